@@ -1,0 +1,107 @@
+import { z } from 'zod';
+import { ASPECTS, SPOKEN_ASPECTS } from '../decide/aspects.ts';
+import { SURFACES } from '../decide/subject.ts';
+
+const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
+const Instant = z.iso.datetime({ offset: true });
+
+const standIn = {
+  label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
+  html: Html.nullable(),
+  beside: z.boolean(),
+  look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
+  standing: z.null().describe('What this visitor already did here'),
+};
+const leading = { href: z.string().nullable(), newTab: z.boolean() };
+
+/** What is shown in the control's place. `choose` is only met on listings: it leads to the product's page. */
+export const DecidedControl = z
+  .discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('buy'), ...standIn }),
+    z.strictObject({ kind: z.literal('choose'), ...standIn, ...leading }),
+    z.strictObject({ kind: z.literal('link'), ...standIn, ...leading }),
+    z.strictObject({ kind: z.literal('signIn'), ...standIn, ...leading }),
+    z.strictObject({ kind: z.literal('notice'), ...standIn }),
+    z.strictObject({ kind: z.literal('nothing'), ...standIn }),
+  ])
+  .meta({ id: 'Control' });
+
+const decided = {
+  control: DecidedControl,
+  express: z.enum(['show', 'hide']),
+  price: z.strictObject({
+    show: z.boolean(),
+    amount: z.int().nullable().describe('Minor units; null when the price is hidden'),
+    was: z.int().nullable(),
+    from: z.boolean().describe('On a listing: the lowest of several prices'),
+    currency: z.string(),
+    suffix: z.string().nullable(),
+    text: Html.nullable().describe('Safe HTML that stands in the price’s place'),
+  }),
+  notes: z.array(z.strictObject({ place: z.string(), html: Html })),
+  limits: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),
+  visibility: z.strictObject({
+    state: z.enum(['shown', 'offListings', 'blocked']),
+    redirectTo: z.string().nullable(),
+  }),
+  afterOrder: z.string().nullable(),
+  style: z.array(z.string()),
+  availability: z.enum(['InStock', 'PreOrder', 'BackOrder', 'OutOfStock']).describe('schema.org ItemAvailability'),
+  reasons: z
+    .record(z.enum(ASPECTS), z.array(z.string()))
+    .describe('For every aspect, the ids of the rules that decided it'),
+  validUntil: Instant.nullable().describe('The clock alone changes nothing before this instant'),
+};
+
+/** A decision as it travels in a compact answer, where several variants may share it. */
+export const SharedDecision = z.strictObject(decided).meta({ id: 'SharedDecision' });
+
+/** The outcome for one variant (or, on a listing, for a product), visitor, moment and surface. */
+export const Decision = z
+  .strictObject({
+    productId: z.string(),
+    variantId: z.string().nullable().describe('Null when it speaks for a product with several variants on a listing'),
+    surface: z.enum(SURFACES),
+    ...decided,
+  })
+  .meta({ id: 'Decision' });
+
+/** What holds for the visit as a whole. */
+export const Visit = z
+  .strictObject({
+    cart: z.strictObject({ open: z.boolean(), redirectTo: z.string().nullable() }),
+    checkout: z.strictObject({
+      open: z.boolean(),
+      redirectTo: z.string().nullable(),
+      submitOrder: z.strictObject({ show: z.boolean(), text: Html.nullable() }),
+      hideMethods: z.array(z.string()),
+    }),
+    reasons: z.strictObject({ cart: z.array(z.string()), checkout: z.array(z.string()) }),
+  })
+  .meta({ id: 'Visit' });
+
+/** What became of one rule, and why. */
+export const TraceEntry = z
+  .strictObject({
+    ruleId: z.string(),
+    outcome: z.enum(['counts', 'fails', 'off', 'unfinished', 'atCap', 'closed']),
+    decided: z.array(z.enum(SPOKEN_ASPECTS)),
+    lost: z.array(z.enum(SPOKEN_ASPECTS)).describe('Aspects it spoke to that a rule above had decided'),
+    leaves: z.array(
+      z.strictObject({
+        pointer: z.string().describe('The condition’s place in the rule, RFC 6901'),
+        fact: z.string(),
+        op: z.string(),
+        asked: z.unknown(),
+        actual: z.unknown().describe('Null when the fact is missing'),
+        held: z.boolean(),
+      }),
+    ),
+  })
+  .meta({ id: 'TraceEntry' });
+
+export type DecidedControl = z.infer<typeof DecidedControl>;
+export type SharedDecision = z.infer<typeof SharedDecision>;
+export type Decision = z.infer<typeof Decision>;
+export type Visit = z.infer<typeof Visit>;
+export type TraceEntry = z.infer<typeof TraceEntry>;

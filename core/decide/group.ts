@@ -1,0 +1,12 @@
+import type { Condition } from '../rulebook/condition.ts';
+
+/** The words that join a group's members. */
+export type Join = 'all' | 'any' | 'none';
+
+/** The joining word of a group and its members; null for a leaf. */
+export function groupOf(condition: Condition): { join: Join; members: readonly Condition[] } | null {
+  if ('all' in condition) return { join: 'all', members: condition.all };
+  if ('any' in condition) return { join: 'any', members: condition.any };
+  if ('none' in condition) return { join: 'none', members: condition.none };
+  return null;
+}

@@ -1,0 +1,81 @@
+import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { Zone } from './zone.ts';
+
+/** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */
+export interface Subject {
+  readonly product: ProductFacts;
+  readonly variant: VariantFacts;
+  readonly visitor: VisitorFacts;
+  /** The instant decided for, in epoch milliseconds. */
+  readonly moment: number;
+  readonly surface: Surface;
+}
+
+export const SURFACES = ['listing', 'product', 'quickView', 'cart', 'checkout'] as const;
+export type Surface = (typeof SURFACES)[number];
+
+/** What is true of the shop as a whole; a rulebook is compiled for it. */
+export interface ShopFacts {
+  readonly name: string;
+  readonly zone: Zone;
+  /** BCP 47; the first is the shop's default. */
+  readonly locales: readonly string[];
+  /** ISO 4217. */
+  readonly currency: string;
+  /** Decimal places of the currency's minor unit. */
+  readonly exponent: number;
+  /** The shop's own words for the link that stands on a listing when a product's variants differ. */
+  readonly chooseLabel: LocalisedText;
+}
+
+export interface ProductFacts {
+  readonly id: string;
+  readonly title: LocalisedText;
+  readonly path: string | null;
+  readonly tags: readonly string[];
+  /** Ids of the categories that the product is directly in. */
+  readonly categories: readonly string[];
+  /** The product's own dates by name: local dates or date-times, ISO 8601. */
+  readonly dates: Readonly<Record<string, string>>;
+  readonly variants: readonly VariantFacts[];
+}
+
+export interface VariantFacts {
+  readonly id: string;
+  readonly title: string;
+  /** Minor units of the shop's currency. */
+  readonly price: number;
+  readonly priceBefore: number | null;
+  readonly stock: StockFacts;
+}
+
+export interface StockFacts {
+  readonly tracked: boolean;
+  readonly quantity: number;
+  readonly sellPastZero: boolean;
+}
+
+export interface VisitorFacts {
+  readonly signedIn: boolean;
+  readonly roles: readonly HeldRole[];
+  readonly customerId: string | null;
+  /** As the request named it, BCP 47; null when it named none. */
+  readonly locale: string | null;
+}
+
+/** A role, or a membership when it has dates: held from `from` until just before `until`, in epoch ms. */
+export interface HeldRole {
+  readonly code: string;
+  readonly from: number | null;
+  readonly until: number | null;
+}
+
+export const STOCK_STATUSES = ['inStock', 'outOfStock', 'backorder', 'untracked'] as const;
+export type StockStatus = (typeof STOCK_STATUSES)[number];
+
+/** Every status that is true of the stock: goods that sell past zero are out of stock and on backorder at once. */
+export function stockStatuses({ tracked, quantity, sellPastZero }: StockFacts): readonly StockStatus[] {
+  if (!tracked) return ['untracked'];
+  if (quantity > 0) return ['inStock'];
+  return sellPastZero ? ['outOfStock', 'backorder'] : ['outOfStock'];
+}

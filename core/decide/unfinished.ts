@@ -1,0 +1,31 @@
+import type { Condition } from '../rulebook/condition.ts';
+import type { Rule } from '../rulebook/rulebook.ts';
+import { groupOf } from './group.ts';
+
+/** Why a rule cannot count yet. */
+export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';
+
+const GOODS = /^(product|variant|stock|preorder|waitlist)(\.|$)/;
+
+/**
+ * What a rule still lacks. "Everything" is only ever meant on purpose: a rule that names no goods, has an empty group or
+ * says nothing is unfinished. It never counts and cannot be published.
+ */
+export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
+  const found: Unfinished[] = [];
+  if (!someLeaf(when, (fact) => GOODS.test(fact))) found.push('noGoods');
+  if (hasEmptyGroup(when)) found.push('emptyGroup');
+  if (Object.values(then).every((said) => said === undefined)) found.push('emptyThen');
+  return found;
+}
+
+function someLeaf(condition: Condition, matches: (fact: string) => boolean): boolean {
+  return 'fact' in condition
+    ? matches(condition.fact)
+    : (groupOf(condition)?.members ?? []).some((inner) => someLeaf(inner, matches));
+}
+
+function hasEmptyGroup(condition: Condition): boolean {
+  const members = groupOf(condition)?.members;
+  return members !== undefined && (members.length === 0 || members.some(hasEmptyGroup));
+}

@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { textFault } from '../texts/placeholders.ts';
+import { isSafeHref, isWebHref } from '../texts/href.ts';
+
+const href = (isAllowed: (text: string) => boolean, allowed: string) =>
+  z
+    .string()
+    .max(2000)
+    .refine(isAllowed, allowed)
+    .superRefine((text, context) => {
+      const fault = textFault(text);
+      if (fault) context.addIssue({ code: 'custom', message: fault });
+    });
+
+/** Where a link may lead. */
+export const Href = href(isSafeHref, 'an address that begins with https://, http://, mailto:, tel: or /').meta({
+  id: 'Href',
+});
+
+/** Where a page may send the shopper to sign in. */
+export const WebHref = href(isWebHref, 'an address that begins with https://, http:// or /').meta({ id: 'WebHref' });

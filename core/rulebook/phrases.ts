@@ -1,0 +1,171 @@
+import { parseDuration, parseLocal, type Duration } from '../decide/calendar.ts';
+import type { StockStatus } from '../decide/subject.ts';
+import type { Leaf, ValueOf } from './leaf.ts';
+import type { LocalisedText } from './localisedText.ts';
+
+/** How ids are called; without an entry the id itself is said. */
+export interface Names {
+  readonly product?: (id: string) => string;
+  readonly category?: (id: string) => string;
+}
+
+/** A condition in words, to stand after "For products …" or in a list of conditions. */
+export function phraseOf(leaf: Leaf, names: Names): string {
+  switch (leaf.fact) {
+    case 'product':
+      return 'everything';
+    case 'product.id': {
+      const which = listed(leaf.value, 'or', names.product);
+      return leaf.op === 'in' ? `that are ${which}` : `other than ${which}`;
+    }
+    case 'product.tags':
+      return {
+        hasAny: `tagged ${listed(leaf.value, 'or')}`,
+        hasAll: `tagged ${listed(leaf.value, 'and')}`,
+        hasNone: `not tagged ${listed(leaf.value, 'or')}`,
+      }[leaf.op];
+    case 'product.categories': {
+      const which = listed(leaf.value, 'or', names.category);
+      return {
+        within: `in ${which} and all below`,
+        notWithin: `not in ${which} or below`,
+        exactly: `directly in ${which}`,
+      }[leaf.op];
+    }
+    case 'stock.status': {
+      const statuses = joined(
+        leaf.value.map((status) => STATUS[status]),
+        'or',
+      );
+      return `in variants ${leaf.op === 'in' ? 'that are' : 'that are not'} ${statuses}`;
+    }
+    case 'stock.quantity':
+      return `in variants with ${quantityOf(leaf)} left`;
+    case 'visitor.signedIn':
+      return leaf.value ? 'for signed-in customers' : 'for guests';
+    case 'visitor.roles':
+      return {
+        hasAny: `for those who are ${listed(leaf.value, 'or')}`,
+        hasAll: `for those who are ${listed(leaf.value, 'and')} at once`,
+        hasNone: `for everyone but ${listed(leaf.value, 'or')}`,
+      }[leaf.op];
+    case 'moment':
+      return timeOf(leaf);
+  }
+}
+
+export const STATUS: Record<StockStatus, string> = {
+  inStock: 'in stock',
+  outOfStock: 'out of stock',
+  backorder: 'out of stock but sold past zero',
+  untracked: 'untracked',
+};
+
+function quantityOf(leaf: Extract<Leaf, { fact: 'stock.quantity' }>): string {
+  if (leaf.op === 'between') return `${leaf.value[0]} to ${leaf.value[1]}`;
+  const words = { lt: 'fewer than', lte: 'at most', gt: 'more than', gte: 'at least', eq: 'exactly' }[leaf.op];
+  return `${words} ${leaf.value}`;
+}
+
+function timeOf(leaf: Extract<Leaf, { fact: 'moment' }>): string {
+  switch (leaf.op) {
+    case 'between':
+      return bounds(leaf.value, (written) => dateWords(written));
+    case 'weekly': {
+      const days = [...leaf.value.days].sort((a, b) => a - b).map((day) => WEEKDAYS[day - 1] ?? '');
+      return `on ${joined([...new Set(days)], 'and')} from ${leaf.value.from} until ${leaf.value.until}`;
+    }
+    case 'yearly':
+      return `every year from ${yearDayWords(leaf.value.from)} until ${yearDayWords(leaf.value.until)}`;
+    case 'around':
+      return aroundWords(leaf.value);
+  }
+}
+
+function aroundWords({ date, from, until }: ValueOf<'moment', 'around'>): string {
+  const name = quoted(date);
+  return bounds({ from, until }, (written, first) => {
+    const duration = parseDuration(written);
+    const size = duration ? durationWords(duration) : written;
+    const its = first ? `its ${name} date` : from === undefined ? `its ${name} date` : 'that date';
+    if (size === '') return its;
+    return `${size} ${written.startsWith('-') ? 'before' : 'after'} ${its}`;
+  });
+}
+
+function bounds(
+  { from, until }: { from?: string | undefined; until?: string | undefined },
+  words: (written: string, first: boolean) => string,
+): string {
+  return [from !== undefined && `from ${words(from, true)}`, until !== undefined && `until ${words(until, false)}`]
+    .filter((part) => part !== false)
+    .join(' ');
+}
+
+function durationWords({ months, days, exact }: Duration): string {
+  const count = (size: number, unit: string) => (size === 0 ? [] : [`${size} ${unit}${size === 1 ? '' : 's'}`]);
+  const seconds = Math.abs(exact) / 1000;
+  return joined(
+    [
+      ...count(Math.abs(months), 'month'),
+      ...count(Math.abs(days), 'day'),
+      ...count(Math.floor(seconds / 3600), 'hour'),
+      ...count(Math.floor((seconds % 3600) / 60), 'minute'),
+      ...count(seconds % 60, 'second'),
+    ],
+    'and',
+  );
+}
+
+/** `2027-05-20T09:00` as "20 May 2027, 09:00"; midnight needs no time. */
+function dateWords(written: string): string {
+  const local = parseLocal(written);
+  if (local === null) return written;
+  const date = new Date(local);
+  const time = date.toISOString().slice(11, 19).replace(/:00$/, '');
+  const day = `${date.getUTCDate()} ${MONTHS[date.getUTCMonth()]} ${date.getUTCFullYear()}`;
+  return time === '00:00' ? day : `${day}, ${time}`;
+}
+
+const yearDayWords = (written: string) => `${Number(written.slice(3))} ${MONTHS[Number(written.slice(0, 2)) - 1]}`;
+
+const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
+
+/** A text as a page will say it, with its languages named when there are several. */
+export function textWords(text: LocalisedText): string {
+  if (typeof text === 'string') return speech(text);
+  const entries = Object.entries(text);
+  if (entries.length === 1) return speech(entries[0]?.[1] ?? '');
+  return entries.map(([locale, words]) => `${speech(words)} in ${locale}`).join(', ');
+}
+
+/** In quotation marks, with those inside told apart. */
+export const speech = (words: string) => `“${words.replace(/[\\”]/g, '\\$&')}”`;
+
+/** A name as it is, or in quotation marks where it could be read as part of the sentence. */
+const quoted = (name: string) => (/^(?!(and|or|in|at)$)[\p{L}\p{N}_/-]+$/iu.test(name) ? name : speech(name));
+
+const listed = (values: readonly string[], word: 'and' | 'or', name?: (id: string) => string) =>
+  joined(
+    values.map((value) => (name ? name(value) : quoted(value))),
+    word,
+  );
+
+function joined(parts: readonly string[], word: 'and' | 'or'): string {
+  if (parts.length < 2) return parts[0] ?? '';
+  return `${parts.slice(0, -1).join(', ')} ${word} ${parts.at(-1) ?? ''}`;
+}

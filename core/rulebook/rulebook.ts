@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import { Condition, MAX_DEPTH, MAX_LEAVES, measure } from './condition.ts';
+import { Outcome } from './outcome.ts';
+
+export const Rule = z
+  .strictObject({
+    id: z.string().min(1).max(100),
+    name: z.string().max(200).optional(),
+    on: z.boolean(),
+    when: Condition,
+    then: Outcome,
+  })
+  .superRefine(({ when }, context) => {
+    const { depth, leaves } = measure(when);
+    const tooMuch = (message: string) => context.addIssue({ code: 'custom', path: ['when'], message });
+    if (depth > MAX_DEPTH) tooMuch(`groups at most ${MAX_DEPTH} deep (these are ${depth})`);
+    if (leaves > MAX_LEAVES) tooMuch(`at most ${MAX_LEAVES} conditions (these are ${leaves})`);
+  })
+  .meta({ id: 'Rule' });
+
+const MAX_RULES = 2000;
+const MAX_RULEBOOK_LEAVES = 20_000;
+
+/** The one document the whole product turns on: rules in their running order. */
+export const Rulebook = z
+  .strictObject({
+    format: z.literal('understudy-rulebook'),
+    version: z.literal(1),
+    rules: z.array(Rule).max(MAX_RULES),
+  })
+  .superRefine(({ rules }, context) => {
+    const seen = new Set<string>();
+    rules.forEach(({ id }, index) => {
+      if (seen.has(id)) {
+        context.addIssue({ code: 'custom', path: ['rules', index, 'id'], message: 'an id that no other rule has' });
+      }
+      seen.add(id);
+    });
+    const leaves = rules.reduce((sum, { when }) => sum + measure(when).leaves, 0);
+    if (leaves > MAX_RULEBOOK_LEAVES) {
+      const message = `at most ${MAX_RULEBOOK_LEAVES} conditions in all rules (these are ${leaves})`;
+      context.addIssue({ code: 'custom', path: ['rules'], message });
+    }
+  })
+  .meta({ id: 'Rulebook' });
+
+export type Rule = z.infer<typeof Rule>;
+export type Rulebook = z.infer<typeof Rulebook>;
+
+export const EMPTY_RULEBOOK: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };

@@ -1,0 +1,20 @@
+import type { Join } from '../decide/group.ts';
+
+/** What a phrase speaks of. */
+export type About = 'goods' | 'people' | 'time' | 'outcome';
+
+/** A piece of a rule's sentence. Phrases and groups know their place in the rule (RFC 6901), so that they can be edited there. */
+export type Segment =
+  | { readonly kind: 'words'; readonly text: string }
+  | {
+      readonly kind: 'phrase';
+      readonly about: About;
+      readonly text: string;
+      readonly pointer: string;
+      /** Says that something is still lacking. */
+      readonly lacking?: true;
+    }
+  | { readonly kind: 'group'; readonly join: Join; readonly pointer: string; readonly members: readonly Segment[][] };
+
+/** Words that cannot be changed. */
+export const words = (text: string): Segment => ({ kind: 'words', text });

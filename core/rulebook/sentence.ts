@@ -1,0 +1,103 @@
+import { groupOf, type Join } from '../decide/group.ts';
+import { unfinished } from '../decide/unfinished.ts';
+import type { Condition } from './condition.ts';
+import type { Fact, Leaf } from './leaf.ts';
+import { outcomeSegments } from './outcomeSentence.ts';
+import { phraseOf, type Names } from './phrases.ts';
+import type { Rule } from './rulebook.ts';
+import { words, type About, type Segment } from './segment.ts';
+
+/** The rule as a sentence in pieces, for an editor to draw. */
+export function segmentsOf(rule: Pick<Rule, 'when' | 'then'>, names: Names = {}): Segment[] {
+  return [words('For '), ...conditionSegments(rule, names), words(': '), ...outcomeSegments(rule.then), words('.')];
+}
+
+/**
+ * The rule in full: it leaves out nothing that the rule decides. Rules that decide differently have different full
+ * sentences, and equal rules equal ones.
+ */
+export function fullSentence(rule: Pick<Rule, 'when' | 'then'> & { on?: boolean }, names: Names = {}): string {
+  const text = plain(segmentsOf(rule, names));
+  return rule.on === false ? `Switched off. ${text}` : text;
+}
+
+/** Which goods, who and when, in brief. */
+export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = {}): string {
+  const text = plain(conditionSegments(rule, names)).replace(/^products /, '');
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** Pieces of a sentence as one string. */
+export function plain(segments: readonly Segment[]): string {
+  return segments
+    .map((segment) =>
+      segment.kind === 'group' ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ')})` : segment.text,
+    )
+    .join('');
+}
+
+/** The words that open a group. */
+export const JOINING: Record<Join, string> = {
+  all: 'where all of these hold',
+  any: 'where any of these holds',
+  none: 'where none of these holds',
+};
+
+function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Segment[] {
+  const clauses = topClauses(rule.when)
+    .map((clause) => ({ ...clause, rank: rankOf(clause.condition) }))
+    .sort((a, b) => a.rank - b.rank);
+  const lacksGoods = unfinished(rule).includes('noGoods');
+  const opening: Segment[] = lacksGoods
+    ? [{ kind: 'phrase', about: 'goods', text: 'goods not chosen yet', pointer: '/when', lacking: true }]
+    : clauses[0]?.rank === RANK.product
+      ? []
+      : [words('products')];
+  return clauses.reduce<Segment[]>((before, { condition, pointer, rank }) => {
+    const joint =
+      before.length === 0 ? [] : [words(before.length === 1 && before[0]?.kind === 'words' && rank < 3 ? ' ' : ', ')];
+    return [...before, ...joint, ...segmentsFor(condition, pointer, names)];
+  }, opening);
+}
+
+/** The conditions that must all hold, each with its place. */
+function topClauses(when: Condition): { condition: Condition; pointer: string }[] {
+  if (!('all' in when)) return [{ condition: when, pointer: '/when' }];
+  return when.all.map((condition, index) => ({ condition, pointer: `/when/all/${index}` }));
+}
+
+function segmentsFor(condition: Condition, pointer: string, names: Names): Segment[] {
+  const group = groupOf(condition);
+  if (!group) {
+    const leaf = condition as Leaf;
+    return [{ kind: 'phrase', about: ABOUT[leaf.fact], text: phraseOf(leaf, names), pointer }];
+  }
+  const members = group.members.map((member, index) => segmentsFor(member, `${pointer}/${group.join}/${index}`, names));
+  return [{ kind: 'group', join: group.join, pointer, members }];
+}
+
+export const ABOUT: Record<Fact, About> = {
+  product: 'goods',
+  'product.id': 'goods',
+  'product.tags': 'goods',
+  'product.categories': 'goods',
+  'stock.status': 'goods',
+  'stock.quantity': 'goods',
+  'visitor.signedIn': 'people',
+  'visitor.roles': 'people',
+  moment: 'time',
+};
+
+/** The order in which a sentence speaks: which goods, in which variants, when, for whom, and then the groups. */
+const RANK: Record<Fact, number> = {
+  product: 0,
+  'product.id': 1,
+  'product.tags': 1,
+  'product.categories': 1,
+  'stock.status': 2,
+  'stock.quantity': 2,
+  moment: 3,
+  'visitor.signedIn': 4,
+  'visitor.roles': 4,
+};
+const rankOf = (condition: Condition) => ('fact' in condition ? RANK[condition.fact] : 5);

@@ -1,0 +1,48 @@
+import { wordsIn } from './locale.ts';
+
+/** What a stand-in says when its rule gives it no label. */
+export const DEFAULT_LABELS = {
+  link: { en: 'Find out more', fr: 'En savoir plus' },
+  signIn: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
+} as const;
+
+export const CHOOSE_LABEL = { en: 'See sizes and prices', fr: 'Voir les tailles et les prix' } as const;
+
+/** Why the guard refuses a line, in words for the shopper. */
+const REFUSALS = {
+  unknownVariant: {
+    en: 'This item is no longer in the shop. Please take it out of your cart.',
+    fr: 'Cet article n’est plus en boutique. Merci de le retirer du panier.',
+  },
+  badQuantity: {
+    en: 'Please choose a whole number of one or more.',
+    fr: 'Merci de choisir un nombre entier, un ou plus.',
+  },
+  notForSale: {
+    en: 'This item cannot be bought here at the moment.',
+    fr: 'Cet article ne peut pas être acheté ici pour le moment.',
+  },
+  signInFirst: {
+    en: 'Please sign in to buy this item.',
+    fr: 'Merci de vous connecter pour acheter cet article.',
+  },
+  noExpress: {
+    en: 'This item cannot be bought with express pay. Please use the cart.',
+    fr: 'Cet article ne peut pas être acheté en paiement express. Merci de passer par le panier.',
+  },
+  notEnoughStock: {
+    en: 'We do not have that many left.',
+    fr: 'Il n’en reste pas autant.',
+  },
+  priceChanged: {
+    en: 'The price of this item has changed. Please look at it again before you buy.',
+    fr: 'Le prix de cet article a changé. Merci de le vérifier avant d’acheter.',
+  },
+} as const;
+
+export type RefusalCode = keyof typeof REFUSALS;
+
+/** The guard's refusal in the visitor's language. */
+export function refusalText(code: RefusalCode, locale: string | null, locales: readonly string[]): string {
+  return wordsIn(REFUSALS[code], locale, locales);
+}

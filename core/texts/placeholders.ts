@@ -1,0 +1,108 @@
+import { IntlMessageFormat } from 'intl-messageformat';
+import { parseLocal } from '../decide/calendar.ts';
+import type { ShopFacts, Subject } from '../decide/subject.ts';
+import { localeFor, wordsIn } from './locale.ts';
+
+/** What a placeholder gives: words to print as they are, or a number that plurals can count. */
+type Value = string | number;
+
+interface Place {
+  readonly subject: Subject;
+  readonly shop: ShopFacts;
+  /** The locale that the text is in. */
+  readonly locale: string;
+}
+
+/** The closed list of placeholders. */
+const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
+  'product.id': ({ subject }) => subject.product.id,
+  'product.title': ({ subject, shop, locale }) => wordsIn(subject.product.title, locale, shop.locales),
+  'product.path': ({ subject }) => subject.product.path ?? '',
+  'variant.id': ({ subject }) => subject.variant.id,
+  'variant.title': ({ subject }) => subject.variant.title,
+  'variant.price': ({ subject, shop, locale }) => formatPrice(subject.variant.price, shop, locale),
+  'stock.quantity': ({ subject }) => (subject.variant.stock.tracked ? subject.variant.stock.quantity : ''),
+  'shop.name': ({ shop }) => shop.name,
+};
+
+const DATE_PLACEHOLDER = /^product\.date\.([\p{L}\p{N}_-]+)$/u;
+const OPENING = /\{\s*([\p{L}\p{N}_.-]+)\s*(?=[,}])/gu;
+
+/** The names that a text uses in braces. */
+function namesIn(text: string): string[] {
+  return [...text.matchAll(OPENING)].map((match) => match[1] ?? '');
+}
+
+/** What is wrong with a text's placeholders or plurals; null when nothing is. */
+export function textFault(text: string): string | null {
+  const unknown = namesIn(text).find((name) => !(name in PLACEHOLDERS) && !DATE_PLACEHOLDER.test(name));
+  if (unknown !== undefined) {
+    return `only these placeholders: ${Object.keys(PLACEHOLDERS).join(', ')}, product.date.NAME (not ${unknown})`;
+  }
+  try {
+    toMessage(text, 'en');
+    return null;
+  } catch {
+    return 'placeholders and plurals as in ICU MessageFormat, such as {product.title}';
+  }
+}
+
+/** A text made ready to fill: `escape` is applied to every word that comes from outside the text. */
+export type Filled = (subject: Subject, escape: (words: string) => string) => string;
+
+/** Prepares a text in one locale. Texts without placeholders cost nothing to fill. */
+export function fillable(text: string, locale: string, shop: ShopFacts): Filled {
+  const names = [...new Set(namesIn(text))];
+  if (names.length === 0) {
+    const plain = text.includes("'") || text.includes('{') ? String(toMessage(text, locale).format()) : text;
+    return () => plain;
+  }
+  const message = toMessage(text, locale);
+  return (subject, escape) => {
+    const place = { subject, shop, locale };
+    const values = names.map((name) => {
+      const value = valueOf(name, place);
+      return [argument(name), typeof value === 'string' ? escape(value) : value] as const;
+    });
+    return String(message.format(Object.fromEntries(values)));
+  };
+}
+
+/** ICU argument names have no dots. */
+const argument = (name: string) => name.replace(/[.-]/g, '_');
+
+function toMessage(text: string, locale: string): IntlMessageFormat {
+  const message = text.replace(OPENING, (_, name: string) => `{${argument(name)}`);
+  return new IntlMessageFormat(message, conventionsOf(locale), undefined, { ignoreTag: true });
+}
+
+function valueOf(name: string, place: Place): Value {
+  const dateName = DATE_PLACEHOLDER.exec(name)?.[1];
+  if (dateName !== undefined) return formatDate(place.subject.product.dates[dateName], place.locale);
+  return PLACEHOLDERS[name]?.(place) ?? '';
+}
+
+/** English without a region is written as in Britain: 20 May 2027. */
+const conventionsOf = (locale: string) => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
+
+function formatDate(written: string | undefined, locale: string): string {
+  const local = written === undefined ? null : parseLocal(written);
+  if (local === null) return '';
+  const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
+  return new Intl.DateTimeFormat(conventionsOf(locale), style).format(local);
+}
+
+/** A price in minor units, as a locale writes it. */
+export function formatPrice(
+  amount: number,
+  { currency, exponent, locales }: Pick<ShopFacts, 'currency' | 'exponent' | 'locales'>,
+  locale: string | null,
+): string {
+  const digits = { minimumFractionDigits: exponent, maximumFractionDigits: exponent };
+  const format = new Intl.NumberFormat(conventionsOf(localeFor(locale, locales)), {
+    style: 'currency',
+    currency,
+    ...digits,
+  });
+  return format.format(amount / 10 ** exponent);
+}
