@@ -1,0 +1,82 @@
+// Starts the server, fills in the demo, starts the sample shop, and stops all of it together.
+import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
+
+const { PORT, SHOP_PORT, UNDERSTUDY_BARE, DEMO_DATA } = process.env;
+const serverUrl = process.env.PUBLIC_URL ?? `http://127.0.0.1:${PORT}`;
+const shopUrl = `http://127.0.0.1:${SHOP_PORT}`;
+const bare = Boolean(UNDERSTUDY_BARE);
+const running = new Set();
+let stopping = false;
+
+const setupToken = process.env.UNDERSTUDY_SETUP_TOKEN ?? randomBytes(24).toString('base64url');
+const server = start('dist/server/main.js', { UNDERSTUDY_SETUP_TOKEN: setupToken, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' });
+await until(`${serverUrl}/ready`, server);
+
+if (bare) {
+  const { setUp } = await (await fetch(`${serverUrl}/api/session`)).json();
+  print([
+    ['Understudy', serverUrl],
+    ...(setUp ? [] : [['Make the first owner', `${serverUrl}/setup?token=${setupToken}`]]),
+  ]);
+} else {
+  const seed = start('dist/demo/seed.js', { UNDERSTUDY_URL: serverUrl, UNDERSTUDY_SETUP_TOKEN: setupToken, DEMO_DATA });
+  if ((await ended(seed)) !== 0) await stop(1);
+  const shop = start('dist/shop/main.js', { SHOP_DATA: DEMO_DATA, SHOP_PORT, UNDERSTUDY_URL: serverUrl });
+  await until(`${shopUrl}/health`, shop);
+  print([
+    ['Understudy', serverUrl],
+    ['  sign in as', 'olive@quillfern.example'],
+    ['  password', 'tansy-and-thyme'],
+    ['Sample shop', shopUrl],
+    ['Calls', `${serverUrl}/api/docs`],
+  ]);
+}
+
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void stop(0));
+for (const child of running) void ended(child).then(() => stop(1));
+
+function start(file, env) {
+  // In a group of its own, so that Ctrl-C reaches it through us alone and in order.
+  const child = spawn(process.execPath, ['--enable-source-maps', file], {
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'inherit', 'inherit'],
+    detached: true,
+  });
+  running.add(child);
+  child.once('exit', () => running.delete(child));
+  return child;
+}
+
+function ended(child) {
+  return new Promise((resolve) => {
+    if (child.exitCode !== null || child.signalCode !== null) resolve(child.exitCode);
+    else child.once('exit', resolve);
+  });
+}
+
+async function until(url, child) {
+  for (;;) {
+    if (child.exitCode !== null) await stop(1);
+    const answer = await fetch(url).catch(() => null);
+    if (answer?.ok) return;
+    await pause(50);
+  }
+}
+
+async function stop(code) {
+  if (stopping) return;
+  stopping = true;
+  const children = [...running].reverse();
+  for (const child of children) {
+    child.kill('SIGTERM');
+    await ended(child);
+  }
+  process.exit(code);
+}
+
+function print(lines) {
+  const width = Math.max(...lines.map(([name]) => name.length));
+  console.log(`\n${lines.map(([name, value]) => `  ${name.padEnd(width)}   ${value}`).join('\n')}\n\n  Ctrl-C stops everything.\n`);
+}

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+
+/** One HTTP call: what it takes and what it answers. The server mounts it and OpenAPI describes it from this alone. */
+export interface Call {
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  /** OpenAPI's form: `/api/editions/{number}`. */
+  readonly path: string;
+  readonly summary: string;
+  /** `public` for shops' pages and servers; `owner` for a session of the owner's or the owner's key. */
+  readonly auth: 'public' | 'owner';
+  readonly params?: z.ZodObject;
+  readonly query?: z.ZodObject;
+  readonly body?: z.ZodType;
+  /** Also taken as CSV, by these media types. */
+  readonly csv?: true;
+  /** Works without a body. */
+  readonly bodyOptional?: true;
+  /** Needs `If-Match`, or takes it. */
+  readonly ifMatch?: 'required' | 'optional';
+  readonly replies: Readonly<Record<number, z.ZodType>>;
+  /** The problems it may answer beside those that every call may. */
+  readonly problems?: readonly number[];
+}
+
+type Infer<T> = T extends z.ZodType ? z.infer<T> : undefined;
+
+/** What a call's handler is given. */
+export interface Input<C extends Call> {
+  readonly params: Infer<C['params']>;
+  readonly query: Infer<C['query']>;
+  readonly body: C extends { bodyOptional: true } ? Infer<C['body']> | undefined : Infer<C['body']>;
+}
+
+/** What it may answer: one of its statuses with that status's body. */
+export type Reply<C extends Call> = {
+  [Status in keyof C['replies'] & number]: {
+    readonly status: Status;
+    readonly body: Infer<C['replies'][Status]>;
+    readonly headers: Readonly<Record<string, string>>;
+  };
+}[keyof C['replies'] & number];
+
+/** Keeps a call's exact type. */
+export const call = <const C extends Call>(definition: C): C => definition;
+
+/** A reply without a body. */
+export const NoBody = z.undefined();
+
+/** RFC 9457. */
+export const Problem = z
+  .object({
+    type: z.string().describe('A URI reference that names the kind of problem'),
+    title: z.string(),
+    status: z.int(),
+    detail: z.string().describe('What happened, to what, and what to do'),
+    requestId: z.string().optional(),
+    errors: z
+      .array(
+        z.object({
+          pointer: z.string().describe('RFC 6901, into the document that was sent'),
+          found: z.string(),
+          allowed: z.string(),
+        }),
+      )
+      .optional(),
+  })
+  .meta({ id: 'Problem' });
+export type Problem = z.infer<typeof Problem>;

@@ -1,0 +1,43 @@
+import type { Call } from './call.ts';
+import { getJob, importCatalog, importPeople } from './importCalls.ts';
+import { postRehearsalDecisions } from './rehearsalCalls.ts';
+import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
+import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
+import {
+  getAudiences,
+  getConnection,
+  getShop,
+  getVocabulary,
+  listProducts,
+  putAudiences,
+  putPageMap,
+} from './shopCalls.ts';
+import { getDecisions, postDecisions, postGuard } from './storefront.ts';
+
+/** Every call there is, in the order in which they are read about. */
+export const CALLS: readonly Call[] = [
+  postDecisions,
+  getDecisions,
+  postGuard,
+  getRulebook,
+  putRulebook,
+  postEdition,
+  listEditions,
+  getEdition,
+  restoreEdition,
+  postRehearsalDecisions,
+  importCatalog,
+  importPeople,
+  getJob,
+  getShop,
+  listProducts,
+  getVocabulary,
+  getAudiences,
+  putAudiences,
+  getConnection,
+  putPageMap,
+  getSession,
+  postSession,
+  deleteSession,
+  postSetup,
+];

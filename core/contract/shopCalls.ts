@@ -1,0 +1,149 @@
+import { z } from 'zod';
+import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
+import { call, NoBody } from './call.ts';
+
+export const ShopFacts = z
+  .strictObject({
+    name: z.string(),
+    zone: z.strictObject({
+      name: z.string(),
+      transitions: z.array(z.strictObject({ at: z.number(), offset: z.number() })),
+    }),
+    locales: z.array(Locale).min(1),
+    currency: z.string(),
+    exponent: z.int(),
+    chooseLabel: LocalisedText,
+  })
+  .meta({ id: 'ShopFacts' });
+
+export const getShop = call({
+  method: 'get',
+  path: '/api/shop',
+  summary: 'What is true of the shop as a whole, its time zone as data',
+  auth: 'owner',
+  replies: { 200: ShopFacts },
+});
+
+export const Product = z
+  .strictObject({
+    id: z.string(),
+    title: LocalisedText,
+    path: z.string().nullable(),
+    tags: z.array(z.string()),
+    categories: z.array(z.string()),
+    dates: z.record(z.string(), z.string()),
+    image: z.string().nullable(),
+    variants: z.array(
+      z.strictObject({
+        id: z.string(),
+        title: z.string(),
+        price: z.int(),
+        priceBefore: z.int().nullable(),
+        stock: z.strictObject({ tracked: z.boolean(), quantity: z.int(), sellPastZero: z.boolean() }),
+      }),
+    ),
+  })
+  .meta({ id: 'Product' });
+export type Product = z.infer<typeof Product>;
+
+export const listProducts = call({
+  method: 'get',
+  path: '/api/products',
+  summary: 'Products with their variants and facts, paged by id',
+  auth: 'owner',
+  query: z.strictObject({
+    after: z.string().max(200).optional().describe('Only products with a later id'),
+    limit: z.coerce.number().int().min(1).max(500).default(200),
+    search: z.string().max(200).optional().describe('Part of a title or an id'),
+  }),
+  replies: { 200: z.strictObject({ products: z.array(Product), total: z.int(), more: z.boolean() }) },
+});
+
+const Counted = z.strictObject({ name: z.string(), count: z.int() });
+
+export const Vocabulary = z
+  .strictObject({
+    tags: z.array(Counted),
+    categories: z.array(z.strictObject({ id: z.string(), names: z.array(z.string()), count: z.int() })),
+    roles: z.array(Counted),
+    dates: z.array(Counted),
+  })
+  .meta({ id: 'Vocabulary' });
+export type Vocabulary = z.infer<typeof Vocabulary>;
+
+export const getVocabulary = call({
+  method: 'get',
+  path: '/api/vocabulary',
+  summary: 'The names that rules can speak of, with how many goods or people have them',
+  auth: 'owner',
+  replies: { 200: Vocabulary },
+});
+
+export const Audience = z
+  .strictObject({
+    name: z.string().min(1).max(60).regex(/\S/, 'a name'),
+    signedIn: z.boolean(),
+    roles: z.array(z.string().min(1).max(200)).max(50),
+  })
+  .meta({ id: 'Audience' });
+export type Audience = z.infer<typeof Audience>;
+
+export const getAudiences = call({
+  method: 'get',
+  path: '/api/audiences',
+  summary: 'The groups of visitors to look through, in their order',
+  auth: 'owner',
+  replies: { 200: z.array(Audience) },
+});
+
+export const putAudiences = call({
+  method: 'put',
+  path: '/api/audiences',
+  summary: 'Replaces the audiences',
+  auth: 'owner',
+  body: z.array(Audience).min(1).max(12),
+  replies: { 204: NoBody },
+});
+
+const Selector = z.string().min(1).max(500);
+
+/** Where the controls and prices sit on the shop's pages, as CSS selectors. */
+export const PageMap = z
+  .strictObject({
+    productPage: z.strictObject({
+      path: z.string().max(500).describe('A regular expression that a product page’s path matches'),
+      area: Selector,
+    }),
+    card: z.strictObject({ area: Selector, link: Selector }),
+    control: Selector.describe('Inside an area'),
+    express: Selector.optional(),
+    price: Selector.optional(),
+    variant: Selector.optional().describe('The input, select or radios whose value is the variant’s id'),
+  })
+  .meta({ id: 'PageMap' });
+export type PageMap = z.infer<typeof PageMap>;
+
+export const Connection = z
+  .strictObject({
+    embedLine: z.string().describe('The line for the head of every page of the shop'),
+    visitorSecret: z.string().describe('Signs visitors’ tokens; for the shop’s server only'),
+    pageMap: PageMap.nullable(),
+  })
+  .meta({ id: 'Connection' });
+
+export const getConnection = call({
+  method: 'get',
+  path: '/api/connection',
+  summary: 'What the shop’s developer needs',
+  auth: 'owner',
+  replies: { 200: Connection },
+});
+
+export const putPageMap = call({
+  method: 'put',
+  path: '/api/page-map',
+  summary: 'Says where the controls sit on the shop’s pages',
+  auth: 'owner',
+  body: PageMap,
+  replies: { 204: NoBody },
+});

@@ -1,0 +1,140 @@
+import { z } from 'zod';
+import { Locale } from '../rulebook/localisedText.ts';
+import { SURFACES } from '../decide/subject.ts';
+import { call } from './call.ts';
+import { SharedDecision, Visit } from './decision.ts';
+
+const Id = z.string().min(1).max(200);
+const Path = z.string().min(1).max(2000);
+const Surface = z.enum(SURFACES);
+const Token = z.string().max(8000).describe('A visitor’s signed token (JWT, HS256); anything invalid is a guest');
+
+const AskedProduct = z
+  .strictObject({
+    id: Id.optional(),
+    path: Path.optional(),
+    variants: z.array(Id).max(1000).optional().describe('Only these; all when absent'),
+    surface: Surface.optional().describe('Where this product is shown, when not on the request’s surface'),
+  })
+  .refine(({ id, path }) => (id === undefined) !== (path === undefined), 'one of id and path');
+
+const Line = z.strictObject({
+  variantId: z.string().max(200),
+  quantity: z.number(),
+  unitPrice: z.number().optional().describe('Minor units'),
+});
+
+export const AskDecisions = z
+  .strictObject({
+    surface: Surface,
+    page: Path.optional().describe('Path of the page the visitor is on'),
+    locale: Locale.optional(),
+    products: z.array(AskedProduct).max(500),
+    cart: z.array(Line).max(500).optional(),
+    visitor: Token.nullish(),
+    invitations: z.array(Token).max(50).optional(),
+  })
+  .meta({ id: 'AskDecisions' });
+export type AskDecisions = z.infer<typeof AskDecisions>;
+
+/** Compact: the distinct decisions once, and for each variant which one. */
+export const DecisionsAnswer = z
+  .strictObject({
+    edition: z.int().describe('The live edition; 0 before the first'),
+    at: z.iso.datetime({ offset: true }),
+    locale: z.string(),
+    decisions: z.array(SharedDecision),
+    products: z.array(
+      z.strictObject({
+        id: z.string(),
+        path: z.string().nullable(),
+        surface: Surface,
+        decision: z.int().nullable().describe('On a listing, the index of the decision for the product as a whole'),
+        variants: z.array(z.strictObject({ id: z.string(), decision: z.int() })),
+      }),
+    ),
+    unknown: z.array(z.string()).describe('Ids and paths that no product has'),
+    visit: Visit,
+    validUntil: z.iso.datetime({ offset: true }).nullable(),
+  })
+  .meta({ id: 'DecisionsAnswer' });
+export type DecisionsAnswer = z.infer<typeof DecisionsAnswer>;
+
+const severalOf = <T extends z.ZodType>(item: T) =>
+  z
+    .union([item, z.array(item).max(100)])
+    .optional()
+    .describe('May be repeated');
+
+export const postDecisions = call({
+  method: 'post',
+  path: '/v1/decisions',
+  summary: 'What stands for these products, this visitor, now',
+  auth: 'public',
+  body: AskDecisions,
+  replies: { 200: DecisionsAnswer },
+});
+
+export const getDecisions = call({
+  method: 'get',
+  path: '/v1/decisions',
+  summary: 'The same for a guest, cacheable for a few seconds',
+  auth: 'public',
+  query: z.strictObject({
+    surface: Surface,
+    path: severalOf(Path),
+    id: severalOf(Id),
+    page: Path.optional(),
+    locale: Locale.optional(),
+  }),
+  replies: { 200: DecisionsAnswer },
+});
+
+export const AskGuard = z
+  .strictObject({
+    via: z.enum(['cart', 'express']),
+    lines: z.array(Line).max(500),
+    locale: Locale.optional(),
+    visitor: Token.nullish(),
+    invitations: z.array(Token).max(50).optional(),
+    quote: Token.optional(),
+  })
+  .meta({ id: 'AskGuard' });
+
+export const GuardAnswer = z
+  .strictObject({
+    ok: z.boolean().describe('Every line passes'),
+    edition: z.int(),
+    lines: z.array(
+      z.strictObject({
+        variantId: z.string(),
+        quantity: z.number(),
+        ok: z.boolean(),
+        code: z
+          .enum([
+            'unknownVariant',
+            'badQuantity',
+            'notForSale',
+            'signInFirst',
+            'noExpress',
+            'notEnoughStock',
+            'priceChanged',
+          ])
+          .nullable(),
+        text: z.string().nullable().describe('Why not, in words for the shopper'),
+        unitPrice: z.int().nullable().describe('The price it may be sold at, minor units'),
+      }),
+    ),
+    cart: Visit.shape.cart,
+    checkout: Visit.shape.checkout,
+  })
+  .meta({ id: 'GuardAnswer' });
+
+export const postGuard = call({
+  method: 'post',
+  path: '/v1/guard',
+  summary: 'Whether these lines may be sold to this visitor now',
+  auth: 'public',
+  body: AskGuard,
+  replies: { 200: GuardAnswer },
+});

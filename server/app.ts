@@ -1,0 +1,113 @@
+import { randomUUID } from 'node:crypto';
+import compression from 'compression';
+import connectPgSimple from 'connect-pg-simple';
+import express, { type Express, Router } from 'express';
+import session from 'express-session';
+import helmet from 'helmet';
+import type PgBoss from 'pg-boss';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { catalogRoutes } from './catalog/catalogRoutes.ts';
+import type { Config } from './config.ts';
+import type { Database } from './db/database.ts';
+import { docsRoutes } from './docs/docsRoutes.ts';
+import { ownerOnly } from './http/identity.ts';
+import { noSuchAddress, toProblem } from './http/problems.ts';
+import { importRoutes } from './imports/importRoutes.ts';
+import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
+import type { Live } from './rulebook/live.ts';
+import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
+import { sessionRoutes } from './session/sessionRoutes.ts';
+import { shopRoutes } from './shop/shopRoutes.ts';
+import { embedRoute } from './storefront/embedRoute.ts';
+import { storefrontRoutes } from './storefront/storefrontRoutes.ts';
+import { webRoutes } from './webRoutes.ts';
+
+/** What the features are built from. Time comes in from outside, in epoch milliseconds. */
+export interface Services {
+  readonly db: Database;
+  readonly live: Live;
+  readonly jobs: PgBoss;
+  readonly clock: () => number;
+  readonly log: Logger;
+  readonly config: Config;
+  readonly setupToken: string;
+  readonly sessionSecret: string;
+  /** Where what was built lies: the storefront script, and the folder of the owner's application. */
+  readonly files: { readonly embed: string; readonly web: string };
+  /** Whether the server can serve. */
+  readonly ready: () => Promise<boolean>;
+}
+
+/** The whole application on one screen. */
+export function createApp(services: Services): Express {
+  const { db, log, config } = services;
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('trust proxy', 'loopback');
+  app.set('query parser', 'simple');
+
+  app.get('/health', (_request, response) => void response.json({ status: 'alive' }));
+  app.get('/ready', async (_request, response) => {
+    const ready = await services.ready();
+    response.status(ready ? 200 : 503).json({ status: ready ? 'ready' : 'not ready' });
+  });
+
+  app.use(pinoHttp({ logger: log, genReqId: () => randomUUID(), serializers: QUIET, quietReqLogger: true }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: { styleSrc: ["'self'"], fontSrc: ["'self'"], upgradeInsecureRequests: null },
+      },
+      crossOriginOpenerPolicy: false,
+      originAgentCluster: false,
+    }),
+  );
+  app.use(compression());
+  app.use(express.json({ limit: '32mb', strict: false }));
+  app.use(express.text({ limit: '128mb', type: ['text/csv', 'text/plain'] }));
+
+  storefrontRoutes(app, services);
+  embedRoute(app, services);
+  docsRoutes(app, services);
+
+  const PgSession = connectPgSimple(session);
+  app.use(
+    '/api',
+    session({
+      name: 'understudy.sid',
+      secret: services.sessionSecret,
+      store: new PgSession({ pool: db.pool, tableName: 'sessions', errorLog: (error) => void log.warn(error) }),
+      resave: false,
+      saveUninitialized: false,
+      cookie: { httpOnly: true, sameSite: 'lax', secure: 'auto', maxAge: 14 * 24 * 60 * 60 * 1000 },
+    }),
+  );
+  const ownerCalls = Router();
+  const guarded = ownerOnly(config.ownerKey);
+  sessionRoutes(app, ownerCalls, services);
+  rulebookRoutes(ownerCalls, services);
+  rehearsalRoutes(ownerCalls, services);
+  importRoutes(ownerCalls, services);
+  catalogRoutes(ownerCalls, services);
+  shopRoutes(ownerCalls, services);
+  app.use((request, response, next) => {
+    if (request.path.startsWith('/api/')) guarded(request, response, next);
+    else next();
+  }, ownerCalls);
+
+  webRoutes(app, services);
+  app.use(noSuchAddress);
+  app.use(toProblem);
+  return app;
+}
+
+/** Logs say what was asked and what came of it, and nothing personal: no query, no headers, no addresses. */
+const QUIET = {
+  req: ({ id, method, url }: { id: string; method: string; url: string }) => ({
+    id,
+    method,
+    path: url.replace(/\?.*$/s, ''),
+  }),
+  res: ({ statusCode }: { statusCode: number }) => ({ status: statusCode }),
+};

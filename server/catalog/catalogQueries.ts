@@ -1,0 +1,74 @@
+import type { Product } from '#core/contract/shopCalls.ts';
+import { samePath } from '#core/decide/names.ts';
+import type { Queryable } from '../db/database.ts';
+
+export type ProductRow = Product & { pathKey: string | null; revision: number };
+
+/** A variant is called by its options: "3 tubers", "9 cm pot, white". */
+const PRODUCT_COLUMNS = `
+  p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.tags, p.dates, p.image, p.revision,
+  (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
+   JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = p.id) AS categories,
+  (SELECT json_agg(json_build_object(
+     'id', v.external_id,
+     'title', (SELECT coalesce(string_agg(value, ', '), '') FROM jsonb_each_text(v.options)),
+     'price', v.price, 'priceBefore', v.price_before,
+     'stock', json_build_object('tracked', v.stock_tracked, 'quantity', v.stock_quantity, 'sellPastZero', v.sell_past_zero)
+   ) ORDER BY v.id) FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL) AS variants`;
+
+/** A product with no variant left is not in the shop. */
+const IN_SHOP = `p.archived_at IS NULL
+  AND EXISTS (SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL)`;
+
+const BY_KEYS = `
+  SELECT ${PRODUCT_COLUMNS} FROM products p
+  WHERE ${IN_SHOP} AND (p.external_id = ANY($1) OR p.path_key = ANY($2))`;
+
+const BY_VARIANTS = `
+  SELECT ${PRODUCT_COLUMNS} FROM products p
+  WHERE ${IN_SHOP} AND p.id IN (SELECT product_id FROM variants WHERE external_id = ANY($1))`;
+
+/** The facts of products by id or path (any spelling of it), in one query. */
+export async function productsByKeys(
+  db: Queryable,
+  { ids, paths }: { ids: readonly string[]; paths: readonly string[] },
+): Promise<ProductRow[]> {
+  const { rows } = await db.query<ProductRow>({
+    name: 'products-by-keys',
+    text: BY_KEYS,
+    values: [ids, paths.map(samePath)],
+  });
+  return rows;
+}
+
+/** The products that have these variants, with all their variants. */
+export async function productsByVariants(db: Queryable, variantIds: readonly string[]): Promise<ProductRow[]> {
+  const { rows } = await db.query<ProductRow>({
+    name: 'products-by-variants',
+    text: BY_VARIANTS,
+    values: [variantIds],
+  });
+  return rows;
+}
+
+const PAGE = `
+  SELECT ${PRODUCT_COLUMNS}, (SELECT count(*) FROM products p WHERE ${IN_SHOP} AND $3::text IS NULL OR
+    ${IN_SHOP} AND (p.title::text ILIKE $3 OR p.external_id ILIKE $3)) AS total
+  FROM products p
+  WHERE ${IN_SHOP} AND ($1::text IS NULL OR p.external_id > $1)
+    AND ($3::text IS NULL OR p.title::text ILIKE $3 OR p.external_id ILIKE $3)
+  ORDER BY p.external_id LIMIT $2`;
+
+export async function pageOfProducts(
+  db: Queryable,
+  { after, limit, search }: { after: string | undefined; limit: number; search: string | undefined },
+): Promise<{ products: ProductRow[]; total: number }> {
+  const pattern = search?.trim() ? `%${search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
+  const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [after ?? null, limit, pattern]);
+  return { products: rows, total: rows[0]?.total ?? 0 };
+}
+
+/** What the contract shows of a product. */
+export function toProduct({ id, title, path, tags, categories, dates, image, variants }: ProductRow): Product {
+  return { id, title, path, tags, categories, dates, image, variants };
+}

@@ -1,0 +1,52 @@
+import pg from 'pg';
+import type { Logger } from 'pino';
+
+/** bigint columns are counts and keys of ours, far below 2^53. */
+const BIGINT = 20;
+
+export type Queryable = Pick<pg.Pool, 'query'>;
+
+/** The connection pool, and the one way to a transaction. */
+export interface Database extends Queryable {
+  readonly pool: pg.Pool;
+  /** Commits what `work` did, or rolls all of it back when it throws. */
+  transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T>;
+  end(): Promise<void>;
+}
+
+export function connect(url: string, log: Logger): Database {
+  const types: pg.CustomTypesConfig = {
+    getTypeParser: (oid: number, format?: 'text' | 'binary') =>
+      oid === BIGINT ? Number : (pg.types.getTypeParser(oid, format as 'text') as (value: string) => unknown),
+  };
+  const pool = new pg.Pool({ connectionString: url, types, max: 12 });
+  // Without a listener, a connection that drops while idle would end the process.
+  pool.on('error', (error) => {
+    log.warn({ error: error.message }, 'an idle database connection was lost');
+  });
+  return {
+    pool,
+    query: pool.query.bind(pool),
+    async transaction(work) {
+      const client = await pool.connect();
+      try {
+        await client.query('BEGIN');
+        const result = await work(client);
+        await client.query('COMMIT');
+        client.release();
+        return result;
+      } catch (error) {
+        await client.query('ROLLBACK').then(
+          () => {
+            client.release();
+          },
+          (lost: unknown) => {
+            client.release(lost instanceof Error ? lost : true);
+          },
+        );
+        throw error;
+      }
+    },
+    end: () => pool.end(),
+  };
+}

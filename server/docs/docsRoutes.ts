@@ -1,0 +1,43 @@
+import express, { type IRouter } from 'express';
+import { absolutePath } from 'swagger-ui-dist';
+import type { Services } from '../app.ts';
+import { openApiDocument } from './openApi.ts';
+
+/** The description of the calls, and a page to read it. */
+export function docsRoutes(router: IRouter, { config }: Services): void {
+  const document = openApiDocument(config.publicUrl);
+  router.get('/api/openapi.json', (_request, response) => {
+    response.set('Access-Control-Allow-Origin', '*').json(document);
+  });
+  router.get('/api/docs', (_request, response) => {
+    // The reader sets styles on its elements, which the application itself never does.
+    response.set(
+      'Content-Security-Policy',
+      "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:",
+    );
+    response.type('html').send(PAGE);
+  });
+  router.get('/api/docs/start.js', (_request, response) => {
+    response.type('text/javascript').send(START);
+  });
+  router.use('/api/docs', express.static(absolutePath(), { index: false, maxAge: '1h' }));
+}
+
+const PAGE = `<!doctype html>
+<html lang="en">
+  <head>
+    <meta charset="utf-8" />
+    <meta name="viewport" content="width=device-width" />
+    <title>Calls · Understudy</title>
+    <link rel="stylesheet" href="/api/docs/swagger-ui.css" />
+  </head>
+  <body>
+    <main id="calls"></main>
+    <script src="/api/docs/swagger-ui-bundle.js"></script>
+    <script src="/api/docs/start.js"></script>
+  </body>
+</html>
+`;
+
+const START = `SwaggerUIBundle({ url: '/api/openapi.json', dom_id: '#calls', deepLinking: true, validatorUrl: null });
+`;

@@ -1,0 +1,145 @@
+import { z } from 'zod';
+import { type Call, Problem } from '#core/contract/call.ts';
+import { CALLS } from '#core/contract/calls.ts';
+
+type Json = Record<string, unknown>;
+
+/** The contract's calls as an OpenAPI 3.1 document, whose schemas are JSON Schema 2020-12. */
+export function openApiDocument(publicUrl: string): Json {
+  const schemas: Record<string, Json> = {};
+  const paths: Record<string, Json> = {};
+  for (const call of CALLS) {
+    paths[call.path] = { ...paths[call.path], [call.method]: operation(call, schemas) };
+  }
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Understudy',
+      version: '1',
+      description: 'What stands in for a shop’s add-to-cart control: asked by its pages, its server and its owner.',
+      license: { name: 'MIT', identifier: 'MIT' },
+    },
+    servers: [{ url: publicUrl }],
+    tags: [
+      { name: 'Storefront', description: 'For the shop’s pages and server' },
+      { name: 'Owner', description: 'With the owner’s session or key' },
+    ],
+    paths,
+    components: {
+      schemas,
+      securitySchemes: {
+        ownerKey: { type: 'http', scheme: 'bearer' },
+        session: { type: 'apiKey', in: 'cookie', name: 'understudy.sid' },
+      },
+    },
+  };
+}
+
+function operation(call: Call, schemas: Record<string, Json>): Json {
+  const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);
+  const problem = { content: { 'application/problem+json': { schema: schema(Problem, 'output') } } };
+  const problems = [
+    ...(call.params || call.query || call.body ? [422] : []),
+    ...(call.body ? [400] : []),
+    ...(call.auth === 'owner' ? [401, 403] : []),
+    ...(call.problems ?? []),
+    500,
+  ];
+  const isWriting = call.method !== 'get';
+  return {
+    operationId: `${call.method}${call.path.replace(/[^a-z0-9]+(.)?/gi, (_, letter?: string) => letter?.toUpperCase() ?? '')}`,
+    summary: call.summary,
+    tags: [call.path.startsWith('/v1/') ? 'Storefront' : 'Owner'],
+    security: call.auth === 'owner' ? [{ ownerKey: [] }, { session: [] }] : [],
+    parameters: [
+      ...parameters(call.params, 'path', schema),
+      ...parameters(call.query, 'query', schema),
+      ...(call.ifMatch
+        ? [{ name: 'If-Match', in: 'header', required: call.ifMatch === 'required', schema: { type: 'string' } }]
+        : []),
+      ...(isWriting && call.auth === 'owner'
+        ? [
+            {
+              name: 'X-CSRF-Token',
+              in: 'header',
+              description: 'With a session; not with a key',
+              schema: { type: 'string' },
+            },
+          ]
+        : []),
+    ],
+    ...(call.body
+      ? {
+          requestBody: {
+            required: !call.bodyOptional,
+            content: {
+              'application/json': { schema: schema(call.body, 'input') },
+              ...(call.csv ? { 'text/csv': { schema: { type: 'string' } } } : {}),
+            },
+          },
+        }
+      : {}),
+    responses: Object.fromEntries([
+      ...Object.entries(call.replies).map(([status, body]) => [status, success(Number(status), body, schema)]),
+      ...[...new Set(problems)].map((status) => [status, { description: PROBLEMS[status] ?? 'A problem', ...problem }]),
+    ]) as Json,
+  };
+}
+
+function success(status: number, body: z.ZodType, schema: (type: z.ZodType, io: 'output') => Json): Json {
+  if (body instanceof z.ZodUndefined) return { description: 'Done' };
+  const description = { 200: 'As asked', 201: 'Made', 202: 'Under way' }[status] ?? 'As asked';
+  return { description, content: { 'application/json': { schema: schema(body, 'output') } } };
+}
+
+const PROBLEMS: Partial<Record<number, string>> = {
+  400: 'The body cannot be read',
+  401: 'Not signed in',
+  403: 'Not allowed',
+  404: 'Not found',
+  409: 'Done already',
+  412: 'The draft has changed since',
+  422: 'Not valid: every fault with its place',
+  428: 'If-Match is needed',
+  429: 'Too many tries',
+  500: 'Something failed here',
+};
+
+function parameters(
+  type: z.ZodObject | undefined,
+  place: 'path' | 'query',
+  schema: (type: z.ZodType, io: 'input') => Json,
+): Json[] {
+  return Object.entries((type?.shape ?? {}) as Record<string, z.ZodType>).map(([name, field]) => ({
+    name,
+    in: place,
+    required: place === 'path' || !field.safeParse(undefined).success,
+    schema: schema(field, 'input'),
+  }));
+}
+
+/** A type's JSON Schema; types with an id go to the document's components and are referred to. */
+function toSchema(type: z.ZodType, io: 'input' | 'output', schemas: Record<string, Json>): Json {
+  const { $schema: _, $defs, ...own } = z.toJSONSchema(type, { io, unrepresentable: 'any', target: 'draft-2020-12' });
+  for (const [name, schema] of Object.entries($defs ?? {})) {
+    schemas[name] = relink(withoutId(schema as Json)) as Json;
+  }
+  const id = z.globalRegistry.get(type)?.id;
+  if (id === undefined) return relink(own) as Json;
+  if (!('$ref' in own)) schemas[id] ??= relink(withoutId(own)) as Json;
+  return { $ref: `#/components/schemas/${id}` };
+}
+
+const withoutId = ({ id: _id, $id: _$id, ...schema }: Json): Json => schema;
+
+/** Zod refers to `#/$defs/NAME` and to the whole as `#`; OpenAPI keeps both under components. */
+function relink(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(relink);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, inner]) => [
+      key,
+      key === '$ref' && typeof inner === 'string' ? inner.replace('#/$defs/', '#/components/schemas/') : relink(inner),
+    ]),
+  );
+}

@@ -1,0 +1,88 @@
+import type { ErrorRequestHandler, RequestHandler } from 'express';
+import type { Problem } from '#core/contract/call.ts';
+import { notFound, ProblemError } from '../errors.ts';
+
+/** What body readers of Express throw. */
+interface BodyError {
+  readonly type: string;
+  readonly status: number;
+}
+
+/** Answers every address that no call has. */
+export const noSuchAddress: RequestHandler = (request) => {
+  throw notFound(`address ${request.method} ${request.path}`);
+};
+
+/** The one place where errors become answers (RFC 9457). */
+export const toProblem: ErrorRequestHandler = (error: unknown, request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  const known = asProblem(error);
+  if (!known) request.log.error({ err: error }, 'a request failed');
+  const problem = known ?? failed();
+  const body: Problem = {
+    type: `urn:understudy:problem:${problem.code}`,
+    title: problem.title,
+    status: problem.status,
+    detail: problem.detail,
+    requestId: String(request.id),
+    ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
+  };
+  response
+    .status(problem.status)
+    .set(problem.extra.headers ?? {})
+    .type('application/problem+json')
+    .send(JSON.stringify(body));
+};
+
+const failed = () =>
+  new ProblemError(
+    500,
+    'failed',
+    'Something failed here',
+    'The server could not do this, and changed nothing. Try again; if it stays, give the request id to whoever runs it.',
+  );
+
+function asProblem(error: unknown): ProblemError | null {
+  if (error instanceof ProblemError) return error;
+  if (error instanceof URIError) {
+    return new ProblemError(
+      400,
+      'bad-address',
+      'Not a valid address',
+      'The address has a broken percent-encoding. Mend it.',
+    );
+  }
+  if (!isBodyError(error)) return null;
+  const title = BODY_PROBLEMS[error.type] ?? [
+    'bad-request',
+    'Not a valid request',
+    'The body could not be read. Check it.',
+  ];
+  return new ProblemError(error.status, ...title);
+}
+
+const BODY_PROBLEMS: Partial<Record<string, [code: string, title: string, detail: string]>> = {
+  'entity.parse.failed': [
+    'broken-json',
+    'Not JSON',
+    'The body is not valid JSON, so nothing was changed. Mend it and send it again.',
+  ],
+  'entity.too.large': ['too-large', 'Too large', 'The body is larger than this call takes. Send it in parts.'],
+  'charset.unsupported': ['charset', 'Unknown character set', 'Send the body as UTF-8.'],
+  'encoding.unsupported': ['encoding', 'Unknown encoding', 'Send the body plain, or packed with gzip.'],
+};
+
+function isBodyError(error: unknown): error is BodyError {
+  return (
+    error instanceof Error &&
+    'type' in error &&
+    typeof error.type === 'string' &&
+    'status' in error &&
+    typeof error.status === 'number' &&
+    error.status >= 400 &&
+    error.status < 500
+  );
+}

@@ -1,0 +1,39 @@
+import type { ClientRateLimitInfo, Options, Store } from 'express-rate-limit';
+import type { Queryable } from '../db/database.ts';
+
+const COUNT = `
+  INSERT INTO rate_limits AS r (key, hits, resets_at)
+  VALUES ($1, 1, now() + $2 * interval '1 millisecond')
+  ON CONFLICT (key) DO UPDATE SET
+    hits = CASE WHEN r.resets_at <= now() THEN 1 ELSE r.hits + 1 END,
+    resets_at = CASE WHEN r.resets_at <= now() THEN excluded.resets_at ELSE r.resets_at END
+  RETURNING hits AS "totalHits", resets_at AS "resetTime"`;
+const UNCOUNT = 'UPDATE rate_limits SET hits = hits - 1 WHERE key = $1 AND hits > 0';
+const FORGET = 'DELETE FROM rate_limits WHERE key = $1 OR resets_at <= now()';
+
+/** Counts in PostgreSQL, so that every copy of the server counts together. */
+export class RateLimitStore implements Store {
+  private windowMs = 0;
+
+  constructor(
+    private readonly db: Queryable,
+    readonly prefix: string,
+  ) {}
+
+  init(options: Options): void {
+    this.windowMs = options.windowMs;
+  }
+
+  async increment(key: string): Promise<ClientRateLimitInfo> {
+    const { rows } = await this.db.query<ClientRateLimitInfo>(COUNT, [this.prefix + key, this.windowMs]);
+    return rows[0] ?? { totalHits: 1, resetTime: undefined };
+  }
+
+  async decrement(key: string): Promise<void> {
+    await this.db.query(UNCOUNT, [this.prefix + key]);
+  }
+
+  async resetKey(key: string): Promise<void> {
+    await this.db.query(FORGET, [this.prefix + key]);
+  }
+}

@@ -1,0 +1,65 @@
+import type { IRouter, Request, Response } from 'express';
+import type { Call, Input, Reply } from '#core/contract/call.ts';
+import { parse } from '#core/contract/faults.ts';
+import { invalid, ProblemError } from '../errors.ts';
+
+/** What a handler may need of the request beside its parsed parts. */
+export interface RequestContext {
+  readonly request: Request;
+  readonly response: Response;
+  /** The entity tag that If-Match named; `*` for any, null when it was not sent. */
+  readonly ifMatch: string | null;
+}
+
+type Handler<C extends Call> = (input: Input<C>, context: RequestContext) => Promise<Reply<C>> | Reply<C>;
+
+/** What a handler answers with. */
+export const reply = <const Status extends number, Body>(
+  status: Status,
+  body: Body,
+  headers: Readonly<Record<string, string>> = {},
+) => ({ status, body, headers });
+
+/** Mounts one call of the contract: parses what comes in by its schemas, sends what the handler answers. */
+export function route<const C extends Call>(router: IRouter, call: C, handler: Handler<NoInfer<C>>): void {
+  const path = call.path.replace(/\{(\w+)\}/g, ':$1');
+  router[call.method](path, async (request, response) => {
+    const input = {
+      params: call.params && read(call.params, request.params, 'The address'),
+      query: call.query && read(call.query, { ...request.query }, 'The query'),
+      body: bodyOf(call, request),
+    } as Input<C>;
+    const context = { request, response, ifMatch: ifMatchOf(call, request) };
+    const { status, body, headers } = await handler(input, context);
+    response.status(status).set(headers);
+    if (body === undefined) response.end();
+    else response.json(body);
+  });
+}
+
+function bodyOf(call: Call, request: Request): unknown {
+  if (!call.body) return undefined;
+  const body: unknown = request.body;
+  if (call.csv && typeof body === 'string') return body;
+  if (body === undefined) {
+    if (call.bodyOptional) return undefined;
+    const kinds = call.csv ? 'text/csv or application/json' : 'application/json';
+    throw new ProblemError(415, 'no-body', 'No body', `This call takes a body with Content-Type ${kinds}. Send one.`);
+  }
+  return read(call.body, body, 'What was sent');
+}
+
+function read(schema: NonNullable<Call['body']>, input: unknown, what: string): unknown {
+  const result = parse(schema, input);
+  if (!result.ok) throw invalid(what, result.faults);
+  return result.value;
+}
+
+function ifMatchOf(call: Call, request: Request): string | null {
+  const header = request.get('If-Match') ?? null;
+  if (header === null && call.ifMatch === 'required') {
+    const detail = 'Send If-Match with the ETag that you read, so that nobody’s work is lost unseen.';
+    throw new ProblemError(428, 'if-match-needed', 'If-Match is needed', detail);
+  }
+  return header;
+}

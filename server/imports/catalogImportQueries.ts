@@ -1,0 +1,164 @@
+import type { Queryable } from '../db/database.ts';
+
+/** A product as an import reads and writes it. */
+export interface ProductState {
+  readonly productId: string;
+  readonly title: Readonly<Record<string, string>>;
+  readonly path: string | null;
+  readonly pathKey: string | null;
+  readonly brand: string | null;
+  readonly kind: string | null;
+  readonly seller: string | null;
+  readonly tags: readonly string[];
+  readonly attributes: Readonly<Record<string, string>>;
+  readonly dates: Readonly<Record<string, string>>;
+  readonly image: string | null;
+  readonly archived: boolean;
+  /** Ids, sorted. */
+  readonly categories: readonly string[];
+}
+
+export interface VariantState {
+  readonly variantId: string;
+  readonly productId: string;
+  readonly sku: string | null;
+  readonly options: Readonly<Record<string, string>>;
+  readonly price: number;
+  readonly priceBefore: number | null;
+  readonly stockTracked: boolean;
+  readonly stockQuantity: number;
+  readonly sellPastZero: boolean;
+  readonly archived: boolean;
+}
+
+/** One import at a time, whatever copy of the server runs it. */
+export async function lockImports(db: Queryable): Promise<void> {
+  await db.query("SELECT pg_advisory_xact_lock(hashtext('understudy-import'))");
+}
+
+const PRODUCTS = `
+  SELECT external_id AS "productId", title, path, path_key AS "pathKey", brand, kind, seller, tags, attributes, dates,
+    image, archived_at IS NOT NULL AS archived,
+    (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
+     JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = products.id) AS categories
+  FROM products WHERE external_id = ANY($1) FOR UPDATE`;
+
+export async function productStates(db: Queryable, ids: readonly string[]): Promise<ProductState[]> {
+  return (await db.query<ProductState>(PRODUCTS, [ids])).rows;
+}
+
+const VARIANTS = `
+  SELECT v.external_id AS "variantId", p.external_id AS "productId", v.sku, v.options, v.price,
+    v.price_before AS "priceBefore", v.stock_tracked AS "stockTracked", v.stock_quantity AS "stockQuantity",
+    v.sell_past_zero AS "sellPastZero", v.archived_at IS NOT NULL AS archived
+  FROM variants v JOIN products p ON p.id = v.product_id WHERE v.external_id = ANY($1) FOR UPDATE OF v`;
+
+export async function variantStates(db: Queryable, ids: readonly string[]): Promise<VariantState[]> {
+  return (await db.query<VariantState>(VARIANTS, [ids])).rows;
+}
+
+const PATH_OWNERS = `
+  SELECT path_key AS "pathKey", external_id AS "productId" FROM products WHERE path_key = ANY($1)`;
+
+export async function pathOwners(db: Queryable, keys: readonly string[]): Promise<Map<string, string>> {
+  const { rows } = await db.query<{ pathKey: string; productId: string }>(PATH_OWNERS, [keys]);
+  return new Map(rows.map(({ pathKey, productId }) => [pathKey, productId]));
+}
+
+/** The names of categories that exist, by id. */
+export async function categoryNames(db: Queryable, ids: readonly string[]): Promise<Map<string, string>> {
+  const text = 'SELECT external_id AS id, name FROM categories WHERE external_id = ANY($1)';
+  const { rows } = await db.query<{ id: string; name: string }>(text, [ids]);
+  return new Map(rows.map(({ id, name }) => [id, name]));
+}
+
+const INSERT_CATEGORY = `
+  INSERT INTO categories (external_id, name, parent_id)
+  VALUES ($1, $2, (SELECT id FROM categories WHERE external_id = $3)) ON CONFLICT DO NOTHING`;
+
+export async function insertCategory(db: Queryable, id: string, name: string, parentId: string | null): Promise<void> {
+  await db.query(INSERT_CATEGORY, [id, name, parentId]);
+}
+
+const SPELLINGS = `
+  WITH given AS (
+    INSERT INTO tags (key, name) SELECT * FROM unnest($1::text[], $2::text[]) ON CONFLICT DO NOTHING
+    RETURNING key, name)
+  SELECT key, name FROM given UNION SELECT key, name FROM tags WHERE key = ANY($1)`;
+
+/** How each tag was first spelt, by the key that it is compared by; new ones are taken as spelt here. */
+export async function firstSpellings(db: Queryable, tags: ReadonlyMap<string, string>): Promise<Map<string, string>> {
+  const { rows } = await db.query<{ key: string; name: string }>(SPELLINGS, [[...tags.keys()], [...tags.values()]]);
+  return new Map(rows.map(({ key, name }) => [key, name]));
+}
+
+const UPSERT_PRODUCTS = `
+  WITH given AS (
+    SELECT * FROM jsonb_to_recordset($1) AS r ("productId" text, title jsonb, path text, "pathKey" text, brand text,
+      kind text, seller text, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb)),
+  written AS (
+    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, tags, attributes, dates, image)
+    SELECT "productId", title, path, "pathKey", brand, kind, seller,
+      ARRAY(SELECT jsonb_array_elements_text(tags)), attributes, dates, image
+    FROM given
+    ON CONFLICT (external_id) DO UPDATE SET title = excluded.title, path = excluded.path, path_key = excluded.path_key,
+      brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, tags = excluded.tags,
+      attributes = excluded.attributes, dates = excluded.dates, image = excluded.image, archived_at = NULL
+    RETURNING id, external_id),
+  placed AS (
+    SELECT written.id AS product_id, c.id AS category_id
+    FROM written JOIN given ON given."productId" = written.external_id
+    CROSS JOIN LATERAL jsonb_array_elements_text(given.categories) AS own (id)
+    JOIN categories c ON c.external_id = own.id),
+  removed AS (
+    DELETE FROM product_categories pc USING written
+    WHERE pc.product_id = written.id AND NOT EXISTS (
+      SELECT FROM placed WHERE placed.product_id = pc.product_id AND placed.category_id = pc.category_id))
+  INSERT INTO product_categories (product_id, category_id) SELECT product_id, category_id FROM placed
+  ON CONFLICT DO NOTHING`;
+
+export async function upsertProducts(db: Queryable, products: readonly ProductState[]): Promise<void> {
+  if (products.length > 0) await db.query(UPSERT_PRODUCTS, [JSON.stringify(products)]);
+}
+
+const UPSERT_VARIANTS = `
+  INSERT INTO variants (external_id, product_id, sku, options, price, price_before, stock_tracked, stock_quantity,
+    sell_past_zero)
+  SELECT r."variantId", p.id, r.sku, r.options, r.price, r."priceBefore", r."stockTracked", r."stockQuantity",
+    r."sellPastZero"
+  FROM jsonb_to_recordset($1) WITH ORDINALITY AS r ("variantId" text, "productId" text, sku text, options jsonb,
+    price bigint, "priceBefore" bigint, "stockTracked" boolean, "stockQuantity" integer, "sellPastZero" boolean, n bigint)
+  JOIN products p ON p.external_id = r."productId"
+  ORDER BY r.n
+  ON CONFLICT (external_id) DO UPDATE SET sku = excluded.sku, options = excluded.options, price = excluded.price,
+    price_before = excluded.price_before, stock_tracked = excluded.stock_tracked,
+    stock_quantity = excluded.stock_quantity, sell_past_zero = excluded.sell_past_zero, archived_at = NULL`;
+
+export async function upsertVariants(db: Queryable, variants: readonly VariantState[]): Promise<void> {
+  if (variants.length > 0) await db.query(UPSERT_VARIANTS, [JSON.stringify(variants)]);
+}
+
+export async function bumpRevisions(db: Queryable, productIds: readonly string[]): Promise<void> {
+  await db.query('UPDATE products SET revision = revision + 1 WHERE external_id = ANY($1)', [productIds]);
+}
+
+const ARCHIVE = `
+  WITH gone AS (
+    UPDATE variants SET archived_at = $2 WHERE archived_at IS NULL AND external_id <> ALL ($1)
+    RETURNING id, product_id)
+  UPDATE products p SET revision = revision + 1,
+    archived_at = CASE WHEN kept.any THEN p.archived_at ELSE $2 END,
+    path_key = CASE WHEN kept.any THEN p.path_key END
+  FROM (
+    SELECT product_id, count(*) AS gone, EXISTS (
+      SELECT FROM variants v WHERE v.product_id = gone.product_id AND v.archived_at IS NULL AND v.external_id = ANY ($1)
+    ) AS any
+    FROM gone GROUP BY product_id) kept
+  WHERE p.id = kept.product_id
+  RETURNING kept.gone`;
+
+/** Archives the variants that are not listed, and products that have none left. @returns how many variants */
+export async function archiveOthers(db: Queryable, variantIds: readonly string[], at: Date): Promise<number> {
+  const { rows } = await db.query<{ gone: number }>(ARCHIVE, [variantIds, at]);
+  return rows.reduce((sum, { gone }) => sum + gone, 0);
+}

@@ -1,0 +1,59 @@
+import type { IRouter } from 'express';
+import { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
+import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
+import { decide, decideListing } from '#core/decide/decide.ts';
+import { trace } from '#core/decide/trace.ts';
+import { OPEN_VISIT } from '#core/decide/visit.ts';
+import { formatInstant } from '#core/decide/zone.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Services } from '../app.ts';
+import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { invalid } from '../errors.ts';
+import { reply, route } from '../http/route.ts';
+import { readDraft } from '../rulebook/rulebookQueries.ts';
+
+export function rehearsalRoutes(router: IRouter, services: Services): void {
+  const { db, clock } = services;
+
+  route(router, postRehearsalDecisions, async ({ body }) => {
+    const rulebook = await sourceOf(services, body.source);
+    const { shop } = rulebook;
+    const moment = body.at === undefined ? clock() : Date.parse(body.at);
+    const locale = body.locale ?? null;
+    const visitor = {
+      signedIn: body.visitor.signedIn,
+      roles: body.visitor.roles.map((code) => ({ code, from: null, until: null })),
+      customerId: body.visitor.customerId ?? null,
+      locale,
+    };
+    const rows = new Map((await productsByKeys(db, { ids: body.products, paths: [] })).map((row) => [row.id, row]));
+    const missing = body.products.flatMap((id, index) => (rows.has(id) ? [] : [{ id, index }]));
+    if (missing.length > 0) {
+      const faults = missing.map(({ id, index }) => ({
+        pointer: `/products/${index}`,
+        found: JSON.stringify(id),
+        allowed: 'the id of a product in the catalog',
+      }));
+      throw invalid('What was sent', faults);
+    }
+    const products = [...rows.values()].map((product) => {
+      const variants = product.variants.map((variant) => {
+        const subject = { product, variant, visitor, moment, surface: body.surface };
+        return { id: variant.id, decision: decide(rulebook, subject), trace: trace(rulebook, subject) };
+      });
+      const decisions = variants.map(({ decision }) => decision);
+      const decision = body.surface === 'listing' ? decideListing(decisions, product, locale, shop) : null;
+      return { id: product.id, decision, variants };
+    });
+    return reply(200, { at: formatInstant(shop.zone, moment), products, visit: OPEN_VISIT });
+  });
+}
+
+async function sourceOf(
+  { db, live }: Services,
+  source: 'draft' | 'live' | { rulebook: Rulebook },
+): Promise<CompiledRulebook> {
+  const { rulebook } = live.current();
+  if (source === 'live') return rulebook;
+  return compile(source === 'draft' ? (await readDraft(db)).document : source.rulebook, rulebook.shop);
+}

@@ -1,0 +1,70 @@
+import type { IRouter, Request } from 'express';
+import {
+  getEdition,
+  getRulebook,
+  listEditions,
+  postEdition,
+  putRulebook,
+  restoreEdition,
+  type Edition,
+} from '#core/contract/rulebookCalls.ts';
+import type { Services } from '../app.ts';
+import { notFound } from '../errors.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route } from '../http/route.ts';
+import { editionByNumber, newestEdition, pageOfEditions, readDraft, type EditionRow } from './rulebookQueries.ts';
+import { etagOf, publish, restore, saveDraft, type Acting } from './rulebookService.ts';
+
+export function rulebookRoutes(router: IRouter, services: Services): void {
+  const { db, clock } = services;
+  const acting = (request: Request): Acting => ({ who: whoIs(request), at: new Date(clock()) });
+  const liveNumber = async () => (await newestEdition(db))?.number ?? 0;
+
+  route(router, getRulebook, async () => {
+    const { document, revision, savedAt, savedBy } = await readDraft(db);
+    const headers = {
+      ETag: etagOf(revision),
+      'Cache-Control': 'no-cache',
+      'Last-Modified': savedAt.toUTCString(),
+      ...(savedBy === null ? {} : { 'X-Saved-By': encodeURIComponent(savedBy) }),
+    };
+    return reply(200, document, headers);
+  });
+
+  route(router, putRulebook, async ({ body }, { request, ifMatch }) => {
+    const revision = await saveDraft(services, body, ifMatch ?? '', acting(request));
+    return reply(204, undefined, { ETag: etagOf(revision) });
+  });
+
+  route(router, listEditions, async ({ query }) => {
+    const [rows, live] = await Promise.all([pageOfEditions(db, query.before, query.limit + 1), liveNumber()]);
+    const editions = rows.slice(0, query.limit).map((row) => toEdition(row, live));
+    return reply(200, { editions, more: rows.length > query.limit });
+  });
+
+  route(router, getEdition, async ({ params: { number } }) => {
+    const row = await editionByNumber(db, number);
+    if (!row) throw notFound(`edition ${number}`);
+    return reply(200, { ...toEdition(row, await liveNumber()), rulebook: row.document });
+  });
+
+  route(router, postEdition, async ({ body }, { request, ifMatch }) => {
+    const edition = await publish(services, body?.note?.trim() || null, ifMatch, acting(request));
+    const headers = { Location: `/api/editions/${edition.number}` };
+    return reply(201, toEdition(edition, edition.number), headers);
+  });
+
+  route(router, restoreEdition, async ({ params, body }, { request }) => {
+    const edition = await restore(services, params.number, body?.to ?? 'live', acting(request));
+    return reply(200, toEdition(edition, await liveNumber()));
+  });
+}
+
+function toEdition({ document, publishedAt, ...row }: EditionRow, live: number): Edition {
+  return {
+    ...row,
+    publishedAt: publishedAt.toISOString(),
+    rules: document.rules.length,
+    live: row.number === live,
+  };
+}

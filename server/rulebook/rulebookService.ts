@@ -1,0 +1,128 @@
+import { fullSentence } from '#core/rulebook/sentence.ts';
+import { unfinished, type Unfinished } from '#core/decide/unfinished.ts';
+import type { Fault } from '#core/contract/faults.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Services } from '../app.ts';
+import { invalid, notFound, ProblemError } from '../errors.ts';
+import {
+  editionByNumber,
+  insertEdition,
+  lockDraft,
+  newestEdition,
+  record,
+  writeDraft,
+  type EditionRow,
+} from './rulebookQueries.ts';
+
+export const etagOf = (revision: number) => `"draft-${revision}"`;
+
+/** The revision that an If-Match header names; null for any. Something that never was an ETag of ours is -1. */
+export function revisionOf(ifMatch: string): number | null {
+  if (ifMatch.trim() === '*') return null;
+  const match = /^"draft-(\d{1,15})"$/.exec(ifMatch.trim());
+  return match ? Number(match[1]) : -1;
+}
+
+const stale = () =>
+  new ProblemError(
+    412,
+    'draft-changed',
+    'The draft has changed',
+    'Somebody else changed the draft since you read it, so nothing was saved. Read it again and bring your change to it.',
+  );
+
+export interface Acting {
+  readonly who: string;
+  readonly at: Date;
+}
+
+/** Replaces the draft. @returns its new revision */
+export async function saveDraft(
+  { db }: Services,
+  document: Rulebook,
+  ifMatch: string,
+  { who, at }: Acting,
+): Promise<number> {
+  const revision = await writeDraft(db, { document, at, by: who, revision: revisionOf(ifMatch) });
+  if (revision === null) throw stale();
+  return revision;
+}
+
+/** Makes the draft the next edition, in one transaction with its record and its announcement. */
+export async function publish(
+  { db, live }: Services,
+  note: string | null,
+  ifMatch: string | null,
+  { who, at }: Acting,
+): Promise<EditionRow> {
+  const edition = await db.transaction(async (client) => {
+    const draft = await lockDraft(client);
+    const wanted = ifMatch === null ? null : revisionOf(ifMatch);
+    if (wanted !== null && wanted !== draft.revision) throw stale();
+    refuseUnfinished(draft.document);
+    const published = await insertEdition(client, {
+      document: draft.document,
+      note,
+      publishedAt: at,
+      publishedBy: who,
+      restoredFrom: null,
+    });
+    await record(client, at, who, 'published', { edition: published.number });
+    await live.announce(client);
+    return published;
+  });
+  await live.refresh();
+  return edition;
+}
+
+/**
+ * Makes an earlier edition's rules live again, as a new edition; or puts them into the draft. When they go live and the
+ * draft held nothing unpublished, it follows, so that the two do not differ by what was just taken back.
+ */
+export async function restore(
+  { db, live }: Services,
+  number: number,
+  to: 'live' | 'draft',
+  { who, at }: Acting,
+): Promise<EditionRow> {
+  const edition = await db.transaction(async (client) => {
+    const draft = await lockDraft(client);
+    const earlier = await editionByNumber(client, number);
+    if (!earlier) throw notFound(`edition ${number}`);
+    const newest = await newestEdition(client);
+    const draftIsLive = JSON.stringify(newest?.document) === JSON.stringify(draft.document);
+    if (to === 'draft' || draftIsLive) {
+      await writeDraft(client, { document: earlier.document, at, by: who, revision: null });
+    }
+    await record(client, at, who, 'restored', { edition: number, to });
+    if (to === 'draft') return earlier;
+    const published = await insertEdition(client, {
+      document: earlier.document,
+      note: `Restored edition ${number}`,
+      publishedAt: at,
+      publishedBy: who,
+      restoredFrom: number,
+    });
+    await live.announce(client);
+    return published;
+  });
+  await live.refresh();
+  return edition;
+}
+
+const LACKS: Record<Unfinished, Omit<Fault, 'found' | 'pointer'> & { at: string }> = {
+  noGoods: { at: '/when', allowed: 'goods: a tag, a category, a product, a stock level, or everything on purpose' },
+  emptyGroup: { at: '/when', allowed: 'at least one condition in each group' },
+  emptyThen: { at: '/then', allowed: 'at least one aspect to decide' },
+};
+
+function refuseUnfinished({ rules }: Rulebook): void {
+  const faults = rules.flatMap((rule, index) =>
+    unfinished(rule).map((lack) => ({
+      pointer: `/rules/${index}${LACKS[lack].at}`,
+      found: `an unfinished rule: ${fullSentence(rule)}`,
+      allowed: LACKS[lack].allowed,
+    })),
+  );
+  if (faults.length > 0) throw invalid('The draft', faults);
+}

@@ -1,0 +1,24 @@
+import type { ShopFacts } from '#core/decide/subject.ts';
+import type { Queryable } from '../db/database.ts';
+import { ProblemError } from '../errors.ts';
+import { readShop, type ShopRow } from './shopQueries.ts';
+import { zoneData } from './zoneData.ts';
+
+export function shopFacts({ name, zone, locales, currency, exponent, chooseLabel }: ShopRow): ShopFacts {
+  return { name, zone: zoneData(zone), locales, currency, exponent, chooseLabel };
+}
+
+/** @throws {ProblemError} 503 while there is no shop yet */
+export async function theShop(db: Queryable): Promise<ShopRow> {
+  const shop = await readShop(db);
+  if (!shop) throw notSetUp();
+  return shop;
+}
+
+export const notSetUp = () =>
+  new ProblemError(
+    503,
+    'not-set-up',
+    'Not set up yet',
+    'This shop has no owner yet. Open the one-time link that the server printed when it started.',
+  );

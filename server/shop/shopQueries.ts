@@ -1,0 +1,98 @@
+import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { Queryable } from '../db/database.ts';
+
+export interface ShopRow {
+  name: string;
+  zone: string;
+  locales: string[];
+  currency: string;
+  exponent: number;
+  chooseLabel: LocalisedText;
+  visitorSecrets: string[];
+  pageMap: PageMap | null;
+}
+
+const SHOP = `
+  SELECT name, zone, locales, currency, exponent, choose_label AS "chooseLabel",
+    visitor_secrets AS "visitorSecrets", page_map AS "pageMap"
+  FROM shop`;
+
+export async function readShop(db: Queryable): Promise<ShopRow | null> {
+  const { rows } = await db.query<ShopRow>(SHOP);
+  return rows[0] ?? null;
+}
+
+const CREATE_SHOP = `
+  INSERT INTO shop (name, zone, locales, currency, exponent, choose_label, visitor_secrets)
+  VALUES ($1, $2, $3, $4, $5, $6, ARRAY[$7]) ON CONFLICT DO NOTHING`;
+
+/** @returns false when there is a shop already */
+export async function createShop(
+  db: Queryable,
+  shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap'> & { visitorSecret: string },
+): Promise<boolean> {
+  const { name, zone, locales, currency, exponent, chooseLabel, visitorSecret } = shop;
+  const values = [name, zone, locales, currency, exponent, JSON.stringify(chooseLabel), visitorSecret];
+  const { rowCount } = await db.query(CREATE_SHOP, values);
+  return rowCount === 1;
+}
+
+export async function writePageMap(db: Queryable, pageMap: PageMap): Promise<void> {
+  await db.query('UPDATE shop SET page_map = $1', [JSON.stringify(pageMap)]);
+}
+
+export interface AudienceRow {
+  name: string;
+  signedIn: boolean;
+  roles: string[];
+}
+
+export async function readAudiences(db: Queryable): Promise<AudienceRow[]> {
+  const { rows } = await db.query<AudienceRow>(
+    'SELECT name, signed_in AS "signedIn", roles FROM audiences ORDER BY position',
+  );
+  return rows;
+}
+
+const INSERT_AUDIENCES = `
+  INSERT INTO audiences (position, name, signed_in, roles)
+  SELECT a.position, a.name, a."signedIn", a.roles
+  FROM jsonb_to_recordset($1) AS a (position smallint, name text, "signedIn" boolean, roles text[])`;
+
+/** Replaces them all; to be run in a transaction. */
+export async function replaceAudiences(db: Queryable, audiences: readonly AudienceRow[]): Promise<void> {
+  await db.query('DELETE FROM audiences');
+  await db.query(INSERT_AUDIENCES, [
+    JSON.stringify(audiences.map((audience, position) => ({ ...audience, position }))),
+  ]);
+}
+
+const VOCABULARY = `
+  SELECT
+    (SELECT coalesce(json_agg(json_build_object('name', t.name, 'count', t.count) ORDER BY t.count DESC, t.name), '[]')
+     FROM (SELECT tag AS name, count(*)::int FROM products, unnest(tags) AS tag
+           WHERE archived_at IS NULL GROUP BY tag) t) AS tags,
+    (SELECT coalesce(json_agg(json_build_object('name', r.role, 'count', r.count) ORDER BY r.count DESC, r.role), '[]')
+     FROM (SELECT role, count(DISTINCT customer_id)::int FROM customer_roles
+           JOIN customers c ON c.id = customer_id AND c.archived_at IS NULL GROUP BY role) r) AS roles,
+    (SELECT coalesce(json_agg(json_build_object('name', d.name, 'count', d.count) ORDER BY d.count DESC, d.name), '[]')
+     FROM (SELECT key AS name, count(*)::int FROM products, jsonb_object_keys(dates) AS key
+           WHERE archived_at IS NULL GROUP BY key) d) AS dates,
+    (WITH RECURSIVE tree AS (
+       SELECT id, external_id, ARRAY[name] AS names, ARRAY[id] AS line FROM categories WHERE parent_id IS NULL
+       UNION ALL
+       SELECT c.id, c.external_id, tree.names || c.name, tree.line || c.id
+       FROM categories c JOIN tree ON tree.id = c.parent_id)
+     SELECT coalesce(json_agg(json_build_object('id', external_id, 'names', names, 'count',
+       (SELECT count(DISTINCT pc.product_id)::int FROM tree below
+        JOIN product_categories pc ON pc.category_id = below.id
+        JOIN products p ON p.id = pc.product_id AND p.archived_at IS NULL
+        WHERE below.line @> ARRAY[tree.id])) ORDER BY names), '[]')
+     FROM tree) AS categories`;
+
+/** The names that rules can speak of, with how many products or people have them. */
+export async function readVocabulary(db: Queryable): Promise<unknown> {
+  const { rows } = await db.query<Record<string, unknown>>(VOCABULARY);
+  return rows[0];
+}

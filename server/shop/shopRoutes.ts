@@ -1,0 +1,50 @@
+import type { IRouter } from 'express';
+import {
+  getAudiences,
+  getConnection,
+  getShop,
+  getVocabulary,
+  putAudiences,
+  putPageMap,
+  Vocabulary,
+} from '#core/contract/shopCalls.ts';
+import type { Services } from '../app.ts';
+import { reply, route } from '../http/route.ts';
+import { shopFacts, theShop } from './currentShop.ts';
+import { readAudiences, readVocabulary, replaceAudiences, writePageMap } from './shopQueries.ts';
+
+export function shopRoutes(router: IRouter, { db, live, config }: Services): void {
+  route(router, getShop, async () => {
+    const { zone, locales, ...facts } = shopFacts(await theShop(db));
+    return reply(200, {
+      ...facts,
+      locales: [...locales],
+      zone: { name: zone.name, transitions: [...zone.transitions] },
+    });
+  });
+
+  route(router, getVocabulary, async () => reply(200, Vocabulary.parse(await readVocabulary(db))));
+
+  route(router, getAudiences, async () => reply(200, await readAudiences(db)));
+
+  route(router, putAudiences, async ({ body }) => {
+    await db.transaction((client) => replaceAudiences(client, body));
+    return reply(204, undefined);
+  });
+
+  route(router, getConnection, async () => {
+    const { visitorSecrets, pageMap } = await theShop(db);
+    const embedLine = `<script src="${config.publicUrl}/embed.js"></script>`;
+    return reply(200, { embedLine, visitorSecret: visitorSecrets[0] ?? '', pageMap });
+  });
+
+  route(router, putPageMap, async ({ body }) => {
+    await theShop(db);
+    await db.transaction(async (client) => {
+      await writePageMap(client, body);
+      await live.announce(client);
+    });
+    await live.refresh();
+    return reply(204, undefined);
+  });
+}

@@ -1,0 +1,95 @@
+import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
+import type { Decision, SharedDecision } from '#core/contract/decision.ts';
+import { decideListing, decideVariants } from '#core/decide/decide.ts';
+import { samePath } from '#core/decide/names.ts';
+import { OPEN_VISIT } from '#core/decide/visit.ts';
+import { formatInstant } from '#core/decide/zone.ts';
+import { localeFor } from '#core/texts/locale.ts';
+import type { Services } from '../app.ts';
+import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
+import { visitorOf } from './visitor.ts';
+
+/** An answer, and what it was made from, so that a cache can tell whether it still stands. */
+export interface Decided {
+  readonly answer: DecisionsAnswer;
+  /** Edition, revisions and whatever else the answer hangs on. */
+  readonly madeFrom: string;
+}
+
+/** What stands for the products asked for: one query, then the core for each variant. */
+export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisions): Promise<Decided> {
+  const { edition, rulebook, visitorSecrets: secrets } = live.current();
+  const moment = clock();
+  const locale = ask.locale ?? null;
+  const [rows, visitor] = await Promise.all([
+    productsByKeys(db, {
+      ids: ask.products.flatMap(({ id }) => id ?? []),
+      paths: ask.products.flatMap(({ path }) => path ?? []),
+    }),
+    visitorOf(db, ask.visitor, locale, { secrets, moment }),
+  ]);
+  const find = finder(rows);
+  const shared = new SharedDecisions();
+  const products: DecisionsAnswer['products'] = [];
+  const unknown: string[] = [];
+
+  for (const { id, path, variants, surface = ask.surface } of ask.products) {
+    const row = find(id, path);
+    if (!row) {
+      unknown.push(id ?? path ?? '');
+      continue;
+    }
+    const decisions = decideVariants(rulebook, row, { visitor, moment, surface });
+    const whole = surface === 'listing' ? decideListing(decisions, row, locale, rulebook.shop) : null;
+    products.push({
+      id: row.id,
+      path: row.path,
+      surface,
+      decision: whole && shared.indexOf(whole),
+      variants: decisions
+        .filter(({ variantId }) => variantId !== null && (variants === undefined || variants.includes(variantId)))
+        .map((decision) => ({ id: decision.variantId ?? '', decision: shared.indexOf(decision) })),
+    });
+  }
+
+  const validUntil = earliest(shared.all.flatMap((decision) => decision.validUntil ?? []));
+  const answer: DecisionsAnswer = {
+    edition,
+    at: formatInstant(rulebook.shop.zone, moment),
+    locale: localeFor(locale, rulebook.shop.locales),
+    decisions: shared.all,
+    products,
+    unknown,
+    visit: OPEN_VISIT,
+    validUntil,
+  };
+  const revisions = rows.map(({ id, revision }) => `${id}@${revision}`).sort();
+  const madeFrom = JSON.stringify([edition, ask.surface, locale, validUntil, ask.products, revisions]);
+  return { answer, madeFrom };
+}
+
+function finder(rows: readonly ProductRow[]) {
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  const byPath = new Map(rows.map((row) => [row.pathKey, row]));
+  return (id: string | undefined, path: string | undefined): ProductRow | undefined =>
+    id === undefined ? byPath.get(samePath(path ?? '')) : byId.get(id);
+}
+
+/** The distinct decisions, each once. */
+class SharedDecisions {
+  readonly all: SharedDecision[] = [];
+  private readonly indexes = new Map<string, number>();
+
+  indexOf({ productId: _product, variantId: _variant, surface: _surface, ...decision }: Decision): number {
+    const key = JSON.stringify(decision);
+    const known = this.indexes.get(key);
+    if (known !== undefined) return known;
+    const index = this.all.push(decision) - 1;
+    this.indexes.set(key, index);
+    return index;
+  }
+}
+
+function earliest(instants: readonly string[]): string | null {
+  return instants.reduce<string | null>((a, b) => (a !== null && Date.parse(a) <= Date.parse(b) ? a : b), null);
+}

@@ -1,0 +1,19 @@
+import { readFileSync } from 'node:fs';
+import type { IRouter } from 'express';
+import type { Services } from '../app.ts';
+
+/** What the bundle of embed/ reads its settings from. */
+const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
+
+/** The storefront script, with the shop's page map in it. */
+export function embedRoute(router: IRouter, { live, config, files }: Services): void {
+  const script = readFileSync(files.embed, 'utf8');
+  router.get('/embed.js', (_request, response) => {
+    const { pageMap } = live.current();
+    const settings = JSON.stringify({ origin: config.publicUrl, pageMap });
+    response
+      .set({ 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' })
+      .type('text/javascript')
+      .send(script.replace(SETTINGS, () => settings));
+  });
+}

@@ -1,0 +1,55 @@
+import { createHash } from 'node:crypto';
+import type { IRouter, RequestHandler } from 'express';
+import { getDecisions, postDecisions, postGuard } from '#core/contract/storefront.ts';
+import type { Services } from '../app.ts';
+import { reply, route } from '../http/route.ts';
+import { decisionsFor } from './decisionsService.ts';
+import { guard } from './guardService.ts';
+
+/** How long a guest's answer may be kept by caches on the way. */
+const CACHE_SECONDS = 5;
+
+export function storefrontRoutes(router: IRouter, services: Services): void {
+  router.use('/v1', anyShop);
+
+  route(router, postDecisions, async ({ body }) => {
+    const { answer } = await decisionsFor(services, body);
+    return reply(200, answer, { 'Cache-Control': 'no-store' });
+  });
+
+  route(router, getDecisions, async ({ query: { surface, page, locale, path, id } }) => {
+    const products = [...listOf(path).map((path) => ({ path })), ...listOf(id).map((id) => ({ id }))];
+    const ask = {
+      surface,
+      products,
+      ...(page === undefined ? {} : { page }),
+      ...(locale === undefined ? {} : { locale }),
+    };
+    const { answer, madeFrom } = await decisionsFor(services, ask);
+    const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
+    const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
+    const tag = createHash('sha256').update(madeFrom).digest('base64url').slice(0, 22);
+    return reply(200, answer, { 'Cache-Control': `public, max-age=${seconds}`, ETag: `W/"${tag}"` });
+  });
+
+  route(router, postGuard, async ({ body }) =>
+    reply(200, await guard(services, body), { 'Cache-Control': 'no-store' }),
+  );
+}
+
+/** Any shop's pages may ask: nothing here hangs on a cookie. */
+const anyShop: RequestHandler = (request, response, next) => {
+  response.set({ 'Access-Control-Allow-Origin': '*', 'Cross-Origin-Resource-Policy': 'cross-origin' });
+  if (request.method !== 'OPTIONS') {
+    next();
+    return;
+  }
+  response.set({
+    'Access-Control-Allow-Methods': 'GET, POST',
+    'Access-Control-Allow-Headers': 'Content-Type',
+    'Access-Control-Max-Age': '86400',
+  });
+  response.status(204).end();
+};
+
+const listOf = (value: string | string[] | undefined) => (value === undefined ? [] : [value].flat());
