@@ -11,7 +11,10 @@ const running = new Set();
 let stopping = false;
 
 const setupToken = process.env.UNDERSTUDY_SETUP_TOKEN ?? randomBytes(24).toString('base64url');
-const server = start('dist/server/main.js', { UNDERSTUDY_SETUP_TOKEN: setupToken, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' });
+const server = start('dist/server/main.js', {
+  UNDERSTUDY_SETUP_TOKEN: setupToken,
+  LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+});
 await until(`${serverUrl}/ready`, server);
 
 if (bare) {
@@ -78,5 +81,7 @@ async function stop(code) {
 
 function print(lines) {
   const width = Math.max(...lines.map(([name]) => name.length));
-  console.log(`\n${lines.map(([name, value]) => `  ${name.padEnd(width)}   ${value}`).join('\n')}\n\n  Ctrl-C stops everything.\n`);
+  console.log(
+    `\n${lines.map(([name, value]) => `  ${name.padEnd(width)}   ${value}`).join('\n')}\n\n  Ctrl-C stops everything.\n`,
+  );
 }

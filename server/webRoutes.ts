@@ -1,22 +1,25 @@
-import { existsSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type IRouter } from 'express';
 import type { Services } from './app.ts';
 
 /** The owner's application: files whose names change with their content, and one page for every address of its own. */
 export function webRoutes(router: IRouter, { files }: Services): void {
-  const page = join(files.web, 'index.html');
+  const file = join(files.web, 'index.html');
+  if (!existsSync(file)) return;
+  const page = readFileSync(file, 'utf8');
   router.use('/assets', express.static(join(files.web, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  router.use('/icon.svg', express.static(join(files.web, 'icon.svg'), { maxAge: '1h' }));
   router.get('/{*address}', (request, response, next) => {
-    if (
-      request.path.startsWith('/api/') ||
-      request.path.startsWith('/v1/') ||
-      !request.accepts('html') ||
-      !existsSync(page)
-    ) {
+    if (/^\/(api|v1|assets)(\/|$)/.test(request.path) || !request.accepts('html')) {
       next();
       return;
     }
-    response.set('Cache-Control', 'no-cache').sendFile(page);
+    // The styles that the application makes while it runs carry a word that only this answer knows.
+    const nonce = randomBytes(16).toString('base64');
+    const policy = String(response.getHeader('Content-Security-Policy'));
+    response.set('Content-Security-Policy', policy.replace("style-src 'self'", `style-src 'self' 'nonce-${nonce}'`));
+    response.set('Cache-Control', 'no-store').type('html').send(page.replace('%NONCE%', nonce));
   });
 }

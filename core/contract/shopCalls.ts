@@ -130,6 +130,7 @@ export const Connection = z
     pageMap: PageMap.nullable(),
   })
   .meta({ id: 'Connection' });
+export type Connection = z.infer<typeof Connection>;
 
 export const getConnection = call({
   method: 'get',

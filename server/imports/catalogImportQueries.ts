@@ -126,16 +126,16 @@ const UPSERT_VARIANTS = `
     sell_past_zero)
   SELECT r."variantId", p.id, r.sku, r.options, r.price, r."priceBefore", r."stockTracked", r."stockQuantity",
     r."sellPastZero"
-  FROM jsonb_to_recordset($1) WITH ORDINALITY AS r ("variantId" text, "productId" text, sku text, options jsonb,
-    price bigint, "priceBefore" bigint, "stockTracked" boolean, "stockQuantity" integer, "sellPastZero" boolean, n bigint)
+  FROM jsonb_to_recordset($1) AS r ("variantId" text, "productId" text, sku text, options jsonb,
+    price bigint, "priceBefore" bigint, "stockTracked" boolean, "stockQuantity" integer, "sellPastZero" boolean, place integer)
   JOIN products p ON p.external_id = r."productId"
-  ORDER BY r.n
+  ORDER BY r.place
   ON CONFLICT (external_id) DO UPDATE SET sku = excluded.sku, options = excluded.options, price = excluded.price,
     price_before = excluded.price_before, stock_tracked = excluded.stock_tracked,
     stock_quantity = excluded.stock_quantity, sell_past_zero = excluded.sell_past_zero, archived_at = NULL`;
 
 export async function upsertVariants(db: Queryable, variants: readonly VariantState[]): Promise<void> {
-  if (variants.length > 0) await db.query(UPSERT_VARIANTS, [JSON.stringify(variants)]);
+  if (variants.length > 0) await db.query(UPSERT_VARIANTS, [JSON.stringify(variants.map((variant, place) => ({ ...variant, place })))]);
 }
 
 export async function bumpRevisions(db: Queryable, productIds: readonly string[]): Promise<void> {

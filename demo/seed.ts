@@ -1,0 +1,72 @@
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Connection } from '#core/contract/shopCalls.ts';
+import type { Edition } from '#core/contract/rulebookCalls.ts';
+import type { ImportReport } from '#core/contract/importCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { ownerOf } from './ownerClient.ts';
+import { laidAround } from './dates.ts';
+
+/**
+ * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
+ * knows of itself into DEMO_DATA. Run again, it changes nothing.
+ */
+const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA } = process.env;
+if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
+  throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
+}
+const data = fileURLToPath(new URL('./data', import.meta.url));
+const today = new Date();
+const read = async (file: string) => laidAround(today, await readFile(join(data, file), 'utf8'));
+
+const OWNER = { name: 'Olive Tarrant', email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
+const SHOP = { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en', 'fr'], currency: 'EUR' };
+
+const GIFT_BUTTON = { kind: 'buy', label: { en: 'Give a garden', fr: 'Offrir un jardin' } } as const;
+
+const owner = await ownerOf(UNDERSTUDY_URL, { token: UNDERSTUDY_SETUP_TOKEN, shop: SHOP, owner: OWNER });
+const files = { 'catalog.csv': await read('catalog.csv'), 'people.csv': await read('people.csv') };
+
+// Editions come last, so a run that was cut short is made good by the next.
+const { editions } = await owner.send<{ editions: Edition[] }>('GET', '/api/editions?limit=1');
+const isEmpty = editions.length === 0;
+if (isEmpty) {
+  report('products', await owner.send<ImportReport>('POST', '/api/catalog/import', files['catalog.csv'], 'text/csv'));
+  report('people', await owner.send<ImportReport>('POST', '/api/people/import', files['people.csv'], 'text/csv'));
+  await owner.send('PUT', '/api/audiences', await read('audiences.json'));
+  await owner.send('PUT', '/api/page-map', await read('pageMap.json'));
+  await publishHistory(JSON.parse(await read('rulebook.json')) as Rulebook);
+}
+
+const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
+await mkdir(DEMO_DATA, { recursive: true });
+await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));
+for (const [name, text] of Object.entries(files)) await keep(name, text, isEmpty);
+
+/** Two editions, and a draft that is one change ahead. */
+async function publishHistory(rulebook: Rulebook): Promise<void> {
+  const without = (id: string) => ({ ...rulebook, rules: rulebook.rules.filter((rule) => rule.id !== id) });
+  await owner.saveDraft(without('frost-closure'));
+  await owner.send('POST', '/api/editions', JSON.stringify({ note: 'The nursery’s first rules' }));
+  await owner.saveDraft(rulebook);
+  await owner.send('POST', '/api/editions', JSON.stringify({ note: 'Frost closure for the coming weeks' }));
+  const rules = rulebook.rules.map((rule) =>
+    rule.id === 'vouchers' ? { ...rule, then: { ...rule.then, control: GIFT_BUTTON } } : rule,
+  );
+  await owner.saveDraft({ ...rulebook, rules });
+}
+
+/** Files of the shop's own are written when the shop is new, and kept afterwards. */
+async function keep(name: string, text: string, overwrite = true): Promise<void> {
+  await writeFile(join(DEMO_DATA ?? '', name), text, { mode: 0o600, flag: overwrite ? 'w' : 'wx' }).catch(
+    (error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EEXIST') throw error;
+    },
+  );
+}
+
+function report(what: string, { rows, refused }: ImportReport): void {
+  if (refused.length > 0) throw new Error(`the demo's ${what} were refused: ${JSON.stringify(refused)}`);
+  process.stdout.write(`Brought in ${rows} rows of ${what}.\n`);
+}

@@ -1,0 +1,72 @@
+import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
+import type { SharedDecision } from '#core/contract/decision.ts';
+import type { Area } from './areas.ts';
+import type { PageSays, Settings } from './settings.ts';
+
+/** What stands for one product on one surface. */
+export interface Answered {
+  /** For the product as a whole, on a listing. */
+  readonly whole: SharedDecision | undefined;
+  readonly variants: ReadonlyMap<string, SharedDecision>;
+}
+
+export interface Answer {
+  /** By `key` of path and surface. A product that we do not know is missing. */
+  readonly products: ReadonlyMap<string, Answered>;
+  /** How long it stands, in ms; Infinity when the clock alone changes nothing. */
+  readonly stands: number;
+}
+
+export const key = ({ path, surface }: Pick<Area, 'path' | 'surface'>) => `${surface} ${path}`;
+
+const LONGEST_ADDRESS = 1800;
+
+/** Asks for all products at once: by an address that caches share, for a guest who sees one surface. */
+export async function ask(
+  { origin }: Settings,
+  { visitor, locale }: PageSays,
+  areas: readonly Area[],
+): Promise<Answer> {
+  const wanted = [...new Map(areas.map((area) => [key(area), area])).values()];
+  const surfaces = new Set(wanted.map(({ surface }) => surface));
+  const surface = wanted[0]?.surface ?? 'product';
+  const query = new URLSearchParams([
+    ['surface', surface],
+    ...(locale ? [['locale', locale]] : []),
+    ...wanted.map(({ path }) => ['path', path]),
+  ]);
+  const address = `${origin}/v1/decisions`;
+  const shared = visitor === undefined && surfaces.size === 1 && query.toString().length < LONGEST_ADDRESS;
+  const response = shared
+    ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit' })
+    : await fetch(address, {
+        method: 'POST',
+        credentials: 'omit',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          surface,
+          page: location.pathname,
+          ...(locale ? { locale } : {}),
+          products: wanted.map(({ path, surface }) => ({ path, surface })),
+          ...(visitor === undefined ? {} : { visitor }),
+        } satisfies AskDecisions),
+      });
+  if (!response.ok) throw new Error(`answered ${response.status}`);
+  return read((await response.json()) as DecisionsAnswer, wanted);
+}
+
+function read({ at, decisions, products, unknown, validUntil }: DecisionsAnswer, asked: readonly Area[]): Answer {
+  const known = asked.filter(({ path }) => !unknown.includes(path));
+  const answered = new Map<string, Answered>();
+  // Products come in the order in which they were asked for.
+  products.forEach(({ decision, variants }, index) => {
+    const area = known[index];
+    if (!area) return;
+    const pairs = variants.flatMap(({ id, decision }) => {
+      const decided = decisions[decision];
+      return decided ? [[id, decided] as const] : [];
+    });
+    answered.set(key(area), { whole: decision === null ? undefined : decisions[decision], variants: new Map(pairs) });
+  });
+  return { products: answered, stands: validUntil === null ? Infinity : Date.parse(validUntil) - Date.parse(at) };
+}

@@ -1,0 +1,56 @@
+/** What an element said before we changed it, and what we made it say. */
+const changed = new WeakMap<Element, { own: string[]; ours: string }>();
+
+/** Puts other words on a button, whatever else is in it, and remembers its own. */
+export function setWords(element: Element, words: string): void {
+  const before = changed.get(element);
+  const said = wordsOf(element);
+  if (before?.ours === words && said.length === 1 && said[0] === words) return;
+  // What stands there and is not ours was written by the page meanwhile.
+  const own = before && said.length === 1 && said[0] === before.ours ? before.own : said;
+  changed.set(element, { own, ours: words });
+  write(element, [words]);
+}
+
+/** Gives a button its own words back. */
+export function restoreWords(element: Element): void {
+  const before = changed.get(element);
+  if (!before) return;
+  changed.delete(element);
+  const said = wordsOf(element);
+  if (said.length === 1 && said[0] === before.ours) write(element, before.own);
+}
+
+const saysItsValue = (element: Element): element is HTMLInputElement =>
+  element instanceof HTMLInputElement && /^(submit|button|reset)$/.test(element.type);
+
+function wordsOf(element: Element): string[] {
+  if (saysItsValue(element)) return [element.value];
+  return textsIn(element)
+    .map(({ data }) => data)
+    .filter((data) => data.trim() !== '');
+}
+
+/** Writes into the texts that are there, so that icons and markup stay. */
+function write(element: Element, words: readonly string[]): void {
+  if (saysItsValue(element)) {
+    element.value = words[0] ?? '';
+    return;
+  }
+  const texts = textsIn(element);
+  if (texts.length === 0) element.append(words.join(' '));
+  let next = 0;
+  for (const text of texts) {
+    if (text.data.trim() === '' && next >= words.length) continue;
+    const wanted = words[next] ?? '';
+    next += 1;
+    if (text.data !== wanted) text.data = wanted;
+  }
+}
+
+function textsIn(element: Element): Text[] {
+  const texts: Text[] = [];
+  const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
+  while (walker.nextNode()) texts.push(walker.currentNode as Text);
+  return texts;
+}

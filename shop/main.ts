@@ -1,0 +1,27 @@
+import { readFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { createShop } from './app.ts';
+import { Catalog } from './catalog.ts';
+import { readCustomers } from './people.ts';
+
+const { SHOP_DATA, SHOP_PORT = '4601', UNDERSTUDY_URL = 'http://127.0.0.1:4600' } = process.env;
+if (!SHOP_DATA)
+  throw new Error('SHOP_DATA must name the folder with the shop’s catalog.csv, people.csv and connection.json');
+
+const { visitorSecret } = JSON.parse(readFileSync(join(SHOP_DATA, 'connection.json'), 'utf8')) as {
+  visitorSecret: string;
+};
+const shop = createShop({
+  catalog: Catalog.read(join(SHOP_DATA, 'catalog.csv')),
+  customers: readCustomers(join(SHOP_DATA, 'people.csv')),
+  understudy: { url: UNDERSTUDY_URL, visitorSecret },
+});
+
+const server = createServer(shop).listen(Number(SHOP_PORT), '127.0.0.1');
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.on(signal, () => {
+    server.close(() => process.exit(0));
+    server.closeAllConnections();
+  });
+}

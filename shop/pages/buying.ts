@@ -1,0 +1,133 @@
+import type { Catalog } from '../catalog.ts';
+import { html, type Html } from '../html.ts';
+import type { Customer } from '../people.ts';
+import type { Language, Visit } from '../visits.ts';
+import { money, say } from '../words.ts';
+
+export interface CartLine {
+  readonly variantId: string;
+  readonly title: string;
+  readonly variantTitle: string;
+  readonly path: string;
+  readonly quantity: number;
+  readonly unitPrice: number;
+}
+
+/** The lines of a visit's basket, as the shop sells them now. */
+export function linesOf(catalog: Catalog, { lines }: Visit): CartLine[] {
+  return lines.flatMap(({ variantId, quantity }) => {
+    const found = catalog.variant(variantId);
+    if (!found) return [];
+    const { product, variant } = found;
+    return [
+      {
+        variantId,
+        quantity,
+        title: product.title,
+        path: product.path,
+        variantTitle: variant.title,
+        unitPrice: variant.price,
+      },
+    ];
+  });
+}
+
+const totalOf = (lines: readonly CartLine[]) =>
+  lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, 0);
+
+type Refusals = ReadonlyMap<string, string>;
+
+function table(lines: readonly CartLine[], language: Language, refusals: Refusals, removable: boolean): Html {
+  return html`<table class="lines">
+    <tbody>
+      ${lines.map(
+        (line) =>
+          html`<tr>
+            <td>
+              <a href="${line.path}">${line.title}</a> <small>${line.variantTitle}</small>
+              ${refusals.has(line.variantId) ? html`<p class="refusal" role="alert">${refusals.get(line.variantId)}</p>` : null}
+            </td>
+            <td class="number">${line.quantity} × ${money(line.unitPrice, language)}</td>
+            <td class="number">${money(line.quantity * line.unitPrice, language)}</td>
+            ${
+              removable
+                ? html`<td>
+                    <form method="post" action="/basket/take-out">
+                      <button
+                        class="quiet"
+                        name="variant"
+                        value="${line.variantId}"
+                        aria-label="${say(language, 'takeOut')}: ${line.title}"
+                      >
+                        ${say(language, 'takeOut')}
+                      </button>
+                    </form>
+                  </td>`
+                : null
+            }
+          </tr>`,
+      )}
+    </tbody>
+    <tfoot>
+      <tr>
+        <th scope="row" colspan="2">${say(language, 'total')}</th>
+        <td class="number">${money(totalOf(lines), language)}</td>
+      </tr>
+    </tfoot>
+  </table>`;
+}
+
+export function basketPage(lines: readonly CartLine[], language: Language, refusals: Refusals): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'basket')}</h1>
+    ${
+      lines.length === 0
+        ? html`<p class="empty">${say(language, 'emptyBasket')} <a href="/">${say(language, 'keepLooking')}</a></p>`
+        : html`${table(lines, language, refusals, true)}
+            <p><a class="onward" href="/checkout">${say(language, 'toCheckout')}</a></p>`
+    }
+  </main>`;
+}
+
+export function checkoutPage(lines: readonly CartLine[], language: Language, refusals: Refusals): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'checkout')}</h1>
+    ${table(lines, language, refusals, false)}
+    <form method="post" action="/checkout" class="pay">
+      <fieldset>
+        <legend>${say(language, 'payBy')}</legend>
+        <label><input type="radio" name="method" value="card" checked /> ${say(language, 'card')}</label>
+        <label><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
+      </fieldset>
+      <button class="place-order">${say(language, 'order')}</button>
+    </form>
+  </main>`;
+}
+
+export interface Order {
+  readonly number: number;
+  readonly lines: readonly CartLine[];
+  readonly method: string;
+}
+
+export function orderPage({ number, lines, method }: Order, language: Language): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'ordered')}</h1>
+    <p>N° ${number} · ${method}</p>
+    ${table(lines, language, new Map(), false)}
+    <p><a href="/">${say(language, 'keepLooking')}</a></p>
+  </main>`;
+}
+
+export function signInPage(customers: readonly Customer[], language: Language): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'whoAreYou')}</h1>
+    <p>${say(language, 'madeUpPeople')}</p>
+    <form method="post" action="/sign-in" class="people">
+      ${customers.map(
+        ({ id, name, roles }) =>
+          html`<button name="customer" value="${id}"><b>${name}</b> <small>${roles || '—'}</small></button>`,
+      )}
+    </form>
+  </main>`;
+}

@@ -1,0 +1,68 @@
+import { html, Html } from '../html.ts';
+import type { Visit } from '../visits.ts';
+import { say } from '../words.ts';
+
+/** What every page is made with. */
+export interface PageContext {
+  readonly visit: Visit;
+  /** Where Understudy's script comes from. */
+  readonly understudyUrl: string;
+  /** Says to the script who the visitor is; null for a guest. */
+  readonly token: string | null;
+  readonly path: string;
+}
+
+/** The frame of a page. A message is said once. */
+export function layout(context: PageContext, title: string, body: Html): string {
+  const { visit, understudyUrl, token, path } = context;
+  const { language, customer, lines } = visit;
+  const message = visit.message;
+  visit.message = null;
+  const count = lines.reduce((sum, { quantity }) => sum + quantity, 0);
+  const page = html`<html lang="${language}">
+    <head>
+      <meta charset="utf-8" />
+      <meta name="viewport" content="width=device-width, initial-scale=1" />
+      <title>${title} · Quillfern Nursery</title>
+      <script
+        src="${understudyUrl}/embed.js"
+        data-locale="${language}"
+        ${token === null ? '' : html`data-visitor="${token}"`}
+      ></script>
+      <link rel="stylesheet" href="/assets/shop.css" />
+      <script src="/assets/variants.js" defer></script>
+    </head>
+    <body>
+      <header class="masthead">
+        <a class="sign" href="/">Quillfern <span>Nursery</span></a>
+        <form class="seek" action="/search" role="search">
+          <input
+            type="search"
+            name="q"
+            aria-label="${say(language, 'search')}"
+            placeholder="${say(language, 'search')}"
+          />
+        </form>
+        <nav aria-label="Visit">
+          <form method="post" action="/language">
+            <input type="hidden" name="back" value="${path}" />
+            <button class="quiet" name="language" value="${language === 'en' ? 'fr' : 'en'}">
+              ${language === 'en' ? 'Français' : 'English'}
+            </button>
+          </form>
+          ${
+            customer
+              ? html`<form method="post" action="/sign-out">
+                  <button class="quiet">${customer.name}: ${say(language, 'signOut')}</button>
+                </form>`
+              : html`<a href="/sign-in">${say(language, 'signIn')}</a>`
+          }
+          <a href="/basket">${say(language, 'basket')} <b class="count">${count}</b></a>
+        </nav>
+      </header>
+      ${message === null ? null : html`<p class="message" role="status">${message}</p>`} ${body}
+      <footer>Quillfern Nursery is made up: a sample shop for trying Understudy.</footer>
+    </body>
+  </html>`;
+  return `<!doctype html>\n${page.markup}`;
+}

@@ -1,0 +1,68 @@
+import { SignJWT } from 'jose';
+import type { Customer } from './people.ts';
+import type { Language } from './visits.ts';
+
+/** What a shop's server needs to know to work with Understudy. */
+export interface UnderstudySettings {
+  readonly url: string;
+  readonly visitorSecret: string;
+}
+
+export interface Line {
+  readonly variantId: string;
+  readonly quantity: number;
+  readonly unitPrice: number;
+}
+
+/** Why a cart may not be sold: a text for the shopper, for each line that is refused. */
+export interface Verdict {
+  readonly ok: boolean;
+  readonly refusals: readonly { readonly variantId: string; readonly text: string }[];
+}
+
+/** Says to Understudy who is signed in, for an hour: a JWT signed with the shop's secret. */
+export async function visitorToken(
+  { visitorSecret }: UnderstudySettings,
+  customer: Customer | null,
+): Promise<string | null> {
+  if (!customer) return null;
+  return new SignJWT({})
+    .setProtectedHeader({ alg: 'HS256' })
+    .setSubject(customer.id)
+    .setExpirationTime('1h')
+    .sign(new TextEncoder().encode(visitorSecret));
+}
+
+const UNREACHED: Record<Language, string> = {
+  en: 'We cannot check your basket right now. Please try again in a moment.',
+  fr: 'Nous ne pouvons pas vérifier votre panier pour le moment. Merci de réessayer dans un instant.',
+};
+
+/** Asks the guard whether lines may be sold to a customer now. What cannot be asked is not sold. */
+export async function askGuard(
+  settings: UnderstudySettings,
+  {
+    via,
+    lines,
+    customer,
+    language,
+  }: { via: 'cart' | 'express'; lines: readonly Line[]; customer: Customer | null; language: Language },
+): Promise<Verdict> {
+  try {
+    const response = await fetch(`${settings.url}/v1/guard`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ via, lines, locale: language, visitor: await visitorToken(settings, customer) }),
+      signal: AbortSignal.timeout(5000),
+    });
+    if (!response.ok) throw new Error(`the guard answered ${response.status}`);
+    const { ok, lines: verdicts } = (await response.json()) as {
+      ok: boolean;
+      lines: { variantId: string; ok: boolean; text: string | null }[];
+    };
+    const refused = verdicts.filter((line) => !line.ok);
+    return { ok, refusals: refused.map(({ variantId, text }) => ({ variantId, text: text ?? UNREACHED[language] })) };
+  } catch {
+    return { ok: false, refusals: lines.map(({ variantId }) => ({ variantId, text: UNREACHED[language] })) };
+  }
+}

@@ -1,0 +1,34 @@
+import { randomUUID } from 'node:crypto';
+import type { RequestHandler } from 'express';
+import type { Customer } from './people.ts';
+
+/** What the shop remembers of a visit, for as long as it runs. */
+export interface Visit {
+  customer: Customer | null;
+  language: Language;
+  lines: { variantId: string; quantity: number }[];
+  /** Said once, on the next page. */
+  message: string | null;
+}
+
+export const LANGUAGES = ['en', 'fr'] as const;
+export type Language = (typeof LANGUAGES)[number];
+
+const COOKIE = 'nursery';
+
+/** Gives every request its visit, in `response.locals.visit`. */
+export function visits(): RequestHandler {
+  const kept = new Map<string, Visit>();
+  return (request, response, next) => {
+    const id = new RegExp(`(?:^|;\\s*)${COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? '')?.[1];
+    const known = id === undefined ? undefined : kept.get(id);
+    const visit = known ?? { customer: null, language: 'en' as const, lines: [], message: null };
+    if (!known) {
+      const newId = randomUUID();
+      kept.set(newId, visit);
+      response.cookie(COOKIE, newId, { httpOnly: true, sameSite: 'lax' });
+    }
+    response.locals['visit'] = visit;
+    next();
+  };
+}

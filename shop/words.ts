@@ -1,0 +1,50 @@
+import type { Language } from './visits.ts';
+
+const WORDS = {
+  basket: { en: 'Basket', fr: 'Panier' },
+  signIn: { en: 'Sign in', fr: 'Se connecter' },
+  signOut: { en: 'Sign out', fr: 'Se déconnecter' },
+  search: { en: 'Search', fr: 'Rechercher' },
+  everything: { en: 'Everything we grow', fr: 'Tout ce que nous cultivons' },
+  putInBasket: { en: 'Put in basket', fr: 'Mettre au panier' },
+  swiftPay: { en: 'Pay swiftly', fr: 'Payer vite' },
+  size: { en: 'Size', fr: 'Format' },
+  quantity: { en: 'Quantity', fr: 'Quantité' },
+  inStock: { en: 'in stock', fr: 'en stock' },
+  noneLeft: { en: 'None in stock', fr: 'Épuisé' },
+  madeUp: { en: 'Lifted to order', fr: 'Arraché à la commande' },
+  from: { en: 'from', fr: 'dès' },
+  emptyBasket: { en: 'Your basket is empty.', fr: 'Votre panier est vide.' },
+  keepLooking: { en: 'Keep looking', fr: 'Continuer' },
+  takeOut: { en: 'Take out', fr: 'Retirer' },
+  toCheckout: { en: 'To checkout', fr: 'Passer commande' },
+  checkout: { en: 'Checkout', fr: 'Commande' },
+  total: { en: 'Total', fr: 'Total' },
+  payBy: { en: 'Pay by', fr: 'Payer par' },
+  card: { en: 'Card (simulated)', fr: 'Carte (simulée)' },
+  invoice: { en: 'Invoice', fr: 'Facture' },
+  order: { en: 'Place order', fr: 'Commander' },
+  ordered: { en: 'Thank you. Your order is in.', fr: 'Merci. Votre commande est enregistrée.' },
+  added: { en: 'Added to your basket.', fr: 'Ajouté au panier.' },
+  nothingFound: { en: 'Nothing found.', fr: 'Rien trouvé.' },
+  noSuchPage: { en: 'There is no such page.', fr: 'Cette page n’existe pas.' },
+  whoAreYou: { en: 'Who is signing in?', fr: 'Qui se connecte ?' },
+  madeUpPeople: {
+    en: 'The nursery’s customers are made up, so none of them has a password.',
+    fr: 'Les clients de la pépinière sont inventés : aucun n’a de mot de passe.',
+  },
+  collection: { en: 'Arrange collection', fr: 'Convenir d’un retrait' },
+  collectionText: {
+    en: 'Large trees are lifted for you. Telephone the yard on a weekday morning and we will find a day.',
+    fr: 'Les grands arbres sont arrachés pour vous. Appelez la pépinière un matin de semaine et nous trouverons un jour.',
+  },
+} as const;
+
+export type Word = keyof typeof WORDS;
+
+export const say = (language: Language, word: Word): string => WORDS[word][language];
+
+export function money(cents: number, language: Language): string {
+  const locale = language === 'en' ? 'en-GB' : language;
+  return new Intl.NumberFormat(locale, { style: 'currency', currency: 'EUR' }).format(cents / 100);
+}

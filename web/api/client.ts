@@ -1,0 +1,59 @@
+import type { Call, Problem, Reply } from '#core/contract/call.ts';
+
+/** A call that was answered with a problem, or not at all. */
+export class ApiError extends Error {
+  constructor(
+    /** 0 when no answer came. */
+    readonly status: number,
+    readonly problem: Pick<Problem, 'title' | 'detail' | 'errors'>,
+  ) {
+    super(problem.detail);
+  }
+}
+
+type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
+
+interface Sending {
+  readonly body?: unknown;
+  readonly ifMatch?: string;
+  /** Goes on when the page is left. */
+  readonly keepalive?: boolean;
+}
+
+let csrfToken: string | null = null;
+
+/** Sent with every call that changes something. */
+export function rememberCsrfToken(token: string | null): void {
+  csrfToken = token;
+}
+
+/**
+ * Makes one call of the contract, whose type is named: `send<typeof getShop>('get', '/api/shop')`.
+ * @throws {ApiError}
+ */
+export async function send<C extends Call>(
+  method: C['method'],
+  path: string,
+  { body, ifMatch, keepalive }: Sending = {},
+): Promise<{ body: BodyOf<C>; etag: string }> {
+  const response = await fetch(path, {
+    method: method.toUpperCase(),
+    headers: {
+      Accept: 'application/json',
+      ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+      ...(method === 'get' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
+      ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    ...(keepalive ? { keepalive } : {}),
+  }).catch(() => {
+    throw new ApiError(0, {
+      title: 'Not reached',
+      detail: 'The server could not be reached. Check the connection; nothing is lost meanwhile.',
+    });
+  });
+  const text = await response.text();
+  const json: unknown = text === '' ? undefined : JSON.parse(text);
+  if (!response.ok) throw new ApiError(response.status, json as Problem);
+  return { body: json as BodyOf<C>, etag: response.headers.get('ETag') ?? '' };
+}

@@ -1,0 +1,13 @@
+/** What is kept of the server's answers, by name. */
+export const keys = {
+  session: ['session'],
+  shop: ['shop'],
+  goods: ['goods'],
+  vocabulary: ['vocabulary'],
+  audiences: ['audiences'],
+  draft: ['draft'],
+  editions: ['editions'],
+  edition: (number: number) => ['editions', number],
+  live: ['editions', 'live'],
+  connection: ['connection'],
+} as const;

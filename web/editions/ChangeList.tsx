@@ -1,0 +1,82 @@
+import { Link, useSearchParams } from 'react-router';
+import type { Change } from '#core/rulebook/changes.ts';
+import type { Names } from '#core/rulebook/phrases.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { fullSentence } from '#core/rulebook/sentence.ts';
+import { withMoment } from '../frame/useMoment.ts';
+import styles from './editions.module.css';
+
+interface ChangeListProps {
+  readonly changes: readonly Change[];
+  readonly names: Names;
+  /** Whether the rules can be gone to: those of the draft can. */
+  readonly linked?: boolean;
+}
+
+/** Differences between two rulebooks, as sentences. */
+export function ChangeList({ changes, names, linked }: ChangeListProps) {
+  const [search] = useSearchParams();
+  return (
+    <ul className={styles.changes}>
+      {changes.map((change) => {
+        const rule = 'now' in change ? change.now : change.was;
+        const name = rule.name ?? rule.id;
+        return (
+          <li key={`${rule.id} ${change.kind}`}>
+            <h3>
+              {linked && 'now' in change ? (
+                <Link to={withMoment(`/rules/${encodeURIComponent(rule.id)}`, search)}>{name}</Link>
+              ) : (
+                name
+              )}
+              <span>{KIND[change.kind]}</span>
+            </h3>
+            <Was change={change} names={names} />
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+const KIND = {
+  added: 'new',
+  removed: 'deleted',
+  switchedOn: 'switched on',
+  switchedOff: 'switched off',
+  renamed: 'renamed',
+  reworded: 'changed',
+  moved: 'moved',
+} as const;
+
+function Was({ change, names }: { readonly change: Change; readonly names: Names }) {
+  const said = ({ when, then }: Rule) => fullSentence({ when, then }, names);
+  switch (change.kind) {
+    case 'added':
+      return <p>{said(change.now)}</p>;
+    case 'removed':
+      return <p className={styles.was}>{said(change.was)}</p>;
+    case 'reworded':
+      return (
+        <>
+          <p className={styles.was}>
+            <b>was</b> {said(change.was)}
+          </p>
+          <p>
+            <b>now</b> {said(change.now)}
+          </p>
+        </>
+      );
+    case 'renamed':
+      return <p>It was “{change.was.name ?? 'unnamed'}”.</p>;
+    case 'moved':
+      return (
+        <p>
+          From place {change.from} to place {change.to} in the running order.
+        </p>
+      );
+    case 'switchedOn':
+    case 'switchedOff':
+      return <p>{said(change.now)}</p>;
+  }
+}

@@ -1,0 +1,166 @@
+import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
+import { useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import type { Edition } from '#core/contract/rulebookCalls.ts';
+import { changesBetween } from '#core/rulebook/changes.ts';
+import { withMoment } from '../frame/useMoment.ts';
+import { namesFrom, useGoods, type Goods } from '../goods/useGoods.ts';
+import { useDraft } from '../rules/useDraft.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { momentWords } from '../shared/times.ts';
+import { ChangeList } from './ChangeList.tsx';
+import styles from './editions.module.css';
+import { useEditionRules, useEditions, useRestore } from './useEditions.ts';
+
+/** What was published by whom, when, with what note; and the way back. */
+export function EditionsPage() {
+  const editions = useEditions();
+  const goods = useGoods();
+  const { number } = useParams();
+  const [search] = useSearchParams();
+  const [filter, setFilter] = useState('');
+  const error = editions.error ?? goods.error;
+  if (error) return <LoadFailed error={error} retry={() => void editions.refetch()} />;
+  if (!editions.data || !goods.data) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
+
+  const all = editions.data.editions;
+  const wanted = filter.trim().toLowerCase();
+  const shown = all.filter((edition) =>
+    `${edition.number} ${edition.note ?? ''} ${edition.publishedBy}`.toLowerCase().includes(wanted),
+  );
+  const chosen = all.find((edition) => edition.number === Number(number)) ?? all[0];
+  const { zone } = goods.data.shop;
+  if (!chosen) {
+    return (
+      <main className={styles.page}>
+        <h1>Editions</h1>
+        <p className={styles.lead}>
+          Nothing has been published yet. <Link to="/review">Review the draft</Link> and publish it as edition 1.
+        </p>
+      </main>
+    );
+  }
+  return (
+    <main className={styles.columns}>
+      <section aria-label="Editions" className={styles.list}>
+        <header>
+          <h1>Editions</h1>
+        </header>
+        {all.length > 5 && (
+          <div className={styles.find}>
+            <TextField
+              placeholder="Find by note, name or number"
+              value={filter}
+              onChange={({ target }) => {
+                setFilter(target.value);
+              }}
+              slotProps={{ htmlInput: { 'aria-label': 'Find an edition' } }}
+            />
+          </div>
+        )}
+        <ol>
+          {shown.map((edition) => (
+            <li key={edition.number} className={edition === chosen ? styles.chosen : undefined}>
+              <Link to={withMoment(`/editions/${edition.number}`, search)} aria-current={edition === chosen}>
+                <b>
+                  Edition {edition.number} {edition.live && <span className={styles.live}>live</span>}
+                </b>
+                <span>{edition.note ?? 'No note'}</span>
+                <small>
+                  {momentWords(Date.parse(edition.publishedAt), zone)} · {edition.publishedBy} · {edition.rules} rules
+                </small>
+              </Link>
+            </li>
+          ))}
+        </ol>
+        {shown.length === 0 && <p className={styles.none}>No edition has “{filter}” in its note, name or number.</p>}
+      </section>
+      <EditionSheet key={chosen.number} edition={chosen} goods={goods.data} />
+    </main>
+  );
+}
+
+function EditionSheet({ edition, goods }: { readonly edition: Edition; readonly goods: Goods }) {
+  const rules = useEditionRules(edition.number);
+  const earlier = useEditionRules(edition.number - 1);
+  const restore = useRestore();
+  const { changes: unpublished } = useDraft();
+  const [said, setSaid] = useState<string | null>(null);
+  const { zone } = goods.shop;
+  const changes = rules.data && earlier.data && changesBetween(earlier.data, rules.data);
+  const hasDraft = (unpublished?.length ?? 0) > 0;
+  const start = (to: 'live' | 'draft') => {
+    restore.mutate(
+      { number: edition.number, to },
+      {
+        onSuccess: ({ number }) => {
+          setSaid(to === 'live' ? `Live again, as edition ${number}.` : `The draft now has edition ${number}’s rules.`);
+        },
+      },
+    );
+  };
+  return (
+    <section className={styles.sheet} aria-label={`Edition ${edition.number}`}>
+      <header>
+        <div>
+          <h2>
+            Edition {edition.number} {edition.live && <span className={styles.live}>live</span>}
+          </h2>
+          <p className={styles.lead}>
+            Published {momentWords(Date.parse(edition.publishedAt), zone)} ({zone.name}) by {edition.publishedBy}
+            {edition.restoredFrom !== null && `, with the rules of edition ${edition.restoredFrom}`}.
+          </p>
+        </div>
+        <div className={styles.acts}>
+          <Button
+            variant="outlined"
+            loading={restore.isPending}
+            onClick={() => {
+              start('draft');
+            }}
+          >
+            Take into the draft
+          </Button>
+          <Button
+            variant="contained"
+            disabled={edition.live}
+            loading={restore.isPending}
+            onClick={() => {
+              start('live');
+            }}
+          >
+            Make live again
+          </Button>
+        </div>
+      </header>
+      {hasDraft && (
+        <p className={styles.hint}>
+          Taking it into the draft replaces the draft’s{' '}
+          {unpublished?.length === 1 ? 'change' : `${unpublished?.length} changes`} that are not published. Making it
+          live leaves them as they are.
+        </p>
+      )}
+      {restore.error && <ErrorNote error={restore.error} />}
+      {rules.error && <ErrorNote error={rules.error} />}
+      {edition.note && <blockquote>{edition.note}</blockquote>}
+      <h3 className={styles.subhead}>
+        {edition.number === 1 ? 'Its rules' : `What changed from edition ${edition.number - 1}`}
+      </h3>
+      {changes &&
+        (changes.length > 0 ? (
+          <ChangeList changes={changes} names={namesFrom(goods)} />
+        ) : (
+          <p className={styles.lead}>Nothing: it has the same rules.</p>
+        ))}
+      <Snackbar
+        open={said !== null}
+        message={said}
+        autoHideDuration={8000}
+        onClose={() => {
+          setSaid(null);
+        }}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Edition, getEdition, listEditions, postEdition, restoreEdition } from '#core/contract/rulebookCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+const NO_RULES: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };
+
+/** What the shop runs on: the newest edition, or no rules before the first. */
+export interface LiveEdition {
+  readonly edition: Edition | null;
+  readonly rulebook: Rulebook;
+}
+
+async function readLive(): Promise<LiveEdition> {
+  const { body } = await send<typeof listEditions>('get', '/api/editions?limit=1');
+  const [edition] = body.editions;
+  if (!edition) return { edition: null, rulebook: NO_RULES };
+  return { edition, rulebook: await readRulebook(edition.number) };
+}
+
+const readRulebook = async (number: number) =>
+  (await send<typeof getEdition>('get', `/api/editions/${number}`)).body.rulebook;
+
+export const useLive = () => useQuery({ queryKey: keys.live, queryFn: readLive });
+
+export const useEditions = () =>
+  useQuery({
+    queryKey: keys.editions,
+    queryFn: async () => (await send<typeof listEditions>('get', '/api/editions?limit=100')).body,
+  });
+
+/** An edition's rules; none for number 0. */
+export const useEditionRules = (number: number) =>
+  useQuery({
+    queryKey: keys.edition(number),
+    queryFn: () => (number === 0 ? NO_RULES : readRulebook(number)),
+    staleTime: Infinity,
+  });
+
+/** After it, what is live and what is listed are read again. */
+function useEditionChange<T, R>(mutationFn: (given: T) => Promise<R>, alsoDraft: boolean) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn,
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: keys.editions });
+      if (alsoDraft) await client.invalidateQueries({ queryKey: keys.draft });
+    },
+  });
+}
+
+export const usePublish = () =>
+  useEditionChange(
+    async ({ note, ifMatch }: { note: string; ifMatch: string }) =>
+      (await send<typeof postEdition>('post', '/api/editions', { body: note.trim() ? { note } : {}, ifMatch })).body,
+    false,
+  );
+
+export const useRestore = () =>
+  useEditionChange(
+    async ({ number, to }: { number: number; to: 'live' | 'draft' }) =>
+      (await send<typeof restoreEdition>('post', `/api/editions/${number}/restore`, { body: { to } })).body,
+    true,
+  );

@@ -1,0 +1,22 @@
+import { Outlet } from 'react-router';
+import { DraftProvider } from '../rules/DraftProvider.tsx';
+import { Band } from './Band.tsx';
+import styles from './Frame.module.css';
+import { Rail } from './Rail.tsx';
+import { Shortcuts } from './Shortcuts.tsx';
+
+/** What stands around every screen: the band, the rail, and the draft that all of them share. */
+export function Frame() {
+  return (
+    <DraftProvider>
+      <div className={styles.frame}>
+        <Band />
+        <Rail />
+        <div className={styles.screen}>
+          <Outlet />
+        </div>
+        <Shortcuts />
+      </div>
+    </DraftProvider>
+  );
+}

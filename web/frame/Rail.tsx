@@ -1,0 +1,34 @@
+import { NavLink, useSearchParams } from 'react-router';
+import { useDraft } from '../rules/useDraft.ts';
+import styles from './Frame.module.css';
+import { withMoment } from './useMoment.ts';
+
+/** The screens that work, in their groups. */
+export function Rail() {
+  const { rulebook } = useDraft();
+  const [search] = useSearchParams();
+  const groups = [
+    {
+      name: 'Plan',
+      screens: [
+        { to: '/rules', label: 'Rules', count: rulebook?.rules.length },
+        { to: '/editions', label: 'Editions' },
+      ],
+    },
+    { name: 'Shop', screens: [{ to: '/connection', label: 'Connection' }] },
+  ];
+  return (
+    <nav className={styles.rail} aria-label="Screens">
+      {groups.map(({ name, screens }) => (
+        <section key={name} aria-label={name}>
+          <h2>{name}</h2>
+          {screens.map(({ to, label, count }) => (
+            <NavLink key={to} to={withMoment(to, search)}>
+              {label} {count !== undefined && <span className={styles.count}>{count}</span>}
+            </NavLink>
+          ))}
+        </section>
+      ))}
+    </nav>
+  );
+}

@@ -1,0 +1,57 @@
+import { useQuery } from '@tanstack/react-query';
+import type {
+  Audience,
+  getAudiences,
+  getShop,
+  getVocabulary,
+  listProducts,
+  Product,
+  Vocabulary,
+} from '#core/contract/shopCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+/** As many products as a proof looks at. */
+const LOOKED_AT = 500;
+
+/** What rules are proved on: the shop, its goods, the names they use, and whom to look through. */
+export interface Goods {
+  readonly shop: ShopFacts;
+  readonly products: readonly Product[];
+  /** How many products the shop has; more than are looked at, in a large one. */
+  readonly total: number;
+  readonly vocabulary: Vocabulary;
+  readonly audiences: readonly Audience[];
+}
+
+async function readGoods(): Promise<Goods> {
+  const [shop, page, vocabulary, audiences] = await Promise.all([
+    send<typeof getShop>('get', '/api/shop'),
+    send<typeof listProducts>('get', `/api/products?limit=${LOOKED_AT}`),
+    send<typeof getVocabulary>('get', '/api/vocabulary'),
+    send<typeof getAudiences>('get', '/api/audiences'),
+  ]);
+  return {
+    shop: shop.body,
+    products: page.body.products,
+    total: page.body.total,
+    vocabulary: vocabulary.body,
+    audiences: audiences.body,
+  };
+}
+
+export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGoods });
+
+/** How ids are called, for sentences. */
+export function namesFrom({ products, vocabulary, shop }: Goods) {
+  const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));
+  const categories = new Map(vocabulary.categories.map(({ id, names }) => [id, names.join(' › ')]));
+  return {
+    product: (id: string) => titles.get(id) ?? id,
+    category: (id: string) => categories.get(id) ?? id,
+  };
+}
+
+export const titleIn = (title: Product['title'], { locales }: ShopFacts) =>
+  typeof title === 'string' ? title : (title[locales[0] ?? 'en'] ?? Object.values(title)[0] ?? '');

@@ -1,0 +1,30 @@
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router';
+import '@fontsource-variable/hanken-grotesk/wght.css';
+import '@fontsource-variable/newsreader/wght.css';
+import '@fontsource/commit-mono/400.css';
+import { queryClient } from './api/queryClient.ts';
+import { router } from './router.tsx';
+import { theme } from './theme/theme.ts';
+import './theme/tokens.css';
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
+const root = document.getElementById('root');
+if (!root) throw new Error('the page has no place for the application');
+
+createRoot(root).render(
+  <StrictMode>
+    <CacheProvider value={createCache({ key: 'u', nonce, prepend: true })}>
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={queryClient}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </CacheProvider>
+  </StrictMode>,
+);

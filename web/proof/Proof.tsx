@@ -1,0 +1,153 @@
+import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useDeferredValue, useMemo } from 'react';
+import { useSearchParams } from 'react-router';
+import { compile } from '#core/decide/compile.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { useLive } from '../editions/useEditions.ts';
+import { useMoment } from '../frame/useMoment.ts';
+import { titleIn, type Goods } from '../goods/useGoods.ts';
+import styles from './proof.module.css';
+import { cellsOf, reachOf, rowsOf, type Proof as ProofOf, type ProofSurface } from './proofRows.ts';
+import { ProofRow } from './ProofRow.tsx';
+import { Why } from './Why.tsx';
+
+interface ProofProps {
+  readonly rule: Rule;
+  readonly rulebook: Rulebook;
+  readonly goods: Goods;
+}
+
+/** The real controls of products that show a rule best, for every audience, from the draft, beside what is live. */
+export function Proof({ rule, rulebook, goods }: ProofProps) {
+  const { shop, products, audiences, total } = goods;
+  const live = useLive();
+  const { moment, isNow } = useMoment(shop.zone);
+  const [search, setSearch] = useSearchParams();
+  const surface: ProofSurface = search.get('surface') === 'listing' ? 'listing' : 'product';
+  const set = (name: string, value: string | null) => {
+    setSearch((before) => {
+      const next = new URLSearchParams(before);
+      if (value === null) next.delete(name);
+      else next.set(name, value);
+      return next;
+    });
+  };
+
+  const liveRulebook = live.data?.rulebook;
+  const draft = useMemo(() => compile(rulebook, shop), [rulebook, shop]);
+  const compiledLive = useMemo(() => liveRulebook && compile(liveRulebook, shop), [liveRulebook, shop]);
+  const proof = useMemo<ProofOf | null>(
+    () => (compiledLive ? { draft, live: compiledLive, audiences, surface, moment } : null),
+    [draft, compiledLive, audiences, surface, moment],
+  );
+  const all = useMemo(() => rowsOf(products, surface), [products, surface]);
+  // Which rows to show may lag behind the keys; what they show never does.
+  const settled = useDeferredValue(proof);
+  const reach = useMemo(() => settled && reachOf(all, rule.id, settled), [all, rule.id, settled]);
+  if (!proof || !reach) return null;
+
+  const pinned = search.get('rows')?.split(',') ?? [];
+  const shown = [
+    ...all.filter(({ product }) => pinned.includes(product.id)),
+    ...reach.rows.filter(({ product }) => !pinned.includes(product.id)),
+  ].filter((row) => all.includes(row));
+  const unit = surface === 'listing' ? 'products' : 'variants';
+  const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
+  const asked = all.find(({ key }) => key === whyRow);
+  const askedBy = audiences.find(({ name }) => name === whyAudience);
+
+  return (
+    <section className={styles.proof} aria-label="Proof">
+      <header className={styles.head}>
+        <p>
+          <b>
+            Decides {reach.decided} of {all.length} {unit}
+          </b>
+          <span className={reach.changed > 0 ? styles.changedCount : styles.soft}>
+            {reach.changed > 0
+              ? `${reach.changed} would change${live.data?.edition ? ` from edition ${live.data.edition.number}` : ''}`
+              : 'nothing differs from what is live'}
+            {isNow ? '' : ' at this moment'}
+          </span>
+        </p>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={surface}
+          aria-label="Surface"
+          onChange={(_event, next: ProofSurface | null) => {
+            if (next) set('surface', next === 'listing' ? next : null);
+          }}
+        >
+          <ToggleButton value="product">Product page</ToggleButton>
+          <ToggleButton value="listing">Listing</ToggleButton>
+        </ToggleButtonGroup>
+      </header>
+      {products.length === 0 ? (
+        <p className={styles.noGoods}>
+          There are no goods to prove rules on yet. Send the catalog to <code>POST /api/catalog/import</code>; the page{' '}
+          <a href="/api/docs">Calls for programs</a> says how.
+        </p>
+      ) : (
+        <div className={styles.scroll}>
+          <table className={styles.sheet}>
+            <thead>
+              <tr>
+                <th scope="col">{surface === 'listing' ? 'Product' : 'Variant'}</th>
+                {audiences.map(({ name }) => (
+                  <th key={name} scope="col">
+                    {name}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map((row) => (
+                <ProofRow
+                  key={row.key}
+                  row={row}
+                  cells={cellsOf(row, rule.id, proof)}
+                  audiences={audiences}
+                  shop={shop}
+                  surface={surface}
+                  onWhy={(audience) => {
+                    set('why', `${row.key}~${audience}`);
+                  }}
+                />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      <Autocomplete
+        multiple
+        className={styles.pin}
+        options={products.map(({ id }) => id)}
+        getOptionLabel={(id) => titleIn(products.find((product) => product.id === id)?.title ?? id, shop)}
+        value={pinned.filter((id) => products.some((product) => product.id === id))}
+        onChange={(_event, ids) => {
+          set('rows', ids.length > 0 ? ids.join(',') : null);
+        }}
+        renderInput={(params) => (
+          <TextField {...params} label="Also look at" placeholder={pinned.length === 0 ? 'a product by name' : ''} />
+        )}
+      />
+      {total > products.length && (
+        <p className={styles.soft}>
+          Proved on the first {products.length} of {total} products.
+        </p>
+      )}
+      {asked && askedBy && (
+        <Why
+          row={asked}
+          audience={askedBy}
+          proof={proof}
+          goods={goods}
+          onClose={() => {
+            set('why', null);
+          }}
+        />
+      )}
+    </section>
+  );
+}

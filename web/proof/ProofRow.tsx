@@ -1,0 +1,60 @@
+import type { Audience } from '#core/contract/shopCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { titleIn } from '../goods/useGoods.ts';
+import styles from './proof.module.css';
+import type { Cell, ProofSurface, Row } from './proofRows.ts';
+import { StandIn } from './StandIn.tsx';
+
+interface ProofRowProps {
+  readonly row: Row;
+  readonly cells: readonly Cell[];
+  readonly audiences: readonly Audience[];
+  readonly shop: ShopFacts;
+  readonly surface: ProofSurface;
+  readonly onWhy: (audience: string) => void;
+}
+
+/** One variant (or product), through the eyes of every audience. A press asks why. */
+export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofRowProps) {
+  const title = titleIn(row.product.title, shop);
+  const isTouched = cells.some(({ byRule }) => byRule);
+  return (
+    <tr className={isTouched ? undefined : styles.untouched}>
+      <th scope="row">
+        {title}
+        <small>{surface === 'listing' ? variantCount(row) : variantLine(row)}</small>
+      </th>
+      {cells.map(({ draft, changed }, index) => {
+        const name = audiences[index]?.name ?? '';
+        return (
+          <td key={name}>
+            <button
+              type="button"
+              className={`${styles.cell} ${changed ? styles.changed : ''}`}
+              aria-label={`${title}, ${name}: ${wordsOf(draft)}${changed ? ', changed in the draft' : ''}. Why?`}
+              onClick={() => {
+                onWhy(name);
+              }}
+            >
+              <StandIn decision={draft} shop={shop} />
+            </button>
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+const wordsOf = ({ control }: Cell['draft']) =>
+  control.label ??
+  control.html?.replace(/<[^>]*>/g, '') ??
+  (control.kind === 'nothing' ? 'nothing' : 'the shop’s own button');
+
+const variantCount = ({ product }: Row) =>
+  product.variants.length === 1 ? '1 variant' : `${product.variants.length} variants`;
+
+export function variantLine({ variant }: Row): string {
+  const { tracked, quantity, sellPastZero } = variant.stock;
+  const stock = tracked ? `${quantity} left${sellPastZero ? ', sold past zero' : ''}` : 'untracked';
+  return variant.title ? `${variant.title} · ${stock}` : stock;
+}

@@ -1,0 +1,192 @@
+import { IconButton, MenuItem, TextField } from '@mui/material';
+import { Check, Minus, X } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import type { Audience } from '#core/contract/shopCalls.ts';
+import type { TraceEntry } from '#core/contract/decision.ts';
+import { decide } from '#core/decide/decide.ts';
+import { trace } from '#core/decide/trace.ts';
+import type { Leaf } from '#core/rulebook/leaf.ts';
+import { phraseOf } from '#core/rulebook/phrases.ts';
+import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
+import { momentWords } from '../shared/times.ts';
+import styles from './Why.module.css';
+import type { Proof, Row } from './proofRows.ts';
+import { subjectOf } from './proofRows.ts';
+import { variantLine } from './ProofRow.tsx';
+
+interface WhyProps {
+  readonly row: Row;
+  readonly audience: Audience;
+  readonly proof: Proof;
+  readonly goods: Goods;
+  readonly onClose: () => void;
+}
+
+/** A decision opened: the rules in order, every condition with what was so, and who decided what. */
+export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
+  const { shop } = goods;
+  const panel = useRef<HTMLElement>(null);
+  const [variantId, setVariantId] = useState(row.variant.id);
+  const variant = row.product.variants.find(({ id }) => id === variantId) ?? row.variant;
+  const subject = subjectOf({ ...row, variant }, audience, proof);
+  const decision = decide(proof.draft, subject);
+  const entries = trace(proof.draft, subject);
+  const { control, express, reasons, validUntil } = decision;
+  const names = new Map(proof.draft.rules.map(({ rule }) => [rule.id, rule.name ?? rule.id]));
+  const nameList = (ids: readonly string[]) => ids.map((id) => names.get(id) ?? id).join(', ');
+
+  useEffect(() => {
+    const before = document.activeElement;
+    panel.current?.focus();
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus();
+    };
+  }, [row.key, audience.name]);
+
+  return (
+    <aside
+      ref={panel}
+      className={styles.why}
+      role="dialog"
+      aria-label="Why"
+      tabIndex={-1}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onClose();
+      }}
+    >
+      <header>
+        <h2>
+          Why {audience.name} sees {SEEN[control.kind]}
+          {control.label !== null && ` “${control.label}”`}
+        </h2>
+        <IconButton size="small" aria-label="Close" onClick={onClose}>
+          <X size={17} />
+        </IconButton>
+      </header>
+      <p className={styles.what}>
+        {titleIn(row.product.title, shop)} · {variantLine({ ...row, variant })} · {momentWords(proof.moment, shop.zone)}
+        {validUntil !== null && ` · holds until ${momentWords(Date.parse(validUntil), shop.zone)}`}
+      </p>
+      {proof.surface === 'listing' && row.product.variants.length > 1 && (
+        <TextField
+          select
+          label="A listing shows one control for all; reasons for"
+          value={variantId}
+          onChange={({ target }) => {
+            setVariantId(target.value);
+          }}
+        >
+          {row.product.variants.map(({ id, title }) => (
+            <MenuItem key={id} value={id}>
+              {title}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <ol>
+        {entries.map((entry, index) => (
+          <Entry
+            key={entry.ruleId}
+            entry={entry}
+            number={index + 1}
+            name={names.get(entry.ruleId) ?? entry.ruleId}
+            goods={goods}
+          />
+        ))}
+      </ol>
+      <p className={styles.rest}>
+        {reasons.control.length === 0 && 'No rule speaks to the button: it is the shop’s own. '}
+        Express pay is {express === 'show' ? 'shown' : 'hidden'}
+        {reasons.express.length === 0 ? ', as the button is a plain purchase.' : `: ${nameList(reasons.express)}.`}
+      </p>
+    </aside>
+  );
+}
+
+const SEEN = {
+  buy: 'the button',
+  choose: 'a way to choose',
+  link: 'a link',
+  signIn: 'a sign-in prompt',
+  notice: 'a line of text',
+  nothing: 'nothing',
+} as const;
+
+interface EntryProps {
+  readonly entry: TraceEntry;
+  readonly number: number;
+  readonly name: string;
+  readonly goods: Goods;
+}
+
+function Entry({ entry, number, name, goods }: EntryProps) {
+  const { outcome, decided, lost, leaves } = entry;
+  const isQuiet = outcome === 'off' || outcome === 'unfinished';
+  return (
+    <li className={decided.length > 0 ? styles.decides : undefined}>
+      <span className={styles.number}>{number}</span>
+      <div>
+        <b>{name}</b>{' '}
+        <span className={styles.outcome}>
+          {decided.length > 0 && `decides ${decided.map((aspect) => ASPECT[aspect]).join(' and ')}`}
+          {lost.length > 0 &&
+            `${decided.length > 0 ? '; ' : ''}would speak to ${lost.map((aspect) => ASPECT[aspect]).join(' and ')}, but a rule above did`}
+          {OUTCOME[outcome]}
+        </span>
+        {!isQuiet && (
+          <ul>
+            {leaves.map((leaf) => (
+              <li key={leaf.pointer} className={leaf.held ? styles.held : styles.failed}>
+                {leaf.held ? <Check size={14} aria-label="holds" /> : <X size={14} aria-label="fails" />}
+                <span>
+                  {phraseOf({ fact: leaf.fact, op: leaf.op, value: leaf.asked } as Leaf, namesFrom(goods))}
+                  <small>{actualWords(leaf, goods)}</small>
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+        {isQuiet && <Minus size={14} aria-hidden />}
+      </div>
+    </li>
+  );
+}
+
+const ASPECT = { control: 'the button', express: 'express pay', price: 'the price' } as const;
+const OUTCOME: Record<TraceEntry['outcome'], string> = {
+  counts: '',
+  fails: 'does not count',
+  off: 'is off',
+  unfinished: 'is unfinished',
+  atCap: 'has reached its cap',
+  closed: 'is closed off by a rule above',
+};
+
+/** What was so, in words. */
+function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Goods): string {
+  const { category, product } = namesFrom(goods);
+  if (actual === null) return fact === 'stock.quantity' ? 'its stock is untracked' : 'it has none';
+  if (typeof actual === 'boolean') return actual ? 'signed in' : 'a guest';
+  if (typeof actual === 'number') return `${actual} left`;
+  if (Array.isArray(actual)) {
+    const words = actual.map((one: unknown) =>
+      fact === 'product.categories' ? category(String(one)) : (STOCK[String(one)] ?? String(one)),
+    );
+    return words.length > 0 ? words.join(', ') : (NONE[fact] ?? 'none');
+  }
+  const text = typeof actual === 'string' ? actual : JSON.stringify(actual);
+  if (fact === 'moment') return text.length > 19 ? momentWords(Date.parse(text), goods.shop.zone) : text;
+  return product(text);
+}
+
+const STOCK: Partial<Record<string, string>> = {
+  inStock: 'in stock',
+  outOfStock: 'out of stock',
+  backorder: 'sold past zero',
+  untracked: 'untracked',
+};
+const NONE: Partial<Record<string, string>> = {
+  'product.tags': 'no tags',
+  'product.categories': 'no category',
+  'visitor.roles': 'no role',
+};

@@ -1,0 +1,124 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import type { getRulebook, putRulebook } from '#core/contract/rulebookCalls.ts';
+import { changesBetween } from '#core/rulebook/changes.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { ApiError, send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useLive } from '../editions/useEditions.ts';
+import { isTyping } from '../frame/Shortcuts.tsx';
+import { changed, redone, startHistory, undone, type History } from './history.ts';
+import { DraftContext, type Draft, type Saving } from './useDraft.ts';
+
+const PAUSE_MS = 400;
+const AGAIN_MS = 5000;
+
+const readDraft = () => send<typeof getRulebook>('get', '/api/rulebook');
+
+/** Holds the draft in memory, remembers the way back, and saves by itself. */
+export function DraftProvider({ children }: { readonly children: ReactNode }) {
+  const query = useQuery({ queryKey: keys.draft, queryFn: readDraft, staleTime: Infinity });
+  const live = useLive();
+  const [history, setHistory] = useState<History>();
+  const [saving, setSaving] = useState<Saving>({ state: 'saved' });
+  /** What the server has, and under which tag; not for drawing, so no state. */
+  const server = useRef<{ saved: Rulebook; etag: string }>(undefined);
+
+  const takeOver = useCallback((saved: Rulebook, etag: string) => {
+    server.current = { saved, etag };
+    setHistory(startHistory(saved));
+    setSaving({ state: 'saved' });
+  }, []);
+  useEffect(() => {
+    if (query.data) takeOver(query.data.body, query.data.etag);
+  }, [query.data, takeOver]);
+
+  const now = history?.now;
+  const save = useCallback(async (rulebook: Rulebook, keepalive = false): Promise<string> => {
+    const known = server.current;
+    if (!known) throw new Error('there is no draft yet');
+    if (known.saved === rulebook) return known.etag;
+    setSaving({ state: 'saving' });
+    try {
+      const { etag } = await send<typeof putRulebook>('put', '/api/rulebook', {
+        body: rulebook,
+        ifMatch: known.etag,
+        keepalive,
+      });
+      server.current = { saved: rulebook, etag };
+      setSaving({ state: 'saved' });
+      return etag;
+    } catch (error) {
+      if (error instanceof ApiError && error.status === 412) {
+        const theirs = await readDraft();
+        server.current = { saved: theirs.body, etag: theirs.etag };
+        setSaving({ state: 'conflict', theirs: theirs.body });
+      } else {
+        setSaving({ state: 'failed', error: error instanceof Error ? error : new Error(String(error)) });
+      }
+      throw error;
+    }
+  }, []);
+
+  // One save after another, never two at once; what was typed meanwhile is saved next.
+  const isBusy = saving.state === 'saving' || saving.state === 'conflict';
+  useEffect(() => {
+    if (!now || isBusy || now === server.current?.saved) return;
+    const timer = setTimeout(
+      () => void save(now).catch(() => undefined),
+      saving.state === 'failed' ? AGAIN_MS : PAUSE_MS,
+    );
+    const onLeave = () => void save(now, true).catch(() => undefined);
+    addEventListener('pagehide', onLeave);
+    return () => {
+      clearTimeout(timer);
+      removeEventListener('pagehide', onLeave);
+    };
+  }, [now, isBusy, saving.state, save]);
+
+  const step = useCallback((move: (history: History) => History | null) => {
+    setHistory((before) => before && (move(before) ?? before));
+    setSaving((before) => (before.state === 'saved' ? { state: 'waiting' } : before));
+  }, []);
+  const undo = useCallback(() => {
+    step(undone);
+  }, [step]);
+  const redo = useCallback(() => {
+    step(redone);
+  }, [step]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || isTyping(event) || !/^[zy]$/i.test(event.key)) return;
+      event.preventDefault();
+      if (event.key.toLowerCase() === 'y' || event.shiftKey) redo();
+      else undo();
+    };
+    addEventListener('keydown', onKey);
+    return () => {
+      removeEventListener('keydown', onKey);
+    };
+  }, [undo, redo]);
+
+  const draft = useMemo<Draft>(
+    () => ({
+      rulebook: now,
+      error: query.error,
+      reload: () => void query.refetch(),
+      changes: now && live.data ? changesBetween(live.data.rulebook, now) : undefined,
+      saving,
+      flush: () => (now ? save(now) : Promise.reject(new Error('there is no draft yet'))),
+      change: (next, stroke) => {
+        step((before) => changed(before, next, stroke));
+      },
+      undo: history && history.past.length > 0 ? undo : null,
+      redo: history && history.future.length > 0 ? redo : null,
+      settle: (choice) => {
+        if (saving.state !== 'conflict') return;
+        if (choice === 'theirs') step((before) => changed(before, saving.theirs, undefined));
+        setSaving({ state: 'waiting' });
+      },
+    }),
+    [now, history, query, live.data, saving, save, step, undo, redo],
+  );
+  return <DraftContext value={draft}>{children}</DraftContext>;
+}

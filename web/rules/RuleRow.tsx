@@ -1,0 +1,74 @@
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { useEffect, useRef } from 'react';
+import { unfinished } from '#core/decide/unfinished.ts';
+import type { Names } from '#core/rulebook/phrases.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { shortSentence } from '#core/rulebook/sentence.ts';
+import { OutcomeChip } from '../proof/OutcomeChip.tsx';
+import styles from './rules.module.css';
+
+interface RuleRowProps {
+  readonly rule: Rule;
+  readonly number: number;
+  readonly names: Names;
+  readonly isChosen: boolean;
+  readonly isInDraft: boolean;
+  readonly onChoose: (id: string) => void;
+}
+
+/** One rule in the running order: pressed to choose it, dragged to move it. */
+export function RuleRow({ rule, number, names, isChosen, isInDraft, onChoose }: RuleRowProps) {
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: rule.id });
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (!isChosen) return;
+    button.current?.scrollIntoView({ block: 'nearest' });
+    // The keyboard goes along when the choice moves by arrow keys.
+    if (button.current?.closest('ol')?.contains(document.activeElement)) button.current.focus();
+  }, [isChosen, number]);
+  const lacks = unfinished(rule).length > 0;
+  const marks = [!rule.on && 'off', lacks && 'unfinished', isInDraft && 'changed in draft'].filter(
+    (mark) => mark !== false,
+  );
+  return (
+    <li
+      ref={setNodeRef}
+      className={[
+        styles.rule,
+        isChosen && styles.chosen,
+        isInDraft && styles.inDraft,
+        isDragging && styles.dragged,
+        !rule.on && styles.off,
+      ]
+        .filter(Boolean)
+        .join(' ')}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+    >
+      <span
+        className={styles.number}
+        {...attributes}
+        {...listeners}
+        tabIndex={-1}
+        role="presentation"
+        title="Drag to move"
+      >
+        {number}
+      </span>
+      <button
+        ref={button}
+        type="button"
+        className={styles.ruleButton}
+        aria-current={isChosen}
+        onClick={() => {
+          onChoose(rule.id);
+        }}
+      >
+        <span className={styles.ruleName}>{rule.name ?? 'Unnamed rule'}</span>
+        <span className={styles.ruleSentence}>{shortSentence(rule, names)}</span>
+        {marks.length > 0 && <span className={styles.marks}>{marks.join(' · ')}</span>}
+      </button>
+      <OutcomeChip then={rule.then} />
+    </li>
+  );
+}

@@ -1,0 +1,123 @@
+import { Button, IconButton, Snackbar, Switch, Tooltip } from '@mui/material';
+import { Copy, Redo2, Trash2, Undo2 } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { withMoment } from '../frame/useMoment.ts';
+import type { Goods } from '../goods/useGoods.ts';
+import { Proof } from '../proof/Proof.tsx';
+import { freeId, insertRule, removeRule, replaceRule } from './edits.ts';
+import styles from './rules.module.css';
+import { Sentence } from './Sentence.tsx';
+import { useDraft } from './useDraft.ts';
+
+interface RuleSheetProps {
+  readonly rule: Rule;
+  readonly rulebook: Rulebook;
+  readonly goods: Goods;
+}
+
+/** One rule: its name, its sentence, which is the editor, and its proof. */
+export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
+  const { change, undo, redo, saving } = useDraft();
+  const navigate = useNavigate();
+  const [search] = useSearchParams();
+  const [said, setSaid] = useState<string | null>(null);
+  const index = rulebook.rules.indexOf(rule);
+  const goTo = (id: string) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search));
+
+  const duplicate = () => {
+    const name = `${rule.name ?? 'Rule'}, again`;
+    const copy = { ...rule, id: freeId(rulebook, name), name };
+    change(insertRule(rulebook, copy, index + 1));
+    goTo(copy.id);
+  };
+  const remove = () => {
+    const neighbour = rulebook.rules[index + 1] ?? rulebook.rules[index - 1];
+    change(removeRule(rulebook, rule.id));
+    if (neighbour) goTo(neighbour.id);
+  };
+
+  return (
+    <>
+      <header className={styles.ruleHead}>
+        <input
+          className={styles.nameField}
+          aria-label="Rule’s name"
+          value={rule.name ?? ''}
+          placeholder="Name this rule"
+          maxLength={200}
+          onChange={({ target }) => {
+            change(replaceRule(rulebook, { ...rule, name: target.value }), `name ${rule.id}`);
+          }}
+        />
+        <span className={styles.place}>
+          rule {index + 1} of {rulebook.rules.length} · {SAVED[saving.state]}
+        </span>
+        <Tooltip title={rule.on ? 'Switch this rule off' : 'Switch this rule on'}>
+          <Switch
+            checked={rule.on}
+            slotProps={{ input: { 'aria-label': 'Rule is on' } }}
+            onChange={({ target }) => {
+              change(replaceRule(rulebook, { ...rule, on: target.checked }));
+            }}
+          />
+        </Tooltip>
+        <Tool name="Undo (Ctrl Z)" icon={<Undo2 size={17} />} onPress={undo} />
+        <Tool name="Redo (Ctrl Shift Z)" icon={<Redo2 size={17} />} onPress={redo} />
+        <Tool name="Duplicate this rule" icon={<Copy size={16} />} onPress={duplicate} />
+        <Tool
+          name="Delete this rule"
+          icon={<Trash2 size={16} />}
+          onPress={() => {
+            setSaid(`Deleted “${rule.name ?? 'the rule'}”.`);
+            remove();
+          }}
+        />
+      </header>
+      <Sentence
+        rule={rule}
+        goods={goods}
+        onChange={(next, stroke) => {
+          change(replaceRule(rulebook, next), stroke && `${stroke} ${rule.id}`);
+        }}
+      />
+      <Proof rule={rule} rulebook={rulebook} goods={goods} />
+      <Snackbar
+        open={said !== null}
+        message={said}
+        autoHideDuration={8000}
+        onClose={() => {
+          setSaid(null);
+        }}
+        action={undo && <Button onClick={undo}>Undo</Button>}
+      />
+    </>
+  );
+}
+
+const SAVED = {
+  saved: 'saved',
+  waiting: 'saving…',
+  saving: 'saving…',
+  failed: 'not saved',
+  conflict: 'not saved',
+} as const;
+
+interface ToolProps {
+  readonly name: string;
+  readonly icon: React.ReactNode;
+  readonly onPress: (() => void) | null;
+}
+
+function Tool({ name, icon, onPress }: ToolProps) {
+  return (
+    <Tooltip title={name}>
+      <span>
+        <IconButton size="small" aria-label={name} disabled={onPress === null} onClick={() => onPress?.()}>
+          {icon}
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+}

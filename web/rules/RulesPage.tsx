@@ -1,0 +1,83 @@
+import { Button, Skeleton } from '@mui/material';
+import { useEffect } from 'react';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { withMoment } from '../frame/useMoment.ts';
+import { useGoods } from '../goods/useGoods.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { RuleSheet } from './RuleSheet.tsx';
+import styles from './rules.module.css';
+import { RunningOrder } from './RunningOrder.tsx';
+import { SavingNote } from './SavingNote.tsx';
+import { useDraft } from './useDraft.ts';
+
+/** The running order, and beside it the chosen rule with its proof. */
+export function RulesPage() {
+  const draft = useDraft();
+  const goods = useGoods();
+  const { ruleId } = useParams();
+  const [search] = useSearchParams();
+  const navigate = useNavigate();
+  const rules = draft.rulebook?.rules;
+  const rule = rules?.find(({ id }) => id === ruleId);
+  const choose = (id: string) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search));
+
+  // Without a choice, or when the chosen rule has gone, the first one is shown.
+  const first = rules?.[0]?.id;
+  useEffect(() => {
+    if (!rule && first !== undefined)
+      void navigate(withMoment(`/rules/${encodeURIComponent(first)}`, search), { replace: true });
+  }, [rule, first, navigate, search]);
+
+  const error = draft.error ?? goods.error;
+  if (error)
+    return (
+      <LoadFailed
+        error={error}
+        retry={() => {
+          draft.reload();
+          void goods.refetch();
+        }}
+      />
+    );
+  if (!draft.rulebook || !goods.data) return <Loading />;
+  return (
+    <main className={styles.page}>
+      <RunningOrder rulebook={draft.rulebook} goods={goods.data} chosenId={rule?.id} onChoose={choose} />
+      <div className={styles.sheet}>
+        <SavingNote />
+        {rule ? (
+          <RuleSheet key={rule.id} rule={rule} rulebook={draft.rulebook} goods={goods.data} />
+        ) : (
+          <div className={styles.empty}>
+            <h1>No rules yet</h1>
+            <p>
+              Every product keeps the shop’s own button. Make a rule with <b>New rule</b>, beside the running order.
+            </p>
+            {draft.undo && (
+              <Button variant="outlined" onClick={draft.undo}>
+                Undo
+              </Button>
+            )}
+          </div>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function Loading() {
+  return (
+    <main className={styles.page} aria-busy="true" aria-label="Loading the rules">
+      <div className={styles.order}>
+        {[1, 2, 3, 4, 5].map((row) => (
+          <Skeleton key={row} variant="rounded" height={58} sx={{ m: 1.5 }} />
+        ))}
+      </div>
+      <div className={styles.sheet}>
+        <Skeleton variant="text" width="50%" height={40} />
+        <Skeleton variant="rounded" height={110} sx={{ my: 2 }} />
+        <Skeleton variant="rounded" height={320} />
+      </div>
+    </main>
+  );
+}

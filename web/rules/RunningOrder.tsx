@@ -1,0 +1,138 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { Button, Menu, MenuItem, TextField } from '@mui/material';
+import { useState, type KeyboardEvent } from 'react';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { shortSentence } from '#core/rulebook/sentence.ts';
+import { namesFrom, type Goods } from '../goods/useGoods.ts';
+import { freeId, insertRule, moveRule } from './edits.ts';
+import { INTENTIONS, type Intention } from './intentions.ts';
+import { RuleRow } from './RuleRow.tsx';
+import styles from './rules.module.css';
+import { useDraft } from './useDraft.ts';
+
+interface RunningOrderProps {
+  readonly rulebook: Rulebook;
+  readonly goods: Goods;
+  readonly chosenId: string | undefined;
+  readonly onChoose: (id: string) => void;
+}
+
+/** The rules from top to bottom; the upper one wins. */
+export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrderProps) {
+  const { change, changes } = useDraft();
+  const [filter, setFilter] = useState('');
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const names = namesFrom(goods);
+  const { rules } = rulebook;
+  const wanted = filter.trim().toLowerCase();
+  const shown = rules.filter((rule) =>
+    `${rule.name ?? ''} ${shortSentence(rule, names)}`.toLowerCase().includes(wanted),
+  );
+  const inDraft = new Set(changes?.flatMap((one) => ('now' in one ? one.now.id : [])));
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    const index = rules.findIndex(({ id }) => id === chosenId);
+    const neighbour = rules[index + (step ?? 0)];
+    if (step === undefined || !neighbour || chosenId === undefined) return;
+    event.preventDefault();
+    if (event.altKey) change(moveRule(rulebook, chosenId, index + step));
+    else onChoose(neighbour.id);
+  };
+
+  return (
+    <section className={styles.order} aria-label="Running order">
+      <header>
+        <h1>Running order</h1>
+        <NewRule
+          onMake={(intention) => {
+            const id = freeId(rulebook, intention.name);
+            const { name, when, then } = intention;
+            // At the top, where it is sure to be heard, unless another place is chosen.
+            change(insertRule(rulebook, { id, name, on: true, when, then }, 0));
+            onChoose(id);
+          }}
+        />
+      </header>
+      {rules.length > 5 && (
+        <div className={styles.find}>
+          <TextField
+            placeholder="Find a rule"
+            value={filter}
+            onChange={({ target }) => {
+              setFilter(target.value);
+            }}
+            slotProps={{ htmlInput: { 'aria-label': 'Find a rule' } }}
+          />
+        </div>
+      )}
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => {
+          const index = rules.findIndex(({ id }) => id === over?.id);
+          if (index >= 0 && over?.id !== active.id) change(moveRule(rulebook, String(active.id), index));
+        }}
+      >
+        <SortableContext items={shown.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+          <ol className={styles.rules} onKeyDown={onKeyDown}>
+            {shown.map((rule) => (
+              <RuleRow
+                key={rule.id}
+                rule={rule}
+                number={rules.indexOf(rule) + 1}
+                names={names}
+                isChosen={rule.id === chosenId}
+                isInDraft={inDraft.has(rule.id)}
+                onChoose={onChoose}
+              />
+            ))}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      {rules.length > 0 && shown.length === 0 && (
+        <p className={styles.none}>No rule has “{filter}” in its name or sentence.</p>
+      )}
+    </section>
+  );
+}
+
+function NewRule({ onMake }: { readonly onMake: (intention: Intention) => void }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button
+        variant="contained"
+        aria-haspopup="menu"
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+        }}
+      >
+        New rule
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => {
+          setAnchor(null);
+        }}
+      >
+        {INTENTIONS.map((intention) => (
+          <MenuItem
+            key={intention.label}
+            onClick={() => {
+              setAnchor(null);
+              onMake(intention);
+            }}
+          >
+            {intention.label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

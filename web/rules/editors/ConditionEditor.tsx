@@ -1,0 +1,91 @@
+import { Button, MenuItem, TextField } from '@mui/material';
+import { useState } from 'react';
+import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { About } from '#core/rulebook/segment.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+import styles from './editors.module.css';
+import { QUESTIONS, questionOf } from './questions.ts';
+import { ValueEditor } from './ValueEditor.tsx';
+
+interface ConditionEditorProps {
+  readonly about: Exclude<About, 'outcome'>;
+  /** Null when one is being added. */
+  readonly leaf: Leaf | null;
+  readonly goods: Goods;
+  /** Told of every condition that is complete. */
+  readonly onChange: (leaf: Leaf) => void;
+  readonly onRemove?: () => void;
+}
+
+/** Changes one condition: what it asks, and the value that it asks for. */
+export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: ConditionEditorProps) {
+  const questions = QUESTIONS[about];
+  const [index, setIndex] = useState(() => {
+    const question = leaf && questionOf(questions, leaf);
+    return question ? questions.indexOf(question) : 0;
+  });
+  const [value, setValue] = useState<unknown>(leaf?.value ?? null);
+  const question = questions[index];
+  if (!question) return null;
+
+  // A question with its start is a whole condition: the table of questions has only those that the format knows.
+  const tell = ({ fact, op }: typeof question, next: unknown) => {
+    if (next !== null) onChange({ fact, op, value: next } as Leaf);
+  };
+  const ask = (nextIndex: number) => {
+    const next = questions[nextIndex];
+    if (!next) return;
+    const kept = next.value === question.value && next.value !== 'none' ? value : next.start;
+    setIndex(nextIndex);
+    setValue(kept);
+    tell(next, kept);
+  };
+  return (
+    <div className={styles.editor}>
+      <TextField
+        select
+        label={LABELS[about]}
+        value={index}
+        onChange={({ target }) => {
+          ask(Number(target.value));
+        }}
+        autoFocus={question.value === 'none'}
+      >
+        {questions.map(({ label }, place) => (
+          <MenuItem key={label} value={place}>
+            {label}
+          </MenuItem>
+        ))}
+      </TextField>
+      <ValueEditor
+        key={question.value}
+        kind={question.value}
+        value={value}
+        goods={goods}
+        onChange={(next) => {
+          setValue(next);
+          tell(question, next);
+        }}
+      />
+      <footer>
+        {leaf === null && question.value === 'none' && (
+          <Button
+            variant="contained"
+            onClick={() => {
+              tell(question, question.start);
+            }}
+          >
+            Add
+          </Button>
+        )}
+        {onRemove && (
+          <Button color="error" onClick={onRemove}>
+            Take this out
+          </Button>
+        )}
+      </footer>
+    </div>
+  );
+}
+
+const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When' } as const;

@@ -1,0 +1,51 @@
+import { TextField } from '@mui/material';
+import { useState } from 'react';
+import { textFault } from '#core/texts/placeholders.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+
+interface LocalisedFieldsProps {
+  readonly label: string;
+  readonly text: LocalisedText | undefined;
+  readonly locales: readonly string[];
+  readonly multiline?: boolean;
+  readonly autoFocus?: boolean;
+  /** Told undefined when no language has words. Words with a fault are not told. */
+  readonly onChange: (text: LocalisedText | undefined) => void;
+}
+
+const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
+
+/** Words in each of the shop's languages. */
+export function LocalisedFields({ label, text, locales, multiline, autoFocus, onChange }: LocalisedFieldsProps) {
+  const [words, setWords] = useState<Record<string, string>>(() =>
+    typeof text === 'string' ? { [locales[0] ?? 'en']: text } : (text ?? {}),
+  );
+  const set = (locale: string, value: string) => {
+    const next = { ...words, [locale]: value };
+    setWords(next);
+    const said = Object.fromEntries(Object.entries(next).filter(([, own]) => own.trim() !== ''));
+    if (Object.values(said).some((own) => textFault(own))) return;
+    const [only] = Object.values(said);
+    if (only === undefined) onChange(undefined);
+    else onChange(locales.length === 1 && Object.keys(said).length === 1 ? only : said);
+  };
+  return locales.map((locale, index) => {
+    const own = words[locale] ?? '';
+    const fault = own === '' ? null : textFault(own);
+    return (
+      <TextField
+        key={locale}
+        label={locales.length > 1 ? `${label}, ${LANGUAGES.of(locale) ?? locale}` : label}
+        value={own}
+        multiline={multiline === true}
+        error={fault !== null}
+        helperText={fault ?? undefined}
+        autoFocus={autoFocus === true && index === 0}
+        slotProps={{ htmlInput: { maxLength: 2000, lang: locale } }}
+        onChange={({ target }) => {
+          set(locale, target.value);
+        }}
+      />
+    );
+  });
+}

@@ -1,0 +1,226 @@
+import { Autocomplete, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useState } from 'react';
+import { parseDuration, parseYearDay } from '#core/decide/calendar.ts';
+import type { ValueOf } from '#core/rulebook/leaf.ts';
+import styles from './editors.module.css';
+import type { ValueProps } from './ValueEditor.tsx';
+
+const ABOVE = { inputLabel: { shrink: true } } as const;
+
+type Bounds = ValueOf<'moment', 'between'>;
+
+/** From and until, either of which may be left open. */
+export function BetweenFields({ value, goods, onChange }: ValueProps) {
+  const [bounds, setBounds] = useState<Bounds>((value ?? {}) as Bounds);
+  const set = (end: 'from' | 'until', text: string) => {
+    const next: Bounds = { ...bounds, [end]: text === '' ? undefined : text };
+    setBounds(next);
+    onChange(next.from === undefined && next.until === undefined ? null : ordered(next));
+  };
+  const isInverted = bounds.from !== undefined && bounds.until !== undefined && bounds.from >= bounds.until;
+  return (
+    <>
+      {(['from', 'until'] as const).map((end) => (
+        <TextField
+          key={end}
+          label={end === 'from' ? `From, ${goods.shop.zone.name} time` : 'Until'}
+          type="datetime-local"
+          defaultValue={withTime(bounds[end])}
+          slotProps={ABOVE}
+          error={end === 'until' && isInverted}
+          helperText={end === 'until' && isInverted ? 'This is before it begins, so the rule never counts' : undefined}
+          onChange={({ target }) => {
+            set(end, target.value);
+          }}
+        />
+      ))}
+    </>
+  );
+}
+
+/** A date without a time is its midnight. */
+const withTime = (written: string | undefined) => (written?.length === 10 ? `${written}T00:00` : (written ?? ''));
+
+const ordered = ({ from, until }: Bounds): Bounds => ({
+  ...(from === undefined ? {} : { from }),
+  ...(until === undefined ? {} : { until }),
+});
+
+type Around = ValueOf<'moment', 'around'>;
+interface Side {
+  readonly days: string;
+  readonly side: 'before' | 'after' | 'open';
+}
+
+/** Days before or after a date that each product has of its own. */
+export function AroundFields({ value, goods, onChange }: ValueProps) {
+  const given = value as Around | null;
+  const [date, setDate] = useState(given?.date ?? goods.vocabulary.dates[0]?.name ?? '');
+  const [from, setFrom] = useState<Side>(() => (given ? sideOf(given.from) : { days: '120', side: 'before' }));
+  const [until, setUntil] = useState<Side>(() => (given ? sideOf(given.until) : { days: '0', side: 'before' }));
+  const tell = (name: string, start: Side, end: Side) => {
+    const bounds = { from: durationOf(start), until: durationOf(end) };
+    const isComplete =
+      name.trim() !== '' &&
+      bounds.from !== null &&
+      bounds.until !== null &&
+      (bounds.from ?? bounds.until) !== undefined;
+    onChange(
+      isComplete
+        ? {
+            date: name.trim(),
+            ...(bounds.from === undefined ? {} : { from: bounds.from }),
+            ...(bounds.until === undefined ? {} : { until: bounds.until }),
+          }
+        : null,
+    );
+  };
+  return (
+    <>
+      <Autocomplete
+        freeSolo
+        openOnFocus
+        options={goods.vocabulary.dates.map(({ name }) => name)}
+        inputValue={date}
+        onInputChange={(_event, name, reason) => {
+          if (reason === 'reset' && name === '') return;
+          setDate(name);
+          tell(name, from, until);
+        }}
+        renderInput={(params) => <TextField {...params} label="The product’s date" autoFocus />}
+      />
+      <SideFields
+        label="From"
+        side={from}
+        onChange={(next) => {
+          setFrom(next);
+          tell(date, next, until);
+        }}
+      />
+      <SideFields
+        label="Until"
+        side={until}
+        onChange={(next) => {
+          setUntil(next);
+          tell(date, from, next);
+        }}
+      />
+    </>
+  );
+}
+
+function SideFields({
+  label,
+  side,
+  onChange,
+}: {
+  readonly label: string;
+  readonly side: Side;
+  readonly onChange: (side: Side) => void;
+}) {
+  return (
+    <div className={styles.pair}>
+      <TextField
+        label={`${label}, days`}
+        type="number"
+        value={side.days}
+        disabled={side.side === 'open'}
+        slotProps={{ htmlInput: { min: 0, max: 9999 } }}
+        onChange={({ target }) => {
+          onChange({ ...side, days: target.value });
+        }}
+      />
+      <TextField
+        select
+        label={`${label}, side`}
+        value={side.side}
+        onChange={({ target }) => {
+          onChange({ ...side, side: target.value as Side['side'] });
+        }}
+      >
+        <MenuItem value="before">before it</MenuItem>
+        <MenuItem value="after">after it</MenuItem>
+        <MenuItem value="open">open</MenuItem>
+      </TextField>
+    </div>
+  );
+}
+
+function sideOf(written: string | undefined): Side {
+  const duration = written === undefined ? null : parseDuration(written);
+  if (!duration) return { days: '0', side: 'open' };
+  return { days: String(Math.abs(duration.days)), side: written?.startsWith('-') ? 'before' : 'after' };
+}
+
+/** ISO 8601; undefined when open, null when it is no number of days. */
+function durationOf({ days, side }: Side): string | null | undefined {
+  if (side === 'open') return undefined;
+  if (!/^\d{1,4}$/.test(days)) return null;
+  const isOnTheDay = Number(days) === 0;
+  return `${side === 'before' && !isOnTheDay ? '-' : ''}P${Number(days)}D`;
+}
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+
+export function WeeklyFields({ value, onChange }: ValueProps) {
+  const [weekly, setWeekly] = useState(value as ValueOf<'moment', 'weekly'>);
+  const set = (next: typeof weekly) => {
+    setWeekly(next);
+    onChange(next.days.length > 0 && next.from && next.until ? next : null);
+  };
+  return (
+    <>
+      <ToggleButtonGroup
+        value={weekly.days}
+        aria-label="Days"
+        onChange={(_event, days: number[]) => {
+          set({ ...weekly, days: [...days].sort((a, b) => a - b) });
+        }}
+      >
+        {DAYS.map((name, index) => (
+          <ToggleButton key={name} value={index + 1} sx={{ px: 0.8 }}>
+            {name}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <div className={styles.pair}>
+        {(['from', 'until'] as const).map((end) => (
+          <TextField
+            key={end}
+            label={end === 'from' ? 'From' : 'Until'}
+            type="time"
+            defaultValue={weekly[end]}
+            slotProps={ABOVE}
+            onChange={({ target }) => {
+              set({ ...weekly, [end]: target.value });
+            }}
+          />
+        ))}
+      </div>
+    </>
+  );
+}
+
+export function YearlyFields({ value, onChange }: ValueProps) {
+  const [yearly, setYearly] = useState(value as ValueOf<'moment', 'yearly'>);
+  const isComplete = (next: typeof yearly) =>
+    parseYearDay(next.from) && parseYearDay(next.until) && next.from !== next.until;
+  return (
+    <div className={styles.pair}>
+      {(['from', 'until'] as const).map((end) => (
+        <TextField
+          key={end}
+          label={end === 'from' ? 'From, month-day' : 'Until, month-day'}
+          defaultValue={yearly[end]}
+          placeholder="12-24"
+          error={!parseYearDay(yearly[end])}
+          onChange={({ target }) => {
+            const next = { ...yearly, [end]: target.value.trim() };
+            setYearly(next);
+            onChange(isComplete(next) ? next : null);
+          }}
+        />
+      ))}
+    </div>
+  );
+}

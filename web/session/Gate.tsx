@@ -1,0 +1,14 @@
+import type { ReactNode } from 'react';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { NotSetUp } from './NotSetUp.tsx';
+import { SignInPage } from './SignInPage.tsx';
+import { useSession } from './useSession.ts';
+
+/** Shows the application to whoever is signed in, and the way in to everybody else. */
+export function Gate({ children }: { readonly children: ReactNode }) {
+  const session = useSession();
+  if (session.isPending) return null;
+  if (session.isError) return <LoadFailed error={session.error} retry={() => void session.refetch()} />;
+  if (!session.data.setUp) return <NotSetUp />;
+  return session.data.user ? children : <SignInPage />;
+}

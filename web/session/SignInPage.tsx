@@ -1,0 +1,44 @@
+import { Button, TextField } from '@mui/material';
+import { useForm } from 'react-hook-form';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Door } from './Door.tsx';
+import { useSignIn, type Credentials } from './useSession.ts';
+
+export function SignInPage() {
+  const signIn = useSignIn();
+  const { register, handleSubmit, formState } = useForm<Credentials>();
+  return (
+    <Door title="Sign in">
+      <form
+        noValidate
+        onSubmit={(event) =>
+          void handleSubmit((given) => {
+            signIn.mutate(given);
+          })(event)
+        }
+      >
+        {signIn.error && <ErrorNote error={signIn.error} />}
+        <TextField
+          label="E-mail"
+          type="email"
+          autoComplete="username"
+          autoFocus
+          error={Boolean(formState.errors.email)}
+          helperText={formState.errors.email?.message}
+          {...register('email', { required: 'Write your e-mail address' })}
+        />
+        <TextField
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          error={Boolean(formState.errors.password)}
+          helperText={formState.errors.password?.message}
+          {...register('password', { required: 'Write your password' })}
+        />
+        <Button type="submit" variant="contained" size="medium" loading={signIn.isPending}>
+          Sign in
+        </Button>
+      </form>
+    </Door>
+  );
+}

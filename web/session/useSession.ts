@@ -1,0 +1,44 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { deleteSession, getSession, postSession, postSetup, Session } from '#core/contract/sessionCalls.ts';
+import { rememberCsrfToken, send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+async function readSession(): Promise<Session> {
+  const { body } = await send<typeof getSession>('get', '/api/session');
+  rememberCsrfToken(body.csrfToken);
+  return body;
+}
+
+/** Who is signed in. */
+export const useSession = () => useQuery({ queryKey: keys.session, queryFn: readSession, staleTime: Infinity });
+
+function useNewSession<T>(start: (given: T) => Promise<{ body: Session }>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: start,
+    onSuccess: ({ body }) => {
+      rememberCsrfToken(body.csrfToken);
+      client.setQueryData(keys.session, body);
+    },
+  });
+}
+
+export interface Credentials {
+  readonly email: string;
+  readonly password: string;
+}
+
+export const useSignIn = () =>
+  useNewSession((body: Credentials) => send<typeof postSession>('post', '/api/session', { body }));
+
+export const useSetup = () => useNewSession((body: unknown) => send<typeof postSetup>('post', '/api/setup', { body }));
+
+export function useSignOut() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => send<typeof deleteSession>('delete', '/api/session'),
+    onSuccess: () => {
+      client.clear();
+    },
+  });
+}

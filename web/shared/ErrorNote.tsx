@@ -1,0 +1,21 @@
+import { ApiError } from '../api/client.ts';
+import styles from './shared.module.css';
+
+/** What went wrong and what to do, with every fault that was listed. */
+export function ErrorNote({ error }: { readonly error: Error }) {
+  const faults = error instanceof ApiError ? (error.problem.errors ?? []) : [];
+  return (
+    <div className={styles.error} role="alert">
+      <p>{error.message}</p>
+      {faults.length > 0 && (
+        <ul>
+          {faults.map(({ pointer, found, allowed }) => (
+            <li key={`${pointer} ${allowed}`}>
+              <code>{pointer}</code> has {found}; allowed is {allowed}.
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

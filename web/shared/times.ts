@@ -1,0 +1,27 @@
+import { toInstant, toLocal, type Zone } from '#core/decide/zone.ts';
+import { parseLocal } from '#core/decide/calendar.ts';
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+const DAY_AND_YEAR = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  timeZone: 'UTC',
+});
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: 'UTC' });
+
+/** "14 Feb 10:00" in the shop's zone, with the year where it is not this one. */
+export function momentWords(instant: number, zone: Zone, now = Date.now()): string {
+  const local = toLocal(zone, instant);
+  const sameYear = new Date(local).getUTCFullYear() === new Date(toLocal(zone, now)).getUTCFullYear();
+  return `${(sameYear ? DAY : DAY_AND_YEAR).format(local)} ${TIME.format(local)}`;
+}
+
+/** What a date-time field holds (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
+export const fieldTime = (instant: number, zone: Zone) => new Date(toLocal(zone, instant)).toISOString().slice(0, 16);
+
+/** The instant that a date-time field names; null when it names none. */
+export function instantOf(fieldText: string, zone: Zone): number | null {
+  const local = parseLocal(fieldText);
+  return local === null ? null : toInstant(zone, local);
+}

@@ -1,0 +1,82 @@
+import { createTheme, type Theme } from '@mui/material/styles';
+
+/** MUI needs colours it can reckon with; everything else uses the custom properties of tokens.css, which these repeat. */
+const light = {
+  primary: { main: '#16323a', contrastText: '#f6f3ec' },
+  error: { main: '#a32a22' },
+  text: { primary: '#23282b', secondary: '#5c605d' },
+  background: { default: '#f6f3ec', paper: '#ffffff' },
+  divider: '#dfd8c8',
+};
+const dark = {
+  primary: { main: '#9cc9d3', contrastText: '#0d1e23' },
+  error: { main: '#f29a90' },
+  text: { primary: '#e9e5da', secondary: '#a9aba3' },
+  background: { default: '#14191b', paper: '#1d2427' },
+  divider: '#343d40',
+};
+
+/** MUI in the shape, density, type and focus of our own look; light or dark as the system has it. */
+export const theme: Theme = createTheme({
+  cssVariables: { colorSchemeSelector: 'media' },
+  colorSchemes: { light: { palette: light }, dark: { palette: dark } },
+  shape: { borderRadius: 8 },
+  typography: {
+    fontFamily: 'var(--font-interface)',
+    fontSize: 13.5,
+    button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
+  },
+  transitions: {
+    duration: { enteringScreen: 120, leavingScreen: 80, standard: 120, short: 100, shorter: 80, shortest: 60 },
+  },
+  components: {
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { '&.Mui-focusVisible': { outline: '2px solid var(--time)', outlineOffset: 2 } } },
+    },
+    MuiButton: {
+      defaultProps: { disableElevation: true, size: 'small' },
+      styleOverrides: {
+        root: { padding: '5px 13px', minHeight: 32, lineHeight: 1.4 },
+        outlined: { borderColor: 'var(--hairline-firm)', color: 'var(--ink)', backgroundColor: 'var(--sheet)' },
+        text: { color: 'var(--petrol)' },
+      },
+    },
+    MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: { backgroundColor: 'var(--sheet)' },
+        notchedOutline: { borderColor: 'var(--hairline-firm)' },
+      },
+    },
+    MuiInputLabel: { styleOverrides: { root: { color: 'var(--ink-soft)' } } },
+    MuiPopover: { styleOverrides: { paper: sheet() } },
+    MuiMenu: { styleOverrides: { paper: sheet() } },
+    MuiDialog: { styleOverrides: { paper: sheet() } },
+    MuiAutocomplete: { defaultProps: { size: 'small' }, styleOverrides: { paper: sheet() } },
+    MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
+    MuiMenuItem: { styleOverrides: { root: { fontSize: 13.5, minHeight: 32 } } },
+    MuiTooltip: {
+      defaultProps: { arrow: false, enterDelay: 400 },
+      styleOverrides: { tooltip: { backgroundColor: 'var(--ink)', color: 'var(--paper)', fontSize: 12 } },
+    },
+    MuiSwitch: { defaultProps: { size: 'small' } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: {
+          padding: '3px 11px',
+          color: 'var(--ink)',
+          borderColor: 'var(--hairline-firm)',
+          fontSize: 13,
+          '&.Mui-selected, &.Mui-selected:hover': { backgroundColor: 'var(--petrol)', color: 'var(--on-petrol)' },
+        },
+      },
+    },
+    MuiChip: { styleOverrides: { root: { borderRadius: 6, height: 24 } } },
+    MuiSkeleton: { defaultProps: { animation: false } },
+  },
+});
+
+function sheet() {
+  return { border: '1px solid var(--hairline)', boxShadow: 'var(--shadow)', backgroundColor: 'var(--sheet)' };
+}
