@@ -60,8 +60,9 @@ async function publishHistory(rulebook: Rulebook): Promise<void> {
 /** Files of the shop's own are written when the shop is new, and kept afterwards. */
 async function keep(name: string, text: string, overwrite = true): Promise<void> {
   await writeFile(join(DEMO_DATA ?? '', name), text, { mode: 0o600, flag: overwrite ? 'w' : 'wx' }).catch(
-    (error: NodeJS.ErrnoException) => {
-      if (error.code !== 'EEXIST') throw error;
+    (error: unknown) => {
+      const isThere = error instanceof Error && 'code' in error && error.code === 'EEXIST';
+      if (!isThere) throw error;
     },
   );
 }

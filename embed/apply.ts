@@ -70,7 +70,7 @@ function putInPlace(own: Element, part: string, standIn: StandIn | null): void {
   if (own instanceof HTMLButtonElement || own instanceof HTMLInputElement) disable(own);
   const before = standIns.get(own);
   const made = JSON.stringify(standIn);
-  if (before && before.made === made && (standIn === null || before.element.previousSibling === own)) return;
+  if (before?.made === made && (standIn === null || before.element.previousSibling === own)) return;
   const stoodInFocus = before?.element === document.activeElement;
   before?.element.remove();
   const element = document.createElement(standIn?.tag ?? 'span');

@@ -9,7 +9,7 @@ export const STAND_IN = 'data-understudy-stand-in';
  * Keeps controls, prices and express buttons out of sight, in their space, until it is known what stands there. A sheet
  * that is adopted, not written into the page: a strict content security policy allows it.
  */
-export function hold({ productPage, card, control, express, price }: PageMap): { release(): void } {
+export function hold({ productPage, card, control, express, price }: PageMap): { release: () => void } {
   const parts = [control, express, price].filter((selector) => selector !== undefined).join(', ');
   const sheet = new CSSStyleSheet();
   const areas = `:is(${productPage.area}, ${card.area})`;

@@ -18,5 +18,6 @@ export interface PageSays {
 
 export function pageSays(script: HTMLScriptElement | null): PageSays {
   const { visitor, locale } = script?.dataset ?? {};
-  return { visitor: visitor || undefined, locale: (locale ?? document.documentElement.lang) || undefined };
+  const said = (text: string | undefined) => (text === '' ? undefined : text);
+  return { visitor: said(visitor), locale: said(locale) ?? said(document.documentElement.lang) };
 }

@@ -77,7 +77,13 @@ export function createApp(services: Services): Express {
     session({
       name: 'understudy.sid',
       secret: services.sessionSecret,
-      store: new PgSession({ pool: db.pool, tableName: 'sessions', errorLog: (error) => void log.warn(error) }),
+      store: new PgSession({
+        pool: db.pool,
+        tableName: 'sessions',
+        errorLog: (error) => {
+          log.warn(error);
+        },
+      }),
       resave: false,
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'lax', secure: 'auto', maxAge: 14 * 24 * 60 * 60 * 1000 },

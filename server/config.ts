@@ -13,16 +13,16 @@ export interface Config {
 
 /** @throws {Error} naming the variable that is missing or wrong */
 export function readConfig(env: Readonly<Record<string, string | undefined>>): Config {
-  const databaseUrl = env['DATABASE_URL'];
+  const databaseUrl = env.DATABASE_URL;
   if (!databaseUrl) throw new Error('DATABASE_URL is not set: it names the PostgreSQL database to use');
-  const port = Number(env['PORT'] ?? 4600);
+  const port = Number(env.PORT ?? 4600);
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error('PORT must be a port number');
   return {
     databaseUrl,
     port,
-    publicUrl: (env['PUBLIC_URL'] ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''),
-    ownerKey: env['UNDERSTUDY_OWNER_KEY'] || null,
-    setupToken: env['UNDERSTUDY_SETUP_TOKEN'] || null,
-    logLevel: env['LOG_LEVEL'] ?? 'info',
+    publicUrl: (env.PUBLIC_URL ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''),
+    ownerKey: env.UNDERSTUDY_OWNER_KEY || null,
+    setupToken: env.UNDERSTUDY_SETUP_TOKEN || null,
+    logLevel: env.LOG_LEVEL ?? 'info',
   };
 }

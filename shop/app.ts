@@ -76,7 +76,7 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
     await send(request, response, names.at(-1) ?? '', ({ language }) => rangePage(catalog, slugs, language));
   });
   app.get('/search', async (request, response) => {
-    const words = textOf(request.query['q']);
+    const words = textOf(request.query.q);
     await send(
       request,
       response,
@@ -103,8 +103,8 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
 
   app.post('/basket/add', async (request, response) => {
     const visit = visitOf(response);
-    const variantId = textOf(formOf(request)['variant']);
-    const quantity = Number(formOf(request)['quantity'] ?? 1);
+    const variantId = textOf(formOf(request).variant);
+    const quantity = Number(formOf(request).quantity ?? 1);
     const before = visit.lines.find((line) => line.variantId === variantId)?.quantity ?? 0;
     const others = visit.lines.filter((line) => line.variantId !== variantId);
     const line = { variantId, quantity: before + quantity };
@@ -119,13 +119,13 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
   });
   app.post('/basket/take-out', (request, response) => {
     const visit = visitOf(response);
-    visit.lines = visit.lines.filter(({ variantId }) => variantId !== textOf(formOf(request)['variant']));
+    visit.lines = visit.lines.filter(({ variantId }) => variantId !== textOf(formOf(request).variant));
     response.redirect(303, '/basket');
   });
   app.post('/swift-pay', async (request, response) => {
     const visit = visitOf(response);
-    const variantId = textOf(formOf(request)['variant']);
-    const lines = [{ variantId, quantity: Number(formOf(request)['quantity'] ?? 1) }];
+    const variantId = textOf(formOf(request).variant);
+    const lines = [{ variantId, quantity: Number(formOf(request).quantity ?? 1) }];
     const verdict = await guard(visit, 'express', lines);
     if (verdict.ok) placeOrder(visit, lines, 'express', response);
     else await refuse(request, response, verdict, variantId);
@@ -155,7 +155,7 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
     }
     const lines = visit.lines;
     visit.lines = [];
-    placeOrder(visit, lines, formOf(request)['method'] === 'invoice' ? 'invoice' : 'card', response);
+    placeOrder(visit, lines, formOf(request).method === 'invoice' ? 'invoice' : 'card', response);
   });
   app.get('/order/:number', async (request, response, next) => {
     const order = orders.get(Number(request.params.number));
@@ -167,7 +167,7 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
     send(request, response, 'Sign in', ({ language }) => signInPage(customers, language)),
   );
   app.post('/sign-in', (request, response) => {
-    visitOf(response).customer = customers.find(({ id }) => id === formOf(request)['customer']) ?? null;
+    visitOf(response).customer = customers.find(({ id }) => id === formOf(request).customer) ?? null;
     response.redirect(303, '/');
   });
   app.post('/sign-out', (_request, response) => {
@@ -194,6 +194,6 @@ export function createShop({ catalog, customers, understudy }: Shop): Express {
   return app;
 }
 
-const visitOf = (response: Response) => response.locals['visit'] as Visit;
+const visitOf = (response: Response) => response.locals.visit as Visit;
 const formOf = (request: Request) => (request.body ?? {}) as Record<string, unknown>;
 const textOf = (value: unknown) => (typeof value === 'string' ? value : '');

@@ -35,7 +35,7 @@ export class Catalog {
     const rows: Row[] = parse(csv, { columns: true, bom: true });
     const groups = new Map<string, Row[]>();
     for (const row of rows) {
-      const id = row['product_id'] ?? '';
+      const id = row.product_id ?? '';
       groups.set(id, [...(groups.get(id) ?? []), row]);
     }
     this.products = [...groups.values()].map(productOf);
@@ -115,15 +115,15 @@ function productOf(rows: readonly Row[]): Product {
 
 function variantOf(row: Row): Variant {
   const cents = (text: string) => Math.round(Number(text) * 100);
-  const before = row['price_before'] ?? '';
+  const before = row.price_before ?? '';
   return {
-    id: row['variant_id'] ?? '',
-    title: (row['options'] ?? '')
+    id: row.variant_id ?? '',
+    title: (row.options ?? '')
       .split('|')
       .map((pair) => pair.slice(pair.indexOf('=') + 1))
       .join(', '),
-    price: cents(row['price'] ?? ''),
+    price: cents(row.price ?? ''),
     priceBefore: before === '' ? null : cents(before),
-    stock: row['stock_tracked'] === 'true' ? Number(row['stock_quantity']) : null,
+    stock: row.stock_tracked === 'true' ? Number(row.stock_quantity) : null,
   };
 }

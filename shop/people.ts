@@ -11,8 +11,8 @@ export interface Customer {
 export function readCustomers(file: string): Customer[] {
   const rows: Record<string, string>[] = parse(readFileSync(file, 'utf8'), { columns: true, bom: true });
   return rows.map((row) => ({
-    id: row['customer_id'] ?? '',
-    name: row['name'] ?? '',
-    roles: (row['roles'] ?? '').split('|').join(', '),
+    id: row.customer_id ?? '',
+    name: row.name ?? '',
+    roles: (row.roles ?? '').split('|').join(', '),
   }));
 }

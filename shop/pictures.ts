@@ -7,7 +7,8 @@ const HEIGHT = 240;
 export function picture({ id, categories, kind }: Product): string {
   const chance = chances(id);
   const where = categories.flat().join(' ');
-  const hue = Math.floor(chance() * 360);
+  // Any colour but that of leaves.
+  const hue = Math.floor(170 + chance() * 260) % 360;
   const ground = `hsl(${(hue + 60) % 360} 28% 91%)`;
   const draw =
     kind === 'tool' || kind === 'voucher'

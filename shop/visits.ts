@@ -28,7 +28,7 @@ export function visits(): RequestHandler {
       kept.set(newId, visit);
       response.cookie(COOKIE, newId, { httpOnly: true, sameSite: 'lax' });
     }
-    response.locals['visit'] = visit;
+    response.locals.visit = visit;
     next();
   };
 }

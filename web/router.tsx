@@ -7,6 +7,7 @@ import { LoadFailed } from './shared/LoadFailed.tsx';
 export const router = createBrowserRouter([
   {
     errorElement: <LoadFailed />,
+    HydrateFallback: () => null,
     children: [
       { path: '/setup', lazy: async () => ({ Component: (await import('./session/SetupPage.tsx')).SetupPage }) },
       {

@@ -15,14 +15,9 @@ export const DAY = 24 * HOUR;
 export function parseLocal(text: string): number | null {
   const match = LOCAL.exec(text);
   if (!match) return null;
-  const [year, month, day, hour, minute, second] = match.slice(1).map((part) => Number(part ?? 0)) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
+  const [year, month, day, hour, minute, second] = match
+    .slice(1)
+    .map((part: string | undefined) => Number(part ?? 0)) as [number, number, number, number, number, number];
   if (hour > 23 || minute > 59 || second > 59 || year < 1) return null;
   const local = utc(year, month - 1, day, hour, minute, second);
   const shown = new Date(local);

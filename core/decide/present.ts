@@ -29,7 +29,7 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
 export function onListingOf(control: Control): ListingControl {
   const { onListing, ...own } = control;
   if (onListing === undefined) return own;
-  return 'kind' in onListing ? onListing : ({ ...own, ...onListing } as ListingControl);
+  return 'kind' in onListing ? onListing : { ...own, ...onListing };
 }
 
 function prepareControl(control: ListingControl, shop: ShopFacts): (subject: Subject) => DecidedControl {

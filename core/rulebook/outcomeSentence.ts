@@ -1,14 +1,14 @@
 import { onListingOf } from '../decide/present.ts';
 import { DEFAULT_LABELS } from '../texts/ownWords.ts';
 import type { Control, ListingControl, Outcome } from './outcome.ts';
-import { speech, textWords } from './phrases.ts';
+import { speech, textWords, type Names } from './phrases.ts';
 import { words, type Segment } from './segment.ts';
 
 /** What a rule says, aspect by aspect. */
-export function outcomeSegments(then: Outcome): Segment[] {
+export function outcomeSegments(then: Outcome, names: Names): Segment[] {
   const aspects = [
-    then.control && controlSegments(then.control),
-    then.price && [outcome(priceWords(then.price), '/then/price')],
+    then.control && controlSegments(then.control, names),
+    then.price && [outcome(priceWords(then.price, names), '/then/price')],
     then.express && [outcome(`${then.express} express pay`, '/then/express')],
   ].filter((segments): segments is Segment[] => segments !== undefined);
   if (aspects.length === 0) {
@@ -19,24 +19,24 @@ export function outcomeSegments(then: Outcome): Segment[] {
 
 const outcome = (text: string, pointer: string): Segment => ({ kind: 'phrase', about: 'outcome', text, pointer });
 
-function controlSegments(control: Control): Segment[] {
-  const own = controlWords(control, '/then/control');
+function controlSegments(control: Control, names: Names): Segment[] {
+  const own = controlWords(control, '/then/control', names);
   if (!control.onListing) return own;
   const pointer = '/then/control/onListing';
   if ('kind' in control.onListing) {
-    return [...own, words(', and on listings '), ...controlWords(control.onListing, pointer)];
+    return [...own, words(', and on listings '), ...controlWords(control.onListing, pointer, names)];
   }
   const listing = onListingOf(control);
   const said = listing.kind === 'notice' ? listing.text : 'label' in listing ? listing.label : undefined;
   return [
     ...own,
     words(' ('),
-    outcome(`${said === undefined ? '' : textWords(said)} on listings`, pointer),
+    outcome(`${said === undefined ? '' : textWords(said, names)} on listings`, pointer),
     words(')'),
   ];
 }
 
-function controlWords(control: ListingControl, pointer: string): Segment[] {
+function controlWords(control: ListingControl, pointer: string, names: Names): Segment[] {
   switch (control.kind) {
     case 'buy':
       return control.label === undefined
@@ -44,7 +44,7 @@ function controlWords(control: ListingControl, pointer: string): Segment[] {
         : [
             outcome('keep the button', pointer),
             words(', labelled '),
-            outcome(textWords(control.label), `${pointer}/label`),
+            outcome(textWords(control.label, names), `${pointer}/label`),
           ];
     case 'link':
     case 'signIn': {
@@ -53,7 +53,7 @@ function controlWords(control: ListingControl, pointer: string): Segment[] {
       return [
         outcome(control.kind === 'link' ? 'show a link' : 'ask to sign in', pointer),
         words(' with '),
-        outcome(textWords(text), `${pointer}/label`),
+        outcome(textWords(text, names), `${pointer}/label`),
         words(', leading to '),
         outcome(speech(control.href) + tab, `${pointer}/href`),
       ];
@@ -62,7 +62,7 @@ function controlWords(control: ListingControl, pointer: string): Segment[] {
       return [
         outcome('say', pointer),
         words(' '),
-        outcome(textWords(control.text), `${pointer}/text`),
+        outcome(textWords(control.text, names), `${pointer}/text`),
         words(' in the button’s place'),
       ];
     case 'nothing':
@@ -70,7 +70,7 @@ function controlWords(control: ListingControl, pointer: string): Segment[] {
   }
 }
 
-function priceWords(price: NonNullable<Outcome['price']>): string {
+function priceWords(price: NonNullable<Outcome['price']>, names: Names): string {
   if (price.show) return 'show the price';
-  return price.text === undefined ? 'hide the price' : `in the price’s place say ${textWords(price.text)}`;
+  return price.text === undefined ? 'hide the price' : `in the price’s place say ${textWords(price.text, names)}`;
 }

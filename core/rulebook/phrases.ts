@@ -7,6 +7,8 @@ import type { LocalisedText } from './localisedText.ts';
 export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;
+  /** The language whose words are said without naming it. */
+  readonly mainLocale?: string;
 }
 
 /** A condition in words, to stand after "For products …" or in a list of conditions. */
@@ -145,12 +147,14 @@ const MONTHS = [
   'December',
 ];
 
-/** A text as a page will say it, with its languages named when there are several. */
-export function textWords(text: LocalisedText): string {
+/** A text as pages will say it, with its languages named. */
+export function textWords(text: LocalisedText, { mainLocale }: Names): string {
   if (typeof text === 'string') return speech(text);
-  const entries = Object.entries(text);
-  if (entries.length === 1) return speech(entries[0]?.[1] ?? '');
-  return entries.map(([locale, words]) => `${speech(words)} in ${locale}`).join(', ');
+  const tagged = Object.entries(text).map(([locale, words]) =>
+    locale === mainLocale ? speech(words) : `${locale} ${speech(words)}`,
+  );
+  const [first = '', ...others] = tagged;
+  return others.length === 0 ? first : `${first} (${others.join(', ')})`;
 }
 
 /** In quotation marks, with those inside told apart. */

@@ -12,7 +12,9 @@ export const Rule = z
   })
   .superRefine(({ when }, context) => {
     const { depth, leaves } = measure(when);
-    const tooMuch = (message: string) => context.addIssue({ code: 'custom', path: ['when'], message });
+    const tooMuch = (message: string) => {
+      context.addIssue({ code: 'custom', path: ['when'], message });
+    };
     if (depth > MAX_DEPTH) tooMuch(`groups at most ${MAX_DEPTH} deep (these are ${depth})`);
     if (leaves > MAX_LEAVES) tooMuch(`at most ${MAX_LEAVES} conditions (these are ${leaves})`);
   })

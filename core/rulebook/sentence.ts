@@ -9,7 +9,13 @@ import { words, type About, type Segment } from './segment.ts';
 
 /** The rule as a sentence in pieces, for an editor to draw. */
 export function segmentsOf(rule: Pick<Rule, 'when' | 'then'>, names: Names = {}): Segment[] {
-  return [words('For '), ...conditionSegments(rule, names), words(': '), ...outcomeSegments(rule.then), words('.')];
+  return [
+    words('For '),
+    ...conditionSegments(rule, names),
+    words(': '),
+    ...outcomeSegments(rule.then, names),
+    words('.'),
+  ];
 }
 
 /**

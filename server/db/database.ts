@@ -17,7 +17,9 @@ export interface Database extends Queryable {
 export function connect(url: string, log: Logger): Database {
   const types: pg.CustomTypesConfig = {
     getTypeParser: (oid: number, format?: 'text' | 'binary') =>
-      oid === BIGINT ? Number : (pg.types.getTypeParser(oid, format as 'text') as (value: string) => unknown),
+      oid === BIGINT
+        ? Number
+        : (pg.types.getTypeParser as (oid: number, format?: string) => (value: string) => unknown)(oid, format),
   };
   const pool = new pg.Pool({ connectionString: url, types, max: 12 });
   // Without a listener, a connection that drops while idle would end the process.

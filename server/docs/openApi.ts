@@ -122,7 +122,7 @@ function parameters(
 function toSchema(type: z.ZodType, io: 'input' | 'output', schemas: Record<string, Json>): Json {
   const { $schema: _, $defs, ...own } = z.toJSONSchema(type, { io, unrepresentable: 'any', target: 'draft-2020-12' });
   for (const [name, schema] of Object.entries($defs ?? {})) {
-    schemas[name] = relink(withoutId(schema as Json)) as Json;
+    schemas[name] = relink(withoutId(schema)) as Json;
   }
   const id = z.globalRegistry.get(type)?.id;
   if (id === undefined) return relink(own) as Json;

@@ -27,7 +27,7 @@ export const toProblem: ErrorRequestHandler = (error: unknown, request, response
     title: problem.title,
     status: problem.status,
     detail: problem.detail,
-    requestId: String(request.id),
+    ...(typeof request.id === 'string' ? { requestId: request.id } : {}),
     ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
   };
   response

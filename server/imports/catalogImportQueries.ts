@@ -135,7 +135,8 @@ const UPSERT_VARIANTS = `
     stock_quantity = excluded.stock_quantity, sell_past_zero = excluded.sell_past_zero, archived_at = NULL`;
 
 export async function upsertVariants(db: Queryable, variants: readonly VariantState[]): Promise<void> {
-  if (variants.length > 0) await db.query(UPSERT_VARIANTS, [JSON.stringify(variants.map((variant, place) => ({ ...variant, place })))]);
+  if (variants.length > 0)
+    await db.query(UPSERT_VARIANTS, [JSON.stringify(variants.map((variant, place) => ({ ...variant, place })))]);
 }
 
 export async function bumpRevisions(db: Queryable, productIds: readonly string[]): Promise<void> {

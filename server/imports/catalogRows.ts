@@ -85,7 +85,7 @@ export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts,
   return {
     line: row.line,
     variantId: required(row, 'variant_id'),
-    productId: row.cells['product_id'] === undefined ? undefined : required(row, 'product_id'),
+    productId: row.cells.product_id === undefined ? undefined : required(row, 'product_id'),
     path: ownPath,
     pathKey: typeof ownPath === 'string' ? samePath(ownPath) : ownPath,
     title,

@@ -39,7 +39,7 @@ export async function importCatalog(db: Queryable, run: ImportRun): Promise<Outc
     outcome.refused.push(...refused);
   });
   if (run.mode === 'replace') {
-    const listed = run.rows.flatMap(({ cells }) => cells['variant_id'] ?? []);
+    const listed = run.rows.flatMap(({ cells }) => cells.variant_id ?? []);
     outcome.archived = await archiveOthers(db, listed, run.at);
   }
   return outcome;

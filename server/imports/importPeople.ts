@@ -19,7 +19,7 @@ export async function importPeople(db: Queryable, run: ImportRun): Promise<Outco
     notices: noticesOf(run, PEOPLE_COLUMNS),
   };
   await inBatches(run, async (rows) => {
-    const ids = rows.flatMap(({ cells }) => cells['customer_id'] ?? []);
+    const ids = rows.flatMap(({ cells }) => cells.customer_id ?? []);
     const before = new Map((await personStates(db, ids)).map((person) => [person.customerId, person]));
     const after = new Map(before);
     for (const row of rows) {
@@ -38,7 +38,7 @@ export async function importPeople(db: Queryable, run: ImportRun): Promise<Outco
     outcome.changed += written.length - created;
   });
   if (run.mode === 'replace') {
-    const listed = run.rows.flatMap(({ cells }) => cells['customer_id'] ?? []);
+    const listed = run.rows.flatMap(({ cells }) => cells.customer_id ?? []);
     outcome.archived = await archiveOtherPeople(db, listed, run.at);
   }
   return outcome;

@@ -1,4 +1,4 @@
-import PgBoss from 'pg-boss';
+import type PgBoss from 'pg-boss';
 import type { ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Services } from '../app.ts';
 import type { Queryable } from '../db/database.ts';

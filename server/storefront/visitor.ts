@@ -41,7 +41,7 @@ async function claimsOf(token: string, secrets: readonly string[], moment: numbe
         requiredClaims: ['sub', 'exp'],
         currentDate: new Date(moment),
       });
-      const roles: unknown = payload['roles'];
+      const roles: unknown = payload.roles;
       return {
         customerId: payload.sub ?? '',
         roles: Array.isArray(roles) ? roles.filter((role): role is string => typeof role === 'string') : [],

@@ -1,4 +1,5 @@
-import { html, Html } from '../html.ts';
+import type { Html } from '../html.ts';
+import { html } from '../html.ts';
 import type { Visit } from '../visits.ts';
 import { say } from '../words.ts';
 
@@ -29,6 +30,7 @@ export function layout(context: PageContext, title: string, body: Html): string 
         data-locale="${language}"
         ${token === null ? '' : html`data-visitor="${token}"`}
       ></script>
+      <link rel="icon" href="/assets/icon.svg" />
       <link rel="stylesheet" href="/assets/shop.css" />
       <script src="/assets/variants.js" defer></script>
     </head>

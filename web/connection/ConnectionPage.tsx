@@ -19,7 +19,7 @@ export function ConnectionPage() {
   if (!connection.data) return null;
   const { embedLine, visitorSecret, pageMap } = connection.data;
   const guard = `curl -X POST ${location.origin}/v1/guard -H 'Content-Type: application/json' \\
-  -d '{"via":"cart","lines":[{"variantId":"paper-lantern-1-tuber","quantity":1}]}'`;
+  -d '{"via":"cart","lines":[{"variantId":"YOUR-VARIANT","quantity":1}]}'`;
   return (
     <main className={styles.page}>
       <h1>Connection</h1>

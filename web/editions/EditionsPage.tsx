@@ -136,9 +136,9 @@ function EditionSheet({ edition, goods }: { readonly edition: Edition; readonly 
       </header>
       {hasDraft && (
         <p className={styles.hint}>
-          Taking it into the draft replaces the draft’s{' '}
-          {unpublished?.length === 1 ? 'change' : `${unpublished?.length} changes`} that are not published. Making it
-          live leaves them as they are.
+          Taking it into the draft replaces what is not published there (
+          {unpublished?.length === 1 ? '1 change' : `${unpublished?.length} changes`}). Making it live leaves the draft
+          as it is.
         </p>
       )}
       {restore.error && <ErrorNote error={restore.error} />}

@@ -26,6 +26,7 @@ export function ReviewPage() {
   if (!draft.rulebook || !draft.changes || !goods.data || !live.data) return null;
 
   const { changes, rulebook } = draft;
+  const published = live.data.rulebook;
   const next = (live.data.edition?.number ?? 0) + 1;
   const lacking = rulebook.rules.filter((rule) => unfinished(rule).length > 0);
   const names = namesFrom(goods.data);
@@ -90,7 +91,7 @@ export function ReviewPage() {
               </Button>
               <Button
                 onClick={() => {
-                  if (live.data) draft.change(live.data.rulebook);
+                  draft.change(published);
                 }}
               >
                 Give up these changes

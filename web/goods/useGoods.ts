@@ -8,6 +8,7 @@ import type {
   Product,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
+import type { Names } from '#core/rulebook/phrases.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -44,12 +45,13 @@ async function readGoods(): Promise<Goods> {
 export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGoods });
 
 /** How ids are called, for sentences. */
-export function namesFrom({ products, vocabulary, shop }: Goods) {
+export function namesFrom({ products, vocabulary, shop }: Goods): Required<Names> {
   const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));
   const categories = new Map(vocabulary.categories.map(({ id, names }) => [id, names.join(' › ')]));
   return {
     product: (id: string) => titles.get(id) ?? id,
     category: (id: string) => categories.get(id) ?? id,
+    mainLocale: shop.locales[0] ?? 'en',
   };
 }
 

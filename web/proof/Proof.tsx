@@ -7,7 +7,7 @@ import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
-import { cellsOf, reachOf, rowsOf, type Proof as ProofOf, type ProofSurface } from './proofRows.ts';
+import { cellsOf, reachOf, rowsOf, type Proof as ProofOf, type ProofSurface, type Row } from './proofRows.ts';
 import { ProofRow } from './ProofRow.tsx';
 import { Why } from './Why.tsx';
 
@@ -47,10 +47,13 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   if (!proof || !reach) return null;
 
   const pinned = search.get('rows')?.split(',') ?? [];
-  const shown = [
-    ...all.filter(({ product }) => pinned.includes(product.id)),
-    ...reach.rows.filter(({ product }) => !pinned.includes(product.id)),
-  ].filter((row) => all.includes(row));
+  const unpinned = (rows: readonly Row[]) =>
+    rows.filter((row) => all.includes(row) && !pinned.includes(row.product.id));
+  const groups = [
+    { name: 'Looked at by name', rows: all.filter(({ product }) => pinned.includes(product.id)) },
+    { name: 'Decided by this rule', rows: unpinned(reach.decided) },
+    { name: 'Left alone by this rule', rows: unpinned(reach.others) },
+  ].filter(({ rows }) => rows.length > 0);
   const unit = surface === 'listing' ? 'products' : 'variants';
   const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
   const asked = all.find(({ key }) => key === whyRow);
@@ -61,11 +64,11 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
       <header className={styles.head}>
         <p>
           <b>
-            Decides {reach.decided} of {all.length} {unit}
+            Decides {reach.decidedCount} of {all.length} {unit}
           </b>
-          <span className={reach.changed > 0 ? styles.changedCount : styles.soft}>
-            {reach.changed > 0
-              ? `${reach.changed} would change${live.data?.edition ? ` from edition ${live.data.edition.number}` : ''}`
+          <span className={reach.changedCount > 0 ? styles.changedCount : styles.soft}>
+            {reach.changedCount > 0
+              ? `${reach.changedCount} would change${live.data?.edition ? ` from edition ${live.data.edition.number}` : ''}`
               : 'nothing differs from what is live'}
             {isNow ? '' : ' at this moment'}
           </span>
@@ -101,21 +104,28 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
                 ))}
               </tr>
             </thead>
-            <tbody>
-              {shown.map((row) => (
-                <ProofRow
-                  key={row.key}
-                  row={row}
-                  cells={cellsOf(row, rule.id, proof)}
-                  audiences={audiences}
-                  shop={shop}
-                  surface={surface}
-                  onWhy={(audience) => {
-                    set('why', `${row.key}~${audience}`);
-                  }}
-                />
-              ))}
-            </tbody>
+            {groups.map(({ name, rows }) => (
+              <tbody key={name}>
+                <tr className={styles.groupName}>
+                  <th scope="rowgroup" colSpan={audiences.length + 1}>
+                    {name}
+                  </th>
+                </tr>
+                {rows.map((row) => (
+                  <ProofRow
+                    key={row.key}
+                    row={row}
+                    cells={cellsOf(row, rule.id, proof)}
+                    audiences={audiences}
+                    shop={shop}
+                    surface={surface}
+                    onWhy={(audience) => {
+                      set('why', `${row.key}~${audience}`);
+                    }}
+                  />
+                ))}
+              </tbody>
+            ))}
           </table>
         </div>
       )}

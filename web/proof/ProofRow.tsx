@@ -17,9 +17,8 @@ interface ProofRowProps {
 /** One variant (or product), through the eyes of every audience. A press asks why. */
 export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofRowProps) {
   const title = titleIn(row.product.title, shop);
-  const isTouched = cells.some(({ byRule }) => byRule);
   return (
-    <tr className={isTouched ? undefined : styles.untouched}>
+    <tr>
       <th scope="row">
         {title}
         <small>{surface === 'listing' ? variantCount(row) : variantLine(row)}</small>

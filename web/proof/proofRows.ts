@@ -80,40 +80,45 @@ const lookOf = ({ draft: { control, express, price }, changed, byRule }: Cell) =
 
 /** What a rule touches, and the rows that show it best. */
 export interface Reach {
-  readonly rows: readonly Row[];
-  /** Rows that the rule decides something of, for any audience. */
-  readonly decided: number;
-  /** Rows that differ from what is live, by whatever rule. */
-  readonly changed: number;
+  /** Of those that the rule decides something of: one of each look first. */
+  readonly decided: readonly Row[];
+  /** Of those that it leaves alone: what changes by other rules, and what does not. */
+  readonly others: readonly Row[];
+  /** How many rows the rule decides something of, for any audience. */
+  readonly decidedCount: number;
+  /** How many rows differ from what is live, by whatever rule. */
+  readonly changedCount: number;
 }
 
-const SHOWN = 7;
+const DECIDED_SHOWN = 6;
+const OTHERS_SHOWN = 2;
 
-/**
- * Chooses rows: one for each look that occurs among those that the rule decides, those that change first; and one that
- * the rule leaves alone, so that its edge can be seen.
- */
+/** Chooses rows, so that every look which the rule gives is seen, and its edge too. */
 export function reachOf(rows: readonly Row[], ruleId: string, proof: Proof): Reach {
-  const seen = rows.map((row) => ({ row, cells: cellsOf(row, ruleId, proof) }));
-  const looks = new Map<string, { row: Row; weight: number }>();
-  let decided = 0;
-  let changed = 0;
-  for (const { row, cells } of seen) {
-    const isChanged = cells.some((cell) => cell.changed);
-    const isDecided = cells.some((cell) => cell.byRule);
-    if (isChanged) changed += 1;
-    if (isDecided) decided += 1;
-    const look = cells.map(lookOf).join();
-    if (!looks.has(look)) looks.set(look, { row, weight: (isDecided ? 2 : 0) + (isChanged ? 1 : 0) });
-  }
-  const ranked = [...looks.values()].sort((a, b) => b.weight - a.weight);
-  const touched = ranked.filter(({ weight }) => weight > 0).slice(0, SHOWN - 1);
-  // Looks are few; further rows that the rule decides fill up what is left of the sheet.
-  const chosen = new Set(touched.map(({ row }) => row));
-  const more = seen
-    .filter(({ row, cells }) => !chosen.has(row) && cells.some((cell) => cell.byRule))
-    .map(({ row }) => row);
-  const untouched = ranked.filter(({ weight }) => weight === 0).map(({ row }) => row);
-  const filled = [...touched.map(({ row }) => row), ...more].slice(0, SHOWN - 1);
-  return { rows: [...filled, ...untouched].slice(0, Math.max(SHOWN, filled.length + 1)), decided, changed };
+  const seen = rows.map((row) => {
+    const cells = cellsOf(row, ruleId, proof);
+    return {
+      row,
+      look: cells.map(lookOf).join(),
+      isDecided: cells.some(({ byRule }) => byRule),
+      isChanged: cells.some(({ changed }) => changed),
+    };
+  });
+  const decided = seen.filter(({ isDecided }) => isDecided);
+  const others = seen.filter(({ isDecided }) => !isDecided);
+  return {
+    decided: varied(decided, DECIDED_SHOWN),
+    others: varied(others, OTHERS_SHOWN),
+    decidedCount: decided.length,
+    changedCount: seen.filter(({ isChanged }) => isChanged).length,
+  };
+}
+
+/** The first of each look, those that change before those that do not; then others, until there are enough. */
+function varied(seen: readonly { row: Row; look: string; isChanged: boolean }[], count: number): Row[] {
+  const looks = new Set<string>();
+  const firsts = seen.filter(({ look }) => !looks.has(look) && looks.add(look));
+  const ranked = [...firsts].sort((a, b) => Number(b.isChanged) - Number(a.isChanged));
+  const more = seen.filter((one) => !firsts.includes(one));
+  return [...ranked, ...more].slice(0, count).map(({ row }) => row);
 }

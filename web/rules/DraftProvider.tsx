@@ -21,20 +21,25 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
   const live = useLive();
   const [history, setHistory] = useState<History>();
   const [saving, setSaving] = useState<Saving>({ state: 'saved' });
-  /** What the server has, and under which tag; not for drawing, so no state. */
+  const [saved, setSaved] = useState<Rulebook>();
+  /** What the server has, and under which tag. Only for saving, so nothing is drawn from it. */
   const server = useRef<{ saved: Rulebook; etag: string }>(undefined);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
 
-  const takeOver = useCallback((saved: Rulebook, etag: string) => {
-    server.current = { saved, etag };
-    setHistory(startHistory(saved));
+  // A draft that was read anew (at the start, or after a restore) takes the place of what was here.
+  const [taken, setTaken] = useState<typeof query.data>();
+  if (query.data && query.data !== taken) {
+    setTaken(query.data);
+    setHistory(startHistory(query.data.body));
+    setSaved(query.data.body);
     setSaving({ state: 'saved' });
-  }, []);
+  }
   useEffect(() => {
-    if (query.data) takeOver(query.data.body, query.data.etag);
-  }, [query.data, takeOver]);
+    if (query.data) server.current = { saved: query.data.body, etag: query.data.etag };
+  }, [query.data]);
 
   const now = history?.now;
-  const save = useCallback(async (rulebook: Rulebook, keepalive = false): Promise<string> => {
+  const put = useCallback(async (rulebook: Rulebook, keepalive: boolean): Promise<string> => {
     const known = server.current;
     if (!known) throw new Error('there is no draft yet');
     if (known.saved === rulebook) return known.etag;
@@ -46,12 +51,14 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
         keepalive,
       });
       server.current = { saved: rulebook, etag };
+      setSaved(rulebook);
       setSaving({ state: 'saved' });
       return etag;
     } catch (error) {
       if (error instanceof ApiError && error.status === 412) {
         const theirs = await readDraft();
         server.current = { saved: theirs.body, etag: theirs.etag };
+        setSaved(theirs.body);
         setSaving({ state: 'conflict', theirs: theirs.body });
       } else {
         setSaving({ state: 'failed', error: error instanceof Error ? error : new Error(String(error)) });
@@ -59,11 +66,22 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       throw error;
     }
   }, []);
+  const save = useCallback(
+    (rulebook: Rulebook, keepalive = false): Promise<string> => {
+      const turn = queue.current.then(
+        () => put(rulebook, keepalive),
+        () => put(rulebook, keepalive),
+      );
+      queue.current = turn;
+      return turn;
+    },
+    [put],
+  );
 
   // One save after another, never two at once; what was typed meanwhile is saved next.
   const isBusy = saving.state === 'saving' || saving.state === 'conflict';
   useEffect(() => {
-    if (!now || isBusy || now === server.current?.saved) return;
+    if (!now || isBusy || now === saved) return;
     const timer = setTimeout(
       () => void save(now).catch(() => undefined),
       saving.state === 'failed' ? AGAIN_MS : PAUSE_MS,
@@ -74,11 +92,10 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       clearTimeout(timer);
       removeEventListener('pagehide', onLeave);
     };
-  }, [now, isBusy, saving.state, save]);
+  }, [now, saved, isBusy, saving.state, save]);
 
   const step = useCallback((move: (history: History) => History | null) => {
     setHistory((before) => before && (move(before) ?? before));
-    setSaving((before) => (before.state === 'saved' ? { state: 'waiting' } : before));
   }, []);
   const undo = useCallback(() => {
     step(undone);
@@ -105,7 +122,7 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       error: query.error,
       reload: () => void query.refetch(),
       changes: now && live.data ? changesBetween(live.data.rulebook, now) : undefined,
-      saving,
+      saving: saving.state === 'saved' && now !== saved ? { state: 'waiting' } : saving,
       flush: () => (now ? save(now) : Promise.reject(new Error('there is no draft yet'))),
       change: (next, stroke) => {
         step((before) => changed(before, next, stroke));
@@ -115,10 +132,10 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       settle: (choice) => {
         if (saving.state !== 'conflict') return;
         if (choice === 'theirs') step((before) => changed(before, saving.theirs, undefined));
-        setSaving({ state: 'waiting' });
+        setSaving({ state: 'saved' });
       },
     }),
-    [now, history, query, live.data, saving, save, step, undo, redo],
+    [now, saved, history, query, live.data, saving, save, step, undo, redo],
   );
   return <DraftContext value={draft}>{children}</DraftContext>;
 }

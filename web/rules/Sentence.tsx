@@ -40,7 +40,7 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
           setOpen(null);
         }}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Change this phrase' } }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Change this phrase', sx: { mt: 1 } } }}
       >
         {open && <Editor open={open} rule={rule} goods={goods} onChange={onChange} onOpen={setOpen} />}
       </Popover>
@@ -62,17 +62,13 @@ function Pieces({ segments, onOpen }: PiecesProps) {
         return <span key={`${index} words`}>{segment.text}</span>;
       case 'phrase':
         return (
-          <button
+          <PhraseButton
             key={segment.pointer}
-            type="button"
-            className={`${styles.phrase} ${styles[segment.about]} ${segment.lacking ? styles.lacking : ''}`}
-            aria-haspopup="dialog"
-            onClick={(event) => {
-              onOpen(event.currentTarget, segment);
+            phrase={segment}
+            onOpen={(anchor) => {
+              onOpen(anchor, segment);
             }}
-          >
-            {segment.text}
-          </button>
+          />
         );
       case 'group':
         return (
@@ -87,6 +83,28 @@ function Pieces({ segments, onOpen }: PiecesProps) {
         );
     }
   });
+}
+
+/** A phrase that opens. A true button would not wrap with the words around it, so this is one by its role. */
+function PhraseButton({ phrase, onOpen }: { readonly phrase: Phrase; readonly onOpen: (anchor: HTMLElement) => void }) {
+  return (
+    <span
+      role="button"
+      tabIndex={0}
+      className={`${styles.phrase} ${styles[phrase.about]} ${phrase.lacking ? styles.lacking : ''}`}
+      aria-haspopup="dialog"
+      onClick={(event) => {
+        onOpen(event.currentTarget);
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ') return;
+        event.preventDefault();
+        onOpen(event.currentTarget);
+      }}
+    >
+      {phrase.text}
+    </span>
+  );
 }
 
 /** "and…": what the sentence does not speak of yet. */

@@ -39,21 +39,29 @@ export const theme: Theme = createTheme({
       styleOverrides: {
         root: { padding: '5px 13px', minHeight: 32, lineHeight: 1.4 },
         outlined: { borderColor: 'var(--hairline-firm)', color: 'var(--ink)', backgroundColor: 'var(--sheet)' },
-        text: { color: 'var(--petrol)' },
       },
     },
     MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
     MuiOutlinedInput: {
       styleOverrides: {
-        root: { backgroundColor: 'var(--sheet)' },
+        root: { backgroundColor: 'var(--sheet)', fontSize: 14 },
+        input: { paddingTop: 7, paddingBottom: 7 },
         notchedOutline: { borderColor: 'var(--hairline-firm)' },
       },
     },
-    MuiInputLabel: { styleOverrides: { root: { color: 'var(--ink-soft)' } } },
+    MuiInputLabel: { styleOverrides: { root: { color: 'var(--ink-soft)', fontSize: 14 } } },
+    MuiFormControlLabel: { styleOverrides: { root: { margin: '-6px 0 -6px -9px' }, label: { fontSize: 13.5 } } },
     MuiPopover: { styleOverrides: { paper: sheet() } },
     MuiMenu: { styleOverrides: { paper: sheet() } },
     MuiDialog: { styleOverrides: { paper: sheet() } },
-    MuiAutocomplete: { defaultProps: { size: 'small' }, styleOverrides: { paper: sheet() } },
+    MuiAutocomplete: {
+      defaultProps: { size: 'small' },
+      styleOverrides: {
+        paper: sheet(),
+        listbox: { maxHeight: 232, fontSize: 13.5 },
+        option: { minHeight: '30px !important' },
+      },
+    },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13.5, minHeight: 32 } } },
     MuiTooltip: {

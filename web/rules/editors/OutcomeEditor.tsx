@@ -103,7 +103,8 @@ function removed(then: Outcome, part: OutcomePart): Outcome {
 }
 
 function without<T extends object>(value: T, key: keyof T): T {
-  return Object.fromEntries(Object.entries(value).filter(([name]) => name !== key)) as T;
+  const kept: Record<string, unknown> = Object.fromEntries(Object.entries(value).filter(([name]) => name !== key));
+  return kept as T;
 }
 
 /** The words for listings stay when the kind does, and another stand-in for listings stays in any case. */

@@ -1,0 +1,62 @@
+const ROOMS = ['core', 'server', 'web', 'embed', 'shop', 'demo', 'tests'];
+const only = (name, from, allowed, comment) => ({
+  name,
+  comment,
+  severity: 'error',
+  from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
+  to: { path: `^(${ROOMS.filter((room) => !allowed.includes(room)).join('|')})/` },
+});
+
+/** Who may import whom: docs in README, "Rooms". */
+export default {
+  forbidden: [
+    only('core-stands-alone', 'core', ['core'], 'The core decides; it knows nobody'),
+    only('server-knows-core', 'server', ['server', 'core'], 'The server carries what the core decides'),
+    only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
+    only('embed-knows-core-types', 'embed', ['embed', 'core'], 'The storefront script knows the contract'),
+    only('shop-knows-nobody', 'shop', ['shop'], 'The sample shop is a shop like any other'),
+    only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
+    {
+      name: 'core-packages',
+      comment: 'Zod, ICU messages and Markdown, nothing else; no Node',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: {
+        dependencyTypes: ['npm', 'npm-dev', 'core', 'unknown', 'undetermined'],
+        pathNot: 'node_modules/(zod|intl-messageformat|markdown-it)/',
+      },
+    },
+    {
+      name: 'decide-without-zod',
+      comment: 'Deciding needs no schemas, so pages and workers that decide carry none',
+      severity: 'error',
+      from: { path: '^core/(decide|texts)/', pathNot: '\\.test\\.ts$' },
+      to: { path: 'node_modules/zod/|^core/(rulebook|contract)/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'embed-takes-types-only',
+      severity: 'error',
+      from: { path: '^embed/' },
+      to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'no-tests-in-production',
+      severity: 'error',
+      from: { path: `^(${ROOMS.join('|')})/`, pathNot: '\\.test\\.tsx?$|^tests/' },
+      to: { path: '\\.test\\.tsx?$|^tests/' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '\\.(css|svg|woff2?)$' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default'] },
+  },
+};
