@@ -85,3 +85,6 @@ pg_stop() { pg_as "$(pg_bin)/pg_ctl" -D "$1/postgres" -m fast -w stop >/dev/null
 
 # pg_url FOLDER PORT DATABASE
 pg_url() { printf 'postgresql://understudy:%s@127.0.0.1:%s/%s' "$(cat "$1/postgres.password")" "$2" "$3"; }
+
+# pg_port FOLDER: the port that the cluster there listens on.
+pg_port() { sed -n 4p "$1/postgres/postmaster.pid" 2>/dev/null || as_root sed -n 4p "$1/postgres/postmaster.pid"; }

@@ -14,10 +14,8 @@ const MAX_NESTING = 64;
 
 /** Reads a JSON value by a schema, and lists every fault when it does not fit. */
 export function parse<T>(schema: z.ZodType<T>, input: unknown): Parsed<T> {
-  const deep = tooDeep(input);
-  if (deep !== null) {
-    return { ok: false, faults: [{ pointer: deep, found: 'more', allowed: `${MAX_NESTING} levels of nesting` }] };
-  }
+  const unreadable = faultOfForm(input);
+  if (unreadable) return { ok: false, faults: [unreadable] };
   const result = schema.safeParse(input);
   if (result.success) return { ok: true, value: result.data };
   return { ok: false, faults: result.error.issues.flatMap((issue) => faultsOf(issue, input, [])) };
@@ -130,13 +128,17 @@ function show(value: unknown): string {
   return text.length > 80 ? `${text.slice(0, 77)}…` : text;
 }
 
-/** Where a value nests too deep to be read safely; null when it does not. Walks without recursion. */
-function tooDeep(input: unknown): string | null {
+/** What no schema has to look at: nesting too deep to be read safely, and NUL, which no text of ours may hold. */
+function faultOfForm(input: unknown): Fault | null {
   const open: { value: unknown; path: string; depth: number }[] = [{ value: input, path: '', depth: 0 }];
   for (let entry = open.pop(); entry; entry = open.pop()) {
     const { value, path, depth } = entry;
+    if (typeof value === 'string' && value.includes('\0')) {
+      return { pointer: path, found: show(value), allowed: 'a text without the character NUL' };
+    }
+    // Walked without recursion, for the same reason.
     if (typeof value !== 'object' || value === null) continue;
-    if (depth > MAX_NESTING) return path;
+    if (depth > MAX_NESTING) return { pointer: path, found: 'more', allowed: `${MAX_NESTING} levels of nesting` };
     for (const [key, inner] of Object.entries(value)) {
       open.push({ value: inner, path: path + pointerTo([key]), depth: depth + 1 });
     }

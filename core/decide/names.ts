@@ -32,7 +32,9 @@ export function isWithin(categoryId: string, ancestorId: string): boolean {
 export function samePath(path: string): string {
   const bare = path.replace(/[?#].*$/s, '').replace(/(?<=.)\/+$/, '');
   try {
-    return decodeURIComponent(bare).normalize('NFC');
+    const decoded = decodeURIComponent(bare).normalize('NFC');
+    // A NUL names nothing, and databases refuse it.
+    return decoded.includes('\0') ? bare : decoded;
   } catch {
     return bare;
   }

@@ -32,9 +32,18 @@ export function route<const C extends Call>(router: IRouter, call: C, handler: H
     const context = { request, response, ifMatch: ifMatchOf(call, request) };
     const { status, body, headers } = await handler(input, context);
     response.status(status).set(headers);
-    if (body === undefined) response.end();
+    if (call.method === 'get' && isKnown(request, headers.ETag)) response.status(304).end();
+    else if (body === undefined) response.end();
     else response.json(body);
   });
+}
+
+/** Whether the asker has this already (RFC 9110, If-None-Match, compared weakly). */
+function isKnown(request: Request, etag: string | undefined): boolean {
+  const header = request.get('If-None-Match');
+  if (header === undefined || etag === undefined) return false;
+  const bare = (tag: string) => tag.trim().replace(/^W\//, '');
+  return header.trim() === '*' || header.split(',').some((tag) => bare(tag) === bare(etag));
 }
 
 function bodyOf(call: Call, request: Request): unknown {

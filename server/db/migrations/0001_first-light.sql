@@ -11,7 +11,7 @@ CREATE TABLE shop (
   choose_label jsonb NOT NULL,
   -- Newest first: the first signs, all verify.
   visitor_secrets text[] NOT NULL CHECK (cardinality(visitor_secrets) > 0),
-  page_map jsonb
+  page_map json
 );
 
 CREATE TABLE secrets (

@@ -103,8 +103,9 @@ function removed(then: Outcome, part: OutcomePart): Outcome {
 }
 
 function without<T extends object>(value: T, key: keyof T): T {
-  const kept: Record<string, unknown> = Object.fromEntries(Object.entries(value).filter(([name]) => name !== key));
-  return kept as T;
+  const copy = { ...value };
+  Reflect.deleteProperty(copy, key);
+  return copy;
 }
 
 /** The words for listings stay when the kind does, and another stand-in for listings stays in any case. */

@@ -1,0 +1,19 @@
+import pg from 'pg';
+import PgBoss from 'pg-boss';
+import { migrate } from '../../server/db/migrate.ts';
+import { databaseUrl, TEMPLATE } from './databases.ts';
+
+/** Makes the migrated database that every test file clones. */
+export default async function setup(): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl('postgres') });
+  await client.connect();
+  await client.query(`DROP DATABASE IF EXISTS ${TEMPLATE} WITH (FORCE)`);
+  await client.query(`CREATE DATABASE ${TEMPLATE}`);
+  await client.end();
+  const url = databaseUrl(TEMPLATE);
+  await migrate(url);
+  const template = new pg.Client({ connectionString: url });
+  await template.connect();
+  await template.query(PgBoss.getConstructionPlans('jobs'));
+  await template.end();
+}
