@@ -26,53 +26,59 @@ const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
 };
 
 const DATE_PLACEHOLDER = /^product\.date\.([\p{L}\p{N}_-]+)$/u;
-const OPENING = /\{\s*([\p{L}\p{N}_.-]+)\s*(?=[,}])/gu;
 
-/** The names that a text uses in braces. */
-function namesIn(text: string): string[] {
-  return [...text.matchAll(OPENING)].map((match) => match[1] ?? '');
+/** ICU knows no dots and hyphens in names, so while a text is read they are written as characters that nobody types. */
+const toIcu = (name: string) => name.replaceAll('.', '\uE000').replaceAll('-', '\uE001');
+const fromIcu = (text: string) => text.replaceAll('\uE000', '.').replaceAll('\uE001', '-');
+const DOTTED = /(?<=\{\s*)[\p{L}\p{N}_-]+(?:\.[\p{L}\p{N}_-]+)+(?=\s*[,}])/gu;
+
+type Node = ReturnType<IntlMessageFormat['getAst']>[number];
+
+/** The names that a text asks for, plurals and choices looked into. */
+function namesIn(nodes: readonly Node[]): string[] {
+  return nodes.flatMap((node) => {
+    const own = 'value' in node && node.type !== LITERAL ? [fromIcu(String(node.value))] : [];
+    const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
+    return [...own, ...inner];
+  });
 }
+
+/** The type of words, among the nodes of a message. */
+const LITERAL = 0;
 
 /** What is wrong with a text's placeholders or plurals; null when nothing is. */
 export function textFault(text: string): string | null {
-  const unknown = namesIn(text).find((name) => !(name in PLACEHOLDERS) && !DATE_PLACEHOLDER.test(name));
-  if (unknown !== undefined) {
-    return `only these placeholders: ${Object.keys(PLACEHOLDERS).join(', ')}, product.date.NAME (not ${unknown})`;
-  }
   try {
-    toMessage(text, 'en');
-    return null;
+    const unknown = namesIn(toMessage(text, 'en').getAst()).find((name) => !isKnown(name));
+    if (unknown === undefined) return null;
+    return `only these placeholders: ${Object.keys(PLACEHOLDERS).join(', ')}, product.date.NAME (not ${unknown})`;
   } catch {
     return 'placeholders and plurals as in ICU MessageFormat, such as {product.title}';
   }
 }
+
+const isKnown = (name: string) => Object.hasOwn(PLACEHOLDERS, name) || DATE_PLACEHOLDER.test(name);
 
 /** A text made ready to fill: `escape` is applied to every word that comes from outside the text. */
 export type Filled = (subject: Subject, escape: (words: string) => string) => string;
 
 /** Prepares a text in one locale. Texts without placeholders cost nothing to fill. */
 export function fillable(text: string, locale: string, shop: ShopFacts): Filled {
-  const names = [...new Set(namesIn(text))];
-  if (names.length === 0) {
-    const plain = text.includes("'") || text.includes('{') ? String(toMessage(text, locale).format()) : text;
-    return () => plain;
-  }
+  if (!/[{}']/.test(text)) return () => text;
   const message = toMessage(text, locale);
+  const names = [...new Set(namesIn(message.getAst()))];
   return (subject, escape) => {
     const place = { subject, shop, locale };
     const values = names.map((name) => {
       const value = valueOf(name, place);
-      return [argument(name), typeof value === 'string' ? escape(value) : value] as const;
+      return [toIcu(name), typeof value === 'string' ? escape(value) : value] as const;
     });
-    return String(message.format(Object.fromEntries(values)));
+    return fromIcu(String(message.format(Object.fromEntries(values))));
   };
 }
 
-/** ICU argument names have no dots. */
-const argument = (name: string) => name.replace(/[.-]/g, '_');
-
 function toMessage(text: string, locale: string): IntlMessageFormat {
-  const message = text.replace(OPENING, (_, name: string) => `{${argument(name)}`);
+  const message = text.replace(DOTTED, toIcu);
   return new IntlMessageFormat(message, conventionsOf(locale), undefined, { ignoreTag: true });
 }
 

@@ -63,7 +63,7 @@ function Pieces({ segments, onOpen }: PiecesProps) {
       case 'phrase':
         return (
           <PhraseButton
-            key={segment.pointer}
+            key={`${segment.pointer} ${segment.lacking ?? ''}`}
             phrase={segment}
             onOpen={(anchor) => {
               onOpen(anchor, segment);

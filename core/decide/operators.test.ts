@@ -1,0 +1,166 @@
+import { describe, expect, it } from 'vitest';
+import { LISBON } from '#tests/support/arbitraries.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
+import { testOf } from './operators.ts';
+import type { StockFacts, Subject } from './subject.ts';
+
+const stock = (quantity: number, sellPastZero = false): StockFacts => ({ tracked: true, quantity, sellPastZero });
+const untracked: StockFacts = { tracked: false, quantity: 9, sellPastZero: false };
+
+interface Facts {
+  tags?: string[];
+  categories?: string[];
+  dates?: Record<string, string>;
+  stock?: StockFacts;
+  roles?: (string | [code: string, from: string | null, until: string | null])[];
+  guest?: true;
+  at?: string;
+}
+
+function subject({
+  tags = [],
+  categories = [],
+  dates = {},
+  stock: own = stock(1),
+  roles = [],
+  guest,
+  at = '2027-01-15T12:00Z',
+}: Facts): Subject {
+  const variant = { id: 'v', title: '', price: 100, priceBefore: null, stock: own };
+  const instant = (text: string | null) => (text === null ? null : Date.parse(text));
+  return {
+    product: { id: 'p', title: 'P', path: null, tags, categories, dates, variants: [variant] },
+    variant,
+    visitor: {
+      signedIn: !guest,
+      roles: roles.map((role) =>
+        typeof role === 'string'
+          ? { code: role, from: null, until: null }
+          : { code: role[0], from: instant(role[1]), until: instant(role[2]) },
+      ),
+      customerId: null,
+      locale: null,
+    },
+    moment: Date.parse(at),
+    surface: 'product',
+  };
+}
+
+type Row = [fact: string, op: string, value: unknown, facts: Facts, holds: boolean];
+const rows: Row[] = [
+  ['product', 'every', true, {}, true],
+  ['product.id', 'in', ['p', 'q'], {}, true],
+  ['product.id', 'in', ['q'], {}, false],
+  ['product.id', 'notIn', ['q'], {}, true],
+  // Tags: case, spaces and composed accents make no difference; no tags is an empty set.
+  ['product.tags', 'hasAny', ['RARE '], { tags: ['rare'] }, true],
+  ['product.tags', 'hasAny', ['cafe\u0301'], { tags: ['Café'] }, true],
+  ['product.tags', 'hasAny', ['rar'], { tags: ['rare'] }, false],
+  ['product.tags', 'hasAny', ['rare'], {}, false],
+  ['product.tags', 'hasAll', ['a', 'b'], { tags: ['b', 'c', 'a'] }, true],
+  ['product.tags', 'hasAll', ['a', 'b'], { tags: ['a'] }, false],
+  ['product.tags', 'hasNone', ['a', 'b'], { tags: ['b'] }, false],
+  ['product.tags', 'hasNone', ['a'], {}, true],
+  // Categories: five levels down, and never by a name that only begins alike.
+  ['product.categories', 'within', ['plants'], { categories: ['plants/bulbs/tubers/dahlias/dinnerplate'] }, true],
+  ['product.categories', 'within', ['plants/bulb'], { categories: ['plants/bulbs'] }, false],
+  ['product.categories', 'within', ['plants/bulbs'], { categories: ['plants'] }, false],
+  ['product.categories', 'within', ['seeds', 'plants'], { categories: ['plants'] }, true],
+  ['product.categories', 'notWithin', ['plants'], { categories: ['plants/bulbs', 'seeds'] }, false],
+  ['product.categories', 'notWithin', ['plants'], {}, true],
+  ['product.categories', 'exactly', ['plants'], { categories: ['plants/bulbs'] }, false],
+  ['product.categories', 'exactly', ['plants'], { categories: ['seeds', 'plants'] }, true],
+  // Stock: what sells past zero is out of stock and on backorder at once; untracked is neither.
+  ['stock.status', 'in', ['inStock'], { stock: stock(1) }, true],
+  ['stock.status', 'in', ['inStock'], { stock: stock(0) }, false],
+  ['stock.status', 'in', ['outOfStock'], { stock: stock(0) }, true],
+  ['stock.status', 'in', ['outOfStock'], { stock: stock(-3, true) }, true],
+  ['stock.status', 'in', ['backorder'], { stock: stock(0, true) }, true],
+  ['stock.status', 'in', ['backorder'], { stock: stock(1, true) }, false],
+  ['stock.status', 'notIn', ['backorder'], { stock: stock(0) }, true],
+  ['stock.status', 'notIn', ['backorder'], { stock: stock(0, true) }, false],
+  ['stock.status', 'in', ['outOfStock', 'inStock', 'backorder'], { stock: untracked }, false],
+  ['stock.status', 'in', ['untracked'], { stock: untracked }, true],
+  ['stock.quantity', 'lt', 5, { stock: stock(4) }, true],
+  ['stock.quantity', 'lt', 5, { stock: stock(5) }, false],
+  ['stock.quantity', 'lte', 5, { stock: stock(5) }, true],
+  ['stock.quantity', 'gt', 5, { stock: stock(5) }, false],
+  ['stock.quantity', 'gte', 5, { stock: stock(5) }, true],
+  ['stock.quantity', 'eq', 0, { stock: stock(0) }, true],
+  ['stock.quantity', 'eq', -1, { stock: stock(-1) }, true],
+  ['stock.quantity', 'between', [1, 3], { stock: stock(3) }, true],
+  ['stock.quantity', 'between', [1, 3], { stock: stock(4) }, false],
+  ['stock.quantity', 'between', [3, 1], { stock: stock(2) }, false],
+  ...['lt', 'lte', 'gt', 'gte', 'eq'].map((op): Row => ['stock.quantity', op, 9, { stock: untracked }, false]),
+  ['stock.quantity', 'between', [0, 99], { stock: untracked }, false],
+  // People: a guest has no roles; memberships hold from, until just before.
+  ['visitor.signedIn', 'is', true, {}, true],
+  ['visitor.signedIn', 'is', true, { guest: true }, false],
+  ['visitor.signedIn', 'is', false, { guest: true }, true],
+  ['visitor.roles', 'hasAny', ['member', 'trade'], { roles: ['trade'] }, true],
+  ['visitor.roles', 'hasAny', ['member'], { guest: true }, false],
+  ['visitor.roles', 'hasAll', ['member', 'trade'], { roles: ['trade'] }, false],
+  ['visitor.roles', 'hasAll', ['member', 'trade'], { roles: ['trade', 'member'] }, true],
+  ['visitor.roles', 'hasNone', ['staff'], { guest: true }, true],
+  ['visitor.roles', 'hasNone', ['staff'], { roles: ['staff'] }, false],
+  ['visitor.roles', 'hasAny', ['member'], { roles: [['member', '2027-01-15T12:00Z', null]] }, true],
+  ['visitor.roles', 'hasAny', ['member'], { roles: [['member', null, '2027-01-15T12:00Z']] }, false],
+  [
+    'visitor.roles',
+    'hasAny',
+    ['member'],
+    {
+      roles: [
+        ['member', null, '2026-01-01T00:00Z'],
+        ['member', '2027-01-01T00:00Z', null],
+      ],
+    },
+    true,
+  ],
+  // Moments: half open, in the shop's zone.
+  ['moment', 'between', { from: '2027-01-15T12:00' }, {}, true],
+  ['moment', 'between', { until: '2027-01-15T12:00' }, {}, false],
+  ['moment', 'between', { from: '2027-07-15T13:00' }, { at: '2027-07-15T12:00Z' }, true],
+  ['moment', 'between', { from: '2027-02-01', until: '2027-01-01' }, {}, false],
+  // Friday noon; a night that runs into the next day; a whole day.
+  ['moment', 'weekly', { days: [5], from: '12:00', until: '13:00' }, {}, true],
+  ['moment', 'weekly', { days: [5], from: '11:00', until: '12:00' }, {}, false],
+  ['moment', 'weekly', { days: [4], from: '22:00', until: '13:00' }, {}, true],
+  ['moment', 'weekly', { days: [5], from: '22:00', until: '13:00' }, {}, false],
+  ['moment', 'weekly', { days: [4], from: '12:00', until: '12:00' }, { at: '2027-01-15T11:59Z' }, true],
+  // Seasons may wrap the year's end; 29 February is 1 March in a year that lacks it.
+  ['moment', 'yearly', { from: '12-20', until: '01-16' }, {}, true],
+  ['moment', 'yearly', { from: '12-20', until: '01-15' }, {}, false],
+  ['moment', 'yearly', { from: '01-15', until: '12-20' }, {}, true],
+  ['moment', 'yearly', { from: '02-01', until: '02-29' }, { at: '2027-02-28T23:59Z' }, true],
+  ['moment', 'yearly', { from: '02-29', until: '03-02' }, { at: '2027-02-28T23:59Z' }, false],
+  ['moment', 'yearly', { from: '02-29', until: '03-02' }, { at: '2028-02-29T00:00Z' }, true],
+  ['moment', 'yearly', { from: '02-29', until: '03-01' }, { at: '2027-03-01T12:00Z' }, false],
+  // Around a product's own date; none has no window.
+  ['moment', 'around', { date: 'ships', from: '-P14D', until: 'P0D' }, { dates: { ships: '2027-01-20' } }, true],
+  ['moment', 'around', { date: 'ships', from: 'P0D' }, { dates: { ships: '2027-01-16' } }, false],
+  ['moment', 'around', { date: 'ships', until: 'PT12H' }, { dates: { ships: '2027-01-15' } }, false],
+  ['moment', 'around', { date: 'ships', until: 'PT12H1M' }, { dates: { ships: '2027-01-15' } }, true],
+  ['moment', 'around', { date: 'ships', until: 'P0D' }, { dates: { releases: '2028-01-15' } }, false],
+  // Hours are exact across a change of the clocks, days are not.
+  [
+    'moment',
+    'around',
+    { date: 'ships', from: 'P1D' },
+    { dates: { ships: '2027-03-27T12:00' }, at: '2027-03-28T11:00Z' },
+    true,
+  ],
+  [
+    'moment',
+    'around',
+    { date: 'ships', from: 'PT24H' },
+    { dates: { ships: '2027-03-27T12:00' }, at: '2027-03-28T11:00Z' },
+    false,
+  ],
+];
+
+describe('each operator', () => {
+  it.each(rows)('%s %s %j of %j', (fact, op, value, facts, holds) => {
+    expect(testOf({ fact, op, value } as Leaf, LISBON)(subject(facts)).holds).toBe(holds);
+  });
+});

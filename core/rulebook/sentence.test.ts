@@ -1,0 +1,178 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { condition, LISBON, rule, subject } from '#tests/support/arbitraries.ts';
+import { compile } from '../decide/compile.ts';
+import { decide } from '../decide/decide.ts';
+import type { Condition } from './condition.ts';
+import type { Outcome } from './outcome.ts';
+import type { Rule } from './rulebook.ts';
+import { fullSentence, plain, segmentsOf, shortSentence } from './sentence.ts';
+
+const KEEP: Outcome = { control: { kind: 'buy' } };
+const all = (...members: Condition[]): Condition => ({ all: members });
+const EVERY = { fact: 'product', op: 'every', value: true } as const;
+const leaf = (fact: string, op: string, value: unknown) => ({ fact, op, value }) as Condition;
+
+const conditions: [Condition, string][] = [
+  [EVERY, 'everything'],
+  [leaf('product.id', 'in', ['paper-lantern', 'hosta']), 'products that are paper-lantern or hosta'],
+  [leaf('product.id', 'notIn', ['hosta']), 'products other than hosta'],
+  [leaf('product.tags', 'hasAny', ['rare']), 'products tagged rare'],
+  [leaf('product.tags', 'hasAny', ['rare', 'in the green', 'gift']), 'products tagged rare, “in the green” or gift'],
+  [leaf('product.tags', 'hasAll', ['rare', 'gift']), 'products tagged rare and gift'],
+  [leaf('product.tags', 'hasNone', ['rare', 'or']), 'products not tagged rare or “or”'],
+  [leaf('product.categories', 'within', ['plants/bulbs']), 'products in plants/bulbs and all below'],
+  [leaf('product.categories', 'notWithin', ['seeds']), 'products not in seeds or below'],
+  [leaf('product.categories', 'exactly', ['seeds', 'tools']), 'products directly in seeds or tools'],
+  [
+    leaf('stock.status', 'in', ['outOfStock', 'backorder']),
+    'products in variants that are out of stock or out of stock but sold past zero',
+  ],
+  [leaf('stock.status', 'notIn', ['untracked']), 'products in variants that are not untracked'],
+  [leaf('stock.quantity', 'lt', 5), 'products in variants with fewer than 5 left'],
+  [leaf('stock.quantity', 'between', [1, 3]), 'products in variants with 1 to 3 left'],
+  [all(EVERY, leaf('visitor.signedIn', 'is', false)), 'everything, for guests'],
+  [all(EVERY, leaf('visitor.signedIn', 'is', true)), 'everything, for signed-in customers'],
+  [all(EVERY, leaf('visitor.roles', 'hasAny', ['member', 'trade'])), 'everything, for those who are member or trade'],
+  [
+    all(EVERY, leaf('visitor.roles', 'hasAll', ['member', 'trade'])),
+    'everything, for those who are member and trade at once',
+  ],
+  [all(leaf('visitor.roles', 'hasNone', ['staff']), EVERY), 'everything, for everyone but staff'],
+  [all(EVERY, leaf('moment', 'between', { from: '2027-01-12T09:00' })), 'everything, from 12 January 2027, 09:00'],
+  [
+    all(EVERY, leaf('moment', 'between', { from: '2027-01-12', until: '2027-02-02T00:00' })),
+    'everything, from 12 January 2027 until 2 February 2027',
+  ],
+  [
+    all(EVERY, leaf('moment', 'weekly', { days: [6, 1, 1], from: '18:00', until: '08:00' })),
+    'everything, on Mondays and Saturdays from 18:00 until 08:00',
+  ],
+  [
+    all(EVERY, leaf('moment', 'yearly', { from: '12-20', until: '01-07' })),
+    'everything, every year from 20 December until 7 January',
+  ],
+  [
+    all(EVERY, leaf('moment', 'around', { date: 'ships', from: '-P120D', until: 'P0D' })),
+    'everything, from 120 days before its ships date until that date',
+  ],
+  [
+    all(EVERY, leaf('moment', 'around', { date: 'last order', until: 'P1M2DT3H' })),
+    'everything, until 1 month, 2 days and 3 hours after its “last order” date',
+  ],
+  [
+    all(leaf('product.tags', 'hasAny', ['rare']), {
+      any: [leaf('visitor.signedIn', 'is', true), { none: [leaf('stock.quantity', 'gte', 9)] }],
+    }),
+    'products tagged rare, where any of these holds (for signed-in customers; where none of these holds (in variants with at least 9 left))',
+  ],
+  [leaf('visitor.signedIn', 'is', false), 'goods not chosen yet, for guests'],
+  [{ all: [] }, 'goods not chosen yet'],
+];
+
+const outcomes: [Outcome, string][] = [
+  [KEEP, 'keep the button'],
+  [{ control: { kind: 'buy', label: 'Reserve' } }, 'keep the button, labelled “Reserve”'],
+  [
+    { control: { kind: 'buy', label: { en: 'Reserve', fr: 'Réserver' }, onListing: { label: 'Soon' } } },
+    'keep the button, labelled en “Reserve” (fr “Réserver”) (“Soon” on listings)',
+  ],
+  [
+    { control: { kind: 'link', href: 'tel:+351', label: 'Ring us', newTab: true } },
+    'show a link with “Ring us”, leading to “tel:+351” in a new tab',
+  ],
+  [
+    { control: { kind: 'link', href: '/c' } },
+    'show a link with en “Find out more” (fr “En savoir plus”), leading to “/c”',
+  ],
+  [
+    { control: { kind: 'signIn', href: '/in', label: 'Join', onListing: { kind: 'nothing' } } },
+    'ask to sign in with “Join”, leading to “/in”, and on listings show nothing in the button’s place',
+  ],
+  [{ control: { kind: 'notice', text: 'Say ”no“' } }, 'say “Say \\”no“” in the button’s place'],
+  [
+    { control: { kind: 'nothing' }, price: { show: false }, express: 'show' },
+    'show nothing in the button’s place; hide the price; show express pay',
+  ],
+  [{ price: { show: false, text: 'On request' } }, 'in the price’s place say “On request”'],
+  [{ price: { show: true } }, 'show the price'],
+  [{}, 'nothing is said yet'],
+];
+
+describe('the full sentence', () => {
+  it.each(conditions)('of %j', (when, expected) => {
+    expect(fullSentence({ when, then: KEEP })).toBe(`For ${expected}: keep the button.`);
+  });
+  it.each(outcomes)('of %j', (then, expected) => {
+    expect(fullSentence({ when: EVERY, then })).toBe(`For everything: ${expected}.`);
+  });
+  it('says when a rule is off', () => {
+    expect(fullSentence({ on: false, when: EVERY, then: KEEP })).toBe('Switched off. For everything: keep the button.');
+  });
+  it('can call goods by their names, and leave out the name of the main language', () => {
+    const names = { category: () => 'Plants › Bulbs', product: () => 'Dahlia', mainLocale: 'en' };
+    const said = fullSentence(
+      {
+        when: leaf('product.categories', 'within', ['plants/bulbs']),
+        then: { control: { kind: 'buy', label: { en: 'A', fr: 'B' } } },
+      },
+      names,
+    );
+    expect(said).toBe('For products in Plants › Bulbs and all below: keep the button, labelled “A” (fr “B”).');
+  });
+});
+
+describe('the short sentence', () => {
+  it('says which goods, when and for whom', () => {
+    const when = all(leaf('visitor.roles', 'hasNone', ['staff']), leaf('product.tags', 'hasAny', ['rare']));
+    expect(shortSentence({ when, then: KEEP })).toBe('Tagged rare, for everyone but staff');
+  });
+});
+
+describe('properties', () => {
+  /** Small changes of a rule, such as an owner makes. */
+  const pair = fc.oneof(
+    fc.tuple(rule, rule),
+    fc.tuple(rule, condition).map(([one, when]): [Rule, Rule] => [one, { ...one, when }]),
+    fc.tuple(rule, rule).map(([one, { then }]): [Rule, Rule] => [one, { ...one, then }]),
+  );
+
+  it('rules with one full sentence decide alike', () => {
+    fc.assert(
+      fc.property(pair, fc.array(subject, { minLength: 8, maxLength: 8 }), ([one, other], subjects) => {
+        fc.pre(fullSentence(one) === fullSentence(other));
+        const decisionsOf = ({ when, then, on }: Rule) => {
+          const compiled = compile(
+            { format: 'understudy-rulebook', version: 1, rules: [{ id: 'r', when, then, on }] },
+            LISBON,
+          );
+          return subjects.map((seen) => decide(compiled, seen));
+        };
+        expect(decisionsOf(one)).toEqual(decisionsOf(other));
+      }),
+      // Most pairs differ in their sentences, as they should; those that do not are what is looked at.
+      { numRuns: 25, maxSkipsPerRun: 5000 },
+    );
+  });
+
+  it('every condition and every group is a piece of the sentence, under its own place', () => {
+    fc.assert(
+      fc.property(rule, (one) => {
+        const pointers: string[] = [];
+        const walk = (segments: ReturnType<typeof segmentsOf>) => {
+          for (const segment of segments) {
+            if (segment.kind === 'words' || (segment.kind === 'phrase' && segment.lacking)) continue;
+            pointers.push(segment.pointer);
+            if (segment.kind === 'group') segment.members.forEach(walk);
+          }
+        };
+        walk(segmentsOf(one));
+        const leaves =
+          compile({ format: 'understudy-rulebook', version: 1, rules: [one] }, LISBON).rules[0]?.leaves ?? [];
+        expect(pointers).toEqual(expect.arrayContaining(leaves.map(({ pointer }) => pointer)));
+        expect(new Set(pointers).size).toBe(pointers.length);
+        expect(plain(segmentsOf(one))).toBe(fullSentence({ ...one, on: true }));
+      }),
+    );
+  });
+});

@@ -1,0 +1,202 @@
+import fc from 'fast-check';
+import type { Condition } from '#core/rulebook/condition.ts';
+import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Control, Outcome } from '#core/rulebook/outcome.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { STOCK_STATUSES, type ShopFacts, type Subject } from '#core/decide/subject.ts';
+import { zoneData } from '../../server/shop/zoneData.ts';
+
+/** Small worlds, in which rules meet often. */
+const TAGS = ['rare', 'Rare ', 'ships-spring', 'café', 'cafe\u0301'];
+const CATEGORIES = ['plants', 'plants/bulbs', 'plants/bulbs/tulips', 'plants/bulbous', 'seeds'];
+const ROLES = ['member', 'trade', 'staff'];
+const PRODUCTS = ['a', 'b'];
+
+export const LISBON: ShopFacts = {
+  name: 'Quillfern Nursery',
+  zone: zoneData('Europe/Lisbon'),
+  locales: ['en', 'fr'],
+  currency: 'EUR',
+  exponent: 2,
+  chooseLabel: 'See sizes and prices',
+};
+
+const some = (values: readonly string[]) => fc.uniqueArray(fc.constantFrom(...values), { minLength: 1, maxLength: 3 });
+const pad = (value: number, length = 2) => String(value).padStart(length, '0');
+
+/** Around the days on which Lisbon's clocks change. */
+export const instant = fc.oneof(
+  fc.integer({ min: Date.UTC(2026, 0, 1), max: Date.UTC(2028, 11, 31) }),
+  fc.integer({ min: -4, max: 4 }).map((half) => Date.UTC(2027, 2, 28, 1) + half * 1_800_000),
+  fc.integer({ min: -4, max: 4 }).map((half) => Date.UTC(2027, 9, 31, 1) + half * 1_800_000),
+);
+const localTime = instant.map((at) => new Date(at).toISOString().slice(0, 16));
+const localDate = localTime.map((text) => text.slice(0, 10));
+const timeOfDay = fc
+  .tuple(fc.integer({ min: 0, max: 23 }), fc.constantFrom(0, 15, 30, 45))
+  .map(([hour, minute]) => `${pad(hour)}:${pad(minute)}`);
+const yearDay = fc.constantFrom('01-01', '02-28', '02-29', '03-01', '03-28', '10-31', '12-31');
+const duration = fc
+  .record({
+    sign: fc.constantFrom('', '-'),
+    months: fc.integer({ min: 0, max: 3 }),
+    days: fc.integer({ min: 0, max: 40 }),
+    hours: fc.integer({ min: 0, max: 30 }),
+  })
+  .map(({ sign, months, days, hours }) => `${sign}P${months}M${days}DT${hours}H`);
+
+const bounded = (bound: fc.Arbitrary<string>) =>
+  fc.oneof(fc.record({ from: bound }), fc.record({ until: bound }), fc.record({ from: bound, until: bound }));
+
+const names = (fact: string, ops: readonly string[], values: readonly string[]) =>
+  fc.record({ fact: fc.constant(fact), op: fc.constantFrom(...ops), value: some(values) });
+
+export const leaf = fc.oneof(
+  fc.constant({ fact: 'product', op: 'every', value: true }),
+  names('product.id', ['in', 'notIn'], PRODUCTS),
+  names('product.tags', ['hasAny', 'hasAll', 'hasNone'], TAGS),
+  names('product.categories', ['within', 'notWithin', 'exactly'], CATEGORIES),
+  names('stock.status', ['in', 'notIn'], STOCK_STATUSES),
+  fc.record({
+    fact: fc.constant('stock.quantity'),
+    op: fc.constantFrom('lt', 'lte', 'gt', 'gte', 'eq'),
+    value: fc.integer({ min: -2, max: 6 }),
+  }),
+  fc.record({
+    fact: fc.constant('stock.quantity'),
+    op: fc.constant('between'),
+    value: fc.tuple(fc.integer({ min: -2, max: 3 }), fc.integer({ min: 0, max: 6 })),
+  }),
+  fc.record({ fact: fc.constant('visitor.signedIn'), op: fc.constant('is'), value: fc.boolean() }),
+  names('visitor.roles', ['hasAny', 'hasAll', 'hasNone'], ROLES),
+  fc.record({ fact: fc.constant('moment'), op: fc.constant('between'), value: bounded(localTime) }),
+  fc.record({
+    fact: fc.constant('moment'),
+    op: fc.constant('weekly'),
+    value: fc.record({
+      days: fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1 }),
+      from: timeOfDay,
+      until: timeOfDay,
+    }),
+  }),
+  fc.record({
+    fact: fc.constant('moment'),
+    op: fc.constant('yearly'),
+    value: fc.record({ from: yearDay, until: yearDay }).filter(({ from, until }) => from !== until),
+  }),
+  fc.record({
+    fact: fc.constant('moment'),
+    op: fc.constant('around'),
+    value: fc.tuple(fc.constantFrom('ships', 'releases'), bounded(duration)).map(([date, ends]) => ({ date, ...ends })),
+  }),
+) as fc.Arbitrary<Leaf>;
+
+export const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) => ({
+  node: fc.oneof(
+    { maxDepth: 3, withCrossShrink: true },
+    leaf,
+    fc
+      .tuple(fc.constantFrom('all', 'any', 'none'), fc.array(tie('node'), { minLength: 1, maxLength: 3 }))
+      .map(([join, members]) => ({ [join]: members }) as Condition),
+  ),
+})).node;
+
+const words = fc.constantFrom<string | Record<string, string>>(
+  'Reserve',
+  'Reserve ”now“ \\',
+  { en: 'Reserve', fr: 'Réserver' },
+  { fr: 'Réserver', en: 'Reserve' },
+  { en: 'Only {stock.quantity} left' },
+);
+const listing = fc.oneof(
+  fc.constant({ kind: 'nothing' }),
+  fc.record({ kind: fc.constant('notice'), text: words }),
+  fc.record({ kind: fc.constant('buy'), label: words }),
+);
+const maybe = <T>(name: string, value: fc.Arbitrary<T>) =>
+  fc.option(value, { nil: undefined }).map((own) => (own === undefined ? {} : { [name]: own }));
+const merged = (...parts: fc.Arbitrary<object>[]) =>
+  fc.tuple(...parts).map((all) => Object.assign({}, ...all) as object);
+
+export const control = fc.oneof(
+  merged(
+    fc.constant({ kind: 'buy' }),
+    maybe('label', words),
+    maybe('onListing', fc.oneof(listing, fc.record({ label: words }))),
+  ),
+  merged(
+    fc.constantFrom(
+      { kind: 'link', href: '/contact' },
+      { kind: 'link', href: '/contact', newTab: true },
+      { kind: 'signIn', href: '/in' },
+    ),
+    maybe('label', words),
+    maybe('onListing', fc.oneof(listing, fc.record({ label: words }))),
+  ),
+  merged(
+    fc.record({ kind: fc.constant('notice'), text: words }),
+    maybe('onListing', fc.oneof(listing, fc.record({ text: words }))),
+  ),
+  merged(fc.constant({ kind: 'nothing' }), maybe('onListing', listing)),
+) as fc.Arbitrary<Control>;
+
+const outcome = merged(
+  maybe('control', control),
+  maybe('express', fc.constantFrom('show', 'hide')),
+  maybe('price', fc.oneof(fc.constant({ show: true }), merged(fc.constant({ show: false }), maybe('text', words)))),
+) as fc.Arbitrary<Outcome>;
+
+export const rule: fc.Arbitrary<Rule> = fc.record({
+  id: fc.uuid(),
+  name: fc.constant('A rule'),
+  on: fc.boolean(),
+  when: condition,
+  then: outcome,
+});
+
+export const rulebook: fc.Arbitrary<Rulebook> = fc
+  .uniqueArray(rule, { maxLength: 6, selector: ({ id }) => id })
+  .map((rules) => ({ format: 'understudy-rulebook' as const, version: 1 as const, rules }));
+
+const stock = fc.record({
+  tracked: fc.boolean(),
+  quantity: fc.integer({ min: -2, max: 6 }),
+  sellPastZero: fc.boolean(),
+});
+const bound = fc.option(instant, { nil: null });
+
+export const subject: fc.Arbitrary<Subject> = fc
+  .record({
+    id: fc.constantFrom(...PRODUCTS),
+    tags: fc.array(fc.constantFrom(...TAGS), { maxLength: 2 }),
+    categories: fc.array(fc.constantFrom(...CATEGORIES), { maxLength: 2 }),
+    dates: fc.oneof(
+      fc.constant({}),
+      fc.record({ ships: localDate }),
+      fc.record({ ships: localTime, releases: localDate }),
+    ),
+    stock,
+    signedIn: fc.boolean(),
+    roles: fc.array(fc.record({ code: fc.constantFrom(...ROLES), from: bound, until: bound }), { maxLength: 3 }),
+    moment: instant,
+    surface: fc.constantFrom('product' as const, 'listing' as const),
+    locale: fc.constantFrom(null, 'en', 'fr-CA', 'de'),
+  })
+  .map(({ id, tags, categories, dates, stock: own, signedIn, roles, moment, surface, locale }) => {
+    const variant = { id: `${id}-1`, title: '1 tuber', price: 550, priceBefore: 600, stock: own };
+    return {
+      product: {
+        id,
+        title: { en: 'Dahlia' },
+        path: `/plants/${id}`,
+        tags,
+        categories,
+        dates: dates as Record<string, string>,
+        variants: [variant],
+      },
+      variant,
+      visitor: { signedIn, roles: signedIn ? roles : [], customerId: null, locale },
+      moment,
+      surface,
+    };
+  });

@@ -1,0 +1,148 @@
+import { DateTime } from 'luxon';
+import type { Condition } from '#core/rulebook/condition.ts';
+import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { ShopFacts, Subject } from '#core/decide/subject.ts';
+
+/**
+ * The rulebook read as naively as it is written down, with a library's dates: what the compiled one is tested against.
+ * @returns the id of the rule that decides each aspect
+ */
+export function plainWinners({ rules }: Rulebook, subject: Subject, shop: ShopFacts): Record<string, string> {
+  const won: Record<string, string> = {};
+  for (const { id, on, when, then } of rules) {
+    const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
+    if (!on || !isFinished || !holds(when, subject, shop)) continue;
+    for (const aspect of Object.keys(then)) won[aspect] ??= id;
+  }
+  return won;
+}
+
+const inner = (condition: Condition) => Object.values(condition).find(Array.isArray) as Condition[];
+const isLeaf = (condition: Condition): condition is Leaf => 'fact' in condition;
+const namesGoods = (condition: Condition): boolean =>
+  isLeaf(condition) ? /^(product|variant|stock)/.test(condition.fact) : inner(condition).some(namesGoods);
+const hasEmpty = (condition: Condition): boolean =>
+  !isLeaf(condition) && (inner(condition).length === 0 || inner(condition).some(hasEmpty));
+
+function holds(condition: Condition, subject: Subject, shop: ShopFacts): boolean {
+  const ask = (member: Condition) => holds(member, subject, shop);
+  if ('all' in condition) return condition.all.every(ask);
+  if ('any' in condition) return condition.any.some(ask);
+  if ('none' in condition) return !condition.none.some(ask);
+  return leafHolds(condition, subject, shop);
+}
+
+function leafHolds(leaf: Leaf, { product, variant, visitor, moment }: Subject, shop: ShopFacts): boolean {
+  const { tracked, quantity, sellPastZero } = variant.stock;
+  switch (leaf.fact) {
+    case 'product':
+      return true;
+    case 'product.id':
+      return leaf.value.includes(product.id) === (leaf.op === 'in');
+    case 'product.tags': {
+      const key = (tag: string) => tag.trim().normalize('NFC').toLowerCase();
+      const own = product.tags.map(key);
+      const has = (tag: string) => own.includes(key(tag));
+      if (leaf.op === 'hasAll') return leaf.value.every(has);
+      return leaf.value.some(has) === (leaf.op === 'hasAny');
+    }
+    case 'product.categories': {
+      if (leaf.op === 'exactly') return leaf.value.some((id) => product.categories.includes(id));
+      const below = leaf.value.some((id) => product.categories.some((own) => own === id || own.startsWith(`${id}/`)));
+      return below === (leaf.op === 'within');
+    }
+    case 'stock.status': {
+      const is = {
+        inStock: tracked && quantity > 0,
+        outOfStock: tracked && quantity <= 0,
+        backorder: tracked && quantity <= 0 && sellPastZero,
+        untracked: !tracked,
+      };
+      return leaf.value.some((status) => is[status]) === (leaf.op === 'in');
+    }
+    case 'stock.quantity':
+      if (!tracked) return false;
+      if (leaf.op === 'between') return leaf.value[0] <= quantity && quantity <= leaf.value[1];
+      return {
+        lt: quantity < leaf.value,
+        lte: quantity <= leaf.value,
+        gt: quantity > leaf.value,
+        gte: quantity >= leaf.value,
+        eq: quantity === leaf.value,
+      }[leaf.op];
+    case 'visitor.signedIn':
+      return visitor.signedIn === leaf.value;
+    case 'visitor.roles': {
+      const held = (code: string) =>
+        visitor.roles.some(
+          (role) => role.code === code && (role.from ?? -Infinity) <= moment && moment < (role.until ?? Infinity),
+        );
+      if (leaf.op === 'hasAll') return leaf.value.every(held);
+      return leaf.value.some(held) === (leaf.op === 'hasAny');
+    }
+    case 'moment':
+      return momentHolds(leaf, product.dates, moment, shop.zone.name);
+  }
+}
+
+function momentHolds(
+  leaf: Extract<Leaf, { fact: 'moment' }>,
+  dates: Readonly<Record<string, string>>,
+  moment: number,
+  zone: string,
+): boolean {
+  /** The first instant whose wall clock shows the time, or the first after a gap. */
+  const first = (local: DateTime): number => {
+    const asked = DateTime.fromObject(local.toObject(), { zone });
+    const early = asked.getPossibleOffsets().map((one) => one.toMillis());
+    // Luxon pushes a skipped time forward by the length of the gap; ours is the end of the gap itself.
+    const isSkipped = asked.toFormat('HH:mm:ss') !== local.toFormat('HH:mm:ss');
+    if (!isSkipped) return Math.min(...early);
+    let at = asked.minus({ hours: 3 });
+    while (at.toFormat("yyyy-MM-dd'T'HH:mm") < local.toFormat("yyyy-MM-dd'T'HH:mm")) at = at.plus({ minutes: 15 });
+    return at.toMillis();
+  };
+  const local = (text: string) => DateTime.fromISO(text, { zone: 'utc' });
+  const wall = DateTime.fromMillis(moment, { zone });
+  const today = local(wall.toISODate() ?? '');
+  const inside = (from: number, until: number) => from <= moment && moment < until;
+  switch (leaf.op) {
+    case 'between': {
+      const { from, until } = leaf.value;
+      return inside(from ? first(local(from)) : -Infinity, until ? first(local(until)) : Infinity);
+    }
+    case 'weekly': {
+      const { days, from, until } = leaf.value;
+      return [-2, -1, 0, 1].some((shift) => {
+        const day = today.plus({ days: shift });
+        if (!days.includes(day.weekday)) return false;
+        const end = until <= from ? day.plus({ days: 1 }) : day;
+        return inside(first(local(`${day.toISODate()}T${from}`)), first(local(`${end.toISODate()}T${until}`)));
+      });
+    }
+    case 'yearly': {
+      const { from, until } = leaf.value;
+      const on = (year: number, day: string) =>
+        first(local(day === '02-29' && !DateTime.utc(year).isInLeapYear ? `${year}-03-01` : `${year}-${day}`));
+      return [-1, 0].some((shift) => {
+        const year = wall.year + shift;
+        return inside(on(year, from), on(from > until ? year + 1 : year, until));
+      });
+    }
+    case 'around': {
+      const written = dates[leaf.value.date];
+      if (written === undefined) return false;
+      const shifted = (text: string) => {
+        const sign = text.startsWith('-') ? -1 : 1;
+        const [, months, days, hours] = /P(\d+)M(\d+)DT(\d+)H/.exec(text)?.map(Number) ?? [];
+        const calendar = local(written)
+          .plus({ months: sign * (months ?? 0) })
+          .plus({ days: sign * (days ?? 0) });
+        return first(calendar) + sign * (hours ?? 0) * 3_600_000;
+      };
+      const { from, until } = leaf.value;
+      return inside(from ? shifted(from) : -Infinity, until ? shifted(until) : Infinity);
+    }
+  }
+}

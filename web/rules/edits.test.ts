@@ -1,0 +1,60 @@
+import { describe, expect, it } from 'vitest';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { at, freeId, moveRule, put, withCondition, withoutCondition } from './edits.ts';
+import { changed, redone, startHistory, undone } from './history.ts';
+
+const EVERY = { fact: 'product', op: 'every', value: true } as const;
+const GUESTS = { fact: 'visitor.signedIn', op: 'is', value: false } as const;
+const rule: Rule = { id: 'a', on: true, when: { all: [EVERY, { any: [GUESTS] }] }, then: { express: 'hide' } };
+const book = (...ids: string[]): Rulebook => ({
+  format: 'understudy-rulebook',
+  version: 1,
+  rules: ids.map((id) => ({ ...rule, id })),
+});
+const order = ({ rules }: Rulebook) => rules.map(({ id }) => id).join('');
+
+describe('edits', () => {
+  it('find, put and take away by a place in the rule', () => {
+    expect(at(rule, '/when/all/1/any/0')).toEqual(GUESTS);
+    expect(at(rule, '/when/any/3/x')).toBeUndefined();
+    const changedRule = put(rule, '/when/all/1/any/0', EVERY);
+    expect(at(changedRule, '/when/all/1/any/0')).toEqual(EVERY);
+    expect(at(rule, '/when/all/1/any/0')).toEqual(GUESTS);
+    expect(withoutCondition(rule, '/when/all/0').when).toEqual({ all: [{ any: [GUESTS] }] });
+    expect(withoutCondition({ ...rule, when: EVERY }, '/when').when).toEqual({ all: [] });
+    expect(Object.keys(put({ a: 1, b: 2 }, '/a', 3))).toEqual(['a', 'b']);
+  });
+  it('ask one thing more', () => {
+    expect(withCondition({ ...rule, when: EVERY }, GUESTS).when).toEqual({ all: [EVERY, GUESTS] });
+    expect(withCondition({ ...rule, when: { any: [EVERY] } }, GUESTS).when).toEqual({
+      all: [{ any: [EVERY] }, GUESTS],
+    });
+  });
+  it('move a rule to a place in the order', () => {
+    expect(order(moveRule(book('a', 'b', 'c'), 'a', 2))).toBe('bca');
+    expect(order(moveRule(book('a', 'b', 'c'), 'c', 0))).toBe('cab');
+    expect(order(moveRule(book('a', 'b'), 'z', 0))).toBe('ab');
+  });
+  it('give ids that are free', () => {
+    expect(freeId(book('frost-closure'), 'Frost closure!')).toBe('frost-closure-2');
+    expect(freeId(book(), '霜')).toBe('rule');
+  });
+});
+
+describe('history', () => {
+  it('goes back and forth, and takes keystrokes in one field for one step', () => {
+    const [one, two, three, four] = [book('a'), book('b'), book('c'), book('d')];
+    let history = startHistory(one);
+    history = changed(history, two, undefined);
+    history = changed(history, three, 'name');
+    history = changed(history, four, 'name');
+    history = undone(history) ?? history;
+    expect(history.now).toBe(two);
+    history = redone(history) ?? history;
+    expect(history.now).toBe(four);
+    history = undone(undone(history) ?? history) ?? history;
+    expect(history.now).toBe(one);
+    expect(undone(history)).toBeNull();
+    expect(redone(changed(history, three, undefined))).toBeNull();
+  });
+});
