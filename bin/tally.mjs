@@ -23,13 +23,19 @@ add(checks.filter((line) => line === 'passed').length, checks.filter((line) => l
 // A runner that left no report did not run: that is a failure, not nothing.
 const unit = JSON.parse(read('vitest.json') ?? 'null');
 if (unit) {
-  const broken = unit.testResults.filter(({ status, assertionResults }) => status === 'failed' && assertionResults.length === 0);
+  const broken = unit.testResults.filter(
+    ({ status, assertionResults }) => status === 'failed' && assertionResults.length === 0,
+  );
   add(unit.numPassedTests, unit.numFailedTests + broken.length, unit.numPendingTests + unit.numTodoTests);
   if (unit.numTotalTests === 0) add(0, 1, 0);
 } else add(0, 1, 0);
 const browser = JSON.parse(read('playwright.json') ?? 'null');
 if (browser) {
-  add(browser.stats.expected, browser.stats.unexpected + browser.stats.flaky + browser.errors.length, browser.stats.skipped);
+  add(
+    browser.stats.expected,
+    browser.stats.unexpected + browser.stats.flaky + browser.errors.length,
+    browser.stats.skipped,
+  );
   if (browser.stats.expected === 0) add(0, 1, 0);
 } else add(0, 1, 0);
 

@@ -5,7 +5,7 @@ import { restoreWords, setWords } from './words.ts';
 
 /** Makes a part of the page say what was decided. Doing it again changes nothing, so it may be done at any time. */
 export function apply(area: Element, pageMap: PageMap, { control, express, price }: SharedDecision): void {
-  for (const own of partsOf(area, pageMap.control)) {
+  for (const own of partsOf(area, pageMap, pageMap.control)) {
     if (control.kind === 'buy') {
       show(own);
       if (control.label === null) restoreWords(own);
@@ -14,11 +14,11 @@ export function apply(area: Element, pageMap: PageMap, { control, express, price
       putInPlace(own, 'control', control.kind === 'nothing' ? null : standInFor(control, own));
     }
   }
-  for (const own of partsOf(area, pageMap.express)) {
+  for (const own of partsOf(area, pageMap, pageMap.express)) {
     if (express === 'show') show(own);
     else putInPlace(own, 'express', null);
   }
-  for (const own of partsOf(area, pageMap.price)) {
+  for (const own of partsOf(area, pageMap, pageMap.price)) {
     if (price.show) show(own);
     else putInPlace(own, 'price', price.text === null ? null : { tag: 'span', html: price.text });
   }
@@ -27,17 +27,20 @@ export function apply(area: Element, pageMap: PageMap, { control, express, price
 /** Leaves a part of the page as the shop made it. */
 export function leave(area: Element, pageMap: PageMap): void {
   for (const selector of [pageMap.control, pageMap.express, pageMap.price]) {
-    for (const own of partsOf(area, selector)) {
+    for (const own of partsOf(area, pageMap, selector)) {
       restoreWords(own);
       show(own);
     }
   }
 }
 
-function partsOf(area: Element, selector: string | undefined): Element[] {
-  return selector === undefined
-    ? []
-    : [...area.querySelectorAll(selector)].filter((part) => !part.hasAttribute(STAND_IN));
+/** The parts of an area that are its own: those of a card inside a product's page are the card's. */
+function partsOf(area: Element, { productPage, card }: PageMap, selector: string | undefined): Element[] {
+  if (selector === undefined) return [];
+  const areas = `:is(${productPage.area}, ${card.area})`;
+  return [...area.querySelectorAll(selector)].filter(
+    (part) => !part.hasAttribute(STAND_IN) && part.closest(areas) === area,
+  );
 }
 
 interface StandIn {

@@ -21,7 +21,10 @@ export const key = ({ path, surface }: Pick<Area, 'path' | 'surface'>) => `${sur
 
 const LONGEST_ADDRESS = 1800;
 
-/** Asks for all products at once: by an address that caches share, for a guest who sees one surface. */
+/**
+ * Asks for all products at once: by an address that caches share, for a guest who sees one surface. The browser's own
+ * cache asks whether its answer still stands, so that what was just published is seen.
+ */
 export async function ask(
   { origin }: Settings,
   { visitor, locale }: PageSays,
@@ -38,7 +41,7 @@ export async function ask(
   const address = `${origin}/v1/decisions`;
   const shared = visitor === undefined && surfaces.size === 1 && query.toString().length < LONGEST_ADDRESS;
   const response = shared
-    ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit' })
+    ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit', cache: 'no-cache' })
     : await fetch(address, {
         method: 'POST',
         credentials: 'omit',

@@ -18,7 +18,9 @@ const shop = createShop({
   understudy: { url: UNDERSTUDY_URL, visitorSecret },
 });
 
-const server = createServer(shop).listen(Number(SHOP_PORT), '127.0.0.1');
+const server = createServer(shop).listen(Number(SHOP_PORT), '127.0.0.1', () => {
+  process.stdout.write(`The sample shop is serving on port ${SHOP_PORT}.\n`);
+});
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     server.close(() => process.exit(0));

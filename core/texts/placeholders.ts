@@ -37,14 +37,14 @@ type Node = ReturnType<IntlMessageFormat['getAst']>[number];
 /** The names that a text asks for, plurals and choices looked into. */
 function namesIn(nodes: readonly Node[]): string[] {
   return nodes.flatMap((node) => {
-    const own = 'value' in node && node.type !== LITERAL ? [fromIcu(String(node.value))] : [];
+    const own = 'value' in node && !isWords(node) ? [fromIcu(node.value)] : [];
     const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
     return [...own, ...inner];
   });
 }
 
-/** The type of words, among the nodes of a message. */
-const LITERAL = 0;
+/** Nodes of type 0 are words as written; all others ask for a name. */
+const isWords = ({ type }: Node) => Number(type) === 0;
 
 /** What is wrong with a text's placeholders or plurals; null when nothing is. */
 export function textFault(text: string): string | null {

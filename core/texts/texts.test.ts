@@ -23,13 +23,16 @@ describe('texts become safe HTML', () => {
 
   it('whatever is written, no other tag and no attribute but href comes out', () => {
     fc.assert(
-      fc.property(fc.string({ unit: fc.constantFrom(...'<>"\'=/[]()*_`&!\\ \nabjavscriptonx:') }), (text) => {
-        const bare = toHtml(text).replace(
-          /<\/?(p|strong|em|code|ul|ol|li)>|<br>|<a href="[^"<>]*">|<\/a>|<ol start="\d+">/g,
-          '',
-        );
-        expect(bare).not.toMatch(/[<>]/);
-      }),
+      fc.property(
+        fc.string({ unit: fc.constantFrom(...'<>"\'=/[]()*_`&!\\ \nabjavscriptonx:'.match(/./gs)!) }),
+        (text) => {
+          const bare = toHtml(text).replace(
+            /<\/?(p|strong|em|code|ul|ol|li)>|<br>|<a href="[^"<>]*">|<\/a>|<ol start="\d+">/g,
+            '',
+          );
+          expect(bare).not.toMatch(/[<>]/);
+        },
+      ),
       { numRuns: 1000 },
     );
   });

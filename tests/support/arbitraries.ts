@@ -191,7 +191,7 @@ export const subject: fc.Arbitrary<Subject> = fc
         path: `/plants/${id}`,
         tags,
         categories,
-        dates: dates as Record<string, string>,
+        dates: dates,
         variants: [variant],
       },
       variant,

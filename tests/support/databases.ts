@@ -12,14 +12,14 @@ export function databaseUrl(name: string): string {
   return url.href;
 }
 
-/** A database of one's own, cloned from the migrated template. */
-export async function cloneDatabase(): Promise<string> {
+/** A database of one's own, cloned from the migrated template or another. */
+export async function cloneDatabase(template = TEMPLATE): Promise<string> {
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   const client = new pg.Client({ connectionString: databaseUrl('postgres') });
   await client.connect();
   // One clone at a time: PostgreSQL refuses while another session reads the template.
   await client.query("SELECT pg_advisory_lock(hashtext('clone'))");
-  await client.query(`CREATE DATABASE ${name} TEMPLATE ${TEMPLATE}`);
+  await client.query(`CREATE DATABASE ${name} TEMPLATE ${template}`);
   await client.end();
   return databaseUrl(name);
 }

@@ -96,7 +96,7 @@ export async function startServer(onDatabase?: string): Promise<TestServer> {
       ...(content === undefined ? {} : { body: content }),
     });
     const text = await response.text();
-    const isJson = /json/.test(response.headers.get('Content-Type') ?? '');
+    const isJson = (response.headers.get('Content-Type') ?? '').includes('json');
     return { status: response.status, headers: response.headers, body: isJson ? JSON.parse(text) : text };
   };
   return {

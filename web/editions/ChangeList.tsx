@@ -23,14 +23,14 @@ export function ChangeList({ changes, names, linked }: ChangeListProps) {
         const name = rule.name ?? rule.id;
         return (
           <li key={`${rule.id} ${change.kind}`}>
-            <h3>
+            <h2>
               {linked && 'now' in change ? (
                 <Link to={withMoment(`/rules/${encodeURIComponent(rule.id)}`, search)}>{name}</Link>
               ) : (
                 name
               )}
               <span>{KIND[change.kind]}</span>
-            </h3>
+            </h2>
             <Was change={change} names={names} />
           </li>
         );

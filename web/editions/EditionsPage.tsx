@@ -144,9 +144,9 @@ function EditionSheet({ edition, goods }: { readonly edition: Edition; readonly 
       {restore.error && <ErrorNote error={restore.error} />}
       {rules.error && <ErrorNote error={rules.error} />}
       {edition.note && <blockquote>{edition.note}</blockquote>}
-      <h3 className={styles.subhead}>
+      <h2 className={styles.subhead}>
         {edition.number === 1 ? 'Its rules' : `What changed from edition ${edition.number - 1}`}
-      </h3>
+      </h2>
       {changes &&
         (changes.length > 0 ? (
           <ChangeList changes={changes} names={namesFrom(goods)} />

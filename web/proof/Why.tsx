@@ -25,7 +25,7 @@ interface WhyProps {
 /** A decision opened: the rules in order, every condition with what was so, and who decided what. */
 export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const { shop } = goods;
-  const panel = useRef<HTMLElement>(null);
+  const panel = useRef<HTMLDivElement>(null);
   const [variantId, setVariantId] = useState(row.variant.id);
   const variant = row.product.variants.find(({ id }) => id === variantId) ?? row.variant;
   const subject = subjectOf({ ...row, variant }, audience, proof);
@@ -44,7 +44,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   }, [row.key, audience.name]);
 
   return (
-    <aside
+    <div
       ref={panel}
       className={styles.why}
       role="dialog"
@@ -99,7 +99,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
         Express pay is {express === 'show' ? 'shown' : 'hidden'}
         {reasons.express.length === 0 ? ', as the button is a plain purchase.' : `: ${nameList(reasons.express)}.`}
       </p>
-    </aside>
+    </div>
   );
 }
 

@@ -99,7 +99,7 @@ const EXPRESS = [
 
 function removed(then: Outcome, part: OutcomePart): Outcome {
   if (part !== 'onListing') return without(then, part);
-  return then.control ? { ...then, control: without(then.control, 'onListing') as Control } : then;
+  return then.control ? { ...then, control: without<Control>(then.control, 'onListing') } : then;
 }
 
 function without<T extends object>(value: T, key: keyof T): T {

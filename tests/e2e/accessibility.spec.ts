@@ -1,0 +1,92 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { cloneDatabase } from '../support/databases.ts';
+import { SETUP_TOKEN, startUnderstudy } from '../support/programs.ts';
+import { expect, newRule, phrase, readingTest, signIn, test } from '../support/stage.ts';
+
+async function expectNoViolations(page: Page, what: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const found = violations.flatMap(({ id, nodes }) =>
+    nodes.map(({ target, failureSummary }) => ({ id, target, failureSummary })),
+  );
+  expect(found, what).toEqual([]);
+}
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any screen, in ${colorScheme}`, async ({ stage, browser }) => {
+    test.slow();
+    const page = await (await browser.newContext({ colorScheme })).newPage();
+    await page.goto(stage.understudy.url);
+    await expect(page.getByLabel('E-mail')).toBeVisible();
+    await expectNoViolations(page, 'sign-in');
+    await signIn(page, stage.understudy.url);
+    await page.goto(`${stage.understudy.url}/rules/trade-hedging`);
+    await expect(page.getByRole('table')).toBeVisible();
+    await expectNoViolations(page, 'rules');
+    await page
+      .getByRole('button', { name: /Trade: Ask for a price/ })
+      .first()
+      .click();
+    await expect(page.getByRole('dialog', { name: 'Why' })).toBeVisible();
+    await expectNoViolations(page, 'why');
+    await page.keyboard.press('Escape');
+    await newRule(page, 'Start from nothing');
+    await phrase(page, 'nothing is said yet').click();
+    await page.getByRole('radio', { name: 'A link' }).click();
+    await expectNoViolations(page, 'a phrase, open');
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: /Review/ }).click();
+    await expect(page.getByRole('heading', { name: 'Review the draft' })).toBeVisible();
+    await expectNoViolations(page, 'review');
+    for (const [address, heading] of [
+      ['/editions', 'Editions'],
+      ['/connection', 'Connection'],
+    ] as const) {
+      await page.goto(stage.understudy.url + address);
+      await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();
+      await expectNoViolations(page, address);
+    }
+    await page.context().close();
+  });
+}
+
+readingTest('axe finds nothing on the sample shop, stand-ins included', async ({ shopper, stage }) => {
+  test.slow();
+  for (const path of [
+    '/',
+    '/plants/inkwell',
+    '/plants/paper-lantern',
+    '/seeds',
+    '/sign-in',
+    '/basket',
+    '/plants/fern-spores',
+  ]) {
+    await shopper.goto(stage.shop.url + path);
+    await shopper.waitForLoadState('networkidle');
+    await expectNoViolations(shopper, path);
+  }
+});
+
+test('a bare installation is opened by its one-time link', async ({ browser }) => {
+  const understudy = await startUnderstudy(await cloneDatabase());
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(understudy.url);
+  await expect(page.getByRole('heading', { name: 'Nobody owns this shop yet' })).toBeVisible();
+  await expectNoViolations(page, 'not set up');
+  await page.goto(`${understudy.url}/setup?token=${SETUP_TOKEN}`);
+  await page.getByLabel('Shop’s name').fill('Quillfern Nursery');
+  await page.getByLabel('Your name').fill('Olive Tarrant');
+  await page.getByLabel('Your e-mail').fill('olive@quillfern.example');
+  await page.getByLabel('A password').fill('short');
+  await page.getByRole('button', { name: 'Open the shop’s rules' }).click();
+  await expect(page.getByText('At least 10 characters')).toBeVisible();
+  await expectNoViolations(page, 'setup');
+  await page.getByLabel('A password').fill('tansy-and-thyme');
+  await page.getByRole('button', { name: 'Open the shop’s rules' }).click();
+  await expect(page.getByRole('heading', { name: 'No rules yet' })).toBeVisible();
+  await newRule(page, 'Pause the shop');
+  await expect(page.getByText('There are no goods to prove rules on yet.')).toBeVisible();
+  await expectNoViolations(page, 'rules without goods');
+  await page.context().close();
+  await understudy.stop();
+});

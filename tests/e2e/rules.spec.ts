@@ -1,0 +1,221 @@
+import type { Page } from '@playwright/test';
+import { editor, expect, newRule, phrase, readingTest, saved, sentence, signIn, test } from '../support/stage.ts';
+
+const order = (page: Page) => page.getByRole('region', { name: 'Running order' }).getByRole('listitem');
+const names = async (page: Page) =>
+  (await order(page).getByRole('button').allInnerTexts()).map((text) => text.split('\n')[0]);
+
+test('rules are reordered, switched off, duplicated and deleted, and every step is undone', async ({ owner }) => {
+  const first = ['Frost closure', 'Society seed list', 'Tubers before they ship'];
+  expect((await names(owner)).slice(0, 3)).toEqual(first);
+
+  await test.step('moved by keyboard', async () => {
+    await order(owner)
+      .getByRole('button', { name: /^Society seed list/ })
+      .click();
+    await expect(owner.getByLabel('Rule’s name')).toHaveValue('Society seed list');
+    await owner.keyboard.press('Alt+ArrowUp');
+    expect((await names(owner)).slice(0, 2)).toEqual(['Society seed list', 'Frost closure']);
+    await owner.keyboard.press('Control+z');
+    expect((await names(owner)).slice(0, 2)).toEqual(['Frost closure', 'Society seed list']);
+    await owner.keyboard.press('Control+Shift+z');
+    expect((await names(owner)).slice(0, 2)).toEqual(['Society seed list', 'Frost closure']);
+  });
+
+  await test.step('moved by dragging', async () => {
+    const handle = order(owner).nth(0).getByTitle('Drag to move');
+    const target = await order(owner).nth(2).boundingBox();
+    const from = await handle.boundingBox();
+    if (!target || !from) throw new Error('the rows are not there');
+    await owner.mouse.move(from.x + 5, from.y + 5);
+    await owner.mouse.down();
+    await owner.mouse.move(from.x + 5, from.y + 40, { steps: 4 });
+    await owner.mouse.move(from.x + 5, target.y + target.height / 2 + 4, { steps: 8 });
+    await owner.mouse.up();
+    await expect
+      .poll(async () => (await names(owner)).slice(0, 3))
+      .toEqual(['Frost closure', 'Tubers before they ship', 'Society seed list']);
+  });
+
+  await test.step('switched off', async () => {
+    await owner.getByLabel('Rule is on').click();
+    await expect(order(owner).filter({ hasText: 'Society seed list' })).toContainText('off · changed in draft');
+    await expect(owner.getByText('Decides 0 of 71 variants')).toBeVisible();
+  });
+
+  await test.step('duplicated, with a name and an id of its own', async () => {
+    await owner.getByRole('button', { name: 'Duplicate this rule' }).click();
+    await expect(owner.getByLabel('Rule’s name')).toHaveValue('Society seed list, again');
+    await expect(owner).toHaveURL(/society-seed-list-again/);
+  });
+
+  await test.step('deleted, and brought back', async () => {
+    await owner.getByRole('button', { name: 'Delete this rule' }).click();
+    await expect(order(owner).filter({ hasText: 'Society seed list, again' })).toHaveCount(0);
+    await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
+    await expect(order(owner).filter({ hasText: 'Society seed list, again' })).toHaveCount(1);
+  });
+
+  await test.step('and all of it is there after a reload', async () => {
+    await saved(owner);
+    const before = await names(owner);
+    await owner.reload();
+    await expect(order(owner).first()).toBeVisible();
+    expect(await names(owner)).toEqual(before);
+  });
+});
+
+test('goods, stock, time, listing, price and express pay are changed in place', async ({ owner }) => {
+  await newRule(owner, 'Show without selling');
+
+  await phrase(owner, 'goods not chosen yet').click();
+  await editor(owner).getByLabel('Which goods').click();
+  await owner.getByRole('option', { name: 'in a category and all below' }).click();
+  await editor(owner).getByLabel('Categories').fill('tubers');
+  await owner.getByRole('option', { name: /› Tubers ?\d/ }).click();
+  await owner.keyboard.press('Escape');
+  await owner.keyboard.press('Escape');
+
+  const and = async (clause: string) => {
+    await sentence(owner).getByRole('button', { name: 'and…' }).click();
+    await owner.getByRole('menuitem', { name: clause }).click();
+  };
+  await and('which goods');
+  await editor(owner).getByLabel('Which goods').click();
+  await owner.getByRole('option', { name: 'variants with fewer left than' }).click();
+  await editor(owner).getByLabel('Units').fill('13');
+  await owner.keyboard.press('Escape');
+
+  await and('when');
+  await editor(owner).getByLabel('From, Europe/Lisbon time').fill('2026-01-05T09:00');
+  await editor(owner).getByLabel('Until').fill('2040-02-01T00:00');
+  await owner.keyboard.press('Escape');
+
+  await and('something else on listings');
+  await editor(owner).getByLabel('On listings, English').fill('Later');
+  await owner.keyboard.press('Escape');
+
+  await and('the price');
+  await editor(owner).getByRole('radio', { name: 'Hidden' }).click();
+  await editor(owner).getByLabel('In its place, say, English').fill('Ask us');
+  await owner.keyboard.press('Escape');
+
+  await and('express pay');
+  await editor(owner).getByRole('radio', { name: 'Shown' }).click();
+  await owner.keyboard.press('Escape');
+
+  await expect(sentence(owner)).toContainText(
+    'For products in Plants › Bulbs and tubers › Tubers and all below, in variants with fewer than 13 left, from 5 January 2026, 09:00 until 1 February 2040: say “Not sold here” in the button’s place (“Later” on listings); in the price’s place say “Ask us”; show express pay.',
+  );
+  await saved(owner);
+
+  await test.step('the proof shows the listing too', async () => {
+    await owner.getByRole('button', { name: 'Listing', exact: true }).click();
+    await expect(owner.getByRole('button', { name: /^Dahlia ‘Copper Kettle’, Guest: Later, changed/ })).toBeVisible();
+    await expect(owner).toHaveURL(/surface=listing/);
+  });
+
+  await test.step('another moment changes every preview', async () => {
+    await owner.getByRole('button', { name: 'Looking at: now' }).click();
+    await owner.getByLabel('A moment, Europe/Lisbon time').fill('2041-01-01T12:00');
+    await owner.keyboard.press('Escape');
+    await expect(owner.getByRole('button', { name: 'Looking at: 1 Jan 2041 12:00' })).toBeVisible();
+    await expect(owner.getByText('Decides 0 of 45 products')).toBeVisible();
+  });
+
+  await test.step('a phrase is taken out again', async () => {
+    await phrase(owner, /^from 5 January/).click();
+    await editor(owner).getByRole('button', { name: 'Take this out' }).click();
+    await expect(sentence(owner)).not.toContainText('5 January');
+    await expect(owner.getByText(/Decides [1-9]\d* of 45 products/)).toBeVisible();
+  });
+});
+
+test('a rule is made, proved and asked about by keyboard alone', async ({ owner }) => {
+  const press = async (...keys: string[]) => {
+    for (const key of keys) await owner.keyboard.press(key);
+  };
+  await owner.getByRole('button', { name: 'New rule' }).focus();
+  await press('Enter');
+  await expect(owner.getByRole('menuitem', { name: 'Pause the shop' })).toBeVisible();
+  await owner.keyboard.type('Pause');
+  await press('Enter');
+  await expect(sentence(owner)).toContainText('For everything: say “We are away. Back soon.” in the button’s place.');
+
+  await phrase(owner, '“We are away. Back soon.”').focus();
+  await press('Enter');
+  await expect(editor(owner).getByLabel('What it says, English')).toBeFocused();
+  await press('Control+a');
+  await owner.keyboard.type('Back after the frost');
+  await press('Escape');
+  await expect(phrase(owner, '“Back after the frost”')).toBeFocused();
+
+  const cell = owner.getByRole('button', { name: /Guest: Back after the frost, changed in the draft/ }).first();
+  await cell.focus();
+  await press('Enter');
+  await expect(owner.getByRole('dialog', { name: 'Why' })).toBeFocused();
+  await press('Escape');
+  await expect(cell).toBeFocused();
+  await press('?');
+  await expect(owner.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await press('Escape', 'Control+k');
+  await owner.keyboard.type('conn');
+  await press('Enter');
+  await expect(owner.getByRole('heading', { name: 'Connection' })).toBeVisible();
+});
+
+readingTest('why opens a decision into its reasons', async ({ owner }) => {
+  await order(owner)
+    .getByRole('button', { name: /^Society seed list/ })
+    .click();
+  await owner.getByRole('button', { name: /^Fern spores, mixed, Trade: Sign in to buy/ }).click();
+  const why = owner.getByRole('dialog', { name: 'Why' });
+  await expect(why.getByRole('heading')).toHaveText('Why Trade sees a sign-in prompt “Sign in to buy”');
+  const decider = why.getByRole('listitem').filter({ hasText: 'Society seed list decides the button' }).first();
+  await expect(decider).toContainText('for everyone but member or staff');
+  await expect(decider).toContainText('trade');
+  await expect(why).toContainText('Autumn bulbs, when they open is off');
+  await expect(why).toContainText('Express pay is hidden: Society seed list.');
+  // The address holds it, so that it can be linked and reloaded.
+  await owner.reload();
+  await expect(owner.getByRole('dialog', { name: 'Why' })).toBeVisible();
+});
+
+test('an unfinished rule says so, and holds up publishing until it is finished', async ({ owner }) => {
+  await newRule(owner, 'Start from nothing');
+  await saved(owner);
+  await owner.getByRole('link', { name: /Review/ }).click();
+  await expect(owner.getByRole('alert')).toContainText(
+    'it names no goods, a group in it is empty, it does not say what happens',
+  );
+  await expect(owner.getByRole('button', { name: 'Publish edition 3' })).toBeDisabled();
+  await owner.getByRole('button', { name: 'Give up these changes' }).click();
+  await expect(owner.getByText('there is nothing to publish')).toBeVisible();
+  await owner.getByRole('button', { name: 'Undo the last change of the draft' }).click();
+  await expect(owner.getByText('New rule')).not.toHaveCount(0);
+});
+
+test('two people at once lose nothing: each hears of the other and chooses', async ({ owner, stage, browser }) => {
+  const colleague = await (await browser.newContext()).newPage();
+  await signIn(colleague, stage.understudy.url);
+  await colleague.getByLabel('Rule’s name').fill('Frost closure, theirs');
+  await saved(colleague);
+  await owner.getByLabel('Rule’s name').fill('Frost closure, mine');
+  await expect(owner.getByRole('alert')).toContainText('Somebody else changed the draft meanwhile');
+  await owner.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, theirs');
+  await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
+  await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, mine');
+  await saved(owner);
+  await colleague.context().close();
+});
+
+test('when the server is away, changes are kept and saved later', async ({ owner }) => {
+  await owner.route('**/api/rulebook', (route) => route.abort());
+  await owner.getByLabel('Rule’s name').fill('Kept through the storm');
+  await expect(owner.getByRole('alert')).toContainText('Not saved');
+  await owner.unroute('**/api/rulebook');
+  await saved(owner);
+  await owner.reload();
+  await expect(owner.getByLabel('Rule’s name')).toHaveValue('Kept through the storm');
+});

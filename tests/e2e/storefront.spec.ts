@@ -1,0 +1,143 @@
+import type { Page } from '@playwright/test';
+import { expect, readingTest, test } from '../support/stage.ts';
+
+/** Notes, at every frame from the first, what controls can be seen, and whether anything moved. */
+async function watch(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const seen = new Set<string>();
+    let shift = 0;
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) shift += (entry as unknown as { value: number }).value;
+    }).observe({ type: 'layout-shift', buffered: true });
+    const look = () => {
+      for (const control of document.querySelectorAll('.put-in-basket, .swift-pay')) {
+        if ((control as HTMLElement).checkVisibility({ visibilityProperty: true }))
+          seen.add(control.textContent.trim());
+      }
+      requestAnimationFrame(look);
+    };
+    look();
+    Object.assign(globalThis, { watched: () => ({ seen: [...seen], shift }) });
+  });
+}
+const watched = (page: Page) =>
+  page.evaluate(() => (globalThis as unknown as { watched: () => { seen: string[]; shift: number } }).watched());
+
+readingTest('no wrong control is ever seen, and nothing moves', async ({ shopper, stage }) => {
+  await watch(shopper);
+  await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
+  await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
+  expect(await watched(shopper)).toEqual({ seen: ['Reserve for spring'], shift: 0 });
+  await shopper.goto(`${stage.shop.url}/range/plants/trees`);
+  await expect(shopper.getByRole('link', { name: 'Arrange collection' })).toHaveCount(4);
+  expect(await watched(shopper)).toEqual({ seen: ['Arrange collection'], shift: 0 });
+});
+
+readingTest('variants switch at once, without another request', async ({ shopper, stage }) => {
+  await shopper.goto(`${stage.shop.url}/plants/paper-lantern`);
+  await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
+  const asked: string[] = [];
+  shopper.on('request', (request) => {
+    if (request.url().startsWith(stage.understudy.url)) asked.push(request.url());
+  });
+  await shopper.getByLabel('Size').selectOption('3 tubers');
+  await expect(shopper.getByRole('status')).toHaveText('3 tubers is sold out for now.');
+  await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeHidden();
+  await shopper.getByLabel('Size').selectOption('5 tubers');
+  await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
+  await expect(shopper.getByText('€22.00')).toBeVisible();
+  expect(asked).toEqual([]);
+});
+
+readingTest(
+  'a listing shows one control for each product, and hides prices that are withheld',
+  async ({ shopper, stage }) => {
+    const card = (name: string) => shopper.getByRole('listitem').filter({ hasText: name });
+    await expect(card('Paper Lantern').getByRole('link', { name: 'See sizes and prices' })).toHaveAttribute(
+      'href',
+      '/plants/paper-lantern',
+    );
+    await expect(card('Fern spores').getByRole('link', { name: 'Members only' })).toBeVisible();
+    await expect(card('Copper Kettle').getByText('Sold out')).toBeVisible();
+    await expect(card('Dibber').getByRole('button', { name: 'Put in basket' })).toBeVisible();
+    await expect(card('Field maple').getByText('Priced with delivery')).toBeVisible();
+    await expect(card('Field maple').getByText('€420.00')).toBeHidden();
+    expect(stage.shop.url).toContain('127.0.0.1');
+  },
+);
+
+readingTest('pages that rewrite themselves are put right before anyone sees it', async ({ shopper, stage }) => {
+  await watch(shopper);
+  await shopper.goto(`${stage.shop.url}/plants/inkwell`);
+  const standIn = shopper.getByRole('link', { name: 'Hear when we divide it' });
+  await expect(standIn).toBeVisible();
+  await shopper.evaluate(() => {
+    const buttons = document.querySelector('.buttons');
+    if (buttons) buttons.innerHTML = '<button class="put-in-basket">Put in basket</button>';
+  });
+  await expect(standIn).toHaveCount(1);
+  await expect(standIn).toBeVisible();
+  // Cards that appear later are asked about and put right as well.
+  await shopper.evaluate(() => {
+    const later = document.createElement('div');
+    later.className = 'shelf-item';
+    later.innerHTML =
+      '<a class="shelf-link" href="/plants/yew-cone">Yew</a><button class="put-in-basket">Put in basket</button>';
+    document.querySelector('main')?.append(later);
+  });
+  await expect(shopper.getByRole('link', { name: 'Arrange collection' })).toBeVisible();
+  expect((await watched(shopper)).seen).toEqual(['Hear when we divide it', 'Arrange collection']);
+});
+
+readingTest(
+  'words that a page writes back are ours again, and the shop’s own come back when nothing is said',
+  async ({ shopper, stage }) => {
+    await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
+    const button = shopper.getByRole('button', { name: 'Reserve for spring' });
+    await expect(button).toBeVisible();
+    await shopper.evaluate(() => {
+      const control = document.querySelector('.put-in-basket');
+      if (control) control.textContent = 'Put in basket';
+    });
+    await expect(button).toBeVisible();
+  },
+);
+
+readingTest('the keyboard’s place is kept when a control is swapped', async ({ shopper, stage }) => {
+  await shopper.goto(`${stage.shop.url}/plants/slipper-room`);
+  await shopper.getByLabel('Size').selectOption('three years old');
+  const button = shopper.getByRole('button', { name: 'Put in basket' });
+  await button.focus();
+  await shopper.evaluate(() => {
+    const select = document.querySelector('select');
+    if (!select) return;
+    select.value = 'slipper-room-flowering';
+    select.dispatchEvent(new Event('change', { bubbles: true }));
+  });
+  await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeFocused();
+});
+
+test('when Understudy does not answer, the shop shows its own controls, and sells nothing unchecked', async ({
+  shopper,
+  stage,
+}) => {
+  await shopper.goto(`${stage.shop.url}/plants/inkwell`);
+  await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeVisible();
+  await shopper.route('**/v1/decisions**', () => undefined);
+  await shopper.goto(`${stage.shop.url}/plants/greenmantle`);
+  await expect(shopper.getByRole('button', { name: 'Put in basket' })).toBeVisible();
+  await shopper.unroute('**/v1/decisions**');
+  await stage.understudy.stop();
+  await shopper.goto(`${stage.shop.url}/tools/ash-dibber`);
+  await shopper.getByRole('button', { name: 'Put in basket' }).click();
+  await expect(shopper.getByRole('status')).toHaveText(
+    'We cannot check your basket right now. Please try again in a moment.',
+  );
+});
+
+readingTest('a hidden control cannot be pressed with the Enter key', async ({ shopper, stage }) => {
+  await shopper.goto(`${stage.shop.url}/plants/inkwell`);
+  await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeVisible();
+  await shopper.getByLabel('Quantity').press('Enter');
+  await expect(shopper).toHaveURL(/\/plants\/inkwell$/);
+});

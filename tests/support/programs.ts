@@ -1,0 +1,85 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+import type { AddressInfo } from 'node:net';
+
+/** The programs that the build made, run as they are run for real. */
+const DIST = 'dist';
+export const SETUP_TOKEN = 'one-time-link-of-the-browser-tests';
+
+export interface Program {
+  readonly url: string;
+  readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
+}
+
+async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, '127.0.0.1');
+  await new Promise((resolve) => probe.once('listening', resolve));
+  const { port } = probe.address() as AddressInfo;
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}
+
+function run(file: string, env: Readonly<Record<string, string>>): ChildProcess {
+  return spawn(process.execPath, [`${DIST}/${file}`], {
+    env: { ...process.env, LOG_LEVEL: 'info', ...env },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+}
+
+const ended = (child: ChildProcess) =>
+  new Promise<number | null>((resolve) => {
+    if (child.exitCode !== null || child.signalCode !== null) resolve(child.exitCode);
+    else child.once('exit', resolve);
+  });
+
+/** Waits until a program says that it serves. */
+function serves(child: ChildProcess): Promise<void> {
+  return new Promise((resolve, reject) => {
+    child.stdout?.on('data', (said: Buffer) => {
+      if (said.toString().includes('serving')) resolve();
+    });
+    child.once('exit', (code) => {
+      reject(new Error(`a program ended with ${code} before it served`));
+    });
+  });
+}
+
+async function start(file: string, env: (port: number) => Record<string, string>): Promise<Program> {
+  const port = await freePort();
+  const child = run(file, env(port));
+  await serves(child);
+  return {
+    url: `http://127.0.0.1:${port}`,
+    stop: async (signal = 'SIGTERM') => {
+      child.kill(signal);
+      await ended(child);
+    },
+  };
+}
+
+export const startUnderstudy = (databaseUrl: string, env: Record<string, string> = {}) =>
+  start('server/main.js', (port) => ({
+    DATABASE_URL: databaseUrl,
+    PORT: String(port),
+    UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN,
+    ...env,
+  }));
+
+export const startSampleShop = (understudyUrl: string, data: string) =>
+  start('shop/main.js', (port) => ({
+    SHOP_PORT: String(port),
+    SHOP_DATA: data,
+    UNDERSTUDY_URL: understudyUrl,
+  }));
+
+/** Fills the demo in. */
+export async function seed(understudyUrl: string, data: string): Promise<void> {
+  const child = run('demo/seed.js', {
+    UNDERSTUDY_URL: understudyUrl,
+    UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN,
+    DEMO_DATA: data,
+  });
+  child.stdout?.resume();
+  const code = await ended(child);
+  if (code !== 0) throw new Error(`the seeding ended with ${code}`);
+}

@@ -1,0 +1,116 @@
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import { cloneDatabase } from './databases.ts';
+import { startSampleShop, startUnderstudy, type Program } from './programs.ts';
+import { SEEDED, SHOP_DATA } from './seeded.ts';
+
+/** Everything that runs, on a database of the test's own with the demo in it. */
+export interface Stage {
+  readonly databaseUrl: string;
+  readonly understudy: Program;
+  readonly shop: Program;
+}
+
+interface Fixtures {
+  readonly stage: Stage;
+  /** The owner, signed in, at the rules. */
+  readonly owner: Page;
+  /** A shopper at the sample shop, a guest. */
+  readonly shopper: Page;
+}
+
+async function setStage(use: (stage: Stage) => Promise<void>): Promise<void> {
+  const databaseUrl = await cloneDatabase(SEEDED);
+  const understudy = await startUnderstudy(databaseUrl);
+  const shop = await startSampleShop(understudy.url, SHOP_DATA);
+  await use({ databaseUrl, understudy, shop });
+  await shop.stop();
+  await understudy.stop();
+}
+
+export const test = base.extend<Fixtures>({
+  stage: async ({}, use) => setStage(use),
+  owner: async ({ stage, browser }, use) => {
+    const page = await (await browser.newContext()).newPage();
+    const complaints = complaintsOf(page);
+    await page.request.post(`${stage.understudy.url}/api/session`, { data: OWNER });
+    await page.goto(`${stage.understudy.url}/rules`);
+    await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
+    await use(page);
+    expect(complaints).toEqual([]);
+    await page.context().close();
+  },
+  shopper: async ({ stage, browser }, use) => {
+    const page = await (await browser.newContext()).newPage();
+    const complaints = complaintsOf(page);
+    await page.goto(stage.shop.url);
+    await use(page);
+    expect(complaints).toEqual([]);
+    await page.context().close();
+  },
+});
+
+/** For tests that change nothing: one stage for all that a worker runs. */
+export const readingTest = test.extend<object, { readonly sharedStage: Stage }>({
+  sharedStage: [async ({}, use) => setStage(use), { scope: 'worker' }],
+  stage: ({ sharedStage }, use) => use(sharedStage),
+});
+
+export { expect };
+
+const OWNER = { email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
+
+/** What the page's console and its scripts complain of, answers that a test provokes aside. */
+function complaintsOf(page: Page): string[] {
+  const complaints: string[] = [];
+  page.on('console', (message) => {
+    const isAnswer = /status of (4\d\d|503)|ERR_CONNECTION_REFUSED|ERR_FAILED/.test(message.text());
+    if (['error', 'warning'].includes(message.type()) && !isAnswer) complaints.push(message.text());
+  });
+  page.on('pageerror', (error) => complaints.push(error.message));
+  return complaints;
+}
+
+export async function signIn(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.getByLabel('E-mail').fill(OWNER.email);
+  await page.getByLabel('Password').fill(OWNER.password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
+}
+
+/** The rule as a sentence. */
+export const sentence = (page: Page): Locator => page.getByLabel('The rule as a sentence');
+
+/** A phrase of the sentence. */
+export const phrase = (page: Page, name: string | RegExp): Locator =>
+  sentence(page).getByRole('button', typeof name === 'string' ? { name, exact: true } : { name });
+
+/** The popover of the phrase that is open. */
+export const editor = (page: Page): Locator => page.getByRole('dialog', { name: 'Change this phrase' });
+
+export const saved = (page: Page): Promise<void> => expect(page.getByText(/rule \d+ of \d+ · saved/)).toBeVisible();
+
+export async function newRule(page: Page, intention: string): Promise<void> {
+  await page.getByRole('button', { name: 'New rule' }).click();
+  await page.getByRole('menuitem', { name: intention }).click();
+}
+
+/** Adds a clause to the sentence and leaves its popover open. */
+export async function addClause(page: Page, clause: string): Promise<void> {
+  await sentence(page).getByRole('button', { name: 'and…' }).click();
+  await page.getByRole('menuitem', { name: clause }).click();
+}
+
+/** Publishes what the draft holds. */
+export async function publish(page: Page): Promise<void> {
+  await page.getByRole('link', { name: /Draft: .* Review/ }).click();
+  await page.getByRole('button', { name: /Publish edition/ }).click();
+  await expect(page.getByRole('heading', { name: 'Editions' })).toBeVisible();
+}
+
+/** Signs in at the sample shop as one of its customers. */
+export async function signInAtShop(page: Page, shopUrl: string, name: string): Promise<void> {
+  await page.goto(`${shopUrl}/sign-in`);
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await expect(page.getByRole('button', { name: new RegExp(`${name}: Sign out`) })).toBeVisible();
+}
