@@ -44,7 +44,10 @@ function namesIn(nodes: readonly Node[]): string[] {
 }
 
 /** Nodes of type 0 are words as written; all others ask for a name. */
-const isWords = ({ type }: Node) => Number(type) === 0;
+function isWords(node: Node): boolean {
+  const type: number = node.type;
+  return type === 0;
+}
 
 /** What is wrong with a text's placeholders or plurals; null when nothing is. */
 export function textFault(text: string): string | null {
