@@ -36,8 +36,6 @@ pg_bin() { find /usr/lib/postgresql -maxdepth 2 -name bin 2>/dev/null | sort -V 
 
 ensure_postgres() {
   [ -x "$(pg_bin)/initdb" ] && return
-  # Debian would make a cluster of its own; ours is another.
-  as_root mkdir -p /etc/postgresql-common 2>/dev/null || true
   apt_install postgresql
 }
 

@@ -4,40 +4,20 @@ import connectPgSimple from 'connect-pg-simple';
 import express, { type Express, Router } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
-import type PgBoss from 'pg-boss';
-import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
-import type { Config } from './config.ts';
-import type { Database } from './db/database.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
 import { importRoutes } from './imports/importRoutes.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
-import type { Live } from './rulebook/live.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
+import type { Services } from './services.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { storefrontRoutes } from './storefront/storefrontRoutes.ts';
 import { webRoutes } from './webRoutes.ts';
-
-/** What the features are built from. Time comes in from outside, in epoch milliseconds. */
-export interface Services {
-  readonly db: Database;
-  readonly live: Live;
-  readonly jobs: PgBoss;
-  readonly clock: () => number;
-  readonly log: Logger;
-  readonly config: Config;
-  readonly setupToken: string;
-  readonly sessionSecret: string;
-  /** Where what was built lies: the storefront script, and the folder of the owner's application. */
-  readonly files: { readonly embed: string; readonly web: string };
-  /** Whether the server can serve. */
-  readonly ready: () => Promise<boolean>;
-}
 
 /** The whole application on one screen. */
 export function createApp(services: Services): Express {

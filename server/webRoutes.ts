@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type IRouter } from 'express';
-import type { Services } from './app.ts';
+import type { Services } from './services.ts';
 
 /** The owner's application: files whose names change with their content, and one page for every address of its own. */
 export function webRoutes(router: IRouter, { files }: Services): void {

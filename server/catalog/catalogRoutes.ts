@@ -1,6 +1,6 @@
 import type { IRouter } from 'express';
 import { listProducts } from '#core/contract/shopCalls.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { pageOfProducts, toProduct } from './catalogQueries.ts';
 

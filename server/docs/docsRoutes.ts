@@ -1,6 +1,6 @@
 import express, { type IRouter } from 'express';
 import { absolutePath } from 'swagger-ui-dist';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { openApiDocument } from './openApi.ts';
 
 /** The description of the calls, and a page to read it. */

@@ -55,6 +55,10 @@ function asProblem(error: unknown): ProblemError | null {
       'The address has a broken percent-encoding. Mend it.',
     );
   }
+  if (isDatabaseAway(error)) {
+    const detail = 'The database cannot be reached just now, so nothing was changed. Try again in a moment.';
+    return new ProblemError(503, 'database-away', 'Not available', detail, { headers: { 'Retry-After': '1' } });
+  }
   if (!isBodyError(error)) return null;
   const title = BODY_PROBLEMS[error.type] ?? [
     'bad-request',
@@ -62,6 +66,15 @@ function asProblem(error: unknown): ProblemError | null {
     'The body could not be read. Check it.',
   ];
   return new ProblemError(error.status, ...title);
+}
+
+/** Connections refused or lost, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57). */
+function isDatabaseAway(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const code = 'code' in error && typeof error.code === 'string' ? error.code : '';
+  return (
+    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(code) || error.message.startsWith('Connection terminated')
+  );
 }
 
 const BODY_PROBLEMS: Partial<Record<string, [code: string, title: string, detail: string]>> = {

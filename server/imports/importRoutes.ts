@@ -1,6 +1,6 @@
 import type { IRouter } from 'express';
 import { getJob, importCatalog, importPeople, type ImportReport, type Job } from '#core/contract/importCalls.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { jobById, startImport, type Target } from './importService.ts';
 import { readCsv, readJson } from './rows.ts';

@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import type { ImportReport, Job } from '#core/contract/importCalls.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import type { Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../errors.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';

@@ -6,7 +6,7 @@ import { trace } from '#core/decide/trace.ts';
 import { OPEN_VISIT } from '#core/decide/visit.ts';
 import { formatInstant } from '#core/decide/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../errors.ts';
 import { reply, route } from '../http/route.ts';

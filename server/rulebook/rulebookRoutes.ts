@@ -8,7 +8,7 @@ import {
   restoreEdition,
   type Edition,
 } from '#core/contract/rulebookCalls.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';

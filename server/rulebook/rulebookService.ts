@@ -2,7 +2,7 @@ import { fullSentence } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/decide/unfinished.ts';
 import type { Fault } from '#core/contract/faults.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { invalid, notFound, ProblemError } from '../errors.ts';
 import {
   editionByNumber,

@@ -7,7 +7,7 @@ import { IANAZone } from 'luxon';
 import type { Session } from '#core/contract/sessionCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
 import { CHOOSE_LABEL } from '#core/texts/ownWords.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { invalid, ProblemError } from '../errors.ts';
 import { same } from '../http/identity.ts';
 import { RateLimitStore } from '../http/rateLimitStore.ts';

@@ -8,7 +8,7 @@ import {
   putPageMap,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from './currentShop.ts';
 import { readAudiences, readVocabulary, replaceAudiences, writePageMap } from './shopQueries.ts';

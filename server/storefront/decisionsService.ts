@@ -5,7 +5,7 @@ import { samePath } from '#core/decide/names.ts';
 import { OPEN_VISIT } from '#core/decide/visit.ts';
 import { formatInstant } from '#core/decide/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { IRouter } from 'express';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 
 /** What the bundle of embed/ reads its settings from. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';

@@ -3,7 +3,7 @@ import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
 import { guardLines, type Goods } from '#core/decide/guard.ts';
 import { OPEN_VISIT } from '#core/decide/visit.ts';
 import { refusalText } from '#core/texts/ownWords.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { productsByVariants } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 

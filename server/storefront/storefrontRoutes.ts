@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { IRouter, RequestHandler } from 'express';
 import { getDecisions, postDecisions, postGuard } from '#core/contract/storefront.ts';
-import type { Services } from '../app.ts';
+import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { decisionsFor } from './decisionsService.ts';
 import { guard } from './guardService.ts';

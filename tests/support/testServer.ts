@@ -55,6 +55,9 @@ export async function startServer(onDatabase?: string): Promise<TestServer> {
   const db = connect(databaseUrl, log);
   const live = await startLive(db, log);
   const jobs = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: 2 });
+  jobs.on('error', (error) => {
+    log.error(error);
+  });
   await jobs.start();
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const clock = () => state.now;

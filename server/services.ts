@@ -1,0 +1,21 @@
+import type PgBoss from 'pg-boss';
+import type { Logger } from 'pino';
+import type { Config } from './config.ts';
+import type { Database } from './db/database.ts';
+import type { Live } from './rulebook/live.ts';
+
+/** What the features are built from. Time comes in from outside, in epoch milliseconds. */
+export interface Services {
+  readonly db: Database;
+  readonly live: Live;
+  readonly jobs: PgBoss;
+  readonly clock: () => number;
+  readonly log: Logger;
+  readonly config: Config;
+  readonly setupToken: string;
+  readonly sessionSecret: string;
+  /** Where what was built lies: the storefront script, and the folder of the owner's application. */
+  readonly files: { readonly embed: string; readonly web: string };
+  /** Whether the server can serve. */
+  readonly ready: () => Promise<boolean>;
+}
