@@ -29,7 +29,11 @@ export const Product = z
     id: z.string(),
     title: LocalisedText,
     path: z.string().nullable(),
+    brand: z.string().nullable(),
+    kind: z.string().nullable(),
+    seller: z.string().nullable(),
     tags: z.array(z.string()),
+    attributes: z.record(z.string(), z.string()),
     categories: z.array(z.string()),
     dates: z.record(z.string(), z.string()),
     image: z.string().nullable(),
@@ -37,6 +41,7 @@ export const Product = z
       z.strictObject({
         id: z.string(),
         title: z.string(),
+        options: z.record(z.string(), z.string()),
         price: z.int(),
         priceBefore: z.int().nullable(),
         stock: z.strictObject({ tracked: z.boolean(), quantity: z.int(), sellPastZero: z.boolean() }),
@@ -60,6 +65,7 @@ export const listProducts = call({
 });
 
 const Counted = z.strictObject({ name: z.string(), count: z.int() });
+const Valued = z.strictObject({ name: z.string(), values: z.array(z.string()) });
 
 export const Vocabulary = z
   .strictObject({
@@ -67,6 +73,11 @@ export const Vocabulary = z
     categories: z.array(z.strictObject({ id: z.string(), names: z.array(z.string()), count: z.int() })),
     roles: z.array(Counted),
     dates: z.array(Counted),
+    brands: z.array(Counted),
+    kinds: z.array(Counted),
+    sellers: z.array(Counted),
+    attributes: z.array(Valued),
+    options: z.array(Valued),
   })
   .meta({ id: 'Vocabulary' });
 export type Vocabulary = z.infer<typeof Vocabulary>;

@@ -24,11 +24,14 @@ const make = (id: string, then: Rule['then'], when: Rule['when'] = everything, o
 const variant = {
   id: 'v',
   title: '3 tubers',
+  options: {},
   price: 1450,
   priceBefore: 1600,
   stock: { tracked: true, quantity: 2, sellPastZero: false },
 };
+const unnamed = { brand: null, kind: null, seller: null, attributes: {} };
 const product = {
+  ...unnamed,
   id: 'p',
   title: 'Dahlia',
   path: '/plants/dahlia',

@@ -8,6 +8,13 @@ const stock = (quantity: number, sellPastZero = false): StockFacts => ({ tracked
 const untracked: StockFacts = { tracked: false, quantity: 9, sellPastZero: false };
 
 interface Facts {
+  brand?: string;
+  path?: string;
+  attributes?: Record<string, string>;
+  options?: Record<string, string>;
+  total?: StockFacts[];
+  locale?: string;
+  surface?: Subject['surface'];
   tags?: string[];
   categories?: string[];
   dates?: Record<string, string>;
@@ -17,20 +24,33 @@ interface Facts {
   at?: string;
 }
 
-function subject({
-  tags = [],
-  categories = [],
-  dates = {},
-  stock: own = stock(1),
-  roles = [],
-  guest,
-  at = '2027-01-15T12:00Z',
-}: Facts): Subject {
-  const variant = { id: 'v', title: '', price: 100, priceBefore: null, stock: own };
+function subject(facts: Facts): Subject {
+  const { tags = [], categories = [], dates = {}, roles = [], guest, at = '2027-01-15T12:00Z' } = facts;
+  const variant = (id: string, own: StockFacts) => ({
+    id,
+    title: '',
+    options: facts.options ?? {},
+    price: 100,
+    priceBefore: null,
+    stock: own,
+  });
+  const asked = variant('v', facts.stock ?? stock(1));
   const instant = (text: string | null) => (text === null ? null : Date.parse(text));
   return {
-    product: { id: 'p', title: 'P', path: null, tags, categories, dates, variants: [variant] },
-    variant,
+    product: {
+      id: 'p',
+      title: 'P',
+      path: facts.path ?? null,
+      brand: facts.brand ?? null,
+      kind: facts.brand ?? null,
+      seller: facts.brand ?? null,
+      tags,
+      attributes: facts.attributes ?? {},
+      categories,
+      dates,
+      variants: [asked, ...(facts.total ?? []).map((own, index) => variant(`v${index}`, own))],
+    },
+    variant: asked,
     visitor: {
       signedIn: !guest,
       roles: roles.map((role) =>
@@ -38,11 +58,11 @@ function subject({
           ? { code: role, from: null, until: null }
           : { code: role[0], from: instant(role[1]), until: instant(role[2]) },
       ),
-      customerId: null,
-      locale: null,
+      customerId: guest ? null : 'c-1',
+      locale: facts.locale ?? null,
     },
     moment: Date.parse(at),
-    surface: 'product',
+    surface: facts.surface ?? 'product',
   };
 }
 
@@ -70,6 +90,53 @@ const rows: Row[] = [
   ['product.categories', 'notWithin', ['plants'], {}, true],
   ['product.categories', 'exactly', ['plants'], { categories: ['plants/bulbs'] }, false],
   ['product.categories', 'exactly', ['plants'], { categories: ['seeds', 'plants'] }, true],
+  // Names are compared as tags are; a missing one is none of those asked for.
+  ...['product.brand', 'product.kind', 'product.seller'].flatMap((fact): Row[] => [
+    [fact, 'in', ['quillfern '], { brand: 'Quillfern' }, true],
+    [fact, 'in', ['Quillfern'], {}, false],
+    [fact, 'notIn', ['Quillfern'], {}, true],
+    [fact, 'notIn', ['Quillfern'], { brand: 'QUILLFERN' }, false],
+  ]),
+  // Paths: encoding and a trailing slash make no difference, case does.
+  ['product.path', 'equals', '/caf%C3%A9/', { path: '/café' }, true],
+  ['product.path', 'equals', '/Café', { path: '/café' }, false],
+  ['product.path', 'equals', '/', {}, false],
+  ['product.path', 'startsWith', '/plants/', { path: '/plants/a' }, true],
+  ['product.path', 'startsWith', '/', { path: '/plants/a' }, true],
+  ['product.path', 'contains', 'ants', { path: '/plants/a' }, true],
+  ['product.path', 'contains', 'seeds', { path: '/plants/a' }, false],
+  // A name is exact, its values are compared as tags are.
+  ['product.attribute', 'in', { name: 'hardiness', values: ['h5'] }, { attributes: { hardiness: 'H5' } }, true],
+  ['product.attribute', 'in', { name: 'Hardiness', values: ['H5'] }, { attributes: { hardiness: 'H5' } }, false],
+  ['product.attribute', 'notIn', { name: 'hardiness', values: ['H5'] }, {}, true],
+  ['product.attribute', 'in', { name: 'toString', values: ['H5'] }, {}, false],
+  ['variant.option', 'in', { name: 'Size', values: ['9 CM pot'] }, { options: { Size: '9 cm pot' } }, true],
+  ['variant.option', 'notIn', { name: 'Size', values: ['9 cm pot'] }, { options: { Size: '9 cm pot' } }, false],
+  ['variant.id', 'in', ['v'], {}, true],
+  ['variant.id', 'in', ['V'], {}, false],
+  ['variant.id', 'notIn', ['w'], {}, true],
+  ['variant.price', 'lt', 100, {}, false],
+  ['variant.price', 'lte', 100, {}, true],
+  ['variant.price', 'gt', 99, {}, true],
+  ['variant.price', 'gte', 101, {}, false],
+  ['variant.price', 'between', [100, 100], {}, true],
+  // The total is over tracked variants; with none, there is no total.
+  ['stock.productTotal', 'eq', 3, { stock: stock(1), total: [stock(2), untracked] }, true],
+  ['stock.productTotal', 'lt', 3, { stock: stock(1), total: [stock(2)] }, false],
+  ['stock.productTotal', 'lte', 0, { stock: stock(1), total: [stock(-1)] }, true],
+  ['stock.productTotal', 'gt', 1, { stock: untracked, total: [stock(2)] }, true],
+  ['stock.productTotal', 'gte', 0, { stock: untracked, total: [untracked] }, false],
+  ['stock.productTotal', 'between', [1, 4], { stock: stock(1), total: [stock(3)] }, true],
+  ['visitor.customer', 'in', ['c-1'], {}, true],
+  ['visitor.customer', 'in', ['c-1'], { guest: true }, false],
+  ['visitor.customer', 'notIn', ['c-1'], { guest: true }, true],
+  ['visitor.locale', 'in', ['fr'], { locale: 'fr-CA' }, true],
+  ['visitor.locale', 'in', ['FR-ca'], { locale: 'fr-CA' }, true],
+  ['visitor.locale', 'in', ['fr-CA'], { locale: 'fr' }, false],
+  ['visitor.locale', 'in', ['f'], { locale: 'fr' }, false],
+  ['visitor.locale', 'in', ['en'], {}, false],
+  ['surface', 'in', ['listing', 'cart'], { surface: 'listing' }, true],
+  ['surface', 'in', ['listing'], { surface: 'quickView' }, false],
   // Stock: what sells past zero is out of stock and on backorder at once; untracked is neither.
   ['stock.status', 'in', ['inStock'], { stock: stock(1) }, true],
   ['stock.status', 'in', ['inStock'], { stock: stock(0) }, false],

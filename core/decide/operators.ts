@@ -1,6 +1,6 @@
 import type { Fact, Leaf, OpOf, ValueOf } from '../rulebook/leaf.ts';
 import { allOf, anyOf, noneOf, timeless, type Test } from './held.ts';
-import { isWithin, sameName } from './names.ts';
+import { isWithin, sameName, samePath } from './names.ts';
 import { stockStatuses, type HeldRole, type ShopFacts, type Subject } from './subject.ts';
 import { formatInstant } from './zone.ts';
 import { aroundWindow, betweenWindow, inWindow, inWindows, weeklyWindows, yearlyWindows } from './windows.ts';
@@ -11,11 +11,41 @@ type Operator<Value> = (asked: Value, shop: ShopFacts) => Test;
 /** One function for every operator of every fact: a missing one does not compile. */
 type OperatorTable = { readonly [F in Fact]: { readonly [O in OpOf<F>]: Operator<ValueOf<F, O>> } };
 
+/** One of those asked for, letter by letter; a fact that is missing is none of them. */
 const oneOf =
-  (read: (subject: Subject) => string, wanted: boolean): Operator<readonly string[]> =>
+  (read: (subject: Subject) => string | null, wanted: boolean): Operator<readonly string[]> =>
   (asked) => {
-    const set = new Set(asked);
+    const set = new Set<string | null>(asked);
     return timeless((subject) => set.has(read(subject)) === wanted);
+  };
+
+/** The same, told apart as people would. */
+const oneOfNames =
+  (read: (subject: Subject) => string | null, wanted: boolean): Operator<readonly string[]> =>
+  (asked, shop) =>
+    oneOf((subject) => {
+      const name = read(subject);
+      return name === null ? null : sameName(name);
+    }, wanted)(asked.map(sameName), shop);
+
+/** A value of a name, among those asked for. */
+const valueOfName =
+  (
+    read: (subject: Subject) => Readonly<Record<string, string>>,
+    wanted: boolean,
+  ): Operator<{ name: string; values: readonly string[] }> =>
+  ({ name, values }, shop) =>
+    oneOfNames((subject) => own(read(subject), name), wanted)(values, shop);
+
+const own = (record: Readonly<Record<string, string>>, name: string) =>
+  Object.hasOwn(record, name) ? (record[name] ?? null) : null;
+
+/** The product's own path; one that it has none of is never as asked. */
+const path =
+  (holds: (own: string, asked: string) => boolean): Operator<string> =>
+  (asked) => {
+    const wanted = samePath(asked);
+    return timeless(({ product }) => product.path !== null && holds(samePath(product.path), wanted));
   };
 
 /** Tags: some, all or none of those asked for, told apart as people would. */
@@ -40,11 +70,36 @@ const status =
     return timeless(({ variant }) => stockStatuses(variant.stock).some((own) => set.has(own)) === wanted);
   };
 
-/** Untracked stock has no quantity, so no comparison with it is ever true. */
-const quantity =
-  <Value>(holds: (own: number, asked: Value) => boolean): Operator<Value> =>
-  (asked) =>
-    timeless(({ variant: { stock } }) => stock.tracked && holds(stock.quantity, asked));
+/** Comparisons of a number; one that is missing is never as asked. */
+const compared = (read: (subject: Subject) => number | null) => {
+  const when =
+    <Value>(holds: (own: number, asked: Value) => boolean): Operator<Value> =>
+    (asked) =>
+      timeless((subject) => {
+        const own = read(subject);
+        return own !== null && holds(own, asked);
+      });
+  return {
+    lt: when<number>((own, asked) => own < asked),
+    lte: when<number>((own, asked) => own <= asked),
+    gt: when<number>((own, asked) => own > asked),
+    gte: when<number>((own, asked) => own >= asked),
+    eq: when<number>((own, asked) => own === asked),
+    between: when<[number, number]>((own, [low, high]) => low <= own && own <= high),
+  };
+};
+
+const quantityOf = ({ variant: { stock } }: Subject) => (stock.tracked ? stock.quantity : null);
+
+/** Over the product's tracked variants. */
+function totalOf({ product }: Subject): number | null {
+  const tracked = product.variants.filter(({ stock }) => stock.tracked);
+  return tracked.length === 0 ? null : tracked.reduce((sum, { stock }) => sum + stock.quantity, 0);
+}
+
+/** A BCP 47 range matches itself and what is narrower: `fr` matches `fr-CA` (RFC 4647, basic filtering). */
+const inRange = (locale: string, range: string) =>
+  locale.toLowerCase() === range.toLowerCase() || locale.toLowerCase().startsWith(`${range.toLowerCase()}-`);
 
 /** Whether a role is held at a moment, and until when. */
 const holdsRole =
@@ -73,20 +128,58 @@ const OPERATORS: OperatorTable = {
       return timeless(({ product }) => product.categories.some((own) => set.has(own)));
     },
   },
-  'stock.status': { in: status(true), notIn: status(false) },
-  'stock.quantity': {
-    lt: quantity<number>((own, asked) => own < asked),
-    lte: quantity<number>((own, asked) => own <= asked),
-    gt: quantity<number>((own, asked) => own > asked),
-    gte: quantity<number>((own, asked) => own >= asked),
-    eq: quantity<number>((own, asked) => own === asked),
-    between: quantity<[number, number]>((own, [low, high]) => low <= own && own <= high),
+  'product.brand': {
+    in: oneOfNames(({ product }) => product.brand, true),
+    notIn: oneOfNames(({ product }) => product.brand, false),
   },
+  'product.kind': {
+    in: oneOfNames(({ product }) => product.kind, true),
+    notIn: oneOfNames(({ product }) => product.kind, false),
+  },
+  'product.seller': {
+    in: oneOfNames(({ product }) => product.seller, true),
+    notIn: oneOfNames(({ product }) => product.seller, false),
+  },
+  'product.path': {
+    equals: path((own, asked) => own === asked),
+    startsWith: path((own, asked) => own.startsWith(asked)),
+    contains: path((own, asked) => own.includes(asked)),
+  },
+  'product.attribute': {
+    in: valueOfName(({ product }) => product.attributes, true),
+    notIn: valueOfName(({ product }) => product.attributes, false),
+  },
+  'variant.id': {
+    in: oneOf(({ variant }) => variant.id, true),
+    notIn: oneOf(({ variant }) => variant.id, false),
+  },
+  'variant.option': {
+    in: valueOfName(({ variant }) => variant.options, true),
+    notIn: valueOfName(({ variant }) => variant.options, false),
+  },
+  'variant.price': compared(({ variant }) => variant.price),
+  'stock.status': { in: status(true), notIn: status(false) },
+  'stock.quantity': compared(quantityOf),
+  'stock.productTotal': compared(totalOf),
   'visitor.signedIn': { is: (asked) => timeless(({ visitor }) => visitor.signedIn === asked) },
   'visitor.roles': {
     hasAny: (asked) => anyOf(asked.map(holdsRole)),
     hasAll: (asked) => allOf(asked.map(holdsRole)),
     hasNone: (asked) => noneOf(asked.map(holdsRole)),
+  },
+  'visitor.customer': {
+    in: oneOf(({ visitor }) => visitor.customerId, true),
+    notIn: oneOf(({ visitor }) => visitor.customerId, false),
+  },
+  'visitor.locale': {
+    in: (asked) =>
+      timeless(({ visitor: { locale } }) => locale !== null && asked.some((range) => inRange(locale, range))),
+  },
+  surface: {
+    in: (asked) => {
+      const set = new Set<string>(asked);
+      return timeless(({ surface }) => set.has(surface));
+    },
   },
   moment: {
     between: (asked, { zone }) => {
@@ -117,7 +210,19 @@ const ACTUAL: {
   'product.tags': ({ product }) => product.tags,
   'product.categories': ({ product }) => product.categories,
   'stock.status': ({ variant }) => stockStatuses(variant.stock),
-  'stock.quantity': ({ variant: { stock } }) => (stock.tracked ? stock.quantity : null),
+  'stock.quantity': quantityOf,
+  'stock.productTotal': totalOf,
+  'product.brand': ({ product }) => product.brand,
+  'product.kind': ({ product }) => product.kind,
+  'product.seller': ({ product }) => product.seller,
+  'product.path': ({ product }) => product.path,
+  'product.attribute': ({ product }, _shop, { value }) => own(product.attributes, value.name),
+  'variant.id': ({ variant }) => variant.id,
+  'variant.option': ({ variant }, _shop, { value }) => own(variant.options, value.name),
+  'variant.price': ({ variant }) => variant.price,
+  'visitor.customer': ({ visitor }) => visitor.customerId,
+  'visitor.locale': ({ visitor }) => visitor.locale,
+  surface: ({ surface }) => surface,
   'visitor.signedIn': ({ visitor }) => visitor.signedIn,
   'visitor.roles': ({ visitor, moment }) => {
     const held = visitor.roles.filter((role) => inWindows([windowOf(role)], moment).holds);

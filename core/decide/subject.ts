@@ -32,7 +32,11 @@ export interface ProductFacts {
   readonly id: string;
   readonly title: LocalisedText;
   readonly path: string | null;
+  readonly brand: string | null;
+  readonly kind: string | null;
+  readonly seller: string | null;
   readonly tags: readonly string[];
+  readonly attributes: Readonly<Record<string, string>>;
   /** Ids of the categories that the product is directly in. */
   readonly categories: readonly string[];
   /** The product's own dates by name: local dates or date-times, ISO 8601. */
@@ -43,6 +47,7 @@ export interface ProductFacts {
 export interface VariantFacts {
   readonly id: string;
   readonly title: string;
+  readonly options: Readonly<Record<string, string>>;
   /** Minor units of the shop's currency. */
   readonly price: number;
   readonly priceBefore: number | null;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { parseDuration, parseLocal, parseTimeOfDay, parseYearDay } from '../decide/calendar.ts';
-import { STOCK_STATUSES } from '../decide/subject.ts';
+import { STOCK_STATUSES, SURFACES } from '../decide/subject.ts';
+import { Locale } from './localisedText.ts';
 
 const leaf = <const Fact extends string, const Ops extends readonly [string, ...string[]], Value extends z.ZodType>(
   fact: Fact,
@@ -12,8 +13,17 @@ const Name = z.string().max(200).regex(/\S/, 'a name');
 const Names = z.array(Name).min(1).max(1000);
 const listOf = <T extends readonly [string, ...string[]]>(names: T) => z.array(z.enum(names)).min(1);
 
-const MinorUnits = z.int();
-const Range = z.tuple([MinorUnits, MinorUnits]);
+const Range = z.tuple([z.int(), z.int()]);
+const Named = z.strictObject({ name: Name, values: Names });
+const Path = z
+  .string()
+  .max(2000)
+  .regex(/^\/[^?#]*$/, 'a path that begins with /, without query or fragment');
+const PathPart = z.string().min(1).max(2000);
+
+/** Comparisons of whole numbers: five with one, one with two. */
+const compared = <const F extends string>(fact: F) =>
+  z.discriminatedUnion('op', [leaf(fact, ['lt', 'lte', 'gt', 'gte', 'eq'], z.int()), leaf(fact, ['between'], Range)]);
 
 const LocalTime = z
   .string()
@@ -53,19 +63,34 @@ export const Leaf = z
     leaf('product.id', ['in', 'notIn'], Names),
     leaf('product.tags', ['hasAny', 'hasAll', 'hasNone'], Names),
     leaf('product.categories', ['within', 'notWithin', 'exactly'], Names),
-    leaf('stock.status', ['in', 'notIn'], listOf(STOCK_STATUSES)),
+    leaf('product.brand', ['in', 'notIn'], Names),
+    leaf('product.kind', ['in', 'notIn'], Names),
+    leaf('product.seller', ['in', 'notIn'], Names),
     z.discriminatedUnion('op', [
-      leaf('stock.quantity', ['lt', 'lte', 'gt', 'gte', 'eq'], z.int()),
-      leaf('stock.quantity', ['between'], Range),
+      leaf('product.path', ['equals', 'startsWith'], Path),
+      leaf('product.path', ['contains'], PathPart),
     ]),
+    leaf('product.attribute', ['in', 'notIn'], Named),
+    leaf('variant.id', ['in', 'notIn'], Names),
+    leaf('variant.option', ['in', 'notIn'], Named),
+    z.discriminatedUnion('op', [
+      leaf('variant.price', ['lt', 'lte', 'gt', 'gte'], z.int()),
+      leaf('variant.price', ['between'], Range),
+    ]),
+    leaf('stock.status', ['in', 'notIn'], listOf(STOCK_STATUSES)),
+    compared('stock.quantity'),
+    compared('stock.productTotal'),
     leaf('visitor.signedIn', ['is'], z.boolean()),
     leaf('visitor.roles', ['hasAny', 'hasAll', 'hasNone'], Names),
+    leaf('visitor.customer', ['in', 'notIn'], Names),
+    leaf('visitor.locale', ['in'], z.array(Locale).min(1).max(100)),
     z.discriminatedUnion('op', [
       leaf('moment', ['between'], Between),
       leaf('moment', ['weekly'], Weekly),
       leaf('moment', ['yearly'], Yearly),
       leaf('moment', ['around'], Around),
     ]),
+    leaf('surface', ['in'], listOf(SURFACES)),
   ])
   .meta({ id: 'Leaf' });
 

@@ -1,5 +1,5 @@
 import { parseDuration, parseLocal, type Duration } from '../decide/calendar.ts';
-import type { StockStatus } from '../decide/subject.ts';
+import type { StockStatus, Surface } from '../decide/subject.ts';
 import type { Leaf, ValueOf } from './leaf.ts';
 import type { LocalisedText } from './localisedText.ts';
 
@@ -7,6 +7,9 @@ import type { LocalisedText } from './localisedText.ts';
 export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;
+  readonly variant?: (id: string) => string;
+  /** A price in minor units, as the shop writes it. */
+  readonly price?: (minor: number) => string;
   /** The language whose words are said without naming it. */
   readonly mainLocale?: string;
 }
@@ -34,6 +37,28 @@ export function phraseOf(leaf: Leaf, names: Names): string {
         exactly: `directly in ${which}`,
       }[leaf.op];
     }
+    case 'product.brand':
+      return `${leaf.op === 'in' ? '' : 'not '}of the brand ${listed(leaf.value, 'or')}`;
+    case 'product.kind':
+      return `${leaf.op === 'in' ? '' : 'not '}of the kind ${listed(leaf.value, 'or')}`;
+    case 'product.seller':
+      return `${leaf.op === 'in' ? '' : 'not '}sold by ${listed(leaf.value, 'or')}`;
+    case 'product.path':
+      return {
+        equals: `at ${speech(leaf.value)}`,
+        startsWith: `at addresses that begin with ${speech(leaf.value)}`,
+        contains: `at addresses that contain ${speech(leaf.value)}`,
+      }[leaf.op];
+    case 'product.attribute':
+      return `whose ${valueWords(leaf)}`;
+    case 'variant.id':
+      return `in ${leaf.op === 'in' ? 'the variants' : 'variants other than'} ${listed(leaf.value, 'or', names.variant)}`;
+    case 'variant.option':
+      return `in variants whose ${valueWords(leaf)}`;
+    case 'variant.price':
+      return `in variants that cost ${numberWords(leaf, names.price ?? ((minor) => `${minor} in minor units`), COSTS)}`;
+    case 'stock.productTotal':
+      return `with ${numberWords(leaf, String, COUNTS)} left of all variants together`;
     case 'stock.status': {
       const statuses = joined(
         leaf.value.map((status) => STATUS[status]),
@@ -42,7 +67,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       return `in variants ${leaf.op === 'in' ? 'that are' : 'that are not'} ${statuses}`;
     }
     case 'stock.quantity':
-      return `in variants with ${quantityOf(leaf)} left`;
+      return `in variants with ${numberWords(leaf, String, COUNTS)} left`;
     case 'visitor.signedIn':
       return leaf.value ? 'for signed-in customers' : 'for guests';
     case 'visitor.roles':
@@ -51,8 +76,17 @@ export function phraseOf(leaf: Leaf, names: Names): string {
         hasAll: `for those who are ${listed(leaf.value, 'and')} at once`,
         hasNone: `for everyone but ${listed(leaf.value, 'or')}`,
       }[leaf.op];
+    case 'visitor.customer':
+      return `for ${leaf.op === 'in' ? 'the customers' : 'everyone but the customers'} ${listed(leaf.value, 'or')}`;
+    case 'visitor.locale':
+      return `for those who read ${joined(leaf.value, 'or')}`;
     case 'moment':
       return timeOf(leaf);
+    case 'surface':
+      return `on ${joined(
+        leaf.value.map((surface) => SURFACE[surface]),
+        'or',
+      )}`;
   }
 }
 
@@ -63,10 +97,26 @@ export const STATUS: Record<StockStatus, string> = {
   untracked: 'untracked',
 };
 
-function quantityOf(leaf: Extract<Leaf, { fact: 'stock.quantity' }>): string {
-  if (leaf.op === 'between') return `${leaf.value[0]} to ${leaf.value[1]}`;
-  const words = { lt: 'fewer than', lte: 'at most', gt: 'more than', gte: 'at least', eq: 'exactly' }[leaf.op];
-  return `${words} ${leaf.value}`;
+export const SURFACE: Record<Surface, string> = {
+  listing: 'listings',
+  product: 'product pages',
+  quickView: 'quick views',
+  cart: 'the cart',
+  checkout: 'the checkout',
+};
+
+function valueWords({ op, value }: Extract<Leaf, { fact: 'product.attribute' | 'variant.option' }>): string {
+  return `${quoted(value.name)} is ${op === 'in' ? '' : 'not '}${listed(value.values, 'or')}`;
+}
+
+type Compared = Extract<Leaf, { fact: 'variant.price' | 'stock.quantity' | 'stock.productTotal' }>;
+
+const COUNTS = { lt: 'fewer than', lte: 'at most', gt: 'more than', gte: 'at least', eq: 'exactly' };
+const COSTS = { ...COUNTS, lt: 'less than' };
+
+function numberWords(leaf: Compared, say: (number: number) => string, words: typeof COUNTS): string {
+  if (leaf.op === 'between') return `${say(leaf.value[0])} to ${say(leaf.value[1])}`;
+  return `${words[leaf.op]} ${say(leaf.value)}`;
 }
 
 function timeOf(leaf: Extract<Leaf, { fact: 'moment' }>): string {

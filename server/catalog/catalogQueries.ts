@@ -6,13 +6,14 @@ export type ProductRow = Product & { pathKey: string | null; revision: number };
 
 /** A variant is called by its options: "3 tubers", "9 cm pot, white". */
 const PRODUCT_COLUMNS = `
-  p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.tags, p.dates, p.image, p.revision,
+  p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
+  p.tags, p.attributes, p.dates, p.image, p.revision,
   (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
    JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = p.id) AS categories,
   (SELECT json_agg(json_build_object(
      'id', v.external_id,
      'title', (SELECT coalesce(string_agg(value, ', '), '') FROM jsonb_each_text(v.options)),
-     'price', v.price, 'priceBefore', v.price_before,
+     'options', v.options, 'price', v.price, 'priceBefore', v.price_before,
      'stock', json_build_object('tracked', v.stock_tracked, 'quantity', v.stock_quantity, 'sellPastZero', v.sell_past_zero)
    ) ORDER BY v.id) FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL) AS variants`;
 
@@ -65,10 +66,10 @@ export async function pageOfProducts(
 ): Promise<{ products: ProductRow[]; total: number }> {
   const pattern = search?.trim() ? `%${search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
   const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [after ?? null, limit, pattern]);
-  return { products: rows, total: rows[0]?.total ?? 0 };
+  return { products: rows.map(({ total: _total, ...product }) => product), total: rows[0]?.total ?? 0 };
 }
 
 /** What the contract shows of a product. */
-export function toProduct({ id, title, path, tags, categories, dates, image, variants }: ProductRow): Product {
-  return { id, title, path, tags, categories, dates, image, variants };
+export function toProduct({ pathKey: _key, revision: _revision, ...product }: ProductRow): Product {
+  return product;
 }

@@ -1,4 +1,5 @@
 import { parseLocal } from '#core/decide/calendar.ts';
+import { parsePrice } from '#core/texts/prices.ts';
 import { categoryId } from '#core/decide/names.ts';
 import type { Zone } from '#core/decide/zone.ts';
 import { toInstant } from '#core/decide/zone.ts';
@@ -70,12 +71,11 @@ export function dates(row: Row, column: string): Record<string, string> | undefi
 export function price(row: Row, column: string, exponent: number): number | null | undefined {
   const text = cell(row, column);
   if (text === undefined || text === '') return text === undefined ? undefined : null;
-  const match = /^(\d{1,12})(?:\.(\d+))?$/.exec(text);
-  const fraction = match?.[2] ?? '';
-  if (!match || /[1-9]/.test(fraction.slice(exponent))) {
+  const minor = parsePrice(text, exponent);
+  if (minor === null) {
     throw new BadCell(column, `“${text}” is not a price; write it as a decimal such as ${(14.5).toFixed(exponent)}`);
   }
-  return Number(`${match[1]}${fraction.slice(0, exponent).padEnd(exponent, '0')}`);
+  return minor;
 }
 
 export function wholeNumber(row: Row, column: string): number | null | undefined {

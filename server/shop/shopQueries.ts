@@ -68,8 +68,21 @@ export async function replaceAudiences(db: Queryable, audiences: readonly Audien
   ]);
 }
 
+/** How many products have each value of a column. */
+const counted = (column: 'brand' | 'kind' | 'seller') => `
+    (SELECT coalesce(json_agg(json_build_object('name', v.name, 'count', v.count) ORDER BY v.count DESC, v.name), '[]')
+     FROM (SELECT ${column} AS name, count(*)::int FROM products
+           WHERE archived_at IS NULL AND ${column} IS NOT NULL GROUP BY ${column}) v) AS ${column}s`;
+
+/** The names in a column of name=value pairs, with the values that each has. */
+const valued = (table: 'products' | 'variants', column: 'attributes' | 'options') => `
+    (SELECT coalesce(json_agg(json_build_object('name', n.name, 'values', n.values) ORDER BY n.name), '[]')
+     FROM (SELECT key AS name, json_agg(DISTINCT value ORDER BY value) AS values
+           FROM ${table}, jsonb_each_text(${column}) WHERE archived_at IS NULL GROUP BY key) n) AS ${column}`;
+
 const VOCABULARY = `
-  SELECT
+  SELECT ${counted('brand')}, ${counted('kind')}, ${counted('seller')},
+    ${valued('products', 'attributes')}, ${valued('variants', 'options')},
     (SELECT coalesce(json_agg(json_build_object('name', t.name, 'count', t.count) ORDER BY t.count DESC, t.name), '[]')
      FROM (SELECT tag AS name, count(*)::int FROM products, unnest(tags) AS tag
            WHERE archived_at IS NULL GROUP BY tag) t) AS tags,

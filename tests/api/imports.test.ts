@@ -37,6 +37,10 @@ describe('a catalog file', () => {
       id: 'paper-lantern',
       title: { en: 'Dahlia ‘Paper Lantern’' },
       path: '/plants/paper-lantern',
+      brand: null,
+      kind: null,
+      seller: null,
+      attributes: {},
       tags: ['ships-spring', 'Rare'],
       categories: ['plants/bulbs/tubers/dahlias/dinnerplate'],
       dates: { ships: '2027-02-28' },
@@ -45,6 +49,7 @@ describe('a catalog file', () => {
         {
           id: 'pl-1',
           title: '1 tuber',
+          options: { Pack: '1 tuber' },
           price: 1450,
           priceBefore: 1600,
           stock: { tracked: true, quantity: 12, sellPastZero: false },

@@ -11,6 +11,7 @@ const TAGS = ['rare', 'Rare ', 'ships-spring', 'café', 'cafe\u0301'];
 const CATEGORIES = ['plants', 'plants/bulbs', 'plants/bulbs/tulips', 'plants/bulbous', 'seeds'];
 const ROLES = ['member', 'trade', 'staff'];
 const PRODUCTS = ['a', 'b'];
+const NAMES = ['Quillfern', 'quillfern ', 'H5'];
 
 export const LISBON: ShopFacts = {
   name: 'Quillfern Nursery',
@@ -56,6 +57,33 @@ export const leaf = fc.oneof(
   names('product.id', ['in', 'notIn'], PRODUCTS),
   names('product.tags', ['hasAny', 'hasAll', 'hasNone'], TAGS),
   names('product.categories', ['within', 'notWithin', 'exactly'], CATEGORIES),
+  names('product.brand', ['in', 'notIn'], NAMES),
+  names('product.kind', ['in', 'notIn'], NAMES),
+  names('product.seller', ['in', 'notIn'], NAMES),
+  fc.record({
+    fact: fc.constant('product.path'),
+    op: fc.constantFrom('equals', 'startsWith', 'contains'),
+    value: fc.constantFrom('/plants', '/plants/', '/plants/a', '/caf%C3%A9', '/'),
+  }),
+  fc.record({
+    fact: fc.constantFrom('product.attribute', 'variant.option'),
+    op: fc.constantFrom('in', 'notIn'),
+    value: fc.record({ name: fc.constantFrom('Size', 'hardiness'), values: some(NAMES) }),
+  }),
+  names('variant.id', ['in', 'notIn'], ['a-1', 'b-1']),
+  fc.record({
+    fact: fc.constant('variant.price'),
+    op: fc.constantFrom('lt', 'lte', 'gt', 'gte'),
+    value: fc.integer({ min: 548, max: 552 }),
+  }),
+  fc.record({
+    fact: fc.constant('stock.productTotal'),
+    op: fc.constantFrom('lt', 'lte', 'gt', 'gte', 'eq'),
+    value: fc.integer({ min: -2, max: 8 }),
+  }),
+  names('visitor.customer', ['in', 'notIn'], ['c-1', 'c-2']),
+  names('visitor.locale', ['in'], ['en', 'fr', 'FR-ca']),
+  names('surface', ['in'], ['listing', 'product', 'cart']),
   names('stock.status', ['in', 'notIn'], STOCK_STATUSES),
   fc.record({
     fact: fc.constant('stock.quantity'),
@@ -164,6 +192,7 @@ const stock = fc.record({
   sellPastZero: fc.boolean(),
 });
 const bound = fc.option(instant, { nil: null });
+const maybeName = fc.constantFrom(null, ...NAMES);
 
 export const subject: fc.Arbitrary<Subject> = fc
   .record({
@@ -176,26 +205,44 @@ export const subject: fc.Arbitrary<Subject> = fc
       fc.record({ ships: localTime, releases: localDate }),
     ),
     stock,
+    other: stock,
+    brand: maybeName,
+    seller: maybeName,
+    named: fc.oneof(fc.constant({}), fc.record({ Size: fc.constantFrom(...NAMES) })),
+    path: fc.constantFrom(null, '/plants/a/', '/plants', '/café'),
+    customerId: fc.constantFrom('c-1', 'c-3'),
     signedIn: fc.boolean(),
     roles: fc.array(fc.record({ code: fc.constantFrom(...ROLES), from: bound, until: bound }), { maxLength: 3 }),
     moment: instant,
     surface: fc.constantFrom('product' as const, 'listing' as const),
     locale: fc.constantFrom(null, 'en', 'fr-CA', 'de'),
   })
-  .map(({ id, tags, categories, dates, stock: own, signedIn, roles, moment, surface, locale }) => {
-    const variant = { id: `${id}-1`, title: '1 tuber', price: 550, priceBefore: 600, stock: own };
+  .map((facts) => {
+    const { id, tags, categories, dates, signedIn, roles, moment, surface, locale, named, brand, seller } = facts;
+    const options = named as Record<string, string>;
+    const variant = { id: `${id}-1`, title: '1 tuber', options, price: 550, priceBefore: 600, stock: facts.stock };
+    const other = { ...variant, id: `${id}-2`, stock: facts.other };
     return {
       product: {
         id,
         title: { en: 'Dahlia' },
-        path: `/plants/${id}`,
+        path: facts.path,
+        brand,
+        kind: brand,
+        seller,
         tags,
+        attributes: options,
         categories,
         dates: dates,
-        variants: [variant],
+        variants: [variant, other],
       },
       variant,
-      visitor: { signedIn, roles: signedIn ? roles : [], customerId: null, locale },
+      visitor: {
+        signedIn,
+        roles: signedIn ? roles : [],
+        customerId: signedIn ? facts.customerId : null,
+        locale,
+      },
       moment,
       surface,
     };

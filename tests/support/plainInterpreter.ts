@@ -33,7 +33,19 @@ function holds(condition: Condition, subject: Subject, shop: ShopFacts): boolean
   return leafHolds(condition, subject, shop);
 }
 
-function leafHolds(leaf: Leaf, { product, variant, visitor, moment }: Subject, shop: ShopFacts): boolean {
+const key = (name: string) => name.trim().normalize('NFC').toLowerCase();
+const isAmong = (own: string | null | undefined, values: readonly string[]) =>
+  typeof own === 'string' && values.some((value) => key(value) === key(own));
+
+function compares(leaf: { op: string; value: number | readonly [number, number] }, own: number): boolean {
+  const { op, value } = leaf;
+  if (typeof value !== 'number') return value[0] <= own && own <= value[1];
+  const answers = { lt: own < value, lte: own <= value, gt: own > value, gte: own >= value, eq: own === value };
+  return answers[op as keyof typeof answers];
+}
+
+function leafHolds(leaf: Leaf, subject: Subject, shop: ShopFacts): boolean {
+  const { product, variant, visitor, moment } = subject;
   const { tracked, quantity, sellPastZero } = variant.stock;
   switch (leaf.fact) {
     case 'product':
@@ -41,7 +53,6 @@ function leafHolds(leaf: Leaf, { product, variant, visitor, moment }: Subject, s
     case 'product.id':
       return leaf.value.includes(product.id) === (leaf.op === 'in');
     case 'product.tags': {
-      const key = (tag: string) => tag.trim().normalize('NFC').toLowerCase();
       const own = product.tags.map(key);
       const has = (tag: string) => own.includes(key(tag));
       if (leaf.op === 'hasAll') return leaf.value.every(has);
@@ -61,16 +72,52 @@ function leafHolds(leaf: Leaf, { product, variant, visitor, moment }: Subject, s
       };
       return leaf.value.some((status) => is[status]) === (leaf.op === 'in');
     }
+    case 'product.brand':
+      return isAmong(product.brand, leaf.value) === (leaf.op === 'in');
+    case 'product.kind':
+      return isAmong(product.kind, leaf.value) === (leaf.op === 'in');
+    case 'product.seller':
+      return isAmong(product.seller, leaf.value) === (leaf.op === 'in');
+    case 'product.attribute':
+      return isAmong(product.attributes[leaf.value.name], leaf.value.values) === (leaf.op === 'in');
+    case 'variant.option':
+      return isAmong(variant.options[leaf.value.name], leaf.value.values) === (leaf.op === 'in');
+    case 'variant.id':
+      return leaf.value.includes(variant.id) === (leaf.op === 'in');
+    case 'product.path': {
+      if (product.path === null) return false;
+      const plain = (path: string) => decodeURIComponent(path).replace(/(.)\/$/, '$1');
+      const [own, asked] = [plain(product.path), plain(leaf.value)];
+      return { equals: own === asked, startsWith: own.startsWith(asked), contains: own.includes(asked) }[leaf.op];
+    }
+    case 'variant.price':
+      return compares(leaf, variant.price);
+    case 'stock.productTotal': {
+      const counted = product.variants.filter(({ stock }) => stock.tracked).map(({ stock }) => stock.quantity);
+      return (
+        counted.length > 0 &&
+        compares(
+          leaf,
+          counted.reduce((a, b) => a + b, 0),
+        )
+      );
+    }
+    case 'visitor.customer':
+      return (visitor.customerId !== null && leaf.value.includes(visitor.customerId)) === (leaf.op === 'in');
+    case 'visitor.locale': {
+      const own = visitor.locale?.toLowerCase().split('-') ?? [];
+      return leaf.value.some((range) =>
+        range
+          .toLowerCase()
+          .split('-')
+          .every((part, index) => part === own[index]),
+      );
+    }
+    case 'surface':
+      return leaf.value.includes(subject.surface);
     case 'stock.quantity':
       if (!tracked) return false;
-      if (leaf.op === 'between') return leaf.value[0] <= quantity && quantity <= leaf.value[1];
-      return {
-        lt: quantity < leaf.value,
-        lte: quantity <= leaf.value,
-        gt: quantity > leaf.value,
-        gte: quantity >= leaf.value,
-        eq: quantity === leaf.value,
-      }[leaf.op];
+      return compares(leaf, quantity);
     case 'visitor.signedIn':
       return visitor.signedIn === leaf.value;
     case 'visitor.roles': {

@@ -10,6 +10,7 @@ import type {
 } from '#core/contract/shopCalls.ts';
 import type { Names } from '#core/rulebook/phrases.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
+import { formatPrice } from '#core/texts/placeholders.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -47,10 +48,19 @@ export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGood
 /** How ids are called, for sentences. */
 export function namesFrom({ products, vocabulary, shop }: Goods): Required<Names> {
   const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));
+  const variants = new Map(
+    products.flatMap((product) =>
+      product.variants.map(
+        ({ id, title }) => [id, [titleIn(product.title, shop), title].filter(Boolean).join(', ')] as const,
+      ),
+    ),
+  );
   const categories = new Map(vocabulary.categories.map(({ id, names }) => [id, names.join(' › ')]));
   return {
     product: (id: string) => titles.get(id) ?? id,
     category: (id: string) => categories.get(id) ?? id,
+    variant: (id: string) => variants.get(id) ?? id,
+    price: (minor: number) => formatPrice(minor, shop, null),
     mainLocale: shop.locales[0] ?? 'en',
   };
 }

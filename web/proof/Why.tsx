@@ -164,10 +164,10 @@ const OUTCOME: Record<TraceEntry['outcome'], string> = {
 
 /** What was so, in words. */
 function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Goods): string {
-  const { category, product } = namesFrom(goods);
-  if (actual === null) return fact === 'stock.quantity' ? 'its stock is untracked' : 'it has none';
+  const { category, product, variant, price } = namesFrom(goods);
+  if (actual === null) return MISSING[fact] ?? 'it has none';
   if (typeof actual === 'boolean') return actual ? 'signed in' : 'a guest';
-  if (typeof actual === 'number') return `${actual} left`;
+  if (typeof actual === 'number') return fact === 'variant.price' ? price(actual) : `${actual} left`;
   if (Array.isArray(actual)) {
     const words = actual.map((one: unknown) =>
       fact === 'product.categories' ? category(String(one)) : (STOCK[String(one)] ?? String(one)),
@@ -176,8 +176,17 @@ function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Good
   }
   const text = typeof actual === 'string' ? actual : JSON.stringify(actual);
   if (fact === 'moment') return text.length > 19 ? momentWords(Date.parse(text), goods.shop.zone) : text;
-  return product(text);
+  if (fact === 'product' || fact === 'product.id') return product(text);
+  return fact === 'variant.id' ? variant(text) : text;
 }
+
+/** What it means that a fact is missing. */
+const MISSING: Partial<Record<string, string>> = {
+  'stock.quantity': 'its stock is untracked',
+  'stock.productTotal': 'its stock is untracked',
+  'visitor.customer': 'a guest',
+  'visitor.locale': 'no language was named',
+};
 
 const STOCK: Partial<Record<string, string>> = {
   inStock: 'in stock',

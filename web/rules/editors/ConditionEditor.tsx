@@ -1,10 +1,10 @@
-import { Button, MenuItem, TextField } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { About } from '#core/rulebook/segment.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
-import { QUESTIONS, questionOf } from './questions.ts';
+import { GROUPS, QUESTIONS, questionOf } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';
 
 interface ConditionEditorProps {
@@ -42,21 +42,18 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   };
   return (
     <div className={styles.editor}>
-      <TextField
-        select
-        label={LABELS[about]}
-        value={index}
-        onChange={({ target }) => {
-          ask(Number(target.value));
+      <Autocomplete
+        disableClearable
+        openOnFocus={false}
+        options={[...questions]}
+        value={question}
+        groupBy={({ fact }) => GROUPS[fact]}
+        getOptionLabel={({ label }) => label}
+        onChange={(_event, chosen) => {
+          ask(questions.indexOf(chosen));
         }}
-        autoFocus={question.value === 'none'}
-      >
-        {questions.map(({ label }, place) => (
-          <MenuItem key={label} value={place}>
-            {label}
-          </MenuItem>
-        ))}
-      </TextField>
+        renderInput={(params) => <TextField {...params} label={LABELS[about]} autoFocus={question.value === 'none'} />}
+      />
       <ValueEditor
         key={question.value}
         kind={question.value}
@@ -88,4 +85,4 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   );
 }
 
-const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When' } as const;
+const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When, or where' } as const;

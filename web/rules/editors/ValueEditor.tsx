@@ -1,8 +1,9 @@
+import { useState } from 'react';
 import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { STOCK_STATUSES } from '#core/decide/subject.ts';
-import { STATUS } from '#core/rulebook/phrases.ts';
-import { titleIn, type Goods } from '../../goods/useGoods.ts';
-import styles from './editors.module.css';
+import { STATUS, SURFACE } from '#core/rulebook/phrases.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+import { NamesField } from './NamesField.tsx';
+import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from './NumberFields.tsx';
 import type { ValueKind } from './questions.ts';
 import { AroundFields, BetweenFields, WeeklyFields, YearlyFields } from './TimeFields.tsx';
 
@@ -28,7 +29,19 @@ export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: Va
     case 'yearly':
       return <YearlyFields {...props} />;
     case 'statuses':
-      return <StatusField {...props} />;
+      return <ChoiceField label="Stock" words={STATUS} {...props} />;
+    case 'surfaces':
+      return <ChoiceField label="Where" words={SURFACE} {...props} />;
+    case 'path':
+      return <PathField {...props} />;
+    case 'attribute':
+      return <NamedValuesFields label="Attribute" known={props.goods.vocabulary.attributes} {...props} />;
+    case 'option':
+      return <NamedValuesFields label="Option" known={props.goods.vocabulary.options} {...props} />;
+    case 'price':
+      return <PriceField label="Price" {...props} />;
+    case 'priceRange':
+      return <PriceRangeFields {...props} />;
     case 'quantity':
       return <WholeNumber label="Units" value={props.value} onChange={props.onChange} />;
     case 'range':
@@ -38,122 +51,95 @@ export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: Va
   }
 }
 
-interface Option {
-  readonly value: string;
+interface ChoiceFieldProps extends ValueProps {
   readonly label: string;
-  readonly count?: number;
+  readonly words: Readonly<Record<string, string>>;
 }
 
-/** What can be chosen, with how many goods or people have it. */
-function optionsFor(
-  kind: 'tags' | 'categories' | 'products' | 'roles',
-  { vocabulary, products, shop }: Goods,
-): Option[] {
-  switch (kind) {
-    case 'tags':
-    case 'roles':
-      return vocabulary[kind].map(({ name, count }) => ({ value: name, label: name, count }));
-    case 'categories':
-      return vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count }));
-    case 'products':
-      return products.map(({ id, title }) => ({ value: id, label: titleIn(title, shop) }));
-  }
-}
-
-const FIELD_LABELS = { tags: 'Tags', categories: 'Categories', products: 'Products', roles: 'Roles' } as const;
-
-function NamesField({ kind, value, goods, onChange }: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
-  const options = optionsFor(kind, goods);
-  const byValue = new Map(options.map((option) => [option.value, option]));
-  const chosen = Array.isArray(value)
-    ? value.map((name) => byValue.get(String(name)) ?? { value: String(name), label: String(name) })
-    : [];
-  const isFree = kind === 'tags' || kind === 'roles';
-  return (
-    <Autocomplete<Option, true, false, boolean>
-      multiple
-      freeSolo={isFree}
-      openOnFocus
-      disableCloseOnSelect
-      options={options}
-      value={chosen}
-      isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
-      getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
-      onChange={(_event, next) => {
-        const names = next.map((option) => (typeof option === 'string' ? option.trim() : option.value)).filter(Boolean);
-        onChange(names.length > 0 ? names : null);
-      }}
-      renderOption={({ key, ...props }, { label, count }) => (
-        <li key={key} {...props}>
-          <span className={styles.optionLabel}>{label}</span>
-          {count !== undefined && <span className={styles.optionCount}>{count}</span>}
-        </li>
-      )}
-      renderInput={(params) => <TextField {...params} label={FIELD_LABELS[kind]} autoFocus />}
-      noOptionsText="Nothing in the shop has such a name"
-    />
-  );
-}
-
-function StatusField({ value, onChange }: ValueProps) {
+/** Some of a few. */
+function ChoiceField({ label, words, value, onChange }: ChoiceFieldProps) {
   return (
     <ToggleButtonGroup
       orientation="vertical"
       value={value}
-      aria-label="Stock"
+      aria-label={label}
       onChange={(_event, next: string[]) => {
         if (next.length > 0) onChange(next);
       }}
     >
-      {STOCK_STATUSES.map((status) => (
-        <ToggleButton key={status} value={status}>
-          {STATUS[status]}
+      {Object.entries(words).map(([choice, name]) => (
+        <ToggleButton key={choice} value={choice}>
+          {name}
         </ToggleButton>
       ))}
     </ToggleButtonGroup>
   );
 }
 
-interface WholeNumberProps {
-  readonly label: string;
-  readonly value: unknown;
-  readonly onChange: (value: number | null) => void;
-}
-
-/** A whole number; what is no number is not told. */
-export function WholeNumber({ label, value, onChange }: WholeNumberProps) {
+function PathField({ value, onChange }: ValueProps) {
+  const [text, setText] = useState(typeof value === 'string' ? value : '');
+  const isPath = /^\/[^?#]*$/.test(text);
   return (
     <TextField
-      label={label}
-      type="number"
-      defaultValue={value ?? ''}
+      label="Path"
+      value={text}
+      placeholder="/plants/"
+      error={text !== '' && !isPath}
+      helperText={isPath ? undefined : 'A path that begins with /, without ? or #'}
       onChange={({ target }) => {
-        const number = Number(target.value);
-        onChange(target.value !== '' && Number.isInteger(number) ? number : null);
+        const next = target.value.trim();
+        setText(next);
+        onChange(/^\/[^?#]*$/.test(next) ? next : null);
       }}
       autoFocus
     />
   );
 }
 
-function RangeFields({ value, onChange }: ValueProps) {
-  const [low, high] = Array.isArray(value) ? (value as number[]) : [1, 5];
+interface NamedValues {
+  readonly name: string;
+  readonly values: readonly string[];
+}
+
+interface NamedValuesProps extends ValueProps {
+  readonly label: string;
+  readonly known: readonly NamedValues[];
+}
+
+/** An attribute or an option, and the values of it that are meant. */
+function NamedValuesFields({ label, known, value, onChange }: NamedValuesProps) {
+  const [named, setNamed] = useState<NamedValues>((value ?? { name: '', values: [] }) as NamedValues);
+  const set = (next: NamedValues) => {
+    setNamed(next);
+    onChange(
+      next.name.trim() !== '' && next.values.length > 0 ? { name: next.name.trim(), values: next.values } : null,
+    );
+  };
   return (
-    <div className={styles.pair}>
-      <WholeNumber
-        label="At least"
-        value={low}
-        onChange={(next) => {
-          if (next !== null) onChange([next, high]);
+    <>
+      <Autocomplete
+        freeSolo
+        openOnFocus
+        options={known.map(({ name }) => name)}
+        inputValue={named.name}
+        onInputChange={(_event, name, reason) => {
+          if (reason === 'reset' && name === '') return;
+          set({ ...named, name });
         }}
+        renderInput={(params) => <TextField {...params} label={label} autoFocus />}
       />
-      <WholeNumber
-        label="At most"
-        value={high}
-        onChange={(next) => {
-          if (next !== null) onChange([low, next]);
+      <Autocomplete
+        multiple
+        freeSolo
+        openOnFocus
+        disableCloseOnSelect
+        options={known.find(({ name }) => name === named.name)?.values ?? []}
+        value={[...named.values]}
+        onChange={(_event, values) => {
+          set({ ...named, values: values.map((one) => one.trim()).filter(Boolean) });
         }}
+        renderInput={(params) => <TextField {...params} label="Values" />}
       />
-    </div>
+    </>
   );
 }

@@ -14,6 +14,18 @@ export interface Question {
 
 export type ValueKind =
   | 'none'
+  | 'path'
+  | 'attribute'
+  | 'option'
+  | 'price'
+  | 'priceRange'
+  | 'brands'
+  | 'kinds'
+  | 'sellers'
+  | 'variants'
+  | 'customers'
+  | 'locales'
+  | 'surfaces'
   | 'products'
   | 'tags'
   | 'categories'
@@ -46,8 +58,29 @@ export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> =
       value: 'categories',
     },
     { label: 'directly in a category', fact: 'product.categories', op: 'exactly', start: null, value: 'categories' },
+    { label: 'everything, on purpose', fact: 'product', op: 'every', start: true, value: 'none' },
     { label: 'these products', fact: 'product.id', op: 'in', start: null, value: 'products' },
     { label: 'other than these products', fact: 'product.id', op: 'notIn', start: null, value: 'products' },
+    { label: 'of the brands', fact: 'product.brand', op: 'in', start: null, value: 'brands' },
+    { label: 'not of the brands', fact: 'product.brand', op: 'notIn', start: null, value: 'brands' },
+    { label: 'of the kinds', fact: 'product.kind', op: 'in', start: null, value: 'kinds' },
+    { label: 'not of the kinds', fact: 'product.kind', op: 'notIn', start: null, value: 'kinds' },
+    { label: 'sold by', fact: 'product.seller', op: 'in', start: null, value: 'sellers' },
+    { label: 'not sold by', fact: 'product.seller', op: 'notIn', start: null, value: 'sellers' },
+    { label: 'whose attribute is', fact: 'product.attribute', op: 'in', start: null, value: 'attribute' },
+    { label: 'whose attribute is not', fact: 'product.attribute', op: 'notIn', start: null, value: 'attribute' },
+    { label: 'at the address', fact: 'product.path', op: 'equals', start: null, value: 'path' },
+    { label: 'at addresses that begin with', fact: 'product.path', op: 'startsWith', start: null, value: 'path' },
+    { label: 'at addresses that contain', fact: 'product.path', op: 'contains', start: null, value: 'path' },
+    { label: 'these variants', fact: 'variant.id', op: 'in', start: null, value: 'variants' },
+    { label: 'other than these variants', fact: 'variant.id', op: 'notIn', start: null, value: 'variants' },
+    { label: 'variants whose option is', fact: 'variant.option', op: 'in', start: null, value: 'option' },
+    { label: 'variants whose option is not', fact: 'variant.option', op: 'notIn', start: null, value: 'option' },
+    { label: 'variants that cost less than', fact: 'variant.price', op: 'lt', start: null, value: 'price' },
+    { label: 'variants that cost at most', fact: 'variant.price', op: 'lte', start: null, value: 'price' },
+    { label: 'variants that cost more than', fact: 'variant.price', op: 'gt', start: null, value: 'price' },
+    { label: 'variants that cost at least', fact: 'variant.price', op: 'gte', start: null, value: 'price' },
+    { label: 'variants that cost between', fact: 'variant.price', op: 'between', start: null, value: 'priceRange' },
     { label: 'variants that are', fact: 'stock.status', op: 'in', start: ['outOfStock'], value: 'statuses' },
     { label: 'variants that are not', fact: 'stock.status', op: 'notIn', start: ['inStock'], value: 'statuses' },
     { label: 'variants with fewer left than', fact: 'stock.quantity', op: 'lt', start: 5, value: 'quantity' },
@@ -56,7 +89,24 @@ export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> =
     { label: 'variants with at least', fact: 'stock.quantity', op: 'gte', start: 5, value: 'quantity' },
     { label: 'variants with exactly', fact: 'stock.quantity', op: 'eq', start: 0, value: 'quantity' },
     { label: 'variants with between', fact: 'stock.quantity', op: 'between', start: [1, 5], value: 'range' },
-    { label: 'everything, on purpose', fact: 'product', op: 'every', start: true, value: 'none' },
+    {
+      label: 'with fewer left of all variants than',
+      fact: 'stock.productTotal',
+      op: 'lt',
+      start: 5,
+      value: 'quantity',
+    },
+    { label: 'with at most, of all variants', fact: 'stock.productTotal', op: 'lte', start: 0, value: 'quantity' },
+    { label: 'with more left of all variants than', fact: 'stock.productTotal', op: 'gt', start: 5, value: 'quantity' },
+    { label: 'with at least, of all variants', fact: 'stock.productTotal', op: 'gte', start: 5, value: 'quantity' },
+    { label: 'with exactly, of all variants', fact: 'stock.productTotal', op: 'eq', start: 0, value: 'quantity' },
+    {
+      label: 'with between, of all variants',
+      fact: 'stock.productTotal',
+      op: 'between',
+      start: [1, 5],
+      value: 'range',
+    },
   ],
   people: [
     { label: 'guests', fact: 'visitor.signedIn', op: 'is', start: false, value: 'none' },
@@ -64,6 +114,9 @@ export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> =
     { label: 'those with any of the roles', fact: 'visitor.roles', op: 'hasAny', start: null, value: 'roles' },
     { label: 'those with all of the roles', fact: 'visitor.roles', op: 'hasAll', start: null, value: 'roles' },
     { label: 'everyone but the roles', fact: 'visitor.roles', op: 'hasNone', start: null, value: 'roles' },
+    { label: 'these customers', fact: 'visitor.customer', op: 'in', start: null, value: 'customers' },
+    { label: 'everyone but these customers', fact: 'visitor.customer', op: 'notIn', start: null, value: 'customers' },
+    { label: 'those who read a language', fact: 'visitor.locale', op: 'in', start: null, value: 'locales' },
   ],
   time: [
     { label: 'from and until a date', fact: 'moment', op: 'between', start: null, value: 'between' },
@@ -82,7 +135,33 @@ export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> =
       start: { from: '12-01', until: '01-07' },
       value: 'yearly',
     },
+    { label: 'only where it is shown', fact: 'surface', op: 'in', start: ['product'], value: 'surfaces' },
   ],
+};
+
+/** Under what a fact's questions stand together. */
+export const GROUPS: Record<Leaf['fact'], string> = {
+  'product.tags': 'Tags',
+  'product.categories': 'Categories',
+  product: 'Products',
+  'product.id': 'Products',
+  'product.brand': 'Products',
+  'product.kind': 'Products',
+  'product.seller': 'Products',
+  'product.attribute': 'Products',
+  'product.path': 'Addresses',
+  'variant.id': 'Variants',
+  'variant.option': 'Variants',
+  'variant.price': 'Price',
+  'stock.status': 'Stock',
+  'stock.quantity': 'Stock',
+  'stock.productTotal': 'Stock',
+  'visitor.signedIn': 'Visitors',
+  'visitor.roles': 'Roles',
+  'visitor.customer': 'Customers',
+  'visitor.locale': 'Languages',
+  moment: 'Time',
+  surface: 'Place',
 };
 
 /** The question that a condition asks. */

@@ -1,0 +1,90 @@
+import { Autocomplete, TextField } from '@mui/material';
+import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
+import styles from './editors.module.css';
+import type { ValueProps } from './ValueEditor.tsx';
+
+interface Option {
+  readonly value: string;
+  readonly label: string;
+  readonly count?: number;
+}
+
+/** What can be chosen, with how many goods or people have it. */
+function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods): Option[] {
+  const { vocabulary, products, shop } = goods;
+  switch (kind) {
+    case 'variants': {
+      const { variant } = namesFrom(goods);
+      return products.flatMap(({ variants }) => variants.map(({ id }) => ({ value: id, label: variant(id) })));
+    }
+    case 'locales':
+      return shop.locales.map((locale) => ({ value: locale, label: locale }));
+    case 'customers':
+      return [];
+    case 'tags':
+    case 'roles':
+    case 'brands':
+    case 'kinds':
+    case 'sellers':
+      return vocabulary[kind].map(({ name, count }) => ({ value: name, label: name, count }));
+    case 'categories':
+      return vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count }));
+    case 'products':
+      return products.map(({ id, title }) => ({ value: id, label: titleIn(title, shop) }));
+  }
+}
+
+export const FIELD_LABELS = {
+  tags: 'Tags',
+  categories: 'Categories',
+  products: 'Products',
+  roles: 'Roles',
+  brands: 'Brands',
+  kinds: 'Kinds',
+  sellers: 'Sellers',
+  variants: 'Variants',
+  customers: 'Customers’ ids',
+  locales: 'Languages',
+} as const;
+
+/** What is chosen from what the shop has; all else may be typed, and count once the shop has it. */
+const FROM_THE_SHOP: readonly (keyof typeof FIELD_LABELS)[] = ['categories', 'products', 'variants'];
+
+/** Some of the names that the shop has. */
+export function NamesField({
+  kind,
+  value,
+  goods,
+  onChange,
+}: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
+  const options = optionsFor(kind, goods);
+  const byValue = new Map(options.map((option) => [option.value, option]));
+  const chosen = Array.isArray(value)
+    ? value.map((name) => byValue.get(String(name)) ?? { value: String(name), label: String(name) })
+    : [];
+  const isFree = !FROM_THE_SHOP.includes(kind);
+  return (
+    <Autocomplete<Option, true, false, boolean>
+      multiple
+      freeSolo={isFree}
+      openOnFocus
+      disableCloseOnSelect
+      options={options}
+      value={chosen}
+      isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
+      getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
+      onChange={(_event, next) => {
+        const names = next.map((option) => (typeof option === 'string' ? option.trim() : option.value)).filter(Boolean);
+        onChange(names.length > 0 ? names : null);
+      }}
+      renderOption={({ key, ...props }, { label, count }) => (
+        <li key={key} {...props}>
+          <span className={styles.optionLabel}>{label}</span>
+          {count !== undefined && <span className={styles.optionCount}>{count}</span>}
+        </li>
+      )}
+      renderInput={(params) => <TextField {...params} label={FIELD_LABELS[kind]} autoFocus />}
+      noOptionsText="Nothing in the shop has such a name"
+    />
+  );
+}
