@@ -86,6 +86,29 @@ describe('which rule wins', () => {
     });
   });
 
+  it('a counting rule that stops here closes the list, and the trace says so', () => {
+    const stop = { ...make('stop', { price: { show: false } }), stopHere: true };
+    const rules = [
+      stop,
+      make('below', { control: { kind: 'nothing' } }),
+      make('off', { express: 'hide' }, everything, false),
+    ];
+    expect(decided(rules)).toMatchObject({
+      control: { kind: 'buy' },
+      price: { show: false },
+      reasons: { control: [] },
+    });
+    expect(trace(compile(book(...rules), LISBON), guest).map(({ outcome }) => outcome)).toEqual([
+      'counts',
+      'closed',
+      'off',
+    ]);
+    const failing = { ...stop, when: { none: [everything] } };
+    expect(decided([failing, ...rules.slice(1)]).control.kind).toBe('nothing');
+    const again = { ...make('again', { price: { show: true } }), stopHere: true };
+    expect(decided([make('first', { price: { show: true } }), again, ...rules.slice(1)]).control.kind).toBe('buy');
+  });
+
   it('an unfinished rule never counts', () => {
     const unfinished = [
       make('nobody', { express: 'hide' }, { fact: 'visitor.signedIn', op: 'is', value: false }),

@@ -11,10 +11,13 @@ export interface Winners {
 /** Whether a rule takes part at all. */
 export const takesPart = ({ rule, lacks }: CompiledRule): boolean => rule.on && lacks.length === 0;
 
+/** Whether nothing below a rule counts, where it does itself. */
+export const closes = ({ rule }: CompiledRule): boolean => rule.stopHere === true;
+
 /**
  * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it.
  * A rule that speaks only to what is already decided cannot change anything before one above it does, so its own
- * changes do not shorten `until`.
+ * changes do not shorten `until`. A counting rule that stops here closes the list.
  */
 export function winners({ rules }: CompiledRulebook, subject: Subject): Winners {
   const by: Partial<Record<SpokenAspect, CompiledRule>> = {};
@@ -22,7 +25,8 @@ export function winners({ rules }: CompiledRulebook, subject: Subject): Winners 
   let earliest = Infinity;
   for (const rule of rules) {
     if (open === 0) break;
-    if (!takesPart(rule) || rule.speaksTo.every((aspect) => by[aspect])) continue;
+    const isHeard = rule.speaksTo.some((aspect) => !by[aspect]) || closes(rule);
+    if (!takesPart(rule) || !isHeard) continue;
     const { holds, until } = rule.test(subject);
     earliest = Math.min(earliest, until);
     if (!holds) continue;
@@ -31,6 +35,7 @@ export function winners({ rules }: CompiledRulebook, subject: Subject): Winners 
       by[aspect] = rule;
       open -= 1;
     }
+    if (closes(rule)) break;
   }
   return { by, until: earliest };
 }

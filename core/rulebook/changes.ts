@@ -23,9 +23,7 @@ export function changesBetween(before: Rulebook, after: Rulebook): Change[] {
     return [
       ...(earlier.on === now.on ? [] : [{ kind: now.on ? 'switchedOn' : 'switchedOff', was: earlier, now } as const]),
       ...(earlier.name === now.name ? [] : [{ kind: 'renamed', was: earlier, now } as const]),
-      ...(same(earlier.when, now.when) && same(earlier.then, now.then)
-        ? []
-        : [{ kind: 'reworded', was: earlier, now } as const]),
+      ...(same(sayingOf(earlier), sayingOf(now)) ? [] : [{ kind: 'reworded', was: earlier, now } as const]),
       ...(move ? [{ kind: 'moved', now, ...move } as const] : []),
     ];
   });
@@ -55,6 +53,9 @@ function movesBetween(before: readonly string[], after: readonly string[]): Map<
     }),
   );
 }
+
+/** What a rule's sentence says. */
+const sayingOf = ({ when, then, stopHere }: Rule) => [when, then, stopHere === true];
 
 /** Equal as documents: the order of keys says nothing. */
 function same(a: unknown, b: unknown): boolean {

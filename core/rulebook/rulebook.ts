@@ -9,6 +9,7 @@ export const Rule = z
     on: z.boolean(),
     when: Condition,
     then: Outcome,
+    stopHere: z.boolean().optional(),
   })
   .superRefine(({ when }, context) => {
     const { depth, leaves } = measure(when);

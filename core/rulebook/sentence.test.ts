@@ -133,6 +133,11 @@ describe('the full sentence', () => {
   it.each(outcomes)('of %j', (then, expected) => {
     expect(fullSentence({ when: EVERY, then })).toBe(`For everything: ${expected}.`);
   });
+  it('says when nothing below counts', () => {
+    expect(fullSentence({ when: EVERY, then: KEEP, stopHere: true })).toBe(
+      'For everything: keep the button; no rule below counts then.',
+    );
+  });
   it('says when a rule is off', () => {
     expect(fullSentence({ on: false, when: EVERY, then: KEEP })).toBe('Switched off. For everything: keep the button.');
   });
@@ -156,6 +161,13 @@ describe('the short sentence', () => {
   });
 });
 
+const BELOW: Rule = {
+  id: 'below',
+  on: true,
+  when: EVERY,
+  then: { control: { kind: 'nothing' }, express: 'show', price: { show: false } },
+};
+
 describe('properties', () => {
   /** Small changes of a rule, such as an owner makes. */
   const pair = fc.oneof(
@@ -168,9 +180,9 @@ describe('properties', () => {
     fc.assert(
       fc.property(pair, fc.array(subject, { minLength: 8, maxLength: 8 }), ([one, other], subjects) => {
         fc.pre(fullSentence(one) === fullSentence(other));
-        const decisionsOf = ({ when, then, on }: Rule) => {
+        const decisionsOf = ({ when, then, on, stopHere = false }: Rule) => {
           const compiled = compile(
-            { format: 'understudy-rulebook', version: 1, rules: [{ id: 'r', when, then, on }] },
+            { format: 'understudy-rulebook', version: 1, rules: [{ id: 'r', when, then, on, stopHere }, BELOW] },
             LISBON,
           );
           return subjects.map((seen) => decide(compiled, seen));

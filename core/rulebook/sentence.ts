@@ -7,13 +7,19 @@ import { phraseOf, type Names } from './phrases.ts';
 import type { Rule } from './rulebook.ts';
 import { words, type About, type Segment } from './segment.ts';
 
+/** What a sentence speaks of. */
+type Spoken = Pick<Rule, 'when' | 'then' | 'stopHere'>;
+
+const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'no rule below counts then', pointer: '/stopHere' };
+
 /** The rule as a sentence in pieces, for an editor to draw. */
-export function segmentsOf(rule: Pick<Rule, 'when' | 'then'>, names: Names = {}): Segment[] {
+export function segmentsOf(rule: Spoken, names: Names = {}): Segment[] {
   return [
     words('For '),
     ...conditionSegments(rule, names),
     words(': '),
     ...outcomeSegments(rule.then, names),
+    ...(rule.stopHere ? [words('; '), CLOSING] : []),
     words('.'),
   ];
 }
@@ -22,7 +28,7 @@ export function segmentsOf(rule: Pick<Rule, 'when' | 'then'>, names: Names = {})
  * The rule in full: it leaves out nothing that the rule decides. Rules that decide differently have different full
  * sentences, and equal rules equal ones.
  */
-export function fullSentence(rule: Pick<Rule, 'when' | 'then'> & { on?: boolean }, names: Names = {}): string {
+export function fullSentence(rule: Spoken & { readonly on?: boolean }, names: Names = {}): string {
   const text = plain(segmentsOf(rule, names));
   return rule.on === false ? `Switched off. ${text}` : text;
 }

@@ -180,6 +180,7 @@ export const rule: fc.Arbitrary<Rule> = fc.record({
   on: fc.boolean(),
   when: condition,
   then: outcome,
+  stopHere: fc.boolean(),
 });
 
 export const rulebook: fc.Arbitrary<Rulebook> = fc

@@ -10,10 +10,11 @@ import type { ShopFacts, Subject } from '#core/decide/subject.ts';
  */
 export function plainWinners({ rules }: Rulebook, subject: Subject, shop: ShopFacts): Record<string, string> {
   const won: Record<string, string> = {};
-  for (const { id, on, when, then } of rules) {
+  for (const { id, on, when, then, stopHere } of rules) {
     const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
     if (!on || !isFinished || !holds(when, subject, shop)) continue;
     for (const aspect of Object.keys(then)) won[aspect] ??= id;
+    if (stopHere) break;
   }
   return won;
 }

@@ -50,7 +50,7 @@ const KIND = {
 } as const;
 
 function Was({ change, names }: { readonly change: Change; readonly names: Names }) {
-  const said = ({ when, then }: Rule) => fullSentence({ when, then }, names);
+  const said = ({ on: _, ...rule }: Rule) => fullSentence(rule, names);
   switch (change.kind) {
     case 'added':
       return <p>{said(change.now)}</p>;

@@ -7,6 +7,7 @@ import type { Leaf } from '#core/rulebook/leaf.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { at, put, withCondition, withoutCondition } from './edits.ts';
 import { ConditionEditor } from './editors/ConditionEditor.tsx';
+import { StopHere } from './editors/StopHere.tsx';
 import { OutcomeEditor, outcomePart } from './editors/OutcomeEditor.tsx';
 import styles from './Sentence.module.css';
 
@@ -121,6 +122,7 @@ function Add({ rule, onAdd }: { readonly rule: Rule; readonly onAdd: (open: Open
       : []),
     ...(price ? [] : [{ label: 'the price', open: { pointer: '/then/price' } }]),
     ...(express ? [] : [{ label: 'express pay', open: { pointer: '/then/express' } }]),
+    ...(rule.stopHere ? [] : [{ label: 'no rule below counts', open: { pointer: '/stopHere' } }]),
   ];
   return (
     <>
@@ -178,6 +180,17 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
     );
   }
   const { pointer } = open;
+  if (pointer === '/stopHere') {
+    return (
+      <StopHere
+        stopHere={rule.stopHere === true}
+        onChange={(stopHere) => {
+          onChange(stopHere ? { ...rule, stopHere } : put(rule, '/stopHere', undefined));
+          onOpen(null);
+        }}
+      />
+    );
+  }
   if (pointer.startsWith('/then')) {
     const part = outcomePart(pointer);
     return (
