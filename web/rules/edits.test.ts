@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { at, freeId, moveRule, put, withCondition, withoutCondition } from './edits.ts';
+import { addCondition, at, depthOf, freeId, moveRule, put, rejoined, withoutCondition } from './edits.ts';
 import { changed, redone, startHistory, undone } from './history.ts';
 
 const EVERY = { fact: 'product', op: 'every', value: true } as const;
@@ -24,11 +24,25 @@ describe('edits', () => {
     expect(withoutCondition({ ...rule, when: EVERY }, '/when').when).toEqual({ all: [] });
     expect(Object.keys(put({ a: 1, b: 2 }, '/a', 3))).toEqual(['a', 'b']);
   });
-  it('ask one thing more', () => {
-    expect(withCondition({ ...rule, when: EVERY }, GUESTS).when).toEqual({ all: [EVERY, GUESTS] });
-    expect(withCondition({ ...rule, when: { any: [EVERY] } }, GUESTS).when).toEqual({
-      all: [{ any: [EVERY] }, GUESTS],
+  it('ask one thing more, in the sentence or in a group of it', () => {
+    const add = (when: Rule['when'], into: string) => {
+      const { rule: next, pointer } = addCondition({ ...rule, when }, into, GUESTS);
+      expect(at(next, pointer)).toEqual(GUESTS);
+      return next.when;
+    };
+    expect(add({ all: [] }, '/when')).toEqual({ all: [GUESTS] });
+    expect(add(EVERY, '/when')).toEqual({ all: [EVERY, GUESTS] });
+    expect(add({ any: [EVERY] }, '/when')).toEqual({ all: [{ any: [EVERY] }, GUESTS] });
+    expect(add(rule.when, '/when/all/1')).toEqual({ all: [EVERY, { any: [GUESTS, GUESTS] }] });
+    expect(add({ none: [{ all: [EVERY] }] }, '/when/none/0')).toEqual({ none: [{ all: [EVERY, GUESTS] }] });
+  });
+  it('take out a condition with the groups that it leaves empty, and change a joining word', () => {
+    expect(withoutCondition(rule, '/when/all/1/any/0').when).toEqual({ all: [EVERY] });
+    expect(withoutCondition({ ...rule, when: { any: [{ none: [GUESTS] }] } }, '/when/any/0/none/0').when).toEqual({
+      all: [],
     });
+    expect(rejoined(rule, '/when/all/1', 'none').when).toEqual({ all: [EVERY, { none: [GUESTS] }] });
+    expect([depthOf('/when'), depthOf('/when/all/1'), depthOf('/when/all/1/any/0')]).toEqual([0, 1, 2]);
   });
   it('move a rule to a place in the order', () => {
     expect(order(moveRule(book('a', 'b', 'c'), 'a', 2))).toBe('bca');

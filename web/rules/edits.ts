@@ -1,3 +1,4 @@
+import { groupOf, type Join } from '#core/decide/group.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 
@@ -38,17 +39,44 @@ function putAt(document: Json, [step, ...rest]: readonly string[], value: Json):
   );
 }
 
-/** The rule asking one thing more. */
-export function withCondition(rule: Rule, condition: Condition): Rule {
-  const { when } = rule;
-  const before = 'all' in when ? when.all : [when];
-  return { ...rule, when: { all: [...before, condition] } };
+/**
+ * The rule asking one thing more: in the group at a place, or among what must all hold at `/when`.
+ * @returns with the place where it now stands
+ */
+export function addCondition(rule: Rule, into: string, condition: Condition): { rule: Rule; pointer: string } {
+  const group = groupOf(at(rule, into) as Condition);
+  if (into === '/when' && group?.join !== 'all') {
+    return { rule: { ...rule, when: { all: [rule.when, condition] } }, pointer: '/when/all/1' };
+  }
+  const { join, members } = group ?? { join: 'all' as const, members: [] };
+  const list = `${into}/${join}`;
+  return { rule: put(rule, list, [...members, condition]), pointer: `${list}/${members.length}` };
 }
 
-/** The rule without the condition at a place; one that stood alone leaves nothing asked. */
+/** The rule without the condition or group at a place, and without groups that this leaves empty. */
 export function withoutCondition(rule: Rule, pointer: string): Rule {
-  return pointer === '/when' ? { ...rule, when: { all: [] } } : put(rule, pointer, undefined);
+  const when = pointer === '/when' ? null : pruned(put(rule, pointer, undefined).when);
+  return { ...rule, when: when ?? { all: [] } };
 }
+
+function pruned(condition: Condition): Condition | null {
+  const group = groupOf(condition);
+  if (!group) return condition;
+  const members = group.members.map(pruned).filter((member) => member !== null);
+  return members.length === 0 ? null : grouped(group.join, members);
+}
+
+/** Conditions joined by a word. */
+export const grouped = (join: Join, members: readonly Condition[]) => ({ [join]: members }) as unknown as Condition;
+
+/** The rule with another joining word for the group at a place. */
+export function rejoined(rule: Rule, pointer: string, join: Join): Rule {
+  const group = groupOf(at(rule, pointer) as Condition);
+  return group ? put(rule, pointer, grouped(join, group.members)) : rule;
+}
+
+/** Levels of groups that a place lies in. */
+export const depthOf = (pointer: string) => pointer.match(/\/(all|any|none)(?=\/|$)/g)?.length ?? 0;
 
 const mapRules = (rulebook: Rulebook, rules: Rule[]): Rulebook => ({ ...rulebook, rules });
 

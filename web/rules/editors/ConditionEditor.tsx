@@ -1,14 +1,13 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Leaf } from '#core/rulebook/leaf.ts';
-import type { About } from '#core/rulebook/segment.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
-import { GROUPS, QUESTIONS, questionOf } from './questions.ts';
+import { GROUPS, QUESTIONS, questionOf, type Asked } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';
 
 interface ConditionEditorProps {
-  readonly about: Exclude<About, 'outcome'>;
+  readonly about: Asked;
   /** Null when one is being added. */
   readonly leaf: Leaf | null;
   readonly goods: Goods;
@@ -85,4 +84,4 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   );
 }
 
-const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When, or where' } as const;
+const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When, or where', anything: 'Condition' } as const;

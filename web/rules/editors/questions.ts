@@ -38,7 +38,7 @@ export type ValueKind =
   | 'weekly'
   | 'yearly';
 
-export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
+const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
   goods: [
     { label: 'tagged with any of', fact: 'product.tags', op: 'hasAny', start: null, value: 'tags' },
     { label: 'tagged with all of', fact: 'product.tags', op: 'hasAll', start: null, value: 'tags' },
@@ -137,6 +137,14 @@ export const QUESTIONS: Record<Exclude<About, 'outcome'>, readonly Question[]> =
     },
     { label: 'only where it is shown', fact: 'surface', op: 'in', start: ['product'], value: 'surfaces' },
   ],
+};
+
+/** What a condition is asked about: a clause of the sentence, or, in a group, anything. */
+export type Asked = Exclude<About, 'outcome'> | 'anything';
+
+export const QUESTIONS: Record<Asked, readonly Question[]> = {
+  ...BY_ABOUT,
+  anything: [...BY_ABOUT.goods, ...BY_ABOUT.people, ...BY_ABOUT.time],
 };
 
 /** Under what a fact's questions stand together. */

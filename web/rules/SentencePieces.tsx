@@ -1,0 +1,133 @@
+import { Menu, MenuItem } from '@mui/material';
+import { useState } from 'react';
+import type { Join } from '#core/decide/group.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import type { Segment } from '#core/rulebook/segment.ts';
+import { JOINING } from '#core/rulebook/sentence.ts';
+import { rejoined, withoutCondition } from './edits.ts';
+import { OpeningMenu } from './OpeningMenu.tsx';
+import { memberChoices, MORE, type Open } from './openings.ts';
+import styles from './Sentence.module.css';
+
+export type Phrase = Extract<Segment, { kind: 'phrase' }>;
+
+interface PiecesProps {
+  readonly segments: readonly Segment[];
+  readonly rule: Rule;
+  readonly onOpen: (anchor: HTMLElement, phrase: Phrase) => void;
+  readonly onAdd: (open: Open) => void;
+  readonly onChange: (rule: Rule) => void;
+}
+
+/** The sentence, piece by piece; the members of a group stand on lines of their own. */
+export function Pieces({ segments, ...props }: PiecesProps) {
+  const { rule, onOpen, onAdd, onChange } = props;
+  return segments.map((segment, index) => {
+    switch (segment.kind) {
+      case 'words':
+        return <span key={`${index} words`}>{segment.text}</span>;
+      case 'phrase':
+        return (
+          <PhraseButton
+            key={`${segment.pointer} ${segment.lacking ?? ''}`}
+            phrase={segment}
+            onOpen={(anchor) => {
+              onOpen(anchor, segment);
+            }}
+          />
+        );
+      case 'group':
+        return (
+          <span key={segment.pointer} className={styles.group}>
+            <Joining rule={rule} pointer={segment.pointer} join={segment.join} onChange={onChange} />
+            {segment.members.map((member, place) => (
+              <span key={`${segment.pointer} ${place}`} className={styles.member}>
+                <Pieces {...props} segments={member} />
+              </span>
+            ))}
+            <span className={styles.member}>
+              <OpeningMenu label={MORE[segment.join]} choices={memberChoices(segment.pointer)} onOpen={onAdd} />
+            </span>
+          </span>
+        );
+    }
+  });
+}
+
+/** A phrase that opens. A true button would not wrap with the words around it, so this is one by its role. */
+function PhraseButton({ phrase, onOpen }: { readonly phrase: Phrase; readonly onOpen: (anchor: HTMLElement) => void }) {
+  return (
+    <span
+      role="button"
+      tabIndex={0}
+      className={`${styles.phrase} ${styles[phrase.about]} ${phrase.lacking ? styles.lacking : ''}`}
+      aria-haspopup="dialog"
+      onClick={(event) => {
+        onOpen(event.currentTarget);
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ') return;
+        event.preventDefault();
+        onOpen(event.currentTarget);
+      }}
+    >
+      {phrase.text}
+    </span>
+  );
+}
+
+interface JoiningProps {
+  readonly rule: Rule;
+  readonly pointer: string;
+  readonly join: Join;
+  readonly onChange: (rule: Rule) => void;
+}
+
+/** The words that join a group, to be changed or taken out with all that they join. */
+function Joining({ rule, pointer, join, onChange }: JoiningProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const change = (next: Rule) => {
+    setAnchor(null);
+    onChange(next);
+  };
+  return (
+    <>
+      <button
+        type="button"
+        className={`${styles.and} ${styles.joining}`}
+        aria-haspopup="menu"
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+        }}
+      >
+        {JOINING[join]}
+      </button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => {
+          setAnchor(null);
+        }}
+      >
+        {(['any', 'all', 'none'] as const).map((other) => (
+          <MenuItem
+            key={other}
+            selected={other === join}
+            onClick={() => {
+              change(rejoined(rule, pointer, other));
+            }}
+          >
+            {JOINING[other]}
+          </MenuItem>
+        ))}
+        <MenuItem
+          onClick={() => {
+            change(withoutCondition(rule, pointer));
+          }}
+        >
+          Take all of these out
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}
