@@ -25,7 +25,12 @@ export function Pieces({ segments, ...props }: PiecesProps) {
   return segments.map((segment, index) => {
     switch (segment.kind) {
       case 'words':
-        return <span key={`${index} words`}>{segment.text}</span>;
+        // A group ends its line, which parts the words as well as a colon would.
+        return (
+          <span key={`${index} words`}>
+            {segments[index - 1]?.kind === 'group' ? segment.text.replace(/^[:,] /, '') : segment.text}
+          </span>
+        );
       case 'phrase':
         return (
           <PhraseButton

@@ -62,6 +62,7 @@ export const theme: Theme = createTheme({
         option: { minHeight: '30px !important' },
       },
     },
+    MuiListSubheader: { styleOverrides: { root: { lineHeight: '28px', fontSize: 12, color: 'var(--ink-soft)' } } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13.5, minHeight: 32 } } },
     MuiTooltip: {
