@@ -10,12 +10,12 @@ const AGAIN_MS = 5000;
 /** A timer longer than this is set in steps. */
 const LONGEST_TIMER_MS = 12 * 60 * 60 * 1000;
 
-/** Runs on pages that are not ours: whatever goes wrong, they must not notice. */
-function quietly(work: () => void): void {
+/** Runs on pages that are not ours: whatever goes wrong, they must not notice, and keep their own controls. */
+function quietly(work: () => void, instead?: () => void): void {
   try {
     work();
   } catch {
-    // The shop's own controls stay.
+    instead?.();
   }
 }
 
@@ -36,6 +36,10 @@ function start(settings: Settings): void {
     if (unasked.length > 0 && document.readyState !== 'loading') request(unasked);
   };
 
+  const reapply = () => {
+    quietly(applyAll, holding.release);
+  };
+
   const applyTo = (area: Area) => {
     const answered = answers.get(key(area));
     if (answered === undefined) return;
@@ -53,7 +57,7 @@ function start(settings: Settings): void {
       ({ products, stands }) => {
         clearTimeout(giveUp);
         for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
-        quietly(applyAll);
+        reapply();
         if (stands < Infinity) askAgainIn(Math.max(stands, 1000));
       },
       () => {
@@ -84,12 +88,9 @@ function start(settings: Settings): void {
     quietly(() => {
       const areas = findAreas(pageMap);
       if (areas.length > 0) request(areas);
-    });
+    }, holding.release);
   };
 
-  const reapply = () => {
-    quietly(applyAll);
-  };
   new MutationObserver(reapply).observe(document, {
     childList: true,
     subtree: true,
@@ -102,7 +103,7 @@ function start(settings: Settings): void {
   addEventListener('pageshow', ({ persisted }) => {
     if (persisted) askAgain();
   });
-  applyAll();
+  reapply();
 }
 
 quietly(() => {

@@ -44,6 +44,8 @@ export function createApp(services: Services): Express {
     }),
   );
   app.use(compression());
+  // Anybody may send to a shop's calls, so they take no more than a full cart or page needs.
+  app.use('/v1', express.json({ limit: '1mb', strict: false }));
   app.use(express.json({ limit: '32mb', strict: false }));
   app.use(express.text({ limit: '128mb', type: ['text/csv', 'text/plain'] }));
 

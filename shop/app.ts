@@ -17,7 +17,7 @@ export interface Shop {
   readonly understudy: UnderstudySettings;
 }
 
-/** The sample shop: pages rendered on the server, with plain forms. It knows Understudy as any shop would. */
+/** The sample shop: pages rendered on the server, with plain forms. It knows Understudy as every shop would. */
 export function createShop({ catalog, customers, understudy }: Shop): Express {
   const app = express();
   const orders = new Map<number, Order>();

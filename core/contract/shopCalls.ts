@@ -118,11 +118,24 @@ export const putAudiences = call({
 
 const Selector = z.string().min(1).max(500);
 
+function isRegularExpression(text: string): boolean {
+  try {
+    new RegExp(text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 /** Where the controls and prices sit on the shop's pages, as CSS selectors. */
 export const PageMap = z
   .strictObject({
     productPage: z.strictObject({
-      path: z.string().max(500).describe('A regular expression that a product page’s path matches'),
+      path: z
+        .string()
+        .max(500)
+        .refine(isRegularExpression, 'a regular expression')
+        .describe('A regular expression that a product page’s path matches'),
       area: Selector,
     }),
     card: z.strictObject({ area: Selector, link: Selector }),

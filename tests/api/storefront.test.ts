@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
+import type { Problem } from '#core/contract/call.ts';
 import type { DecisionsAnswer, GuardAnswer } from '#core/contract/storefront.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
@@ -210,6 +211,8 @@ describe('decisions', () => {
       { surface: 'product', products: [], locale: '../../etc' },
       { surface: 'product', products: [], extra: true },
     ];
+    const huge = { surface: 'product', products: [], page: '/'.padEnd(1_100_000, 'x') };
+    expect((await server.send('POST', '/v1/decisions', { body: huge })).status).toBe(413);
     for (const body of odd)
       expect((await server.send('POST', '/v1/decisions', { body })).status, JSON.stringify(body)).toBe(422);
     expect((await server.send('GET', '/v1/decisions')).status).toBe(422);
@@ -289,6 +292,12 @@ describe('the guard', () => {
 });
 
 describe('the storefront script', () => {
+  it('takes no page map that it could not read', async () => {
+    const body = { productPage: { path: '^/(', area: 'main' }, card: { area: 'li', link: 'a' }, control: 'button' };
+    const answer = await server.send('PUT', '/api/page-map', { body });
+    expect((answer.body as Problem).errors?.map(({ pointer }) => pointer)).toEqual(['/productPage/path']);
+  });
+
   it('comes with the shop’s page map', async () => {
     const pageMap = {
       productPage: { path: '^/plants/', area: 'main' },

@@ -135,6 +135,15 @@ test('when Understudy does not answer, the shop shows its own controls, and sell
   );
 });
 
+readingTest('a page map that does not fit leaves the shop its own controls', async ({ shopper, stage }) => {
+  await shopper.route('**/embed.js', async (route) => {
+    const script = await (await route.fetch()).text();
+    await route.fulfill({ contentType: 'text/javascript', body: script.replace('a.shelf-link', 'a[') });
+  });
+  await shopper.goto(`${stage.shop.url}/range/plants/trees`);
+  await expect(shopper.getByRole('button', { name: 'Put in basket' })).toHaveCount(4);
+});
+
 readingTest('a hidden control cannot be pressed with the Enter key', async ({ shopper, stage }) => {
   await shopper.goto(`${stage.shop.url}/plants/inkwell`);
   await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeVisible();
