@@ -49,22 +49,18 @@ readingTest('variants switch at once, without another request', async ({ shopper
   expect(asked).toEqual([]);
 });
 
-readingTest(
-  'a listing shows one control for each product, and hides prices that are withheld',
-  async ({ shopper, stage }) => {
-    const card = (name: string) => shopper.getByRole('listitem').filter({ hasText: name });
-    await expect(card('Paper Lantern').getByRole('link', { name: 'See sizes and prices' })).toHaveAttribute(
-      'href',
-      '/plants/paper-lantern',
-    );
-    await expect(card('Fern spores').getByRole('link', { name: 'Members only' })).toBeVisible();
-    await expect(card('Copper Kettle').getByText('Sold out')).toBeVisible();
-    await expect(card('Dibber').getByRole('button', { name: 'Put in basket' })).toBeVisible();
-    await expect(card('Field maple').getByText('Priced with delivery')).toBeVisible();
-    await expect(card('Field maple').getByText('€420.00')).toBeHidden();
-    expect(stage.shop.url).toContain('127.0.0.1');
-  },
-);
+readingTest('a listing shows one control for each product, and hides prices that are withheld', async ({ shopper }) => {
+  const card = (name: string) => shopper.getByRole('listitem').filter({ hasText: name });
+  await expect(card('Paper Lantern').getByRole('link', { name: 'See sizes and prices' })).toHaveAttribute(
+    'href',
+    '/plants/paper-lantern',
+  );
+  await expect(card('Fern spores').getByRole('link', { name: 'Members only' })).toBeVisible();
+  await expect(card('Copper Kettle').getByText('Sold out')).toBeVisible();
+  await expect(card('Dibber').getByRole('button', { name: 'Put in basket' })).toBeVisible();
+  await expect(card('Field maple').getByText('Priced with delivery')).toBeVisible();
+  await expect(card('Field maple').getByText('€420.00')).toBeHidden();
+});
 
 readingTest('pages that rewrite themselves are put right before anyone sees it', async ({ shopper, stage }) => {
   await watch(shopper);
@@ -89,19 +85,16 @@ readingTest('pages that rewrite themselves are put right before anyone sees it',
   expect((await watched(shopper)).seen).toEqual(['Hear when we divide it', 'Arrange collection']);
 });
 
-readingTest(
-  'words that a page writes back are ours again, and the shop’s own come back when nothing is said',
-  async ({ shopper, stage }) => {
-    await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
-    const button = shopper.getByRole('button', { name: 'Reserve for spring' });
-    await expect(button).toBeVisible();
-    await shopper.evaluate(() => {
-      const control = document.querySelector('.put-in-basket');
-      if (control) control.textContent = 'Put in basket';
-    });
-    await expect(button).toBeVisible();
-  },
-);
+readingTest('words that a page writes back are ours again', async ({ shopper, stage }) => {
+  await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
+  const button = shopper.getByRole('button', { name: 'Reserve for spring' });
+  await expect(button).toBeVisible();
+  await shopper.evaluate(() => {
+    const control = document.querySelector('.put-in-basket');
+    if (control) control.textContent = 'Put in basket';
+  });
+  await expect(button).toBeVisible();
+});
 
 readingTest('the keyboard’s place is kept when a control is swapped', async ({ shopper, stage }) => {
   await shopper.goto(`${stage.shop.url}/plants/slipper-room`);
