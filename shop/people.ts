@@ -13,6 +13,13 @@ export function readCustomers(file: string): Customer[] {
   return rows.map((row) => ({
     id: row.customer_id ?? '',
     name: row.name ?? '',
-    roles: (row.roles ?? '').split('|').join(', '),
+    roles: (row.roles ?? '').split('|').map(roleWords).join(', '),
   }));
+}
+
+/** `member@2026-01-01/2027-01-01` as "member from 2026-01-01 until 2027-01-01". */
+function roleWords(written: string): string {
+  const [role = '', dates = ''] = written.split('@');
+  const [from, until] = dates.split('/');
+  return [role, from && `from ${from}`, until && `until ${until}`].filter(Boolean).join(' ');
 }

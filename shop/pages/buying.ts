@@ -72,6 +72,7 @@ function table(lines: readonly CartLine[], language: Language, refusals: Refusal
       <tr>
         <th scope="row" colspan="2">${say(language, 'total')}</th>
         <td class="number">${money(totalOf(lines), language)}</td>
+        ${removable ? html`<td></td>` : null}
       </tr>
     </tfoot>
   </table>`;

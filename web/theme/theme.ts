@@ -49,7 +49,15 @@ export const theme: Theme = createTheme({
         notchedOutline: { borderColor: 'var(--hairline-firm)' },
       },
     },
-    MuiInputLabel: { styleOverrides: { root: { color: 'var(--ink-soft)', fontSize: 14 } } },
+    MuiInputLabel: {
+      styleOverrides: {
+        root: {
+          color: 'var(--ink-soft)',
+          fontSize: 14,
+          '&.MuiInputLabel-sizeSmall:not(.MuiInputLabel-shrink)': { transform: 'translate(14px, 7px)' },
+        },
+      },
+    },
     MuiFormControlLabel: { styleOverrides: { root: { margin: '-6px 0 -6px -9px' }, label: { fontSize: 13.5 } } },
     MuiPopover: { styleOverrides: { paper: sheet() } },
     MuiMenu: { styleOverrides: { paper: sheet() } },
