@@ -46,6 +46,8 @@ export const theme: Theme = createTheme({
       styleOverrides: {
         root: { backgroundColor: 'var(--sheet)', fontSize: 14 },
         input: { paddingTop: 7, paddingBottom: 7 },
+        // Several lines have their padding from the input alone.
+        multiline: { '&.MuiInputBase-sizeSmall': { paddingTop: 0, paddingBottom: 0 } },
         notchedOutline: { borderColor: 'var(--hairline-firm)' },
       },
     },
