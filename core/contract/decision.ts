@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { ASPECTS, SPOKEN_ASPECTS } from '../decide/aspects.ts';
+import { ASPECTS, GOODS_ASPECTS } from '../decide/aspects.ts';
+import { PLACES } from '../rulebook/outcome.ts';
 import { SURFACES } from '../decide/subject.ts';
 
 const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
@@ -13,6 +14,7 @@ const standIn = {
   standing: z.null().describe('What this visitor already did here'),
 };
 const leading = { href: z.string().nullable(), newTab: z.boolean() };
+const Minor = z.int().describe('Minor units');
 
 /** What is shown in the control's place. `choose` is only met on listings: it leads to the product's page. */
 export const DecidedControl = z
@@ -23,6 +25,36 @@ export const DecidedControl = z
     z.strictObject({ kind: z.literal('signIn'), ...standIn, ...leading }),
     z.strictObject({ kind: z.literal('notice'), ...standIn }),
     z.strictObject({ kind: z.literal('nothing'), ...standIn }),
+    z.strictObject({
+      kind: z.literal('preorder'),
+      ...standIn,
+      left: z.int().min(0).nullable().describe('Units left of its cap; null without one'),
+      per: z.enum(['variant', 'product']).nullable().describe('What the cap counts; null without one'),
+      ships: z
+        .strictObject({
+          from: z.iso.date().nullable(),
+          until: z.iso.date().nullable(),
+          within: z.string().nullable().describe('ISO 8601 duration'),
+        })
+        .nullable(),
+    }),
+    z.strictObject({
+      kind: z.literal('waitlist'),
+      ...standIn,
+      per: z.enum(['variant', 'product']),
+      length: z.int().min(0).describe('People waiting'),
+      account: z.enum(['optional', 'required']),
+    }),
+    z.strictObject({ kind: z.literal('quote'), ...standIn }),
+    z.strictObject({
+      kind: z.literal('enquiry'),
+      ...standIn,
+      form: z.union([z.string(), z.strictObject({ page: z.string() })]),
+      open: z.enum(['inline', 'dialog']),
+      place: z.enum(PLACES).nullable(),
+    }),
+    z.strictObject({ kind: z.literal('ownPrice'), ...standIn, min: Minor.nullable(), suggested: Minor.nullable() }),
+    z.strictObject({ kind: z.literal('severalAtOnce'), ...standIn }),
   ])
   .meta({ id: 'Control' });
 
@@ -38,17 +70,17 @@ const decided = {
     suffix: z.string().nullable(),
     text: Html.nullable().describe('Safe HTML that stands in the price’s place'),
   }),
-  notes: z.array(z.strictObject({ place: z.string(), html: Html })),
+  notes: z.array(z.strictObject({ place: z.enum(PLACES), html: Html })),
   limits: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),
   visibility: z.strictObject({
     state: z.enum(['shown', 'offListings', 'blocked']),
     redirectTo: z.string().nullable(),
   }),
-  afterOrder: z.string().nullable(),
+  afterOrder: z.strictObject({ html: Html }).nullable(),
   style: z.array(z.string()),
   availability: z.enum(['InStock', 'PreOrder', 'BackOrder', 'OutOfStock']).describe('schema.org ItemAvailability'),
   reasons: z
-    .record(z.enum(ASPECTS), z.array(z.string()))
+    .record(z.enum(GOODS_ASPECTS), z.array(z.string()))
     .describe('For every aspect, the ids of the rules that decided it'),
   validUntil: Instant.nullable().describe('The clock alone changes nothing before this instant'),
 };
@@ -85,8 +117,8 @@ export const TraceEntry = z
   .strictObject({
     ruleId: z.string(),
     outcome: z.enum(['counts', 'fails', 'off', 'unfinished', 'atCap', 'closed']),
-    decided: z.array(z.enum(SPOKEN_ASPECTS)),
-    lost: z.array(z.enum(SPOKEN_ASPECTS)).describe('Aspects it spoke to that a rule above had decided'),
+    decided: z.array(z.enum(ASPECTS)),
+    lost: z.array(z.enum(ASPECTS)).describe('Aspects it spoke to that a rule above had decided'),
     leaves: z.array(
       z.strictObject({
         pointer: z.string().describe('The condition’s place in the rule, RFC 6901'),

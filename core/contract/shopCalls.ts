@@ -36,6 +36,7 @@ export const Product = z
     attributes: z.record(z.string(), z.string()),
     categories: z.array(z.string()),
     dates: z.record(z.string(), z.string()),
+    waiting: z.int().describe('People on the waitlist of the product as a whole'),
     image: z.string().nullable(),
     variants: z.array(
       z.strictObject({
@@ -45,6 +46,8 @@ export const Product = z
         price: z.int(),
         priceBefore: z.int().nullable(),
         stock: z.strictObject({ tracked: z.boolean(), quantity: z.int(), sellPastZero: z.boolean() }),
+        reserved: z.int().describe('Units pre-ordered and not yet fulfilled'),
+        waiting: z.int().describe('People on the variant’s own waitlist'),
       }),
     ),
   })

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
 import { SURFACES } from '../decide/subject.ts';
+import { REFUSAL_CODES } from '../texts/ownWords.ts';
 import { call } from './call.ts';
 import { SharedDecision, Visit } from './decision.ts';
 
@@ -110,17 +111,7 @@ export const GuardAnswer = z
         variantId: z.string(),
         quantity: z.number(),
         ok: z.boolean(),
-        code: z
-          .enum([
-            'unknownVariant',
-            'badQuantity',
-            'notForSale',
-            'signInFirst',
-            'noExpress',
-            'notEnoughStock',
-            'priceChanged',
-          ])
-          .nullable(),
+        code: z.enum(REFUSAL_CODES).nullable(),
         text: z.string().nullable().describe('Why not, in words for the shopper'),
         unitPrice: z.int().nullable().describe('The price it may be sold at, minor units'),
       }),

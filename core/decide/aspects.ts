@@ -1,7 +1,28 @@
 /** The independent parts of a decision about goods, in the order in which they are shown. */
-export const ASPECTS = ['control', 'express', 'price', 'notes', 'limits', 'visibility', 'afterOrder', 'style'] as const;
+export const GOODS_ASPECTS = [
+  'control',
+  'express',
+  'price',
+  'notes',
+  'limits',
+  'visibility',
+  'afterOrder',
+  'style',
+] as const;
+export type GoodsAspect = (typeof GOODS_ASPECTS)[number];
+
+/** Those about a visit. */
+export const VISIT_ASPECTS = ['cart', 'checkout'] as const;
+
+/** All that a rule can speak to. */
+export const ASPECTS = [...GOODS_ASPECTS, ...VISIT_ASPECTS] as const;
 export type Aspect = (typeof ASPECTS)[number];
 
-/** The aspects that this version's rules can speak to. */
-export const SPOKEN_ASPECTS = ['control', 'express', 'price'] as const satisfies readonly Aspect[];
-export type SpokenAspect = (typeof SPOKEN_ASPECTS)[number];
+/** What a rule that looks at the page's address may speak to: what may be bought cannot hang on an address. */
+export const PAGE_ASPECTS: readonly Aspect[] = ['visibility', 'notes', 'style'];
+
+/** The aspects that gather from every rule that counts, instead of going to the first. */
+export const GATHERED = ['notes', 'style'] as const satisfies readonly GoodsAspect[];
+export type Gathered = (typeof GATHERED)[number];
+
+export const isGathered = (aspect: Aspect): aspect is Gathered => (GATHERED as readonly string[]).includes(aspect);

@@ -1,9 +1,9 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
-import { SPOKEN_ASPECTS, type SpokenAspect } from './aspects.ts';
+import { ASPECTS, type Aspect } from './aspects.ts';
 import { groupOf } from './group.ts';
-import { allOf, anyOf, noneOf, type Test } from './held.ts';
+import { allOf, anyOf, FAILS, noneOf, type Test } from './held.ts';
 import { testOf } from './operators.ts';
 import { preparePresent, type Present } from './present.ts';
 import type { ShopFacts } from './subject.ts';
@@ -19,10 +19,13 @@ export interface CompiledRulebook {
 export interface CompiledRule {
   readonly rule: Rule;
   readonly lacks: readonly Unfinished[];
+  /** Whether its conditions hold. */
   readonly test: Test;
+  /** Whether it counts: its conditions hold, and its pre-order has not reached a cap that ends it. */
+  readonly counts: Test;
   /** Every condition with its place in the rule (RFC 6901), for the trace. */
   readonly leaves: readonly { readonly pointer: string; readonly leaf: Leaf; readonly test: Test }[];
-  readonly speaksTo: readonly SpokenAspect[];
+  readonly speaksTo: readonly Aspect[];
   readonly present: Present;
 }
 
@@ -45,13 +48,15 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
     return test;
   };
   const test = testFor(rule.when, '/when');
+  const present = preparePresent(rule.then, shop);
   return {
     rule,
     lacks: unfinished(rule),
     test,
+    counts: (subject) => (present.isAtCap(subject) ? FAILS : test(subject)),
     leaves,
-    speaksTo: SPOKEN_ASPECTS.filter((aspect) => rule.then[aspect] !== undefined),
-    present: preparePresent(rule.then, shop),
+    speaksTo: ASPECTS.filter((aspect) => rule.then[aspect] !== undefined),
+    present,
   };
 }
 

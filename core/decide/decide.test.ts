@@ -1,54 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LISBON, instant, rule, rulebook, subject } from '#tests/support/arbitraries.ts';
-import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
+import { book, decided, everything, guest, make, product } from '#tests/support/oneVariant.ts';
 import { Rulebook as RulebookSchema } from '../rulebook/rulebook.ts';
 import type { Decision } from '../contract/decision.ts';
 import { parse } from '../contract/faults.ts';
 import { compile } from './compile.ts';
-import { decide, decideListing } from './decide.ts';
+import { ASPECTS } from './aspects.ts';
+import { decide } from './decide.ts';
+import { decideListing } from './listing.ts';
 import { plainWinners } from '#tests/support/plainInterpreter.ts';
-import type { Subject } from './subject.ts';
 import { trace } from './trace.ts';
 import { winners } from './winners.ts';
-
-const book = (...rules: Rule[]): Rulebook => ({ format: 'understudy-rulebook', version: 1, rules });
-const everything = { fact: 'product', op: 'every', value: true } as const;
-const make = (id: string, then: Rule['then'], when: Rule['when'] = everything, on = true): Rule => ({
-  id,
-  on,
-  when,
-  then,
-});
-
-const variant = {
-  id: 'v',
-  title: '3 tubers',
-  options: {},
-  price: 1450,
-  priceBefore: 1600,
-  stock: { tracked: true, quantity: 2, sellPastZero: false },
-};
-const unnamed = { brand: null, kind: null, seller: null, attributes: {} };
-const product = {
-  ...unnamed,
-  id: 'p',
-  title: 'Dahlia',
-  path: '/plants/dahlia',
-  tags: [],
-  categories: [],
-  dates: {},
-  variants: [variant],
-};
-const guest: Subject = {
-  product,
-  variant,
-  visitor: { signedIn: false, roles: [], customerId: null, locale: 'en' },
-  moment: Date.UTC(2026, 10, 25),
-  surface: 'product',
-};
-const decided = (rules: Rule[], more: Partial<Subject> = {}) =>
-  decide(compile(book(...rules), LISBON), { ...guest, ...more });
 
 describe('which rule wins', () => {
   it('without rules, everything is the shop’s own', () => {
@@ -247,9 +210,12 @@ describe('properties', () => {
   it('compiled equals plainly interpreted', () => {
     fc.assert(
       fc.property(rulebook, subject, (rules, seen) => {
-        const { by } = winners(compile(rules, LISBON), seen);
-        const ids = Object.fromEntries(Object.entries(by).map(([aspect, compiled]) => [aspect, compiled.rule.id]));
-        expect(ids).toEqual(plainWinners(rules, seen, LISBON));
+        const { by, gathered } = winners(compile(rules, LISBON), seen, ASPECTS);
+        const alone = Object.entries(by).map(([aspect, compiled]) => [aspect, [compiled]] as const);
+        const ids = [...alone, ...Object.entries(gathered)]
+          .filter(([, won]) => won.length > 0)
+          .map(([aspect, won]) => [aspect, won.map(({ rule }) => rule.id)] as const);
+        expect(Object.fromEntries(ids)).toEqual(plainWinners(rules, seen, LISBON));
       }),
       { numRuns: 400 },
     );

@@ -1,23 +1,24 @@
 import type { Decision } from '../contract/decision.ts';
-import { wordsIn } from '../texts/locale.ts';
-import { ASPECTS, type Aspect } from './aspects.ts';
-import type { CompiledRulebook } from './compile.ts';
+import { GOODS_ASPECTS, type GoodsAspect } from './aspects.ts';
+import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { OWN_CONTROL } from './present.ts';
-import { stockStatuses, type ProductFacts, type ShopFacts, type StockFacts, type Subject } from './subject.ts';
+import { amounts } from './price.ts';
+import { stockStatuses, type GoodsSubject, type ProductFacts, type Seen, type StockFacts } from './subject.ts';
 import { winners } from './winners.ts';
 import { formatInstant } from './zone.ts';
 
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
-export function decide(rulebook: CompiledRulebook, subject: Subject): Decision {
+export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decision {
   const { shop } = rulebook;
-  const { by, until } = winners(rulebook, subject);
+  const { by, gathered, until } = winners(rulebook, subject, GOODS_ASPECTS);
   const { product, variant, surface } = subject;
 
   const control = by.control?.present.control(subject) ?? OWN_CONTROL;
+  const left = control.kind === 'preorder' ? control.left : null;
   const plain = control.kind === 'buy' || control.beside;
   const expressRule = by.express ?? (plain ? undefined : by.control);
-  const priceShown = by.price?.rule.then.price?.show ?? true;
-  const ids = (rule: { rule: { id: string } } | undefined) => (rule ? [rule.rule.id] : []);
+  const limits = by.limits?.rule.then.limits;
+  const afterOrder = by.afterOrder?.present.afterOrder;
 
   return {
     productId: product.id,
@@ -25,108 +26,63 @@ export function decide(rulebook: CompiledRulebook, subject: Subject): Decision {
     surface,
     control,
     express: by.express?.rule.then.express ?? (plain ? 'show' : 'hide'),
-    price: {
-      show: priceShown,
-      // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.
-      amount: priceShown ? variant.price : null,
-      was: priceShown ? formerPrice(variant.price, variant.priceBefore) : null,
-      from: false,
-      currency: shop.currency,
-      suffix: null,
-      text: by.price?.present.priceText?.(subject) ?? null,
+    price: priceOf(by.price, subject, left, shop.currency),
+    notes: gathered.notes.flatMap(({ present }) => present.notes(subject, left)),
+    limits: { min: limits?.min ?? 1, max: limits?.max ?? null, step: limits?.step ?? 1 },
+    visibility: {
+      state: by.visibility?.rule.then.visibility?.state ?? 'shown',
+      redirectTo: by.visibility?.present.redirectTo.visibility?.(subject) ?? null,
     },
-    notes: [],
-    limits: { min: 1, max: null, step: 1 },
-    visibility: { state: 'shown', redirectTo: null },
-    afterOrder: null,
-    style: [],
-    availability: availabilityOf(control.kind, variant.stock),
-    reasons: { ...noReasons(), control: ids(by.control), express: ids(expressRule), price: ids(by.price) },
+    afterOrder: afterOrder ? { html: afterOrder(subject, left) } : null,
+    style: [...new Set(gathered.style.flatMap(({ rule }) => rule.then.style ?? []))],
+    availability: availabilityOf(control, variant.stock),
+    reasons: {
+      control: ids(by.control),
+      express: ids(expressRule),
+      price: ids(by.price),
+      notes: gathered.notes.map(({ rule }) => rule.id),
+      limits: ids(by.limits),
+      visibility: ids(by.visibility),
+      afterOrder: ids(by.afterOrder),
+      style: gathered.style.map(({ rule }) => rule.id),
+    } satisfies Record<GoodsAspect, string[]>,
     validUntil: until === Infinity ? null : formatInstant(shop.zone, until),
   };
 }
 
-/** Decides each of a product's variants on one surface. */
-export function decideVariants(
-  rulebook: CompiledRulebook,
-  product: ProductFacts,
-  seen: Omit<Subject, 'product' | 'variant'>,
-): Decision[] {
+/** The rules named as the reason of an aspect: none where it is the default. */
+export const ids = (rule: CompiledRule | undefined): string[] => (rule ? [rule.rule.id] : []);
+
+/** Decides each of a product's variants for one visitor on one surface. */
+export function decideVariants(rulebook: CompiledRulebook, product: ProductFacts, seen: Seen): Decision[] {
   return product.variants.map((variant) => decide(rulebook, { ...seen, product, variant }));
 }
 
-/**
- * The one decision that a listing shows for a product, from those of its variants: alike, they speak for it; else, when
- * any can be bought, a link to choose on the product's page; else the first kind in the order of a shopper's hope.
- * @throws {RangeError} when there is no variant
- */
-export function decideListing(
-  decisions: readonly Decision[],
-  product: ProductFacts,
-  visitorLocale: string | null,
-  shop: ShopFacts,
-): Decision {
-  const [first] = decisions;
-  if (!first) throw new RangeError('a product has at least one variant');
-  const control = listingControl(decisions, product, visitorLocale, shop);
-  const shownPrices = decisions.map(({ price }) => price).filter((price) => price.show);
-  const lowest = shownPrices.reduce<Decision['price'] | undefined>(
-    (best, price) => (best === undefined || (price.amount ?? 0) < (best.amount ?? 0) ? price : best),
-    undefined,
-  );
-  const untils = decisions.flatMap(({ validUntil }) => (validUntil === null ? [] : [validUntil]));
-  const alike = control.kind !== 'choose' && decisions.every(({ express }) => express === first.express);
+function priceOf(
+  rule: CompiledRule | undefined,
+  subject: GoodsSubject,
+  left: number | null,
+  currency: string,
+): Decision['price'] {
+  const said = rule?.rule.then.price;
+  const show = !(said && 'show' in said && !said.show);
   return {
-    ...first,
-    variantId: decisions.length === 1 ? first.variantId : null,
-    control,
-    express: alike ? first.express : 'hide',
-    price: lowest ? { ...lowest, from: shownPrices.some(({ amount }) => amount !== lowest.amount) } : first.price,
-    availability:
-      AVAILABILITY.find((term) => decisions.some(({ availability }) => availability === term)) ?? 'OutOfStock',
-    reasons: unionOf(decisions.map(({ reasons }) => reasons)),
-    validUntil: untils.length > 0 ? untils.reduce((a, b) => (Date.parse(a) <= Date.parse(b) ? a : b)) : null,
+    show,
+    // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.
+    ...(show ? amounts(subject.variant, said) : { amount: null, was: null }),
+    from: false,
+    currency,
+    suffix: rule?.present.priceSuffix?.(subject, left) || null,
+    text: rule?.present.priceText?.(subject, left) ?? null,
   };
 }
 
-function listingControl(
-  decisions: readonly Decision[],
-  product: ProductFacts,
-  visitorLocale: string | null,
-  shop: ShopFacts,
-): Decision['control'] {
-  const controls = decisions.map(({ control }) => control);
-  const [first] = controls;
-  const alike = new Set(controls.map((control) => JSON.stringify(control)));
-  if (first && alike.size === 1) return first;
-  if (controls.some(({ kind, beside }) => kind === 'buy' || beside)) {
-    const words = wordsIn(shop.chooseLabel, visitorLocale, shop.locales);
-    return { ...OWN_CONTROL, kind: 'choose', label: words, href: product.path, newTab: false };
+function availabilityOf({ kind, beside }: Decision['control'], stock: StockFacts): Decision['availability'] {
+  if (!beside) {
+    if (kind === 'preorder') return 'PreOrder';
+    if (kind === 'notice' || kind === 'nothing' || kind === 'waitlist') return 'OutOfStock';
   }
-  const kind = HOPE.find((candidate) => controls.some((control) => control.kind === candidate));
-  return controls.find((control) => control.kind === kind) ?? OWN_CONTROL;
-}
-
-/** Of stand-ins that differ, a listing shows the first of these. */
-const HOPE = ['signIn', 'link', 'notice', 'nothing'] as const;
-
-/** schema.org ItemAvailability, the best for a shopper first. */
-const AVAILABILITY = ['InStock', 'PreOrder', 'BackOrder', 'OutOfStock'] as const;
-
-function availabilityOf(kind: Decision['control']['kind'], stock: StockFacts): Decision['availability'] {
-  if (kind === 'notice' || kind === 'nothing') return 'OutOfStock';
   const statuses = stockStatuses(stock);
   if (statuses.includes('backorder')) return 'BackOrder';
   return statuses.includes('outOfStock') ? 'OutOfStock' : 'InStock';
-}
-
-const formerPrice = (price: number, before: number | null) => (before !== null && before > price ? before : null);
-
-const noReasons = () =>
-  Object.fromEntries(ASPECTS.map((aspect) => [aspect, [] as string[]])) as Record<Aspect, string[]>;
-
-function unionOf(all: readonly Decision['reasons'][]): Decision['reasons'] {
-  const union = noReasons();
-  for (const aspect of ASPECTS) union[aspect] = [...new Set(all.flatMap((reasons) => reasons[aspect]))];
-  return union;
 }

@@ -1,4 +1,5 @@
 import type { Condition } from '../rulebook/condition.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
 
 /** The words that join a group's members. */
 export type Join = 'all' | 'any' | 'none';
@@ -9,4 +10,10 @@ export function groupOf(condition: Condition): { join: Join; members: readonly C
   if ('any' in condition) return { join: 'any', members: condition.any };
   if ('none' in condition) return { join: 'none', members: condition.none };
   return null;
+}
+
+/** Every leaf of a condition, in reading order. */
+export function leavesOf(condition: Condition): Leaf[] {
+  const group = groupOf(condition);
+  return group ? group.members.flatMap(leavesOf) : [condition as Leaf];
 }

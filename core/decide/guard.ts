@@ -1,8 +1,10 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision, Visit } from '../contract/decision.ts';
 import type { RefusalCode } from '../texts/ownWords.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';
-import type { ProductFacts, VariantFacts, VisitorFacts } from './subject.ts';
+import { canBeHad } from './listing.ts';
+import type { VariantFacts, VisitorFacts } from './subject.ts';
+import { decideVisit, type Goods } from './visit.ts';
 
 /** A line of a cart, as a shop's server offers it. Anything may stand in it: the guard never trusts the page. */
 export interface OfferedLine {
@@ -10,11 +12,6 @@ export interface OfferedLine {
   readonly quantity: number;
   /** Minor units; absent when the shop leaves the price to us. */
   readonly unitPrice?: number | undefined;
-}
-
-export interface Goods {
-  readonly product: ProductFacts;
-  readonly variant: VariantFacts;
 }
 
 export type Via = 'cart' | 'express';
@@ -26,39 +23,101 @@ export interface LineVerdict {
   readonly unitPrice: number | null;
 }
 
+export interface Verdict {
+  readonly lines: readonly LineVerdict[];
+  readonly visit: Visit;
+}
+
+/** What all lines of a cart want together. */
+interface Wanted {
+  readonly ofVariant: number;
+  readonly ofProduct: number;
+}
+
 /**
- * Whether a cart's lines may be sold now: the same decision that the page shows, asked again. A line passes when its
- * variant can be bought on the product page or on the listing; the quantities of all lines together keep to the stock.
+ * Whether a cart's lines may be sold now: the same decision that the page shows, asked again. A line passes when the
+ * decision for its variant, on the product page or on the listing, lets it; the quantities of all lines together keep
+ * to limits, cap and stock.
  */
 export function guardLines(
   rulebook: CompiledRulebook,
   { via, visitor, moment }: { via: Via; visitor: VisitorFacts; moment: number },
   lines: readonly OfferedLine[],
   goodsOf: (variantId: string) => Goods | undefined,
-): LineVerdict[] {
-  const wanted = new Map<string, number>();
-  for (const { variantId, quantity } of lines) {
-    if (isQuantity(quantity)) wanted.set(variantId, (wanted.get(variantId) ?? 0) + quantity);
-  }
-  return lines.map((line) => {
+): Verdict {
+  const known = lines.flatMap(({ variantId }) => goodsOf(variantId) ?? []);
+  const { visit } = decideVisit(rulebook, { visitor, moment, surface: 'cart', page: null }, known);
+  const wanted = wantedIn(lines, goodsOf);
+  const verdicts = lines.map((line): LineVerdict => {
     const goods = goodsOf(line.variantId);
     if (!goods) return { refusal: 'unknownVariant', unitPrice: null };
-    const decisions = (['product', 'listing'] as const).map((surface) =>
-      decide(rulebook, { ...goods, visitor, moment, surface }),
-    );
-    const refusal =
-      refusalOf(line, via, decisions) ??
-      (leftFor(goods.variant) < (wanted.get(line.variantId) ?? 0) ? 'notEnoughStock' : null) ??
-      (line.unitPrice !== undefined && line.unitPrice !== goods.variant.price ? 'priceChanged' : null);
-    return { refusal, unitPrice: goods.variant.price };
+    const verdictOn = (surface: 'product' | 'listing') => {
+      const decision = decide(rulebook, { ...goods, visitor, moment, surface, page: null });
+      return verdictOf(decision, goods.variant, line, via, wanted(goods));
+    };
+    const onPage = verdictOn('product');
+    const onListing = onPage.refusal === null ? onPage : verdictOn('listing');
+    const { refusal, unitPrice } = onListing.refusal === null ? onListing : onPage;
+    return { refusal: visit.cart.open ? refusal : 'cartClosed', unitPrice };
+  });
+  return { lines: verdicts, visit };
+}
+
+function wantedIn(
+  lines: readonly OfferedLine[],
+  goodsOf: (variantId: string) => Goods | undefined,
+): (goods: Goods) => Wanted {
+  const ofVariant = new Map<string, number>();
+  const ofProduct = new Map<string, number>();
+  for (const { variantId, quantity } of lines) {
+    const goods = goodsOf(variantId);
+    if (!goods || !isQuantity(quantity)) continue;
+    ofVariant.set(variantId, (ofVariant.get(variantId) ?? 0) + quantity);
+    ofProduct.set(goods.product.id, (ofProduct.get(goods.product.id) ?? 0) + quantity);
+  }
+  return ({ product, variant }) => ({
+    ofVariant: ofVariant.get(variant.id) ?? 0,
+    ofProduct: ofProduct.get(product.id) ?? 0,
   });
 }
 
-function refusalOf({ quantity }: OfferedLine, via: Via, decisions: readonly Decision[]): RefusalCode | null {
-  if (!isQuantity(quantity)) return 'badQuantity';
-  if (via === 'express') return decisions.some(({ express }) => express === 'show') ? null : 'noExpress';
-  if (decisions.some(({ control }) => control.kind === 'buy' || control.beside)) return null;
-  return decisions.some(({ control }) => control.kind === 'signIn') ? 'signInFirst' : 'notForSale';
+/** What one decision says of a line. */
+function verdictOf(
+  { control, express, limits, visibility, price }: Decision,
+  variant: VariantFacts,
+  line: OfferedLine,
+  via: Via,
+  wanted: Wanted,
+): LineVerdict {
+  const offered = line.unitPrice;
+  const isOwnPrice = control.kind === 'ownPrice' && !control.beside;
+  const unitPrice = isOwnPrice
+    ? (offered ?? control.suggested ?? control.min ?? variant.price)
+    : (price.amount ?? variant.price);
+  const refuse = (refusal: RefusalCode | null): LineVerdict => ({ refusal, unitPrice });
+
+  if (!isQuantity(line.quantity)) return refuse('badQuantity');
+  if (visibility.state === 'blocked') return refuse('notForSale');
+  if (via === 'express' && express !== 'show') return refuse('noExpress');
+  if (via === 'cart' && !canBeHad(control)) {
+    if (control.kind === 'preorder') return refuse('capReached');
+    return refuse(control.kind === 'signIn' ? 'signInFirst' : 'notForSale');
+  }
+  if (wanted.ofVariant < limits.min) return refuse('belowMinimum');
+  if (wanted.ofVariant > (limits.max ?? Infinity)) return refuse('aboveMaximum');
+  if ((wanted.ofVariant - limits.min) % limits.step !== 0) return refuse('wrongStep');
+
+  const isReserved = control.kind === 'preorder' && !control.beside;
+  if (isReserved && control.left !== null) {
+    const together = control.per === 'product' ? wanted.ofProduct : wanted.ofVariant;
+    if (together > control.left) return refuse('capReached');
+  }
+  if (!isReserved && leftFor(variant) < wanted.ofVariant) return refuse('notEnoughStock');
+  if (isOwnPrice) {
+    const isPrice = offered === undefined || (Number.isSafeInteger(offered) && offered >= (control.min ?? 0));
+    return refuse(isPrice ? null : 'priceTooLow');
+  }
+  return refuse(offered !== undefined && offered !== unitPrice ? 'priceChanged' : null);
 }
 
 const isQuantity = (quantity: number) => Number.isSafeInteger(quantity) && quantity > 0;

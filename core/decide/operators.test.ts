@@ -10,6 +10,11 @@ const untracked: StockFacts = { tracked: false, quantity: 9, sellPastZero: false
 interface Facts {
   brand?: string;
   path?: string;
+  page?: string;
+  reserved?: number;
+  /** On the product's waitlist, and on the variant's. */
+  waiting?: [product: number, variant: number];
+  invited?: [to: 'variant' | 'product', id: string, until: string | null][];
   attributes?: Record<string, string>;
   options?: Record<string, string>;
   total?: StockFacts[];
@@ -33,6 +38,8 @@ function subject(facts: Facts): Subject {
     price: 100,
     priceBefore: null,
     stock: own,
+    reserved: facts.reserved ?? 0,
+    waiting: facts.waiting?.[1] ?? 0,
   });
   const asked = variant('v', facts.stock ?? stock(1));
   const instant = (text: string | null) => (text === null ? null : Date.parse(text));
@@ -48,6 +55,7 @@ function subject(facts: Facts): Subject {
       attributes: facts.attributes ?? {},
       categories,
       dates,
+      waiting: facts.waiting?.[0] ?? 0,
       variants: [asked, ...(facts.total ?? []).map((own, index) => variant(`v${index}`, own))],
     },
     variant: asked,
@@ -60,9 +68,11 @@ function subject(facts: Facts): Subject {
       ),
       customerId: guest ? null : 'c-1',
       locale: facts.locale ?? null,
+      invitations: (facts.invited ?? []).map(([to, id, until]) => ({ to, id, until: instant(until) })),
     },
     moment: Date.parse(at),
     surface: facts.surface ?? 'product',
+    page: facts.page ?? null,
   };
 }
 
@@ -226,7 +236,63 @@ const rows: Row[] = [
   ],
 ];
 
+rows.push(
+  // The visitor's page, spelt anyhow; no page is never as asked.
+  ['page.path', 'equals', '/society', { page: '/society/?from=mail' }, true],
+  ['page.path', 'equals', '/caf%C3%A9', { page: '/café' }, true],
+  ['page.path', 'startsWith', '/society', { page: '/society/seeds' }, true],
+  ['page.path', 'startsWith', '/society', { page: '/Society/seeds' }, false],
+  ['page.path', 'contains', 'seeds', { page: '/society/seeds' }, true],
+  ['page.path', 'contains', 'seeds', {}, false],
+  ['preorder.reserved', 'gte', 5, { reserved: 5 }, true],
+  ['preorder.reserved', 'gt', 5, { reserved: 5 }, false],
+  ['preorder.reserved', 'eq', 0, {}, true],
+  ['preorder.reserved', 'between', [1, 3], { reserved: 3 }, true],
+  // Those who wait for the product wait for each of its variants too.
+  ['waitlist.length', 'eq', 3, { waiting: [1, 2] }, true],
+  ['waitlist.length', 'lt', 3, { waiting: [1, 2] }, false],
+  ['waitlist.length', 'lte', 0, {}, true],
+  ['waitlist.length', 'between', [2, 9], { waiting: [0, 1] }, false],
+  // Invited to the variant, or to the product, which covers it; an invitation lapses.
+  ['visitor.invited', 'is', true, { invited: [['variant', 'v', null]] }, true],
+  ['visitor.invited', 'is', true, { invited: [['product', 'p', null]] }, true],
+  ['visitor.invited', 'is', true, { invited: [['variant', 'p', null]] }, false],
+  ['visitor.invited', 'is', true, { invited: [['variant', 'v', '2027-01-15T12:00Z']] }, false],
+  ['visitor.invited', 'is', false, { invited: [['variant', 'v', '2027-01-15T12:00Z']] }, true],
+  ['visitor.invited', 'is', false, {}, true],
+);
+
+/** A visit without goods, as with an empty cart: what is asked of goods is missing. */
+const withoutGoods: [fact: string, op: string, value: unknown, holds: boolean][] = [
+  ['product', 'every', true, true],
+  ['product.id', 'in', ['p'], false],
+  ['product.id', 'notIn', ['p'], true],
+  ['product.tags', 'hasAny', ['rare'], false],
+  ['product.tags', 'hasNone', ['rare'], true],
+  ['product.categories', 'within', ['plants'], false],
+  ['product.categories', 'notWithin', ['plants'], true],
+  ['product.brand', 'in', ['Quillfern'], false],
+  ['product.brand', 'notIn', ['Quillfern'], true],
+  ['product.path', 'startsWith', '/', false],
+  ['product.attribute', 'notIn', { name: 'hardiness', values: ['H5'] }, true],
+  ['variant.id', 'in', ['v'], false],
+  ['variant.option', 'in', { name: 'Size', values: ['9 cm pot'] }, false],
+  ['variant.price', 'gte', 0, false],
+  ['stock.status', 'in', ['untracked'], false],
+  ['stock.status', 'notIn', ['untracked'], true],
+  ['stock.quantity', 'lte', 0, false],
+  ['stock.productTotal', 'eq', 0, false],
+  ['preorder.reserved', 'eq', 0, false],
+  ['waitlist.length', 'eq', 0, false],
+  ['visitor.invited', 'is', false, true],
+  ['moment', 'around', { date: 'ships', until: 'P0D' }, false],
+];
+
 describe('each operator', () => {
+  it.each(withoutGoods)('%s %s %j without goods', (fact, op, value, holds) => {
+    const nothing = { ...subject({ invited: [['product', 'p', null]] }), product: null, variant: null };
+    expect(testOf({ fact, op, value } as Leaf, LISBON)(nothing).holds).toBe(holds);
+  });
   it.each(rows)('%s %s %j of %j', (fact, op, value, facts, holds) => {
     expect(testOf({ fact, op, value } as Leaf, LISBON)(subject(facts)).holds).toBe(holds);
   });

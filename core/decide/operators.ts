@@ -40,34 +40,47 @@ const valueOfName =
 const own = (record: Readonly<Record<string, string>>, name: string) =>
   Object.hasOwn(record, name) ? (record[name] ?? null) : null;
 
-/** The product's own path; one that it has none of is never as asked. */
-const path =
-  (holds: (own: string, asked: string) => boolean): Operator<string> =>
-  (asked) => {
-    const wanted = samePath(asked);
-    return timeless(({ product }) => product.path !== null && holds(samePath(product.path), wanted));
+/** Comparisons of a path; one that is missing is never as asked. */
+const paths = (read: (subject: Subject) => string | null) => {
+  const when =
+    (holds: (own: string, asked: string) => boolean): Operator<string> =>
+    (asked) => {
+      const wanted = samePath(asked);
+      return timeless((subject) => {
+        const own = read(subject);
+        return own !== null && holds(samePath(own), wanted);
+      });
+    };
+  return {
+    equals: when((own, asked) => own === asked),
+    startsWith: when((own, asked) => own.startsWith(asked)),
+    contains: when((own, asked) => own.includes(asked)),
   };
+};
 
 /** Tags: some, all or none of those asked for, told apart as people would. */
 const tags =
   (holds: (asked: readonly string[], has: ReadonlySet<string>) => boolean): Operator<readonly string[]> =>
   (asked) => {
     const names = asked.map(sameName);
-    return timeless(({ product }) => holds(names, new Set(product.tags.map(sameName))));
+    return timeless(({ product }) => holds(names, new Set(product?.tags.map(sameName))));
   };
 
 const within =
   (wanted: boolean): Operator<readonly string[]> =>
   (asked) =>
     timeless(
-      ({ product }) => product.categories.some((own) => asked.some((ancestor) => isWithin(own, ancestor))) === wanted,
+      ({ product }) =>
+        (product?.categories ?? []).some((own) => asked.some((ancestor) => isWithin(own, ancestor))) === wanted,
     );
 
 const status =
   (wanted: boolean): Operator<readonly string[]> =>
   (asked) => {
     const set = new Set(asked);
-    return timeless(({ variant }) => stockStatuses(variant.stock).some((own) => set.has(own)) === wanted);
+    return timeless(
+      ({ variant }) => (variant ? stockStatuses(variant.stock) : []).some((own) => set.has(own)) === wanted,
+    );
   };
 
 /** Comparisons of a number; one that is missing is never as asked. */
@@ -89,13 +102,27 @@ const compared = (read: (subject: Subject) => number | null) => {
   };
 };
 
-const quantityOf = ({ variant: { stock } }: Subject) => (stock.tracked ? stock.quantity : null);
+const quantityOf = ({ variant }: Subject) => (variant?.stock.tracked ? variant.stock.quantity : null);
 
 /** Over the product's tracked variants. */
 function totalOf({ product }: Subject): number | null {
-  const tracked = product.variants.filter(({ stock }) => stock.tracked);
+  const tracked = (product?.variants ?? []).filter(({ stock }) => stock.tracked);
   return tracked.length === 0 ? null : tracked.reduce((sum, { stock }) => sum + stock.quantity, 0);
 }
+
+/** Those who wait for the variant itself, and for the product, which means any of its variants. */
+const waitingFor = ({ product, variant }: Subject) => (product && variant ? product.waiting + variant.waiting : null);
+
+const reservedOf = ({ variant }: Subject) => variant?.reserved ?? null;
+
+/** Whether the visitor has a turn to buy the variant, by its own waitlist or its product's, and until when. */
+const isInvited: Test = ({ visitor, product, variant, moment }) => {
+  const open = visitor.invitations.filter(({ to, id }) => id === (to === 'variant' ? variant?.id : product?.id));
+  return inWindows(
+    open.map(({ until }) => ({ from: -Infinity, until: until ?? Infinity })),
+    moment,
+  );
+};
 
 /** A BCP 47 range matches itself and what is narrower: `fr` matches `fr-CA` (RFC 4647, basic filtering). */
 const inRange = (locale: string, range: string) =>
@@ -112,8 +139,8 @@ const windowOf = ({ from, until }: HeldRole) => ({ from: from ?? -Infinity, unti
 const OPERATORS: OperatorTable = {
   product: { every: () => timeless(() => true) },
   'product.id': {
-    in: oneOf(({ product }) => product.id, true),
-    notIn: oneOf(({ product }) => product.id, false),
+    in: oneOf(({ product }) => product?.id ?? null, true),
+    notIn: oneOf(({ product }) => product?.id ?? null, false),
   },
   'product.tags': {
     hasAny: tags((asked, has) => asked.some((name) => has.has(name))),
@@ -125,42 +152,41 @@ const OPERATORS: OperatorTable = {
     notWithin: within(false),
     exactly: (asked) => {
       const set = new Set(asked);
-      return timeless(({ product }) => product.categories.some((own) => set.has(own)));
+      return timeless(({ product }) => (product?.categories ?? []).some((own) => set.has(own)));
     },
   },
   'product.brand': {
-    in: oneOfNames(({ product }) => product.brand, true),
-    notIn: oneOfNames(({ product }) => product.brand, false),
+    in: oneOfNames(({ product }) => product?.brand ?? null, true),
+    notIn: oneOfNames(({ product }) => product?.brand ?? null, false),
   },
   'product.kind': {
-    in: oneOfNames(({ product }) => product.kind, true),
-    notIn: oneOfNames(({ product }) => product.kind, false),
+    in: oneOfNames(({ product }) => product?.kind ?? null, true),
+    notIn: oneOfNames(({ product }) => product?.kind ?? null, false),
   },
   'product.seller': {
-    in: oneOfNames(({ product }) => product.seller, true),
-    notIn: oneOfNames(({ product }) => product.seller, false),
+    in: oneOfNames(({ product }) => product?.seller ?? null, true),
+    notIn: oneOfNames(({ product }) => product?.seller ?? null, false),
   },
-  'product.path': {
-    equals: path((own, asked) => own === asked),
-    startsWith: path((own, asked) => own.startsWith(asked)),
-    contains: path((own, asked) => own.includes(asked)),
-  },
+  'product.path': paths(({ product }) => product?.path ?? null),
+  'page.path': paths(({ page }) => page),
   'product.attribute': {
-    in: valueOfName(({ product }) => product.attributes, true),
-    notIn: valueOfName(({ product }) => product.attributes, false),
+    in: valueOfName(({ product }) => product?.attributes ?? {}, true),
+    notIn: valueOfName(({ product }) => product?.attributes ?? {}, false),
   },
   'variant.id': {
-    in: oneOf(({ variant }) => variant.id, true),
-    notIn: oneOf(({ variant }) => variant.id, false),
+    in: oneOf(({ variant }) => variant?.id ?? null, true),
+    notIn: oneOf(({ variant }) => variant?.id ?? null, false),
   },
   'variant.option': {
-    in: valueOfName(({ variant }) => variant.options, true),
-    notIn: valueOfName(({ variant }) => variant.options, false),
+    in: valueOfName(({ variant }) => variant?.options ?? {}, true),
+    notIn: valueOfName(({ variant }) => variant?.options ?? {}, false),
   },
-  'variant.price': compared(({ variant }) => variant.price),
+  'variant.price': compared(({ variant }) => variant?.price ?? null),
   'stock.status': { in: status(true), notIn: status(false) },
   'stock.quantity': compared(quantityOf),
   'stock.productTotal': compared(totalOf),
+  'preorder.reserved': compared(reservedOf),
+  'waitlist.length': compared(waitingFor),
   'visitor.signedIn': { is: (asked) => timeless(({ visitor }) => visitor.signedIn === asked) },
   'visitor.roles': {
     hasAny: (asked) => anyOf(asked.map(holdsRole)),
@@ -171,6 +197,7 @@ const OPERATORS: OperatorTable = {
     in: oneOf(({ visitor }) => visitor.customerId, true),
     notIn: oneOf(({ visitor }) => visitor.customerId, false),
   },
+  'visitor.invited': { is: (asked) => (asked ? isInvited : noneOf([isInvited])) },
   'visitor.locale': {
     in: (asked) =>
       timeless(({ visitor: { locale } }) => locale !== null && asked.some((range) => inRange(locale, range))),
@@ -197,7 +224,7 @@ const OPERATORS: OperatorTable = {
     around:
       (asked, { zone }) =>
       ({ moment, product }) =>
-        inWindow(aroundWindow(zone, asked, product.dates[asked.date]), moment),
+        inWindow(aroundWindow(zone, asked, product?.dates[asked.date]), moment),
   },
 };
 
@@ -205,21 +232,25 @@ const OPERATORS: OperatorTable = {
 const ACTUAL: {
   readonly [F in Fact]: (subject: Subject, shop: ShopFacts, leaf: Extract<Leaf, { fact: F }>) => Actual;
 } = {
-  product: ({ product }) => product.id,
-  'product.id': ({ product }) => product.id,
-  'product.tags': ({ product }) => product.tags,
-  'product.categories': ({ product }) => product.categories,
-  'stock.status': ({ variant }) => stockStatuses(variant.stock),
+  product: ({ product }) => product?.id ?? null,
+  'product.id': ({ product }) => product?.id ?? null,
+  'product.tags': ({ product }) => product?.tags ?? [],
+  'product.categories': ({ product }) => product?.categories ?? [],
+  'stock.status': ({ variant }) => (variant ? stockStatuses(variant.stock) : null),
   'stock.quantity': quantityOf,
   'stock.productTotal': totalOf,
-  'product.brand': ({ product }) => product.brand,
-  'product.kind': ({ product }) => product.kind,
-  'product.seller': ({ product }) => product.seller,
-  'product.path': ({ product }) => product.path,
-  'product.attribute': ({ product }, _shop, { value }) => own(product.attributes, value.name),
-  'variant.id': ({ variant }) => variant.id,
-  'variant.option': ({ variant }, _shop, { value }) => own(variant.options, value.name),
-  'variant.price': ({ variant }) => variant.price,
+  'product.brand': ({ product }) => product?.brand ?? null,
+  'product.kind': ({ product }) => product?.kind ?? null,
+  'product.seller': ({ product }) => product?.seller ?? null,
+  'product.path': ({ product }) => product?.path ?? null,
+  'page.path': ({ page }) => page,
+  'product.attribute': ({ product }, _shop, { value }) => own(product?.attributes ?? {}, value.name),
+  'variant.id': ({ variant }) => variant?.id ?? null,
+  'variant.option': ({ variant }, _shop, { value }) => own(variant?.options ?? {}, value.name),
+  'variant.price': ({ variant }) => variant?.price ?? null,
+  'preorder.reserved': reservedOf,
+  'waitlist.length': waitingFor,
+  'visitor.invited': (subject) => isInvited(subject).holds,
   'visitor.customer': ({ visitor }) => visitor.customerId,
   'visitor.locale': ({ visitor }) => visitor.locale,
   surface: ({ surface }) => surface,
@@ -229,7 +260,7 @@ const ACTUAL: {
     return [...new Set(held.map(({ code }) => code))];
   },
   moment: ({ product, moment }, { zone }, leaf) =>
-    leaf.op === 'around' ? (product.dates[leaf.value.date] ?? null) : formatInstant(zone, moment),
+    leaf.op === 'around' ? (product?.dates[leaf.value.date] ?? null) : formatInstant(zone, moment),
 };
 
 /** A fact's value: null when it is missing. */

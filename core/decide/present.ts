@@ -1,13 +1,24 @@
-import type { DecidedControl } from '../contract/decision.ts';
+import type { DecidedControl, Decision } from '../contract/decision.ts';
+import type { LocalisedText } from '../rulebook/localisedText.ts';
 import type { Control, ListingControl, Outcome } from '../rulebook/outcome.ts';
 import { DEFAULT_LABELS } from '../texts/ownWords.ts';
 import { href, html, label, type Say } from '../texts/winnersWords.ts';
-import type { ShopFacts, Subject } from './subject.ts';
+import type { GoodsSubject, ShopFacts, Subject } from './subject.ts';
+
+type Note = Decision['notes'][number];
 
 /** What a rule's outcome says to a subject, should it win. */
 export interface Present {
-  readonly control: (subject: Subject) => DecidedControl;
+  readonly control: (subject: GoodsSubject) => DecidedControl;
+  /** Whether the pre-order has reached a cap at which the whole rule no longer counts. */
+  readonly isAtCap: (subject: Subject) => boolean;
   readonly priceText: Say | null;
+  readonly priceSuffix: Say | null;
+  readonly notes: (subject: Subject, left: number | null) => Note[];
+  readonly afterOrder: Say | null;
+  readonly submitOrderText: Say | null;
+  /** Where blocked pages, closed carts and closed checkouts lead. */
+  readonly redirectTo: Readonly<Record<'visibility' | 'cart' | 'checkout', Say | null>>;
 }
 
 const BASE = { label: null, html: null, beside: false, look: null, standing: null } as const;
@@ -18,12 +29,35 @@ export const OWN_CONTROL: DecidedControl = { kind: 'buy', ...BASE };
 /** Prepares the words of a rule's outcome. */
 export function preparePresent(then: Outcome, shop: ShopFacts): Present {
   const onPage = then.control ? prepareControl(then.control, shop) : () => OWN_CONTROL;
-  const onListing = then.control ? prepareControl(onListingOf(then.control), shop) : onPage;
+  const onListing = then.control?.onListing ? prepareControl(onListingOf(then.control), shop) : onPage;
+  const { price } = then;
+  const shown = price && 'show' in price && price.show ? price : undefined;
+  const suffix = optional(shown?.suffix, (text) => label(text, shop));
+  const listingSuffix = optional(shown?.onListing?.suffix, (text) => label(text, shop)) ?? suffix;
+  const notes = (then.notes ?? []).map(({ place, text }) => ({ place, say: html(text, shop) }));
+  const redirect = (said: { redirectTo?: string | undefined } | undefined) =>
+    optional(said?.redirectTo, (address) => href(address, shop));
   return {
     control: (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject)),
-    priceText: then.price?.show === false && then.price.text !== undefined ? html(then.price.text, shop) : null,
+    isAtCap: capTest(then.control),
+    priceText: price && 'show' in price && !price.show ? optional(price.text, (text) => html(text, shop)) : null,
+    priceSuffix:
+      (suffix ?? listingSuffix)
+        ? (subject, left) => (subject.surface === 'listing' ? listingSuffix : suffix)?.(subject, left) ?? ''
+        : null,
+    notes: (subject, left) => notes.map(({ place, say }) => ({ place, html: say(subject, left) })),
+    afterOrder: optional(then.afterOrder?.text, (text) => html(text, shop)),
+    submitOrderText: optional(then.checkout?.submitOrder?.text, (text) => html(text, shop)),
+    redirectTo: {
+      visibility: redirect(then.visibility),
+      cart: redirect(then.cart),
+      checkout: redirect(then.checkout),
+    },
   };
 }
+
+const optional = <T, R>(value: T | undefined, make: (value: T) => R): R | null =>
+  value === undefined ? null : make(value);
 
 /** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
 export function onListingOf(control: Control): ListingControl {
@@ -32,30 +66,105 @@ export function onListingOf(control: Control): ListingControl {
   return 'kind' in onListing ? onListing : { ...own, ...onListing };
 }
 
-function prepareControl(control: ListingControl, shop: ShopFacts): (subject: Subject) => DecidedControl {
+type Preorder = Extract<ListingControl, { kind: 'preorder' }>;
+
+/** Units left of a pre-order's cap; null without one. */
+function leftOf({ cap }: Pick<Preorder, 'cap'>, { product, variant }: Subject): number | null {
+  if (!cap) return null;
+  const counted = cap.per === 'product' ? (product?.variants ?? []) : variant ? [variant] : [];
+  return Math.max(0, cap.units - counted.reduce((sum, { reserved }) => sum + reserved, 0));
+}
+
+const shipping = (ships: { from?: string | undefined; until?: string | undefined; within?: string }) => ({
+  from: ships.from ?? null,
+  until: ships.until ?? null,
+  within: ships.within ?? null,
+});
+
+function capTest(control: Control | undefined): Present['isAtCap'] {
+  if (!control) return () => false;
+  const reached = (stands: ListingControl) =>
+    stands.kind === 'preorder' && stands.atCap !== 'close'
+      ? (subject: Subject) => leftOf(stands, subject) === 0
+      : () => false;
+  const [onPage, onListing] = [reached(control), reached(onListingOf(control))];
+  return (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject));
+}
+
+const lookOf = ({ fill, ink }: { fill?: string | undefined; ink?: string | undefined }) => ({
+  fill: fill?.toLowerCase() ?? null,
+  ink: ink?.toLowerCase() ?? null,
+});
+
+type Prepared = (subject: GoodsSubject) => DecidedControl;
+
+function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
+  const said = (subject: Subject, left?: number | null) => ({
+    ...BASE,
+    ...looks,
+    label: words?.(subject, left) ?? null,
+  });
+  const looks = {
+    beside: 'beside' in control && control.beside === true,
+    look: 'look' in control && control.look ? lookOf(control.look) : null,
+  };
+  const words = optional(labelOf(control), (text) => label(text, shop));
   switch (control.kind) {
-    case 'buy': {
-      const words = control.label === undefined ? null : label(control.label, shop);
-      return (subject) => ({ ...OWN_CONTROL, label: words?.(subject) ?? null });
-    }
+    case 'buy':
+    case 'quote':
+    case 'severalAtOnce':
+    case 'nothing':
+      return (subject) => ({ kind: control.kind, ...said(subject) });
     case 'link':
     case 'signIn': {
-      const words = label(control.label ?? DEFAULT_LABELS[control.kind], shop);
       const address = href(control.href, shop);
       const newTab = control.kind === 'link' && control.newTab === true;
-      return (subject) => ({
-        kind: control.kind,
-        ...BASE,
-        label: words(subject),
-        href: address(subject),
-        newTab,
-      });
+      return (subject) => ({ kind: control.kind, ...said(subject), href: address(subject), newTab });
     }
     case 'notice': {
-      const words = html(control.text, shop);
-      return (subject) => ({ kind: 'notice', ...BASE, html: words(subject) });
+      const text = html(control.text, shop);
+      return (subject) => ({ kind: 'notice', ...said(subject), html: text(subject) });
     }
-    case 'nothing':
-      return () => ({ kind: 'nothing', ...BASE });
+    case 'ownPrice': {
+      const { min = null, suggested = null } = control;
+      return (subject) => ({ kind: 'ownPrice', ...said(subject), min, suggested });
+    }
+    case 'preorder': {
+      const per = control.cap?.per ?? null;
+      const ships = control.ships ? shipping(control.ships) : null;
+      const closed = optional(control.closedText, (text) => html(text, shop));
+      return (subject) => {
+        const left = leftOf(control, subject);
+        return left === 0 && closed
+          ? { kind: 'notice', ...BASE, beside: looks.beside, html: closed(subject, left) }
+          : { kind: 'preorder', ...said(subject, left), left, per, ships };
+      };
+    }
+    case 'waitlist': {
+      const { per, account = 'optional' } = control;
+      const text = optional(control.text, (own) => html(own, shop));
+      return (subject) => {
+        const { product, variant } = subject;
+        const length = (per === 'product' ? product : variant).waiting;
+        return { kind: 'waitlist', ...said(subject), html: text?.(subject) ?? null, per, length, account };
+      };
+    }
+    case 'enquiry': {
+      const { form, open, place = null } = control;
+      const page = typeof form === 'string' ? null : href(form.page, shop);
+      return (subject) => ({
+        kind: 'enquiry',
+        ...said(subject),
+        form: typeof form === 'string' ? form : { page: page?.(subject) ?? '' },
+        open,
+        place,
+      });
+    }
   }
+}
+
+/** A stand-in's own words, else those of its kind; undefined where the shop's stay or nothing has words. */
+function labelOf(control: ListingControl): LocalisedText | undefined {
+  if (control.kind === 'notice' || control.kind === 'nothing') return undefined;
+  return control.label ?? (control.kind === 'buy' ? undefined : DEFAULT_LABELS[control.kind]);
 }

@@ -3,13 +3,25 @@ import type { Zone } from './zone.ts';
 
 /** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */
 export interface Subject {
-  readonly product: ProductFacts;
-  readonly variant: VariantFacts;
+  /** Null where a visit is decided without a line: facts of goods are then missing. */
+  readonly product: ProductFacts | null;
+  readonly variant: VariantFacts | null;
   readonly visitor: VisitorFacts;
   /** The instant decided for, in epoch milliseconds. */
   readonly moment: number;
   readonly surface: Surface;
+  /** Path of the page that the visitor is on; null when it is not known. */
+  readonly page: string | null;
 }
+
+/** A subject with goods. */
+export interface GoodsSubject extends Subject {
+  readonly product: ProductFacts;
+  readonly variant: VariantFacts;
+}
+
+/** Who looks, when, where: what is the same for all goods of a request. */
+export type Seen = Pick<Subject, 'visitor' | 'moment' | 'surface' | 'page'>;
 
 export const SURFACES = ['listing', 'product', 'quickView', 'cart', 'checkout'] as const;
 export type Surface = (typeof SURFACES)[number];
@@ -41,6 +53,8 @@ export interface ProductFacts {
   readonly categories: readonly string[];
   /** The product's own dates by name: local dates or date-times, ISO 8601. */
   readonly dates: Readonly<Record<string, string>>;
+  /** People on the waitlist of the product as a whole. */
+  readonly waiting: number;
   readonly variants: readonly VariantFacts[];
 }
 
@@ -52,6 +66,10 @@ export interface VariantFacts {
   readonly price: number;
   readonly priceBefore: number | null;
   readonly stock: StockFacts;
+  /** Units that are pre-ordered and not yet fulfilled. */
+  readonly reserved: number;
+  /** People on this variant's own waitlist. */
+  readonly waiting: number;
 }
 
 export interface StockFacts {
@@ -66,6 +84,15 @@ export interface VisitorFacts {
   readonly customerId: string | null;
   /** As the request named it, BCP 47; null when it named none. */
   readonly locale: string | null;
+  readonly invitations: readonly Invitation[];
+}
+
+/** A turn to buy, given to someone on a waitlist. */
+export interface Invitation {
+  readonly to: 'variant' | 'product';
+  readonly id: string;
+  /** Epoch ms; null when it does not lapse. */
+  readonly until: number | null;
 }
 
 /** A role, or a membership when it has dates: held from `from` until just before `until`, in epoch ms. */

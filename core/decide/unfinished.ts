@@ -1,6 +1,6 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
-import { groupOf } from './group.ts';
+import { groupOf, leavesOf } from './group.ts';
 
 /** Why a rule cannot count yet. */
 export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';
@@ -13,16 +13,10 @@ const GOODS = /^(product|variant|stock|preorder|waitlist)(\.|$)/;
  */
 export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
   const found: Unfinished[] = [];
-  if (!someLeaf(when, (fact) => GOODS.test(fact))) found.push('noGoods');
+  if (!leavesOf(when).some(({ fact }) => GOODS.test(fact))) found.push('noGoods');
   if (hasEmptyGroup(when)) found.push('emptyGroup');
   if (Object.values(then).every((said) => said === undefined)) found.push('emptyThen');
   return found;
-}
-
-function someLeaf(condition: Condition, matches: (fact: string) => boolean): boolean {
-  return 'fact' in condition
-    ? matches(condition.fact)
-    : (groupOf(condition)?.members ?? []).some((inner) => someLeaf(inner, matches));
 }
 
 function hasEmptyGroup(condition: Condition): boolean {

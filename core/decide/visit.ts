@@ -1,8 +1,76 @@
 import type { Visit } from '../contract/decision.ts';
+import { VISIT_ASPECTS } from './aspects.ts';
+import type { CompiledRulebook } from './compile.ts';
+import { ids } from './decide.ts';
+import type { ProductFacts, Seen, Subject, VariantFacts } from './subject.ts';
+import { winners } from './winners.ts';
+import { formatInstant } from './zone.ts';
 
-/** The visit as it stands while no rule can speak to cart and checkout: open, with everything shown. */
-export const OPEN_VISIT: Visit = {
-  cart: { open: true, redirectTo: null },
-  checkout: { open: true, redirectTo: null, submitOrder: { show: true, text: null }, hideMethods: [] },
-  reasons: { cart: [], checkout: [] },
-};
+/** What lies in a cart. */
+export interface Goods {
+  readonly product: ProductFacts;
+  readonly variant: VariantFacts;
+}
+
+export interface DecidedVisit {
+  readonly visit: Visit;
+  /** The clock alone changes nothing before this instant; null when it never does. */
+  readonly validUntil: string | null;
+}
+
+/**
+ * What stands for a visit: decided for each line of the cart, or once without goods when it is empty. The strictest
+ * wins: closed before open, hidden before shown.
+ */
+export function decideVisit(rulebook: CompiledRulebook, seen: Seen, lines: readonly Goods[]): DecidedVisit {
+  const decided = (lines.length > 0 ? lines : [NO_GOODS]).map((goods) => forLine(rulebook, { ...seen, ...goods }));
+  const { visit, until } = decided.reduce((a, b) => ({
+    visit: strictest(a.visit, b.visit),
+    until: Math.min(a.until, b.until),
+  }));
+  return { visit, validUntil: until === Infinity ? null : formatInstant(rulebook.shop.zone, until) };
+}
+
+const NO_GOODS = { product: null, variant: null };
+
+function forLine(rulebook: CompiledRulebook, subject: Subject): { visit: Visit; until: number } {
+  const { by, until } = winners(rulebook, subject, VISIT_ASPECTS);
+  const checkout = by.checkout?.rule.then.checkout;
+  return {
+    visit: {
+      cart: {
+        open: by.cart?.rule.then.cart?.open ?? true,
+        redirectTo: by.cart?.present.redirectTo.cart?.(subject) ?? null,
+      },
+      checkout: {
+        open: checkout?.open ?? true,
+        redirectTo: by.checkout?.present.redirectTo.checkout?.(subject) ?? null,
+        submitOrder: {
+          show: checkout?.submitOrder?.show ?? true,
+          text: by.checkout?.present.submitOrderText?.(subject) ?? null,
+        },
+        hideMethods: checkout?.hideMethods ?? [],
+      },
+      reasons: { cart: ids(by.cart), checkout: ids(by.checkout) },
+    },
+    until,
+  };
+}
+
+/** The stricter of two: what is closed or hidden in either. What it says and where it leads are that one's. */
+function strictest(a: Visit, b: Visit): Visit {
+  const union = (one: readonly string[], other: readonly string[]) => [...new Set([...one, ...other])];
+  const cart = a.cart.open && !b.cart.open ? b.cart : a.cart;
+  const door = a.checkout.open && !b.checkout.open ? b.checkout : a.checkout;
+  const { submitOrder } = a.checkout.submitOrder.show && !b.checkout.submitOrder.show ? b.checkout : a.checkout;
+  return {
+    cart,
+    checkout: {
+      open: door.open,
+      redirectTo: door.redirectTo,
+      submitOrder,
+      hideMethods: union(a.checkout.hideMethods, b.checkout.hideMethods),
+    },
+    reasons: { cart: union(a.reasons.cart, b.reasons.cart), checkout: union(a.reasons.checkout, b.reasons.checkout) },
+  };
+}

@@ -1,10 +1,12 @@
-import { SPOKEN_ASPECTS, type SpokenAspect } from './aspects.ts';
+import { isGathered, type Aspect, type Gathered } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from './subject.ts';
 
 /** Which rule decided each aspect, and until when that stands if only the clock moves (epoch ms, or Infinity). */
 export interface Winners {
-  readonly by: Readonly<Partial<Record<SpokenAspect, CompiledRule>>>;
+  readonly by: Readonly<Partial<Record<Exclude<Aspect, Gathered>, CompiledRule>>>;
+  /** All that spoke to an aspect that gathers, from the top. */
+  readonly gathered: Readonly<Record<Gathered, readonly CompiledRule[]>>;
   readonly until: number;
 }
 
@@ -15,27 +17,33 @@ export const takesPart = ({ rule, lacks }: CompiledRule): boolean => rule.on && 
 export const closes = ({ rule }: CompiledRule): boolean => rule.stopHere === true;
 
 /**
- * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it.
- * A rule that speaks only to what is already decided cannot change anything before one above it does, so its own
- * changes do not shorten `until`. A counting rule that stops here closes the list.
+ * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it;
+ * notes and style gather, until a rule says that they do not. A rule that speaks only to what is already decided cannot
+ * change anything before one above it does, so its own changes do not shorten `until`. A counting rule that stops here
+ * closes the list.
  */
-export function winners({ rules }: CompiledRulebook, subject: Subject): Winners {
-  const by: Partial<Record<SpokenAspect, CompiledRule>> = {};
-  let open: number = SPOKEN_ASPECTS.length;
+export function winners({ rules }: CompiledRulebook, subject: Subject, aspects: readonly Aspect[]): Winners {
+  const by: Partial<Record<Aspect, CompiledRule>> = {};
+  const gathered: Record<Gathered, CompiledRule[]> = { notes: [], style: [] };
+  const open = new Set(aspects);
   let earliest = Infinity;
   for (const rule of rules) {
-    if (open === 0) break;
-    const isHeard = rule.speaksTo.some((aspect) => !by[aspect]) || closes(rule);
-    if (!takesPart(rule) || !isHeard) continue;
-    const { holds, until } = rule.test(subject);
+    if (open.size === 0) break;
+    const heard = rule.speaksTo.filter((aspect) => open.has(aspect));
+    if (!takesPart(rule) || (heard.length === 0 && !closes(rule))) continue;
+    const { holds, until } = rule.counts(subject);
     earliest = Math.min(earliest, until);
     if (!holds) continue;
-    for (const aspect of rule.speaksTo) {
-      if (by[aspect]) continue;
-      by[aspect] = rule;
-      open -= 1;
+    for (const aspect of heard) {
+      if (isGathered(aspect)) gathered[aspect].push(rule);
+      else by[aspect] = rule;
+      if (!isGathered(aspect) || rule.rule.gather === false) open.delete(aspect);
     }
     if (closes(rule)) break;
   }
-  return { by, until: earliest };
+  return { by, gathered, until: earliest };
 }
+
+/** Whether a rule decided an aspect, alone or with others. */
+export const decidedBy = ({ by, gathered }: Winners, rule: CompiledRule, aspect: Aspect): boolean =>
+  isGathered(aspect) ? gathered[aspect].includes(rule) : by[aspect] === rule;

@@ -70,6 +70,10 @@ export const Leaf = z
       leaf('product.path', ['equals', 'startsWith'], Path),
       leaf('product.path', ['contains'], PathPart),
     ]),
+    z.discriminatedUnion('op', [
+      leaf('page.path', ['equals', 'startsWith'], Path),
+      leaf('page.path', ['contains'], PathPart),
+    ]),
     leaf('product.attribute', ['in', 'notIn'], Named),
     leaf('variant.id', ['in', 'notIn'], Names),
     leaf('variant.option', ['in', 'notIn'], Named),
@@ -80,9 +84,12 @@ export const Leaf = z
     leaf('stock.status', ['in', 'notIn'], listOf(STOCK_STATUSES)),
     compared('stock.quantity'),
     compared('stock.productTotal'),
+    compared('preorder.reserved'),
+    compared('waitlist.length'),
     leaf('visitor.signedIn', ['is'], z.boolean()),
     leaf('visitor.roles', ['hasAny', 'hasAll', 'hasNone'], Names),
     leaf('visitor.customer', ['in', 'notIn'], Names),
+    leaf('visitor.invited', ['is'], z.boolean()),
     leaf('visitor.locale', ['in'], z.array(Locale).min(1).max(100)),
     z.discriminatedUnion('op', [
       leaf('moment', ['between'], Between),

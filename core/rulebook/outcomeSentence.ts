@@ -1,15 +1,27 @@
-import { onListingOf } from '../decide/present.ts';
+import { parseDuration } from '../decide/calendar.ts';
 import { DEFAULT_LABELS } from '../texts/ownWords.ts';
-import type { Control, ListingControl, Outcome } from './outcome.ts';
-import { speech, textWords, type Names } from './phrases.ts';
+import type { Control, ListingControl, Outcome, Place, Price } from './outcome.ts';
+import { bounds, dateWords, durationWords, joined, quoted, speech, textWords, type Names } from './phrases.ts';
 import { words, type Segment } from './segment.ts';
 
 /** What a rule says, aspect by aspect. */
 export function outcomeSegments(then: Outcome, names: Names): Segment[] {
+  const { notes, afterOrder } = then;
   const aspects = [
     then.control && controlSegments(then.control, names),
-    then.price && [outcome(priceWords(then.price, names), '/then/price')],
+    then.price && priceSegments(then.price, names),
     then.express && [outcome(`${then.express} express pay`, '/then/express')],
+    ...(notes ?? []).map(({ place, text }, index) => [
+      outcome(`${PLACE[place]} say ${textWords(text, names)}`, `/then/notes/${index}`),
+    ]),
+    then.limits && [outcome(limitWords(then.limits), '/then/limits')],
+    then.visibility && [outcome(visibilityWords(then.visibility), '/then/visibility')],
+    afterOrder && [outcome(`after the order say ${textWords(afterOrder.text, names)}`, '/then/afterOrder')],
+    then.style && [outcome(`give it the style ${joined(then.style.map(quoted), 'and')}`, '/then/style')],
+    then.cart && [
+      outcome((then.cart.open ? 'keep the cart open' : 'close the cart') + leading(then.cart.redirectTo), '/then/cart'),
+    ],
+    then.checkout && [outcome(checkoutWords(then.checkout, names), '/then/checkout')],
   ].filter((segments): segments is Segment[] => segments !== undefined);
   if (aspects.length === 0) {
     return [{ kind: 'phrase', about: 'outcome', text: 'nothing is said yet', pointer: '/then', lacking: true }];
@@ -17,60 +29,206 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
   return aspects.flatMap((segments, index) => (index === 0 ? segments : [words('; '), ...segments]));
 }
 
+/** Where a note stands. */
+export const PLACE: Record<Place, string> = {
+  aboveControl: 'above the control',
+  belowControl: 'below the control',
+  belowPrice: 'below the price',
+  belowStock: 'below the stock line',
+  inDescription: 'in the description',
+  endOfBuyArea: 'at the end of the buying area',
+  badge: 'as a badge',
+};
+
 const outcome = (text: string, pointer: string): Segment => ({ kind: 'phrase', about: 'outcome', text, pointer });
+const leading = (href: string | undefined) => (href === undefined ? '' : `, leading to ${speech(href)}`);
 
 function controlSegments(control: Control, names: Names): Segment[] {
-  const own = controlWords(control, '/then/control', names);
-  if (!control.onListing) return own;
-  const pointer = '/then/control/onListing';
-  if ('kind' in control.onListing) {
-    return [...own, words(', and on listings '), ...controlWords(control.onListing, pointer, names)];
+  const pointer = '/then/control';
+  const head = headOf(control, pointer, names);
+  const tail = tailOf(control, pointer, names);
+  const { onListing } = control;
+  if (!onListing) return [...head, ...tail];
+  const at = `${pointer}/onListing`;
+  if ('kind' in onListing) {
+    return [
+      ...head,
+      ...tail,
+      words(', and on listings '),
+      ...headOf(onListing, at, names),
+      ...tailOf(onListing, at, names),
+    ];
   }
-  const listing = onListingOf(control);
-  const said = listing.kind === 'notice' ? listing.text : 'label' in listing ? listing.label : undefined;
-  return [
-    ...own,
-    words(' ('),
-    outcome(`${said === undefined ? '' : textWords(said, names)} on listings`, pointer),
-    words(')'),
-  ];
+  const said = 'text' in onListing ? onListing.text : onListing.label;
+  return [...head, words(' ('), outcome(`${textWords(said, names)} on listings`, at), words(')'), ...tail];
 }
 
-function controlWords(control: ListingControl, pointer: string, names: Names): Segment[] {
+/** What a stand-in is, and the words on it. */
+function headOf(control: ListingControl, pointer: string, names: Names): Segment[] {
+  const beside =
+    'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(' ')] : [];
+  return [...beside, ...verbOf(control, pointer), ...labelled(control, pointer, names)];
+}
+
+const verbOf = (control: ListingControl, pointer: string): Segment[] =>
+  control.kind === 'waitlist'
+    ? [
+        outcome('keep a waitlist', pointer),
+        words(' '),
+        outcome(control.per === 'variant' ? 'for each variant' : 'for the product as a whole', `${pointer}/per`),
+      ]
+    : [outcome(VERBS[control.kind], pointer)];
+
+const VERBS: Record<Exclude<ListingControl['kind'], 'waitlist'>, string> = {
+  buy: 'keep the button',
+  preorder: 'take a pre-order',
+  quote: 'take requests for a price',
+  enquiry: 'take enquiries',
+  link: 'show a link',
+  signIn: 'ask to sign in',
+  notice: 'say',
+  nothing: 'show nothing',
+  ownPrice: 'let the buyer name the price',
+  severalAtOnce: 'let several variants be added at once',
+};
+
+function labelled(control: ListingControl, pointer: string, names: Names): Segment[] {
   switch (control.kind) {
-    case 'buy':
-      return control.label === undefined
-        ? [outcome('keep the button', pointer)]
-        : [
-            outcome('keep the button', pointer),
-            words(', labelled '),
-            outcome(textWords(control.label, names), `${pointer}/label`),
-          ];
-    case 'link':
-    case 'signIn': {
-      const text = control.label ?? DEFAULT_LABELS[control.kind];
-      const tab = control.kind === 'link' && control.newTab === true ? ' in a new tab' : '';
+    case 'nothing':
+      return [words(' in the button’s place')];
+    case 'notice':
+      return [words(' '), outcome(textWords(control.text, names), `${pointer}/text`)];
+    default: {
+      const label = control.label ?? (control.kind === 'buy' ? undefined : DEFAULT_LABELS[control.kind]);
+      if (label === undefined) return [];
       return [
-        outcome(control.kind === 'link' ? 'show a link' : 'ask to sign in', pointer),
-        words(' with '),
-        outcome(textWords(text, names), `${pointer}/label`),
-        words(', leading to '),
-        outcome(speech(control.href) + tab, `${pointer}/href`),
+        words(NOUNS.has(control.kind) ? ' labelled ' : ', labelled '),
+        outcome(textWords(label, names), `${pointer}/label`),
       ];
     }
-    case 'notice':
-      return [
-        outcome('say', pointer),
-        words(' '),
-        outcome(textWords(control.text, names), `${pointer}/text`),
-        words(' in the button’s place'),
-      ];
-    case 'nothing':
-      return [outcome('show nothing', pointer), words(' in the button’s place')];
   }
 }
 
-function priceWords(price: NonNullable<Outcome['price']>, names: Names): string {
-  if (price.show) return 'show the price';
-  return price.text === undefined ? 'hide the price' : `in the price’s place say ${textWords(price.text, names)}`;
+/** Stand-ins whose words end in what is labelled. */
+const NOUNS = new Set<ListingControl['kind']>(['preorder', 'link']);
+
+/** Where a stand-in leads, on what terms, and how it looks. */
+function tailOf(control: ListingControl, pointer: string, names: Names): Segment[] {
+  const more = (text: string | false | undefined, part: string): Segment[] =>
+    text ? [words(', '), outcome(text, `${pointer}/${part}`)] : [];
+  const look = 'look' in control ? more(lookWords(control.look), 'look') : [];
+  const said = (before: string, text: Parameters<typeof textWords>[0] | undefined, after = '') =>
+    text !== undefined && `${before} ${textWords(text, names)}${after}`;
+  const price = (minor: number) => (names.price ? names.price(minor) : `${minor} in minor units`);
+  switch (control.kind) {
+    case 'link':
+      return [...more(`leading to ${speech(control.href)}${control.newTab ? ' in a new tab' : ''}`, 'href'), ...look];
+    case 'signIn':
+      return [...more(`leading to ${speech(control.href)}`, 'href'), ...look];
+    case 'notice':
+      return control.beside ? [] : [words(' in the button’s place')];
+    case 'preorder': {
+      const { cap, ships, atCap, closedText } = control;
+      return [
+        ...more(cap && `at most ${cap.units} unit${cap.units === 1 ? '' : 's'} of a ${cap.per}`, 'cap'),
+        ...more(cap && (atCap === 'close' ? said('then say', closedText) : 'then let the rules below decide'), 'atCap'),
+        ...more(ships && shippingWords(ships), 'ships'),
+        ...look,
+      ];
+    }
+    case 'waitlist':
+      return [
+        ...more(said('saying', control.text), 'text'),
+        ...more(said('saying', control.joinedText, ' once joined'), 'joinedText'),
+        ...more(control.account === 'required' && 'for those with an account', 'account'),
+        ...look,
+      ];
+    case 'quote':
+      return [...more(said('saying', control.addedText, ' once added'), 'addedText'), ...look];
+    case 'enquiry': {
+      const { form, open, place } = control;
+      const what = typeof form === 'string' ? `with the form ${quoted(form)}` : `with the page ${speech(form.page)}`;
+      const where = open === 'inline' ? 'right on the page' : 'in a dialog';
+      return [...more(`${what} ${where}${place ? ` ${PLACE[place]}` : ''}`, 'form'), ...look];
+    }
+    case 'ownPrice':
+      return [
+        ...more(control.min !== undefined && `at least ${price(control.min)}`, 'min'),
+        ...more(control.suggested !== undefined && `suggesting ${price(control.suggested)}`, 'suggested'),
+        ...look,
+      ];
+    default:
+      return look;
+  }
+}
+
+function lookWords(look: { fill?: string | undefined; ink?: string | undefined } | undefined): string | undefined {
+  if (!look) return undefined;
+  const colour = (name: string, value: string | undefined) =>
+    value === undefined ? [] : [`${name} ${value.toLowerCase()}`];
+  return `with ${joined([...colour('fill', look.fill), ...colour('ink', look.ink)], 'and')}`;
+}
+
+function shippingWords(ships: NonNullable<Extract<ListingControl, { kind: 'preorder' }>['ships']>): string {
+  if (!('within' in ships)) return `shipping ${bounds(ships, dateWords)}`;
+  const duration = parseDuration(ships.within);
+  const size = duration ? durationWords(duration) : ships.within;
+  return size === '' ? 'shipping at once' : `shipping within ${size}`;
+}
+
+function priceSegments(price: Price, names: Names): Segment[] {
+  return [outcome(priceWords(price, names), '/then/price')];
+}
+
+function priceWords(price: Price, names: Names): string {
+  if ('adjust' in price) return adjustmentWords(price.adjust, names);
+  if (!price.show) {
+    return price.text === undefined ? 'hide the price' : `in the price’s place say ${textWords(price.text, names)}`;
+  }
+  const { showWas, suffix, onListing } = price;
+  const parts = [
+    suffix !== undefined && ` followed by ${textWords(suffix, names)}`,
+    onListing !== undefined && ` (${textWords(onListing.suffix, names)} on listings)`,
+    showWas === false && ', without what it was before',
+  ];
+  return `show the price${parts.filter((part) => part !== false).join('')}`;
+}
+
+function adjustmentWords(adjust: Extract<Price, { adjust: unknown }>['adjust'], { price }: Names): string {
+  const say = price ?? ((minor: number) => `${minor} in minor units`);
+  if ('fixed' in adjust) return `set the price to ${say(adjust.fixed)}`;
+  const [by, text] =
+    'percent' in adjust
+      ? [adjust.percent, `${Math.abs(adjust.percent)} %`]
+      : [adjust.amount, say(Math.abs(adjust.amount))];
+  return by > 0 ? `add ${text} to the price` : `take ${text} off the price`;
+}
+
+function limitWords({ min, max, step }: NonNullable<Outcome['limits']>): string {
+  const ends = [min !== undefined && `at least ${min}`, max !== undefined && `at most ${max}`].filter(
+    (end) => end !== false,
+  );
+  const steps = step === undefined ? [] : [`in steps of ${step}`];
+  return `sell ${[...(ends.length > 0 ? [joined(ends, 'and')] : []), ...steps].join(', ')} at a time`;
+}
+
+function visibilityWords({ state, redirectTo }: NonNullable<Outcome['visibility']>): string {
+  const what = {
+    shown: 'show the product everywhere',
+    offListings: 'keep the product off listings',
+    blocked: 'block the product’s page',
+  }[state];
+  return what + leading(redirectTo);
+}
+
+function checkoutWords(checkout: NonNullable<Outcome['checkout']>, names: Names): string {
+  const { open, redirectTo, submitOrder, hideMethods } = checkout;
+  const parts = [
+    open !== undefined && (open ? 'keep the checkout open' : 'close the checkout'),
+    submitOrder && `${submitOrder.show ? 'show' : 'hide'} the order button`,
+    submitOrder?.text !== undefined && `saying ${textWords(submitOrder.text, names)}`,
+    hideMethods &&
+      `hide the payment method${hideMethods.length > 1 ? 's' : ''} ${joined(hideMethods.map(quoted), 'and')}`,
+  ].filter((part) => typeof part === 'string');
+  return parts.join(', ') + leading(redirectTo);
 }

@@ -49,6 +49,12 @@ export function phraseOf(leaf: Leaf, names: Names): string {
         startsWith: `at addresses that begin with ${speech(leaf.value)}`,
         contains: `at addresses that contain ${speech(leaf.value)}`,
       }[leaf.op];
+    case 'page.path':
+      return {
+        equals: `on the page ${speech(leaf.value)}`,
+        startsWith: `on pages whose address begins with ${speech(leaf.value)}`,
+        contains: `on pages whose address contains ${speech(leaf.value)}`,
+      }[leaf.op];
     case 'product.attribute':
       return `whose ${valueWords(leaf)}`;
     case 'variant.id':
@@ -59,6 +65,10 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       return `in variants that cost ${numberWords(leaf, names.price ?? ((minor) => `${minor} in minor units`), COSTS)}`;
     case 'stock.productTotal':
       return `with ${numberWords(leaf, String, COUNTS)} left of all variants together`;
+    case 'preorder.reserved':
+      return `in variants with ${numberWords(leaf, String, COUNTS)} reserved`;
+    case 'waitlist.length':
+      return `in variants that ${numberWords(leaf, String, COUNTS)} people wait for`;
     case 'stock.status': {
       const statuses = joined(
         leaf.value.map((status) => STATUS[status]),
@@ -78,6 +88,8 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       }[leaf.op];
     case 'visitor.customer':
       return `for ${leaf.op === 'in' ? 'the customers' : 'everyone but the customers'} ${listed(leaf.value, 'or')}`;
+    case 'visitor.invited':
+      return leaf.value ? 'for those invited from its waitlist' : 'for everyone not invited from its waitlist';
     case 'visitor.locale':
       return `for those who read ${joined(leaf.value, 'or')}`;
     case 'moment':
@@ -109,7 +121,10 @@ function valueWords({ op, value }: Extract<Leaf, { fact: 'product.attribute' | '
   return `${quoted(value.name)} is ${op === 'in' ? '' : 'not '}${listed(value.values, 'or')}`;
 }
 
-type Compared = Extract<Leaf, { fact: 'variant.price' | 'stock.quantity' | 'stock.productTotal' }>;
+type Compared = Extract<
+  Leaf,
+  { fact: 'variant.price' | 'stock.quantity' | 'stock.productTotal' | 'preorder.reserved' | 'waitlist.length' }
+>;
 
 const COUNTS = { lt: 'fewer than', lte: 'at most', gt: 'more than', gte: 'at least', eq: 'exactly' };
 const COSTS = { ...COUNTS, lt: 'less than' };
@@ -145,7 +160,8 @@ function aroundWords({ date, from, until }: ValueOf<'moment', 'around'>): string
   });
 }
 
-function bounds(
+/** "from … until …", with what there is of it. */
+export function bounds(
   { from, until }: { from?: string | undefined; until?: string | undefined },
   words: (written: string, first: boolean) => string,
 ): string {
@@ -154,7 +170,8 @@ function bounds(
     .join(' ');
 }
 
-function durationWords({ months, days, exact }: Duration): string {
+/** "14 days", "1 month and 2 days". */
+export function durationWords({ months, days, exact }: Duration): string {
   const count = (size: number, unit: string) => (size === 0 ? [] : [`${size} ${unit}${size === 1 ? '' : 's'}`]);
   const seconds = Math.abs(exact) / 1000;
   return joined(
@@ -170,7 +187,7 @@ function durationWords({ months, days, exact }: Duration): string {
 }
 
 /** `2027-05-20T09:00` as "20 May 2027, 09:00"; midnight needs no time. */
-function dateWords(written: string): string {
+export function dateWords(written: string): string {
   const local = parseLocal(written);
   if (local === null) return written;
   const date = new Date(local);
@@ -211,7 +228,7 @@ export function textWords(text: LocalisedText, { mainLocale }: Names): string {
 export const speech = (words: string) => `“${words.replace(/[\\”]/g, '\\$&')}”`;
 
 /** A name as it is, or in quotation marks where it could be read as part of the sentence. */
-const quoted = (name: string) => (/^(?!(and|or|in|at)$)[\p{L}\p{N}_/-]+$/iu.test(name) ? name : speech(name));
+export const quoted = (name: string) => (/^(?!(and|or|in|at)$)[\p{L}\p{N}_/-]+$/iu.test(name) ? name : speech(name));
 
 const listed = (values: readonly string[], word: 'and' | 'or', name?: (id: string) => string) =>
   joined(
@@ -219,7 +236,7 @@ const listed = (values: readonly string[], word: 'and' | 'or', name?: (id: strin
     word,
   );
 
-function joined(parts: readonly string[], word: 'and' | 'or'): string {
+export function joined(parts: readonly string[], word: 'and' | 'or'): string {
   if (parts.length < 2) return parts[0] ?? '';
   return `${parts.slice(0, -1).join(', ')} ${word} ${parts.at(-1) ?? ''}`;
 }

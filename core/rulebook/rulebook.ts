@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { GATHERED, PAGE_ASPECTS } from '../decide/aspects.ts';
+import { leavesOf } from '../decide/group.ts';
 import { Condition, MAX_DEPTH, MAX_LEAVES, measure } from './condition.ts';
 import { Outcome } from './outcome.ts';
 
@@ -10,14 +12,24 @@ export const Rule = z
     when: Condition,
     then: Outcome,
     stopHere: z.boolean().optional(),
+    gather: z.boolean().optional(),
   })
-  .superRefine(({ when }, context) => {
+  .superRefine(({ when, then, gather }, context) => {
     const { depth, leaves } = measure(when);
-    const tooMuch = (message: string) => {
-      context.addIssue({ code: 'custom', path: ['when'], message });
+    const fault = (path: string[], message: string) => {
+      context.addIssue({ code: 'custom', path, message });
     };
-    if (depth > MAX_DEPTH) tooMuch(`groups at most ${MAX_DEPTH} deep (these are ${depth})`);
-    if (leaves > MAX_LEAVES) tooMuch(`at most ${MAX_LEAVES} conditions (these are ${leaves})`);
+    if (depth > MAX_DEPTH) fault(['when'], `groups at most ${MAX_DEPTH} deep (these are ${depth})`);
+    if (leaves > MAX_LEAVES) fault(['when'], `at most ${MAX_LEAVES} conditions (these are ${leaves})`);
+    if (gather !== undefined && GATHERED.every((aspect) => then[aspect] === undefined)) {
+      fault(['gather'], 'only beside notes or style');
+    }
+    if (leavesOf(when).some(({ fact }) => fact === 'page.path')) {
+      const beyond = Object.keys(then).filter((aspect) => !PAGE_ASPECTS.some((allowed) => allowed === aspect));
+      for (const aspect of beyond) {
+        fault(['then', aspect], 'only visibility, notes and style, as what may be bought cannot hang on an address');
+      }
+    }
   })
   .meta({ id: 'Rule' });
 

@@ -8,7 +8,7 @@ import type { Rule } from './rulebook.ts';
 import { words, type About, type Segment } from './segment.ts';
 
 /** What a sentence speaks of. */
-type Spoken = Pick<Rule, 'when' | 'then' | 'stopHere'>;
+type Spoken = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
 
 const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'no rule below counts then', pointer: '/stopHere' };
 
@@ -19,6 +19,7 @@ export function segmentsOf(rule: Spoken, names: Names = {}): Segment[] {
     ...conditionSegments(rule, names),
     words(': '),
     ...outcomeSegments(rule.then, names),
+    ...(rule.gather === false ? [words('; '), gathering(rule.then)] : []),
     ...(rule.stopHere ? [words('; '), CLOSING] : []),
     words('.'),
   ];
@@ -31,6 +32,12 @@ export function segmentsOf(rule: Spoken, names: Names = {}): Segment[] {
 export function fullSentence(rule: Spoken & { readonly on?: boolean }, names: Names = {}): string {
   const text = plain(segmentsOf(rule, names));
   return rule.on === false ? `Switched off. ${text}` : text;
+}
+
+/** Which of the aspects that gather do so no further. */
+function gathering({ notes, style }: Rule['then']): Segment {
+  const what = [notes && 'notes', style && 'styles'].filter((word) => word !== undefined).join(' or ');
+  return { kind: 'phrase', about: 'outcome', text: `no ${what} of rules below are added`, pointer: '/gather' };
 }
 
 /** Which goods, who and when, in brief. */
@@ -97,6 +104,7 @@ export const ABOUT: Record<Fact, About> = {
   'product.kind': 'goods',
   'product.seller': 'goods',
   'product.path': 'goods',
+  'page.path': 'time',
   'product.attribute': 'goods',
   'variant.id': 'goods',
   'variant.option': 'goods',
@@ -104,9 +112,12 @@ export const ABOUT: Record<Fact, About> = {
   'stock.status': 'goods',
   'stock.quantity': 'goods',
   'stock.productTotal': 'goods',
+  'preorder.reserved': 'goods',
+  'waitlist.length': 'goods',
   'visitor.signedIn': 'people',
   'visitor.roles': 'people',
   'visitor.customer': 'people',
+  'visitor.invited': 'people',
   'visitor.locale': 'people',
   moment: 'time',
   surface: 'time',
@@ -129,11 +140,15 @@ const RANK: Record<Fact, number> = {
   'stock.status': 2,
   'stock.quantity': 2,
   'stock.productTotal': 2,
+  'preorder.reserved': 2,
+  'waitlist.length': 2,
   moment: 3,
   surface: 3,
+  'page.path': 3,
   'visitor.signedIn': 4,
   'visitor.roles': 4,
   'visitor.customer': 4,
+  'visitor.invited': 4,
   'visitor.locale': 4,
 };
 const rankOf = (condition: Condition) => ('fact' in condition ? RANK[condition.fact] : 5);

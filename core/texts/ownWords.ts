@@ -4,6 +4,12 @@ import { wordsIn } from './locale.ts';
 export const DEFAULT_LABELS = {
   link: { en: 'Find out more', fr: 'En savoir plus' },
   signIn: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
+  preorder: { en: 'Pre-order', fr: 'Précommander' },
+  waitlist: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
+  quote: { en: 'Ask for a price', fr: 'Demander un prix' },
+  enquiry: { en: 'Ask about this', fr: 'Poser une question' },
+  ownPrice: { en: 'Add at my price', fr: 'Ajouter à mon prix' },
+  severalAtOnce: { en: 'Add all to cart', fr: 'Tout ajouter au panier' },
 } as const;
 
 export const CHOOSE_LABEL = { en: 'See sizes and prices', fr: 'Voir les tailles et les prix' } as const;
@@ -26,6 +32,30 @@ const REFUSALS = {
     en: 'Please sign in to buy this item.',
     fr: 'Merci de vous connecter pour acheter cet article.',
   },
+  cartClosed: {
+    en: 'The cart is closed at the moment.',
+    fr: 'Le panier est fermé pour le moment.',
+  },
+  belowMinimum: {
+    en: 'Please take more of this item: there is a least quantity.',
+    fr: 'Merci d’en prendre davantage : une quantité minimale s’applique.',
+  },
+  aboveMaximum: {
+    en: 'Please take fewer of this item: there is a greatest quantity.',
+    fr: 'Merci d’en prendre moins : une quantité maximale s’applique.',
+  },
+  wrongStep: {
+    en: 'This item is only sold in certain quantities. Please choose another.',
+    fr: 'Cet article n’est vendu que par certaines quantités. Merci d’en choisir une autre.',
+  },
+  capReached: {
+    en: 'There are not that many left to reserve.',
+    fr: 'Il n’en reste pas autant à réserver.',
+  },
+  priceTooLow: {
+    en: 'Please offer at least the least price of this item.',
+    fr: 'Merci de proposer au moins le prix minimal de cet article.',
+  },
   noExpress: {
     en: 'This item cannot be bought with express pay. Please use the cart.',
     fr: 'Cet article ne peut pas être acheté en paiement express. Merci de passer par le panier.',
@@ -41,6 +71,7 @@ const REFUSALS = {
 } as const;
 
 export type RefusalCode = keyof typeof REFUSALS;
+export const REFUSAL_CODES = Object.keys(REFUSALS) as [RefusalCode, ...RefusalCode[]];
 
 /** The guard's refusal in the visitor's language. */
 export function refusalText(code: RefusalCode, locale: string | null, locales: readonly string[]): string {

@@ -8,6 +8,7 @@ type Value = string | number;
 
 interface Place {
   readonly subject: Subject;
+  readonly left: number | null;
   readonly shop: ShopFacts;
   /** The locale that the text is in. */
   readonly locale: string;
@@ -15,13 +16,17 @@ interface Place {
 
 /** The closed list of placeholders. */
 const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
-  'product.id': ({ subject }) => subject.product.id,
-  'product.title': ({ subject, shop, locale }) => wordsIn(subject.product.title, locale, shop.locales),
-  'product.path': ({ subject }) => subject.product.path ?? '',
-  'variant.id': ({ subject }) => subject.variant.id,
-  'variant.title': ({ subject }) => subject.variant.title,
-  'variant.price': ({ subject, shop, locale }) => formatPrice(subject.variant.price, shop, locale),
-  'stock.quantity': ({ subject }) => (subject.variant.stock.tracked ? subject.variant.stock.quantity : ''),
+  'product.id': ({ subject: { product } }) => product?.id ?? '',
+  'product.title': ({ subject: { product }, shop, locale }) =>
+    product ? wordsIn(product.title, locale, shop.locales) : '',
+  'product.path': ({ subject: { product } }) => product?.path ?? '',
+  'variant.id': ({ subject: { variant } }) => variant?.id ?? '',
+  'variant.title': ({ subject: { variant } }) => variant?.title ?? '',
+  'variant.price': ({ subject: { variant }, shop, locale }) =>
+    variant ? formatPrice(variant.price, shop, locale) : '',
+  'stock.quantity': ({ subject: { variant } }) => (variant?.stock.tracked ? variant.stock.quantity : ''),
+  'preorder.left': ({ left }) => left ?? '',
+  'waitlist.length': ({ subject: { product, variant } }) => (product?.waiting ?? 0) + (variant?.waiting ?? 0),
   'shop.name': ({ shop }) => shop.name,
 };
 
@@ -63,15 +68,15 @@ export function textFault(text: string): string | null {
 const isKnown = (name: string) => Object.hasOwn(PLACEHOLDERS, name) || DATE_PLACEHOLDER.test(name);
 
 /** A text made ready to fill: `escape` is applied to every word that comes from outside the text. */
-export type Filled = (subject: Subject, escape: (words: string) => string) => string;
+export type Filled = (subject: Subject, left: number | null, escape: (words: string) => string) => string;
 
 /** Prepares a text in one locale. Texts without placeholders cost nothing to fill. */
 export function fillable(text: string, locale: string, shop: ShopFacts): Filled {
   if (!/[{}']/.test(text)) return () => text;
   const message = toMessage(text, locale);
   const names = [...new Set(namesIn(message.getAst()))];
-  return (subject, escape) => {
-    const place = { subject, shop, locale };
+  return (subject, left, escape) => {
+    const place = { subject, left, shop, locale };
     const values = names.map((name) => {
       const value = valueOf(name, place);
       return [toIcu(name), typeof value === 'string' ? escape(value) : value] as const;
@@ -87,7 +92,7 @@ function toMessage(text: string, locale: string): IntlMessageFormat {
 
 function valueOf(name: string, place: Place): Value {
   const dateName = DATE_PLACEHOLDER.exec(name)?.[1];
-  if (dateName !== undefined) return formatDate(place.subject.product.dates[dateName], place.locale);
+  if (dateName !== undefined) return formatDate(place.subject.product?.dates[dateName], place.locale);
   return PLACEHOLDERS[name]?.(place) ?? '';
 }
 

@@ -7,22 +7,30 @@ import { fillable, type Filled } from './placeholders.ts';
 const asTheyAre = (words: string) => words;
 const encoded = (words: string) => words.split('/').map(encodeURIComponent).join('/');
 
-/** A text made ready to say to any visitor. */
-export type Say = (subject: Subject) => string;
+/** A text made ready to say to any visitor; `left` is what is left of the pre-order's cap, null without one. */
+export type Say = (subject: Subject, left?: number | null) => string;
 
 /** A label: plain words. */
 export function label(text: LocalisedText, shop: ShopFacts): Say {
-  return inEachLocale(text, shop, (filled) => (subject) => filled(subject, asTheyAre));
+  return inEachLocale(text, shop, (filled) => (subject, left) => filled(subject, left ?? null, asTheyAre));
 }
 
 /** A text: Markdown, said as safe HTML. */
 export function html(text: LocalisedText, shop: ShopFacts): Say {
-  return inEachLocale(text, shop, (filled) => (subject) => toHtml(filled(subject, escapeMarkdown)));
+  return inEachLocale(text, shop, (filled) => {
+    // Most texts fill to the same words time after time, and Markdown is the dear part.
+    let last: { markdown: string; html: string } | undefined;
+    return (subject, left) => {
+      const markdown = filled(subject, left ?? null, escapeMarkdown);
+      if (last?.markdown !== markdown) last = { markdown, html: toHtml(markdown) };
+      return last.html;
+    };
+  });
 }
 
 /** An address, whose placeholders are percent-encoded. */
 export function href(text: string, shop: ShopFacts): Say {
-  return inEachLocale(text, shop, (filled) => (subject) => filled(subject, encoded));
+  return inEachLocale(text, shop, (filled) => (subject) => filled(subject, null, encoded));
 }
 
 /** Prepares a text once for each of the shop's locales, and picks by the visitor's. */
@@ -31,5 +39,5 @@ function inEachLocale(text: LocalisedText, shop: ShopFacts, prepare: (filled: Fi
   const prepared = new Map(
     keys.map((key) => [key, prepare(fillable(typeof text === 'string' ? text : (text[key] ?? ''), key, shop))]),
   );
-  return (subject) => prepared.get(localeOf(text, subject.visitor.locale, shop.locales))?.(subject) ?? '';
+  return (subject, left) => prepared.get(localeOf(text, subject.visitor.locale, shop.locales))?.(subject, left) ?? '';
 }

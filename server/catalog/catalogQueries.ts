@@ -1,4 +1,5 @@
 import type { Product } from '#core/contract/shopCalls.ts';
+import type { Goods } from '#core/decide/visit.ts';
 import { samePath } from '#core/decide/names.ts';
 import type { Queryable } from '../db/database.ts';
 
@@ -8,13 +9,19 @@ export type ProductRow = Product & { pathKey: string | null; revision: number };
 const PRODUCT_COLUMNS = `
   p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
   p.tags, p.attributes, p.dates, p.image, p.revision,
+  (SELECT count(*) FROM waitlist_entries w
+   WHERE w.product_id = p.id AND w.variant_id IS NULL AND w.state = 'waiting') AS waiting,
   (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
    JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = p.id) AS categories,
   (SELECT json_agg(json_build_object(
      'id', v.external_id,
      'title', (SELECT coalesce(string_agg(value, ', '), '') FROM jsonb_each_text(v.options)),
      'options', v.options, 'price', v.price, 'priceBefore', v.price_before,
-     'stock', json_build_object('tracked', v.stock_tracked, 'quantity', v.stock_quantity, 'sellPastZero', v.sell_past_zero)
+     'stock', json_build_object('tracked', v.stock_tracked, 'quantity', v.stock_quantity, 'sellPastZero', v.sell_past_zero),
+     'reserved', (SELECT coalesce(sum(units), 0) FROM preorders o
+                  WHERE o.variant_id = v.id AND o.state IN ('reserved', 'allocated')),
+     'waiting', (SELECT count(*) FROM waitlist_entries w
+                 WHERE w.product_id = p.id AND w.variant_id = v.id AND w.state = 'waiting')
    ) ORDER BY v.id) FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL) AS variants`;
 
 /** A product with no variant left is not in the shop. */
@@ -43,13 +50,28 @@ export async function productsByKeys(
 }
 
 /** The products that have these variants, with all their variants. */
-export async function productsByVariants(db: Queryable, variantIds: readonly string[]): Promise<ProductRow[]> {
+async function productsByVariants(db: Queryable, variantIds: readonly string[]): Promise<ProductRow[]> {
   const { rows } = await db.query<ProductRow>({
     name: 'products-by-variants',
     text: BY_VARIANTS,
     values: [variantIds],
   });
   return rows;
+}
+
+/** The goods of a cart's lines, by variant; what is not in the shop is left out. */
+export async function goodsByVariants(
+  db: Queryable,
+  lines: readonly { readonly variantId: string }[],
+): Promise<Map<string, Goods>> {
+  if (lines.length === 0) return new Map();
+  const asked = new Set(lines.map(({ variantId }) => variantId));
+  const products = await productsByVariants(db, [...asked]);
+  return new Map(
+    products.flatMap((product) =>
+      product.variants.filter(({ id }) => asked.has(id)).map((variant) => [variant.id, { product, variant }] as const),
+    ),
+  );
 }
 
 const PAGE = `

@@ -1,9 +1,10 @@
 import type { IRouter } from 'express';
 import { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
 import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
-import { decide, decideListing } from '#core/decide/decide.ts';
+import { decide } from '#core/decide/decide.ts';
+import { decideListing } from '#core/decide/listing.ts';
 import { trace } from '#core/decide/trace.ts';
-import { OPEN_VISIT } from '#core/decide/visit.ts';
+import { decideVisit } from '#core/decide/visit.ts';
 import { formatInstant } from '#core/decide/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Services } from '../services.ts';
@@ -25,7 +26,9 @@ export function rehearsalRoutes(router: IRouter, services: Services): void {
       roles: body.visitor.roles.map((code) => ({ code, from: null, until: null })),
       customerId: body.visitor.customerId ?? null,
       locale,
+      invitations: (body.visitor.invitedTo ?? []).map((id) => ({ to: 'variant' as const, id, until: null })),
     };
+    const seen = { visitor, moment, surface: body.surface, page: null };
     const rows = new Map((await productsByKeys(db, { ids: body.products, paths: [] })).map((row) => [row.id, row]));
     const missing = body.products.flatMap((id, index) => (rows.has(id) ? [] : [{ id, index }]));
     if (missing.length > 0) {
@@ -38,14 +41,15 @@ export function rehearsalRoutes(router: IRouter, services: Services): void {
     }
     const products = [...rows.values()].map((product) => {
       const variants = product.variants.map((variant) => {
-        const subject = { product, variant, visitor, moment, surface: body.surface };
+        const subject = { ...seen, product, variant };
         return { id: variant.id, decision: decide(rulebook, subject), trace: trace(rulebook, subject) };
       });
       const decisions = variants.map(({ decision }) => decision);
       const decision = body.surface === 'listing' ? decideListing(decisions, product, locale, shop) : null;
       return { id: product.id, decision, variants };
     });
-    return reply(200, { at: formatInstant(shop.zone, moment), products, visit: OPEN_VISIT });
+    const { visit } = decideVisit(rulebook, seen, []);
+    return reply(200, { at: formatInstant(shop.zone, moment), products, visit });
   });
 }
 

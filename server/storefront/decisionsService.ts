@@ -1,12 +1,13 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Decision, SharedDecision } from '#core/contract/decision.ts';
-import { decideListing, decideVariants } from '#core/decide/decide.ts';
+import { decideVariants } from '#core/decide/decide.ts';
+import { decideListing } from '#core/decide/listing.ts';
 import { samePath } from '#core/decide/names.ts';
-import { OPEN_VISIT } from '#core/decide/visit.ts';
+import { decideVisit } from '#core/decide/visit.ts';
 import { formatInstant } from '#core/decide/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../services.ts';
-import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
+import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 
 /** An answer, and what it was made from, so that a cache can tell whether it still stands. */
@@ -21,11 +22,13 @@ export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisi
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
   const moment = clock();
   const locale = ask.locale ?? null;
-  const [rows, visitor] = await Promise.all([
+  const page = ask.page ?? null;
+  const [rows, inCart, visitor] = await Promise.all([
     productsByKeys(db, {
       ids: ask.products.flatMap(({ id }) => id ?? []),
       paths: ask.products.flatMap(({ path }) => path ?? []),
     }),
+    goodsByVariants(db, ask.cart ?? []),
     visitorOf(db, ask.visitor, locale, { secrets, moment }),
   ]);
   const find = finder(rows);
@@ -39,7 +42,7 @@ export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisi
       unknown.push(id ?? path ?? '');
       continue;
     }
-    const decisions = decideVariants(rulebook, row, { visitor, moment, surface });
+    const decisions = decideVariants(rulebook, row, { visitor, moment, surface, page });
     const whole = surface === 'listing' ? decideListing(decisions, row, locale, rulebook.shop) : null;
     products.push({
       id: row.id,
@@ -52,7 +55,9 @@ export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisi
     });
   }
 
-  const validUntil = earliest(shared.all.flatMap((decision) => decision.validUntil ?? []));
+  const seen = { visitor, moment, surface: ask.surface, page };
+  const { visit, validUntil: visitUntil } = decideVisit(rulebook, seen, [...inCart.values()]);
+  const validUntil = earliest([...shared.all.map((decision) => decision.validUntil), visitUntil]);
   const answer: DecisionsAnswer = {
     edition,
     at: formatInstant(rulebook.shop.zone, moment),
@@ -60,11 +65,11 @@ export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisi
     decisions: shared.all,
     products,
     unknown,
-    visit: OPEN_VISIT,
+    visit,
     validUntil,
   };
   const revisions = rows.map(({ id, revision }) => `${id}@${revision}`).sort();
-  const madeFrom = JSON.stringify([edition, ask.surface, locale, validUntil, ask.products, revisions]);
+  const madeFrom = JSON.stringify([edition, ask.surface, page, locale, validUntil, ask.products, revisions]);
   return { answer, madeFrom };
 }
 
@@ -90,6 +95,8 @@ class SharedDecisions {
   }
 }
 
-function earliest(instants: readonly string[]): string | null {
-  return instants.reduce<string | null>((a, b) => (a !== null && Date.parse(a) <= Date.parse(b) ? a : b), null);
+function earliest(instants: readonly (string | null)[]): string | null {
+  return instants
+    .filter((instant) => instant !== null)
+    .reduce<string | null>((a, b) => (a !== null && Date.parse(a) <= Date.parse(b) ? a : b), null);
 }

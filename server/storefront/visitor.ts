@@ -1,5 +1,5 @@
 import { jwtVerify } from 'jose';
-import type { VisitorFacts } from '#core/decide/subject.ts';
+import type { Invitation, VisitorFacts } from '#core/decide/subject.ts';
 import type { Queryable } from '../db/database.ts';
 
 interface RoleRow {
@@ -14,6 +14,18 @@ const ROLES = `
   FROM customer_roles r JOIN customers c ON c.id = r.customer_id
   WHERE c.external_id = $1 AND c.archived_at IS NULL`;
 
+const INVITATIONS = `
+  SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
+    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until"
+  FROM invitations i
+    JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
+    JOIN products p ON p.id = w.product_id
+    LEFT JOIN variants v ON v.id = w.variant_id
+    JOIN customers c ON c.id = w.customer_id
+  WHERE c.external_id = $1 AND c.archived_at IS NULL`;
+
+const GUEST = { signedIn: false, roles: [], customerId: null, invitations: [] } as const;
+
 /**
  * Who a visitor's token says they are (JWT, HS256, RFC 7519: `sub` the customer, `roles`, `exp`). Anything invalid is a
  * guest, never an error. Roles in the token stand; without any, those in the database do.
@@ -25,12 +37,15 @@ export async function visitorOf(
   { secrets, moment }: { secrets: readonly string[]; moment: number },
 ): Promise<VisitorFacts> {
   const claims = token ? await claimsOf(token, secrets, moment) : null;
-  if (!claims) return { signedIn: false, roles: [], customerId: null, locale };
-  const roles =
+  if (!claims) return { ...GUEST, locale };
+  const values = [claims.customerId];
+  const [roles, invitations] = await Promise.all([
     claims.roles.length > 0
       ? claims.roles.map((code) => ({ code, from: null, until: null }))
-      : (await db.query<RoleRow>({ name: 'roles-of-customer', text: ROLES, values: [claims.customerId] })).rows;
-  return { signedIn: true, roles, customerId: claims.customerId, locale };
+      : db.query<RoleRow>({ name: 'roles-of-customer', text: ROLES, values }).then(({ rows }) => rows),
+    db.query<Invitation>({ name: 'invitations-of-customer', text: INVITATIONS, values }).then(({ rows }) => rows),
+  ]);
+  return { signedIn: true, roles, invitations, customerId: claims.customerId, locale };
 }
 
 async function claimsOf(token: string, secrets: readonly string[], moment: number) {

@@ -3,7 +3,7 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Control, Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { STOCK_STATUSES, type ShopFacts, type Subject } from '#core/decide/subject.ts';
+import { STOCK_STATUSES, type GoodsSubject, type ShopFacts } from '#core/decide/subject.ts';
 import { zoneData } from '../../server/shop/zoneData.ts';
 
 /** Small worlds, in which rules meet often. */
@@ -77,10 +77,11 @@ export const leaf = fc.oneof(
     value: fc.integer({ min: 548, max: 552 }),
   }),
   fc.record({
-    fact: fc.constant('stock.productTotal'),
+    fact: fc.constantFrom('stock.productTotal', 'preorder.reserved', 'waitlist.length'),
     op: fc.constantFrom('lt', 'lte', 'gt', 'gte', 'eq'),
     value: fc.integer({ min: -2, max: 8 }),
   }),
+  fc.record({ fact: fc.constant('visitor.invited'), op: fc.constant('is'), value: fc.boolean() }),
   names('visitor.customer', ['in', 'notIn'], ['c-1', 'c-2']),
   names('visitor.locale', ['in'], ['en', 'fr', 'FR-ca']),
   names('surface', ['in'], ['listing', 'product', 'cart']),
@@ -129,59 +130,179 @@ export const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>
   ),
 })).node;
 
+const pagePath = fc.record({
+  fact: fc.constant('page.path'),
+  op: fc.constantFrom('equals', 'startsWith', 'contains'),
+  value: fc.constantFrom('/plants', '/society/'),
+}) as fc.Arbitrary<Leaf>;
+
 const words = fc.constantFrom<string | Record<string, string>>(
   'Reserve',
   'Reserve ”now“ \\',
   { en: 'Reserve', fr: 'Réserver' },
   { fr: 'Réserver', en: 'Reserve' },
-  { en: 'Only {stock.quantity} left' },
-);
-const listing = fc.oneof(
-  fc.constant({ kind: 'nothing' }),
-  fc.record({ kind: fc.constant('notice'), text: words }),
-  fc.record({ kind: fc.constant('buy'), label: words }),
+  { en: 'Only {stock.quantity} left, {preorder.left} to reserve, {waitlist.length} waiting' },
 );
 const maybe = <T>(name: string, value: fc.Arbitrary<T>) =>
   fc.option(value, { nil: undefined }).map((own) => (own === undefined ? {} : { [name]: own }));
 const merged = (...parts: fc.Arbitrary<object>[]) =>
   fc.tuple(...parts).map((all) => Object.assign({}, ...all) as object);
 
-export const control = fc.oneof(
-  merged(
-    fc.constant({ kind: 'buy' }),
-    maybe('label', words),
-    maybe('onListing', fc.oneof(listing, fc.record({ label: words }))),
+const count = fc.integer({ min: 1, max: 6 });
+const per = fc.constantFrom('variant', 'product');
+const colour = fc.constantFrom('#16323a', '#FFFFFF');
+const worded = [
+  maybe('label', words),
+  maybe(
+    'look',
+    fc.oneof(fc.record({ fill: colour }), fc.record({ ink: colour }), fc.record({ fill: colour, ink: colour })),
   ),
-  merged(
-    fc.constantFrom(
-      { kind: 'link', href: '/contact' },
-      { kind: 'link', href: '/contact', newTab: true },
-      { kind: 'signIn', href: '/in' },
+];
+const beside = maybe('beside', fc.boolean());
+const kind = (name: string) => fc.constant({ kind: name });
+
+/** Every kind of stand-in, without what it is on listings. */
+const plainControls = {
+  labelled: fc.oneof(
+    merged(kind('buy'), ...worded),
+    merged(
+      kind('preorder'),
+      ...worded,
+      beside,
+      fc.oneof(
+        fc.constant({}),
+        merged(fc.record({ cap: fc.record({ units: count, per }) }), maybe('atCap', fc.constant('next'))),
+        fc.record({ cap: fc.record({ units: count, per }), atCap: fc.constant('close'), closedText: words }),
+      ),
+      maybe(
+        'ships',
+        fc.constantFrom<object>(
+          { from: '2027-05-20' },
+          { from: '2027-05-20', until: '2027-06-01' },
+          { within: 'P14D' },
+        ),
+      ),
     ),
-    maybe('label', words),
-    maybe('onListing', fc.oneof(listing, fc.record({ label: words }))),
+    merged(
+      kind('waitlist'),
+      ...worded,
+      beside,
+      fc.record({ per }),
+      maybe('text', words),
+      maybe('account', fc.constantFrom('optional', 'required')),
+    ),
+    merged(kind('quote'), ...worded, beside),
+    merged(
+      kind('enquiry'),
+      ...worded,
+      beside,
+      fc.record({
+        form: fc.constantFrom<unknown>('contact', { page: '/contact?about={product.id}' }),
+        open: fc.constantFrom('inline', 'dialog'),
+      }),
+      maybe('place', fc.constantFrom('belowControl', 'inDescription')),
+    ),
+    merged(
+      fc.constantFrom<object>({ kind: 'link', href: '/contact' }, { kind: 'signIn', href: '/in' }),
+      ...worded,
+      beside,
+    ),
+    merged(fc.record({ kind: fc.constant('link'), href: fc.constant('/contact'), newTab: fc.boolean() }), ...worded),
+    merged(kind('ownPrice'), ...worded, beside, maybe('min', fc.constant(100)), maybe('suggested', fc.constant(300))),
+    merged(kind('severalAtOnce'), ...worded, beside),
   ),
-  merged(
-    fc.record({ kind: fc.constant('notice'), text: words }),
-    maybe('onListing', fc.oneof(listing, fc.record({ text: words }))),
-  ),
-  merged(fc.constant({ kind: 'nothing' }), maybe('onListing', listing)),
+  said: merged(fc.record({ kind: fc.constant('notice'), text: words }), beside),
+  silent: kind('nothing'),
+};
+const listing = fc.oneof(...Object.values(plainControls));
+
+export const control = fc.oneof(
+  {
+    arbitrary: merged(plainControls.labelled, maybe('onListing', fc.oneof(listing, fc.record({ label: words })))),
+    weight: 8,
+  },
+  merged(plainControls.said, maybe('onListing', fc.oneof(listing, fc.record({ text: words })))),
+  merged(plainControls.silent, maybe('onListing', listing)),
 ) as fc.Arbitrary<Control>;
+
+const price = fc.oneof(
+  merged(
+    fc.constant({ show: true }),
+    maybe('showWas', fc.boolean()),
+    maybe('suffix', words),
+    maybe('onListing', fc.record({ suffix: words })),
+  ),
+  merged(fc.constant({ show: false }), maybe('text', words)),
+  fc.record({
+    adjust: fc.oneof(
+      fc.record({ percent: fc.constantFrom(-150, -20, -0.5, 0, 12.5) }),
+      fc.record({ amount: fc.integer({ min: -700, max: 700 }) }),
+      fc.record({ fixed: fc.integer({ min: 0, max: 900 }) }),
+    ),
+  }),
+);
+const notes = fc.array(fc.record({ place: fc.constantFrom('aboveControl', 'belowPrice', 'badge'), text: words }), {
+  minLength: 1,
+  maxLength: 3,
+});
+const style = fc.uniqueArray(fc.constantFrom('sold-out', 'rare', 'is_new'), { minLength: 1, maxLength: 2 });
+const visibility = merged(
+  fc.record({ state: fc.constantFrom('shown', 'offListings', 'blocked') }),
+  maybe('redirectTo', fc.constant('/away')),
+);
 
 const outcome = merged(
   maybe('control', control),
   maybe('express', fc.constantFrom('show', 'hide')),
-  maybe('price', fc.oneof(fc.constant({ show: true }), merged(fc.constant({ show: false }), maybe('text', words)))),
+  maybe('price', price),
+  maybe('notes', notes),
+  maybe(
+    'limits',
+    fc.oneof(fc.record({ min: count }), fc.record({ max: count }), fc.record({ step: count, min: count })),
+  ),
+  maybe('visibility', visibility),
+  maybe('afterOrder', fc.record({ text: words })),
+  maybe('style', style),
+  maybe('cart', merged(fc.record({ open: fc.boolean() }), maybe('redirectTo', fc.constant('/away')))),
+  maybe(
+    'checkout',
+    merged(
+      fc.record({ open: fc.boolean() }),
+      maybe('submitOrder', merged(fc.record({ show: fc.boolean() }), maybe('text', words))),
+      maybe('hideMethods', fc.constantFrom(['card'], ['card', 'invoice'])),
+    ),
+  ),
 ) as fc.Arbitrary<Outcome>;
 
-export const rule: fc.Arbitrary<Rule> = fc.record({
-  id: fc.uuid(),
-  name: fc.constant('A rule'),
-  on: fc.boolean(),
-  when: condition,
-  then: outcome,
-  stopHere: fc.boolean(),
-});
+const gathers = ({ then }: Pick<Rule, 'then'>) => then.notes !== undefined || then.style !== undefined;
+
+const ruleOf = (when: fc.Arbitrary<Condition>, then: fc.Arbitrary<Outcome>): fc.Arbitrary<Rule> =>
+  fc
+    .record({
+      id: fc.uuid(),
+      name: fc.constant('A rule'),
+      on: fc.boolean(),
+      when,
+      then,
+      stopHere: fc.boolean(),
+      gather: fc.boolean(),
+    })
+    .map(({ gather, ...own }) => (gathers(own) ? { ...own, gather } : own));
+
+/** What a rule may say that looks at the page's address. */
+const aboutPages = merged(
+  maybe('notes', notes),
+  maybe('style', style),
+  maybe('visibility', visibility),
+) as fc.Arbitrary<Outcome>;
+
+export const rule: fc.Arbitrary<Rule> = fc.oneof(
+  { arbitrary: ruleOf(condition, outcome), weight: 5 },
+  ruleOf(
+    fc.tuple(condition, pagePath).map(([own, page]) => ({ all: [own, page] })),
+    aboutPages,
+  ),
+);
 
 export const rulebook: fc.Arbitrary<Rulebook> = fc
   .uniqueArray(rule, { maxLength: 6, selector: ({ id }) => id })
@@ -195,7 +316,7 @@ const stock = fc.record({
 const bound = fc.option(instant, { nil: null });
 const maybeName = fc.constantFrom(null, ...NAMES);
 
-export const subject: fc.Arbitrary<Subject> = fc
+export const subject: fc.Arbitrary<GoodsSubject> = fc
   .record({
     id: fc.constantFrom(...PRODUCTS),
     tags: fc.array(fc.constantFrom(...TAGS), { maxLength: 2 }),
@@ -217,12 +338,32 @@ export const subject: fc.Arbitrary<Subject> = fc
     moment: instant,
     surface: fc.constantFrom('product' as const, 'listing' as const),
     locale: fc.constantFrom(null, 'en', 'fr-CA', 'de'),
+    page: fc.constantFrom(null, '/plants/', '/society'),
+    people: fc.tuple(...[0, 1, 2, 3].map(() => fc.integer({ min: 0, max: 4 }))),
+    invitations: fc.array(
+      fc.record({
+        to: fc.constantFrom('variant' as const, 'product' as const),
+        id: fc.constantFrom('a', 'a-1'),
+        until: bound,
+      }),
+      { maxLength: 2 },
+    ),
   })
   .map((facts) => {
     const { id, tags, categories, dates, signedIn, roles, moment, surface, locale, named, brand, seller } = facts;
     const options = named as Record<string, string>;
-    const variant = { id: `${id}-1`, title: '1 tuber', options, price: 550, priceBefore: 600, stock: facts.stock };
-    const other = { ...variant, id: `${id}-2`, stock: facts.other };
+    const [waiting = 0, waitingHere = 0, reserved = 0, reservedThere = 0] = facts.people;
+    const variant = {
+      id: `${id}-1`,
+      title: '1 tuber',
+      options,
+      price: 550,
+      priceBefore: 600,
+      stock: facts.stock,
+      reserved,
+      waiting: waitingHere,
+    };
+    const other = { ...variant, id: `${id}-2`, stock: facts.other, reserved: reservedThere };
     return {
       product: {
         id,
@@ -235,6 +376,7 @@ export const subject: fc.Arbitrary<Subject> = fc
         attributes: options,
         categories,
         dates: dates,
+        waiting,
         variants: [variant, other],
       },
       variant,
@@ -243,8 +385,10 @@ export const subject: fc.Arbitrary<Subject> = fc
         roles: signedIn ? roles : [],
         customerId: signedIn ? facts.customerId : null,
         locale,
+        invitations: signedIn ? facts.invitations : [],
       },
       moment,
       surface,
+      page: facts.page,
     };
   });

@@ -1,32 +1,49 @@
 import { DateTime } from 'luxon';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { ShopFacts, Subject } from '#core/decide/subject.ts';
+import type { GoodsSubject, ShopFacts } from '#core/decide/subject.ts';
 
 /**
  * The rulebook read as naively as it is written down, with a library's dates: what the compiled one is tested against.
- * @returns the id of the rule that decides each aspect
+ * @returns the ids of the rules that decide each aspect
  */
-export function plainWinners({ rules }: Rulebook, subject: Subject, shop: ShopFacts): Record<string, string> {
-  const won: Record<string, string> = {};
-  for (const { id, on, when, then, stopHere } of rules) {
+export function plainWinners({ rules }: Rulebook, subject: GoodsSubject, shop: ShopFacts): Record<string, string[]> {
+  const won: Record<string, string[]> = {};
+  const closed = new Set<string>();
+  for (const { id, on, when, then, stopHere, gather } of rules) {
     const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
     if (!on || !isFinished || !holds(when, subject, shop)) continue;
-    for (const aspect of Object.keys(then)) won[aspect] ??= id;
+    if (isAtCap(then, subject)) continue;
+    for (const aspect of Object.keys(then)) {
+      if (closed.has(aspect)) continue;
+      (won[aspect] ??= []).push(id);
+      if (!['notes', 'style'].includes(aspect) || gather === false) closed.add(aspect);
+    }
     if (stopHere) break;
   }
   return won;
 }
 
+function isAtCap({ control }: Outcome, { product, variant, surface }: GoodsSubject): boolean {
+  const other = control?.onListing;
+  const stands = surface === 'listing' && other && 'kind' in other ? other : control;
+  if (stands?.kind !== 'preorder' || !stands.cap || stands.atCap === 'close') return false;
+  const counted = stands.cap.per === 'variant' ? [variant] : product.variants;
+  return counted.map(({ reserved }) => reserved).reduce((a, b) => a + b, 0) >= stands.cap.units;
+}
+
 const inner = (condition: Condition) => Object.values(condition).find(Array.isArray) as Condition[];
 const isLeaf = (condition: Condition): condition is Leaf => 'fact' in condition;
 const namesGoods = (condition: Condition): boolean =>
-  isLeaf(condition) ? /^(product|variant|stock)/.test(condition.fact) : inner(condition).some(namesGoods);
+  isLeaf(condition)
+    ? /^(product|variant|stock|preorder|waitlist)/.test(condition.fact)
+    : inner(condition).some(namesGoods);
 const hasEmpty = (condition: Condition): boolean =>
   !isLeaf(condition) && (inner(condition).length === 0 || inner(condition).some(hasEmpty));
 
-function holds(condition: Condition, subject: Subject, shop: ShopFacts): boolean {
+function holds(condition: Condition, subject: GoodsSubject, shop: ShopFacts): boolean {
   const ask = (member: Condition) => holds(member, subject, shop);
   if ('all' in condition) return condition.all.every(ask);
   if ('any' in condition) return condition.any.some(ask);
@@ -45,7 +62,7 @@ function compares(leaf: { op: string; value: number | readonly [number, number] 
   return answers[op as keyof typeof answers];
 }
 
-function leafHolds(leaf: Leaf, subject: Subject, shop: ShopFacts): boolean {
+function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean {
   const { product, variant, visitor, moment } = subject;
   const { tracked, quantity, sellPastZero } = variant.stock;
   switch (leaf.fact) {
@@ -85,10 +102,12 @@ function leafHolds(leaf: Leaf, subject: Subject, shop: ShopFacts): boolean {
       return isAmong(variant.options[leaf.value.name], leaf.value.values) === (leaf.op === 'in');
     case 'variant.id':
       return leaf.value.includes(variant.id) === (leaf.op === 'in');
-    case 'product.path': {
-      if (product.path === null) return false;
-      const plain = (path: string) => decodeURIComponent(path).replace(/(.)\/$/, '$1');
-      const [own, asked] = [plain(product.path), plain(leaf.value)];
+    case 'product.path':
+    case 'page.path': {
+      const path = leaf.fact === 'page.path' ? subject.page : product.path;
+      if (path === null) return false;
+      const plain = (written: string) => decodeURIComponent(written).replace(/(.)\/$/, '$1');
+      const [own, asked] = [plain(path), plain(leaf.value)];
       return { equals: own === asked, startsWith: own.startsWith(asked), contains: own.includes(asked) }[leaf.op];
     }
     case 'variant.price':
@@ -103,6 +122,18 @@ function leafHolds(leaf: Leaf, subject: Subject, shop: ShopFacts): boolean {
         )
       );
     }
+    case 'preorder.reserved':
+      return compares(leaf, variant.reserved);
+    case 'waitlist.length':
+      return compares(leaf, product.waiting + variant.waiting);
+    case 'visitor.invited':
+      return (
+        leaf.value ===
+        visitor.invitations.some(
+          ({ to, id, until }) =>
+            id === { variant: variant.id, product: product.id }[to] && moment < (until ?? Infinity),
+        )
+      );
     case 'visitor.customer':
       return (visitor.customerId !== null && leaf.value.includes(visitor.customerId)) === (leaf.op === 'in');
     case 'visitor.locale': {

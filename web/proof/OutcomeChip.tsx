@@ -1,12 +1,27 @@
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import { ASPECTS } from '#core/decide/aspects.ts';
+import type { ControlKind, Outcome } from '#core/rulebook/outcome.ts';
+import { ASPECT_NAMES } from './names.ts';
 import styles from './proof.module.css';
 
-const WORDS = { buy: 'button', link: 'link', signIn: 'sign in', notice: 'text', nothing: 'nothing' } as const;
+const WORDS: Record<ControlKind, string> = {
+  buy: 'button',
+  preorder: 'pre-order',
+  waitlist: 'waitlist',
+  quote: 'quote',
+  enquiry: 'enquiry',
+  link: 'link',
+  signIn: 'sign in',
+  notice: 'text',
+  nothing: 'nothing',
+  ownPrice: 'own price',
+  severalAtOnce: 'several',
+};
 
 /** What a rule makes of the button, as a small control. */
 export function OutcomeChip({ then }: { readonly then: Outcome }) {
   const kind = then.control?.kind;
   if (kind) return <span className={`${styles.chip} ${styles[kind]}`}>{WORDS[kind]}</span>;
-  const aspects = [then.price && 'price', then.express && 'express'].filter(Boolean);
-  return <span className={`${styles.chip} ${styles.aspects}`}>{aspects.join(' · ') || 'nothing yet'}</span>;
+  const aspects = ASPECTS.filter((aspect) => then[aspect] !== undefined).map((aspect) => ASPECT_NAMES[aspect]);
+  const words = aspects.length > 2 ? `${aspects.length} things` : aspects.join(' · ').replaceAll('the ', '');
+  return <span className={`${styles.chip} ${styles.aspects}`}>{words || 'nothing yet'}</span>;
 }

@@ -7,7 +7,15 @@ import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
-import { cellsOf, reachOf, rowsOf, type Proof as ProofOf, type ProofSurface, type Row } from './proofRows.ts';
+import {
+  cellsOf,
+  reachOf,
+  rowsOf,
+  surfaceOf,
+  type Proof as ProofOf,
+  type ProofSurface,
+  type Row,
+} from './proofRows.ts';
 import { ProofRow } from './ProofRow.tsx';
 import { Why } from './Why.tsx';
 
@@ -23,7 +31,8 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   const live = useLive();
   const { moment, isNow } = useMoment(shop.zone);
   const [search, setSearch] = useSearchParams();
-  const surface: ProofSurface = search.get('surface') === 'listing' ? 'listing' : 'product';
+  const natural = surfaceOf(rule);
+  const surface = SURFACES.find((one) => one === search.get('surface')) ?? natural;
   const set = (name: string, value: string | null) => {
     setSearch((before) => {
       const next = new URLSearchParams(before);
@@ -79,11 +88,12 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           value={surface}
           aria-label="Surface"
           onChange={(_event, next: ProofSurface | null) => {
-            if (next) set('surface', next === 'listing' ? next : null);
+            if (next) set('surface', next === natural ? null : next);
           }}
         >
           <ToggleButton value="product">Product page</ToggleButton>
           <ToggleButton value="listing">Listing</ToggleButton>
+          <ToggleButton value="cart">Cart</ToggleButton>
         </ToggleButtonGroup>
       </header>
       {products.length === 0 ? (
@@ -161,3 +171,5 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
     </section>
   );
 }
+
+const SURFACES: readonly ProofSurface[] = ['product', 'listing', 'cart'];

@@ -3,7 +3,7 @@ import type { ShopFacts } from '#core/decide/subject.ts';
 import { titleIn } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
 import type { Cell, ProofSurface, Row } from './proofRows.ts';
-import { StandIn } from './StandIn.tsx';
+import { CartStandIn, StandIn } from './StandIn.tsx';
 
 interface ProofRowProps {
   readonly row: Row;
@@ -23,19 +23,19 @@ export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofR
         {title}
         <small>{surface === 'listing' ? variantCount(row) : variantLine(row)}</small>
       </th>
-      {cells.map(({ draft, changed }, index) => {
+      {cells.map(({ draft, visit, changed }, index) => {
         const name = audiences[index]?.name ?? '';
         return (
           <td key={name}>
             <button
               type="button"
               className={`${styles.cell} ${changed ? styles.changed : ''}`}
-              aria-label={`${title}, ${name}: ${wordsOf(draft)}${changed ? ', changed in the draft' : ''}. Why?`}
+              aria-label={`${title}, ${name}: ${surface === 'cart' ? doorWords(visit) : wordsOf(draft)}${changed ? ', changed in the draft' : ''}. Why?`}
               onClick={() => {
                 onWhy(name);
               }}
             >
-              <StandIn decision={draft} shop={shop} />
+              {surface === 'cart' ? <CartStandIn visit={visit} /> : <StandIn decision={draft} shop={shop} />}
             </button>
           </td>
         );
@@ -43,6 +43,9 @@ export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofR
     </tr>
   );
 }
+
+const doorWords = ({ cart, checkout }: Cell['visit']) =>
+  `cart ${cart.open ? 'open' : 'closed'}, checkout ${checkout.open ? 'open' : 'closed'}`;
 
 const wordsOf = ({ control }: Cell['draft']) =>
   control.label ??

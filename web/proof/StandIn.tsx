@@ -1,48 +1,159 @@
 import { Zap } from 'lucide-react';
-import type { Decision } from '#core/contract/decision.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import type { DecidedControl, Decision, Visit } from '#core/contract/decision.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
+import { formatPrice } from '#core/texts/placeholders.ts';
+import { inert } from '../shared/inert.ts';
 import styles from './proof.module.css';
 
 /** The shop's own words, where a rule leaves them. */
 const OWN_WORDS = 'Add to cart';
 
-/** A control with its price and express pay, as a shopper would see them. */
-export function StandIn({ decision, shop }: { readonly decision: Decision; readonly shop: ShopFacts }) {
-  const { control, price, express } = decision;
+interface StandInProps {
+  readonly decision: Decision;
+  readonly shop: ShopFacts;
+}
+
+/** A control with all that stands around it, as a shopper would see it. */
+export function StandIn({ decision, shop }: StandInProps) {
+  const { control, express, notes, style, visibility, afterOrder } = decision;
+  const at = (...places: readonly (typeof notes)[number]['place'][]) =>
+    notes.filter(({ place }) => places.includes(place)).map((note, index) => <Note key={index} note={note} />);
+  if (visibility.state === 'blocked') {
+    return (
+      <span className={styles.unseen}>
+        no page{visibility.redirectTo !== null && `: leads to ${visibility.redirectTo}`}
+      </span>
+    );
+  }
   return (
     <>
-      <span className={styles.price}>
-        {price.show && price.amount !== null ? (
-          <>
-            {price.from && 'from '}
-            {formatPrice(price.amount, shop, null)}
-            {price.was !== null && <s>{formatPrice(price.was, shop, null)}</s>}
-          </>
-        ) : (
-          <Said html={price.text} otherwise="no price" />
-        )}
-      </span>
+      {visibility.state === 'offListings' && <span className={styles.unseen}>off listings</span>}
+      {at('badge')}
+      <PriceLine decision={decision} shop={shop} />
+      {at('belowPrice', 'belowStock', 'inDescription', 'aboveControl')}
       <span className={styles.controls}>
-        <span className={`${styles.control} ${styles[control.kind]}`}>
-          {control.kind === 'notice' ? (
-            <Said html={control.html} otherwise="" />
-          ) : (
-            (control.label ?? (control.kind === 'nothing' ? 'nothing' : OWN_WORDS))
-          )}
-        </span>
+        {control.beside && <span className={`${styles.control} ${styles.buy}`}>{OWN_WORDS}</span>}
+        <Control control={control} />
         {express === 'show' && (
           <span className={styles.express} title="Express pay is shown">
             <Zap size={13} aria-label="express pay" />
           </span>
         )}
       </span>
+      <Terms decision={decision} shop={shop} />
+      {at('belowControl', 'endOfBuyArea')}
+      {afterOrder && (
+        <span className={styles.note}>
+          after the order: <Said html={afterOrder.html} />
+        </span>
+      )}
+      {style.length > 0 && <code className={styles.terms}>.{style.join(' .')}</code>}
     </>
   );
 }
 
+function Control({ control }: { readonly control: DecidedControl }) {
+  const { kind, label, html, look } = control;
+  const colours = look && {
+    ...(look.fill === null ? {} : { background: look.fill, borderColor: look.fill }),
+    ...(look.ink === null ? {} : { color: look.ink }),
+  };
+  return (
+    <span className={`${styles.control} ${styles[kind]}`} style={colours ?? {}}>
+      {kind === 'notice' && html !== null ? (
+        <Said html={html} />
+      ) : (
+        (label ?? (kind === 'nothing' ? 'nothing' : OWN_WORDS))
+      )}
+    </span>
+  );
+}
+
+function PriceLine({ decision: { price, surface }, shop }: StandInProps) {
+  if (surface === 'cart') return null;
+  return (
+    <span className={styles.price}>
+      {price.show && price.amount !== null ? (
+        <>
+          <span>
+            {price.from && 'from '}
+            {formatPrice(price.amount, shop, null)}
+            {price.suffix !== null && ` ${price.suffix}`}
+          </span>
+          {price.was !== null && <s>{formatPrice(price.was, shop, null)}</s>}
+        </>
+      ) : price.text === null ? (
+        <em>no price</em>
+      ) : (
+        <Said html={price.text} />
+      )}
+    </span>
+  );
+}
+
+/** On what terms: what is left of a cap, when it ships, how many wait, the least price, how many at a time. */
+function Terms({ decision: { control, limits }, shop }: StandInProps) {
+  const { min, max, step } = limits;
+  const terms = [
+    ...termsOf(control, shop),
+    min > 1 && `min ${min}`,
+    max !== null && `max ${max}`,
+    step > 1 && `in ${step}s`,
+  ].filter((term) => typeof term === 'string');
+  return terms.length > 0 && <span className={styles.terms}>{terms.join(' · ')}</span>;
+}
+
+function termsOf(control: DecidedControl, shop: ShopFacts): (string | false)[] {
+  switch (control.kind) {
+    case 'preorder': {
+      const { left, ships } = control;
+      const dates = [ships?.from, ships?.until].filter((day) => typeof day === 'string');
+      return [
+        left !== null && `${left} left`,
+        dates.length > 0 && `ships ${dates.join('–')}`,
+        typeof ships?.within === 'string' && `ships in ${ships.within.replace(/^P(\d+)D$/, '$1 days')}`,
+      ];
+    }
+    case 'waitlist':
+      return [`${control.length} waiting`, control.account === 'required' && 'account needed'];
+    case 'ownPrice':
+      return [
+        control.min !== null && `from ${formatPrice(control.min, shop, null)}`,
+        control.suggested !== null && `suggests ${formatPrice(control.suggested, shop, null)}`,
+      ];
+    default:
+      return [];
+  }
+}
+
+function Note({ note: { place, html } }: { readonly note: Decision['notes'][number] }) {
+  return (
+    <span className={place === 'badge' ? styles.badge : styles.note}>
+      <Said html={html} />
+    </span>
+  );
+}
+
 /** Text that the core has made safe. */
-function Said({ html, otherwise }: { readonly html: string | null; readonly otherwise: string }) {
-  if (html === null) return <em>{otherwise}</em>;
-  return <span dangerouslySetInnerHTML={{ __html: html.replace(/<(\/?)a\b[^>]*>/g, '<$1u>') }} />;
+function Said({ html }: { readonly html: string }) {
+  return <span dangerouslySetInnerHTML={{ __html: inert(html) }} />;
+}
+
+/** What a cart with one variant in it meets. */
+export function CartStandIn({ visit: { cart, checkout } }: { readonly visit: Visit }) {
+  const { submitOrder, hideMethods } = checkout;
+  return (
+    <>
+      <span className={cart.open ? styles.door : styles.doorShut}>cart {cart.open ? 'open' : 'closed'}</span>
+      <span className={checkout.open ? styles.door : styles.doorShut}>
+        checkout {checkout.open ? 'open' : 'closed'}
+      </span>
+      {!submitOrder.show && (
+        <span className={styles.note}>
+          {submitOrder.text === null ? 'no order button' : <Said html={submitOrder.text} />}
+        </span>
+      )}
+      {hideMethods.length > 0 && <span className={styles.terms}>without {hideMethods.join(', ')}</span>}
+    </>
+  );
 }

@@ -8,6 +8,7 @@ import { trace } from '#core/decide/trace.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import { phraseOf } from '#core/rulebook/phrases.ts';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
+import { ASPECT_NAMES, KIND_NAMES } from './names.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './Why.module.css';
 import type { Proof, Row } from './proofRows.ts';
@@ -56,7 +57,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
     >
       <header>
         <h2>
-          Why {audience.name} sees {SEEN[control.kind]}
+          Why {audience.name} sees {KIND_NAMES[control.kind]}
           {control.label !== null && ` “${control.label}”`}
         </h2>
         <IconButton size="small" aria-label="Close" onClick={onClose}>
@@ -103,15 +104,6 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   );
 }
 
-const SEEN = {
-  buy: 'the button',
-  choose: 'a way to choose',
-  link: 'a link',
-  signIn: 'a sign-in prompt',
-  notice: 'a line of text',
-  nothing: 'nothing',
-} as const;
-
 interface EntryProps {
   readonly entry: TraceEntry;
   readonly number: number;
@@ -128,9 +120,9 @@ function Entry({ entry, number, name, goods }: EntryProps) {
       <div>
         <b>{name}</b>{' '}
         <span className={styles.outcome}>
-          {decided.length > 0 && `decides ${decided.map((aspect) => ASPECT[aspect]).join(' and ')}`}
+          {decided.length > 0 && `decides ${decided.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}`}
           {lost.length > 0 &&
-            `${decided.length > 0 ? '; ' : ''}would speak to ${lost.map((aspect) => ASPECT[aspect]).join(' and ')}, but a rule above did`}
+            `${decided.length > 0 ? '; ' : ''}would speak to ${lost.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}, but a rule above did`}
           {OUTCOME[outcome]}
         </span>
         {!isQuiet && (
@@ -152,7 +144,6 @@ function Entry({ entry, number, name, goods }: EntryProps) {
   );
 }
 
-const ASPECT = { control: 'the button', express: 'express pay', price: 'the price' } as const;
 const OUTCOME: Record<TraceEntry['outcome'], string> = {
   counts: '',
   fails: 'does not count',
@@ -166,8 +157,9 @@ const OUTCOME: Record<TraceEntry['outcome'], string> = {
 function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Goods): string {
   const { category, product, variant, price } = namesFrom(goods);
   if (actual === null) return MISSING[fact] ?? 'it has none';
-  if (typeof actual === 'boolean') return actual ? 'signed in' : 'a guest';
-  if (typeof actual === 'number') return fact === 'variant.price' ? price(actual) : `${actual} left`;
+  if (typeof actual === 'boolean') return (BOOLEAN[fact] ?? YES_OR_NO)[actual ? 0 : 1];
+  if (typeof actual === 'number')
+    return fact === 'variant.price' ? price(actual) : `${actual} ${COUNTED[fact] ?? 'left'}`;
   if (Array.isArray(actual)) {
     const words = actual.map((one: unknown) =>
       fact === 'product.categories' ? category(String(one)) : (STOCK[String(one)] ?? String(one)),
@@ -180,11 +172,19 @@ function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Good
   return fact === 'variant.id' ? variant(text) : text;
 }
 
+const YES_OR_NO = ['yes', 'no'] as const;
+const BOOLEAN: Partial<Record<string, readonly [string, string]>> = {
+  'visitor.signedIn': ['signed in', 'a guest'],
+  'visitor.invited': ['invited', 'not invited'],
+};
+const COUNTED: Partial<Record<string, string>> = { 'preorder.reserved': 'reserved', 'waitlist.length': 'waiting' };
+
 /** What it means that a fact is missing. */
 const MISSING: Partial<Record<string, string>> = {
   'stock.quantity': 'its stock is untracked',
   'stock.productTotal': 'its stock is untracked',
   'visitor.customer': 'a guest',
+  'page.path': 'the page is not known',
   'visitor.locale': 'no language was named',
 };
 

@@ -1,10 +1,21 @@
 import type { Audience } from '#core/contract/shopCalls.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision, Visit } from '#core/contract/decision.ts';
 import type { CompiledRulebook } from '#core/decide/compile.ts';
-import { decide, decideListing, decideVariants } from '#core/decide/decide.ts';
-import type { ProductFacts, Subject, VariantFacts, VisitorFacts } from '#core/decide/subject.ts';
+import { decide, decideVariants } from '#core/decide/decide.ts';
+import { VISIT_ASPECTS, type Aspect } from '#core/decide/aspects.ts';
+import { decideListing } from '#core/decide/listing.ts';
+import { decideVisit, type DecidedVisit } from '#core/decide/visit.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import type { GoodsSubject, ProductFacts, VariantFacts, VisitorFacts } from '#core/decide/subject.ts';
 
-export type ProofSurface = 'product' | 'listing';
+export type ProofSurface = 'product' | 'listing' | 'cart';
+
+/** Where a rule shows what it does: in the cart, when it speaks of nothing else. */
+export function surfaceOf({ then }: Rule): ProofSurface {
+  const spoken = Object.keys(then) as Aspect[];
+  const isOfVisit = (aspect: Aspect) => VISIT_ASPECTS.some((one) => one === aspect);
+  return spoken.length > 0 && spoken.every(isOfVisit) ? 'cart' : 'product';
+}
 
 /** A row of a proof: a variant, or on a listing a product. */
 export interface Row {
@@ -17,6 +28,8 @@ export interface Row {
 /** What a rulebook decides for a row and an audience, and what the other one did. */
 export interface Cell {
   readonly draft: Decision;
+  /** What a cart with this one thing in it meets. */
+  readonly visit: Visit;
   readonly changed: boolean;
   /** Whether the rule in question decided any of it. */
   readonly byRule: boolean;
@@ -42,19 +55,21 @@ export const visitorOf = ({ signedIn, roles }: Audience): VisitorFacts => ({
   roles: roles.map((code) => ({ code, from: null, until: null })),
   customerId: null,
   locale: null,
+  invitations: [],
 });
 
-export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): Subject => ({
+export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): GoodsSubject => ({
   product,
   variant,
   visitor: visitorOf(audience),
   surface,
   moment,
+  page: null,
 });
 
 function decisionOf(rulebook: CompiledRulebook, row: Row, audience: Audience, proof: Proof): Decision {
   const subject = subjectOf(row, audience, proof);
-  if (proof.surface === 'product') return decide(rulebook, subject);
+  if (proof.surface !== 'listing') return decide(rulebook, subject);
   return decideListing(decideVariants(rulebook, row.product, subject), row.product, null, rulebook.shop);
 }
 
@@ -63,20 +78,32 @@ export function cellsOf(row: Row, ruleId: string, proof: Proof): Cell[] {
   return proof.audiences.map((audience) => {
     const draft = decisionOf(proof.draft, row, audience, proof);
     const live = decisionOf(proof.live, row, audience, proof);
+    const [visit, liveVisit] = [proof.draft, proof.live].map((rulebook) =>
+      decideVisit(rulebook, { ...subjectOf(row, audience, proof), surface: 'cart' }, [row]),
+    ) as [DecidedVisit, DecidedVisit];
+    const isCart = proof.surface === 'cart';
+    const reasons = isCart ? visit.visit.reasons : draft.reasons;
     return {
       draft,
-      changed: shownOf(draft) !== shownOf(live),
-      byRule: Object.values(draft.reasons).some((ids) => ids.includes(ruleId)),
+      visit: visit.visit,
+      changed: isCart ? doorsOf(visit.visit) !== doorsOf(liveVisit.visit) : shownOf(draft) !== shownOf(live),
+      byRule: Object.values(reasons).some((ids) => ids.includes(ruleId)),
     };
   });
 }
 
 /** All that a shopper could see of a decision. */
-const shownOf = ({ control, express, price }: Decision) => JSON.stringify([control, express, price]);
+const shownOf = ({ reasons: _reasons, validUntil: _validUntil, ...shown }: Decision) => JSON.stringify(shown);
+const doorsOf = ({ cart, checkout }: Visit) => JSON.stringify([cart, checkout]);
 
 /** A decision's look, whatever the goods cost. */
-const lookOf = ({ draft: { control, express, price }, changed, byRule }: Cell) =>
-  JSON.stringify([control.kind, control.label, express, price.show, price.text, changed, byRule]);
+const lookOf = ({ draft, visit, changed, byRule }: Cell) => {
+  const { control, express, price, notes, limits, visibility, style } = draft;
+  const { kind, label, beside } = control;
+  const places = notes.map(({ place }) => place);
+  const stand = [kind, label, beside, express, price.show, price.text, price.suffix, places, limits, visibility, style];
+  return JSON.stringify([stand, doorsOf(visit), changed, byRule]);
+};
 
 /** What a rule touches, and the rows that show it best. */
 export interface Reach {

@@ -129,7 +129,10 @@ function NewRule({ onMake }: { readonly onMake: (intention: Intention) => void }
               onMake(intention);
             }}
           >
-            {intention.label}
+            <span className={styles.intention}>
+              {intention.label}
+              <small>{intention.means}</small>
+            </span>
           </MenuItem>
         ))}
       </Menu>

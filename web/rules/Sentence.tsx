@@ -5,12 +5,12 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import { ABOUT, segmentsOf } from '#core/rulebook/sentence.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from './edits.ts';
+import { Confirm } from './editors/Confirm.tsx';
 import { ConditionEditor } from './editors/ConditionEditor.tsx';
-import { OutcomeEditor, outcomePart } from './editors/OutcomeEditor.tsx';
+import { OutcomeEditor } from './editors/OutcomeEditor.tsx';
 import type { Asked } from './editors/questions.ts';
-import { StopHere } from './editors/StopHere.tsx';
 import { OpeningMenu } from './OpeningMenu.tsx';
-import { clausesFor, type Open } from './openings.ts';
+import { clausesFor, EXCEPTIONS, type Open } from './openings.ts';
 import styles from './Sentence.module.css';
 import { Pieces, type Phrase } from './SentencePieces.tsx';
 
@@ -31,7 +31,8 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
     <>
       <p className={styles.sentence} aria-label="The rule as a sentence">
         <Pieces segments={segments} rule={rule} onOpen={openPhrase} onAdd={setOpen} onChange={onChange} />{' '}
-        <OpeningMenu label="and…" choices={clausesFor(rule)} onOpen={setOpen} />
+        <OpeningMenu label="and…" choices={clausesFor(rule)} onOpen={setOpen} onChange={onChange} />{' '}
+        <OpeningMenu label="but not…" choices={EXCEPTIONS} onOpen={setOpen} onChange={onChange} />
       </p>
       <Popover
         open={open !== null}
@@ -71,26 +72,28 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
     );
   }
   const { pointer } = open;
-  if (pointer === '/stopHere') {
+  if (pointer === '/stopHere' || pointer === '/gather') {
     return (
-      <StopHere
-        stopHere={rule.stopHere === true}
-        onChange={(stopHere) => {
-          onChange(stopHere ? { ...rule, stopHere } : put(rule, '/stopHere', undefined));
+      <Confirm
+        hint={MEANS[pointer]}
+        onRemove={() => {
+          onChange(put(rule, pointer, undefined));
           onOpen(null);
         }}
       />
     );
   }
   if (pointer.startsWith('/then')) {
-    const part = outcomePart(pointer);
     return (
       <OutcomeEditor
+        key={pointer}
         pointer={pointer}
         then={rule.then}
-        shop={goods.shop}
+        goods={goods}
         onChange={(then) => {
-          onChange({ ...rule, then }, `outcome ${part}`);
+          // "No more notes" is only said beside notes of its own.
+          const next = put(rule, '/then', then);
+          onChange((then.notes ?? then.style) ? next : put(next, '/gather', undefined), `outcome ${pointer}`);
         }}
         onClose={() => {
           onOpen(null);
@@ -115,3 +118,9 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
     />
   );
 }
+
+/** What the phrases mean that are either there or not. */
+const MEANS = {
+  '/stopHere': 'Where this rule counts, the rules below it are not heard: what it leaves unsaid is the shop’s own.',
+  '/gather': 'Where this rule counts, notes and styles of the rules below it are not added to its own.',
+} as const;

@@ -51,7 +51,12 @@ export function Pieces({ segments, ...props }: PiecesProps) {
               </span>
             ))}
             <span className={styles.member}>
-              <OpeningMenu label={MORE[segment.join]} choices={memberChoices(segment.pointer)} onOpen={onAdd} />
+              <OpeningMenu
+                label={MORE[segment.join]}
+                choices={memberChoices(segment.pointer)}
+                onOpen={onAdd}
+                onChange={onChange}
+              />
             </span>
           </span>
         );

@@ -25,10 +25,11 @@ export function put<T>(document: T, pointer: string, value: Json): T {
 
 function putAt(document: Json, [step, ...rest]: readonly string[], value: Json): Json {
   if (step === undefined) return value;
-  if (Array.isArray(document)) {
+  if (Array.isArray(document) || (document === undefined && /^\d+$/.test(step))) {
+    const list = (document ?? []) as Json[];
     const index = Number(step);
-    const inner = putAt(document[index], rest, value);
-    return inner === undefined ? document.toSpliced(index, 1) : document.with(index, inner);
+    const inner = putAt(list[index], rest, value);
+    return inner === undefined ? list.toSpliced(index, 1) : list.toSpliced(index, 1, inner);
   }
   const { [step]: before, ...others } = (document ?? {}) as Record<string, Json>;
   const inner = putAt(before, rest, value);

@@ -1,7 +1,10 @@
-import type { Join } from '#core/decide/group.ts';
+import { PAGE_ASPECTS } from '#core/decide/aspects.ts';
+import { leavesOf, type Join } from '#core/decide/group.ts';
+import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { depthOf } from './edits.ts';
+import { depthOf, put } from './edits.ts';
 import type { Asked } from './editors/questions.ts';
+import { ADDITIONS, PARTS_OF } from './editors/standIns.ts';
 
 /** The phrase that is open: a place in the rule, or a condition that is being added into a group. */
 export type Open = { readonly anchor: HTMLElement } & Opening;
@@ -16,29 +19,97 @@ const SEVERAL: readonly { readonly label: string; readonly within: Join }[] = [
   { label: 'none of several conditions', within: 'none' },
 ];
 
-/** A way to go on. */
-export interface Choice {
-  readonly label: string;
-  readonly opening: Opening;
-}
+/** A way to go on: something to choose next, or a change that needs no more. */
+export type Choice = { readonly label: string; readonly group?: string } & (
+  { readonly opening: Opening } | { readonly next: Rule }
+);
+
+const ASKED = 'Which, when and for whom';
+const STAND_IN = 'The stand-in';
+const SAID = 'What else it says';
 
 /** What the sentence does not speak of yet. */
 export function clausesFor(rule: Rule): Choice[] {
-  const { control, price, express } = rule.then;
   const into = '/when';
-  const then = (label: string, pointer: string): Choice => ({ label, opening: { pointer } });
+  const asked = (label: string, adding: Asked, within?: Join): Choice => ({
+    label,
+    group: ASKED,
+    opening: { adding, into, ...(within ? { within } : {}) },
+  });
   return [
-    { label: 'which goods', opening: { adding: 'goods', into } },
-    { label: 'for whom', opening: { adding: 'people', into } },
-    { label: 'when', opening: { adding: 'time', into } },
-    ...SEVERAL.map(({ label, within }): Choice => ({ label, opening: { adding: 'anything', into, within } })),
-    ...(control ? [] : [then('what stands in the button’s place', '/then/control')]),
-    ...(control && !control.onListing ? [then('something else on listings', '/then/control/onListing')] : []),
-    ...(price ? [] : [then('the price', '/then/price')]),
-    ...(express ? [] : [then('express pay', '/then/express')]),
-    ...(rule.stopHere ? [] : [then('no rule below counts', '/stopHere')]),
+    asked('which goods', 'goods'),
+    asked('for whom', 'people'),
+    asked('when, or where', 'time'),
+    ...SEVERAL.map(({ label, within }) => asked(label, 'anything', within)),
+    ...standInChoices(rule),
+    ...aspectChoices(rule),
   ];
 }
+
+function standInChoices(rule: Rule): Choice[] {
+  const { control } = rule.then;
+  if (!control) return [];
+  const said = (label: string, pointer: string): Choice => ({ label, group: STAND_IN, opening: { pointer } });
+  const { onListing } = control;
+  const stands = [
+    { standIn: control, place: '/then/control', suffix: '' },
+    ...(onListing && 'kind' in onListing
+      ? [{ standIn: onListing, place: '/then/control/onListing', suffix: ', on listings' }]
+      : []),
+  ];
+  return [
+    ...stands.flatMap(({ standIn, place, suffix }) =>
+      ADDITIONS.filter(({ part }) => PARTS_OF[standIn.kind].has(part) && !(part in standIn)).map(
+        ({ part, label, atOnce }): Choice =>
+          atOnce === undefined
+            ? said(label + suffix, `${place}/${part}`)
+            : { label: label + suffix, group: STAND_IN, next: put(rule, `${place}/${part}`, atOnce) },
+      ),
+    ),
+    ...(onListing ? [] : [said('something else on listings', '/then/control/onListing')]),
+  ];
+}
+
+const ASPECTS: readonly { readonly aspect: keyof Outcome; readonly label: string }[] = [
+  { aspect: 'control', label: 'what stands in the button’s place' },
+  { aspect: 'price', label: 'the price' },
+  { aspect: 'express', label: 'express pay' },
+  { aspect: 'notes', label: 'a note' },
+  { aspect: 'limits', label: 'how many at a time' },
+  { aspect: 'visibility', label: 'whether it is seen' },
+  { aspect: 'afterOrder', label: 'a text after the order' },
+  { aspect: 'cart', label: 'the cart' },
+  { aspect: 'checkout', label: 'the checkout' },
+  { aspect: 'style', label: 'style hooks for the shop’s pages' },
+];
+
+function aspectChoices(rule: Rule): Choice[] {
+  const { then, when, stopHere, gather } = rule;
+  const looksAtPage = leavesOf(when).some(({ fact }) => fact === 'page.path');
+  const open = ASPECTS.filter(
+    ({ aspect }) =>
+      (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || PAGE_ASPECTS.includes(aspect)),
+  ).map(({ aspect, label }): Choice => {
+    const pointer = aspect === 'notes' ? `/then/notes/${then.notes?.length ?? 0}` : `/then/${aspect}`;
+    return { label: aspect === 'notes' && then.notes ? 'another note' : label, group: SAID, opening: { pointer } };
+  });
+  return [
+    ...open,
+    ...((then.notes ?? then.style) && gather !== false
+      ? [{ label: 'no notes or styles of rules below', group: SAID, next: { ...rule, gather: false } }]
+      : []),
+    ...(stopHere ? [] : [{ label: 'no rule below counts', group: SAID, next: { ...rule, stopHere: true } }]),
+  ];
+}
+
+/** "but not…": what is taken out again. */
+export const EXCEPTIONS: readonly Choice[] = (
+  [
+    ['these goods', 'goods'],
+    ['these people', 'people'],
+    ['at these times, or there', 'time'],
+  ] as const
+).map(([label, adding]) => ({ label, opening: { adding, into: '/when', within: 'none' } }));
 
 /** What can be added to a group: a condition, or a group in it while the format has room for one. */
 export function memberChoices(into: string): Choice[] {

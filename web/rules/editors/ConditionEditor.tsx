@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
+import { Months } from './Months.tsx';
 import { GROUPS, QUESTIONS, questionOf, type Asked } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';
 
@@ -63,6 +64,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
           tell(question, next);
         }}
       />
+      {leaf?.fact === 'moment' && leaf.op !== 'around' && <Months leaf={leaf} shop={goods.shop} />}
       <footer>
         {leaf === null && question.value === 'none' && (
           <Button

@@ -4,7 +4,7 @@ import styles from './editors.module.css';
 interface KindsProps<T extends string> {
   readonly label: string;
   readonly kinds: readonly { readonly value: T; readonly label: string }[];
-  readonly chosen: T;
+  readonly chosen: T | undefined;
   readonly onChoose: (kind: T) => void;
   readonly autoFocus?: boolean;
 }
@@ -17,7 +17,7 @@ export function Kinds<T extends string>({ label, kinds, chosen, onChoose, autoFo
     if (step === undefined) return;
     event.preventDefault();
     const index = kinds.findIndex(({ value }) => value === chosen);
-    const next = (index + step + kinds.length) % kinds.length;
+    const next = index < 0 ? 0 : (index + step + kinds.length) % kinds.length;
     const kind = kinds[next];
     if (kind) onChoose(kind.value);
     group.current?.querySelectorAll('button')[next]?.focus();
@@ -30,8 +30,8 @@ export function Kinds<T extends string>({ label, kinds, chosen, onChoose, autoFo
           type="button"
           role="radio"
           aria-checked={value === chosen}
-          tabIndex={value === chosen ? 0 : -1}
-          autoFocus={autoFocus === true && value === chosen}
+          tabIndex={value === (chosen ?? kinds[0]?.value) ? 0 : -1}
+          autoFocus={autoFocus === true && value === (chosen ?? kinds[0]?.value)}
           onClick={() => {
             onChoose(value);
           }}

@@ -1,7 +1,11 @@
 import { TextField } from '@mui/material';
 import { useState } from 'react';
+import { html } from '#core/texts/winnersWords.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+import { inert } from '../../shared/inert.ts';
+import styles from './editors.module.css';
 
 interface LocalisedFieldsProps {
   readonly label: string;
@@ -9,6 +13,8 @@ interface LocalisedFieldsProps {
   readonly locales: readonly string[];
   readonly multiline?: boolean;
   readonly autoFocus?: boolean;
+  /** The words are Markdown, and are shown as shoppers will read them. */
+  readonly preview?: Goods;
   /** Told undefined when no language has words. Words with a fault are not told. */
   readonly onChange: (text: LocalisedText | undefined) => void;
 }
@@ -16,7 +22,15 @@ interface LocalisedFieldsProps {
 const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
 
 /** Words in each of the shop's languages. */
-export function LocalisedFields({ label, text, locales, multiline, autoFocus, onChange }: LocalisedFieldsProps) {
+export function LocalisedFields({
+  label,
+  text,
+  locales,
+  multiline,
+  autoFocus,
+  preview,
+  onChange,
+}: LocalisedFieldsProps) {
   const [words, setWords] = useState<Record<string, string>>(() =>
     typeof text === 'string' ? { [locales[0] ?? 'en']: text } : (text ?? {}),
   );
@@ -29,7 +43,7 @@ export function LocalisedFields({ label, text, locales, multiline, autoFocus, on
     if (only === undefined) onChange(undefined);
     else onChange(locales.length === 1 && Object.keys(said).length === 1 ? only : said);
   };
-  return locales.map((locale, index) => {
+  const fields = locales.map((locale, index) => {
     const own = words[locale] ?? '';
     const fault = own === '' ? null : textFault(own);
     return (
@@ -48,4 +62,24 @@ export function LocalisedFields({ label, text, locales, multiline, autoFocus, on
       />
     );
   });
+  if (!preview) return fields;
+  return (
+    <>
+      {fields}
+      {locales.map((locale) => {
+        const own = words[locale]?.trim() ?? '';
+        if (own === '' || textFault(own)) return null;
+        return <Preview key={locale} markdown={own} locale={locale} goods={preview} />;
+      })}
+    </>
+  );
+}
+
+/** What a text will say of the first product, in one language. */
+function Preview({ markdown, locale, goods }: { markdown: string; locale: string; goods: Goods }) {
+  const product = goods.products[0] ?? null;
+  const visitor = { signedIn: false, roles: [], customerId: null, locale, invitations: [] };
+  const seen = { visitor, moment: 0, surface: 'product', page: null } as const;
+  const said = html({ [locale]: markdown }, goods.shop)({ ...seen, product, variant: product?.variants[0] ?? null });
+  return <div className={styles.preview} lang={locale} dangerouslySetInnerHTML={{ __html: inert(said) }} />;
 }

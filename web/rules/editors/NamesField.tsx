@@ -1,4 +1,5 @@
 import { Autocomplete, TextField } from '@mui/material';
+import { closest, distance } from 'fastest-levenshtein';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import type { ValueProps } from './ValueEditor.tsx';
@@ -7,6 +8,7 @@ interface Option {
   readonly value: string;
   readonly label: string;
   readonly count?: number;
+  readonly image?: string | null;
 }
 
 /** What can be chosen, with how many goods or people have it. */
@@ -30,7 +32,7 @@ function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods): Option[] {
     case 'categories':
       return vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count }));
     case 'products':
-      return products.map(({ id, title }) => ({ value: id, label: titleIn(title, shop) }));
+      return products.map(({ id, title, image }) => ({ value: id, label: titleIn(title, shop), image }));
   }
 }
 
@@ -63,28 +65,91 @@ export function NamesField({
     ? value.map((name) => byValue.get(String(name)) ?? { value: String(name), label: String(name) })
     : [];
   const isFree = !FROM_THE_SHOP.includes(kind);
+  const tell = (names: readonly string[]) => {
+    onChange(names.length > 0 ? [...new Set(names)] : null);
+  };
+  const strangers = isFree && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
   return (
-    <Autocomplete<Option, true, false, boolean>
-      multiple
-      freeSolo={isFree}
-      openOnFocus
-      disableCloseOnSelect
-      options={options}
-      value={chosen}
-      isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
-      getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
-      onChange={(_event, next) => {
-        const names = next.map((option) => (typeof option === 'string' ? option.trim() : option.value)).filter(Boolean);
-        onChange(names.length > 0 ? names : null);
-      }}
-      renderOption={({ key, ...props }, { label, count }) => (
-        <li key={key} {...props}>
-          <span className={styles.optionLabel}>{label}</span>
-          {count !== undefined && <span className={styles.optionCount}>{count}</span>}
-        </li>
-      )}
-      renderInput={(params) => <TextField {...params} label={FIELD_LABELS[kind]} autoFocus />}
-      noOptionsText="Nothing in the shop has such a name"
-    />
+    <>
+      <Autocomplete<Option, true, false, boolean>
+        multiple
+        freeSolo={isFree}
+        openOnFocus
+        disableCloseOnSelect
+        options={options}
+        value={chosen}
+        isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
+        getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
+        onChange={(_event, next) => {
+          const names = next
+            .map((option) => (typeof option === 'string' ? option.trim() : option.value))
+            .filter(Boolean);
+          tell(names);
+        }}
+        renderOption={({ key, ...props }, { label, count, image }) => (
+          <li key={key} {...props}>
+            {image !== undefined && <Thumb src={image} />}
+            <span className={styles.optionLabel}>{label}</span>
+            {count !== undefined && <span className={styles.optionCount}>{count}</span>}
+          </li>
+        )}
+        renderInput={(params) => <TextField {...params} label={FIELD_LABELS[kind]} autoFocus />}
+        noOptionsText="Nothing in the shop has such a name"
+      />
+      {strangers.map(({ value: stranger }) => (
+        <Stranger
+          key={stranger}
+          name={stranger}
+          options={options}
+          onReplace={(name) => {
+            tell(chosen.map((one) => (one.value === stranger ? name : one.value)));
+          }}
+        />
+      ))}
+    </>
   );
 }
+
+/** Tags, brands and attributes are one when they are so after trimming and lower-casing. */
+const folded = (name: string) => name.trim().normalize('NFC').toLowerCase();
+const isKnown = (name: string, options: readonly Option[]) =>
+  options.some(({ value }) => folded(value) === folded(name));
+
+interface StrangerProps {
+  readonly name: string;
+  readonly options: readonly Option[];
+  readonly onReplace: (name: string) => void;
+}
+
+/** A name that nothing in the shop has, and the nearest that something has. */
+function Stranger({ name, options, onReplace }: StrangerProps) {
+  const nearest = closest(
+    folded(name),
+    options.map(({ value }) => folded(value)),
+  );
+  const found = options.find(({ value }) => folded(value) === nearest);
+  const isNear = found !== undefined && distance(folded(name), nearest) <= Math.max(2, name.length / 3);
+  return (
+    <p className={styles.nearest}>
+      Nothing in the shop has “{name}” yet.
+      {isNear && (
+        <>
+          {' '}
+          Did you mean{' '}
+          <button
+            type="button"
+            onClick={() => {
+              onReplace(found.value);
+            }}
+          >
+            {found.label}
+          </button>
+          ?
+        </>
+      )}
+    </p>
+  );
+}
+
+const Thumb = ({ src }: { readonly src: string | null }) =>
+  src === null ? <span className={styles.thumb} /> : <img className={styles.thumb} src={src} alt="" loading="lazy" />;

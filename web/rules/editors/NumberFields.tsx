@@ -7,11 +7,13 @@ import type { ValueProps } from './ValueEditor.tsx';
 interface WholeNumberProps {
   readonly label: string;
   readonly value: unknown;
+  readonly min?: number;
+  readonly autoFocus?: boolean;
   readonly onChange: (value: number | null) => void;
 }
 
 /** A whole number; what is no number is not told. */
-export function WholeNumber({ label, value, onChange }: WholeNumberProps) {
+export function WholeNumber({ label, value, min, autoFocus = true, onChange }: WholeNumberProps) {
   return (
     <TextField
       label={label}
@@ -19,9 +21,11 @@ export function WholeNumber({ label, value, onChange }: WholeNumberProps) {
       defaultValue={value ?? ''}
       onChange={({ target }) => {
         const number = Number(target.value);
-        onChange(target.value !== '' && Number.isInteger(number) ? number : null);
+        const isRight = target.value !== '' && Number.isSafeInteger(number) && number >= (min ?? -Infinity);
+        onChange(isRight ? number : null);
       }}
-      autoFocus
+      slotProps={min === undefined ? {} : { htmlInput: { min } }}
+      autoFocus={autoFocus}
     />
   );
 }

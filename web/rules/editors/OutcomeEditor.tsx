@@ -1,154 +1,155 @@
 import { Button } from '@mui/material';
-import type { ShopFacts } from '#core/decide/subject.ts';
-import type { Control, Outcome, Price } from '#core/rulebook/outcome.ts';
+import type { ListingControl, Outcome, Price } from '#core/rulebook/outcome.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+import { at, put } from '../edits.ts';
+import {
+  AfterOrderFields,
+  CartFields,
+  CheckoutFields,
+  ExpressFields,
+  LimitsFields,
+  NoteFields,
+  PriceFields,
+  StyleFields,
+  VisibilityFields,
+  type AfterOrder,
+  type AspectProps,
+  type Cart,
+  type Checkout,
+  type Limits,
+  type Note,
+  type Visibility,
+} from './AspectFields.tsx';
 import styles from './editors.module.css';
-import { Kinds } from './Kinds.tsx';
-import { ListingFields } from './ListingFields.tsx';
-import { LocalisedFields } from './LocalisedFields.tsx';
-import { StandInFields } from './StandInFields.tsx';
+import { KindFields, ListingFields, StandInPart } from './StandInFields.tsx';
+import { isOptional, withoutPart, type ControlPart } from './standIns.ts';
 
-export type OutcomePart = 'control' | 'onListing' | 'price' | 'express';
+/** What a place in a rule's outcome opens. */
+export type OutcomePart =
+  | { readonly of: 'kind' | 'standIn' | 'onListing'; readonly place: string; readonly part?: ControlPart }
+  | { readonly of: 'aspect'; readonly place: string; readonly aspect: AspectName };
 
-/** Which part of an outcome a place in the rule (`/then/…`) belongs to. */
+type AspectName = Exclude<keyof Outcome, 'control'>;
+
+/** Reads a pointer into a rule (`/then/…`, RFC 6901). */
 export function outcomePart(pointer: string): OutcomePart {
-  if (pointer.startsWith('/then/control/onListing')) return 'onListing';
-  if (pointer.startsWith('/then/price')) return 'price';
-  return pointer.startsWith('/then/express') ? 'express' : 'control';
+  const [, , aspect, ...rest] = pointer.split('/');
+  if (aspect !== 'control') {
+    const place = aspect === 'notes' ? pointer : `/then/${aspect ?? ''}`;
+    return { of: 'aspect', place, aspect: aspect as AspectName };
+  }
+  const isListing = rest[0] === 'onListing';
+  const place = isListing ? '/then/control/onListing' : '/then/control';
+  const part = rest[isListing ? 1 : 0] as ControlPart | undefined;
+  if (part) return { of: 'standIn', place, part };
+  return { of: isListing ? 'onListing' : 'kind', place };
 }
 
 interface OutcomeEditorProps {
   readonly pointer: string;
   readonly then: Outcome;
-  readonly shop: ShopFacts;
+  readonly goods: Goods;
   readonly onChange: (then: Outcome) => void;
   readonly onClose: () => void;
 }
 
 /** Changes one part of what a rule says. */
-export function OutcomeEditor({ pointer, then, shop, onChange, onClose }: OutcomeEditorProps) {
-  const part = outcomePart(pointer);
-  const { locales } = shop;
+export function OutcomeEditor({ pointer, then, goods, onChange, onClose }: OutcomeEditorProps) {
+  const opened = outcomePart(pointer);
+  const set = (place: string, value: unknown) => {
+    onChange(put({ then }, place, value).then);
+  };
+  const value = at({ then }, opened.place);
   const { control } = then;
+  const standIn = value as ListingControl | undefined;
+  const takeOut = () => {
+    if (opened.of === 'standIn' && opened.part && standIn) set(opened.place, withoutPart(standIn, opened.part));
+    else if (opened.of === 'aspect' && opened.aspect === 'notes') set(...withoutNote(then, opened.place));
+    else set(opened.place, undefined);
+    onClose();
+  };
+  const canTakeOut = opened.of === 'standIn' ? standIn && opened.part && isOptional(standIn, opened.part) : value;
   return (
     <div className={styles.editor}>
-      {part === 'control' && (
-        <StandInFields
+      {opened.of === 'kind' && (
+        <KindFields
           control={control}
-          locales={locales}
-          focus={(['label', 'text', 'href'] as const).find((name) => pointer === `/then/control/${name}`)}
           onChange={(next) => {
-            onChange({ ...then, control: withListing(next, control) });
+            set('/then/control', keepingListing(next, control));
           }}
         />
       )}
-      {part === 'onListing' && control && (
+      {opened.of === 'onListing' && control && (
         <ListingFields
           control={control}
-          locales={locales}
+          goods={goods}
           onChange={(next) => {
-            onChange({ ...then, control: next });
+            set('/then/control', next);
           }}
         />
       )}
-      {part === 'price' && (
-        <PriceFields
-          price={then.price}
-          locales={locales}
-          onChange={(price) => {
-            onChange({ ...then, price });
+      {opened.of === 'standIn' && opened.part && standIn && (
+        <StandInPart
+          part={opened.part}
+          control={standIn}
+          goods={goods}
+          onChange={(next) => {
+            set(opened.place, next);
           }}
         />
       )}
-      {part === 'express' && (
-        <>
-          <Kinds
-            label="Express pay"
-            kinds={EXPRESS}
-            chosen={then.express ?? 'follows'}
-            autoFocus
-            onChoose={(choice) => {
-              onChange(choice === 'follows' ? without(then, 'express') : { ...then, express: choice });
-            }}
-          />
-          <p className={styles.hint}>
-            Unless a rule says otherwise, it is there only where the button is a plain purchase.
-          </p>
-        </>
+      {opened.of === 'aspect' && (
+        <AspectEditor
+          aspect={opened.aspect}
+          value={value}
+          goods={goods}
+          onChange={(next) => {
+            set(opened.place, next);
+          }}
+        />
       )}
       <footer>
-        <Button
-          color="error"
-          disabled={part === 'onListing' ? control?.onListing === undefined : then[part] === undefined}
-          onClick={() => {
-            onChange(removed(then, part));
-            onClose();
-          }}
-        >
-          Take this out
-        </Button>
+        {canTakeOut !== undefined && canTakeOut !== false && (
+          <Button color="error" onClick={takeOut}>
+            Take this out
+          </Button>
+        )}
       </footer>
     </div>
   );
 }
 
-const EXPRESS = [
-  { value: 'follows', label: 'Follows the button' },
-  { value: 'hide', label: 'Hidden' },
-  { value: 'show', label: 'Shown' },
-] as const;
-
-function removed(then: Outcome, part: OutcomePart): Outcome {
-  if (part !== 'onListing') return without(then, part);
-  return then.control ? { ...then, control: without<Control>(then.control, 'onListing') } : then;
-}
-
-function without<T extends object>(value: T, key: keyof T): T {
-  const copy = { ...value };
-  Reflect.deleteProperty(copy, key);
-  return copy;
-}
-
 /** The words for listings stay when the kind does, and another stand-in for listings stays in any case. */
-function withListing(next: Omit<Control, 'onListing'>, before: Control | undefined): Control {
+function keepingListing(next: ListingControl, before: Outcome['control']): ListingControl {
   const onListing = before?.onListing;
   const stays = onListing !== undefined && ('kind' in onListing || next.kind === before?.kind);
-  return (stays ? { ...next, onListing } : next) as Control;
+  return stays ? { ...next, ...{ onListing } } : next;
 }
 
-function PriceFields({
-  price,
-  locales,
-  onChange,
-}: {
-  readonly price: Price | undefined;
-  readonly locales: readonly string[];
-  readonly onChange: (price: Price) => void;
-}) {
-  const chosen = price === undefined || price.show ? 'show' : 'hide';
-  return (
-    <>
-      <Kinds
-        label="The price"
-        kinds={[
-          { value: 'show', label: 'Shown' },
-          { value: 'hide', label: 'Hidden' },
-        ]}
-        chosen={chosen}
-        autoFocus
-        onChoose={(choice) => {
-          onChange(choice === 'show' ? { show: true } : { show: false });
-        }}
-      />
-      {chosen === 'hide' && (
-        <LocalisedFields
-          label="In its place, say"
-          text={price && !price.show ? price.text : undefined}
-          locales={locales}
-          onChange={(text) => {
-            onChange(text === undefined ? { show: false } : { show: false, text });
-          }}
-        />
-      )}
-    </>
-  );
+/** The last note takes the aspect with it: an empty list says nothing. */
+const withoutNote = (then: Outcome, place: string): [string, undefined] =>
+  then.notes?.length === 1 ? ['/then/notes', undefined] : [place, undefined];
+
+function AspectEditor({ aspect, ...props }: AspectProps<unknown> & { readonly aspect: AspectName }) {
+  // What stands at an aspect's place is that aspect's own: the rule came out of the schema.
+  switch (aspect) {
+    case 'express':
+      return <ExpressFields {...(props as AspectProps<'show' | 'hide'>)} />;
+    case 'price':
+      return <PriceFields {...(props as AspectProps<Price>)} />;
+    case 'notes':
+      return <NoteFields {...(props as AspectProps<Note>)} />;
+    case 'limits':
+      return <LimitsFields {...(props as AspectProps<Limits>)} />;
+    case 'visibility':
+      return <VisibilityFields {...(props as AspectProps<Visibility>)} />;
+    case 'afterOrder':
+      return <AfterOrderFields {...(props as AspectProps<AfterOrder>)} />;
+    case 'style':
+      return <StyleFields {...(props as AspectProps<string[]>)} />;
+    case 'cart':
+      return <CartFields {...(props as AspectProps<Cart>)} />;
+    case 'checkout':
+      return <CheckoutFields {...(props as AspectProps<Checkout>)} />;
+  }
 }

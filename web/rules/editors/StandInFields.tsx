@@ -1,95 +1,386 @@
 import { Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { ListingControl } from '#core/rulebook/outcome.ts';
+import type { Control, ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
+import { PLACE } from '#core/rulebook/outcomeSentence.ts';
+import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
+import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
 import { LocalisedFields } from './LocalisedFields.tsx';
-import { hrefFault, KINDS, toControl, writingOf, type Writing } from './standIns.ts';
+import { Choose } from './Choose.tsx';
+import { PriceField, WholeNumber } from './NumberFields.tsx';
+import { SmallScreen } from './SmallScreen.tsx';
+import { KINDS, turnedInto, type ControlPart } from './standIns.ts';
+import { TimeSpanField } from './TimeSpanField.tsx';
 
-interface StandInFieldsProps {
-  readonly control: ListingControl | undefined;
-  readonly locales: readonly string[];
-  /** The part that was pressed in the sentence. */
-  readonly focus?: 'label' | 'text' | 'href' | undefined;
-  /** Told of every stand-in that is complete. */
-  readonly onChange: (control: ListingControl) => void;
+type Of<K extends ControlKind> = Extract<ListingControl, { kind: K }>;
+
+export interface StandInProps<C extends ListingControl = ListingControl> {
+  readonly control: C;
+  readonly goods: Goods;
+  readonly onChange: (control: C) => void;
 }
 
-/** What stands in the button's place: its kind, its words, where it leads. */
-export function StandInFields({ control, locales, focus, onChange }: StandInFieldsProps) {
-  const [writing, setWriting] = useState(() => writingOf(control));
-  const set = (part: Partial<Writing>) => {
-    const next = { ...writing, ...part };
-    setWriting(next);
-    const complete = toControl(next);
-    if (complete) onChange(complete);
-  };
-  const { kind, label, text, href, newTab } = writing;
-  const leads = kind === 'link' || kind === 'signIn';
+/** Which kind of stand-in it is. */
+export function KindFields({
+  control,
+  onChange,
+}: {
+  readonly control: ListingControl | undefined;
+  readonly onChange: (control: ListingControl) => void;
+}) {
   return (
     <>
       <Kinds
         label="In the button’s place"
         kinds={KINDS}
-        chosen={kind}
-        onChoose={(next) => {
-          set({ kind: next });
+        chosen={control?.kind}
+        onChoose={(kind) => {
+          onChange(turnedInto(kind, control));
         }}
-        autoFocus={focus === undefined}
+        autoFocus
       />
-      {(kind === 'buy' || leads) && (
+      {control && <p className={styles.hint}>{MEANS[control.kind]}</p>}
+    </>
+  );
+}
+
+const MEANS: Record<ControlKind, string> = {
+  buy: 'The shop’s own button stays, with other words if you like.',
+  preorder: 'Shoppers reserve now, and get the goods when they ship.',
+  waitlist: 'Shoppers leave their names, and you invite them in turn.',
+  quote: 'Shoppers gather what they want, and you answer with a price.',
+  enquiry: 'Shoppers write to you about the product.',
+  signIn: 'Shoppers are asked to sign in first.',
+  link: 'A link leads to another page.',
+  notice: 'A line of text stands where the button was.',
+  ownPrice: 'Shoppers say what they pay.',
+  severalAtOnce: 'Several variants go into the cart in one step.',
+  nothing: 'The button is gone, and nothing stands in its place.',
+};
+
+/** One part of a stand-in. */
+export function StandInPart({ part, control, goods, onChange }: StandInProps & { readonly part: ControlPart }) {
+  const { locales } = goods.shop;
+  const value = (control as unknown as Record<string, unknown>)[part];
+  const set = (next: unknown) => {
+    onChange({ ...control, [part]: next });
+  };
+  switch (part) {
+    case 'label':
+      return (
+        <>
+          <LocalisedFields label="Words on it" text={labelOf(control)} locales={locales} autoFocus onChange={set} />
+          <SmallScreen control={control} shop={goods.shop} />
+        </>
+      );
+    case 'text':
+    case 'joinedText':
+    case 'addedText':
+      return (
         <LocalisedFields
-          key="label"
-          label={kind === 'buy' ? 'Other words on it' : 'Words on it'}
-          text={label}
+          label={TEXTS[part]}
+          text={value as Of<'notice'>['text'] | undefined}
           locales={locales}
-          autoFocus={focus === 'label'}
+          multiline
+          autoFocus
+          preview={goods}
           onChange={(next) => {
-            set({ label: next });
+            if (next !== undefined) set(next);
           }}
         />
-      )}
-      {leads && (
-        <TextField
-          label="Leads to"
-          value={href}
-          placeholder={kind === 'link' ? '/contact?about={product.id}' : '/sign-in'}
-          autoFocus={focus === 'href'}
-          error={href !== '' && hrefFault(kind, href) !== null}
-          helperText={hrefFault(kind, href) ?? undefined}
-          onChange={({ target }) => {
-            set({ href: target.value.trim() });
+      );
+    case 'per':
+      return <Choose label="One list" words={PER} value={value as 'variant' | 'product'} onChange={set} />;
+    case 'href':
+      return <LeadsToFields {...({ control, goods, onChange } as StandInProps<Of<'link'> | Of<'signIn'>>)} />;
+    case 'cap':
+      return <CapFields {...({ control, goods, onChange } as StandInProps<Of<'preorder'>>)} />;
+    case 'atCap':
+      return <AtCapFields {...({ control, goods, onChange } as StandInProps<Of<'preorder'>>)} />;
+    case 'ships':
+      return <ShipsFields {...({ control, goods, onChange } as StandInProps<Of<'preorder'>>)} />;
+    case 'form':
+      return <FormFields {...({ control, goods, onChange } as StandInProps<Of<'enquiry'>>)} />;
+    case 'min':
+    case 'suggested':
+      return (
+        <PriceField
+          label={part === 'min' ? 'At least' : 'Suggested'}
+          value={value}
+          goods={goods}
+          onChange={(next) => {
+            if (next !== null) set(next);
           }}
         />
-      )}
-      {kind === 'link' && (
+      );
+    case 'look':
+      return <LookFields {...({ control, goods, onChange } as StandInProps<Of<'buy'>>)} />;
+    case 'beside':
+      return <p className={styles.hint}>The shop’s button and express pay stay, and this stands next to them.</p>;
+    case 'account':
+      return <p className={styles.hint}>Only those who are signed in can join; others are asked to sign in.</p>;
+  }
+}
+
+const TEXTS = { text: 'What it says', joinedText: 'Once joined, say', addedText: 'Once added, say' } as const;
+const PER = { variant: 'for each variant', product: 'for the product as a whole' } as const;
+const labelOf = (control: ListingControl) => ('label' in control ? control.label : undefined);
+
+function LeadsToFields({ control, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
+  const isLink = control.kind === 'link';
+  return (
+    <>
+      <HrefField
+        href={control.href}
+        may={isLink ? 'anything' : 'page'}
+        autoFocus
+        onChange={(href) => {
+          if (href !== undefined) onChange({ ...control, href });
+        }}
+      />
+      {isLink && (
         <FormControlLabel
           control={
             <Checkbox
               size="small"
-              checked={newTab}
+              checked={control.newTab === true}
               onChange={({ target }) => {
-                set({ newTab: target.checked });
+                const { newTab: _before, ...rest } = control;
+                onChange(target.checked ? { ...rest, newTab: true } : rest);
               }}
             />
           }
           label="In a new tab"
         />
       )}
-      {kind === 'notice' && (
+    </>
+  );
+}
+
+function CapFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
+  const [cap, setCap] = useState<{ units: number | null; per: 'variant' | 'product' }>(
+    control.cap ?? { units: null, per: 'variant' },
+  );
+  const set = (next: { units: number | null; per: 'variant' | 'product' }) => {
+    setCap(next);
+    const { units, per } = next;
+    if (units !== null && units > 0) onChange({ ...control, cap: { units, per } });
+  };
+  return (
+    <>
+      <WholeNumber
+        label="At most, units"
+        value={cap.units}
+        min={1}
+        onChange={(units) => {
+          set({ ...cap, units });
+        }}
+      />
+      <Choose
+        label="Counted"
+        words={PER}
+        value={cap.per}
+        onChange={(per) => {
+          set({ ...cap, per });
+        }}
+      />
+    </>
+  );
+}
+
+function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preorder'>>) {
+  const { atCap: _atCap, closedText, ...rest } = control;
+  const [way, setWay] = useState(control.atCap ?? 'next');
+  return (
+    <>
+      <Choose
+        label="Once that many are reserved"
+        words={AT_CAP}
+        value={way}
+        onChange={(next) => {
+          setWay(next);
+          if (next === 'next') onChange(rest);
+        }}
+      />
+      {way === 'close' && (
         <LocalisedFields
-          key="text"
-          label="What it says"
-          text={text}
-          locales={locales}
+          label="Say instead"
+          text={closedText}
+          locales={goods.shop.locales}
           multiline
-          autoFocus={focus === 'text'}
-          onChange={(next) => {
-            set({ text: next });
+          autoFocus
+          preview={goods}
+          onChange={(text) => {
+            if (text !== undefined) onChange({ ...rest, atCap: 'close', closedText: text });
           }}
         />
       )}
-      {kind === 'nothing' && <p className={styles.hint}>The button is gone, and nothing stands in its place.</p>}
+    </>
+  );
+}
+
+const AT_CAP = { next: 'the rules below decide', close: 'a text takes its place' } as const;
+
+function ShipsFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
+  const { ships } = control;
+  const [way, setWay] = useState<'dates' | 'within'>(ships && 'within' in ships ? 'within' : 'dates');
+  const dates = ships && !('within' in ships) ? ships : {};
+  return (
+    <>
+      <Choose
+        label="It ships"
+        words={{ dates: 'on or between dates', within: 'within a time' }}
+        value={way}
+        onChange={setWay}
+      />
+      {way === 'within' ? (
+        <TimeSpanField
+          label="Within"
+          span={ships && 'within' in ships ? ships.within : undefined}
+          onChange={(within) => {
+            onChange({ ...control, ships: { within } });
+          }}
+        />
+      ) : (
+        <div className={styles.pair}>
+          {(['from', 'until'] as const).map((end) => (
+            <TextField
+              key={end}
+              label={end === 'from' ? 'From' : 'Until'}
+              type="date"
+              value={dates[end] ?? ''}
+              slotProps={{ inputLabel: { shrink: true } }}
+              onChange={({ target }) => {
+                const entries = Object.entries({ ...dates, [end]: target.value }).filter(([, day]) => day !== '');
+                if (entries.length > 0) onChange({ ...control, ships: Object.fromEntries(entries) });
+              }}
+            />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+function FormFields({ control, onChange }: StandInProps<Of<'enquiry'>>) {
+  const { form } = control;
+  const isOwn = typeof form === 'string';
+  return (
+    <>
+      <Choose
+        label="Shoppers fill in"
+        words={{ own: 'a form of ours', page: 'another page of the shop' }}
+        value={isOwn ? 'own' : 'page'}
+        onChange={(way) => {
+          onChange({ ...control, form: way === 'own' ? 'contact' : { page: '/contact' } });
+        }}
+      />
+      {isOwn ? (
+        <TextField
+          label="The form’s name"
+          defaultValue={form}
+          autoFocus
+          onChange={({ target }) => {
+            const name = target.value.trim();
+            if (name !== '') onChange({ ...control, form: name });
+          }}
+        />
+      ) : (
+        <HrefField
+          href={form.page}
+          may="page"
+          autoFocus
+          onChange={(page) => {
+            if (page !== undefined) onChange({ ...control, form: { page } });
+          }}
+        />
+      )}
+      <Choose
+        label="It opens"
+        words={{ inline: 'right on the page', dialog: 'in a dialog' }}
+        value={control.open}
+        onChange={(open) => {
+          onChange({ ...control, open });
+        }}
+      />
+      <Choose
+        label="Where"
+        words={{ control: 'in the button’s place', ...PLACE }}
+        value={control.place ?? 'control'}
+        onChange={(where) => {
+          const { place: _before, ...rest } = control;
+          onChange(where === 'control' ? rest : { ...rest, place: where });
+        }}
+      />
+    </>
+  );
+}
+
+function LookFields({ control, onChange }: StandInProps<Of<'buy'>>) {
+  const look = control.look ?? {};
+  return (
+    <>
+      <div className={styles.pair}>
+        {(['fill', 'ink'] as const).map((part) => (
+          <TextField
+            key={part}
+            type="color"
+            label={part === 'fill' ? 'Fill' : 'Words'}
+            value={look[part] ?? (part === 'fill' ? '#16323a' : '#ffffff')}
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { style: { height: 26, padding: '4px 8px' } } }}
+            onChange={({ target }) => {
+              onChange({ ...control, look: { ...look, [part]: target.value } });
+            }}
+          />
+        ))}
+      </div>
+      <p className={styles.hint}>Without colours of its own it takes the shop’s.</p>
+    </>
+  );
+}
+
+interface ListingProps {
+  readonly control: Control;
+  readonly goods: Goods;
+  readonly onChange: (control: Control) => void;
+}
+
+/** How a stand-in differs on listings: in its words, or altogether. */
+export function ListingFields({ control, goods, onChange }: ListingProps) {
+  const { onListing } = control;
+  const other = onListing && 'kind' in onListing ? onListing : undefined;
+  const hasWords = control.kind !== 'nothing';
+  const [way, setWay] = useState<'words' | 'other'>(other || !hasWords ? 'other' : 'words');
+  const tell = (next: Control['onListing']) => {
+    onChange({ ...control, onListing: next } as Control);
+  };
+  return (
+    <>
+      {hasWords && (
+        <Choose
+          label="On listings"
+          words={{ words: 'other words', other: 'another stand-in' }}
+          value={way}
+          onChange={setWay}
+        />
+      )}
+      {way === 'words' ? (
+        <>
+          <LocalisedFields
+            label="On listings"
+            text={onListing && !other ? Object.values(onListing)[0] : undefined}
+            locales={goods.shop.locales}
+            autoFocus
+            onChange={(words) => {
+              if (words !== undefined) tell(control.kind === 'notice' ? { text: words } : { label: words });
+            }}
+          />
+          <p className={styles.hint}>On listings, cards of products stand side by side: short words fit best.</p>
+        </>
+      ) : (
+        <KindFields control={other} onChange={tell} />
+      )}
     </>
   );
 }

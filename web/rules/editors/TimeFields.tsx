@@ -1,8 +1,9 @@
 import { Autocomplete, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
-import { parseDuration, parseYearDay } from '#core/decide/calendar.ts';
+import { parseYearDay } from '#core/decide/calendar.ts';
 import type { ValueOf } from '#core/rulebook/leaf.ts';
 import styles from './editors.module.css';
+import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
 
 const ABOVE = { inputLabel: { shrink: true } } as const;
@@ -48,16 +49,20 @@ const ordered = ({ from, until }: Bounds): Bounds => ({
 
 type Around = ValueOf<'moment', 'around'>;
 interface Side {
-  readonly days: string;
+  readonly span: Span;
   readonly side: 'before' | 'after' | 'open';
 }
 
-/** Days before or after a date that each product has of its own. */
+/** Time before or after a date that each product has of its own. */
 export function AroundFields({ value, goods, onChange }: ValueProps) {
   const given = value as Around | null;
   const [date, setDate] = useState(given?.date ?? goods.vocabulary.dates[0]?.name ?? '');
-  const [from, setFrom] = useState<Side>(() => (given ? sideOf(given.from) : { days: '120', side: 'before' }));
-  const [until, setUntil] = useState<Side>(() => (given ? sideOf(given.until) : { days: '0', side: 'before' }));
+  const [from, setFrom] = useState<Side>(() =>
+    given ? sideOf(given.from) : { span: { count: '120', unit: 'days' }, side: 'before' },
+  );
+  const [until, setUntil] = useState<Side>(() =>
+    given ? sideOf(given.until) : { span: { count: '0', unit: 'days' }, side: 'before' },
+  );
   const tell = (name: string, start: Side, end: Side) => {
     const bounds = { from: durationOf(start), until: durationOf(end) };
     const isComplete =
@@ -119,15 +124,13 @@ function SideFields({
   readonly onChange: (side: Side) => void;
 }) {
   return (
-    <div className={styles.pair}>
-      <TextField
-        label={`${label}, days`}
-        type="number"
-        value={side.days}
+    <div className={styles.three}>
+      <SpanFields
+        label={label}
+        span={side.span}
         disabled={side.side === 'open'}
-        slotProps={{ htmlInput: { min: 0, max: 9999 } }}
-        onChange={({ target }) => {
-          onChange({ ...side, days: target.value });
+        onChange={(span) => {
+          onChange({ ...side, span });
         }}
       />
       <TextField
@@ -147,17 +150,17 @@ function SideFields({
 }
 
 function sideOf(written: string | undefined): Side {
-  const duration = written === undefined ? null : parseDuration(written);
-  if (!duration) return { days: '0', side: 'open' };
-  return { days: String(Math.abs(duration.days)), side: written?.startsWith('-') ? 'before' : 'after' };
+  if (written === undefined) return { span: { count: '0', unit: 'days' }, side: 'open' };
+  return { span: spanOf(written), side: written.startsWith('-') || isNow(written) ? 'before' : 'after' };
 }
 
-/** ISO 8601; undefined when open, null when it is no number of days. */
-function durationOf({ days, side }: Side): string | null | undefined {
+const isNow = (written: string) => /^-?P[^1-9]*$/.test(written);
+
+/** ISO 8601; undefined when open, null when it is no whole number. */
+function durationOf({ span, side }: Side): string | null | undefined {
   if (side === 'open') return undefined;
-  if (!/^\d{1,4}$/.test(days)) return null;
-  const isOnTheDay = Number(days) === 0;
-  return `${side === 'before' && !isOnTheDay ? '-' : ''}P${Number(days)}D`;
+  const size = writtenSpan(span);
+  return size === null || isNow(size) || side === 'after' ? size : `-${size}`;
 }
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];

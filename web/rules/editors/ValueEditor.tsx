@@ -33,7 +33,9 @@ export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: Va
     case 'surfaces':
       return <ChoiceField label="Where" words={SURFACE} {...props} />;
     case 'path':
-      return <PathField {...props} />;
+      return <PathField allowed={WHOLE_PATH} hint="A path that begins with /, without ? or #" {...props} />;
+    case 'pathPart':
+      return <PathField allowed={/./} hint="Part of a path" {...props} />;
     case 'attribute':
       return <NamedValuesFields label="Attribute" known={props.goods.vocabulary.attributes} {...props} />;
     case 'option':
@@ -76,20 +78,27 @@ function ChoiceField({ label, words, value, onChange }: ChoiceFieldProps) {
   );
 }
 
-function PathField({ value, onChange }: ValueProps) {
+const WHOLE_PATH = /^\/[^?#]*$/;
+
+interface PathFieldProps extends ValueProps {
+  readonly allowed: RegExp;
+  readonly hint: string;
+}
+
+function PathField({ allowed, hint, value, onChange }: PathFieldProps) {
   const [text, setText] = useState(typeof value === 'string' ? value : '');
-  const isPath = /^\/[^?#]*$/.test(text);
+  const isPath = allowed.test(text);
   return (
     <TextField
       label="Path"
       value={text}
       placeholder="/plants/"
       error={text !== '' && !isPath}
-      helperText={isPath ? undefined : 'A path that begins with /, without ? or #'}
+      helperText={isPath ? undefined : hint}
       onChange={({ target }) => {
         const next = target.value.trim();
         setText(next);
-        onChange(/^\/[^?#]*$/.test(next) ? next : null);
+        onChange(allowed.test(next) ? next : null);
       }}
       autoFocus
     />

@@ -15,6 +15,7 @@ export interface Question {
 export type ValueKind =
   | 'none'
   | 'path'
+  | 'pathPart'
   | 'attribute'
   | 'option'
   | 'price'
@@ -71,7 +72,7 @@ const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
     { label: 'whose attribute is not', fact: 'product.attribute', op: 'notIn', start: null, value: 'attribute' },
     { label: 'at the address', fact: 'product.path', op: 'equals', start: null, value: 'path' },
     { label: 'at addresses that begin with', fact: 'product.path', op: 'startsWith', start: null, value: 'path' },
-    { label: 'at addresses that contain', fact: 'product.path', op: 'contains', start: null, value: 'path' },
+    { label: 'at addresses that contain', fact: 'product.path', op: 'contains', start: null, value: 'pathPart' },
     { label: 'these variants', fact: 'variant.id', op: 'in', start: null, value: 'variants' },
     { label: 'other than these variants', fact: 'variant.id', op: 'notIn', start: null, value: 'variants' },
     { label: 'variants whose option is', fact: 'variant.option', op: 'in', start: null, value: 'option' },
@@ -107,6 +108,48 @@ const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
       start: [1, 5],
       value: 'range',
     },
+    { label: 'variants with fewer reserved than', fact: 'preorder.reserved', op: 'lt', start: 5, value: 'quantity' },
+    { label: 'variants with at most reserved', fact: 'preorder.reserved', op: 'lte', start: 5, value: 'quantity' },
+    { label: 'variants with more than reserved', fact: 'preorder.reserved', op: 'gt', start: 5, value: 'quantity' },
+    { label: 'variants with at least reserved', fact: 'preorder.reserved', op: 'gte', start: 1, value: 'quantity' },
+    { label: 'variants with exactly reserved', fact: 'preorder.reserved', op: 'eq', start: 0, value: 'quantity' },
+    {
+      label: 'variants with between reserved',
+      fact: 'preorder.reserved',
+      op: 'between',
+      start: [1, 5],
+      value: 'range',
+    },
+    {
+      label: 'variants that fewer than people wait for',
+      fact: 'waitlist.length',
+      op: 'lt',
+      start: 5,
+      value: 'quantity',
+    },
+    { label: 'variants that at most people wait for', fact: 'waitlist.length', op: 'lte', start: 5, value: 'quantity' },
+    {
+      label: 'variants that more than people wait for',
+      fact: 'waitlist.length',
+      op: 'gt',
+      start: 5,
+      value: 'quantity',
+    },
+    {
+      label: 'variants that at least people wait for',
+      fact: 'waitlist.length',
+      op: 'gte',
+      start: 1,
+      value: 'quantity',
+    },
+    { label: 'variants that exactly people wait for', fact: 'waitlist.length', op: 'eq', start: 0, value: 'quantity' },
+    {
+      label: 'variants that between people wait for',
+      fact: 'waitlist.length',
+      op: 'between',
+      start: [1, 5],
+      value: 'range',
+    },
   ],
   people: [
     { label: 'guests', fact: 'visitor.signedIn', op: 'is', start: false, value: 'none' },
@@ -116,6 +159,8 @@ const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
     { label: 'everyone but the roles', fact: 'visitor.roles', op: 'hasNone', start: null, value: 'roles' },
     { label: 'these customers', fact: 'visitor.customer', op: 'in', start: null, value: 'customers' },
     { label: 'everyone but these customers', fact: 'visitor.customer', op: 'notIn', start: null, value: 'customers' },
+    { label: 'those invited from its waitlist', fact: 'visitor.invited', op: 'is', start: true, value: 'none' },
+    { label: 'everyone not invited from it', fact: 'visitor.invited', op: 'is', start: false, value: 'none' },
     { label: 'those who read a language', fact: 'visitor.locale', op: 'in', start: null, value: 'locales' },
   ],
   time: [
@@ -136,6 +181,9 @@ const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
       value: 'yearly',
     },
     { label: 'only where it is shown', fact: 'surface', op: 'in', start: ['product'], value: 'surfaces' },
+    { label: 'only on the page', fact: 'page.path', op: 'equals', start: null, value: 'path' },
+    { label: 'only on pages that begin with', fact: 'page.path', op: 'startsWith', start: null, value: 'path' },
+    { label: 'only on pages that contain', fact: 'page.path', op: 'contains', start: null, value: 'pathPart' },
   ],
 };
 
@@ -164,10 +212,14 @@ export const GROUPS: Record<Leaf['fact'], string> = {
   'stock.status': 'Stock',
   'stock.quantity': 'Stock',
   'stock.productTotal': 'Stock',
+  'preorder.reserved': 'Pre-orders',
+  'waitlist.length': 'Waitlists',
   'visitor.signedIn': 'Visitors',
   'visitor.roles': 'Roles',
   'visitor.customer': 'Customers',
+  'visitor.invited': 'Waitlists',
   'visitor.locale': 'Languages',
+  'page.path': 'Place',
   moment: 'Time',
   surface: 'Place',
 };

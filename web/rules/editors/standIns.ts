@@ -1,57 +1,119 @@
 import { isSafeHref, isWebHref } from '#core/texts/href.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 
-/** A stand-in as it is being written: all that any kind needs, complete or not. */
-export interface Writing {
-  readonly kind: ControlKind;
-  readonly label: LocalisedText | undefined;
-  readonly text: LocalisedText | undefined;
-  readonly href: string;
-  readonly newTab: boolean;
-}
-
+/** What can stand in the control's place, as an owner would call it. */
 export const KINDS: readonly { value: ControlKind; label: string }[] = [
   { value: 'buy', label: 'The button' },
-  { value: 'link', label: 'A link' },
+  { value: 'preorder', label: 'A pre-order' },
+  { value: 'waitlist', label: 'A waitlist' },
+  { value: 'quote', label: 'A price on request' },
+  { value: 'enquiry', label: 'An enquiry' },
   { value: 'signIn', label: 'A sign-in prompt' },
+  { value: 'link', label: 'A link' },
   { value: 'notice', label: 'A line of text' },
+  { value: 'ownPrice', label: 'The buyer’s own price' },
+  { value: 'severalAtOnce', label: 'Several at once' },
   { value: 'nothing', label: 'Nothing' },
 ];
 
-export function writingOf(control: ListingControl | undefined): Writing {
-  return {
-    kind: control?.kind ?? 'buy',
-    label: control && 'label' in control ? control.label : undefined,
-    text: control && 'text' in control ? control.text : undefined,
-    href: control && 'href' in control ? control.href : '',
-    newTab: control?.kind === 'link' && control.newTab === true,
-  };
+type Controls = { [K in ControlKind]: Extract<ListingControl, { kind: K }> };
+
+/** A stand-in of each kind, as it is when it is first chosen. */
+const FIRST: Controls = {
+  buy: { kind: 'buy' },
+  preorder: { kind: 'preorder' },
+  waitlist: { kind: 'waitlist', per: 'variant' },
+  quote: { kind: 'quote' },
+  enquiry: { kind: 'enquiry', form: 'contact', open: 'inline' },
+  signIn: { kind: 'signIn', href: '/sign-in' },
+  link: { kind: 'link', href: '/contact' },
+  notice: { kind: 'notice', text: { en: 'Not sold here' } },
+  ownPrice: { kind: 'ownPrice' },
+  severalAtOnce: { kind: 'severalAtOnce' },
+  nothing: { kind: 'nothing' },
+};
+
+/** A stand-in of another kind, which keeps what the two have in common. */
+export function turnedInto(kind: ControlKind, before: ListingControl | undefined): ListingControl {
+  const first = FIRST[kind];
+  if (!before || kind === 'nothing') return first;
+  const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || PARTS_OF[kind].has(key)));
+  return { ...first, ...Object.fromEntries(shared) };
 }
 
-/** What a rule can say of it; null while something is missing. */
-export function toControl({ kind, label, text, href, newTab }: Writing): ListingControl | null {
-  const labelled = label === undefined ? {} : { label };
-  switch (kind) {
-    case 'buy':
-      return { kind, ...labelled };
-    case 'link':
-      return hrefFault(kind, href) ? null : { kind, ...labelled, href, ...(newTab ? { newTab } : {}) };
-    case 'signIn':
-      return hrefFault(kind, href) ? null : { kind, ...labelled, href };
-    case 'notice':
-      return text === undefined ? null : { kind, text };
-    case 'nothing':
-      return { kind };
-  }
+const SHARED = new Set(['label', 'look', 'beside', 'text', 'href']);
+
+export type ControlPart =
+  | 'label'
+  | 'look'
+  | 'beside'
+  | 'cap'
+  | 'atCap'
+  | 'ships'
+  | 'per'
+  | 'text'
+  | 'joinedText'
+  | 'account'
+  | 'addedText'
+  | 'form'
+  | 'href'
+  | 'min'
+  | 'suggested';
+
+const WORDED = ['label', 'look', 'beside'] as const;
+
+/** What can be said of a stand-in of each kind. */
+export const PARTS_OF: Record<ControlKind, ReadonlySet<string>> = {
+  buy: new Set<ControlPart>(['label', 'look']),
+  preorder: new Set<ControlPart>([...WORDED, 'cap', 'atCap', 'ships']),
+  waitlist: new Set<ControlPart>([...WORDED, 'per', 'text', 'joinedText', 'account']),
+  quote: new Set<ControlPart>([...WORDED, 'addedText']),
+  enquiry: new Set<ControlPart>([...WORDED, 'form']),
+  link: new Set<ControlPart>([...WORDED, 'href']),
+  signIn: new Set<ControlPart>([...WORDED, 'href']),
+  notice: new Set<ControlPart>(['beside', 'text']),
+  nothing: new Set<ControlPart>(),
+  ownPrice: new Set<ControlPart>([...WORDED, 'min', 'suggested']),
+  severalAtOnce: new Set<ControlPart>(WORDED),
+};
+
+/** What can be added to a stand-in, as the sentence's "and…" offers it; `atOnce` needs nothing more. */
+export const ADDITIONS: readonly {
+  readonly part: ControlPart;
+  readonly label: string;
+  readonly atOnce?: unknown;
+}[] = [
+  { part: 'label', label: 'the words on it' },
+  { part: 'cap', label: 'a cap on the units reserved' },
+  { part: 'ships', label: 'when it ships' },
+  { part: 'text', label: 'a text beside the list’s button' },
+  { part: 'joinedText', label: 'a text for those who joined' },
+  { part: 'account', label: 'only with an account', atOnce: 'required' },
+  { part: 'addedText', label: 'a text once it is asked for' },
+  { part: 'min', label: 'the least price' },
+  { part: 'suggested', label: 'a suggested price' },
+  { part: 'beside', label: 'beside the shop’s button', atOnce: true },
+  { part: 'look', label: 'its colours' },
+];
+
+/** The stand-in without a part, and without what means nothing then. */
+export function withoutPart(control: ListingControl, part: ControlPart): ListingControl {
+  const gone: ReadonlySet<string> = new Set(
+    part === 'cap' ? ['cap', 'atCap', 'closedText'] : part === 'atCap' ? ['atCap', 'closedText'] : [part],
+  );
+  return Object.fromEntries(Object.entries(control).filter(([key]) => !gone.has(key))) as ListingControl;
 }
 
-/** What is wrong with where a stand-in leads; null when nothing is. */
-export function hrefFault(kind: 'link' | 'signIn', href: string): string | null {
-  const isAllowed = kind === 'link' ? isSafeHref(href) : isWebHref(href);
+/** Whether a stand-in can do without a part that it has. */
+export const isOptional = (control: ListingControl, part: ControlPart): boolean =>
+  part in control && !(part in FIRST[control.kind]);
+
+/** What is wrong with where something leads; null when nothing is. */
+export function hrefFault(href: string, may: 'page' | 'anything'): string | null {
+  const isAllowed = may === 'anything' ? isSafeHref(href) : isWebHref(href);
   if (isAllowed) return textFault(href);
-  return kind === 'link'
+  return may === 'anything'
     ? 'An address that begins with https://, mailto:, tel: or /'
     : 'An address that begins with https:// or /';
 }

@@ -1,0 +1,52 @@
+import { compile } from '#core/decide/compile.ts';
+import { decide } from '#core/decide/decide.ts';
+import type { Decision } from '#core/contract/decision.ts';
+import type { GoodsSubject, ProductFacts, VariantFacts } from '#core/decide/subject.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { LISBON } from './arbitraries.ts';
+
+export const book = (...rules: Rule[]): Rulebook => ({ format: 'understudy-rulebook', version: 1, rules });
+export const everything = { fact: 'product', op: 'every', value: true } as const;
+export const make = (id: string, then: Rule['then'], when: Rule['when'] = everything, on = true): Rule => ({
+  id,
+  on,
+  when,
+  then,
+});
+
+export const variant: VariantFacts = {
+  id: 'v',
+  title: '3 tubers',
+  options: {},
+  price: 1450,
+  priceBefore: 1600,
+  stock: { tracked: true, quantity: 2, sellPastZero: false },
+  reserved: 0,
+  waiting: 0,
+};
+export const product: ProductFacts = {
+  id: 'p',
+  brand: null,
+  kind: null,
+  seller: null,
+  attributes: {},
+  title: 'Dahlia',
+  path: '/plants/dahlia',
+  tags: [],
+  categories: [],
+  dates: {},
+  waiting: 0,
+  variants: [variant],
+};
+export const guest: GoodsSubject = {
+  product,
+  variant,
+  visitor: { signedIn: false, roles: [], customerId: null, locale: 'en', invitations: [] },
+  moment: Date.UTC(2026, 10, 25),
+  surface: 'product',
+  page: null,
+};
+
+/** What rules decide for a guest and one variant, or for whatever else is said. */
+export const decided = (rules: readonly Rule[], more: Partial<GoodsSubject> = {}): Decision =>
+  decide(compile(book(...rules), LISBON), { ...guest, ...more });
