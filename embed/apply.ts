@@ -1,27 +1,33 @@
 import type { PageMap } from '#core/contract/shopCalls.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { MARK, STAND_IN } from './hold.ts';
+import { MARK } from './hold.ts';
+import { besides, partsOf, place, restore, stylesOf, type StandIn } from './place.ts';
 import { restoreWords, setWords } from './words.ts';
 
+/** What a part of the page shows, and where what its stand-ins lead to is answered. */
+export interface Shown {
+  readonly origin: string;
+  readonly path: string;
+  readonly variantId: string | undefined;
+}
+
 /** Makes a part of the page say what was decided. Doing it again changes nothing, so it may be done at any time. */
-export function apply(area: Element, pageMap: PageMap, { control, express, price }: SharedDecision): void {
-  for (const own of partsOf(area, pageMap, pageMap.control)) {
-    if (control.kind === 'buy') {
-      show(own);
-      if (control.label === null) restoreWords(own);
-      else setWords(own, control.label);
-    } else {
-      putInPlace(own, 'control', control.kind === 'nothing' ? null : standInFor(control, own));
-    }
+export function apply(area: Element, pageMap: PageMap, decision: SharedDecision, shown: Shown): void {
+  const { control, express, price, visibility } = decision;
+  const isCard = !area.matches(pageMap.productPage.area);
+  if (visibility.state === 'blocked' && !isCard) {
+    location.replace(visibility.redirectTo ?? '/');
+    return;
   }
-  for (const own of partsOf(area, pageMap, pageMap.express)) {
-    if (express === 'show') show(own);
-    else putInPlace(own, 'express', null);
-  }
+  setMark(area, isCard && visibility.state !== 'shown' ? 'away' : null);
+  stylesOf(area, decision.style);
+  for (const own of partsOf(area, pageMap, pageMap.control)) applyControl(own, control, shown);
+  for (const own of partsOf(area, pageMap, pageMap.express)) place(own, 'express', express === 'hide', null);
   for (const own of partsOf(area, pageMap, pageMap.price)) {
-    if (price.show) show(own);
-    else putInPlace(own, 'price', price.text === null ? null : { tag: 'span', html: price.text });
+    const standIn = priceOf(price, decision.reasons.price.length > 0);
+    place(own, 'price', !price.show || standIn !== null, standIn);
   }
+  besides(area, pageMap, decision.notes);
 }
 
 /** Leaves a part of the page as the shop made it. */
@@ -29,80 +35,75 @@ export function leave(area: Element, pageMap: PageMap): void {
   for (const selector of [pageMap.control, pageMap.express, pageMap.price]) {
     for (const own of partsOf(area, pageMap, selector)) {
       restoreWords(own);
-      show(own);
+      restore(own);
     }
   }
+  setMark(area, null);
+  stylesOf(area, []);
+  besides(area, pageMap, []);
 }
 
-/** The parts of an area that are its own: those of a card inside a product's page are the card's. */
-function partsOf(area: Element, { productPage, card }: PageMap, selector: string | undefined): Element[] {
-  if (selector === undefined) return [];
-  const areas = `:is(${productPage.area}, ${card.area})`;
-  return [...area.querySelectorAll(selector)].filter(
-    (part) => !part.hasAttribute(STAND_IN) && part.closest(areas) === area,
-  );
+function setMark(element: Element, mark: 'away' | null): void {
+  if (mark === null) element.removeAttribute(MARK);
+  else if (element.getAttribute(MARK) !== mark) element.setAttribute(MARK, mark);
 }
 
-interface StandIn {
-  readonly tag: 'a' | 'div' | 'span';
-  readonly text?: string;
-  readonly html?: string;
-  readonly attributes?: Readonly<Record<string, string>>;
+type Control = SharedDecision['control'];
+
+/** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
+const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
+
+function applyControl(own: Element, control: Control, shown: Shown): void {
+  if (BY_CART.has(control.kind) && !control.beside) {
+    place(own, 'control', false, null, control.look);
+    if (control.label === null) restoreWords(own);
+    else setWords(own, control.label);
+    return;
+  }
+  if (control.beside) restoreWords(own);
+  place(own, 'control', !control.beside, standInFor(control, own, shown));
 }
 
-function standInFor(control: SharedDecision['control'], own: Element): StandIn {
-  if (!('href' in control)) return { tag: 'div', html: control.html ?? '', attributes: { role: 'status' } };
+function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
+  if (control.kind === 'nothing') return null;
+  if (control.kind === 'notice') return { tag: 'div', html: control.html ?? '', attributes: { role: 'status' } };
+  const newTab = 'newTab' in control && control.newTab;
   return {
     tag: 'a',
     text: control.label ?? '',
+    look: control.look,
     attributes: {
-      href: control.href ?? '',
+      href: hrefOf(control, shown),
       // As the shop's own button looks.
       class: own.className,
-      ...(control.newTab ? { target: '_blank', rel: 'noopener' } : {}),
+      ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
     },
   };
 }
 
-const standIns = new WeakMap<Element, { element: Element; made: string }>();
-
-function putInPlace(own: Element, part: string, standIn: StandIn | null): void {
-  const hadFocus = own === document.activeElement;
-  if (own.getAttribute(MARK) !== 'away') own.setAttribute(MARK, 'away');
-  // A control out of sight must not answer to the Enter key in its form.
-  if (own instanceof HTMLButtonElement || own instanceof HTMLInputElement) disable(own);
-  const before = standIns.get(own);
-  const made = JSON.stringify(standIn);
-  if (before?.made === made && (standIn === null || before.element.previousSibling === own)) return;
-  const stoodInFocus = before?.element === document.activeElement;
-  before?.element.remove();
-  const element = document.createElement(standIn?.tag ?? 'span');
-  standIns.set(own, { element, made });
-  if (!standIn) return;
-  element.setAttribute(STAND_IN, part);
-  for (const [name, value] of Object.entries(standIn.attributes ?? {})) element.setAttribute(name, value);
-  if (standIn.html === undefined) element.textContent = standIn.text ?? '';
-  else element.innerHTML = standIn.html;
-  own.after(element);
-  if ((hadFocus || stoodInFocus) && element instanceof HTMLAnchorElement) element.focus();
+function hrefOf(control: Control, { origin, path, variantId }: Shown): string {
+  if ('href' in control) return control.href ?? '';
+  if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
+  const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
+  return `${origin}/ask/${control.kind}?${about.toString()}`;
 }
 
-function show(own: Element): void {
-  const standIn = standIns.get(own)?.element;
-  const hadFocus = standIn !== undefined && standIn === document.activeElement;
-  standIn?.remove();
-  standIns.delete(own);
-  if (disabled.delete(own) && (own instanceof HTMLButtonElement || own instanceof HTMLInputElement))
-    own.disabled = false;
-  if (own.getAttribute(MARK) !== 'shown') own.setAttribute(MARK, 'shown');
-  if (hadFocus && own instanceof HTMLElement) own.focus();
+/** What stands in the price's place; null where the shop's own price is right as it is. */
+function priceOf(price: SharedDecision['price'], isDecided: boolean): StandIn | null {
+  if (!price.show) return price.text === null ? null : { tag: 'span', html: price.text };
+  if (!isDecided || price.amount === null) return null;
+  const money = new Intl.NumberFormat(document.documentElement.lang || undefined, {
+    style: 'currency',
+    currency: price.currency,
+  });
+  const exponent = money.resolvedOptions().maximumFractionDigits ?? 2;
+  const say = (minor: number) => money.format(minor / 10 ** exponent);
+  const from = price.from ? (FROM[document.documentElement.lang.slice(0, 2)] ?? '') : '';
+  return {
+    tag: 'span',
+    text: [from, say(price.amount), price.suffix].filter(Boolean).join(' '),
+    ...(price.was === null ? {} : { struck: say(price.was) }),
+  };
 }
 
-/** Those that we disabled ourselves. */
-const disabled = new WeakSet<Element>();
-
-function disable(own: HTMLButtonElement | HTMLInputElement): void {
-  if (own.disabled) return;
-  own.disabled = true;
-  disabled.add(own);
-}
+const FROM: Readonly<Record<string, string>> = { en: 'from', fr: 'dès' };

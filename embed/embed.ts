@@ -46,7 +46,8 @@ function start(settings: Settings): void {
     const chosen = area.surface === 'product' ? chosenVariant(area.element, pageMap) : undefined;
     const decision =
       answered?.whole ?? answered?.variants.get(chosen ?? '') ?? answered?.variants.values().next().value ?? null;
-    if (decision) apply(area.element, pageMap, decision);
+    const shown = { origin: settings.origin, path: area.path, variantId: chosen };
+    if (decision) apply(area.element, pageMap, decision, shown);
     else leave(area.element, pageMap);
   };
 

@@ -15,6 +15,7 @@ import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { Services } from './services.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
+import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { storefrontRoutes } from './storefront/storefrontRoutes.ts';
 import { webRoutes } from './webRoutes.ts';
@@ -51,6 +52,7 @@ export function createApp(services: Services): Express {
 
   storefrontRoutes(app, services);
   embedRoute(app, services);
+  askPage(app, services);
   docsRoutes(app, services);
 
   const PgSession = connectPgSimple(session);

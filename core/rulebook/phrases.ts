@@ -12,6 +12,8 @@ export interface Names {
   readonly price?: (minor: number) => string;
   /** The language whose words are said without naming it. */
   readonly mainLocale?: string;
+  /** Whether words in other languages are said in full, as they are by default, or only that they are there. */
+  readonly translations?: 'full' | 'marked';
 }
 
 /** A condition in words, to stand after "For products …" or in a list of conditions. */
@@ -215,8 +217,13 @@ const MONTHS = [
 ];
 
 /** A text as pages will say it, with its languages named. */
-export function textWords(text: LocalisedText, { mainLocale }: Names): string {
+export function textWords(text: LocalisedText, { mainLocale, translations }: Names): string {
   if (typeof text === 'string') return speech(text);
+  const main = mainLocale === undefined ? undefined : text[mainLocale];
+  if (translations === 'marked' && main !== undefined) {
+    const others = Object.keys(text).filter((locale) => locale !== mainLocale);
+    return others.length === 0 ? speech(main) : `${speech(main)} (+ ${others.join(', ')})`;
+  }
   const tagged = Object.entries(text).map(([locale, words]) =>
     locale === mainLocale ? speech(words) : `${locale} ${speech(words)}`,
   );

@@ -10,11 +10,10 @@ import type { Services } from '../services.ts';
 import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 
-/** An answer, and what it was made from, so that a cache can tell whether it still stands. */
+/** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
 export interface Decided {
   readonly answer: DecisionsAnswer;
-  /** Edition, revisions and whatever else the answer hangs on. */
-  readonly madeFrom: string;
+  readonly says: string;
 }
 
 /** What stands for the products asked for: one query, then the core for each variant. */
@@ -68,9 +67,7 @@ export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisi
     visit,
     validUntil,
   };
-  const revisions = rows.map(({ id, revision }) => `${id}@${revision}`).sort();
-  const madeFrom = JSON.stringify([edition, ask.surface, page, locale, validUntil, ask.products, revisions]);
-  return { answer, madeFrom };
+  return { answer, says: JSON.stringify({ ...answer, at: null }) };
 }
 
 function finder(rows: readonly ProductRow[]) {

@@ -25,10 +25,10 @@ export function storefrontRoutes(router: IRouter, services: Services): void {
       ...(page === undefined ? {} : { page }),
       ...(locale === undefined ? {} : { locale }),
     };
-    const { answer, madeFrom } = await decisionsFor(services, ask);
+    const { answer, says } = await decisionsFor(services, ask);
     const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
-    const tag = createHash('sha256').update(madeFrom).digest('base64url').slice(0, 22);
+    const tag = createHash('sha256').update(says).digest('base64url').slice(0, 22);
     return reply(200, answer, { 'Cache-Control': `public, max-age=${seconds}`, ETag: `W/"${tag}"` });
   });
 

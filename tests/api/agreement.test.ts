@@ -4,6 +4,7 @@ import type { Audience, Product } from '#core/contract/shopCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { compile } from '#core/decide/compile.ts';
+import { canBeHad } from '#core/decide/listing.ts';
 import { cellsOf, rowsOf } from '#web/proof/proofRows.ts';
 import { demoAudiences, demoRulebook, startNursery } from '../support/demo.ts';
 import type { TestServer } from '../support/testServer.ts';
@@ -98,11 +99,14 @@ describe('the proof, the rehearsal, the shop’s pages and the guard agree', () 
       for (const [index, variant] of variants.entries()) {
         const isOffered = answers.some((decisions) => {
           const decision = decisions.get(variant.id);
-          return via === 'cart' ? decision?.control.kind === 'buy' : decision?.express === 'show';
+          if (!decision) return false;
+          return via === 'cart' ? canBeHad(decision.control) : decision.express === 'show';
         });
         const { tracked, quantity, sellPastZero } = variant.stock;
-        const isThere = !tracked || sellPastZero || quantity > 0;
-        expect(verdicts[index]?.ok, `${variant.id} via ${via}`).toBe(isOffered && isThere);
+        const decision = answers[0]?.get(variant.id);
+        const isThere = !tracked || sellPastZero || quantity > 0 || decision?.control.kind === 'preorder';
+        const isEnough = decision?.limits.min === 1;
+        expect(verdicts[index]?.ok, `${variant.id} via ${via}`).toBe(isOffered && isThere && isEnough);
       }
     }
   });

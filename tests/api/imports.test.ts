@@ -45,6 +45,7 @@ describe('a catalog file', () => {
       categories: ['plants/bulbs/tubers/dahlias/dinnerplate'],
       dates: { ships: '2027-02-28' },
       image: null,
+      waiting: 0,
       variants: [
         {
           id: 'pl-1',
@@ -53,6 +54,8 @@ describe('a catalog file', () => {
           price: 1450,
           priceBefore: 1600,
           stock: { tracked: true, quantity: 12, sellPastZero: false },
+          reserved: 0,
+          waiting: 0,
         },
       ],
     });

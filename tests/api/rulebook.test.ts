@@ -85,11 +85,28 @@ describe('bad input', () => {
     ],
     ['an empty when', { ...rule('b', 'x'), when: {} }, '/rules/0/when/fact'],
     ['an unknown key', { ...rule('b', 'x'), priority: 3 }, '/rules/0/priority'],
-    ['an aspect that is not known yet', { ...rule('b', 'x'), then: { limits: { max: 3 } } }, '/rules/0/then/limits'],
+    ['an aspect that there is not', { ...rule('b', 'x'), then: { colour: 'green' } }, '/rules/0/then/colour'],
     [
-      'a control that is not known yet',
-      { ...rule('b', 'x'), then: { control: { kind: 'waitlist', per: 'variant' } } },
+      'a control that there is not',
+      { ...rule('b', 'x'), then: { control: { kind: 'auction' } } },
       '/rules/0/then/control/kind',
+    ],
+    ['limits upside down', { ...rule('b', 'x'), then: { limits: { min: 4, max: 3 } } }, '/rules/0/then/limits'],
+    [
+      'a cap that closes without words',
+      { ...rule('b', 'x'), then: { control: { kind: 'preorder', cap: { units: 4, per: 'variant' }, atCap: 'close' } } },
+      '/rules/0/then/control/closedText',
+    ],
+    [
+      'a control that hangs on an address',
+      { ...rule('b', 'x'), when: { all: [rule('b', 'x').when, { fact: 'page.path', op: 'equals', value: '/sale' }] } },
+      '/rules/0/then/control',
+    ],
+    ['gathering beside neither notes nor style', { ...rule('b', 'x'), gather: false }, '/rules/0/gather'],
+    [
+      'twenty-one notes',
+      { ...rule('b', 'x'), then: { notes: Array(21).fill({ place: 'badge', text: 'New' }) } },
+      '/rules/0/then/notes',
     ],
     [
       'a javascript link',

@@ -176,7 +176,7 @@ describe('decisions', () => {
     server.now -= 2 * 60 * 60 * 1000;
   });
 
-  it('for guests are cacheable, with an ETag that changes with what they hang on', async () => {
+  it('for guests are cacheable, with an ETag that changes with what they say', async () => {
     const get = (headers = {}) =>
       server.send('GET', '/v1/decisions?surface=product&path=/plants/paper-lantern&id=twine&locale=fr', {
         headers,
@@ -188,6 +188,8 @@ describe('decisions', () => {
     const etag = first.headers.get('ETag') ?? '';
     expect((await get({ 'If-None-Match': etag })).status).toBe(304);
     await importCsv(server, 'catalog', 'variant_id,stock_quantity\npl-1,11');
+    expect((await get({ 'If-None-Match': etag })).status).toBe(304);
+    await importCsv(server, 'catalog', 'variant_id,price\ntwine,3.60');
     const second = await get({ 'If-None-Match': etag });
     expect(second.status).toBe(200);
     expect(second.headers.get('ETag')).not.toBe(etag);

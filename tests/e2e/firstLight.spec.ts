@@ -41,7 +41,8 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
 
     await phrase(owner, 'nothing is said yet').click();
     await editor(owner).getByRole('radio', { name: 'A sign-in prompt' }).click();
-    await editor(owner).getByLabel('Leads to').fill('/sign-in');
+    await owner.keyboard.press('Escape');
+    await phrase(owner, /Sign in to buy/).click();
     await editor(owner).getByLabel('Words on it, English').fill('Members first');
     await editor(owner).getByLabel('Words on it, French').fill('Les membres d’abord');
 
@@ -60,7 +61,7 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
     await expect(editor(owner)).toBeHidden();
 
     await expect(sentence(owner)).toContainText(
-      'For products tagged wildlife, for everyone but member: ask to sign in with “Members first” (fr “Les membres d’abord”), leading to “/sign-in”. and…',
+      'For products tagged wildlife, for everyone but member: ask to sign in, labelled “Members first” (+ fr), leading to “/sign-in”.',
     );
     await owner.getByLabel('Rule’s name').fill('Members first for wildlife');
     await saved(owner);
@@ -131,7 +132,7 @@ test('a cart that was right before is refused at the checkout with the reason no
   await saved(owner);
   await publish(owner);
   await shopper.getByRole('button', { name: 'Place order' }).click();
-  await expect(shopper.getByRole('alert')).toHaveText('This item cannot be bought here at the moment.');
+  await expect(shopper.getByRole('alert')).toHaveText('The cart is closed at the moment.');
   await expect(shopper.getByRole('heading', { name: 'Basket' })).toBeVisible();
 });
 

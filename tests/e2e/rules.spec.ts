@@ -18,7 +18,7 @@ const names = async (page: Page) =>
   (await order(page).getByRole('button').allInnerTexts()).map((text) => text.split('\n')[0]);
 
 test('rules are reordered, switched off, duplicated and deleted, and every step is undone', async ({ owner }) => {
-  const first = ['Frost closure', 'Society seed list', 'Tubers before they ship'];
+  const first = ['Frost closure', 'Society seed list', 'Snowdrops, members first'];
   expect((await names(owner)).slice(0, 3)).toEqual(first);
 
   await test.step('moved by keyboard', async () => {
@@ -46,7 +46,7 @@ test('rules are reordered, switched off, duplicated and deleted, and every step 
     await owner.mouse.up();
     await expect
       .poll(async () => (await names(owner)).slice(0, 3))
-      .toEqual(['Frost closure', 'Tubers before they ship', 'Society seed list']);
+      .toEqual(['Frost closure', 'Snowdrops, members first', 'Society seed list']);
   });
 
   await test.step('switched off', async () => {
@@ -98,7 +98,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   await editor(owner).getByLabel('Units').fill('13');
   await owner.keyboard.press('Escape');
 
-  await and('when');
+  await and('when, or where');
   await editor(owner).getByLabel('From, Europe/Lisbon time').fill('2026-01-05T09:00');
   await editor(owner).getByLabel('Until').fill('2040-02-01T00:00');
   await owner.keyboard.press('Escape');
@@ -107,8 +107,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   await editor(owner).getByLabel('On listings, English').fill('Later');
   await owner.keyboard.press('Escape');
 
-  await and('the price');
-  await editor(owner).getByRole('radio', { name: 'Hidden' }).click();
+  await phrase(owner, 'hide the price').click();
   await editor(owner).getByLabel('In its place, say, English').fill('Ask us');
   await owner.keyboard.press('Escape');
 
@@ -117,7 +116,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   await owner.keyboard.press('Escape');
 
   await expect(sentence(owner)).toContainText(
-    'For products in Plants › Bulbs and tubers › Tubers and all below, in variants with fewer than 13 left, from 5 January 2026, 09:00 until 1 February 2040: say “Not sold here” in the button’s place (“Later” on listings); in the price’s place say “Ask us”; show express pay.',
+    'For products in Plants › Bulbs and tubers › Tubers and all below, in variants with fewer than 13 left, from 5 January 2026, 09:00 until 1 February 2040: say “Not sold here” (“Later” on listings) in the button’s place; in the price’s place say “Ask us”; show express pay.',
   );
   await saved(owner);
 
@@ -152,7 +151,9 @@ test('a rule is made, proved and asked about by keyboard alone', async ({ owner 
   await expect(owner.getByRole('menuitem', { name: 'Pause the shop' })).toBeVisible();
   await owner.keyboard.type('Pause');
   await press('Enter');
-  await expect(sentence(owner)).toContainText('For everything: say “We are away. Back soon.” in the button’s place.');
+  await expect(sentence(owner)).toContainText(
+    'For everything: say “We are away. Back soon.” in the button’s place; close the cart; close the checkout.',
+  );
 
   await phrase(owner, '“We are away. Back soon.”').focus();
   await press('Enter');

@@ -46,7 +46,7 @@ async function readGoods(): Promise<Goods> {
 export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGoods });
 
 /** How ids are called, for sentences. */
-export function namesFrom({ products, vocabulary, shop }: Goods): Required<Names> {
+export function namesFrom({ products, vocabulary, shop }: Goods) {
   const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));
   const variants = new Map(
     products.flatMap((product) =>
@@ -62,7 +62,7 @@ export function namesFrom({ products, vocabulary, shop }: Goods): Required<Names
     variant: (id: string) => variants.get(id) ?? id,
     price: (minor: number) => formatPrice(minor, shop, null),
     mainLocale: shop.locales[0] ?? 'en',
-  };
+  } satisfies Names;
 }
 
 export const titleIn = (title: Product['title'], { locales }: ShopFacts) =>

@@ -120,6 +120,38 @@ export interface Reach {
 const DECIDED_SHOWN = 6;
 const OTHERS_SHOWN = 2;
 
+/** How many variants, and of how many products, each rule decides something of, for any audience, by the rule's id. */
+export function reachOfAll(
+  rulebook: CompiledRulebook,
+  products: readonly ProductFacts[],
+  audiences: readonly Audience[],
+  moment: number,
+): ReadonlyMap<string, { readonly variants: number; readonly products: number }> {
+  const found = new Map<string, { variants: number; products: number }>();
+  const seen = audiences.map((audience) => ({ visitor: visitorOf(audience), moment, page: null }));
+  for (const product of products) {
+    const ofProduct = new Set<string>();
+    for (const variant of product.variants) {
+      const ofVariant = new Set<string>();
+      for (const look of seen) {
+        for (const surface of ['product', 'listing'] as const) {
+          const { reasons } = decide(rulebook, { ...look, surface, product, variant });
+          for (const id of Object.values(reasons).flat()) ofVariant.add(id);
+        }
+        const { reasons } = decideVisit(rulebook, { ...look, surface: 'cart' }, [{ product, variant }]).visit;
+        for (const id of [...reasons.cart, ...reasons.checkout]) ofVariant.add(id);
+      }
+      for (const id of ofVariant) {
+        const before = found.get(id) ?? { variants: 0, products: 0 };
+        const isFirst = !ofProduct.has(id);
+        found.set(id, { variants: before.variants + 1, products: before.products + (isFirst ? 1 : 0) });
+        ofProduct.add(id);
+      }
+    }
+  }
+  return found;
+}
+
 /** Chooses rows, so that every look which the rule gives is seen, and its edge too. */
 export function reachOf(rows: readonly Row[], ruleId: string, proof: Proof): Reach {
   const seen = rows.map((row) => {

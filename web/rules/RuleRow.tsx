@@ -12,13 +12,17 @@ interface RuleRowProps {
   readonly rule: Rule;
   readonly number: number;
   readonly names: Names;
+  /** What it decides something of, for any audience at the moment looked at. */
+  readonly reach: { readonly variants: number; readonly products: number };
+  /** Variants that are looked at. */
+  readonly total: number;
   readonly isChosen: boolean;
   readonly isInDraft: boolean;
   readonly onChoose: (id: string) => void;
 }
 
 /** One rule in the running order: pressed to choose it, dragged to move it. */
-export function RuleRow({ rule, number, names, isChosen, isInDraft, onChoose }: RuleRowProps) {
+export function RuleRow({ rule, number, names, reach, total, isChosen, isInDraft, onChoose }: RuleRowProps) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: rule.id });
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
@@ -68,7 +72,12 @@ export function RuleRow({ rule, number, names, isChosen, isInDraft, onChoose }: 
         <span className={styles.ruleSentence}>{shortSentence(rule, names)}</span>
         {marks.length > 0 && <span className={styles.marks}>{marks.join(' · ')}</span>}
       </button>
-      <OutcomeChip then={rule.then} />
+      <span className={styles.ruleEnd}>
+        <OutcomeChip then={rule.then} />
+        <span className={styles.reach} title={`Decides ${reach.variants} variants, of ${reach.products} products`}>
+          {reach.variants} of {total}
+        </span>
+      </span>
     </li>
   );
 }

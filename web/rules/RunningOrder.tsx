@@ -1,10 +1,13 @@
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Button, Menu, MenuItem, TextField } from '@mui/material';
-import { useState, type KeyboardEvent } from 'react';
+import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
+import { compile } from '#core/decide/compile.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
+import { useMoment } from '../frame/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
+import { reachOfAll } from '../proof/proofRows.ts';
 import { freeId, insertRule, moveRule } from './edits.ts';
 import { INTENTIONS, type Intention } from './intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
@@ -22,11 +25,19 @@ interface RunningOrderProps {
 export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrderProps) {
   const { change, changes } = useDraft();
   const [filter, setFilter] = useState('');
+  const { moment } = useMoment(goods.shop.zone);
+  // How far rules reach may lag behind the keys.
+  const settled = useDeferredValue(rulebook);
+  const reach = useMemo(
+    () => reachOfAll(compile(settled, goods.shop), goods.products, goods.audiences, moment),
+    [settled, goods, moment],
+  );
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const names = namesFrom(goods);
+  const total = goods.products.reduce((sum, { variants }) => sum + variants.length, 0);
   const { rules } = rulebook;
   const wanted = filter.trim().toLowerCase();
   const shown = rules.filter((rule) =>
@@ -86,6 +97,8 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrd
                 rule={rule}
                 number={rules.indexOf(rule) + 1}
                 names={names}
+                reach={reach.get(rule.id) ?? NOTHING}
+                total={total}
                 isChosen={rule.id === chosenId}
                 isInDraft={inDraft.has(rule.id)}
                 onChoose={onChoose}
@@ -100,6 +113,8 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrd
     </section>
   );
 }
+
+const NOTHING = { variants: 0, products: 0 };
 
 function NewRule({ onMake }: { readonly onMake: (intention: Intention) => void }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);

@@ -1,12 +1,14 @@
 import { Popover } from '@mui/material';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { ABOUT, segmentsOf } from '#core/rulebook/sentence.ts';
+import { ABOUT, plain, segmentsOf } from '#core/rulebook/sentence.ts';
+import { useMoment } from '../frame/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from './edits.ts';
 import { Confirm } from './editors/Confirm.tsx';
 import { ConditionEditor } from './editors/ConditionEditor.tsx';
+import { ExampleContext, exampleFor } from './editors/example.ts';
 import { OutcomeEditor } from './editors/OutcomeEditor.tsx';
 import type { Asked } from './editors/questions.ts';
 import { OpeningMenu } from './OpeningMenu.tsx';
@@ -23,13 +25,16 @@ interface SentenceProps {
 /** The rule as one sentence, in which every phrase that can vary is a button that opens just that. */
 export function Sentence({ rule, goods, onChange }: SentenceProps) {
   const [open, setOpen] = useState<Open | null>(null);
-  const segments = segmentsOf(rule, namesFrom(goods));
+  const segments = segmentsOf(rule, { ...namesFrom(goods), translations: 'marked' });
+  const { moment } = useMoment(goods.shop.zone);
+  const example = useMemo(() => exampleFor(rule, goods, moment), [rule, goods, moment]);
+  const isLong = plain(segments).length > LONG;
   const openPhrase = (anchor: HTMLElement, { pointer, about, lacking }: Phrase) => {
     setOpen(lacking && about === 'goods' ? { anchor, adding: 'goods', into: '/when' } : { anchor, pointer });
   };
   return (
     <>
-      <p className={styles.sentence} aria-label="The rule as a sentence">
+      <p className={`${styles.sentence} ${isLong ? styles.long : ''}`} aria-label="The rule as a sentence">
         <Pieces segments={segments} rule={rule} onOpen={openPhrase} onAdd={setOpen} onChange={onChange} />{' '}
         <OpeningMenu label="and…" choices={clausesFor(rule)} onOpen={setOpen} onChange={onChange} />{' '}
         <OpeningMenu label="but not…" choices={EXCEPTIONS} onOpen={setOpen} onChange={onChange} />
@@ -43,7 +48,11 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Change this phrase', sx: { mt: 1 } } }}
       >
-        {open && <Editor open={open} rule={rule} goods={goods} onChange={onChange} onOpen={setOpen} />}
+        {open && (
+          <ExampleContext value={example}>
+            <Editor open={open} rule={rule} goods={goods} onChange={onChange} onOpen={setOpen} />
+          </ExampleContext>
+        )}
       </Popover>
     </>
   );
@@ -118,6 +127,9 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
     />
   );
 }
+
+/** Characters from which a sentence is set smaller, so that its proof stays in sight. */
+const LONG = 230;
 
 /** What the phrases mean that are either there or not. */
 const MEANS = {

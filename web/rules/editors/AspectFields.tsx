@@ -84,7 +84,7 @@ export function PriceFields({ value, goods, onChange }: AspectProps<Price>) {
           label="In its place, say"
           text={value && 'show' in value && !value.show ? value.text : undefined}
           locales={goods.shop.locales}
-          preview={goods}
+          preview
           onChange={(text) => {
             onChange(text === undefined ? { show: false } : { show: false, text });
           }}
@@ -214,7 +214,7 @@ export function NoteFields({ value, goods, onChange }: AspectProps<Note>) {
         locales={goods.shop.locales}
         multiline
         autoFocus
-        preview={goods}
+        preview
         onChange={(text) => {
           if (text !== undefined) set({ ...note, text });
         }}
@@ -303,7 +303,7 @@ export function AfterOrderFields({ value, goods, onChange }: AspectProps<AfterOr
       locales={goods.shop.locales}
       multiline
       autoFocus
-      preview={goods}
+      preview
       onChange={(text) => {
         if (text !== undefined) onChange({ text });
       }}
@@ -426,7 +426,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
           label="In its place, say"
           text={submitOrder.text}
           locales={goods.shop.locales}
-          preview={goods}
+          preview
           onChange={(text) => {
             set({ ...checkout, submitOrder: given({ show: false, text }) });
           }}

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { html } from '#core/texts/winnersWords.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
-import type { Goods } from '../../goods/useGoods.ts';
 import { inert } from '../../shared/inert.ts';
 import styles from './editors.module.css';
+import { nobody, useExample } from './example.ts';
 
 interface LocalisedFieldsProps {
   readonly label: string;
@@ -14,7 +14,7 @@ interface LocalisedFieldsProps {
   readonly multiline?: boolean;
   readonly autoFocus?: boolean;
   /** The words are Markdown, and are shown as shoppers will read them. */
-  readonly preview?: Goods;
+  readonly preview?: boolean;
   /** Told undefined when no language has words. Words with a fault are not told. */
   readonly onChange: (text: LocalisedText | undefined) => void;
 }
@@ -69,17 +69,18 @@ export function LocalisedFields({
       {locales.map((locale) => {
         const own = words[locale]?.trim() ?? '';
         if (own === '' || textFault(own)) return null;
-        return <Preview key={locale} markdown={own} locale={locale} goods={preview} />;
+        return <Preview key={locale} markdown={own} locale={locale} />;
       })}
     </>
   );
 }
 
-/** What a text will say of the first product, in one language. */
-function Preview({ markdown, locale, goods }: { markdown: string; locale: string; goods: Goods }) {
-  const product = goods.products[0] ?? null;
-  const visitor = { signedIn: false, roles: [], customerId: null, locale, invitations: [] };
-  const seen = { visitor, moment: 0, surface: 'product', page: null } as const;
-  const said = html({ [locale]: markdown }, goods.shop)({ ...seen, product, variant: product?.variants[0] ?? null });
+/** What a text will say of goods that the rule speaks of, in one language. */
+function Preview({ markdown, locale }: { readonly markdown: string; readonly locale: string }) {
+  const example = useExample();
+  if (!example) return null;
+  const { shop, product, variant, left } = example;
+  const subject = { product, variant, visitor: nobody(locale), moment: 0, surface: 'product', page: null } as const;
+  const said = html({ [locale]: markdown }, shop)(subject, left);
   return <div className={styles.preview} lang={locale} dangerouslySetInnerHTML={{ __html: inert(said) }} />;
 }

@@ -4,13 +4,14 @@ import type { ShopFacts, Subject } from '#core/decide/subject.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import { useMoment } from '../../frame/useMoment.ts';
 import styles from './editors.module.css';
+import { nobody } from './example.ts';
 
 const DAY = 86_400_000;
 const WIDTH = 308;
 const NOBODY: Omit<Subject, 'moment'> = {
   product: null,
   variant: null,
-  visitor: { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] },
+  visitor: nobody(null),
   surface: 'product',
   page: null,
 };

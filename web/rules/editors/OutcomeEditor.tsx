@@ -34,8 +34,9 @@ type AspectName = Exclude<keyof Outcome, 'control'>;
 /** Reads a pointer into a rule (`/then/…`, RFC 6901). */
 export function outcomePart(pointer: string): OutcomePart {
   const [, , aspect, ...rest] = pointer.split('/');
-  if (aspect !== 'control') {
-    const place = aspect === 'notes' ? pointer : `/then/${aspect ?? ''}`;
+  // A rule that says nothing yet begins with the button.
+  if (aspect !== undefined && aspect !== 'control') {
+    const place = aspect === 'notes' ? pointer : `/then/${aspect}`;
     return { of: 'aspect', place, aspect: aspect as AspectName };
   }
   const isListing = rest[0] === 'onListing';

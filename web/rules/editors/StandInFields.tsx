@@ -84,7 +84,7 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
           locales={locales}
           multiline
           autoFocus
-          preview={goods}
+          preview
           onChange={(next) => {
             if (next !== undefined) set(next);
           }}
@@ -210,7 +210,7 @@ function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preorder'>>)
           locales={goods.shop.locales}
           multiline
           autoFocus
-          preview={goods}
+          preview
           onChange={(text) => {
             if (text !== undefined) onChange({ ...rest, atCap: 'close', closedText: text });
           }}

@@ -1,0 +1,50 @@
+import type { IRouter } from 'express';
+import { wordsIn } from '#core/texts/locale.ts';
+import { samePath } from '#core/decide/names.ts';
+import { productsByKeys } from '../catalog/catalogQueries.ts';
+import type { Services } from '../services.ts';
+
+/** What a stand-in leads to while its own flow is not there: what was asked for, and how to ask. */
+export function askPage(router: IRouter, { db, live }: Services): void {
+  router.get('/ask/:kind', async (request, response, next) => {
+    const words = Object.hasOwn(WORDS, request.params.kind) ? WORDS[request.params.kind as keyof typeof WORDS] : null;
+    if (!words) {
+      next();
+      return;
+    }
+    const { path, variant } = request.query;
+    const [product] =
+      typeof path === 'string' && path.length <= 2000 ? await productsByKeys(db, { ids: [], paths: [path] }) : [];
+    const { shop } = live.current().rulebook;
+    const locale = request.acceptsLanguages(...shop.locales) || null;
+    const say = (text: Readonly<Record<string, string>>) => escaped(wordsIn(text, locale, shop.locales));
+    const title =
+      product && product.pathKey === samePath(String(path)) ? wordsIn(product.title, locale, shop.locales) : '';
+    const size = product?.variants.find(({ id }) => id === variant)?.title ?? '';
+    const about = [title, size].filter(Boolean).map(escaped).join(', ');
+    response
+      .set({ 'Cache-Control': 'no-store', 'Referrer-Policy': 'strict-origin' })
+      .type('html')
+      .send(
+        `<!doctype html><html lang="${locale ?? 'en'}"><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
+          `<title>${say(words)}</title><h1>${say(words)}</h1><p><strong>${about}</strong></p>` +
+          `<p>${escaped(shop.name)}: ${say(HOW)}</p>`,
+      );
+  });
+}
+
+const WORDS = {
+  waitlist: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
+  quote: { en: 'Ask for a price', fr: 'Demander un prix' },
+  enquiry: { en: 'Ask about this', fr: 'Poser une question' },
+  preorder: { en: 'Pre-order', fr: 'Précommander' },
+  ownPrice: { en: 'Name your price', fr: 'Proposer votre prix' },
+  severalAtOnce: { en: 'Buy several at once', fr: 'En acheter plusieurs' },
+} as const;
+
+const HOW = {
+  en: 'please telephone or write to us, and say what you would like. We answer everybody.',
+  fr: 'appelez-nous ou écrivez-nous en précisant ce que vous souhaitez. Nous répondons à chacun.',
+};
+
+const escaped = (text: string) => text.replace(/[&<>"']/g, (character) => `&#${character.codePointAt(0)};`);

@@ -1,0 +1,40 @@
+import { createContext, useContext } from 'react';
+import { compile } from '#core/decide/compile.ts';
+import type { GoodsSubject, ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+
+/** Goods that a rule speaks of, for the previews of its texts. */
+export interface Example {
+  readonly shop: ShopFacts;
+  readonly product: GoodsSubject['product'] | null;
+  readonly variant: GoodsSubject['variant'] | null;
+  /** Units left of the rule's own cap; null without one. */
+  readonly left: number | null;
+}
+
+export const ExampleContext = createContext<Example | null>(null);
+export const useExample = () => useContext(ExampleContext);
+
+export const nobody = (locale: string | null): VisitorFacts => ({
+  signedIn: false,
+  roles: [],
+  customerId: null,
+  locale,
+  invitations: [],
+});
+
+/** The first goods that a rule counts for at a moment, seen by a guest; else those with the most dates. */
+export function exampleFor(rule: Rule, { shop, products }: Goods, moment: number): Example {
+  const [compiled] = compile({ format: 'understudy-rulebook', version: 1, rules: [rule] }, shop).rules;
+  const seen = { visitor: nobody(null), moment, surface: 'product', page: null } as const;
+  const all = products.flatMap((product) => product.variants.map((variant) => ({ ...seen, product, variant })));
+  const counted = all.find((subject) => compiled?.counts(subject).holds);
+  const dated = [...all].sort((a, b) => datesOf(b) - datesOf(a))[0];
+  const { product = null, variant = null } = counted ?? dated ?? {};
+  const { control } = rule.then;
+  const left = control?.kind === 'preorder' && control.cap ? control.cap.units : null;
+  return { shop, product, variant, left };
+}
+
+const datesOf = ({ product }: GoodsSubject) => Object.keys(product.dates).length;
