@@ -1,6 +1,5 @@
 import type { IRouter } from 'express';
 import { wordsIn } from '#core/texts/locale.ts';
-import { samePath } from '#core/decide/names.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import type { Services } from '../services.ts';
 
@@ -18,8 +17,7 @@ export function askPage(router: IRouter, { db, live }: Services): void {
     const { shop } = live.current().rulebook;
     const locale = request.acceptsLanguages(...shop.locales) || null;
     const say = (text: Readonly<Record<string, string>>) => escaped(wordsIn(text, locale, shop.locales));
-    const title =
-      product && product.pathKey === samePath(String(path)) ? wordsIn(product.title, locale, shop.locales) : '';
+    const title = product ? wordsIn(product.title, locale, shop.locales) : '';
     const size = product?.variants.find(({ id }) => id === variant)?.title ?? '';
     const about = [title, size].filter(Boolean).map(escaped).join(', ');
     response

@@ -350,6 +350,8 @@ interface ListingProps {
 export function ListingFields({ control, goods, onChange }: ListingProps) {
   const { onListing } = control;
   const other = onListing && 'kind' in onListing ? onListing : undefined;
+  const words =
+    onListing && !('kind' in onListing) ? ('text' in onListing ? onListing.text : onListing.label) : undefined;
   const hasWords = control.kind !== 'nothing';
   const [way, setWay] = useState<'words' | 'other'>(other || !hasWords ? 'other' : 'words');
   const tell = (next: Control['onListing']) => {
@@ -369,11 +371,11 @@ export function ListingFields({ control, goods, onChange }: ListingProps) {
         <>
           <LocalisedFields
             label="On listings"
-            text={onListing && !other ? Object.values(onListing)[0] : undefined}
+            text={words}
             locales={goods.shop.locales}
             autoFocus
-            onChange={(words) => {
-              if (words !== undefined) tell(control.kind === 'notice' ? { text: words } : { label: words });
+            onChange={(next) => {
+              if (next !== undefined) tell(control.kind === 'notice' ? { text: next } : { label: next });
             }}
           />
           <p className={styles.hint}>On listings, cards of products stand side by side: short words fit best.</p>
