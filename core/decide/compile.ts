@@ -2,6 +2,7 @@ import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { ASPECTS, type Aspect } from './aspects.ts';
+import { Candidates } from './candidates.ts';
 import { groupOf } from './group.ts';
 import { allOf, anyOf, FAILS, noneOf, type Test } from './held.ts';
 import { testOf } from './operators.ts';
@@ -14,6 +15,7 @@ export interface CompiledRulebook {
   readonly shop: ShopFacts;
   /** All rules in their running order. */
   readonly rules: readonly CompiledRule[];
+  readonly candidates: Candidates;
 }
 
 export interface CompiledRule {
@@ -31,7 +33,9 @@ export interface CompiledRule {
 
 /** Prepares a rulebook. Pure: what comes out depends on the rulebook and the shop alone. */
 export function compile(rulebook: Rulebook, shop: ShopFacts): CompiledRulebook {
-  return { shop, rules: rulebook.rules.map((rule) => compileRule(rule, shop)) };
+  const rules = rulebook.rules.map((rule) => compileRule(rule, shop));
+  const candidates = new Candidates(rules.map((compiled) => (takesPart(compiled) ? compiled.rule : null)));
+  return { shop, rules, candidates };
 }
 
 function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
@@ -53,11 +57,15 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
     rule,
     lacks: unfinished(rule),
     test,
-    counts: (subject) => (present.isAtCap(subject) ? FAILS : test(subject)),
+    counts: (subject) => (present.isAtCap?.(subject) ? FAILS : test(subject)),
     leaves,
     speaksTo: ASPECTS.filter((aspect) => rule.then[aspect] !== undefined),
     present,
   };
 }
+
+/** Whether a rule takes part at all. */
+export const takesPart = ({ rule, lacks }: Pick<CompiledRule, 'rule' | 'lacks'>): boolean =>
+  rule.on && lacks.length === 0;
 
 const JOINED = { all: allOf, any: anyOf, none: noneOf } as const;

@@ -10,8 +10,8 @@ type Note = Decision['notes'][number];
 /** What a rule's outcome says to a subject, should it win. */
 export interface Present {
   readonly control: (subject: GoodsSubject) => DecidedControl;
-  /** Whether the pre-order has reached a cap at which the whole rule no longer counts. */
-  readonly isAtCap: (subject: Subject) => boolean;
+  /** Whether the pre-order has reached a cap at which the whole rule no longer counts; null where it has none such. */
+  readonly isAtCap: ((subject: Subject) => boolean) | null;
   readonly priceText: Say | null;
   readonly priceSuffix: Say | null;
   readonly notes: (subject: Subject, left: number | null) => Note[];
@@ -82,13 +82,14 @@ const shipping = (ships: { from?: string | undefined; until?: string | undefined
 });
 
 function capTest(control: Control | undefined): Present['isAtCap'] {
-  if (!control) return () => false;
+  if (!control) return null;
   const reached = (stands: ListingControl) =>
-    stands.kind === 'preorder' && stands.atCap !== 'close'
+    stands.kind === 'preorder' && stands.cap && stands.atCap !== 'close'
       ? (subject: Subject) => leftOf(stands, subject) === 0
-      : () => false;
+      : null;
   const [onPage, onListing] = [reached(control), reached(onListingOf(control))];
-  return (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject));
+  if (!onPage && !onListing) return null;
+  return (subject) => (subject.surface === 'listing' ? onListing : onPage)?.(subject) ?? false;
 }
 
 const lookOf = ({ fill, ink }: { fill?: string | undefined; ink?: string | undefined }) => ({

@@ -1,9 +1,9 @@
 import type { TraceEntry } from '../contract/decision.ts';
 import { ASPECTS, type Aspect } from './aspects.ts';
-import type { CompiledRule, CompiledRulebook } from './compile.ts';
+import { takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
 import { actualOf } from './operators.ts';
 import type { Subject } from './subject.ts';
-import { closes, decidedBy, takesPart, winners } from './winners.ts';
+import { closes, decidedBy, winners } from './winners.ts';
 
 /** Why: every rule in order with what became of it, and every condition with what was asked and what was so. */
 export function trace(rulebook: CompiledRulebook, subject: Subject): TraceEntry[] {

@@ -10,9 +10,6 @@ export interface Winners {
   readonly until: number;
 }
 
-/** Whether a rule takes part at all. */
-export const takesPart = ({ rule, lacks }: CompiledRule): boolean => rule.on && lacks.length === 0;
-
 /** Whether nothing below a rule counts, where it does itself. */
 export const closes = ({ rule }: CompiledRule): boolean => rule.stopHere === true;
 
@@ -22,25 +19,32 @@ export const closes = ({ rule }: CompiledRule): boolean => rule.stopHere === tru
  * change anything before one above it does, so its own changes do not shorten `until`. A counting rule that stops here
  * closes the list.
  */
-export function winners({ rules }: CompiledRulebook, subject: Subject, aspects: readonly Aspect[]): Winners {
+export function winners(
+  { rules, candidates }: CompiledRulebook,
+  subject: Subject,
+  aspects: readonly Aspect[],
+): Winners {
   const by: Partial<Record<Aspect, CompiledRule>> = {};
   const gathered: Record<Gathered, CompiledRule[]> = { notes: [], style: [] };
   const open = new Set(aspects);
   let earliest = Infinity;
-  for (const rule of rules) {
-    if (open.size === 0) break;
-    const heard = rule.speaksTo.filter((aspect) => open.has(aspect));
-    if (!takesPart(rule) || (heard.length === 0 && !closes(rule))) continue;
-    const { holds, until } = rule.counts(subject);
-    earliest = Math.min(earliest, until);
-    if (!holds) continue;
-    for (const aspect of heard) {
+  candidates.each(subject, (index) => {
+    const rule = rules[index];
+    const isHeard = rule && (closes(rule) || rule.speaksTo.some((aspect) => open.has(aspect)));
+    if (!isHeard) return true;
+    if (rule.present.isAtCap || !candidates.isExact(index, subject)) {
+      const { holds, until } = rule.counts(subject);
+      earliest = Math.min(earliest, until);
+      if (!holds) return true;
+    }
+    for (const aspect of rule.speaksTo) {
+      if (!open.has(aspect)) continue;
       if (isGathered(aspect)) gathered[aspect].push(rule);
       else by[aspect] = rule;
       if (!isGathered(aspect) || rule.rule.gather === false) open.delete(aspect);
     }
-    if (closes(rule)) break;
-  }
+    return open.size > 0 && !closes(rule);
+  });
   return { by, gathered, until: earliest };
 }
 
