@@ -25,4 +25,9 @@ export const PAGE_ASPECTS: readonly Aspect[] = ['visibility', 'notes', 'style'];
 export const GATHERED = ['notes', 'style'] as const satisfies readonly GoodsAspect[];
 export type Gathered = (typeof GATHERED)[number];
 
+/** Several aspects as the bits of a number. */
+export type AspectSet = number;
+export const bitOf = (aspect: Aspect): AspectSet => 1 << ASPECTS.indexOf(aspect);
+export const setOf = (aspects: readonly Aspect[]): AspectSet => aspects.reduce((set, aspect) => set | bitOf(aspect), 0);
+
 export const isGathered = (aspect: Aspect): aspect is Gathered => (GATHERED as readonly string[]).includes(aspect);

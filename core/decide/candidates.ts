@@ -55,7 +55,12 @@ export class Candidates {
       surface: side('surface'),
     };
     this.surfaces = new Map(
-      SURFACES.map((surface) => [surface, this.sides.surface.bits((has) => has('surface', surface))]),
+      SURFACES.map((surface) => [
+        surface,
+        this.sides.surface.bits((has) => {
+          has('surface', surface);
+        }),
+      ]),
     );
     this.noProduct = this.sides.product.bits(() => undefined);
     this.noVariant = this.sides.variant.bits(() => undefined);
@@ -351,7 +356,6 @@ type HasNumber = (fact: string, value: number | null) => void;
 
 /** Facts whose values are compared as people would tell them apart. */
 const NAMED = /^(tag|brand|kind|seller|attribute .*|option .*)$/s;
-const MOST_SPELLINGS = 20_000;
 
 /** The atoms that look at one side of a subject, and what they mean to every row. */
 class SideIndex {
@@ -361,12 +365,11 @@ class SideIndex {
   private readonly needed: Uint16Array;
   private readonly neededBy: readonly Int32Array[];
   private readonly refusedBy: readonly Int32Array[];
-  private readonly byValue = new Map<string, Map<string, number[]>>();
+  private readonly byValue = new Map<string, { readonly isNamed: boolean; readonly values: Map<string, number[]> }>();
   private readonly byNumber = new Map<
     string,
     { readonly low: number; readonly high: number; readonly index: number }[]
   >();
-  private readonly spellings = new Map<string, string>();
   /** Scratch, all zero between uses: how many needs of each row are met, and which atoms have been counted. */
   private readonly met: Uint16Array;
   private readonly counted: Uint8Array;
@@ -394,9 +397,9 @@ class SideIndex {
         this.byNumber.set(fact, [...(this.byNumber.get(fact) ?? []), { low, high, index }]);
         return;
       }
-      const ofFact = this.byValue.get(fact) ?? new Map<string, number[]>();
+      const ofFact = this.byValue.get(fact) ?? { isNamed: NAMED.test(fact), values: new Map<string, number[]>() };
       this.byValue.set(fact, ofFact);
-      for (const value of new Set(values)) ofFact.set(value, [...(ofFact.get(value) ?? []), index]);
+      for (const value of new Set(values)) ofFact.values.set(value, [...(ofFact.values.get(value) ?? []), index]);
     });
   }
 
@@ -415,7 +418,7 @@ class SideIndex {
       (fact, value, certain = true) => {
         const ofFact = this.byValue.get(fact);
         if (!ofFact || value === null || value === undefined) return;
-        const found = ofFact.get(NAMED.test(fact) ? this.spelt(value) : value);
+        const found = ofFact.values.get(ofFact.isNamed ? sameName(value) : value);
         if (found) for (const atom of found) count(atom, certain);
       },
       (fact, value) => {
@@ -437,14 +440,6 @@ class SideIndex {
     }
     for (const atom of isCertain) for (const row of this.refusedBy[atom] ?? []) clearBit(bits, row);
     return bits;
-  }
-
-  private spelt(name: string): string {
-    const known = this.spellings.get(name);
-    if (known !== undefined) return known;
-    const spelt = sameName(name);
-    if (this.spellings.size < MOST_SPELLINGS) this.spellings.set(name, spelt);
-    return spelt;
   }
 }
 

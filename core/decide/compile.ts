@@ -1,7 +1,7 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
-import { ASPECTS, type Aspect } from './aspects.ts';
+import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
 import { Candidates } from './candidates.ts';
 import { groupOf } from './group.ts';
 import { allOf, anyOf, FAILS, noneOf, type Test } from './held.ts';
@@ -28,6 +28,16 @@ export interface CompiledRule {
   /** Every condition with its place in the rule (RFC 6901), for the trace. */
   readonly leaves: readonly { readonly pointer: string; readonly leaf: Leaf; readonly test: Test }[];
   readonly speaksTo: readonly Aspect[];
+  /** The same, each with its bit, with how it gathers, and with whether nothing below has a say in it then. */
+  readonly says: readonly {
+    readonly aspect: Aspect;
+    readonly bit: AspectSet;
+    readonly gathers: Gathered | null;
+    readonly settles: boolean;
+  }[];
+  readonly saysSet: AspectSet;
+  /** Whether nothing below it counts, where it does itself. */
+  readonly closes: boolean;
   readonly present: Present;
 }
 
@@ -53,13 +63,22 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
   };
   const test = testFor(rule.when, '/when');
   const present = preparePresent(rule.then, shop);
+  const speaksTo = ASPECTS.filter((aspect) => rule.then[aspect] !== undefined);
   return {
     rule,
     lacks: unfinished(rule),
     test,
     counts: (subject) => (present.isAtCap?.(subject) ? FAILS : test(subject)),
     leaves,
-    speaksTo: ASPECTS.filter((aspect) => rule.then[aspect] !== undefined),
+    speaksTo,
+    says: speaksTo.map((aspect) => ({
+      aspect,
+      bit: bitOf(aspect),
+      gathers: isGathered(aspect) ? aspect : null,
+      settles: !isGathered(aspect) || rule.gather === false,
+    })),
+    saysSet: setOf(speaksTo),
+    closes: rule.stopHere === true,
     present,
   };
 }

@@ -6,7 +6,7 @@ import { Rulebook as RulebookSchema } from '../rulebook/rulebook.ts';
 import type { Decision } from '../contract/decision.ts';
 import { parse } from '../contract/faults.ts';
 import { compile } from './compile.ts';
-import { ASPECTS } from './aspects.ts';
+import { ASPECTS, setOf } from './aspects.ts';
 import { decide } from './decide.ts';
 import { decideListing } from './listing.ts';
 import { plainWinners } from '#tests/support/plainInterpreter.ts';
@@ -210,7 +210,7 @@ describe('properties', () => {
   it('compiled equals plainly interpreted', () => {
     fc.assert(
       fc.property(rulebook, subject, (rules, seen) => {
-        const { by, gathered } = winners(compile(rules, LISBON), seen, ASPECTS);
+        const { by, gathered } = winners(compile(rules, LISBON), seen, setOf(ASPECTS));
         const alone = Object.entries(by).map(([aspect, compiled]) => [aspect, [compiled]] as const);
         const ids = [...alone, ...Object.entries(gathered)]
           .filter(([, won]) => won.length > 0)

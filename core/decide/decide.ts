@@ -1,5 +1,5 @@
 import type { Decision } from '../contract/decision.ts';
-import { GOODS_ASPECTS, type GoodsAspect } from './aspects.ts';
+import { GOODS_ASPECTS, setOf, type GoodsAspect } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { OWN_CONTROL } from './present.ts';
 import { amounts } from './price.ts';
@@ -7,10 +7,12 @@ import { stockStatuses, type GoodsSubject, type ProductFacts, type Seen, type St
 import { winners } from './winners.ts';
 import { formatInstant } from './zone.ts';
 
+const OF_GOODS = setOf(GOODS_ASPECTS);
+
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
 export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decision {
   const { shop } = rulebook;
-  const { by, gathered, until } = winners(rulebook, subject, GOODS_ASPECTS);
+  const { by, gathered, until } = winners(rulebook, subject, OF_GOODS);
   const { product, variant, surface } = subject;
 
   const control = by.control?.present.control(subject) ?? OWN_CONTROL;

@@ -1,7 +1,7 @@
+import { remembered } from './remembered.ts';
+
 /** Names that people type are compared after trimming, Unicode NFC and lower-casing in the root locale. */
-export function sameName(name: string): string {
-  return name.trim().normalize('NFC').toLowerCase();
-}
+export const sameName = remembered((name: string): string => name.trim().normalize('NFC').toLowerCase());
 
 /**
  * The id of a category: its path in slugs (`Plants > Bulbs` is `plants/bulbs`). Lower case, accents stripped, letters

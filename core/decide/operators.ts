@@ -1,7 +1,8 @@
 import type { Fact, Leaf, OpOf, ValueOf } from '../rulebook/leaf.ts';
 import { allOf, anyOf, noneOf, timeless, type Test } from './held.ts';
 import { isWithin, sameName, samePath } from './names.ts';
-import { stockStatuses, type HeldRole, type ShopFacts, type Subject } from './subject.ts';
+import { remembered } from './remembered.ts';
+import { stockStatuses, type HeldRole, type ProductFacts, type ShopFacts, type Subject } from './subject.ts';
 import { formatInstant } from './zone.ts';
 import { aroundWindow, betweenWindow, inWindow, inWindows, weeklyWindows, yearlyWindows } from './windows.ts';
 
@@ -58,12 +59,21 @@ const paths = (read: (subject: Subject) => string | null) => {
   };
 };
 
+const NO_TAGS: ReadonlySet<string> = new Set();
+const TAGS = new WeakMap<ProductFacts, ReadonlySet<string>>();
+
+function tagsOf(product: ProductFacts): ReadonlySet<string> {
+  const known = TAGS.get(product) ?? new Set(product.tags.map(sameName));
+  TAGS.set(product, known);
+  return known;
+}
+
 /** Tags: some, all or none of those asked for, told apart as people would. */
 const tags =
   (holds: (asked: readonly string[], has: ReadonlySet<string>) => boolean): Operator<readonly string[]> =>
   (asked) => {
     const names = asked.map(sameName);
-    return timeless(({ product }) => holds(names, new Set(product?.tags.map(sameName))));
+    return timeless(({ product }) => holds(names, product ? tagsOf(product) : NO_TAGS));
   };
 
 const within =
@@ -213,18 +223,18 @@ const OPERATORS: OperatorTable = {
       const window = betweenWindow(zone, asked);
       return ({ moment }) => inWindow(window, moment);
     },
-    weekly:
-      (asked, { zone }) =>
-      ({ moment }) =>
-        inWindows(weeklyWindows(zone, asked, moment), moment),
-    yearly:
-      (asked, { zone }) =>
-      ({ moment }) =>
-        inWindows(yearlyWindows(zone, asked, moment), moment),
-    around:
-      (asked, { zone }) =>
-      ({ moment, product }) =>
-        inWindow(aroundWindow(zone, asked, product?.dates[asked.date]), moment),
+    weekly: (asked, { zone }) => {
+      const held = remembered((moment: number) => inWindows(weeklyWindows(zone, asked, moment), moment));
+      return ({ moment }) => held(moment);
+    },
+    yearly: (asked, { zone }) => {
+      const held = remembered((moment: number) => inWindows(yearlyWindows(zone, asked, moment), moment));
+      return ({ moment }) => held(moment);
+    },
+    around: (asked, { zone }) => {
+      const windowAround = remembered((date: string | undefined) => aroundWindow(zone, asked, date));
+      return ({ moment, product }) => inWindow(windowAround(product?.dates[asked.date]), moment);
+    },
   },
 };
 

@@ -1,14 +1,14 @@
 import type { TraceEntry } from '../contract/decision.ts';
-import { ASPECTS, type Aspect } from './aspects.ts';
+import { ASPECTS, setOf, type Aspect } from './aspects.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
 import { actualOf } from './operators.ts';
 import type { Subject } from './subject.ts';
-import { closes, decidedBy, winners } from './winners.ts';
+import { decidedBy, winners } from './winners.ts';
 
 /** Why: every rule in order with what became of it, and every condition with what was asked and what was so. */
 export function trace(rulebook: CompiledRulebook, subject: Subject): TraceEntry[] {
-  const won = winners(rulebook, subject, ASPECTS);
-  const closer = rulebook.rules.find((rule) => takesPart(rule) && closes(rule) && rule.counts(subject).holds);
+  const won = winners(rulebook, subject, setOf(ASPECTS));
+  const closer = rulebook.rules.find((rule) => takesPart(rule) && rule.closes && rule.counts(subject).holds);
   const open = closer ? rulebook.rules.indexOf(closer) : rulebook.rules.length;
   return rulebook.rules.map((compiled, index) => {
     const outcome = index > open && takesPart(compiled) ? 'closed' : outcomeOf(compiled, subject);

@@ -1,5 +1,5 @@
 import type { Visit } from '../contract/decision.ts';
-import { VISIT_ASPECTS } from './aspects.ts';
+import { setOf, VISIT_ASPECTS } from './aspects.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { ids } from './decide.ts';
 import type { ProductFacts, Seen, Subject, VariantFacts } from './subject.ts';
@@ -31,10 +31,11 @@ export function decideVisit(rulebook: CompiledRulebook, seen: Seen, lines: reado
   return { visit, validUntil: until === Infinity ? null : formatInstant(rulebook.shop.zone, until) };
 }
 
+const OF_VISIT = setOf(VISIT_ASPECTS);
 const NO_GOODS = { product: null, variant: null };
 
 function forLine(rulebook: CompiledRulebook, subject: Subject): { visit: Visit; until: number } {
-  const { by, until } = winners(rulebook, subject, VISIT_ASPECTS);
+  const { by, until } = winners(rulebook, subject, OF_VISIT);
   const checkout = by.checkout?.rule.then.checkout;
   return {
     visit: {

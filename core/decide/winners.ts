@@ -1,4 +1,4 @@
-import { isGathered, type Aspect, type Gathered } from './aspects.ts';
+import { isGathered, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from './subject.ts';
 
@@ -10,40 +10,32 @@ export interface Winners {
   readonly until: number;
 }
 
-/** Whether nothing below a rule counts, where it does itself. */
-export const closes = ({ rule }: CompiledRule): boolean => rule.stopHere === true;
-
 /**
  * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it;
  * notes and style gather, until a rule says that they do not. A rule that speaks only to what is already decided cannot
  * change anything before one above it does, so its own changes do not shorten `until`. A counting rule that stops here
  * closes the list.
  */
-export function winners(
-  { rules, candidates }: CompiledRulebook,
-  subject: Subject,
-  aspects: readonly Aspect[],
-): Winners {
+export function winners({ rules, candidates }: CompiledRulebook, subject: Subject, aspects: AspectSet): Winners {
   const by: Partial<Record<Aspect, CompiledRule>> = {};
   const gathered: Record<Gathered, CompiledRule[]> = { notes: [], style: [] };
-  const open = new Set(aspects);
+  let open = aspects;
   let earliest = Infinity;
   candidates.each(subject, (index) => {
     const rule = rules[index];
-    const isHeard = rule && (closes(rule) || rule.speaksTo.some((aspect) => open.has(aspect)));
-    if (!isHeard) return true;
-    if (rule.present.isAtCap || !candidates.isExact(index, subject)) {
+    if (!rule || ((rule.saysSet & open) === 0 && !rule.closes)) return true;
+    if (rule.present.isAtCap !== null || !candidates.isExact(index, subject)) {
       const { holds, until } = rule.counts(subject);
-      earliest = Math.min(earliest, until);
+      if (until < earliest) earliest = until;
       if (!holds) return true;
     }
-    for (const aspect of rule.speaksTo) {
-      if (!open.has(aspect)) continue;
-      if (isGathered(aspect)) gathered[aspect].push(rule);
+    for (const { aspect, bit, gathers, settles } of rule.says) {
+      if ((open & bit) === 0) continue;
+      if (gathers) gathered[gathers].push(rule);
       else by[aspect] = rule;
-      if (!isGathered(aspect) || rule.rule.gather === false) open.delete(aspect);
+      if (settles) open &= ~bit;
     }
-    return open.size > 0 && !closes(rule);
+    return open !== 0 && !rule.closes;
   });
   return { by, gathered, until: earliest };
 }

@@ -19,7 +19,7 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
     afterOrder && [outcome(`after the order say ${textWords(afterOrder.text, names)}`, '/then/afterOrder')],
     then.style && [outcome(`give it the style ${joined(then.style.map(quoted), 'and')}`, '/then/style')],
     then.cart && [
-      outcome((then.cart.open ? 'keep the cart open' : 'close the cart') + leading(then.cart.redirectTo), '/then/cart'),
+      outcome((then.cart.open ? 'keep the cart open' : 'close the cart') + sending(then.cart.redirectTo), '/then/cart'),
     ],
     then.checkout && [outcome(checkoutWords(then.checkout, names), '/then/checkout')],
   ].filter((segments): segments is Segment[] => segments !== undefined);
@@ -41,7 +41,7 @@ export const PLACE: Record<Place, string> = {
 };
 
 const outcome = (text: string, pointer: string): Segment => ({ kind: 'phrase', about: 'outcome', text, pointer });
-const leading = (href: string | undefined) => (href === undefined ? '' : `, leading to ${speech(href)}`);
+const sending = (href: string | undefined) => (href === undefined ? '' : `, sending shoppers to ${speech(href)}`);
 
 function controlSegments(control: Control, names: Names): Segment[] {
   const pointer = '/then/control';
@@ -209,7 +209,7 @@ function limitWords({ min, max, step }: NonNullable<Outcome['limits']>): string 
     (end) => end !== false,
   );
   const steps = step === undefined ? [] : [`in steps of ${step}`];
-  return `sell ${[...(ends.length > 0 ? [joined(ends, 'and')] : []), ...steps].join(', ')} at a time`;
+  return `sell ${[...(ends.length > 0 ? [`${joined(ends, 'and')} at a time`] : []), ...steps].join(', ')}`;
 }
 
 function visibilityWords({ state, redirectTo }: NonNullable<Outcome['visibility']>): string {
@@ -218,7 +218,7 @@ function visibilityWords({ state, redirectTo }: NonNullable<Outcome['visibility'
     offListings: 'keep the product off listings',
     blocked: 'block the product’s page',
   }[state];
-  return what + leading(redirectTo);
+  return what + sending(redirectTo);
 }
 
 function checkoutWords(checkout: NonNullable<Outcome['checkout']>, names: Names): string {
@@ -230,5 +230,5 @@ function checkoutWords(checkout: NonNullable<Outcome['checkout']>, names: Names)
     hideMethods &&
       `hide the payment method${hideMethods.length > 1 ? 's' : ''} ${joined(hideMethods.map(quoted), 'and')}`,
   ].filter((part) => typeof part === 'string');
-  return parts.join(', ') + leading(redirectTo);
+  return parts.join(', ') + sending(redirectTo);
 }

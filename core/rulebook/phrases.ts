@@ -35,7 +35,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       const which = listed(leaf.value, 'or', names.category);
       return {
         within: `in ${which} and all below`,
-        notWithin: `not in ${which} or below`,
+        notWithin: `outside ${listed(leaf.value, 'or', names.category)} and all below`,
         exactly: `directly in ${which}`,
       }[leaf.op];
     }
@@ -60,7 +60,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
     case 'product.attribute':
       return `whose ${valueWords(leaf)}`;
     case 'variant.id':
-      return `in ${leaf.op === 'in' ? 'the variants' : 'variants other than'} ${listed(leaf.value, 'or', names.variant)}`;
+      return `in ${leaf.op === 'in' ? plural('the variant', leaf.value) : 'variants other than'} ${listed(leaf.value, 'or', names.variant)}`;
     case 'variant.option':
       return `in variants whose ${valueWords(leaf)}`;
     case 'variant.price':
@@ -70,7 +70,9 @@ export function phraseOf(leaf: Leaf, names: Names): string {
     case 'preorder.reserved':
       return `in variants with ${numberWords(leaf, String, COUNTS)} reserved`;
     case 'waitlist.length':
-      return `in variants that ${numberWords(leaf, String, COUNTS)} people wait for`;
+      return isNone(leaf)
+        ? 'in variants that nobody waits for'
+        : `in variants that ${numberWords(leaf, String, COUNTS)} people wait for`;
     case 'stock.status': {
       const statuses = joined(
         leaf.value.map((status) => STATUS[status]),
@@ -89,7 +91,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
         hasNone: `for everyone but ${listed(leaf.value, 'or')}`,
       }[leaf.op];
     case 'visitor.customer':
-      return `for ${leaf.op === 'in' ? 'the customers' : 'everyone but the customers'} ${listed(leaf.value, 'or')}`;
+      return `for ${leaf.op === 'in' ? '' : 'everyone but '}${plural('the customer', leaf.value)} ${listed(leaf.value, 'or')}`;
     case 'visitor.invited':
       return leaf.value ? 'for those invited from its waitlist' : 'for everyone not invited from its waitlist';
     case 'visitor.locale':
@@ -107,7 +109,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
 export const STATUS: Record<StockStatus, string> = {
   inStock: 'in stock',
   outOfStock: 'out of stock',
-  backorder: 'out of stock but sold past zero',
+  backorder: 'on backorder',
   untracked: 'untracked',
 };
 
@@ -131,8 +133,12 @@ type Compared = Extract<
 const COUNTS = { lt: 'fewer than', lte: 'at most', gt: 'more than', gte: 'at least', eq: 'exactly' };
 const COSTS = { ...COUNTS, lt: 'less than' };
 
+const isNone = ({ op, value }: Compared) => op === 'eq' && value === 0;
+const plural = (noun: string, of: readonly unknown[]) => (of.length === 1 ? noun : `${noun}s`);
+
 function numberWords(leaf: Compared, say: (number: number) => string, words: typeof COUNTS): string {
   if (leaf.op === 'between') return `${say(leaf.value[0])} to ${say(leaf.value[1])}`;
+  if (isNone(leaf)) return 'none';
   return `${words[leaf.op]} ${say(leaf.value)}`;
 }
 
@@ -141,14 +147,23 @@ function timeOf(leaf: Extract<Leaf, { fact: 'moment' }>): string {
     case 'between':
       return bounds(leaf.value, (written) => dateWords(written));
     case 'weekly': {
-      const days = [...leaf.value.days].sort((a, b) => a - b).map((day) => WEEKDAYS[day - 1] ?? '');
-      return `on ${joined([...new Set(days)], 'and')} from ${leaf.value.from} until ${leaf.value.until}`;
+      const { days, from, until } = leaf.value;
+      return `${daysWords(days)}${from === '00:00' && until === from ? ', all day' : ` from ${from} until ${until}${until <= from ? ' the next day' : ''}`}`;
     }
     case 'yearly':
       return `every year from ${yearDayWords(leaf.value.from)} until ${yearDayWords(leaf.value.until)}`;
     case 'around':
       return aroundWords(leaf.value);
   }
+}
+
+/** "every day", "on Mondays to Fridays", "on Mondays, Wednesdays and Fridays". */
+function daysWords(days: readonly number[]): string {
+  const sorted = [...new Set(days)].sort((a, b) => a - b);
+  const names = sorted.map((day) => WEEKDAYS[day - 1] ?? '');
+  if (sorted.length === 7) return 'every day';
+  const isRun = sorted.length > 2 && sorted.every((day, index) => day === (sorted[0] ?? 0) + index);
+  return `on ${isRun ? `${names[0] ?? ''} to ${names.at(-1) ?? ''}` : joined(names, 'and')}`;
 }
 
 function aroundWords({ date, from, until }: ValueOf<'moment', 'around'>): string {
@@ -231,8 +246,8 @@ export function textWords(text: LocalisedText, { mainLocale, translations }: Nam
   return others.length === 0 ? first : `${first} (${others.join(', ')})`;
 }
 
-/** In quotation marks, with those inside told apart. */
-export const speech = (words: string) => `“${words.replace(/[\\”]/g, '\\$&')}”`;
+/** In quotation marks, with those inside told apart, and line breaks as a mark. */
+export const speech = (words: string) => `“${words.replace(/[\\”⏎]/g, '\\$&').replace(/\n/g, ' ⏎ ')}”`;
 
 /** A name as it is, or in quotation marks where it could be read as part of the sentence. */
 export const quoted = (name: string) => (/^(?!(and|or|in|at)$)[\p{L}\p{N}_/-]+$/iu.test(name) ? name : speech(name));

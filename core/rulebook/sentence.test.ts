@@ -23,11 +23,11 @@ const conditions: [Condition, string][] = [
   [leaf('product.tags', 'hasAll', ['rare', 'gift']), 'products tagged rare and gift'],
   [leaf('product.tags', 'hasNone', ['rare', 'or']), 'products not tagged rare or “or”'],
   [leaf('product.categories', 'within', ['plants/bulbs']), 'products in plants/bulbs and all below'],
-  [leaf('product.categories', 'notWithin', ['seeds']), 'products not in seeds or below'],
+  [leaf('product.categories', 'notWithin', ['seeds']), 'products outside seeds and all below'],
   [leaf('product.categories', 'exactly', ['seeds', 'tools']), 'products directly in seeds or tools'],
   [
     leaf('stock.status', 'in', ['outOfStock', 'backorder']),
-    'products in variants that are out of stock or out of stock but sold past zero',
+    'products in variants that are out of stock or on backorder',
   ],
   [leaf('stock.status', 'notIn', ['untracked']), 'products in variants that are not untracked'],
   [
@@ -44,7 +44,7 @@ const conditions: [Condition, string][] = [
     'products whose hardiness is H5 or H6',
   ],
   [leaf('product.attribute', 'notIn', { name: 'hardiness', values: ['H5'] }), 'products whose hardiness is not H5'],
-  [leaf('variant.id', 'in', ['a-1']), 'products in the variants a-1'],
+  [leaf('variant.id', 'in', ['a-1']), 'products in the variant a-1'],
   [leaf('variant.id', 'notIn', ['a-1', 'b']), 'products in variants other than a-1 or b'],
   [
     leaf('variant.option', 'in', { name: 'Size', values: ['9 cm pot'] }),
@@ -53,8 +53,8 @@ const conditions: [Condition, string][] = [
   [leaf('variant.price', 'lt', 500), 'products in variants that cost less than 500 in minor units'],
   [leaf('variant.price', 'between', [1, 2]), 'products in variants that cost 1 in minor units to 2 in minor units'],
   [leaf('stock.productTotal', 'lte', 3), 'products with at most 3 left of all variants together'],
-  [all(EVERY, leaf('visitor.customer', 'in', ['c-1'])), 'everything, for the customers c-1'],
-  [all(EVERY, leaf('visitor.customer', 'notIn', ['c-1'])), 'everything, for everyone but the customers c-1'],
+  [all(EVERY, leaf('visitor.customer', 'in', ['c-1'])), 'everything, for the customer c-1'],
+  [all(EVERY, leaf('visitor.customer', 'notIn', ['c-1'])), 'everything, for everyone but the customer c-1'],
   [all(EVERY, leaf('visitor.locale', 'in', ['en', 'fr'])), 'everything, for those who read en or fr'],
   [all(EVERY, leaf('surface', 'in', ['listing', 'quickView'])), 'everything, on listings or quick views'],
   [leaf('stock.quantity', 'lt', 5), 'products in variants with fewer than 5 left'],
@@ -74,7 +74,7 @@ const conditions: [Condition, string][] = [
   ],
   [
     all(EVERY, leaf('moment', 'weekly', { days: [6, 1, 1], from: '18:00', until: '08:00' })),
-    'everything, on Mondays and Saturdays from 18:00 until 08:00',
+    'everything, on Mondays and Saturdays from 18:00 until 08:00 the next day',
   ],
   [
     all(EVERY, leaf('moment', 'yearly', { from: '12-20', until: '01-07' })),

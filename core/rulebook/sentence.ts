@@ -50,7 +50,9 @@ export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = 
 export function plain(segments: readonly Segment[]): string {
   return segments
     .map((segment) =>
-      segment.kind === 'group' ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ')})` : segment.text,
+      segment.kind === 'group'
+        ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ') || 'nothing yet'})`
+        : segment.text,
     )
     .join('');
 }
@@ -72,12 +74,24 @@ function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Seg
     : clauses[0]?.rank === RANK.product
       ? []
       : [words('products')];
-  return clauses.reduce<Segment[]>((before, { condition, pointer, rank }) => {
-    const joint =
-      before.length === 0 ? [] : [words(before.length === 1 && before[0]?.kind === 'words' && rank < 3 ? ' ' : ', ')];
-    return [...before, ...joint, ...segmentsFor(condition, pointer, names)];
+  return clauses.reduce<Segment[]>((before, { condition, pointer, rank }, index) => {
+    const said = segmentsFor(condition, pointer, names);
+    const above = clauses[index - 1];
+    if (before.length === 0) return said;
+    // One "in variants" is enough for several clauses about them.
+    if (above && isOfVariants(above.condition) && isOfVariants(condition)) {
+      return [...before, words(' and '), ...said.map(withoutOpening)];
+    }
+    const isOpening = index === 0 && !lacksGoods;
+    return [...before, words(isOpening && (rank < 3 || rank === OF_GROUPS) ? ' ' : ', '), ...said];
   }, opening);
 }
+
+const IN_VARIANTS = /^in variants (?!other)/;
+const isOfVariants = (condition: Condition) => 'fact' in condition && IN_VARIANTS.test(phraseOf(condition, NO_NAMES));
+const withoutOpening = (segment: Segment): Segment =>
+  segment.kind === 'phrase' ? { ...segment, text: segment.text.replace(IN_VARIANTS, '') } : segment;
+const NO_NAMES: Names = {};
 
 /** The conditions that must all hold, each with its place. */
 function topClauses(when: Condition): { condition: Condition; pointer: string }[] {
@@ -151,4 +165,5 @@ const RANK: Record<Fact, number> = {
   'visitor.invited': 4,
   'visitor.locale': 4,
 };
-const rankOf = (condition: Condition) => ('fact' in condition ? RANK[condition.fact] : 5);
+const OF_GROUPS = 5;
+const rankOf = (condition: Condition) => ('fact' in condition ? RANK[condition.fact] : OF_GROUPS);
