@@ -10,6 +10,7 @@ import { docsRoutes } from './docs/docsRoutes.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
 import { importRoutes } from './imports/importRoutes.ts';
+import { peopleRoutes } from './people/peopleRoutes.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
@@ -80,6 +81,7 @@ export function createApp(services: Services): Express {
   rehearsalRoutes(ownerCalls, services);
   importRoutes(ownerCalls, services);
   catalogRoutes(ownerCalls, services);
+  peopleRoutes(ownerCalls, services);
   shopRoutes(ownerCalls, services);
   app.use((request, response, next) => {
     if (request.path.startsWith('/api/')) guarded(request, response, next);

@@ -22,6 +22,7 @@ export const router = createBrowserRouter([
             path: '/rules/:ruleId?',
             lazy: async () => ({ Component: (await import('./rules/RulesPage.tsx')).RulesPage }),
           },
+          { path: '/text', lazy: async () => ({ Component: (await import('./text/TextPage.tsx')).TextPage }) },
           {
             path: '/review',
             lazy: async () => ({ Component: (await import('./editions/ReviewPage.tsx')).ReviewPage }),
@@ -29,6 +30,14 @@ export const router = createBrowserRouter([
           {
             path: '/editions/:number?',
             lazy: async () => ({ Component: (await import('./editions/EditionsPage.tsx')).EditionsPage }),
+          },
+          {
+            path: '/catalog',
+            lazy: async () => ({ Component: (await import('./catalog/CatalogPage.tsx')).CatalogPage }),
+          },
+          {
+            path: '/people',
+            lazy: async () => ({ Component: (await import('./people/PeoplePage.tsx')).PeoplePage }),
           },
           {
             path: '/connection',

@@ -63,8 +63,41 @@ export const listProducts = call({
     after: z.string().max(200).optional().describe('Only products with a later id'),
     limit: z.coerce.number().int().min(1).max(500).default(200),
     search: z.string().max(200).optional().describe('Part of a title or an id'),
+    tag: z.string().max(200).optional().describe('Only products with this tag'),
+    category: z.string().max(2000).optional().describe('Only products in this category or below it'),
+    stock: z.enum(['out', 'in']).optional().describe('Only products with a variant that is out of stock, or in'),
   }),
   replies: { 200: z.strictObject({ products: z.array(Product), total: z.int(), more: z.boolean() }) },
+});
+
+const Held = z.strictObject({
+  code: z.string(),
+  from: z.iso.datetime().nullable(),
+  until: z.iso.datetime().nullable(),
+});
+
+export const Person = z
+  .strictObject({
+    id: z.string(),
+    email: z.string().nullable(),
+    name: z.string().nullable(),
+    roles: z.array(Held).describe('Roles, and memberships with the dates between which they are held'),
+  })
+  .meta({ id: 'Person' });
+export type Person = z.infer<typeof Person>;
+
+export const listPeople = call({
+  method: 'get',
+  path: '/api/people',
+  summary: 'Customers with their roles, paged by id',
+  auth: 'owner',
+  query: z.strictObject({
+    after: z.string().max(200).optional().describe('Only customers with a later id'),
+    limit: z.coerce.number().int().min(1).max(500).default(100),
+    search: z.string().max(200).optional().describe('Part of a name, an e-mail address or an id'),
+    role: z.string().max(200).optional().describe('Only those who have, had or will have this role'),
+  }),
+  replies: { 200: z.strictObject({ people: z.array(Person), total: z.int(), more: z.boolean() }) },
 });
 
 const Counted = z.strictObject({ name: z.string(), count: z.int() });

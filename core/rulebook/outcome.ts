@@ -7,7 +7,8 @@ import { LocalisedText } from './localisedText.ts';
 const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323a');
 const Look = z
   .strictObject({ fill: Colour.optional(), ink: Colour.optional() })
-  .refine(({ fill, ink }) => fill !== undefined || ink !== undefined, 'a fill, an ink or both');
+  .refine(({ fill, ink }) => fill !== undefined || ink !== undefined, 'a fill, an ink or both')
+  .meta({ id: 'Look' });
 const Minor = z.int().min(0);
 const Per = z.enum(['variant', 'product']);
 const Day = z.iso.date();
@@ -131,7 +132,7 @@ const AnyControl = z.discriminatedUnion('kind', [
 export type ListingControl = z.infer<typeof AnyControl>;
 
 /** Another stand-in for listings: a control of its own, which inherits nothing. */
-const ListingControl = coherent(AnyControl);
+const ListingControl = coherent(AnyControl).meta({ id: 'ListingControl' });
 
 const onListing = <Words extends z.ZodType>(words: Words) => ({
   onListing: z.union([ListingControl, words]).optional(),

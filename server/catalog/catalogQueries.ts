@@ -1,7 +1,7 @@
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { Goods } from '#core/decide/visit.ts';
 import { samePath } from '#core/decide/names.ts';
-import type { Queryable } from '../db/database.ts';
+import { partOf, type Queryable } from '../db/database.ts';
 
 export type ProductRow = Product & { pathKey: string | null; revision: number };
 
@@ -74,20 +74,43 @@ export async function goodsByVariants(
   );
 }
 
+/** Products that fit: a part of a title or id ($1), a tag ($2), a category or one below ($3), stock ($4). */
+const FITTING = `${IN_SHOP}
+  AND ($1::text IS NULL OR p.title::text ILIKE $1 OR p.external_id ILIKE $1)
+  AND ($2::text IS NULL OR $2 = ANY(p.tags))
+  AND ($3::text IS NULL OR EXISTS (
+    SELECT FROM product_categories pc JOIN categories c ON c.id = pc.category_id
+    WHERE pc.product_id = p.id AND (c.external_id = $3 OR starts_with(c.external_id, $3 || '/'))))
+  AND ($4::text IS NULL OR EXISTS (
+    SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL
+      AND (v.stock_tracked AND v.stock_quantity <= 0) = ($4 = 'out')))`;
+
 const PAGE = `
-  SELECT ${PRODUCT_COLUMNS}, (SELECT count(*) FROM products p WHERE ${IN_SHOP} AND $3::text IS NULL OR
-    ${IN_SHOP} AND (p.title::text ILIKE $3 OR p.external_id ILIKE $3)) AS total
-  FROM products p
-  WHERE ${IN_SHOP} AND ($1::text IS NULL OR p.external_id > $1)
-    AND ($3::text IS NULL OR p.title::text ILIKE $3 OR p.external_id ILIKE $3)
-  ORDER BY p.external_id LIMIT $2`;
+  SELECT ${PRODUCT_COLUMNS}, (SELECT count(*) FROM products p WHERE ${FITTING}) AS total
+  FROM products p WHERE ${FITTING} AND ($5::text IS NULL OR p.external_id > $5)
+  ORDER BY p.external_id LIMIT $6`;
+
+export interface ProductsAsked {
+  readonly after?: string | undefined;
+  readonly limit: number;
+  readonly search?: string | undefined;
+  readonly tag?: string | undefined;
+  readonly category?: string | undefined;
+  readonly stock?: 'out' | 'in' | undefined;
+}
 
 export async function pageOfProducts(
   db: Queryable,
-  { after, limit, search }: { after: string | undefined; limit: number; search: string | undefined },
+  { after, limit, search, tag, category, stock }: ProductsAsked,
 ): Promise<{ products: ProductRow[]; total: number }> {
-  const pattern = search?.trim() ? `%${search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
-  const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [after ?? null, limit, pattern]);
+  const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [
+    partOf(search),
+    tag ?? null,
+    category ?? null,
+    stock ?? null,
+    after ?? null,
+    limit,
+  ]);
   return { products: rows.map(({ total: _total, ...product }) => product), total: rows[0]?.total ?? 0 };
 }
 

@@ -5,8 +5,9 @@ import { reply, route } from '../http/route.ts';
 import { pageOfProducts, toProduct } from './catalogQueries.ts';
 
 export function catalogRoutes(router: IRouter, { db }: Services): void {
-  route(router, listProducts, async ({ query: { after, limit, search } }) => {
-    const { products, total } = await pageOfProducts(db, { after, limit: limit + 1, search });
+  route(router, listProducts, async ({ query }) => {
+    const { limit } = query;
+    const { products, total } = await pageOfProducts(db, { ...query, limit: limit + 1 });
     const page = products.slice(0, limit).map(toProduct);
     return reply(200, { products: page, total, more: products.length > limit });
   });

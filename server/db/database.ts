@@ -52,3 +52,9 @@ export function connect(url: string, log: Logger): Database {
     end: () => pool.end(),
   };
 }
+
+/** A pattern for ILIKE that finds words anywhere; null when there are none. */
+export function partOf(search: string | undefined): string | null {
+  const words = search?.trim() ?? '';
+  return words === '' ? null : `%${words.replace(/[\\%_]/g, '\\$&')}%`;
+}

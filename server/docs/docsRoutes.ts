@@ -1,5 +1,6 @@
 import express, { type IRouter } from 'express';
 import { absolutePath } from 'swagger-ui-dist';
+import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
 import type { Services } from '../services.ts';
 import { openApiDocument } from './openApi.ts';
 
@@ -8,6 +9,10 @@ export function docsRoutes(router: IRouter, { config }: Services): void {
   const document = openApiDocument(config.publicUrl);
   router.get('/api/openapi.json', (_request, response) => {
     response.set('Access-Control-Allow-Origin', '*').json(document);
+  });
+  const schema = rulebookJsonSchema();
+  router.get('/api/rulebook.schema.json', (_request, response) => {
+    response.set('Access-Control-Allow-Origin', '*').type('application/schema+json').send(JSON.stringify(schema));
   });
   router.get('/api/docs', (_request, response) => {
     // The reader sets styles on its elements, which the application itself never does.

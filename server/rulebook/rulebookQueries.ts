@@ -1,4 +1,5 @@
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { upgraded } from '#core/rulebook/upgrades.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface DraftRow {
@@ -11,12 +12,12 @@ export interface DraftRow {
 const DRAFT = 'SELECT document, revision, saved_at AS "savedAt", saved_by AS "savedBy" FROM draft';
 
 export async function readDraft(db: Queryable): Promise<DraftRow> {
-  return theOne(await db.query<DraftRow>(DRAFT));
+  return current(theOne(await db.query<DraftRow>(DRAFT)));
 }
 
 /** Reads the draft and keeps others from changing it until the transaction ends. */
 export async function lockDraft(db: Queryable): Promise<DraftRow> {
-  return theOne(await db.query<DraftRow>(`${DRAFT} FOR UPDATE`));
+  return current(theOne(await db.query<DraftRow>(`${DRAFT} FOR UPDATE`)));
 }
 
 const WRITE = `
@@ -52,15 +53,15 @@ const PAGE = `
 
 /** The live one; null before the first. */
 export async function newestEdition(db: Queryable): Promise<EditionRow | null> {
-  return (await db.query<EditionRow>(NEWEST)).rows[0] ?? null;
+  return firstOf(await db.query<EditionRow>(NEWEST));
 }
 
 export async function editionByNumber(db: Queryable, number: number): Promise<EditionRow | null> {
-  return (await db.query<EditionRow>(BY_NUMBER, [number])).rows[0] ?? null;
+  return firstOf(await db.query<EditionRow>(BY_NUMBER, [number]));
 }
 
 export async function pageOfEditions(db: Queryable, before: number | undefined, limit: number): Promise<EditionRow[]> {
-  return (await db.query<EditionRow>(PAGE, [before ?? null, limit])).rows;
+  return (await db.query<EditionRow>(PAGE, [before ?? null, limit])).rows.map(current);
 }
 
 const PUBLISH = `
@@ -83,6 +84,13 @@ export async function record(db: Queryable, at: Date, who: string, did: string, 
     did,
     JSON.stringify(detail),
   ]);
+}
+
+/** What was stored by an earlier version of this software is read as one of this version. */
+const current = <T extends { document: Rulebook }>(row: T): T => ({ ...row, document: upgraded(row.document) });
+
+function firstOf<T extends { document: Rulebook }>({ rows: [row] }: { rows: T[] }): T | null {
+  return row ? current(row) : null;
 }
 
 function theOne<T>({ rows }: { rows: T[] }): T {

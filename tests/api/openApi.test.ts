@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { createConfig, lintFromString } from '@redocly/openapi-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { startServer, type TestServer } from '../support/testServer.ts';
@@ -41,4 +42,12 @@ it('there is a page to read it, whose files come from here', async () => {
     expect(address).toMatch(/^\//);
     expect((await server.send('GET', address ?? '', { asNobody: true })).status).toBe(200);
   }
+});
+
+it('the rulebook’s JSON Schema is published at an address, and in docs/ as it is there', async () => {
+  const { status, body, headers } = await server.send('GET', '/api/rulebook.schema.json', { asNobody: true });
+  expect(status).toBe(200);
+  expect(headers.get('Content-Type')).toContain('application/schema+json');
+  const published: unknown = typeof body === 'string' ? JSON.parse(body) : body;
+  expect(published).toEqual(JSON.parse(readFileSync('docs/rulebook.schema.json', 'utf8')));
 });

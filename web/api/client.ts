@@ -15,6 +15,8 @@ type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
 
 interface Sending {
   readonly body?: unknown;
+  /** Sent as CSV instead of a JSON body. */
+  readonly csv?: string;
   readonly ifMatch?: string;
   /** Goes on when the page is left. */
   readonly keepalive?: boolean;
@@ -34,16 +36,18 @@ export function rememberCsrfToken(token: string | null): void {
 export async function send<C extends Call>(
   method: C['method'],
   path: string,
-  { body, ifMatch, keepalive }: Sending = {},
+  { body, csv, ifMatch, keepalive }: Sending = {},
 ): Promise<{ body: BodyOf<C>; etag: string }> {
   const response = await fetch(path, {
     method: method.toUpperCase(),
     headers: {
       Accept: 'application/json',
+      ...(csv === undefined ? {} : { 'Content-Type': 'text/csv; charset=utf-8' }),
       ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
       ...(method === 'get' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
       ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),
     },
+    ...(csv === undefined ? {} : { body: csv }),
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     ...(keepalive ? { keepalive } : {}),
   }).catch(() => {

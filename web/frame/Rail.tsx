@@ -12,10 +12,17 @@ export function Rail() {
       name: 'Plan',
       screens: [
         { to: '/rules', label: 'Rules', count: rulebook?.rules.length },
-        { to: '/editions', label: 'Editions' },
+        { to: '/editions', label: 'Editions', count: undefined },
       ],
     },
-    { name: 'Shop', screens: [{ to: '/connection', label: 'Connection' }] },
+    {
+      name: 'Shop',
+      screens: [
+        { to: '/catalog', label: 'Catalog', count: undefined },
+        { to: '/people', label: 'People', count: undefined },
+        { to: '/connection', label: 'Connection', count: undefined },
+      ],
+    },
   ];
   return (
     <nav className={styles.rail} aria-label="Screens">

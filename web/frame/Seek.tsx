@@ -43,6 +43,9 @@ export function Seek() {
     { label: 'Rules', group: 'Screens', to: '/rules' },
     { label: 'Review and publish', group: 'Screens', to: '/review' },
     { label: 'Editions', group: 'Screens', to: '/editions' },
+    { label: 'The rulebook as text', group: 'Screens', to: '/text' },
+    { label: 'Catalog', group: 'Screens', to: '/catalog' },
+    { label: 'People', group: 'Screens', to: '/people' },
     { label: 'Connection', group: 'Screens', to: '/connection' },
   ];
   return (

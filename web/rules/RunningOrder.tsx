@@ -2,6 +2,7 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
+import { Link } from 'react-router';
 import { compile } from '#core/decide/compile.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
@@ -59,6 +60,9 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrd
     <section className={styles.order} aria-label="Running order">
       <header>
         <h1>Running order</h1>
+        <Button variant="outlined" component={Link} to="/text">
+          As text
+        </Button>
         <NewRule
           onMake={(intention) => {
             const id = freeId(rulebook, intention.name);

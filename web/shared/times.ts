@@ -17,6 +17,9 @@ export function momentWords(instant: number, zone: Zone, now = Date.now()): stri
   return `${(sameYear ? DAY : DAY_AND_YEAR).format(local)} ${TIME.format(local)}`;
 }
 
+/** "14 Feb 2027" in the shop's zone. */
+export const dayWords = (instant: number, zone: Zone) => DAY_AND_YEAR.format(toLocal(zone, instant));
+
 /** What a date-time field holds (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
 export const fieldTime = (instant: number, zone: Zone) => new Date(toLocal(zone, instant)).toISOString().slice(0, 16);
 

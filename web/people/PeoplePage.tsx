@@ -1,0 +1,175 @@
+import { Button, Skeleton, TextField } from '@mui/material';
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import type { Zone } from '#core/decide/zone.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useMoment } from '../frame/useMoment.ts';
+import { useGoods } from '../goods/useGoods.ts';
+import { ImportDialog } from '../imports/ImportDialog.tsx';
+import { PEOPLE } from '../imports/targets.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import lists from '../shared/lists.module.css';
+import { dayWords } from '../shared/times.ts';
+import { queryOf, useFilters } from '../shared/useFilters.ts';
+import styles from './people.module.css';
+
+const PAGE = 60;
+
+/** What the rules see of people: customers, their roles, memberships with dates, and the audiences to look through. */
+export function PeoplePage() {
+  const goods = useGoods();
+  const [search, set] = useFilters();
+  const [isImporting, setImporting] = useState(false);
+  const query = queryOf(search, ['search', 'role']);
+  const pages = useInfiniteQuery({
+    queryKey: keys.people(query),
+    initialPageParam: '',
+    queryFn: async ({ pageParam }) => {
+      const after = pageParam === '' ? '' : `&after=${encodeURIComponent(pageParam)}`;
+      return (await send<typeof listPeople>('get', `/api/people?limit=${PAGE}&${query}${after}`)).body;
+    },
+    getNextPageParam: ({ people, more }) => (more ? people.at(-1)?.id : undefined),
+    placeholderData: keepPreviousData,
+  });
+  const { moment } = useMoment(goods.data?.shop.zone);
+  const error = goods.error ?? pages.error;
+  if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), pages.refetch()])} />;
+  const people = pages.data?.pages.flatMap((page) => page.people) ?? [];
+  const total = pages.data?.pages[0]?.total ?? 0;
+  const zone = goods.data?.shop.zone;
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>People</h1>
+        <span className={lists.count} role="status">
+          {pages.isPending ? 'looking…' : `${total} customer${total === 1 ? '' : 's'}${query === '' ? '' : ' found'}`}
+        </span>
+        <TextField
+          className={lists.search}
+          placeholder="Find by name, e-mail or id"
+          defaultValue={search.get('search') ?? ''}
+          slotProps={{ htmlInput: { 'aria-label': 'Find a customer' } }}
+          onChange={({ target }) => {
+            set('search', target.value.trim());
+          }}
+        />
+        <Button
+          variant="contained"
+          onClick={() => {
+            setImporting(true);
+          }}
+        >
+          Bring in a file
+        </Button>
+      </header>
+      <div className={lists.columns}>
+        <aside className={lists.aside} aria-label="Roles and audiences">
+          <h2>Roles</h2>
+          <ul>
+            {goods.data?.vocabulary.roles.map(({ name, count }) => {
+              const isOn = search.get('role') === name;
+              return (
+                <li key={name}>
+                  <button
+                    type="button"
+                    aria-pressed={isOn}
+                    onClick={() => {
+                      set('role', isOn ? null : name);
+                    }}
+                  >
+                    <span>{name}</span>
+                    <span className={lists.number}>{count}</span>
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+          <h2>Audiences looked through</h2>
+          <ul className={styles.audiences}>
+            {goods.data?.audiences.map(({ name, signedIn, roles }) => (
+              <li key={name}>
+                <b>{name}</b>{' '}
+                {signedIn ? (roles.length > 0 ? `signed in, ${roles.join(', ')}` : 'signed in') : 'not signed in'}
+              </li>
+            ))}
+          </ul>
+        </aside>
+        <section className={lists.main} aria-label="Customers" aria-busy={pages.isPending}>
+          {pages.isPending ? (
+            [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={40} sx={{ mb: 1 }} />)
+          ) : people.length === 0 ? (
+            <p className={lists.empty}>
+              {query === ''
+                ? 'There are no customers yet. Bring in a CSV file, a row a customer.'
+                : 'Nobody fits. Take a filter off, or look for another name.'}
+            </p>
+          ) : (
+            <table className={styles.table}>
+              <thead>
+                <tr>
+                  <th scope="col">Name</th>
+                  <th scope="col">E-mail</th>
+                  <th scope="col">Id</th>
+                  <th scope="col">Roles and memberships</th>
+                </tr>
+              </thead>
+              <tbody>
+                {people.map((person) => (
+                  <tr key={person.id}>
+                    <th scope="row">{person.name ?? <span className={lists.none}>no name</span>}</th>
+                    <td>{person.email}</td>
+                    <td>
+                      <code>{person.id}</code>
+                    </td>
+                    <td>{zone && <Roles roles={person.roles} moment={moment} zone={zone} />}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {pages.hasNextPage && (
+            <Button variant="outlined" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
+              {pages.isFetchingNextPage ? 'Looking…' : `Show more (${people.length} of ${total})`}
+            </Button>
+          )}
+        </section>
+      </div>
+      {isImporting && (
+        <ImportDialog
+          target={PEOPLE}
+          onClose={() => {
+            setImporting(false);
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+interface RolesProps {
+  readonly roles: Person['roles'];
+  readonly moment: number;
+  readonly zone: Zone;
+}
+
+/** Roles as they are held at the moment looked at. */
+function Roles({ roles, moment, zone }: RolesProps) {
+  if (roles.length === 0) return <span className={lists.none}>none</span>;
+  return roles.map(({ code, from, until }) => {
+    const isOver = until !== null && Date.parse(until) <= moment;
+    const isYet = from !== null && moment < Date.parse(from);
+    const state = isOver ? styles.over : isYet ? styles.yet : styles.held;
+    const dates = [
+      from !== null && `from ${dayWords(Date.parse(from), zone)}`,
+      until !== null && `until ${dayWords(Date.parse(until), zone)}`,
+    ].filter((part) => part !== false);
+    return (
+      <span key={`${code} ${from ?? ''}`} className={`${styles.role} ${state}`}>
+        <b>{code}</b> {dates.join(' ')}
+        {isOver ? ' (over)' : isYet ? ' (not yet)' : ''}
+      </span>
+    );
+  });
+}

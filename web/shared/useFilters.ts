@@ -1,0 +1,28 @@
+import { useSearchParams } from 'react-router';
+
+/** What the address holds, to be read and changed one by one, so that any view can be linked and reloaded. */
+export function useFilters(): readonly [URLSearchParams, (name: string, value: string | null) => void] {
+  const [search, setSearch] = useSearchParams();
+  const set = (name: string, value: string | null) => {
+    setSearch(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === null || value === '') next.delete(name);
+        else next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+  };
+  return [search, set];
+}
+
+/** The part of an address's query that a call of the server takes. */
+export function queryOf(search: URLSearchParams, names: readonly string[]): string {
+  return new URLSearchParams(
+    names.flatMap((name) => {
+      const value = search.get(name);
+      return value ? [[name, value]] : [];
+    }),
+  ).toString();
+}

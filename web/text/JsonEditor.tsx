@@ -1,0 +1,142 @@
+import { autocompletion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import { json } from '@codemirror/lang-json';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
+import { lintGutter, setDiagnostics } from '@codemirror/lint';
+import { EditorState } from '@codemirror/state';
+import { EditorView } from '@codemirror/view';
+import { tags } from '@lezer/highlight';
+import { basicSetup } from 'codemirror';
+import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
+import type { Fault } from '#core/contract/faults.ts';
+import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
+import { rangeAt, stepsOf, writingAt } from './places.ts';
+import { offersFor, type Schema } from './schemaSays.ts';
+import styles from './text.module.css';
+
+export interface JsonEditorHandle {
+  /** Puts the cursor where a JSON pointer leads. */
+  readonly goTo: (pointer: string) => void;
+}
+
+interface JsonEditorProps {
+  readonly ref: Ref<JsonEditorHandle>;
+  readonly text: string;
+  readonly faults: readonly Fault[];
+  readonly onChange: (text: string) => void;
+}
+
+/** A rulebook's text, with its faults marked where they are, and with what can be written offered. */
+export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
+  const host = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView>(null);
+  const first = useRef(text);
+  const tell = useRef(onChange);
+  useEffect(() => {
+    tell.current = onChange;
+  }, [onChange]);
+
+  useEffect(() => {
+    if (!host.current) return;
+    const nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
+    const made = new EditorView({
+      parent: host.current,
+      state: EditorState.create({
+        doc: first.current,
+        extensions: [
+          EditorView.cspNonce.of(nonce),
+          basicSetup,
+          json(),
+          syntaxHighlighting(HIGHLIGHT),
+          LOOK,
+          autocompletion({ override: [complete] }),
+          lintGutter(),
+          EditorView.contentAttributes.of({ 'aria-label': 'Rulebook as JSON' }),
+          EditorView.updateListener.of(({ docChanged, state, transactions }) => {
+            const isOurs = transactions.some((transaction) => transaction.isUserEvent('brought'));
+            if (docChanged && !isOurs) tell.current(state.doc.toString());
+          }),
+        ],
+      }),
+    });
+    view.current = made;
+    return () => {
+      made.destroy();
+    };
+  }, []);
+
+  useEffect(() => {
+    const made = view.current;
+    if (!made || made.state.doc.toString() === text) return;
+    made.dispatch({ changes: { from: 0, to: made.state.doc.length, insert: text }, userEvent: 'brought' });
+  }, [text]);
+
+  useEffect(() => {
+    const made = view.current;
+    if (!made) return;
+    const marks = faults.map(({ pointer, found, allowed }) => ({
+      ...rangeAt(made.state, stepsOf(pointer)),
+      severity: 'error' as const,
+      message: `${found}; allowed is ${allowed}`,
+    }));
+    made.dispatch(setDiagnostics(made.state, marks));
+  }, [faults, text]);
+
+  useImperativeHandle(ref, () => ({
+    goTo: (pointer) => {
+      const made = view.current;
+      if (!made) return;
+      const { from, to } = rangeAt(made.state, stepsOf(pointer));
+      made.dispatch({
+        selection: { anchor: from, head: to },
+        effects: EditorView.scrollIntoView(from, { y: 'center' }),
+      });
+      made.focus();
+    },
+  }));
+
+  return <div ref={host} className={styles.editor} />;
+}
+
+const SCHEMA = rulebookJsonSchema() as Schema;
+
+function complete({ state, pos, explicit }: CompletionContext): CompletionResult | null {
+  const writing = writingAt(state, pos);
+  if (!writing) return null;
+  const isQuoted = state.sliceDoc(writing.from, writing.from + 1) === '"';
+  if (!explicit && !isQuoted) return null;
+  const offers = offersFor(SCHEMA, writing);
+  const options = offers.map((offer) =>
+    writing.at === 'key'
+      ? { label: `"${offer}"`, apply: hasColon(state, writing.to) ? `"${offer}"` : `"${offer}": `, type: 'property' }
+      : { label: offer, type: 'enum' },
+  );
+  return options.length > 0 ? { from: writing.from, to: writing.to, options } : null;
+}
+
+const hasColon = (state: EditorState, position: number) => /^\s*:/.test(state.sliceDoc(position, position + 20));
+
+const HIGHLIGHT = HighlightStyle.define([
+  { tag: tags.propertyName, color: 'var(--outcome)' },
+  { tag: tags.string, color: 'var(--goods)' },
+  { tag: [tags.number, tags.bool, tags.null], color: 'var(--time)' },
+]);
+
+const LOOK = EditorView.theme({
+  '&': { height: '100%', fontSize: '13px', backgroundColor: 'var(--sheet)', color: 'var(--ink)' },
+  '&.cm-focused': { outline: 'none' },
+  '.cm-content, .cm-gutters': { fontFamily: 'var(--font-code)' },
+  '.cm-gutters': { backgroundColor: 'var(--sheet-quiet)', color: 'var(--ink-soft)', border: 'none' },
+  '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'color-mix(in srgb, var(--petrol) 7%, transparent)' },
+  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
+  '&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground': {
+    backgroundColor: 'var(--time-fill)',
+  },
+  '.cm-lintRange-error': {
+    backgroundImage: 'none',
+    textDecoration: 'underline wavy var(--loss)',
+    textUnderlineOffset: '3px',
+  },
+  '.cm-tooltip': { backgroundColor: 'var(--sheet)', border: '1px solid var(--hairline)', color: 'var(--ink)' },
+  '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--petrol)', color: 'var(--on-petrol)' },
+  '.cm-diagnostic-error': { borderLeftColor: 'var(--loss)' },
+});

@@ -1,0 +1,173 @@
+import { Button } from '@mui/material';
+import { useMemo, useRef, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { parse, type Fault } from '#core/contract/faults.ts';
+import { Rulebook } from '#core/rulebook/rulebook.ts';
+import { withMoment } from '../frame/useMoment.ts';
+import { SavingNote } from '../rules/SavingNote.tsx';
+import { useDraft } from '../rules/useDraft.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { JsonEditor, type JsonEditorHandle } from './JsonEditor.tsx';
+import styles from './text.module.css';
+
+/** What is wrong with a text that should be a rulebook; null when it is one. */
+type Read = { readonly rulebook: Rulebook } | { readonly faults: readonly Fault[] };
+
+function read(text: string): Read {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    const message = error instanceof Error ? error.message : 'this is no JSON';
+    return { faults: [{ pointer: '', found: message, allowed: 'JSON (RFC 8259)' }] };
+  }
+  const parsed = parse(Rulebook, value);
+  return parsed.ok ? { rulebook: parsed.value } : { faults: parsed.faults };
+}
+
+const written = (rulebook: Rulebook) => `${JSON.stringify(rulebook, null, 2)}\n`;
+
+/** The draft as the document that it is: to read, to change, to bring in and to take elsewhere. */
+export function TextPage() {
+  const { rulebook, error, reload, saving, change, undo } = useDraft();
+  if (error) return <LoadFailed error={error} retry={reload} />;
+  if (!rulebook) return <main className={styles.page} aria-busy="true" />;
+  return <TextOf rulebook={rulebook} saving={saving.state} change={change} undo={undo} />;
+}
+
+interface TextOfProps {
+  readonly rulebook: Rulebook;
+  readonly saving: string;
+  readonly change: (next: Rulebook, stroke?: string) => void;
+  readonly undo: (() => void) | null;
+}
+
+function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
+  const [search] = useSearchParams();
+  const editor = useRef<JsonEditorHandle>(null);
+  const [text, setText] = useState(() => written(rulebook));
+  const [brought, setBrought] = useState<string | null>(null);
+  // What was changed elsewhere, undone say, takes the text's place; what was written here is left as it was written.
+  const [shown, setShown] = useState(rulebook);
+  if (shown !== rulebook) {
+    setShown(rulebook);
+    setText(written(rulebook));
+  }
+  const faults = useMemo(() => {
+    const result = read(text);
+    return 'faults' in result ? result.faults : [];
+  }, [text]);
+
+  const take = (next: string, stroke?: string) => {
+    setText(next);
+    const result = read(next);
+    if ('rulebook' in result) {
+      setShown(result.rulebook);
+      change(result.rulebook, stroke);
+    }
+    return result;
+  };
+  const bringIn = async (file: File) => {
+    const result = take(await file.text());
+    setBrought(
+      'rulebook' in result
+        ? `${file.name}: ${result.rulebook.rules.length} rules are in the draft. Nothing is live before you publish.`
+        : `${file.name} has ${result.faults.length} faults, so the draft was left as it was. They are marked below.`,
+    );
+  };
+  const takeAway = () => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
+    link.download = 'rulebook.json';
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+
+  return (
+    <main className={styles.page}>
+      <header className={styles.head}>
+        <h1>The rulebook as text</h1>
+        <span className={styles.state} role="status">
+          {faults.length > 0
+            ? `${faults.length} fault${faults.length === 1 ? '' : 's'}: saved once mended`
+            : saving === 'saved'
+              ? 'saved in the draft'
+              : 'saving…'}
+        </span>
+        <Button variant="outlined" component="label">
+          Bring in a file
+          <input
+            type="file"
+            accept=".json,application/json"
+            className={styles.file}
+            onChange={({ target }) => {
+              const [file] = target.files ?? [];
+              if (file) void bringIn(file);
+              target.value = '';
+            }}
+          />
+        </Button>
+        <Button variant="outlined" onClick={takeAway}>
+          Download
+        </Button>
+        <Button variant="outlined" component={Link} to={withMoment('/rules', search)}>
+          As sentences
+        </Button>
+      </header>
+      <SavingNote />
+      {brought !== null && (
+        <p className={styles.brought} role="status">
+          {brought}{' '}
+          {undo && (
+            <Button
+              size="small"
+              onClick={() => {
+                undo();
+                setBrought(null);
+              }}
+            >
+              Undo
+            </Button>
+          )}
+        </p>
+      )}
+      <div className={styles.columns}>
+        <JsonEditor
+          ref={editor}
+          text={text}
+          faults={faults}
+          onChange={(next) => {
+            setBrought(null);
+            take(next, 'text');
+          }}
+        />
+        <aside className={styles.faults} aria-label="Faults">
+          {faults.length === 0 ? (
+            <p>
+              A right rulebook. Its schema is at <a href="/api/rulebook.schema.json">/api/rulebook.schema.json</a>. Ctrl
+              Space offers what can be written at the cursor.
+            </p>
+          ) : (
+            <ol>
+              {faults.map(({ pointer, found, allowed }) => (
+                <li key={`${pointer} ${allowed}`}>
+                  <button
+                    type="button"
+                    onClick={() => {
+                      editor.current?.goTo(pointer);
+                    }}
+                  >
+                    <code>{pointer || 'the whole'}</code>
+                    <span>
+                      {found}; allowed is {allowed}
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ol>
+          )}
+        </aside>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,79 @@
+import type { Steps, Writing } from './places.ts';
+
+/** As much of JSON Schema as a rulebook's uses. */
+export interface Schema {
+  readonly $ref?: string;
+  readonly $defs?: Readonly<Record<string, Schema>>;
+  readonly properties?: Readonly<Record<string, Schema>>;
+  readonly additionalProperties?: Schema | boolean;
+  readonly items?: Schema;
+  readonly anyOf?: readonly Schema[];
+  readonly oneOf?: readonly Schema[];
+  readonly const?: unknown;
+  readonly enum?: readonly unknown[];
+  readonly type?: string;
+}
+
+/** What can be written at a place: keys of an object, or values as JSON. */
+export function offersFor(root: Schema, { at, steps, keys, known }: Writing): string[] {
+  if (at === 'key') return keysFor(agreeing(schemasAt(root, steps), known), keys);
+  const step = steps.at(-1) ?? '';
+  const isItem = /^\d+$/.test(step);
+  const { [step]: _written, ...others } = known;
+  const around = schemasAt(root, steps.slice(0, -1));
+  const parents = isItem ? around : agreeing(around, others);
+  return valuesFor(parents.flatMap((schema) => spread(childOf(schema, step), root)));
+}
+
+/** Every schema that a place may have to fit, choices spread out. */
+function schemasAt(root: Schema, steps: Steps): Schema[] {
+  return steps.reduce<Schema[]>(
+    (schemas, step) => schemas.flatMap((schema) => spread(childOf(schema, step), root)),
+    spread(root, root),
+  );
+}
+
+/** Of an object's schemas, those that what is already written leaves possible: a fact has its own operators. */
+function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, string>>): Schema[] {
+  const fits = ({ properties = {} }: Schema) =>
+    Object.entries(known).every(([key, text]) => {
+      const own = properties[key];
+      if (!own) return false;
+      const allowed = own.const === undefined ? own.enum : [own.const];
+      return allowed === undefined || allowed.includes(text);
+    });
+  const fitting = schemas.filter(fits);
+  return fitting.length > 0 ? fitting : [...schemas];
+}
+
+function childOf({ properties, items, additionalProperties }: Schema, step: string): Schema {
+  const own = properties?.[step] ?? (/^\d+$/.test(step) ? items : undefined);
+  return own ?? (typeof additionalProperties === 'object' ? additionalProperties : {});
+}
+
+function spread(schema: Schema, root: Schema): Schema[] {
+  if (schema.$ref !== undefined) {
+    const named = root.$defs?.[schema.$ref.replace('#/$defs/', '')];
+    return named ? spread(named, root) : [];
+  }
+  const choices = schema.anyOf ?? schema.oneOf;
+  return choices ? choices.flatMap((choice) => spread(choice, root)) : [schema];
+}
+
+/** The keys that an object may still have. */
+function keysFor(schemas: readonly Schema[], has: readonly string[]): string[] {
+  const keys = schemas.flatMap(({ properties = {} }) => Object.keys(properties));
+  return [...new Set(keys)].filter((key) => !has.includes(key));
+}
+
+/** The values that a place may have, as JSON, as far as the schema lists them. */
+function valuesFor(schemas: readonly Schema[]): string[] {
+  const values = schemas.flatMap((schema) => {
+    if (schema.const !== undefined) return [schema.const];
+    if (schema.enum) return schema.enum;
+    if (schema.type === 'boolean') return [true, false];
+    if (schema.type === 'array') return [[]];
+    return schema.type === 'object' ? [{}] : [];
+  });
+  return [...new Set(values.map((value) => JSON.stringify(value)))];
+}
