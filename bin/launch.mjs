@@ -24,7 +24,12 @@ if (bare) {
     ...(setUp ? [] : [['Make the first owner', `${serverUrl}/setup?token=${setupToken}`]]),
   ]);
 } else {
-  const seed = start('dist/demo/seed.js', { UNDERSTUDY_URL: serverUrl, UNDERSTUDY_SETUP_TOKEN: setupToken, DEMO_DATA });
+  const seed = start('dist/demo/seed.js', {
+    UNDERSTUDY_URL: serverUrl,
+    UNDERSTUDY_SETUP_TOKEN: setupToken,
+    DEMO_DATA,
+    SHOP_URL: shopUrl,
+  });
   if ((await ended(seed)) !== 0) await stop(1);
   const shop = start('dist/shop/main.js', { SHOP_DATA: DEMO_DATA, SHOP_PORT, UNDERSTUDY_URL: serverUrl });
   await until(`${shopUrl}/health`, shop);

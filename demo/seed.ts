@@ -12,7 +12,7 @@ import { laidAround } from './dates.ts';
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
  * knows of itself into DEMO_DATA. Run again, it changes nothing.
  */
-const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA } = process.env;
+const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA, SHOP_URL = '' } = process.env;
 if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
   throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
 }
@@ -32,7 +32,9 @@ const files = { 'catalog.csv': await read('catalog.csv'), 'people.csv': await re
 const { editions } = await owner.send<{ editions: Edition[] }>('GET', '/api/editions?limit=1');
 const isEmpty = editions.length === 0;
 if (isEmpty) {
-  report('products', await owner.send<ImportReport>('POST', '/api/catalog/import', files['catalog.csv'], 'text/csv'));
+  // The shop's pictures are at its own address.
+  const goods = files['catalog.csv'].replaceAll(',/pictures/', `,${SHOP_URL}/pictures/`);
+  report('products', await owner.send<ImportReport>('POST', '/api/catalog/import', goods, 'text/csv'));
   report('people', await owner.send<ImportReport>('POST', '/api/people/import', files['people.csv'], 'text/csv'));
   await owner.send('PUT', '/api/audiences', await read('audiences.json'));
   await owner.send('PUT', '/api/page-map', await read('pageMap.json'));

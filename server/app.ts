@@ -39,7 +39,13 @@ export function createApp(services: Services): Express {
   app.use(
     helmet({
       contentSecurityPolicy: {
-        directives: { styleSrc: ["'self'"], fontSrc: ["'self'"], upgradeInsecureRequests: null },
+        directives: {
+          styleSrc: ["'self'"],
+          fontSrc: ["'self'"],
+          // Pictures of goods are wherever the shop has them.
+          imgSrc: ["'self'", 'data:', 'https:', 'http:'],
+          upgradeInsecureRequests: null,
+        },
       },
       crossOriginOpenerPolicy: false,
       originAgentCluster: false,

@@ -23,7 +23,7 @@ export function changesBetween(before: Rulebook, after: Rulebook): Change[] {
     return [
       ...(earlier.on === now.on ? [] : [{ kind: now.on ? 'switchedOn' : 'switchedOff', was: earlier, now } as const]),
       ...(earlier.name === now.name ? [] : [{ kind: 'renamed', was: earlier, now } as const]),
-      ...(same(sayingOf(earlier), sayingOf(now)) ? [] : [{ kind: 'reworded', was: earlier, now } as const]),
+      ...(sameDocument(sayingOf(earlier), sayingOf(now)) ? [] : [{ kind: 'reworded', was: earlier, now } as const]),
       ...(move ? [{ kind: 'moved', now, ...move } as const] : []),
     ];
   });
@@ -55,10 +55,10 @@ function movesBetween(before: readonly string[], after: readonly string[]): Map<
 }
 
 /** What a rule's sentence says. */
-const sayingOf = ({ when, then, stopHere }: Rule) => [when, then, stopHere === true];
+const sayingOf = ({ when, then, stopHere, gather }: Rule) => [when, then, stopHere === true, gather === false];
 
 /** Equal as documents: the order of keys says nothing. */
-function same(a: unknown, b: unknown): boolean {
+export function sameDocument(a: unknown, b: unknown): boolean {
   return JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 }
 

@@ -1,17 +1,5 @@
 import type { Page } from '@playwright/test';
-import {
-  editor,
-  expect,
-  newRule,
-  phrase,
-  publish,
-  readingTest,
-  saved,
-  sentence,
-  signIn,
-  signInAtShop,
-  test,
-} from '../support/stage.ts';
+import { editor, expect, newRule, phrase, readingTest, saved, sentence, signIn, test } from '../support/stage.ts';
 
 const order = (page: Page) => page.getByRole('region', { name: 'Running order' }).getByRole('listitem');
 const names = async (page: Page) =>
@@ -215,7 +203,10 @@ test('two people at once lose nothing: each hears of the other and chooses', asy
   await saved(colleague);
   await owner.getByLabel('Rule’s name').fill('Frost closure, mine');
   await expect(owner.getByRole('alert')).toContainText('Somebody else changed the draft meanwhile');
-  await owner.getByRole('button', { name: 'Take theirs' }).click();
+  const clash = owner.getByRole('group', { name: /^Whose Frost closure/ });
+  await expect(clash).toBeVisible();
+  await clash.getByRole('button', { name: 'Theirs' }).click();
+  await owner.getByRole('button', { name: 'Bring both together' }).click();
   await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, theirs');
   await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, mine');
@@ -231,77 +222,4 @@ test('when the server is away, changes are kept and saved later', async ({ owner
   await saved(owner);
   await owner.reload();
   await expect(owner.getByLabel('Rule’s name')).toHaveValue('Kept through the storm');
-});
-
-test('conditions are nested three deep by pressing; the sentence, what is stored and the shop agree', async ({
-  owner,
-  shopper,
-  stage,
-}) => {
-  const ask = async (question: string) => {
-    await editor(owner).getByRole('combobox', { name: 'Condition' }).fill(question);
-    await owner.getByRole('option', { name: question, exact: true }).click();
-  };
-  const goOn = async (more: string, choice: string) => {
-    await sentence(owner).getByRole('button', { name: more }).first().click();
-    await owner.getByRole('menuitem', { name: choice, exact: true }).click();
-  };
-  await newRule(owner, 'Show without selling');
-  await phrase(owner, 'goods not chosen yet').click();
-  await editor(owner).getByLabel('Tags').fill('wildlife');
-  await owner.getByRole('option', { name: 'wildlife' }).click();
-  await owner.keyboard.press('Escape');
-  await owner.keyboard.press('Escape');
-  await goOn('and…', 'any of several conditions');
-  await ask('guests');
-  await owner.keyboard.press('Escape');
-  await goOn('or…', 'all of several conditions');
-  await ask('those with any of the roles');
-  await editor(owner).getByLabel('Roles').fill('trade');
-  await owner.getByRole('option', { name: /^trade/ }).click();
-  await owner.keyboard.press('Escape');
-  await owner.keyboard.press('Escape');
-  await goOn('and…', 'none of several conditions');
-  await ask('variants that are');
-  await owner.keyboard.press('Escape');
-
-  await expect(sentence(owner)).toContainText(
-    /For products tagged wildlife, where any of these holds\s*for guests\s*where all of these hold\s*for those who are trade\s*where none of these holds\s*in variants that are out of stock/,
-  );
-  await saved(owner);
-  const { rules } = (await (await owner.request.get(`${stage.understudy.url}/api/rulebook`)).json()) as {
-    rules: unknown[];
-  };
-  expect(rules[0]).toMatchObject({
-    when: {
-      all: [
-        { fact: 'product.tags', op: 'hasAny', value: ['wildlife'] },
-        {
-          any: [
-            { fact: 'visitor.signedIn', op: 'is', value: false },
-            {
-              all: [
-                { fact: 'visitor.roles', op: 'hasAny', value: ['trade'] },
-                { none: [{ fact: 'stock.status', op: 'in', value: ['outOfStock'] }] },
-              ],
-            },
-          ],
-        },
-      ],
-    },
-  });
-
-  await publish(owner);
-  const withheld = shopper.getByText('Not sold here');
-  await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
-  await expect(withheld).toBeVisible();
-  await signInAtShop(shopper, stage.shop.url, 'Bram Oakes');
-  await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
-  await expect(shopper.getByText('Sold out for now: 9 cm pot.')).toBeVisible();
-  await shopper.getByLabel('Size').selectOption('2 litre pot');
-  await expect(withheld).toBeVisible();
-  await signInAtShop(shopper, stage.shop.url, 'Cleo Marsh');
-  await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
-  await shopper.getByLabel('Size').selectOption('2 litre pot');
-  await expect(shopper.getByRole('button', { name: 'Put in basket' })).toBeVisible();
 });

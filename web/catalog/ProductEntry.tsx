@@ -5,6 +5,7 @@ import { compile } from '#core/decide/compile.ts';
 import { formatPrice } from '#core/texts/placeholders.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
+import { Picture } from '../goods/Picture.tsx';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import proof from '../proof/proof.module.css';
 import { cellsOf, rowsOf } from '../proof/proofRows.ts';
@@ -37,7 +38,7 @@ export function ProductEntry({ product, goods, isOpen, onOpen, onTag }: ProductE
         }}
       >
         {isOpen ? <ChevronDown size={16} aria-hidden /> : <ChevronRight size={16} aria-hidden />}
-        <Picture src={image} />
+        <Picture src={image} className={styles.picture} />
         <span className={styles.title}>
           <b>{titleIn(title, shop)}</b>
           <code>{id}</code>
@@ -179,13 +180,4 @@ function priceWords({ variants }: Product, { shop }: Goods): string {
   const prices = variants.map(({ price }) => price);
   const lowest = Math.min(...prices);
   return `${prices.some((price) => price !== lowest) ? 'from ' : ''}${formatPrice(lowest, shop, null)}`;
-}
-
-/** The shop's picture, where it can be reached from here. */
-function Picture({ src }: { readonly src: string | null }) {
-  return src?.startsWith('https://') ? (
-    <img className={styles.picture} src={src} alt="" loading="lazy" />
-  ) : (
-    <span className={styles.picture} aria-hidden />
-  );
 }

@@ -59,7 +59,7 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
         const theirs = await readDraft();
         server.current = { saved: theirs.body, etag: theirs.etag };
         setSaved(theirs.body);
-        setSaving({ state: 'conflict', theirs: theirs.body });
+        setSaving({ state: 'conflict', theirs: theirs.body, base: known.saved });
       } else {
         setSaving({ state: 'failed', error: error instanceof Error ? error : new Error(String(error)) });
       }
@@ -129,9 +129,8 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       },
       undo: history && history.past.length > 0 ? undo : null,
       redo: history && history.future.length > 0 ? redo : null,
-      settle: (choice) => {
-        if (saving.state !== 'conflict') return;
-        if (choice === 'theirs') step((before) => changed(before, saving.theirs, undefined));
+      settle: (settled) => {
+        if (settled !== now) step((before) => changed(before, settled, undefined));
         setSaving({ state: 'saved' });
       },
     }),

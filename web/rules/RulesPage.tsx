@@ -1,5 +1,6 @@
 import { Button, Skeleton } from '@mui/material';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { withMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
@@ -17,6 +18,8 @@ export function RulesPage() {
   const { ruleId } = useParams();
   const [search] = useSearchParams();
   const navigate = useNavigate();
+  // While a rule is dragged, the proof shows the order that it would make.
+  const [dragged, setDragged] = useState<Rulebook | null>(null);
   const rules = draft.rulebook?.rules;
   const rule = rules?.find(({ id }) => id === ruleId);
   const choose = (id: string) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search));
@@ -42,11 +45,17 @@ export function RulesPage() {
   if (!draft.rulebook || !goods.data) return <Loading />;
   return (
     <main className={styles.page}>
-      <RunningOrder rulebook={draft.rulebook} goods={goods.data} chosenId={rule?.id} onChoose={choose} />
+      <RunningOrder
+        rulebook={draft.rulebook}
+        goods={goods.data}
+        chosenId={rule?.id}
+        onChoose={choose}
+        onDrag={setDragged}
+      />
       <div className={styles.sheet}>
         <SavingNote />
         {rule ? (
-          <RuleSheet key={rule.id} rule={rule} rulebook={draft.rulebook} goods={goods.data} />
+          <RuleSheet key={rule.id} rule={rule} rulebook={dragged ?? draft.rulebook} goods={goods.data} />
         ) : (
           <div className={styles.empty}>
             <h1>No rules yet</h1>

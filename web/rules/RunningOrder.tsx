@@ -1,4 +1,12 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type UniqueIdentifier,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
@@ -20,10 +28,12 @@ interface RunningOrderProps {
   readonly goods: Goods;
   readonly chosenId: string | undefined;
   readonly onChoose: (id: string) => void;
+  /** Told of the order that a rule being dragged would make, and null when it is let go. */
+  readonly onDrag: (order: Rulebook | null) => void;
 }
 
 /** The rules from top to bottom; the upper one wins. */
-export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrderProps) {
+export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: RunningOrderProps) {
   const { change, changes } = useDraft();
   const [filter, setFilter] = useState('');
   const { moment } = useMoment(goods.shop.zone);
@@ -45,6 +55,11 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrd
     `${rule.name ?? ''} ${shortSentence(rule, names)}`.toLowerCase().includes(wanted),
   );
   const inDraft = new Set(changes?.flatMap((one) => ('now' in one ? one.now.id : [])));
+
+  const droppedAt = (active: UniqueIdentifier, over: UniqueIdentifier | undefined) => {
+    const index = rules.findIndex(({ id }) => id === over);
+    return index >= 0 && over !== active ? moveRule(rulebook, String(active), index) : null;
+  };
 
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
@@ -88,9 +103,16 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose }: RunningOrd
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
+        onDragOver={({ active, over }) => {
+          onDrag(droppedAt(active.id, over?.id));
+        }}
+        onDragCancel={() => {
+          onDrag(null);
+        }}
         onDragEnd={({ active, over }) => {
-          const index = rules.findIndex(({ id }) => id === over?.id);
-          if (index >= 0 && over?.id !== active.id) change(moveRule(rulebook, String(active.id), index));
+          onDrag(null);
+          const dropped = droppedAt(active.id, over?.id);
+          if (dropped) change(dropped);
         }}
       >
         <SortableContext items={shown.map(({ id }) => id)} strategy={verticalListSortingStrategy}>

@@ -1,4 +1,9 @@
-import { Button } from '@mui/material';
+import { Button, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useState } from 'react';
+import { merge, type Clash } from '#core/rulebook/merge.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { fullSentence } from '#core/rulebook/sentence.ts';
+import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import styles from './rules.module.css';
 import { useDraft } from './useDraft.ts';
 
@@ -12,30 +17,98 @@ export function SavingNote() {
       </p>
     );
   }
-  if (saving.state !== 'conflict') return null;
-  const mine = rulebook?.rules.length ?? 0;
+  if (saving.state !== 'conflict' || !rulebook) return null;
+  return <Conflict mine={rulebook} theirs={saving.theirs} base={saving.base} settle={settle} />;
+}
+
+interface ConflictProps {
+  readonly mine: Rulebook;
+  readonly theirs: Rulebook;
+  readonly base: Rulebook;
+  readonly settle: (settled: Rulebook) => void;
+}
+
+/** Two people changed the draft: both versions of what they both changed, to be brought together or chosen between. */
+function Conflict({ mine, theirs, base, settle }: ConflictProps) {
+  const [picked, setPicked] = useState<Readonly<Record<string, 'mine' | 'theirs'>>>({});
+  const pickOf = (id: string) => picked[id] ?? 'mine';
+  const { rulebook, clashes } = merge(base, mine, theirs, pickOf);
   return (
     <div className={styles.trouble} role="alert">
       <p>
-        Somebody else changed the draft meanwhile. Theirs has {saving.theirs.rules.length} rules, yours {mine}. Nothing
-        is lost yet: choose which to go on with. Undo brings the other back.
+        Somebody else changed the draft meanwhile. Nothing is lost yet, and undo brings back what you had.{' '}
+        {clashes.length === 0
+          ? 'You changed different rules, so both can stay.'
+          : `You both changed ${clashes.length === 1 ? 'one rule' : `${clashes.length} rules`}: choose whose to keep.`}
       </p>
+      {clashes.map((clash) => (
+        <ClashChoice
+          key={clash.id}
+          clash={clash}
+          picked={pickOf(clash.id)}
+          onPick={(whose) => {
+            setPicked({ ...picked, [clash.id]: whose });
+          }}
+        />
+      ))}
       <Button
         variant="contained"
         onClick={() => {
-          settle('theirs');
+          settle(rulebook);
         }}
       >
-        Take theirs
+        Bring both together
       </Button>
       <Button
         variant="outlined"
         onClick={() => {
-          settle('mine');
+          settle(theirs);
         }}
       >
-        Keep mine
+        Take all of theirs
       </Button>
+      <Button
+        variant="outlined"
+        onClick={() => {
+          settle(mine);
+        }}
+      >
+        Keep all of mine
+      </Button>
+    </div>
+  );
+}
+
+interface ClashChoiceProps {
+  readonly clash: Clash;
+  readonly picked: 'mine' | 'theirs';
+  readonly onPick: (whose: 'mine' | 'theirs') => void;
+}
+
+function ClashChoice({ clash, picked, onPick }: ClashChoiceProps) {
+  const goods = useGoods();
+  const names = goods.data ? namesFrom(goods.data) : {};
+  const words = (rule: Rule | null) => (rule ? `${rule.name ?? rule.id}. ${fullSentence(rule, names)}` : 'Deleted.');
+  return (
+    <div className={styles.clash}>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={picked}
+        aria-label={`Whose ${clash.mine?.name ?? clash.theirs?.name ?? clash.id} to keep`}
+        onChange={(_event, whose: 'mine' | 'theirs' | null) => {
+          if (whose) onPick(whose);
+        }}
+      >
+        <ToggleButton value="mine">Mine</ToggleButton>
+        <ToggleButton value="theirs">Theirs</ToggleButton>
+      </ToggleButtonGroup>
+      <p className={picked === 'mine' ? undefined : styles.passed}>
+        <b>mine</b> {words(clash.mine)}
+      </p>
+      <p className={picked === 'theirs' ? undefined : styles.passed}>
+        <b>theirs</b> {words(clash.theirs)}
+      </p>
     </div>
   );
 }

@@ -6,8 +6,8 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 export type Saving =
   | { readonly state: 'saved' | 'waiting' | 'saving' }
   | { readonly state: 'failed'; readonly error: Error }
-  /** Somebody else changed it: theirs, to choose from. */
-  | { readonly state: 'conflict'; readonly theirs: Rulebook };
+  /** Somebody else changed it: theirs, and what both began with, to bring together or to choose from. */
+  | { readonly state: 'conflict'; readonly theirs: Rulebook; readonly base: Rulebook };
 
 /** The rules being worked on, shared by every screen. */
 export interface Draft {
@@ -24,8 +24,8 @@ export interface Draft {
   readonly change: (next: Rulebook, stroke?: string) => void;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
-  /** Ends a conflict: with theirs, or with mine over theirs. */
-  readonly settle: (choice: 'theirs' | 'mine') => void;
+  /** Ends a conflict with what is to be the draft now: theirs, mine, or both brought together. */
+  readonly settle: (settled: Rulebook) => void;
 }
 
 export const DraftContext = createContext<Draft | null>(null);

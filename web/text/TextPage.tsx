@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import stringify from 'json-stringify-pretty-compact';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { parse, type Fault } from '#core/contract/faults.ts';
@@ -25,7 +26,7 @@ function read(text: string): Read {
   return parsed.ok ? { rulebook: parsed.value } : { faults: parsed.faults };
 }
 
-const written = (rulebook: Rulebook) => `${JSON.stringify(rulebook, null, 2)}\n`;
+const written = (rulebook: Rulebook) => `${stringify(rulebook, { maxLength: 110 })}\n`;
 
 /** The draft as the document that it is: to read, to change, to bring in and to take elsewhere. */
 export function TextPage() {

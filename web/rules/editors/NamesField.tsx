@@ -1,5 +1,6 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { closest, distance } from 'fastest-levenshtein';
+import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import type { ValueProps } from './ValueEditor.tsx';
@@ -88,7 +89,7 @@ export function NamesField({
         }}
         renderOption={({ key, ...props }, { label, count, image }) => (
           <li key={key} {...props}>
-            {image !== undefined && <Thumb src={image} />}
+            {image !== undefined && <Picture src={image} className={styles.thumb} />}
             <span className={styles.optionLabel}>{label}</span>
             {count !== undefined && <span className={styles.optionCount}>{count}</span>}
           </li>
@@ -150,6 +151,3 @@ function Stranger({ name, options, onReplace }: StrangerProps) {
     </p>
   );
 }
-
-const Thumb = ({ src }: { readonly src: string | null }) =>
-  src === null ? <span className={styles.thumb} /> : <img className={styles.thumb} src={src} alt="" loading="lazy" />;
