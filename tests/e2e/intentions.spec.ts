@@ -43,9 +43,11 @@ const byKeyboard: Hand = {
     await page.keyboard.press('Control+a');
     await page.keyboard.type(option);
     // The list is narrowed to what was typed before a key goes down it.
-    await expect(page.getByRole('option').first()).toContainText(option);
+    await expect(field).toHaveAttribute('aria-expanded', 'true');
+    const list = page.locator(`[id="${(await field.getAttribute('aria-controls')) ?? ''}"]`);
+    await expect(list.getByRole('option').first()).toContainText(option);
     await page.keyboard.press('ArrowDown');
-    await expect(page.locator('[role=option].Mui-focused')).toContainText(option);
+    await expect(list.locator('.Mui-focused')).toContainText(option);
     await page.keyboard.press('Enter');
   },
 };
@@ -200,8 +202,12 @@ for (const [name, hand] of Object.entries({ clicking: byClicking, 'keyboard alon
     shopper,
     stage,
   }) => {
-    const newRule = (intention: string) =>
-      hand.choose(owner, owner.getByRole('button', { name: 'New rule', exact: true }), intention);
+    const place = owner.getByText(/^rule \d+ of \d+/);
+    const newRule = async (intention: string) => {
+      const count = Number(/of (\d+)/.exec(await place.innerText())?.[1]);
+      await hand.choose(owner, owner.getByRole('button', { name: 'New rule', exact: true }), intention);
+      await expect(place).toContainText(`rule 1 of ${count + 1}`);
+    };
     const escape = async (times: number) => {
       for (let time = 0; time < times; time++) await owner.keyboard.press('Escape');
       await expect(editor(owner)).toBeHidden();
