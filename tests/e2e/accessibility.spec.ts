@@ -41,11 +41,19 @@ for (const colorScheme of ['light', 'dark'] as const) {
     for (const [address, heading] of [
       ['/editions', 'Editions'],
       ['/connection', 'Connection'],
+      ['/text', 'The rulebook as text'],
+      ['/people', 'People'],
+      ['/catalog?open=ash-dibber', 'Catalog'],
     ] as const) {
       await page.goto(stage.understudy.url + address);
       await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();
+      await page.waitForLoadState('networkidle');
       await expectNoViolations(page, address);
     }
+    await page.getByRole('button', { name: 'Bring in a file' }).click();
+    await page.locator('input[type=file]').setInputFiles('demo/data/catalog.csv');
+    await expect(page.getByRole('button', { name: 'Bring in 71 rows' })).toBeVisible();
+    await expectNoViolations(page, 'a file being brought in');
     await page.context().close();
   });
 }

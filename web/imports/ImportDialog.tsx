@@ -7,6 +7,8 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { Choose } from '../rules/editors/Choose.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { FileButton } from '../shared/FileButton.tsx';
+import { saveAs } from '../shared/save.ts';
 import styles from './imports.module.css';
 import { matched, type ImportTarget } from './targets.ts';
 
@@ -76,19 +78,13 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
         <h2 id="import-title">{target.title}</h2>
         {!isDone && !running && (
           <p className={styles.choose}>
-            <Button variant={file ? 'outlined' : 'contained'} component="label">
+            <FileButton
+              variant={file ? 'outlined' : 'contained'}
+              accept=".csv,text/csv"
+              onChoose={(chosen) => void choose(chosen)}
+            >
               {file ? 'Choose another file' : 'Choose a CSV file'}
-              <input
-                type="file"
-                accept=".csv,text/csv"
-                className={styles.file}
-                onChange={({ target: input }) => {
-                  const [chosen] = input.files ?? [];
-                  if (chosen) void choose(chosen);
-                  input.value = '';
-                }}
-              />
-            </Button>
+            </FileButton>
             <span>
               {file
                 ? `${file.name}: ${file.rows.length} rows, ${file.headers.length} columns`
@@ -226,21 +222,14 @@ function Columns({ file, columns, target, onChange }: ColumnsProps) {
 /** What came of it. */
 function Report({ report }: { readonly report: ImportReport }) {
   const { rows, created, changed, archived, refused, notices } = report;
-  const saveRefused = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([Papa.unparse([...refused])], { type: 'text/csv' }));
-    link.download = 'refused.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const asTheyWere = rows - refused.length - created - changed;
   return (
     <div role="status" className={styles.report}>
       <p>
         <b>
           {rows - refused.length} of {rows} rows are in.
         </b>{' '}
-        {created} new, {changed} changed, {archived} archived,{' '}
-        {rows - refused.length - created - changed < 0 ? 0 : rows - refused.length - created - changed} as they were.
+        {created} new, {changed} changed, {archived} archived{asTheyWere > 0 ? `, ${asTheyWere} as they were` : ''}.
       </p>
       {notices.map((notice) => (
         <p key={notice}>{notice}</p>
@@ -270,7 +259,13 @@ function Report({ report }: { readonly report: ImportReport }) {
               </tbody>
             </table>
           </div>
-          <Button variant="outlined" onClick={saveRefused}>
+          <Button
+            variant="outlined"
+            sx={{ justifySelf: 'start' }}
+            onClick={() => {
+              saveAs('refused.csv', 'text/csv', Papa.unparse([...refused]));
+            }}
+          >
             Download what was refused
           </Button>
         </>

@@ -50,7 +50,7 @@ export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
           LOOK,
           autocompletion({ override: [complete] }),
           lintGutter(),
-          EditorView.contentAttributes.of({ 'aria-label': 'Rulebook as JSON' }),
+          EditorView.contentAttributes.of({ 'aria-label': 'Rulebook as JSON', tabindex: '0' }),
           EditorView.updateListener.of(({ docChanged, state, transactions }) => {
             const isOurs = transactions.some((transaction) => transaction.isUserEvent('brought'));
             if (docChanged && !isOurs) tell.current(state.doc.toString());
@@ -104,16 +104,23 @@ function complete({ state, pos, explicit }: CompletionContext): CompletionResult
   if (!writing) return null;
   const isQuoted = state.sliceDoc(writing.from, writing.from + 1) === '"';
   if (!explicit && !isQuoted) return null;
-  const offers = offersFor(SCHEMA, writing);
-  const options = offers.map((offer) =>
-    writing.at === 'key'
-      ? { label: `"${offer}"`, apply: hasColon(state, writing.to) ? `"${offer}"` : `"${offer}": `, type: 'property' }
-      : { label: offer, type: 'enum' },
-  );
-  return options.length > 0 ? { from: writing.from, to: writing.to, options } : null;
+  const colon = writing.at === 'value' || /^\s*:/.test(state.sliceDoc(writing.to, writing.to + 20)) ? '' : ': ';
+  const options = offersFor(SCHEMA, writing).map((offer) => ({
+    label: offer.replace(/^"|"$/g, ''),
+    type: writing.at === 'key' ? 'property' : 'enum',
+    // With its quotes, whichever of them are there already.
+    apply: (view: EditorView) => {
+      const insert = (writing.at === 'key' ? JSON.stringify(offer) : offer) + colon;
+      const to = Math.max(writing.to, view.state.selection.main.head);
+      view.dispatch({
+        changes: { from: writing.from, to, insert },
+        selection: { anchor: writing.from + insert.length },
+        userEvent: 'input.complete',
+      });
+    },
+  }));
+  return options.length > 0 ? { from: writing.from + (isQuoted ? 1 : 0), options } : null;
 }
-
-const hasColon = (state: EditorState, position: number) => /^\s*:/.test(state.sliceDoc(position, position + 20));
 
 const HIGHLIGHT = HighlightStyle.define([
   { tag: tags.propertyName, color: 'var(--outcome)' },

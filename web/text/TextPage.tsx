@@ -7,7 +7,9 @@ import { Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { SavingNote } from '../rules/SavingNote.tsx';
 import { useDraft } from '../rules/useDraft.ts';
+import { FileButton } from '../shared/FileButton.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { saveAs } from '../shared/save.ts';
 import { JsonEditor, type JsonEditorHandle } from './JsonEditor.tsx';
 import styles from './text.module.css';
 
@@ -76,14 +78,6 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
         : `${file.name} has ${result.faults.length} faults, so the draft was left as it was. They are marked below.`,
     );
   };
-  const takeAway = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
-    link.download = 'rulebook.json';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
-
   return (
     <main className={styles.page}>
       <header className={styles.head}>
@@ -95,20 +89,15 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
               ? 'saved in the draft'
               : 'saving…'}
         </span>
-        <Button variant="outlined" component="label">
+        <FileButton variant="outlined" accept=".json,application/json" onChoose={(file) => void bringIn(file)}>
           Bring in a file
-          <input
-            type="file"
-            accept=".json,application/json"
-            className={styles.file}
-            onChange={({ target }) => {
-              const [file] = target.files ?? [];
-              if (file) void bringIn(file);
-              target.value = '';
-            }}
-          />
-        </Button>
-        <Button variant="outlined" onClick={takeAway}>
+        </FileButton>
+        <Button
+          variant="outlined"
+          onClick={() => {
+            saveAs('rulebook.json', 'application/json', text);
+          }}
+        >
           Download
         </Button>
         <Button variant="outlined" component={Link} to={withMoment('/rules', search)}>

@@ -32,6 +32,10 @@ describe('what can be written', () => {
     expect(keys).toEqual(expect.arrayContaining(['cap', 'ships']));
     expect(keys).not.toContain('per');
   });
+  it('values in an object that has other keys', () => {
+    const offers = offered('{"rules": [{"id": "a", "then": {"express": "|", "colour": "green"}}]}');
+    expect(offers).toEqual(['"show"', '"hide"']);
+  });
   it('the operators of a fact alone', () => {
     expect(offered('{"rules": [{"when": {"all": [{"fact": "visitor.signedIn", "op": "|"}]}}]}')).toEqual(['"is"']);
   });

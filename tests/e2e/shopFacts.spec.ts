@@ -1,0 +1,125 @@
+import { readFile } from 'node:fs/promises';
+import { expect, phrase, publish, readingTest, saved, sentence, test } from '../support/stage.ts';
+
+const fileOf = (name: string, mimeType: string, text: string) => ({ name, mimeType, buffer: Buffer.from(text) });
+
+readingTest('the catalog shows what the rules see, and what each audience is shown of it', async ({ owner }) => {
+  await owner.getByRole('link', { name: 'Catalog' }).click();
+  await expect(owner.getByText('45 products')).toBeVisible();
+  const aside = owner.getByRole('complementary', { name: 'Categories and tags' });
+  await aside.getByRole('button', { name: 'Rare plants 4' }).click();
+  await expect(owner.getByText('4 products found')).toBeVisible();
+  await owner.getByRole('button', { name: 'Out of stock' }).click();
+  await expect(owner.getByText('3 products found')).toBeVisible();
+  await owner.getByRole('button', { name: /^Cypripedium ‘Slipper Room’/ }).click();
+  const facts = owner.getByRole('listitem').filter({ hasText: 'slipper-room' });
+  await expect(facts).toContainText('/plants/slipper-room');
+  const flowering = facts.getByRole('row', { name: /^flowering/ });
+  await expect(flowering).toContainText('0 in stock');
+  await expect(flowering).toContainText('Hear when we divide it');
+  await expect(facts.getByRole('row', { name: /^three years old/ })).toContainText('Add to cart');
+  // The address holds it all, so that it can be linked and reloaded.
+  await owner.reload();
+  await expect(flowering).toContainText('Hear when we divide it');
+  await owner.getByLabel('Find a product').fill('nothing like it');
+  await expect(owner.getByText('No product fits.')).toBeVisible();
+});
+
+test('a file is brought in with its columns matched, and what is refused is said with its reason', async ({
+  owner,
+}) => {
+  await owner.getByRole('link', { name: 'Catalog' }).click();
+  await owner.getByRole('button', { name: 'Bring in a file' }).click();
+  const dialog = owner.getByRole('dialog', { name: 'Bring in goods' });
+  const csv =
+    'Article,Name,Qty,Glaze,price\nlast-bus-9-cm-pot,Aster ‘Night Bus’,7,blue,5.50\nlast-bus-2-litre-pot,Aster ‘Night Bus’,many,,9';
+  await dialog.locator('input[type=file]').setInputFiles(fileOf('goods.csv', 'text/csv', csv));
+  await expect(dialog).toContainText('goods.csv: 2 rows, 5 columns');
+  await expect(dialog.getByRole('alert')).toContainText('Say which column is variant_id');
+  await dialog.getByRole('combobox', { name: 'What Article is' }).click();
+  await owner.getByRole('option', { name: /^variant_id/ }).click();
+  await dialog.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await expect(dialog).toContainText('1 of 2 rows are in.');
+  await expect(dialog.getByRole('row', { name: /^3 stock_quantity/ })).toContainText('many');
+  const saving = owner.waitForEvent('download');
+  await dialog.getByRole('button', { name: 'Download what was refused' }).click();
+  expect(await readFile(await (await saving).path(), 'utf8')).toContain('stock_quantity');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await owner.getByRole('button', { name: /^Aster ‘Night Bus’/ }).click();
+  await expect(owner.getByRole('row', { name: /^9 cm pot/ })).toContainText('7 in stock');
+});
+
+readingTest('people are shown with what they hold now, held before, and will hold', async ({ owner }) => {
+  await owner.getByRole('link', { name: 'People' }).click();
+  await expect(owner.getByRole('row', { name: /^Edie Quayle/ })).toContainText('(over)');
+  await expect(owner.getByRole('row', { name: /^Luce Martin/ })).toContainText('(not yet)');
+  await owner.getByRole('complementary').getByRole('button', { name: 'trade 3' }).click();
+  await expect(owner.getByText('3 customers found')).toBeVisible();
+  await owner.getByLabel('Find a customer').fill('fenn');
+  await expect(owner.getByText('1 customer found')).toBeVisible();
+});
+
+test('the rulebook is read, mended, brought in and taken away as text', async ({ owner, shopper, stage }) => {
+  await owner.getByRole('link', { name: 'As text' }).click();
+  const text = owner.getByRole('textbox', { name: 'Rulebook as JSON' });
+  const status = owner.getByRole('status').first();
+  await expect(text).toContainText('"understudy-rulebook"');
+
+  await test.step('a fault is marked where it is, and nothing is saved meanwhile', async () => {
+    const book = await (await owner.request.get(`${stage.understudy.url}/api/rulebook`)).text();
+    const wrong = JSON.parse(book) as { rules: { then: Record<string, unknown> }[] };
+    if (wrong.rules[0]) wrong.rules[0].then = { express: 'perhaps', colour: 'green' };
+    await owner
+      .locator('input[type=file]')
+      .setInputFiles(fileOf('wrong.json', 'application/json', JSON.stringify(wrong, null, 2)));
+    await expect(status).toContainText('2 faults: saved once mended');
+    await expect(owner.getByText('wrong.json has 2 faults')).toBeVisible();
+    await owner.getByRole('button', { name: '/rules/0/then/express' }).click();
+    await expect(text.locator('.cm-lintRange-error').first()).toHaveText('"perhaps"');
+    expect(await (await owner.request.get(`${stage.understudy.url}/api/rulebook`)).text()).toBe(book);
+  });
+
+  await test.step('what can be written is offered at the cursor', async () => {
+    // The fault is selected.
+    await owner.keyboard.press('Backspace');
+    await owner.keyboard.type('"');
+    await owner.getByRole('option', { name: 'hide' }).click();
+    await expect(text).toContainText('"express": "hide",');
+    await expect(status).toContainText('1 fault: saved once mended');
+  });
+
+  await test.step('a right file takes the draft’s place, and can be undone', async () => {
+    const pause = {
+      format: 'understudy-rulebook',
+      version: 1,
+      rules: [
+        {
+          id: 'pause',
+          name: 'Pause',
+          on: true,
+          when: { fact: 'product', op: 'every', value: true },
+          then: { control: { kind: 'notice', text: 'Back on Monday' } },
+        },
+      ],
+    };
+    await owner
+      .locator('input[type=file]')
+      .setInputFiles(fileOf('pause.json', 'application/json', JSON.stringify(pause)));
+    await expect(owner.getByText('pause.json: 1 rules are in the draft.')).toBeVisible();
+    await expect(status).toContainText('saved in the draft');
+    const saving = owner.waitForEvent('download');
+    await owner.getByRole('button', { name: 'Download' }).click();
+    expect(JSON.parse(await readFile(await (await saving).path(), 'utf8'))).toEqual(pause);
+    await owner.getByRole('button', { name: 'Undo' }).click();
+    await expect(text).toContainText('"frost-closure"');
+    await owner.keyboard.press('Control+Shift+z');
+    await expect(text).toContainText('Back on Monday');
+    await owner.getByRole('link', { name: 'As sentences' }).click();
+    await expect(sentence(owner)).toContainText('For everything: say “Back on Monday” in the button’s place.');
+    await expect(phrase(owner, '“Back on Monday”')).toBeVisible();
+    await saved(owner);
+    await publish(owner);
+    await shopper.reload();
+    await expect(shopper.getByText('Back on Monday').first()).toBeVisible();
+  });
+});
