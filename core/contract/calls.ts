@@ -1,4 +1,5 @@
 import type { Call } from './call.ts';
+import { patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
 import { postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
@@ -30,6 +31,8 @@ export const CALLS: readonly Call[] = [
   importCatalog,
   importPeople,
   getJob,
+  putStock,
+  patchProduct,
   getShop,
   listProducts,
   listPeople,

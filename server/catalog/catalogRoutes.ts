@@ -1,14 +1,55 @@
 import type { IRouter } from 'express';
+import { patchProduct, putStock } from '#core/contract/goodsCalls.ts';
 import { listProducts } from '#core/contract/shopCalls.ts';
 import type { Services } from '../services.ts';
+import { invalid, notFound } from '../errors.ts';
 import { reply, route } from '../http/route.ts';
-import { pageOfProducts, toProduct } from './catalogQueries.ts';
+import { startImport } from '../imports/importService.ts';
+import { readJson } from '../imports/rows.ts';
+import { pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
+import { writeStock } from './stockQueries.ts';
 
-export function catalogRoutes(router: IRouter, { db }: Services): void {
+export function catalogRoutes(router: IRouter, services: Services): void {
+  const { db } = services;
+  const productOf = async (id: string) => {
+    const [product] = await productsByKeys(db, { ids: [id], paths: [] });
+    if (!product) throw notFound(`product ${id}`);
+    return product;
+  };
+
   route(router, listProducts, async ({ query }) => {
     const { limit } = query;
     const { products, total } = await pageOfProducts(db, { ...query, limit: limit + 1 });
     const page = products.slice(0, limit).map(toProduct);
     return reply(200, { products: page, total, more: products.length > limit });
+  });
+
+  route(router, putStock, async ({ body }) => reply(200, await writeStock(db, body)));
+
+  // Facts are written in one way: as an import's row that names just these columns.
+  route(router, patchProduct, async ({ params: { id }, body }) => {
+    const { variants } = await productOf(id);
+    const said = Object.entries(body).filter(([, value]) => value !== undefined);
+    const row = { variant_id: variants[0]?.id ?? '', ...Object.fromEntries(said) };
+    const report = await startImport(services, {
+      target: 'catalog',
+      mode: 'merge',
+      badRows: 'skip',
+      refused: [],
+      ...readJson([row]),
+    });
+    const refused = 'refused' in report ? report.refused : [];
+    if (refused.length > 0) {
+      const faultAt = (column: string | null) => body[column as keyof typeof body];
+      throw invalid(
+        'What was sent',
+        refused.map(({ column, reason }) => ({
+          pointer: `/${column ?? ''}`,
+          found: JSON.stringify(faultAt(column)) || 'nothing',
+          allowed: reason,
+        })),
+      );
+    }
+    return reply(200, toProduct(await productOf(id)));
   });
 }

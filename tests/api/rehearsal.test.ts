@@ -36,7 +36,7 @@ describe('a rehearsal', () => {
       visit: { cart: { open: true }, checkout: { open: true } },
     });
     const [variant] = (body as { products: { variants: { trace: unknown[] }[] }[] }).products[0]?.variants ?? [];
-    expect(variant?.trace).toHaveLength(10);
+    expect(variant?.trace).toHaveLength(16);
     expect(variant?.trace[1]).toEqual({
       ruleId: 'society-seed',
       outcome: 'counts',

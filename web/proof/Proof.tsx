@@ -53,9 +53,13 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   // Which rows to show may lag behind the keys; what they show never does.
   const settled = useDeferredValue(proof);
   const reach = useMemo(() => settled && reachOf(all, rule.id, settled), [all, rule.id, settled]);
+  const rowsPinned = search.get('rows') ?? '';
+  const pinned = useMemo(
+    () => rowsPinned.split(',').filter((id) => products.some((product) => product.id === id)),
+    [rowsPinned, products],
+  );
   if (!proof || !reach) return null;
 
-  const pinned = search.get('rows')?.split(',') ?? [];
   const unpinned = (rows: readonly Row[]) =>
     rows.filter((row) => all.includes(row) && !pinned.includes(row.product.id));
   const groups = [
@@ -144,7 +148,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
         className={styles.pin}
         options={products.map(({ id }) => id)}
         getOptionLabel={(id) => titleIn(products.find((product) => product.id === id)?.title ?? id, shop)}
-        value={pinned.filter((id) => products.some((product) => product.id === id))}
+        value={pinned}
         onChange={(_event, ids) => {
           set('rows', ids.length > 0 ? ids.join(',') : null);
         }}

@@ -311,6 +311,7 @@ export function AfterOrderFields({ value, goods, onChange }: AspectProps<AfterOr
   );
 }
 
+const NONE: string[] = [];
 const CLASS_NAME = /^-?[_a-zA-Z][\w-]*$/;
 
 export function StyleFields({ value, onChange }: AspectProps<string[]>) {
@@ -320,7 +321,7 @@ export function StyleFields({ value, onChange }: AspectProps<string[]>) {
       multiple
       freeSolo
       options={[]}
-      value={value ?? []}
+      value={value ?? NONE}
       onChange={(_event, names) => {
         const wrong = names.find((name) => !CLASS_NAME.test(name.trim()));
         setRefused(wrong);
@@ -436,7 +437,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
         multiple
         freeSolo
         options={[]}
-        value={hideMethods ?? []}
+        value={hideMethods ?? NONE}
         onChange={(_event, codes) => {
           const { hideMethods: _before, ...rest } = checkout;
           set(codes.length > 0 ? { ...rest, hideMethods: codes } : rest);

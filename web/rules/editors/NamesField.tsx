@@ -1,5 +1,10 @@
 import { Autocomplete, TextField } from '@mui/material';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { closest, distance } from 'fastest-levenshtein';
+import { useMemo, useState } from 'react';
+import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import { send } from '../../api/client.ts';
+import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
@@ -13,7 +18,7 @@ interface Option {
 }
 
 /** What can be chosen, with how many goods or people have it. */
-function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods): Option[] {
+function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods, people: readonly Person[]): Option[] {
   const { vocabulary, products, shop } = goods;
   switch (kind) {
     case 'variants': {
@@ -23,7 +28,10 @@ function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods): Option[] {
     case 'locales':
       return shop.locales.map((locale) => ({ value: locale, label: locale }));
     case 'customers':
-      return [];
+      return people.map(({ id, name, email }) => ({
+        value: id,
+        label: [name ?? email, id].filter(Boolean).join(' · '),
+      }));
     case 'tags':
     case 'roles':
     case 'brands':
@@ -46,9 +54,21 @@ export const FIELD_LABELS = {
   kinds: 'Kinds',
   sellers: 'Sellers',
   variants: 'Variants',
-  customers: 'Customers’ ids',
+  customers: 'Customers',
   locales: 'Languages',
 } as const;
+
+/** The customers that words find, when it is customers that are asked about. */
+function usePeople(isAsked: boolean, words: string): readonly Person[] {
+  const { data } = useQuery({
+    queryKey: keys.people(`picked ${words}`),
+    queryFn: async () =>
+      (await send<typeof listPeople>('get', `/api/people?limit=30&search=${encodeURIComponent(words)}`)).body.people,
+    enabled: isAsked,
+    placeholderData: keepPreviousData,
+  });
+  return data ?? [];
+}
 
 /** What is chosen from what the shop has; all else may be typed, and count once the shop has it. */
 const FROM_THE_SHOP: readonly (keyof typeof FIELD_LABELS)[] = ['categories', 'products', 'variants'];
@@ -60,16 +80,23 @@ export function NamesField({
   goods,
   onChange,
 }: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
-  const options = optionsFor(kind, goods);
+  const [asked, setAsked] = useState('');
+  const people = usePeople(kind === 'customers', asked);
+  const options = optionsFor(kind, goods, people);
   const byValue = new Map(options.map((option) => [option.value, option]));
-  const chosen = Array.isArray(value)
-    ? value.map((name) => byValue.get(String(name)) ?? { value: String(name), label: String(name) })
-    : [];
+  // A list that is another one at every render would take what is being typed away.
+  const written = JSON.stringify(value ?? []);
+  const chosen = useMemo(
+    () => (JSON.parse(written) as string[]).map((name): Option => ({ value: name, label: name })),
+    [written],
+  );
+  const labelOf = (option: Option) => byValue.get(option.value)?.label ?? option.label;
   const isFree = !FROM_THE_SHOP.includes(kind);
   const tell = (names: readonly string[]) => {
     onChange(names.length > 0 ? [...new Set(names)] : null);
   };
-  const strangers = isFree && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
+  const strangers =
+    isFree && kind !== 'customers' && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
   return (
     <>
       <Autocomplete<Option, true, false, boolean>
@@ -78,9 +105,13 @@ export function NamesField({
         openOnFocus
         disableCloseOnSelect
         options={options}
+        {...(kind === 'customers' ? { filterOptions: (found: Option[]) => found } : {})}
+        onInputChange={(_event, words) => {
+          setAsked(words);
+        }}
         value={chosen}
         isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
-        getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
+        getOptionLabel={(option) => (typeof option === 'string' ? option : labelOf(option))}
         onChange={(_event, next) => {
           const names = next
             .map((option) => (typeof option === 'string' ? option.trim() : option.value))

@@ -143,7 +143,7 @@ function NamedValuesFields({ label, known, value, onChange }: NamedValuesProps) 
         openOnFocus
         disableCloseOnSelect
         options={known.find(({ name }) => name === named.name)?.values ?? []}
-        value={[...named.values]}
+        value={named.values as string[]}
         onChange={(_event, values) => {
           set({ ...named, values: values.map((one) => one.trim()).filter(Boolean) });
         }}

@@ -1,0 +1,57 @@
+import { z } from 'zod';
+import { call } from './call.ts';
+import { Product } from './shopCalls.ts';
+
+const Id = z.string().min(1).max(200);
+/** What the database can hold of a stock level. */
+const Quantity = z.int().min(-2_147_483_648).max(2_147_483_647);
+
+export const putStock = call({
+  method: 'put',
+  path: '/api/stock',
+  summary: 'Changes the stock of many variants at once; what is left out stays',
+  auth: 'owner',
+  body: z
+    .array(
+      z.strictObject({
+        variantId: Id,
+        quantity: Quantity.optional(),
+        tracked: z.boolean().optional(),
+        sellPastZero: z.boolean().optional(),
+      }),
+    )
+    .min(1)
+    .max(10_000)
+    .describe('Of a variant that comes more than once, the last counts'),
+  replies: {
+    200: z.strictObject({
+      changed: z.int().describe('Variants that are otherwise now'),
+      unknown: z.array(z.string()).describe('Variants that are not in the shop'),
+    }),
+  },
+});
+
+const Words = z.string().max(2000);
+const Facts = z.strictObject({
+  title: Words.min(1).optional(),
+  path: Words.nullable().optional(),
+  brand: Words.nullable().optional(),
+  kind: Words.nullable().optional(),
+  seller: Words.nullable().optional(),
+  tags: z.array(Words).max(500).optional(),
+  categories: z.array(Words).max(100).optional().describe('Each a path such as Plants > Bulbs > Tulips'),
+  attributes: z.record(z.string(), z.string()).optional(),
+  dates: z.record(z.string(), z.string()).optional().describe('ISO 8601, local to the shop'),
+  image: Words.nullable().optional(),
+});
+
+export const patchProduct = call({
+  method: 'patch',
+  path: '/api/products/{id}',
+  summary: 'Changes facts of one product; what is left out stays, null clears',
+  auth: 'owner',
+  params: z.strictObject({ id: Id }),
+  body: Facts,
+  replies: { 200: Product },
+  problems: [404],
+});
