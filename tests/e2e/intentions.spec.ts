@@ -202,6 +202,8 @@ for (const [name, hand] of Object.entries({ clicking: byClicking, 'keyboard alon
     shopper,
     stage,
   }) => {
+    // A dozen rules, each pressed or typed together and then looked at in the shop.
+    test.slow();
     const place = owner.getByText(/^rule \d+ of \d+/);
     const newRule = async (intention: string) => {
       const count = Number(/of (\d+)/.exec(await place.innerText())?.[1]);
