@@ -9,7 +9,7 @@ export default defineConfig({
   retries: 0,
   forbidOnly: true,
   timeout: 60_000,
-  expect: { timeout: 10_000 },
+  expect: { timeout: 20_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },

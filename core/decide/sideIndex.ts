@@ -1,0 +1,107 @@
+import { sameName } from './names.ts';
+import type { Atom, Row } from './rows.ts';
+
+/** One bit a row that is possible: row n is bit n % 32 of word n / 32. */
+export type Bits = Uint32Array;
+export const at = (bits: Bits, word: number) => bits[word] ?? 0;
+
+/** Tells an index that a fact has a value; `isCertain` is false where it may yet not have it. */
+type Has = (fact: string, value: string | null | undefined, isCertain?: boolean) => void;
+type HasNumber = (fact: string, value: number | null) => void;
+
+/** Facts whose values are compared as people would tell them apart. */
+const NAMED = /^(tag|brand|kind|seller|attribute .*|option .*)$/s;
+
+/** The atoms that look at one side of a subject, and what they mean to every row. */
+export class SideIndex {
+  /** Rows that need nothing of this side. */
+  private readonly free: Bits;
+  /** How many atoms of this side each row needs. */
+  private readonly needed: Uint16Array;
+  private readonly neededBy: readonly Int32Array[];
+  private readonly refusedBy: readonly Int32Array[];
+  private readonly byValue = new Map<string, { readonly isNamed: boolean; readonly values: Map<string, number[]> }>();
+  private readonly byNumber = new Map<
+    string,
+    { readonly low: number; readonly high: number; readonly index: number }[]
+  >();
+  /** Scratch, all zero between uses: how many needs of each row are met, and which atoms have been counted. */
+  private readonly met: Uint16Array;
+  private readonly counted: Uint8Array;
+
+  constructor(atoms: readonly Atom[], rows: readonly Row[]) {
+    const indexOf = new Map(atoms.map((atom, index) => [atom, index]));
+    const mine = (set: ReadonlySet<Atom>) => [...set].flatMap((atom) => indexOf.get(atom) ?? []);
+    const neededBy: number[][] = atoms.map(() => []);
+    const refusedBy: number[][] = atoms.map(() => []);
+    this.needed = new Uint16Array(rows.length);
+    this.met = new Uint16Array(rows.length);
+    this.counted = new Uint8Array(atoms.length);
+    this.free = new Uint32Array(Math.ceil(rows.length / 32));
+    rows.forEach(({ needs, refuses }, row) => {
+      const needing = mine(needs);
+      for (const atom of needing) neededBy[atom]?.push(row);
+      for (const atom of mine(refuses)) refusedBy[atom]?.push(row);
+      this.needed[row] = needing.length;
+      if (needing.length === 0) setBit(this.free, row);
+    });
+    this.neededBy = neededBy.map((list) => Int32Array.from(list));
+    this.refusedBy = refusedBy.map((list) => Int32Array.from(list));
+    atoms.forEach(({ fact, values, low, high }, index) => {
+      if (values === null) {
+        this.byNumber.set(fact, [...(this.byNumber.get(fact) ?? []), { low, high, index }]);
+        return;
+      }
+      const ofFact = this.byValue.get(fact) ?? { isNamed: NAMED.test(fact), values: new Map<string, number[]>() };
+      this.byValue.set(fact, ofFact);
+      for (const value of new Set(values)) ofFact.values.set(value, [...(ofFact.values.get(value) ?? []), index]);
+    });
+  }
+
+  /** The rows that are possible when the facts of this side are those that `tell` tells. */
+  bits(tell: (has: Has, hasNumber: HasNumber) => void): Bits {
+    const bits = this.free.slice();
+    const isTrue: number[] = [];
+    const isCertain: number[] = [];
+    const count = (atom: number, certain: boolean) => {
+      const before = this.counted[atom] ?? 0;
+      if (before === 0) isTrue.push(atom);
+      if (certain && before < 2) isCertain.push(atom);
+      this.counted[atom] = certain ? 2 : Math.max(before, 1);
+    };
+    tell(
+      (fact, value, certain = true) => {
+        const ofFact = this.byValue.get(fact);
+        if (!ofFact || value === null || value === undefined) return;
+        const found = ofFact.values.get(ofFact.isNamed ? sameName(value) : value);
+        if (found) for (const atom of found) count(atom, certain);
+      },
+      (fact, value) => {
+        const ofFact = this.byNumber.get(fact);
+        if (!ofFact || value === null) return;
+        for (const { low, high, index } of ofFact) if (low <= value && value <= high) count(index, true);
+      },
+    );
+    for (const atom of isTrue) {
+      for (const row of this.neededBy[atom] ?? []) {
+        const met = (this.met[row] ?? 0) + 1;
+        this.met[row] = met;
+        if (met === this.needed[row]) setBit(bits, row);
+      }
+    }
+    for (const atom of isTrue) {
+      for (const row of this.neededBy[atom] ?? []) this.met[row] = 0;
+      this.counted[atom] = 0;
+    }
+    for (const atom of isCertain) for (const row of this.refusedBy[atom] ?? []) clearBit(bits, row);
+    return bits;
+  }
+}
+
+function setBit(bits: Bits, row: number): void {
+  bits[row >>> 5] = at(bits, row >>> 5) | (1 << (row & 31));
+}
+
+function clearBit(bits: Bits, row: number): void {
+  bits[row >>> 5] = at(bits, row >>> 5) & ~(1 << (row & 31));
+}

@@ -1,0 +1,108 @@
+import { addClause, editor, expect, newRule, phrase, sentence, test } from '../support/stage.ts';
+
+test('pickers know the shop: counts, near misses, pictures, people; and what is typed stays', async ({ owner }) => {
+  await newRule(owner, 'Start from nothing');
+  await phrase(owner, 'goods not chosen yet').click();
+
+  await test.step('a tag that nothing has, and the nearest that something has', async () => {
+    await editor(owner).getByLabel('Tags').fill('wildlive');
+    await owner.keyboard.press('Enter');
+    await owner.keyboard.press('Escape');
+    await expect(editor(owner)).toContainText('Nothing in the shop has “wildlive” yet. Did you mean wildlife?');
+    await editor(owner).getByRole('button', { name: 'wildlife', exact: true }).last().click();
+    await expect(sentence(owner)).toContainText('For products tagged wildlife:');
+  });
+
+  await test.step('tags with their counts', async () => {
+    await editor(owner).getByLabel('Tags').fill('cut flow');
+    await expect(owner.getByRole('option', { name: 'cut flower' })).toContainText(/cut flower\s*\d/);
+    await owner.keyboard.press('Escape');
+    await owner.keyboard.press('Escape');
+  });
+
+  await test.step('people by their names', async () => {
+    await addClause(owner, 'for whom');
+    await editor(owner).getByLabel('For whom').fill('these customers');
+    await owner.getByRole('option', { name: 'these customers', exact: true }).click();
+    // The draft is saved meanwhile, which takes nothing away that is being typed.
+    await editor(owner).getByLabel('Customers').fill('inês');
+    await owner.getByRole('option', { name: 'Inês Prado · c-09' }).click();
+    await expect(sentence(owner)).toContainText('for the customer c-09');
+    await owner.keyboard.press('Escape');
+    await owner.keyboard.press('Escape');
+  });
+
+  await test.step('a season as a strip of the coming months', async () => {
+    await addClause(owner, 'when, or where');
+    await editor(owner).getByLabel('When, or where').fill('every year');
+    await owner.getByRole('option', { name: 'every year between two days' }).click();
+    await expect(
+      editor(owner).getByRole('figure', { name: /^Open [12] times in the coming 13 months$/ }),
+    ).toBeVisible();
+    await owner.keyboard.press('Escape');
+  });
+
+  await test.step('but not…', async () => {
+    await sentence(owner).getByRole('button', { name: 'but not…' }).click();
+    await owner.getByRole('menuitem', { name: 'these people' }).click();
+    await editor(owner).getByLabel('For whom').fill('those with any');
+    await owner.getByRole('option', { name: 'those with any of the roles' }).click();
+    await editor(owner).getByLabel('Roles').fill('staff');
+    await owner.getByRole('option', { name: /^staff/ }).click();
+    await owner.keyboard.press('Escape');
+    await owner.keyboard.press('Escape');
+    await expect(sentence(owner)).toContainText(/where none of these holds\s*for those who are staff/);
+  });
+});
+
+test('what a rule can say is changed piece by piece, with its words as shoppers will see them', async ({ owner }) => {
+  await newRule(owner, 'Take pre-orders when a variant runs out');
+
+  await addClause(owner, 'a cap on the units reserved');
+  await editor(owner).getByLabel('At most, units').fill('40');
+  await owner.keyboard.press('Escape');
+  await expect(sentence(owner)).toContainText('at most 40 units of a variant, then let the rules below decide');
+  await phrase(owner, 'then let the rules below decide').click();
+  await editor(owner).getByLabel('Once that many are reserved').click();
+  await owner.getByRole('option', { name: 'a text takes its place' }).click();
+  await editor(owner).getByLabel('Say instead, English').fill('All reserved');
+  await owner.keyboard.press('Escape');
+
+  await phrase(owner, '“Pre-order”').click();
+  await editor(owner).getByLabel('Words on it, French').fill('Réserver dès maintenant pour l’automne prochain');
+  const small = editor(owner).getByRole('figure').filter({ hasText: 'on a card, small screen' });
+  await expect(small).toContainText('Réserver dès maintenant pour l’automne prochain');
+  await owner.keyboard.press('Escape');
+
+  await addClause(owner, 'a note');
+  await editor(owner).getByLabel('It says, English').fill('**{product.title}**, [soon](/soon)');
+  // Of goods that the rule speaks of.
+  await expect(editor(owner).getByText('Hosta ‘Big Umbrella’')).toHaveCSS('font-weight', '700');
+  await expect(editor(owner).getByText('soon', { exact: true })).not.toHaveAttribute('href');
+  await editor(owner).getByLabel('It says, English').fill('{moon.phase}');
+  await expect(editor(owner)).toContainText('only these placeholders');
+  await owner.keyboard.press('Escape');
+
+  await addClause(owner, 'beside the shop’s button');
+  await addClause(owner, 'no rule below counts');
+  await expect(sentence(owner)).toContainText(
+    'For products in variants that are on backorder: beside the button take a pre-order labelled “Pre-order” (+ fr), at most 40 units of a variant, then say “All reserved”, shipping within 21 days; below the control say “**{product.title}**, [soon](/soon)”; no rule below counts then.',
+  );
+  await phrase(owner, 'at most 40 units of a variant').click();
+  await editor(owner).getByRole('button', { name: 'Take this out' }).click();
+  await expect(sentence(owner)).not.toContainText('All reserved');
+  await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
+  await expect(sentence(owner)).toContainText('then say “All reserved”');
+});
+
+test('a rule that looks at an address is offered only what may hang on one', async ({ owner }) => {
+  await newRule(owner, 'Start from nothing');
+  await addClause(owner, 'when, or where');
+  await editor(owner).getByLabel('When, or where').fill('only on the page');
+  await owner.getByRole('option', { name: 'only on the page', exact: true }).click();
+  await editor(owner).getByLabel('Path').fill('/range/plants');
+  await owner.keyboard.press('Escape');
+  await sentence(owner).getByRole('button', { name: 'and…' }).click();
+  await expect(owner.getByRole('menuitem', { name: 'whether it is seen' })).toBeVisible();
+  await expect(owner.getByRole('menuitem', { name: 'the price' })).toHaveCount(0);
+});
