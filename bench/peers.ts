@@ -50,8 +50,8 @@ export function handWritten({ rulebook, shop }: Job): Winning {
     switch (leaf.fact) {
       case 'product.tags': {
         const names = leaf.value.map(sameName);
-        const any: Holds = ({ tags }) => names.some((name) => tags.has(name));
-        return leaf.op === 'hasNone' ? (prepared) => !any(prepared) : any;
+        const hasOne: Holds = ({ tags }) => names.some((name) => tags.has(name));
+        return leaf.op === 'hasNone' ? (prepared) => !hasOne(prepared) : hasOne;
       }
       case 'product.categories':
         return ({ within }) => leaf.value.some((id) => within.has(id));

@@ -1,5 +1,4 @@
-import { Button, Skeleton, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { Button, Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import type { listProducts } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
@@ -9,6 +8,7 @@ import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { CATALOG } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
+import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
 import { ProductEntry } from './ProductEntry.tsx';
 
@@ -20,20 +20,13 @@ export function CatalogPage() {
   const [search, set] = useFilters();
   const [isImporting, setImporting] = useState(false);
   const query = queryOf(search, ['search', 'tag', 'category', 'stock']);
-  const pages = useInfiniteQuery({
-    queryKey: keys.products(query),
-    initialPageParam: '',
-    queryFn: async ({ pageParam }) => {
-      const after = pageParam === '' ? '' : `&after=${encodeURIComponent(pageParam)}`;
-      return (await send<typeof listProducts>('get', `/api/products?limit=${PAGE}&${query}${after}`)).body;
-    },
-    getNextPageParam: ({ products, more }) => (more ? products.at(-1)?.id : undefined),
-    placeholderData: keepPreviousData,
+  const pages = usePages(keys.products(query), async (after) => {
+    const { body } = await send<typeof listProducts>('get', `/api/products?limit=${PAGE}&${query}${after}`);
+    return { ...body, items: body.products };
   });
   const error = goods.error ?? pages.error;
   if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), pages.refetch()])} />;
-  const products = pages.data?.pages.flatMap((page) => page.products) ?? [];
-  const total = pages.data?.pages[0]?.total ?? 0;
+  const { items: products, total } = pages;
   const isFiltered = query !== '';
   return (
     <main className={lists.page}>
@@ -42,14 +35,12 @@ export function CatalogPage() {
         <span className={lists.count} role="status">
           {pages.isPending ? 'looking…' : `${total} product${total === 1 ? '' : 's'}${isFiltered ? ' found' : ''}`}
         </span>
-        <TextField
+        <FindField
           className={lists.search}
+          label="Find a product"
           placeholder="Find by title or id"
-          defaultValue={search.get('search') ?? ''}
-          slotProps={{ htmlInput: { 'aria-label': 'Find a product' } }}
-          onChange={({ target }) => {
-            set('search', target.value.trim());
-          }}
+          search={search}
+          set={set}
         />
         <ToggleButtonGroup
           exclusive
@@ -101,11 +92,7 @@ export function CatalogPage() {
               ))}
             </ul>
           )}
-          {pages.hasNextPage && (
-            <Button variant="outlined" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
-              {pages.isFetchingNextPage ? 'Looking…' : `Show more (${products.length} of ${total})`}
-            </Button>
-          )}
+          <MoreButton pages={pages} />
         </section>
       </div>
       {isImporting && (

@@ -1,5 +1,4 @@
-import { Button, Skeleton, TextField } from '@mui/material';
-import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import type { listPeople, Person } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/decide/zone.ts';
@@ -12,6 +11,7 @@ import { PEOPLE } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { dayWords } from '../shared/times.ts';
+import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
 import styles from './people.module.css';
 
@@ -23,21 +23,14 @@ export function PeoplePage() {
   const [search, set] = useFilters();
   const [isImporting, setImporting] = useState(false);
   const query = queryOf(search, ['search', 'role']);
-  const pages = useInfiniteQuery({
-    queryKey: keys.people(query),
-    initialPageParam: '',
-    queryFn: async ({ pageParam }) => {
-      const after = pageParam === '' ? '' : `&after=${encodeURIComponent(pageParam)}`;
-      return (await send<typeof listPeople>('get', `/api/people?limit=${PAGE}&${query}${after}`)).body;
-    },
-    getNextPageParam: ({ people, more }) => (more ? people.at(-1)?.id : undefined),
-    placeholderData: keepPreviousData,
+  const pages = usePages(keys.people(query), async (after) => {
+    const { body } = await send<typeof listPeople>('get', `/api/people?limit=${PAGE}&${query}${after}`);
+    return { ...body, items: body.people };
   });
   const { moment } = useMoment(goods.data?.shop.zone);
   const error = goods.error ?? pages.error;
   if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), pages.refetch()])} />;
-  const people = pages.data?.pages.flatMap((page) => page.people) ?? [];
-  const total = pages.data?.pages[0]?.total ?? 0;
+  const { items: people, total } = pages;
   const zone = goods.data?.shop.zone;
   return (
     <main className={lists.page}>
@@ -46,14 +39,12 @@ export function PeoplePage() {
         <span className={lists.count} role="status">
           {pages.isPending ? 'looking…' : `${total} customer${total === 1 ? '' : 's'}${query === '' ? '' : ' found'}`}
         </span>
-        <TextField
+        <FindField
           className={lists.search}
+          label="Find a customer"
           placeholder="Find by name, e-mail or id"
-          defaultValue={search.get('search') ?? ''}
-          slotProps={{ htmlInput: { 'aria-label': 'Find a customer' } }}
-          onChange={({ target }) => {
-            set('search', target.value.trim());
-          }}
+          search={search}
+          set={set}
         />
         <Button
           variant="contained"
@@ -129,11 +120,7 @@ export function PeoplePage() {
               </tbody>
             </table>
           )}
-          {pages.hasNextPage && (
-            <Button variant="outlined" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
-              {pages.isFetchingNextPage ? 'Looking…' : `Show more (${people.length} of ${total})`}
-            </Button>
-          )}
+          <MoreButton pages={pages} />
         </section>
       </div>
       {isImporting && (

@@ -1,26 +1,14 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Outcome, Place, Price } from '#core/rulebook/outcome.ts';
+import type { Outcome, Place } from '#core/rulebook/outcome.ts';
 import { PLACE } from '#core/rulebook/outcomeSentence.ts';
-import type { Goods } from '../../goods/useGoods.ts';
+import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
 import { LocalisedFields } from './LocalisedFields.tsx';
-import { PriceField, WholeNumber } from './NumberFields.tsx';
-
-/** One aspect, or one note, being changed. */
-export interface AspectProps<T> {
-  readonly value: T | undefined;
-  readonly goods: Goods;
-  readonly onChange: (value: T) => void;
-}
-
-/** The entries that are there. */
-function given<T extends object>(entries: T): T {
-  return Object.fromEntries(Object.entries(entries).filter(([, value]) => value !== undefined && value !== null)) as T;
-}
+import { WholeNumber } from './NumberFields.tsx';
 
 export function ExpressFields({ value, onChange }: AspectProps<'show' | 'hide'>) {
   return (
@@ -38,152 +26,6 @@ export function ExpressFields({ value, onChange }: AspectProps<'show' | 'hide'>)
       <p className={styles.hint}>
         Unless a rule says otherwise, it is there only where the button is a plain purchase.
       </p>
-    </>
-  );
-}
-
-type PriceWay = 'show' | 'hide' | 'percent' | 'amount' | 'fixed';
-const PRICE_WAYS: Record<PriceWay, string> = {
-  show: 'is shown',
-  hide: 'is hidden, or a text stands there',
-  percent: 'goes up or down by per cent',
-  amount: 'goes up or down by an amount',
-  fixed: 'is a price of its own',
-};
-
-const wayOf = (price: Price | undefined): PriceWay => {
-  if (price && 'adjust' in price) {
-    return 'percent' in price.adjust ? 'percent' : 'amount' in price.adjust ? 'amount' : 'fixed';
-  }
-  return price && !price.show ? 'hide' : 'show';
-};
-
-export function PriceFields({ value, goods, onChange }: AspectProps<Price>) {
-  const [way, setWay] = useState(wayOf(value));
-  return (
-    <>
-      <Choose
-        label="The price"
-        words={PRICE_WAYS}
-        value={way}
-        onChange={(next) => {
-          setWay(next);
-          if (next === 'show') onChange({ show: true });
-          if (next === 'hide') onChange({ show: false });
-        }}
-      />
-      {way === 'show' && (
-        <ShownPriceFields
-          value={value && 'show' in value && value.show ? value : { show: true }}
-          goods={goods}
-          onChange={onChange}
-        />
-      )}
-      {way === 'hide' && (
-        <LocalisedFields
-          label="In its place, say"
-          text={value && 'show' in value && !value.show ? value.text : undefined}
-          locales={goods.shop.locales}
-          preview
-          onChange={(text) => {
-            onChange(text === undefined ? { show: false } : { show: false, text });
-          }}
-        />
-      )}
-      {(way === 'percent' || way === 'amount' || way === 'fixed') && (
-        <AdjustFields key={way} way={way} value={value} goods={goods} onChange={onChange} />
-      )}
-    </>
-  );
-}
-
-type Shown = Extract<Price, { show: true }>;
-
-function ShownPriceFields({ value, goods, onChange }: AspectProps<Shown>) {
-  const shown: Shown = value ?? { show: true };
-  const { locales } = goods.shop;
-  return (
-    <>
-      <LocalisedFields
-        label="Followed by"
-        text={shown.suffix}
-        locales={locales}
-        onChange={(suffix) => {
-          onChange(given({ ...shown, suffix }));
-        }}
-      />
-      <LocalisedFields
-        label="On listings, followed by"
-        text={shown.onListing?.suffix}
-        locales={locales}
-        onChange={(suffix) => {
-          onChange(given({ ...shown, onListing: suffix === undefined ? undefined : { suffix } }));
-        }}
-      />
-      <Choose
-        label="What it cost before"
-        words={{ yes: 'is shown where it was more', no: 'is not shown' }}
-        value={shown.showWas === false ? 'no' : 'yes'}
-        onChange={(choice) => {
-          onChange(given({ ...shown, showWas: choice === 'no' ? false : undefined }));
-        }}
-      />
-    </>
-  );
-}
-
-interface AdjustProps extends AspectProps<Price> {
-  readonly way: 'percent' | 'amount' | 'fixed';
-}
-
-function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
-  const before = value && 'adjust' in value ? Object.entries(value.adjust)[0]! : undefined;
-  const size = before?.[0] === way ? before[1] : null;
-  const [direction, setDirection] = useState<'off' | 'on'>(size !== null && size > 0 ? 'on' : 'off');
-  const [amount, setAmount] = useState<number | null>(size === null ? null : Math.abs(size));
-  const tell = (next: number | null, side: 'off' | 'on') => {
-    setAmount(next);
-    setDirection(side);
-    if (next === null) return;
-    const signed = side === 'off' && next !== 0 ? -next : next;
-    onChange({
-      adjust: way === 'percent' ? { percent: signed } : way === 'amount' ? { amount: signed } : { fixed: next },
-    });
-  };
-  return (
-    <>
-      {way !== 'fixed' && (
-        <Choose
-          label="Which way"
-          words={{ off: 'taken off', on: 'added' }}
-          value={direction}
-          onChange={(side) => {
-            tell(amount, side);
-          }}
-        />
-      )}
-      {way === 'percent' ? (
-        <TextField
-          label="Per cent"
-          type="number"
-          defaultValue={amount ?? ''}
-          autoFocus
-          slotProps={{ htmlInput: { min: 0, step: 'any' } }}
-          onChange={({ target }) => {
-            const percent = Math.round(Number(target.value) * 1e4) / 1e4;
-            tell(target.value !== '' && percent >= 0 && percent <= 1_000_000 ? percent : null, direction);
-          }}
-        />
-      ) : (
-        <PriceField
-          label={way === 'fixed' ? 'Price' : 'Amount'}
-          value={amount}
-          goods={goods}
-          onChange={(next) => {
-            tell(typeof next === 'number' ? next : null, direction);
-          }}
-        />
-      )}
     </>
   );
 }
@@ -311,7 +153,6 @@ export function AfterOrderFields({ value, goods, onChange }: AspectProps<AfterOr
   );
 }
 
-const NONE: string[] = [];
 const CLASS_NAME = /^-?[_a-zA-Z][\w-]*$/;
 
 export function StyleFields({ value, onChange }: AspectProps<string[]>) {
@@ -341,111 +182,5 @@ export function StyleFields({ value, onChange }: AspectProps<string[]>) {
         />
       )}
     />
-  );
-}
-
-export type Cart = NonNullable<Outcome['cart']>;
-const OPEN = { closed: 'is closed', open: 'stays open' } as const;
-
-export function CartFields({ value, onChange }: AspectProps<Cart>) {
-  const isClosed = value?.open === false;
-  return (
-    <>
-      <Kinds
-        label="The cart"
-        kinds={[
-          { value: 'closed', label: 'Closed' },
-          { value: 'open', label: 'Open' },
-        ]}
-        chosen={value && (value.open ? 'open' : 'closed')}
-        autoFocus
-        onChoose={(choice) => {
-          onChange({ open: choice === 'open' });
-        }}
-      />
-      {isClosed && (
-        <HrefField
-          href={value.redirectTo}
-          may="page"
-          label="Its page leads to"
-          onChange={(redirectTo) => {
-            onChange(given({ open: false, redirectTo }));
-          }}
-        />
-      )}
-      <p className={styles.hint}>
-        Closed, its page leads elsewhere, links to it are hidden, and the shop’s server refuses every line.
-      </p>
-    </>
-  );
-}
-
-export type Checkout = NonNullable<Outcome['checkout']>;
-
-export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>) {
-  const [checkout, setCheckout] = useState<Checkout>(value ?? {});
-  const set = (next: Checkout) => {
-    const said = given(next);
-    setCheckout(said);
-    const { open, submitOrder, hideMethods } = said;
-    if (open !== undefined || submitOrder !== undefined || hideMethods !== undefined) onChange(said);
-  };
-  const { open, submitOrder, hideMethods } = checkout;
-  return (
-    <>
-      <Choose
-        label="The checkout"
-        words={{ unsaid: 'is left as it is', ...OPEN }}
-        value={open === undefined ? 'unsaid' : open ? 'open' : 'closed'}
-        onChange={(way) => {
-          const { open: _open, redirectTo, ...rest } = checkout;
-          if (way === 'unsaid') set(rest);
-          else set({ ...rest, open: way === 'open', ...(way === 'closed' && redirectTo ? { redirectTo } : {}) });
-        }}
-      />
-      {open === false && (
-        <HrefField
-          href={checkout.redirectTo}
-          may="page"
-          label="Its page leads to"
-          onChange={(redirectTo) => {
-            set({ ...checkout, redirectTo });
-          }}
-        />
-      )}
-      <Choose
-        label="The order button"
-        words={{ unsaid: 'is left as it is', hide: 'is hidden', show: 'is shown' }}
-        value={submitOrder === undefined ? 'unsaid' : submitOrder.show ? 'show' : 'hide'}
-        onChange={(way) => {
-          const { submitOrder: before, ...rest } = checkout;
-          set(way === 'unsaid' ? rest : { ...rest, submitOrder: { ...before, show: way === 'show' } });
-        }}
-      />
-      {submitOrder?.show === false && (
-        <LocalisedFields
-          label="In its place, say"
-          text={submitOrder.text}
-          locales={goods.shop.locales}
-          preview
-          onChange={(text) => {
-            set({ ...checkout, submitOrder: given({ show: false, text }) });
-          }}
-        />
-      )}
-      <Autocomplete
-        multiple
-        freeSolo
-        options={[]}
-        value={hideMethods ?? NONE}
-        onChange={(_event, codes) => {
-          const { hideMethods: _before, ...rest } = checkout;
-          set(codes.length > 0 ? { ...rest, hideMethods: codes } : rest);
-        }}
-        renderInput={(params) => (
-          <TextField {...params} label="Hidden payment methods" helperText="Their codes in the shop" />
-        )}
-      />
-    </>
   );
 }

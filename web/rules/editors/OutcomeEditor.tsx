@@ -2,27 +2,24 @@ import { Button } from '@mui/material';
 import type { ListingControl, Outcome, Price } from '#core/rulebook/outcome.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import { at, put } from '../edits.ts';
+import type { AspectProps } from './aspect.ts';
 import {
   AfterOrderFields,
-  CartFields,
-  CheckoutFields,
   ExpressFields,
   LimitsFields,
   NoteFields,
-  PriceFields,
   StyleFields,
   VisibilityFields,
   type AfterOrder,
-  type AspectProps,
-  type Cart,
-  type Checkout,
   type Limits,
   type Note,
   type Visibility,
 } from './AspectFields.tsx';
 import styles from './editors.module.css';
+import { PriceFields } from './PriceFields.tsx';
 import { KindFields, ListingFields, StandInPart } from './StandInFields.tsx';
 import { isOptional, withoutPart, type ControlPart } from './standIns.ts';
+import { CartFields, CheckoutFields, type Cart, type Checkout } from './VisitFields.tsx';
 
 /** What a place in a rule's outcome opens. */
 export type OutcomePart =

@@ -1,6 +1,19 @@
 import { isSafeHref, isWebHref } from '#core/texts/href.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+
+/** A stand-in of one kind. */
+export type Of<K extends ControlKind> = Extract<ListingControl, { kind: K }>;
+
+/** A stand-in, or a part of one, being changed. */
+export interface StandInProps<C extends ListingControl = ListingControl> {
+  readonly control: C;
+  readonly goods: Goods;
+  readonly onChange: (control: C) => void;
+}
+
+export const PER = { variant: 'for each variant', product: 'for the product as a whole' } as const;
 
 /** What can stand in the control's place, as an owner would call it. */
 export const KINDS: readonly { value: ControlKind; label: string }[] = [

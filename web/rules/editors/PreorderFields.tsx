@@ -1,0 +1,113 @@
+import { TextField } from '@mui/material';
+import { useState } from 'react';
+import { Choose } from './Choose.tsx';
+import styles from './editors.module.css';
+import { LocalisedFields } from './LocalisedFields.tsx';
+import { WholeNumber } from './NumberFields.tsx';
+import { PER, type Of, type StandInProps } from './standIns.ts';
+import { TimeSpanField } from './TimeSpanField.tsx';
+
+export function CapFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
+  const [cap, setCap] = useState<{ units: number | null; per: 'variant' | 'product' }>(
+    control.cap ?? { units: null, per: 'variant' },
+  );
+  const set = (next: { units: number | null; per: 'variant' | 'product' }) => {
+    setCap(next);
+    const { units, per } = next;
+    if (units !== null && units > 0) onChange({ ...control, cap: { units, per } });
+  };
+  return (
+    <>
+      <WholeNumber
+        label="At most, units"
+        value={cap.units}
+        min={1}
+        onChange={(units) => {
+          set({ ...cap, units });
+        }}
+      />
+      <Choose
+        label="Counted"
+        words={PER}
+        value={cap.per}
+        onChange={(per) => {
+          set({ ...cap, per });
+        }}
+      />
+    </>
+  );
+}
+
+export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preorder'>>) {
+  const { atCap: _atCap, closedText, ...rest } = control;
+  const [way, setWay] = useState(control.atCap ?? 'next');
+  return (
+    <>
+      <Choose
+        label="Once that many are reserved"
+        words={AT_CAP}
+        value={way}
+        onChange={(next) => {
+          setWay(next);
+          if (next === 'next') onChange(rest);
+        }}
+      />
+      {way === 'close' && (
+        <LocalisedFields
+          label="Say instead"
+          text={closedText}
+          locales={goods.shop.locales}
+          multiline
+          autoFocus
+          preview
+          onChange={(text) => {
+            if (text !== undefined) onChange({ ...rest, atCap: 'close', closedText: text });
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+const AT_CAP = { next: 'the rules below decide', close: 'a text takes its place' } as const;
+
+export function ShipsFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
+  const { ships } = control;
+  const [way, setWay] = useState<'dates' | 'within'>(ships && 'within' in ships ? 'within' : 'dates');
+  const dates = ships && !('within' in ships) ? ships : {};
+  return (
+    <>
+      <Choose
+        label="It ships"
+        words={{ dates: 'on or between dates', within: 'within a time' }}
+        value={way}
+        onChange={setWay}
+      />
+      {way === 'within' ? (
+        <TimeSpanField
+          label="Within"
+          span={ships && 'within' in ships ? ships.within : undefined}
+          onChange={(within) => {
+            onChange({ ...control, ships: { within } });
+          }}
+        />
+      ) : (
+        <div className={styles.pair}>
+          {(['from', 'until'] as const).map((end) => (
+            <TextField
+              key={end}
+              label={end === 'from' ? 'From' : 'Until'}
+              type="date"
+              value={dates[end] ?? ''}
+              slotProps={{ inputLabel: { shrink: true } }}
+              onChange={({ target }) => {
+                const entries = Object.entries({ ...dates, [end]: target.value }).filter(([, day]) => day !== '');
+                if (entries.length > 0) onChange({ ...control, ships: Object.fromEntries(entries) });
+              }}
+            />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,115 @@
+import { Autocomplete, TextField } from '@mui/material';
+import { useState } from 'react';
+import type { Outcome } from '#core/rulebook/outcome.ts';
+import { given, NONE, type AspectProps } from './aspect.ts';
+import { Choose } from './Choose.tsx';
+import styles from './editors.module.css';
+import { HrefField } from './HrefField.tsx';
+import { Kinds } from './Kinds.tsx';
+import { LocalisedFields } from './LocalisedFields.tsx';
+
+export type Cart = NonNullable<Outcome['cart']>;
+const OPEN = { closed: 'is closed', open: 'stays open' } as const;
+
+export function CartFields({ value, onChange }: AspectProps<Cart>) {
+  const isClosed = value?.open === false;
+  return (
+    <>
+      <Kinds
+        label="The cart"
+        kinds={[
+          { value: 'closed', label: 'Closed' },
+          { value: 'open', label: 'Open' },
+        ]}
+        chosen={value && (value.open ? 'open' : 'closed')}
+        autoFocus
+        onChoose={(choice) => {
+          onChange({ open: choice === 'open' });
+        }}
+      />
+      {isClosed && (
+        <HrefField
+          href={value.redirectTo}
+          may="page"
+          label="Its page leads to"
+          onChange={(redirectTo) => {
+            onChange(given({ open: false, redirectTo }));
+          }}
+        />
+      )}
+      <p className={styles.hint}>
+        Closed, its page leads elsewhere, links to it are hidden, and the shop’s server refuses every line.
+      </p>
+    </>
+  );
+}
+
+export type Checkout = NonNullable<Outcome['checkout']>;
+
+export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>) {
+  const [checkout, setCheckout] = useState<Checkout>(value ?? {});
+  const set = (next: Checkout) => {
+    const said = given(next);
+    setCheckout(said);
+    const { open, submitOrder, hideMethods } = said;
+    if (open !== undefined || submitOrder !== undefined || hideMethods !== undefined) onChange(said);
+  };
+  const { open, submitOrder, hideMethods } = checkout;
+  return (
+    <>
+      <Choose
+        label="The checkout"
+        words={{ unsaid: 'is left as it is', ...OPEN }}
+        value={open === undefined ? 'unsaid' : open ? 'open' : 'closed'}
+        onChange={(way) => {
+          const { open: _open, redirectTo, ...rest } = checkout;
+          if (way === 'unsaid') set(rest);
+          else set({ ...rest, open: way === 'open', ...(way === 'closed' && redirectTo ? { redirectTo } : {}) });
+        }}
+      />
+      {open === false && (
+        <HrefField
+          href={checkout.redirectTo}
+          may="page"
+          label="Its page leads to"
+          onChange={(redirectTo) => {
+            set({ ...checkout, redirectTo });
+          }}
+        />
+      )}
+      <Choose
+        label="The order button"
+        words={{ unsaid: 'is left as it is', hide: 'is hidden', show: 'is shown' }}
+        value={submitOrder === undefined ? 'unsaid' : submitOrder.show ? 'show' : 'hide'}
+        onChange={(way) => {
+          const { submitOrder: before, ...rest } = checkout;
+          set(way === 'unsaid' ? rest : { ...rest, submitOrder: { ...before, show: way === 'show' } });
+        }}
+      />
+      {submitOrder?.show === false && (
+        <LocalisedFields
+          label="In its place, say"
+          text={submitOrder.text}
+          locales={goods.shop.locales}
+          preview
+          onChange={(text) => {
+            set({ ...checkout, submitOrder: given({ show: false, text }) });
+          }}
+        />
+      )}
+      <Autocomplete
+        multiple
+        freeSolo
+        options={[]}
+        value={hideMethods ?? NONE}
+        onChange={(_event, codes) => {
+          const { hideMethods: _before, ...rest } = checkout;
+          set(codes.length > 0 ? { ...rest, hideMethods: codes } : rest);
+        }}
+        renderInput={(params) => (
+          <TextField {...params} label="Hidden payment methods" helperText="Their codes in the shop" />
+        )}
+      />
+    </>
+  );
+}

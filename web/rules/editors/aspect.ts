@@ -1,0 +1,16 @@
+import type { Goods } from '../../goods/useGoods.ts';
+
+/** One aspect, or one note, being changed. */
+export interface AspectProps<T> {
+  readonly value: T | undefined;
+  readonly goods: Goods;
+  readonly onChange: (value: T) => void;
+}
+
+/** The entries that are there. */
+export function given<T extends object>(entries: T): T {
+  return Object.fromEntries(Object.entries(entries).filter(([, value]) => value !== undefined && value !== null)) as T;
+}
+
+/** No names chosen: one list, as another at every render would take away what is being typed. */
+export const NONE: string[] = [];
