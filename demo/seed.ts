@@ -1,6 +1,7 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { ImportReport } from '#core/contract/importCalls.ts';
@@ -12,7 +13,7 @@ import { laidAround } from './dates.ts';
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
  * knows of itself into DEMO_DATA. Run again, it changes nothing.
  */
-const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA, SHOP_URL = '' } = process.env;
+const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA, SHOP_URL = '', SHOP_DRESSING = 'forms' } = process.env;
 if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
   throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
 }
@@ -37,9 +38,12 @@ if (isEmpty) {
   report('products', await owner.send<ImportReport>('POST', '/api/catalog/import', goods, 'text/csv'));
   report('people', await owner.send<ImportReport>('POST', '/api/people/import', files['people.csv'], 'text/csv'));
   await owner.send('PUT', '/api/audiences', await read('audiences.json'));
-  await owner.send('PUT', '/api/page-map', await read('pageMap.json'));
   await publishHistory(JSON.parse(await read('rulebook.json')) as Rulebook);
 }
+
+// The shop's pages are as its dressing has them, which may be another at every start.
+const map = JSON.parse(await read(`pageMaps/${SHOP_DRESSING}.json`)) as PageMap;
+await owner.send('PUT', '/api/page-map', JSON.stringify(SHOP_URL === '' ? map : { site: SHOP_URL, ...map }));
 
 const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
 await mkdir(DEMO_DATA, { recursive: true });

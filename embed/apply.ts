@@ -1,109 +1,76 @@
-import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
+import { areasIn, partsOf, type Area } from './areas.ts';
+import { applyControl, canBePutIn, type Shown } from './control.ts';
 import { MARK } from './hold.ts';
-import { besides, partsOf, place, restore, stylesOf, type StandIn } from './place.ts';
-import { restoreWords, setWords } from './words.ts';
+import { limit } from './limits.ts';
+import { notesOf } from './notes.ts';
+import { mark, place, restore, stylesOf } from './place.ts';
+import { priceStandIn } from './price.ts';
+import { closest, findAll } from './roots.ts';
+import { tellMicrodata } from './structured.ts';
+import { leaveFor } from './visit.ts';
+import { restoreWords } from './words.ts';
 
-/** What a part of the page shows, and where what its stand-ins lead to is answered. */
-export interface Shown {
-  readonly origin: string;
-  readonly path: string;
-  readonly variantId: string | undefined;
-}
+const MICRODATA = '[itemprop=availability], [itemprop=price]';
+
+/** Areas whose product cannot be put into the cart. */
+const withheld = new WeakSet<Element>();
 
 /** Makes a part of the page say what was decided. Doing it again changes nothing, so it may be done at any time. */
-export function apply(area: Element, pageMap: PageMap, decision: SharedDecision, shown: Shown): void {
+export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, shown: Shown): void {
+  const { element, surface } = area;
   const { control, express, price, visibility } = decision;
-  const isCard = !area.matches(pageMap.productPage.area);
-  if (visibility.state === 'blocked' && !isCard) {
-    location.replace(visibility.redirectTo ?? '/');
+  if (visibility.state === 'blocked' && surface === 'product') {
+    leaveFor(visibility.redirectTo);
     return;
   }
-  setMark(area, isCard && visibility.state !== 'shown' ? 'away' : null);
-  stylesOf(area, decision.style);
-  for (const own of partsOf(area, pageMap, pageMap.control)) applyControl(own, control, shown);
-  for (const own of partsOf(area, pageMap, pageMap.express)) place(own, 'express', express === 'hide', null);
-  for (const own of partsOf(area, pageMap, pageMap.price)) {
-    const standIn = priceOf(price, decision.reasons.price.length > 0);
+  const parts = (selector: string | undefined) => partsOf(element, pageMap, selector);
+  mark(element, surface === 'listing' && visibility.state !== 'shown' ? 'away' : 'shown');
+  for (const styled of [element, ...parts(pageMap.title)]) stylesOf(styled, decision.style);
+  for (const own of parts(pageMap.control)) applyControl(own, control, shown);
+  if (canBePutIn(control)) withheld.delete(element);
+  else withheld.add(element);
+  for (const own of parts(pageMap.express)) place(own, 'express', express === 'hide', null);
+  for (const own of parts(pageMap.price)) {
+    const standIn = priceStandIn(price, decision.reasons.price.length > 0);
     place(own, 'price', !price.show || standIn !== null, standIn);
   }
-  besides(area, pageMap, decision.notes);
+  // A box that is the control itself says how many of several products: none is right there.
+  for (const box of parts(pageMap.quantity)) if (!box.matches(pageMap.control)) limit(box, decision.limits);
+  notesOf(area, pageMap, decision.notes);
+  tellMicrodata(parts(MICRODATA), decision);
 }
 
 /** Leaves a part of the page as the shop made it. */
-export function leave(area: Element, pageMap: PageMap): void {
-  for (const selector of [pageMap.control, pageMap.express, pageMap.price]) {
-    for (const own of partsOf(area, pageMap, selector)) {
-      restoreWords(own);
-      restore(own);
-    }
+export function leave(area: Area, pageMap: PageMap): void {
+  const parts = (selector: string | undefined) => partsOf(area.element, pageMap, selector);
+  for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap(parts)) {
+    restoreWords(own);
+    restore(own);
   }
-  setMark(area, null);
-  stylesOf(area, []);
-  besides(area, pageMap, []);
+  for (const styled of [area.element, ...parts(pageMap.title)]) stylesOf(styled, []);
+  for (const box of parts(pageMap.quantity)) limit(box, null);
+  notesOf(area, pageMap, []);
+  withheld.delete(area.element);
+  mark(area.element, 'shown');
 }
 
-function setMark(element: Element, mark: 'away' | null): void {
-  if (mark === null) element.removeAttribute(MARK);
-  else if (element.getAttribute(MARK) !== mark) element.setAttribute(MARK, mark);
+/** Holds a part of the page until it is known what stands there: it shows another product now. */
+export function holdAgain({ element }: Area, pageMap: PageMap): void {
+  if (!element.hasAttribute(MARK)) return;
+  mark(element, null);
+  for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap((part) =>
+    partsOf(element, pageMap, part),
+  ))
+    mark(own, null);
 }
 
-type Control = SharedDecision['control'];
-
-/** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
-const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
-
-function applyControl(own: Element, control: Control, shown: Shown): void {
-  if (BY_CART.has(control.kind) && !control.beside) {
-    place(own, 'control', false, null, control.look);
-    if (control.label === null) restoreWords(own);
-    else setWords(own, control.label);
-    return;
+/** A button that puts several products in goes when none of them may be put in. */
+export function applyTogether(pageMap: PageMap): void {
+  for (const button of findAll(document, pageMap.together, pageMap)) {
+    const form = button.closest('form') ?? document.body;
+    const areas = findAll(form, areasIn(pageMap), pageMap).filter((area) => area !== closest(button, areasIn(pageMap)));
+    place(button, 'together', areas.length > 0 && areas.every((area) => withheld.has(area)), null);
   }
-  if (control.beside) restoreWords(own);
-  place(own, 'control', !control.beside, standInFor(control, own, shown));
 }
-
-function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
-  if (control.kind === 'nothing') return null;
-  if (control.kind === 'notice') return { tag: 'div', html: control.html ?? '', attributes: { role: 'status' } };
-  const newTab = 'newTab' in control && control.newTab;
-  return {
-    tag: 'a',
-    text: control.label ?? '',
-    look: control.look,
-    attributes: {
-      href: hrefOf(control, shown),
-      // As the shop's own button looks.
-      class: own.className,
-      ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
-    },
-  };
-}
-
-function hrefOf(control: Control, { origin, path, variantId }: Shown): string {
-  if ('href' in control) return control.href ?? '';
-  if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
-  const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
-  return `${origin}/ask/${control.kind}?${about.toString()}`;
-}
-
-/** What stands in the price's place; null where the shop's own price is right as it is. */
-function priceOf(price: SharedDecision['price'], isDecided: boolean): StandIn | null {
-  if (!price.show) return price.text === null ? null : { tag: 'span', html: price.text };
-  if (!isDecided || price.amount === null) return null;
-  const money = new Intl.NumberFormat(document.documentElement.lang || undefined, {
-    style: 'currency',
-    currency: price.currency,
-  });
-  const exponent = money.resolvedOptions().maximumFractionDigits ?? 2;
-  const say = (minor: number) => money.format(minor / 10 ** exponent);
-  const from = price.from ? (FROM[document.documentElement.lang.slice(0, 2)] ?? '') : '';
-  return {
-    tag: 'span',
-    text: [from, say(price.amount), price.suffix].filter(Boolean).join(' '),
-    ...(price.was === null ? {} : { struck: say(price.was) }),
-  };
-}
-
-const FROM: Readonly<Record<string, string>> = { en: 'from', fr: 'dès' };

@@ -1,6 +1,6 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
-import type { SharedDecision } from '#core/contract/decision.ts';
-import type { Area } from './areas.ts';
+import type { SharedDecision, Visit } from '#core/contract/decision.ts';
+import type { Area, Surface } from './areas.ts';
 import type { PageSays, Settings } from './settings.ts';
 
 /** What stands for one product on one surface. */
@@ -13,6 +13,7 @@ export interface Answered {
 export interface Answer {
   /** By `key` of path and surface. A product that we do not know is missing. */
   readonly products: ReadonlyMap<string, Answered>;
+  readonly visit: Visit;
   /** How long it stands, in ms; Infinity when the clock alone changes nothing. */
   readonly stands: number;
 }
@@ -22,25 +23,28 @@ export const key = ({ path, surface }: Pick<Area, 'path' | 'surface'>) => `${sur
 const LONGEST_ADDRESS = 1800;
 
 /**
- * Asks for all products at once: by an address that caches share, for a guest who sees one surface. The browser's own
- * cache asks whether its answer still stands, so that what was just published is seen.
+ * Asks for all products at once: by an address that caches share, for a guest with an empty cart who sees one surface.
+ * The browser's own cache asks whether its answer still stands, so that what was just published is seen.
  */
 export async function ask(
   { origin }: Settings,
-  { visitor, locale }: PageSays,
+  { visitor, cart, locale = document.documentElement.lang || undefined }: PageSays,
   areas: readonly Area[],
+  page: Surface,
 ): Promise<Answer> {
   const wanted = [...new Map(areas.map((area) => [key(area), area])).values()];
   const surfaces = new Set(wanted.map(({ surface }) => surface));
-  const surface = wanted[0]?.surface ?? 'product';
+  const surface = wanted[0]?.surface ?? page;
   const query = new URLSearchParams([
     ['surface', surface],
     ...(locale ? [['locale', locale]] : []),
+    ['page', location.pathname],
     ...wanted.map(({ path }) => ['path', path]),
   ]);
   const address = `${origin}/v1/decisions`;
-  const shared = visitor === undefined && surfaces.size === 1 && query.toString().length < LONGEST_ADDRESS;
-  const response = shared
+  const isShared =
+    visitor === undefined && cart === undefined && surfaces.size < 2 && query.toString().length < LONGEST_ADDRESS;
+  const response = isShared
     ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit', cache: 'no-cache' })
     : await fetch(address, {
         method: 'POST',
@@ -51,6 +55,7 @@ export async function ask(
           page: location.pathname,
           ...(locale ? { locale } : {}),
           products: wanted.map(({ path, surface }) => ({ path, surface })),
+          ...(cart === undefined ? {} : { cart }),
           ...(visitor === undefined ? {} : { visitor }),
         } satisfies AskDecisions),
       });
@@ -58,7 +63,10 @@ export async function ask(
   return read((await response.json()) as DecisionsAnswer, wanted);
 }
 
-function read({ at, decisions, products, unknown, validUntil }: DecisionsAnswer, asked: readonly Area[]): Answer {
+function read(
+  { at, decisions, products, unknown, visit, validUntil }: DecisionsAnswer,
+  asked: readonly Area[],
+): Answer {
   const known = asked.filter(({ path }) => !unknown.includes(path));
   const answered = new Map<string, Answered>();
   // Products come in the order in which they were asked for.
@@ -71,5 +79,9 @@ function read({ at, decisions, products, unknown, validUntil }: DecisionsAnswer,
     });
     answered.set(key(area), { whole: decision === null ? undefined : decisions[decision], variants: new Map(pairs) });
   });
-  return { products: answered, stands: validUntil === null ? Infinity : Date.parse(validUntil) - Date.parse(at) };
+  return {
+    products: answered,
+    visit,
+    stands: validUntil === null ? Infinity : Date.parse(validUntil) - Date.parse(at),
+  };
 }

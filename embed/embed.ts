@@ -1,14 +1,25 @@
-import { apply, leave } from './apply.ts';
-import { chosenVariant, findAreas, type Area } from './areas.ts';
+import type { Visit } from '#core/contract/decision.ts';
+import { apply, applyTogether, holdAgain, leave } from './apply.ts';
+import { chosenVariant, findAreas, hearVariant, pageOf, type Area } from './areas.ts';
 import { ask, key, type Answered } from './ask.ts';
+import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
-import { pageSays, type Settings } from './settings.ts';
+import { reportMisses } from './misses.ts';
+import { pick } from './pick.ts';
+import { mark } from './place.ts';
+import { sayQuietly } from './say.ts';
+import { pageSays, type PageSays, type Settings } from './settings.ts';
+import { forgetJsonLd, tellJsonLd } from './structured.ts';
+import { applyVisit, concernsVisit } from './visit.ts';
+import { watch } from './watch.ts';
 
 /** After this, a page that has no answer shows its own controls, and asks again. The guard refuses meanwhile. */
 const PATIENCE_MS = 1500;
 const AGAIN_MS = 5000;
 /** A timer longer than this is set in steps. */
 const LONGEST_TIMER_MS = 12 * 60 * 60 * 1000;
+/** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
+const DRAWN_MS = 4000;
 
 /** Runs on pages that are not ours: whatever goes wrong, they must not notice, and keep their own controls. */
 function quietly(work: () => void, instead?: () => void): void {
@@ -20,53 +31,99 @@ function quietly(work: () => void, instead?: () => void): void {
 }
 
 function start(settings: Settings): void {
-  const { pageMap } = settings;
-  if (!pageMap) return;
-  const says = pageSays(document.currentScript as HTMLScriptElement | null);
+  const { pageMap, origin } = settings;
+  if (pick(origin) || !pageMap) return;
+  let says = pageSays(document.currentScript as HTMLScriptElement | null);
   const holding = hold(pageMap);
   const answers = new Map<string, Answered | null>();
   const asked = new Set<string>();
+  /** Undefined until it is known; null when it cannot be. */
+  let visit: Visit | null | undefined;
+  let isVisitAsked = false;
+  /** What each area said last, so that a change can be said aloud. */
+  let spoken = new WeakMap<Element, string>();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let due = Infinity;
 
   const applyAll = () => {
+    for (const root of holding.reach()) watching.alsoIn(root);
     const areas = findAreas(pageMap);
     for (const area of areas) applyTo(area);
+    applyTogether(pageMap);
+    if (visit !== undefined) applyVisit(visit, pageMap);
+    tellJsonLd((path) => {
+      const answered = answers.get(key({ path, surface: 'product' })) ?? answers.get(key({ path, surface: 'listing' }));
+      const area = areas.find((candidate) => candidate.path === path);
+      const chosen = area && chosenVariant(area, pageMap);
+      return answered ? (sku) => decisionIn(answered, answered.variants.has(sku ?? '') ? sku : chosen) : undefined;
+    });
+    if (document.readyState === 'loading') return;
     const unasked = areas.filter((area) => !asked.has(key(area)));
-    if (unasked.length > 0 && document.readyState !== 'loading') request(unasked);
+    if (unasked.length > 0 || (!isVisitAsked && concernsVisit(pageMap))) request(unasked);
   };
-
   const reapply = () => {
     quietly(applyAll, holding.release);
   };
+  const watching = watch(pageMap, reapply, (event) => {
+    quietly(() => {
+      hearVariant(event, pageMap);
+    });
+  });
 
   const applyTo = (area: Area) => {
     const answered = answers.get(key(area));
-    if (answered === undefined) return;
-    const chosen = area.surface === 'product' ? chosenVariant(area.element, pageMap) : undefined;
-    const decision =
-      answered?.whole ?? answered?.variants.get(chosen ?? '') ?? answered?.variants.values().next().value ?? null;
-    const shown = { origin: settings.origin, path: area.path, variantId: chosen };
-    if (decision) apply(area.element, pageMap, decision, shown);
-    else leave(area.element, pageMap);
+    if (answered === undefined) {
+      holdAgain(area, pageMap);
+      return;
+    }
+    const chosen = area.surface === 'listing' ? undefined : chosenVariant(area, pageMap);
+    const decision = answered && decisionIn(answered, chosen);
+    if (!decision) {
+      leave(area, pageMap);
+      return;
+    }
+    apply(area, pageMap, decision, { origin, path: area.path, variantId: chosen });
+    const words = `${area.path} ${wordsFor(decision.control)}`;
+    const before = spoken.get(area.element);
+    spoken.set(area.element, words);
+    // A page that shows another product says so itself.
+    if (before !== undefined && before !== words && before.startsWith(`${area.path} `))
+      sayQuietly(wordsFor(decision.control));
   };
 
   const request = (areas: readonly Area[]) => {
+    isVisitAsked = true;
     for (const area of areas) asked.add(key(area));
-    const giveUp = setTimeout(holding.release, PATIENCE_MS);
-    ask(settings, says, areas).then(
-      ({ products, stands }) => {
+    const isCurrent = asked;
+    const giveUp = setTimeout(() => {
+      showOwn(areas);
+    }, PATIENCE_MS);
+    ask(settings, says, areas, pageOf(pageMap) ?? 'listing').then(
+      ({ products, stands, ...answer }) => {
         clearTimeout(giveUp);
+        if (isCurrent !== asked) return;
         for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
+        visit = answer.visit;
+        forgetJsonLd();
         reapply();
         if (stands < Infinity) askAgainIn(Math.max(stands, 1000));
       },
       () => {
         clearTimeout(giveUp);
-        holding.release();
+        showOwn(areas);
         askAgainIn(AGAIN_MS);
       },
     );
+  };
+
+  /** Shows the shop's own controls where nothing is known; what was known stays. */
+  const showOwn = (areas: readonly Area[]) => {
+    quietly(() => {
+      for (const area of areas) if (!answers.has(key(area))) answers.set(key(area), null);
+      visit ??= null;
+      holding.giveUp();
+      applyAll();
+    }, holding.release);
   };
 
   /** The earliest of what is waited for counts. */
@@ -85,27 +142,48 @@ function start(settings: Settings): void {
     );
   };
 
+  /** Asks for all that the page shows, which stays as it is meanwhile. */
   const askAgain = () => {
     quietly(() => {
       const areas = findAreas(pageMap);
-      if (areas.length > 0) request(areas);
+      if (areas.length > 0 || concernsVisit(pageMap)) request(areas);
     }, holding.release);
   };
+  /** Forgets all answers: what they said may not be true for this page any more. */
+  const startOver = () => {
+    answers.clear();
+    asked.clear();
+    visit = undefined;
+    isVisitAsked = false;
+    spoken = new WeakMap();
+    reapply();
+  };
 
-  new MutationObserver(reapply).observe(document, {
-    childList: true,
-    subtree: true,
-    characterData: true,
-    attributes: true,
-    attributeFilter: ['value', 'checked', 'selected', 'href', 'class'],
-  });
-  for (const event of ['change', 'input']) document.addEventListener(event, reapply, true);
   document.addEventListener('DOMContentLoaded', reapply);
+  addEventListener('load', () => {
+    setTimeout(() => {
+      quietly(() => {
+        reportMisses(origin, pageMap, findAreas(pageMap));
+      });
+    }, DRAWN_MS);
+  });
   addEventListener('pageshow', ({ persisted }) => {
-    if (persisted) askAgain();
+    if (persisted) startOver();
+  });
+  Object.defineProperty(globalThis, 'understudy', {
+    value: {
+      /** For pages that change who is visiting, or the cart, without being loaded again. */
+      refresh: (now: PageSays = {}) => {
+        says = { ...says, ...now };
+        startOver();
+      },
+    },
   });
   reapply();
 }
+
+const decisionIn = ({ whole, variants }: Answered, chosen: string | undefined) =>
+  whole ?? variants.get(chosen ?? '') ?? variants.values().next().value;
 
 quietly(() => {
   start('__UNDERSTUDY_SETTINGS__' as unknown as Settings);

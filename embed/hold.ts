@@ -1,29 +1,94 @@
-import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import { areasIn } from './areas.ts';
+import { closest, findAll, rootsWithin } from './roots.ts';
 
 /** Says of an element of the page what we made of it: `shown` as it is, or `away`. */
 export const MARK = 'data-understudy';
+/** Marks a host whose shadow root we look into. */
+const ROOT = 'data-understudy-root';
 /** Marks what we put into the page. */
 export const STAND_IN = 'data-understudy-stand-in';
 
+/** How what we put into a page looks, where the shop says nothing else: its own type and colours. */
+const LOOKS = [
+  `[${MARK}='away'] { display: none !important; }`,
+  `:where([${STAND_IN}='note']) { margin-block: var(--understudy-gap, 0.5em); color: var(--understudy-note-ink, inherit); font: var(--understudy-note-font, inherit); }`,
+  `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p) { margin-block: 0; }`,
+  `:where([data-place='badge']) { width: fit-content; padding-inline: 0.5em; border: 1px solid; border-radius: var(--understudy-badge-radius, 0.25em); color: var(--understudy-badge-ink, inherit); background: var(--understudy-badge-fill, transparent); }`,
+  `:where(a[${STAND_IN}='control']) { display: inline-block; }`,
+  `[${STAND_IN}='said'] { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }`,
+];
+
+export interface Holding {
+  /** Takes in shadow roots that have appeared. */
+  readonly reach: () => readonly ShadowRoot[];
+  /** Waits no longer for shadow roots that are not there. */
+  readonly giveUp: () => void;
+  /** Lets everything be seen: for when we can say nothing. */
+  readonly release: () => void;
+}
+
 /**
- * Keeps controls, prices and express buttons out of sight, in their space, until it is known what stands there. A sheet
- * that is adopted, not written into the page: a strict content security policy allows it.
+ * Keeps what is not decided yet out of sight, in its space, and with it what stands below and could be moved by it.
+ * Sheets that are adopted, not written into the page: a strict content security policy allows them.
  */
-export function hold({ productPage, card, control, express, price }: PageMap): { release: () => void } {
-  const parts = [control, express, price].filter((selector) => selector !== undefined).join(', ');
-  const sheet = new CSSStyleSheet();
-  const areas = `:is(${productPage.area}, ${card.area})`;
-  sheet.insertRule(`[${MARK}='away'] { display: none !important; }`);
-  const held = sheet.insertRule(
-    `${areas} :is(${parts}):not([${MARK}], [${STAND_IN}]) { visibility: hidden !important; }`,
-    1,
-  );
-  document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
-  let holding = true;
+export function hold(pageMap: PageMap): Holding {
+  const { control, together, express, price, cart, checkout, shadowHosts } = pageMap;
+  const list = (...selectors: (string | undefined)[]) => selectors.filter(Boolean).join();
+  const parts = `:is(${list(control, express, price)}):not([${MARK}], [${STAND_IN}])`;
+  const areas = `:is(${areasIn(pageMap)})`;
+  const visits = list(together, cart?.links, checkout?.links, checkout?.order, checkout?.methods);
+  const unseen = ' { visibility: hidden !important; }';
+  const after = (what: string) => `${what} ~ *, :has(${what}) ~ *`;
+  const waiting = `${areas}:not([${MARK}])`;
+
+  const held = [
+    // Parts that come to an area already decided, and those of one that is not, with what stands below them.
+    `${areas} ${parts}${unseen}`,
+    `${waiting} ${parts} ~ *, ${waiting} :has(${parts}) ~ *${unseen}`,
+    `${after(waiting)}${unseen}`,
+    ...(visits === '' ? [] : [`:is(${visits}):not([${MARK}])${unseen}`]),
+    ...(shadowHosts === undefined ? [] : [`:is(${shadowHosts}):not([${ROOT}])${unseen}`]),
+  ];
+  const inShadow = [...held, `${parts}${unseen}`];
+  const sheetOf = (rules: readonly string[]) => {
+    const sheet = new CSSStyleSheet();
+    for (const rule of [...LOOKS, ...rules]) sheet.insertRule(rule, sheet.cssRules.length);
+    return sheet;
+  };
+  const outer = sheetOf(held);
+  // One sheet for all shadow roots in an area, one for all outside.
+  const shadow = { inArea: sheetOf(inShadow), outside: sheetOf(held) };
+  const sheets = [outer, shadow.inArea, shadow.outside];
+  const adopt = (tree: Document | ShadowRoot, sheet: CSSStyleSheet) => {
+    tree.adoptedStyleSheets = [...tree.adoptedStyleSheets, sheet];
+  };
+  adopt(document, outer);
+  const reached = new WeakSet<ShadowRoot>();
+
+  let hasGivenUp = false;
   return {
+    reach() {
+      for (const host of findAll(document, shadowHosts, pageMap)) {
+        const isKnown = host.shadowRoot !== null || hasGivenUp || host.matches(':defined');
+        if (isKnown && !host.hasAttribute(ROOT)) host.setAttribute(ROOT, '');
+      }
+      const found: ShadowRoot[] = [];
+      for (const root of rootsWithin(document, pageMap)) {
+        if (!(root instanceof ShadowRoot) || reached.has(root)) continue;
+        reached.add(root);
+        adopt(root, closest(root.host, areasIn(pageMap)) ? shadow.inArea : shadow.outside);
+        found.push(root);
+      }
+      return found;
+    },
+    giveUp() {
+      hasGivenUp = true;
+    },
     release() {
-      if (holding) sheet.deleteRule(held);
-      holding = false;
+      for (const sheet of sheets) {
+        while (sheet.cssRules.length > LOOKS.length) sheet.deleteRule(LOOKS.length);
+      }
     },
   };
 }

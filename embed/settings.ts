@@ -1,4 +1,5 @@
-import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { AskDecisions } from '#core/contract/storefront.ts';
 
 /** What the server writes into the script when it sends it. */
 export interface Settings {
@@ -8,16 +9,27 @@ export interface Settings {
   readonly pageMap: PageMap | null;
 }
 
-/** What the page says of itself on the script's own element. */
+/** What the page says of itself: on the script's own element, or later by `understudy.refresh`. */
 export interface PageSays {
   /** The visitor's signed token; absent for a guest. */
-  readonly visitor: string | undefined;
+  readonly visitor?: string | undefined;
   /** BCP 47; the page's own language when the element names none. */
-  readonly locale: string | undefined;
+  readonly locale?: string | undefined;
+  /** The lines of the visitor's cart; absent when it is empty. */
+  readonly cart?: AskDecisions['cart'] | undefined;
 }
 
 export function pageSays(script: HTMLScriptElement | null): PageSays {
-  const { visitor, locale } = script?.dataset ?? {};
-  const said = (text: string | undefined) => (text === '' ? undefined : text);
-  return { visitor: said(visitor), locale: said(locale) ?? said(document.documentElement.lang) };
+  const { visitor, locale, cart } = script?.dataset ?? {};
+  return { visitor: visitor || undefined, locale: locale || undefined, cart: linesIn(cart) };
+}
+
+/** `data-cart` holds lines as JSON; what cannot be read is no cart. */
+function linesIn(text: string | undefined): PageSays['cart'] {
+  try {
+    const lines = JSON.parse(text ?? '[]') as NonNullable<PageSays['cart']>;
+    return lines.length > 0 ? lines : undefined;
+  } catch {
+    return undefined;
+  }
 }

@@ -12,6 +12,8 @@ export interface Product {
   /** Category paths, each from the root. */
   readonly categories: readonly (readonly string[])[];
   readonly variants: readonly Variant[];
+  /** The address of the shop that sells it, when this one does not. */
+  readonly soldAt: string | null;
 }
 
 export interface Variant {
@@ -110,6 +112,7 @@ function productOf(rows: readonly Row[]): Product {
       .split('|')
       .map((path) => path.split('>').map((name) => name.trim())),
     variants: rows.map(variantOf),
+    soldAt: /(?:^|\|)sold-at=([^|]+)/.exec(text('attributes'))?.[1] ?? null,
   };
 }
 

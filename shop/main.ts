@@ -3,9 +3,15 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { createShop } from './app.ts';
 import { Catalog } from './catalog.ts';
+import { dressingOf } from './dressings/dressing.ts';
 import { readCustomers } from './people.ts';
 
-const { SHOP_DATA, SHOP_PORT = '4601', UNDERSTUDY_URL = 'http://127.0.0.1:4600' } = process.env;
+const {
+  SHOP_DATA,
+  SHOP_PORT = '4601',
+  SHOP_DRESSING = 'forms',
+  UNDERSTUDY_URL = 'http://127.0.0.1:4600',
+} = process.env;
 if (!SHOP_DATA)
   throw new Error('SHOP_DATA must name the folder with the shop’s catalog.csv, people.csv and connection.json');
 
@@ -16,6 +22,8 @@ const shop = createShop({
   catalog: Catalog.read(join(SHOP_DATA, 'catalog.csv')),
   customers: readCustomers(join(SHOP_DATA, 'people.csv')),
   understudy: { url: UNDERSTUDY_URL, visitorSecret },
+  dressing: dressingOf(SHOP_DRESSING),
+  site: `http://127.0.0.1:${SHOP_PORT}`,
 });
 
 const server = createServer(shop).listen(Number(SHOP_PORT), '127.0.0.1', () => {

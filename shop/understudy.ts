@@ -11,13 +11,24 @@ export interface UnderstudySettings {
 export interface Line {
   readonly variantId: string;
   readonly quantity: number;
-  readonly unitPrice: number;
+  /** Cents; absent when the price is still to be told. */
+  readonly unitPrice?: number;
 }
 
-/** Why a cart may not be sold: a text for the shopper, for each line that is refused. */
+/** What the guard says of one line. */
+export interface LineVerdict {
+  readonly variantId: string;
+  readonly ok: boolean;
+  readonly code: string | null;
+  /** Why it is refused, for the shopper. */
+  readonly text: string | null;
+  /** The price it may be sold at, in cents; null when it is not known. */
+  readonly unitPrice: number | null;
+}
+
 export interface Verdict {
   readonly ok: boolean;
-  readonly refusals: readonly { readonly variantId: string; readonly text: string }[];
+  readonly lines: readonly LineVerdict[];
 }
 
 /** Says to Understudy who is signed in, for an hour: a JWT signed with the shop's secret. */
@@ -56,13 +67,12 @@ export async function askGuard(
       signal: AbortSignal.timeout(5000),
     });
     if (!response.ok) throw new Error(`the guard answered ${response.status}`);
-    const { ok, lines: verdicts } = (await response.json()) as {
-      ok: boolean;
-      lines: { variantId: string; ok: boolean; text: string | null }[];
-    };
-    const refused = verdicts.filter((line) => !line.ok);
-    return { ok, refusals: refused.map(({ variantId, text }) => ({ variantId, text: text ?? UNREACHED[language] })) };
+    return (await response.json()) as Verdict;
   } catch {
-    return { ok: false, refusals: lines.map(({ variantId }) => ({ variantId, text: UNREACHED[language] })) };
+    const text = UNREACHED[language];
+    return {
+      ok: false,
+      lines: lines.map(({ variantId }) => ({ variantId, ok: false, code: null, text, unitPrice: null })),
+    };
   }
 }

@@ -6,7 +6,8 @@ import type { Customer } from './people.ts';
 export interface Visit {
   customer: Customer | null;
   language: Language;
-  lines: { variantId: string; quantity: number }[];
+  /** With the price of one at which the guard let it in, in cents. */
+  lines: { variantId: string; quantity: number; unitPrice: number }[];
   /** Said once, on the next page. */
   message: string | null;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
 import { call, NoBody } from './call.ts';
+import { PageMap } from './pageMap.ts';
 
 export const ShopFacts = z
   .strictObject({
@@ -151,37 +152,6 @@ export const putAudiences = call({
   body: z.array(Audience).min(1).max(12),
   replies: { 204: NoBody },
 });
-
-const Selector = z.string().min(1).max(500);
-
-function isRegularExpression(text: string): boolean {
-  try {
-    new RegExp(text);
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-/** Where the controls and prices sit on the shop's pages, as CSS selectors. */
-export const PageMap = z
-  .strictObject({
-    productPage: z.strictObject({
-      path: z
-        .string()
-        .max(500)
-        .refine(isRegularExpression, 'a regular expression')
-        .describe('A regular expression that a product page’s path matches'),
-      area: Selector,
-    }),
-    card: z.strictObject({ area: Selector, link: Selector }),
-    control: Selector.describe('Inside an area'),
-    express: Selector.optional(),
-    price: Selector.optional(),
-    variant: Selector.optional().describe('The input, select or radios whose value is the variant’s id'),
-  })
-  .meta({ id: 'PageMap' });
-export type PageMap = z.infer<typeof PageMap>;
 
 export const Connection = z
   .strictObject({

@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
-import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
 import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
 import type { Database, Queryable } from '../db/database.ts';
 import { notSetUp, shopFacts } from '../shop/currentShop.ts';

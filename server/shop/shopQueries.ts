@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/shopCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 import type { Queryable } from '../db/database.ts';
 

@@ -1,6 +1,7 @@
 import type { Catalog } from '../catalog.ts';
 import { html, type Html } from '../html.ts';
 import type { Customer } from '../people.ts';
+import type { Style } from './goods.ts';
 import type { Language, Visit } from '../visits.ts';
 import { money, say } from '../words.ts';
 
@@ -13,22 +14,13 @@ export interface CartLine {
   readonly unitPrice: number;
 }
 
-/** The lines of a visit's basket, as the shop sells them now. */
-export function linesOf(catalog: Catalog, { lines }: Visit): CartLine[] {
-  return lines.flatMap(({ variantId, quantity }) => {
-    const found = catalog.variant(variantId);
+/** The lines of a visit's basket. */
+export function linesOf(catalog: Catalog, lines: Visit['lines']): CartLine[] {
+  return lines.flatMap((line) => {
+    const found = catalog.variant(line.variantId);
     if (!found) return [];
-    const { product, variant } = found;
-    return [
-      {
-        variantId,
-        quantity,
-        title: product.title,
-        path: product.path,
-        variantTitle: variant.title,
-        unitPrice: variant.price,
-      },
-    ];
+    const { title, path } = found.product;
+    return [{ ...line, title, path, variantTitle: found.variant.title }];
   });
 }
 
@@ -43,7 +35,7 @@ function table(lines: readonly CartLine[], language: Language, refusals: Refusal
       ${lines.map(
         (line) =>
           html`<tr>
-            <td>
+            <td class="line">
               <a href="${line.path}">${line.title}</a> <small>${line.variantTitle}</small>
               ${refusals.has(line.variantId) ? html`<p class="refusal" role="alert">${refusals.get(line.variantId)}</p>` : null}
             </td>
@@ -90,18 +82,22 @@ export function basketPage(lines: readonly CartLine[], language: Language, refus
   </main>`;
 }
 
-export function checkoutPage(lines: readonly CartLine[], language: Language, refusals: Refusals): Html {
+export function checkoutPage(lines: readonly CartLine[], { dressing, language }: Style, refusals: Refusals): Html {
   return html`<main class="narrow">
     <h1>${say(language, 'checkout')}</h1>
     ${table(lines, language, refusals, false)}
-    <form method="post" action="/checkout" class="pay">
-      <fieldset>
-        <legend>${say(language, 'payBy')}</legend>
-        <label><input type="radio" name="method" value="card" checked /> ${say(language, 'card')}</label>
-        <label><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
-      </fieldset>
-      <button class="place-order">${say(language, 'order')}</button>
-    </form>
+    ${dressing.till(
+      html`<form method="post" action="/checkout" class="pay">
+        <fieldset>
+          <legend>${say(language, 'payBy')}</legend>
+          <label class="method"
+            ><input type="radio" name="method" value="card" checked /> ${say(language, 'card')}</label
+          >
+          <label class="method"><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
+        </fieldset>
+        <button class="place-order">${say(language, 'order')}</button>
+      </form>`,
+    )}
   </main>`;
 }
 
@@ -109,6 +105,8 @@ export interface Order {
   readonly number: number;
   readonly lines: readonly CartLine[];
   readonly method: string;
+  /** Null for a guest. */
+  readonly customerId: string | null;
 }
 
 export function orderPage({ number, lines, method }: Order, language: Language): Html {
@@ -130,5 +128,25 @@ export function signInPage(customers: readonly Customer[], language: Language): 
           html`<button name="customer" value="${id}"><b>${name}</b> <small>${roles || '—'}</small></button>`,
       )}
     </form>
+  </main>`;
+}
+
+/** Who is signed in, as the shop's records have it, and what they ordered. */
+export function accountPage({ name, roles }: Customer, orders: readonly Order[], language: Language): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'account')}</h1>
+    <p>${name}. ${say(language, 'roles')}: ${roles || '—'}.</p>
+    <h2>${say(language, 'orders')}</h2>
+    ${
+      orders.length === 0
+        ? html`<p class="empty">${say(language, 'noOrders')}</p>`
+        : html`<ul>
+            ${orders.map(
+              ({ number, lines }) =>
+                html`<li><a href="/order/${number}">N° ${number}</a>, ${money(totalOf(lines), language)}</li>`,
+            )}
+          </ul>`
+    }
+    <form method="post" action="/sign-out"><button class="quiet">${say(language, 'signOut')}</button></form>
   </main>`;
 }

@@ -1,41 +1,29 @@
-import { slugsOf, type Catalog, type Product, type Variant } from '../catalog.ts';
-import { html, type Html } from '../html.ts';
+import { slugsOf, type Catalog, type Product } from '../catalog.ts';
+import type { Dressing } from '../dressings/dressing.ts';
+import { html, Html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { money, say } from '../words.ts';
+import { say } from '../words.ts';
+
+/** How pages of goods are made: in whose style, in which language. */
+export interface Style {
+  readonly dressing: Dressing;
+  readonly language: Language;
+  /** Where the shop is, for its structured data. */
+  readonly site: string;
+}
 
 /** Cards of products, each with its price and the button that buys it (its first variant). */
-export function shelf(products: readonly Product[], language: Language): Html {
+export function shelf(products: readonly Product[], { dressing, language }: Style): Html {
   if (products.length === 0) return html`<p class="empty">${say(language, 'nothingFound')}</p>`;
-  return html`<ul class="shelf">
-    ${products.map((product) => card(product, language))}
-  </ul>`;
+  return dressing.shelf(products, language);
 }
 
-function card(product: Product, language: Language): Html {
-  const prices = product.variants.map(({ price }) => price);
-  const lowest = Math.min(...prices);
-  const [first] = product.variants;
-  return html`<li class="shelf-item">
-    <a class="shelf-link" href="${product.path}">
-      <img src="${product.picture}" alt="" width="320" height="240" loading="lazy" />
-      <span class="name">${product.title}</span>
-    </a>
-    <span class="cost"
-      >${prices.some((price) => price !== lowest) ? `${say(language, 'from')} ` : ''}${money(lowest, language)}</span
-    >
-    <form method="post" action="/basket/add">
-      <input type="hidden" name="variant" value="${first?.id}" />
-      <button class="put-in-basket">${say(language, 'putInBasket')}</button>
-    </form>
-  </li>`;
-}
-
-export function rangePage(catalog: Catalog, slugs: string, language: Language): Html {
+export function rangePage(catalog: Catalog, slugs: string, style: Style): Html {
   const names = slugs === '' ? [] : (catalog.namesOf(slugs) ?? []);
   const products = slugs === '' ? catalog.products : catalog.within(slugs);
   return html`<main>
     ${names.length > 0 ? crumbs(names) : null}
-    <h1>${names.at(-1) ?? say(language, 'everything')}</h1>
+    <h1>${names.at(-1) ?? say(style.language, 'everything')}</h1>
     <ul class="ranges">
       ${catalog.below(slugs).map(
         (range) =>
@@ -44,7 +32,7 @@ export function rangePage(catalog: Catalog, slugs: string, language: Language): 
           </li>`,
       )}
     </ul>
-    ${shelf(products, language)}
+    ${shelf(products, style)}
   </main>`;
 }
 
@@ -55,57 +43,59 @@ function crumbs(names: readonly string[]): Html {
   </nav>`;
 }
 
-/** A product's own page, with a switcher when it comes in several variants. */
-export function productPage(product: Product, language: Language): Html {
-  const [first] = product.variants;
-  if (!first) return html`<main><h1>${product.title}</h1></main>`;
+/** A product's own page, with a switcher when it comes in several variants, and others of its range below. */
+export function productPage(product: Product, catalog: Catalog, style: Style): Html {
+  const { dressing, language } = style;
+  const range = product.categories[0] ?? [];
+  const others = catalog.within(slugsOf(range)).filter(({ id }) => id !== product.id);
   return html`<main class="product">
-    ${crumbs(product.categories[0] ?? [])}
+    ${crumbs(range)}
     <div class="bed">
       <img src="${product.picture}" alt="" width="480" height="360" />
-      <div class="buy-area">
-        <h1>${product.title}</h1>
-        ${product.seller ? html`<p class="seller">${product.seller}</p>` : null}
-        <p class="cost">${priceOf(first, language)}</p>
-        <form method="post" action="/basket/add">
-          ${
-            product.variants.length > 1
-              ? html`<label>
-                  ${say(language, 'size')}
-                  <select name="variant">
-                    ${product.variants.map((variant) => option(variant, language))}
-                  </select>
-                </label>`
-              : html`<input type="hidden" name="variant" value="${first.id}" />
-                  ${first.title ? html`<p class="only-size">${first.title}</p>` : null}`
-          }
-          <p class="stock-note">${stockNote(first, language)}</p>
-          <label
-            >${say(language, 'quantity')} <input type="number" name="quantity" value="1" min="1" max="999"
-          /></label>
-          <div class="buttons">
-            <button class="put-in-basket">${say(language, 'putInBasket')}</button>
-            <button class="swift-pay" formaction="/swift-pay">${say(language, 'swiftPay')}</button>
-          </div>
-        </form>
-      </div>
+      ${dressing.buyArea(product, language)}
     </div>
+    ${structured(product, style)}
+    ${
+      others.length > 0
+        ? html`<h2>${say(language, 'besideIt')}</h2>
+            ${dressing.shelf(others.slice(0, 4), language)}`
+        : null
+    }
   </main>`;
 }
 
-function option(variant: Variant, language: Language): Html {
-  return html`<option
-    value="${variant.id}"
-    data-price="${priceOf(variant, language)}"
-    data-stock="${stockNote(variant, language)}"
-  >
-    ${variant.title}
-  </option>`;
+/** What opens over a page when a product is looked at quickly. */
+export function glance(product: Product, { dressing, language }: Style): Html {
+  return html`<div class="glance-card" data-href="${product.path}">
+    <button type="button" class="close quiet">${say(language, 'close')}</button>
+    ${dressing.buyArea(product, language)}
+    <p><a href="${product.path}">${product.title}</a></p>
+  </div>`;
 }
 
-const priceOf = ({ price }: Variant, language: Language) => money(price, language);
+/** Several products that make a border, bought by one button. */
+export function borderPage(products: readonly Product[], { dressing, language }: Style): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'border')}</h1>
+    <p>${say(language, 'borderText')}</p>
+    ${dressing.border(products, language)}
+  </main>`;
+}
 
-function stockNote({ stock }: Variant, language: Language): string {
-  if (stock === null) return say(language, 'madeUp');
-  return stock > 0 ? `${stock} ${say(language, 'inStock')}` : say(language, 'noneLeft');
+/** The product for machines: schema.org/Product, an offer for each variant. */
+function structured({ title, path, variants }: Product, { site }: Style): Html {
+  const data = {
+    '@context': 'https://schema.org',
+    '@type': 'Product',
+    name: title,
+    url: site + path,
+    offers: variants.map(({ id, price, stock }) => ({
+      '@type': 'Offer',
+      sku: id,
+      price: (price / 100).toFixed(2),
+      priceCurrency: 'EUR',
+      availability: `https://schema.org/${stock === 0 ? 'OutOfStock' : 'InStock'}`,
+    })),
+  };
+  return new Html(`<script type="application/ld+json">${JSON.stringify(data).replaceAll('<', '\\u003c')}</script>`);
 }

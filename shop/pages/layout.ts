@@ -11,11 +11,13 @@ export interface PageContext {
   /** Says to the script who the visitor is; null for a guest. */
   readonly token: string | null;
   readonly path: string;
+  /** The dressing's script. */
+  readonly asset: string;
 }
 
 /** The frame of a page. A message is said once. */
 export function layout(context: PageContext, title: string, body: Html): string {
-  const { visit, understudyUrl, token, path } = context;
+  const { visit, understudyUrl, token, path, asset } = context;
   const { language, customer, lines } = visit;
   const message = visit.message;
   visit.message = null;
@@ -29,10 +31,11 @@ export function layout(context: PageContext, title: string, body: Html): string 
         src="${understudyUrl}/embed.js"
         data-locale="${language}"
         ${token === null ? '' : html`data-visitor="${token}"`}
+        ${lines.length === 0 ? '' : html`data-cart="${JSON.stringify(lines)}"`}
       ></script>
       <link rel="icon" href="/assets/icon.svg" />
       <link rel="stylesheet" href="/assets/shop.css" />
-      <script src="/assets/variants.js" defer></script>
+      <script src="/assets/${asset}" defer></script>
     </head>
     <body>
       <header class="masthead">
@@ -54,12 +57,14 @@ export function layout(context: PageContext, title: string, body: Html): string 
           </form>
           ${
             customer
-              ? html`<form method="post" action="/sign-out">
-                  <button class="quiet">${customer.name}: ${say(language, 'signOut')}</button>
-                </form>`
+              ? html`<a href="/account">${say(language, 'account')}</a>
+                  <form method="post" action="/sign-out">
+                    <button class="quiet">${customer.name}: ${say(language, 'signOut')}</button>
+                  </form>`
               : html`<a href="/sign-in">${say(language, 'signIn')}</a>`
           }
-          <a href="/basket">${say(language, 'basket')} <b class="count">${count}</b></a>
+          <a href="/border">${say(language, 'border')}</a>
+          <a class="to-basket" href="/basket">${say(language, 'basket')} <b class="count">${count}</b></a>
         </nav>
       </header>
       ${message === null ? null : html`<p class="message" role="status">${message}</p>`} ${body}

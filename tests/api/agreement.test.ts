@@ -73,7 +73,7 @@ describe('the proof, the rehearsal, the shop’s pages and the guard agree', () 
         expect(own?.decision).toEqual(shown.get(product.id));
       }
     }
-    expect(compared).toBe(71);
+    expect(compared).toBe(72);
   });
 
   it.each(audiences)('about what $name may buy', async (audience) => {

@@ -40,7 +40,7 @@ test('rules are reordered, switched off, duplicated and deleted, and every step 
   await test.step('switched off', async () => {
     await owner.getByLabel('Rule is on').click();
     await expect(order(owner).filter({ hasText: 'Society seed list' })).toContainText('off · changed in draft');
-    await expect(owner.getByText('Decides 0 of 71 variants')).toBeVisible();
+    await expect(owner.getByText('Decides 0 of 72 variants')).toBeVisible();
   });
 
   await test.step('duplicated, with a name and an id of its own', async () => {

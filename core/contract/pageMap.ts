@@ -1,0 +1,80 @@
+import { z } from 'zod';
+
+const Selector = z.string().trim().min(1).max(500);
+/** A list of CSS selectors, as CSS writes lists: `.buy, #add`. */
+const Selectors = Selector.describe('CSS selectors, several joined by commas');
+
+function isRegularExpression(text: string): boolean {
+  try {
+    new RegExp(text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const PathPattern = z
+  .string()
+  .min(1)
+  .max(500)
+  .refine(isRegularExpression, 'a regular expression')
+  .describe('A regular expression that the path of such a page matches');
+
+const Shown = z.strictObject({
+  area: Selectors.describe('What holds one product'),
+  link: Selectors.describe('The link in it, or the area itself, whose href or data-href is the product’s address'),
+});
+
+const SitePath = z.string().min(1).max(500).startsWith('/');
+
+/** Where the controls, prices and links sit on the shop's pages. */
+export const PageMap = z
+  .strictObject({
+    site: z
+      .url({ protocol: /^https?$/ })
+      .max(500)
+      .optional()
+      .describe('Where the shop’s pages are: scheme, host and port'),
+    pages: z.array(SitePath).max(20).optional().describe('Paths of pages that a check looks at'),
+    productPage: z.strictObject({ path: PathPattern, area: Selectors }),
+    card: Shown.describe('A product on a listing'),
+    quickView: Shown.optional().describe('A product in a part that opens over a page'),
+    cartLine: Shown.optional().describe('A product in the cart or at checkout'),
+    shadowHosts: Selectors.optional().describe('Elements whose open shadow roots are looked into'),
+    control: Selectors.describe('Inside an area: what puts the product into the cart'),
+    together: Selectors.optional().describe('A button that puts several products of one form into the cart at once'),
+    form: Selectors.optional().describe('Inside an area; the form around the control when not said'),
+    express: Selectors.optional().describe('Inside an area'),
+    price: Selectors.optional().describe('Inside an area'),
+    stock: Selectors.optional().describe('Inside an area'),
+    title: Selectors.optional().describe('Inside an area'),
+    description: Selectors.optional().describe('Inside an area'),
+    quantity: Selectors.optional().describe('Inside an area: the box or menu of how many'),
+    variant: Selectors.optional().describe('The input, select or radios whose value is the variant’s id'),
+    variantParameter: z
+      .string()
+      .min(1)
+      .max(100)
+      .optional()
+      .describe('The address parameter that holds the variant’s id'),
+    variantEvent: z
+      .strictObject({
+        name: z.string().min(1).max(100),
+        detail: z.string().min(1).max(200).describe('Names joined by dots: where in the event’s detail the id is'),
+      })
+      .optional()
+      .describe('A DOM event by which the page says which variant was chosen'),
+    cart: z.strictObject({ path: PathPattern.optional(), links: Selectors.optional() }).optional(),
+    checkout: z
+      .strictObject({
+        path: PathPattern.optional(),
+        links: Selectors.optional(),
+        order: Selectors.optional().describe('The button that places the order'),
+        methods: Selectors.optional().describe(
+          'What holds one payment method; its code is the value of the input in it, or its data-method',
+        ),
+      })
+      .optional(),
+  })
+  .meta({ id: 'PageMap' });
+export type PageMap = z.infer<typeof PageMap>;

@@ -1,0 +1,62 @@
+import type { SharedDecision } from '#core/contract/decision.ts';
+import { place, type StandIn } from './place.ts';
+import { restoreWords, setWords } from './words.ts';
+
+type Control = SharedDecision['control'];
+
+/** What a part of the page shows, and where what its stand-ins lead to is answered. */
+export interface Shown {
+  readonly origin: string;
+  readonly path: string;
+  readonly variantId: string | undefined;
+}
+
+/** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
+const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
+
+export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
+
+export function applyControl(own: Element, control: Control, shown: Shown): void {
+  if (BY_CART.has(control.kind) && !control.beside) {
+    place(own, 'control', false, null, control.look);
+    // In a form of several products a product's control is its quantity, which says no words.
+    if (control.label === null || own.matches('select, textarea, input:not([type=submit], [type=button])'))
+      restoreWords(own);
+    else setWords(own, control.label);
+    return;
+  }
+  if (control.beside) restoreWords(own);
+  place(own, 'control', !control.beside, standInFor(control, own, shown));
+}
+
+/** The words of what stands there now, to be said to those who cannot see it. */
+export const wordsFor = ({ label, html }: Control): string => {
+  if (label !== null || html === null) return label ?? '';
+  const element = document.createElement('div');
+  element.innerHTML = html;
+  return element.textContent;
+};
+
+function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
+  if (control.kind === 'nothing') return null;
+  if (control.kind === 'notice') return { tag: 'div', html: control.html ?? '' };
+  const newTab = 'newTab' in control && control.newTab;
+  return {
+    tag: 'a',
+    text: control.label ?? '',
+    look: control.look,
+    attributes: {
+      href: hrefOf(control, shown),
+      // As the shop's own button looks.
+      class: own.className,
+      ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
+    },
+  };
+}
+
+function hrefOf(control: Control, { origin, path, variantId }: Shown): string {
+  if ('href' in control) return control.href ?? '';
+  if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
+  const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
+  return `${origin}/ask/${control.kind}?${about.toString()}`;
+}

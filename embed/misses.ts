@@ -1,0 +1,20 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import { isProductPage, partsOf, type Area } from './areas.ts';
+
+const reported = new Set<string>();
+
+/**
+ * Says, once a page, which parts of the page map a product's page turned out not to have: its theme may have changed.
+ * Nothing of the visitor goes along.
+ */
+export function reportMisses(origin: string, pageMap: PageMap, areas: readonly Area[]): void {
+  if (!isProductPage(pageMap) || reported.has(location.pathname)) return;
+  const area = areas.find(({ surface }) => surface === 'product');
+  const isMissing = (part: 'control' | 'price') =>
+    pageMap[part] !== undefined && (!area || partsOf(area.element, pageMap, pageMap[part]).length === 0);
+  const missing = area ? (['control', 'price'] as const).filter(isMissing) : (['productPage'] as const);
+  if (missing.length === 0) return;
+  reported.add(location.pathname);
+  const body = JSON.stringify({ path: location.pathname, missing });
+  navigator.sendBeacon(`${origin}/v1/misses`, body);
+}

@@ -1,0 +1,63 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { SharedDecision } from '#core/contract/decision.ts';
+import { partsOf, type Area } from './areas.ts';
+import { build, standInOf } from './place.ts';
+
+type Note = SharedDecision['notes'][number];
+type Place = Note['place'];
+
+const noted = new WeakMap<Element, { made: string; elements: readonly Element[] }>();
+
+/** The notes of an area, each in its place. */
+export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): void {
+  const made = JSON.stringify(notes);
+  const before = noted.get(area.element);
+  if ((before?.made ?? '[]') === made && (before?.elements ?? []).every((note) => note.isConnected)) return;
+  for (const element of before?.elements ?? []) element.remove();
+  const last = new Map<Element, Element>();
+  const elements = notes.map(({ place, html }) => {
+    const element = build({ tag: 'div', html, attributes: { 'data-place': place } }, 'note');
+    const [anchor, where] = anchorOf(place, area, pageMap);
+    if (where === 'after') {
+      (last.get(anchor) ?? anchor).after(element);
+      last.set(anchor, element);
+    } else anchor[where](element);
+    return element;
+  });
+  noted.set(area.element, { made, elements });
+}
+
+/** The part that a note stands by, or the nearest there is. */
+function anchorOf(place: Place, area: Area, pageMap: PageMap): [Element, 'before' | 'after' | 'append' | 'prepend'] {
+  const first = (selector: string | undefined) => partsOf(area.element, pageMap, selector)[0];
+  if (place === 'badge') return [area.element.shadowRoot?.firstElementChild ?? area.element, 'prepend'];
+  const control = first(pageMap.control);
+  const price = first(pageMap.price);
+  const behind = (part: Element | undefined): Element | undefined => {
+    const standIn = part && standInOf(part);
+    return standIn?.isConnected ? standIn : part;
+  };
+  const row = control && rowOf(control, area, pageMap);
+  const inRow = row === control ? behind(control) : row;
+  if (place === 'aboveControl' && row) return [row, 'before'];
+  const description = place === 'inDescription' && first(pageMap.description);
+  if (description) return [description, 'append'];
+  const form = place === 'endOfBuyArea' || place === 'inDescription' ? formOf(control, area, pageMap) : undefined;
+  const stock = place === 'belowStock' ? first(pageMap.stock) : undefined;
+  const own = form ?? stock ?? (place === 'belowPrice' ? behind(price) : inRow);
+  const fallback = own ?? inRow ?? behind(price);
+  if (fallback) return [fallback, 'after'];
+  return area.link === area.element ? [area.element, 'append'] : [area.link, 'after'];
+}
+
+function formOf(control: Element | undefined, { element }: Area, pageMap: PageMap): Element | undefined {
+  const form = partsOf(element, pageMap, pageMap.form)[0] ?? control?.closest('form') ?? undefined;
+  return form?.contains(element) ? undefined : form;
+}
+
+/** The control with what stands beside it, express pay say: notes go around them all. */
+function rowOf(control: Element, { element }: Area, pageMap: PageMap): Element {
+  const parent = control.parentElement;
+  const express = partsOf(element, pageMap, pageMap.express);
+  return parent && parent !== element && express.some((part) => part.parentElement === parent) ? parent : control;
+}

@@ -1,0 +1,91 @@
+import type { SharedDecision } from '#core/contract/decision.ts';
+import { plainAmount } from './price.ts';
+
+/** What stands for a product, by its variant's id where structured data names one. */
+export type Decisions = (sku: string | undefined) => SharedDecision | undefined;
+
+const SCHEMA = 'https://schema.org/';
+
+/**
+ * Makes the page's JSON-LD say what is true of the products on it: `availability` and `price` of their offers
+ * (schema.org/Offer). A price that is withheld is taken out.
+ */
+export function tellJsonLd(decisionsAt: (path: string) => Decisions | undefined): void {
+  for (const script of document.querySelectorAll('script[type="application/ld+json"]')) {
+    const text = script.textContent;
+    if (read.get(script) === text) continue;
+    try {
+      const data: unknown = JSON.parse(text);
+      visit(data, decisionsAt, undefined);
+      const told = JSON.stringify(data);
+      if (told !== JSON.stringify(JSON.parse(text))) script.textContent = told;
+      read.set(script, script.textContent);
+    } catch {
+      // Not JSON: the shop's own affair.
+    }
+  }
+}
+
+/** Makes them be read again, when what stands has changed. */
+export const forgetJsonLd = () => {
+  read = new WeakMap();
+};
+
+let read = new WeakMap<Element, string>();
+
+type Node = Record<string, unknown>;
+
+function visit(value: unknown, decisionsAt: (path: string) => Decisions | undefined, about: Decisions | undefined) {
+  if (typeof value !== 'object' || value === null) return;
+  if (Array.isArray(value)) {
+    for (const item of value) visit(item, decisionsAt, about);
+    return;
+  }
+  const node = value as Node;
+  const type = [node['@type']].flat().join(' ');
+  let decisions = about;
+  if (/\bProduct(Group)?\b/.test(type)) decisions = decisionsAt(pathOf(node)) ?? about;
+  if (/\b(Aggregate)?Offer\b/.test(type) && decisions) tellOffer(node, decisions(text(node.sku)));
+  for (const [name, inner] of Object.entries(node)) {
+    // A variant among others names itself by its sku.
+    const sku = text(node.sku);
+    const own = decisions;
+    visit(inner, decisionsAt, own && name === 'offers' && sku ? (offer) => own(offer ?? sku) : own);
+  }
+}
+
+const text = (value: unknown) => (typeof value === 'string' ? value : undefined);
+
+function pathOf(node: Node): string {
+  try {
+    return new URL(text(node.url) ?? text(node['@id']) ?? '', document.baseURI).pathname;
+  } catch {
+    return location.pathname;
+  }
+}
+
+function tellOffer(offer: Node, decision: SharedDecision | undefined): void {
+  if (!decision) return;
+  const { availability, price } = decision;
+  offer.availability = SCHEMA + availability;
+  for (const name of ['price', 'lowPrice', 'highPrice']) {
+    if (!(name in offer)) continue;
+    if (price.amount === null) Reflect.deleteProperty(offer, name);
+    else if (name !== 'highPrice' && decision.reasons.price.length > 0)
+      offer[name] = plainAmount(price.amount, price.currency);
+  }
+}
+
+/** The same for microdata in an area: elements with `itemprop`. */
+export function tellMicrodata(elements: readonly Element[], { availability, price, reasons }: SharedDecision): void {
+  const isTold = price.amount === null || reasons.price.length > 0;
+  for (const element of elements) {
+    if (element.getAttribute('itemprop') === 'availability')
+      write(element, element.hasAttribute('href') ? 'href' : 'content', SCHEMA + availability);
+    else if (isTold) write(element, 'content', price.amount === null ? '' : plainAmount(price.amount, price.currency));
+  }
+}
+
+function write(element: Element, name: string, value: string): void {
+  if (element.getAttribute(name) !== value) element.setAttribute(name, value);
+}

@@ -1,0 +1,99 @@
+import type { Product } from '../catalog.ts';
+import { html, type Html } from '../html.ts';
+import type { Language } from '../visits.ts';
+import { say } from '../words.ts';
+import type { Dressing } from './dressing.ts';
+import { shownOf } from './goods.ts';
+
+/** Plain forms, made on the server. */
+export const forms: Dressing = {
+  shelf: (products, language) =>
+    html`<ul class="shelf">
+      ${products.map((product) => card(product, language))}
+    </ul>`,
+  buyArea,
+  border: (products, language) =>
+    html`<form method="post" action="/basket/add-several" class="border">
+      <ul>
+        ${products.map((product) => row(product, language))}
+      </ul>
+      <button class="put-all">${say(language, 'putAllInBasket')}</button>
+    </form>`,
+  till: (content) => content,
+  asset: 'forms.js',
+};
+
+function card(product: Product, language: Language): Html {
+  const { path, title, picture, price, soldAt, variants, words } = shownOf(product, language);
+  return html`<li class="shelf-item">
+    <a class="shelf-link" href="${path}">
+      <img src="${picture}" alt="" width="320" height="240" loading="lazy" />
+      <span class="name">${title}</span>
+    </a>
+    <span class="cost">${price}</span>
+    ${
+      soldAt === null
+        ? html`<form method="post" action="/basket/add">
+            <input type="hidden" name="variant" value="${variants[0]?.id}" />
+            <button class="put-in-basket">${words.add}</button>
+          </form>`
+        : html`<a class="put-in-basket" href="${soldAt}">${words.add}</a>`
+    }
+    <button class="quick-look quiet" data-glance="${path}" aria-label="${words.look}: ${title}">${words.look}</button>
+  </li>`;
+}
+
+function buyArea(product: Product, language: Language): Html {
+  const { title, seller, soldAt, variants, words } = shownOf(product, language);
+  const [first] = variants;
+  return html`<div class="buy-area">
+    <h1>${title}</h1>
+    ${seller ? html`<p class="seller">${seller}</p>` : null}
+    <p class="cost">${first?.price}</p>
+    ${
+      soldAt === null
+        ? html`<form method="post" action="/basket/add">
+            ${
+              variants.length > 1
+                ? html`<label>
+                    ${words.size}
+                    <select name="variant">
+                      ${variants.map(
+                        ({ id, title, price, stock }) =>
+                          html`<option value="${id}" data-price="${price}" data-stock="${stock}">${title}</option>`,
+                      )}
+                    </select>
+                  </label>`
+                : html`<input type="hidden" name="variant" value="${first?.id}" />
+                    ${first?.title ? html`<p class="only-size">${first.title}</p>` : null}`
+            }
+            <p class="stock-note">${first?.stock}</p>
+            <label>${words.quantity} <input type="number" name="quantity" value="1" min="1" max="999" /></label>
+            <div class="buttons">
+              <button class="put-in-basket">${words.add}</button>
+              <button class="swift-pay" formaction="/swift-pay">${words.pay}</button>
+            </div>
+          </form>`
+        : html`<p><a class="put-in-basket" href="${soldAt}">${words.add}</a></p>`
+    }
+    <p class="details">${words.details}</p>
+  </div>`;
+}
+
+function row(product: Product, language: Language): Html {
+  const { path, title, price, variants, words } = shownOf(product, language);
+  return html`<li class="border-row">
+    <a class="row-link" href="${path}">${title}</a>
+    <span class="cost">${price}</span>
+    <input type="hidden" name="variant" value="${variants[0]?.id}" />
+    <input
+      class="row-units"
+      type="number"
+      name="quantity"
+      value="0"
+      min="0"
+      max="99"
+      aria-label="${words.quantity}: ${title}"
+    />
+  </li>`;
+}

@@ -1,0 +1,51 @@
+import type { Product, Variant } from '../catalog.ts';
+import type { Language } from '../visits.ts';
+import { money, say } from '../words.ts';
+
+/** A product as a page shows it, in words. */
+export interface Shown {
+  readonly path: string;
+  readonly title: string;
+  readonly picture: string;
+  readonly seller: string;
+  /** The lowest price, with "from" where there are several. */
+  readonly price: string;
+  /** Where it is sold, when not here. */
+  readonly soldAt: string | null;
+  readonly variants: readonly { id: string; title: string; price: string; stock: string }[];
+  readonly words: Readonly<Record<'add' | 'pay' | 'size' | 'quantity' | 'look' | 'close' | 'details', string>>;
+}
+
+export function shownOf(product: Product, language: Language): Shown {
+  const prices = product.variants.map(({ price }) => price);
+  const lowest = Math.min(...prices);
+  const from = prices.some((price) => price !== lowest) ? `${say(language, 'from')} ` : '';
+  return {
+    path: product.path,
+    title: product.title,
+    picture: product.picture,
+    seller: product.seller,
+    price: from + money(lowest, language),
+    soldAt: product.soldAt,
+    variants: product.variants.map((variant) => ({
+      id: variant.id,
+      title: variant.title,
+      price: money(variant.price, language),
+      stock: stockNote(variant, language),
+    })),
+    words: {
+      add: say(language, product.soldAt === null ? 'putInBasket' : 'atTheBindery'),
+      pay: say(language, 'swiftPay'),
+      size: say(language, 'size'),
+      quantity: say(language, 'quantity'),
+      look: say(language, 'quickLook'),
+      close: say(language, 'close'),
+      details: say(language, 'grownHere'),
+    },
+  };
+}
+
+function stockNote({ stock }: Variant, language: Language): string {
+  if (stock === null) return say(language, 'madeUp');
+  return stock > 0 ? `${stock} ${say(language, 'inStock')}` : say(language, 'noneLeft');
+}

@@ -1,0 +1,38 @@
+import type { Request, Response } from 'express';
+import type { Shop } from './app.ts';
+import type { Html } from './html.ts';
+import type { Style } from './pages/goods.ts';
+import { layout } from './pages/layout.ts';
+import { visitorToken } from './understudy.ts';
+import type { Visit } from './visits.ts';
+
+/** Sends a page in the shop's frame. */
+export type Send = (request: Request, response: Response, title: string, body: Html) => Promise<void>;
+
+export function sender({ understudy, dressing }: Shop): Send {
+  return async (request, response, title, body) => {
+    const visit = visitOf(response);
+    const token = await visitorToken(understudy, visit.customer);
+    const path = request.originalUrl;
+    const context = { visit, token, understudyUrl: understudy.url, path, asset: dressing.asset };
+    // Not kept, but a page may come back as it was left: the script then looks again.
+    response.set('Cache-Control', 'private, no-cache').send(layout(context, title, body));
+  };
+}
+
+export const visitOf = (response: Response) => response.locals.visit as Visit;
+
+export const styleOf = ({ dressing, site }: Shop, response: Response): Style => ({
+  dressing,
+  site,
+  language: visitOf(response).language,
+});
+
+const formOf = (request: Request) => (request.body ?? {}) as Record<string, unknown>;
+
+/** A field of the form that was sent; empty when it is not there. */
+export const field = (request: Request, name: string): string => fields(request, name)[0] ?? '';
+
+/** All of a field that may be there several times. */
+export const fields = (request: Request, name: string): string[] =>
+  [formOf(request)[name] ?? []].flat().filter((value): value is string => typeof value === 'string');

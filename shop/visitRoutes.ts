@@ -1,0 +1,25 @@
+import type { Express } from 'express';
+import type { Shop } from './app.ts';
+import { signInPage } from './pages/buying.ts';
+import { field, visitOf, type Send } from './send.ts';
+import { LANGUAGES } from './visits.ts';
+
+/** Who is visiting, and in which language. */
+export function visitRoutes(app: Express, { customers }: Shop, send: Send): void {
+  app.get('/sign-in', (request, response) =>
+    send(request, response, 'Sign in', signInPage(customers, visitOf(response).language)),
+  );
+  app.post('/sign-in', (request, response) => {
+    visitOf(response).customer = customers.find(({ id }) => id === field(request, 'customer')) ?? null;
+    response.redirect(303, '/');
+  });
+  app.post('/sign-out', (_request, response) => {
+    visitOf(response).customer = null;
+    response.redirect(303, '/');
+  });
+  app.post('/language', (request, response) => {
+    visitOf(response).language = LANGUAGES.find((known) => known === field(request, 'language')) ?? 'en';
+    const back = field(request, 'back');
+    response.redirect(303, /^\/(?![/\\])/.test(back) ? back : '/');
+  });
+}
