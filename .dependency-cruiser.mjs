@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'embed', 'shop', 'demo', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'shop', 'demo', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -14,6 +14,7 @@ export default {
     only('server-knows-core', 'server', ['server', 'core'], 'The server carries what the core decides'),
     only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
     only('embed-knows-core-types', 'embed', ['embed', 'core'], 'The storefront script knows the contract'),
+    only('picker-knows-core-types', 'picker', ['picker', 'core'], 'The picker knows the contract'),
     only('shop-knows-nobody', 'shop', ['shop'], 'The sample shop is a shop like any other'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
     {
@@ -36,7 +37,7 @@ export default {
     {
       name: 'embed-takes-types-only',
       severity: 'error',
-      from: { path: '^embed/' },
+      from: { path: '^(embed|picker)/' },
       to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
     },
     {

@@ -4,7 +4,7 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, write
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
-const ROOMS = ['core', 'server', 'web', 'embed', 'shop', 'demo', 'bin'];
+const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'shop', 'demo', 'bin'];
 const STAMP = 'dist/built-for';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
@@ -29,19 +29,22 @@ const program = (entry, outfile) =>
     sourcemap: true,
     logLevel: 'warning',
   });
-await Promise.all([
-  program('server/main.ts', 'dist/server/main.js'),
-  program('shop/main.ts', 'dist/shop/main.js'),
-  program('demo/seed.ts', 'dist/demo/seed.js'),
+const pageScript = (entry, outfile) =>
   esbuild.build({
-    entryPoints: ['embed/embed.ts'],
-    outfile: 'dist/server/embed.js',
+    entryPoints: [entry],
+    outfile,
     bundle: true,
     format: 'iife',
     target: ['es2022'],
     minify: true,
     logLevel: 'warning',
-  }),
+  });
+await Promise.all([
+  program('server/main.ts', 'dist/server/main.js'),
+  program('shop/main.ts', 'dist/shop/main.js'),
+  program('demo/seed.ts', 'dist/demo/seed.js'),
+  pageScript('embed/embed.ts', 'dist/server/embed.js'),
+  pageScript('picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);
 cpSync('server/db/migrations', 'dist/server/migrations', { recursive: true });

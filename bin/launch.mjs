@@ -14,6 +14,8 @@ const setupToken = process.env.UNDERSTUDY_SETUP_TOKEN ?? randomBytes(24).toStrin
 const server = start('dist/server/main.js', {
   UNDERSTUDY_SETUP_TOKEN: setupToken,
   LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  // The sample shop's pages are checked although they are on this machine.
+  UNDERSTUDY_PRIVATE_HOSTS: process.env.UNDERSTUDY_PRIVATE_HOSTS ?? (bare ? '' : `127.0.0.1:${SHOP_PORT}`),
 });
 await until(`${serverUrl}/ready`, server);
 

@@ -15,6 +15,11 @@ export function reportMisses(origin: string, pageMap: PageMap, areas: readonly A
   const missing = area ? (['control', 'price'] as const).filter(isMissing) : (['productPage'] as const);
   if (missing.length === 0) return;
   reported.add(location.pathname);
-  const body = JSON.stringify({ path: location.pathname, missing });
-  navigator.sendBeacon(`${origin}/v1/misses`, body);
+  fetch(`${origin}/v1/misses`, {
+    method: 'POST',
+    credentials: 'omit',
+    keepalive: true,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ path: location.pathname, missing }),
+  }).catch(() => undefined);
 }

@@ -10,6 +10,8 @@ import { docsRoutes } from './docs/docsRoutes.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
 import { importRoutes } from './imports/importRoutes.ts';
+import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
+import { pickerRoutes } from './pageMap/pickerRoutes.ts';
 import { peopleRoutes } from './people/peopleRoutes.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
@@ -58,6 +60,7 @@ export function createApp(services: Services): Express {
   app.use(express.text({ limit: '128mb', type: ['text/csv', 'text/plain'] }));
 
   storefrontRoutes(app, services);
+  pickerRoutes(app, services);
   embedRoute(app, services);
   askPage(app, services);
   docsRoutes(app, services);
@@ -89,6 +92,7 @@ export function createApp(services: Services): Express {
   catalogRoutes(ownerCalls, services);
   peopleRoutes(ownerCalls, services);
   shopRoutes(ownerCalls, services);
+  pageMapRoutes(ownerCalls, services);
   app.use((request, response, next) => {
     if (request.path.startsWith('/api/')) guarded(request, response, next);
     else next();

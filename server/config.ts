@@ -9,6 +9,11 @@ export interface Config {
   /** Lets whoever knows it make the first owner; null to have one made. */
   readonly setupToken: string | null;
   readonly logLevel: string;
+  /** Hosts, with their ports, that may be asked although their addresses are private. */
+  readonly privateHosts: readonly string[];
+  /** Where messages go out; null when nowhere. */
+  readonly smtpUrl: string | null;
+  readonly mailFrom: string;
 }
 
 /** @throws {Error} naming the variable that is missing or wrong */
@@ -24,5 +29,8 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     ownerKey: env.UNDERSTUDY_OWNER_KEY || null,
     setupToken: env.UNDERSTUDY_SETUP_TOKEN || null,
     logLevel: env.LOG_LEVEL ?? 'info',
+    privateHosts: (env.UNDERSTUDY_PRIVATE_HOSTS ?? '').split(',').filter((host) => host !== ''),
+    smtpUrl: env.SMTP_URL || null,
+    mailFrom: env.MAIL_FROM ?? 'understudy@localhost',
   };
 }

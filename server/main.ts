@@ -9,6 +9,7 @@ import { readConfig } from './config.ts';
 import { connect } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { workImports } from './imports/importService.ts';
+import { workChecks } from './pageMap/checkService.ts';
 import { startLive } from './rulebook/live.ts';
 import { sessionSecret } from './session/staffQueries.ts';
 import { readShop } from './shop/shopQueries.ts';
@@ -27,6 +28,7 @@ jobs.on('error', (error) => {
 });
 await jobs.start();
 await workImports(jobs, { db, clock });
+await workChecks(jobs, { db, clock, config, log });
 
 const setupToken = config.setupToken ?? randomBytes(24).toString('base64url');
 let stopping = false;
@@ -41,6 +43,7 @@ const app = createApp({
   sessionSecret: await sessionSecret(db),
   files: {
     embed: fileURLToPath(new URL('./embed.js', import.meta.url)),
+    picker: fileURLToPath(new URL('./picker.js', import.meta.url)),
     web: fileURLToPath(new URL('./web', import.meta.url)),
   },
   ready: async () => {

@@ -14,8 +14,8 @@ export interface Services {
   readonly config: Config;
   readonly setupToken: string;
   readonly sessionSecret: string;
-  /** Where what was built lies: the storefront script, and the folder of the owner's application. */
-  readonly files: { readonly embed: string; readonly web: string };
+  /** Where what was built lies: the storefront script, the picker, and the folder of the owner's application. */
+  readonly files: { readonly embed: string; readonly picker: string; readonly web: string };
   /** Whether the server can serve. */
   readonly ready: () => Promise<boolean>;
 }

@@ -6,8 +6,11 @@ export interface Call {
   /** OpenAPI's form: `/api/editions/{number}`. */
   readonly path: string;
   readonly summary: string;
-  /** `public` for shops' pages and servers; `owner` for a session of the owner's or the owner's key. */
-  readonly auth: 'public' | 'owner';
+  /**
+   * `public` for shops' pages and servers; `owner` for a session of the owner's or the owner's key; `picker` for the token
+   * that opened the picker.
+   */
+  readonly auth: 'public' | 'owner' | 'picker';
   readonly params?: z.ZodObject;
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;

@@ -1,6 +1,21 @@
 import type { Call } from './call.ts';
 import { patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
+import {
+  checkPageMap,
+  deletePageMapDraft,
+  getAttention,
+  getPageMap,
+  getPickerStart,
+  listPageMaps,
+  postMisses,
+  postPicker,
+  publishPageMap,
+  putPageMap,
+  putPageMapDraft,
+  putPickedMap,
+  restorePageMap,
+} from './pageMapCalls.ts';
 import { postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
@@ -12,7 +27,6 @@ import {
   listPeople,
   listProducts,
   putAudiences,
-  putPageMap,
 } from './shopCalls.ts';
 import { getDecisions, postDecisions, postGuard } from './storefront.ts';
 
@@ -21,6 +35,7 @@ export const CALLS: readonly Call[] = [
   postDecisions,
   getDecisions,
   postGuard,
+  postMisses,
   getRulebook,
   putRulebook,
   postEdition,
@@ -40,7 +55,18 @@ export const CALLS: readonly Call[] = [
   getAudiences,
   putAudiences,
   getConnection,
+  getPageMap,
   putPageMap,
+  putPageMapDraft,
+  deletePageMapDraft,
+  checkPageMap,
+  publishPageMap,
+  listPageMaps,
+  restorePageMap,
+  postPicker,
+  getPickerStart,
+  putPickedMap,
+  getAttention,
   getSession,
   postSession,
   deleteSession,

@@ -157,7 +157,7 @@ export const Connection = z
   .strictObject({
     embedLine: z.string().describe('The line for the head of every page of the shop'),
     visitorSecret: z.string().describe('Signs visitors’ tokens; for the shop’s server only'),
-    pageMap: PageMap.nullable(),
+    pageMap: PageMap.nullable().describe('The live one'),
   })
   .meta({ id: 'Connection' });
 export type Connection = z.infer<typeof Connection>;
@@ -168,13 +168,4 @@ export const getConnection = call({
   summary: 'What the shop’s developer needs',
   auth: 'owner',
   replies: { 200: Connection },
-});
-
-export const putPageMap = call({
-  method: 'put',
-  path: '/api/page-map',
-  summary: 'Says where the controls sit on the shop’s pages',
-  auth: 'owner',
-  body: PageMap,
-  replies: { 204: NoBody },
 });

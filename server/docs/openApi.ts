@@ -30,10 +30,13 @@ export function openApiDocument(publicUrl: string): Json {
       securitySchemes: {
         ownerKey: { type: 'http', scheme: 'bearer' },
         session: { type: 'apiKey', in: 'cookie', name: 'understudy.sid' },
+        picker: { type: 'http', scheme: 'bearer', bearerFormat: 'JWT' },
       },
     },
   };
 }
+
+const SECURITY = { owner: [{ ownerKey: [] }, { session: [] }], picker: [{ picker: [] }], public: [] } as const;
 
 function operation(call: Call, schemas: Record<string, Json>): Json {
   const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);
@@ -41,7 +44,7 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
   const problems = [
     ...(call.params || call.query || call.body ? [422] : []),
     ...(call.body ? [400] : []),
-    ...(call.auth === 'owner' ? [401, 403] : []),
+    ...(call.auth === 'owner' ? [401, 403] : call.auth === 'picker' ? [401] : []),
     ...(call.problems ?? []),
     500,
   ];
@@ -50,7 +53,7 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
     operationId: `${call.method}${call.path.replace(/[^a-z0-9]+(.)?/gi, (_, letter?: string) => letter?.toUpperCase() ?? '')}`,
     summary: call.summary,
     tags: [call.path.startsWith('/v1/') ? 'Storefront' : 'Owner'],
-    security: call.auth === 'owner' ? [{ ownerKey: [] }, { session: [] }] : [],
+    security: SECURITY[call.auth],
     parameters: [
       ...parameters(call.params, 'path', schema),
       ...parameters(call.query, 'query', schema),

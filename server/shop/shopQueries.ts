@@ -15,7 +15,8 @@ export interface ShopRow {
 
 const SHOP = `
   SELECT name, zone, locales, currency, exponent, choose_label AS "chooseLabel",
-    visitor_secrets AS "visitorSecrets", page_map AS "pageMap"
+    visitor_secrets AS "visitorSecrets",
+    (SELECT map FROM page_maps WHERE published_at IS NOT NULL ORDER BY published_at DESC, id DESC LIMIT 1) AS "pageMap"
   FROM shop`;
 
 export async function readShop(db: Queryable): Promise<ShopRow | null> {
@@ -36,10 +37,6 @@ export async function createShop(
   const values = [name, zone, locales, currency, exponent, JSON.stringify(chooseLabel), visitorSecret];
   const { rowCount } = await db.query(CREATE_SHOP, values);
   return rowCount === 1;
-}
-
-export async function writePageMap(db: Queryable, pageMap: PageMap): Promise<void> {
-  await db.query('UPDATE shop SET page_map = $1', [JSON.stringify(pageMap)]);
 }
 
 export interface AudienceRow {

@@ -5,15 +5,14 @@ import {
   getShop,
   getVocabulary,
   putAudiences,
-  putPageMap,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
 import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from './currentShop.ts';
-import { readAudiences, readVocabulary, replaceAudiences, writePageMap } from './shopQueries.ts';
+import { readAudiences, readVocabulary, replaceAudiences } from './shopQueries.ts';
 
-export function shopRoutes(router: IRouter, { db, live, config }: Services): void {
+export function shopRoutes(router: IRouter, { db, config }: Services): void {
   route(router, getShop, async () => {
     const { zone, locales, ...facts } = shopFacts(await theShop(db));
     return reply(200, {
@@ -36,15 +35,5 @@ export function shopRoutes(router: IRouter, { db, live, config }: Services): voi
     const { visitorSecrets, pageMap } = await theShop(db);
     const embedLine = `<script src="${config.publicUrl}/embed.js"></script>`;
     return reply(200, { embedLine, visitorSecret: visitorSecrets[0] ?? '', pageMap });
-  });
-
-  route(router, putPageMap, async ({ body }) => {
-    await theShop(db);
-    await db.transaction(async (client) => {
-      await writePageMap(client, body);
-      await live.announce(client);
-    });
-    await live.refresh();
-    return reply(204, undefined);
   });
 }

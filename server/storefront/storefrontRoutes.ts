@@ -45,8 +45,8 @@ const anyShop: RequestHandler = (request, response, next) => {
     return;
   }
   response.set({
-    'Access-Control-Allow-Methods': 'GET, POST',
-    'Access-Control-Allow-Headers': 'Content-Type',
+    'Access-Control-Allow-Methods': 'GET, POST, PUT',
+    'Access-Control-Allow-Headers': 'Content-Type, Authorization',
     'Access-Control-Max-Age': '86400',
   });
   response.status(204).end();

@@ -8,6 +8,7 @@ import { pino } from 'pino';
 import { SignJWT } from 'jose';
 import { createApp } from '../../server/app.ts';
 import { connect, type Database } from '../../server/db/database.ts';
+import type { workChecks } from '../../server/pageMap/checkService.ts';
 import { workImports } from '../../server/imports/importService.ts';
 import { startLive } from '../../server/rulebook/live.ts';
 import { sessionSecret } from '../../server/session/staffQueries.ts';
@@ -39,6 +40,8 @@ export interface TestServer {
   readonly url: string;
   readonly databaseUrl: string;
   readonly db: Database;
+  /** What its jobs are given. */
+  readonly needs: Parameters<typeof workChecks>[1];
   now: number;
   send(method: string, path: string, sending?: Sending): Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */
@@ -49,7 +52,10 @@ export interface TestServer {
 }
 
 /** Starts a server; another copy on the same database when its URL is given. */
-export async function startServer(onDatabase?: string): Promise<TestServer> {
+export async function startServer(
+  onDatabase?: string,
+  onPages: { readonly privateHosts?: readonly string[]; readonly smtpUrl?: string } = {},
+): Promise<TestServer> {
   const databaseUrl = onDatabase ?? (await cloneDatabase());
   const log = pino({ level: 'silent' });
   const db = connect(databaseUrl, log);
@@ -62,25 +68,30 @@ export async function startServer(onDatabase?: string): Promise<TestServer> {
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const clock = () => state.now;
   await workImports(jobs, { db, clock });
+  const config = {
+    databaseUrl,
+    port: 0,
+    publicUrl: 'http://understudy.test',
+    ownerKey: OWNER_KEY,
+    setupToken: SETUP_TOKEN,
+    logLevel: 'silent',
+    privateHosts: onPages.privateHosts ?? [],
+    smtpUrl: onPages.smtpUrl ?? null,
+    mailFrom: 'understudy@quillfern.example',
+  };
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
+  writeFileSync(join(folder, 'picker.js'), 'pick()');
   const app = createApp({
     db,
     live,
     jobs,
     clock,
     log,
-    config: {
-      databaseUrl,
-      port: 0,
-      publicUrl: 'http://understudy.test',
-      ownerKey: OWNER_KEY,
-      setupToken: SETUP_TOKEN,
-      logLevel: 'silent',
-    },
+    config,
     setupToken: SETUP_TOKEN,
     sessionSecret: await sessionSecret(db),
-    files: { embed: join(folder, 'embed.js'), web: folder },
+    files: { embed: join(folder, 'embed.js'), picker: join(folder, 'picker.js'), web: folder },
     ready: () => Promise.resolve(true),
   });
   const server = createServer(app).listen(0, '127.0.0.1');
@@ -106,6 +117,7 @@ export async function startServer(onDatabase?: string): Promise<TestServer> {
     url,
     databaseUrl,
     db,
+    needs: { db, clock, config, log },
     get now() {
       return state.now;
     },
@@ -139,8 +151,8 @@ export async function startServer(onDatabase?: string): Promise<TestServer> {
 }
 
 /** A server whose shop is set up. */
-export async function startShop(): Promise<TestServer> {
-  const server = await startServer();
+export async function startShop(onPages: Parameters<typeof startServer>[1] = {}): Promise<TestServer> {
+  const server = await startServer(undefined, onPages);
   const setup = { token: SETUP_TOKEN, shop: SHOP, owner: OWNER };
   const { status } = await server.send('POST', '/api/setup', { body: setup, asNobody: true });
   if (status !== 201) throw new Error(`the setup answered ${status}`);

@@ -13,4 +13,7 @@ export const keys = {
   edition: (number: number) => ['editions', number],
   live: ['editions', 'live'],
   connection: ['connection'],
+  pageMap: ['page-map'],
+  pageMaps: ['page-map', 'history'],
+  attention: ['attention'],
 } as const;

@@ -1,5 +1,6 @@
 import { Outlet } from 'react-router';
 import { DraftProvider } from '../rules/DraftProvider.tsx';
+import { Attention } from './Attention.tsx';
 import { Band } from './Band.tsx';
 import styles from './Frame.module.css';
 import { Rail } from './Rail.tsx';
@@ -13,6 +14,7 @@ export function Frame() {
         <Band />
         <Rail />
         <div className={styles.screen}>
+          <Attention />
           <Outlet />
         </div>
         <Shortcuts />

@@ -1,4 +1,5 @@
 import { NavLink, useSearchParams } from 'react-router';
+import { useAttention } from '../connection/usePageMap.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import styles from './Frame.module.css';
 import { withMoment } from './useMoment.ts';
@@ -7,6 +8,7 @@ import { withMoment } from './useMoment.ts';
 export function Rail() {
   const { rulebook } = useDraft();
   const [search] = useSearchParams();
+  const broken = useAttention().data?.pageMapBroken.length ?? 0;
   const groups = [
     {
       name: 'Plan',
@@ -20,7 +22,7 @@ export function Rail() {
       screens: [
         { to: '/catalog', label: 'Catalog', count: undefined },
         { to: '/people', label: 'People', count: undefined },
-        { to: '/connection', label: 'Connection', count: undefined },
+        { to: '/connection', label: 'Connection', count: broken > 0 ? broken : undefined },
       ],
     },
   ];

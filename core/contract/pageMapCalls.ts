@@ -1,0 +1,213 @@
+import { z } from 'zod';
+import { call, NoBody } from './call.ts';
+import { PageMap } from './pageMap.ts';
+
+/** The parts of a page map that can be looked for on a page. */
+export const MAP_PARTS = [
+  'productPage',
+  'card',
+  'cardLink',
+  'quickView',
+  'cartLine',
+  'control',
+  'together',
+  'express',
+  'price',
+  'stock',
+  'title',
+  'description',
+  'quantity',
+  'variant',
+  'cartLinks',
+  'checkoutLinks',
+  'order',
+  'methods',
+] as const;
+export type MapPart = (typeof MAP_PARTS)[number];
+
+const Part = z.enum(MAP_PARTS);
+
+const CheckedPage = z.strictObject({
+  path: z.string(),
+  problem: z
+    .string()
+    .nullable()
+    .describe(
+      'Why the page could not be read, as a code: `status 404`, `unreachable`, `private`, `notHtml`, `tooLong`',
+    ),
+  lines: z.array(
+    z.strictObject({
+      part: Part,
+      found: z.int().describe('How many there are'),
+      sample: z.string().nullable().describe('What the first says'),
+    }),
+  ),
+});
+
+/** What a page map finds on the shop's pages, line by line, as the shop's server sends them. */
+export const MapCheck = z
+  .strictObject({
+    at: z.iso.datetime(),
+    pages: z.array(CheckedPage),
+    broken: z
+      .array(
+        z.strictObject({
+          path: z.string(),
+          part: Part.nullable().describe('Null when the page itself cannot be read'),
+          seenBy: z.enum(['check', 'shoppers']),
+        }),
+      )
+      .describe('What was there when the map was published, and is not any more'),
+  })
+  .meta({ id: 'MapCheck' });
+export type MapCheck = z.infer<typeof MapCheck>;
+
+const Version = z.strictObject({
+  id: z.int(),
+  map: PageMap,
+  savedAt: z.iso.datetime(),
+  savedBy: z.string(),
+  publishedAt: z.iso.datetime().nullable(),
+  check: MapCheck.nullable().describe('The newest'),
+});
+export type MapVersion = z.infer<typeof Version>;
+
+export const getPageMap = call({
+  method: 'get',
+  path: '/api/page-map',
+  summary: 'Where the controls sit on the shop’s pages: the live map and its draft',
+  auth: 'owner',
+  replies: { 200: z.strictObject({ live: Version.nullable(), draft: Version.nullable() }) },
+});
+
+export const putPageMap = call({
+  method: 'put',
+  path: '/api/page-map',
+  summary: 'Publishes a page map at once, as a program does that keeps it in a file',
+  auth: 'owner',
+  body: PageMap,
+  replies: { 204: NoBody },
+});
+
+export const putPageMapDraft = call({
+  method: 'put',
+  path: '/api/page-map/draft',
+  summary: 'Replaces the draft of the page map',
+  auth: 'owner',
+  body: PageMap,
+  replies: { 204: NoBody },
+});
+
+export const deletePageMapDraft = call({
+  method: 'delete',
+  path: '/api/page-map/draft',
+  summary: 'Throws the draft of the page map away',
+  auth: 'owner',
+  replies: { 204: NoBody },
+});
+
+export const checkPageMap = call({
+  method: 'post',
+  path: '/api/page-map/check',
+  summary: 'Fetches the pages that the map names, and says what it finds on them',
+  auth: 'owner',
+  query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
+  replies: { 200: MapCheck },
+  problems: [409],
+});
+
+export const publishPageMap = call({
+  method: 'post',
+  path: '/api/page-map/publish',
+  summary: 'Checks the draft of the page map and makes it live',
+  auth: 'owner',
+  replies: { 200: MapCheck.nullable() },
+  problems: [409],
+});
+
+export const listPageMaps = call({
+  method: 'get',
+  path: '/api/page-map/history',
+  summary: 'The maps that were live, newest first, at most fifty',
+  auth: 'owner',
+  replies: { 200: z.array(Version) },
+});
+
+export const restorePageMap = call({
+  method: 'post',
+  path: '/api/page-map/history/{id}/restore',
+  summary: 'Puts a map that was live into the draft',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const postPicker = call({
+  method: 'post',
+  path: '/api/picker',
+  summary: 'An address of the shop that opens the picker over its page, for half an hour',
+  auth: 'owner',
+  body: z.strictObject({
+    page: z.string().min(1).max(2000).describe('An address of the shop, or a path of its site when the map names one'),
+  }),
+  replies: { 200: z.strictObject({ address: z.url(), until: z.iso.datetime() }) },
+});
+
+/** What the picker is given to start with. */
+export const PickerStart = z
+  .strictObject({
+    map: PageMap.nullable(),
+    products: z
+      .array(z.strictObject({ path: z.string(), title: z.string(), prices: z.array(z.int()) }))
+      .describe('Some of the shop’s products, by which pages and cards are recognised; prices in minor units'),
+    exponent: z.int(),
+    owner: z.string().describe('Where Connection is'),
+  })
+  .meta({ id: 'PickerStart' });
+export type PickerStart = z.infer<typeof PickerStart>;
+
+export const getPickerStart = call({
+  method: 'get',
+  path: '/v1/page-map-draft',
+  summary: 'What the picker starts with; by its token',
+  auth: 'picker',
+  replies: { 200: PickerStart },
+});
+
+export const putPickedMap = call({
+  method: 'put',
+  path: '/v1/page-map-draft',
+  summary: 'Keeps what was picked, as the draft; by the picker’s token',
+  auth: 'picker',
+  body: PageMap,
+  replies: { 204: NoBody },
+});
+
+export const postMisses = call({
+  method: 'post',
+  path: '/v1/misses',
+  summary: 'A shopper’s browser says which parts of the map a product’s page has not',
+  auth: 'public',
+  body: z.strictObject({
+    path: z.string().min(1).max(500).startsWith('/'),
+    missing: z
+      .array(z.enum(['productPage', 'control', 'price']))
+      .min(1)
+      .max(3),
+  }),
+  replies: { 204: NoBody },
+  problems: [429],
+});
+
+export const getAttention = call({
+  method: 'get',
+  path: '/api/attention',
+  summary: 'What waits for a person',
+  auth: 'owner',
+  replies: {
+    200: z.strictObject({
+      pageMapBroken: z.array(MapCheck.shape.broken.element),
+    }),
+  },
+});

@@ -1,0 +1,45 @@
+/** Everything in a page, open shadow roots included, in the order of the document. */
+export function* everything(tree: Document | Element | ShadowRoot): Generator<Element> {
+  for (const element of tree.querySelectorAll('*')) {
+    yield element;
+    if (element.shadowRoot) yield* everything(element.shadowRoot);
+  }
+}
+
+export const isElement = (node: unknown): node is Element =>
+  typeof node === 'object' && node !== null && 'nodeType' in node && node.nodeType === 1;
+
+export const hostOf = (element: Element): Element | null => {
+  const root = element.getRootNode();
+  return 'host' in root ? (root as ShadowRoot).host : null;
+};
+
+/** The element around, out of a shadow root as well. */
+export const parentOf = (element: Element): Element | null => element.parentElement ?? hostOf(element);
+
+export function contains(outer: Element, inner: Element): boolean {
+  for (let at: Element | null = inner; at; at = hostOf(at)) if (outer.contains(at)) return true;
+  return false;
+}
+
+/** All that a selector names in a tree, open shadow roots included; none when it is no selector. */
+export function allOf(tree: Document | Element | ShadowRoot, selector: string): Element[] {
+  try {
+    const found = [...tree.querySelectorAll(selector)];
+    const roots = [...tree.querySelectorAll('*')].flatMap(({ shadowRoot }) => shadowRoot ?? []);
+    const own = isElement(tree) && tree.shadowRoot ? [tree.shadowRoot] : [];
+    return [...found, ...[...own, ...roots].flatMap((root) => allOf(root, selector))];
+  } catch {
+    return [];
+  }
+}
+
+/** What an element says, in one line. */
+export const wordsOf = (element: Element): string =>
+  (
+    element.textContent.replace(/\s+/g, ' ').trim() ||
+    element.getAttribute('value') ||
+    element.getAttribute('aria-label') ||
+    element.getAttribute('title') ||
+    ''
+  ).trim();

@@ -1,0 +1,69 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { PickerStart } from '#core/contract/pageMapCalls.ts';
+import { stillNeeded } from './parts.ts';
+import type { Draft } from './propose.ts';
+
+const TOKEN = 'understudy-picker';
+const DRAFT = 'understudy-picker-draft';
+
+/** What the picker is told and tells: by its token, which the storefront script has kept for this tab. */
+export class Kept {
+  private readonly token = sessionStorage.getItem(TOKEN) ?? '';
+  private sending: Promise<void> = Promise.resolve();
+
+  constructor(private readonly origin: string) {}
+
+  async start(): Promise<PickerStart> {
+    const response = await this.call('GET');
+    return (await response.json()) as PickerStart;
+  }
+
+  /** What was picked on the page before, in this tab; null on the first. */
+  before(): Draft | null {
+    const text = sessionStorage.getItem(DRAFT);
+    return text === null ? null : (JSON.parse(text) as Draft);
+  }
+
+  /**
+   * Keeps a map: for the next page, and in the draft as soon as it is whole.
+   * @returns whether it is in the draft
+   * @throws {Error} in words for the owner
+   */
+  async keep(map: Draft): Promise<boolean> {
+    sessionStorage.setItem(DRAFT, JSON.stringify(map));
+    if (stillNeeded(map).length > 0) return false;
+    // One after the other, so that the newest is the last.
+    this.sending = this.sending
+      .catch(() => undefined)
+      .then(async () => {
+        await this.call('PUT', map as PageMap);
+      });
+    await this.sending;
+    return true;
+  }
+
+  end(): void {
+    sessionStorage.removeItem(TOKEN);
+    sessionStorage.removeItem(DRAFT);
+  }
+
+  private async call(method: 'GET' | 'PUT', body?: PageMap): Promise<Response> {
+    const response = await fetch(`${this.origin}/v1/page-map-draft`, {
+      method,
+      credentials: 'omit',
+      headers: {
+        Authorization: `Bearer ${this.token}`,
+        ...(body ? { 'Content-Type': 'application/json' } : {}),
+      },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    }).catch(() => null);
+    if (!response) throw new Error('Understudy cannot be reached. Try again in a moment.');
+    if (response.ok) return response;
+    const problem = (await response.json().catch(() => null)) as {
+      detail?: string;
+      errors?: { pointer: string; allowed: string }[];
+    } | null;
+    const [fault] = problem?.errors ?? [];
+    throw new Error(fault ? `${fault.pointer}: ${fault.allowed}` : (problem?.detail ?? `Answered ${response.status}.`));
+  }
+}

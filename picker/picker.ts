@@ -1,0 +1,362 @@
+import type { PickerStart } from '#core/contract/pageMapCalls.ts';
+import { allOf, contains, parentOf } from './deep.ts';
+import { frame, type Framed } from './frames.ts';
+import { Kept } from './kept.ts';
+import { blink, Outline } from './lights.ts';
+import { LOOK } from './look.ts';
+import { make } from './make.ts';
+import { panel, type View } from './panel.ts';
+import { areasOn, foundOn, stillNeeded, type Part } from './parts.ts';
+import { proposeMap, type Draft } from './propose.ts';
+import { hostsAround, proposals, type Proposal } from './selectors.ts';
+
+const MOST_FRAMES = 3;
+const PRESSABLE = 'button, input, a, select, [role=button]';
+
+/** Lays the picker over the page of the shop that the owner has opened. */
+async function open(origin: string): Promise<void> {
+  const kept = new Kept(origin);
+  const start = await kept.start();
+  const host = make('div', { 'data-understudy-picker': true });
+  // Open, so that it can be tested by whoever works on it; the shop has no business in it all the same.
+  const root = host.attachShadow({ mode: 'open' });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(LOOK);
+  root.adoptedStyleSheets = [sheet];
+  document.documentElement.append(host);
+  new Picker(root, kept, start);
+}
+
+class Picker {
+  private map: Draft;
+  private part: Part | null = null;
+  private isPicking = false;
+  private ways: readonly Proposal[] = [];
+  private kept: View['kept'];
+  private side: View['side'] = 'right';
+  private readonly past: Draft[] = [];
+  private over: Element | null = null;
+  private shown: HTMLElement | null = null;
+  private strip: HTMLElement | null = null;
+  private frames: readonly Framed[] = [];
+  private readonly outline: Outline;
+  private readonly away: HTMLElement;
+  private isDrawn = true;
+
+  constructor(
+    private readonly root: ShadowRoot,
+    private readonly store: Kept,
+    private readonly start: PickerStart,
+  ) {
+    this.map = store.before() ?? start.map ?? {};
+    this.kept = { state: stillNeeded(this.map).length > 0 ? 'incomplete' : 'started' };
+    this.outline = new Outline(root);
+    this.away = make('div', { class: 'away', 'aria-hidden': 'true' });
+    root.append(this.away);
+    const quietly = { capture: true };
+    addEventListener('mousemove', this.hover, quietly);
+    addEventListener('click', this.press, quietly);
+    for (const event of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'submit'])
+      addEventListener(event, this.still, quietly);
+    addEventListener('keydown', this.key, quietly);
+    new MutationObserver(this.drawSoon).observe(document.body, { childList: true, subtree: true });
+    if (this.map.control === undefined) this.propose();
+    else this.look();
+  }
+
+  private draw = (): void => {
+    this.isDrawn = true;
+    const { map, part, isPicking, ways, kept, side, past, frames } = this;
+    const focus = this.root.activeElement?.id;
+    const scroll = this.shown?.querySelector('.scroll')?.scrollTop ?? 0;
+    const others = frames.map(({ path, page }) => ({ path, page: page() }));
+    const next = panel(
+      { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others },
+      {
+        open: this.open,
+        pick: this.pick,
+        choose: this.choose,
+        propose: this.propose,
+        prove: this.prove,
+        undo: this.undo,
+        swap: () => {
+          this.side = this.side === 'right' ? 'left' : 'right';
+          this.strip?.classList.replace(side, this.side);
+          this.draw();
+        },
+        checkThisPage: () => {
+          this.change({ ...this.map, pages: [...(this.map.pages ?? []), location.pathname] });
+        },
+        done: this.done,
+      },
+    );
+    if (this.shown) this.shown.replaceWith(next);
+    else this.root.append(next);
+    this.shown = next;
+    const scroller = next.querySelector('.scroll');
+    if (scroller) scroller.scrollTop = scroll;
+    if (focus) this.root.getElementById(focus)?.focus();
+  };
+
+  private drawSoon = (): void => {
+    if (!this.isDrawn) return;
+    this.isDrawn = false;
+    requestAnimationFrame(this.draw);
+  };
+
+  /** Looks at the other pages of the map, out of sight, to count what a selector finds there. */
+  private look(): void {
+    const paths = (this.map.pages ?? []).filter((path) => path !== location.pathname).slice(0, MOST_FRAMES);
+    if (paths.join() !== this.frames.map(({ path }) => path).join()) {
+      for (const { element } of this.frames) element.remove();
+      this.frames = paths.map((path) => frame(path, this.drawSoon));
+      this.away.append(...this.frames.map(({ element }) => element));
+    }
+    this.draw();
+  }
+
+  private open = (part: Part | null): void => {
+    this.part = part;
+    this.ways = [];
+    this.closeStrip();
+    if (part) {
+      const found = foundOn(document, location.pathname, this.map, part);
+      const [first] = found;
+      if (first) {
+        this.ways = this.waysFor(first, part);
+        blink(found);
+      }
+      this.isPicking = part.read(this.map) === undefined;
+    } else this.isPicking = false;
+    this.outline.around(null);
+    this.draw();
+  };
+
+  private pick = (): void => {
+    this.isPicking = !this.isPicking;
+    this.outline.around(null);
+    this.draw();
+  };
+
+  /** What is under the pointer, and what of it would be chosen. */
+  private hover = (event: Event): void => {
+    if (!this.isPicking || !this.part) return;
+    const target = event.composedPath()[0];
+    if (!(target instanceof Element) || this.isOwn(event)) {
+      this.outline.around(null);
+      return;
+    }
+    this.over = this.meant(target, this.part);
+    this.outline.around(this.over);
+  };
+
+  private isOwn = (event: Event) => event.composedPath().includes(this.root);
+
+  /** The element that a press on another means: the button around an icon, the card around a picture. */
+  private meant(target: Element, { key }: Part): Element {
+    const around = (is: (element: Element) => boolean) => {
+      for (let at: Element | null = target; at && !at.matches('body, html'); at = parentOf(at)) if (is(at)) return at;
+      return target;
+    };
+    if (['control', 'express', 'together', 'checkout.order', 'cart.links', 'checkout.links', 'cardLink'].includes(key))
+      return around((element) => element.matches(PRESSABLE));
+    if (key === 'variant' || key === 'quantity')
+      return (
+        around((element) => element.matches('select, input, button')).querySelector('select, input') ??
+        around((element) => element.matches('select, input, button, label'))
+      );
+    if (key === 'card' || key === 'cartLine')
+      return around((element) => {
+        const same = [...(element.parentNode?.children ?? [])].filter(
+          ({ localName }) => localName === element.localName,
+        );
+        const holdsLink = (each: Element) => each.matches('a, [data-href]') || allOf(each, 'a, [data-href]').length > 0;
+        return same.length > 1 && same.filter(holdsLink).length > 1;
+      });
+    if (key === 'checkout.methods') return around((element) => element.querySelector('input') !== null);
+    if (key === 'productPage') {
+      const control = this.map.control === undefined ? null : allOf(document, this.map.control)[0];
+      return around((element) => allOf(element, 'h1').length > 0 && (!control || contains(element, control)));
+    }
+    return target;
+  }
+
+  private press = (event: Event): void => {
+    if (!this.isPicking || !this.part || this.isOwn(event)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    const target = event.composedPath()[0];
+    if (target instanceof Element) this.chosen(this.meant(target, this.part), this.part);
+  };
+
+  private chosen(element: Element, part: Part): void {
+    this.isPicking = false;
+    this.outline.around(null);
+    this.ways = this.waysFor(element, part);
+    const [first] = this.ways;
+    if (!first) {
+      this.draw();
+      return;
+    }
+    // What already names the same thing elsewhere, on a listing say, is kept beside.
+    const before = part.read(this.map);
+    const isNew = before !== undefined && part.isInArea && !allOf(document, before).includes(element);
+    const isElsewhere = isNew && foundOn(document, location.pathname, this.map, part).length === 0;
+    const hosts = [...new Set([...(this.map.shadowHosts?.split(/,\s*/) ?? []), ...hostsAround(element)])];
+    const map = part.write(this.map, isElsewhere ? `${before}, ${first.selector}` : first.selector);
+    this.change(hosts.length > 0 ? { ...map, shadowHosts: hosts.join(', ') } : map);
+    blink(foundOn(document, location.pathname, this.map, part));
+  }
+
+  private waysFor(element: Element, part: Part): Proposal[] {
+    const area = part.isInArea
+      ? areasOn(document, location.pathname, this.map).findLast(
+          (candidate) => candidate !== element && contains(candidate, element),
+        )
+      : undefined;
+    return proposals([element], area ?? document);
+  }
+
+  /** While picking, the page does nothing. */
+  private still = (event: Event): void => {
+    if (!this.isPicking || this.isOwn(event)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+
+  private key = (event: KeyboardEvent): void => {
+    if (event.key === 'Escape' && (this.isPicking || this.strip)) {
+      this.isPicking = false;
+      this.closeStrip();
+      this.outline.around(null);
+      this.draw();
+    } else if (this.isPicking && this.part && this.over && !this.isOwn(event)) {
+      const next =
+        event.key === 'ArrowUp' ? parentOf(this.over) : event.key === 'ArrowDown' ? this.over.firstElementChild : null;
+      if (event.key === 'Enter') this.chosen(this.over, this.part);
+      else if (next) {
+        this.over = next;
+        this.outline.around(next);
+      } else return;
+    } else return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+
+  private choose = (selector: string | undefined): void => {
+    if (!this.part) return;
+    this.change(this.part.write(this.map, selector));
+    if (selector !== undefined) blink(foundOn(document, location.pathname, this.map, this.part));
+  };
+
+  private propose = (): void => {
+    const found = proposeMap(document, new URL(location.href), this.start);
+    const pages = [...new Set([...(this.map.pages ?? []), location.pathname])];
+    // What was said stays; what this page shows beside is added.
+    this.change({ ...found, ...this.map, ...joined(found, this.map), pages });
+  };
+
+  private change(map: Draft): void {
+    this.past.push(this.map);
+    this.map = map;
+    void this.keep();
+    this.look();
+  }
+
+  private undo = (): void => {
+    const before = this.past.pop();
+    if (!before) return;
+    this.map = before;
+    void this.keep();
+    this.look();
+  };
+
+  private async keep(): Promise<void> {
+    this.kept = { state: 'saving' };
+    const { map } = this;
+    try {
+      const isKept = await this.store.keep(map);
+      if (map === this.map) this.kept = { state: isKept ? 'kept' : 'incomplete' };
+    } catch (error) {
+      this.kept = { state: 'failed', why: error instanceof Error ? error.message : 'Not kept.' };
+    }
+    this.draw();
+  }
+
+  /** Makes what was chosen blink, here and on every other page of the map, shown beside each other. */
+  private prove = (): void => {
+    const { part, map } = this;
+    if (!part) return;
+    this.closeStrip();
+    const here = foundOn(document, location.pathname, map, part);
+    blink(here);
+    const paths = (map.pages ?? []).filter((path) => path !== location.pathname);
+    const windows = paths.map((path) => {
+      const says = make('span', {}, `${path}: loading …`);
+      const shown = frame(path, () => {
+        const page = shown.page();
+        if (!page) {
+          says.textContent = `${path}: this shop lets no page be framed`;
+          return;
+        }
+        const found = foundOn(page, path, map, part);
+        says.textContent = `${path}: ${found.length}`;
+        if (!seen.has(found[0])) blink(found);
+        seen.add(found[0]);
+      });
+      const seen = new Set<Element | undefined>();
+      return make('li', {}, says, make('div', { class: 'window' }, shown.element));
+    });
+    this.strip = make(
+      'section',
+      { class: `strip ${this.side}`, 'aria-label': 'Prove it' },
+      make(
+        'header',
+        {},
+        make(
+          'span',
+          {},
+          `${part.name}: ${here.length} on this page, blinking${windows.length > 0 ? ', and on the other pages:' : '. No other pages are kept to look at.'}`,
+        ),
+        make('button', { type: 'button', id: 'close-strip', click: this.closeStrip }, 'Close'),
+      ),
+      make('ol', {}, ...windows),
+    );
+    this.root.append(this.strip);
+  };
+
+  private closeStrip = (): void => {
+    this.strip?.remove();
+    this.strip = null;
+  };
+
+  private done = (): void => {
+    this.store.end();
+    location.assign(this.start.owner);
+  };
+}
+
+/** Parts inside areas that both maps name: what the page at hand needs beside what was said. */
+function joined(found: Draft, said: Draft): Draft {
+  const both = (key: 'control' | 'price' | 'express') => {
+    const [before, now] = [said[key], found[key]];
+    if (before === undefined || now === undefined) return {};
+    const isThere = allOf(document, before).length > 0;
+    return isThere || before.split(', ').includes(now) ? {} : { [key]: `${before}, ${now}` };
+  };
+  const hosts = [...new Set([...(said.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])])];
+  return {
+    ...both('control'),
+    ...both('price'),
+    ...both('express'),
+    ...(hosts.length > 0 ? { shadowHosts: hosts.join(', ') } : {}),
+  };
+}
+
+const address = (document.currentScript as HTMLScriptElement | null)?.src;
+if (address !== undefined) {
+  open(new URL(address).origin).catch((error: unknown) => {
+    // The picker cannot start: say so where its owner looks.
+    console.error(error);
+  });
+}

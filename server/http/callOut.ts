@@ -1,0 +1,85 @@
+import { lookup } from 'node:dns/promises';
+import { isIP } from 'node:net';
+import ipaddr from 'ipaddr.js';
+import { Agent, fetch } from 'undici';
+
+const PATIENCE_MS = 10_000;
+const MOST_BYTES = 4_000_000;
+const MOST_REDIRECTS = 3;
+
+/** Why an address outside could not be read. */
+export class CallOutError extends Error {
+  constructor(readonly code: 'private' | 'unreachable' | 'notHtml' | 'tooLong' | `status ${number}`) {
+    super(code);
+  }
+}
+
+/**
+ * Reads a page of HTML from outside, following redirects on the same host.
+ * Private addresses (RFC 1918, loopback, link-local and their like) are never asked, unless `privateHosts` names the host
+ * with its port; the address that was looked up is the one that is connected to.
+ * @throws {CallOutError}
+ */
+export async function readPage(address: URL, privateHosts: readonly string[]): Promise<string> {
+  let url = address;
+  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects += 1) {
+    const response = await ask(url, privateHosts);
+    const location = response.headers.get('Location');
+    if (response.status >= 300 && response.status < 400 && location !== null) {
+      url = new URL(location, url);
+      if (url.host !== address.host) throw new CallOutError(`status ${response.status}`);
+      continue;
+    }
+    if (response.status !== 200) throw new CallOutError(`status ${response.status}`);
+    if (!/html/.test(response.headers.get('Content-Type') ?? '')) throw new CallOutError('notHtml');
+    return textOf(response);
+  }
+  throw new CallOutError('unreachable');
+}
+
+async function ask(url: URL, privateHosts: readonly string[]) {
+  if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new CallOutError('private');
+  const address = await addressOf(url, privateHosts);
+  const agent = new Agent({
+    connect: { lookup: (_host, _options, callback) => callback(null, [{ address, family: isIP(address) }]) },
+  });
+  try {
+    return await fetch(url, {
+      dispatcher: agent,
+      redirect: 'manual',
+      signal: AbortSignal.timeout(PATIENCE_MS),
+      headers: { Accept: 'text/html', 'User-Agent': 'Understudy page check' },
+    });
+  } catch {
+    throw new CallOutError('unreachable');
+  }
+}
+
+/** The address to connect to, once it is known to be a public one. */
+async function addressOf({ hostname, host }: URL, privateHosts: readonly string[]): Promise<string> {
+  const bare = hostname.replace(/^\[|\]$/g, '');
+  const found = isIP(bare) ? [{ address: bare }] : await lookup(bare, { all: true }).catch(() => []);
+  const [first] = found;
+  if (!first) throw new CallOutError('unreachable');
+  const isPublic = found.every(({ address }) => ipaddr.process(address).range() === 'unicast');
+  if (!isPublic && !privateHosts.includes(host)) throw new CallOutError('private');
+  return first.address;
+}
+
+async function textOf(response: Awaited<ReturnType<typeof ask>>): Promise<string> {
+  const decoder = new TextDecoder();
+  let text = '';
+  let bytes = 0;
+  try {
+    for await (const chunk of response.body ?? []) {
+      const part = chunk as Uint8Array;
+      bytes += part.length;
+      if (bytes > MOST_BYTES) break;
+      text += decoder.decode(part, { stream: true });
+    }
+  } catch {
+    throw new CallOutError('unreachable');
+  }
+  if (bytes > MOST_BYTES) throw new CallOutError('tooLong');
+  return text + decoder.decode();
+}

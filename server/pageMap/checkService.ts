@@ -1,0 +1,103 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapCheck } from '#core/contract/pageMapCalls.ts';
+import type { Services } from '../services.ts';
+import { CallOutError, readPage } from '../http/callOut.ts';
+import { sendMail } from '../messages/mail.ts';
+import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
+import { whatMapFinds } from './whatMapFinds.ts';
+
+const QUEUE = 'page-map-check';
+const NIGHTLY = '0 3 * * *';
+/** Reports of shoppers' browsers start a check at most so often. */
+const AFTER_MISSES_S = 900;
+/** So many browsers must have missed a part before the owner is told; one may be odd, or lie. */
+const MISSED_OFTEN = 5;
+
+type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'log'>;
+type Broken = MapCheck['broken'];
+
+/** Fetches the pages that a map names, and says what it finds on them; null when it names none. */
+export async function check(
+  { clock, config }: Pick<Needs, 'clock' | 'config'>,
+  map: PageMap,
+  baseline: MapCheck | null,
+): Promise<MapCheck | null> {
+  const { site, pages = [] } = map;
+  if (site === undefined || pages.length === 0) return null;
+  const at = new Date(clock()).toISOString();
+  const checked = await Promise.all(
+    pages.map(async (path) => {
+      try {
+        const html = await readPage(new URL(path, site), config.privateHosts);
+        return { path, problem: null, lines: whatMapFinds(html, new URL(path, site).pathname, map) };
+      } catch (error) {
+        if (!(error instanceof CallOutError)) throw error;
+        return { path, problem: error.code, lines: [] };
+      }
+    }),
+  );
+  return { at, pages: checked, broken: baseline ? gone(baseline.pages, checked) : [] };
+}
+
+/** What was there before, and is not any more. */
+function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
+  return before.flatMap(({ path, problem, lines }): Broken => {
+    const page = now.find((candidate) => candidate.path === path);
+    if (problem !== null || !page) return [];
+    if (page.problem !== null) return [{ path, part: null, seenBy: 'check' }];
+    return lines
+      .filter(({ part, found }) => found > 0 && page.lines.some((line) => line.part === part && line.found === 0))
+      .map(({ part }) => ({ path, part, seenBy: 'check' }));
+  });
+}
+
+/** Checks the live map, keeps what was found, and tells the owner once when something is broken. */
+export async function checkLive(services: Needs): Promise<void> {
+  const { db, clock } = services;
+  const live = await liveMap(db);
+  if (!live) return;
+  const at = new Date(clock());
+  const found = await check(services, live.map, live.baseline);
+  const missed = await missesSeen(db, { times: MISSED_OFTEN, at });
+  const broken = [
+    ...(found?.broken ?? []),
+    ...missed
+      .filter(({ path, part }) => !found?.broken.some((other) => other.path === path && other.part === part))
+      .map((miss) => ({ ...miss, seenBy: 'shoppers' as const })),
+  ];
+  const newest = { at: at.toISOString(), pages: found?.pages ?? [], broken };
+  // Told once, and again only after it was whole in between.
+  const isNews = broken.length > 0 && live.toldAt === null;
+  if (isNews) await tellOwners(services, broken);
+  const toldAt = broken.length === 0 ? null : (live.toldAt ?? at);
+  await keepCheck(db, live.id, { check: newest, baseline: found, toldAt });
+}
+
+async function tellOwners({ db, config, log }: Needs, broken: Broken): Promise<void> {
+  const { rows } = await db.query<{ email: string }>('SELECT email FROM staff ORDER BY id');
+  const lines = broken.map(({ path, part }) => `- ${path}: ${part ?? 'the page cannot be read'}`);
+  await sendMail(config, log, {
+    to: rows.map(({ email }) => email),
+    subject: 'Understudy no longer finds something on your shop’s pages',
+    text: [
+      'A part of your shop’s pages is not where the page map says. Until it is put right, the shop shows its own controls there;',
+      'the guard still refuses what your rules withhold.',
+      '',
+      ...lines,
+      '',
+      `Put it right here: ${config.publicUrl}/connection`,
+    ].join('\n'),
+  });
+}
+
+/** Has the live map checked soon: a shopper's browser missed something. */
+export async function checkAfterMiss(jobs: Services['jobs']): Promise<void> {
+  await jobs.send(QUEUE, {}, { singletonKey: 'miss', singletonSeconds: AFTER_MISSES_S, retryLimit: 2 });
+}
+
+/** Checks the live map every night, and when asked to, on whichever copy of the server is free. */
+export async function workChecks(jobs: Services['jobs'], services: Needs): Promise<void> {
+  await jobs.createQueue(QUEUE);
+  await jobs.schedule(QUEUE, NIGHTLY, {}, { retryLimit: 2 });
+  await jobs.work(QUEUE, () => checkLive(services));
+}

@@ -1,0 +1,126 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
+import type { Queryable } from '../db/database.ts';
+
+export interface PageMapRow {
+  id: number;
+  map: PageMap;
+  savedAt: Date;
+  savedBy: string;
+  publishedAt: Date | null;
+  baseline: MapCheck | null;
+  newestCheck: MapCheck | null;
+  toldAt: Date | null;
+}
+
+const COLUMNS = `
+  id, map, saved_at AS "savedAt", saved_by AS "savedBy", published_at AS "publishedAt", baseline,
+  newest_check AS "newestCheck", told_at AS "toldAt"`;
+const DRAFT = `SELECT ${COLUMNS} FROM page_maps WHERE published_at IS NULL`;
+const LIVE = `SELECT ${COLUMNS} FROM page_maps WHERE published_at IS NOT NULL ORDER BY published_at DESC, id DESC LIMIT $1`;
+const BY_ID = `SELECT ${COLUMNS} FROM page_maps WHERE id = $1 AND published_at IS NOT NULL`;
+
+export async function draftMap(db: Queryable): Promise<PageMapRow | null> {
+  return (await db.query<PageMapRow>(DRAFT)).rows[0] ?? null;
+}
+
+/** Those that were live, newest first: the first is live now. */
+export async function publishedMaps(db: Queryable, limit: number): Promise<PageMapRow[]> {
+  return (await db.query<PageMapRow>(LIVE, [limit])).rows;
+}
+
+export async function liveMap(db: Queryable): Promise<PageMapRow | null> {
+  return (await publishedMaps(db, 1))[0] ?? null;
+}
+
+export async function publishedMap(db: Queryable, id: number): Promise<PageMapRow | null> {
+  return (await db.query<PageMapRow>(BY_ID, [id])).rows[0] ?? null;
+}
+
+const WRITE_DRAFT = `
+  INSERT INTO page_maps (map, saved_at, saved_by) VALUES ($1, $2, $3)
+  ON CONFLICT ((published_at IS NULL)) WHERE published_at IS NULL
+  DO UPDATE SET map = excluded.map, saved_at = excluded.saved_at, saved_by = excluded.saved_by, newest_check = NULL`;
+
+export async function writeDraftMap(db: Queryable, map: PageMap, { at, by }: { at: Date; by: string }): Promise<void> {
+  await db.query(WRITE_DRAFT, [JSON.stringify(map), at, by]);
+}
+
+export async function deleteDraftMap(db: Queryable): Promise<void> {
+  await db.query('DELETE FROM page_maps WHERE published_at IS NULL');
+}
+
+const PUBLISH = `
+  UPDATE page_maps SET published_at = $2, baseline = $3, newest_check = $3 WHERE id = $1 AND published_at IS NULL`;
+
+/** @returns false when there is no such draft any more */
+export async function publishDraftMap(
+  db: Queryable,
+  id: number,
+  { at, check }: { at: Date; check: MapCheck | null },
+): Promise<boolean> {
+  const { rowCount } = await db.query(PUBLISH, [id, at, check && JSON.stringify(check)]);
+  // What was missed was missed by the map before.
+  await db.query('DELETE FROM page_map_misses');
+  return rowCount === 1;
+}
+
+const INSERT_PUBLISHED = 'INSERT INTO page_maps (map, saved_at, saved_by, published_at) VALUES ($1, $2, $3, $2)';
+
+export async function insertPublishedMap(
+  db: Queryable,
+  map: PageMap,
+  { at, by }: { at: Date; by: string },
+): Promise<void> {
+  await db.query(INSERT_PUBLISHED, [JSON.stringify(map), at, by]);
+  await db.query('DELETE FROM page_map_misses');
+}
+
+const KEEP_CHECK = `
+  UPDATE page_maps SET newest_check = $2, baseline = coalesce(baseline, $3), told_at = $4 WHERE id = $1`;
+
+export async function keepCheck(
+  db: Queryable,
+  id: number,
+  { check, baseline, toldAt }: { check: MapCheck; baseline: MapCheck | null; toldAt: Date | null },
+): Promise<void> {
+  await db.query(KEEP_CHECK, [id, JSON.stringify(check), baseline && JSON.stringify(baseline), toldAt]);
+}
+
+const MISS = `
+  INSERT INTO page_map_misses (path, part, last_at) SELECT $1, part, $3 FROM unnest($2::text[]) AS part
+  ON CONFLICT (path, part) DO UPDATE SET times = page_map_misses.times + 1, last_at = excluded.last_at`;
+
+export async function countMisses(
+  db: Queryable,
+  { path, missing, at }: { path: string; missing: readonly MapPart[]; at: Date },
+): Promise<void> {
+  await db.query(MISS, [path, missing, at]);
+}
+
+export interface MissRow {
+  path: string;
+  part: MapPart;
+}
+
+const MISSES = `
+  SELECT path, part FROM page_map_misses WHERE times >= $1 AND last_at > $2::timestamptz - interval '1 day'
+  ORDER BY times DESC, path, part LIMIT 20`;
+
+/** What shoppers' browsers missed at least so often, lately. */
+export async function missesSeen(db: Queryable, { times, at }: { times: number; at: Date }): Promise<MissRow[]> {
+  return (await db.query<MissRow>(MISSES, [times, at])).rows;
+}
+
+const SOME_PRODUCTS = `
+  SELECT p.path, p.title, array_agg(DISTINCT v.price) AS prices
+  FROM products p JOIN variants v ON v.product_id = p.id
+  WHERE p.archived_at IS NULL AND p.path IS NOT NULL
+  GROUP BY p.id ORDER BY p.id LIMIT $1`;
+
+export async function someProducts(
+  db: Queryable,
+  limit: number,
+): Promise<{ path: string; title: Record<string, string> | string; prices: number[] }[]> {
+  return (await db.query<{ path: string; title: string; prices: number[] }>(SOME_PRODUCTS, [limit])).rows;
+}

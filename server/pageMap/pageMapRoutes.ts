@@ -1,0 +1,157 @@
+import type { IRouter } from 'express';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import {
+  checkPageMap,
+  deletePageMapDraft,
+  getAttention,
+  getPageMap,
+  listPageMaps,
+  postPicker,
+  publishPageMap,
+  putPageMap,
+  putPageMapDraft,
+  restorePageMap,
+  type MapVersion,
+} from '#core/contract/pageMapCalls.ts';
+import type { Queryable } from '../db/database.ts';
+import { invalid, notFound, ProblemError } from '../errors.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route } from '../http/route.ts';
+import type { Services } from '../services.ts';
+import { theShop } from '../shop/currentShop.ts';
+import { check } from './checkService.ts';
+import { PICKER_HASH } from './pickerRoutes.ts';
+import { pickerToken } from './pickerToken.ts';
+import {
+  deleteDraftMap,
+  draftMap,
+  insertPublishedMap,
+  keepCheck,
+  liveMap,
+  publishDraftMap,
+  publishedMap,
+  publishedMaps,
+  writeDraftMap,
+  type PageMapRow,
+} from './pageMapQueries.ts';
+
+const HISTORY = 50;
+
+/** The page map's life: drafted, checked, published. */
+export function pageMapRoutes(router: IRouter, services: Services): void {
+  const { db, live, clock, sessionSecret } = services;
+  const now = () => new Date(clock());
+
+  /** Makes a change to the live map, and lets every copy of the server know. */
+  const goLive = async (change: (client: Queryable) => Promise<void>) => {
+    await theShop(db);
+    await db.transaction(async (client) => {
+      await change(client);
+      await live.announce(client);
+    });
+    await live.refresh();
+  };
+
+  route(router, getPageMap, async () => {
+    const [draft, published] = await Promise.all([draftMap(db), liveMap(db)]);
+    return reply(200, { live: published && versionOf(published), draft: draft && versionOf(draft) });
+  });
+
+  route(router, putPageMap, async ({ body }, { request }) => {
+    await goLive((client) => insertPublishedMap(client, body, { at: now(), by: whoIs(request) }));
+    return reply(204, undefined);
+  });
+
+  route(router, putPageMapDraft, async ({ body }, { request }) => {
+    await theShop(db);
+    await writeDraftMap(db, body, { at: now(), by: whoIs(request) });
+    return reply(204, undefined);
+  });
+
+  route(router, deletePageMapDraft, async () => {
+    await deleteDraftMap(db);
+    return reply(204, undefined);
+  });
+
+  route(router, checkPageMap, async ({ query: { of } }) => {
+    const row = of === 'draft' ? await draftMap(db) : await liveMap(db);
+    if (!row) throw noMap(of);
+    const found = await check(services, row.map, row.baseline);
+    if (!found) throw noPages();
+    await keepCheck(db, row.id, {
+      check: found,
+      baseline: row.publishedAt === null ? null : found,
+      toldAt: found.broken.length === 0 ? null : row.toldAt,
+    });
+    return reply(200, found);
+  });
+
+  route(router, publishPageMap, async () => {
+    const draft = await draftMap(db);
+    if (!draft) throw noMap('draft');
+    const found = await check(services, draft.map, null);
+    await goLive(async (client) => {
+      if (!(await publishDraftMap(client, draft.id, { at: now(), check: found }))) throw noMap('draft');
+    });
+    return reply(200, found);
+  });
+
+  route(router, listPageMaps, async () => reply(200, (await publishedMaps(db, HISTORY)).map(versionOf)));
+
+  route(router, restorePageMap, async ({ params: { id } }, { request }) => {
+    const row = await publishedMap(db, id);
+    if (!row) throw notFound(`page map ${id}`);
+    await writeDraftMap(db, row.map, { at: now(), by: whoIs(request) });
+    return reply(204, undefined);
+  });
+
+  route(router, postPicker, async ({ body: { page } }, { request }) => {
+    const [draft, published] = await Promise.all([draftMap(db), liveMap(db)]);
+    const address = addressOf(page, draft?.map ?? published?.map);
+    const { token, until } = await pickerToken(sessionSecret, { by: whoIs(request), now: clock() });
+    address.hash = `${PICKER_HASH}=${token}`;
+    return reply(200, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
+  });
+
+  route(router, getAttention, async () => {
+    const published = await liveMap(db);
+    return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [] });
+  });
+}
+
+function versionOf({ id, map, savedAt, savedBy, publishedAt, newestCheck }: PageMapRow): MapVersion {
+  return {
+    id,
+    map,
+    savedBy,
+    savedAt: savedAt.toISOString(),
+    publishedAt: publishedAt?.toISOString() ?? null,
+    check: newestCheck,
+  };
+}
+
+/** @throws {ProblemError} 422 when it is no address of a page */
+function addressOf(page: string, map: PageMap | undefined): URL {
+  const url = URL.canParse(page, map?.site) ? new URL(page, map?.site) : null;
+  if (url && /^https?:$/.test(url.protocol)) return url;
+  const allowed = 'an address that begins with http:// or https://, or a path when the page map names the shop’s site';
+  throw invalid('What was sent', [{ pointer: '/page', found: JSON.stringify(page), allowed }]);
+}
+
+const noMap = (of: 'draft' | 'live') =>
+  new ProblemError(
+    409,
+    'no-page-map',
+    'There is no such page map',
+    of === 'draft'
+      ? 'The page map has no draft. Change it, or pick on the shop, first.'
+      : 'No page map has been published yet. Publish one first.',
+  );
+
+const noPages = () =>
+  new ProblemError(
+    409,
+    'no-pages',
+    'No pages to check',
+    'The page map names no site and pages of the shop. Say where the shop is and which pages to look at.',
+  );

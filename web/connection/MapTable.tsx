@@ -1,0 +1,92 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapCheck } from '#core/contract/pageMapCalls.ts';
+import styles from './connection.module.css';
+import { MAP_ROWS, readRow, type MapRow } from './mapRows.ts';
+
+interface Props {
+  readonly map: PageMap;
+  /** What is live, to show what differs. */
+  readonly live: PageMap | null;
+  readonly check: MapCheck | null;
+  readonly change: (pointer: string, text: string) => void;
+}
+
+/** The page map, a line a part, each to be changed in its place; beside it what the newest check found on each page. */
+export function MapTable({ map, live, check, change }: Props) {
+  const groups = [...new Set(MAP_ROWS.map(({ group }) => group))];
+  const pages = check?.pages ?? [];
+  return (
+    <div className={styles.scroll}>
+      <table className={styles.map}>
+        <thead>
+          <tr>
+            <th scope="col">Part</th>
+            <th scope="col">Selector or pattern</th>
+            {pages.map(({ path, problem }) => (
+              <th scope="col" key={path} className={styles.pageHead} title={path}>
+                <span>{path.replace(/^\/.+\//, '…/')}</span>
+                {problem !== null && <em>{PROBLEMS[problem] ?? problem}</em>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        {groups.map((group) => (
+          <tbody key={group}>
+            <tr>
+              <th scope="rowgroup" colSpan={2 + pages.length} className={styles.group}>
+                {group}
+              </th>
+            </tr>
+            {MAP_ROWS.filter((row) => row.group === group).map((row) => (
+              <Row key={row.pointer} row={row} map={map} live={live} check={check} change={change} />
+            ))}
+          </tbody>
+        ))}
+      </table>
+    </div>
+  );
+}
+
+function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }) {
+  const { pointer, name, group, isNeeded, part } = row;
+  const said = readRow(map, pointer) ?? '';
+  const isChanged = live !== null && said !== (readRow(live, pointer) ?? '');
+  return (
+    <tr>
+      <th scope="row">{name}</th>
+      <td className={isChanged ? styles.changed : undefined}>
+        <input
+          key={said}
+          defaultValue={said}
+          aria-label={`${group}: ${name}`}
+          placeholder={isNeeded ? 'needed' : 'not on this shop'}
+          spellCheck={false}
+          autoCapitalize="off"
+          onBlur={({ target }) => {
+            if (target.value.trim() !== said) change(pointer, target.value.trim());
+          }}
+          onKeyDown={({ key, currentTarget }) => {
+            if (key === 'Enter') currentTarget.blur();
+            if (key === 'Escape') currentTarget.value = said;
+          }}
+        />
+      </td>
+      {check?.pages.map(({ path, lines }) => {
+        const line = lines.find((candidate) => candidate.part === part);
+        const isBroken = part !== null && check.broken.some((other) => other.path === path && other.part === part);
+        return (
+          <td key={path} className={isBroken ? styles.broken : styles.found} title={line?.sample ?? undefined}>
+            {said === '' || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+const PROBLEMS: Readonly<Record<string, string>> = {
+  unreachable: 'not reached',
+  private: 'a private address',
+  notHtml: 'no page',
+  tooLong: 'too long to read',
+};

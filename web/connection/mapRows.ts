@@ -1,0 +1,88 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapPart } from '#core/contract/pageMapCalls.ts';
+
+/** A line of the page map, as its owner reads and changes it. */
+export interface MapRow {
+  readonly name: string;
+  readonly group: string;
+  /** What a check calls it; null for what is not looked for. */
+  readonly part: MapPart | null;
+  /** Where it is in the map, RFC 6901, as faults name it. */
+  readonly pointer: string;
+  readonly isNeeded: boolean;
+}
+
+const row =
+  (group: string) =>
+  (name: string, pointer: string, part: MapPart | null, isNeeded = false) => ({
+    name,
+    group,
+    part,
+    pointer,
+    isNeeded,
+  });
+const product = row('A product’s page');
+const listing = row('A listing');
+const elsewhere = row('Where the shop has them');
+const visit = row('Cart and checkout');
+
+export const MAP_ROWS: readonly MapRow[] = [
+  product('has an address like', '/productPage/path', null, true),
+  product('shows the product in', '/productPage/area', 'productPage', true),
+  product('the control', '/control', 'control', true),
+  product('the price', '/price', 'price'),
+  product('express pay', '/express', 'express'),
+  product('the choice of size', '/variant', 'variant'),
+  product('or its address parameter', '/variantParameter', null),
+  product('how many', '/quantity', 'quantity'),
+  product('the stock line', '/stock', 'stock'),
+  product('the title', '/title', 'title'),
+  product('the description', '/description', 'description'),
+  product('the form', '/form', null),
+  listing('a card', '/card/area', 'card', true),
+  listing('its link', '/card/link', 'cardLink', true),
+  elsewhere('a quick view', '/quickView/area', 'quickView'),
+  elsewhere('its link', '/quickView/link', null),
+  elsewhere('one button for several', '/together', 'together'),
+  elsewhere('shadow roots of', '/shadowHosts', null),
+  visit('the cart’s address', '/cart/path', null),
+  visit('links to the cart', '/cart/links', 'cartLinks'),
+  visit('a line of the cart', '/cartLine/area', 'cartLine'),
+  visit('its link', '/cartLine/link', null),
+  visit('checkout’s address', '/checkout/path', null),
+  visit('links to checkout', '/checkout/links', 'checkoutLinks'),
+  visit('the order button', '/checkout/order', 'order'),
+  visit('a payment method', '/checkout/methods', 'methods'),
+];
+
+export const PART_NAMES: Readonly<Record<MapPart, string>> = Object.fromEntries(
+  MAP_ROWS.flatMap(({ part, name, group }) => (part ? [[part, `${group}: ${name}`]] : [])),
+) as Record<MapPart, string>;
+
+type Branch = Readonly<Record<string, unknown>>;
+
+/** What a line says; undefined when nothing. */
+export function readRow(map: PageMap, pointer: string): string | undefined {
+  const value = pointer
+    .split('/')
+    .slice(1)
+    .reduce<unknown>((branch, name) => (branch as Branch | undefined)?.[name], map);
+  return typeof value === 'string' ? value : undefined;
+}
+
+/** The map with a line changed; empty takes it out, with the branch that it leaves empty. */
+export function writeRow(map: PageMap, pointer: string, text: string): PageMap {
+  const [name = '', inner] = pointer.split('/').slice(1);
+  const { [name]: before, ...others } = map as unknown as Branch;
+  const next =
+    inner === undefined
+      ? text
+      : { ...without(before as Branch | undefined, inner), ...(text ? { [inner]: text } : {}) };
+  const isEmpty = next === '' || (typeof next === 'object' && Object.keys(next).length === 0);
+  return { ...others, ...(isEmpty ? {} : { [name]: next }) } as unknown as PageMap;
+}
+
+function without(branch: Branch | undefined, name: string): Branch {
+  const { [name]: _gone, ...others } = branch ?? {};
+  return others;
+}
