@@ -1,8 +1,14 @@
+/** Marks the picker's own host, which is no part of the page. */
+export const PICKER = 'data-understudy-picker';
+
+const rootOf = (element: Element): ShadowRoot | null => (element.hasAttribute(PICKER) ? null : element.shadowRoot);
+
 /** Everything in a page, open shadow roots included, in the order of the document. */
 export function* everything(tree: Document | Element | ShadowRoot): Generator<Element> {
   for (const element of tree.querySelectorAll('*')) {
     yield element;
-    if (element.shadowRoot) yield* everything(element.shadowRoot);
+    const root = rootOf(element);
+    if (root) yield* everything(root);
   }
 }
 
@@ -26,7 +32,7 @@ export function contains(outer: Element, inner: Element): boolean {
 export function allOf(tree: Document | Element | ShadowRoot, selector: string): Element[] {
   try {
     const found = [...tree.querySelectorAll(selector)];
-    const roots = [...tree.querySelectorAll('*')].flatMap(({ shadowRoot }) => shadowRoot ?? []);
+    const roots = [...tree.querySelectorAll('*')].flatMap((element) => rootOf(element) ?? []);
     const own = isElement(tree) && tree.shadowRoot ? [tree.shadowRoot] : [];
     return [...found, ...[...own, ...roots].flatMap((root) => allOf(root, selector))];
   } catch {
@@ -43,3 +49,11 @@ export const wordsOf = (element: Element): string =>
     element.getAttribute('title') ||
     ''
   ).trim();
+
+/** The text of an element, with that of its shadow root. */
+export const allWordsOf = (element: Element): string =>
+  wordsOf(element) +
+  (element.shadowRoot ? [...element.shadowRoot.children].map(wordsOf).join(' ') : '') +
+  [...element.querySelectorAll('*')]
+    .map(({ shadowRoot }) => (shadowRoot ? [...shadowRoot.children].map(wordsOf).join(' ') : ''))
+    .join(' ');

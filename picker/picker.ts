@@ -1,5 +1,5 @@
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
-import { allOf, contains, parentOf } from './deep.ts';
+import { allOf, contains, parentOf, PICKER } from './deep.ts';
 import { frame, type Framed } from './frames.ts';
 import { Kept } from './kept.ts';
 import { blink, Outline } from './lights.ts';
@@ -17,7 +17,11 @@ const PRESSABLE = 'button, input, a, select, [role=button]';
 async function open(origin: string): Promise<void> {
   const kept = new Kept(origin);
   const start = await kept.start();
-  const host = make('div', { 'data-understudy-picker': true });
+  if (document.readyState === 'loading')
+    await new Promise((resolve) => {
+      document.addEventListener('DOMContentLoaded', resolve);
+    });
+  const host = make('div', { [PICKER]: true });
   // Open, so that it can be tested by whoever works on it; the shop has no business in it all the same.
   const root = host.attachShadow({ mode: 'open' });
   const sheet = new CSSStyleSheet();
@@ -130,6 +134,7 @@ class Picker {
     } else this.isPicking = false;
     this.outline.around(null);
     this.draw();
+    this.shown?.querySelector('li.open')?.scrollIntoView({ block: 'nearest' });
   };
 
   private pick = (): void => {

@@ -30,11 +30,15 @@ interface Name {
 function namesOf(element: Element): Name[] {
   const tag = element.localName;
   const names: Name[] = [];
-  const { id } = element;
+  // Not `element.id`: in a form with a field of that name it is the field.
+  const id = element.getAttribute('id');
   if (id && !isMadeUp(id)) names.push({ text: `#${CSS.escape(id)}`, cost: 0 });
   for (const { name, value } of element.attributes) {
     if (/^data-(understudy|v-|react|reactid|testid$)/.test(name)) continue;
     const isData = name.startsWith('data-');
+    // A link to one of the shop's few main pages says so itself.
+    if (name === 'href' && /^\/[a-z-]{3,20}\/?$/.test(value))
+      names.push({ text: `${tag}[href="${value}"]`, cost: 1.4 });
     if (!isData && !SPEAKING.includes(name)) continue;
     // What is in many values is about one product; that it is there speaks for all.
     if (isData) names.push({ text: `[${name}]`, cost: 1 });
@@ -89,6 +93,9 @@ export function proposals(wanted: readonly Element[], tree: Document | Element):
     far += 1;
   }
   if (wanted.length === 1) {
+    // By what is right inside it.
+    for (const inner of [...first.children].flatMap((child) => namesOf(child).slice(0, 2)))
+      candidates.push({ text: `${first.localName}:has(> ${inner.text})`, cost: 9 + inner.cost });
     const position = positionOf(first);
     candidates.push(position);
     const parent = first.parentElement;

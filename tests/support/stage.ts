@@ -114,3 +114,27 @@ export async function signInAtShop(page: Page, shopUrl: string, name: string): P
   await page.getByRole('button', { name: new RegExp(name) }).click();
   await expect(page.getByRole('button', { name: new RegExp(`${name}: Sign out`) })).toBeVisible();
 }
+
+/** Makes a call as the owner who is signed in on a page, and answers with its body. */
+export async function callAsOwner(
+  owner: Page,
+  { understudy }: Stage,
+  method: 'get' | 'post' | 'put' | 'delete',
+  path: string,
+  data?: unknown,
+): Promise<unknown> {
+  const session = (await (await owner.request.get(`${understudy.url}/api/session`)).json()) as { csrfToken: string };
+  const answer = await owner.request.fetch(understudy.url + path, {
+    method: method.toUpperCase(),
+    headers: { 'X-CSRF-Token': session.csrfToken },
+    ...(data === undefined ? {} : { data }),
+  });
+  expect(answer.ok(), `${method} ${path}: ${await answer.text()}`).toBe(true);
+  const text = await answer.text();
+  return text === '' ? undefined : (JSON.parse(text) as unknown);
+}
+
+/** The address of a shop's page that opens the picker over it. */
+export async function pickerAddress(owner: Page, stage: Stage, page: string): Promise<string> {
+  return ((await callAsOwner(owner, stage, 'post', '/api/picker', { page })) as { address: string }).address;
+}

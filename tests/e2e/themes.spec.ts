@@ -1,0 +1,113 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import pg from 'pg';
+import type { Browser, Page } from '@playwright/test';
+import type { getPageMap } from '#core/contract/pageMapCalls.ts';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { z } from 'zod';
+import { callAsOwner, expect, pickerAddress, test, type Stage } from '../support/stage.ts';
+import { staticShop } from '../support/staticShop.ts';
+import { ANSWERS, type Answer } from '../themes/answers.ts';
+
+const PATH = '/plants/paper-lantern';
+const themes = readdirSync('tests/themes')
+  .filter((file) => file.endsWith('.html'))
+  .map((file) => file.replace('.html', ''));
+
+type Maps = z.infer<(typeof getPageMap)['replies'][200]>;
+
+test('the first proposal maps shop pages that twelve different authors might have written', async ({
+  owner,
+  stage,
+  browser,
+}) => {
+  test.setTimeout(180_000);
+  const database = new pg.Client({ connectionString: stage.databaseUrl });
+  await database.connect();
+  const wrong: Record<string, string[]> = {};
+  expect(themes).toHaveLength(12);
+  for (const theme of themes) {
+    await test.step(theme, async () => {
+      await database.query('DELETE FROM page_maps');
+      const line = `<script src="${stage.understudy.url}/embed.js"></script>`;
+      const html = readFileSync(`tests/themes/${theme}.html`, 'utf8').replace('<!--embed-->', line);
+      const shop = await staticShop([[PATH, html]]);
+      const faults = await faultsOf({ owner, stage, browser }, shop.url, ANSWERS[theme]!);
+      if (faults.length > 0) wrong[theme] = faults;
+      await shop.stop();
+    });
+  }
+  await database.end();
+  expect(wrong).toEqual({});
+});
+
+interface Given {
+  readonly owner: Page;
+  readonly stage: Stage;
+  readonly browser: Browser;
+}
+
+/** What a proposal gets wrong on a page, by what its author would say. */
+async function faultsOf({ owner, stage, browser }: Given, site: string, answer: Answer): Promise<string[]> {
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(await pickerAddress(owner, stage, site + PATH));
+  // Kept in the draft, or not whole enough for that.
+  await expect(page.locator('.panel footer p').first()).toHaveText(/^(Kept in the draft|Still needed)/);
+  const { draft } = (await callAsOwner(owner, stage, 'get', '/api/page-map')) as Maps;
+  const faults = draft ? await page.evaluate(compare, { map: draft.map, answer }) : ['it is not whole'];
+  if (faults.length > 0 && draft) faults.push(JSON.stringify(draft.map));
+  await page.context().close();
+  return faults;
+}
+
+/** Runs in the page: what a map finds beside what its author would have it find. */
+function compare({ map, answer }: { map: PageMap; answer: Answer }): string[] {
+  const all = (selector: string | undefined, tree: Document | Element | ShadowRoot = document): Element[] =>
+    selector === undefined
+      ? []
+      : [
+          ...tree.querySelectorAll(selector),
+          ...[...(tree instanceof Element ? [tree] : []), ...tree.querySelectorAll('*')].flatMap((element) =>
+            element.shadowRoot && !element.hasAttribute('data-understudy-picker')
+              ? all(selector, element.shadowRoot)
+              : [],
+          ),
+        ];
+  const holds = (outer: Element, inner: Element): boolean => {
+    const root = inner.getRootNode();
+    return outer.contains(inner) || (root instanceof ShadowRoot && holds(outer, root.host));
+  };
+  const faults: string[] = [];
+  const say = (isRight: boolean, what: string) => {
+    if (!isRight) faults.push(what);
+  };
+  const same = (a: readonly Element[], b: readonly Element[]) =>
+    a.length === b.length && a.every((one) => b.includes(one));
+  const areas = new RegExp(map.productPage.path).test(location.pathname) ? all(map.productPage.area) : [];
+  const cards = all(map.card.area);
+  const within = (selector: string | undefined) =>
+    [...new Set(all(selector))].filter((element) => [...areas, ...cards].some((area) => holds(area, element)));
+
+  const authorsCards = all(answer.cards);
+  const near = (a: Element, b: Element) => holds(a, b) || holds(b, a);
+  say(
+    cards.length === authorsCards.length && cards.every((card) => authorsCards.some((other) => near(card, other))),
+    'cards',
+  );
+  const links = cards.map((card) => (card.matches(map.card.link) ? card : all(map.card.link, card)[0]));
+  say(
+    links.every((link) => link?.getAttribute('href')?.startsWith('/plants/')),
+    'links of cards',
+  );
+  say(same(within(map.control), all(answer.control)), 'control');
+  const prices = all(answer.price);
+  const found = within(map.price);
+  say(found.length === prices.length && prices.every((price) => found.some((other) => near(price, other))), 'price');
+  const isOwn = (element: Element) => !authorsCards.some((card) => holds(card, element));
+  const [area] = areas;
+  const own = [...all(answer.control), ...prices].filter(isOwn);
+  say(areas.length === 1 && own.every((part) => area !== undefined && holds(area, part)), 'area');
+  const variants = within(map.variant).filter(isOwn);
+  say(answer.variant === null || same(variants, all(answer.variant).filter(isOwn)), 'variant');
+  say(same(all(map.cart?.links), all(answer.cart)), 'cart');
+  return faults;
+}
