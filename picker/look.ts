@@ -12,7 +12,7 @@ export const LOOK = `
 header { background: #16323a; color: #f6f3ec; padding: 12px 16px; display: grid; grid-template-columns: 1fr auto; gap: 2px 8px; }
 h1 { margin: 0; font: 500 19px/1.2 Georgia, serif; }
 header p { margin: 0; grid-column: 1 / -1; color: #d5dcd8; }
-.task { margin: 0; padding: 10px 16px; background: #e3edea; border-bottom: 1px solid #dfd8c8; font: 16px/1.35 Georgia, serif; }
+.task { margin: 0; padding: 10px 16px; background: #e3edea; font: 16px/1.35 Georgia, serif; }
 .task small { display: block; font: 12px/1.4 system-ui, sans-serif; color: #4c565a; margin-top: 2px; }
 .scroll { overflow: auto; flex: 1; padding-bottom: 8px; }
 h2 { margin: 14px 16px 4px; font: 600 12px/1.3 system-ui, sans-serif; color: #566064; }
@@ -37,6 +37,8 @@ code, input { font: 12px/1.5 ui-monospace, monospace; }
 .acts button, footer button { padding: 5px 11px; border: 1px solid #16323a; border-radius: 6px; background: #fff; }
 button.main { background: #16323a; color: #f6f3ec; }
 header button { border: 1px solid #6f8a8f; background: none; border-radius: 6px; padding: 2px 8px; color: inherit; }
+
+.stop { padding: 0 16px 12px; background: #e3edea; }
 footer { padding: 10px 16px; border-top: 1px solid #dfd8c8; display: grid; gap: 8px; background: #fff; }
 footer p { margin: 0; }
 footer .acts { margin: 0; }

@@ -49,19 +49,28 @@ export function panel(view: View, acts: Acts): HTMLElement {
           ? 'Let the page be read first, then look through what was found.'
           : 'Look through what was found. Press a line to see or change it.',
       );
+  // While something is to be pressed, the panel takes no more room than saying so needs.
+  const rest = isPicking
+    ? [
+        make(
+          'div',
+          { class: 'acts stop' },
+          make('button', { type: 'button', id: 'pick', click: acts.pick }, 'Stop picking'),
+        ),
+      ]
+    : [make('div', { class: 'scroll' }, ...GROUPS.flatMap((group) => groupOf(group, view, acts))), foot(view, acts)];
   return make(
     'section',
-    { class: `panel ${side}`, 'aria-label': 'Show me the control' },
+    { class: `panel ${side}${isPicking ? ' low' : ''}`, 'aria-label': 'Show me the control' },
     make(
       'header',
       {},
       make('h1', {}, 'Show me the control'),
       make('button', { type: 'button', click: acts.swap, id: 'swap' }, side === 'right' ? '← Move' : 'Move →'),
-      make('p', {}, 'The shop as it made itself; Understudy stands back.'),
+      !isPicking && make('p', {}, 'The shop as it made itself; Understudy stands back.'),
     ),
     task,
-    make('div', { class: 'scroll' }, ...GROUPS.flatMap((group) => groupOf(group, view, acts))),
-    foot(view, acts),
+    ...rest,
   );
 }
 
@@ -96,7 +105,7 @@ function line(part: Part, view: View, acts: Acts): HTMLElement {
   );
 }
 
-function ways(part: Part, { ways, map, isPicking, others }: View, acts: Acts): HTMLElement {
+function ways(part: Part, { ways, map, others }: View, acts: Acts): HTMLElement {
   const chosen = part.read(map);
   const known = ways.some(({ selector }) => selector === chosen);
   const all = known || chosen === undefined ? ways : [{ selector: chosen, found: 0 }, ...ways];
@@ -135,8 +144,8 @@ function ways(part: Part, { ways, map, isPicking, others }: View, acts: Acts): H
       { class: 'acts' },
       make(
         'button',
-        { type: 'button', id: 'pick', class: isPicking ? '' : 'main', click: acts.pick },
-        isPicking ? 'Stop picking' : chosen === undefined ? 'Pick' : 'Pick again',
+        { type: 'button', id: 'pick', class: 'main', click: acts.pick },
+        chosen === undefined ? 'Pick' : 'Pick again',
       ),
       chosen !== undefined && make('button', { type: 'button', id: 'prove', click: acts.prove }, 'Prove it'),
       chosen !== undefined &&

@@ -63,13 +63,19 @@ class Picker {
     for (const event of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'submit'])
       addEventListener(event, this.still, quietly);
     addEventListener('keydown', this.key, quietly);
-    new MutationObserver(this.drawSoon).observe(document.body, { childList: true, subtree: true });
+    new MutationObserver(this.drawSoon).observe(document.body, {
+      childList: true,
+      subtree: true,
+      attributes: true,
+      attributeFilter: ['open'],
+    });
     if (this.map.control === undefined) this.propose();
     else this.look();
   }
 
   private draw = (): void => {
     this.isDrawn = true;
+    this.stayOnTop();
     const { map, part, isPicking, ways, kept, side, past, frames } = this;
     const focus = this.root.activeElement?.id;
     const scroll = this.shown?.querySelector('.scroll')?.scrollTop ?? 0;
@@ -101,6 +107,13 @@ class Picker {
     if (scroller) scroller.scrollTop = scroll;
     if (focus) this.root.getElementById(focus)?.focus();
   };
+
+  /** What is outside a modal dialog cannot be pressed, so the picker goes where the newest is. */
+  private stayOnTop(): void {
+    const { host } = this.root;
+    const place = [...document.querySelectorAll('dialog:modal')].at(-1) ?? document.documentElement;
+    if (host.parentElement !== place) place.append(host);
+  }
 
   private drawSoon = (): void => {
     if (!this.isDrawn) return;
@@ -170,14 +183,7 @@ class Picker {
         around((element) => element.matches('select, input, button')).querySelector('select, input') ??
         around((element) => element.matches('select, input, button, label'))
       );
-    if (key === 'card' || key === 'cartLine')
-      return around((element) => {
-        const same = [...(element.parentNode?.children ?? [])].filter(
-          ({ localName }) => localName === element.localName,
-        );
-        const holdsLink = (each: Element) => each.matches('a, [data-href]') || allOf(each, 'a, [data-href]').length > 0;
-        return same.length > 1 && same.filter(holdsLink).length > 1;
-      });
+    if (key === 'card' || key === 'cartLine') return around((element) => alike(element).length > 1);
     if (key === 'checkout.methods') return around((element) => element.querySelector('input') !== null);
     if (key === 'productPage') {
       const control = this.map.control === undefined ? null : allOf(document, this.map.control)[0];
@@ -198,19 +204,34 @@ class Picker {
     this.isPicking = false;
     this.outline.around(null);
     this.ways = this.waysFor(element, part);
+    const before = part.read(this.map);
+    const isElsewhere = before !== undefined && foundOn(document, location.pathname, this.map, part).length === 0;
+    if (isElsewhere) this.ways = this.leastStray(this.ways, part);
     const [first] = this.ways;
     if (!first) {
       this.draw();
       return;
     }
-    // What already names the same thing elsewhere, on a listing say, is kept beside.
-    const before = part.read(this.map);
-    const isNew = before !== undefined && part.isInArea && !allOf(document, before).includes(element);
-    const isElsewhere = isNew && foundOn(document, location.pathname, this.map, part).length === 0;
+    // What already names such a thing on other pages is kept beside.
+    const selector = isElsewhere ? `${before}, ${first.selector}` : first.selector;
+    const map = withLinks(part.write(this.map, selector), part, element);
     const hosts = [...new Set([...(this.map.shadowHosts?.split(/,\s*/) ?? []), ...hostsAround(element)])];
-    const map = part.write(this.map, isElsewhere ? `${before}, ${first.selector}` : first.selector);
     this.change(hosts.length > 0 ? { ...map, shadowHosts: hosts.join(', ') } : map);
     blink(foundOn(document, location.pathname, this.map, part));
+  }
+
+  /** Ways that find nothing on the other pages first: what is right there is named already. */
+  private leastStray(ways: readonly Proposal[], part: Part): readonly Proposal[] {
+    const pages = this.frames.flatMap(({ path, page }) => {
+      const seen = page();
+      return seen ? [{ path, seen }] : [];
+    });
+    const strays = ({ selector }: Proposal) =>
+      pages.reduce((sum, { path, seen }) => sum + foundOn(seen, path, this.map, part, selector).length, 0);
+    return ways
+      .map((way) => ({ way, strays: strays(way) }))
+      .sort((a, b) => a.strays - b.strays)
+      .map(({ way }) => way);
   }
 
   private waysFor(element: Element, part: Part): Proposal[] {
@@ -219,7 +240,8 @@ class Picker {
           (candidate) => candidate !== element && contains(candidate, element),
         )
       : undefined;
-    return proposals([element], area ?? document);
+    const wanted = part.key === 'card' || part.key === 'cartLine' ? alike(element) : [element];
+    return proposals(wanted, area ?? document);
   }
 
   /** While picking, the page does nothing. */
@@ -339,6 +361,24 @@ class Picker {
     this.store.end();
     location.assign(this.start.owner);
   };
+}
+
+const LINKS = 'a, [data-href]';
+
+/** What repeats beside an element, itself included: its like that leads to a product. */
+const alike = (element: Element): Element[] =>
+  [...(element.parentNode?.children ?? [])].filter(
+    (other) => other.localName === element.localName && (other.matches(LINKS) || allOf(other, LINKS).length > 0),
+  );
+
+/** What was pressed as a card must have a link that is known as one. */
+function withLinks(map: Draft, { key }: Part, element: Element): Draft {
+  if (key !== 'card' || !map.card) return map;
+  const { area, link } = map.card;
+  if (element.matches(link) || allOf(element, link).length > 0) return map;
+  const [own] = element.matches('a[href]') ? [element] : allOf(element, 'a[href]');
+  const named = own && proposals([own], element)[0]?.selector;
+  return named === undefined ? map : { ...map, card: { area, link: `${link}, ${named}` } };
 }
 
 /** Parts inside areas that both maps name: what the page at hand needs beside what was said. */

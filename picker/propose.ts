@@ -111,8 +111,20 @@ function cardsOf(
     }
     return around;
   };
+  // A card that is alone ends where it has all that a card has: what is around could be the whole list.
+  const isAlone = new Set(links.map(pathOf)).size === 1;
+  const leastOf = (link: Element): Element => {
+    const most = area(link);
+    const hasControl = controls.some((control) => contains(most, control));
+    for (let around: Element | null = link; around && contains(most, around); around = parentOf(around)) {
+      const outer = around;
+      const isWhole = !hasControl || controls.some((control) => contains(outer, control));
+      if (isWhole && MONEY.test(allWordsOf(outer))) return outer;
+    }
+    return most;
+  };
   // Links in menus and crumbs show no product.
-  const found = [...new Set(links.map(area))].filter(
+  const found = [...new Set(links.map(isAlone ? leastOf : area))].filter(
     (element) => MONEY.test(allWordsOf(element)) || controls.some((control) => contains(element, control)),
   );
   if (found.length === 0) return undefined;

@@ -7,6 +7,8 @@ export interface Proposal {
 }
 
 const MOST = 6;
+/** Those among them that name a thing whatever element it is. */
+const NAMED = ['part', 'slot', 'itemprop'];
 /** Attributes that authors give to say what a thing is. */
 const SPEAKING = ['name', 'type', 'role', 'part', 'slot', 'itemprop', 'rel', 'for', 'formaction', 'action', 'method'];
 
@@ -43,7 +45,11 @@ function namesOf(element: Element): Name[] {
     // What is in many values is about one product; that it is there speaks for all.
     if (isData) names.push({ text: `[${name}]`, cost: 1 });
     const isShort = value.length > 0 && value.length <= 30 && !/\d/.test(value) && !isMadeUp(value);
-    if (isShort) names.push({ text: `${isData ? '' : tag}[${name}="${CSS.escape(value)}"]`, cost: isData ? 1.2 : 1.5 });
+    if (isShort)
+      names.push({
+        text: `${isData || NAMED.includes(name) ? '' : tag}[${name}="${CSS.escape(value)}"]`,
+        cost: isData ? 1.2 : 1.5,
+      });
   }
   const classes = [...element.classList].filter(
     (name) =>
@@ -109,7 +115,7 @@ export function proposals(wanted: readonly Element[], tree: Document | Element):
     .flatMap(({ text, cost }) => {
       const all = allOf(tree, text);
       return wanted.every((element) => all.includes(element))
-        ? [{ selector: text, found: all.length, cost: cost + Math.min(30, (all.length - wanted.length) * 4) }]
+        ? [{ selector: text, found: all.length, cost: cost + Math.min(30, (all.length - wanted.length) * 8) }]
         : [];
     })
     .sort((a, b) => a.cost - b.cost || a.selector.length - b.selector.length);

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { IRouter, Request } from 'express';
+import type { IRouter } from 'express';
 import rateLimit from 'express-rate-limit';
 import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
@@ -30,18 +30,20 @@ export function pickerRoutes(router: IRouter, services: Services): void {
     else response.type('text/javascript').send(script);
   });
 
-  /** @throws {ProblemError} 401 */
-  const picker = async (request: Request): Promise<string> => {
+  // Who has no token learns nothing of what would be taken.
+  router.use(getPickerStart.path, async (request, response, next) => {
     const token = /^Bearer +(\S+)$/i.exec(request.get('Authorization') ?? '')?.[1] ?? '';
     const by = await pickerOf(sessionSecret, token, clock());
-    if (by !== null) return by;
-    const detail =
-      'The picker was open for its half hour. Open it again from Connection; what was kept is in the draft.';
-    throw new ProblemError(401, 'picker-over', 'The picker is over', detail);
-  };
+    if (by === null) {
+      const detail =
+        'The picker was open for its half hour. Open it again from Connection; what was kept is in the draft.';
+      throw new ProblemError(401, 'picker-over', 'The picker is over', detail);
+    }
+    response.locals.picker = by;
+    next();
+  });
 
-  route(router, getPickerStart, async ({}, { request }) => {
-    await picker(request);
+  route(router, getPickerStart, async () => {
     const [draft, published, products] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { locales, exponent } = live.current().rulebook.shop;
     return reply(
@@ -56,8 +58,8 @@ export function pickerRoutes(router: IRouter, services: Services): void {
     );
   });
 
-  route(router, putPickedMap, async ({ body }, { request }) => {
-    await writeDraftMap(db, body, { at: new Date(clock()), by: await picker(request) });
+  route(router, putPickedMap, async ({ body }, { response }) => {
+    await writeDraftMap(db, body, { at: new Date(clock()), by: response.locals.picker as string });
     return reply(204, undefined);
   });
 

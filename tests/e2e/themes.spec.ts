@@ -1,10 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import pg from 'pg';
-import type { Browser, Page } from '@playwright/test';
+import type { Browser } from '@playwright/test';
 import type { getPageMap } from '#core/contract/pageMapCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { z } from 'zod';
-import { callAsOwner, expect, pickerAddress, test, type Stage } from '../support/stage.ts';
+import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
 import { staticShop } from '../support/staticShop.ts';
 import { ANSWERS, type Answer } from '../themes/answers.ts';
 
@@ -16,7 +16,6 @@ const themes = readdirSync('tests/themes')
 type Maps = z.infer<(typeof getPageMap)['replies'][200]>;
 
 test('the first proposal maps shop pages that twelve different authors might have written', async ({
-  owner,
   stage,
   browser,
 }) => {
@@ -31,7 +30,7 @@ test('the first proposal maps shop pages that twelve different authors might hav
       const line = `<script src="${stage.understudy.url}/embed.js"></script>`;
       const html = readFileSync(`tests/themes/${theme}.html`, 'utf8').replace('<!--embed-->', line);
       const shop = await staticShop([[PATH, html]]);
-      const faults = await faultsOf({ owner, stage, browser }, shop.url, ANSWERS[theme]!);
+      const faults = await faultsOf({ stage, browser }, shop.url, ANSWERS[theme]!);
       if (faults.length > 0) wrong[theme] = faults;
       await shop.stop();
     });
@@ -41,18 +40,17 @@ test('the first proposal maps shop pages that twelve different authors might hav
 });
 
 interface Given {
-  readonly owner: Page;
   readonly stage: Stage;
   readonly browser: Browser;
 }
 
 /** What a proposal gets wrong on a page, by what its author would say. */
-async function faultsOf({ owner, stage, browser }: Given, site: string, answer: Answer): Promise<string[]> {
+async function faultsOf({ stage, browser }: Given, site: string, answer: Answer): Promise<string[]> {
   const page = await (await browser.newContext()).newPage();
-  await page.goto(await pickerAddress(owner, stage, site + PATH));
+  await page.goto(await pickerAddress(stage, site + PATH));
   // Kept in the draft, or not whole enough for that.
   await expect(page.locator('.panel footer p').first()).toHaveText(/^(Kept in the draft|Still needed)/);
-  const { draft } = (await callAsOwner(owner, stage, 'get', '/api/page-map')) as Maps;
+  const { draft } = (await send(stage, 'GET', '/api/page-map')) as Maps;
   const faults = draft ? await page.evaluate(compare, { map: draft.map, answer }) : ['it is not whole'];
   if (faults.length > 0 && draft) faults.push(JSON.stringify(draft.map));
   await page.context().close();

@@ -5,6 +5,8 @@ import type { AddressInfo } from 'node:net';
 /** The programs that the build made, run as they are run for real. */
 const DIST = 'dist';
 export const SETUP_TOKEN = 'one-time-link-of-the-browser-tests';
+/** Lets tests act as the owner's own programs do. */
+export const OWNER_KEY = 'key-of-the-browser-tests';
 
 export interface Program {
   readonly url: string;
@@ -62,11 +64,16 @@ export const startUnderstudy = (databaseUrl: string, env: Record<string, string>
     DATABASE_URL: databaseUrl,
     PORT: String(port),
     UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN,
+    UNDERSTUDY_OWNER_KEY: OWNER_KEY,
     ...env,
   }));
 
-export const startSampleShop = (understudyUrl: string, data: string) =>
+/** The sample shop's ways of writing its pages. */
+export type Dressing = 'forms' | 'script' | 'elements';
+
+export const startSampleShop = (understudyUrl: string, data: string, dressing: Dressing = 'forms') =>
   start('shop/main.js', (port) => ({
+    SHOP_DRESSING: dressing,
     SHOP_PORT: String(port),
     SHOP_DATA: data,
     UNDERSTUDY_URL: understudyUrl,

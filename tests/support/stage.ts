@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import type { Rule } from '#core/rulebook/rulebook.ts';
 import { cloneDatabase } from './databases.ts';
-import { startSampleShop, startUnderstudy, type Program } from './programs.ts';
+import { OWNER_KEY, startSampleShop, startUnderstudy, type Dressing, type Program } from './programs.ts';
 import { SEEDED, SHOP_DATA } from './seeded.ts';
 
 /** Everything that runs, on a database of the test's own with the demo in it. */
@@ -11,6 +13,8 @@ export interface Stage {
 }
 
 interface Fixtures {
+  /** How the sample shop writes its pages. */
+  readonly dressing: Dressing;
   readonly stage: Stage;
   /** The owner, signed in, at the rules. */
   readonly owner: Page;
@@ -18,17 +22,21 @@ interface Fixtures {
   readonly shopper: Page;
 }
 
-async function setStage(use: (stage: Stage) => Promise<void>): Promise<void> {
+async function setStage(dressing: Dressing, use: (stage: Stage) => Promise<void>): Promise<void> {
   const databaseUrl = await cloneDatabase(SEEDED);
   const understudy = await startUnderstudy(databaseUrl);
-  const shop = await startSampleShop(understudy.url, SHOP_DATA);
-  await use({ databaseUrl, understudy, shop });
+  const shop = await startSampleShop(understudy.url, SHOP_DATA, dressing);
+  const stage = { databaseUrl, understudy, shop };
+  const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as unknown;
+  await send(stage, 'PUT', '/api/page-map', pageMap);
+  await use(stage);
   await shop.stop();
   await understudy.stop();
 }
 
 export const test = base.extend<Fixtures>({
-  stage: async ({}, use) => setStage(use),
+  dressing: ['forms', { option: true }],
+  stage: async ({ dressing }, use) => setStage(dressing, use),
   owner: async ({ stage, browser }, use) => {
     const page = await (await browser.newContext()).newPage();
     const complaints = complaintsOf(page);
@@ -51,7 +59,7 @@ export const test = base.extend<Fixtures>({
 
 /** For tests that change nothing: one stage for all that a worker runs. */
 export const readingTest = test.extend<object, { readonly sharedStage: Stage }>({
-  sharedStage: [async ({}, use) => setStage(use), { scope: 'worker' }],
+  sharedStage: [async ({}, use) => setStage('forms', use), { scope: 'worker' }],
   stage: ({ sharedStage }, use) => use(sharedStage),
 });
 
@@ -115,26 +123,25 @@ export async function signInAtShop(page: Page, shopUrl: string, name: string): P
   await expect(page.getByRole('button', { name: new RegExp(`${name}: Sign out`) })).toBeVisible();
 }
 
-/** Makes a call as the owner who is signed in on a page, and answers with its body. */
-export async function callAsOwner(
-  owner: Page,
-  { understudy }: Stage,
-  method: 'get' | 'post' | 'put' | 'delete',
-  path: string,
-  data?: unknown,
-): Promise<unknown> {
-  const session = (await (await owner.request.get(`${understudy.url}/api/session`)).json()) as { csrfToken: string };
-  const answer = await owner.request.fetch(understudy.url + path, {
-    method: method.toUpperCase(),
-    headers: { 'X-CSRF-Token': session.csrfToken },
-    ...(data === undefined ? {} : { data }),
+/** Makes a call as a program of the owner's, and answers with its body. */
+export async function send({ understudy }: Stage, method: string, path: string, body?: unknown): Promise<unknown> {
+  const answer = await fetch(understudy.url + path, {
+    method,
+    headers: { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': 'application/json', 'If-Match': '*' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
-  expect(answer.ok(), `${method} ${path}: ${await answer.text()}`).toBe(true);
   const text = await answer.text();
+  expect(answer.ok, `${method} ${path}: ${text}`).toBe(true);
   return text === '' ? undefined : (JSON.parse(text) as unknown);
 }
 
+/** Makes rules live. */
+export async function publishRules(stage: Stage, rules: readonly Rule[]): Promise<void> {
+  await send(stage, 'PUT', '/api/rulebook', { format: 'understudy-rulebook', version: 1, rules });
+  await send(stage, 'POST', '/api/editions');
+}
+
 /** The address of a shop's page that opens the picker over it. */
-export async function pickerAddress(owner: Page, stage: Stage, page: string): Promise<string> {
-  return ((await callAsOwner(owner, stage, 'post', '/api/picker', { page })) as { address: string }).address;
+export async function pickerAddress(stage: Stage, page: string): Promise<string> {
+  return ((await send(stage, 'POST', '/api/picker', { page })) as { address: string }).address;
 }

@@ -34,6 +34,7 @@ export const MAP_ROWS: readonly MapRow[] = [
   product('express pay', '/express', 'express'),
   product('the choice of size', '/variant', 'variant'),
   product('or its address parameter', '/variantParameter', null),
+  product('or an event and its detail', '/variantEvent', null),
   product('how many', '/quantity', 'quantity'),
   product('the stock line', '/stock', 'stock'),
   product('the title', '/title', 'title'),
@@ -67,12 +68,20 @@ export function readRow(map: PageMap, pointer: string): string | undefined {
     .split('/')
     .slice(1)
     .reduce<unknown>((branch, name) => (branch as Branch | undefined)?.[name], map);
+  if (pointer === EVENT && map.variantEvent) return `${map.variantEvent.name} ${map.variantEvent.detail}`;
   return typeof value === 'string' ? value : undefined;
 }
+
+/** An event is said in two words: its name, and where the id is in its detail. */
+const EVENT = '/variantEvent';
 
 /** The map with a line changed; empty takes it out, with the branch that it leaves empty. */
 export function writeRow(map: PageMap, pointer: string, text: string): PageMap {
   const [name = '', inner] = pointer.split('/').slice(1);
+  if (pointer === EVENT && text !== '') {
+    const [event = '', detail = ''] = text.split(/\s+/);
+    return { ...map, variantEvent: { name: event, detail } };
+  }
   const { [name]: before, ...others } = map as unknown as Branch;
   const next =
     inner === undefined

@@ -1,0 +1,215 @@
+import type { Page } from '@playwright/test';
+import pg from 'pg';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapVersion } from '#core/contract/pageMapCalls.ts';
+import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
+
+const PRODUCT = '/plants/paper-lantern';
+
+/** Opens the picker as Connection does, on a shop that has no map. */
+async function openPicker(page: Page, stage: Stage): Promise<void> {
+  await page.goto(await pickerAddress(stage, stage.shop.url + PRODUCT));
+  await expect(page.getByRole('region', { name: 'Show me the control' })).toBeVisible();
+}
+
+const line = (page: Page, name: string) => page.locator('.panel .part').filter({ hasText: new RegExp(`^\\s*${name}`) });
+
+/** Opens a line of the panel and has the next press on the page choose. */
+async function picking(page: Page, name: string): Promise<void> {
+  await line(page, name).click();
+  const pick = page.locator('#pick');
+  if ((await pick.textContent()) !== 'Stop picking') await pick.click();
+  await expect(page.locator('.task')).toContainText(/press/i);
+}
+
+const kept = (page: Page) => expect(page.locator('.panel footer p').first()).toHaveText(/Kept in the draft/);
+
+const PRESSES = {
+  forms: { units: '.row-units', all: '.put-all' },
+  script: { units: '[data-units]', all: '[data-add-all]' },
+  elements: { units: '[part=units]', all: '[part=all]' },
+} as const;
+
+for (const dressing of ['forms', 'script', 'elements'] as const) {
+  test.describe(dressing, () => {
+    test.use({ dressing });
+    test(`a shop dressed in ${dressing} is mapped by pressing what is meant, and then does as the rules say`, async ({
+      owner,
+      shopper,
+      stage,
+    }) => {
+      test.setTimeout(90_000);
+      const maps = await forgetMaps(stage);
+      const page = await owner.context().newPage();
+      const { units, all } = PRESSES[dressing];
+      for (const variant of ['last-bus-9-cm-pot', 'ash-dibber-one'])
+        await page.request.post(`${stage.shop.url}/basket/add`, { form: { variant } });
+
+      await test.step('the product’s page is read at once', async () => {
+        await openPicker(page, stage);
+        for (const name of ['The product', 'The control', 'The price', 'The choice of size', 'How many'])
+          await expect(line(page, name)).toContainText(/[1-9]\d* here/);
+        await kept(page);
+      });
+      await test.step('express pay is pressed; what it would choose is outlined first; the page does nothing', async () => {
+        await picking(page, 'Express pay');
+        const button = page.getByRole('button', { name: 'Pay swiftly' });
+        await button.hover();
+        await expect(page.locator('.outline')).toBeVisible();
+        await button.click();
+        await expect(line(page, 'Express pay')).toContainText('1 here');
+        await expect(page).toHaveURL(/paper-lantern/);
+        await kept(page);
+      });
+      await test.step('it proves itself on every page that the map names', async () => {
+        await line(page, 'The price').click();
+        await page.locator('#prove').click();
+        await expect(page.locator('.strip')).toContainText(/The price: [1-9]\d* on this page/);
+        await page.locator('#close-strip').click();
+      });
+      await test.step('a listing, with its quick view', async () => {
+        await page.goto(stage.shop.url);
+        await page.locator('#propose').click();
+        await page.locator('#swap').click();
+        await expect(line(page, 'A card')).toContainText(/4\d here/);
+        await expect(line(page, 'The control')).toContainText(/4\d here/);
+        await page
+          .getByRole('button', { name: /Quick look/ })
+          .nth(1)
+          .click();
+        await picking(page, 'A quick view');
+        await page.locator('.glance-card a').last().click();
+        await page.keyboard.press('Escape');
+        await chooseWritten(page, '.glance-card');
+        await kept(page);
+      });
+      await test.step('several products in one form', async () => {
+        await page.goto(`${stage.shop.url}/border`);
+        await picking(page, 'A card');
+        await page.getByRole('link', { name: 'Aster ‘Last Bus’' }).click();
+        await expect(line(page, 'A card')).toContainText('5 here');
+        await picking(page, 'The control');
+        await page.locator(units).first().click();
+        await expect(line(page, 'The control')).toContainText('5 here');
+        await picking(page, 'One button for several');
+        await page.locator(all).click();
+        await expect(line(page, 'One button for several')).toContainText('1 here');
+        await kept(page);
+      });
+      await test.step('cart and checkout', async () => {
+        await page.goto(`${stage.shop.url}/basket`);
+        await picking(page, 'A line of the cart');
+        await page.getByRole('link', { name: 'Aster ‘Last Bus’' }).click();
+        await expect(line(page, 'A line of the cart')).toContainText('2 here');
+        await picking(page, 'Links to checkout');
+        await page.getByRole('link', { name: 'To checkout' }).click();
+        await page.goto(`${stage.shop.url}/checkout`);
+        await picking(page, 'The order button');
+        await page.getByRole('button', { name: 'Place order' }).click();
+        await picking(page, 'A payment method');
+        await page.getByText('Invoice').click();
+        await expect(line(page, 'A payment method')).toContainText('2 here');
+        await kept(page);
+      });
+      await test.step('what was picked is undone and done again', async () => {
+        await page.locator('#undo').click();
+        await expect(line(page, 'A payment method')).toContainText('not said');
+        await page.locator('#pick').click();
+        await page.getByText('Invoice').click();
+        await kept(page);
+      });
+      await test.step('back in Connection it is a draft, is checked, and published', async () => {
+        await page.locator('#done').click();
+        await expect(page.getByText(/^Draft of .*not live yet$/)).toBeVisible();
+        await page.getByRole('textbox', { name: 'Cart and checkout: checkout’s address' }).fill('^/checkout$');
+        await page.keyboard.press('Enter');
+        await page.getByRole('button', { name: 'Check these pages' }).click();
+        await expect(page.getByText(/^Checked /)).toBeVisible();
+        await page.getByRole('button', { name: 'Publish the page map' }).click();
+        await expect(page.getByText(/^Live since .* by Olive Tarrant/)).toBeVisible();
+      });
+      await test.step('it finds what the nursery’s own map finds', async () => {
+        const { live } = (await send(stage, 'GET', '/api/page-map')) as { live: MapVersion };
+        for (const path of [PRODUCT, '/', '/border']) {
+          await shopper.goto(stage.shop.url + path);
+          const [ours, theirs] = await shopper.evaluate(countParts, [live.map, maps]);
+          expect({ path, ...ours }).toEqual({ path, ...theirs });
+        }
+      });
+      await test.step('and the shop does as the rules say', async () => {
+        await shopper.goto(stage.shop.url + PRODUCT);
+        await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
+        await expect(shopper.getByRole('button', { name: 'Pay swiftly' })).toBeHidden();
+        await shopper.goto(`${stage.shop.url}/border`);
+        await expect(shopper.getByText('None left this year')).toBeVisible();
+      });
+      await page.close();
+    });
+  });
+}
+
+async function chooseWritten(page: Page, selector: string): Promise<void> {
+  await page.locator('#own-words').fill(selector);
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.ways code').first()).toHaveText(selector);
+}
+
+/** Takes every map away, as in a shop that was just connected; answers with the one that was live. */
+async function forgetMaps({ databaseUrl }: Stage): Promise<PageMap> {
+  const database = new pg.Client({ connectionString: databaseUrl });
+  await database.connect();
+  const { rows } = await database.query<{ map: PageMap }>('SELECT map FROM page_maps ORDER BY id DESC LIMIT 1');
+  await database.query('DELETE FROM page_maps');
+  await database.end();
+  return rows[0]!.map;
+}
+
+/** Runs in the page: how many of each part two maps find, and whether they are the same. */
+function countParts(maps: PageMap[]): Record<string, number>[] {
+  const all = (selector: string | undefined, tree: Document | Element | ShadowRoot = document): Element[] =>
+    selector === undefined
+      ? []
+      : [
+          ...tree.querySelectorAll(selector),
+          ...[...tree.querySelectorAll('*')].flatMap(({ shadowRoot }) => (shadowRoot ? all(selector, shadowRoot) : [])),
+        ];
+  const holds = (outer: Element, inner: Element): boolean => {
+    const root = inner.getRootNode();
+    return outer.contains(inner) || (root instanceof ShadowRoot && holds(outer, root.host));
+  };
+  return maps.map((map) => {
+    const pages = new RegExp(map.productPage.path).test(location.pathname) ? all(map.productPage.area) : [];
+    const cards = all(map.card.area);
+    const within = (selector: string | undefined) =>
+      all(selector).filter((element) => [...pages, ...cards].some((area) => holds(area, element)));
+    const links = cards.filter(
+      (card) => card.matches(map.card.link) || all(map.card.link, card).length > 0 || card.shadowRoot,
+    );
+    return {
+      pages: pages.length,
+      cards: cards.length,
+      links: links.length,
+      control: within(map.control).length,
+      express: within(map.express).length,
+      price: within(map.price).length,
+      cartLinks: all(map.cart?.links).length,
+    };
+  });
+}
+
+test('the picker opens for its half hour, only with its token, and only to change the draft', async ({
+  shopper,
+  stage,
+}) => {
+  await shopper.goto(`${stage.shop.url}${PRODUCT}#understudy-picker=made.up.token`);
+  await expect(shopper.getByRole('button', { name: 'Put in basket' }).first()).toBeVisible();
+  await expect(shopper.locator('.panel')).toHaveCount(0);
+  // A token that opens nothing is forgotten: the next page is as always.
+  await shopper.goto(stage.shop.url + PRODUCT);
+  await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
+  const refused = await shopper.request.put(`${stage.understudy.url}/v1/page-map-draft`, {
+    data: {},
+    headers: { Authorization: 'Bearer made.up.token' },
+  });
+  expect(refused.status()).toBe(401);
+});
