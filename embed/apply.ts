@@ -2,10 +2,10 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
 import { areasIn, partsOf, type Area } from './areas.ts';
 import { applyControl, canBePutIn, type Shown } from './control.ts';
-import { MARK } from './hold.ts';
+import { MARK, STAND_IN } from './hold.ts';
 import { limit } from './limits.ts';
 import { notesOf } from './notes.ts';
-import { mark, place, restore, stylesOf } from './place.ts';
+import { clearCopies, mark, place, restore, stylesOf } from './place.ts';
 import { priceStandIn } from './price.ts';
 import { closest, findAll } from './roots.ts';
 import { tellMicrodata } from './structured.ts';
@@ -26,6 +26,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
     return;
   }
   const parts = (selector: string | undefined) => partsOf(element, pageMap, selector);
+  clearCopies(findAll(element, `[${STAND_IN}]`, pageMap));
   mark(element, surface === 'listing' && visibility.state !== 'shown' ? 'away' : 'shown');
   for (const styled of [element, ...parts(pageMap.title)]) stylesOf(styled, decision.style);
   for (const own of parts(pageMap.control)) applyControl(own, control, shown);

@@ -14,7 +14,7 @@ const LOOKS = [
   `[${MARK}='away'] { display: none !important; }`,
   `:where([${STAND_IN}='note']) { margin-block: var(--understudy-gap, 0.5em); color: var(--understudy-note-ink, inherit); font: var(--understudy-note-font, inherit); }`,
   `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p) { margin-block: 0; }`,
-  `:where([data-place='badge']) { width: fit-content; padding-inline: 0.5em; border: 1px solid; border-radius: var(--understudy-badge-radius, 0.25em); color: var(--understudy-badge-ink, inherit); background: var(--understudy-badge-fill, transparent); }`,
+  `:where([data-place='badge']) { position: absolute; z-index: 1; width: fit-content; margin: var(--understudy-gap, 0.5em); padding-inline: 0.5em; border-radius: var(--understudy-badge-radius, 0.25em); color: var(--understudy-badge-ink, CanvasText); background: var(--understudy-badge-fill, Canvas); }`,
   `:where(a[${STAND_IN}='control']) { display: inline-block; }`,
   `[${STAND_IN}='said'] { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }`,
 ];
@@ -36,6 +36,8 @@ export function hold(pageMap: PageMap): Holding {
   const { control, together, express, price, cart, checkout, shadowHosts } = pageMap;
   const list = (...selectors: (string | undefined)[]) => selectors.filter(Boolean).join();
   const parts = `:is(${list(control, express, price)}):not([${MARK}], [${STAND_IN}])`;
+  // What grows or shrinks when it is decided, and moves what is below.
+  const moving = `:is(${list(control, express, price, shadowHosts)})`;
   const areas = `:is(${areasIn(pageMap)})`;
   const visits = list(together, cart?.links, checkout?.links, checkout?.order, checkout?.methods);
   const unseen = ' { visibility: hidden !important; }';
@@ -45,12 +47,15 @@ export function hold(pageMap: PageMap): Holding {
   const held = [
     // Parts that come to an area already decided, and those of one that is not, with what stands below them.
     `${areas} ${parts}${unseen}`,
-    `${waiting} ${parts} ~ *, ${waiting} :has(${parts}) ~ *${unseen}`,
+    `${waiting} ${moving} ~ *, ${waiting} :has(${moving}) ~ *${unseen}`,
+    // What a script has still to draw will move what was there before.
+    `${waiting}:not(:has(${moving}))${unseen}`,
     `${after(waiting)}${unseen}`,
     ...(visits === '' ? [] : [`:is(${visits}):not([${MARK}])${unseen}`]),
     ...(shadowHosts === undefined ? [] : [`:is(${shadowHosts}):not([${ROOT}])${unseen}`]),
   ];
-  const inShadow = [...held, `${parts}${unseen}`];
+  // An area around a shadow root cannot be seen from inside it; its parts can.
+  const inShadow = [...held, `${parts}, ${after(parts)}${unseen}`];
   const sheetOf = (rules: readonly string[]) => {
     const sheet = new CSSStyleSheet();
     for (const rule of [...LOOKS, ...rules]) sheet.insertRule(rule, sheet.cssRules.length);

@@ -30,7 +30,11 @@ export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): v
 /** The part that a note stands by, or the nearest there is. */
 function anchorOf(place: Place, area: Area, pageMap: PageMap): [Element, 'before' | 'after' | 'append' | 'prepend'] {
   const first = (selector: string | undefined) => partsOf(area.element, pageMap, selector)[0];
-  if (place === 'badge') return [area.element.shadowRoot?.firstElementChild ?? area.element, 'prepend'];
+  if (place === 'badge') {
+    // Out of the flow, over the picture.
+    const picture = first('img');
+    return picture ? [picture, 'before'] : [area.element, 'prepend'];
+  }
   const control = first(pageMap.control);
   const price = first(pageMap.price);
   const behind = (part: Element | undefined): Element | undefined => {

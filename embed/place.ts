@@ -30,7 +30,7 @@ export function place(own: Element, part: string, isAway: boolean, standIn: Stan
   colour(own, null);
   if (isAway) {
     mark(own, 'away');
-    disable(own);
+    take(own);
   } else reveal(own);
   const before = standIns.get(own);
   const made = JSON.stringify(standIn);
@@ -62,12 +62,21 @@ export function mark(element: Element, as: 'shown' | 'away' | null): void {
 }
 
 function reveal(own: Element): void {
-  if (disabled.delete(own)) (own as Field).disabled = false;
+  giveBack(own);
   mark(own, 'shown');
+}
+
+/** Everything that we put into the page. */
+const built = new WeakSet<Element>();
+
+/** Takes away what a page has copied of ours. */
+export function clearCopies(found: readonly Element[]): void {
+  for (const element of found) if (!built.has(element)) element.remove();
 }
 
 export function build(standIn: StandIn, part: string): HTMLElement {
   const element = document.createElement(standIn.tag);
+  built.add(element);
   element.setAttribute(STAND_IN, part);
   // A shop's words may be written the other way than its page.
   element.dir = 'auto';
@@ -96,18 +105,34 @@ function colour(element: Element, look: Look): void {
   element.style.color = look?.ink ?? '';
 }
 
-type Field = HTMLButtonElement | HTMLInputElement | HTMLSelectElement;
-const isField = (element: Element): element is Field =>
-  element instanceof HTMLButtonElement || element instanceof HTMLInputElement || element instanceof HTMLSelectElement;
+/** What we took from controls that are out of sight, to be given back: a control must not answer to the Enter key. */
+const taken = new WeakMap<Element, string | true>();
 
-/** Those that we disabled ourselves: a control out of sight must not answer to the Enter key in its form. */
-const disabled = new WeakSet<Element>();
-
-function disable(own: Element): void {
-  if (!isField(own) || own.disabled) return;
-  own.disabled = true;
-  disabled.add(own);
+function take(own: Element): void {
+  if (taken.has(own)) return;
+  const isButton = own.matches('button, input:is([type=submit], [type=button], [type=image])');
+  if (own instanceof HTMLInputElement && !isButton) {
+    // How many of one of several products: none. It still goes along, since forms may count on its place.
+    taken.set(own, own.value);
+    own.value = '0';
+  } else if (isField(own) && !own.disabled) {
+    taken.set(own, true);
+    own.disabled = true;
+  }
 }
+
+function giveBack(own: Element): void {
+  // A copy of a control that was away has been disabled by us too.
+  const isCopy = own.getAttribute(MARK) === 'away' && own.matches('button');
+  const was = taken.get(own) ?? (isCopy || undefined);
+  if (was === undefined || !isField(own)) return;
+  taken.delete(own);
+  if (was === true) own.disabled = false;
+  else own.value = was;
+}
+
+type Field = HTMLButtonElement | HTMLInputElement | HTMLSelectElement;
+const isField = (element: Element): element is Field => element.matches('button, input, select');
 
 const styled = new WeakMap<Element, readonly string[]>();
 

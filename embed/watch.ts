@@ -1,8 +1,8 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Tree } from './roots.ts';
 
-/** So many times between two frames; then the page is left to draw first, so that nobody's changes chase ours for ever. */
-const MOST_BETWEEN_FRAMES = 25;
+/** So many times in one task; then the page is left to draw first, so that nobody's changes chase ours for ever. */
+const MOST_IN_A_TASK = 25;
 
 /** Calls back whenever the page may show something else, before it is painted. */
 export function watch(
@@ -11,15 +11,15 @@ export function watch(
   chose: (event: Event) => void,
 ): { alsoIn: (root: Tree) => void } {
   let calls = 0;
+  const nextTask = new MessageChannel();
+  nextTask.port1.onmessage = () => {
+    calls = 0;
+  };
   const call = () => {
     calls += 1;
-    if (calls === 1 || calls === MOST_BETWEEN_FRAMES)
-      requestAnimationFrame(() => {
-        const isLate = calls >= MOST_BETWEEN_FRAMES;
-        calls = 0;
-        if (isLate) changed();
-      });
-    if (calls < MOST_BETWEEN_FRAMES) changed();
+    if (calls === 1) nextTask.port2.postMessage(null);
+    if (calls < MOST_IN_A_TASK) changed();
+    else if (calls === MOST_IN_A_TASK) requestAnimationFrame(changed);
   };
   const observer = new MutationObserver(call);
   const alsoIn = (root: Tree) => {

@@ -166,7 +166,11 @@ async function looksRight(page: Page, surface: Surface, audience: Audience, each
     await expect(shown).toBeHidden();
     return;
   }
-  const words = isOwn ? OWN : typeof each.control === 'string' || each.control === null ? each.control : each.control[surface];
+  const words = isOwn
+    ? OWN
+    : typeof each.control === 'string' || each.control === null
+      ? each.control
+      : each.control[surface];
   const control = shown
     .locator('[class*=put-in-basket], .look, [data-understudy-stand-in=control]')
     .filter({ visible: true });

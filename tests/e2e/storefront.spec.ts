@@ -1,36 +1,16 @@
-import type { Page } from '@playwright/test';
 import { expect, readingTest, test } from '../support/stage.ts';
+import { watch, watched } from '../support/watch.ts';
 
-/** Notes, at every frame from the first, what controls can be seen, and whether anything moved. */
-async function watch(page: Page): Promise<void> {
-  await page.addInitScript(() => {
-    const seen = new Set<string>();
-    let shift = 0;
-    new PerformanceObserver((list) => {
-      for (const entry of list.getEntries()) shift += (entry as unknown as { value: number }).value;
-    }).observe({ type: 'layout-shift', buffered: true });
-    const look = () => {
-      for (const control of document.querySelectorAll('.put-in-basket, .swift-pay')) {
-        if ((control as HTMLElement).checkVisibility({ visibilityProperty: true }))
-          seen.add(control.textContent.trim());
-      }
-      requestAnimationFrame(look);
-    };
-    look();
-    Object.assign(globalThis, { watched: () => ({ seen: [...seen], shift }) });
-  });
-}
-const watched = (page: Page) =>
-  page.evaluate(() => (globalThis as unknown as { watched: () => { seen: string[]; shift: number } }).watched());
+const CONTROLS = '.put-in-basket, .swift-pay';
 
 readingTest('no wrong control is ever seen, and nothing moves', async ({ shopper, stage }) => {
-  await watch(shopper);
+  await watch(shopper, CONTROLS);
   await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
   await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
-  expect(await watched(shopper)).toEqual({ seen: ['Reserve for spring'], shift: 0 });
+  expect(await watched(shopper)).toMatchObject({ seen: ['Reserve for spring'], shift: 0 });
   await shopper.goto(`${stage.shop.url}/range/plants/trees`);
   await expect(shopper.getByRole('link', { name: 'Arrange collection' })).toHaveCount(4);
-  expect(await watched(shopper)).toEqual({ seen: ['Arrange collection'], shift: 0 });
+  expect(await watched(shopper)).toMatchObject({ seen: ['Arrange collection'], shift: 0 });
 });
 
 readingTest('variants switch at once, without another request', async ({ shopper, stage }) => {
@@ -63,7 +43,7 @@ readingTest('a listing shows one control for each product, and hides prices that
 });
 
 readingTest('pages that rewrite themselves are put right before anyone sees it', async ({ shopper, stage }) => {
-  await watch(shopper);
+  await watch(shopper, CONTROLS);
   await shopper.goto(`${stage.shop.url}/plants/inkwell`);
   const standIn = shopper.getByRole('link', { name: 'Hear when we divide it' });
   await expect(standIn).toBeVisible();

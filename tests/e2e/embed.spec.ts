@@ -1,0 +1,358 @@
+import type { Page } from '@playwright/test';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { expect, publishRules, test } from '../support/stage.ts';
+import { drawn, watch, watched } from '../support/watch.ts';
+
+const CONTROLS = '.put-in-basket, .swift-pay, .look:not(.put-all), [data-add], [part=take], [part=swift]';
+
+const forProduct = (id: string, then: Rule['then']): Rule => ({
+  id,
+  on: true,
+  when: { fact: 'product.id', op: 'in', value: [id] },
+  then,
+});
+
+const NOTES = [
+  'aboveControl',
+  'belowControl',
+  'belowPrice',
+  'belowStock',
+  'inDescription',
+  'endOfBuyArea',
+  'badge',
+] as const;
+
+const NOTED = forProduct('last-bus', {
+  control: { kind: 'preorder', label: 'Order ahead' },
+  notes: NOTES.map((place) => ({ place, text: `A note that is ${place}, and long enough to move what is below it` })),
+});
+
+/** A slow line, as on a telephone in a garden. */
+async function slowly(page: Page): Promise<void> {
+  const line = await page.context().newCDPSession(page);
+  await line.send('Network.enable');
+  await line.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 250,
+    downloadThroughput: 60_000,
+    uploadThroughput: 30_000,
+  });
+}
+
+for (const dressing of ['forms', 'script', 'elements'] as const) {
+  test.describe(dressing, () => {
+    test.use({ dressing });
+    test(`dressed in ${dressing}, on a slow line, no wrong control is painted and nothing moves`, async ({
+      shopper,
+      stage,
+    }) => {
+      await publishRules(stage, [
+        NOTED,
+        forProduct('saffron-hill', {
+          control: { kind: 'notice', text: 'Gone for this year, alas, and the year after' },
+        }),
+        forProduct('night-post', { control: { kind: 'nothing' } }),
+      ]);
+      await slowly(shopper);
+      await watch(shopper, CONTROLS, '.bed');
+      const listing = '/range/plants/bulbs-and-tubers/tubers/dahlias';
+      // A shop that is drawn by a script moves by itself; that is not ours, and nothing is added to it.
+      const ownShift = async (path: string) => {
+        await shopper.goto(stage.shop.url + path);
+        await shopper.waitForLoadState('networkidle');
+        return (await watched(shopper)).shift;
+      };
+      await shopper.route('**/embed.js', (route) => route.abort());
+      const own = { product: await ownShift('/plants/last-bus'), listing: await ownShift(listing) };
+      if (dressing === 'forms') expect(own).toEqual({ product: 0, listing: 0 });
+      await shopper.unroute('**/embed.js');
+      await test.step('a product with a note in every place', async () => {
+        await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+        await expect(shopper.getByRole('button', { name: 'Order ahead' })).toBeVisible();
+        for (const place of NOTES) await expect(shopper.getByText(`A note that is ${place}`)).toBeVisible();
+        await shopper.waitForLoadState('networkidle');
+        const { seen, shift } = await watched(shopper);
+        expect(seen).toEqual(['Order ahead']);
+        expect(shift).toBeLessThanOrEqual(own.product);
+      });
+      await test.step('a listing on which controls change, give way, and go', async () => {
+        await shopper.goto(stage.shop.url + listing);
+        await expect(shopper.getByText('Gone for this year')).toBeVisible();
+        await shopper.waitForLoadState('networkidle');
+        expect((await watched(shopper)).shift).toBeLessThanOrEqual(own.listing);
+      });
+    });
+
+    test(`dressed in ${dressing}, the border, the cart and the checkout do as the rules say`, async ({
+      shopper,
+      stage,
+    }) => {
+      const row = (title: string) => shopper.locator('.border-row').filter({ hasText: title });
+      await publishRules(stage, [
+        forProduct('last-bus', { control: { kind: 'notice', text: 'Not by the border' }, limits: { min: 2 } }),
+        forProduct('ash-dibber', { limits: { min: 2, max: 6, step: 2 } }),
+      ]);
+      await test.step('of several products in one form, only those that are withheld are', async () => {
+        await shopper.goto(`${stage.shop.url}/border`);
+        await expect(row('Last Bus').getByText('Not by the border')).toBeVisible();
+        await expect(row('Last Bus').getByRole('spinbutton')).toBeHidden();
+        await row('Hart’s tongue').getByRole('spinbutton').fill('2');
+        await shopper.getByRole('button', { name: 'Put all in basket' }).click();
+        await expect(shopper.getByRole('cell', { name: /Hart’s tongue.*9 cm/ })).toBeVisible();
+      });
+      await test.step('limits are held to in the box of how many', async () => {
+        await shopper.goto(`${stage.shop.url}/tools/ash-dibber`);
+        const box = shopper.getByLabel('Quantity');
+        await expect(box).toHaveValue('2');
+        await expect(box).toHaveAttribute('max', '6');
+        await expect(box).toHaveAttribute('step', '2');
+        await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+        await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
+        await expect(shopper.getByLabel('Quantity')).toHaveValue('1');
+      });
+      await test.step('the order button gives way, and a payment method goes', async () => {
+        await publishRules(stage, [
+          {
+            id: 'wait',
+            on: true,
+            when: { fact: 'product', op: 'every', value: true },
+            then: { checkout: { submitOrder: { show: false, text: 'By telephone **only**' }, hideMethods: ['card'] } },
+          },
+        ]);
+        await shopper.goto(`${stage.shop.url}/checkout`);
+        await expect(shopper.getByText('By telephone only')).toBeVisible();
+        await expect(shopper.getByRole('button', { name: 'Place order' })).toBeHidden();
+        await expect(shopper.getByText('Card (simulated)')).toBeHidden();
+        await expect(shopper.getByRole('radio', { name: 'Invoice' })).toBeChecked();
+      });
+      await test.step('a cart that is closed: its links vanish, its page leads away, its lines are refused', async () => {
+        await publishRules(stage, [
+          {
+            id: 'closed',
+            on: true,
+            when: { fact: 'product', op: 'every', value: true },
+            then: { cart: { open: false, redirectTo: '/collection' }, checkout: { open: false } },
+          },
+        ]);
+        await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
+        await expect(shopper.getByRole('link', { name: /^Basket/ })).toBeHidden();
+        await shopper.goto(`${stage.shop.url}/basket`);
+        await expect(shopper).toHaveURL(/\/collection$/);
+        await shopper.goto(`${stage.shop.url}/checkout`);
+        await expect(shopper).toHaveURL(/\/$/);
+        const answer = await shopper.request.post(`${stage.shop.url}/basket/add`, {
+          form: { variant: 'pin-cushion-9-cm-pot', quantity: '1' },
+          maxRedirects: 0,
+        });
+        expect(answer.status()).toBe(409);
+      });
+    });
+
+    test(`dressed in ${dressing}, a choice of size is followed at once, and so is going on`, async ({
+      shopper,
+      stage,
+    }) => {
+      await publishRules(stage, [
+        {
+          id: 'large',
+          on: true,
+          when: { fact: 'variant.id', op: 'in', value: ['last-bus-2-litre-pot'] },
+          then: { control: { kind: 'preorder', label: 'Grown for you' } },
+        },
+      ]);
+      const choose = async (size: string) => {
+        if (dressing === 'forms') await shopper.getByLabel('Size').selectOption(size);
+        else if (dressing === 'script') await shopper.getByRole('button', { name: size, exact: true }).click();
+        else await shopper.getByRole('radio', { name: size }).check();
+      };
+      const bed = shopper.locator('.bed');
+      await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+      await expect(bed.getByRole('button', { name: 'Put in basket' })).toBeVisible();
+      await choose('2 litre pot');
+      await expect(bed.getByRole('button', { name: 'Grown for you' })).toBeVisible();
+      await expect(shopper.locator('[data-understudy-stand-in=said]')).toHaveText('Grown for you');
+      await choose('9 cm pot');
+      await expect(bed.getByRole('button', { name: 'Put in basket' })).toBeVisible();
+      await choose('2 litre pot');
+      await shopper
+        .getByRole('link', { name: /^Quillfern Nursery|^Quillfern$/ })
+        .first()
+        .click();
+      await expect(shopper.getByRole('heading', { name: 'Everything we grow' })).toBeVisible();
+      const card = shopper.locator('.shelf-item, nursery-card').filter({ hasText: 'Last Bus' });
+      await expect(card.getByRole('link', { name: 'See sizes and prices' })).toBeVisible();
+      await card.getByRole('link', { name: 'See sizes and prices' }).click();
+      await expect(bed.getByRole('button', { name: 'Put in basket' })).toBeVisible();
+      await shopper.goBack();
+      await expect(card.getByRole('link', { name: 'See sizes and prices' })).toBeVisible();
+    });
+  });
+}
+
+/** What the page's structured data says of its offers. */
+const offers = (page: Page) =>
+  page.evaluate(() => {
+    const text = document.querySelector('script[type="application/ld+json"]')?.textContent ?? '{}';
+    return (JSON.parse(text) as { offers: Record<string, string>[] }).offers.map(
+      ({ sku, price, availability }) => `${sku} ${price ?? '-'} ${availability?.replace('https://schema.org/', '')}`,
+    );
+  });
+
+test('structured data says what the page says, and no more', async ({ shopper, stage }) => {
+  await publishRules(stage, [
+    forProduct('pin-cushion', { price: { show: false, text: 'On request' }, control: { kind: 'notice', text: 'No' } }),
+    forProduct('ash-dibber', { price: { adjust: { percent: -25 } } }),
+    {
+      id: 'large',
+      on: true,
+      when: { fact: 'variant.id', op: 'in', value: ['last-bus-2-litre-pot'] },
+      then: { control: { kind: 'preorder' } },
+    },
+  ]);
+  const said = async (path: string) => {
+    await shopper.goto(stage.shop.url + path);
+    await expect(shopper.locator('main[data-understudy=shown]')).toBeVisible();
+    return offers(shopper);
+  };
+  expect(await said('/plants/pin-cushion')).toEqual(['pin-cushion-9-cm-pot - OutOfStock']);
+  expect(await said('/tools/ash-dibber')).toEqual(['ash-dibber-one 12.00 InStock']);
+  expect(await said('/plants/last-bus')).toEqual([
+    expect.stringMatching(/^last-bus-9-cm-pot \d+\.\d\d InStock$/),
+    expect.stringMatching(/^last-bus-2-litre-pot \d+\.\d\d PreOrder$/),
+  ]);
+});
+
+test('a page that comes back as it was left looks again before anything is shown', async ({ shopper, stage }) => {
+  await publishRules(stage, [forProduct('pin-cushion', { control: { kind: 'buy', label: 'As it was' } })]);
+  await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
+  await expect(shopper.getByRole('button', { name: 'As it was' })).toBeVisible();
+  await publishRules(stage, [forProduct('pin-cushion', { control: { kind: 'buy', label: 'As it is' } })]);
+  const shown = await shopper.evaluate(() => {
+    // What the browser says to a page that it kept.
+    dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }));
+    const control = document.querySelector('.put-in-basket');
+    return control?.checkVisibility({ visibilityProperty: true });
+  });
+  expect(shown).toBe(false);
+  await expect(shopper.getByRole('button', { name: 'As it is' })).toBeVisible();
+});
+
+test('a page that rewrites its buy area a thousand times leaves nothing behind and does not go on for ever', async ({
+  shopper,
+  stage,
+}) => {
+  await publishRules(stage, [NOTED]);
+  await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+  await expect(shopper.getByRole('button', { name: 'Order ahead' })).toBeVisible();
+  const line = await shopper.context().newCDPSession(shopper);
+  await line.send('Performance.enable');
+  const measured = async () => {
+    await line.send('HeapProfiler.collectGarbage');
+    const { metrics } = await line.send('Performance.getMetrics');
+    const of = (name: string) => metrics.find((metric) => metric.name === name)?.value ?? 0;
+    return { nodes: of('Nodes'), listeners: of('JSEventListeners'), heap: of('JSHeapUsedSize') };
+  };
+  const rewrite = (times: number) =>
+    shopper.evaluate(async (times) => {
+      const channel = new MessageChannel();
+      for (let time = 0; time < times; time += 1) {
+        const form = document.querySelector('.buy-area form')!;
+        const written = form.cloneNode(true) as HTMLElement;
+        written.querySelector('.buttons')!.innerHTML = '<button class="put-in-basket">Put in basket</button>';
+        form.replaceWith(written);
+        // To the end of this task, and the page's observers.
+        await new Promise((resolve) => {
+          channel.port1.onmessage = resolve;
+          channel.port2.postMessage(null);
+        });
+        const [control, ...others] = document.querySelectorAll('.buy-area .put-in-basket');
+        if (control?.textContent !== 'Order ahead' || others.length > 0) throw new Error(`wrong at ${time}`);
+      }
+      channel.port1.close();
+    }, times);
+  await rewrite(50);
+  const before = await measured();
+  await rewrite(1000);
+  const after = await measured();
+  expect(after.nodes - before.nodes).toBeLessThan(100);
+  expect(after.listeners - before.listeners).toBeLessThan(20);
+  expect(after.heap - before.heap).toBeLessThan(2_000_000);
+  await expect(shopper.locator('.buy-area [data-place=belowControl]')).toHaveCount(1);
+
+  await test.step('all is quiet when the page is', async () => {
+    await shopper.evaluate(() => {
+      const noted = { changes: 0 };
+      new MutationObserver((records) => (noted.changes += records.length)).observe(document, {
+        subtree: true,
+        childList: true,
+        attributes: true,
+        characterData: true,
+      });
+      Object.assign(globalThis, { noted });
+    });
+    await drawn(shopper);
+    await drawn(shopper);
+    expect(await shopper.evaluate(() => (globalThis as unknown as { noted: { changes: number } }).noted.changes)).toBe(
+      0,
+    );
+  });
+  await test.step('a page that writes its own words back each time still draws and answers', async () => {
+    await shopper.evaluate(() => {
+      const control = document.querySelector('.buy-area .put-in-basket')!;
+      new MutationObserver(() => {
+        if (control.textContent !== 'Put in basket') control.textContent = 'Put in basket';
+      }).observe(control, { childList: true, characterData: true, subtree: true });
+      control.textContent = 'Put in basket';
+    });
+    await drawn(shopper);
+    await shopper.getByLabel('Size').selectOption('2 litre pot');
+    await expect(shopper.getByLabel('Size')).toHaveValue('last-bus-2-litre-pot');
+  });
+});
+
+test('the page keeps its own globals, cookies and errors; the script adds one name', async ({ shopper, stage }) => {
+  const names = async () => {
+    await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+    await expect(shopper.locator('.bed .put-in-basket')).toBeVisible();
+    return shopper.evaluate(() => Object.getOwnPropertyNames(globalThis).sort());
+  };
+  const withScript = await names();
+  await shopper.route('**/embed.js', (route) => route.abort());
+  const without = await names();
+  expect(withScript.filter((name) => !without.includes(name))).toEqual(['understudy']);
+  const cookies = await shopper.context().cookies(stage.understudy.url);
+  expect(cookies.map(({ name }) => name)).toEqual(['nursery']);
+});
+
+test('one request a page, however many products it shows', async ({ shopper, stage }) => {
+  const asked: string[] = [];
+  shopper.on('request', (request) => {
+    if (request.url().includes('/v1/')) asked.push(request.method());
+  });
+  for (const path of ['/', '/plants/paper-lantern', '/border', '/collection']) {
+    asked.length = 0;
+    await shopper.goto(stage.shop.url + path);
+    await shopper.waitForLoadState('networkidle');
+    expect({ path, asked: asked.length }).toEqual({ path, asked: 1 });
+  }
+});
+
+test('in a language that is written from right to left, stand-ins go its way', async ({ shopper, stage }) => {
+  await publishRules(stage, [
+    forProduct('pin-cushion', { control: { kind: 'link', href: '/collection', label: 'לתיאום איסוף' } }),
+  ]);
+  await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
+  const standIn = shopper.getByRole('link', { name: 'לתיאום איסוף' });
+  await expect(standIn).toHaveCSS('direction', 'rtl');
+});
+
+test('when a part goes missing, shoppers’ browsers say so', async ({ shopper, stage }) => {
+  await shopper.route('**/plants/pin-cushion', async (route) => {
+    const answer = await route.fetch();
+    const body = (await answer.text()).replaceAll('put-in-basket', 'a-new-theme');
+    await route.fulfill({ response: answer, body });
+  });
+  const report = shopper.waitForRequest(`${stage.understudy.url}/v1/misses`);
+  await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
+  expect((await report).postDataJSON()).toEqual({ path: '/plants/pin-cushion', missing: ['control'] });
+});
