@@ -15,6 +15,8 @@ export interface Dressing {
   readonly border: (products: readonly Product[], language: Language) => Html;
   /** What surrounds the ways to pay and the button that orders. */
   readonly till: (content: Html) => Html;
+  /** Whether a product's page shows others of its range below it. */
+  readonly showsOthers: boolean;
   /** The script in /assets that makes it work. */
   readonly asset: string;
 }

@@ -21,6 +21,7 @@ export const elements: Dressing = {
       )}</nursery-border
     >`,
   till: (content) => html`<nursery-till>${inside(content)}</nursery-till>`,
+  showsOthers: true,
   asset: 'elements.js',
 };
 

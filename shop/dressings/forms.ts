@@ -20,6 +20,7 @@ export const forms: Dressing = {
       <button class="put-all">${say(language, 'putAllInBasket')}</button>
     </form>`,
   till: (content) => content,
+  showsOthers: false,
   asset: 'forms.js',
 };
 

@@ -12,6 +12,7 @@ export const script: Dressing = {
   border: (products, language) =>
     drawn('border', { rows: goods(products, language), all: say(language, 'putAllInBasket') }),
   till: (content) => content,
+  showsOthers: true,
   asset: 'script.js',
 };
 

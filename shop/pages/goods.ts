@@ -47,7 +47,7 @@ function crumbs(names: readonly string[]): Html {
 export function productPage(product: Product, catalog: Catalog, style: Style): Html {
   const { dressing, language } = style;
   const range = product.categories[0] ?? [];
-  const others = catalog.within(slugsOf(range)).filter(({ id }) => id !== product.id);
+  const others = dressing.showsOthers ? catalog.within(slugsOf(range)).filter(({ id }) => id !== product.id) : [];
   return html`<main class="product">
     ${crumbs(range)}
     <div class="bed">

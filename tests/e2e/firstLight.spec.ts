@@ -131,9 +131,11 @@ test('a cart that was right before is refused at the checkout with the reason no
   await newRule(owner, 'Pause the shop');
   await saved(owner);
   await publish(owner);
+  const refused = shopper.waitForResponse((response) => response.status() === 409);
   await shopper.getByRole('button', { name: 'Place order' }).click();
-  await expect(shopper.getByRole('alert')).toHaveText('The cart is closed at the moment.');
-  await expect(shopper.getByRole('heading', { name: 'Basket' })).toBeVisible();
+  expect(await (await refused).text()).toContain('The cart is closed at the moment.');
+  // The page that says so is closed as well, and leads away.
+  await expect(shopper.getByRole('heading', { name: 'Everything we grow' })).toBeVisible();
 });
 
 test('an earlier edition is restored, straight to the shop', async ({ owner, shopper }) => {

@@ -1,0 +1,227 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { SMTPServer } from 'smtp-server';
+import type { AddressInfo } from 'node:net';
+import type { PageMap } from '#core/contract/pageMap.ts';
+import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
+import { checkLive } from '../../server/pageMap/checkService.ts';
+import { staticShop, type StaticShop } from '../support/staticShop.ts';
+import { OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
+
+const PRODUCT = '<main class="product"><h1>Aster</h1><p class="cost">€5.00</p><button class="add">Add</button></main>';
+const LISTING =
+  '<ul><li class="card"><a href="/plants/aster">Aster</a><p class="cost">€5.00</p><button class="add">Add</button></li></ul>';
+const HOSTS =
+  '<main class="product"><x-buy><template shadowrootmode="open"><p class="cost">€1</p><button class="add">Add</button></template></x-buy></main>';
+
+let shop: StaticShop;
+let server: TestServer;
+let mail: SMTPServer;
+let letters: string[];
+
+beforeEach(async () => {
+  shop = await staticShop([
+    ['/plants/aster', PRODUCT],
+    ['/plants/', LISTING],
+  ]);
+  letters = [];
+  mail = new SMTPServer({
+    authOptional: true,
+    disabledCommands: ['STARTTLS'],
+    onData(stream, _session, done) {
+      let text = '';
+      stream.on('data', (part: Buffer) => (text += part.toString()));
+      stream.on('end', () => {
+        letters.push(text.replace(/=\r\n/g, ''));
+        done();
+      });
+    },
+  });
+  mail.listen(0, '127.0.0.1');
+  await new Promise((resolve) => mail.server.once('listening', resolve));
+  const smtpUrl = `smtp://127.0.0.1:${(mail.server.address() as AddressInfo).port}`;
+  server = await startShop({ privateHosts: [new URL(shop.url).host], smtpUrl });
+});
+afterEach(async () => {
+  await server.stop();
+  await shop.stop();
+  await new Promise<void>((resolve) => {
+    mail.close(resolve);
+  });
+});
+
+const map = (more: Partial<PageMap> = {}): PageMap => ({
+  site: shop.url,
+  pages: ['/plants/aster', '/plants/'],
+  productPage: { path: '^/plants/[^/]+$', area: '.product' },
+  card: { area: '.card', link: 'a' },
+  control: '.add',
+  price: '.cost',
+  ...more,
+});
+const maps = async () =>
+  (await server.send('GET', '/api/page-map')).body as { live: MapVersion | null; draft: MapVersion | null };
+const embed = async () => (await server.send('GET', '/embed.js', { asNobody: true })).body as string;
+const found = (check: MapCheck, path: string) =>
+  Object.fromEntries(
+    check.pages.find((page) => page.path === path)?.lines.map(({ part, found }) => [part, found]) ?? [],
+  );
+
+describe('a page map', () => {
+  it('is drafted, checked and published, and only then in the storefront script', async () => {
+    expect((await server.send('POST', '/api/page-map/publish')).status).toBe(409);
+    expect((await server.send('PUT', '/api/page-map/draft', { body: map() })).status).toBe(204);
+    expect(await embed()).toContain('"pageMap":null');
+    const { status, body } = await server.send('POST', '/api/page-map/check');
+    expect(status).toBe(200);
+    expect(found(body as MapCheck, '/plants/aster')).toEqual({
+      productPage: 1,
+      card: 0,
+      cardLink: 0,
+      control: 1,
+      price: 1,
+    });
+    expect(found(body as MapCheck, '/plants/')).toEqual({ card: 1, cardLink: 1, control: 1, price: 1 });
+    expect((await maps()).draft?.check).toEqual(body);
+    expect((await server.send('POST', '/api/page-map/publish')).status).toBe(200);
+    expect((await maps()).draft).toBeNull();
+    expect(await embed()).toContain('"control":".add"');
+  });
+
+  it('is refused with every fault named, and nothing changes', async () => {
+    const { status, body } = await server.send('PUT', '/api/page-map/draft', {
+      body: { ...map(), site: 'ftp://shop', control: '', cart: { path: '(' }, wrong: 1 },
+    });
+    expect(status).toBe(422);
+    const pointers = (body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer);
+    expect(pointers.sort()).toEqual(['/cart/path', '/control', '/site', '/wrong']);
+    expect((await maps()).draft).toBeNull();
+  });
+
+  it('that was live before is taken into the draft again; a draft is thrown away', async () => {
+    await server.send('PUT', '/api/page-map', { body: map() });
+    await server.send('PUT', '/api/page-map', { body: map({ control: '.other' }) });
+    const { body } = await server.send('GET', '/api/page-map/history');
+    const [now, before] = body as MapVersion[];
+    expect([now?.map.control, before?.map.control]).toEqual(['.other', '.add']);
+    expect((await server.send('POST', `/api/page-map/history/${before?.id}/restore`)).status).toBe(204);
+    expect((await maps()).draft?.map.control).toBe('.add');
+    expect((await maps()).live?.map.control).toBe('.other');
+    await server.send('DELETE', '/api/page-map/draft');
+    expect((await maps()).draft).toBeNull();
+    expect((await server.send('POST', '/api/page-map/history/99999/restore')).status).toBe(404);
+  });
+
+  it('looks into shadow roots that are sent with the page', async () => {
+    shop.pages.set('/plants/aster', HOSTS);
+    await server.send('PUT', '/api/page-map/draft', { body: map({ shadowHosts: 'x-buy' }) });
+    const { body } = await server.send('POST', '/api/page-map/check');
+    expect(found(body as MapCheck, '/plants/aster')).toMatchObject({ productPage: 1, control: 1, price: 1 });
+  });
+});
+
+describe('a check', () => {
+  const broken = async () => (await maps()).live?.check?.broken;
+  const publishIt = async () => {
+    await server.send('PUT', '/api/page-map/draft', { body: map() });
+    await server.send('POST', '/api/page-map/publish');
+  };
+
+  it('says what a new theme broke, tells the owner once, and again only after it was whole', async () => {
+    await publishIt();
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([]);
+    shop.pages.set('/plants/aster', PRODUCT.replace('class="add"', 'class="new-add"'));
+    await checkLive(server.needs);
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([{ path: '/plants/aster', part: 'control', seenBy: 'check' }]);
+    expect((await server.send('GET', '/api/attention')).body).toEqual({ pageMapBroken: await broken() });
+    expect(letters).toHaveLength(1);
+    expect(letters[0]).toContain('To: olive@quillfern.example');
+    expect(letters[0]).toContain('/plants/aster: control');
+    shop.pages.set('/plants/aster', PRODUCT);
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([]);
+    shop.pages.delete('/plants/aster');
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([{ path: '/plants/aster', part: null, seenBy: 'check' }]);
+    expect(letters).toHaveLength(2);
+  });
+
+  it('says why a page cannot be read, and never asks where it should not', async () => {
+    const pages = ['/plants/aster', '/gone', '/elsewhere', '/picture'];
+    await server.send('PUT', '/api/page-map/draft', { body: map({ pages }) });
+    const of = async () => (await server.send('POST', '/api/page-map/check')).body as MapCheck;
+    expect((await of()).pages.map(({ problem }) => problem)).toEqual([null, 'status 404', 'status 404', 'status 404']);
+    for (const site of [
+      'http://127.0.0.1:9',
+      'http://[::1]:80',
+      'http://169.254.169.254',
+      'http://localhost:1',
+      'http://10.0.0.1',
+    ]) {
+      await server.send('PUT', '/api/page-map/draft', { body: map({ site, pages: ['/'] }) });
+      expect({ site, problem: (await of()).pages[0]?.problem }).toEqual({ site, problem: 'private' });
+    }
+  });
+
+  it('needs to know where the shop is', async () => {
+    const { site: _site, ...nowhere } = map();
+    await server.send('PUT', '/api/page-map/draft', { body: nowhere });
+    expect((await server.send('POST', '/api/page-map/check')).status).toBe(409);
+    expect((await server.send('POST', '/api/page-map/check?of=live')).status).toBe(409);
+  });
+
+  it('hears of what many shoppers’ browsers miss, and not of what one says or what is not the map’s', async () => {
+    await publishIt();
+    const miss = (path: string, missing: unknown = ['control']) =>
+      server.send('POST', '/v1/misses', { body: { path, missing }, asNobody: true });
+    for (let times = 0; times < 4; times += 1) expect((await miss('/plants/fern')).status).toBe(204);
+    expect((await miss('/about')).status).toBe(204);
+    expect((await miss('/plants/fern', ['everything'])).status).toBe(422);
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([]);
+    await miss('/plants/fern');
+    await checkLive(server.needs);
+    expect(await broken()).toEqual([{ path: '/plants/fern', part: 'control', seenBy: 'shoppers' }]);
+    const answers = await Promise.all(Array.from({ length: 40 }, () => miss('/plants/fern')));
+    expect(answers.some(({ status }) => status === 429)).toBe(true);
+  });
+});
+
+describe('the picker', () => {
+  const open = async (page: string) => server.send('POST', '/api/picker', { body: { page } });
+
+  it('opens by an address of the shop, or a path when the map says where the shop is', async () => {
+    expect((await open('/plants/aster')).status).toBe(422);
+    await server.send('PUT', '/api/page-map', { body: map() });
+    const { address } = (await open('/plants/aster')).body as { address: string };
+    expect(address).toMatch(new RegExp(`^${shop.url}/plants/aster#understudy-picker=[\\w.-]+$`));
+    expect((await open('javascript:alert(1)')).status).toBe(422);
+  });
+
+  it('is let in by its token for half an hour, by nothing else, and only to the draft', async () => {
+    const { address } = (await open('https://shop.quillfern.example/')).body as { address: string };
+    const token = address.split('=')[1] ?? '';
+    const call = (method: string, bearer: string, body?: unknown) =>
+      server.send(method, '/v1/page-map-draft', {
+        asNobody: true,
+        body,
+        headers: { Authorization: `Bearer ${bearer}` },
+      });
+    expect((await server.send('GET', `/picker.js?token=${token}`, { asNobody: true })).status).toBe(200);
+    expect((await server.send('GET', '/picker.js?token=x', { asNobody: true })).status).toBe(403);
+    expect((await call('GET', token)).body).toMatchObject({ map: null, exponent: 2 });
+    expect((await call('PUT', token, map())).status).toBe(204);
+    expect((await maps()).draft?.savedBy).toBe('a program with the owner’s key');
+    expect((await maps()).live).toBeNull();
+    expect((await call('GET', OWNER_KEY)).status).toBe(401);
+    expect((await call('GET', await server.token('c-1'))).status).toBe(401);
+    expect(
+      (await server.send('GET', '/api/page-map', { asNobody: true, headers: { Authorization: `Bearer ${token}` } }))
+        .status,
+    ).toBe(401);
+    server.now += 31 * 60_000;
+    expect((await call('PUT', token, map())).status).toBe(401);
+    expect((await server.send('GET', `/picker.js?token=${token}`, { asNobody: true })).status).toBe(403);
+  });
+});
