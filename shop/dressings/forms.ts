@@ -50,7 +50,8 @@ function buyArea(product: Product, language: Language): Html {
   return html`<div class="buy-area">
     <h1>${title}</h1>
     ${seller ? html`<p class="seller">${seller}</p>` : null}
-    <p class="cost">${first?.price}</p>
+    <p class="cost" itemprop="price" content="${first?.amount}">${first?.price}</p>
+    <link itemprop="availability" href="https://schema.org/${first?.inStock ? 'InStock' : 'OutOfStock'}" />
     ${
       soldAt === null
         ? html`<form method="post" action="/basket/add">

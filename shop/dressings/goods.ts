@@ -12,7 +12,15 @@ export interface Shown {
   readonly price: string;
   /** Where it is sold, when not here. */
   readonly soldAt: string | null;
-  readonly variants: readonly { id: string; title: string; price: string; stock: string }[];
+  readonly variants: readonly {
+    id: string;
+    title: string;
+    price: string;
+    /** With a point, for machines. */
+    amount: string;
+    stock: string;
+    inStock: boolean;
+  }[];
   readonly words: Readonly<Record<'add' | 'pay' | 'size' | 'quantity' | 'look' | 'close' | 'details', string>>;
 }
 
@@ -31,7 +39,9 @@ export function shownOf(product: Product, language: Language): Shown {
       id: variant.id,
       title: variant.title,
       price: money(variant.price, language),
+      amount: (variant.price / 100).toFixed(2),
       stock: stockNote(variant, language),
+      inStock: variant.stock !== 0,
     })),
     words: {
       add: say(language, product.soldAt === null ? 'putInBasket' : 'atTheBindery'),

@@ -107,6 +107,13 @@ const CASES: readonly Case[] = [
     says: 'or more',
   },
   {
+    product: 'jute-twine',
+    title: 'Jute twine',
+    then: { control: { kind: 'severalAtOnce', label: 'Take several' } },
+    control: 'Take several',
+    express: 'hidden',
+  },
+  {
     product: 'fern-book',
     title: 'The Fern Book',
     then: {
@@ -143,7 +150,7 @@ const rules: readonly Rule[] = CASES.map(({ product, then, onlyGuests }) => ({
 }));
 
 const pathOf = ({ product }: Case) =>
-  `/${['ash-dibber', 'fern-book'].includes(product) ? 'tools' : 'plants'}/${product}`;
+  `/${['ash-dibber', 'fern-book', 'jute-twine'].includes(product) ? 'tools' : 'plants'}/${product}`;
 
 /** What shows a product on a surface, whose parts lie in shadow roots in one of the dressings. */
 const area = (page: Page, surface: Surface, { title }: Case) => {

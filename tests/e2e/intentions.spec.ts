@@ -338,7 +338,7 @@ for (const [name, hand] of Object.entries({ clicking: byClicking, 'keyboard alon
     });
 
     await publish(owner);
-    const withheld = shopper.getByText('Not sold here');
+    const withheld = shopper.getByRole('main').getByText('Not sold here');
     await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
     await expect(withheld).toBeVisible();
     await signInAtShop(shopper, stage.shop.url, 'Bram Oakes');

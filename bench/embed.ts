@@ -1,0 +1,169 @@
+import { gzipSync } from 'node:zlib';
+import { chromium, type Page } from '@playwright/test';
+import { cloneDatabase } from '#tests/support/databases.ts';
+import { OWNER_KEY, SETUP_TOKEN, startUnderstudy } from '#tests/support/programs.ts';
+import { staticShop } from '#tests/support/staticShop.ts';
+
+/**
+ * Measures the storefront script on a page with 200 products, in a real browser against a real server: how long from its
+ * start to all applied, and from the answer to all applied; requests, bytes, long tasks. Needs TEST_PG_URL.
+ */
+const PRODUCTS = 200;
+const ROUNDS = 7;
+
+const understudy = await startUnderstudy(await cloneDatabase());
+const call = async (method: string, path: string, body: string, type = 'application/json') => {
+  const headers = { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': type, 'If-Match': '*' };
+  const answer = await fetch(understudy.url + path, { method, headers, body });
+  if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`);
+};
+await call(
+  'POST',
+  '/api/setup',
+  JSON.stringify({
+    token: SETUP_TOKEN,
+    shop: { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en'], currency: 'EUR' },
+    owner: { name: 'Olive Tarrant', email: 'olive@quillfern.example', password: 'tansy-and-thyme' },
+  }),
+);
+const ids = Array.from({ length: PRODUCTS }, (_, index) => `plant-${index}`);
+const rows = ids.flatMap((id, index) =>
+  [1, 3, 5].map(
+    (size) =>
+      `${id}-${size},${id},/plants/${id},Plant ${index},tag-${index % 10},${size * 4}.50,true,${(index + size) % 4}`,
+  ),
+);
+await call(
+  'POST',
+  '/api/catalog/import',
+  ['variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity', ...rows].join('\n'),
+  'text/csv',
+);
+const rule = (tag: number, then: object) => ({
+  id: `rule-${tag}`,
+  on: true,
+  when: { fact: 'product.tags', op: 'hasAny', value: [`tag-${tag}`] },
+  then,
+});
+await call(
+  'PUT',
+  '/api/rulebook',
+  JSON.stringify({
+    format: 'understudy-rulebook',
+    version: 1,
+    rules: [
+      rule(1, {
+        control: { kind: 'preorder', label: 'Reserve' },
+        notes: [{ place: 'belowControl', text: 'Ships **soon**' }],
+      }),
+      rule(2, { control: { kind: 'waitlist', per: 'product' } }),
+      rule(3, { price: { show: false, text: 'On request' }, control: { kind: 'quote' } }),
+      rule(4, { control: { kind: 'notice', text: 'Not for sale' } }),
+      rule(5, { notes: [{ place: 'badge', text: 'New' }], style: ['is-new'] }),
+    ],
+  }),
+);
+await call('POST', '/api/editions', '{}');
+const map = {
+  productPage: { path: '^/plants/[^/]+$', area: '.product' },
+  card: { area: '.card', link: 'a' },
+  control: '.add',
+  express: '.fast',
+  price: '.cost',
+  title: '.name',
+};
+await call('PUT', '/api/page-map', JSON.stringify(map));
+
+const cards = ids.map(
+  (id) =>
+    `<li class="card"><a href="/plants/${id}"><span class="name">${id}</span></a><p class="cost">€4.50</p>` +
+    `<form><button class="add">Add</button><button class="fast">Fast</button></form></li>`,
+);
+const page = (head: string) =>
+  `<!doctype html><html lang="en"><head>${head}</head><body><ul>${cards.join('')}</ul></body></html>`;
+const shop = await staticShop([['/', page(`<script src="${understudy.url}/embed.js"></script>`)]]);
+const script = await (await fetch(`${understudy.url}/embed.js`)).text();
+
+interface Measured {
+  readonly whole: number;
+  readonly afterAnswer: number;
+  readonly requests: number;
+  readonly longest: number;
+}
+
+/** Runs in the page before anything else: notes when the last of the products was applied, and tasks that are long. */
+function note(products: number): void {
+  const noted = { applied: 0, longest: 0 };
+  new PerformanceObserver((list) => {
+    for (const { duration } of list.getEntries()) noted.longest = Math.max(noted.longest, duration);
+  }).observe({ type: 'longtask', buffered: true });
+  new MutationObserver(() => {
+    const applied = document.querySelectorAll('.card[data-understudy]').length;
+    if (applied === products && noted.applied === 0) noted.applied = performance.now();
+  }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-understudy'] });
+  Object.assign(globalThis, { noted });
+}
+
+async function measure(browserPage: Page): Promise<Measured> {
+  await browserPage.goto(shop.url);
+  await browserPage.waitForFunction(() => (globalThis as unknown as { noted: { applied: number } }).noted.applied > 0);
+  return browserPage.evaluate((): Measured => {
+    const { applied, longest } = (globalThis as unknown as { noted: { applied: number; longest: number } }).noted;
+    const entries = performance.getEntriesByType('resource');
+    const end = (part: string) =>
+      (entries.find(({ name }) => name.includes(part)) as PerformanceResourceTiming | undefined)?.responseEnd ?? NaN;
+    return {
+      whole: applied - end('/embed.js'),
+      afterAnswer: applied - end('/v1/decisions'),
+      requests: entries.filter(({ name }) => name.includes('/v1/')).length,
+      longest,
+    };
+  });
+}
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const medians = async (slowdown: number): Promise<Measured> => {
+  const rounds: Measured[] = [];
+  for (let round = 0; round <= ROUNDS; round += 1) {
+    const browserPage = await (await browser.newContext()).newPage();
+    await browserPage.addInitScript(note, PRODUCTS);
+    const session = await browserPage.context().newCDPSession(browserPage);
+    await session.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
+    const measured = await measure(browserPage);
+    // The first warms the server up.
+    if (round > 0) rounds.push(measured);
+    await browserPage.context().close();
+  }
+  const median = (of: (measured: Measured) => number) =>
+    rounds.map(of).sort((a, b) => a - b)[Math.floor(rounds.length / 2)] ?? NaN;
+  return {
+    whole: median(({ whole }) => whole),
+    afterAnswer: median(({ afterAnswer }) => afterAnswer),
+    requests: median(({ requests }) => requests),
+    longest: median(({ longest }) => longest),
+  };
+};
+const plain = await medians(1);
+const slow = await medians(4);
+await browser.close();
+await shop.stop();
+await understudy.stop();
+
+const ms = (value: number) => `${value.toFixed(1)} ms`;
+const line = (what: string, measured: string, goal: string) => `| ${what} | ${measured} | ${goal} |`;
+console.log(
+  [
+    line('what, on a page with 200 products', 'measured', 'goal'),
+    line('---', '---', '---'),
+    line('script with its page map, gzip', `${gzipSync(script, { level: 9 }).length} bytes`, 'at most 9,216'),
+    line('requests', String(plain.requests), '1'),
+    line('from the script to all applied', ms(plain.whole), ''),
+    line('from the answer to all applied', ms(plain.afterAnswer), 'at most 10 ms'),
+    line('the same, at 4× CPU slowdown', ms(slow.afterAnswer), ''),
+    line(
+      'longest task at 4× CPU slowdown',
+      slow.longest === 0 ? 'none over 50 ms' : ms(slow.longest),
+      'none over 50 ms',
+    ),
+  ].join('\n'),
+);
