@@ -2,7 +2,7 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
 import { areasIn, partsOf, type Area } from './areas.ts';
 import { applyControl, canBePutIn, type Shown } from './control.ts';
-import { MARK, STAND_IN } from './hold.ts';
+import { MARK, STAND_IN } from './marks.ts';
 import { limit } from './limits.ts';
 import { notesOf } from './notes.ts';
 import { clearCopies, mark, place, restore, stylesOf } from './place.ts';

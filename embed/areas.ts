@@ -1,6 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { AskDecisions } from '#core/contract/storefront.ts';
-import { STAND_IN } from './hold.ts';
+import { STAND_IN } from './marks.ts';
 import { closest, findAll } from './roots.ts';
 
 export type Surface = AskDecisions['surface'];

@@ -6,7 +6,6 @@ import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
 import { reportMisses } from './misses.ts';
 import { pick } from './pick.ts';
-import { mark } from './place.ts';
 import { sayQuietly } from './say.ts';
 import { pageSays, type PageSays, type Settings } from './settings.ts';
 import { forgetJsonLd, tellJsonLd } from './structured.ts';

@@ -1,13 +1,10 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { areasIn } from './areas.ts';
+import { MARK, STAND_IN } from './marks.ts';
 import { closest, findAll, rootsWithin } from './roots.ts';
 
-/** Says of an element of the page what we made of it: `shown` as it is, or `away`. */
-export const MARK = 'data-understudy';
 /** Marks a host whose shadow root we look into. */
 const ROOT = 'data-understudy-root';
-/** Marks what we put into the page. */
-export const STAND_IN = 'data-understudy-stand-in';
 
 /** How what we put into a page looks, where the shop says nothing else: its own type and colours. */
 const LOOKS = [

@@ -1,5 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { MARK, STAND_IN } from './hold.ts';
+import { MARK, STAND_IN } from './marks.ts';
 
 export interface StandIn {
   readonly tag: 'a' | 'div' | 'span';

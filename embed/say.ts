@@ -1,4 +1,4 @@
-import { STAND_IN } from './hold.ts';
+import { STAND_IN } from './marks.ts';
 
 let place: HTMLElement | undefined;
 

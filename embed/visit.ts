@@ -44,10 +44,10 @@ export function leaveFor(address: string | null): void {
 function payBy(methods: readonly Element[], hidden: ReadonlySet<string>): void {
   const fields = methods.map((method) => {
     const field = method.matches('input') ? method : method.querySelector('input');
-    const isAway = hidden.has((field as HTMLInputElement | null)?.value ?? method.getAttribute('data-method') ?? '');
+    const isAway = hidden.has(field?.value ?? method.getAttribute('data-method') ?? '');
     if (isAway) place(method, 'method', true, null);
     else mark(method, 'shown');
-    return { field: field as HTMLInputElement | null, isAway };
+    return { field: field, isAway };
   });
   if (!fields.some(({ field, isAway }) => isAway && field?.checked)) return;
   const left = fields.find(({ isAway }) => !isAway)?.field;

@@ -34,7 +34,7 @@ const plain = (
 
 /** Absent rather than undefined, as JSON has it. */
 const without = (map: Draft): Draft =>
-  Object.fromEntries(Object.entries(map).filter(([, value]) => value !== undefined)) as Draft;
+  Object.fromEntries(Object.entries(map).filter(([, value]) => value !== undefined));
 
 export const PARTS: readonly Part[] = [
   {
@@ -122,7 +122,7 @@ function visit(where: 'cart' | 'checkout', what: 'links' | 'order' | 'methods', 
     write: (map, selector) => {
       const { [what]: _before, ...others } = (map[where] ?? {}) as Visits;
       const next = selector === undefined ? others : { ...others, [what]: selector };
-      return without({ ...map, [where]: Object.keys(next).length > 0 ? next : undefined } as Draft);
+      return without({ ...map, [where]: Object.keys(next).length > 0 ? next : undefined });
     },
   };
 }

@@ -51,7 +51,7 @@ export function proposeMap(page: Document, { pathname, origin }: URL, known: Kno
     const { area } = product;
     const within = elements.filter((element) => inAreas(element) === area);
     const first = (what: (element: Element) => boolean) => within.find(what);
-    const put = <K extends keyof Draft>(key: K, element: Element | undefined) => {
+    const put = (key: keyof Draft, element: Element | undefined) => {
       const selector = element && best([element], area);
       if (selector) (draft as Record<string, unknown>)[key] = selector;
     };

@@ -6,7 +6,7 @@ export interface Proposal {
   readonly found: number;
 }
 
-const MOST = 6;
+const MOST = 5;
 /** Those among them that name a thing whatever element it is. */
 const NAMED = ['part', 'slot', 'itemprop'];
 /** Attributes that authors give to say what a thing is. */
@@ -47,7 +47,7 @@ function namesOf(element: Element): Name[] {
     const isShort = value.length > 0 && value.length <= 30 && !/\d/.test(value) && !isMadeUp(value);
     if (isShort)
       names.push({
-        text: `${isData || NAMED.includes(name) ? '' : tag}[${name}="${CSS.escape(value)}"]`,
+        text: `${isData || NAMED.includes(name) ? '' : tag}[${name}="${value.replace(/["\\]/g, '\\$&')}"]`,
         cost: isData ? 1.2 : 1.5,
       });
   }

@@ -31,7 +31,7 @@ export async function readPage(address: URL, privateHosts: readonly string[]): P
       continue;
     }
     if (response.status !== 200) throw new CallOutError(`status ${response.status}`);
-    if (!/html/.test(response.headers.get('Content-Type') ?? '')) throw new CallOutError('notHtml');
+    if (!(response.headers.get('Content-Type') ?? '').includes('html')) throw new CallOutError('notHtml');
     return textOf(response);
   }
   throw new CallOutError('unreachable');
@@ -41,7 +41,11 @@ async function ask(url: URL, privateHosts: readonly string[]) {
   if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new CallOutError('private');
   const address = await addressOf(url, privateHosts);
   const agent = new Agent({
-    connect: { lookup: (_host, _options, callback) => callback(null, [{ address, family: isIP(address) }]) },
+    connect: {
+      lookup: (_host, _options, callback) => {
+        callback(null, [{ address, family: isIP(address) }]);
+      },
+    },
   });
   try {
     return await fetch(url, {

@@ -364,10 +364,12 @@ test('in a language that is written from right to left, stand-ins go its way', a
   await expect(standIn).toHaveCSS('direction', 'rtl');
 });
 
-test('when a part goes missing, shoppers’ browsers say so', async ({ shopper, stage }) => {
+test('when a part goes missing, shoppers’ browsers say so', async ({ browser, stage }) => {
+  const shopper = await (await browser.newContext()).newPage();
   const { live } = (await send(stage, 'GET', '/api/page-map')) as { live: MapVersion };
   await send(stage, 'PUT', '/api/page-map', { ...live.map, control: '.of-the-old-theme' });
   const report = shopper.waitForRequest(`${stage.understudy.url}/v1/misses`);
   await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
   expect((await report).postDataJSON()).toEqual({ path: '/plants/pin-cushion', missing: ['control'] });
+  await shopper.context().close();
 });

@@ -5,7 +5,7 @@ const fileOf = (name: string, mimeType: string, text: string) => ({ name, mimeTy
 
 readingTest('the catalog shows what the rules see, and what each audience is shown of it', async ({ owner }) => {
   await owner.getByRole('link', { name: 'Catalog' }).click();
-  await expect(owner.getByText('45 products')).toBeVisible();
+  await expect(owner.getByText('46 products')).toBeVisible();
   const aside = owner.getByRole('complementary', { name: 'Categories and tags' });
   await aside.getByRole('button', { name: 'Rare plants 4' }).click();
   await expect(owner.getByText('4 products found')).toBeVisible();

@@ -137,7 +137,10 @@ test('what is kept off listings, what has no page, and what a shopper may not ta
     expect([await put('last-bus-9-cm-pot', 1), await put('last-bus-9-cm-pot', 3)]).toEqual([409, 409]);
     expect(await put('last-bus-9-cm-pot', 4)).toBe(303);
     expect([await put('harts-tongue-9-cm-pot', 4), await put('harts-tongue-9-cm-pot', 3)]).toEqual([409, 303]);
-    expect(await put('surplus-kale-pot-of-6', 1)).toBe(409);
+    // Nobody offered a price of their own, so the least is what it is sold at.
+    expect(await put('surplus-kale-pot-of-6', 1)).toBe(303);
+    await shopper.goto(pageOf(stage, '/basket'));
+    await expect(shopper.getByRole('row', { name: /Surplus kale/ })).toContainText('€5.00');
   });
   await test.step('for whoever is signed in as well', async () => {
     await signInAtShop(shopper, stage.shop.url, 'Hugo Vale');
