@@ -67,6 +67,18 @@ export function holdAgain({ element }: Area, pageMap: PageMap): void {
     mark(own, null);
 }
 
+/** Shows what looks like an area and names no product: it is none of ours. */
+export function showOthers(areas: readonly Area[], pageMap: PageMap): void {
+  const ours = new Set(areas.map(({ element }) => element));
+  for (const element of findAll(document, `:is(${areasIn(pageMap)}):not([${MARK}])`, pageMap)) {
+    if (ours.has(element)) continue;
+    for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap((part) =>
+      partsOf(element, pageMap, part),
+    ))
+      mark(own, 'shown');
+  }
+}
+
 /** A button that puts several products in goes when none of them may be put in. */
 export function applyTogether(pageMap: PageMap): void {
   for (const button of findAll(document, pageMap.together, pageMap)) {

@@ -21,8 +21,16 @@ export function pageOf({ cart, checkout }: PageMap): 'cart' | 'checkout' | null 
 }
 
 /** Every selector of something that shows a product. */
-export const areasIn = ({ productPage, card, quickView, cartLine }: PageMap): string =>
-  [productPage, card, quickView, cartLine].flatMap((shown) => shown?.area ?? []).join();
+export function areasIn(pageMap: PageMap): string {
+  let list = known.get(pageMap);
+  if (list === undefined) {
+    const { productPage, card, quickView, cartLine } = pageMap;
+    list = [productPage, card, quickView, cartLine].flatMap((shown) => shown?.area ?? []).join();
+    known.set(pageMap, list);
+  }
+  return list;
+}
+const known = new WeakMap<PageMap, string>();
 
 export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
 

@@ -1,5 +1,5 @@
 import type { Visit } from '#core/contract/decision.ts';
-import { apply, applyTogether, holdAgain, leave } from './apply.ts';
+import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
 import { chosenVariant, findAreas, hearVariant, pageOf, type Area } from './areas.ts';
 import { ask, key, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
@@ -48,6 +48,8 @@ function start(settings: Settings): void {
     for (const root of holding.reach()) watching.alsoIn(root);
     const areas = findAreas(pageMap);
     for (const area of areas) applyTo(area);
+    holding.below(areas.find((area) => !answers.has(key(area)))?.element);
+    if (document.readyState !== 'loading') showOthers(areas, pageMap);
     applyTogether(pageMap);
     if (visit !== undefined) applyVisit(visit, pageMap);
     tellJsonLd((path) => {

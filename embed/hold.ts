@@ -1,7 +1,7 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { areasIn } from './areas.ts';
-import { MARK, STAND_IN } from './marks.ts';
-import { closest, findAll, rootsWithin } from './roots.ts';
+import { EMPTY, FROM, MARK, STAND_IN } from './marks.ts';
+import { closest, findAll, hostOf, rootsWithin } from './roots.ts';
 
 /** Marks a host whose shadow root we look into. */
 const ROOT = 'data-understudy-root';
@@ -19,6 +19,8 @@ const LOOKS = [
 export interface Holding {
   /** Takes in shadow roots that have appeared. */
   readonly reach: () => readonly ShadowRoot[];
+  /** Keeps all that stands below the first area that waits out of sight; all of it is seen when none does. */
+  readonly below: (first: Element | undefined) => void;
   /** Waits no longer for shadow roots that are not there. */
   readonly giveUp: () => void;
   /** Lets everything be seen: for when we can say nothing. */
@@ -33,26 +35,19 @@ export function hold(pageMap: PageMap): Holding {
   const { control, together, express, price, cart, checkout, shadowHosts } = pageMap;
   const list = (...selectors: (string | undefined)[]) => selectors.filter(Boolean).join();
   const parts = `:is(${list(control, express, price)}):not([${MARK}], [${STAND_IN}])`;
-  // What grows or shrinks when it is decided, and moves what is below.
-  const moving = `:is(${list(control, express, price, shadowHosts)})`;
   const areas = `:is(${areasIn(pageMap)})`;
   const visits = list(together, cart?.links, checkout?.links, checkout?.order, checkout?.methods);
   const unseen = ' { visibility: hidden !important; }';
-  const after = (what: string) => `${what} ~ *, :has(${what}) ~ *`;
-  const waiting = `${areas}:not([${MARK}])`;
 
   const held = [
-    // Parts that come to an area already decided, and those of one that is not, with what stands below them.
     `${areas} ${parts}${unseen}`,
-    `${waiting} ${moving} ~ *, ${waiting} :has(${moving}) ~ *${unseen}`,
-    // What a script has still to draw will move what was there before.
-    `${waiting}:not(:has(${moving}))${unseen}`,
-    `${after(waiting)}${unseen}`,
+    // By marks, not by :has(), which costs long pages dear.
+    `[${FROM}] ~ *, [${EMPTY}]${unseen}`,
     ...(visits === '' ? [] : [`:is(${visits}):not([${MARK}])${unseen}`]),
     ...(shadowHosts === undefined ? [] : [`:is(${shadowHosts}):not([${ROOT}])${unseen}`]),
   ];
   // An area around a shadow root cannot be seen from inside it; its parts can.
-  const inShadow = [...held, `${parts}, ${after(parts)}${unseen}`];
+  const inShadow = [...held, `${parts}${unseen}`];
   const sheetOf = (rules: readonly string[]) => {
     const sheet = new CSSStyleSheet();
     for (const rule of [...LOOKS, ...rules]) sheet.insertRule(rule, sheet.cssRules.length);
@@ -68,6 +63,8 @@ export function hold(pageMap: PageMap): Holding {
   adopt(document, outer);
   const reached = new WeakSet<ShadowRoot>();
 
+  const markFrom = marker(FROM);
+  const markEmpty = marker(EMPTY);
   let hasGivenUp = false;
   return {
     reach() {
@@ -84,6 +81,15 @@ export function hold(pageMap: PageMap): Holding {
       }
       return found;
     },
+    below(first) {
+      // What grows or shrinks when it is decided, and moves what is below; before it is drawn, all of the area.
+      const moving = first && findAll(first, list(control, express, price, shadowHosts), pageMap)[0];
+      const chain: Element[] = [];
+      for (let at = moving ?? first; at && at !== document.body; at = at.parentElement ?? hostOf(at) ?? undefined)
+        chain.push(at);
+      markFrom(chain);
+      markEmpty(first && !moving ? [first] : []);
+    },
     giveUp() {
       hasGivenUp = true;
     },
@@ -92,5 +98,15 @@ export function hold(pageMap: PageMap): Holding {
         while (sheet.cssRules.length > LOOKS.length) sheet.deleteRule(LOOKS.length);
       }
     },
+  };
+}
+
+/** Gives an attribute to some elements, and takes it from those that had it before. */
+function marker(name: string): (elements: readonly Element[]) => void {
+  let before: readonly Element[] = [];
+  return (elements) => {
+    for (const element of before) if (!elements.includes(element)) element.removeAttribute(name);
+    for (const element of elements) if (!element.hasAttribute(name)) element.setAttribute(name, '');
+    before = elements;
   };
 }

@@ -2,3 +2,7 @@
 export const MARK = 'data-understudy';
 /** Marks what we put into the page. */
 export const STAND_IN = 'data-understudy-stand-in';
+/** Marks what hides all that comes after it in its parent, as long as it can still be moved. */
+export const FROM = 'data-understudy-from';
+/** Marks an area in which nothing is drawn yet. */
+export const EMPTY = 'data-understudy-empty';
