@@ -57,12 +57,19 @@ export function findAreas(pageMap: PageMap): Area[] {
 }
 
 function addressOf(link: Element): string | null {
+  if (link instanceof HTMLAnchorElement && link.hasAttribute('href')) return link.pathname;
   const href = link.getAttribute('href') ?? link.getAttribute('data-href');
   try {
     return href === null ? null : new URL(href, document.baseURI).pathname;
   } catch {
     return null;
   }
+}
+
+/** The area that something in the page belongs to. */
+export function areaOf(node: Node, pageMap: PageMap): Element | null {
+  const element = node instanceof Element ? node : node instanceof ShadowRoot ? node.host : node.parentElement;
+  return element && closest(element, areasIn(pageMap));
 }
 
 /** The parts of an area that are its own: those of a card inside a product's page are the card's. */

@@ -1,20 +1,23 @@
 import type { Visit } from '#core/contract/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
-import { chosenVariant, findAreas, hearVariant, pageOf, type Area } from './areas.ts';
+import { areaOf, chosenVariant, findAreas, hearVariant, pageOf, type Area } from './areas.ts';
 import { ask, key, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
+import { MARK } from './marks.ts';
 import { reportMisses } from './misses.ts';
 import { pick } from './pick.ts';
 import { sayQuietly } from './say.ts';
 import { pageSays, type PageSays, type Settings } from './settings.ts';
 import { forgetJsonLd, tellJsonLd } from './structured.ts';
 import { applyVisit, concernsVisit } from './visit.ts';
-import { watch } from './watch.ts';
+import { watch, type Touched } from './watch.ts';
 
 /** After this, a page that has no answer shows its own controls, and asks again. The guard refuses meanwhile. */
 const PATIENCE_MS = 1500;
 const AGAIN_MS = 5000;
+/** After so long, what is left waits for its turn, so that the page answers meanwhile (RAIL: well under 50 ms, also when slow). */
+const TURN_MS = 6;
 /** A timer longer than this is set in steps. */
 const LONGEST_TIMER_MS = 12 * 60 * 60 * 1000;
 /** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
@@ -44,11 +47,35 @@ function start(settings: Settings): void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let due = Infinity;
 
+  /** What each area was last made into; taken out when the page touches it. */
+  let settled = new WeakMap<Element, { readonly by: Answered | null; readonly key: string }>();
+
   const applyAll = () => {
-    for (const root of holding.reach()) watching.alsoIn(root);
+    for (const root of holding.reach()) {
+      watching.alsoIn(root);
+      const around = areaOf(root, pageMap);
+      if (around) settled.delete(around);
+    }
     const areas = findAreas(pageMap);
-    for (const area of areas) applyTo(area);
-    holding.below(areas.find((area) => !answers.has(key(area)))?.element);
+    const begun = performance.now();
+    let waits: Area | undefined;
+    let isLate = false;
+    for (const area of areas) {
+      const by = answers.get(key(area));
+      // What has been seen already is put right at once; what is still held can wait for its turn.
+      if (by === undefined || (isLate && !area.element.hasAttribute(MARK))) {
+        if (by === undefined) holdAgain(area, pageMap);
+        waits ??= area;
+        continue;
+      }
+      const before = settled.get(area.element);
+      if (before?.by === by && before.key === key(area)) continue;
+      applyTo(area, by);
+      settled.set(area.element, { by, key: key(area) });
+      isLate = performance.now() - begun > TURN_MS;
+    }
+    holding.below(waits?.element);
+    if (isLate) nextTurn.port2.postMessage(null);
     if (document.readyState !== 'loading') showOthers(areas, pageMap);
     applyTogether(pageMap);
     if (visit !== undefined) applyVisit(visit, pageMap);
@@ -62,8 +89,16 @@ function start(settings: Settings): void {
     const unasked = areas.filter((area) => !asked.has(key(area)));
     if (unasked.length > 0 || (!isVisitAsked && concernsVisit(pageMap))) request(unasked);
   };
-  const reapply = () => {
-    quietly(applyAll, holding.release);
+  const reapply = (touched: Touched = []) => {
+    quietly(() => {
+      if (touched === null) settled = new WeakMap();
+      else for (const area of new Set(touched.map((node) => areaOf(node, pageMap)))) if (area) settled.delete(area);
+      applyAll();
+    }, holding.release);
+  };
+  const nextTurn = new MessageChannel();
+  nextTurn.port1.onmessage = () => {
+    reapply();
   };
   const watching = watch(pageMap, reapply, (event) => {
     quietly(() => {
@@ -71,12 +106,7 @@ function start(settings: Settings): void {
     });
   });
 
-  const applyTo = (area: Area) => {
-    const answered = answers.get(key(area));
-    if (answered === undefined) {
-      holdAgain(area, pageMap);
-      return;
-    }
+  const applyTo = (area: Area, answered: Answered | null) => {
     const chosen = area.surface === 'listing' ? undefined : chosenVariant(area, pageMap);
     const decision = answered && decisionIn(answered, chosen);
     if (!decision) {
@@ -157,10 +187,12 @@ function start(settings: Settings): void {
     visit = undefined;
     isVisitAsked = false;
     spoken = new WeakMap();
-    reapply();
+    reapply(null);
   };
 
-  document.addEventListener('DOMContentLoaded', reapply);
+  document.addEventListener('DOMContentLoaded', () => {
+    reapply();
+  });
   addEventListener('load', () => {
     setTimeout(() => {
       quietly(() => {

@@ -83,7 +83,8 @@ export function hold(pageMap: PageMap): Holding {
     },
     below(first) {
       // What grows or shrinks when it is decided, and moves what is below; before it is drawn, all of the area.
-      const moving = first && findAll(first, list(control, express, price, shadowHosts), pageMap)[0];
+      const moving =
+        first && (findAll(first, list(control, express, price), pageMap)[0] ?? findAll(first, shadowHosts, pageMap)[0]);
       const chain: Element[] = [];
       for (let at = moving ?? first; at && at !== document.body; at = at.parentElement ?? hostOf(at) ?? undefined)
         chain.push(at);

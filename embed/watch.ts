@@ -4,10 +4,13 @@ import type { Tree } from './roots.ts';
 /** So many times in one task; then the page is left to draw first, so that nobody's changes chase ours for ever. */
 const MOST_IN_A_TASK = 25;
 
+/** Where the page was touched; null when it could be anywhere. */
+export type Touched = readonly Node[] | null;
+
 /** Calls back whenever the page may show something else, before it is painted. */
 export function watch(
   { shadowHosts, variantEvent }: PageMap,
-  changed: () => void,
+  changed: (touched: Touched) => void,
   chose: (event: Event) => void,
 ): { alsoIn: (root: Tree) => void } {
   let calls = 0;
@@ -15,13 +18,21 @@ export function watch(
   nextTask.port1.onmessage = () => {
     calls = 0;
   };
-  const call = () => {
+  const call = (touched: Touched) => {
     calls += 1;
     if (calls === 1) nextTask.port2.postMessage(null);
-    if (calls < MOST_IN_A_TASK) changed();
-    else if (calls === MOST_IN_A_TASK) requestAnimationFrame(changed);
+    if (calls < MOST_IN_A_TASK) changed(touched);
+    else if (calls === MOST_IN_A_TASK)
+      requestAnimationFrame(() => {
+        changed(null);
+      });
   };
-  const observer = new MutationObserver(call);
+  const anywhere = () => {
+    call(null);
+  };
+  const observer = new MutationObserver((records) => {
+    call(records.map(({ target }) => target));
+  });
   const alsoIn = (root: Tree) => {
     observer.observe(root, {
       childList: true,
@@ -30,22 +41,24 @@ export function watch(
       attributes: true,
       attributeFilter: ['value', 'checked', 'selected', 'href', 'class', 'content'],
     });
-    for (const event of ['change', 'input']) root.addEventListener(event, call, true);
+    const listen = (name: string, heard: (event: Event) => void) => {
+      root.addEventListener(name, heard, true);
+    };
+    for (const name of ['change', 'input'])
+      listen(name, (event) => {
+        call([event.composedPath()[0] as Node]);
+      });
     if (variantEvent)
-      root.addEventListener(
-        variantEvent.name,
-        (event) => {
-          chose(event);
-          call();
-        },
-        true,
-      );
+      listen(variantEvent.name, (event) => {
+        chose(event);
+        anywhere();
+      });
   };
   alsoIn(document);
-  addEventListener('popstate', call);
+  addEventListener('popstate', anywhere);
   // Addresses that change without a load (Navigation API).
-  (globalThis as { navigation?: EventTarget }).navigation?.addEventListener('currententrychange', call);
+  (globalThis as { navigation?: EventTarget }).navigation?.addEventListener('currententrychange', anywhere);
   for (const name of shadowHosts?.match(/(?<![.#[\w-])[a-z][\w]*-[\w-]+/g) ?? [])
-    void customElements.whenDefined(name).then(call);
+    void customElements.whenDefined(name).then(anywhere);
   return { alsoIn };
 }

@@ -131,9 +131,10 @@ test('a cart that was right before is refused at the checkout with the reason no
   await newRule(owner, 'Pause the shop');
   await saved(owner);
   await publish(owner);
-  const refused = shopper.waitForResponse((response) => response.status() === 409);
+  const refused = await shopper.request.post(`${stage.shop.url}/checkout`, { form: { method: 'card' } });
+  expect(refused.status()).toBe(409);
+  expect(await refused.text()).toContain('The cart is closed at the moment.');
   await shopper.getByRole('button', { name: 'Place order' }).click();
-  expect(await (await refused).text()).toContain('The cart is closed at the moment.');
   // The page that says so is closed as well, and leads away.
   await expect(shopper.getByRole('heading', { name: 'Everything we grow' })).toBeVisible();
 });
