@@ -1,17 +1,17 @@
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
-import { allOf, contains, parentOf, PICKER } from './deep.ts';
+import { contains, parentOf, PICKER } from './deep.ts';
 import { frame, type Framed } from './frames.ts';
 import { Kept } from './kept.ts';
 import { blink, Outline } from './lights.ts';
 import { LOOK } from './look.ts';
 import { make } from './make.ts';
 import { panel, type View } from './panel.ts';
+import { alike, joined, meant, withLinks } from './meaning.ts';
 import { areasOn, foundOn, stillNeeded, type Part } from './parts.ts';
 import { proposeMap, type Draft } from './propose.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
 
 const MOST_FRAMES = 3;
-const PRESSABLE = 'button, input, a, select, [role=button]';
 
 /** Lays the picker over the page of the shop that the owner has opened. */
 async function open(origin: string): Promise<void> {
@@ -164,40 +164,18 @@ class Picker {
       this.outline.around(null);
       return;
     }
-    this.over = this.meant(target, this.part);
+    this.over = meant(target, this.part, this.map);
     this.outline.around(this.over);
   };
 
   private isOwn = (event: Event) => event.composedPath().includes(this.root);
-
-  /** The element that a press on another means: the button around an icon, the card around a picture. */
-  private meant(target: Element, { key }: Part): Element {
-    const around = (is: (element: Element) => boolean) => {
-      for (let at: Element | null = target; at && !at.matches('body, html'); at = parentOf(at)) if (is(at)) return at;
-      return target;
-    };
-    if (['control', 'express', 'together', 'checkout.order', 'cart.links', 'checkout.links', 'cardLink'].includes(key))
-      return around((element) => element.matches(PRESSABLE));
-    if (key === 'variant' || key === 'quantity')
-      return (
-        around((element) => element.matches('select, input, button')).querySelector('select, input') ??
-        around((element) => element.matches('select, input, button, label'))
-      );
-    if (key === 'card' || key === 'cartLine') return around((element) => alike(element).length > 1);
-    if (key === 'checkout.methods') return around((element) => element.querySelector('input') !== null);
-    if (key === 'productPage') {
-      const control = this.map.control === undefined ? null : allOf(document, this.map.control)[0];
-      return around((element) => allOf(element, 'h1').length > 0 && (!control || contains(element, control)));
-    }
-    return target;
-  }
 
   private press = (event: Event): void => {
     if (!this.isPicking || !this.part || this.isOwn(event)) return;
     event.preventDefault();
     event.stopImmediatePropagation();
     const target = event.composedPath()[0];
-    if (target instanceof Element) this.chosen(this.meant(target, this.part), this.part);
+    if (target instanceof Element) this.chosen(meant(target, this.part, this.map), this.part);
   };
 
   private chosen(element: Element, part: Part): void {
@@ -360,41 +338,6 @@ class Picker {
   private done = (): void => {
     this.store.end();
     location.assign(this.start.owner);
-  };
-}
-
-const LINKS = 'a, [data-href]';
-
-/** What repeats beside an element, itself included: its like that leads to a product. */
-const alike = (element: Element): Element[] =>
-  [...(element.parentNode?.children ?? [])].filter(
-    (other) => other.localName === element.localName && (other.matches(LINKS) || allOf(other, LINKS).length > 0),
-  );
-
-/** What was pressed as a card must have a link that is known as one. */
-function withLinks(map: Draft, { key }: Part, element: Element): Draft {
-  if (key !== 'card' || !map.card) return map;
-  const { area, link } = map.card;
-  if (element.matches(link) || allOf(element, link).length > 0) return map;
-  const [own] = element.matches('a[href]') ? [element] : allOf(element, 'a[href]');
-  const named = own && proposals([own], element)[0]?.selector;
-  return named === undefined ? map : { ...map, card: { area, link: `${link}, ${named}` } };
-}
-
-/** Parts inside areas that both maps name: what the page at hand needs beside what was said. */
-function joined(found: Draft, said: Draft): Draft {
-  const both = (key: 'control' | 'price' | 'express') => {
-    const [before, now] = [said[key], found[key]];
-    if (before === undefined || now === undefined) return {};
-    const isThere = allOf(document, before).length > 0;
-    return isThere || before.split(', ').includes(now) ? {} : { [key]: `${before}, ${now}` };
-  };
-  const hosts = [...new Set([...(said.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])])];
-  return {
-    ...both('control'),
-    ...both('price'),
-    ...both('express'),
-    ...(hosts.length > 0 ? { shadowHosts: hosts.join(', ') } : {}),
   };
 }
 
