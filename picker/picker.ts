@@ -8,6 +8,7 @@ import { make } from './make.ts';
 import { panel, type View } from './panel.ts';
 import { alike, joined, meant, withLinks } from './meaning.ts';
 import { areasOn, foundOn, stillNeeded, type Part } from './parts.ts';
+import { proofStrip } from './proof.ts';
 import { proposeMap, type Draft } from './propose.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
 
@@ -288,45 +289,10 @@ class Picker {
     this.draw();
   }
 
-  /** Makes what was chosen blink, here and on every other page of the map, shown beside each other. */
   private prove = (): void => {
-    const { part, map } = this;
-    if (!part) return;
+    if (!this.part) return;
     this.closeStrip();
-    const here = foundOn(document, location.pathname, map, part);
-    blink(here);
-    const paths = (map.pages ?? []).filter((path) => path !== location.pathname);
-    const windows = paths.map((path) => {
-      const says = make('span', {}, `${path}: loading …`);
-      const shown = frame(path, () => {
-        const page = shown.page();
-        if (!page) {
-          says.textContent = `${path}: this shop lets no page be framed`;
-          return;
-        }
-        const found = foundOn(page, path, map, part);
-        says.textContent = `${path}: ${found.length}`;
-        if (!seen.has(found[0])) blink(found);
-        seen.add(found[0]);
-      });
-      const seen = new Set<Element | undefined>();
-      return make('li', {}, says, make('div', { class: 'window' }, shown.element));
-    });
-    this.strip = make(
-      'section',
-      { class: `strip ${this.side}`, 'aria-label': 'Prove it' },
-      make(
-        'header',
-        {},
-        make(
-          'span',
-          {},
-          `${part.name}: ${here.length} on this page, blinking${windows.length > 0 ? ', and on the other pages:' : '. No other pages are kept to look at.'}`,
-        ),
-        make('button', { type: 'button', id: 'close-strip', click: this.closeStrip }, 'Close'),
-      ),
-      make('ol', {}, ...windows),
-    );
+    this.strip = proofStrip(this.part, this.map, this.side, this.closeStrip);
     this.root.append(this.strip);
   };
 
