@@ -1,6 +1,8 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { isDeepStrictEqual } from 'node:util';
+import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
@@ -41,9 +43,17 @@ if (isEmpty) {
   await publishHistory(JSON.parse(await read('rulebook.json')) as Rulebook);
 }
 
-// The shop's pages are as its dressing has them, which may be another at every start.
-const map = JSON.parse(await read(`pageMaps/${SHOP_DRESSING}.json`)) as PageMap;
-await owner.send('PUT', '/api/page-map', JSON.stringify(SHOP_URL === '' ? map : { site: SHOP_URL, ...map }));
+// The shop's pages are as its dressing has them, which may be another at every start. A map of the owner's own stays.
+const mapOf = async (dressing: string): Promise<PageMap> => {
+  const map = JSON.parse(await read(`pageMaps/${dressing}.json`)) as PageMap;
+  return SHOP_URL === '' ? map : { site: SHOP_URL, ...map };
+};
+const [wanted, ...others] = await Promise.all(
+  [SHOP_DRESSING, 'forms', 'script', 'elements'].map((dressing) => mapOf(dressing)),
+);
+const { live } = await owner.send<{ live: MapVersion | null }>('GET', '/api/page-map');
+const isOurs = live === null || others.some((map) => isDeepStrictEqual(map, live.map));
+if (isOurs && !isDeepStrictEqual(live?.map, wanted)) await owner.send('PUT', '/api/page-map', JSON.stringify(wanted));
 
 const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
 await mkdir(DEMO_DATA, { recursive: true });

@@ -31,7 +31,6 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         await expect(box).toHaveValue('2');
         await expect(box).toHaveAttribute('max', '6');
         await expect(box).toHaveAttribute('step', '2');
-        await shopper.goto(`${stage.shop.url}/plants/last-bus`);
         await shopper.goto(`${stage.shop.url}/plants/pin-cushion`);
         await expect(shopper.getByLabel('Quantity')).toHaveValue('1');
       });
