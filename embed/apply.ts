@@ -1,11 +1,11 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { areasIn, partsOf, type Area } from './areas.ts';
+import { areasIn, type Area, type partsOnPage } from './areas.ts';
 import { applyControl, canBePutIn, type Shown } from './control.ts';
-import { MARK, STAND_IN } from './marks.ts';
+import { MARK } from './marks.ts';
 import { limit } from './limits.ts';
 import { notesOf } from './notes.ts';
-import { clearCopies, mark, place, restore, stylesOf } from './place.ts';
+import { mark, place, restore, stylesOf } from './place.ts';
 import { priceStandIn } from './price.ts';
 import { closest, findAll } from './roots.ts';
 import { tellMicrodata } from './structured.ts';
@@ -19,14 +19,12 @@ const withheld = new WeakSet<Element>();
 
 /** Makes a part of the page say what was decided. Doing it again changes nothing, so it may be done at any time. */
 export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, shown: Shown): void {
-  const { element, surface } = area;
+  const { element, surface, parts } = area;
   const { control, express, price, visibility } = decision;
   if (visibility.state === 'blocked' && surface === 'product') {
     leaveFor(visibility.redirectTo);
     return;
   }
-  const parts = (selector: string | undefined) => partsOf(element, pageMap, selector);
-  clearCopies(findAll(element, `[${STAND_IN}]`, pageMap));
   mark(element, surface === 'listing' && visibility.state !== 'shown' ? 'away' : 'shown');
   for (const styled of [element, ...parts(pageMap.title)]) stylesOf(styled, decision.style);
   for (const own of parts(pageMap.control)) applyControl(own, control, shown);
@@ -45,7 +43,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
 
 /** Leaves a part of the page as the shop made it. */
 export function leave(area: Area, pageMap: PageMap): void {
-  const parts = (selector: string | undefined) => partsOf(area.element, pageMap, selector);
+  const { parts } = area;
   for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap(parts)) {
     restoreWords(own);
     restore(own);
@@ -58,24 +56,18 @@ export function leave(area: Area, pageMap: PageMap): void {
 }
 
 /** Holds a part of the page until it is known what stands there: it shows another product now. */
-export function holdAgain({ element }: Area, pageMap: PageMap): void {
+export function holdAgain({ element, parts }: Area, { control, express, price }: PageMap): void {
   if (!element.hasAttribute(MARK)) return;
-  mark(element, null);
-  for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap((part) =>
-    partsOf(element, pageMap, part),
-  ))
-    mark(own, null);
+  for (const own of [element, ...[control, express, price].flatMap(parts)]) mark(own, null);
 }
 
 /** Shows what looks like an area and names no product: it is none of ours. */
-export function showOthers(areas: readonly Area[], pageMap: PageMap): void {
+export function showOthers(areas: readonly Area[], pageMap: PageMap, partsOf: ReturnType<typeof partsOnPage>): void {
+  const { control, express, price } = pageMap;
   const ours = new Set(areas.map(({ element }) => element));
   for (const element of findAll(document, `:is(${areasIn(pageMap)}):not([${MARK}])`, pageMap)) {
     if (ours.has(element)) continue;
-    for (const own of [pageMap.control, pageMap.express, pageMap.price].flatMap((part) =>
-      partsOf(element, pageMap, part),
-    ))
-      mark(own, 'shown');
+    for (const own of [control, express, price].flatMap((part) => partsOf(element, part))) mark(own, 'shown');
   }
 }
 

@@ -12,6 +12,8 @@ export interface Area {
   readonly surface: Surface;
   /** What leads to the product; the area itself on the product's own page. */
   readonly link: Element;
+  /** Its parts that a selector finds, as they are when it is first asked for. */
+  readonly parts: PartsIn;
 }
 
 /** Which page of the shop this is, as far as the visit is concerned. */
@@ -34,26 +36,32 @@ const known = new WeakMap<PageMap, string>();
 
 export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
 
-/** Every product that the page shows now. */
-export function findAreas(pageMap: PageMap): Area[] {
+/** Every product that the page shows now, on the product's own page first. */
+export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Generator<Area> {
   const { productPage, card, quickView, cartLine } = pageMap;
-  const areas: Area[] = [];
-  if (isProductPage(pageMap)) {
-    for (const element of findAll(document, productPage.area, pageMap)) {
-      areas.push({ element, path: location.pathname, surface: 'product', link: element });
+  const area = (element: Element, path: string, surface: Surface, link: Element): Area => ({
+    element,
+    path,
+    surface,
+    link,
+    parts: (selector) => partsOf(element, selector),
+  });
+  if (isProductPage(pageMap))
+    for (const element of findAll(document, productPage.area, pageMap))
+      yield area(element, location.pathname, 'product', element);
+  const others = [
+    [card, 'listing'],
+    [quickView, 'quickView'],
+    [cartLine, pageOf(pageMap) ?? 'cart'],
+  ] as const;
+  for (const [shown, surface] of others) {
+    if (!shown) continue;
+    for (const element of findAll(document, shown.area, pageMap)) {
+      const link = element.matches(shown.link) ? element : findAll(element, shown.link, pageMap)[0];
+      const path = link && addressOf(link);
+      if (link && path) yield area(element, path, surface, link);
     }
   }
-  const add = (shown: PageMap['card'] | undefined, surface: Surface) => {
-    for (const element of findAll(document, shown?.area, pageMap)) {
-      const link = element.matches(shown!.link) ? element : findAll(element, shown!.link, pageMap)[0];
-      const path = link && addressOf(link);
-      if (link && path) areas.push({ element, path, surface, link });
-    }
-  };
-  add(card, 'listing');
-  add(quickView, 'quickView');
-  add(cartLine, pageOf(pageMap) ?? 'cart');
-  return areas;
 }
 
 function addressOf(link: Element): string | null {
@@ -72,12 +80,28 @@ export function areaOf(node: Node, pageMap: PageMap): Element | null {
   return element && closest(element, areasIn(pageMap));
 }
 
-/** The parts of an area that are its own: those of a card inside a product's page are the card's. */
-export function partsOf(area: Element, pageMap: PageMap, selector: string | undefined): Element[] {
+type PartsIn = (selector: string | undefined) => readonly Element[];
+
+/**
+ * Finds the parts of areas that are their own: those of a card inside a product's page are the card's. Looks for a part
+ * once, on the whole page: on long pages a query an area is slow.
+ */
+export function partsOnPage(pageMap: PageMap): (area: Element, selector: string | undefined) => readonly Element[] {
   const areas = areasIn(pageMap);
-  return findAll(area, selector, pageMap).filter(
-    (part) => !part.hasAttribute(STAND_IN) && closest(part, areas) === area,
-  );
+  const found = new Map<string, Map<Element | null, Element[]>>();
+  const look = (selector: string) => {
+    const byArea = new Map<Element | null, Element[]>();
+    for (const part of findAll(document, selector, pageMap)) {
+      if (part.hasAttribute(STAND_IN)) continue;
+      const area = closest(part, areas);
+      const others = byArea.get(area);
+      if (others) others.push(part);
+      else byArea.set(area, [part]);
+    }
+    found.set(selector, byArea);
+    return byArea;
+  };
+  return (area, selector) => (selector && (found.get(selector) ?? look(selector)).get(area)) || [];
 }
 
 /** Ids by which pages said, with an event, which variant was chosen. */
@@ -94,11 +118,11 @@ export function hearVariant(event: Event, pageMap: PageMap): void {
 }
 
 /** The variant that an area's switcher, its event or the address has chosen; undefined when none does. */
-export function chosenVariant({ element, surface }: Area, pageMap: PageMap): string | undefined {
+export function chosenVariant({ element, surface, parts }: Area, pageMap: PageMap): string | undefined {
   const heard = said.get(element);
   if (heard !== undefined) return heard;
   const { variant, variantParameter } = pageMap;
-  for (const field of partsOf(element, pageMap, variant) as (HTMLInputElement | HTMLSelectElement)[]) {
+  for (const field of parts(variant) as (HTMLInputElement | HTMLSelectElement)[]) {
     const isRadio = field instanceof HTMLInputElement && field.type === 'radio';
     if (!isRadio || field.checked) return field.value || field.getAttribute('value') || undefined;
   }

@@ -1,5 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { place, type StandIn } from './place.ts';
+import { build, place, type StandIn } from './place.ts';
 import { restoreWords, setWords } from './words.ts';
 
 type Control = SharedDecision['control'];
@@ -30,12 +30,8 @@ export function applyControl(own: Element, control: Control, shown: Shown): void
 }
 
 /** The words of what stands there now, to be said to those who cannot see it. */
-export const wordsFor = ({ label, html }: Control): string => {
-  if (label !== null || html === null) return label ?? '';
-  const element = document.createElement('div');
-  element.innerHTML = html;
-  return element.textContent;
-};
+export const wordsFor = ({ label, html }: Control): string =>
+  label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
 
 function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
   if (control.kind === 'nothing') return null;

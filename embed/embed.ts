@@ -1,15 +1,18 @@
 import type { Visit } from '#core/contract/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
-import { areaOf, chosenVariant, findAreas, hearVariant, pageOf, type Area } from './areas.ts';
-import { ask, key, type Answered } from './ask.ts';
+import { areaOf, chosenVariant, areasOnPage, hearVariant, pageOf, partsOnPage, type Area } from './areas.ts';
+import { ask, key, type Answer, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
-import { MARK } from './marks.ts';
+import { MARK, STAND_IN } from './marks.ts';
 import { reportMisses } from './misses.ts';
 import { pick } from './pick.ts';
+import { clearCopies } from './place.ts';
+import { findAll } from './roots.ts';
 import { sayQuietly } from './say.ts';
 import { pageSays, type PageSays, type Settings } from './settings.ts';
 import { forgetJsonLd, tellJsonLd } from './structured.ts';
+import { soon } from './soon.ts';
 import { applyVisit, concernsVisit } from './visit.ts';
 import { watch, type Touched } from './watch.ts';
 
@@ -17,7 +20,7 @@ import { watch, type Touched } from './watch.ts';
 const PATIENCE_MS = 1500;
 const AGAIN_MS = 5000;
 /** After so long, what is left waits for its turn, so that the page answers meanwhile (RAIL: well under 50 ms, also when slow). */
-const TURN_MS = 6;
+const TURN_MS = 20;
 /** A timer longer than this is set in steps. */
 const LONGEST_TIMER_MS = 12 * 60 * 60 * 1000;
 /** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
@@ -37,8 +40,11 @@ function start(settings: Settings): void {
   if (pick(origin) || !pageMap) return;
   let says = pageSays(document.currentScript as HTMLScriptElement | null);
   const holding = hold(pageMap);
+  const safely = (work: () => void) => {
+    quietly(work, holding.release);
+  };
   const answers = new Map<string, Answered | null>();
-  const asked = new Set<string>();
+  let asked = new Set<string>();
   /** Undefined until it is known; null when it cannot be. */
   let visit: Visit | null | undefined;
   let isVisitAsked = false;
@@ -50,33 +56,66 @@ function start(settings: Settings): void {
   /** What each area was last made into; taken out when the page touches it. */
   let settled = new WeakMap<Element, { readonly by: Answered | null; readonly key: string }>();
 
+  /** Areas that are not known yet, or wait for their turn; all that the page shows. */
+  let left: readonly Area[] = [];
+  let areas: readonly Area[] = [];
+  let partsOf = partsOnPage(pageMap);
+  let isTurnDue = false;
+
   const applyAll = () => {
     for (const root of holding.reach()) {
       watching.alsoIn(root);
       const around = areaOf(root, pageMap);
       if (around) settled.delete(around);
     }
-    const areas = findAreas(pageMap);
+    partsOf = partsOnPage(pageMap);
+    const found = areasOnPage(pageMap, partsOf);
+    if (document.readyState === 'loading') {
+      // Nothing has been asked yet.
+      holding.below((found.next().value as Area | undefined)?.element);
+      return;
+    }
+    clearCopies(findAll(document, `[${STAND_IN}]`, pageMap));
+    areas = [...found];
+    applyKnown();
+    askFor(areas.filter((area) => !asked.has(key(area))));
+  };
+
+  const applyKnown = () => {
+    left = areas;
+    applyLeft(isTurnDue);
+  };
+
+  /** Goes on until time is up. What has been seen is put right at once; what is still held can wait for its turn. */
+  const applyLeft = (isLate = false) => {
     const begun = performance.now();
-    let waits: Area | undefined;
-    let isLate = false;
-    for (const area of areas) {
+    left = left.filter((area) => {
       const by = answers.get(key(area));
-      // What has been seen already is put right at once; what is still held can wait for its turn.
-      if (by === undefined || (isLate && !area.element.hasAttribute(MARK))) {
-        if (by === undefined) holdAgain(area, pageMap);
-        waits ??= area;
-        continue;
+      if (by === undefined) {
+        holdAgain(area, pageMap);
+        return true;
       }
       const before = settled.get(area.element);
-      if (before?.by === by && before.key === key(area)) continue;
+      if (before?.by === by && before.key === key(area)) return false;
+      if (isLate && !area.element.hasAttribute(MARK)) return true;
       applyTo(area, by);
       settled.set(area.element, { by, key: key(area) });
-      isLate = performance.now() - begun > TURN_MS;
+      isLate ||= performance.now() - begun > TURN_MS;
+      return false;
+    });
+    holding.below(left[0]?.element);
+    if (!left.some((area) => answers.has(key(area)))) applyOthers();
+    else if (!isTurnDue) {
+      isTurnDue = true;
+      soon(() => {
+        isTurnDue = false;
+        safely(applyLeft);
+      });
     }
-    holding.below(waits?.element);
-    if (isLate) nextTurn.port2.postMessage(null);
-    if (document.readyState !== 'loading') showOthers(areas, pageMap);
+  };
+
+  const applyOthers = () => {
+    showOthers(areas, pageMap, partsOf);
     applyTogether(pageMap);
     if (visit !== undefined) applyVisit(visit, pageMap);
     tellJsonLd((path) => {
@@ -85,20 +124,14 @@ function start(settings: Settings): void {
       const chosen = area && chosenVariant(area, pageMap);
       return answered ? (sku) => decisionIn(answered, answered.variants.has(sku ?? '') ? sku : chosen) : undefined;
     });
-    if (document.readyState === 'loading') return;
-    const unasked = areas.filter((area) => !asked.has(key(area)));
-    if (unasked.length > 0 || (!isVisitAsked && concernsVisit(pageMap))) request(unasked);
   };
+
   const reapply = (touched: Touched = []) => {
-    quietly(() => {
-      if (touched === null) settled = new WeakMap();
+    safely(() => {
+      if (touched === null || answers.size === 0) settled = new WeakMap();
       else for (const area of new Set(touched.map((node) => areaOf(node, pageMap)))) if (area) settled.delete(area);
       applyAll();
-    }, holding.release);
-  };
-  const nextTurn = new MessageChannel();
-  nextTurn.port1.onmessage = () => {
-    reapply();
+    });
   };
   const watching = watch(pageMap, reapply, (event) => {
     quietly(() => {
@@ -122,39 +155,47 @@ function start(settings: Settings): void {
       sayQuietly(wordsFor(decision.control));
   };
 
-  const request = (areas: readonly Area[]) => {
+  const askFor = (areas: readonly Area[]) => {
+    if (areas.length === 0 && (isVisitAsked || !concernsVisit(pageMap))) return;
     isVisitAsked = true;
     for (const area of areas) asked.add(key(area));
-    const isCurrent = asked;
+    const current = asked;
+    const isStill = () => current === asked;
     const giveUp = setTimeout(() => {
-      showOwn(areas);
+      if (isStill()) showOwn(areas);
     }, PATIENCE_MS);
-    ask(settings, says, areas, pageOf(pageMap) ?? 'listing').then(
-      ({ products, stands, ...answer }) => {
-        clearTimeout(giveUp);
-        if (isCurrent !== asked) return;
-        for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
-        visit = answer.visit;
-        forgetJsonLd();
-        reapply();
-        if (stands < Infinity) askAgainIn(Math.max(stands, 1000));
-      },
-      () => {
-        clearTimeout(giveUp);
-        showOwn(areas);
-        askAgainIn(AGAIN_MS);
-      },
-    );
+    const learn = ({ products, stands, ...answer }: Answer) => {
+      if (!isStill()) return;
+      for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
+      visit = answer.visit;
+      forgetJsonLd();
+      soon(() => {
+        safely(applyKnown);
+      });
+      if (stands < Infinity) askAgainIn(Math.max(stands, 1000));
+    };
+    const fail = () => {
+      if (!isStill()) return;
+      showOwn(areas);
+      askAgainIn(AGAIN_MS);
+    };
+    soon(() => {
+      void ask(settings, says, areas, pageOf(pageMap) ?? 'listing')
+        .finally(() => {
+          clearTimeout(giveUp);
+        })
+        .then(learn, fail);
+    });
   };
 
   /** Shows the shop's own controls where nothing is known; what was known stays. */
   const showOwn = (areas: readonly Area[]) => {
-    quietly(() => {
+    safely(() => {
       for (const area of areas) if (!answers.has(key(area))) answers.set(key(area), null);
       visit ??= null;
       holding.giveUp();
       applyAll();
-    }, holding.release);
+    });
   };
 
   /** The earliest of what is waited for counts. */
@@ -175,15 +216,15 @@ function start(settings: Settings): void {
 
   /** Asks for all that the page shows, which stays as it is meanwhile. */
   const askAgain = () => {
-    quietly(() => {
-      const areas = findAreas(pageMap);
-      if (areas.length > 0 || concernsVisit(pageMap)) request(areas);
-    }, holding.release);
+    safely(() => {
+      isVisitAsked = false;
+      askFor([...areasOnPage(pageMap)]);
+    });
   };
   /** Forgets all answers: what they said may not be true for this page any more. */
   const startOver = () => {
     answers.clear();
-    asked.clear();
+    asked = new Set();
     visit = undefined;
     isVisitAsked = false;
     spoken = new WeakMap();
@@ -196,7 +237,7 @@ function start(settings: Settings): void {
   addEventListener('load', () => {
     setTimeout(() => {
       quietly(() => {
-        reportMisses(origin, pageMap, findAreas(pageMap));
+        reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);
       });
     }, DRAWN_MS);
   });

@@ -50,13 +50,12 @@ export function hold(pageMap: PageMap): Holding {
   const inShadow = [...held, `${parts}${unseen}`];
   const sheetOf = (rules: readonly string[]) => {
     const sheet = new CSSStyleSheet();
-    for (const rule of [...LOOKS, ...rules]) sheet.insertRule(rule, sheet.cssRules.length);
+    sheet.replaceSync([...LOOKS, ...rules].join(''));
     return sheet;
   };
   const outer = sheetOf(held);
-  // One sheet for all shadow roots in an area, one for all outside.
-  const shadow = { inArea: sheetOf(inShadow), outside: sheetOf(held) };
-  const sheets = [outer, shadow.inArea, shadow.outside];
+  // All shadow roots in an area share one.
+  const inArea = sheetOf(inShadow);
   const adopt = (tree: Document | ShadowRoot, sheet: CSSStyleSheet) => {
     tree.adoptedStyleSheets = [...tree.adoptedStyleSheets, sheet];
   };
@@ -76,7 +75,7 @@ export function hold(pageMap: PageMap): Holding {
       for (const root of rootsWithin(document, pageMap)) {
         if (!(root instanceof ShadowRoot) || reached.has(root)) continue;
         reached.add(root);
-        adopt(root, closest(root.host, areasIn(pageMap)) ? shadow.inArea : shadow.outside);
+        adopt(root, closest(root.host, areasIn(pageMap)) ? inArea : outer);
         found.push(root);
       }
       return found;
@@ -95,9 +94,7 @@ export function hold(pageMap: PageMap): Holding {
       hasGivenUp = true;
     },
     release() {
-      for (const sheet of sheets) {
-        while (sheet.cssRules.length > LOOKS.length) sheet.deleteRule(LOOKS.length);
-      }
+      for (const sheet of [outer, inArea]) sheet.replaceSync(LOOKS.join(''));
     },
   };
 }

@@ -1,5 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
-import { isProductPage, partsOf, type Area } from './areas.ts';
+import { isProductPage, type Area } from './areas.ts';
 
 const reported = new Set<string>();
 
@@ -11,7 +11,7 @@ export function reportMisses(origin: string, pageMap: PageMap, areas: readonly A
   if (!isProductPage(pageMap) || reported.has(location.pathname)) return;
   const area = areas.find(({ surface }) => surface === 'product');
   const isMissing = (part: 'control' | 'price') =>
-    pageMap[part] !== undefined && (!area || partsOf(area.element, pageMap, pageMap[part]).length === 0);
+    pageMap[part] !== undefined && (!area || area.parts(pageMap[part]).length === 0);
   const missing = area ? (['control', 'price'] as const).filter(isMissing) : (['productPage'] as const);
   if (missing.length === 0) return;
   reported.add(location.pathname);

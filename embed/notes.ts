@@ -1,6 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { partsOf, type Area } from './areas.ts';
+import type { Area } from './areas.ts';
 import { build, standInOf } from './place.ts';
 
 type Note = SharedDecision['notes'][number];
@@ -10,8 +10,9 @@ const noted = new WeakMap<Element, { made: string; elements: readonly Element[] 
 
 /** The notes of an area, each in its place. */
 export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): void {
-  const made = JSON.stringify(notes);
   const before = noted.get(area.element);
+  if (!before && notes.length === 0) return;
+  const made = JSON.stringify(notes);
   if ((before?.made ?? '[]') === made && (before?.elements ?? []).every((note) => note.isConnected)) return;
   for (const element of before?.elements ?? []) element.remove();
   const last = new Map<Element, Element>();
@@ -29,7 +30,7 @@ export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): v
 
 /** The part that a note stands by, or the nearest there is. */
 function anchorOf(place: Place, area: Area, pageMap: PageMap): [Element, 'before' | 'after' | 'append' | 'prepend'] {
-  const first = (selector: string | undefined) => partsOf(area.element, pageMap, selector)[0];
+  const first = (selector: string | undefined) => area.parts(selector)[0];
   if (place === 'badge') {
     // Out of the flow, over the picture.
     const picture = first('img');
@@ -54,14 +55,14 @@ function anchorOf(place: Place, area: Area, pageMap: PageMap): [Element, 'before
   return area.link === area.element ? [area.element, 'append'] : [area.link, 'after'];
 }
 
-function formOf(control: Element | undefined, { element }: Area, pageMap: PageMap): Element | undefined {
-  const form = partsOf(element, pageMap, pageMap.form)[0] ?? control?.closest('form') ?? undefined;
+function formOf(control: Element | undefined, { element, parts }: Area, pageMap: PageMap): Element | undefined {
+  const form = parts(pageMap.form)[0] ?? control?.closest('form') ?? undefined;
   return form?.contains(element) ? undefined : form;
 }
 
 /** The control with what stands beside it, express pay say: notes go around them all. */
-function rowOf(control: Element, { element }: Area, pageMap: PageMap): Element {
+function rowOf(control: Element, { element, parts }: Area, pageMap: PageMap): Element {
   const parent = control.parentElement;
-  const express = partsOf(element, pageMap, pageMap.express);
+  const express = parts(pageMap.express);
   return parent && parent !== element && express.some((part) => part.parentElement === parent) ? parent : control;
 }

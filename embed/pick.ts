@@ -10,8 +10,11 @@ export function pick(origin: string): boolean {
     const given = new RegExp(`#${KEPT}=([\\w.-]+)`).exec(location.hash)?.[1];
     if (given !== undefined) {
       sessionStorage.setItem(KEPT, given);
+      window.name = KEPT;
       history.replaceState(history.state, '', location.pathname + location.search);
     }
+    // Asked first, since a storage costs every shopper a wait.
+    if (window.name !== KEPT) return false;
     const token = sessionStorage.getItem(KEPT);
     if (token === null) return false;
     const script = document.createElement('script');

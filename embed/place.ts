@@ -21,12 +21,12 @@ export const standInOf = (own: Element): Element | undefined => standIns.get(own
 
 /** Shows a part of the page or puts it away, with a stand-in after it where there is one. */
 export function place(own: Element, part: string, isAway: boolean, standIn: StandIn | null, look: Look = null): void {
-  const hadFocus = own.matches(':focus');
   if (!isAway && standIn === null) {
     restore(own);
     colour(own, look);
     return;
   }
+  const hadFocus = own.matches(':focus');
   colour(own, null);
   if (isAway) {
     mark(own, 'away');
@@ -67,7 +67,7 @@ function reveal(own: Element): void {
 }
 
 /** Everything that we put into the page. */
-const built = new WeakSet<Element>();
+export const built = new WeakSet<Node>();
 
 /** Takes away what a page has copied of ours. */
 export function clearCopies(found: readonly Element[]): void {
@@ -139,8 +139,14 @@ const styled = new WeakMap<Element, readonly string[]>();
 /** The style hooks of an element, and none that were there before. */
 export function stylesOf(element: Element, names: readonly string[]): void {
   const before = styled.get(element) ?? [];
+  if (before.length === 0 && names.length === 0) return;
   if (before.join() === names.join() && names.every((name) => element.classList.contains(name))) return;
   element.classList.remove(...before);
   element.classList.add(...names);
   styled.set(element, names);
+  classed.set(element, element.className);
 }
+const classed = new WeakMap<Element, string>();
+
+/** Whether an element's classes are as we left them. */
+export const isClassed = (element: Element) => classed.get(element) === element.className;

@@ -16,6 +16,7 @@ export function* rootsWithin(tree: Tree, { shadowHosts }: PageMap): Generator<Tr
 /** All that a selector finds in a tree and in the shadow roots below it. */
 export function findAll(tree: Tree, selector: string | undefined, pageMap: PageMap): Element[] {
   if (selector === undefined) return [];
+  if (pageMap.shadowHosts === undefined) return [...tree.querySelectorAll(selector)];
   return [...rootsWithin(tree, pageMap)].flatMap((root) => [...root.querySelectorAll(selector)]);
 }
 

@@ -1,4 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
+import { built, isClassed } from './place.ts';
+import { isWritten } from './words.ts';
 import type { Tree } from './roots.ts';
 
 /** So many times in one task; then the page is left to draw first, so that nobody's changes chase ours for ever. */
@@ -6,6 +8,12 @@ const MOST_IN_A_TASK = 25;
 
 /** Where the page was touched; null when it could be anywhere. */
 export type Touched = readonly Node[] | null;
+
+/** What we have put in: taken out again by somebody else, it is noticed. */
+const isOurs = ({ attributeName, target, addedNodes, removedNodes }: MutationRecord) =>
+  isWritten(target) ||
+  (attributeName === 'class' && isClassed(target as Element)) ||
+  (addedNodes.length > 0 && removedNodes.length === 0 && [...addedNodes].every((node) => built.has(node)));
 
 /** Calls back whenever the page may show something else, before it is painted. */
 export function watch(
@@ -31,7 +39,8 @@ export function watch(
     call(null);
   };
   const observer = new MutationObserver((records) => {
-    call(records.map(({ target }) => target));
+    const touched = records.flatMap((record) => (isOurs(record) ? [] : record.target));
+    if (touched.length > 0) call(touched);
   });
   const alsoIn = (root: Tree) => {
     observer.observe(root, {

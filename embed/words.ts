@@ -1,3 +1,8 @@
+const written = new WeakMap<Node, string>();
+
+/** Whether a text still says what we wrote. */
+export const isWritten = (node: Node) => written.has(node) && written.get(node) === node.nodeValue;
+
 /** What an element said before we changed it, and what we made it say. */
 const changed = new WeakMap<Element, { own: string[]; ours: string }>();
 
@@ -44,7 +49,9 @@ function write(element: Element, words: readonly string[]): void {
     if (text.data.trim() === '' && next >= words.length) continue;
     const wanted = words[next] ?? '';
     next += 1;
-    if (text.data !== wanted) text.data = wanted;
+    if (text.data === wanted) continue;
+    text.data = wanted;
+    written.set(text, wanted);
   }
 }
 
