@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'shop', 'demo', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'serve', 'shop', 'simulators', 'demo', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -15,6 +15,8 @@ export default {
     only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
     only('embed-knows-core-types', 'embed', ['embed', 'core'], 'The storefront script knows the contract'),
     only('picker-knows-core-types', 'picker', ['picker', 'core'], 'The picker knows the contract'),
+    only('serve-knows-core-types', 'serve', ['serve', 'core'], 'What a stand-in opens knows the contract'),
+    only('simulators-know-nobody', 'simulators', ['simulators'], 'A simulator is a service like any other'),
     only('shop-knows-nobody', 'shop', ['shop'], 'The sample shop is a shop like any other'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
     {
@@ -37,7 +39,7 @@ export default {
     {
       name: 'embed-takes-types-only',
       severity: 'error',
-      from: { path: '^(embed|picker)/' },
+      from: { path: '^(embed|picker|serve)/' },
       to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
     },
     {

@@ -12,7 +12,7 @@ export default tseslint.config(
     extends: [...tseslint.configs.strictTypeChecked, ...tseslint.configs.stylisticTypeChecked],
     languageOptions: {
       parserOptions: {
-        project: ['core', 'embed', 'picker', 'server', 'shop', 'demo', 'web', 'bench', '.'].map(
+        project: ['core', 'embed', 'picker', 'serve', 'server', 'shop', 'simulators', 'demo', 'web', 'bench', '.'].map(
           (room) => `./${room}/tsconfig.json`,
         ),
         tsconfigRootDir: import.meta.dirname,

@@ -1,10 +1,11 @@
 // Builds everything that runs into dist/, and nothing when it is there already for these sources.
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
-const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'shop', 'demo', 'bin'];
+const ROOMS = ['core', 'server', 'web', 'embed', 'serve', 'picker', 'shop', 'simulators', 'demo', 'bin'];
 const STAMP = 'dist/built-for';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
@@ -15,7 +16,7 @@ if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) process.exit(0)
 console.error('Building …');
 rmSync('dist', { recursive: true, force: true });
 mkdirSync('dist', { recursive: true });
-const [esbuild, vite] = await Promise.all([import('esbuild'), import('vite')]);
+const [esbuild, vite, terser] = await Promise.all([import('esbuild'), import('vite'), import('terser')]);
 
 const program = (entry, outfile) =>
   esbuild.build({
@@ -29,21 +30,33 @@ const program = (entry, outfile) =>
     sourcemap: true,
     logLevel: 'warning',
   });
-const pageScript = (entry, outfile) =>
-  esbuild.build({
+const pageScript = async (entry, outfile, format = 'iife') => {
+  const { outputFiles } = await esbuild.build({
     entryPoints: [entry],
-    outfile,
     bundle: true,
-    format: 'iife',
+    format,
     target: ['es2022'],
-    minify: true,
+    write: false,
     logLevel: 'warning',
   });
+  // Smaller by some percent than esbuild's own, which counts on every page of a shop.
+  const { code } = await terser.minify(outputFiles[0].text, {
+    ecma: 2020,
+    module: format === 'esm',
+    toplevel: true,
+    compress: { passes: 3 },
+    format: { comments: false },
+  });
+  mkdirSync(dirname(outfile), { recursive: true });
+  writeFileSync(outfile, code);
+};
 await Promise.all([
   program('server/main.ts', 'dist/server/main.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
+  program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
   pageScript('embed/embed.ts', 'dist/server/embed.js'),
+  pageScript('serve/serve.ts', 'dist/server/serve.js', 'esm'),
   pageScript('picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);

@@ -3,17 +3,23 @@ import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
 
-const { PORT, SHOP_PORT, UNDERSTUDY_BARE, DEMO_DATA } = process.env;
+const { PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT, UNDERSTUDY_BARE, DEMO_DATA } = process.env;
 const serverUrl = process.env.PUBLIC_URL ?? `http://127.0.0.1:${PORT}`;
 const shopUrl = `http://127.0.0.1:${SHOP_PORT}`;
 const bare = Boolean(UNDERSTUDY_BARE);
 const running = new Set();
 let stopping = false;
 
+// Mail goes to the simulator, unless a real server for it is named.
+const simulators = bare ? null : start('dist/simulators/main.js', { SIMULATORS_PORT, SIMULATORS_SMTP_PORT });
+if (simulators) await until(`http://127.0.0.1:${SIMULATORS_PORT}/health`, simulators);
+const smtpUrl = process.env.SMTP_URL ?? (bare ? '' : `smtp://127.0.0.1:${SIMULATORS_SMTP_PORT}`);
+
 const setupToken = process.env.UNDERSTUDY_SETUP_TOKEN ?? randomBytes(24).toString('base64url');
 const server = start('dist/server/main.js', {
   UNDERSTUDY_SETUP_TOKEN: setupToken,
   LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
+  SMTP_URL: smtpUrl,
   // The sample shop's pages are checked although they are on this machine.
   UNDERSTUDY_PRIVATE_HOSTS: process.env.UNDERSTUDY_PRIVATE_HOSTS ?? (bare ? '' : `127.0.0.1:${SHOP_PORT}`),
 });
@@ -40,6 +46,7 @@ if (bare) {
     ['  sign in as', 'olive@quillfern.example'],
     ['  password', 'tansy-and-thyme'],
     ['Sample shop', shopUrl],
+    ['Messages that arrived', `http://127.0.0.1:${SIMULATORS_PORT}`],
     ['Calls', `${serverUrl}/api/docs`],
   ]);
 }

@@ -28,7 +28,7 @@ const LONGEST_ADDRESS = 1800;
  */
 export async function ask(
   { origin }: Settings,
-  { visitor, cart, locale = document.documentElement.lang || undefined }: PageSays,
+  { visitor, cart, invitations = [], locale = document.documentElement.lang || undefined }: PageSays,
   areas: readonly Area[],
   page: Surface,
 ): Promise<Answer> {
@@ -43,7 +43,7 @@ export async function ask(
   ]);
   const address = `${origin}/v1/decisions`;
   const isShared =
-    visitor === undefined && cart === undefined && surfaces.size < 2 && query.toString().length < LONGEST_ADDRESS;
+    !visitor && !cart && !invitations.length && surfaces.size < 2 && query.toString().length < LONGEST_ADDRESS;
   const response = isShared
     ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit', cache: 'no-cache' })
     : await fetch(address, {
@@ -57,6 +57,7 @@ export async function ask(
           products: wanted.map(({ path, surface }) => ({ path, surface })),
           ...(cart === undefined ? {} : { cart }),
           ...(visitor === undefined ? {} : { visitor }),
+          invitations,
         } satisfies AskDecisions),
       });
   if (!response.ok) throw new Error(`answered ${response.status}`);

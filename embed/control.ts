@@ -9,10 +9,15 @@ export interface Shown {
   readonly origin: string;
   readonly path: string;
   readonly variantId: string | undefined;
+  /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
+  readonly serve: (kind: Control['kind'], like: HTMLAnchorElement) => void;
 }
 
 /** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
 const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
+
+/** What these lead to opens on the page itself. */
+const SERVED: ReadonlySet<Control['kind']> = new Set(['waitlist']);
 
 export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
 
@@ -35,12 +40,17 @@ export const wordsFor = ({ label, html }: Control): string =>
 
 function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
   if (control.kind === 'nothing') return null;
-  if (control.kind === 'notice') return { tag: 'div', html: control.html ?? '' };
+  if (control.kind === 'notice' || control.standing) return { tag: 'div', html: control.html ?? '' };
   const newTab = 'newTab' in control && control.newTab;
   return {
     tag: 'a',
     text: control.label ?? '',
     look: control.look,
+    ...(SERVED.has(control.kind) && {
+      press: (like: HTMLElement) => {
+        shown.serve(control.kind, like as HTMLAnchorElement);
+      },
+    }),
     attributes: {
       href: hrefOf(control, shown),
       // As the shop's own button looks.

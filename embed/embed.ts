@@ -35,6 +35,11 @@ function quietly(work: () => void, instead?: () => void): void {
   }
 }
 
+/** What serve/ is as a module. */
+interface Serving {
+  readonly open: (pressed: object) => boolean;
+}
+
 function start(settings: Settings): void {
   const { pageMap, origin } = settings;
   if (pick(origin) || !pageMap) return;
@@ -139,6 +144,18 @@ function start(settings: Settings): void {
     });
   });
 
+  const serve = (area: Area, kind: string, like: HTMLAnchorElement) => {
+    const title = area.parts(pageMap.title)[0]?.textContent ?? '';
+    const variantId = chosenVariant(area, pageMap);
+    const pressed = { ...says, origin, kind, path: area.path, variantId, title, like, changed: startOver };
+    void import(`${origin}/serve.js`)
+      .then(({ open }: Serving) => open(pressed))
+      .catch(() => false)
+      .then((isOpen) => {
+        if (!isOpen) location.assign(like.href);
+      });
+  };
+
   const applyTo = (area: Area, answered: Answered | null) => {
     const chosen = area.surface === 'listing' ? undefined : chosenVariant(area, pageMap);
     const decision = answered && decisionIn(answered, chosen);
@@ -146,7 +163,14 @@ function start(settings: Settings): void {
       leave(area, pageMap);
       return;
     }
-    apply(area, pageMap, decision, { origin, path: area.path, variantId: chosen });
+    apply(area, pageMap, decision, {
+      origin,
+      path: area.path,
+      variantId: chosen,
+      serve: (kind, like) => {
+        serve(area, kind, like);
+      },
+    });
     const words = `${area.path} ${wordsFor(decision.control)}`;
     const before = spoken.get(area.element);
     spoken.set(area.element, words);

@@ -10,6 +10,8 @@ export interface StandIn {
   readonly struck?: string;
   readonly look?: Look;
   readonly attributes?: Readonly<Record<string, string>>;
+  /** Instead of following its address. */
+  readonly press?: (element: HTMLElement) => void;
 }
 
 type Look = SharedDecision['control']['look'];
@@ -80,6 +82,11 @@ export function build(standIn: StandIn, part: string): HTMLElement {
   element.setAttribute(STAND_IN, part);
   // A shop's words may be written the other way than its page.
   element.dir = 'auto';
+  if (standIn.press)
+    element.onclick = (event) => {
+      event.preventDefault();
+      standIn.press!(element);
+    };
   for (const [name, value] of Object.entries(standIn.attributes ?? {})) element.setAttribute(name, value);
   if (standIn.html === undefined) element.textContent = standIn.text ?? '';
   else element.innerHTML = standIn.html;

@@ -15,13 +15,20 @@ export interface PageSays {
   readonly visitor?: string | undefined;
   /** BCP 47; the page's own language when the element names none. */
   readonly locale?: string | undefined;
+  /** Tokens of links by which the visitor was invited to buy. */
+  readonly invitations?: AskDecisions['invitations'];
   /** The lines of the visitor's cart; absent when it is empty. */
   readonly cart?: AskDecisions['cart'] | undefined;
 }
 
 export function pageSays(script: HTMLScriptElement | null): PageSays {
-  const { visitor, locale, cart } = script?.dataset ?? {};
-  return { visitor: visitor || undefined, locale: locale || undefined, cart: linesIn(cart) };
+  const { visitor, locale, cart, invitations } = script?.dataset ?? {};
+  return {
+    visitor: visitor || undefined,
+    locale: locale || undefined,
+    cart: linesIn(cart),
+    invitations: invitations?.split(' ') ?? [],
+  };
 }
 
 /** `data-cart` holds lines as JSON; what cannot be read is no cart. */

@@ -7,6 +7,7 @@ import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
+import { messageRoutes } from './messages/messageRoutes.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
 import { importRoutes } from './imports/importRoutes.ts';
@@ -21,6 +22,9 @@ import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { storefrontRoutes } from './storefront/storefrontRoutes.ts';
+import { joinRoutes, waitlistRoutes } from './waitlists/waitlistRoutes.ts';
+import { waitlistPages } from './waitlists/waitlistPages.ts';
+import { PAGES_CSS } from './pages/page.ts';
 import { webRoutes } from './webRoutes.ts';
 
 /** The whole application on one screen. */
@@ -60,9 +64,12 @@ export function createApp(services: Services): Express {
   app.use(express.text({ limit: '128mb', type: ['text/csv', 'text/plain'] }));
 
   storefrontRoutes(app, services);
+  joinRoutes(app, services);
   pickerRoutes(app, services);
   embedRoute(app, services);
   askPage(app, services);
+  app.get('/pages.css', (_request, response) => void response.type('css').send(PAGES_CSS));
+  waitlistPages(app, services);
   docsRoutes(app, services);
 
   const PgSession = connectPgSimple(session);
@@ -92,6 +99,8 @@ export function createApp(services: Services): Express {
   catalogRoutes(ownerCalls, services);
   peopleRoutes(ownerCalls, services);
   shopRoutes(ownerCalls, services);
+  waitlistRoutes(ownerCalls, services);
+  messageRoutes(ownerCalls, services);
   pageMapRoutes(ownerCalls, services);
   app.use((request, response, next) => {
     if (request.path.startsWith('/api/')) guarded(request, response, next);

@@ -9,9 +9,11 @@ import { readConfig } from './config.ts';
 import { connect } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { workImports } from './imports/importService.ts';
+import { workMessages } from './messages/outbox.ts';
 import { workChecks } from './pageMap/checkService.ts';
 import { startLive } from './rulebook/live.ts';
 import { sessionSecret } from './session/staffQueries.ts';
+import { workLapses } from './waitlists/lapsing.ts';
 import { readShop } from './shop/shopQueries.ts';
 
 const config = readConfig(process.env);
@@ -28,7 +30,10 @@ jobs.on('error', (error) => {
 });
 await jobs.start();
 await workImports(jobs, { db, clock });
-await workChecks(jobs, { db, clock, config, log });
+await workChecks(jobs, { db, clock, config });
+await workMessages(jobs, { db, clock, config });
+const secret = await sessionSecret(db);
+await workLapses(jobs, { db, clock, config, live, sessionSecret: secret });
 
 const setupToken = config.setupToken ?? randomBytes(24).toString('base64url');
 let stopping = false;
@@ -40,9 +45,10 @@ const app = createApp({
   log,
   config,
   setupToken,
-  sessionSecret: await sessionSecret(db),
+  sessionSecret: secret,
   files: {
     embed: fileURLToPath(new URL('./embed.js', import.meta.url)),
+    serve: fileURLToPath(new URL('./serve.js', import.meta.url)),
     picker: fileURLToPath(new URL('./picker.js', import.meta.url)),
     web: fileURLToPath(new URL('./web', import.meta.url)),
   },

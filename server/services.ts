@@ -14,8 +14,8 @@ export interface Services {
   readonly config: Config;
   readonly setupToken: string;
   readonly sessionSecret: string;
-  /** Where what was built lies: the storefront script, the picker, and the folder of the owner's application. */
-  readonly files: { readonly embed: string; readonly picker: string; readonly web: string };
+  /** Where what was built lies: the storefront script, what it loads when a stand-in is pressed, the picker, and the folder of the owner's application. */
+  readonly files: { readonly embed: string; readonly serve: string; readonly picker: string; readonly web: string };
   /** Whether the server can serve. */
   readonly ready: () => Promise<boolean>;
 }

@@ -12,8 +12,8 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   const { catalog, understudy } = shop;
   const orders = new Map<number, Order>();
 
-  const guard = ({ customer, language }: Visit, via: 'cart' | 'express', lines: readonly Line[]): Promise<Verdict> =>
-    askGuard(understudy, { via, lines, customer, language });
+  const guard = (visit: Visit, via: 'cart' | 'express', lines: readonly Line[]): Promise<Verdict> =>
+    askGuard(understudy, { via, lines, visit });
   const priceIn = ({ lines }: Verdict, variantId: string) =>
     lines.find((line) => line.variantId === variantId)?.unitPrice ?? catalog.variant(variantId)?.variant.price ?? 0;
 

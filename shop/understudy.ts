@@ -1,6 +1,6 @@
 import { SignJWT } from 'jose';
 import type { Customer } from './people.ts';
-import type { Language } from './visits.ts';
+import type { Language, Visit } from './visits.ts';
 
 /** What a shop's server needs to know to work with Understudy. */
 export interface UnderstudySettings {
@@ -55,15 +55,20 @@ export async function askGuard(
   {
     via,
     lines,
-    customer,
-    language,
-  }: { via: 'cart' | 'express'; lines: readonly Line[]; customer: Customer | null; language: Language },
+    visit: { customer, language, invitations },
+  }: { via: 'cart' | 'express'; lines: readonly Line[]; visit: Visit },
 ): Promise<Verdict> {
   try {
     const response = await fetch(`${settings.url}/v1/guard`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ via, lines, locale: language, visitor: await visitorToken(settings, customer) }),
+      body: JSON.stringify({
+        via,
+        lines,
+        locale: language,
+        invitations,
+        visitor: await visitorToken(settings, customer),
+      }),
       signal: AbortSignal.timeout(5000),
     });
     if (!response.ok) throw new Error(`the guard answered ${response.status}`);

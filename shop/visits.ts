@@ -6,6 +6,8 @@ import type { Customer } from './people.ts';
 export interface Visit {
   customer: Customer | null;
   language: Language;
+  /** What the links carried by which they were invited to buy. */
+  invitations: string[];
   /** With the price of one at which the guard let it in, in cents. */
   lines: { variantId: string; quantity: number; unitPrice: number }[];
   /** Said once, on the next page. */
@@ -23,12 +25,15 @@ export function visits(): RequestHandler {
   return (request, response, next) => {
     const id = new RegExp(`(?:^|;\\s*)${COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? '')?.[1];
     const known = id === undefined ? undefined : kept.get(id);
-    const visit = known ?? { customer: null, language: 'en' as const, lines: [], message: null };
+    const visit = known ?? { customer: null, language: 'en' as const, invitations: [], lines: [], message: null };
     if (!known) {
       const newId = randomUUID();
       kept.set(newId, visit);
       response.cookie(COOKIE, newId, { httpOnly: true, sameSite: 'lax' });
     }
+    const { invitation } = request.query;
+    if (typeof invitation === 'string' && !visit.invitations.includes(invitation))
+      visit.invitations = [invitation, ...visit.invitations].slice(0, 5);
     response.locals.visit = visit;
     next();
   };

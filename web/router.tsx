@@ -40,6 +40,18 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./people/PeoplePage.tsx')).PeoplePage }),
           },
           {
+            path: '/waitlists',
+            lazy: async () => ({ Component: (await import('./waitlists/WaitlistsPage.tsx')).WaitlistsPage }),
+          },
+          {
+            path: '/messages',
+            lazy: async () => ({ Component: (await import('./messages/MessagesPage.tsx')).MessagesPage }),
+          },
+          {
+            path: '/messages/words',
+            lazy: async () => ({ Component: (await import('./messages/WordsPage.tsx')).WordsPage }),
+          },
+          {
             path: '/connection',
             lazy: async () => ({ Component: (await import('./connection/ConnectionPage.tsx')).ConnectionPage }),
           },

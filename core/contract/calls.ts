@@ -28,6 +28,22 @@ import {
   listProducts,
   putAudiences,
 } from './shopCalls.ts';
+import {
+  deleteTemplate,
+  listMessages,
+  listTemplates,
+  putTemplate,
+  sendMessageAgain,
+  sendTest,
+} from './messageCalls.ts';
+import {
+  inviteFromWaitlist,
+  joinWaitlist,
+  listWaitlistEntries,
+  listWaitlists,
+  patchWaitlistEntry,
+  putWaitlistSettings,
+} from './waitlistCalls.ts';
 import { getDecisions, postDecisions, postGuard } from './storefront.ts';
 
 /** Every call there is, in the order in which they are read about. */
@@ -35,6 +51,7 @@ export const CALLS: readonly Call[] = [
   postDecisions,
   getDecisions,
   postGuard,
+  joinWaitlist,
   postMisses,
   getRulebook,
   putRulebook,
@@ -67,6 +84,17 @@ export const CALLS: readonly Call[] = [
   getPickerStart,
   putPickedMap,
   getAttention,
+  listWaitlists,
+  listWaitlistEntries,
+  inviteFromWaitlist,
+  patchWaitlistEntry,
+  putWaitlistSettings,
+  listMessages,
+  sendMessageAgain,
+  listTemplates,
+  putTemplate,
+  deleteTemplate,
+  sendTest,
   getSession,
   postSession,
   deleteSession,

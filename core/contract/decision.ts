@@ -6,12 +6,26 @@ import { SURFACES } from '../decide/subject.ts';
 const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
 const Instant = z.iso.datetime({ offset: true });
 
+/** What this visitor already did about these goods, so that no page asks a person to join a list they are on. */
+export const Standing = z
+  .discriminatedUnion('state', [
+    z.strictObject({
+      state: z.literal('waiting'),
+      position: z.int().min(1),
+      leave: z.string().describe('Where they can leave the list'),
+    }),
+    z.strictObject({ state: z.literal('invited'), until: Instant.nullable() }),
+    z.strictObject({ state: z.literal('reserved'), units: z.int().min(1) }),
+    z.strictObject({ state: z.literal('asked') }),
+  ])
+  .meta({ id: 'Standing' });
+
 const standIn = {
   label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
   html: Html.nullable(),
   beside: z.boolean(),
   look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
-  standing: z.null().describe('What this visitor already did here'),
+  standing: Standing.nullable().describe('What this visitor already did here; `html` then says it'),
 };
 const leading = { href: z.string().nullable(), newTab: z.boolean() };
 const Minor = z.int().describe('Minor units');
@@ -132,6 +146,7 @@ export const TraceEntry = z
   })
   .meta({ id: 'TraceEntry' });
 
+export type Standing = z.infer<typeof Standing>;
 export type DecidedControl = z.infer<typeof DecidedControl>;
 export type SharedDecision = z.infer<typeof SharedDecision>;
 export type Decision = z.infer<typeof Decision>;

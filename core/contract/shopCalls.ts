@@ -37,7 +37,7 @@ export const Product = z
     attributes: z.record(z.string(), z.string()),
     categories: z.array(z.string()),
     dates: z.record(z.string(), z.string()),
-    waiting: z.int().describe('People on the waitlist of the product as a whole'),
+    waiting: z.int().describe('People on the waitlist of the product as a whole, those invited included'),
     image: z.string().nullable(),
     variants: z.array(
       z.strictObject({

@@ -4,6 +4,7 @@ import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { OWN_CONTROL } from './present.ts';
 import { amounts } from './price.ts';
 import { stockStatuses, type GoodsSubject, type ProductFacts, type Seen, type StockFacts } from './subject.ts';
+import { withStanding } from './standing.ts';
 import { winners } from './winners.ts';
 import { formatInstant } from './zone.ts';
 
@@ -15,7 +16,7 @@ export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decis
   const { by, gathered, until } = winners(rulebook, subject, OF_GOODS);
   const { product, variant, surface } = subject;
 
-  const control = by.control?.present.control(subject) ?? OWN_CONTROL;
+  const control = withStanding(by.control?.present.control(subject) ?? OWN_CONTROL, subject, shop);
   const left = control.kind === 'preorder' ? control.left : null;
   const plain = control.kind === 'buy' || control.beside;
   const expressRule = by.express ?? (plain ? undefined : by.control);

@@ -1,4 +1,5 @@
 import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { Standing } from '../contract/decision.ts';
 import type { Zone } from './zone.ts';
 
 /** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */
@@ -53,7 +54,7 @@ export interface ProductFacts {
   readonly categories: readonly string[];
   /** The product's own dates by name: local dates or date-times, ISO 8601. */
   readonly dates: Readonly<Record<string, string>>;
-  /** People on the waitlist of the product as a whole. */
+  /** People on the waitlist of the product as a whole, those invited included. */
   readonly waiting: number;
   readonly variants: readonly VariantFacts[];
 }
@@ -85,6 +86,8 @@ export interface VisitorFacts {
   /** As the request named it, BCP 47; null when it named none. */
   readonly locale: string | null;
   readonly invitations: readonly Invitation[];
+  /** What the visitor already did; none when absent. */
+  readonly standings?: readonly HeldStanding[];
 }
 
 /** A turn to buy, given to someone on a waitlist. */
@@ -93,6 +96,13 @@ export interface Invitation {
   readonly id: string;
   /** Epoch ms; null when it does not lapse. */
   readonly until: number | null;
+}
+
+/** What a visitor did about a variant, or about a product and with it all its variants. */
+export interface HeldStanding {
+  readonly to: 'variant' | 'product';
+  readonly id: string;
+  readonly standing: Standing;
 }
 
 /** A role, or a membership when it has dates: held from `from` until just before `until`, in epoch ms. */

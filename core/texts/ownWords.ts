@@ -1,4 +1,8 @@
+import type { Standing } from '../contract/decision.ts';
+import type { ShopFacts } from '../decide/subject.ts';
 import { wordsIn } from './locale.ts';
+import { toHtml } from './markdown.ts';
+import { fillWords, instantWords } from './messages.ts';
 
 /** What a stand-in says when its rule gives it no label. */
 export const DEFAULT_LABELS = {
@@ -77,3 +81,39 @@ export const REFUSAL_CODES = Object.keys(REFUSALS) as [RefusalCode, ...RefusalCo
 export function refusalText(code: RefusalCode, locale: string | null, locales: readonly string[]): string {
   return wordsIn(REFUSALS[code], locale, locales);
 }
+
+/** What a visitor already did, in Markdown. */
+const STANDINGS = {
+  waiting: {
+    en: 'You are number {position} on the waitlist. [Leave it]({leave})',
+    fr: 'Vous êtes au rang {position} sur la liste d’attente. [La quitter]({leave})',
+  },
+  invited: {
+    en: 'It is your turn: it is kept for you until {until}.',
+    fr: 'C’est votre tour : il vous est réservé jusqu’au {until}.',
+  },
+  invitedForGood: { en: 'It is your turn: it is kept for you.', fr: 'C’est votre tour : il vous est réservé.' },
+  reserved: { en: 'You have reserved {units}.', fr: 'Vous en avez réservé {units}.' },
+  asked: { en: 'You have asked. We will answer you.', fr: 'Vous avez demandé. Nous vous répondrons.' },
+} as const;
+
+/** What a visitor already did, as safe HTML in their language. */
+export function standingText(standing: Standing, shop: ShopFacts, locale: string | null): string {
+  const isForGood = standing.state === 'invited' && standing.until === null;
+  const text = wordsIn(STANDINGS[isForGood ? 'invitedForGood' : standing.state], locale, shop.locales);
+  const until = standing.state === 'invited' && standing.until ? Date.parse(standing.until) : null;
+  const values = { ...standing, until: until === null ? '' : instantWords(until, shop, locale) };
+  return toHtml(fillWords(text, values, locale ?? shop.locales[0] ?? 'en'));
+}
+
+/** What is said to those who join a list, ask or confirm. */
+const WAITLIST_WORDS = {
+  confirm: {
+    en: 'We have sent you a link. Follow it, and you are on the list.',
+    fr: 'Nous vous avons envoyé un lien. Suivez-le, et vous serez sur la liste.',
+  },
+} as const;
+
+/** Safe HTML in the visitor's language. */
+export const waitlistText = (what: keyof typeof WAITLIST_WORDS, locale: string | null, locales: readonly string[]) =>
+  wordsIn(WAITLIST_WORDS[what], locale, locales);

@@ -5,12 +5,12 @@ import { partOf, type Queryable } from '../db/database.ts';
 
 export type ProductRow = Product & { pathKey: string | null; revision: number };
 
-/** A variant is called by its options: "3 tubers", "9 cm pot, white". */
+/** Who is invited and has not bought waits still. A variant is called by its options: "3 tubers", "9 cm pot, white". */
 const PRODUCT_COLUMNS = `
   p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
   p.tags, p.attributes, p.dates, p.image, p.revision,
   (SELECT count(*) FROM waitlist_entries w
-   WHERE w.product_id = p.id AND w.variant_id IS NULL AND w.state = 'waiting') AS waiting,
+   WHERE w.product_id = p.id AND w.variant_id IS NULL AND w.state IN ('waiting', 'invited')) AS waiting,
   (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
    JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = p.id) AS categories,
   (SELECT json_agg(json_build_object(
@@ -21,7 +21,7 @@ const PRODUCT_COLUMNS = `
      'reserved', (SELECT coalesce(sum(units), 0) FROM preorders o
                   WHERE o.variant_id = v.id AND o.state IN ('reserved', 'allocated')),
      'waiting', (SELECT count(*) FROM waitlist_entries w
-                 WHERE w.product_id = p.id AND w.variant_id = v.id AND w.state = 'waiting')
+                 WHERE w.product_id = p.id AND w.variant_id = v.id AND w.state IN ('waiting', 'invited'))
    ) ORDER BY v.id) FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL) AS variants`;
 
 /** A product with no variant left is not in the shop. */

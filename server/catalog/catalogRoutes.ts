@@ -7,6 +7,7 @@ import { reply, route } from '../http/route.ts';
 import { startImport } from '../imports/importService.ts';
 import { readJson } from '../imports/rows.ts';
 import { pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
+import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
 import { writeStock } from './stockQueries.ts';
 
 export function catalogRoutes(router: IRouter, services: Services): void {
@@ -24,7 +25,14 @@ export function catalogRoutes(router: IRouter, services: Services): void {
     return reply(200, { products: page, total, more: products.length > limit });
   });
 
-  route(router, putStock, async ({ body }) => reply(200, await writeStock(db, body)));
+  route(router, putStock, async ({ body }) => {
+    const written = await writeStock(db, body);
+    await inviteAsStockLands(
+      services,
+      body.map(({ variantId }) => variantId),
+    );
+    return reply(200, written);
+  });
 
   // Facts are written in one way: as an import's row that names just these columns.
   route(router, patchProduct, async ({ params: { id }, body }) => {

@@ -2,7 +2,8 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import type { Services } from '../services.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
-import { sendMail } from '../messages/mail.ts';
+import { tell } from '../messages/outbox.ts';
+import { shopFacts, theShop } from '../shop/currentShop.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 import { whatMapFinds } from './whatMapFinds.ts';
 
@@ -13,7 +14,7 @@ const AFTER_MISSES_S = 900;
 /** So many browsers must have missed a part before the owner is told; one may be odd, or lie. */
 const MISSED_OFTEN = 5;
 
-type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'log'>;
+type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'>;
 type Broken = MapCheck['broken'];
 
 /** Fetches the pages that a map names, and says what it finds on them; null when it names none. */
@@ -53,7 +54,7 @@ function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
 
 /** Checks the live map, keeps what was found, and tells the owner once when something is broken. */
 export async function checkLive(services: Needs): Promise<void> {
-  const { db, clock } = services;
+  const { db, clock, config } = services;
   const live = await liveMap(db);
   if (!live) return;
   const at = new Date(clock());
@@ -68,27 +69,18 @@ export async function checkLive(services: Needs): Promise<void> {
   const newest = { at: at.toISOString(), pages: found?.pages ?? [], broken };
   // Told once, and again only after it was whole in between.
   const isNews = broken.length > 0 && live.toldAt === null;
-  if (isNews) await tellOwners(services, broken);
   const toldAt = broken.length === 0 ? null : (live.toldAt ?? at);
-  await keepCheck(db, live.id, { check: newest, baseline: found, toldAt });
-}
-
-async function tellOwners({ db, config, log }: Needs, broken: Broken): Promise<void> {
-  const { rows } = await db.query<{ email: string }>('SELECT email FROM staff ORDER BY id');
-  const lines = broken.map(({ path, part }) => `- ${path}: ${part ?? 'the page cannot be read'}`);
-  await sendMail(config, log, {
-    to: rows.map(({ email }) => email),
-    subject: 'Understudy no longer finds something on your shop’s pages',
-    text: [
-      'A part of your shop’s pages is not where the page map says. Until it is put right, the shop shows its own controls there;',
-      'the guard still refuses what your rules withhold.',
-      '',
-      ...lines,
-      '',
-      `Put it right here: ${config.publicUrl}/connection`,
-    ].join('\n'),
+  await db.transaction(async (client) => {
+    await keepCheck(client, live.id, { check: newest, baseline: found, toldAt });
+    if (!isNews) return;
+    const values = { parts: partsIn(broken), link: `${config.publicUrl}/connection` };
+    const told = { event: 'pageMap.broken' as const, locale: null, values };
+    await tell(client, services, shopFacts(await theShop(client)), [told]);
   });
 }
+
+const partsIn = (broken: Broken) =>
+  broken.map(({ path, part }) => `${path} (${part ?? 'the page cannot be read'})`).join(', ');
 
 /** Has the live map checked soon: a shopper's browser missed something. */
 export async function checkAfterMiss(jobs: Services['jobs']): Promise<void> {
@@ -96,8 +88,8 @@ export async function checkAfterMiss(jobs: Services['jobs']): Promise<void> {
 }
 
 /** Checks the live map every night, and when asked to, on whichever copy of the server is free. */
-export async function workChecks(jobs: Services['jobs'], services: Needs): Promise<void> {
+export async function workChecks(jobs: Services['jobs'], services: Omit<Needs, 'jobs'>): Promise<void> {
   await jobs.createQueue(QUEUE);
   await jobs.schedule(QUEUE, NIGHTLY, {}, { retryLimit: 2 });
-  await jobs.work(QUEUE, () => checkLive(services));
+  await jobs.work(QUEUE, () => checkLive({ ...services, jobs }));
 }

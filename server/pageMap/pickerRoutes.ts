@@ -1,10 +1,9 @@
 import { readFileSync } from 'node:fs';
 import type { IRouter } from 'express';
-import rateLimit from 'express-rate-limit';
 import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { ProblemError } from '../errors.ts';
-import { RateLimitStore } from '../http/rateLimitStore.ts';
+import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
 import type { Services } from '../services.ts';
 import { checkAfterMiss } from './checkService.ts';
@@ -63,20 +62,7 @@ export function pickerRoutes(router: IRouter, services: Services): void {
     return reply(204, undefined);
   });
 
-  router.post(
-    postMisses.path,
-    rateLimit({
-      windowMs: 60_000,
-      limit: MISSES_A_MINUTE,
-      standardHeaders: 'draft-8',
-      legacyHeaders: false,
-      store: new RateLimitStore(db, 'misses:'),
-      handler: () => {
-        const detail = 'So many reports were not expected from one address. Wait a minute.';
-        throw new ProblemError(429, 'too-many', 'Too many reports', detail);
-      },
-    }),
-  );
+  router.post(postMisses.path, limitTo(MISSES_A_MINUTE, db, 'misses:'));
   route(router, postMisses, async ({ body: { path, missing } }) => {
     const map = live.current().pageMap;
     // Only what the map speaks of; anything else is not about it.

@@ -1,4 +1,4 @@
-import { SignJWT, jwtVerify } from 'jose';
+import { read, sign } from '../http/signed.ts';
 
 const PURPOSE = 'picker';
 const LIFE_MS = 30 * 60 * 1000;
@@ -8,26 +8,12 @@ export async function pickerToken(
   secret: string,
   { by, now }: { by: string; now: number },
 ): Promise<{ token: string; until: Date }> {
-  const until = new Date(now + LIFE_MS);
-  const token = await new SignJWT({ by })
-    .setProtectedHeader({ alg: 'HS256' })
-    .setAudience(PURPOSE)
-    .setExpirationTime(until)
-    .sign(new TextEncoder().encode(secret));
-  return { token, until };
+  const until = now + LIFE_MS;
+  return { token: await sign(secret, { purpose: PURPOSE, until, says: { by } }), until: new Date(until) };
 }
 
 /** In whose name a token lets pick; null when it is not valid now. */
 export async function pickerOf(secret: string, token: string, now: number): Promise<string | null> {
-  try {
-    const { payload } = await jwtVerify(token, new TextEncoder().encode(secret), {
-      algorithms: ['HS256'],
-      audience: PURPOSE,
-      requiredClaims: ['exp'],
-      currentDate: new Date(now),
-    });
-    return typeof payload.by === 'string' ? payload.by : null;
-  } catch {
-    return null;
-  }
+  const says = await read(secret, token, { purpose: PURPOSE, now });
+  return typeof says?.by === 'string' ? says.by : null;
 }

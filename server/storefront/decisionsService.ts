@@ -8,6 +8,7 @@ import { formatInstant } from '#core/decide/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
+import { standingsOf } from './standings.ts';
 import { visitorOf } from './visitor.ts';
 
 /** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
@@ -17,19 +18,21 @@ export interface Decided {
 }
 
 /** What stands for the products asked for: one query, then the core for each variant. */
-export async function decisionsFor({ db, live, clock }: Services, ask: AskDecisions): Promise<Decided> {
+export async function decisionsFor(services: Services, ask: AskDecisions): Promise<Decided> {
+  const { db, live, clock } = services;
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
   const moment = clock();
   const locale = ask.locale ?? null;
   const page = ask.page ?? null;
-  const [rows, inCart, visitor] = await Promise.all([
+  const [rows, inCart, known] = await Promise.all([
     productsByKeys(db, {
       ids: ask.products.flatMap(({ id }) => id ?? []),
       paths: ask.products.flatMap(({ path }) => path ?? []),
     }),
     goodsByVariants(db, ask.cart ?? []),
-    visitorOf(db, ask.visitor, locale, { secrets, moment }),
+    visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
+  const visitor = { ...known, standings: await standingsOf(services, known, rulebook.shop.zone) };
   const find = finder(rows);
   const shared = new SharedDecisions();
   const products: DecisionsAnswer['products'] = [];

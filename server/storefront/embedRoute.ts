@@ -5,14 +5,22 @@ import type { Services } from '../services.ts';
 /** What the bundle of embed/ reads its settings from. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
 
-/** The storefront script, with the shop's page map in it. */
+/** The storefront script, with the shop's page map in it, and what it loads when a stand-in is pressed. */
 export function embedRoute(router: IRouter, { live, config, files }: Services): void {
   const script = readFileSync(files.embed, 'utf8');
+  const serve = readFileSync(files.serve, 'utf8');
+  const shared = { 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' };
+  router.get('/serve.js', (_request, response) => {
+    response
+      .set({ ...shared, 'Access-Control-Allow-Origin': '*' })
+      .type('text/javascript')
+      .send(serve);
+  });
   router.get('/embed.js', (_request, response) => {
     const { pageMap } = live.current();
     const settings = JSON.stringify({ origin: config.publicUrl, pageMap });
     response
-      .set({ 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' })
+      .set(shared)
       .type('text/javascript')
       .send(script.replace(SETTINGS, () => settings));
   });

@@ -7,16 +7,14 @@ import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
-export async function guard(
-  { db, live, clock }: Services,
-  ask: z.infer<typeof AskGuard>,
-): Promise<z.infer<typeof GuardAnswer>> {
+export async function guard(services: Services, ask: z.infer<typeof AskGuard>): Promise<z.infer<typeof GuardAnswer>> {
+  const { db, live, clock } = services;
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
   const moment = clock();
   const locale = ask.locale ?? null;
   const [goods, visitor] = await Promise.all([
     goodsByVariants(db, ask.lines),
-    visitorOf(db, ask.visitor, locale, { secrets, moment }),
+    visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
   const asked = { via: ask.via, visitor, moment };
   const { lines: verdicts, visit } = guardLines(rulebook, asked, ask.lines, (id) => goods.get(id));

@@ -18,7 +18,7 @@ export interface PageContext {
 /** The frame of a page. A message is said once. */
 export function layout(context: PageContext, title: string, body: Html): string {
   const { visit, understudyUrl, token, path, asset } = context;
-  const { language, customer, lines } = visit;
+  const { language, customer, lines, invitations } = visit;
   const message = visit.message;
   visit.message = null;
   const count = lines.reduce((sum, { quantity }) => sum + quantity, 0);
@@ -31,6 +31,7 @@ export function layout(context: PageContext, title: string, body: Html): string 
         src="${understudyUrl}/embed.js"
         data-locale="${language}"
         ${token === null ? '' : html`data-visitor="${token}"`}
+        ${invitations.length === 0 ? '' : html`data-invitations="${invitations.join(' ')}"`}
         ${lines.length === 0 ? '' : html`data-cart="${JSON.stringify(lines)}"`}
       ></script>
       <link rel="icon" href="/assets/icon.svg" />

@@ -1,9 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { SMTPServer } from 'smtp-server';
-import type { AddressInfo } from 'node:net';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
 import { checkLive } from '../../server/pageMap/checkService.ts';
+import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
 import { OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
 
@@ -15,38 +14,20 @@ const HOSTS =
 
 let shop: StaticShop;
 let server: TestServer;
-let mail: SMTPServer;
-let letters: string[];
+let mail: Mailbox;
 
 beforeEach(async () => {
   shop = await staticShop([
     ['/plants/aster', PRODUCT],
     ['/plants/', LISTING],
   ]);
-  letters = [];
-  mail = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['STARTTLS'],
-    onData(stream, _session, done) {
-      let text = '';
-      stream.on('data', (part: Buffer) => (text += part.toString()));
-      stream.on('end', () => {
-        letters.push(text.replace(/=\r\n/g, ''));
-        done();
-      });
-    },
-  });
-  mail.listen(0, '127.0.0.1');
-  await new Promise((resolve) => mail.server.once('listening', resolve));
-  const smtpUrl = `smtp://127.0.0.1:${(mail.server.address() as AddressInfo).port}`;
-  server = await startShop({ privateHosts: [new URL(shop.url).host], smtpUrl });
+  mail = await startMailbox();
+  server = await startShop({ privateHosts: [new URL(shop.url).host], smtpUrl: mail.smtpUrl });
 });
 afterEach(async () => {
   await server.stop();
   await shop.stop();
-  await new Promise<void>((resolve) => {
-    mail.close(resolve);
-  });
+  await mail.stop();
 });
 
 const map = (more: Partial<PageMap> = {}): PageMap => ({
@@ -135,16 +116,17 @@ describe('a check', () => {
     await checkLive(server.needs);
     expect(await broken()).toEqual([{ path: '/plants/aster', part: 'control', seenBy: 'check' }]);
     expect((await server.send('GET', '/api/attention')).body).toEqual({ pageMapBroken: await broken() });
-    expect(letters).toHaveLength(1);
-    expect(letters[0]).toContain('To: olive@quillfern.example');
-    expect(letters[0]).toContain('/plants/aster: control');
+    const first = await mail.letter(() => true);
+    expect(first).toMatchObject({ to: 'olive@quillfern.example' });
+    expect(first.text).toContain('/plants/aster (control)');
     shop.pages.set('/plants/aster', PRODUCT);
     await checkLive(server.needs);
     expect(await broken()).toEqual([]);
     shop.pages.delete('/plants/aster');
     await checkLive(server.needs);
     expect(await broken()).toEqual([{ path: '/plants/aster', part: null, seenBy: 'check' }]);
-    expect(letters).toHaveLength(2);
+    await mail.letter(({ text }) => text.includes('/plants/aster (the page cannot be read)'));
+    expect(mail.letters).toHaveLength(2);
   });
 
   it('says why a page cannot be read, and never asks where it should not', async () => {

@@ -80,8 +80,16 @@ const product = (name: string) => ['these products', 'Products', name] as const;
 const INTENDED: readonly Intended[] = [
   {
     intention: 'Keep a waitlist for sold-out goods',
-    says: 'For products in variants that are out of stock: keep a waitlist for each variant, labelled en “Join the waitlist” (fr “Rejoindre la liste d’attente”).',
-    stored: { when: { all: [soldOut] }, then: { control: { kind: 'waitlist', per: 'variant' } } },
+    says: 'For products, for everyone not invited from its waitlist, where any of these holds',
+    stored: {
+      when: {
+        all: [
+          { any: [soldOut, { fact: 'waitlist.length', op: 'gt', value: 0 }] },
+          { fact: 'visitor.invited', op: 'is', value: false },
+        ],
+      },
+      then: { control: { kind: 'waitlist', per: 'variant' } },
+    },
     shop: { path: '/plants/blue-ledger', size: '9 cm pot', sees: 'Join the waitlist', as: 'link' },
   },
   {

@@ -79,6 +79,16 @@ export const startSampleShop = (understudyUrl: string, data: string, dressing: D
     UNDERSTUDY_URL: understudyUrl,
   }));
 
+/** The simulators, and where their mail is sent. */
+export async function startSimulators(): Promise<Program & { readonly smtpUrl: string }> {
+  const smtpPort = await freePort();
+  const program = await start('simulators/main.js', (port) => ({
+    SIMULATORS_PORT: String(port),
+    SIMULATORS_SMTP_PORT: String(smtpPort),
+  }));
+  return { ...program, smtpUrl: `smtp://127.0.0.1:${smtpPort}` };
+}
+
 /** Fills the demo in. */
 export async function seed(understudyUrl: string, data: string): Promise<void> {
   const child = run('demo/seed.js', {

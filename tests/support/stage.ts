@@ -2,7 +2,14 @@ import { readFileSync } from 'node:fs';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { cloneDatabase } from './databases.ts';
-import { OWNER_KEY, startSampleShop, startUnderstudy, type Dressing, type Program } from './programs.ts';
+import {
+  OWNER_KEY,
+  startSampleShop,
+  startSimulators,
+  startUnderstudy,
+  type Dressing,
+  type Program,
+} from './programs.ts';
 import { SEEDED, SHOP_DATA } from './seeded.ts';
 
 /** Everything that runs, on a database of the test's own with the demo in it. */
@@ -10,6 +17,7 @@ export interface Stage {
   readonly databaseUrl: string;
   readonly understudy: Program;
   readonly shop: Program;
+  readonly simulators: Program;
 }
 
 interface Fixtures {
@@ -24,14 +32,16 @@ interface Fixtures {
 
 async function setStage(dressing: Dressing, use: (stage: Stage) => Promise<void>): Promise<void> {
   const databaseUrl = await cloneDatabase(SEEDED);
-  const understudy = await startUnderstudy(databaseUrl);
+  const simulators = await startSimulators();
+  const understudy = await startUnderstudy(databaseUrl, { SMTP_URL: simulators.smtpUrl });
   const shop = await startSampleShop(understudy.url, SHOP_DATA, dressing);
-  const stage = { databaseUrl, understudy, shop };
-  const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as unknown;
-  await send(stage, 'PUT', '/api/page-map', pageMap);
+  const stage = { databaseUrl, understudy, shop, simulators };
+  const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as object;
+  await send(stage, 'PUT', '/api/page-map', { ...pageMap, site: shop.url });
   await use(stage);
   await shop.stop();
   await understudy.stop();
+  await simulators.stop();
 }
 
 export const test = base.extend<Fixtures>({
@@ -144,4 +154,14 @@ export async function publishRules(stage: Stage, rules: readonly Rule[]): Promis
 /** The address of a shop's page that opens the picker over it. */
 export async function pickerAddress(stage: Stage, page: string): Promise<string> {
   return ((await send(stage, 'POST', '/api/picker', { page })) as { address: string }).address;
+}
+
+/** Opens, in the simulator, the letter to an address whose subject has these words; waits until it is there. */
+export async function openLetter(page: Page, { simulators }: Stage, to: string, subject: string): Promise<void> {
+  const letter = page.getByRole('row').filter({ hasText: to }).getByRole('link', { name: subject });
+  await expect(async () => {
+    await page.goto(`${simulators.url}/?find=${encodeURIComponent(to)}`);
+    await expect(letter.first()).toBeVisible({ timeout: 500 });
+  }).toPass();
+  await letter.first().click();
 }

@@ -8,7 +8,8 @@ import { pino } from 'pino';
 import { SignJWT } from 'jose';
 import { createApp } from '../../server/app.ts';
 import { connect, type Database } from '../../server/db/database.ts';
-import type { workChecks } from '../../server/pageMap/checkService.ts';
+import { workMessages } from '../../server/messages/outbox.ts';
+import type { lapseDue } from '../../server/waitlists/waitlistService.ts';
 import { workImports } from '../../server/imports/importService.ts';
 import { startLive } from '../../server/rulebook/live.ts';
 import { sessionSecret } from '../../server/session/staffQueries.ts';
@@ -41,7 +42,7 @@ export interface TestServer {
   readonly databaseUrl: string;
   readonly db: Database;
   /** What its jobs are given. */
-  readonly needs: Parameters<typeof workChecks>[1];
+  readonly needs: Parameters<typeof lapseDue>[0];
   now: number;
   send(method: string, path: string, sending?: Sending): Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */
@@ -68,6 +69,7 @@ export async function startServer(
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const clock = () => state.now;
   await workImports(jobs, { db, clock });
+  const secret = await sessionSecret(db);
   const config = {
     databaseUrl,
     port: 0,
@@ -79,8 +81,10 @@ export async function startServer(
     smtpUrl: onPages.smtpUrl ?? null,
     mailFrom: 'understudy@quillfern.example',
   };
+  await workMessages(jobs, { db, clock, config });
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
+  writeFileSync(join(folder, 'serve.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'picker.js'), 'pick()');
   const app = createApp({
     db,
@@ -90,8 +94,13 @@ export async function startServer(
     log,
     config,
     setupToken: SETUP_TOKEN,
-    sessionSecret: await sessionSecret(db),
-    files: { embed: join(folder, 'embed.js'), picker: join(folder, 'picker.js'), web: folder },
+    sessionSecret: secret,
+    files: {
+      embed: join(folder, 'embed.js'),
+      serve: join(folder, 'serve.js'),
+      picker: join(folder, 'picker.js'),
+      web: folder,
+    },
     ready: () => Promise.resolve(true),
   });
   const server = createServer(app).listen(0, '127.0.0.1');
@@ -117,7 +126,7 @@ export async function startServer(
     url,
     databaseUrl,
     db,
-    needs: { db, clock, config, log },
+    needs: { db, clock, config, jobs, live, sessionSecret: secret },
     get now() {
       return state.now;
     },

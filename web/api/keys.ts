@@ -16,4 +16,9 @@ export const keys = {
   pageMap: ['page-map'],
   pageMaps: ['page-map', 'history'],
   attention: ['attention'],
+  waitlists: ['waitlists'],
+  messages: ['messages'],
+  messagePages: (query: string) => ['messages', query],
+  templates: ['templates'],
+  waitlistEntries: (query: string) => ['waitlists', 'entries', query],
 } as const;

@@ -25,6 +25,13 @@ export function Rail() {
         { to: '/connection', label: 'Connection', count: broken > 0 ? broken : undefined },
       ],
     },
+    {
+      name: 'Serve',
+      screens: [
+        { to: '/waitlists', label: 'Waitlists', count: undefined },
+        { to: '/messages', label: 'Messages', count: undefined },
+      ],
+    },
   ];
   return (
     <nav className={styles.rail} aria-label="Screens">

@@ -13,6 +13,8 @@ export interface Intention {
 
 const NOTHING_ASKED = { all: [] };
 const SOLD_OUT: Condition = { fact: 'stock.status', op: 'in', value: ['outOfStock'] };
+const AWAITED: Condition = { fact: 'waitlist.length', op: 'gt', value: 0 };
+const NOT_INVITED: Condition = { fact: 'visitor.invited', op: 'is', value: false };
 const EVERYTHING: Condition = { fact: 'product', op: 'every', value: true };
 const GUESTS: Condition = { fact: 'visitor.signedIn', op: 'is', value: false };
 const NOT_MEMBERS: Condition = { fact: 'visitor.roles', op: 'hasNone', value: ['member'] };
@@ -41,7 +43,8 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Keep a waitlist for sold-out goods',
     means: 'shoppers leave their names, and you invite them',
     name: 'Waitlist',
-    when: { all: [SOLD_OUT] },
+    // It stands while people wait, or what has come in would go to whoever looks first.
+    when: { all: [{ any: [SOLD_OUT, AWAITED] }, NOT_INVITED] },
     then: { control: { kind: 'waitlist', per: 'variant' } },
   },
   {

@@ -28,3 +28,13 @@ export function instantOf(fieldText: string, zone: Zone): number | null {
   const local = parseLocal(fieldText);
   return local === null ? null : toInstant(zone, local);
 }
+
+const DAY_MS = 86_400_000;
+
+/** How long ago an instant was: "3 days", "5 months". */
+export function ageWords(instant: string, now = Date.now()): string {
+  const days = Math.floor((now - Date.parse(instant)) / DAY_MS);
+  if (days < 1) return 'under a day';
+  const [count, unit] = days < 60 ? [days, 'day'] : [Math.floor(days / 30.44), 'month'];
+  return `${count} ${unit}${count === 1 ? '' : 's'}`;
+}

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { Locale } from '../rulebook/localisedText.ts';
+import { EVENT_CODES, templateFault, type MessageEvent } from '../texts/messages.ts';
+import { call, NoBody } from './call.ts';
+
+const Event = z.enum(EVENT_CODES);
+export const MESSAGE_STATES = ['waiting', 'sent', 'dead'] as const;
+
+export const Message = z
+  .strictObject({
+    id: z.string(),
+    event: Event,
+    audience: z.enum(['customer', 'owner']),
+    recipient: z.string(),
+    subject: z.string(),
+    text: z.string(),
+    html: z.string().describe('Safe HTML of the body'),
+    state: z.enum(MESSAGE_STATES).describe('`dead`: tried as often as is worth it, and never taken'),
+    attempts: z.int(),
+    error: z.string().nullable().describe('Why the last try failed'),
+    createdAt: z.iso.datetime(),
+    sentAt: z.iso.datetime().nullable(),
+  })
+  .meta({ id: 'Message' });
+export type Message = z.infer<typeof Message>;
+
+export const listMessages = call({
+  method: 'get',
+  path: '/api/messages',
+  summary: 'What was told, and what could not be, the newest first',
+  auth: 'owner',
+  query: z.strictObject({
+    search: z.string().max(200).optional().describe('Part of an address or a subject'),
+    state: z.enum(MESSAGE_STATES).optional(),
+    event: Event.optional(),
+    after: z.coerce.number().int().optional().describe('Only messages before this one'),
+    limit: z.coerce.number().int().min(1).max(200).default(60),
+  }),
+  replies: { 200: z.strictObject({ messages: z.array(Message), more: z.boolean(), dead: z.int() }) },
+});
+
+export const sendMessageAgain = call({
+  method: 'post',
+  path: '/api/messages/{id}/again',
+  summary: 'Tries a message again that could not be sent',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  replies: { 204: NoBody },
+  problems: [409],
+});
+
+const Words = {
+  subject: z.string().trim().min(1).max(300),
+  body: z.string().trim().min(1).max(10_000).describe('Markdown'),
+};
+
+export const MessageTemplate = z
+  .strictObject({
+    event: Event,
+    audience: z.enum(['customer', 'owner']),
+    placeholders: z.array(z.string()),
+    locale: Locale,
+    ...Words,
+    own: z.boolean().describe('Whether the owner wrote it; else it is ours'),
+  })
+  .meta({ id: 'MessageTemplate' });
+export type MessageTemplate = z.infer<typeof MessageTemplate>;
+
+export const listTemplates = call({
+  method: 'get',
+  path: '/api/templates',
+  summary: 'The words of every message, in every language of the shop',
+  auth: 'owner',
+  replies: { 200: z.array(MessageTemplate) },
+});
+
+/** A template's own faults: its placeholders and plurals. */
+const checked = <T extends z.ZodType<{ event: MessageEvent; subject: string; body: string }>>(schema: T) =>
+  schema.superRefine(({ event, subject, body }, context) => {
+    for (const [name, text] of Object.entries({ subject, body })) {
+      const fault = templateFault(event, text);
+      if (fault !== null) context.addIssue({ code: 'custom', message: fault, path: [name], input: text });
+    }
+  });
+
+export const putTemplate = call({
+  method: 'put',
+  path: '/api/templates',
+  summary: 'Words of the owner’s own for a message',
+  auth: 'owner',
+  body: checked(z.strictObject({ event: Event, locale: Locale, ...Words })),
+  replies: { 204: NoBody },
+});
+
+export const deleteTemplate = call({
+  method: 'delete',
+  path: '/api/templates/{event}/{locale}',
+  summary: 'Goes back to our words',
+  auth: 'owner',
+  params: z.strictObject({ event: Event, locale: Locale }),
+  replies: { 204: NoBody },
+});
+
+export const sendTest = call({
+  method: 'post',
+  path: '/api/templates/test',
+  summary: 'Sends a message with made-up values to whoever is signed in, or to an address',
+  auth: 'owner',
+  body: checked(z.strictObject({ event: Event, locale: Locale, ...Words, to: z.email() })),
+  replies: { 202: NoBody },
+});

@@ -1,0 +1,144 @@
+import { z } from 'zod';
+import { Locale } from '../rulebook/localisedText.ts';
+import { call, NoBody } from './call.ts';
+
+const Id = z.string().min(1).max(200);
+const Email = z.string().trim().toLowerCase().max(320).pipe(z.email());
+const Token = z.string().max(8000);
+/** A turn lasts a year at most. */
+const Hours = z.int().min(1).max(8760);
+
+export const WAITLIST_STATES = ['waiting', 'invited', 'bought', 'lapsed', 'left', 'removed'] as const;
+export type WaitlistState = (typeof WAITLIST_STATES)[number];
+
+export const joinWaitlist = call({
+  method: 'post',
+  path: '/v1/waitlist-entries',
+  summary: 'Joins the waitlist that stands for a product or variant',
+  auth: 'public',
+  body: z.strictObject({
+    path: z.string().min(1).max(2000).describe('Of the product’s own page'),
+    variantId: Id.optional(),
+    email: Email.optional().describe('For those who are not signed in'),
+    name: z.string().trim().max(200).optional(),
+    visitor: Token.nullish(),
+    locale: Locale.optional(),
+  }),
+  replies: {
+    200: z.strictObject({
+      state: z.literal('waiting'),
+      position: z.int(),
+      length: z.int(),
+      html: z.string().describe('What to say, safe HTML'),
+    }),
+    202: z.strictObject({
+      state: z.literal('confirm').describe('A link went to the address; it joins when that is followed'),
+      html: z.string(),
+    }),
+  },
+  problems: [403, 404, 409, 429],
+});
+
+/** One list: of a variant, or of a product as a whole. */
+const ListKey = z.strictObject({ product: Id, variant: Id.nullable().default(null) });
+
+export const Waitlist = z
+  .strictObject({
+    product: z.string(),
+    variant: z.string().nullable(),
+    title: z.string(),
+    waiting: z.int(),
+    invited: z.int(),
+    bought: z.int(),
+    oldest: z.iso.datetime().nullable().describe('Since when the first of them waits'),
+    stock: z.int().nullable().describe('Units in stock; null where stock is not tracked'),
+    inviteForHours: z.int().nullable().describe('It invites by itself when stock lands, for so long'),
+  })
+  .meta({ id: 'Waitlist' });
+export type Waitlist = z.infer<typeof Waitlist>;
+
+export const listWaitlists = call({
+  method: 'get',
+  path: '/api/waitlists',
+  summary: 'The waitlists, the longest first',
+  auth: 'owner',
+  replies: { 200: z.array(Waitlist) },
+});
+
+export const WaitlistEntry = z
+  .strictObject({
+    id: z.string(),
+    state: z.enum(WAITLIST_STATES),
+    position: z.int().nullable(),
+    customer: z.string().nullable(),
+    name: z.string().nullable(),
+    email: z.string().nullable(),
+    locale: z.string().nullable(),
+    note: z.string().nullable(),
+    joinedAt: z.iso.datetime(),
+    changedAt: z.iso.datetime(),
+    until: z.iso.datetime().nullable().describe('When an invitation lapses'),
+  })
+  .meta({ id: 'WaitlistEntry' });
+export type WaitlistEntry = z.infer<typeof WaitlistEntry>;
+
+const asked = {
+  product: Id,
+  variant: Id.optional(),
+  state: z.enum(WAITLIST_STATES).optional(),
+  search: z.string().max(200).optional(),
+};
+
+export const listWaitlistEntries = call({
+  method: 'get',
+  path: '/api/waitlists/entries',
+  summary: 'The people of one list, in their order',
+  auth: 'owner',
+  query: z.strictObject({
+    ...asked,
+    after: z.coerce.number().int().optional(),
+    limit: z.coerce.number().int().min(1).max(500).default(100),
+  }),
+  replies: { 200: z.strictObject({ entries: z.array(WaitlistEntry), total: z.int(), more: z.boolean() }) },
+});
+
+export const inviteFromWaitlist = call({
+  method: 'post',
+  path: '/api/waitlists/invitations',
+  summary: 'Invites the next so many, or chosen people, to buy',
+  auth: 'owner',
+  body: z
+    .strictObject({
+      ...ListKey.shape,
+      next: z.int().min(1).max(1000).optional(),
+      entries: z.array(z.string()).min(1).max(1000).optional(),
+      hours: Hours.nullable().describe('How long the turn lasts before the next person has it; null for good'),
+    })
+    .refine(({ next, entries }) => (next === undefined) !== (entries === undefined), 'one of next and entries'),
+  replies: { 200: z.strictObject({ invited: z.int() }) },
+  problems: [404],
+});
+
+export const patchWaitlistEntry = call({
+  method: 'patch',
+  path: '/api/waitlists/entries/{id}',
+  summary: 'Keeps a note about a person, takes them off the list, or puts them back in their place',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  body: z.strictObject({
+    note: z.string().max(2000).nullable().optional(),
+    state: z.enum(['removed', 'waiting']).optional(),
+  }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});
+
+export const putWaitlistSettings = call({
+  method: 'put',
+  path: '/api/waitlists/settings',
+  summary: 'Whether a list invites by itself when stock lands, and for how long',
+  auth: 'owner',
+  body: z.strictObject({ ...ListKey.shape, inviteForHours: Hours.nullable() }),
+  replies: { 204: NoBody },
+  problems: [404],
+});

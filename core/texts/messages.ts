@@ -1,0 +1,152 @@
+import { IntlMessageFormat } from 'intl-messageformat';
+import type { ShopFacts } from '../decide/subject.ts';
+import { toLocal } from '../decide/zone.ts';
+import { localeFor, wordsIn } from './locale.ts';
+import { escapeMarkdown, toHtml } from './markdown.ts';
+import { OWN_TEMPLATES } from './ownTemplates.ts';
+
+/** What a message is about, whom it goes to, and the placeholders that its words may have. */
+export const EVENTS = {
+  'pageMap.broken': { audience: 'owner', placeholders: ['parts', 'link'] },
+  'waitlist.confirm': { audience: 'customer', placeholders: ['product', 'link'] },
+  'waitlist.joined': { audience: 'customer', placeholders: ['name', 'product', 'position', 'length', 'leave'] },
+  'waitlist.invited': { audience: 'customer', placeholders: ['name', 'product', 'until', 'link', 'leave'] },
+  'waitlist.lapsed': { audience: 'customer', placeholders: ['name', 'product'] },
+  'waitlist.new': { audience: 'owner', placeholders: ['who', 'product', 'length', 'link'] },
+  'preorder.reserved': { audience: 'customer', placeholders: ['name', 'product', 'units', 'ships', 'order'] },
+  'preorder.moved': { audience: 'customer', placeholders: ['name', 'product', 'units', 'ships', 'order', 'words'] },
+  'preorder.allocated': { audience: 'customer', placeholders: ['name', 'product', 'units', 'order'] },
+  'preorder.cancelled': { audience: 'customer', placeholders: ['name', 'product', 'units', 'order'] },
+  'preorder.new': { audience: 'owner', placeholders: ['who', 'product', 'units', 'order', 'link'] },
+} as const satisfies Readonly<
+  Record<string, { readonly audience: 'customer' | 'owner'; readonly placeholders: readonly string[] }>
+>;
+export type MessageEvent = keyof typeof EVENTS;
+export const EVENT_CODES = Object.keys(EVENTS) as [MessageEvent, ...MessageEvent[]];
+
+/** Words of a message: a plain subject, and a body in Markdown. */
+export interface Template {
+  readonly subject: string;
+  readonly body: string;
+}
+
+export type Values = Readonly<Record<string, string | number>>;
+
+/** A message, ready to be sent. */
+export interface Message {
+  readonly subject: string;
+  readonly text: string;
+  /** Safe HTML of the body alone. */
+  readonly html: string;
+}
+
+/** Placeholders whose values are addresses of ours, which stand in links as they are. */
+const ADDRESSES: ReadonlySet<string> = new Set(['link', 'leave']);
+/** Every message may speak of the shop. */
+const ALWAYS = ['shop'];
+
+/** What is wrong with a template's placeholders or plurals; null when nothing is. */
+export function templateFault(event: MessageEvent, text: string): string | null {
+  const allowed = [...ALWAYS, ...EVENTS[event].placeholders];
+  try {
+    const unknown = namesIn(new IntlMessageFormat(text, 'en', undefined, { ignoreTag: true }).getAst()).find(
+      (name) => !allowed.includes(name),
+    );
+    return unknown === undefined ? null : `only these placeholders: ${allowed.join(', ')} (not ${unknown})`;
+  } catch {
+    return `placeholders and plurals as in ICU MessageFormat, such as {${allowed[0] ?? 'shop'}}`;
+  }
+}
+
+type Node = ReturnType<IntlMessageFormat['getAst']>[number];
+
+const namesIn = (nodes: readonly Node[]): string[] =>
+  nodes.flatMap((node) => {
+    const type: number = node.type;
+    const own = 'value' in node && type !== 0 ? [node.value] : [];
+    const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
+    return [...own, ...inner];
+  });
+
+/** Fills a text (ICU MessageFormat) in a locale; `escape` is applied to every word that comes from outside it. */
+export function fillWords(
+  text: string,
+  values: Values,
+  locale: string,
+  escape: (words: string) => string = (words) => words,
+): string {
+  const escaped = Object.entries(values).map(([name, value]) => [
+    name,
+    typeof value === 'number' || ADDRESSES.has(name) ? value : escape(value),
+  ]);
+  return String(
+    new IntlMessageFormat(text, locale, undefined, { ignoreTag: true }).format(
+      Object.fromEntries(escaped) as Record<string, string | number>,
+    ),
+  );
+}
+
+/**
+ * A message in the words of its template: the owner's for the locale, else ours.
+ * @param own the owner's templates of this event, by locale
+ */
+export function messageOf(
+  event: MessageEvent,
+  values: Values,
+  { shop, locale, own }: { shop: ShopFacts; locale: string | null; own: Readonly<Record<string, Template>> },
+): Message {
+  const chosen = localeFor(locale, shop.locales);
+  return filled(own[chosen] ?? ownTemplate(event, chosen, shop), values, chosen, shop);
+}
+
+function filled(template: Template, values: Values, locale: string, shop: ShopFacts): Message {
+  const all = { shop: shop.name, ...values };
+  const body = (escape?: (words: string) => string) => fillWords(template.body, all, locale, escape);
+  return {
+    subject: fillWords(template.subject, all, locale).replace(/\s+/g, ' ').trim(),
+    text: plain(body()),
+    html: toHtml(body(escapeMarkdown)),
+  };
+}
+
+/** The words that a message has when the owner wrote none. */
+export function ownTemplate(event: MessageEvent, locale: string, shop: ShopFacts): Template {
+  const { subject, body } = OWN_TEMPLATES[event];
+  return { subject: wordsIn(subject, locale, shop.locales), body: wordsIn(body, locale, shop.locales) };
+}
+
+/** Markdown as a letter without markup has it. */
+const plain = (markdown: string): string =>
+  markdown.replace(/\[([^\]]*)\]\(([^)\s]+)\)/g, '$1: $2').replace(/(\*\*|__|(?<!\w)\*|\*(?!\w))/g, '');
+
+/** Values to look at a template with, made up. */
+export const SAMPLE_VALUES: Values = {
+  name: 'Ada Finch',
+  who: 'Ada Finch',
+  product: 'Hepatica ‘Inkwell’',
+  position: 3,
+  length: 7,
+  units: 2,
+  order: '1042',
+  ships: 'It ships from 20 May.',
+  until: '28 November at 10:00',
+  words: 'The spring was late.',
+  parts: '/plants/inkwell (control)',
+  link: '/',
+  leave: '/',
+};
+
+/** A template filled with made-up values: what it comes out as. */
+export const sampleOf = (template: Template, locale: string, shop: ShopFacts): Message =>
+  filled(template, SAMPLE_VALUES, locale, shop);
+
+/** An instant (epoch ms) as a locale writes it, in the shop's zone: "25 November 2026 at 10:00". */
+export function instantWords(instant: number, { zone, locales }: ShopFacts, locale: string | null): string {
+  const chosen = localeFor(locale, locales);
+  const format = new Intl.DateTimeFormat(chosen === 'en' ? 'en-GB' : chosen, {
+    dateStyle: 'long',
+    timeStyle: 'short',
+    timeZone: 'UTC',
+  });
+  return format.format(toLocal(zone, instant));
+}

@@ -1,0 +1,90 @@
+import type { MessageEvent } from './messages.ts';
+
+type Words = Readonly<Record<'en' | 'fr', string>>;
+
+/** What messages say as long as the owner has not written other words. Bodies are Markdown. */
+export const OWN_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject: Words; readonly body: Words }>> = {
+  'pageMap.broken': {
+    subject: {
+      en: 'Understudy no longer finds something on your shop’s pages',
+      fr: 'Understudy ne trouve plus un élément des pages de votre boutique',
+    },
+    body: {
+      en: 'A part of your shop’s pages is not where the page map says: {parts}.\n\nUntil it is put right, the shop shows its own controls there; the guard still refuses what your rules withhold.\n\n[Put it right]({link})',
+      fr: 'Une partie des pages de votre boutique n’est plus là où le plan l’indique : {parts}.\n\nEn attendant, la boutique y montre ses propres boutons ; le contrôle refuse toujours ce que vos règles retiennent.\n\n[Corriger]({link})',
+    },
+  },
+  'waitlist.confirm': {
+    subject: {
+      en: 'Please confirm: the waitlist for {product}',
+      fr: 'Merci de confirmer : la liste d’attente pour {product}',
+    },
+    body: {
+      en: 'Somebody, we hope you, asked to join the waitlist for **{product}** with this address.\n\n[Yes, put me on the list]({link})\n\nIf it was not you, do nothing: this address is kept nowhere.\n\n{shop}',
+      fr: 'Quelqu’un, vous sans doute, a demandé à rejoindre la liste d’attente pour **{product}** avec cette adresse.\n\n[Oui, inscrivez-moi]({link})\n\nSi ce n’était pas vous, ne faites rien : cette adresse n’est conservée nulle part.\n\n{shop}',
+    },
+  },
+  'waitlist.joined': {
+    subject: { en: 'You are on the waitlist for {product}', fr: 'Vous êtes sur la liste d’attente pour {product}' },
+    body: {
+      en: 'Dear {name},\n\nyou are number **{position}** of {length} on the waitlist for **{product}**. We write to you when it is your turn.\n\n[Leave the list]({leave})\n\n{shop}',
+      fr: 'Bonjour {name},\n\nvous êtes au rang **{position}** sur {length} de la liste d’attente pour **{product}**. Nous vous écrirons quand ce sera votre tour.\n\n[Quitter la liste]({leave})\n\n{shop}',
+    },
+  },
+  'waitlist.invited': {
+    subject: { en: 'It is your turn: {product}', fr: 'C’est votre tour : {product}' },
+    body: {
+      en: 'Dear {name},\n\nyou waited for **{product}**, and it is your turn. It is kept for you until **{until}**.\n\n[Buy it now]({link})\n\nNo longer interested? [Let the next person have it]({leave})\n\n{shop}',
+      fr: 'Bonjour {name},\n\nvous attendiez **{product}**, et c’est votre tour. Il vous est réservé jusqu’au **{until}**.\n\n[L’acheter maintenant]({link})\n\nPlus intéressé ? [Le laisser à la personne suivante]({leave})\n\n{shop}',
+    },
+  },
+  'waitlist.lapsed': {
+    subject: { en: 'Your turn has passed: {product}', fr: 'Votre tour est passé : {product}' },
+    body: {
+      en: 'Dear {name},\n\n**{product}** was kept for you, and the time is over, so the next person has their turn. You may join the list again whenever you like.\n\n{shop}',
+      fr: 'Bonjour {name},\n\n**{product}** vous était réservé et le délai est écoulé : c’est le tour de la personne suivante. Vous pouvez rejoindre la liste quand vous le souhaitez.\n\n{shop}',
+    },
+  },
+  'waitlist.new': {
+    subject: { en: '{who} waits for {product}', fr: '{who} attend {product}' },
+    body: {
+      en: '**{who}** joined the waitlist for **{product}**, which now has {length, plural, one {one person} other {# people}}.\n\n[See the list]({link})',
+      fr: '**{who}** a rejoint la liste d’attente pour **{product}**, qui compte maintenant {length, plural, one {une personne} other {# personnes}}.\n\n[Voir la liste]({link})',
+    },
+  },
+  'preorder.reserved': {
+    subject: { en: 'Reserved for you: {product}', fr: 'Réservé pour vous : {product}' },
+    body: {
+      en: 'Dear {name},\n\nwe have reserved **{units} × {product}** for you with order {order}. {ships}\n\n{shop}',
+      fr: 'Bonjour {name},\n\nnous avons réservé **{units} × {product}** pour vous avec la commande {order}. {ships}\n\n{shop}',
+    },
+  },
+  'preorder.moved': {
+    subject: { en: 'A new date for {product}', fr: 'Une nouvelle date pour {product}' },
+    body: {
+      en: 'Dear {name},\n\nthe date of **{units} × {product}** (order {order}) has moved. {ships}\n\n{words}\n\n{shop}',
+      fr: 'Bonjour {name},\n\nla date de **{units} × {product}** (commande {order}) a changé. {ships}\n\n{words}\n\n{shop}',
+    },
+  },
+  'preorder.allocated': {
+    subject: { en: 'It is here: {product}', fr: 'C’est arrivé : {product}' },
+    body: {
+      en: 'Dear {name},\n\n**{units} × {product}** of order {order} are here and set aside for you. We send them next.\n\n{shop}',
+      fr: 'Bonjour {name},\n\n**{units} × {product}** de la commande {order} sont arrivés et mis de côté pour vous. Nous vous les envoyons.\n\n{shop}',
+    },
+  },
+  'preorder.cancelled': {
+    subject: { en: 'Your reservation of {product} is cancelled', fr: 'Votre réservation de {product} est annulée' },
+    body: {
+      en: 'Dear {name},\n\nthe reservation of **{units} × {product}** (order {order}) is cancelled.\n\n{shop}',
+      fr: 'Bonjour {name},\n\nla réservation de **{units} × {product}** (commande {order}) est annulée.\n\n{shop}',
+    },
+  },
+  'preorder.new': {
+    subject: { en: '{who} reserved {units} × {product}', fr: '{who} a réservé {units} × {product}' },
+    body: {
+      en: '**{who}** reserved **{units} × {product}** with order {order}.\n\n[See the pre-orders]({link})',
+      fr: '**{who}** a réservé **{units} × {product}** avec la commande {order}.\n\n[Voir les précommandes]({link})',
+    },
+  },
+};

@@ -1,0 +1,26 @@
+/** What a call answered; null when no answer came. */
+export interface Answered {
+  readonly ok: boolean;
+  readonly body: unknown;
+}
+
+/** Makes a call; one that fails on the way may be made again without doing anything twice. */
+export async function call(address: string, body: object): Promise<Answered | null> {
+  try {
+    const response = await fetch(address, {
+      method: 'POST',
+      credentials: 'omit',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    return { ok: response.ok, body: await response.json() };
+  } catch {
+    return null;
+  }
+}
+
+/** What to say of an answer that is a problem (RFC 9457). */
+export const problemIn = ({ body }: Answered): string => {
+  const { detail } = body as { detail?: unknown };
+  return typeof detail === 'string' ? detail : '';
+};

@@ -1,0 +1,119 @@
+import type { Say } from './words.ts';
+
+/** In a shadow root, so that neither the page's styles nor ours reach where they should not; type and colours are the page's. */
+const LOOKS = `
+dialog { width: min(26rem, calc(100vw - 2rem)); box-sizing: border-box; padding: 1.4em 1.6em; border: 1px solid currentcolor; border-radius: var(--understudy-dialog-radius, 6px); color: var(--understudy-dialog-ink, CanvasText); background: var(--understudy-dialog-fill, Canvas); }
+dialog::backdrop { background: rgb(0 0 0 / 40%); }
+h2 { margin: 0 1.5em 0.6em 0; font: inherit; font-size: 1.25em; font-weight: 600; }
+p { margin: 0 0 0.9em; }
+label { display: block; margin-bottom: 0.8em; }
+small { opacity: 0.75; font-size: 0.85em; }
+input, textarea, select { display: block; box-sizing: border-box; width: 100%; margin-top: 0.2em; padding: 0.45em 0.6em; font: inherit; color: inherit; background: Field; border: 1px solid currentcolor; border-radius: 4px; }
+button { font: inherit; padding: 0.5em 1.2em; border: 1px solid currentcolor; border-radius: 4px; color: var(--understudy-button-ink, Canvas); background: var(--understudy-button-fill, CanvasText); cursor: pointer; }
+button[disabled] { opacity: 0.6; }
+.close { position: absolute; inset-block-start: 0.9em; inset-inline-end: 0.9em; padding: 0.1em 0.5em; border: 0; color: inherit; background: none; font-size: 1.2em; }
+:focus-visible { outline: 3px solid Highlight; outline-offset: 2px; }
+[role='status']:empty { display: none; }
+`;
+
+export interface Dialog {
+  /** What stands in it. */
+  readonly body: HTMLElement;
+  /** Says something to everybody, below what stands there. */
+  readonly status: (html: string) => void;
+  readonly close: () => void;
+}
+
+/** The page's own colours, and those of what was pressed for the button; the shop's custom properties go before them. */
+function colours(host: HTMLElement, like: Element): void {
+  const page = getComputedStyle(document.body);
+  const button = getComputedStyle(like);
+  const isSeen = (fill: string) => !/^(transparent|rgba\(.*, 0\))$/.test(fill);
+  const given = getComputedStyle(document.documentElement);
+  const set = (name: string, value: string) => {
+    if (given.getPropertyValue(name) === '') host.style.setProperty(name, value);
+  };
+  if (isSeen(page.backgroundColor)) {
+    set('--understudy-dialog-fill', page.backgroundColor);
+    set('--understudy-dialog-ink', page.color);
+  }
+  if (isSeen(button.backgroundColor)) {
+    set('--understudy-button-fill', button.backgroundColor);
+    set('--understudy-button-ink', button.color);
+  }
+}
+
+/**
+ * Opens a dialog over the page; the keyboard goes into it, and back to where it was when it closes.
+ * @param about the product that it is about
+ * @param like what was pressed
+ */
+export function openDialog(title: string, { about, like, say }: { about: string; like: Element; say: Say }): Dialog {
+  const host = document.createElement('div');
+  host.setAttribute('data-understudy-dialog', '');
+  colours(host, like);
+  const root = host.attachShadow({ mode: 'open' });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(LOOKS);
+  root.adoptedStyleSheets = [sheet];
+  const dialog = document.createElement('dialog');
+  dialog.dir = 'auto';
+  dialog.setAttribute('aria-labelledby', 'title');
+  const heading = element('h2', title);
+  heading.id = 'title';
+  const close = element('button', '×');
+  close.type = 'button';
+  close.className = 'close';
+  close.ariaLabel = say('close');
+  const body = document.createElement('div');
+  const status = document.createElement('p');
+  status.role = 'status';
+  dialog.append(heading, close, element('p', about), body, status);
+  root.append(dialog);
+  document.body.append(host);
+  close.addEventListener('click', () => {
+    dialog.close();
+  });
+  dialog.addEventListener('close', () => {
+    host.remove();
+  });
+  dialog.showModal();
+  return {
+    body,
+    status: (html) => {
+      status.innerHTML = html;
+    },
+    close: () => {
+      dialog.close();
+    },
+  };
+}
+
+export function element<Tag extends keyof HTMLElementTagNameMap>(tag: Tag, text: string): HTMLElementTagNameMap[Tag] {
+  const made = document.createElement(tag);
+  made.textContent = text;
+  return made;
+}
+
+/** A field with its label. */
+export function field(
+  label: string,
+  name: string,
+  how: {
+    readonly type?: string;
+    readonly required?: boolean;
+    readonly autocomplete?: AutoFill;
+    readonly hint?: string;
+  },
+): HTMLLabelElement {
+  const made = element('label', label);
+  if (how.hint) made.append(' ', element('small', how.hint));
+  const input = document.createElement('input');
+  input.name = name;
+  input.type = how.type ?? 'text';
+  input.required = how.required ?? false;
+  input.autocomplete = how.autocomplete ?? '';
+  input.maxLength = 200;
+  made.append(input);
+  return made;
+}

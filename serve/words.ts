@@ -1,0 +1,20 @@
+const WORDS = {
+  waitlist: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
+  email: { en: 'E-mail', fr: 'Adresse e-mail' },
+  name: { en: 'Name', fr: 'Nom' },
+  optional: { en: 'optional', fr: 'facultatif' },
+  join: { en: 'Join', fr: 'Rejoindre' },
+  close: { en: 'Close', fr: 'Fermer' },
+  busy: { en: 'One moment…', fr: 'Un instant…' },
+  unreached: {
+    en: 'We could not be reached. Nothing is lost: try again in a moment.',
+    fr: 'Nous n’avons pas pu être joints. Rien n’est perdu : réessayez dans un instant.',
+  },
+} as const;
+
+/** Words in the language of the page, English where we have none. */
+export const wordsIn = (locale = document.documentElement.lang) => {
+  const language = locale.toLowerCase().startsWith('fr') ? 'fr' : 'en';
+  return (word: keyof typeof WORDS): string => WORDS[word][language];
+};
+export type Say = ReturnType<typeof wordsIn>;

@@ -1,0 +1,19 @@
+import { rateLimit, type RateLimitRequestHandler } from 'express-rate-limit';
+import type { Queryable } from '../db/database.ts';
+import { ProblemError } from '../errors.ts';
+import { RateLimitStore } from './rateLimitStore.ts';
+
+/** So many calls a minute from one address; more are refused with a problem. Every copy of the server counts together. */
+export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLimitRequestHandler {
+  return rateLimit({
+    windowMs: 60_000,
+    limit: aMinute,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    store: new RateLimitStore(db, prefix),
+    handler: () => {
+      const detail = 'So many calls were not expected from one address. Wait a minute and try again.';
+      throw new ProblemError(429, 'too-many', 'Too many calls', detail);
+    },
+  });
+}

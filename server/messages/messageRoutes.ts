@@ -1,0 +1,77 @@
+import type { IRouter } from 'express';
+import {
+  deleteTemplate,
+  listMessages,
+  listTemplates,
+  putTemplate,
+  sendMessageAgain,
+  sendTest,
+} from '#core/contract/messageCalls.ts';
+import { EVENT_CODES, EVENTS, ownTemplate, sampleOf } from '#core/texts/messages.ts';
+import { ProblemError } from '../errors.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route } from '../http/route.ts';
+import type { Services } from '../services.ts';
+import * as queries from './messageQueries.ts';
+import { queue, tellAs } from './outbox.ts';
+
+/** What was told to whom, and in which words. */
+export function messageRoutes(router: IRouter, services: Services): void {
+  const { db, jobs, live, clock } = services;
+
+  route(router, listMessages, async ({ query }) => {
+    const { limit } = query;
+    const [rows, dead] = await Promise.all([
+      queries.pageOfMessages(db, { ...query, limit: limit + 1 }),
+      queries.countDead(db),
+    ]);
+    const messages = rows.slice(0, limit).map(({ id, createdAt, sentAt, ...message }) => ({
+      ...message,
+      id: String(id),
+      createdAt: createdAt.toISOString(),
+      sentAt: sentAt?.toISOString() ?? null,
+    }));
+    return reply(200, { messages, more: rows.length > limit, dead });
+  });
+
+  route(router, sendMessageAgain, async ({ params: { id } }) => {
+    await db.transaction(async (client) => {
+      if (!(await queries.reviveMessage(client, id))) throw notDead();
+      await queue(client, jobs, id);
+    });
+    return reply(204, undefined);
+  });
+
+  route(router, listTemplates, async () => {
+    const { shop } = live.current().rulebook;
+    const own = await queries.allOwnTemplates(db);
+    const templates = EVENT_CODES.flatMap((event) =>
+      shop.locales.map((locale) => {
+        const written = own.find((template) => template.event === event && template.locale === locale);
+        const { subject, body } = written ?? ownTemplate(event, locale, shop);
+        const { audience, placeholders } = EVENTS[event];
+        return { event, audience, placeholders: [...placeholders], locale, subject, body, own: written !== undefined };
+      }),
+    );
+    return reply(200, templates);
+  });
+
+  route(router, putTemplate, async ({ body: { event, locale, ...words } }, { request }) => {
+    await queries.writeTemplate(db, { event, locale }, { ...words, by: whoIs(request), at: new Date(clock()) });
+    return reply(204, undefined);
+  });
+
+  route(router, deleteTemplate, async ({ params: { event, locale } }) => {
+    await queries.deleteTemplate(db, event, locale);
+    return reply(204, undefined);
+  });
+
+  route(router, sendTest, async ({ body: { event, locale, to, ...words } }) => {
+    const message = sampleOf(words, locale, live.current().rulebook.shop);
+    await db.transaction((client) => tellAs(client, services, { event, recipient: to, message }));
+    return reply(202, undefined);
+  });
+}
+
+const notDead = () =>
+  new ProblemError(409, 'not-dead', 'Not given up', 'Only a message that could not be sent can be tried again.');

@@ -1,0 +1,20 @@
+import type { HeldStanding, VisitorFacts } from '#core/decide/subject.ts';
+import { formatInstant, type Zone } from '#core/decide/zone.ts';
+import type { Services } from '../services.ts';
+import { leaveLink } from '../waitlists/waitlistService.ts';
+import { waitlistStandings } from '../waitlists/waitlistQueries.ts';
+
+/** What a visitor who is signed in already did here: nothing is known of guests. */
+export async function standingsOf(services: Services, visitor: VisitorFacts, zone: Zone): Promise<HeldStanding[]> {
+  if (visitor.customerId === null) return [];
+  const waiting = await waitlistStandings(services.db, visitor.customerId);
+  return Promise.all(
+    waiting.map(async ({ id, to, goods, state, until, position }): Promise<HeldStanding> => {
+      const standing =
+        state === 'waiting'
+          ? { state, position, leave: await leaveLink(services, id) }
+          : { state, until: until && formatInstant(zone, until.getTime()) };
+      return { to, id: goods, standing };
+    }),
+  );
+}

@@ -1,0 +1,104 @@
+import express, { type IRouter, type Request } from 'express';
+import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { read } from '../http/signed.ts';
+import { pressOnce, sendPage, escaped } from '../pages/page.ts';
+import type { Services } from '../services.ts';
+import { entriesByIds, findList } from './waitlistQueries.ts';
+import { CONFIRM, joinList, LEAVE, leaveList, titleOf } from './waitlistService.ts';
+
+/** Where the links in messages lead: they confirm an address, or leave a list, by one press. */
+export function waitlistPages(router: IRouter, services: Services): void {
+  const { db, live, clock, sessionSecret } = services;
+  const form = express.urlencoded({ extended: false, limit: '100kb' });
+  const tokenIn = ({ query, body }: Request): unknown =>
+    query.token ?? (body as { token?: unknown } | undefined)?.token;
+
+  const wordsFor = (locale: string | null) => {
+    const { shop } = live.current().rulebook;
+    return {
+      shop,
+      page: { locale: localeFor(locale, shop.locales), shop: shop.name },
+      say: (word: keyof typeof WORDS) => wordsIn(WORDS[word], locale, shop.locales),
+    };
+  };
+  const over = (request: Request) => {
+    const { page, say } = wordsFor(request.acceptsLanguages()[0] ?? null);
+    return { ...page, title: say('over'), html: `<p>${escaped(say('overWhy'))}</p>` };
+  };
+
+  const confirming = async (request: Request) => {
+    const says = await read(sessionSecret, tokenIn(request), { purpose: CONFIRM, now: clock() });
+    if (typeof says?.product !== 'string' || typeof says.email !== 'string') return null;
+    const list = await findList(db, says.product, typeof says.variant === 'string' ? says.variant : null);
+    const locale = typeof says.locale === 'string' ? says.locale : null;
+    const name = typeof says.name === 'string' ? says.name : null;
+    return list && { list, who: { customer: null, email: says.email, name, locale, at: new Date(clock()) } };
+  };
+  router.get('/waitlist/confirm', async (request, response) => {
+    const found = await confirming(request);
+    if (!found) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    const { list, who } = found;
+    const { shop, page, say } = wordsFor(who.locale);
+    const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), say('join'))}`;
+    sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html });
+  });
+  router.post('/waitlist/confirm', form, async (request, response) => {
+    const found = await confirming(request);
+    if (!found) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    const { list, who } = found;
+    const { shop, page, say } = wordsFor(who.locale);
+    const { html } = await joinList(services, list, who);
+    const { pageMap } = live.current();
+    const back =
+      pageMap?.site && list.path
+        ? `<p><a href="${escaped(new URL(list.path, pageMap.site).href)}">${escaped(say('back'))}</a></p>`
+        : '';
+    sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html: `<p>${html}</p>${back}` });
+  });
+
+  const leaving = async (request: Request) => {
+    const says = await read(sessionSecret, tokenIn(request), { purpose: LEAVE, now: clock() });
+    const [entry] = typeof says?.entry === 'number' ? await entriesByIds(db, [says.entry]) : [];
+    return entry ?? null;
+  };
+  router.get('/waitlist/leave', async (request, response) => {
+    const entry = await leaving(request);
+    if (!entry) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    const { shop, page, say } = wordsFor(entry.locale);
+    const isOpen = entry.state === 'waiting' || entry.state === 'invited';
+    const html = isOpen ? pressOnce(String(tokenIn(request)), say('leave')) : `<p>${escaped(say('left'))}</p>`;
+    sendPage(response, { ...page, title: titleOf(entry, entry.locale, shop.locales), html });
+  });
+  router.post('/waitlist/leave', form, async (request, response) => {
+    const entry = await leaving(request);
+    if (!entry) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    await leaveList(services, entry.id, 'left');
+    const { shop, page, say } = wordsFor(entry.locale);
+    const title = titleOf(entry, entry.locale, shop.locales);
+    sendPage(response, { ...page, title, html: `<p>${escaped(say('left'))}</p>` });
+  });
+}
+
+const WORDS = {
+  join: { en: 'Put me on the waitlist', fr: 'M’inscrire sur la liste d’attente' },
+  leave: { en: 'Leave the waitlist', fr: 'Quitter la liste d’attente' },
+  left: { en: 'You are no longer on the waitlist.', fr: 'Vous n’êtes plus sur la liste d’attente.' },
+  back: { en: 'Back to the shop', fr: 'Retour à la boutique' },
+  over: { en: 'This link is over', fr: 'Ce lien n’est plus valable' },
+  overWhy: {
+    en: 'It was used up, or its time has passed. Go to the product’s page in the shop and ask again.',
+    fr: 'Il a servi, ou son délai est passé. Retournez à la page du produit et recommencez.',
+  },
+} as const;

@@ -1,0 +1,268 @@
+import type { Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import { partOf, type Queryable } from '../db/database.ts';
+
+/** A list, by our keys; without a variant it is the product's. */
+export interface ListKey {
+  readonly productKey: number;
+  readonly variantKey: number | null;
+}
+
+export interface ListRow extends ListKey {
+  product: string;
+  variant: string | null;
+  title: LocalisedText;
+  path: string | null;
+  variantTitle: string | null;
+}
+
+const LIST_COLUMNS = `
+  p.id AS "productKey", v.id AS "variantKey", p.external_id AS product, v.external_id AS variant, p.title, p.path,
+  (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle"`;
+const FIND = `
+  SELECT ${LIST_COLUMNS} FROM products p LEFT JOIN variants v ON v.product_id = p.id AND v.external_id = $2
+  WHERE p.external_id = $1 AND ($2::text IS NULL OR v.id IS NOT NULL)`;
+
+/** A list by the shop's ids, whether or not anybody is on it; null when there are no such goods. */
+export async function findList(db: Queryable, product: string, variant: string | null): Promise<ListRow | null> {
+  const { rows } = await db.query<ListRow>(FIND, [product, variant]);
+  return rows[0] ?? null;
+}
+
+const LISTS = `
+  SELECT ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.oldest, s.invite_for_hours AS "inviteForHours",
+    CASE WHEN v.id IS NOT NULL THEN CASE WHEN v.stock_tracked THEN v.stock_quantity END
+      ELSE (SELECT sum(stock_quantity) FROM variants o
+            WHERE o.product_id = p.id AND o.archived_at IS NULL AND o.stock_tracked) END AS stock
+  FROM (SELECT product_id, variant_id, count(*) FILTER (WHERE state = 'waiting') AS waiting,
+          count(*) FILTER (WHERE state = 'invited') AS invited, count(*) FILTER (WHERE state = 'bought') AS bought,
+          min(joined_at) FILTER (WHERE state = 'waiting') AS oldest
+        FROM waitlist_entries GROUP BY product_id, variant_id) w
+    JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
+    LEFT JOIN waitlist_settings s ON s.product_id = p.id AND s.variant_id IS NOT DISTINCT FROM v.id
+  ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id`;
+
+type Listed = ListRow & Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'stock' | 'inviteForHours'>;
+
+export async function allLists(db: Queryable): Promise<(Listed & { oldest: Date | null })[]> {
+  return (await db.query<Listed & { oldest: Date | null }>(LISTS)).rows;
+}
+
+export interface EntryRow {
+  id: number;
+  state: WaitlistState;
+  position: number | null;
+  customer: string | null;
+  name: string | null;
+  email: string | null;
+  locale: string | null;
+  note: string | null;
+  joinedAt: Date;
+  changedAt: Date;
+  until: Date | null;
+}
+
+/** A customer is called and written to as the shop knows them now. */
+const PERSON = `c.external_id AS customer, coalesce(c.name, w.name) AS name, coalesce(c.email, w.email) AS email, w.locale`;
+const UNTIL = `(SELECT i.expires_at FROM invitations i WHERE i.entry_id = w.id ORDER BY i.id DESC LIMIT 1)`;
+const IN_LIST = 'w.product_id = $1 AND w.variant_id IS NOT DISTINCT FROM $2::bigint';
+
+const ENTRIES = `
+  WITH fitting AS (
+    SELECT w.id, w.state, ${PERSON}, w.note, w.joined_at AS "joinedAt", w.changed_at AS "changedAt",
+      CASE WHEN w.state = 'waiting' THEN row_number() OVER (PARTITION BY w.state = 'waiting' ORDER BY w.id) END AS position
+    FROM waitlist_entries w LEFT JOIN customers c ON c.id = w.customer_id WHERE ${IN_LIST}),
+  found AS (
+    SELECT * FROM fitting WHERE ($3::text IS NULL OR state = $3)
+      AND ($4::text IS NULL OR name ILIKE $4 OR email ILIKE $4 OR customer ILIKE $4 OR note ILIKE $4))
+  SELECT w.*, CASE WHEN w.state = 'invited' THEN ${UNTIL} END AS until, (SELECT count(*) FROM found) AS total
+  FROM found w WHERE $5::bigint IS NULL OR w.id > $5 ORDER BY w.id LIMIT $6`;
+
+export interface EntriesAsked {
+  readonly state?: string | undefined;
+  readonly search?: string | undefined;
+  readonly after?: number | undefined;
+  readonly limit: number;
+}
+
+/** The people of a list in the order in which they joined. */
+export async function pageOfEntries(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  { state, search, after, limit }: EntriesAsked,
+): Promise<{ entries: EntryRow[]; total: number }> {
+  const values = [productKey, variantKey, state ?? null, partOf(search), after ?? null, limit];
+  const { rows } = await db.query<EntryRow & { total: number }>(ENTRIES, values);
+  return { entries: rows.map(({ total: _total, ...entry }) => entry), total: rows[0]?.total ?? 0 };
+}
+
+const JOIN = `
+  INSERT INTO waitlist_entries (product_id, variant_id, customer_id, email, name, locale, joined_at, changed_at)
+  SELECT $1, $2, c.id, CASE WHEN c.id IS NULL THEN $4 END, $5, $6, $7, $7
+  FROM (SELECT 1) one LEFT JOIN customers c ON c.external_id = $3 AND c.archived_at IS NULL
+  WHERE c.id IS NOT NULL OR $4::text IS NOT NULL
+  ON CONFLICT DO NOTHING RETURNING id`;
+
+export interface Joining {
+  readonly customer: string | null;
+  readonly email: string | null;
+  readonly name: string | null;
+  readonly locale: string | null;
+  readonly at: Date;
+}
+
+/** @returns the entry's id; null when the person is on the list already, or nobody we can reach */
+export async function insertEntry(db: Queryable, list: ListKey, who: Joining): Promise<number | null> {
+  const { customer, email, name, locale, at } = who;
+  const values = [list.productKey, list.variantKey, customer, email, name, locale, at];
+  const { rows } = await db.query<{ id: number }>(JOIN, values);
+  return rows[0]?.id ?? null;
+}
+
+const OPEN = `
+  SELECT w.id FROM waitlist_entries w LEFT JOIN customers c ON c.id = w.customer_id
+  WHERE ${IN_LIST} AND w.state IN ('waiting', 'invited')
+    AND (c.external_id = $3 OR (w.customer_id IS NULL AND lower(w.email) = lower($4)))`;
+
+export async function openEntryOf(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  { customer, email }: Pick<Joining, 'customer' | 'email'>,
+): Promise<number | null> {
+  const { rows } = await db.query<{ id: number }>(OPEN, [productKey, variantKey, customer, email]);
+  return rows[0]?.id ?? null;
+}
+
+const PLACE = `
+  SELECT count(*) FILTER (WHERE w.id <= $3) AS position, count(*) AS length
+  FROM waitlist_entries w WHERE ${IN_LIST} AND w.state = 'waiting'`;
+
+/** Where an entry stands among those who wait. */
+export async function placeOf(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  id: number,
+): Promise<{ position: number; length: number }> {
+  const { rows } = await db.query<{ position: number; length: number }>(PLACE, [productKey, variantKey, id]);
+  return rows[0] ?? { position: 0, length: 0 };
+}
+
+const NEXT = `
+  SELECT w.id FROM waitlist_entries w
+  WHERE ${IN_LIST} AND w.state = 'waiting' AND ($3::bigint[] IS NULL OR w.id = ANY($3))
+  ORDER BY w.id LIMIT $4 FOR UPDATE`;
+const INVITE = `
+  WITH turned AS (UPDATE waitlist_entries SET state = 'invited', changed_at = $2 WHERE id = ANY($1) RETURNING id)
+  INSERT INTO invitations (entry_id, invited_at, expires_at, hours) SELECT id, $2, $3, $4 FROM turned`;
+
+/** Has one transaction at a time change who is next on a list. */
+export async function lockList(db: Queryable, { productKey, variantKey }: ListKey): Promise<void> {
+  await db.query("SELECT pg_advisory_xact_lock(hashtextextended('waitlist ' || $1 || ' ' || $2, 0))", [
+    productKey,
+    variantKey ?? 0,
+  ]);
+}
+
+/** Gives their turn to the next so many who wait, or to those of `only` who do. The list is locked by the caller. */
+export async function turnNext(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  how: { most: number; only: readonly number[] | null; at: Date; hours: number | null },
+): Promise<number[]> {
+  const { most, only, at, hours } = how;
+  const { rows } = await db.query<{ id: number }>(NEXT, [productKey, variantKey, only, most]);
+  const ids = rows.map(({ id }) => id);
+  const until = hours === null ? null : new Date(at.getTime() + hours * 3_600_000);
+  if (ids.length > 0) await db.query(INVITE, [ids, at, until, hours]);
+  return ids;
+}
+
+const WITH_LIST = `
+  SELECT w.id, w.state, ${PERSON}, ${LIST_COLUMNS}, ${UNTIL} AS until
+  FROM waitlist_entries w JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
+    LEFT JOIN customers c ON c.id = w.customer_id
+  WHERE w.id = ANY($1) ORDER BY w.id`;
+
+export type EntryInList = ListRow & Pick<EntryRow, 'id' | 'state' | 'customer' | 'name' | 'email' | 'locale' | 'until'>;
+
+/** Entries with the lists that they are on. */
+export async function entriesByIds(db: Queryable, ids: readonly number[]): Promise<EntryInList[]> {
+  return (await db.query<EntryInList>(WITH_LIST, [ids])).rows;
+}
+
+/** @returns whether the entry was in one of the states that it may leave for this */
+export async function moveEntry(
+  db: Queryable,
+  id: number,
+  { to, from, at }: { to: WaitlistState; from: readonly WaitlistState[]; at: Date },
+): Promise<boolean> {
+  const move = 'UPDATE waitlist_entries SET state = $2, changed_at = $4 WHERE id = $1 AND state = ANY($3)';
+  return (await db.query(move, [id, to, from, at])).rowCount === 1;
+}
+
+export async function noteEntry(db: Queryable, id: number, note: string | null): Promise<boolean> {
+  return (await db.query('UPDATE waitlist_entries SET note = $2 WHERE id = $1', [id, note])).rowCount === 1;
+}
+
+const DUE = `
+  SELECT w.id, i.hours FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
+  WHERE w.state = 'invited' AND i.expires_at <= $1
+    AND i.id = (SELECT max(id) FROM invitations o WHERE o.entry_id = w.id)
+  ORDER BY i.expires_at LIMIT 100 FOR UPDATE OF w SKIP LOCKED`;
+
+/** Those whose turn is over, with how long it was; locked, and left out where another copy has them. */
+export async function entriesDue(db: Queryable, at: Date): Promise<{ id: number; hours: number | null }[]> {
+  return (await db.query<{ id: number; hours: number | null }>(DUE, [at])).rows;
+}
+
+export async function writeSettings(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  hours: number | null,
+): Promise<void> {
+  const list = 'product_id = $1 AND variant_id IS NOT DISTINCT FROM $2::bigint';
+  await db.query(`DELETE FROM waitlist_settings WHERE ${list}`, [productKey, variantKey]);
+  if (hours === null) return;
+  const insert = 'INSERT INTO waitlist_settings (product_id, variant_id, invite_for_hours) VALUES ($1, $2, $3)';
+  await db.query(insert, [productKey, variantKey, hours]);
+}
+
+const STOCKED = `
+  SELECT ${LIST_COLUMNS}, s.invite_for_hours AS hours,
+    coalesce((SELECT sum(greatest(o.stock_quantity, 0)) FROM variants o WHERE o.product_id = p.id
+      AND o.archived_at IS NULL AND o.stock_tracked AND (v.id IS NULL OR o.id = v.id)), 0) AS stock,
+    (SELECT count(*) FROM waitlist_entries w WHERE w.product_id = p.id
+      AND w.variant_id IS NOT DISTINCT FROM v.id AND w.state = 'invited') AS invited
+  FROM waitlist_settings s JOIN products p ON p.id = s.product_id LEFT JOIN variants v ON v.id = s.variant_id
+  WHERE EXISTS (SELECT FROM variants g WHERE g.product_id = p.id AND g.external_id = ANY($1))`;
+
+/** The lists that invite by themselves and have something to do with these variants. */
+export async function listsThatInvite(
+  db: Queryable,
+  variants: readonly string[],
+): Promise<(ListRow & { hours: number; stock: number; invited: number })[]> {
+  return (await db.query<ListRow & { hours: number; stock: number; invited: number }>(STOCKED, [variants])).rows;
+}
+
+const STANDINGS = `
+  SELECT w.id, CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
+    coalesce(v.external_id, p.external_id) AS "goods", w.state, ${UNTIL} AS until,
+    (SELECT count(*) FROM waitlist_entries o WHERE o.product_id = w.product_id
+      AND o.variant_id IS NOT DISTINCT FROM w.variant_id AND o.state = 'waiting' AND o.id <= w.id) AS position
+  FROM waitlist_entries w JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
+    JOIN customers c ON c.id = w.customer_id
+  WHERE c.external_id = $1 AND c.archived_at IS NULL AND w.state IN ('waiting', 'invited')`;
+
+export interface StandingRow {
+  id: number;
+  to: 'variant' | 'product';
+  goods: string;
+  state: 'waiting' | 'invited';
+  until: Date | null;
+  position: number;
+}
+
+/** Where a customer waits, or is invited. */
+export async function waitlistStandings(db: Queryable, customer: string): Promise<StandingRow[]> {
+  return (await db.query<StandingRow>({ name: 'waitlist-standings', text: STANDINGS, values: [customer] })).rows;
+}

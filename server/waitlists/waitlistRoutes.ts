@@ -1,0 +1,128 @@
+import { stringify } from 'csv-stringify/sync';
+import type { IRouter } from 'express';
+import {
+  inviteFromWaitlist,
+  joinWaitlist,
+  listWaitlistEntries,
+  listWaitlists,
+  patchWaitlistEntry,
+  putWaitlistSettings,
+  type WaitlistEntry,
+} from '#core/contract/waitlistCalls.ts';
+import { notFound, ProblemError } from '../errors.ts';
+import { limitTo } from '../http/limit.ts';
+import { reply, route } from '../http/route.ts';
+import type { Services } from '../services.ts';
+import {
+  allLists,
+  findList,
+  moveEntry,
+  noteEntry,
+  pageOfEntries,
+  writeSettings,
+  type EntryRow,
+} from './waitlistQueries.ts';
+import { invite, join, leaveList, titleOf } from './waitlistService.ts';
+
+const JOINS_A_MINUTE = 60;
+const MOST_IN_A_FILE = 200_000;
+
+/** What shops' pages ask for. */
+export function joinRoutes(router: IRouter, services: Services): void {
+  router.post(joinWaitlist.path, limitTo(JOINS_A_MINUTE, services.db, 'waitlist:'));
+  route(router, joinWaitlist, async ({ body }) => {
+    const joined = await join(services, body);
+    const headers = { 'Cache-Control': 'no-store' };
+    return joined.state === 'waiting' ? reply(200, joined, headers) : reply(202, joined, headers);
+  });
+}
+
+/** The owner's lists, and the people on them. */
+export function waitlistRoutes(router: IRouter, services: Services): void {
+  const { db, live, clock } = services;
+  const listOf = async (product: string, variant: string | null) => {
+    const list = await findList(db, product, variant);
+    if (!list) throw notFound(`product ${product}${variant === null ? '' : ` with variant ${variant}`}`);
+    return list;
+  };
+
+  route(router, listWaitlists, async () => {
+    const { locales } = live.current().rulebook.shop;
+    const lists = (await allLists(db)).map((list) => ({
+      product: list.product,
+      variant: list.variant,
+      title: titleOf(list, null, locales),
+      waiting: list.waiting,
+      invited: list.invited,
+      bought: list.bought,
+      oldest: list.oldest?.toISOString() ?? null,
+      stock: list.stock,
+      inviteForHours: list.inviteForHours,
+    }));
+    return reply(200, lists);
+  });
+
+  // Before `route`, since what comes is a file.
+  router.get(`${listWaitlistEntries.path}.csv`, async (request, response) => {
+    const query = listWaitlistEntries.query.omit({ limit: true, after: true }).parse({ ...request.query });
+    const list = await listOf(query.product, query.variant ?? null);
+    const { entries } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
+    const rows = entries.map(({ id: _id, ...entry }) => toEntry({ id: _id, ...entry }));
+    response
+      .set({ 'Content-Disposition': `attachment; filename="waitlist-${list.variant ?? list.product}.csv"` })
+      .type('text/csv')
+      .send(stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true }));
+  });
+
+  route(router, listWaitlistEntries, async ({ query }) => {
+    const { limit } = query;
+    const list = await listOf(query.product, query.variant ?? null);
+    const { entries, total } = await pageOfEntries(db, list, { ...query, limit: limit + 1 });
+    return reply(200, { entries: entries.slice(0, limit).map(toEntry), total, more: entries.length > limit });
+  });
+
+  route(router, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours } }) => {
+    const list = await listOf(product, variant);
+    const only = entries?.map(Number) ?? null;
+    return reply(200, { invited: await invite(services, list, { most: next ?? entries?.length ?? 0, only, hours }) });
+  });
+
+  route(router, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }) => {
+    if (note !== undefined && !(await noteEntry(db, id, note))) throw notFound(`waitlist entry ${id}`);
+    if (state === 'removed' && !(await leaveList(services, id, 'removed'))) throw notThere();
+    if (state === 'waiting') {
+      const back = { to: 'waiting', from: ['removed', 'left', 'lapsed'], at: new Date(clock()) } as const;
+      const isBack = await moveEntry(db, id, back).catch((error: unknown) => {
+        // They joined again meanwhile.
+        if (error instanceof Error && 'code' in error && error.code === '23505') return false;
+        throw error;
+      });
+      if (!isBack) throw notThere();
+    }
+    return reply(204, undefined);
+  });
+
+  route(router, putWaitlistSettings, async ({ body: { product, variant, inviteForHours } }) => {
+    const list = await listOf(product, variant);
+    await db.transaction((client) => writeSettings(client, list, inviteForHours));
+    return reply(204, undefined);
+  });
+}
+
+const CSV_COLUMNS = ['position', 'state', 'name', 'email', 'customer', 'joinedAt', 'changedAt', 'until', 'note'];
+
+const toEntry = ({ id, joinedAt, changedAt, until, ...entry }: EntryRow): WaitlistEntry => ({
+  ...entry,
+  id: String(id),
+  joinedAt: joinedAt.toISOString(),
+  changedAt: changedAt.toISOString(),
+  until: until?.toISOString() ?? null,
+});
+
+const notThere = () =>
+  new ProblemError(
+    409,
+    'not-there',
+    'Not on the list any more',
+    'This person’s place has changed meanwhile. Look at the list again.',
+  );

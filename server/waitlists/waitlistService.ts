@@ -1,0 +1,246 @@
+import type { z } from 'zod';
+import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
+import { decideVariants } from '#core/decide/decide.ts';
+import { instantWords } from '#core/texts/messages.ts';
+import { wordsIn } from '#core/texts/locale.ts';
+import { standingText, waitlistText } from '#core/texts/ownWords.ts';
+import type { Queryable } from '../db/database.ts';
+import { notFound, ProblemError } from '../errors.ts';
+import { sign } from '../http/signed.ts';
+import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { tell, type ToTell } from '../messages/outbox.ts';
+import type { Services } from '../services.ts';
+import { INVITATION, visitorOf } from '../storefront/visitor.ts';
+import {
+  entriesByIds,
+  entriesDue,
+  findList,
+  insertEntry,
+  listsThatInvite,
+  lockList,
+  moveEntry,
+  openEntryOf,
+  placeOf,
+  turnNext,
+  type EntryInList,
+  type Joining,
+  type ListRow,
+} from './waitlistQueries.ts';
+
+export const CONFIRM = 'waitlist-confirm';
+export const LEAVE = 'waitlist-leave';
+const DAY_MS = 86_400_000;
+/** How long the link that confirms an address is good. */
+const CONFIRM_MS = 3 * DAY_MS;
+/** Links that leave a list, and turns that do not lapse, are good for so long. */
+const LONG_MS = 400 * DAY_MS;
+
+export type Needs = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'sessionSecret'>;
+type Join = z.infer<(typeof joinWaitlist)['body']>;
+
+type Joined =
+  | { readonly state: 'waiting'; readonly position: number; readonly length: number; readonly html: string }
+  | { readonly state: 'confirm'; readonly html: string };
+
+/**
+ * Joins the list that stands for the goods now. Who is signed in is on it at once; an address of somebody who is not is
+ * first sent a link. Nothing that comes back tells whether an address is on a list.
+ * @throws {ProblemError} where no list stands, or only those with an account may join
+ */
+export async function join(services: Needs, asked: Join): Promise<Joined> {
+  const { db, live, clock, sessionSecret, config } = services;
+  const { rulebook, visitorSecrets: secrets } = live.current();
+  const { shop } = rulebook;
+  const moment = clock();
+  const locale = asked.locale ?? null;
+  const [[product], visitor] = await Promise.all([
+    productsByKeys(db, { ids: [], paths: [asked.path] }),
+    visitorOf(services, { token: asked.visitor, locale, secrets, moment }),
+  ]);
+  if (!product) throw notFound('product with that address');
+  const seen = { visitor, moment, page: null };
+  const decisions = (['product', 'listing'] as const).flatMap((surface) =>
+    decideVariants(rulebook, product, { ...seen, surface }),
+  );
+  const control = decisions
+    .filter(({ variantId }) => asked.variantId === undefined || variantId === asked.variantId)
+    .map((decision) => ({ ...decision.control, variantId: decision.variantId }))
+    .find(({ kind }) => kind === 'waitlist');
+  if (control?.kind !== 'waitlist') throw noList();
+  if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
+  const list = await findList(db, product.id, control.per === 'product' ? null : control.variantId);
+  if (!list) throw noList();
+
+  if (visitor.customerId !== null) {
+    const who = { customer: visitor.customerId, email: null, name: asked.name ?? null, locale, at: new Date(moment) };
+    return joinList(services, list, who);
+  }
+  if (asked.email === undefined) throw noAddress();
+  const says = { product: list.product, variant: list.variant, email: asked.email, name: asked.name ?? null, locale };
+  const token = await sign(sessionSecret, { purpose: CONFIRM, until: moment + CONFIRM_MS, says });
+  const link = `${config.publicUrl}/waitlist/confirm?token=${token}`;
+  const values = { product: titleOf(list, locale, shop.locales), link };
+  await db.transaction((client) =>
+    tell(client, services, shop, [{ event: 'waitlist.confirm', to: asked.email ?? null, locale, values }]),
+  );
+  return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
+}
+
+/** Puts a person whose address or account is known to be theirs on a list; once, however often it is asked. */
+export async function joinList(
+  services: Needs,
+  list: ListRow,
+  who: Joining,
+): Promise<Extract<Joined, { state: 'waiting' }>> {
+  const { db, live, config } = services;
+  const { shop } = live.current().rulebook;
+  const found = await db.transaction(async (client) => {
+    await lockList(client, list);
+    const entered = await insertEntry(client, list, who);
+    const id = entered ?? (await openEntryOf(client, list, who));
+    if (id === null) throw noAddress();
+    const place = await placeOf(client, list, id);
+    const leave = await leaveLink(services, id);
+    if (entered !== null) {
+      const [entry] = await entriesByIds(client, [id]);
+      const product = titleOf(list, who.locale, shop.locales);
+      const name = entry?.name ?? '';
+      const link = `${config.publicUrl}/waitlists?${listQuery(list)}`;
+      await tell(client, services, shop, [
+        {
+          event: 'waitlist.joined',
+          to: entry?.email ?? null,
+          locale: who.locale,
+          values: { name, product, ...place, leave },
+        },
+        {
+          event: 'waitlist.new',
+          locale: null,
+          values: {
+            who: entry?.name ?? entry?.email ?? entry?.customer ?? '',
+            product: titleOf(list, null, shop.locales),
+            length: place.length,
+            link,
+          },
+        },
+      ]);
+    }
+    return { ...place, leave };
+  });
+  const { leave, ...place } = found;
+  const html = standingText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
+  return { state: 'waiting', ...place, html };
+}
+
+/** Gives people their turn to buy: the next so many, or those chosen. @returns how many were invited */
+export async function invite(
+  services: Needs,
+  list: ListRow,
+  how: { most: number; only: readonly number[] | null; hours: number | null },
+): Promise<number> {
+  const { db, clock } = services;
+  const at = new Date(clock());
+  return db.transaction(async (client) => {
+    await lockList(client, list);
+    const ids = await turnNext(client, list, { ...how, at });
+    await tellInvited(client, services, ids);
+    return ids.length;
+  });
+}
+
+async function tellInvited(client: Queryable, services: Needs, ids: readonly number[]): Promise<void> {
+  const { live, clock, sessionSecret, config } = services;
+  const { rulebook, pageMap } = live.current();
+  const { shop } = rulebook;
+  const told = (await entriesByIds(client, ids)).map(async (entry): Promise<ToTell> => {
+    const until = entry.until?.getTime() ?? clock() + LONG_MS;
+    const token = await sign(sessionSecret, { purpose: INVITATION, until, says: { entry: entry.id } });
+    const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
+    page.searchParams.set('invitation', token);
+    return {
+      event: 'waitlist.invited',
+      to: entry.email,
+      locale: entry.locale,
+      values: {
+        name: entry.name ?? '',
+        product: titleOf(entry, entry.locale, shop.locales),
+        until: instantWords(until, shop, entry.locale),
+        link: page.href,
+        leave: await leaveLink(services, entry.id),
+      },
+    };
+  });
+  await tell(client, services, shop, await Promise.all(told));
+}
+
+/** Leaves a list, whether waiting or invited; whoever is next has an invitation's turn. @returns whether it was on it */
+export async function leaveList(services: Needs, id: number, as: 'left' | 'removed'): Promise<boolean> {
+  const { db, clock } = services;
+  const at = new Date(clock());
+  return db.transaction(async (client) => {
+    const [entry] = await entriesByIds(client, [id]);
+    if (!entry) return false;
+    await lockList(client, entry);
+    return moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
+  });
+}
+
+/** Lets turns that are over lapse to the next person of their list, who has as long. @returns how many lapsed */
+export async function lapseDue(services: Needs): Promise<number> {
+  const { db, clock, live } = services;
+  const at = new Date(clock());
+  const { shop } = live.current().rulebook;
+  return db.transaction(async (client) => {
+    const due = await entriesDue(client, at);
+    for (const { id, hours } of due) {
+      await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
+      const [entry] = await entriesByIds(client, [id]);
+      if (!entry) continue;
+      const { email: to, locale, name } = entry;
+      const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
+      await tell(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
+      await lockList(client, entry);
+      await tellInvited(client, services, await turnNext(client, entry, { most: 1, only: null, at, hours }));
+    }
+    return due.length;
+  });
+}
+
+/** Invites from lists that do so by themselves, as many as there are units that nobody has been invited to. */
+export async function inviteAsStockLands(services: Needs, variants: readonly string[]): Promise<void> {
+  for (const { hours, stock, invited, ...list } of await listsThatInvite(services.db, variants)) {
+    const most = Math.min(1000, stock - invited);
+    if (most > 0) await invite(services, list, { most, only: null, hours });
+  }
+}
+
+export async function leaveLink({ sessionSecret, clock, config }: Needs, id: number): Promise<string> {
+  const token = await sign(sessionSecret, { purpose: LEAVE, until: clock() + LONG_MS, says: { entry: id } });
+  return `${config.publicUrl}/waitlist/leave?token=${token}`;
+}
+
+export const titleOf = (
+  { title, variantTitle }: Pick<ListRow, 'title' | 'variantTitle'>,
+  locale: string | null,
+  locales: readonly string[],
+): string => [wordsIn(title, locale, locales), variantTitle].filter(Boolean).join(', ');
+
+const listQuery = ({ product, variant }: Pick<EntryInList, 'product' | 'variant'>) =>
+  new URLSearchParams({ product, ...(variant === null ? {} : { variant }) }).toString();
+
+const noList = () =>
+  new ProblemError(
+    409,
+    'no-waitlist',
+    'No waitlist',
+    'No waitlist stands for these goods now. Look at the page again.',
+  );
+const signInFirst = () =>
+  new ProblemError(
+    403,
+    'sign-in-first',
+    'Sign in first',
+    'Only those with an account can join this list. Sign in first.',
+  );
+const noAddress = () =>
+  new ProblemError(409, 'no-address', 'No address', 'There is no address to write to. Give an e-mail address.');

@@ -1,0 +1,34 @@
+import { createServer } from 'node:http';
+import { mailServer } from './mailServer.ts';
+import { createPages } from './pages.ts';
+import { Kept } from './kept.ts';
+
+/**
+ * Stands in for the services that messages go out by, so that everything can be tried on one machine: takes mail by SMTP
+ * and shows what arrived. Nothing leaves it, and nothing is kept when it ends.
+ */
+const port = Number(process.env.SIMULATORS_PORT ?? 4602);
+const smtpPort = Number(process.env.SIMULATORS_SMTP_PORT ?? 4603);
+
+const kept = new Kept();
+const smtp = mailServer(kept);
+smtp.listen(smtpPort, '127.0.0.1');
+const http = createServer(createPages(kept)).listen(port, '127.0.0.1', () => {
+  process.stdout.write(`serving on http://127.0.0.1:${port}, mail on port ${smtpPort}\n`);
+});
+
+for (const server of [http, smtp.server]) {
+  server.on('error', (error: NodeJS.ErrnoException) => {
+    const variable = server === http ? 'SIMULATORS_PORT' : 'SIMULATORS_SMTP_PORT';
+    process.stderr.write(
+      `${error.code === 'EADDRINUSE' ? `a port is taken: set ${variable} to another` : error.message}\n`,
+    );
+    process.exit(1);
+  });
+}
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.on(signal, () => {
+    http.closeAllConnections();
+    smtp.close(() => http.close(() => process.exit(0)));
+  });
+}

@@ -1,0 +1,227 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { DecisionsAnswer } from '#core/contract/storefront.ts';
+import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
+import { lapseDue } from '../../server/waitlists/waitlistService.ts';
+import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
+import { book, make } from '../support/oneVariant.ts';
+import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
+
+const CATALOG = [
+  'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity',
+  'fern-1,fern,/plants/fern,Shield fern,rare,1850,true,0',
+  'moss-s,moss,/plants/moss,Moss,rare-sizes,500,true,0',
+  'moss-l,moss,/plants/moss,Moss,rare-sizes,900,true,3',
+].join('\n');
+const CROWD = Array.from({ length: 40 }, (_, index) => `c-${index}`);
+const PEOPLE = ['customer_id,name,email', ...CROWD.map((id) => `${id},Name ${id},${id}@quillfern.example`)].join('\n');
+const uninvited = (tag: string) => ({
+  all: [
+    { fact: 'product.tags', op: 'hasAny', value: [tag] },
+    { fact: 'visitor.invited', op: 'is', value: false },
+  ],
+});
+const RULES = book(
+  make('list', { control: { kind: 'waitlist', per: 'product' } }, uninvited('rare') as never),
+  make(
+    'sizes',
+    { control: { kind: 'waitlist', per: 'variant', account: 'required' } },
+    uninvited('rare-sizes') as never,
+  ),
+);
+
+let mail: Mailbox;
+let server: TestServer;
+beforeEach(async () => {
+  mail = await startMailbox();
+  server = await startShop({ smtpUrl: mail.smtpUrl });
+  await importCsv(server, 'catalog', CATALOG);
+  await importCsv(server, 'people', PEOPLE);
+  await server.publish(RULES);
+});
+afterEach(async () => {
+  await server.stop();
+  await mail.stop();
+});
+
+const FERN = { path: '/plants/fern' };
+const join = async (body: object) => server.send('POST', '/v1/waitlist-entries', { body, asNobody: true });
+const joinAs = async (customer: string, goods: object = FERN) =>
+  join({ ...goods, visitor: await server.token(customer) });
+const entries = async (query = 'product=fern') =>
+  (await server.send('GET', `/api/waitlists/entries?${query}`)).body as { entries: WaitlistEntry[]; total: number };
+const invite = (body: object) =>
+  server.send('POST', '/api/waitlists/invitations', { body: { product: 'fern', hours: 48, ...body } });
+const control = async (asker: object, path = '/plants/fern') => {
+  const body = { surface: 'product', products: [{ path }], ...asker };
+  const answer = (await server.send('POST', '/v1/decisions', { body, asNobody: true })).body as DecisionsAnswer;
+  return answer.decisions[0]!.control;
+};
+const guard = async (asker: object) => {
+  const body = { via: 'cart', lines: [{ variantId: 'fern-1', quantity: 1 }], ...asker };
+  const { body: verdict } = await server.send('POST', '/v1/guard', { body, asNobody: true });
+  return (verdict as { lines: { code: string | null }[] }).lines[0]?.code;
+};
+const press = (link: string) => {
+  const { pathname, search } = new URL(link);
+  return server.send('POST', pathname + search, { asNobody: true });
+};
+
+describe('a waitlist', () => {
+  it('is joined by who is signed in, once, and everyone who joins at once has a place of their own', async () => {
+    const first = await joinAs('c-0');
+    expect(first).toMatchObject({ status: 200, body: { state: 'waiting', position: 1, length: 1 } });
+    expect(await joinAs('c-0')).toMatchObject({ status: 200, body: { position: 1, length: 1 } });
+    // Twice each, at once, over two copies of the server; an address may call some times a minute.
+    const other = await startServer(server.databaseUrl);
+    const crowd = CROWD.slice(1, 9);
+    const tokens = await Promise.all(crowd.map((id) => server.token(id)));
+    const answers = await Promise.all(
+      tokens.flatMap((visitor) =>
+        [server, other].map((copy) => copy.send('POST', '/v1/waitlist-entries', { body: { ...FERN, visitor } })),
+      ),
+    );
+    await other.stop();
+    expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+    const list = await entries();
+    expect(list.entries.map(({ position }) => position)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
+    expect(new Set(list.entries.map(({ customer }) => customer)).size).toBe(9);
+    await mail.letter(({ to, subject }) => to === 'c-8@quillfern.example' && subject.includes('Shield fern'));
+  });
+
+  it('tells those who are on it, and asks nobody to join twice', async () => {
+    await joinAs('c-0');
+    const { standing, html } = await control({ visitor: await server.token('c-0') });
+    expect(standing).toMatchObject({ state: 'waiting', position: 1 });
+    expect(html).toContain('number 1');
+    expect((await control({ visitor: await server.token('c-1') })).standing).toBeNull();
+    const { leave } = standing as { leave: string };
+    // Following the link alone does nothing: mail programs follow links.
+    const { pathname, search } = new URL(leave);
+    expect((await server.send('GET', pathname + search)).status).toBe(200);
+    expect((await entries('product=fern&state=waiting')).total).toBe(1);
+    expect((await press(leave)).status).toBe(200);
+    expect((await entries('product=fern&state=waiting')).total).toBe(0);
+    expect((await control({ visitor: await server.token('c-0') })).standing).toBeNull();
+  });
+
+  it('is joined without an account only by the link that is sent, and tells nothing about others', async () => {
+    await joinAs('c-0');
+    const asked = await join({ ...FERN, email: 'Wren@Quillfern.example ', name: 'Wren', locale: 'fr' });
+    expect(asked).toMatchObject({ status: 202, body: { state: 'confirm' } });
+    expect((await entries()).total).toBe(1);
+    const letter = await mail.letter(({ to }) => to === 'wren@quillfern.example');
+    expect(letter.subject).toBe('Merci de confirmer : la liste d’attente pour Shield fern');
+    const link = linkIn(letter, 'Oui, inscrivez-moi');
+    expect((await press(link)).body).toContain('rang 2');
+    expect((await press(link)).body).toContain('rang 2');
+    expect((await entries()).entries.map(({ email }) => email)).toEqual([
+      'c-0@quillfern.example',
+      'wren@quillfern.example',
+    ]);
+    // Whether or not an address is on the list, the answer is the same.
+    const again = await join({ ...FERN, email: 'wren@quillfern.example', locale: 'fr' });
+    expect(again.body).toEqual(asked.body);
+    const tampered = new URL(link);
+    tampered.searchParams.set('token', `${tampered.searchParams.get('token') ?? ''}x`);
+    expect((await press(tampered.href)).status).toBe(410);
+    server.now += 4 * 86_400_000;
+    expect((await press(link)).status).toBe(410);
+  });
+
+  it('of a variant is its own, and one that asks for an account takes nobody without', async () => {
+    const small = { path: '/plants/moss', variantId: 'moss-s' };
+    expect((await join({ ...small, email: 'wren@quillfern.example' })).status).toBe(403);
+    expect((await joinAs('c-0', small)).status).toBe(200);
+    expect((await entries('product=moss&variant=moss-s')).total).toBe(1);
+    expect((await entries('product=moss&variant=moss-l')).total).toBe(0);
+    expect((await entries('product=moss')).total).toBe(0);
+    await server.publish(book());
+    expect((await joinAs('c-1', small)).status).toBe(409);
+    expect((await join({ path: '/no/such', email: 'wren@quillfern.example' })).status).toBe(404);
+    expect((await join({ ...FERN, email: 'not an address' })).status).toBe(422);
+  });
+});
+
+describe('an invitation', () => {
+  it('lets just that person buy, for as long as it lasts, then lapses to the next', async () => {
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 5 }] });
+    for (const id of ['c-0', 'c-1', 'c-2']) await joinAs(id);
+    expect((await invite({ next: 1 })).body).toEqual({ invited: 1 });
+    const invited = { visitor: await server.token('c-0') };
+    const waiting = { visitor: await server.token('c-1') };
+    expect((await control(invited)).kind).toBe('buy');
+    expect((await control(waiting)).kind).toBe('waitlist');
+    expect([await guard(invited), await guard(waiting), await guard({})]).toEqual([null, 'notForSale', 'notForSale']);
+    expect((await entries()).entries.map(({ state, position }) => [state, position])).toEqual([
+      ['invited', null],
+      ['waiting', 1],
+      ['waiting', 2],
+    ]);
+    // By the link of the message alone, without signing in.
+    const letter = await mail.letter(({ subject }) => subject === 'It is your turn: Shield fern');
+    const token = new URL(linkIn(letter, 'Buy it now')).searchParams.get('invitation');
+    expect((await control({ invitations: [token] })).kind).toBe('buy');
+    expect(await guard({ invitations: [token] })).toBeNull();
+    expect(await guard({ invitations: ['made up', ''] })).toBe('notForSale');
+
+    server.now += 48 * 3_600_000;
+    expect(await guard({ invitations: [token] })).toBe('notForSale');
+    // Two copies at once let it lapse once.
+    await Promise.all([lapseDue(server.needs), lapseDue(server.needs)]);
+    expect((await entries()).entries.map(({ state }) => state)).toEqual(['lapsed', 'invited', 'waiting']);
+    expect(await guard({ visitor: await server.token('c-1') })).toBeNull();
+    await mail.letter(
+      ({ to, subject }) => to === 'c-0@quillfern.example' && subject.startsWith('Your turn has passed'),
+    );
+  });
+
+  it('goes to chosen people, can be given up, and is sent by itself as stock lands', async () => {
+    for (const id of ['c-0', 'c-1', 'c-2', 'c-3']) await joinAs(id);
+    const [, second] = (await entries()).entries;
+    expect((await invite({ entries: [second?.id], hours: null })).body).toEqual({ invited: 1 });
+    const letter = await mail.letter(
+      ({ to, subject }) => to === 'c-1@quillfern.example' && subject.startsWith('It is'),
+    );
+    await press(linkIn(letter, 'Let the next person have it'));
+    expect((await entries()).entries[1]?.state).toBe('left');
+    const settings = { product: 'fern', variant: null, inviteForHours: 24 };
+    expect((await server.send('PUT', '/api/waitlists/settings', { body: settings })).status).toBe(204);
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
+    expect((await entries()).entries.map(({ state }) => state)).toEqual(['invited', 'left', 'invited', 'waiting']);
+    // Told again, the same stock invites nobody else.
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
+    expect((await entries('product=fern&state=invited')).total).toBe(2);
+    const [list] = (await server.send('GET', '/api/waitlists')).body as Waitlist[];
+    expect(list).toMatchObject({ title: 'Shield fern', waiting: 1, invited: 2, stock: 2, inviteForHours: 24 });
+  });
+});
+
+describe('the owner', () => {
+  it('notes, takes off and puts back in place, finds, and takes the list away as a file', async () => {
+    for (const id of ['c-0', 'c-1', 'c-2']) await joinAs(id);
+    const patch = (id: string | undefined, body: object) =>
+      server.send('PATCH', `/api/waitlists/entries/${id ?? ''}`, { body });
+    const [first, second] = (await entries()).entries;
+    expect((await patch(first?.id, { note: '=HYPERLINK("x")' })).status).toBe(204);
+    expect((await patch(second?.id, { state: 'removed' })).status).toBe(204);
+    expect((await patch(second?.id, { state: 'removed' })).status).toBe(409);
+    expect((await entries('product=fern&state=waiting')).entries.map(({ position }) => position)).toEqual([1, 2]);
+    expect((await patch(second?.id, { state: 'waiting' })).status).toBe(204);
+    expect((await entries('product=fern&search=name c-1')).entries).toMatchObject([{ position: 2, customer: 'c-1' }]);
+    const { body, headers } = await server.send('GET', '/api/waitlists/entries.csv?product=fern');
+    expect(headers.get('Content-Type')).toContain('text/csv');
+    expect(String(body).split('\n')[1]).toContain('1,waiting,Name c-0,c-0@quillfern.example,c-0');
+    expect(body).toContain("'=HYPERLINK");
+    expect((await server.send('GET', '/api/waitlists/entries?product=nothing')).status).toBe(404);
+  });
+});
+
+describe('a message', () => {
+  it('is tried again when the mail server refuses it, under the same id, and arrives once', async () => {
+    mail.refuse(1);
+    await join({ ...FERN, email: 'wren@quillfern.example' });
+    const letter = await mail.letter(({ to }) => to === 'wren@quillfern.example');
+    expect(letter.messageId).toMatch(/^<message-\d+@understudy\.test>$/);
+    expect(mail.letters).toHaveLength(1);
+  });
+});

@@ -1,0 +1,216 @@
+import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { MessageTemplate } from '#core/contract/messageCalls.ts';
+import { sampleOf, templateFault } from '#core/texts/messages.ts';
+import { useGoods, type Goods } from '../goods/useGoods.ts';
+import { useSession } from '../session/useSession.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import lists from '../shared/lists.module.css';
+import { useFilters } from '../shared/useFilters.ts';
+import { EVENT_NAMES } from './eventNames.ts';
+import { Body } from './MessagesPage.tsx';
+import styles from './messages.module.css';
+import { useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
+
+/** The words of every message, beside what they come out as. */
+export function WordsPage() {
+  const templates = useTemplates();
+  const goods = useGoods();
+  const [search, set] = useFilters();
+  const error = templates.error ?? goods.error;
+  if (error) return <LoadFailed error={error} retry={() => void templates.refetch()} />;
+  if (!templates.data || !goods.data) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
+  const [first] = templates.data;
+  const event = search.get('event') ?? first?.event;
+  const versions = templates.data.filter((template) => template.event === event);
+  const chosen = versions.find(({ locale }) => locale === search.get('locale')) ?? versions[0];
+  const events = [...new Map(templates.data.map((template) => [template.event, template])).values()];
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>Words of messages</h1>
+        <span className={lists.count} />
+        <Button variant="outlined" component={Link} to="/messages">
+          Back to the messages
+        </Button>
+      </header>
+      <div className={styles.columns}>
+        <nav className={styles.list} aria-label="Messages">
+          {(['customer', 'owner'] as const).map((audience) => (
+            <section key={audience}>
+              <h2>{audience === 'customer' ? 'To customers' : 'To you'}</h2>
+              <ul>
+                {events
+                  .filter((template) => template.audience === audience)
+                  .map((template) => (
+                    <li key={template.event} className={template.event === event ? styles.chosen : undefined}>
+                      <button
+                        type="button"
+                        aria-current={template.event === event}
+                        onClick={() => {
+                          set('event', template.event);
+                        }}
+                      >
+                        <b>{EVENT_NAMES[template.event]}</b>
+                        {templates.data.some((other) => other.event === template.event && other.own) && (
+                          <small>in your own words</small>
+                        )}
+                      </button>
+                    </li>
+                  ))}
+              </ul>
+            </section>
+          ))}
+        </nav>
+        {chosen && (
+          <Editor
+            key={`${chosen.event} ${chosen.locale} ${String(chosen.own)}`}
+            template={chosen}
+            locales={versions.map(({ locale }) => locale)}
+            choose={(locale) => {
+              set('locale', locale);
+            }}
+            goods={goods.data}
+          />
+        )}
+      </div>
+    </main>
+  );
+}
+
+interface EditorProps {
+  readonly template: MessageTemplate;
+  readonly locales: readonly string[];
+  readonly choose: (locale: string) => void;
+  readonly goods: Goods;
+}
+
+function Editor({ template, locales, choose, goods }: EditorProps) {
+  const { event, locale, placeholders, own } = template;
+  const [subject, setSubject] = useState(template.subject);
+  const [body, setBody] = useState(template.body);
+  const [said, setSaid] = useState<string | null>(null);
+  const save = useSaveWords();
+  const ours = useOurWords();
+  const test = useSendTest();
+  const email = useSession().data?.user?.email;
+  const fault = { subject: templateFault(event, subject), body: templateFault(event, body) };
+  const isWhole = subject.trim() !== '' && body.trim() !== '' && fault.subject === null && fault.body === null;
+  const isChanged = subject !== template.subject || body !== template.body;
+  const words = { event, locale, subject, body };
+  const comes = isWhole ? sampleOf(words, locale, goods.shop) : null;
+  const error = save.error ?? ours.error ?? test.error;
+  return (
+    <section className={styles.editor} aria-label={EVENT_NAMES[event]}>
+      <div className={styles.fields}>
+        <div className={styles.filters}>
+          {locales.map((name) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={name === locale}
+              onClick={() => {
+                choose(name);
+              }}
+            >
+              {new Intl.DisplayNames('en', { type: 'language' }).of(name)}
+            </button>
+          ))}
+        </div>
+        <TextField
+          label="Subject"
+          value={subject}
+          error={fault.subject !== null}
+          helperText={fault.subject}
+          onChange={({ target }) => {
+            setSubject(target.value);
+          }}
+        />
+        <TextField
+          label="Text"
+          multiline
+          minRows={9}
+          value={body}
+          error={fault.body !== null}
+          helperText={fault.body ?? 'Markdown: **bold**, *italics*, [words](address), an empty line between paragraphs'}
+          onChange={({ target }) => {
+            setBody(target.value);
+          }}
+        />
+        <p className={styles.places}>
+          Placeholders:{' '}
+          {['shop', ...placeholders].map((name) => (
+            <code key={name}>{`{${name}}`}</code>
+          ))}
+        </p>
+        {error && <ErrorNote error={error} />}
+        <div className={styles.acts}>
+          <Button
+            variant="contained"
+            disabled={!isWhole || !isChanged}
+            loading={save.isPending}
+            onClick={() => {
+              save.mutate(words, {
+                onSuccess: () => {
+                  setSaid('Saved. The next message says it so.');
+                },
+              });
+            }}
+          >
+            Save these words
+          </Button>
+          {own && (
+            <Button
+              variant="outlined"
+              loading={ours.isPending}
+              onClick={() => {
+                ours.mutate({ event, locale });
+              }}
+            >
+              Go back to ours
+            </Button>
+          )}
+          {email !== undefined && (
+            <Button
+              variant="outlined"
+              disabled={!isWhole}
+              loading={test.isPending}
+              onClick={() => {
+                test.mutate(
+                  { ...words, to: email },
+                  {
+                    onSuccess: () => {
+                      setSaid(`A trial is on its way to ${email}.`);
+                    },
+                  },
+                );
+              }}
+            >
+              Send me a trial
+            </Button>
+          )}
+        </div>
+      </div>
+      <section className={styles.comes} aria-label="As it is read">
+        {comes ? (
+          <>
+            <h2>{comes.subject}</h2>
+            <Body html={comes.html} />
+          </>
+        ) : (
+          <p className={lists.empty}>What it comes out as is shown here once the words are whole.</p>
+        )}
+      </section>
+      <Snackbar
+        open={said !== null}
+        message={said}
+        autoHideDuration={6000}
+        onClose={() => {
+          setSaid(null);
+        }}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type {
+  inviteFromWaitlist,
+  listWaitlistEntries,
+  listWaitlists,
+  patchWaitlistEntry,
+  putWaitlistSettings,
+  Waitlist,
+} from '#core/contract/waitlistCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { usePages } from '../shared/pages.tsx';
+
+const PAGE = 100;
+/** People join while the owner looks. */
+const AGAIN_MS = 30_000;
+
+export type ListKey = Pick<Waitlist, 'product' | 'variant'>;
+
+export const useWaitlists = () =>
+  useQuery({
+    queryKey: keys.waitlists,
+    queryFn: async () => (await send<typeof listWaitlists>('get', '/api/waitlists')).body,
+    refetchInterval: AGAIN_MS,
+  });
+
+export const listQuery = ({ product, variant }: ListKey, more: Readonly<Record<string, string>> = {}) =>
+  new URLSearchParams({ product, ...(variant === null ? {} : { variant }), ...more }).toString();
+
+export const useEntries = (query: string) =>
+  usePages(keys.waitlistEntries(query), async (after) => {
+    const { body } = await send<typeof listWaitlistEntries>(
+      'get',
+      `/api/waitlists/entries?limit=${PAGE}&${query}${after}`,
+    );
+    return { ...body, items: body.entries };
+  });
+
+/** A change, after which all lists are read again. */
+function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn,
+    onSettled: () => client.invalidateQueries({ queryKey: keys.waitlists }),
+  });
+}
+
+export const useInvite = () =>
+  useChange(
+    async (body: ListKey & { readonly hours: number | null; readonly next?: number; readonly entries?: string[] }) =>
+      (await send<typeof inviteFromWaitlist>('post', '/api/waitlists/invitations', { body })).body.invited,
+  );
+
+/** Changes one person's entry, or several alike. */
+export const usePatchEntries = () =>
+  useChange(
+    async ({ ids, ...body }: { ids: readonly string[]; note?: string | null; state?: 'removed' | 'waiting' }) => {
+      for (const id of ids) await send<typeof patchWaitlistEntry>('patch', `/api/waitlists/entries/${id}`, { body });
+    },
+  );
+
+export const useSettings = () =>
+  useChange(async (body: ListKey & { readonly inviteForHours: number | null }) => {
+    await send<typeof putWaitlistSettings>('put', '/api/waitlists/settings', { body });
+  });
