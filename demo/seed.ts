@@ -10,7 +10,7 @@ import type { ImportReport } from '#core/contract/importCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
-import { fillWaitlists } from './serving.ts';
+import { fillPreorders, fillWaitlists } from './serving.ts';
 
 /**
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
@@ -57,7 +57,10 @@ const isOurs = live === null || others.some((map) => isDeepStrictEqual(map, live
 if (isOurs && !isDeepStrictEqual(live?.map, wanted)) await owner.send('PUT', '/api/page-map', JSON.stringify(wanted));
 
 const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
-if (isEmpty) await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);
+if (isEmpty) {
+  await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);
+  await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
+}
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));
 for (const [name, text] of Object.entries(files)) await keep(name, text, isEmpty);

@@ -23,7 +23,9 @@ export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || be
 
 export function applyControl(own: Element, control: Control, shown: Shown): void {
   if (BY_CART.has(control.kind) && !control.beside) {
-    place(own, 'control', false, null, control.look);
+    // Who has reserved is told so, and may reserve more.
+    const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
+    place(own, 'control', false, standIn, control.look);
     // In a form of several products a product's control is its quantity, which says no words.
     if (control.label === null || own.matches('select, textarea, input:not([type=submit], [type=button])'))
       restoreWords(own);

@@ -14,6 +14,7 @@ import { importRoutes } from './imports/importRoutes.ts';
 import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
 import { pickerRoutes } from './pageMap/pickerRoutes.ts';
 import { peopleRoutes } from './people/peopleRoutes.ts';
+import { orderRoutes, preorderRoutes } from './preorders/preorderRoutes.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
@@ -65,6 +66,7 @@ export function createApp(services: Services): Express {
 
   storefrontRoutes(app, services);
   joinRoutes(app, services);
+  orderRoutes(app, services);
   pickerRoutes(app, services);
   embedRoute(app, services);
   askPage(app, services);
@@ -100,6 +102,7 @@ export function createApp(services: Services): Express {
   peopleRoutes(ownerCalls, services);
   shopRoutes(ownerCalls, services);
   waitlistRoutes(ownerCalls, services);
+  preorderRoutes(ownerCalls, services);
   messageRoutes(ownerCalls, services);
   pageMapRoutes(ownerCalls, services);
   app.use((request, response, next) => {

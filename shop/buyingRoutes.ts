@@ -3,14 +3,14 @@ import type { Shop } from './app.ts';
 import { accountPage, basketPage, checkoutPage, linesOf, orderPage, type Order } from './pages/buying.ts';
 import { productPage, shelf } from './pages/goods.ts';
 import { field, fields, styleOf, visitOf, type Send } from './send.ts';
-import { askGuard, type Line, type Verdict } from './understudy.ts';
+import { askGuard, takeOrder, type Line, type Verdict } from './understudy.ts';
 import type { Visit } from './visits.ts';
 import { say } from './words.ts';
 
 /** Basket, checkout and orders. Nothing is put in or sold before the guard has said yes, at the price that it names. */
 export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   const { catalog, understudy } = shop;
-  const orders = new Map<number, Order>();
+  const orders = new Map<string, Order>();
 
   const guard = (visit: Visit, via: 'cart' | 'express', lines: readonly Line[]): Promise<Verdict> =>
     askGuard(understudy, { via, lines, visit });
@@ -65,63 +65,87 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     response.redirect(303, '/basket');
   });
 
-  const placeOrder = (visit: Visit, lines: Visit['lines'], method: string, response: Response) => {
-    const number = 1001 + orders.size;
+  /** Unlike any that was given before the shop was started again. */
+  const started = Math.floor(Date.now() / 60_000) % 1_000_000;
+  const placeOrder = async (
+    request: Request,
+    response: Response,
+    {
+      lines,
+      method,
+      onRefusal,
+    }: { lines: Visit['lines']; method: string; onRefusal: (verdict: Verdict) => Promise<void> },
+  ) => {
+    const visit = visitOf(response);
+    const number = `${started}-${orders.size + 1}`;
+    const buyer = { email: field(request, 'email') || undefined, name: field(request, 'name') || undefined };
+    const verdict = await takeOrder(understudy, { order: number, lines, visit, buyer });
+    if (!verdict.ok) {
+      await onRefusal(verdict);
+      return;
+    }
     const customerId = visit.customer?.id ?? null;
-    orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines) });
+    orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict) });
+    visit.lines = visit.lines.filter((line) => !lines.includes(line));
     response.redirect(303, `/order/${number}`);
   };
   app.post('/swift-pay', async (request, response) => {
     const visit = visitOf(response);
     const line = { variantId: field(request, 'variant'), quantity: Number(field(request, 'quantity') || 1) };
     const verdict = await guard(visit, 'express', [line]);
-    if (!verdict.ok) await refuse(request, response, verdict);
-    else placeOrder(visit, [{ ...line, unitPrice: priceIn(verdict, line.variantId) }], 'express', response);
+    const onRefusal = (refused: Verdict) => refuse(request, response, refused);
+    if (!verdict.ok) await onRefusal(verdict);
+    else {
+      const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
+      await placeOrder(request, response, { lines, method: 'express', onRefusal });
+    }
   });
 
-  /** Why lines of the basket cannot be sold now. A price that has changed is taken over, and said. */
-  const refusalsOf = async (visit: Visit): Promise<ReadonlyMap<string, string>> => {
-    if (visit.lines.length === 0) return new Map();
-    const { lines } = await guard(visit, 'cart', visit.lines);
-    const refused = lines.filter(({ ok }) => !ok);
-    const changed = refused.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
+  /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
+  const checked = async (visit: Visit): Promise<Verdict> => {
+    if (visit.lines.length === 0) return { ok: true, lines: [] };
+    const verdict = await guard(visit, 'cart', visit.lines);
+    const changed = verdict.lines.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
     if (changed.length > 0) {
       const prices = new Map(changed.map(({ variantId, unitPrice }) => [variantId, unitPrice]));
       visit.lines = visit.lines.map((line) => ({ ...line, unitPrice: prices.get(line.variantId) ?? line.unitPrice }));
       visit.message = say(visit.language, 'newPrice');
     }
-    return new Map(refused.map(({ variantId, text }) => [variantId, text ?? '']));
+    return verdict;
   };
-  const basketOf = (visit: Visit, refusals: ReadonlyMap<string, string>) =>
-    basketPage(linesOf(catalog, visit.lines), visit.language, refusals);
+  const sendBasket = async (request: Request, response: Response, verdict: Verdict) => {
+    const visit = visitOf(response);
+    const body = basketPage(linesOf(catalog, visit.lines, verdict), visit.language);
+    await send(request, response, say(visit.language, 'basket'), body);
+  };
 
   app.get('/basket', async (request, response) => {
-    const visit = visitOf(response);
-    const refusals = await refusalsOf(visit);
-    await send(request, response, say(visit.language, 'basket'), basketOf(visit, refusals));
+    await sendBasket(request, response, await checked(visitOf(response)));
   });
   app.get('/checkout', async (request, response) => {
     const visit = visitOf(response);
-    const refusals = await refusalsOf(visit);
-    const body = checkoutPage(linesOf(catalog, visit.lines), styleOf(shop, response), refusals);
+    const lines = linesOf(catalog, visit.lines, await checked(visit));
+    const body = checkoutPage(lines, styleOf(shop, response), visit.customer);
     await send(request, response, say(visit.language, 'checkout'), body);
   });
   app.post('/checkout', async (request, response) => {
     const visit = visitOf(response);
-    const refusals = await refusalsOf(visit);
-    if (refusals.size > 0 || visit.lines.length === 0) {
+    const verdict = await checked(visit);
+    const onRefusal = async (refused: Verdict) => {
       response.status(409);
-      await send(request, response, say(visit.language, 'basket'), basketOf(visit, refusals));
+      await sendBasket(request, response, refused);
+    };
+    if (!verdict.ok || visit.lines.length === 0) {
+      await onRefusal(verdict);
       return;
     }
-    const { lines } = visit;
-    visit.lines = [];
-    placeOrder(visit, lines, field(request, 'method') === 'invoice' ? 'invoice' : 'card', response);
+    const method = field(request, 'method') === 'invoice' ? 'invoice' : 'card';
+    await placeOrder(request, response, { lines: visit.lines, method, onRefusal });
   });
 
   const isTheirs = ({ customerId }: Order, { customer }: Visit) => customerId === null || customerId === customer?.id;
   app.get('/order/:number', async (request, response, next) => {
-    const order = orders.get(Number(request.params.number));
+    const order = orders.get(request.params.number);
     const visit = visitOf(response);
     if (order && isTheirs(order, visit)) await send(request, response, 'Order', orderPage(order, visit.language));
     else next();

@@ -3,7 +3,10 @@ export class Html {
   constructor(readonly markup: string) {}
 }
 
-type Part = string | number | null | undefined | false | Html | readonly Html[];
+type Part = string | number | null | undefined | false | Html | readonly (Html | null)[];
+
+/** What Understudy sends as safe HTML is markup as it stands. */
+export const safe = (markup: string): Html => new Html(markup);
 
 /** A template whose values are escaped, unless they are markup themselves. */
 export function html(parts: TemplateStringsArray, ...values: Part[]): Html {
@@ -13,6 +16,6 @@ export function html(parts: TemplateStringsArray, ...values: Part[]): Html {
 function markupOf(value: Part): string {
   if (value === null || value === undefined || value === false) return '';
   if (value instanceof Html) return value.markup;
-  if (typeof value === 'object') return value.map(({ markup }) => markup).join('');
+  if (typeof value === 'object') return value.map(markupOf).join('');
   return String(value).replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 }

@@ -24,6 +24,10 @@ export interface LineVerdict {
   readonly text: string | null;
   /** The price it may be sold at, in cents; null when it is not known. */
   readonly unitPrice: number | null;
+  /** When it is reserved, not sold: when it ships, and what there is to say about it, as safe HTML. */
+  readonly preorder: { readonly ships: string; readonly notes: readonly string[] } | null;
+  /** What to say after the order, as safe HTML. */
+  readonly afterOrder: string | null;
 }
 
 export interface Verdict {
@@ -49,6 +53,30 @@ const UNREACHED: Record<Language, string> = {
   fr: 'Nous ne pouvons pas vérifier votre panier pour le moment. Merci de réessayer dans un instant.',
 };
 
+/** Says that it is the shop's own server that asks. */
+const shopToken = ({ visitorSecret }: UnderstudySettings) =>
+  new SignJWT()
+    .setProtectedHeader({ alg: 'HS256' })
+    .setAudience('understudy-shop')
+    .setExpirationTime('1m')
+    .sign(new TextEncoder().encode(visitorSecret));
+
+interface Buyer {
+  readonly email: string | undefined;
+  readonly name: string | undefined;
+}
+
+/** Has an order taken: what is pre-ordered is reserved in the same moment. Sent again, it is answered as before. */
+export async function takeOrder(
+  settings: UnderstudySettings,
+  { order, lines, visit, buyer }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer },
+): Promise<Verdict> {
+  const { customer, language, invitations } = visit;
+  const visitor = await visitorToken(settings, customer);
+  const body = { order, lines, invitations, visitor, locale: language, ...buyer };
+  return ask(settings, '/v1/preorders', body, lines, language, await shopToken(settings));
+}
+
 /** Asks the guard whether lines may be sold to a customer now. What cannot be asked is not sold. */
 export async function askGuard(
   settings: UnderstudySettings,
@@ -58,26 +86,37 @@ export async function askGuard(
     visit: { customer, language, invitations },
   }: { via: 'cart' | 'express'; lines: readonly Line[]; visit: Visit },
 ): Promise<Verdict> {
+  const visitor = await visitorToken(settings, customer);
+  return ask(settings, '/v1/guard', { via, lines, locale: language, invitations, visitor }, lines, language);
+}
+
+/** One call; what is not answered lets nothing through. */
+async function ask(
+  { url }: UnderstudySettings,
+  path: string,
+  body: object,
+  lines: readonly Line[],
+  language: Language,
+  token?: string,
+): Promise<Verdict> {
   try {
-    const response = await fetch(`${settings.url}/v1/guard`, {
+    const response = await fetch(url + path, {
       method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({
-        via,
-        lines,
-        locale: language,
-        invitations,
-        visitor: await visitorToken(settings, customer),
-      }),
+      headers: { 'Content-Type': 'application/json', ...(token ? { Authorization: `Bearer ${token}` } : {}) },
+      body: JSON.stringify(body),
       signal: AbortSignal.timeout(5000),
     });
-    if (!response.ok) throw new Error(`the guard answered ${response.status}`);
+    if (!response.ok) throw new Error(`${path} answered ${response.status}`);
     return (await response.json()) as Verdict;
   } catch {
-    const text = UNREACHED[language];
-    return {
+    const refused = {
       ok: false,
-      lines: lines.map(({ variantId }) => ({ variantId, ok: false, code: null, text, unitPrice: null })),
+      code: null,
+      text: UNREACHED[language],
+      unitPrice: null,
+      preorder: null,
+      afterOrder: null,
     };
+    return { ok: false, lines: lines.map(({ variantId }) => ({ variantId, ...refused })) };
   }
 }

@@ -44,6 +44,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./waitlists/WaitlistsPage.tsx')).WaitlistsPage }),
           },
           {
+            path: '/preorders',
+            lazy: async () => ({ Component: (await import('./preorders/PreordersPage.tsx')).PreordersPage }),
+          },
+          {
             path: '/messages',
             lazy: async () => ({ Component: (await import('./messages/MessagesPage.tsx')).MessagesPage }),
           },

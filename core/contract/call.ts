@@ -7,10 +7,10 @@ export interface Call {
   readonly path: string;
   readonly summary: string;
   /**
-   * `public` for shops' pages and servers; `owner` for a session of the owner's or the owner's key; `picker` for the token
+   * `public` for shops' pages and servers; `shop` for the shop's server alone, by a token of its own; `owner` for a session of the owner's or the owner's key; `picker` for the token
    * that opened the picker.
    */
-  readonly auth: 'public' | 'owner' | 'picker';
+  readonly auth: 'public' | 'shop' | 'owner' | 'picker';
   readonly params?: z.ZodObject;
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;

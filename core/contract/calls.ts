@@ -16,6 +16,14 @@ import {
   putPickedMap,
   restorePageMap,
 } from './pageMapCalls.ts';
+import {
+  allocatePreorders,
+  listPreorderGoods,
+  listPreorders,
+  movePreorders,
+  postPreorders,
+  putShipDate,
+} from './preorderCalls.ts';
 import { postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
@@ -51,6 +59,7 @@ export const CALLS: readonly Call[] = [
   postDecisions,
   getDecisions,
   postGuard,
+  postPreorders,
   joinWaitlist,
   postMisses,
   getRulebook,
@@ -89,6 +98,11 @@ export const CALLS: readonly Call[] = [
   inviteFromWaitlist,
   patchWaitlistEntry,
   putWaitlistSettings,
+  listPreorderGoods,
+  listPreorders,
+  allocatePreorders,
+  movePreorders,
+  putShipDate,
   listMessages,
   sendMessageAgain,
   listTemplates,

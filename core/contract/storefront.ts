@@ -114,6 +114,11 @@ export const GuardAnswer = z
         code: z.enum(REFUSAL_CODES).nullable(),
         text: z.string().nullable().describe('Why not, in words for the shopper'),
         unitPrice: z.int().nullable().describe('The price it may be sold at, minor units'),
+        preorder: z
+          .strictObject({ ships: z.string(), notes: z.array(z.string()) })
+          .nullable()
+          .describe('It is reserved, not sold: when it ships in words, and what the rules note about it, safe HTML'),
+        afterOrder: z.string().nullable().describe('What to say after the order, safe HTML'),
       }),
     ),
     cart: Visit.shape.cart,

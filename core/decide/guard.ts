@@ -21,6 +21,8 @@ export interface LineVerdict {
   readonly refusal: RefusalCode | null;
   /** The price it may be sold at, in minor units; null for a variant that is not known. */
   readonly unitPrice: number | null;
+  /** What was decided for it; null for a variant that is not known. */
+  readonly decision: Decision | null;
 }
 
 export interface Verdict {
@@ -50,15 +52,15 @@ export function guardLines(
   const wanted = wantedIn(lines, goodsOf);
   const verdicts = lines.map((line): LineVerdict => {
     const goods = goodsOf(line.variantId);
-    if (!goods) return { refusal: 'unknownVariant', unitPrice: null };
+    if (!goods) return { refusal: 'unknownVariant', unitPrice: null, decision: null };
     const verdictOn = (surface: 'product' | 'listing') => {
       const decision = decide(rulebook, { ...goods, visitor, moment, surface, page: null });
       return verdictOf(decision, goods.variant, line, via, wanted(goods));
     };
     const onPage = verdictOn('product');
     const onListing = onPage.refusal === null ? onPage : verdictOn('listing');
-    const { refusal, unitPrice } = onListing.refusal === null ? onListing : onPage;
-    return { refusal: visit.cart.open ? refusal : 'cartClosed', unitPrice };
+    const verdict = onListing.refusal === null ? onListing : onPage;
+    return visit.cart.open ? verdict : { ...verdict, refusal: 'cartClosed' };
   });
   return { lines: verdicts, visit };
 }
@@ -83,18 +85,19 @@ function wantedIn(
 
 /** What one decision says of a line. */
 function verdictOf(
-  { control, express, limits, visibility, price }: Decision,
+  decision: Decision,
   variant: VariantFacts,
   line: OfferedLine,
   via: Via,
   wanted: Wanted,
 ): LineVerdict {
+  const { control, express, limits, visibility, price } = decision;
   const offered = line.unitPrice;
   const isOwnPrice = control.kind === 'ownPrice' && !control.beside;
   const unitPrice = isOwnPrice
     ? (offered ?? control.suggested ?? control.min ?? variant.price)
     : (price.amount ?? variant.price);
-  const refuse = (refusal: RefusalCode | null): LineVerdict => ({ refusal, unitPrice });
+  const refuse = (refusal: RefusalCode | null): LineVerdict => ({ refusal, unitPrice, decision });
 
   if (!isQuantity(line.quantity)) return refuse('badQuantity');
   if (visibility.state === 'blocked') return refuse('notForSale');

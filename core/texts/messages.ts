@@ -150,3 +150,10 @@ export function instantWords(instant: number, { zone, locales }: ShopFacts, loca
   });
   return format.format(toLocal(zone, instant));
 }
+
+/** A date (ISO 8601) as a locale writes it: "20 May 2027". */
+export function dateWords(date: string, locale: string | null, locales: readonly string[]): string {
+  const chosen = localeFor(locale, locales);
+  const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
+  return new Intl.DateTimeFormat(chosen === 'en' ? 'en-GB' : chosen, style).format(new Date(date));
+}

@@ -2,7 +2,7 @@ import type { Standing } from '../contract/decision.ts';
 import type { ShopFacts } from '../decide/subject.ts';
 import { wordsIn } from './locale.ts';
 import { toHtml } from './markdown.ts';
-import { fillWords, instantWords } from './messages.ts';
+import { dateWords, fillWords, instantWords } from './messages.ts';
 
 /** What a stand-in says when its rule gives it no label. */
 export const DEFAULT_LABELS = {
@@ -117,3 +117,21 @@ const WAITLIST_WORDS = {
 /** Safe HTML in the visitor's language. */
 export const waitlistText = (what: keyof typeof WAITLIST_WORDS, locale: string | null, locales: readonly string[]) =>
   wordsIn(WAITLIST_WORDS[what], locale, locales);
+
+const SHIPS = {
+  from: { en: 'It ships from {from}.', fr: 'Expédition à partir du {from}.' },
+  until: { en: 'It ships by {until}.', fr: 'Expédition au plus tard le {until}.' },
+  between: { en: 'It ships between {from} and {until}.', fr: 'Expédition entre le {from} et le {until}.' },
+} as const;
+
+/** When something ships, in a locale; empty where that is not known. Dates are ISO 8601. */
+export function shipsText(
+  { from, until }: { readonly from: string | null; readonly until: string | null },
+  locale: string | null,
+  { locales }: Pick<ShopFacts, 'locales'>,
+): string {
+  if (from === null && until === null) return '';
+  const words = wordsIn(SHIPS[from === null ? 'until' : until === null ? 'from' : 'between'], locale, locales);
+  const day = (date: string | null) => (date === null ? '' : dateWords(date, locale, locales));
+  return fillWords(words, { from: day(from), until: day(until) }, 'en');
+}

@@ -53,6 +53,17 @@ export function connect(url: string, log: Logger): Database {
   };
 }
 
+/** A transaction's connection for work that asks several things at once: it answers one after the other. */
+export function inTurn(client: Queryable): Queryable {
+  let last: Promise<unknown> = Promise.resolve();
+  const query = (...asked: Parameters<Queryable['query']>) => {
+    const answer = last.catch(() => undefined).then(() => client.query(...asked));
+    last = answer;
+    return answer;
+  };
+  return { query: query as Queryable['query'] };
+}
+
 /** A pattern for ILIKE that finds words anywhere; null when there are none. */
 export function partOf(search: string | undefined): string | null {
   const words = search?.trim() ?? '';

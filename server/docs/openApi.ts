@@ -30,13 +30,19 @@ export function openApiDocument(publicUrl: string): Json {
       securitySchemes: {
         ownerKey: { type: 'http', scheme: 'bearer' },
         session: { type: 'apiKey', in: 'cookie', name: 'understudy.sid' },
+        shop: { type: 'http', scheme: 'bearer', bearerFormat: 'JWT' },
         picker: { type: 'http', scheme: 'bearer', bearerFormat: 'JWT' },
       },
     },
   };
 }
 
-const SECURITY = { owner: [{ ownerKey: [] }, { session: [] }], picker: [{ picker: [] }], public: [] } as const;
+const SECURITY = {
+  owner: [{ ownerKey: [] }, { session: [] }],
+  picker: [{ picker: [] }],
+  shop: [{ shop: [] }],
+  public: [],
+} as const;
 
 function operation(call: Call, schemas: Record<string, Json>): Json {
   const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);
@@ -44,7 +50,7 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
   const problems = [
     ...(call.params || call.query || call.body ? [422] : []),
     ...(call.body ? [400] : []),
-    ...(call.auth === 'owner' ? [401, 403] : call.auth === 'picker' ? [401] : []),
+    ...(call.auth === 'owner' ? [401, 403] : call.auth !== 'public' ? [401] : []),
     ...(call.problems ?? []),
     500,
   ];

@@ -1,15 +1,38 @@
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
 import { guardLines } from '#core/decide/guard.ts';
-import { refusalText } from '#core/texts/ownWords.ts';
+import type { Decision } from '#core/contract/decision.ts';
+import type { ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
+import type { Goods } from '#core/decide/visit.ts';
+import { shipDates } from '#core/serve/shipping.ts';
+import { refusalText, shipsText } from '#core/texts/ownWords.ts';
+import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { visitorOf } from './visitor.ts';
 
+type Ask = z.infer<typeof AskGuard>;
+type Answer = z.infer<typeof GuardAnswer>;
+type Needs = Pick<Services, 'live' | 'clock' | 'sessionSecret'> & { readonly db: Queryable };
+
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
-export async function guard(services: Services, ask: z.infer<typeof AskGuard>): Promise<z.infer<typeof GuardAnswer>> {
+export async function guard(services: Needs, ask: Ask): Promise<Answer> {
+  return (await judge(services, ask)).answer;
+}
+
+/** The same, with who asks and what was decided for each line. */
+export async function judge(
+  services: Needs,
+  ask: Ask,
+): Promise<{
+  answer: Answer;
+  visitor: VisitorFacts;
+  goods: ReadonlyMap<string, Goods>;
+  decisions: (Decision | null)[];
+}> {
   const { db, live, clock } = services;
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
+  const { shop } = rulebook;
   const moment = clock();
   const locale = ask.locale ?? null;
   const [goods, visitor] = await Promise.all([
@@ -18,11 +41,34 @@ export async function guard(services: Services, ask: z.infer<typeof AskGuard>): 
   ]);
   const asked = { via: ask.via, visitor, moment };
   const { lines: verdicts, visit } = guardLines(rulebook, asked, ask.lines, (id) => goods.get(id));
-  const lines = ask.lines.map(({ variantId, quantity }, index) => {
-    const { refusal, unitPrice } = verdicts[index] ?? { refusal: 'unknownVariant' as const, unitPrice: null };
-    const text = refusal && refusalText(refusal, locale, rulebook.shop.locales);
-    return { variantId, quantity, ok: refusal === null, code: refusal, text, unitPrice };
+  const lines = verdicts.map(({ refusal, unitPrice, decision }, index) => {
+    const { variantId, quantity } = ask.lines[index]!;
+    return {
+      variantId,
+      quantity,
+      ok: refusal === null,
+      code: refusal,
+      text: refusal && refusalText(refusal, locale, shop.locales),
+      unitPrice,
+      preorder: decision && reservation(decision, goods.get(variantId), { moment, locale, shop }),
+      afterOrder: decision?.afterOrder?.html ?? null,
+    };
   });
   const { cart, checkout } = visit;
-  return { ok: lines.every(({ ok }) => ok) && cart.open, edition, lines, cart, checkout };
+  const answer = { ok: lines.every(({ ok }) => ok) && cart.open, edition, lines, cart, checkout };
+  return { answer, visitor, goods, decisions: verdicts.map(({ decision }) => decision) };
+}
+
+/** What is said of a line that is reserved; null of one that is sold. */
+function reservation(
+  { control, notes }: Decision,
+  goods: Goods | undefined,
+  { moment, locale, shop }: { moment: number; locale: string | null; shop: ShopFacts },
+) {
+  if (control.kind !== 'preorder' || control.beside || !goods) return null;
+  const dates = shipDates(control.ships, goods.product, { moment, shop });
+  return {
+    ships: shipsText(dates, locale, shop),
+    notes: notes.filter(({ place }) => place !== 'badge').map(({ html }) => html),
+  };
 }

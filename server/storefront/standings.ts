@@ -1,5 +1,6 @@
 import type { HeldStanding, VisitorFacts } from '#core/decide/subject.ts';
 import { formatInstant, type Zone } from '#core/decide/zone.ts';
+import { preorderStandings } from '../preorders/preorderQueries.ts';
 import type { Services } from '../services.ts';
 import { leaveLink } from '../waitlists/waitlistService.ts';
 import { waitlistStandings } from '../waitlists/waitlistQueries.ts';
@@ -7,8 +8,16 @@ import { waitlistStandings } from '../waitlists/waitlistQueries.ts';
 /** What a visitor who is signed in already did here: nothing is known of guests. */
 export async function standingsOf(services: Services, visitor: VisitorFacts, zone: Zone): Promise<HeldStanding[]> {
   if (visitor.customerId === null) return [];
-  const waiting = await waitlistStandings(services.db, visitor.customerId);
-  return Promise.all(
+  const [waiting, reserved] = await Promise.all([
+    waitlistStandings(services.db, visitor.customerId),
+    preorderStandings(services.db, visitor.customerId),
+  ]);
+  const reservations = reserved.map(({ variant, units }): HeldStanding => ({
+    to: 'variant',
+    id: variant,
+    standing: { state: 'reserved', units },
+  }));
+  const waits = await Promise.all(
     waiting.map(async ({ id, to, goods, state, until, position }): Promise<HeldStanding> => {
       const standing =
         state === 'waiting'
@@ -17,4 +26,5 @@ export async function standingsOf(services: Services, visitor: VisitorFacts, zon
       return { to, id: goods, standing };
     }),
   );
+  return [...reservations, ...waits];
 }

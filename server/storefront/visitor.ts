@@ -57,7 +57,7 @@ export interface AskedBy {
  * guest, never an error. Roles in the token stand; without any, those in the database do.
  */
 export async function visitorOf(
-  { db, sessionSecret }: Pick<Services, 'db' | 'sessionSecret'>,
+  { db, sessionSecret }: Pick<Services, 'sessionSecret'> & { readonly db: Queryable },
   { token, locale, invitations: links = [], secrets, moment }: AskedBy,
 ): Promise<VisitorFacts> {
   const [claims, byLink] = await Promise.all([
@@ -75,6 +75,15 @@ export async function visitorOf(
   return { signedIn: true, roles, invitations: [...invitations, ...byLink], customerId: claims.customerId, locale };
 }
 
+/** The places on waitlists that links speak of. */
+export async function invitedEntries(
+  links: readonly string[],
+  { sessionSecret, moment }: { sessionSecret: string; moment: number },
+): Promise<number[]> {
+  const said = await Promise.all(links.map((link) => read(sessionSecret, link, { purpose: INVITATION, now: moment })));
+  return said.flatMap((says) => (typeof says?.entry === 'number' ? [says.entry] : []));
+}
+
 /** The turns that links give; those that are over, or are no links of ours, give none. */
 async function invitedBy(
   db: Queryable,
@@ -82,8 +91,7 @@ async function invitedBy(
   { sessionSecret, moment }: { sessionSecret: string; moment: number },
 ): Promise<Invitation[]> {
   if (links.length === 0) return [];
-  const said = await Promise.all(links.map((link) => read(sessionSecret, link, { purpose: INVITATION, now: moment })));
-  const entries = said.flatMap((says) => (typeof says?.entry === 'number' ? [says.entry] : []));
+  const entries = await invitedEntries(links, { sessionSecret, moment });
   if (entries.length === 0) return [];
   const { rows } = await db.query<Invitation>(INVITATIONS_BY_LINK, [entries]);
   return rows;

@@ -1,6 +1,7 @@
 import type { Catalog } from '../catalog.ts';
-import { html, type Html } from '../html.ts';
+import { html, safe, type Html } from '../html.ts';
 import type { Customer } from '../people.ts';
+import type { LineVerdict, Verdict } from '../understudy.ts';
 import type { Style } from './goods.ts';
 import type { Language, Visit } from '../visits.ts';
 import { money, say } from '../words.ts';
@@ -12,24 +13,44 @@ export interface CartLine {
   readonly path: string;
   readonly quantity: number;
   readonly unitPrice: number;
+  /** Why it cannot be sold now; null when it can. */
+  readonly refusal: string | null;
+  readonly preorder: LineVerdict['preorder'];
+  readonly afterOrder: string | null;
 }
 
-/** The lines of a visit's basket. */
-export function linesOf(catalog: Catalog, lines: Visit['lines']): CartLine[] {
+/** The lines of a visit's basket, with what the guard says of them. */
+export function linesOf(catalog: Catalog, lines: Visit['lines'], verdict: Verdict): CartLine[] {
   return lines.flatMap((line) => {
     const found = catalog.variant(line.variantId);
     if (!found) return [];
     const { title, path } = found.product;
-    return [{ ...line, title, path, variantTitle: found.variant.title }];
+    const said = verdict.lines.find(({ variantId }) => variantId === line.variantId);
+    return [
+      {
+        ...line,
+        title,
+        path,
+        variantTitle: found.variant.title,
+        refusal: said && !said.ok ? (said.text ?? '') : null,
+        preorder: said?.preorder ?? null,
+        afterOrder: said?.afterOrder ?? null,
+      },
+    ];
   });
 }
 
 const totalOf = (lines: readonly CartLine[]) =>
   lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, 0);
 
-type Refusals = ReadonlyMap<string, string>;
+/** What makes a reservation of a line. */
+const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
+  preorder &&
+  html`<div class="reserved">
+    <b>${say(language, 'preorder')}</b> ${preorder.ships} ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
+  </div>`;
 
-function table(lines: readonly CartLine[], language: Language, refusals: Refusals, removable: boolean): Html {
+function table(lines: readonly CartLine[], language: Language, removable: boolean): Html {
   return html`<table class="lines">
     <tbody>
       ${lines.map(
@@ -37,7 +58,8 @@ function table(lines: readonly CartLine[], language: Language, refusals: Refusal
           html`<tr>
             <td class="line">
               <a href="${line.path}">${line.title}</a> <small>${line.variantTitle}</small>
-              ${refusals.has(line.variantId) ? html`<p class="refusal" role="alert">${refusals.get(line.variantId)}</p>` : null}
+              ${reservation(line, language)}
+              ${line.refusal === null ? null : html`<p class="refusal" role="alert">${line.refusal}</p>`}
             </td>
             <td class="number">${line.quantity} × ${money(line.unitPrice, language)}</td>
             <td class="number">${money(line.quantity * line.unitPrice, language)}</td>
@@ -70,22 +92,39 @@ function table(lines: readonly CartLine[], language: Language, refusals: Refusal
   </table>`;
 }
 
-export function basketPage(lines: readonly CartLine[], language: Language, refusals: Refusals): Html {
+export function basketPage(lines: readonly CartLine[], language: Language): Html {
   return html`<main class="narrow">
     <h1>${say(language, 'basket')}</h1>
     ${
       lines.length === 0
         ? html`<p class="empty">${say(language, 'emptyBasket')} <a href="/">${say(language, 'keepLooking')}</a></p>`
-        : html`${table(lines, language, refusals, true)}
+        : html`${table(lines, language, true)}
             <p><a class="onward" href="/checkout">${say(language, 'toCheckout')}</a></p>`
     }
   </main>`;
 }
 
-export function checkoutPage(lines: readonly CartLine[], { dressing, language }: Style, refusals: Refusals): Html {
+/** What is reserved is written about, and its terms are accepted. */
+const reserving = (language: Language, customer: Customer | null): Html =>
+  html`<fieldset>
+    <legend>${say(language, 'preorder')}</legend>
+    ${
+      customer
+        ? null
+        : html`<label>${say(language, 'name')} <input name="name" autocomplete="name" required /></label>
+            <label>${say(language, 'email')} <input name="email" type="email" autocomplete="email" required /></label>`
+    }
+    <label class="method"><input type="checkbox" required /> ${say(language, 'acceptTerms')}</label>
+  </fieldset>`;
+
+export function checkoutPage(
+  lines: readonly CartLine[],
+  { dressing, language }: Style,
+  customer: Customer | null,
+): Html {
   return html`<main class="narrow">
     <h1>${say(language, 'checkout')}</h1>
-    ${table(lines, language, refusals, false)}
+    ${table(lines, language, false)}
     ${dressing.till(
       html`<form method="post" action="/checkout" class="pay">
         <fieldset>
@@ -95,6 +134,7 @@ export function checkoutPage(lines: readonly CartLine[], { dressing, language }:
           >
           <label class="method"><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
         </fieldset>
+        ${lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
         <button class="place-order">${say(language, 'order')}</button>
       </form>`,
     )}
@@ -102,7 +142,7 @@ export function checkoutPage(lines: readonly CartLine[], { dressing, language }:
 }
 
 export interface Order {
-  readonly number: number;
+  readonly number: string;
   readonly lines: readonly CartLine[];
   readonly method: string;
   /** Null for a guest. */
@@ -113,7 +153,8 @@ export function orderPage({ number, lines, method }: Order, language: Language):
   return html`<main class="narrow">
     <h1>${say(language, 'ordered')}</h1>
     <p>N° ${number} · ${method}</p>
-    ${table(lines, language, new Map(), false)}
+    ${lines.map(({ afterOrder }) => (afterOrder === null ? null : html`<div class="after-order">${safe(afterOrder)}</div>`))}
+    ${table(lines, language, false)}
     <p><a href="/">${say(language, 'keepLooking')}</a></p>
   </main>`;
 }

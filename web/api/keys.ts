@@ -17,6 +17,8 @@ export const keys = {
   pageMaps: ['page-map', 'history'],
   attention: ['attention'],
   waitlists: ['waitlists'],
+  preorders: ['preorders'],
+  preorderPages: (query: string) => ['preorders', query],
   messages: ['messages'],
   messagePages: (query: string) => ['messages', query],
   templates: ['templates'],

@@ -29,6 +29,7 @@ export function Rail() {
       name: 'Serve',
       screens: [
         { to: '/waitlists', label: 'Waitlists', count: undefined },
+        { to: '/preorders', label: 'Pre-orders', count: undefined },
         { to: '/messages', label: 'Messages', count: undefined },
       ],
     },

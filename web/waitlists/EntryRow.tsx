@@ -3,7 +3,7 @@ import type { WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Zone } from '#core/decide/zone.ts';
 import lists from '../shared/lists.module.css';
 import { ageWords, dayWords, momentWords } from '../shared/times.ts';
-import styles from './waitlists.module.css';
+import styles from '../shared/worklist.module.css';
 
 interface Props {
   readonly entry: WaitlistEntry;

@@ -9,7 +9,7 @@ import { FindField, MoreButton } from '../shared/pages.tsx';
 import { useFilters } from '../shared/useFilters.ts';
 import { EntryRow } from './EntryRow.tsx';
 import { listQuery, useEntries, useInvite, usePatchEntries, useSettings } from './useWaitlists.ts';
-import styles from './waitlists.module.css';
+import styles from '../shared/worklist.module.css';
 
 const DAY_HOURS = 24;
 const USUAL_DAYS = 3;

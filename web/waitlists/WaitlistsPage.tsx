@@ -8,7 +8,7 @@ import { ageWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import { ListSheet } from './ListSheet.tsx';
 import { listQuery, useWaitlists } from './useWaitlists.ts';
-import styles from './waitlists.module.css';
+import styles from '../shared/worklist.module.css';
 
 /** Who waits for what, since when; and the next turn to give. */
 export function WaitlistsPage() {

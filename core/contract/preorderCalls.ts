@@ -1,0 +1,138 @@
+import { z } from 'zod';
+import { Locale } from '../rulebook/localisedText.ts';
+import { call } from './call.ts';
+import { AskGuard, GuardAnswer } from './storefront.ts';
+
+const Id = z.string().min(1).max(200);
+export const PREORDER_STATES = ['reserved', 'allocated', 'fulfilled', 'cancelled'] as const;
+export type PreorderState = (typeof PREORDER_STATES)[number];
+
+const AnsweredLine = GuardAnswer.shape.lines.element;
+
+/** An order of the shop's, as it is about to be taken. */
+export const postPreorders = call({
+  method: 'post',
+  path: '/v1/preorders',
+  summary:
+    'Takes an order: asks the guard once more, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before',
+  auth: 'shop',
+  body: z.strictObject({
+    order: z
+      .string()
+      .min(1)
+      .max(100)
+      .describe('The shop’s own number of the order; it makes sending it again harmless'),
+    lines: AskGuard.shape.lines.min(1),
+    email: z.string().trim().toLowerCase().max(320).pipe(z.email()).optional(),
+    name: z.string().trim().max(200).optional(),
+    locale: Locale.optional(),
+    visitor: AskGuard.shape.visitor,
+    invitations: AskGuard.shape.invitations,
+  }),
+  replies: {
+    200: z.strictObject({
+      ok: z.boolean().describe('The order may be taken'),
+      lines: z.array(z.strictObject({ ...AnsweredLine.shape, reserved: z.int().describe('Units that are reserved') })),
+    }),
+  },
+  problems: [401],
+});
+
+export const PreorderGoods = z
+  .strictObject({
+    product: z.string(),
+    variant: z.string(),
+    title: z.string(),
+    reserved: z.int().describe('Units that wait for stock'),
+    allocated: z.int().describe('Units set aside and not sent'),
+    people: z.int().describe('Reservations that wait'),
+    cap: z.int().nullable().describe('Of the rule that stands now; null without one'),
+    stock: z.int().nullable(),
+    free: z.int().describe('Units in stock that can be set aside'),
+    ships: z.strictObject({ from: z.iso.date().nullable(), until: z.iso.date().nullable() }),
+  })
+  .meta({ id: 'PreorderGoods' });
+export type PreorderGoods = z.infer<typeof PreorderGoods>;
+
+export const listPreorderGoods = call({
+  method: 'get',
+  path: '/api/preorders/goods',
+  summary: 'What is pre-ordered, by variant, the soonest to ship first',
+  auth: 'owner',
+  replies: { 200: z.array(PreorderGoods) },
+});
+
+export const Preorder = z
+  .strictObject({
+    id: z.string(),
+    order: z.string().nullable(),
+    customer: z.string().nullable(),
+    name: z.string().nullable(),
+    email: z.string().nullable(),
+    units: z.int(),
+    unitPrice: z.int().nullable(),
+    state: z.enum(PREORDER_STATES),
+    ships: z.strictObject({ from: z.iso.date().nullable(), until: z.iso.date().nullable() }),
+    createdAt: z.iso.datetime(),
+    changedAt: z.iso.datetime(),
+  })
+  .meta({ id: 'Preorder' });
+export type Preorder = z.infer<typeof Preorder>;
+
+export const listPreorders = call({
+  method: 'get',
+  path: '/api/preorders',
+  summary: 'The reservations of one variant, in the order in which they were made',
+  auth: 'owner',
+  query: z.strictObject({
+    variant: Id,
+    state: z.enum(PREORDER_STATES).optional(),
+    search: z.string().max(200).optional(),
+    after: z.coerce.number().int().optional(),
+    limit: z.coerce.number().int().min(1).max(500).default(100),
+  }),
+  replies: { 200: z.strictObject({ preorders: z.array(Preorder), total: z.int(), more: z.boolean() }) },
+});
+
+export const allocatePreorders = call({
+  method: 'post',
+  path: '/api/preorders/allocation',
+  summary: 'Sets stock aside for those who reserved, first come, first served; or says whom that would serve',
+  auth: 'owner',
+  body: z.strictObject({
+    variant: Id,
+    units: z.int().min(0).max(1_000_000),
+    first: z.array(z.string()).max(1000).default([]).describe('Before all others, by hand'),
+    preview: z.boolean().default(false),
+  }),
+  replies: { 200: z.strictObject({ served: z.array(z.string()), left: z.int() }) },
+  problems: [404],
+});
+
+export const movePreorders = call({
+  method: 'post',
+  path: '/api/preorders/states',
+  summary: 'Sends, cancels or takes back reservations',
+  auth: 'owner',
+  body: z.strictObject({
+    preorders: z.array(z.string()).min(1).max(1000),
+    to: z.enum(PREORDER_STATES),
+    tell: z.boolean().default(true),
+  }),
+  replies: { 200: z.strictObject({ moved: z.int() }) },
+});
+
+export const putShipDate = call({
+  method: 'put',
+  path: '/api/preorders/dates',
+  summary: 'Gives all open reservations of a variant another ship date, and tells those who wait',
+  auth: 'owner',
+  body: z.strictObject({
+    variant: Id,
+    from: z.iso.date().nullable(),
+    until: z.iso.date().nullable(),
+    words: z.string().max(2000).default(''),
+  }),
+  replies: { 200: z.strictObject({ told: z.int() }) },
+  problems: [404],
+});

@@ -1,0 +1,204 @@
+import type { PreorderState } from '#core/contract/preorderCalls.ts';
+import type { ShipDates } from '#core/serve/shipping.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import { partOf, type Queryable } from '../db/database.ts';
+
+const LOCK = `
+  SELECT id FROM products
+  WHERE id IN (SELECT product_id FROM variants WHERE external_id = ANY($1)) ORDER BY id FOR UPDATE`;
+
+/** Has one transaction at a time count and reserve what these products have: caps hold whoever comes at once. */
+export async function lockProducts(db: Queryable, variants: readonly string[]): Promise<void> {
+  await db.query(LOCK, [variants]);
+}
+
+/** Has the same order be taken once, however often it is sent at once. */
+export async function lockOrder(db: Queryable, order: string): Promise<void> {
+  await db.query("SELECT pg_advisory_xact_lock(hashtextextended('order ' || $1, 0))", [order]);
+}
+
+export async function answerTo(db: Queryable, key: string): Promise<unknown> {
+  const { rows } = await db.query<{ answer: unknown }>('SELECT answer FROM idempotency_keys WHERE key = $1', [key]);
+  return rows[0]?.answer;
+}
+
+export async function keepAnswer(db: Queryable, key: string, answer: unknown, at: Date): Promise<void> {
+  const keep = 'INSERT INTO idempotency_keys (key, answer, created_at) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING';
+  await db.query(keep, [key, JSON.stringify(answer), at]);
+}
+
+const RESERVE = `
+  INSERT INTO preorders (variant_id, customer_id, email, name, locale, units, unit_price, order_number, rule_id,
+    ships_from, ships_until, created_at, changed_at)
+  SELECT v.id, c.id, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $12
+  FROM variants v LEFT JOIN customers c ON c.external_id = $2 AND c.archived_at IS NULL WHERE v.external_id = $1`;
+
+export interface Reserving {
+  readonly variant: string;
+  readonly customer: string | null;
+  readonly email: string | null;
+  readonly name: string | null;
+  readonly locale: string | null;
+  readonly units: number;
+  readonly unitPrice: number | null;
+  readonly order: string;
+  readonly rule: string | null;
+  readonly ships: ShipDates;
+  readonly at: Date;
+}
+
+export async function insertPreorder(db: Queryable, one: Reserving): Promise<void> {
+  const { variant, customer, email, name, locale, units, unitPrice, order, rule, ships, at } = one;
+  const who = [variant, customer, email, name, locale];
+  await db.query(RESERVE, [...who, units, unitPrice, order, rule, ships.from, ships.until, at]);
+}
+
+const BUY = `
+  UPDATE waitlist_entries w SET state = 'bought', changed_at = $4
+  WHERE w.state = 'invited' AND w.product_id IN (SELECT product_id FROM variants WHERE external_id = ANY($1))
+    AND (w.variant_id IS NULL OR w.variant_id IN (SELECT id FROM variants WHERE external_id = ANY($1)))
+    AND (w.id = ANY($2) OR w.customer_id IN (SELECT id FROM customers WHERE external_id = $3))`;
+
+/** Uses up the turns that somebody had to buy these variants. */
+export async function useInvitations(
+  db: Queryable,
+  {
+    variants,
+    entries,
+    customer,
+    at,
+  }: { variants: readonly string[]; entries: readonly number[]; customer: string | null; at: Date },
+): Promise<void> {
+  await db.query(BUY, [variants, entries, customer, at]);
+}
+
+const DAY = (column: string) => `to_char(${column}, 'YYYY-MM-DD')`;
+const GOODS = `
+  SELECT p.external_id AS product, v.external_id AS variant, p.title,
+    (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
+    o.reserved, o.allocated, o.people, CASE WHEN v.stock_tracked THEN v.stock_quantity END AS stock,
+    ${DAY('o.ships_from')} AS "from", ${DAY('o.ships_until')} AS "until"
+  FROM (SELECT variant_id, coalesce(sum(units) FILTER (WHERE state = 'reserved'), 0) AS reserved,
+          coalesce(sum(units) FILTER (WHERE state = 'allocated'), 0) AS allocated,
+          count(*) FILTER (WHERE state = 'reserved') AS people,
+          min(ships_from) FILTER (WHERE state = 'reserved') AS ships_from,
+          max(ships_until) FILTER (WHERE state = 'reserved') AS ships_until
+        FROM preorders GROUP BY variant_id) o
+    JOIN variants v ON v.id = o.variant_id JOIN products p ON p.id = v.product_id
+  ORDER BY coalesce(o.ships_from, o.ships_until) NULLS LAST, p.external_id, v.id`;
+
+export interface GoodsRow {
+  product: string;
+  variant: string;
+  title: LocalisedText;
+  variantTitle: string | null;
+  reserved: number;
+  allocated: number;
+  people: number;
+  stock: number | null;
+  from: string | null;
+  until: string | null;
+}
+
+export async function preorderedGoods(db: Queryable): Promise<GoodsRow[]> {
+  return (await db.query<GoodsRow>(GOODS)).rows;
+}
+
+export interface PreorderRow {
+  id: number;
+  order: string | null;
+  customer: string | null;
+  name: string | null;
+  email: string | null;
+  locale: string | null;
+  units: number;
+  unitPrice: number | null;
+  state: PreorderState;
+  from: string | null;
+  until: string | null;
+  createdAt: Date;
+  changedAt: Date;
+}
+
+const COLUMNS = `o.id, o.order_number AS order, c.external_id AS customer, coalesce(o.name, c.name) AS name,
+  coalesce(o.email, c.email) AS email, o.locale, o.units, o.unit_price AS "unitPrice", o.state,
+  ${DAY('o.ships_from')} AS "from", ${DAY('o.ships_until')} AS "until",
+  o.created_at AS "createdAt", o.changed_at AS "changedAt"`;
+const FROM = 'preorders o JOIN variants v ON v.id = o.variant_id LEFT JOIN customers c ON c.id = o.customer_id';
+const FITTING = `v.external_id = $1 AND ($2::text IS NULL OR o.state = $2)
+  AND ($3::text IS NULL OR o.name ILIKE $3 OR c.name ILIKE $3 OR o.email ILIKE $3 OR c.email ILIKE $3
+    OR o.order_number ILIKE $3)`;
+const PAGE = `
+  SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
+  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR o.id > $4) ORDER BY o.id LIMIT $5`;
+
+export interface PreordersAsked {
+  readonly variant: string;
+  readonly state?: string | undefined;
+  readonly search?: string | undefined;
+  readonly after?: number | undefined;
+  readonly limit: number;
+}
+
+/** The reservations of a variant in the order in which they were made. */
+export async function pageOfPreorders(
+  db: Queryable,
+  { variant, state, search, after, limit }: PreordersAsked,
+): Promise<{ preorders: PreorderRow[]; total: number }> {
+  const values = [variant, state ?? null, partOf(search), after ?? null, limit];
+  const { rows } = await db.query<PreorderRow & { total: number }>(PAGE, values);
+  return { preorders: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+}
+
+/** @returns the units of a variant that wait, in turn; locked by whoever locked its product */
+export async function waitingUnits(db: Queryable, variant: string): Promise<{ id: string; units: number }[]> {
+  const { rows } = await db.query<{ id: string; units: number }>(
+    `SELECT o.id::text, o.units FROM ${FROM} WHERE v.external_id = $1 AND o.state = 'reserved' ORDER BY o.id`,
+    [variant],
+  );
+  return rows;
+}
+
+const MOVE = `
+  WITH moved AS (
+    UPDATE preorders SET state = $2, changed_at = $4 WHERE id = ANY($1) AND state = ANY($3) RETURNING id)
+  SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id IN (SELECT id FROM moved) ORDER BY o.id`;
+
+/** @returns those that were in a state that they may leave for this */
+export async function movePreordersTo(
+  db: Queryable,
+  ids: readonly string[],
+  { to, from, at }: { to: PreorderState; from: readonly PreorderState[]; at: Date },
+): Promise<(PreorderRow & { variant: string })[]> {
+  return (await db.query<PreorderRow & { variant: string }>(MOVE, [ids, to, from, at])).rows;
+}
+
+const REDATE = `
+  WITH moved AS (
+    UPDATE preorders SET ships_from = $2, ships_until = $3, changed_at = $4
+    WHERE state = 'reserved' AND variant_id = (SELECT id FROM variants WHERE external_id = $1) RETURNING id)
+  SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id IN (SELECT id FROM moved) ORDER BY o.id`;
+
+/** Gives all who wait for a variant another ship date. */
+export async function redate(
+  db: Queryable,
+  variant: string,
+  { from, until, at }: ShipDates & { at: Date },
+): Promise<(PreorderRow & { variant: string })[]> {
+  // As they stand after the change.
+  const { rows } = await db.query<PreorderRow & { variant: string }>(REDATE, [variant, from, until, at]);
+  return rows.map((row) => ({ ...row, from, until }));
+}
+
+const STANDINGS = `
+  SELECT v.external_id AS variant, sum(o.units) AS units FROM ${FROM}
+  WHERE c.external_id = $1 AND c.archived_at IS NULL AND o.state IN ('reserved', 'allocated') GROUP BY v.external_id`;
+
+/** What a customer has reserved and was not sent. */
+export async function preorderStandings(
+  db: Queryable,
+  customer: string,
+): Promise<{ variant: string; units: number }[]> {
+  const asked = { name: 'preorder-standings', text: STANDINGS, values: [customer] };
+  return (await db.query<{ variant: string; units: number }>(asked)).rows;
+}

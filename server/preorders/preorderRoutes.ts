@@ -1,0 +1,122 @@
+import { stringify } from 'csv-stringify/sync';
+import type { IRouter } from 'express';
+import {
+  allocatePreorders,
+  listPreorderGoods,
+  listPreorders,
+  movePreorders,
+  postPreorders,
+  putShipDate,
+  type Preorder,
+} from '#core/contract/preorderCalls.ts';
+import { decide } from '#core/decide/decide.ts';
+import type { Goods } from '#core/decide/visit.ts';
+import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { reply, route } from '../http/route.ts';
+import { shopOnly } from '../http/shopToken.ts';
+import type { Services } from '../services.ts';
+import { titleOf } from '../waitlists/waitlistService.ts';
+import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
+import { knownVariant, moveDates, moveTo, setAside, takeOrder } from './preorderService.ts';
+
+const MOST_IN_A_FILE = 200_000;
+
+/** What the shop's server asks for when it takes an order. */
+export function orderRoutes(router: IRouter, services: Services): void {
+  const { live, clock } = services;
+  route(router, postPreorders, async ({ body }, { request }) => {
+    await shopOnly(request, live.current().visitorSecrets, clock());
+    return reply(200, await takeOrder(services, body), { 'Cache-Control': 'no-store' });
+  });
+}
+
+/** The owner's list of what is reserved. */
+export function preorderRoutes(router: IRouter, services: Services): void {
+  const { db, live, clock } = services;
+
+  /** The cap of the pre-order that stands for a guest now; null where none stands, or none has a cap. */
+  const capOf = ({ product, variant }: Goods): number | null => {
+    const visitor = { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] };
+    const subject = { product, variant, visitor, moment: clock(), surface: 'product', page: null } as const;
+    const { control } = decide(live.current().rulebook, subject);
+    if (control.kind !== 'preorder' || control.left === null) return null;
+    const counted = control.per === 'product' ? product.variants : [variant];
+    return control.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
+  };
+
+  route(router, listPreorderGoods, async () => {
+    const rows = await preorderedGoods(db);
+    const { locales } = live.current().rulebook.shop;
+    const goods = await goodsByVariants(
+      db,
+      rows.map(({ variant }) => ({ variantId: variant })),
+    );
+    return reply(
+      200,
+      rows.map(({ title, variantTitle, from, until, ...row }) => {
+        const known = goods.get(row.variant);
+        return {
+          ...row,
+          title: titleOf({ title, variantTitle }, null, locales),
+          cap: known ? capOf(known) : null,
+          free: Math.max(0, (row.stock ?? 0) - row.allocated),
+          ships: { from, until },
+        };
+      }),
+    );
+  });
+
+  // Before `route`, since what comes is a file.
+  router.get(`${listPreorders.path}.csv`, async (request, response) => {
+    const query = listPreorders.query.omit({ limit: true, after: true }).parse({ ...request.query });
+    const { preorders } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
+    const rows = preorders.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
+    response
+      .set({ 'Content-Disposition': `attachment; filename="pre-orders-${query.variant}.csv"` })
+      .type('text/csv')
+      .send(stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true }));
+  });
+
+  route(router, listPreorders, async ({ query }) => {
+    const { limit } = query;
+    const { preorders, total } = await pageOfPreorders(db, { ...query, limit: limit + 1 });
+    const page = preorders.slice(0, limit).map(toPreorder);
+    return reply(200, { preorders: page, total, more: preorders.length > limit });
+  });
+
+  route(router, allocatePreorders, async ({ body }) => {
+    await knownVariant(db, body.variant);
+    return reply(200, await setAside(services, body));
+  });
+
+  route(router, movePreorders, async ({ body: { preorders, to, tell } }) =>
+    reply(200, { moved: await moveTo(services, preorders, { to, isTold: tell }) }),
+  );
+
+  route(router, putShipDate, async ({ body }) => {
+    await knownVariant(db, body.variant);
+    return reply(200, { told: await moveDates(services, body) });
+  });
+}
+
+const CSV_COLUMNS = [
+  'order',
+  'state',
+  'name',
+  'email',
+  'customer',
+  'units',
+  'unitPrice',
+  'shipsFrom',
+  'shipsUntil',
+  'createdAt',
+  'changedAt',
+];
+
+const toPreorder = ({ id, from, until, locale: _locale, createdAt, changedAt, ...row }: PreorderRow): Preorder => ({
+  ...row,
+  id: String(id),
+  ships: { from, until },
+  createdAt: createdAt.toISOString(),
+  changedAt: changedAt.toISOString(),
+});

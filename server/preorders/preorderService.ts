@@ -1,0 +1,192 @@
+import type { z } from 'zod';
+import type { PreorderState, postPreorders } from '#core/contract/preorderCalls.ts';
+import { allocate } from '#core/serve/allocation.ts';
+import { shipDates, type ShipDates } from '#core/serve/shipping.ts';
+import { shipsText } from '#core/texts/ownWords.ts';
+import type { MessageEvent } from '#core/texts/messages.ts';
+import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { inTurn, type Queryable } from '../db/database.ts';
+import { notFound } from '../errors.ts';
+import { tell, type ToTell } from '../messages/outbox.ts';
+import { judge } from '../storefront/guardService.ts';
+import { invitedEntries } from '../storefront/visitor.ts';
+import { titleOf, type Needs } from '../waitlists/waitlistService.ts';
+import {
+  answerTo,
+  insertPreorder,
+  keepAnswer,
+  lockOrder,
+  lockProducts,
+  movePreordersTo,
+  redate,
+  useInvitations,
+  waitingUnits,
+  type PreorderRow,
+} from './preorderQueries.ts';
+
+type Order = z.infer<(typeof postPreorders)['body']>;
+type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
+
+/**
+ * Takes an order of the shop's, or says why not: under locks of its products, so that no cap and no invitation is used
+ * twice. All of it or nothing. An order that was taken is answered as it was.
+ */
+export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
+  const { db, clock, live, sessionSecret, config } = services;
+  const at = new Date(clock());
+  const locale = order.locale ?? null;
+  const key = `order ${order.order}`;
+  return db.transaction(async (client) => {
+    await lockOrder(client, order.order);
+    const before = await answerTo(client, key);
+    if (before !== undefined) return before as Taken;
+    const variants = order.lines.map(({ variantId }) => variantId);
+    await lockProducts(client, variants);
+    const judged = await judge({ ...services, db: inTurn(client) }, { via: 'cart', ...order });
+    const { ok } = judged.answer;
+    const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
+    if (!ok) return { ok, lines };
+
+    const { shop } = live.current().rulebook;
+    const moment = at.getTime();
+    const customer = judged.visitor.customerId;
+    const person = await personOf(client, customer, order);
+    const told: ToTell[] = [];
+    for (const [index, { variantId, reserved, unitPrice }] of lines.entries()) {
+      const bought = judged.goods.get(variantId);
+      const decision = judged.decisions[index];
+      if (reserved === 0 || !bought || decision?.control.kind !== 'preorder') continue;
+      const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
+      await insertPreorder(client, {
+        variant: variantId,
+        customer,
+        email: order.email ?? null,
+        name: order.name ?? null,
+        locale,
+        units: reserved,
+        unitPrice,
+        order: order.order,
+        rule: decision.reasons.control[0] ?? null,
+        ships,
+        at,
+      });
+      const said = { units: reserved, order: order.order };
+      const title = (spoken: string | null) =>
+        titleOf({ title: bought.product.title, variantTitle: bought.variant.title }, spoken, shop.locales);
+      const link = `${config.publicUrl}/preorders?${new URLSearchParams({ variant: variantId }).toString()}`;
+      const name = person.name ?? '';
+      const who = person.name ?? person.email ?? customer ?? '';
+      const dates = shipsText(ships, locale, shop);
+      told.push(
+        {
+          event: 'preorder.reserved',
+          to: person.email,
+          locale,
+          values: { ...said, name, product: title(locale), ships: dates },
+        },
+        { event: 'preorder.new', locale: null, values: { ...said, who, product: title(null), link } },
+      );
+    }
+    await tell(client, services, shop, told);
+    const entries = await invitedEntries(order.invitations ?? [], { sessionSecret, moment });
+    await useInvitations(client, { variants, entries, customer, at });
+    await keepAnswer(client, key, { ok, lines }, at);
+    return { ok, lines };
+  });
+}
+
+async function personOf(client: Queryable, customer: string | null, order: Pick<Order, 'email' | 'name'>) {
+  const { rows } = await client.query<{ name: string | null; email: string | null }>(
+    'SELECT name, email FROM customers WHERE external_id = $1',
+    [customer],
+  );
+  return { name: order.name ?? rows[0]?.name ?? null, email: order.email ?? rows[0]?.email ?? null };
+}
+
+/** Sets units aside for those who wait, first come, first served; a preview changes nothing. */
+export async function setAside(
+  services: Needs,
+  asked: { variant: string; units: number; first: readonly string[]; preview: boolean },
+): Promise<{ served: string[]; left: number }> {
+  const { db, clock } = services;
+  return db.transaction(async (client) => {
+    await lockProducts(client, [asked.variant]);
+    const waiting = await waitingUnits(client, asked.variant);
+    const { served, left } = allocate(asked.units, waiting, new Set(asked.first));
+    if (!asked.preview && served.length > 0) {
+      const at = new Date(clock());
+      const moved = await movePreordersTo(client, served, { to: 'allocated', from: ['reserved'], at });
+      await tellOf(client, services, 'preorder.allocated', moved);
+    }
+    return { served: [...served], left };
+  });
+}
+
+/** Which states a reservation may be in to come to each. */
+const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
+  reserved: ['allocated', 'cancelled'],
+  allocated: ['reserved', 'fulfilled'],
+  fulfilled: ['reserved', 'allocated'],
+  cancelled: ['reserved', 'allocated'],
+};
+
+/** @returns how many were moved */
+export async function moveTo(
+  services: Needs,
+  ids: readonly string[],
+  { to, isTold }: { to: PreorderState; isTold: boolean },
+): Promise<number> {
+  const { db, clock } = services;
+  return db.transaction(async (client) => {
+    const moved = await movePreordersTo(client, ids, { to, from: FROM[to], at: new Date(clock()) });
+    const event = to === 'cancelled' ? 'preorder.cancelled' : to === 'allocated' ? 'preorder.allocated' : null;
+    if (event && isTold) await tellOf(client, services, event, moved);
+    return moved.length;
+  });
+}
+
+/** Gives all who wait for a variant another ship date, and tells them. @returns how many were told */
+export async function moveDates(
+  services: Needs,
+  { variant, words, ...dates }: ShipDates & { variant: string; words: string },
+): Promise<number> {
+  const { db, clock } = services;
+  return db.transaction(async (client) => {
+    const moved = await redate(client, variant, { ...dates, at: new Date(clock()) });
+    await tellOf(client, services, 'preorder.moved', moved, { words });
+    return moved.length;
+  });
+}
+
+async function tellOf(
+  client: Queryable,
+  services: Needs,
+  event: MessageEvent,
+  rows: readonly (PreorderRow & { variant: string })[],
+  more: Readonly<Record<string, string>> = {},
+): Promise<void> {
+  const { shop } = services.live.current().rulebook;
+  const goods = await goodsByVariants(
+    client,
+    rows.map(({ variant }) => ({ variantId: variant })),
+  );
+  const told = rows.map(({ variant, email, name, locale, units, order, from, until }): ToTell => {
+    const found = goods.get(variant);
+    const title = found && { title: found.product.title, variantTitle: found.variant.title };
+    const values = {
+      ...more,
+      name: name ?? '',
+      product: title ? titleOf(title, locale, shop.locales) : variant,
+      units,
+      order: order ?? '',
+      ships: shipsText({ from, until }, locale, shop),
+    };
+    return { event, to: email, locale, values };
+  });
+  await tell(client, services, shop, told);
+}
+
+export async function knownVariant(db: Queryable, variant: string): Promise<void> {
+  const { rowCount } = await db.query('SELECT FROM variants WHERE external_id = $1', [variant]);
+  if (rowCount === 0) throw notFound(`variant ${variant}`);
+}

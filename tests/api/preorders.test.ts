@@ -1,0 +1,190 @@
+import { SignJWT } from 'jose';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Preorder, PreorderGoods } from '#core/contract/preorderCalls.ts';
+import type { DecisionsAnswer } from '#core/contract/storefront.ts';
+import type { Condition } from '#core/rulebook/condition.ts';
+import { startMailbox, type Mailbox } from '../support/mailbox.ts';
+import { book, make } from '../support/oneVariant.ts';
+import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
+
+const CATALOG = [
+  'variant_id,product_id,path,title,tags,dates,price,stock_tracked,stock_quantity,sell_past_zero',
+  'dahlia-3,dahlia,/plants/dahlia,Dahlia,tuber,ships=2027-05-20,1450,true,0,false',
+  'dibber-1,dibber,/tools/dibber,Dibber,,,1600,true,40,false',
+].join('\n');
+const PEOPLE = 'customer_id,name,email\nc-1,Ada Finch,ada@quillfern.example\nc-2,Bram Oakes,bram@quillfern.example';
+const TUBERS: Condition = { fact: 'product.tags', op: 'hasAny', value: ['tuber'] };
+const RULES = book(
+  make('reserve', { control: { kind: 'preorder', label: 'Reserve', cap: { units: 10, per: 'variant' } } }, TUBERS),
+  make('gone', { control: { kind: 'notice', text: 'All spoken for' } }, TUBERS),
+);
+
+let mail: Mailbox;
+let server: TestServer;
+beforeEach(async () => {
+  mail = await startMailbox();
+  server = await startShop({ smtpUrl: mail.smtpUrl });
+  await importCsv(server, 'catalog', CATALOG);
+  await importCsv(server, 'people', PEOPLE);
+  await server.publish(RULES);
+});
+afterEach(async () => {
+  await server.stop();
+  await mail.stop();
+});
+
+interface Taken {
+  ok: boolean;
+  lines: {
+    variantId: string;
+    ok: boolean;
+    code: string | null;
+    reserved: number;
+    preorder: { ships: string } | null;
+  }[];
+}
+const shopToken = async (audience = 'understudy-shop') => {
+  const { body } = await server.send('GET', '/api/connection');
+  return new SignJWT()
+    .setProtectedHeader({ alg: 'HS256' })
+    .setAudience(audience)
+    .setExpirationTime(Math.floor(server.now / 1000) + 60)
+    .sign(new TextEncoder().encode((body as { visitorSecret: string }).visitorSecret));
+};
+const order = async (number: string, more: object = {}, copy = server, token?: string) => {
+  const { status, body } = await copy.send('POST', '/v1/preorders', {
+    body: { order: number, lines: [{ variantId: 'dahlia-3', quantity: 1 }], email: 'wren@quillfern.example', ...more },
+    headers: { Authorization: `Bearer ${token ?? (await shopToken())}` },
+  });
+  return { status, taken: body as Taken };
+};
+const preorders = async (query = '') =>
+  (await server.send('GET', `/api/preorders?variant=dahlia-3${query}`)).body as {
+    preorders: Preorder[];
+    total: number;
+  };
+const goods = async () => (await server.send('GET', '/api/preorders/goods')).body as PreorderGoods[];
+const control = async (visitor?: string) => {
+  const body = { surface: 'product', products: [{ path: '/plants/dahlia' }], visitor };
+  return ((await server.send('POST', '/v1/decisions', { body })).body as DecisionsAnswer).decisions[0]!.control;
+};
+
+describe('an order', () => {
+  it('of 300 who come at once for the last ten is reserved for ten, on two copies of the server', async () => {
+    const other = await startServer(server.databaseUrl);
+    const token = await shopToken();
+    const answers = await Promise.all(
+      Array.from({ length: 300 }, (_, index) => order(`N-${index}`, {}, index % 2 ? server : other, token)),
+    );
+    await other.stop();
+    expect(answers.filter(({ status }) => status !== 200)).toEqual([]);
+    expect(answers.filter(({ taken }) => taken.ok)).toHaveLength(10);
+    const refused = answers.filter(({ taken }) => !taken.ok);
+    expect(new Set(refused.map(({ taken }) => taken.lines[0]?.code))).toEqual(new Set(['notForSale']));
+    expect((await preorders()).preorders.reduce((sum, { units }) => sum + units, 0)).toBe(10);
+    // At the cap the next rule speaks at once.
+    expect(await control()).toMatchObject({ kind: 'notice', html: 'All spoken for' });
+  });
+
+  it('sent twice, or at once several times, is taken once and answered alike', async () => {
+    const token = await shopToken();
+    const answers = await Promise.all(Array.from({ length: 5 }, () => order('N-1', {}, server, token)));
+    expect(new Set(answers.map(({ taken }) => JSON.stringify(taken)))).toHaveProperty('size', 1);
+    expect((await preorders()).total).toBe(1);
+    await mail.letter(({ subject }) => subject === 'Reserved for you: Dahlia');
+  });
+
+  it('is all of it or nothing, and reserves only what is pre-ordered', async () => {
+    const mixed = [
+      { variantId: 'dahlia-3', quantity: 2 },
+      { variantId: 'dibber-1', quantity: 1 },
+    ];
+    const tooMany = [mixed[0], { variantId: 'dibber-1', quantity: 41 }];
+    const refused = await order('N-1', { lines: tooMany });
+    expect(refused.taken).toMatchObject({
+      ok: false,
+      lines: [{ code: null, reserved: 0 }, { code: 'notEnoughStock' }],
+    });
+    expect((await preorders()).total).toBe(0);
+    const { taken } = await order('N-1', { lines: mixed, visitor: await server.token('c-1'), email: undefined });
+    expect(taken).toMatchObject({ ok: true, lines: [{ reserved: 2 }, { reserved: 0, preorder: null }] });
+    expect(taken.lines[0]?.preorder?.ships).toBe('It ships from 20 May 2027.');
+    expect((await preorders()).preorders).toMatchObject([
+      { order: 'N-1', customer: 'c-1', name: 'Ada Finch', units: 2, unitPrice: 1450_00, ships: { from: '2027-05-20' } },
+    ]);
+    const { standing, html } = await control(await server.token('c-1'));
+    expect({ standing, html }).toEqual({ standing: { state: 'reserved', units: 2 }, html: 'You have reserved 2.' });
+    expect((await control(await server.token('c-2'))).standing).toBeNull();
+  });
+
+  it('is taken only from the shop’s server', async () => {
+    expect((await order('N-1', {}, server, await server.token('c-1'))).status).toBe(401);
+    expect((await order('N-1', {}, server, await shopToken('picker'))).status).toBe(401);
+    expect((await order('N-1', {}, server, 'x')).status).toBe(401);
+    expect((await order('N-1', { lines: [] })).status).toBe(422);
+  });
+
+  it('uses up the turn that a waitlist gave', async () => {
+    const byTurn = make('list', { control: { kind: 'waitlist', per: 'product' } }, {
+      all: [
+        { fact: 'product.id', op: 'in', value: ['dibber'] },
+        { fact: 'visitor.invited', op: 'is', value: false },
+      ],
+    } as never);
+    await server.publish(book(byTurn));
+    const visitor = await server.token('c-1');
+    await server.send('POST', '/v1/waitlist-entries', { body: { path: '/tools/dibber', visitor } });
+    await server.send('POST', '/api/waitlists/invitations', { body: { product: 'dibber', next: 1, hours: null } });
+    const lines = [{ variantId: 'dibber-1', quantity: 1 }];
+    expect((await order('N-1', { lines })).taken.ok).toBe(false);
+    expect((await order('N-2', { lines, visitor })).taken.ok).toBe(true);
+    expect((await order('N-3', { lines, visitor })).taken.ok).toBe(false);
+    const { body } = await server.send('GET', '/api/waitlists/entries?product=dibber');
+    expect(body).toMatchObject({ entries: [{ state: 'bought' }] });
+  });
+});
+
+describe('the owner', () => {
+  it('sets stock aside first come, first served, after a look, with an exception by hand', async () => {
+    for (const [number, quantity] of [
+      ['N-1', 2],
+      ['N-2', 3],
+      ['N-3', 1],
+    ] as const)
+      await order(number, { lines: [{ variantId: 'dahlia-3', quantity }] });
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'dahlia-3', quantity: 4 }] });
+    expect(await goods()).toMatchObject([{ reserved: 6, allocated: 0, cap: 10, stock: 4, free: 4, people: 3 }]);
+    const [first, second, third] = (await preorders()).preorders;
+    const allocate = async (more: object) =>
+      (await server.send('POST', '/api/preorders/allocation', { body: { variant: 'dahlia-3', units: 4, ...more } }))
+        .body;
+    expect(await allocate({ preview: true })).toEqual({ served: [first?.id], left: 2 });
+    expect((await preorders('&state=allocated')).total).toBe(0);
+    expect(await allocate({ first: [third?.id] })).toEqual({ served: [third?.id, first?.id], left: 1 });
+    expect(await goods()).toMatchObject([{ reserved: 3, allocated: 3, free: 1 }]);
+    await mail.letter(({ subject }) => subject === 'It is here: Dahlia');
+    const move = async (id: string | undefined, to: string) =>
+      (await server.send('POST', '/api/preorders/states', { body: { preorders: [id], to } })).body;
+    expect(await move(first?.id, 'fulfilled')).toEqual({ moved: 1 });
+    expect(await move(second?.id, 'cancelled')).toEqual({ moved: 1 });
+    await mail.letter(({ subject }) => subject === 'Your reservation of Dahlia is cancelled');
+    expect(await move(second?.id, 'fulfilled')).toEqual({ moved: 0 });
+    expect(await move(second?.id, 'reserved')).toEqual({ moved: 1 });
+    // What was sent no longer counts against the cap.
+    expect((await goods())[0]?.cap).toBe(10);
+    expect(await control()).toMatchObject({ kind: 'preorder', left: 6 });
+  });
+
+  it('moves the ship date of those who wait, in their own words, and takes the list away', async () => {
+    await order('N-1', { locale: 'fr', name: 'Luce Martin' });
+    const body = { variant: 'dahlia-3', from: '2027-06-01', until: null, words: 'Le printemps est tardif.' };
+    expect((await server.send('PUT', '/api/preorders/dates', { body })).body).toEqual({ told: 1 });
+    const letter = await mail.letter(({ subject }) => subject === 'Une nouvelle date pour Dahlia');
+    expect(letter.text).toContain('Expédition à partir du 1 juin 2027.');
+    expect(letter.text).toContain('Le printemps est tardif.');
+    expect((await preorders()).preorders[0]?.ships).toEqual({ from: '2027-06-01', until: null });
+    const csv = await server.send('GET', '/api/preorders.csv?variant=dahlia-3');
+    expect(String(csv.body).split('\n')[1]).toContain('N-1,reserved,Luce Martin,wren@quillfern.example');
+    expect((await server.send('PUT', '/api/preorders/dates', { body: { ...body, variant: 'none' } })).status).toBe(404);
+  });
+});

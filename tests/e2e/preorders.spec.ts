@@ -1,0 +1,66 @@
+import { editor, expect, newRule, openLetter, phrase, publish, saved, test } from '../support/stage.ts';
+
+test('a pre-order, from the rule to the parcel: reserved with its terms, set aside as it comes in, moved and sent', async ({
+  owner,
+  shopper,
+  stage,
+}) => {
+  await newRule(owner, 'Take pre-orders by tag');
+  await phrase(owner, 'goods not chosen yet').click();
+  await editor(owner).getByLabel('Tags').fill('ships-spring');
+  await owner.getByRole('option', { name: /^ships-spring/ }).click();
+  await owner.keyboard.press('Escape');
+  await owner.keyboard.press('Escape');
+  await saved(owner);
+  await publish(owner);
+
+  await test.step('a guest reserves, and sees on every page that it is reserved', async () => {
+    await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
+    await shopper.getByLabel('Size').selectOption('3 tubers');
+    await shopper.getByLabel('Quantity').fill('2');
+    await shopper.getByRole('button', { name: 'Pre-order' }).click();
+    await expect(shopper.getByText(/Reserved, not sent yet\. It ships from/)).toBeVisible();
+    await shopper.getByRole('link', { name: 'To checkout' }).click();
+    await shopper.getByLabel('Name').fill('Wren Hollis');
+    await shopper.getByLabel('E-mail').fill('wren.hollis@quillfern.example');
+    const order = shopper.getByRole('button', { name: 'Place order' });
+    await order.click();
+    // Not before its terms are accepted.
+    await expect(shopper).toHaveURL(`${stage.shop.url}/checkout`);
+    await shopper.getByLabel('I accept the terms of what is reserved').check();
+    await order.click();
+    await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
+    await openLetter(shopper, stage, 'wren.hollis', 'Reserved for you');
+    await expect(shopper.getByRole('article').getByText(/2 × Dahlia ‘Saffron Hill’, 3 tubers/)).toBeVisible();
+  });
+
+  await test.step('the owner moves the date, sets aside, and sends', async () => {
+    await owner.getByRole('link', { name: 'Pre-orders' }).click();
+    await owner.getByRole('link', { name: /Saffron Hill/ }).click();
+    const wren = owner.getByRole('row').filter({ hasText: 'Wren Hollis' });
+    await expect(wren).toContainText('reserved');
+    await owner.getByRole('button', { name: 'Move the ship date' }).click();
+    await owner.getByLabel('From').fill('2027-06-01');
+    await owner.getByLabel('A few words to those who wait').fill('The spring was late.');
+    await owner.getByRole('button', { name: /^Move it and tell/ }).click();
+    await expect(wren).toContainText('from 1 Jun 2027');
+    await wren.getByRole('checkbox').check();
+    await owner.getByLabel('Units to set aside').fill('2');
+    await owner.getByRole('button', { name: 'See whom that serves' }).click();
+    await expect(owner.getByText(/serves 1 of \d+, leaves 0/)).toBeVisible();
+    await owner.getByRole('button', { name: 'Set aside and tell them' }).click();
+    await expect(wren).toContainText('set aside');
+    await wren.getByRole('checkbox').check();
+    await owner.getByRole('button', { name: 'Mark as sent' }).click();
+    await expect(wren).toContainText('sent');
+    await owner.getByRole('button', { name: 'Undo' }).click();
+    await expect(wren).toContainText('set aside');
+  });
+
+  await test.step('the shopper was told of each', async () => {
+    await openLetter(shopper, stage, 'wren.hollis', 'A new date for');
+    await expect(shopper.getByRole('article')).toContainText('It ships from 1 June 2027.');
+    await expect(shopper.getByRole('article')).toContainText('The spring was late.');
+    await openLetter(shopper, stage, 'wren.hollis', 'It is here');
+  });
+});

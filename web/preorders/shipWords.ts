@@ -1,0 +1,11 @@
+import type { PreorderGoods } from '#core/contract/preorderCalls.ts';
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+const day = (date: string) => DAY.format(new Date(date));
+
+/** "ships from 20 May 2027". */
+export function shipWords({ from, until }: PreorderGoods['ships']): string {
+  if (from === null && until === null) return 'no ship date';
+  if (until === null) return `ships from ${day(from ?? '')}`;
+  return from === null ? `ships by ${day(until)}` : `ships ${day(from)} to ${day(until)}`;
+}
