@@ -10,7 +10,7 @@ import type { ImportReport } from '#core/contract/importCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
-import { fillPreorders, fillWaitlists } from './serving.ts';
+import { fillPreorders, fillQuestions, fillWaitlists } from './serving.ts';
 
 /**
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
@@ -60,6 +60,7 @@ const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/c
 if (isEmpty) {
   await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);
   await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
+  await fillQuestions(UNDERSTUDY_URL, owner, visitorSecret);
 }
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));

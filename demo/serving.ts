@@ -1,4 +1,5 @@
 import { SignJWT } from 'jose';
+import type { Quote } from '#core/contract/askingCalls.ts';
 import type { Preorder } from '#core/contract/preorderCalls.ts';
 import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Owner } from './ownerClient.ts';
@@ -60,6 +61,53 @@ export async function fillPreorders(url: string, owner: Owner, visitorSecret: st
   await move(preorders[0]?.id, 'fulfilled');
   await move(preorders[2]?.id, 'cancelled');
 }
+
+/** What landscapers asked a price for, one of it priced; and what people asked about. */
+export async function fillQuestions(url: string, owner: Owner, visitorSecret: string): Promise<void> {
+  const quotes = [
+    ['c-02', [['hornbeam-hedging-60-80-cm', 240, 'Delivered in two lots, please']], 'Wharf Lane, second gate'],
+    [
+      'c-06',
+      [
+        ['hornbeam-hedging-60-80-cm', 40, ''],
+        ['yew-hedging-60-80-cm', 25, 'Bushy ones'],
+      ],
+      'The Old Maltings',
+    ],
+  ] as const;
+  for (const [customer, sheet, delivery] of quotes) {
+    const visitor = await tokenOf(visitorSecret, customer);
+    const lines = sheet.map(([variantId, quantity, note]) => ({ variantId, quantity, ...(note && { note }) }));
+    const [name = '', email = ''] = PEOPLE[customer];
+    const asked = { lines, visitor, name, email, key: `demo-quote-${customer}`, answers: { delivery } };
+    await post(`${url}/v1/quotes`, asked);
+  }
+  const { quotes: found } = await owner.send<{ quotes: Quote[] }>('GET', '/api/quotes');
+  const first = found.find(({ customer }) => customer === 'c-02');
+  const lines = first?.lines.map(({ variant, units, today }) => ({
+    variant,
+    units,
+    unitPrice: Math.round(today * 0.8),
+  }));
+  const priced = { lines, delivery: 6500, days: 21, words: 'Lifted the week before, roots wrapped.' };
+  await owner.send('PUT', `/api/quotes/${first?.id ?? ''}/price`, JSON.stringify(priced));
+  for (const [customer, question] of [
+    ['c-08', 'When will the next oak handles be turned? I would like two.'],
+    ['c-03', 'Could I have one with a longer handle?'],
+  ] as const) {
+    const [name = '', email = ''] = PEOPLE[customer];
+    const asked = { ...FORK, name, email, answers: { question } };
+    await post(`${url}/v1/enquiries`, asked);
+  }
+}
+
+const FORK = { path: '/tools/hand-fork', variantId: 'hand-fork-oak' };
+const PEOPLE = {
+  'c-02': ['Bram Oakes', 'bram.oakes@quillfern.example'],
+  'c-03': ['Cleo Marsh', 'cleo.marsh@quillfern.example'],
+  'c-06': ['Fenn Tully', 'fenn.tully@quillfern.example'],
+  'c-08': ['Hugo Vale', 'hugo.vale@quillfern.example'],
+} as const;
 
 const tokenOf = (secret: string, customer: string) => signed(secret, (token) => token.setSubject(customer));
 

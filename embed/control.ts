@@ -10,14 +10,17 @@ export interface Shown {
   readonly path: string;
   readonly variantId: string | undefined;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
-  readonly serve: (kind: Control['kind'], like: HTMLAnchorElement) => void;
+  readonly serve: (control: Control, like: HTMLAnchorElement) => void;
 }
 
 /** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
 const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
 
 /** What these lead to opens on the page itself. */
-const SERVED: ReadonlySet<Control['kind']> = new Set(['waitlist']);
+const SERVED: ReadonlySet<Control['kind']> = new Set(['waitlist', 'quote', 'enquiry']);
+
+/** Another page of the shop answers. */
+const isElsewhere = (control: Control) => control.kind === 'enquiry' && typeof control.form !== 'string';
 
 export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
 
@@ -48,11 +51,12 @@ function standInFor(control: Control, own: Element, shown: Shown): StandIn | nul
     tag: 'a',
     text: control.label ?? '',
     look: control.look,
-    ...(SERVED.has(control.kind) && {
-      press: (like: HTMLElement) => {
-        shown.serve(control.kind, like as HTMLAnchorElement);
-      },
-    }),
+    ...(SERVED.has(control.kind) &&
+      !isElsewhere(control) && {
+        press: (like: HTMLElement) => {
+          shown.serve(control, like as HTMLAnchorElement);
+        },
+      }),
     attributes: {
       href: hrefOf(control, shown),
       // As the shop's own button looks.

@@ -1,4 +1,4 @@
-import type { Visit } from '#core/contract/decision.ts';
+import type { SharedDecision, Visit } from '#core/contract/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
 import { areaOf, chosenVariant, areasOnPage, hearVariant, pageOf, partsOnPage, type Area } from './areas.ts';
 import { ask, key, type Answer, type Answered } from './ask.ts';
@@ -38,6 +38,7 @@ function quietly(work: () => void, instead?: () => void): void {
 /** What serve/ is as a module. */
 interface Serving {
   readonly open: (pressed: object) => boolean;
+  readonly marker: (context: object) => void;
 }
 
 function start(settings: Settings): void {
@@ -144,12 +145,14 @@ function start(settings: Settings): void {
     });
   });
 
-  const serve = (area: Area, kind: string, like: HTMLAnchorElement) => {
+  const serving = (): Promise<Serving> => import(`${origin}/serve.js`);
+  const serve = (area: Area, { kind, ...more }: SharedDecision['control'], like: HTMLAnchorElement) => {
     const title = area.parts(pageMap.title)[0]?.textContent ?? '';
-    const variantId = chosenVariant(area, pageMap);
-    const pressed = { ...says, origin, kind, path: area.path, variantId, title, like, changed: startOver };
-    void import(`${origin}/serve.js`)
-      .then(({ open }: Serving) => open(pressed))
+    const [only, ...others] = answers.get(key(area))?.variants.keys() ?? [];
+    const variantId = chosenVariant(area, pageMap) ?? (others.length ? undefined : only);
+    const pressed = { ...more, ...says, origin, kind, path: area.path, variantId, title, like, changed: startOver };
+    void serving()
+      .then(({ open }) => open(pressed))
       .catch(() => false)
       .then((isOpen) => {
         if (!isOpen) location.assign(like.href);
@@ -167,8 +170,8 @@ function start(settings: Settings): void {
       origin,
       path: area.path,
       variantId: chosen,
-      serve: (kind, like) => {
-        serve(area, kind, like);
+      serve: (control, like) => {
+        serve(area, control, like);
       },
     });
     const words = `${area.path} ${wordsFor(decision.control)}`;
@@ -259,6 +262,13 @@ function start(settings: Settings): void {
     reapply();
   });
   addEventListener('load', () => {
+    quietly(() => {
+      // A quote sheet that was begun is at hand on every page.
+      if (localStorage['understudy-sheet'])
+        void serving().then(({ marker }) => {
+          marker({ ...says, origin });
+        });
+    });
     setTimeout(() => {
       quietly(() => {
         reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);

@@ -2,7 +2,7 @@ import type { Say } from './words.ts';
 
 /** In a shadow root, so that neither the page's styles nor ours reach where they should not; type and colours are the page's. */
 const LOOKS = `
-dialog { width: min(26rem, calc(100vw - 2rem)); box-sizing: border-box; padding: 1.4em 1.6em; border: 1px solid currentcolor; border-radius: var(--understudy-dialog-radius, 6px); color: var(--understudy-dialog-ink, CanvasText); background: var(--understudy-dialog-fill, Canvas); }
+dialog { width: min(34rem, calc(100vw - 2rem)); box-sizing: border-box; padding: 1.4em 1.6em; border: 1px solid currentcolor; border-radius: var(--understudy-dialog-radius, 6px); color: var(--understudy-dialog-ink, CanvasText); background: var(--understudy-dialog-fill, Canvas); }
 dialog::backdrop { background: rgb(0 0 0 / 40%); }
 h2 { margin: 0 1.5em 0.6em 0; font: inherit; font-size: 1.25em; font-weight: 600; }
 p { margin: 0 0 0.9em; }
@@ -11,6 +11,11 @@ small { opacity: 0.75; font-size: 0.85em; }
 input, textarea, select { display: block; box-sizing: border-box; width: 100%; margin-top: 0.2em; padding: 0.45em 0.6em; font: inherit; color: inherit; background: Field; border: 1px solid currentcolor; border-radius: 4px; }
 button { font: inherit; padding: 0.5em 1.2em; border: 1px solid currentcolor; border-radius: 4px; color: var(--understudy-button-ink, Canvas); background: var(--understudy-button-fill, CanvasText); cursor: pointer; }
 button[disabled] { opacity: 0.6; }
+table { width: 100%; border-collapse: collapse; margin-bottom: 1em; }
+td { padding: 0.3em 0.5em 0.3em 0; border-top: 1px solid color-mix(in srgb, currentcolor 25%, transparent); vertical-align: middle; }
+td input { margin: 0; }
+td.units { width: 5rem; }
+button.quiet { padding: 0.2em 0.5em; border: 0; color: inherit; background: none; text-decoration: underline; }
 .close { position: absolute; inset-block-start: 0.9em; inset-inline-end: 0.9em; padding: 0.1em 0.5em; border: 0; color: inherit; background: none; font-size: 1.2em; }
 :focus-visible { outline: 3px solid Highlight; outline-offset: 2px; }
 [role='status']:empty { display: none; }
@@ -95,25 +100,34 @@ export function element<Tag extends keyof HTMLElementTagNameMap>(tag: Tag, text:
   return made;
 }
 
+export interface FieldHow {
+  readonly kind?: 'text' | 'longText' | 'number' | 'choice' | 'date' | 'email';
+  readonly required?: boolean;
+  readonly autocomplete?: AutoFill;
+  readonly hint?: string;
+  readonly choices?: readonly string[] | undefined;
+  readonly value?: string | undefined;
+}
+
 /** A field with its label. */
 export function field(
   label: string,
   name: string,
-  how: {
-    readonly type?: string;
-    readonly required?: boolean;
-    readonly autocomplete?: AutoFill;
-    readonly hint?: string;
-  },
+  { kind = 'text', required = false, autocomplete = '', hint, choices = [], value }: FieldHow,
 ): HTMLLabelElement {
   const made = element('label', label);
-  if (how.hint) made.append(' ', element('small', how.hint));
-  const input = document.createElement('input');
+  if (hint) made.append(' ', element('small', hint));
+  const input = document.createElement(kind === 'longText' ? 'textarea' : kind === 'choice' ? 'select' : 'input');
   input.name = name;
-  input.type = how.type ?? 'text';
-  input.required = how.required ?? false;
-  input.autocomplete = how.autocomplete ?? '';
-  input.maxLength = 200;
+  input.required = required;
+  input.autocomplete = autocomplete;
+  if (input instanceof HTMLInputElement) {
+    input.type = kind;
+    input.maxLength = 200;
+  } else if (input instanceof HTMLSelectElement) {
+    for (const choice of required ? choices : ['', ...choices]) input.add(new Option(choice));
+  } else input.rows = 4;
+  if (value !== undefined) input.value = value;
   made.append(input);
   return made;
 }

@@ -1,4 +1,8 @@
+import { openEnquiry } from './enquiry.ts';
+import { addToSheet } from './sheet.ts';
 import { openWaitlist } from './waitlist.ts';
+
+export { marker } from './sheet.ts';
 
 /** What a stand-in that was pressed is about. */
 export interface Pressed {
@@ -11,6 +15,8 @@ export interface Pressed {
   readonly title: string;
   /** The stand-in itself. */
   readonly like: Element;
+  /** The owner's form, of an enquiry. */
+  readonly form?: string | undefined;
   /** The visitor's signed token; absent for a guest. */
   readonly visitor?: string | undefined;
   readonly locale?: string | undefined;
@@ -18,9 +24,15 @@ export interface Pressed {
   readonly changed: () => void;
 }
 
+const OPENS: Readonly<Record<string, (pressed: Pressed) => void>> = {
+  waitlist: openWaitlist,
+  enquiry: openEnquiry,
+  quote: addToSheet,
+};
+
 /** Opens, on the shop's own page, what a stand-in leads to. @returns whether it can */
 export function open(pressed: Pressed): boolean {
-  if (pressed.kind !== 'waitlist') return false;
-  openWaitlist(pressed);
-  return true;
+  const opens = OPENS[pressed.kind];
+  opens?.(pressed);
+  return opens !== undefined;
 }

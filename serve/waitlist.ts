@@ -22,7 +22,7 @@ export function openWaitlist({ origin, path, variantId, title, like, visitor, lo
   const form = document.createElement('form');
   const button = element('button', say('join'));
   form.append(
-    field(say('email'), 'email', { type: 'email', required: true, autocomplete: 'email' }),
+    field(say('email'), 'email', { kind: 'email', required: true, autocomplete: 'email' }),
     field(say('name'), 'name', { autocomplete: 'name', hint: say('optional') }),
     button,
   );

@@ -8,6 +8,10 @@ import { pinoHttp } from 'pino-http';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
 import { messageRoutes } from './messages/messageRoutes.ts';
+import { enquiryRoutes } from './enquiries/enquiryRoutes.ts';
+import { formRoutes } from './forms/formRoutes.ts';
+import { quotePage } from './quotes/quotePage.ts';
+import { quoteRoutes } from './quotes/quoteRoutes.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
 import { importRoutes } from './imports/importRoutes.ts';
@@ -72,6 +76,7 @@ export function createApp(services: Services): Express {
   askPage(app, services);
   app.get('/pages.css', (_request, response) => void response.type('css').send(PAGES_CSS));
   waitlistPages(app, services);
+  quotePage(app, services);
   docsRoutes(app, services);
 
   const PgSession = connectPgSimple(session);
@@ -102,6 +107,9 @@ export function createApp(services: Services): Express {
   peopleRoutes(ownerCalls, services);
   shopRoutes(ownerCalls, services);
   waitlistRoutes(ownerCalls, services);
+  formRoutes(app, ownerCalls, services);
+  enquiryRoutes(app, ownerCalls, services);
+  quoteRoutes(app, ownerCalls, services);
   preorderRoutes(ownerCalls, services);
   messageRoutes(ownerCalls, services);
   pageMapRoutes(ownerCalls, services);

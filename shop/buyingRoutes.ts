@@ -3,7 +3,7 @@ import type { Shop } from './app.ts';
 import { accountPage, basketPage, checkoutPage, linesOf, orderPage, type Order } from './pages/buying.ts';
 import { productPage, shelf } from './pages/goods.ts';
 import { field, fields, styleOf, visitOf, type Send } from './send.ts';
-import { askGuard, takeOrder, type Line, type Verdict } from './understudy.ts';
+import { askGuard, quotedCart, takeOrder, type Line, type Verdict } from './understudy.ts';
 import type { Visit } from './visits.ts';
 import { say } from './words.ts';
 
@@ -118,6 +118,19 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const body = basketPage(linesOf(catalog, visit.lines, verdict), visit.language);
     await send(request, response, say(visit.language, 'basket'), body);
   };
+
+  /** A quote that was accepted becomes the basket. */
+  app.use(async (request, response, next) => {
+    const { quote } = request.query;
+    if (request.method !== 'GET' || typeof quote !== 'string') {
+      next();
+      return;
+    }
+    const visit = visitOf(response);
+    const lines = await quotedCart(understudy, quote);
+    if (lines.length > 0) Object.assign(visit, { quote, lines });
+    response.redirect(303, '/basket');
+  });
 
   app.get('/basket', async (request, response) => {
     await sendBasket(request, response, await checked(visitOf(response)));

@@ -71,9 +71,9 @@ export async function takeOrder(
   settings: UnderstudySettings,
   { order, lines, visit, buyer }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer },
 ): Promise<Verdict> {
-  const { customer, language, invitations } = visit;
+  const { customer, language, invitations, quote } = visit;
   const visitor = await visitorToken(settings, customer);
-  const body = { order, lines, invitations, visitor, locale: language, ...buyer };
+  const body = { order, lines, invitations, visitor, locale: language, ...buyer, ...quoteIn(quote) };
   return ask(settings, '/v1/preorders', body, lines, language, await shopToken(settings));
 }
 
@@ -83,11 +83,27 @@ export async function askGuard(
   {
     via,
     lines,
-    visit: { customer, language, invitations },
+    visit: { customer, language, invitations, quote },
   }: { via: 'cart' | 'express'; lines: readonly Line[]; visit: Visit },
 ): Promise<Verdict> {
   const visitor = await visitorToken(settings, customer);
-  return ask(settings, '/v1/guard', { via, lines, locale: language, invitations, visitor }, lines, language);
+  return ask(
+    settings,
+    '/v1/guard',
+    { via, lines, locale: language, invitations, visitor, ...quoteIn(quote) },
+    lines,
+    language,
+  );
+}
+
+const quoteIn = (quote: string | null) => (quote === null ? {} : { quote });
+
+/** The lines of a quote that was accepted, at its prices; none when it is over. */
+export async function quotedCart({ url }: UnderstudySettings, quote: string): Promise<Visit['lines']> {
+  const response = await fetch(`${url}/v1/quote?${new URLSearchParams({ quote }).toString()}`, {
+    signal: AbortSignal.timeout(5000),
+  }).catch(() => null);
+  return response?.ok ? ((await response.json()) as { lines: Visit['lines'] }).lines : [];
 }
 
 /** One call; what is not answered lets nothing through. */

@@ -8,6 +8,8 @@ export interface Visit {
   language: Language;
   /** What the links carried by which they were invited to buy. */
   invitations: string[];
+  /** The link's token of a quote that they accepted. */
+  quote: string | null;
   /** With the price of one at which the guard let it in, in cents. */
   lines: { variantId: string; quantity: number; unitPrice: number }[];
   /** Said once, on the next page. */
@@ -25,7 +27,14 @@ export function visits(): RequestHandler {
   return (request, response, next) => {
     const id = new RegExp(`(?:^|;\\s*)${COOKIE}=([\\w-]+)`).exec(request.headers.cookie ?? '')?.[1];
     const known = id === undefined ? undefined : kept.get(id);
-    const visit = known ?? { customer: null, language: 'en' as const, invitations: [], lines: [], message: null };
+    const visit = known ?? {
+      customer: null,
+      language: 'en' as const,
+      invitations: [],
+      quote: null,
+      lines: [],
+      message: null,
+    };
     if (!known) {
       const newId = randomUUID();
       kept.set(newId, visit);

@@ -48,6 +48,14 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./preorders/PreordersPage.tsx')).PreordersPage }),
           },
           {
+            path: '/quotes',
+            lazy: async () => ({ Component: (await import('./quotes/QuotesPage.tsx')).QuotesPage }),
+          },
+          {
+            path: '/enquiries',
+            lazy: async () => ({ Component: (await import('./enquiries/EnquiriesPage.tsx')).EnquiriesPage }),
+          },
+          {
             path: '/messages',
             lazy: async () => ({ Component: (await import('./messages/MessagesPage.tsx')).MessagesPage }),
           },

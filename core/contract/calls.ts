@@ -1,3 +1,16 @@
+import {
+  answerEnquiry,
+  getForm,
+  getQuoteCart,
+  listEnquiries,
+  listQuotes,
+  moveEnquiry,
+  postEnquiry,
+  postQuote,
+  priceQuote,
+  putForm,
+  turnDownQuote,
+} from './askingCalls.ts';
 import type { Call } from './call.ts';
 import { patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
@@ -61,6 +74,10 @@ export const CALLS: readonly Call[] = [
   postGuard,
   postPreorders,
   joinWaitlist,
+  postQuote,
+  getQuoteCart,
+  postEnquiry,
+  getForm,
   postMisses,
   getRulebook,
   putRulebook,
@@ -103,6 +120,13 @@ export const CALLS: readonly Call[] = [
   allocatePreorders,
   movePreorders,
   putShipDate,
+  listQuotes,
+  priceQuote,
+  turnDownQuote,
+  listEnquiries,
+  answerEnquiry,
+  moveEnquiry,
+  putForm,
   listMessages,
   sendMessageAgain,
   listTemplates,

@@ -28,6 +28,7 @@ export const postPreorders = call({
     locale: Locale.optional(),
     visitor: AskGuard.shape.visitor,
     invitations: AskGuard.shape.invitations,
+    quote: AskGuard.shape.quote,
   }),
   replies: {
     200: z.strictObject({

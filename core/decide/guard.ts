@@ -14,6 +14,12 @@ export interface OfferedLine {
   readonly unitPrice?: number | undefined;
 }
 
+/** What a visitor was quoted for a variant: so many units, at that price of one in minor units. */
+export interface Quoted {
+  readonly units: number;
+  readonly unitPrice: number;
+}
+
 export type Via = 'cart' | 'express';
 
 /** Null lets the line through. */
@@ -43,7 +49,12 @@ interface Wanted {
  */
 export function guardLines(
   rulebook: CompiledRulebook,
-  { via, visitor, moment }: { via: Via; visitor: VisitorFacts; moment: number },
+  {
+    via,
+    visitor,
+    moment,
+    quoted,
+  }: { via: Via; visitor: VisitorFacts; moment: number; quoted?: ReadonlyMap<string, Quoted> },
   lines: readonly OfferedLine[],
   goodsOf: (variantId: string) => Goods | undefined,
 ): Verdict {
@@ -59,7 +70,9 @@ export function guardLines(
     };
     const onPage = verdictOn('product');
     const onListing = onPage.refusal === null ? onPage : verdictOn('listing');
-    const verdict = onListing.refusal === null ? onListing : onPage;
+    const decided = onListing.refusal === null ? onListing : onPage;
+    const quote = via === 'cart' ? quoted?.get(goods.variant.id) : undefined;
+    const verdict = quote ? quotedVerdict(line, quote, wanted(goods), decided) : decided;
     return visit.cart.open ? verdict : { ...verdict, refusal: 'cartClosed' };
   });
   return { lines: verdicts, visit };
@@ -121,6 +134,14 @@ function verdictOf(
     return refuse(isPrice ? null : 'priceTooLow');
   }
   return refuse(offered !== undefined && offered !== unitPrice ? 'priceChanged' : null);
+}
+
+/** What was quoted is sold at that price, up to the units that were quoted, whatever stands on the page. */
+function quotedVerdict(line: OfferedLine, quote: Quoted, wanted: Wanted, decided: LineVerdict): LineVerdict {
+  if (!isQuantity(line.quantity) || wanted.ofVariant > quote.units) return decided;
+  const { unitPrice } = quote;
+  const isPrice = line.unitPrice === undefined || line.unitPrice === unitPrice;
+  return { ...decided, refusal: isPrice ? null : 'priceChanged', unitPrice };
 }
 
 const isQuantity = (quantity: number) => Number.isSafeInteger(quantity) && quantity > 0;

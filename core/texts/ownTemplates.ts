@@ -80,6 +80,69 @@ export const OWN_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject: Wo
       fr: 'Bonjour {name},\n\nla réservation de **{units} × {product}** (commande {order}) est annulée.\n\n{shop}',
     },
   },
+  'enquiry.asked': {
+    subject: { en: 'Your question about {product}', fr: 'Votre question sur {product}' },
+    body: {
+      en: 'Dear {name},\n\nwe have your question about **{product}** and will answer you.\n\n{shop}',
+      fr: 'Bonjour {name},\n\nnous avons bien reçu votre question sur **{product}** et vous répondrons.\n\n{shop}',
+    },
+  },
+  'enquiry.answered': {
+    subject: { en: 'Our answer about {product}', fr: 'Notre réponse sur {product}' },
+    body: {
+      en: 'Dear {name},\n\nyou asked about **{product}**:\n\n{words}\n\n{shop}',
+      fr: 'Bonjour {name},\n\nvous nous avez interrogés sur **{product}** :\n\n{words}\n\n{shop}',
+    },
+  },
+  'enquiry.new': {
+    subject: { en: '{who} asks about {product}', fr: '{who} a une question sur {product}' },
+    body: {
+      en: '**{who}** asks about **{product}**:\n\n{words}\n\n[Answer]({link})',
+      fr: '**{who}** a une question sur **{product}** :\n\n{words}\n\n[Répondre]({link})',
+    },
+  },
+  'quote.asked': {
+    subject: { en: 'We have your request for a price', fr: 'Nous avons reçu votre demande de prix' },
+    body: {
+      en: 'Dear {name},\n\nwe will price {lines, plural, one {one line} other {# lines}} and write to you.\n\n[See your request]({link})\n\n{shop}',
+      fr: 'Bonjour {name},\n\nnous chiffrerons {lines, plural, one {une ligne} other {# lignes}} et vous écrirons.\n\n[Voir votre demande]({link})\n\n{shop}',
+    },
+  },
+  'quote.priced': {
+    subject: { en: 'Your quote: {total}', fr: 'Votre devis : {total}' },
+    body: {
+      en: 'Dear {name},\n\nwe offer you what you asked for at **{total}**, until **{until}**.\n\n{words}\n\n[See, accept or decline it]({link})\n\n{shop}',
+      fr: 'Bonjour {name},\n\nnous vous proposons ce que vous avez demandé à **{total}**, jusqu’au **{until}**.\n\n{words}\n\n[Le voir, l’accepter ou le refuser]({link})\n\n{shop}',
+    },
+  },
+  'quote.turnedDown': {
+    subject: { en: 'About your request for a price', fr: 'À propos de votre demande de prix' },
+    body: {
+      en: 'Dear {name},\n\nwe cannot offer you what you asked for.\n\n{words}\n\n{shop}',
+      fr: 'Bonjour {name},\n\nnous ne pouvons pas vous proposer ce que vous avez demandé.\n\n{words}\n\n{shop}',
+    },
+  },
+  'quote.lapsed': {
+    subject: { en: 'Your quote has lapsed', fr: 'Votre devis a expiré' },
+    body: {
+      en: 'Dear {name},\n\nthe quote of **{total}** is no longer good. Ask again whenever you like.\n\n{shop}',
+      fr: 'Bonjour {name},\n\nle devis de **{total}** n’est plus valable. N’hésitez pas à redemander.\n\n{shop}',
+    },
+  },
+  'quote.new': {
+    subject: { en: '{who} asks for a price', fr: '{who} demande un prix' },
+    body: {
+      en: '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link})',
+      fr: '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n[Chiffrer]({link})',
+    },
+  },
+  'quote.answered': {
+    subject: { en: '{who} {answer} the quote of {total}', fr: '{who} : devis de {total}, {answer}' },
+    body: {
+      en: '**{who}** {answer} the quote of **{total}**.\n\n{words}\n\n[See it]({link})',
+      fr: '**{who}** : devis de **{total}**, {answer}.\n\n{words}\n\n[Le voir]({link})',
+    },
+  },
   'preorder.new': {
     subject: { en: '{who} reserved {units} × {product}', fr: '{who} a réservé {units} × {product}' },
     body: {

@@ -135,3 +135,18 @@ export function shipsText(
   const day = (date: string | null) => (date === null ? '' : dateWords(date, locale, locales));
   return fillWords(words, { from: day(from), until: day(until) }, 'en');
 }
+
+const ASKING = {
+  asked: {
+    en: 'Thank you. We have your question and will answer by e-mail.',
+    fr: 'Merci. Nous avons votre question et vous répondrons par e-mail.',
+  },
+  quoted: {
+    en: 'Thank you. We have your request and will send you a price.',
+    fr: 'Merci. Nous avons votre demande et vous enverrons un prix.',
+  },
+} as const;
+
+/** What is said to those who asked, safe HTML in their language. */
+export const askingText = (what: keyof typeof ASKING, locale: string | null, locales: readonly string[]): string =>
+  wordsIn(ASKING[what], locale, locales);

@@ -55,9 +55,11 @@ export function connect(url: string, log: Logger): Database {
 
 /** A transaction's connection for work that asks several things at once: it answers one after the other. */
 export function inTurn(client: Queryable): Queryable {
+  const ask = client.query.bind(client) as (...asked: unknown[]) => Promise<unknown>;
   let last: Promise<unknown> = Promise.resolve();
-  const query = (...asked: Parameters<Queryable['query']>) => {
-    const answer = last.catch(() => undefined).then(() => client.query(...asked));
+  const query = (...asked: Parameters<Queryable['query']>): unknown => {
+    const before = last.catch(() => undefined);
+    const answer = before.then(() => ask(...asked));
     last = answer;
     return answer;
   };

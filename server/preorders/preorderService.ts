@@ -10,6 +10,7 @@ import { notFound } from '../errors.ts';
 import { tell, type ToTell } from '../messages/outbox.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../storefront/visitor.ts';
+import { useQuote } from '../quotes/quoted.ts';
 import { titleOf, type Needs } from '../waitlists/waitlistService.ts';
 import {
   answerTo,
@@ -90,6 +91,7 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     await tell(client, services, shop, told);
     const entries = await invitedEntries(order.invitations ?? [], { sessionSecret, moment });
     await useInvitations(client, { variants, entries, customer, at });
+    await useQuote({ ...services, db: client }, order.quote, order.order);
     await keepAnswer(client, key, { ok, lines }, at);
     return { ok, lines };
   });

@@ -9,6 +9,7 @@ import { refusalText, shipsText } from '#core/texts/ownWords.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { quotedLines } from '../quotes/quoted.ts';
 import { visitorOf } from './visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
@@ -35,11 +36,12 @@ export async function judge(
   const { shop } = rulebook;
   const moment = clock();
   const locale = ask.locale ?? null;
-  const [goods, visitor] = await Promise.all([
+  const [goods, quoted, visitor] = await Promise.all([
     goodsByVariants(db, ask.lines),
+    quotedLines(services, ask.quote),
     visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
-  const asked = { via: ask.via, visitor, moment };
+  const asked = { via: ask.via, visitor, moment, quoted };
   const { lines: verdicts, visit } = guardLines(rulebook, asked, ask.lines, (id) => goods.get(id));
   const lines = verdicts.map(({ refusal, unitPrice, decision }, index) => {
     const { variantId, quantity } = ask.lines[index]!;

@@ -1,14 +1,16 @@
 import type PgBoss from 'pg-boss';
+import { lapseQuotes } from '../quotes/quoteService.ts';
 import { lapseDue, type Needs } from './waitlistService.ts';
 
 const QUEUE = 'waitlist-lapse';
 const EVERY_MINUTE = '* * * * *';
 
-/** Lets turns lapse as their time passes, on whichever copy of the server is free. */
+/** Lets turns and quotes lapse as their time passes, on whichever copy of the server is free. */
 export async function workLapses(jobs: PgBoss, services: Omit<Needs, 'jobs'>): Promise<void> {
   await jobs.createQueue(QUEUE);
   await jobs.schedule(QUEUE, EVERY_MINUTE);
   await jobs.work(QUEUE, async () => {
-    while ((await lapseDue({ ...services, jobs })) > 0);
+    const needs = { ...services, jobs };
+    while ((await lapseDue(needs)) + (await lapseQuotes(needs)) > 0);
   });
 }

@@ -30,6 +30,8 @@ export function Rail() {
       screens: [
         { to: '/waitlists', label: 'Waitlists', count: undefined },
         { to: '/preorders', label: 'Pre-orders', count: undefined },
+        { to: '/quotes', label: 'Quotes', count: undefined },
+        { to: '/enquiries', label: 'Enquiries', count: undefined },
         { to: '/messages', label: 'Messages', count: undefined },
       ],
     },

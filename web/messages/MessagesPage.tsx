@@ -11,7 +11,7 @@ import { FindField, MoreButton } from '../shared/pages.tsx';
 import { momentWords } from '../shared/times.ts';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
 import { EVENT_NAMES } from './eventNames.ts';
-import styles from './messages.module.css';
+import styles from '../shared/letters.module.css';
 import { useMessages, useSendAgain } from './useMessages.ts';
 
 const STATE_NAMES = { waiting: 'on its way', sent: 'sent', dead: 'not taken' } as const;

@@ -11,7 +11,7 @@ import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
 import { EVENT_NAMES } from './eventNames.ts';
 import { Body } from './MessagesPage.tsx';
-import styles from './messages.module.css';
+import styles from '../shared/letters.module.css';
 import { useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
 
 /** The words of every message, beside what they come out as. */

@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
+import { call, NoBody } from './call.ts';
+import { AskGuard } from './storefront.ts';
+
+const Id = z.string().min(1).max(200);
+const Email = z.string().trim().toLowerCase().max(320).pipe(z.email());
+const Words = z.string().trim().min(1).max(5000);
+const Units = z.int().min(1).max(1_000_000);
+const Answers = z.record(z.string().max(100), z.string().max(5000));
+
+export const FIELD_KINDS = ['text', 'longText', 'number', 'choice', 'date'] as const;
+
+/** One thing that a form asks for. */
+export const FormField = z
+  .strictObject({
+    name: z
+      .string()
+      .min(1)
+      .max(100)
+      .regex(/^[\w-]+$/, 'letters, digits, _ and -'),
+    kind: z.enum(FIELD_KINDS),
+    required: z.boolean(),
+    label: LocalisedText,
+    choices: z.array(z.string().min(1).max(200)).min(1).max(100).optional(),
+  })
+  .meta({ id: 'FormField' });
+export type FormField = z.infer<typeof FormField>;
+
+export const getForm = call({
+  method: 'get',
+  path: '/v1/forms/{code}',
+  summary: 'What a form asks for, in the visitor’s language',
+  auth: 'public',
+  params: z.strictObject({ code: Id }),
+  query: z.strictObject({ locale: Locale.optional() }),
+  replies: {
+    200: z.strictObject({
+      fields: z.array(z.strictObject({ ...FormField.shape, label: z.string() })),
+    }),
+  },
+  problems: [404],
+});
+
+export const putForm = call({
+  method: 'put',
+  path: '/api/forms/{code}',
+  summary: 'Says what a form asks for, in its order',
+  auth: 'owner',
+  params: z.strictObject({ code: Id }),
+  body: z.array(FormField).max(50),
+  replies: { 204: NoBody },
+});
+
+const person = {
+  email: Email,
+  name: z.string().trim().max(200).optional(),
+  answers: Answers.default({}),
+  visitor: AskGuard.shape.visitor,
+  locale: Locale.optional(),
+};
+const Sent = z.strictObject({ html: z.string().describe('What to say, safe HTML') });
+
+export const postEnquiry = call({
+  method: 'post',
+  path: '/v1/enquiries',
+  summary: 'Asks about a product by one of the owner’s forms',
+  auth: 'public',
+  body: z.strictObject({ ...person, path: z.string().min(1).max(2000), variantId: Id.optional() }),
+  replies: { 201: Sent },
+  problems: [404, 409, 429],
+});
+
+export const postQuote = call({
+  method: 'post',
+  path: '/v1/quotes',
+  summary: 'Asks a price for what stands on a quote sheet',
+  auth: 'public',
+  body: z.strictObject({
+    ...person,
+    lines: z
+      .array(z.strictObject({ variantId: Id, quantity: Units, note: z.string().trim().max(500).optional() }))
+      .min(1)
+      .max(200),
+    key: z.string().min(8).max(100).describe('Made up by the sender; the same again is the same request'),
+  }),
+  replies: { 201: Sent },
+  problems: [409, 429],
+});
+
+export const getQuoteCart = call({
+  method: 'get',
+  path: '/v1/quote',
+  summary: 'The lines of an accepted quote, for the shop to put into the cart',
+  auth: 'public',
+  query: z.strictObject({ quote: z.string().max(8000) }),
+  replies: {
+    200: z.strictObject({
+      lines: z.array(z.strictObject({ variantId: z.string(), quantity: z.int(), unitPrice: z.int() })),
+    }),
+  },
+  problems: [404],
+});
+
+const Said = z.strictObject({ byOwner: z.boolean(), words: z.string(), at: z.iso.datetime() });
+const asker = {
+  customer: z.string().nullable(),
+  name: z.string().nullable(),
+  email: z.string(),
+  locale: z.string().nullable(),
+  answers: z.array(z.strictObject({ label: z.string(), value: z.string() })),
+  said: z.array(Said),
+  createdAt: z.iso.datetime(),
+  changedAt: z.iso.datetime(),
+};
+
+export const ENQUIRY_STATES = ['open', 'answered', 'closed'] as const;
+export const Enquiry = z
+  .strictObject({
+    id: z.string(),
+    state: z.enum(ENQUIRY_STATES),
+    product: z.string().nullable(),
+    title: z.string().nullable(),
+    ...asker,
+  })
+  .meta({ id: 'Enquiry' });
+export type Enquiry = z.infer<typeof Enquiry>;
+
+const listed = {
+  search: z.string().max(200).optional(),
+  after: z.coerce.number().int().optional().describe('Only those before this one'),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+};
+
+export const listEnquiries = call({
+  method: 'get',
+  path: '/api/enquiries',
+  summary: 'What was asked, the newest first, with how often each product was asked about',
+  auth: 'owner',
+  query: z.strictObject({ ...listed, state: z.enum(ENQUIRY_STATES).optional(), product: Id.optional() }),
+  replies: {
+    200: z.strictObject({
+      enquiries: z.array(Enquiry),
+      total: z.int(),
+      more: z.boolean(),
+      products: z.array(z.strictObject({ product: z.string(), title: z.string(), count: z.int() })),
+    }),
+  },
+});
+
+export const answerEnquiry = call({
+  method: 'post',
+  path: '/api/enquiries/{id}/answers',
+  summary: 'Answers an enquiry by e-mail',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  body: z.strictObject({ words: Words }),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const moveEnquiry = call({
+  method: 'patch',
+  path: '/api/enquiries/{id}',
+  summary: 'Closes an enquiry, or opens it again',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const QUOTE_STATES = ['asked', 'priced', 'accepted', 'declined', 'turnedDown', 'lapsed'] as const;
+export type QuoteState = (typeof QUOTE_STATES)[number];
+
+export const Quote = z
+  .strictObject({
+    id: z.string(),
+    state: z.enum(QUOTE_STATES),
+    lines: z.array(
+      z.strictObject({
+        variant: z.string(),
+        title: z.string(),
+        units: z.int(),
+        note: z.string().nullable(),
+        unitPrice: z.int().nullable().describe('What the owner quoted, minor units'),
+        today: z.int().describe('What one costs today, minor units'),
+        stock: z.int().nullable(),
+      }),
+    ),
+    delivery: z.int().nullable(),
+    total: z.int().describe('At the quoted prices, else at today’s; delivery included'),
+    validUntil: z.iso.datetime().nullable(),
+    order: z.string().nullable(),
+    ...asker,
+  })
+  .meta({ id: 'Quote' });
+export type Quote = z.infer<typeof Quote>;
+
+export const listQuotes = call({
+  method: 'get',
+  path: '/api/quotes',
+  summary: 'Who asked a price for what, the newest first',
+  auth: 'owner',
+  query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional() }),
+  replies: { 200: z.strictObject({ quotes: z.array(Quote), total: z.int(), more: z.boolean() }) },
+});
+
+export const priceQuote = call({
+  method: 'put',
+  path: '/api/quotes/{id}/price',
+  summary: 'Prices a quote, line by line, and sends it',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  body: z.strictObject({
+    lines: z
+      .array(z.strictObject({ variant: Id, units: Units, unitPrice: z.int().min(0).max(1_000_000_000) }))
+      .min(1)
+      .max(200),
+    delivery: z.int().min(0).max(1_000_000_000).nullable(),
+    days: z.int().min(1).max(365).describe('For so long it is good'),
+    words: z.string().trim().max(5000).default(''),
+  }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});
+
+export const turnDownQuote = call({
+  method: 'post',
+  path: '/api/quotes/{id}/refusal',
+  summary: 'Turns a request down, with a message',
+  auth: 'owner',
+  params: z.strictObject({ id: z.coerce.number().int() }),
+  body: z.strictObject({ words: Words }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});

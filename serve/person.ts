@@ -1,0 +1,48 @@
+import { element, field, type FieldHow } from './dialog.ts';
+import type { Say } from './words.ts';
+
+interface Asked extends FieldHow {
+  readonly name: string;
+  readonly label: string;
+}
+
+/** A form of the owner's: what it asks for, and who asks. */
+export interface PersonForm {
+  readonly form: HTMLFormElement;
+  readonly button: HTMLButtonElement;
+  /** What was filled in, as the calls take it. */
+  readonly said: () => { email: string; name: string | undefined; answers: Record<string, string> };
+}
+
+/** @throws {Error} when the form cannot be read */
+export async function personForm(
+  origin: string,
+  code: string,
+  locale: string | undefined,
+  say: Say,
+): Promise<PersonForm> {
+  const query = locale ? `?locale=${encodeURIComponent(locale)}` : '';
+  const response = await fetch(`${origin}/v1/forms/${encodeURIComponent(code)}${query}`, { credentials: 'omit' });
+  if (!response.ok) throw new Error(`answered ${response.status}`);
+  const { fields } = (await response.json()) as { fields: Asked[] };
+  const form = document.createElement('form');
+  const button = element('button', say('send'));
+  form.append(
+    ...fields.map(({ label, name, ...how }) =>
+      field(label, name, how.required ? how : { ...how, hint: say('optional') }),
+    ),
+    field(say('email'), 'understudy-email', { kind: 'email', required: true, autocomplete: 'email' }),
+    field(say('name'), 'understudy-name', { autocomplete: 'name', hint: say('optional') }),
+    button,
+  );
+  const said: PersonForm['said'] = () => {
+    const all = new FormData(form);
+    const of = (name: string) => {
+      const value = all.get(name);
+      return typeof value === 'string' ? value : '';
+    };
+    const answers = Object.fromEntries(fields.map(({ name }) => [name, of(name)]));
+    return { email: of('understudy-email'), name: of('understudy-name') || undefined, answers };
+  };
+  return { form, button, said };
+}

@@ -1,0 +1,182 @@
+import { call, problemIn } from './call.ts';
+import { element, openDialog } from './dialog.ts';
+import { personForm } from './person.ts';
+import type { Pressed } from './serve.ts';
+import { wordsIn } from './words.ts';
+
+/** Where the sheet is kept, by the visitor's own browser, so that it follows them over the shop's pages. */
+const KEPT = 'understudy-sheet';
+
+interface Line {
+  readonly variantId: string;
+  readonly title: string;
+  readonly quantity: number;
+  readonly note: string;
+}
+interface Sheet {
+  /** Sent with it, so that it is one request however often it is sent. */
+  readonly key: string;
+  readonly lines: readonly Line[];
+}
+
+function read(): Sheet {
+  try {
+    const sheet = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as Sheet | null;
+    if (sheet && Array.isArray(sheet.lines)) return sheet;
+  } catch {
+    // Not ours, or not to be had: an empty one.
+  }
+  return { key: crypto.randomUUID(), lines: [] };
+}
+
+function keep(sheet: Sheet): void {
+  if (sheet.lines.length === 0) localStorage.removeItem(KEPT);
+  else localStorage.setItem(KEPT, JSON.stringify(sheet));
+}
+
+type Context = Pick<Pressed, 'origin' | 'visitor' | 'locale'>;
+
+/** Puts a product on the sheet and shows it. */
+export function addToSheet({ variantId, path, title, like, ...context }: Pressed): void {
+  if (variantId === undefined) {
+    // On a listing, of goods in several sizes: they are chosen on the product's own page.
+    location.assign(path);
+    return;
+  }
+  const sheet = read();
+  const before = sheet.lines.find((line) => line.variantId === variantId);
+  const line = { variantId, title, quantity: (before?.quantity ?? 0) + unitsNear(like), note: before?.note ?? '' };
+  keep({ ...sheet, lines: [...sheet.lines.filter((other) => other !== before), line] });
+  marker(context);
+  openSheet(like, context, true);
+}
+
+/** How many the page's own box beside the stand-in says. */
+function unitsNear(like: Element): number {
+  const box = like.closest('form')?.querySelector<HTMLInputElement>('input[type=number]');
+  const units = Math.floor(Number(box?.value));
+  return units > 0 ? units : 1;
+}
+
+let button: HTMLButtonElement | undefined;
+
+/** Says on every page how many lines the sheet has, and opens it; gone when it is empty. */
+export function marker(context: Context): void {
+  const { lines } = read();
+  if (lines.length === 0) {
+    button?.remove();
+    button = undefined;
+    return;
+  }
+  const say = wordsIn(context.locale);
+  if (!button) {
+    button = document.createElement('button');
+    button.type = 'button';
+    button.setAttribute('data-understudy-sheet', '');
+    button.style.cssText = `position: fixed; inset-block-end: 1rem; inset-inline-end: 1rem; z-index: 2147483000; padding: 0.6em 1em; font: inherit; color: Canvas; background: CanvasText; border: 0; border-radius: 999px; cursor: pointer;`;
+    document.body.append(button);
+  }
+  const own = button;
+  own.textContent = `${say('sheet')} (${lines.length})`;
+  own.onclick = () => {
+    openSheet(own, context, false);
+  };
+}
+
+/** The sheet: changed, emptied, sent. */
+function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded: boolean): void {
+  const say = wordsIn(locale);
+  const { body, status } = openDialog(say('quote'), { about: say('lines'), like, say });
+  const table = document.createElement('table');
+  /** Keeps a change; the rows stay as they are, so that nobody is thrown out of the box they are in. */
+  const change = (variantId: string, how: Partial<Line> | null) => {
+    const sheet = read();
+    const lines = sheet.lines.flatMap((line) =>
+      line.variantId !== variantId ? [line] : how === null ? [] : [{ ...line, ...how }],
+    );
+    keep({ ...sheet, lines });
+    marker({ origin, visitor, locale });
+  };
+  const draw = () => {
+    const { lines } = read();
+    table.replaceChildren(...lines.map(rowOf));
+    for (const part of [empty, form?.form]) part?.toggleAttribute('hidden', lines.length === 0);
+    if (lines.length === 0) status(say('emptySheet'));
+  };
+  const rowOf = ({ variantId, title, quantity, note }: Line) => {
+    const row = document.createElement('tr');
+    const cell = (...nodes: (Node | string)[]) => {
+      const made = document.createElement('td');
+      made.append(...nodes);
+      row.append(made);
+      return made;
+    };
+    const input = (name: 'units' | 'note', value: string, changed: (value: string) => Partial<Line>) => {
+      const made = document.createElement('input');
+      made.type = name === 'units' ? 'number' : 'text';
+      made.min = '1';
+      made.value = value;
+      made.placeholder = say(name);
+      made.ariaLabel = `${say(name)}: ${title}`;
+      made.maxLength = 500;
+      made.addEventListener('change', () => {
+        change(variantId, changed(made.value));
+      });
+      return made;
+    };
+    const off = element('button', say('takeOff'));
+    off.type = 'button';
+    off.className = 'quiet';
+    off.ariaLabel = `${say('takeOff')}: ${title}`;
+    off.addEventListener('click', () => {
+      change(variantId, null);
+      draw();
+    });
+    const units = (value: string) => ({ quantity: Math.max(1, Math.floor(Number(value)) || 1) });
+    cell(title);
+    cell(input('units', String(quantity), units)).className = 'units';
+    cell(input('note', note, (value) => ({ note: value })));
+    cell(off);
+    return row;
+  };
+  const empty = element('button', say('emptyIt'));
+  empty.type = 'button';
+  empty.className = 'quiet';
+  empty.addEventListener('click', () => {
+    keep({ ...read(), lines: [] });
+    marker({ origin, visitor, locale });
+    draw();
+  });
+  body.append(table, empty);
+  if (isAdded) status(say('added'));
+  let form: Awaited<ReturnType<typeof personForm>> | undefined;
+  draw();
+  void personForm(origin, 'quote', locale, say).then(
+    (made) => {
+      form = made;
+      body.append(made.form);
+      draw();
+      made.form.addEventListener('submit', (event) => {
+        event.preventDefault();
+        const { key, lines } = read();
+        made.button.disabled = true;
+        status(say('busy'));
+        const asked = lines.map(({ variantId, quantity, note }) => ({ variantId, quantity, ...(note && { note }) }));
+        void call(`${origin}/v1/quotes`, { ...made.said(), lines: asked, key, visitor, locale }).then((answer) => {
+          made.button.disabled = false;
+          if (!answer?.ok) {
+            status(answer ? problemIn(answer) : say('unreached'));
+            return;
+          }
+          keep({ key, lines: [] });
+          marker({ origin, visitor, locale });
+          body.replaceChildren();
+          status((answer.body as { html: string }).html);
+        });
+      });
+    },
+    () => {
+      status(say('unreached'));
+    },
+  );
+}

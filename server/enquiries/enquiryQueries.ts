@@ -1,0 +1,103 @@
+import type { Enquiry } from '#core/contract/askingCalls.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import { partOf, type Queryable } from '../db/database.ts';
+import type { Answer } from '../forms/formQueries.ts';
+
+const INSERT = `
+  INSERT INTO enquiries (form, product_id, variant_id, customer_id, email, name, locale, answers, created_at, changed_at)
+  SELECT $1, p.id, v.id, c.id, $5, $6, $7, $8, $9, $9 FROM products p
+    LEFT JOIN variants v ON v.product_id = p.id AND v.external_id = $3
+    LEFT JOIN customers c ON c.external_id = $4 AND c.archived_at IS NULL
+  WHERE p.external_id = $2 RETURNING id`;
+
+export interface Asking {
+  readonly form: string;
+  readonly product: string;
+  readonly variant: string | null;
+  readonly customer: string | null;
+  readonly email: string;
+  readonly name: string | null;
+  readonly locale: string | null;
+  readonly answers: readonly Answer[];
+  readonly at: Date;
+}
+
+export async function insertEnquiry(db: Queryable, asked: Asking): Promise<void> {
+  const { form, product, variant, customer, email, name, locale, answers, at } = asked;
+  const values = [form, product, variant, customer, email, name, locale, JSON.stringify(answers), at];
+  await db.query(INSERT, values);
+}
+
+export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt'> & {
+  id: number;
+  title: LocalisedText | null;
+  variantTitle: string | null;
+  createdAt: Date;
+  changedAt: Date;
+};
+
+/** What was said about a quote or an enquiry, as JSON. */
+export const saidAbout = (column: 'quote_id' | 'enquiry_id', id: string) => `
+  (SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words,
+     'at', to_char(s.at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY s.id), '[]')
+   FROM said s WHERE s.${column} = ${id})`;
+
+const COLUMNS = `
+  e.id, e.state, p.external_id AS product, p.title,
+  (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
+  c.external_id AS customer, coalesce(e.name, c.name) AS name, e.email, e.locale, e.answers,
+  ${saidAbout('enquiry_id', 'e.id')} AS said, e.created_at AS "createdAt", e.changed_at AS "changedAt"`;
+const FROM = `enquiries e LEFT JOIN products p ON p.id = e.product_id LEFT JOIN variants v ON v.id = e.variant_id
+  LEFT JOIN customers c ON c.id = e.customer_id`;
+const FITTING = `($1::text IS NULL OR e.state = $1) AND ($2::text IS NULL OR p.external_id = $2)
+  AND ($3::text IS NULL OR e.email ILIKE $3 OR e.name ILIKE $3 OR p.title::text ILIKE $3 OR e.answers::text ILIKE $3)`;
+const PAGE = `
+  SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
+  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR e.id < $4) ORDER BY e.id DESC LIMIT $5`;
+
+export interface EnquiriesAsked {
+  readonly state?: string | undefined;
+  readonly product?: string | undefined;
+  readonly search?: string | undefined;
+  readonly after?: number | undefined;
+  readonly limit: number;
+}
+
+/** The newest first. */
+export async function pageOfEnquiries(
+  db: Queryable,
+  { state, product, search, after, limit }: EnquiriesAsked,
+): Promise<{ enquiries: EnquiryRow[]; total: number }> {
+  const values = [state ?? null, product ?? null, partOf(search), after ?? null, limit];
+  const { rows } = await db.query<EnquiryRow & { total: number }>(PAGE, values);
+  return { enquiries: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+}
+
+export async function enquiryById(db: Queryable, id: number): Promise<EnquiryRow | null> {
+  const { rows } = await db.query<EnquiryRow>(`SELECT ${COLUMNS} FROM ${FROM} WHERE e.id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+const COUNTS = `
+  SELECT p.external_id AS product, p.title, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
+  GROUP BY p.id ORDER BY count(*) DESC, p.external_id LIMIT 40`;
+
+export async function countedProducts(
+  db: Queryable,
+): Promise<{ product: string; title: LocalisedText; count: number }[]> {
+  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS)).rows;
+}
+
+export async function setEnquiryState(db: Queryable, id: number, state: string, at: Date): Promise<boolean> {
+  const set = 'UPDATE enquiries SET state = $2, changed_at = $3 WHERE id = $1';
+  return (await db.query(set, [id, state, at])).rowCount === 1;
+}
+
+export async function say(
+  db: Queryable,
+  about: { quote?: number; enquiry?: number },
+  { byOwner, words, at }: { byOwner: boolean; words: string; at: Date },
+): Promise<void> {
+  const insert = 'INSERT INTO said (quote_id, enquiry_id, by_owner, words, at) VALUES ($1, $2, $3, $4, $5)';
+  await db.query(insert, [about.quote ?? null, about.enquiry ?? null, byOwner, words, at]);
+}

@@ -1,0 +1,114 @@
+import express, { type IRouter, type Request } from 'express';
+import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import { instantWords } from '#core/texts/messages.ts';
+import { formatPrice } from '#core/texts/placeholders.ts';
+import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { escaped, sendPage } from '../pages/page.ts';
+import type { Services } from '../services.ts';
+import { titleOf } from '../waitlists/waitlistService.ts';
+import { quoteOf } from './quoted.ts';
+import { quoteById, type QuoteRow } from './quoteQueries.ts';
+import { answer } from './quoteService.ts';
+
+/** The customer's page of a quote, by the link of a message: to read, print, answer, accept or decline. */
+export function quotePage(router: IRouter, services: Services): void {
+  const { db, live } = services;
+  const form = express.urlencoded({ extended: false, limit: '100kb' });
+  const said = (request: Request) => (request.body ?? {}) as Readonly<Record<string, unknown>>;
+
+  const show = (row: QuoteRow, token: string) => {
+    const { rulebook, pageMap } = live.current();
+    const { shop } = rulebook;
+    const { locale, state, lines, delivery, validUntil } = row;
+    const say = (word: keyof typeof WORDS) => escaped(wordsIn(WORDS[word], locale, shop.locales));
+    const money = (minor: number) => escaped(formatPrice(minor, shop, locale));
+    const isPriced = lines.every(({ unitPrice }) => unitPrice !== null);
+    const rows = lines.map(
+      (line) =>
+        `<tr><td>${escaped(titleOf(line, locale, shop.locales))}${line.note === null ? '' : `<br><small>${escaped(line.note)}</small>`}</td>` +
+        `<td class="number">${line.units}</td><td class="number">${line.unitPrice === null ? '' : money(line.unitPrice)}</td>` +
+        `<td class="number">${line.unitPrice === null ? '' : money(line.units * line.unitPrice)}</td></tr>`,
+    );
+    const foot = isPriced
+      ? (delivery === null
+          ? ''
+          : `<tr><td colspan="3">${say('delivery')}</td><td class="number">${money(delivery)}</td></tr>`) +
+        `<tr><th colspan="3" scope="row">${say('total')}</th><td class="number"><strong>${money(quoteTotal(lines, delivery))}</strong></td></tr>`
+      : '';
+    const thread = row.said.map(
+      ({ byOwner, words }) => `<p><strong>${byOwner ? escaped(shop.name) : say('you')}:</strong> ${escaped(words)}</p>`,
+    );
+    const field = `<input type="hidden" name="token" value="${escaped(token)}">`;
+    const isOpen = state === 'priced';
+    const button = (as: string, word: keyof typeof WORDS) => `<button name="as" value="${as}">${say(word)}</button> `;
+    const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
+    toShop.searchParams.set('quote', token);
+    const next =
+      state === 'accepted' && row.order === null && pageMap?.site
+        ? `<p><a href="${escaped(toShop.href)}">${say('toBasket')}</a></p>`
+        : '';
+    const until =
+      validUntil && isOpen ? `<p>${say('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>` : '';
+    return {
+      locale: localeFor(locale, shop.locales),
+      shop: shop.name,
+      title: wordsIn(WORDS[state], locale, shop.locales),
+      html:
+        `<table><thead><tr><th>${say('goods')}</th><th class="number">${say('units')}</th><th class="number">${say('each')}</th><th></th></tr></thead>` +
+        `<tbody>${rows.join('')}</tbody><tfoot>${foot}</tfoot></table>${until}${thread.join('')}${next}` +
+        `<form method="post" action="/quote">${field}<label>${say('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
+        `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${button('reply', 'send')}</form>`,
+    };
+  };
+
+  const find = async (token: unknown) => {
+    const id = await quoteOf(services, token);
+    return id === null ? null : quoteById(db, id);
+  };
+  const over = (request: Request) => {
+    const { shop } = live.current().rulebook;
+    const locale = localeFor(request.acceptsLanguages()[0] ?? null, shop.locales);
+    return { locale, shop: shop.name, title: wordsIn(WORDS.over, locale, shop.locales), html: '' };
+  };
+
+  router.get('/quote', async (request, response) => {
+    const { token } = request.query;
+    const row = await find(token);
+    if (row && typeof token === 'string') sendPage(response, show(row, token));
+    else sendPage(response, over(request), 410);
+  });
+  router.post('/quote', form, async (request, response) => {
+    const { token, as, words } = said(request);
+    const row = await find(token);
+    if (!row) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
+    const text = typeof words === 'string' ? words.trim().slice(0, 5000) : '';
+    if (answered !== 'reply' || text !== '') await answer(services, row.id, { as: answered, words: text });
+    response.redirect(303, `/quote?token=${encodeURIComponent(String(token))}`);
+  });
+}
+
+const WORDS = {
+  asked: { en: 'Your request for a price', fr: 'Votre demande de prix' },
+  priced: { en: 'Your quote', fr: 'Votre devis' },
+  accepted: { en: 'Your quote, accepted', fr: 'Votre devis, accepté' },
+  declined: { en: 'Your quote, declined', fr: 'Votre devis, refusé' },
+  turnedDown: { en: 'Your request, turned down', fr: 'Votre demande, déclinée' },
+  lapsed: { en: 'Your quote, lapsed', fr: 'Votre devis, expiré' },
+  goods: { en: 'Goods', fr: 'Articles' },
+  units: { en: 'Units', fr: 'Unités' },
+  each: { en: 'Each', fr: 'Prix unitaire' },
+  delivery: { en: 'Delivery', fr: 'Livraison' },
+  total: { en: 'Total', fr: 'Total' },
+  until: { en: 'Good until', fr: 'Valable jusqu’au' },
+  you: { en: 'You', fr: 'Vous' },
+  reply: { en: 'A few words to us', fr: 'Quelques mots pour nous' },
+  accept: { en: 'Accept', fr: 'Accepter' },
+  decline: { en: 'Decline', fr: 'Refuser' },
+  send: { en: 'Send the words', fr: 'Envoyer le message' },
+  toBasket: { en: 'Put it in the basket', fr: 'Mettre au panier' },
+  over: { en: 'This link is over', fr: 'Ce lien n’est plus valable' },
+} as const;

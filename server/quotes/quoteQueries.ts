@@ -1,0 +1,135 @@
+import type { QuoteState } from '#core/contract/askingCalls.ts';
+import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import { partOf, type Queryable } from '../db/database.ts';
+import { saidAbout } from '../enquiries/enquiryQueries.ts';
+import type { Answer } from '../forms/formQueries.ts';
+
+export interface QuoteLine {
+  variant: string;
+  title: LocalisedText;
+  variantTitle: string | null;
+  units: number;
+  note: string | null;
+  unitPrice: number | null;
+  today: number;
+  stock: number | null;
+}
+
+export interface QuoteRow {
+  id: number;
+  state: QuoteState;
+  customer: string | null;
+  name: string | null;
+  email: string;
+  locale: string | null;
+  answers: Answer[];
+  said: { byOwner: boolean; words: string; at: string }[];
+  lines: QuoteLine[];
+  delivery: number | null;
+  validUntil: Date | null;
+  order: string | null;
+  createdAt: Date;
+  changedAt: Date;
+}
+
+const COLUMNS = `
+  q.id, q.state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
+  ${saidAbout('quote_id', 'q.id')} AS said, q.delivery, q.valid_until AS "validUntil", q.order_number AS order,
+  q.created_at AS "createdAt", q.changed_at AS "changedAt",
+  (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
+     'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
+     'note', l.note, 'unitPrice', l.unit_price, 'today', v.price,
+     'stock', CASE WHEN v.stock_tracked THEN v.stock_quantity END) ORDER BY l.id), '[]')
+   FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
+   WHERE l.quote_id = q.id) AS lines`;
+const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
+const FITTING = `($1::text IS NULL OR q.state = $1)
+  AND ($2::text IS NULL OR q.email ILIKE $2 OR q.name ILIKE $2 OR c.name ILIKE $2)`;
+const PAGE = `
+  SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
+  FROM ${FROM} WHERE ${FITTING} AND ($3::bigint IS NULL OR q.id < $3) ORDER BY q.id DESC LIMIT $4`;
+
+export interface QuotesAsked {
+  readonly state?: string | undefined;
+  readonly search?: string | undefined;
+  readonly after?: number | undefined;
+  readonly limit: number;
+}
+
+/** The newest first. */
+export async function pageOfQuotes(
+  db: Queryable,
+  { state, search, after, limit }: QuotesAsked,
+): Promise<{ quotes: QuoteRow[]; total: number }> {
+  const values = [state ?? null, partOf(search), after ?? null, limit];
+  const { rows } = await db.query<QuoteRow & { total: number }>(PAGE, values);
+  return { quotes: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+}
+
+export async function quoteById(db: Queryable, id: number): Promise<QuoteRow | null> {
+  const { rows } = await db.query<QuoteRow>(`SELECT ${COLUMNS} FROM ${FROM} WHERE q.id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+const INSERT = `
+  INSERT INTO quotes (customer_id, email, name, locale, answers, created_at, changed_at)
+  SELECT c.id, $2, $3, $4, $5, $6, $6
+  FROM (SELECT 1) one LEFT JOIN customers c ON c.external_id = $1 AND c.archived_at IS NULL RETURNING id`;
+const LINE = `
+  INSERT INTO quote_lines (quote_id, variant_id, units, note, unit_price)
+  SELECT $1, id, $3, $4, $5 FROM variants WHERE external_id = $2
+  ON CONFLICT (quote_id, variant_id) DO UPDATE SET units = quote_lines.units + excluded.units`;
+
+export async function insertQuote(
+  db: Queryable,
+  asked: {
+    customer: string | null;
+    email: string;
+    name: string | null;
+    locale: string | null;
+    answers: readonly Answer[];
+    lines: readonly { variantId: string; quantity: number; note?: string | undefined }[];
+    at: Date;
+  },
+): Promise<number> {
+  const { customer, email, name, locale, answers, lines, at } = asked;
+  const { rows } = await db.query<{ id: number }>(INSERT, [customer, email, name, locale, JSON.stringify(answers), at]);
+  const id = rows[0]!.id;
+  for (const { variantId, quantity, note } of lines)
+    await db.query(LINE, [id, variantId, quantity, note ?? null, null]);
+  return id;
+}
+
+/** Replaces a quote's lines by priced ones; notes of those that stay are kept. */
+export async function priceLines(
+  db: Queryable,
+  id: number,
+  lines: readonly { variant: string; units: number; unitPrice: number }[],
+): Promise<void> {
+  const before = (await quoteById(db, id))?.lines ?? [];
+  await db.query('DELETE FROM quote_lines WHERE quote_id = $1', [id]);
+  for (const { variant, units, unitPrice } of lines) {
+    const note = before.find((line) => line.variant === variant)?.note ?? null;
+    await db.query(LINE, [id, variant, units, note, unitPrice]);
+  }
+}
+
+/** @returns whether the quote was in one of the states that it may leave for this */
+export async function moveQuote(
+  db: Queryable,
+  id: number,
+  how: { to: QuoteState; from: readonly QuoteState[]; at: Date; delivery?: number | null; validUntil?: Date },
+): Promise<boolean> {
+  const { to, from, at, delivery, validUntil } = how;
+  const move = `UPDATE quotes SET state = $2, changed_at = $4, delivery = CASE WHEN $5 THEN $6 ELSE delivery END,
+    valid_until = coalesce($7, valid_until) WHERE id = $1 AND state = ANY($3)`;
+  const values = [id, to, from, at, delivery !== undefined, delivery ?? null, validUntil ?? null];
+  return (await db.query(move, values)).rowCount === 1;
+}
+
+/** Quotes whose time is over; locked, and left out where another copy has them. */
+export async function quotesDue(db: Queryable, at: Date): Promise<number[]> {
+  const due = `SELECT id FROM quotes WHERE state = 'priced' AND valid_until <= $1 ORDER BY id LIMIT 100
+    FOR UPDATE SKIP LOCKED`;
+  return (await db.query<{ id: number }>(due, [at])).rows.map(({ id }) => id);
+}

@@ -1,0 +1,177 @@
+import type { z } from 'zod';
+import type { postQuote, priceQuote } from '#core/contract/askingCalls.ts';
+import { decide } from '#core/decide/decide.ts';
+import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import { formatPrice } from '#core/texts/placeholders.ts';
+import { instantWords } from '#core/texts/messages.ts';
+import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { inTurn } from '../db/database.ts';
+import { say } from '../enquiries/enquiryQueries.ts';
+import { notFound, ProblemError } from '../errors.ts';
+import { answersTo, readForm } from '../forms/formQueries.ts';
+import { sign } from '../http/signed.ts';
+import { tell } from '../messages/outbox.ts';
+import { answerTo, keepAnswer, lockOrder } from '../preorders/preorderQueries.ts';
+import { visitorOf } from '../storefront/visitor.ts';
+import type { Needs } from '../waitlists/waitlistService.ts';
+import { QUOTE } from './quoted.ts';
+import { insertQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
+
+const DAY_MS = 86_400_000;
+/** A quote's page can be looked at for so long. */
+const LINK_MS = 400 * DAY_MS;
+
+export async function quoteLink({ sessionSecret, clock, config }: Needs, id: number): Promise<string> {
+  const token = await sign(sessionSecret, { purpose: QUOTE, until: clock() + LINK_MS, says: { quote: id } });
+  return `${config.publicUrl}/quote?token=${token}`;
+}
+
+/**
+ * Takes a request for a price. Only for goods that are offered so to this visitor now; the same key again is the same
+ * request.
+ * @throws {ProblemError}
+ */
+export async function askPrice(services: Needs, asked: z.infer<(typeof postQuote)['body']>): Promise<void> {
+  const { db, live, clock, config } = services;
+  const { rulebook, visitorSecrets: secrets } = live.current();
+  const { shop } = rulebook;
+  const moment = clock();
+  const locale = asked.locale ?? null;
+  const key = `quote ${asked.key}`;
+  await db.transaction(async (connection) => {
+    const client = inTurn(connection);
+    await lockOrder(client, key);
+    if ((await answerTo(client, key)) !== undefined) return;
+    const goods = await goodsByVariants(client, asked.lines);
+    const visitor = await visitorOf({ ...services, db: client }, { token: asked.visitor, locale, secrets, moment });
+    for (const { variantId } of asked.lines) {
+      const known = goods.get(variantId);
+      const isOffered =
+        known &&
+        (['product', 'listing'] as const).some((surface) => {
+          const { control } = decide(rulebook, { ...known, visitor, moment, surface, page: null });
+          return control.kind === 'quote';
+        });
+      if (!isOffered) throw notOffered(variantId);
+    }
+    const answers = answersTo((await readForm(client, 'quote')) ?? [], asked.answers, shop.locales);
+    const name = asked.name ?? null;
+    const { email, lines } = asked;
+    const at = new Date(moment);
+    const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
+    await keepAnswer(client, key, { id }, at);
+    const link = await quoteLink(services, id);
+    const toOwner = `${config.publicUrl}/quotes?quote=${id}`;
+    await tell(client, services, shop, [
+      { event: 'quote.asked', to: email, locale, values: { name: name ?? '', lines: lines.length, link } },
+      { event: 'quote.new', locale: null, values: { who: name ?? email, lines: lines.length, link: toOwner } },
+    ]);
+  });
+}
+
+/** Prices a quote and sends it; one that was sent may be sent again otherwise. */
+export async function price(
+  services: Needs,
+  id: number,
+  { lines, delivery, days, words }: z.infer<(typeof priceQuote)['body']>,
+): Promise<void> {
+  const { db, live, clock } = services;
+  const { shop } = live.current().rulebook;
+  const at = new Date(clock());
+  const validUntil = new Date(at.getTime() + days * DAY_MS);
+  await db.transaction(async (client) => {
+    const goods = await goodsByVariants(
+      client,
+      lines.map(({ variant }) => ({ variantId: variant })),
+    );
+    const unknown = lines.find(({ variant }) => !goods.has(variant));
+    if (unknown) throw notFound(`variant ${unknown.variant}`);
+    if (!(await quoteById(client, id))) throw notFound(`quote ${id}`);
+    const from = ['asked', 'priced', 'lapsed', 'declined'] as const;
+    if (!(await moveQuote(client, id, { to: 'priced', from, at, delivery, validUntil }))) throw isOver();
+    await priceLines(client, id, lines);
+    if (words !== '') await say(client, { quote: id }, { byOwner: true, words, at });
+    const quote = (await quoteById(client, id))!;
+    const values = {
+      name: quote.name ?? '',
+      total: totalOf(quote, services),
+      until: instantWords(validUntil.getTime(), shop, quote.locale),
+      words,
+      link: await quoteLink(services, id),
+    };
+    await tell(client, services, shop, [{ event: 'quote.priced', to: quote.email, locale: quote.locale, values }]);
+  });
+}
+
+export async function turnDown(services: Needs, id: number, words: string): Promise<void> {
+  const { db, live, clock } = services;
+  const at = new Date(clock());
+  await db.transaction(async (client) => {
+    const quote = await quoteById(client, id);
+    if (!quote) throw notFound(`quote ${id}`);
+    if (!(await moveQuote(client, id, { to: 'turnedDown', from: ['asked', 'priced'], at }))) throw isOver();
+    await say(client, { quote: id }, { byOwner: true, words, at });
+    const values = { name: quote.name ?? '', words };
+    const { email: to, locale } = quote;
+    await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.turnedDown', to, locale, values }]);
+  });
+}
+
+/** What the customer says to a priced quote. @returns whether it was still theirs to say */
+export async function answer(
+  services: Needs,
+  id: number,
+  { as, words }: { as: 'accepted' | 'declined' | 'reply'; words: string },
+): Promise<boolean> {
+  const { db, live, clock, config } = services;
+  const at = new Date(clock());
+  return db.transaction(async (client) => {
+    const quote = await quoteById(client, id);
+    if (!quote) return false;
+    if (as !== 'reply') {
+      if (quote.validUntil === null || quote.validUntil <= at) return false;
+      if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return quote.state === as;
+    }
+    if (words !== '') await say(client, { quote: id }, { byOwner: false, words, at });
+    const values = {
+      who: quote.name ?? quote.email,
+      total: totalOf(quote, services),
+      answer: as === 'reply' ? 'replied about' : as,
+      words,
+      link: `${config.publicUrl}/quotes?quote=${id}`,
+    };
+    await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.answered', locale: null, values }]);
+    return true;
+  });
+}
+
+/** Lets quotes lapse whose time is over. @returns how many did */
+export async function lapseQuotes(services: Needs): Promise<number> {
+  const { db, live, clock } = services;
+  const at = new Date(clock());
+  return db.transaction(async (client) => {
+    const due = await quotesDue(client, at);
+    for (const id of due) {
+      await moveQuote(client, id, { to: 'lapsed', from: ['priced'], at });
+      const quote = await quoteById(client, id);
+      if (!quote) continue;
+      const values = { name: quote.name ?? '', total: totalOf(quote, services) };
+      const { email: to, locale } = quote;
+      await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.lapsed', to, locale, values }]);
+    }
+    return due.length;
+  });
+}
+
+const totalOf = ({ lines, delivery, locale }: QuoteRow, { live }: Pick<Needs, 'live'>): string =>
+  formatPrice(quoteTotal(lines, delivery), live.current().rulebook.shop, locale);
+
+const notOffered = (variant: string) =>
+  new ProblemError(
+    409,
+    'not-offered',
+    'No price to ask for',
+    `${variant} is not offered by quote any more. Take it off the sheet and send it again.`,
+  );
+const isOver = () =>
+  new ProblemError(409, 'quote-over', 'The quote is over', 'This quote was accepted or turned down. Look at it again.');

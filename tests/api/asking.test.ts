@@ -1,0 +1,214 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Enquiry, Quote } from '#core/contract/askingCalls.ts';
+import { lapseQuotes } from '../../server/quotes/quoteService.ts';
+import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
+import { book, make } from '../support/oneVariant.ts';
+import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+
+const CATALOG = [
+  'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity',
+  'hedge-60,hedge,/plants/hedge,Hornbeam,hedging,5.00,true,900',
+  'hedge-90,hedge,/plants/hedge,Hornbeam,hedging,9.00,true,100',
+  'trowel-1,trowel,/tools/trowel,Trowel,smith,30.00,true,0',
+].join('\n');
+const tagged = (tag: string) => ({ fact: 'product.tags' as const, op: 'hasAny' as const, value: [tag] });
+const RULES = book(
+  make('by-quote', { control: { kind: 'quote' }, price: { show: false } }, tagged('hedging')),
+  make('ask', { control: { kind: 'enquiry', form: 'contact', open: 'dialog' } }, tagged('smith')),
+);
+
+let mail: Mailbox;
+let server: TestServer;
+beforeEach(async () => {
+  mail = await startMailbox();
+  server = await startShop({ smtpUrl: mail.smtpUrl });
+  await importCsv(server, 'catalog', CATALOG);
+  await server.publish(RULES);
+});
+afterEach(async () => {
+  await server.stop();
+  await mail.stop();
+});
+
+const WREN = { email: 'wren@quillfern.example', name: 'Wren Hollis' };
+const post = (path: string, body: object) => server.send('POST', path, { body, asNobody: true });
+const LINES = [
+  { variantId: 'hedge-60', quantity: 200, note: 'bare root' },
+  { variantId: 'hedge-90', quantity: 10 },
+];
+const ask = (more: object = {}) => post('/v1/quotes', { ...WREN, lines: LINES, key: 'made-up-1', ...more });
+const quotes = async () => ((await server.send('GET', '/api/quotes')).body as { quotes: Quote[] }).quotes;
+const PRICE = {
+  lines: [
+    { variant: 'hedge-60', units: 200, unitPrice: 390 },
+    { variant: 'trowel-1', units: 1, unitPrice: 2500 },
+  ],
+  delivery: 6000,
+  days: 14,
+  words: 'With the trowel as promised.',
+};
+const price = (id: string | undefined, more: object = {}) =>
+  server.send('PUT', `/api/quotes/${id ?? ''}/price`, { body: { ...PRICE, ...more } });
+/** Presses a button on the customer's page. */
+const press = async (link: string, as: string, words = '') => {
+  const token = new URL(link).searchParams.get('token') ?? '';
+  const response = await fetch(`${server.url}/quote`, {
+    method: 'POST',
+    redirect: 'manual',
+    body: new URLSearchParams({ token, as, words }),
+  });
+  return response.status;
+};
+const guard = async (lines: object[], quote?: string | null) => {
+  const { body } = await post('/v1/guard', { via: 'cart', lines, ...(quote ? { quote } : {}) });
+  return (body as { lines: { code: string | null }[] }).lines.map(({ code }) => code);
+};
+/** A quote that was asked for, priced and sent, and its link. */
+const priced = async () => {
+  await ask();
+  const [quote] = await quotes();
+  expect((await price(quote?.id)).status).toBe(204);
+  const link = linkIn(
+    await mail.letter(({ subject }) => subject === 'Your quote: €865.00'),
+    'See, accept or decline it',
+  );
+  return {
+    id: quote?.id,
+    link: link.replace('http://understudy.test', server.url),
+    token: new URL(link).searchParams.get('token'),
+  };
+};
+
+describe('a quote', () => {
+  it('is asked for once however often it is sent, and only for goods that are offered so', async () => {
+    expect((await ask()).status).toBe(201);
+    expect((await ask()).status).toBe(201);
+    expect(await quotes()).toHaveLength(1);
+    expect(await quotes()).toMatchObject([
+      {
+        state: 'asked',
+        email: WREN.email,
+        total: 1090_00,
+        lines: [{ units: 200, note: 'bare root', today: 500 }, {}],
+      },
+    ]);
+    expect((await ask({ key: 'made-up-2', lines: [{ variantId: 'trowel-1', quantity: 1 }] })).status).toBe(409);
+    expect((await ask({ key: 'made-up-2', lines: [] })).status).toBe(422);
+    expect((await ask({ key: 'made-up-2', email: 'nobody' })).status).toBe(422);
+    await mail.letter(
+      ({ to, subject }) => to === 'olive@quillfern.example' && subject === 'Wren Hollis asks for a price',
+    );
+  });
+
+  it('is priced line by line, sent, accepted, and honoured by the guard until it is used or over', async () => {
+    const { link, token } = await priced();
+    const page = (await (await fetch(link)).text()).replace(/&#(\d+);/g, (_all, code: string) =>
+      String.fromCharCode(Number(code)),
+    );
+    expect(page).toContain('€865.00');
+    expect(page).toContain('With the trowel as promised.');
+    const lines = [{ variantId: 'hedge-60', quantity: 200, unitPrice: 390 }];
+    expect(await guard(lines, token)).toEqual(['notForSale']);
+    expect(await press(link, 'accepted', 'Thank you')).toBe(303);
+    expect(await guard(lines, token)).toEqual([null]);
+    expect(await guard(lines)).toEqual(['notForSale']);
+    expect(await guard([{ ...lines[0], quantity: 201 }], token)).toEqual(['notForSale']);
+    expect(await guard([{ ...lines[0], unitPrice: 100 }], token)).toEqual(['priceChanged']);
+    const { body } = await server.send('GET', `/v1/quote?quote=${token ?? ''}`, { asNobody: true });
+    expect(body).toEqual({
+      lines: [
+        { variantId: 'hedge-60', quantity: 200, unitPrice: 390 },
+        { variantId: 'trowel-1', quantity: 1, unitPrice: 2500 },
+      ],
+    });
+    expect(await quotes()).toMatchObject([{ state: 'accepted', said: [{ byOwner: true }, { words: 'Thank you' }] }]);
+    // An accepted quote is not priced anew, and is over when its time is.
+    expect((await price((await quotes())[0]?.id)).status).toBe(409);
+    server.now += 15 * 86_400_000;
+    expect(await guard(lines, token)).toEqual(['notForSale']);
+    expect((await server.send('GET', `/v1/quote?quote=${token ?? ''}`, { asNobody: true })).status).toBe(404);
+    await mail.letter(({ subject }) => subject === 'Wren Hollis accepted the quote of €865.00');
+  });
+
+  it('is declined, priced anew, and lapses, once', async () => {
+    const { id, link } = await priced();
+    expect(await press(link, 'declined', 'Too dear')).toBe(303);
+    expect(await quotes()).toMatchObject([{ state: 'declined' }]);
+    expect((await price(id, { delivery: null })).status).toBe(204);
+    server.now += 14 * 86_400_000;
+    expect(await press(link, 'accepted')).toBe(303);
+    const lapsed = await Promise.all([lapseQuotes(server.needs), lapseQuotes(server.needs)]);
+    expect(lapsed.reduce((sum, count) => sum + count)).toBe(1);
+    expect(await quotes()).toMatchObject([{ state: 'lapsed' }]);
+    await mail.letter(({ subject }) => subject === 'Your quote has lapsed');
+  });
+
+  it('is turned down with a message; a link that is made up leads nowhere', async () => {
+    await ask();
+    const [quote] = await quotes();
+    const refuse = () =>
+      server.send('POST', `/api/quotes/${quote?.id ?? ''}/refusal`, { body: { words: 'Sold to the park' } });
+    expect((await refuse()).status).toBe(204);
+    expect((await refuse()).status).toBe(409);
+    expect((await mail.letter(({ subject }) => subject === 'About your request for a price')).text).toContain(
+      'Sold to the park',
+    );
+    expect((await fetch(`${server.url}/quote?token=made.up.token`)).status).toBe(410);
+    expect(await press('http://x/?token=made.up', 'accepted')).toBe(410);
+  });
+});
+
+describe('an enquiry', () => {
+  const enquire = (more: object = {}) =>
+    post('/v1/enquiries', {
+      ...WREN,
+      path: '/tools/trowel',
+      variantId: 'trowel-1',
+      answers: { question: 'When?' },
+      ...more,
+    });
+  const enquiries = async (query = '') =>
+    (await server.send('GET', `/api/enquiries?${query}`)).body as {
+      enquiries: Enquiry[];
+      products: { product: string; count: number }[];
+    };
+
+  it('carries the product, is answered by mail, closed and opened again, and counted as demand', async () => {
+    expect((await enquire({ locale: 'fr' })).body).toEqual({
+      html: 'Merci. Nous avons votre question et vous répondrons par e-mail.',
+    });
+    const { enquiries: found, products } = await enquiries();
+    expect(products).toMatchObject([{ product: 'trowel', count: 1 }]);
+    expect(found).toMatchObject([
+      { state: 'open', title: 'Trowel', answers: [{ label: 'Your question', value: 'When?' }], said: [] },
+    ]);
+    const id = found[0]?.id ?? '';
+    expect((await server.send('POST', `/api/enquiries/${id}/answers`, { body: { words: 'En *mai*.' } })).status).toBe(
+      204,
+    );
+    const letter = await mail.letter(({ subject }) => subject === 'Notre réponse sur Trowel');
+    expect(letter.text).toContain('En *mai*.'.replaceAll('*', ''));
+    expect((await enquiries('state=answered&search=wren')).enquiries).toHaveLength(1);
+    expect((await server.send('PATCH', `/api/enquiries/${id}`, { body: { state: 'closed' } })).status).toBe(204);
+    expect((await enquiries('state=open')).enquiries).toEqual([]);
+  });
+
+  it('asks for what the owner’s form asks for, and is taken only where a form stands', async () => {
+    const form = [
+      { name: 'when', kind: 'date', required: true, label: { en: 'By when', fr: 'Pour quand' } },
+      { name: 'how', kind: 'choice', required: false, label: 'How', choices: ['by post', 'fetched'] },
+    ];
+    expect((await server.send('PUT', '/api/forms/contact', { body: form })).status).toBe(204);
+    const asked = await server.send('GET', '/v1/forms/contact?locale=fr', { asNobody: true });
+    expect(asked.body).toMatchObject({ fields: [{ label: 'Pour quand' }, { label: 'How' }] });
+    const faults = async (answers: object) => {
+      const { status, body } = await enquire({ answers });
+      return status === 422 ? (body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer) : status;
+    };
+    expect(await faults({})).toEqual(['/answers/when']);
+    expect(await faults({ when: 'soon', how: 'thrown' })).toEqual(['/answers/when', '/answers/how']);
+    expect(await faults({ when: '2027-03-01', how: 'fetched' })).toBe(201);
+    expect((await enquire({ path: '/plants/hedge', variantId: 'hedge-60' })).status).toBe(409);
+    expect((await enquire({ path: '/no/such' })).status).toBe(404);
+  });
+});

@@ -1,0 +1,103 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { editor, expect, newRule, openLetter, phrase, publish, saved, signInAtShop, test } from '../support/stage.ts';
+
+test('a quote, from the rule to the order: gathered over pages, priced, accepted, and sold at its price once', async ({
+  owner,
+  shopper,
+  stage,
+}) => {
+  await newRule(owner, 'Ask for a price');
+  await phrase(owner, 'goods not chosen yet').click();
+  await editor(owner).getByLabel('Tags').fill('wildlife');
+  await owner.getByRole('option', { name: /^wildlife/ }).click();
+  await owner.keyboard.press('Escape');
+  await owner.keyboard.press('Escape');
+  await saved(owner);
+  await publish(owner);
+
+  await test.step('the sheet follows the visitor over pages, is changed and sent', async () => {
+    await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
+    await shopper.getByLabel('Size').selectOption('2 litre pot');
+    await shopper.getByLabel('Quantity').fill('30');
+    await shopper.getByRole('link', { name: 'Ask for a price' }).click();
+    const dialog = shopper.getByRole('dialog', { name: 'Ask for a price' });
+    await expect(dialog.getByRole('status')).toHaveText('Added. Go on looking, or send the sheet.');
+    await dialog.getByRole('button', { name: 'Empty the sheet' }).click();
+    await expect(dialog.getByRole('status')).toHaveText('Nothing is on the sheet.');
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toBeHidden();
+    await shopper.getByRole('link', { name: 'Ask for a price' }).click();
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await shopper.goto(`${stage.shop.url}/tools/ash-dibber`);
+    await shopper.getByRole('button', { name: 'Quote sheet (1)' }).click();
+    await expect(dialog.getByLabel('Units: ')).toHaveValue('30');
+    await dialog.getByLabel('Units: ').fill('40');
+    await dialog.getByLabel('Note: ').fill('In bud, if you can');
+    await dialog.getByLabel('Where to').fill('Wharf Lane');
+    await dialog.getByLabel('E-mail').fill('wren.hollis@quillfern.example');
+    await dialog.getByLabel('Name').fill('Wren Hollis');
+    const { violations } = await new AxeBuilder({ page: shopper }).include('[data-understudy-dialog]').analyze();
+    expect(violations).toEqual([]);
+    await dialog.getByRole('button', { name: 'Send', exact: true }).click();
+    await expect(dialog.getByRole('status')).toHaveText('Thank you. We have your request and will send you a price.');
+    await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toBeHidden();
+  });
+
+  await test.step('the owner prices each line, adds one, and sends it', async () => {
+    await owner.getByRole('link', { name: 'Quotes' }).click();
+    await owner.getByRole('button', { name: /Wren Hollis/ }).click();
+    await expect(owner.getByText('In bud, if you can')).toBeVisible();
+    await owner.getByLabel(/^Price of /).fill('6.50');
+    await owner.getByLabel('Add a product').fill('dibber');
+    await owner.getByRole('option', { name: /Dibber/ }).click();
+    await owner.getByLabel('Delivery').fill('20');
+    await owner.getByLabel('A few words with it').fill('With a dibber, at our price.');
+    await owner.getByRole('button', { name: 'Send the quote' }).click();
+    await expect(owner.getByRole('region', { name: 'Quote for Wren Hollis' })).toContainText('sent');
+  });
+
+  await test.step('the customer accepts, and orders at those prices, once', async () => {
+    await openLetter(shopper, stage, 'wren.hollis', 'Your quote: €296.00');
+    await shopper.getByRole('link', { name: 'See, accept or decline it' }).click();
+    await expect(shopper.getByText('With a dibber, at our price.')).toBeVisible();
+    await shopper.getByRole('button', { name: 'Accept' }).click();
+    const toBasket = shopper.getByRole('link', { name: 'Put it in the basket' });
+    const address = await toBasket.getAttribute('href');
+    await toBasket.click();
+    await expect(shopper.getByRole('cell', { name: '€260.00' })).toBeVisible();
+    await shopper.getByRole('link', { name: 'To checkout' }).click();
+    await shopper.getByRole('button', { name: 'Place order' }).click();
+    await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
+    await shopper.goto(address ?? '');
+    await expect(shopper.getByText('Your basket is empty.')).toBeVisible();
+    await owner.reload();
+    await expect(owner.getByRole('region', { name: 'Quote for Wren Hollis' })).toContainText('accepted');
+  });
+});
+
+test('a question about goods: asked on their page, answered by mail, and counted', async ({
+  owner,
+  shopper,
+  stage,
+}) => {
+  await newRule(owner, 'A contact form when sold out');
+  await saved(owner);
+  await publish(owner);
+  await signInAtShop(shopper, stage.shop.url, 'Cleo Marsh');
+  await shopper.goto(`${stage.shop.url}/plants/blue-ledger`);
+  await shopper.getByLabel('Size').selectOption('9 cm pot');
+  await shopper.getByRole('link', { name: 'Ask about this' }).press('Enter');
+  const dialog = shopper.getByRole('dialog', { name: 'Ask about this' });
+  await dialog.getByLabel('Your question').fill('When are the small pots back?');
+  await dialog.getByLabel('E-mail').fill('cleo.marsh@quillfern.example');
+  await dialog.getByRole('button', { name: 'Send' }).click();
+  await expect(dialog.getByRole('status')).toContainText('Thank you.');
+
+  await owner.getByRole('link', { name: 'Enquiries' }).click();
+  await expect(owner.getByText('When are the small pots back?')).toBeVisible();
+  await owner.getByLabel('Your answer').fill('In the first week of May.');
+  await owner.getByRole('button', { name: 'Send the answer' }).click();
+  await expect(owner.getByText('In the first week of May.').first()).toBeVisible();
+  await openLetter(shopper, stage, 'cleo.marsh', 'Our answer about');
+  await expect(shopper.getByRole('article')).toContainText('In the first week of May.');
+});

@@ -1,0 +1,11 @@
+import type { QuoteState } from '#core/contract/askingCalls.ts';
+
+/** What each state of a quote is to the owner. */
+export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
+  asked: 'to price',
+  priced: 'sent',
+  accepted: 'accepted',
+  declined: 'declined',
+  turnedDown: 'turned down',
+  lapsed: 'lapsed',
+};
