@@ -5,6 +5,7 @@ import express, { type Express, Router } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
+import { attentionRoutes } from './attention/attentionRoutes.ts';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
 import { messageRoutes } from './messages/messageRoutes.ts';
@@ -113,6 +114,7 @@ export function createApp(services: Services): Express {
   preorderRoutes(ownerCalls, services);
   messageRoutes(ownerCalls, services);
   pageMapRoutes(ownerCalls, services);
+  attentionRoutes(ownerCalls, services);
   app.use((request, response, next) => {
     if (request.path.startsWith('/api/')) guarded(request, response, next);
     else next();

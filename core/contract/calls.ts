@@ -11,13 +11,13 @@ import {
   putForm,
   turnDownQuote,
 } from './askingCalls.ts';
+import { getAttention } from './attentionCalls.ts';
 import type { Call } from './call.ts';
 import { patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
 import {
   checkPageMap,
   deletePageMapDraft,
-  getAttention,
   getPageMap,
   getPickerStart,
   listPageMaps,
@@ -37,6 +37,7 @@ import {
   postPreorders,
   putShipDate,
 } from './preorderCalls.ts';
+import { erasePerson, exportPerson, putPersonRoles } from './peopleCalls.ts';
 import { postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
@@ -94,6 +95,9 @@ export const CALLS: readonly Call[] = [
   getShop,
   listProducts,
   listPeople,
+  putPersonRoles,
+  exportPerson,
+  erasePerson,
   getVocabulary,
   getAudiences,
   putAudiences,

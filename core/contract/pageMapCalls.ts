@@ -199,15 +199,3 @@ export const postMisses = call({
   replies: { 204: NoBody },
   problems: [429],
 });
-
-export const getAttention = call({
-  method: 'get',
-  path: '/api/attention',
-  summary: 'What waits for a person',
-  auth: 'owner',
-  replies: {
-    200: z.strictObject({
-      pageMapBroken: z.array(MapCheck.shape.broken.element),
-    }),
-  },
-});

@@ -3,7 +3,6 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import {
   checkPageMap,
   deletePageMapDraft,
-  getAttention,
   getPageMap,
   listPageMaps,
   postPicker,
@@ -111,11 +110,6 @@ export function pageMapRoutes(router: IRouter, services: Services): void {
     const { token, until } = await pickerToken(sessionSecret, { by: whoIs(request), now: clock() });
     address.hash = `${PICKER_HASH}=${token}`;
     return reply(200, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
-  });
-
-  route(router, getAttention, async () => {
-    const published = await liveMap(db);
-    return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [] });
   });
 }
 

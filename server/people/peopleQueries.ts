@@ -1,5 +1,5 @@
 import type { Person } from '#core/contract/shopCalls.ts';
-import { partOf, type Queryable } from '../db/database.ts';
+import { partOf, type Database, type Queryable } from '../db/database.ts';
 
 const FITTING = `c.archived_at IS NULL
   AND ($1::text IS NULL OR c.name ILIKE $1 OR c.email ILIKE $1 OR c.external_id ILIKE $1)
@@ -34,4 +34,38 @@ export async function pageOfPeople(
     limit,
   ]);
   return { people: rows.map(({ total: _total, ...person }) => person), total: rows[0]?.total ?? 0 };
+}
+
+const CUSTOMER = '(SELECT id FROM customers WHERE external_id = $1 AND archived_at IS NULL)';
+const END = `UPDATE customer_roles SET held_until = $3
+  WHERE customer_id = ${CUSTOMER} AND role = $2 AND (held_from IS NULL OR held_from < $3)
+    AND (held_until IS NULL OR held_until > $3)`;
+const NEVER_BEGAN = `DELETE FROM customer_roles WHERE customer_id = ${CUSTOMER} AND role = $2 AND held_from >= $3`;
+const GRANT = `INSERT INTO customer_roles (customer_id, role, held_from, held_until)
+  SELECT c.id, $2, $3, $4 FROM customers c WHERE c.external_id = $1 AND c.archived_at IS NULL AND NOT EXISTS (
+    SELECT FROM customer_roles r WHERE r.customer_id = c.id AND r.role = $2
+      AND r.held_from IS NOT DISTINCT FROM $3::timestamptz AND r.held_until IS NOT DISTINCT FROM $4::timestamptz)`;
+
+export interface RoleChanges {
+  readonly grant: readonly { readonly role: string; readonly from: string | null; readonly until: string | null }[];
+  readonly end: readonly { readonly role: string; readonly at?: string | undefined }[];
+  readonly at: Date;
+}
+
+/** Ends and grants roles; the same again changes nothing. @returns whether there is such a customer */
+export async function changeRoles(db: Database, id: string, { grant, end, at }: RoleChanges): Promise<boolean> {
+  return db.transaction(async (client) => {
+    const found = await client.query(
+      'SELECT FROM customers WHERE external_id = $1 AND archived_at IS NULL FOR UPDATE',
+      [id],
+    );
+    if (found.rowCount === 0) return false;
+    for (const { role, at: when } of end) {
+      const values = [id, role, when ?? at];
+      await client.query(END, values);
+      await client.query(NEVER_BEGAN, values);
+    }
+    for (const { role, from, until } of grant) await client.query(GRANT, [id, role, from, until]);
+    return true;
+  });
 }

@@ -43,6 +43,12 @@ for (const colorScheme of ['light', 'dark'] as const) {
       ['/connection', 'Connection'],
       ['/text', 'The rulebook as text'],
       ['/people', 'People'],
+      ['/waitlists', 'Waitlists'],
+      ['/preorders', 'Pre-orders'],
+      ['/quotes', 'Quotes'],
+      ['/enquiries', 'Enquiries'],
+      ['/messages', 'Messages'],
+      ['/messages/words', 'Words of messages'],
       ['/catalog?open=ash-dibber', 'Catalog'],
     ] as const) {
       await page.goto(stage.understudy.url + address);

@@ -255,6 +255,8 @@ test('the page keeps its own globals, cookies and errors; the script adds one na
 });
 
 test('one request a page, however many products it shows', async ({ shopper, stage }) => {
+  // The first page's own request is over.
+  await shopper.waitForLoadState('networkidle');
   const asked: string[] = [];
   shopper.on('request', (request) => {
     if (request.url().includes('/v1/')) asked.push(request.method());

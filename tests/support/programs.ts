@@ -79,8 +79,12 @@ export const startSampleShop = (understudyUrl: string, data: string, dressing: D
     UNDERSTUDY_URL: understudyUrl,
   }));
 
-/** The simulators, and where their mail is sent. */
-export async function startSimulators(): Promise<Program & { readonly smtpUrl: string }> {
+export interface Simulators extends Program {
+  /** Where their mail is sent. */
+  readonly smtpUrl: string;
+}
+
+export async function startSimulators(): Promise<Simulators> {
   const smtpPort = await freePort();
   const program = await start('simulators/main.js', (port) => ({
     SIMULATORS_PORT: String(port),

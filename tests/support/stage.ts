@@ -9,6 +9,7 @@ import {
   startUnderstudy,
   type Dressing,
   type Program,
+  type Simulators,
 } from './programs.ts';
 import { SEEDED, SHOP_DATA } from './seeded.ts';
 
@@ -17,7 +18,7 @@ export interface Stage {
   readonly databaseUrl: string;
   readonly understudy: Program;
   readonly shop: Program;
-  readonly simulators: Program;
+  readonly simulators: Simulators;
 }
 
 interface Fixtures {
@@ -30,9 +31,12 @@ interface Fixtures {
   readonly shopper: Page;
 }
 
-async function setStage(dressing: Dressing, use: (stage: Stage) => Promise<void>): Promise<void> {
+async function setStage(
+  dressing: Dressing,
+  simulators: Simulators,
+  use: (stage: Stage) => Promise<void>,
+): Promise<void> {
   const databaseUrl = await cloneDatabase(SEEDED);
-  const simulators = await startSimulators();
   const understudy = await startUnderstudy(databaseUrl, { SMTP_URL: simulators.smtpUrl });
   const shop = await startSampleShop(understudy.url, SHOP_DATA, dressing);
   const stage = { databaseUrl, understudy, shop, simulators };
@@ -41,12 +45,24 @@ async function setStage(dressing: Dressing, use: (stage: Stage) => Promise<void>
   await use(stage);
   await shop.stop();
   await understudy.stop();
-  await simulators.stop();
 }
 
-export const test = base.extend<Fixtures>({
+/** What a worker's tests share: its simulators take the mail of all. */
+interface Shared {
+  readonly simulators: Simulators;
+}
+
+export const test = base.extend<Fixtures, Shared>({
+  simulators: [
+    async ({}, use) => {
+      const simulators = await startSimulators();
+      await use(simulators);
+      await simulators.stop();
+    },
+    { scope: 'worker' },
+  ],
   dressing: ['forms', { option: true }],
-  stage: async ({ dressing }, use) => setStage(dressing, use),
+  stage: async ({ dressing, simulators }, use) => setStage(dressing, simulators, use),
   owner: async ({ stage, browser }, use) => {
     const page = await (await browser.newContext()).newPage();
     const complaints = complaintsOf(page);
@@ -69,7 +85,7 @@ export const test = base.extend<Fixtures>({
 
 /** For tests that change nothing: one stage for all that a worker runs. */
 export const readingTest = test.extend<object, { readonly sharedStage: Stage }>({
-  sharedStage: [async ({}, use) => setStage('forms', use), { scope: 'worker' }],
+  sharedStage: [async ({ simulators }, use) => setStage('forms', simulators, use), { scope: 'worker' }],
   stage: ({ sharedStage }, use) => use(sharedStage),
 });
 

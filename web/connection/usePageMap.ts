@@ -3,7 +3,6 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type {
   checkPageMap,
   deletePageMapDraft,
-  getAttention,
   getPageMap,
   listPageMaps,
   postPicker,
@@ -11,6 +10,7 @@ import type {
   putPageMapDraft,
   restorePageMap,
 } from '#core/contract/pageMapCalls.ts';
+import type { getAttention } from '#core/contract/attentionCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 

@@ -8,7 +8,9 @@ import { withMoment } from './useMoment.ts';
 export function Rail() {
   const { rulebook } = useDraft();
   const [search] = useSearchParams();
-  const broken = useAttention().data?.pageMapBroken.length ?? 0;
+  const waits = useAttention().data;
+  const broken = waits?.pageMapBroken.length ?? 0;
+  const some = (count = 0) => (count > 0 ? count : undefined);
   const groups = [
     {
       name: 'Plan',
@@ -22,17 +24,17 @@ export function Rail() {
       screens: [
         { to: '/catalog', label: 'Catalog', count: undefined },
         { to: '/people', label: 'People', count: undefined },
-        { to: '/connection', label: 'Connection', count: broken > 0 ? broken : undefined },
+        { to: '/connection', label: 'Connection', count: some(broken) },
       ],
     },
     {
       name: 'Serve',
       screens: [
-        { to: '/waitlists', label: 'Waitlists', count: undefined },
-        { to: '/preorders', label: 'Pre-orders', count: undefined },
-        { to: '/quotes', label: 'Quotes', count: undefined },
-        { to: '/enquiries', label: 'Enquiries', count: undefined },
-        { to: '/messages', label: 'Messages', count: undefined },
+        { to: '/waitlists', label: 'Waitlists', count: some(waits?.invitations) },
+        { to: '/preorders', label: 'Pre-orders', count: some(waits?.allocations) },
+        { to: '/quotes', label: 'Quotes', count: some(waits?.quotes) },
+        { to: '/enquiries', label: 'Enquiries', count: some(waits?.enquiries) },
+        { to: '/messages', label: 'Messages', count: some(waits?.messages) },
       ],
     },
   ];

@@ -6,6 +6,7 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
+import { PersonData } from './PersonData.tsx';
 import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { PEOPLE } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
@@ -104,6 +105,7 @@ export function PeoplePage() {
                   <th scope="col">E-mail</th>
                   <th scope="col">Id</th>
                   <th scope="col">Roles and memberships</th>
+                  <th scope="col">What is kept</th>
                 </tr>
               </thead>
               <tbody>
@@ -115,6 +117,9 @@ export function PeoplePage() {
                       <code>{person.id}</code>
                     </td>
                     <td>{zone && <Roles roles={person.roles} moment={moment} zone={zone} />}</td>
+                    <td className={styles.kept}>
+                      <PersonData person={person} />
+                    </td>
                   </tr>
                 ))}
               </tbody>

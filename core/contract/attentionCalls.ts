@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { call } from './call.ts';
+import { MapCheck } from './pageMapCalls.ts';
+
+export const getAttention = call({
+  method: 'get',
+  path: '/api/attention',
+  summary: 'What waits for a person',
+  auth: 'owner',
+  replies: {
+    200: z.strictObject({
+      pageMapBroken: z.array(MapCheck.shape.broken.element),
+      invitations: z.int().describe('People who could be invited, since stock is there that nobody was invited to'),
+      allocations: z.int().describe('Variants of which stock is there for those who reserved'),
+      quotes: z.int().describe('Quotes to price'),
+      enquiries: z.int().describe('Enquiries to answer'),
+      messages: z.int().describe('Messages that could not be sent'),
+    }),
+  },
+});

@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import { call, NoBody } from './call.ts';
+
+const Role = z.string().trim().min(1).max(200);
+
+export const putPersonRoles = call({
+  method: 'put',
+  path: '/api/people/{id}/roles',
+  summary: 'Grants roles and memberships, or ends them, at once or on a date',
+  auth: 'owner',
+  params: z.strictObject({ id: z.string().min(1).max(200) }),
+  body: z
+    .strictObject({
+      grant: z
+        .array(
+          z
+            .strictObject({
+              role: Role,
+              from: z.iso.datetime({ offset: true }).nullable().default(null),
+              until: z.iso.datetime({ offset: true }).nullable().default(null),
+            })
+            .refine(
+              ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
+              'from before until',
+            ),
+        )
+        .max(50)
+        .default([]),
+      end: z
+        .array(
+          z.strictObject({ role: Role, at: z.iso.datetime({ offset: true }).optional().describe('Now when absent') }),
+        )
+        .max(50)
+        .default([]),
+    })
+    .describe('What ends, ends before anything is granted; what is held in part at that time is cut there'),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+/** One person: a customer by the shop's id, or whoever gave an e-mail address. */
+const Whose = z
+  .strictObject({
+    customer: z.string().min(1).max(200).optional(),
+    email: z.string().trim().toLowerCase().max(320).pipe(z.email()).optional(),
+  })
+  .refine(({ customer, email }) => (customer === undefined) !== (email === undefined), 'one of customer and email');
+
+const Records = z.array(z.record(z.string(), z.unknown()));
+export const PersonData = z
+  .strictObject({
+    customer: z.record(z.string(), z.unknown()).nullable(),
+    roles: Records,
+    waitlists: Records,
+    preorders: Records,
+    quotes: Records,
+    enquiries: Records,
+    messages: Records,
+  })
+  .meta({ id: 'PersonData' });
+export type PersonData = z.infer<typeof PersonData>;
+
+export const exportPerson = call({
+  method: 'post',
+  path: '/api/people/export',
+  summary: 'Everything that is kept of one person',
+  auth: 'owner',
+  body: Whose,
+  replies: { 200: PersonData },
+});
+
+export const erasePerson = call({
+  method: 'post',
+  path: '/api/people/erasure',
+  summary:
+    'Forgets one person: places, questions and messages go, what was reserved or ordered stays without their name. It cannot be taken back',
+  auth: 'owner',
+  body: Whose,
+  replies: { 204: NoBody },
+});

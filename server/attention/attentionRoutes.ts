@@ -1,0 +1,43 @@
+import type { IRouter } from 'express';
+import { getAttention } from '#core/contract/attentionCalls.ts';
+import type { Queryable } from '../db/database.ts';
+import { reply, route } from '../http/route.ts';
+import { liveMap } from '../pageMap/pageMapQueries.ts';
+import type { Services } from '../services.ts';
+
+const COUNTS = `
+  SELECT
+    (SELECT coalesce(sum(least(w.waiting, greatest(w.stock - w.invited, 0))), 0) FROM (
+       SELECT count(*) FILTER (WHERE e.state = 'waiting') AS waiting, count(*) FILTER (WHERE e.state = 'invited') AS invited,
+         (SELECT coalesce(sum(v.stock_quantity), 0) FROM variants v WHERE v.product_id = e.product_id
+            AND v.stock_tracked AND v.archived_at IS NULL AND (e.variant_id IS NULL OR v.id = e.variant_id)) AS stock
+       FROM waitlist_entries e WHERE e.state IN ('waiting', 'invited') GROUP BY e.product_id, e.variant_id) w) AS invitations,
+    (SELECT count(*) FROM (
+       SELECT FROM preorders o JOIN variants v ON v.id = o.variant_id WHERE o.state IN ('reserved', 'allocated')
+       GROUP BY v.id HAVING bool_or(o.state = 'reserved') AND v.stock_tracked
+         AND v.stock_quantity > coalesce(sum(o.units) FILTER (WHERE o.state = 'allocated'), 0)) s) AS allocations,
+    (SELECT count(*) FROM quotes WHERE state = 'asked') AS quotes,
+    (SELECT count(*) FROM enquiries WHERE state = 'open') AS enquiries,
+    (SELECT count(*) FROM messages WHERE state = 'dead') AS messages`;
+
+interface Counts {
+  invitations: number;
+  allocations: number;
+  quotes: number;
+  enquiries: number;
+  messages: number;
+}
+
+async function counts(db: Queryable): Promise<Counts> {
+  const { rows } = await db.query<Counts>(COUNTS);
+  const [row] = rows;
+  return { ...row!, invitations: Number(row!.invitations) };
+}
+
+/** What waits for a person, over all that is served. */
+export function attentionRoutes(router: IRouter, { db }: Services): void {
+  route(router, getAttention, async () => {
+    const [published, waits] = await Promise.all([liveMap(db), counts(db)]);
+    return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [], ...waits });
+  });
+}

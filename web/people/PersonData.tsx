@@ -1,0 +1,90 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { erasePerson, exportPerson } from '#core/contract/peopleCalls.ts';
+import type { Person } from '#core/contract/shopCalls.ts';
+import { send } from '../api/client.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { saveAs } from '../shared/save.ts';
+
+/** Takes away, or forgets, everything that is kept of a customer. */
+export function PersonData({ person: { id, name } }: { readonly person: Person }) {
+  const [isAsking, setAsking] = useState(false);
+  const client = useQueryClient();
+  const body = { customer: id };
+  const take = useMutation({
+    mutationFn: async () => {
+      const { body: data } = await send<typeof exportPerson>('post', '/api/people/export', { body });
+      saveAs(`${id}.json`, 'application/json', JSON.stringify(data, null, 2));
+    },
+  });
+  const erase = useMutation({
+    mutationFn: async () => {
+      await send<typeof erasePerson>('post', '/api/people/erasure', { body });
+    },
+    onSuccess: async () => {
+      setAsking(false);
+      await client.invalidateQueries();
+    },
+  });
+  const who = name ?? id;
+  return (
+    <>
+      <Button
+        size="small"
+        loading={take.isPending}
+        aria-label={`Take away what is kept of ${who}`}
+        onClick={() => {
+          take.mutate();
+        }}
+      >
+        Take away
+      </Button>
+      <Button
+        size="small"
+        color="error"
+        aria-label={`Forget ${who}`}
+        onClick={() => {
+          setAsking(true);
+        }}
+      >
+        Forget
+      </Button>
+      {take.error && <ErrorNote error={take.error} />}
+      <Dialog
+        open={isAsking}
+        onClose={() => {
+          setAsking(false);
+        }}
+        aria-labelledby={`forget-${id}`}
+      >
+        <DialogTitle id={`forget-${id}`}>Forget {who}?</DialogTitle>
+        <DialogContent>
+          Their name, address, roles, places on waitlists, questions and messages are lost for good. What they reserved
+          or ordered stays, without their name.
+          {erase.error && <ErrorNote error={erase.error} />}
+        </DialogContent>
+        <DialogActions>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              setAsking(false);
+            }}
+          >
+            Keep them
+          </Button>
+          <Button
+            variant="contained"
+            color="error"
+            loading={erase.isPending}
+            onClick={() => {
+              erase.mutate();
+            }}
+          >
+            Forget for good
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
