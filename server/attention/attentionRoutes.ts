@@ -7,7 +7,7 @@ import type { Services } from '../services.ts';
 
 const COUNTS = `
   SELECT
-    (SELECT coalesce(sum(least(w.waiting, greatest(w.stock - w.invited, 0))), 0) FROM (
+    (SELECT coalesce(sum(least(w.waiting, greatest(w.stock - w.invited, 0))), 0)::bigint FROM (
        SELECT count(*) FILTER (WHERE e.state = 'waiting') AS waiting, count(*) FILTER (WHERE e.state = 'invited') AS invited,
          (SELECT coalesce(sum(v.stock_quantity), 0) FROM variants v WHERE v.product_id = e.product_id
             AND v.stock_tracked AND v.archived_at IS NULL AND (e.variant_id IS NULL OR v.id = e.variant_id)) AS stock
@@ -29,9 +29,7 @@ interface Counts {
 }
 
 async function counts(db: Queryable): Promise<Counts> {
-  const { rows } = await db.query<Counts>(COUNTS);
-  const [row] = rows;
-  return { ...row!, invitations: Number(row!.invitations) };
+  return (await db.query<Counts>(COUNTS)).rows[0]!;
 }
 
 /** What waits for a person, over all that is served. */

@@ -290,7 +290,7 @@ function Row({ preorder, shop, isServed, isPicked, pick }: RowProps) {
         {who}
         <small>{[name === null ? null : email, customer].filter(Boolean).join(' · ')}</small>
       </th>
-      <td>{order}</td>
+      <td className={styles.day}>{order}</td>
       <td className={styles.number}>{units}</td>
       <td className={styles.number}>{unitPrice === null ? '' : formatPrice(unitPrice, shop, 'en')}</td>
       <td>
