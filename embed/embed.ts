@@ -265,9 +265,11 @@ function start(settings: Settings): void {
     quietly(() => {
       // A quote sheet that was begun is at hand on every page.
       if (localStorage['understudy-sheet'])
-        void serving().then(({ marker }) => {
-          marker({ ...says, origin });
-        });
+        serving()
+          .then(({ marker }) => {
+            marker({ ...says, origin });
+          })
+          .catch(() => undefined);
     });
     setTimeout(() => {
       quietly(() => {

@@ -25,7 +25,9 @@ export interface Dialog {
   /** What stands in it. */
   readonly body: HTMLElement;
   /** Says something to everybody, below what stands there. */
-  readonly status: (html: string) => void;
+  readonly status: (words: string) => void;
+  /** The same in safe HTML of ours. */
+  readonly statusHtml: (html: string) => void;
   readonly close: () => void;
 }
 
@@ -85,7 +87,10 @@ export function openDialog(title: string, { about, like, say }: { about: string;
   dialog.showModal();
   return {
     body,
-    status: (html) => {
+    status: (words) => {
+      status.textContent = words;
+    },
+    statusHtml: (html) => {
       status.innerHTML = html;
     },
     close: () => {

@@ -16,7 +16,7 @@ export function openEnquiry({
   form: code = 'contact',
 }: Pressed): void {
   const say = wordsIn(locale);
-  const { body, status } = openDialog(say('enquiry'), { about: title, like, say });
+  const { body, status, statusHtml } = openDialog(say('enquiry'), { about: title, like, say });
   void personForm(origin, code, locale, say).then(
     ({ form, button, said }) => {
       body.append(form);
@@ -32,7 +32,7 @@ export function openEnquiry({
             return;
           }
           body.replaceChildren();
-          status((answer.body as { html: string }).html);
+          statusHtml((answer.body as { html: string }).html);
         });
       });
     },

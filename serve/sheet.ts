@@ -86,7 +86,7 @@ export function marker(context: Context): void {
 /** The sheet: changed, emptied, sent. */
 function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded: boolean): void {
   const say = wordsIn(locale);
-  const { body, status } = openDialog(say('quote'), { about: say('lines'), like, say });
+  const { body, status, statusHtml } = openDialog(say('quote'), { about: say('lines'), like, say });
   const table = document.createElement('table');
   /** Keeps a change; the rows stay as they are, so that nobody is thrown out of the box they are in. */
   const change = (variantId: string, how: Partial<Line> | null) => {
@@ -171,7 +171,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded:
           keep({ key, lines: [] });
           marker({ origin, visitor, locale });
           body.replaceChildren();
-          status((answer.body as { html: string }).html);
+          statusHtml((answer.body as { html: string }).html);
         });
       });
     },

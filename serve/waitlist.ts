@@ -6,7 +6,7 @@ import { wordsIn } from './words.ts';
 /** Who is signed in is put on the list at once; others say where a link can reach them. */
 export function openWaitlist({ origin, path, variantId, title, like, visitor, locale, changed }: Pressed): void {
   const say = wordsIn(locale);
-  const { body, status } = openDialog(say('waitlist'), { about: title, like, say });
+  const { body, status, statusHtml } = openDialog(say('waitlist'), { about: title, like, say });
   const send = async (said: object): Promise<boolean> => {
     status(say('busy'));
     const answer = await call(`${origin}/v1/waitlist-entries`, { path, variantId, visitor, locale, ...said });
@@ -15,7 +15,7 @@ export function openWaitlist({ origin, path, variantId, title, like, visitor, lo
       return false;
     }
     body.replaceChildren();
-    status((answer.body as { html: string }).html);
+    statusHtml((answer.body as { html: string }).html);
     changed();
     return true;
   };

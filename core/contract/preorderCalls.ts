@@ -116,7 +116,10 @@ export const movePreorders = call({
   summary: 'Sends, cancels or takes back reservations',
   auth: 'owner',
   body: z.strictObject({
-    preorders: z.array(z.string()).min(1).max(1000),
+    preorders: z
+      .array(z.string().regex(/^\d{1,15}$/, 'the id of a pre-order'))
+      .min(1)
+      .max(1000),
     to: z.enum(PREORDER_STATES),
     tell: z.boolean().default(true),
   }),

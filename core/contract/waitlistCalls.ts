@@ -111,7 +111,11 @@ export const inviteFromWaitlist = call({
     .strictObject({
       ...ListKey.shape,
       next: z.int().min(1).max(1000).optional(),
-      entries: z.array(z.string()).min(1).max(1000).optional(),
+      entries: z
+        .array(z.string().regex(/^\d{1,15}$/, 'the id of an entry'))
+        .min(1)
+        .max(1000)
+        .optional(),
       hours: Hours.nullable().describe('How long the turn lasts before the next person has it; null for good'),
     })
     .refine(({ next, entries }) => (next === undefined) !== (entries === undefined), 'one of next and entries'),

@@ -1,4 +1,5 @@
 import type { IRouter, Request, Response } from 'express';
+import type { z } from 'zod';
 import type { Call, Input, Reply } from '#core/contract/call.ts';
 import { parse } from '#core/contract/faults.ts';
 import { invalid, ProblemError } from '../errors.ts';
@@ -58,10 +59,11 @@ function bodyOf(call: Call, request: Request): unknown {
   return read(call.body, body, 'What was sent');
 }
 
-function read(schema: NonNullable<Call['body']>, input: unknown, what: string): unknown {
+/** @throws {ProblemError} 422 with every fault */
+export function read<T extends NonNullable<Call['body']>>(schema: T, input: unknown, what: string): z.infer<T> {
   const result = parse(schema, input);
   if (!result.ok) throw invalid(what, result.faults);
-  return result.value;
+  return result.value as z.infer<T>;
 }
 
 function ifMatchOf(call: Call, request: Request): string | null {

@@ -12,7 +12,7 @@ import {
 import { decide } from '#core/decide/decide.ts';
 import type { Goods } from '#core/decide/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
-import { reply, route } from '../http/route.ts';
+import { read, reply, route } from '../http/route.ts';
 import { shopOnly } from '../http/shopToken.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
@@ -68,7 +68,7 @@ export function preorderRoutes(router: IRouter, services: Services): void {
 
   // Before `route`, since what comes is a file.
   router.get(`${listPreorders.path}.csv`, async (request, response) => {
-    const query = listPreorders.query.omit({ limit: true, after: true }).parse({ ...request.query });
+    const query = read(listPreorders.query.omit({ limit: true, after: true }), { ...request.query }, 'The query');
     const { preorders } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
     const rows = preorders.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
     response

@@ -3,12 +3,15 @@ import { quoteTotal } from '#core/serve/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/placeholders.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { limitTo } from '../http/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
 import { quoteOf } from './quoted.ts';
 import { quoteById, type QuoteRow } from './quoteQueries.ts';
 import { answer } from './quoteService.ts';
+
+const A_MINUTE = 20;
 
 /** The customer's page of a quote, by the link of a message: to read, print, answer, accept or decline. */
 export function quotePage(router: IRouter, services: Services): void {
@@ -77,7 +80,7 @@ export function quotePage(router: IRouter, services: Services): void {
     if (row && typeof token === 'string') sendPage(response, show(row, token));
     else sendPage(response, over(request), 410);
   });
-  router.post('/quote', form, async (request, response) => {
+  router.post('/quote', limitTo(A_MINUTE, db, 'quote-page:'), form, async (request, response) => {
     const { token, as, words } = said(request);
     const row = await find(token);
     if (!row) {
@@ -85,7 +88,7 @@ export function quotePage(router: IRouter, services: Services): void {
       return;
     }
     const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
-    const text = typeof words === 'string' ? words.trim().slice(0, 5000) : '';
+    const text = typeof words === 'string' ? words.replaceAll('\0', '').trim().slice(0, 5000) : '';
     if (answered !== 'reply' || text !== '') await answer(services, row.id, { as: answered, words: text });
     response.redirect(303, `/quote?token=${encodeURIComponent(String(token))}`);
   });

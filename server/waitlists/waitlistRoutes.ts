@@ -11,7 +11,7 @@ import {
 } from '#core/contract/waitlistCalls.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { limitTo } from '../http/limit.ts';
-import { reply, route } from '../http/route.ts';
+import { read, reply, route } from '../http/route.ts';
 import type { Services } from '../services.ts';
 import {
   allLists,
@@ -64,7 +64,7 @@ export function waitlistRoutes(router: IRouter, services: Services): void {
 
   // Before `route`, since what comes is a file.
   router.get(`${listWaitlistEntries.path}.csv`, async (request, response) => {
-    const query = listWaitlistEntries.query.omit({ limit: true, after: true }).parse({ ...request.query });
+    const query = read(listWaitlistEntries.query.omit({ limit: true, after: true }), { ...request.query }, 'The query');
     const list = await listOf(query.product, query.variant ?? null);
     const { entries } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
     const rows = entries.map(({ id: _id, ...entry }) => toEntry({ id: _id, ...entry }));

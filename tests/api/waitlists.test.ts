@@ -213,6 +213,8 @@ describe('the owner', () => {
     expect(String(body).split('\n')[1]).toContain('1,waiting,Name c-0,c-0@quillfern.example,c-0');
     expect(body).toContain("'=HYPERLINK");
     expect((await server.send('GET', '/api/waitlists/entries?product=nothing')).status).toBe(404);
+    expect((await server.send('GET', '/api/waitlists/entries.csv')).status).toBe(422);
+    expect((await invite({ entries: ['nobody'] })).status).toBe(422);
   });
 });
 
