@@ -20,8 +20,9 @@ const server = start('dist/server/main.js', {
   UNDERSTUDY_SETUP_TOKEN: setupToken,
   LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   SMTP_URL: smtpUrl,
-  // The sample shop's pages are checked although they are on this machine.
-  UNDERSTUDY_PRIVATE_HOSTS: process.env.UNDERSTUDY_PRIVATE_HOSTS ?? (bare ? '' : `127.0.0.1:${SHOP_PORT}`),
+  // The sample shop's pages are checked, and the simulators told, although they are on this machine.
+  UNDERSTUDY_PRIVATE_HOSTS:
+    process.env.UNDERSTUDY_PRIVATE_HOSTS ?? (bare ? '' : `127.0.0.1:${SHOP_PORT},127.0.0.1:${SIMULATORS_PORT}`),
 });
 await until(`${serverUrl}/ready`, server);
 
@@ -37,9 +38,15 @@ if (bare) {
     UNDERSTUDY_SETUP_TOKEN: setupToken,
     DEMO_DATA,
     SHOP_URL: shopUrl,
+    SIMULATORS_URL: `http://127.0.0.1:${SIMULATORS_PORT}`,
   });
   if ((await ended(seed)) !== 0) await stop(1);
-  const shop = start('dist/shop/main.js', { SHOP_DATA: DEMO_DATA, SHOP_PORT, UNDERSTUDY_URL: serverUrl });
+  const shop = start('dist/shop/main.js', {
+    SHOP_DATA: DEMO_DATA,
+    SHOP_PORT,
+    UNDERSTUDY_URL: serverUrl,
+    PAYMENT_URL: `http://127.0.0.1:${SIMULATORS_PORT}`,
+  });
   await until(`${shopUrl}/health`, shop);
   print([
     ['Understudy', serverUrl],

@@ -8,6 +8,7 @@ import { pinoHttp } from 'pino-http';
 import { attentionRoutes } from './attention/attentionRoutes.ts';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
+import { channelRoutes } from './messages/channelRoutes.ts';
 import { messageRoutes } from './messages/messageRoutes.ts';
 import { enquiryRoutes } from './enquiries/enquiryRoutes.ts';
 import { formRoutes } from './forms/formRoutes.ts';
@@ -105,7 +106,7 @@ export function createApp(services: Services): Express {
   rehearsalRoutes(ownerCalls, services);
   importRoutes(ownerCalls, services);
   catalogRoutes(ownerCalls, services);
-  peopleRoutes(ownerCalls, services);
+  peopleRoutes(app, ownerCalls, services);
   shopRoutes(ownerCalls, services);
   waitlistRoutes(ownerCalls, services);
   formRoutes(app, ownerCalls, services);
@@ -113,6 +114,7 @@ export function createApp(services: Services): Express {
   quoteRoutes(app, ownerCalls, services);
   preorderRoutes(ownerCalls, services);
   messageRoutes(ownerCalls, services);
+  channelRoutes(ownerCalls, services);
   pageMapRoutes(ownerCalls, services);
   attentionRoutes(ownerCalls, services);
   app.use((request, response, next) => {

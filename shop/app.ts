@@ -1,10 +1,12 @@
 import express, { type Express } from 'express';
 import { fileURLToPath } from 'node:url';
 import { buyingRoutes } from './buyingRoutes.ts';
+import type { CardPayments } from './cardPayments.ts';
 import type { Catalog } from './catalog.ts';
 import type { Dressing } from './dressings/dressing.ts';
 import { goodsRoutes } from './goodsRoutes.ts';
 import { html } from './html.ts';
+import { membershipRoutes } from './membershipRoutes.ts';
 import type { Customer } from './people.ts';
 import { sender, visitOf } from './send.ts';
 import type { UnderstudySettings } from './understudy.ts';
@@ -16,6 +18,7 @@ export interface Shop {
   readonly catalog: Catalog;
   readonly customers: readonly Customer[];
   readonly understudy: UnderstudySettings;
+  readonly cards: CardPayments;
   readonly dressing: Dressing;
   /** Where the shop is. */
   readonly site: string;
@@ -37,6 +40,7 @@ export function createShop(shop: Shop): Express {
   app.use(express.urlencoded({ extended: false }), visits());
 
   buyingRoutes(app, shop, send);
+  membershipRoutes(app, shop, send);
   visitRoutes(app, shop, send);
   goodsRoutes(app, shop, send);
   app.use(async (request, response) => {

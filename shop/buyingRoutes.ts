@@ -1,16 +1,36 @@
 import type { Express, Request, Response } from 'express';
 import type { Shop } from './app.ts';
-import { accountPage, basketPage, checkoutPage, linesOf, orderPage, type Order } from './pages/buying.ts';
+import type { Payment } from './cardPayments.ts';
+import { basketPage, checkoutPage, linesOf, orderPage, totalOf, type Order } from './pages/buying.ts';
 import { productPage, shelf } from './pages/goods.ts';
+import { accountPage } from './pages/visiting.ts';
 import { field, fields, styleOf, visitOf, type Send } from './send.ts';
-import { askGuard, quotedCart, takeOrder, type Line, type Verdict } from './understudy.ts';
+import { askGuard, quotedCart, takeOrder, type Buyer, type Line, type Verdict } from './understudy.ts';
 import type { Visit } from './visits.ts';
 import { say } from './words.ts';
 
+interface Ordered {
+  readonly lines: Visit['lines'];
+  readonly method: string;
+  readonly buyer: Buyer;
+}
+
+/** An order that is taken once its card payment is made. */
+interface Pending extends Ordered {
+  readonly payment: Payment;
+  readonly visit: Visit;
+}
+
+const buyerIn = (request: Request): Buyer => ({
+  email: field(request, 'email') || undefined,
+  name: field(request, 'name') || undefined,
+});
+
 /** Basket, checkout and orders. Nothing is put in or sold before the guard has said yes, at the price that it names. */
 export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
-  const { catalog, understudy } = shop;
+  const { catalog, understudy, cards } = shop;
   const orders = new Map<string, Order>();
+  const pending = new Map<string, Pending>();
 
   const guard = (visit: Visit, via: 'cart' | 'express', lines: readonly Line[]): Promise<Verdict> =>
     askGuard(understudy, { via, lines, visit });
@@ -67,38 +87,29 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
 
   /** Unlike any that was given before the shop was started again. */
   const started = Math.floor(Date.now() / 60_000) % 1_000_000;
-  const placeOrder = async (
-    request: Request,
-    response: Response,
-    {
-      lines,
-      method,
-      onRefusal,
-    }: { lines: Visit['lines']; method: string; onRefusal: (verdict: Verdict) => Promise<void> },
-  ) => {
-    const visit = visitOf(response);
-    const number = `${started}-${orders.size + 1}`;
-    const buyer = { email: field(request, 'email') || undefined, name: field(request, 'name') || undefined };
+  let numbered = 0;
+  const nextNumber = () => `${started}-${++numbered}`;
+
+  /** Has an order taken that is paid, or to be paid by invoice. @returns what was said of it */
+  const placeOrder = async (number: string, visit: Visit, { lines, method, buyer }: Ordered): Promise<Verdict> => {
     const verdict = await takeOrder(understudy, { order: number, lines, visit, buyer });
-    if (!verdict.ok) {
-      await onRefusal(verdict);
-      return;
+    if (verdict.ok) {
+      const customerId = visit.customer?.id ?? null;
+      orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict) });
+      visit.lines = visit.lines.filter((line) => !lines.includes(line));
     }
-    const customerId = visit.customer?.id ?? null;
-    orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict) });
-    visit.lines = visit.lines.filter((line) => !lines.includes(line));
-    response.redirect(303, `/order/${number}`);
+    return verdict;
   };
   app.post('/swift-pay', async (request, response) => {
     const visit = visitOf(response);
     const line = { variantId: field(request, 'variant'), quantity: Number(field(request, 'quantity') || 1) };
     const verdict = await guard(visit, 'express', [line]);
-    const onRefusal = (refused: Verdict) => refuse(request, response, refused);
-    if (!verdict.ok) await onRefusal(verdict);
-    else {
-      const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
-      await placeOrder(request, response, { lines, method: 'express', onRefusal });
-    }
+    const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
+    const number = nextNumber();
+    const ordered = { lines, method: 'express', buyer: buyerIn(request) };
+    const said = verdict.ok ? await placeOrder(number, visit, ordered) : verdict;
+    if (said.ok) response.redirect(303, `/order/${number}`);
+    else await refuse(request, response, said);
   });
 
   /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
@@ -141,19 +152,57 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const body = checkoutPage(lines, styleOf(shop, response), visit.customer);
     await send(request, response, say(visit.language, 'checkout'), body);
   });
+  const refuseBasket = async (request: Request, response: Response, verdict: Verdict) => {
+    response.status(409);
+    await sendBasket(request, response, verdict);
+  };
   app.post('/checkout', async (request, response) => {
     const visit = visitOf(response);
+    const { lines } = visit;
     const verdict = await checked(visit);
-    const onRefusal = async (refused: Verdict) => {
-      response.status(409);
-      await sendBasket(request, response, refused);
-    };
-    if (!verdict.ok || visit.lines.length === 0) {
-      await onRefusal(verdict);
+    if (!verdict.ok || lines.length === 0) {
+      await refuseBasket(request, response, verdict);
       return;
     }
-    const method = field(request, 'method') === 'invoice' ? 'invoice' : 'card';
-    await placeOrder(request, response, { lines: visit.lines, method, onRefusal });
+    const number = nextNumber();
+    const buyer = buyerIn(request);
+    if (field(request, 'method') === 'invoice') {
+      const said = await placeOrder(number, visit, { lines: visit.lines, method: 'invoice', buyer });
+      if (said.ok) response.redirect(303, `/order/${number}`);
+      else await refuseBasket(request, response, said);
+      return;
+    }
+    const total = totalOf(linesOf(catalog, visit.lines, verdict));
+    const payment = await cards.ask(total, `order-${number}`, `/paid/${number}`);
+    if (payment) pending.set(number, { lines: visit.lines, method: 'card', buyer, payment, visit });
+    else visit.message = say(visit.language, 'noCards');
+    response.redirect(303, payment?.page ?? '/checkout');
+  });
+  /** The shopper comes back from paying by card; however often, it is one order. */
+  app.get('/paid/:number', async (request, response, next) => {
+    const { number } = request.params;
+    const visit = visitOf(response);
+    const waiting = pending.get(number);
+    if (waiting?.visit !== visit) {
+      next();
+      return;
+    }
+    const state = await cards.stateOf(waiting.payment);
+    if (state !== 'paid') {
+      visit.message = say(visit.language, state === null ? 'noCards' : 'cardRefused');
+      response.redirect(303, '/checkout');
+      return;
+    }
+    const said = orders.has(number) ? null : await placeOrder(number, visit, waiting);
+    if (said?.ok ?? true) {
+      response.redirect(303, `/order/${number}`);
+      return;
+    }
+    // What was for sale when they went to pay is not any more: nobody pays for what they do not get.
+    await cards.refund(waiting.payment);
+    pending.delete(number);
+    visit.message = say(visit.language, 'refunded');
+    await refuseBasket(request, response, said ?? { ok: false, lines: [] });
   });
 
   const isTheirs = ({ customerId }: Order, { customer }: Visit) => customerId === null || customerId === customer?.id;

@@ -30,6 +30,9 @@ export const styleOf = ({ dressing, site }: Shop, response: Response): Style => 
 
 const formOf = (request: Request) => (request.body ?? {}) as Record<string, unknown>;
 
+/** The path of this shop that somebody came from; the first page when it is none. */
+export const backOf = (path: unknown): string => (typeof path === 'string' && /^\/(?![/\\])/.test(path) ? path : '/');
+
 /** A field of the form that was sent; empty when it is not there. */
 export const field = (request: Request, name: string): string => fields(request, name)[0] ?? '';
 

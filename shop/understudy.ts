@@ -61,7 +61,7 @@ const shopToken = ({ visitorSecret }: UnderstudySettings) =>
     .setExpirationTime('1m')
     .sign(new TextEncoder().encode(visitorSecret));
 
-interface Buyer {
+export interface Buyer {
   readonly email: string | undefined;
   readonly name: string | undefined;
 }
@@ -75,6 +75,20 @@ export async function takeOrder(
   const visitor = await visitorToken(settings, customer);
   const body = { order, lines, invitations, visitor, locale: language, ...buyer, ...quoteIn(quote) };
   return ask(settings, '/v1/preorders', body, lines, language, await shopToken(settings));
+}
+
+/** Has a customer be a member for a year from now. @returns whether they are */
+export async function grantMembership(settings: UnderstudySettings, customerId: string): Promise<boolean> {
+  const from = new Date();
+  const until = new Date(from);
+  until.setFullYear(until.getFullYear() + 1);
+  const response = await fetch(`${settings.url}/v1/people/${encodeURIComponent(customerId)}/roles`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${await shopToken(settings)}` },
+    body: JSON.stringify({ grant: [{ role: 'member', from: from.toISOString(), until: until.toISOString() }] }),
+    signal: AbortSignal.timeout(5000),
+  }).catch(() => null);
+  return response?.ok ?? false;
 }
 
 /** Asks the guard whether lines may be sold to a customer now. What cannot be asked is not sold. */

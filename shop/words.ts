@@ -56,6 +56,31 @@ const WORDS = {
     en: 'The nursery’s customers are made up, so none of them has a password.',
     fr: 'Les clients de la pépinière sont inventés : aucun n’a de mot de passe.',
   },
+  noCards: {
+    en: 'Cards cannot be taken right now. Please pay by invoice, or try again in a moment.',
+    fr: 'Nous ne pouvons pas encaisser de carte pour le moment. Payez sur facture, ou réessayez dans un instant.',
+  },
+  cardRefused: {
+    en: 'The card was refused. Nothing was ordered.',
+    fr: 'La carte a été refusée. Rien n’a été commandé.',
+  },
+  refunded: {
+    en: 'Meanwhile something in your basket can no longer be sold. What you paid is paid back.',
+    fr: 'Entre-temps, un article n’est plus en vente. Ce que vous avez payé vous est remboursé.',
+  },
+  circle: { en: 'The Frond Circle', fr: 'Le Cercle des frondes' },
+  circleText: {
+    en: 'Members buy from the seed list, and buy snowdrops two weeks before everyone else.',
+    fr: 'Les membres achètent dans la liste de graines, et les perce-neige deux semaines avant les autres.',
+  },
+  joinCircle: { en: 'Not a member? Join the Frond Circle', fr: 'Pas encore membre ? Rejoindre le Cercle' },
+  joinForYear: { en: 'Join for a year', fr: 'Adhérer pour un an' },
+  signInToJoin: { en: 'Sign in to join', fr: 'Se connecter pour adhérer' },
+  nowMember: { en: 'Welcome to the Circle.', fr: 'Bienvenue au Cercle.' },
+  notGranted: {
+    en: 'We could not put you on our books. What you paid is paid back.',
+    fr: 'Nous n’avons pas pu vous inscrire. Ce que vous avez payé vous est remboursé.',
+  },
   collection: { en: 'Arrange collection', fr: 'Convenir d’un retrait' },
   collectionText: {
     en: 'Large trees are lifted for you. Telephone the yard on a weekday morning and we will find a day.',

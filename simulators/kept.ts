@@ -1,6 +1,10 @@
+/** The ways by which something can arrive. */
+export type Way = 'mail' | 'text' | 'chat' | 'hook';
+
 export interface Letter {
   readonly id: number;
   readonly at: Date;
+  readonly way: Way;
   readonly from: string;
   readonly to: string;
   readonly subject: string;
@@ -10,13 +14,19 @@ export interface Letter {
 
 /** What arrived, the newest first; the oldest make room. */
 export class Kept {
-  private readonly all: Letter[] = [];
+  private all: Letter[] = [];
+  private readonly keys = new Set<string>();
   private next = 1;
 
   constructor(private readonly most = 2000) {}
 
-  add(letter: Omit<Letter, 'id'>): void {
-    this.all.unshift({ ...letter, id: this.next++ });
+  /** @param key what tells it from every other, where its sender says so: the same again is not kept twice */
+  add(letter: Omit<Letter, 'id' | 'at'>, key?: string): void {
+    if (key !== undefined) {
+      if (this.keys.has(key)) return;
+      this.keys.add(key);
+    }
+    this.all.unshift({ ...letter, at: new Date(), id: this.next++ });
     this.all.length = Math.min(this.all.length, this.most);
   }
 
@@ -31,6 +41,6 @@ export class Kept {
   }
 
   forget(): void {
-    this.all.length = 0;
+    this.all = [];
   }
 }

@@ -9,15 +9,10 @@ export function mailServer(kept: Kept): SMTPServer {
     disabledCommands: ['STARTTLS'],
     size: 10_000_000,
     onData(stream, session, done) {
-      simpleParser(stream).then(({ from, subject = '', text = '', html }) => {
-        kept.add({
-          at: new Date(),
-          from: from?.text ?? '',
-          to: session.envelope.rcptTo.map(({ address }) => address).join(', '),
-          subject,
-          text,
-          html: html || '',
-        });
+      simpleParser(stream).then(({ from, subject = '', text = '', html, messageId }) => {
+        const to = session.envelope.rcptTo.map(({ address }) => address).join(', ');
+        const letter = { way: 'mail', from: from?.text ?? '', to, subject, text, html: html || '' } as const;
+        kept.add(letter, messageId && `mail ${messageId} ${to}`);
         done();
       }, done);
     },

@@ -4,8 +4,9 @@ import { createPages } from './pages.ts';
 import { Kept } from './kept.ts';
 
 /**
- * Stands in for the services that messages go out by, so that everything can be tried on one machine: takes mail by SMTP
- * and shows what arrived. Nothing leaves it, and nothing is kept when it ends.
+ * Stands in for the services that messages go out by, so that everything can be tried on one machine: takes mail by SMTP,
+ * text messages, chat and web hooks by HTTP, and payments, and shows what arrived. Nothing leaves it, and nothing is kept
+ * when it ends.
  */
 const port = Number(process.env.SIMULATORS_PORT ?? 4602);
 const smtpPort = Number(process.env.SIMULATORS_SMTP_PORT ?? 4603);

@@ -13,6 +13,16 @@ import {
 } from './askingCalls.ts';
 import { getAttention } from './attentionCalls.ts';
 import type { Call } from './call.ts';
+import {
+  deleteWebHook,
+  getMessageSettings,
+  listWebHooks,
+  postWebHook,
+  putMessageSettings,
+  putWebHook,
+  tryChannel,
+  tryWebHook,
+} from './channelCalls.ts';
 import { patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
 import {
@@ -37,7 +47,7 @@ import {
   postPreorders,
   putShipDate,
 } from './preorderCalls.ts';
-import { erasePerson, exportPerson, putPersonRoles } from './peopleCalls.ts';
+import { erasePerson, exportPerson, putMembership, putPersonRoles } from './peopleCalls.ts';
 import { postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
@@ -74,6 +84,7 @@ export const CALLS: readonly Call[] = [
   getDecisions,
   postGuard,
   postPreorders,
+  putMembership,
   joinWaitlist,
   postQuote,
   getQuoteCart,
@@ -137,6 +148,14 @@ export const CALLS: readonly Call[] = [
   putTemplate,
   deleteTemplate,
   sendTest,
+  getMessageSettings,
+  putMessageSettings,
+  tryChannel,
+  listWebHooks,
+  postWebHook,
+  putWebHook,
+  deleteWebHook,
+  tryWebHook,
   getSession,
   postSession,
   deleteSession,

@@ -3,37 +3,51 @@ import { call, NoBody } from './call.ts';
 
 const Role = z.string().trim().min(1).max(200);
 
+const RoleChanges = z
+  .strictObject({
+    grant: z
+      .array(
+        z
+          .strictObject({
+            role: Role,
+            from: z.iso.datetime({ offset: true }).nullable().default(null),
+            until: z.iso.datetime({ offset: true }).nullable().default(null),
+          })
+          .refine(
+            ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
+            'from before until',
+          ),
+      )
+      .max(50)
+      .default([]),
+    end: z
+      .array(
+        z.strictObject({ role: Role, at: z.iso.datetime({ offset: true }).optional().describe('Now when absent') }),
+      )
+      .max(50)
+      .default([]),
+  })
+  .describe('What ends, ends before anything is granted; what is held in part at that time is cut there');
+const PersonParams = z.strictObject({ id: z.string().min(1).max(200) });
+
+export const putMembership = call({
+  method: 'put',
+  path: '/v1/people/{id}/roles',
+  summary: 'Grants roles and memberships that the shop sold, or ends them',
+  auth: 'shop',
+  params: PersonParams,
+  body: RoleChanges,
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
 export const putPersonRoles = call({
   method: 'put',
   path: '/api/people/{id}/roles',
   summary: 'Grants roles and memberships, or ends them, at once or on a date',
   auth: 'owner',
-  params: z.strictObject({ id: z.string().min(1).max(200) }),
-  body: z
-    .strictObject({
-      grant: z
-        .array(
-          z
-            .strictObject({
-              role: Role,
-              from: z.iso.datetime({ offset: true }).nullable().default(null),
-              until: z.iso.datetime({ offset: true }).nullable().default(null),
-            })
-            .refine(
-              ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
-              'from before until',
-            ),
-        )
-        .max(50)
-        .default([]),
-      end: z
-        .array(
-          z.strictObject({ role: Role, at: z.iso.datetime({ offset: true }).optional().describe('Now when absent') }),
-        )
-        .max(50)
-        .default([]),
-    })
-    .describe('What ends, ends before anything is granted; what is held in part at that time is cut there'),
+  params: PersonParams,
+  body: RoleChanges,
   replies: { 204: NoBody },
   problems: [404],
 });

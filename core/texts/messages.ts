@@ -33,6 +33,14 @@ export const EVENTS = {
 export type MessageEvent = keyof typeof EVENTS;
 export const EVENT_CODES = Object.keys(EVENTS) as [MessageEvent, ...MessageEvent[]];
 
+/** The ways by which something can be told to a person. */
+export const CHANNELS = ['email', 'text', 'chat'] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+/** The ways that an event may go: chat is the shop's own, and an address is confirmed by a letter to it and no other way. */
+export const channelsOf = (event: MessageEvent): readonly Channel[] =>
+  event === 'waitlist.confirm' ? ['email'] : EVENTS[event].audience === 'owner' ? CHANNELS : ['email', 'text'];
+
 /** Words of a message: a plain subject, and a body in Markdown. */
 export interface Template {
   readonly subject: string;
@@ -117,6 +125,14 @@ function filled(template: Template, values: Values, locale: string, shop: ShopFa
     html: toHtml(body(escapeMarkdown)),
   };
 }
+
+/** A message as a text message has it: what it is about, and where it leads. */
+export const shortOf = ({ subject }: Message, { link }: Values): string =>
+  link === undefined ? subject : `${subject}\n${link}`;
+
+/** What a program is told of an event: its values without the addresses in them, which are good for whoever has them. */
+export const factsOf = (values: Values): Values =>
+  Object.fromEntries(Object.entries(values).filter(([name]) => !ADDRESSES.has(name)));
 
 /** The words that a message has when the owner wrote none. */
 export function ownTemplate(event: MessageEvent, locale: string, shop: ShopFacts): Template {

@@ -57,7 +57,12 @@ export function enquiryRoutes(shopCalls: IRouter, ownerCalls: IRouter, services:
       const link = `${config.publicUrl}/enquiries`;
       await tell(client, services, shop, [
         { event: 'enquiry.asked', to: body.email, locale, values: { name: name ?? '', product: title(locale), words } },
-        { event: 'enquiry.new', locale: null, values: { who: name ?? body.email, product: title(null), words, link } },
+        {
+          event: 'enquiry.new',
+          about: body.email,
+          locale: null,
+          values: { who: name ?? body.email, product: title(null), words, link },
+        },
       ]);
     });
     return reply(201, { html: askingText('asked', locale, shop.locales) }, { 'Cache-Control': 'no-store' });

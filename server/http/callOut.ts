@@ -23,7 +23,9 @@ export class CallOutError extends Error {
 export async function readPage(address: URL, privateHosts: readonly string[]): Promise<string> {
   let url = address;
   for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects += 1) {
-    const response = await ask(url, privateHosts);
+    const response = await ask(url, privateHosts, {
+      headers: { Accept: 'text/html', 'User-Agent': 'Understudy page check' },
+    });
     const location = response.headers.get('Location');
     if (response.status >= 300 && response.status < 400 && location !== null) {
       url = new URL(location, url);
@@ -37,7 +39,32 @@ export async function readPage(address: URL, privateHosts: readonly string[]): P
   throw new CallOutError('unreachable');
 }
 
-async function ask(url: URL, privateHosts: readonly string[]) {
+/**
+ * Sends JSON outside, to public addresses as `readPage` does; redirects are not followed.
+ * @throws {CallOutError} when it is not taken
+ */
+export async function postJson(
+  url: URL,
+  privateHosts: readonly string[],
+  { json, headers }: { readonly json: string; readonly headers: Readonly<Record<string, string>> },
+): Promise<void> {
+  const response = await ask(url, privateHosts, {
+    method: 'POST',
+    headers: { ...headers, 'Content-Type': 'application/json', 'User-Agent': 'Understudy' },
+    body: json,
+  });
+  // What it says is not wanted, and would hold the connection.
+  await response.body?.cancel().catch(() => undefined);
+  if (!response.ok) throw new CallOutError(`status ${response.status}`);
+}
+
+interface Asking {
+  readonly method?: string;
+  readonly headers: Record<string, string>;
+  readonly body?: string;
+}
+
+async function ask(url: URL, privateHosts: readonly string[], asking: Asking) {
   if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new CallOutError('private');
   const address = await addressOf(url, privateHosts);
   const agent = new Agent({
@@ -52,7 +79,7 @@ async function ask(url: URL, privateHosts: readonly string[]) {
       dispatcher: agent,
       redirect: 'manual',
       signal: AbortSignal.timeout(PATIENCE_MS),
-      headers: { Accept: 'text/html', 'User-Agent': 'Understudy page check' },
+      ...asking,
     });
   } catch {
     throw new CallOutError('unreachable');

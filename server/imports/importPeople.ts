@@ -6,7 +6,7 @@ import { inBatches, noticesOf, type ImportRun, type Outcome } from './importRun.
 import { archiveOtherPeople, personStates, upsertPeople, type PersonState } from './peopleImportQueries.ts';
 import type { Row } from './rows.ts';
 
-const PEOPLE_COLUMNS = ['customer_id', 'email', 'name', 'roles'];
+const PEOPLE_COLUMNS = ['customer_id', 'email', 'name', 'phone', 'roles'];
 
 /** Brings rows of customers in, to be run in a transaction. Bad rows are reported, the others go in. */
 export async function importPeople(db: Queryable, run: ImportRun): Promise<Outcome> {
@@ -50,11 +50,15 @@ function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, { shop }:
   const email = cell(row, 'email');
   if (email && !/^[^\s@]+@[^\s@]+$/.test(email)) throw new BadCell('email', `“${email}” is not an e-mail address`);
   const name = cell(row, 'name');
+  const phone = cell(row, 'phone')?.replace(/[\s().-]/g, '');
+  if (phone && !/^\+[1-9]\d{5,14}$/.test(phone))
+    throw new BadCell('phone', `“${phone}” is not a number with its country, such as +351210000000`);
   const held = roles(row, 'roles', shop.zone)?.sort(byRole);
   return {
     customerId,
     email: email === undefined ? (before?.email ?? null) : email || null,
     name: name === undefined ? (before?.name ?? null) : name || null,
+    phone: phone === undefined ? (before?.phone ?? null) : phone || null,
     roles: held ?? before?.roles ?? [],
     archived: false,
   };

@@ -6,12 +6,14 @@ export interface PersonState {
   readonly customerId: string;
   readonly email: string | null;
   readonly name: string | null;
+  /** E.164. */
+  readonly phone: string | null;
   readonly roles: readonly RoleCell[];
   readonly archived: boolean;
 }
 
 const PEOPLE = `
-  SELECT external_id AS "customerId", email, name, archived_at IS NOT NULL AS archived,
+  SELECT external_id AS "customerId", email, name, phone, archived_at IS NOT NULL AS archived,
     (SELECT coalesce(json_agg(json_build_object('role', role,
        'from', to_char(held_from AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'),
        'until', to_char(held_until AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'))
@@ -25,9 +27,9 @@ export async function personStates(db: Queryable, ids: readonly string[]): Promi
 
 const UPSERT = `
   WITH given AS (
-    SELECT * FROM jsonb_to_recordset($1) AS r ("customerId" text, email text, name text, roles jsonb))
-  INSERT INTO customers (external_id, email, name) SELECT "customerId", email, name FROM given
-  ON CONFLICT (external_id) DO UPDATE SET email = excluded.email, name = excluded.name, archived_at = NULL`;
+    SELECT * FROM jsonb_to_recordset($1) AS r ("customerId" text, email text, name text, phone text, roles jsonb))
+  INSERT INTO customers (external_id, email, name, phone) SELECT "customerId", email, name, phone FROM given
+  ON CONFLICT (external_id) DO UPDATE SET email = excluded.email, name = excluded.name, phone = excluded.phone, archived_at = NULL`;
 const CLEAR_ROLES = `
   DELETE FROM customer_roles USING customers c WHERE c.id = customer_id AND c.external_id = ANY($1)`;
 const GIVE_ROLES = `

@@ -1,4 +1,4 @@
-import { createTransport } from 'nodemailer';
+import { createTransport, type SendMailOptions } from 'nodemailer';
 import type { Config } from '../config.ts';
 
 export interface Mail {
@@ -8,6 +8,7 @@ export interface Mail {
   readonly html: string;
   /** RFC 5322. */
   readonly messageId: string;
+  readonly attachments: NonNullable<SendMailOptions['attachments']>;
 }
 
 /**

@@ -1,29 +1,43 @@
-import type { Message, MessageEvent, Template } from '#core/texts/messages.ts';
+import type { Channel, Message, MessageEvent, Template } from '#core/texts/messages.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
 const INSERT = `
-  INSERT INTO messages (event, audience, channel, recipient, subject, text_body, html_body, created_at)
-  VALUES ($1, $2, 'email', $3, $4, $5, $6, $7) RETURNING id`;
+  INSERT INTO messages
+    (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about)
+  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`;
 
-export async function insertMessage(
-  db: Queryable,
-  said: { event: MessageEvent; audience: string; recipient: string; message: Message; at: Date },
-): Promise<number> {
-  const { event, audience, recipient, message, at } = said;
-  const values = [event, audience, recipient, message.subject, message.text, message.html, at];
+/** Something to be sent by one way to one recipient. */
+export interface Outgoing {
+  readonly event: MessageEvent;
+  readonly channel: Channel | 'hook';
+  /** An address, a number, or the host that takes it. */
+  readonly recipient: string;
+  readonly locale: string | null;
+  /** The e-mail address of the person that it is about; null when it is about none. */
+  readonly about: string | null;
+  readonly message: Message;
+  readonly hook?: number;
+}
+
+export async function insertMessage(db: Queryable, said: Outgoing & { audience: string; at: Date }): Promise<number> {
+  const { event, audience, channel, recipient, locale, about, message, at, hook } = said;
+  const { subject, text, html } = message;
+  const values = [event, audience, channel, recipient, locale, subject, text, html, at, hook ?? null, about];
   const { rows } = await db.query<{ id: number }>(INSERT, values);
   return rows[0]!.id;
 }
 
 const START = `
   UPDATE messages SET attempts = attempts + 1 WHERE id = $1 AND state = 'waiting'
-  RETURNING recipient, subject, text_body AS "textBody", html_body AS "htmlBody"`;
+  RETURNING id, channel, recipient, locale, subject, text_body AS text, html_body AS html, web_hook_id AS hook`;
 
-export interface Letter {
-  recipient: string;
-  subject: string;
-  textBody: string;
-  htmlBody: string;
+/** One that is being sent. */
+export interface Letter extends Message {
+  readonly id: number;
+  readonly channel: Channel | 'hook';
+  readonly recipient: string;
+  readonly locale: string | null;
+  readonly hook: number | null;
 }
 
 /** Begins a try to send; null when the message does not wait any more. */
@@ -86,7 +100,9 @@ export interface MessageRow {
   id: number;
   event: MessageEvent;
   audience: 'customer' | 'owner';
+  channel: Channel | 'hook';
   recipient: string;
+  locale: string | null;
   subject: string;
   text: string;
   html: string;
@@ -100,7 +116,7 @@ export interface MessageRow {
 const FITTING = `($1::text IS NULL OR m.recipient ILIKE $1 OR m.subject ILIKE $1)
   AND ($2::text IS NULL OR m.state = $2) AND ($3::text IS NULL OR m.event = $3)`;
 const PAGE = `
-  SELECT m.id, m.event, m.audience, m.recipient, m.subject, m.text_body AS text, m.html_body AS html, m.state,
+  SELECT m.id, m.event, m.audience, m.channel, m.recipient, m.locale, m.subject, m.text_body AS text, m.html_body AS html, m.state,
     m.attempts, m.error, m.created_at AS "createdAt", m.sent_at AS "sentAt"
   FROM messages m WHERE ${FITTING} AND ($4::bigint IS NULL OR m.id < $4) ORDER BY m.id DESC LIMIT $5`;
 
@@ -124,4 +140,29 @@ export async function pageOfMessages(
 export async function countDead(db: Queryable): Promise<number> {
   const { rows } = await db.query<{ count: number }>("SELECT count(*) FROM messages WHERE state = 'dead'");
   return rows[0]?.count ?? 0;
+}
+
+/** The telephone number of whoever has an address; null when none is known. */
+export async function phoneOf(db: Queryable, email: string): Promise<string | null> {
+  const find =
+    'SELECT phone FROM customers WHERE lower(email) = lower($1) AND phone IS NOT NULL AND archived_at IS NULL LIMIT 1';
+  return (await db.query<{ phone: string }>(find, [email])).rows[0]?.phone ?? null;
+}
+
+/** The settings as they were saved; null until they are. */
+export async function savedSettings(db: Queryable): Promise<unknown> {
+  const { rows } = await db.query<{ settings: unknown }>('SELECT settings FROM message_settings');
+  return rows[0]?.settings ?? null;
+}
+
+export async function saveSettings(
+  db: Queryable,
+  settings: unknown,
+  { by, at }: { by: string; at: Date },
+): Promise<void> {
+  await db.query(
+    `INSERT INTO message_settings (settings, saved_by, saved_at) VALUES ($1, $2, $3)
+     ON CONFLICT (id) DO UPDATE SET settings = $1, saved_by = $2, saved_at = $3`,
+    [JSON.stringify(settings), by, at],
+  );
 }

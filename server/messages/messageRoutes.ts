@@ -68,7 +68,9 @@ export function messageRoutes(router: IRouter, services: Services): void {
 
   route(router, sendTest, async ({ body: { event, locale, to, ...words } }) => {
     const message = sampleOf(words, locale, live.current().rulebook.shop);
-    await db.transaction((client) => tellAs(client, services, { event, recipient: to, message }));
+    await db.transaction((client) =>
+      tellAs(client, services, { event, channel: 'email', recipient: to, locale, about: to, message }),
+    );
     return reply(202, undefined);
   });
 }

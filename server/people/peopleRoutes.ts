@@ -1,14 +1,21 @@
 import type { IRouter } from 'express';
 import { listPeople } from '#core/contract/shopCalls.ts';
 import type { Services } from '../services.ts';
-import { erasePerson, exportPerson, putPersonRoles } from '#core/contract/peopleCalls.ts';
+import { erasePerson, exportPerson, putMembership, putPersonRoles } from '#core/contract/peopleCalls.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import { shopOnly } from '../http/shopToken.ts';
 import { dataOf, erase } from './personData.ts';
 import { changeRoles, pageOfPeople } from './peopleQueries.ts';
 
-export function peopleRoutes(router: IRouter, { db, clock }: Services): void {
+export function peopleRoutes(shopCalls: IRouter, router: IRouter, { db, clock, live }: Services): void {
+  route(shopCalls, putMembership, async ({ params: { id }, body }, { request }) => {
+    await shopOnly(request, live.current().visitorSecrets, clock());
+    if (!(await changeRoles(db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
+    return reply(204, undefined);
+  });
+
   route(router, listPeople, async ({ query }) => {
     const { limit } = query;
     const { people, total } = await pageOfPeople(db, { ...query, limit: limit + 1 });

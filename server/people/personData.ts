@@ -41,14 +41,14 @@ const KEPT = {
     FROM quotes t WHERE ${OF_PERSON}`,
   enquiries: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, answers, state, created_at, ${SAID('enquiry_id')} FROM enquiries t WHERE ${OF_PERSON}`,
   messages: `SELECT event, recipient, subject, text_body, state, created_at, sent_at FROM messages
-    WHERE audience = 'customer' AND lower(recipient) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1`,
+    WHERE lower(about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1`,
 } as const;
 
 /** Everything that is kept of one person. */
 export async function dataOf(db: Queryable, whose: Whose): Promise<PersonData> {
   const { key, emails } = await personOf(db, whose);
   const list = async (sql: string) => (await db.query<Record<string, unknown>>(sql, [key, emails])).rows;
-  const customers = 'SELECT external_id AS id, email, name FROM customers WHERE id = $1';
+  const customers = 'SELECT external_id AS id, email, name, phone FROM customers WHERE id = $1';
   const { rows } = await db.query<Record<string, unknown>>(customers, [key]);
   return {
     customer: rows[0] ?? null,
@@ -68,9 +68,9 @@ const ERASE = [
   `DELETE FROM said WHERE quote_id IN (SELECT id FROM quotes t WHERE ${OF_PERSON})`,
   `UPDATE quotes t SET customer_id = NULL, email = '${NOBODY}', name = NULL, answers = '[]' WHERE ${OF_PERSON}`,
   `UPDATE preorders t SET customer_id = NULL, email = '${NOBODY}', name = NULL WHERE ${OF_PERSON}`,
-  `DELETE FROM messages t WHERE lower(t.recipient) = ANY($2) AND t.audience = 'customer' AND $1::bigint IS NOT DISTINCT FROM $1`,
+  `DELETE FROM messages t WHERE lower(t.about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1`,
   `DELETE FROM customer_roles WHERE customer_id = $1 AND $2::text[] IS NOT NULL`,
-  `UPDATE customers SET email = NULL, name = NULL, archived_at = coalesce(archived_at, now()) WHERE id = $1 AND $2::text[] IS NOT NULL`,
+  `UPDATE customers SET email = NULL, name = NULL, phone = NULL, archived_at = coalesce(archived_at, now()) WHERE id = $1 AND $2::text[] IS NOT NULL`,
 ] as const;
 
 /** Forgets one person, and writes down that it was done, not of whom. */

@@ -85,7 +85,12 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
           locale,
           values: { ...said, name, product: title(locale), ships: dates },
         },
-        { event: 'preorder.new', locale: null, values: { ...said, who, product: title(null), link } },
+        {
+          event: 'preorder.new',
+          about: person.email,
+          locale: null,
+          values: { ...said, who, product: title(null), link },
+        },
       );
     }
     await tell(client, services, shop, told);

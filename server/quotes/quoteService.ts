@@ -64,7 +64,12 @@ export async function askPrice(services: Needs, asked: z.infer<(typeof postQuote
     const toOwner = `${config.publicUrl}/quotes?quote=${id}`;
     await tell(client, services, shop, [
       { event: 'quote.asked', to: email, locale, values: { name: name ?? '', lines: lines.length, link } },
-      { event: 'quote.new', locale: null, values: { who: name ?? email, lines: lines.length, link: toOwner } },
+      {
+        event: 'quote.new',
+        about: email,
+        locale: null,
+        values: { who: name ?? email, lines: lines.length, link: toOwner },
+      },
     ]);
   });
 }
@@ -140,7 +145,9 @@ export async function answer(
       words,
       link: `${config.publicUrl}/quotes?quote=${id}`,
     };
-    await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.answered', locale: null, values }]);
+    await tell(client, services, live.current().rulebook.shop, [
+      { event: 'quote.answered', about: quote.email, locale: null, values },
+    ]);
     return true;
   });
 }

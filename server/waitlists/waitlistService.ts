@@ -115,6 +115,7 @@ export async function joinList(
         },
         {
           event: 'waitlist.new',
+          about: entry?.email ?? null,
           locale: null,
           values: {
             who: entry?.name ?? entry?.email ?? entry?.customer ?? '',

@@ -40,7 +40,7 @@ export function linesOf(catalog: Catalog, lines: Visit['lines'], verdict: Verdic
   });
 }
 
-const totalOf = (lines: readonly CartLine[]) =>
+export const totalOf = (lines: readonly CartLine[]) =>
   lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, 0);
 
 /** What makes a reservation of a line. */
@@ -156,38 +156,5 @@ export function orderPage({ number, lines, method }: Order, language: Language):
     ${lines.map(({ afterOrder }) => (afterOrder === null ? null : html`<div class="after-order">${safe(afterOrder)}</div>`))}
     ${table(lines, language, false)}
     <p><a href="/">${say(language, 'keepLooking')}</a></p>
-  </main>`;
-}
-
-export function signInPage(customers: readonly Customer[], language: Language): Html {
-  return html`<main class="narrow">
-    <h1>${say(language, 'whoAreYou')}</h1>
-    <p>${say(language, 'madeUpPeople')}</p>
-    <form method="post" action="/sign-in" class="people">
-      ${customers.map(
-        ({ id, name, roles }) =>
-          html`<button name="customer" value="${id}"><b>${name}</b> <small>${roles || '—'}</small></button>`,
-      )}
-    </form>
-  </main>`;
-}
-
-/** Who is signed in, as the shop's records have it, and what they ordered. */
-export function accountPage({ name, roles }: Customer, orders: readonly Order[], language: Language): Html {
-  return html`<main class="narrow">
-    <h1>${say(language, 'account')}</h1>
-    <p>${name}. ${say(language, 'roles')}: ${roles || '—'}.</p>
-    <h2>${say(language, 'orders')}</h2>
-    ${
-      orders.length === 0
-        ? html`<p class="empty">${say(language, 'noOrders')}</p>`
-        : html`<ul>
-            ${orders.map(
-              ({ number, lines }) =>
-                html`<li><a href="/order/${number}">N° ${number}</a>, ${money(totalOf(lines), language)}</li>`,
-            )}
-          </ul>`
-    }
-    <form method="post" action="/sign-out"><button class="quiet">${say(language, 'signOut')}</button></form>
   </main>`;
 }

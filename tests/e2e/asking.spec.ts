@@ -1,5 +1,16 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { editor, expect, newRule, openLetter, phrase, publish, saved, signInAtShop, test } from '../support/stage.ts';
+import {
+  editor,
+  expect,
+  newRule,
+  openLetter,
+  payByCard,
+  phrase,
+  publish,
+  saved,
+  signInAtShop,
+  test,
+} from '../support/stage.ts';
 
 test('a quote, from the rule to the order: gathered over pages, priced, accepted, and sold at its price once', async ({
   owner,
@@ -66,7 +77,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await toBasket.click();
     await expect(shopper.getByRole('cell', { name: '€260.00' })).toBeVisible();
     await shopper.getByRole('link', { name: 'To checkout' }).click();
-    await shopper.getByRole('button', { name: 'Place order' }).click();
+    await payByCard(shopper);
     await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
     await shopper.goto(address ?? '');
     await expect(shopper.getByText('Your basket is empty.')).toBeVisible();

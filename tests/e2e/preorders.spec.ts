@@ -1,4 +1,4 @@
-import { editor, expect, newRule, openLetter, phrase, publish, saved, test } from '../support/stage.ts';
+import { editor, expect, newRule, openLetter, payByCard, phrase, publish, saved, test } from '../support/stage.ts';
 
 test('a pre-order, from the rule to the parcel: reserved with its terms, set aside as it comes in, moved and sent', async ({
   owner,
@@ -28,8 +28,12 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
     // Not before its terms are accepted.
     await expect(shopper).toHaveURL(`${stage.shop.url}/checkout`);
     await shopper.getByLabel('I accept the terms of what is reserved').check();
-    await order.click();
+    await payByCard(shopper);
     await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
+    // Whoever comes back from paying once more has ordered once.
+    const ordered = shopper.url();
+    await shopper.goto(ordered.replace('/order/', '/paid/'));
+    await expect(shopper).toHaveURL(ordered);
     await openLetter(shopper, stage, 'wren.hollis', 'Reserved for you');
     await expect(shopper.getByRole('article').getByText(/2 × Dahlia ‘Saffron Hill’, 3 tubers/)).toBeVisible();
   });
@@ -58,9 +62,17 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
   });
 
   await test.step('the shopper was told of each', async () => {
+    // Whoever comes back from paying once more has ordered once.
+    const ordered = shopper.url();
+    await shopper.goto(ordered.replace('/order/', '/paid/'));
+    await expect(shopper).toHaveURL(ordered);
     await openLetter(shopper, stage, 'wren.hollis', 'A new date for');
     await expect(shopper.getByRole('article')).toContainText('It ships from 1 June 2027.');
     await expect(shopper.getByRole('article')).toContainText('The spring was late.');
+    // Whoever comes back from paying once more has ordered once.
+    const ordered = shopper.url();
+    await shopper.goto(ordered.replace('/order/', '/paid/'));
+    await expect(shopper).toHaveURL(ordered);
     await openLetter(shopper, stage, 'wren.hollis', 'It is here');
   });
 });

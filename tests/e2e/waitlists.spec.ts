@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, newRule, openLetter, publish, saved, send, test } from '../support/stage.ts';
+import { expect, newRule, openLetter, payByCard, publish, saved, send, test } from '../support/stage.ts';
 
 const LEDGER = '/plants/blue-ledger';
 
@@ -65,7 +65,7 @@ test('a waitlist, from the rule to the purchase: joined by mail, invited in turn
     await shopper.getByLabel('Size').selectOption('9 cm pot');
     await shopper.getByRole('button', { name: 'Put in basket' }).click();
     await shopper.getByRole('link', { name: 'To checkout' }).click();
-    await shopper.getByRole('button', { name: 'Place order' }).click();
+    await payByCard(shopper);
     await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
   });
 });

@@ -71,8 +71,13 @@ export const startUnderstudy = (databaseUrl: string, env: Record<string, string>
 /** The sample shop's ways of writing its pages. */
 export type Dressing = 'forms' | 'script' | 'elements';
 
-export const startSampleShop = (understudyUrl: string, data: string, dressing: Dressing = 'forms') =>
+export const startSampleShop = (
+  understudyUrl: string,
+  data: string,
+  { dressing = 'forms', payments = '' }: { dressing?: Dressing; payments?: string } = {},
+) =>
   start('shop/main.js', (port) => ({
+    PAYMENT_URL: payments,
     SHOP_DRESSING: dressing,
     SHOP_PORT: String(port),
     SHOP_DATA: data,

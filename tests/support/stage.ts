@@ -37,8 +37,11 @@ async function setStage(
   use: (stage: Stage) => Promise<void>,
 ): Promise<void> {
   const databaseUrl = await cloneDatabase(SEEDED);
-  const understudy = await startUnderstudy(databaseUrl, { SMTP_URL: simulators.smtpUrl });
-  const shop = await startSampleShop(understudy.url, SHOP_DATA, dressing);
+  const understudy = await startUnderstudy(databaseUrl, {
+    SMTP_URL: simulators.smtpUrl,
+    UNDERSTUDY_PRIVATE_HOSTS: new URL(simulators.url).host,
+  });
+  const shop = await startSampleShop(understudy.url, SHOP_DATA, { dressing, payments: simulators.url });
   const stage = { databaseUrl, understudy, shop, simulators };
   const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as object;
   await send(stage, 'PUT', '/api/page-map', { ...pageMap, site: shop.url });
@@ -147,6 +150,12 @@ export async function signInAtShop(page: Page, shopUrl: string, name: string): P
   await page.goto(`${shopUrl}/sign-in`);
   await page.getByRole('button', { name: new RegExp(name) }).click();
   await expect(page.getByRole('button', { name: new RegExp(`${name}: Sign out`) })).toBeVisible();
+}
+
+/** Places the order, and pays it on the page of the service for cards. */
+export async function payByCard(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Place order' }).click();
+  await page.getByRole('button', { name: /^Pay / }).click();
 }
 
 /** Makes a call as a program of the owner's, and answers with its body. */

@@ -60,12 +60,14 @@ export const PEOPLE: ImportTarget = {
     customer_id: 'the customer’s id',
     email: 'e-mail address',
     name: 'name',
+    phone: 'telephone with its country: +351 21 000 00 00',
     roles: 'trade | member@2026-01-01/2027-01-01',
   },
   alike: {
     customer_id: ['id', 'customer', 'customerid'],
     email: ['e-mail', 'mail', 'email address'],
     name: ['full name', 'customer name'],
+    phone: ['telephone', 'mobile', 'phone number'],
     roles: ['role', 'groups', 'membership'],
   },
 };

@@ -1,0 +1,168 @@
+import { z } from 'zod';
+import { LocalisedText } from '../rulebook/localisedText.ts';
+import { DESIGNS, PLAIN_LOOK } from '../texts/letter.ts';
+import { CHANNELS, channelsOf, EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messages.ts';
+import { call, NoBody } from './call.ts';
+
+const Event = z.enum(EVENT_CODES);
+const Address = z.url({ protocol: /^https?$/ }).max(500);
+/** E.164. */
+export const Telephone = z
+  .string()
+  .trim()
+  .regex(/^\+[1-9]\d{5,14}$/, 'a number with its country, such as +351210000000');
+
+const LOGO_BYTES = 100_000;
+const Logo = z.strictObject({
+  type: z.enum(['image/png', 'image/jpeg', 'image/gif']),
+  data: z.base64().max(Math.ceil(LOGO_BYTES / 3) * 4, 'a picture of at most 100 kB'),
+});
+
+const Choice = z.strictObject({
+  channels: z.array(z.enum(CHANNELS)).max(CHANNELS.length),
+  to: z.array(z.email()).min(1).max(20).nullable().default(null).describe('Who of yours is told; null for all'),
+});
+
+export const MessageSettings = z
+  .strictObject({
+    design: z.enum(DESIGNS).default(PLAIN_LOOK.design),
+    colour: z
+      .string()
+      .regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323A')
+      .default(PLAIN_LOOK.colour),
+    logo: Logo.nullable().default(null),
+    terms: LocalisedText.nullable().default(null).describe('Markdown under every letter'),
+    text: z
+      .strictObject({ url: Address, secret: z.string().max(500) })
+      .nullable()
+      .default(null)
+      .describe('Takes text messages: POST of `to`, `text` and `reference`, with the secret as bearer token'),
+    telephones: z.array(Telephone).max(20).default([]).describe('Where text messages to you go'),
+    chat: z.strictObject({ url: Address }).nullable().default(null).describe('Takes chat messages: POST of `text`'),
+    choices: z
+      .partialRecord(Event, Choice)
+      .default({})
+      .describe('By which ways each event goes, and to whom of yours; by e-mail to all where an event is not named'),
+  })
+  .superRefine(({ choices, text, chat }, context) => {
+    for (const event of EVENT_CODES) {
+      const choice = choices[event];
+      if (!choice) continue;
+      const issue = (allowed: string, ...at: (string | number)[]) => {
+        context.addIssue({ code: 'custom', message: allowed, path: ['choices', event, ...at], input: choice });
+      };
+      const wrong = choice.channels.findIndex((channel) => !channelsOf(event).includes(channel));
+      if (wrong >= 0) issue(`only these ways: ${channelsOf(event).join(', ')}`, 'channels', wrong);
+      if (event === 'waitlist.confirm' && choice.channels.length === 0) issue('e-mail', 'channels');
+      if (choice.to !== null && EVENTS[event].audience === 'customer') issue('null: it goes to the customer', 'to');
+      if (choice.channels.includes('text') && !text)
+        issue('ways that are connected: text messages are not', 'channels');
+      if (choice.channels.includes('chat') && !chat) issue('ways that are connected: chat is not', 'channels');
+    }
+  })
+  .meta({ id: 'MessageSettings' });
+export type MessageSettings = z.infer<typeof MessageSettings>;
+
+/** By which ways an event goes, and to whom of the owner's. */
+export const choiceOf = ({ choices }: Pick<MessageSettings, 'choices'>, event: MessageEvent): z.infer<typeof Choice> =>
+  choices[event] ?? { channels: ['email'], to: null };
+
+export const getMessageSettings = call({
+  method: 'get',
+  path: '/api/messages/settings',
+  summary: 'How messages look, by which ways they go, and which events reach whom',
+  auth: 'owner',
+  replies: { 200: MessageSettings },
+});
+
+export const putMessageSettings = call({
+  method: 'put',
+  path: '/api/messages/settings',
+  summary: 'Replaces the settings of messages',
+  auth: 'owner',
+  body: MessageSettings,
+  replies: { 204: NoBody },
+});
+
+export const tryChannel = call({
+  method: 'post',
+  path: '/api/messages/trials',
+  summary: 'Sends a trial by one of the ways that are kept',
+  auth: 'owner',
+  body: z.discriminatedUnion('channel', [
+    z.strictObject({ channel: z.literal('text'), to: Telephone }),
+    z.strictObject({ channel: z.literal('chat') }),
+  ]),
+  replies: { 202: NoBody },
+  problems: [409],
+});
+
+/** Programs are told of events, not asked to confirm an address. */
+const HookEvents = z
+  .array(z.enum(EVENT_CODES).exclude(['waitlist.confirm']))
+  .min(1)
+  .max(EVENT_CODES.length);
+const HookIs = { url: Address, events: HookEvents };
+
+export const WebHook = z
+  .strictObject({
+    id: z.string(),
+    ...HookIs,
+    isOn: z.boolean(),
+    createdAt: z.iso.datetime(),
+    sent: z.int().describe('How many were taken'),
+    failed: z.int().describe('How many were not'),
+    lastError: z.string().nullable(),
+  })
+  .meta({ id: 'WebHook' });
+export type WebHook = z.infer<typeof WebHook>;
+
+const HookParams = z.strictObject({ id: z.coerce.number().int() });
+
+export const listWebHooks = call({
+  method: 'get',
+  path: '/api/web-hooks',
+  summary: 'Programs that are told of events',
+  auth: 'owner',
+  replies: { 200: z.array(WebHook) },
+});
+
+export const postWebHook = call({
+  method: 'post',
+  path: '/api/web-hooks',
+  summary: 'Has a program told of events, signed by Standard Webhooks. The secret is shown this once',
+  auth: 'owner',
+  body: z.strictObject(HookIs),
+  replies: { 201: z.strictObject({ id: z.string(), secret: z.string() }) },
+});
+
+export const putWebHook = call({
+  method: 'put',
+  path: '/api/web-hooks/{id}',
+  summary: 'Changes what a program is told, or stops telling it for a while',
+  auth: 'owner',
+  params: HookParams,
+  body: z.strictObject({ ...HookIs, isOn: z.boolean() }),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const deleteWebHook = call({
+  method: 'delete',
+  path: '/api/web-hooks/{id}',
+  summary: 'Tells a program no more, and forgets it',
+  auth: 'owner',
+  params: HookParams,
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const tryWebHook = call({
+  method: 'post',
+  path: '/api/web-hooks/{id}/trials',
+  summary: 'Sends a program an event with made-up values, marked as a trial',
+  auth: 'owner',
+  params: HookParams,
+  replies: { 202: NoBody },
+  problems: [404],
+});

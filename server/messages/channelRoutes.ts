@@ -1,0 +1,90 @@
+import { randomBytes } from 'node:crypto';
+import type { IRouter } from 'express';
+import {
+  deleteWebHook,
+  getMessageSettings,
+  listWebHooks,
+  postWebHook,
+  putMessageSettings,
+  putWebHook,
+  tryChannel,
+  tryWebHook,
+} from '#core/contract/channelCalls.ts';
+import { factsOf, messageOf, SAMPLE_VALUES, shortOf } from '#core/texts/messages.ts';
+import { notFound, ProblemError } from '../errors.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route } from '../http/route.ts';
+import type { Services } from '../services.ts';
+import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
+import { ownTemplatesOf, saveSettings } from './messageQueries.ts';
+import { settingsOf, tellAs, tellHook } from './outbox.ts';
+
+/** How messages look and by which ways they go; and the programs that are told of events. */
+export function channelRoutes(router: IRouter, services: Services): void {
+  const { db, live, clock } = services;
+
+  route(router, getMessageSettings, async () => reply(200, await settingsOf(db)));
+
+  route(router, putMessageSettings, async ({ body }, { request }) => {
+    await saveSettings(db, body, { by: whoIs(request), at: new Date(clock()) });
+    return reply(204, undefined);
+  });
+
+  route(router, tryChannel, async ({ body }) => {
+    const { shop } = live.current().rulebook;
+    const { chat, text } = await settingsOf(db);
+    const event = 'waitlist.new';
+    const message = messageOf(event, SAMPLE_VALUES, { shop, locale: null, own: await ownTemplatesOf(db, event) });
+    const said = body.channel === 'text' ? { ...message, text: shortOf(message, SAMPLE_VALUES) } : message;
+    const recipient = body.channel === 'text' ? body.to : chat && new URL(chat.url).host;
+    if (recipient === null || (body.channel === 'text' && !text)) throw notConnected();
+    const { channel } = body;
+    await db.transaction((client) =>
+      tellAs(client, services, {
+        event,
+        channel,
+        recipient,
+        locale: null,
+        about: null,
+        message: { ...said, html: '' },
+      }),
+    );
+    return reply(202, undefined);
+  });
+
+  route(router, listWebHooks, async () => {
+    const hooks = await allHooks(db);
+    return reply(
+      200,
+      hooks.map(({ id, createdAt, ...hook }) => ({ ...hook, id: String(id), createdAt: createdAt.toISOString() })),
+    );
+  });
+
+  route(router, postWebHook, async ({ body }, { request }) => {
+    const secret = `whsec_${randomBytes(32).toString('base64')}`;
+    const id = await insertHook(db, { ...body, secret, by: whoIs(request), at: new Date(clock()) });
+    return reply(201, { id: String(id), secret });
+  });
+
+  route(router, putWebHook, async ({ params: { id }, body }) => {
+    if (!(await changeHook(db, id, body))) throw notFound(`web hook ${id}`);
+    return reply(204, undefined);
+  });
+
+  route(router, deleteWebHook, async ({ params: { id } }) => {
+    if (!(await deleteHook(db, id))) throw notFound(`web hook ${id}`);
+    return reply(204, undefined);
+  });
+
+  route(router, tryWebHook, async ({ params: { id } }) => {
+    const hook = await hookById(db, id);
+    const event = hook?.events[0];
+    if (!hook || event === undefined) throw notFound(`web hook ${id}`);
+    const data = { locale: null, ...factsOf(SAMPLE_VALUES) };
+    await db.transaction((client) => tellHook(client, services, hook, { event, about: null, data, trial: true }));
+    return reply(202, undefined);
+  });
+}
+
+const notConnected = () =>
+  new ProblemError(409, 'not-connected', 'Not connected', 'Save where these messages are taken first, then try it.');

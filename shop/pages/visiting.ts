@@ -1,0 +1,64 @@
+import { html, type Html } from '../html.ts';
+import type { Customer } from '../people.ts';
+import { totalOf, type Order } from './buying.ts';
+import type { Style } from './goods.ts';
+import type { Language } from '../visits.ts';
+import { money, say } from '../words.ts';
+
+/** Who is visiting may be any of the customers; whoever signs in goes back to where they came from. */
+export function signInPage(customers: readonly Customer[], language: Language, back: string): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'whoAreYou')}</h1>
+    <p>
+      ${say(language, 'madeUpPeople')}
+      <a href="/circle?back=${encodeURIComponent(back)}">${say(language, 'joinCircle')}</a>
+    </p>
+    <form method="post" action="/sign-in" class="people">
+      <input type="hidden" name="back" value="${back}" />
+      ${customers.map(
+        ({ id, name, roles }) =>
+          html`<button name="customer" value="${id}"><b>${name}</b> <small>${roles || '—'}</small></button>`,
+      )}
+    </form>
+  </main>`;
+}
+
+interface Joining {
+  readonly customer: Customer | null;
+  readonly back: string;
+  /** A year, in cents. */
+  readonly price: number;
+}
+
+/** What the shop sells a membership by. */
+export function circlePage({ customer, back, price }: Joining, { language }: Style): Html {
+  const year = `${say(language, 'joinForYear')} · ${money(price, language)}`;
+  return html`<main class="narrow">
+    <h1>${say(language, 'circle')}</h1>
+    <p>${say(language, 'circleText')}</p>
+    <form method="post" action="/circle" class="pay">
+      <input type="hidden" name="back" value="${back}" />
+      <button>${customer ? year : say(language, 'signInToJoin')}</button>
+    </form>
+  </main>`;
+}
+
+/** Who is signed in, as the shop's records have it, and what they ordered. */
+export function accountPage({ name, roles }: Customer, orders: readonly Order[], language: Language): Html {
+  return html`<main class="narrow">
+    <h1>${say(language, 'account')}</h1>
+    <p>${name}. ${say(language, 'roles')}: ${roles || '—'}.</p>
+    <h2>${say(language, 'orders')}</h2>
+    ${
+      orders.length === 0
+        ? html`<p class="empty">${say(language, 'noOrders')}</p>`
+        : html`<ul>
+            ${orders.map(
+              ({ number, lines }) =>
+                html`<li><a href="/order/${number}">N° ${number}</a>, ${money(totalOf(lines), language)}</li>`,
+            )}
+          </ul>`
+    }
+    <form method="post" action="/sign-out"><button class="quiet">${say(language, 'signOut')}</button></form>
+  </main>`;
+}
