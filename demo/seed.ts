@@ -10,13 +10,21 @@ import type { ImportReport } from '#core/contract/importCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
+import { connectWays } from './ways.ts';
 import { fillPreorders, fillQuestions, fillWaitlists } from './serving.ts';
 
 /**
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
  * knows of itself into DEMO_DATA. Run again, it changes nothing.
  */
-const { UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN, DEMO_DATA, SHOP_URL = '', SHOP_DRESSING = 'forms' } = process.env;
+const {
+  UNDERSTUDY_URL,
+  UNDERSTUDY_SETUP_TOKEN,
+  DEMO_DATA,
+  SHOP_URL = '',
+  SIMULATORS_URL,
+  SHOP_DRESSING = 'forms',
+} = process.env;
 if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
   throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
 }
@@ -58,6 +66,7 @@ if (isOurs && !isDeepStrictEqual(live?.map, wanted)) await owner.send('PUT', '/a
 
 const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
 if (isEmpty) {
+  if (SIMULATORS_URL) await connectWays(SIMULATORS_URL, owner);
   await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);
   await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
   await fillQuestions(UNDERSTUDY_URL, owner, visitorSecret);

@@ -58,7 +58,7 @@ export function createPages(kept: Kept): Express {
   return app;
 }
 
-const letterBody = ({ id, from, to, way, at, html, text }: Letter) =>
+const letterBody = ({ from, to, way, at, html, text }: Letter) =>
   `<p><a href="/">All that arrived</a></p>
   <dl><dt>From</dt><dd>${escaped(from)}</dd><dt>To</dt><dd>${escaped(to)}</dd><dt>By</dt><dd>${WAYS[way]}</dd><dt>At</dt><dd>${at.toISOString()}</dd></dl>
   ${html ? `<article>${html}</article><details><summary>As plain text</summary><pre>${escaped(text)}</pre></details>` : `<pre>${escaped(text)}</pre>`}`;

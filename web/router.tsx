@@ -64,6 +64,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./messages/WordsPage.tsx')).WordsPage }),
           },
           {
+            path: '/messages/settings',
+            lazy: async () => ({ Component: (await import('./messages/SettingsPage.tsx')).SettingsPage }),
+          },
+          {
             path: '/connection',
             lazy: async () => ({ Component: (await import('./connection/ConnectionPage.tsx')).ConnectionPage }),
           },

@@ -31,9 +31,9 @@ const TERMS = (words: string, style: string) =>
   words && `<div style="${SANS};font-size:12px;line-height:18px;color:#5B6468;${style}">${words}</div>`;
 
 const DESIGNED: Readonly<Record<Design, (parts: Parts) => string>> = {
-  // Like a sheet in a herbarium: ruled twice, its label at the foot.
+  // Like a sheet in a herbarium: ruled twice, with its label.
   specimen: ({ colour, shop, logo, body, terms }) =>
-    `<div style="background:#F6F3EC;padding:24px 12px"><div style="max-width:560px;margin:0 auto;background:#FFFFFF;border:1px solid ${colour};padding:5px"><div style="border:1px solid ${colour};padding:26px 30px"><div style="${SERIF};font-size:17px;line-height:26px;color:#23282B">${body}</div><div style="border-top:1px solid ${colour};margin-top:26px;padding-top:12px;${SERIF};font-style:italic;font-size:15px;color:${colour}">${logo} ${shop}</div>${TERMS(terms, 'margin-top:8px')}</div></div></div>`,
+    `<div style="background:#F6F3EC;padding:24px 12px"><div style="max-width:560px;margin:0 auto;background:#FFFFFF;border:1px solid ${colour};padding:5px"><div style="border:1px solid ${colour};padding:22px 30px 26px"><div style="border-bottom:1px solid ${colour};padding-bottom:10px;${SERIF};font-style:italic;font-size:16px;color:${colour}">${logo} ${shop}</div><div style="${SERIF};font-size:17px;line-height:26px;color:#23282B">${body}</div>${TERMS(terms, `border-top:1px solid ${colour};margin-top:22px;padding-top:10px`)}</div></div></div>`,
   // Like a seed packet: a coloured head that folds over.
   packet: ({ colour, shop, logo, body, terms }) =>
     `<div style="background:#FFFFFF;padding:24px 12px"><div style="max-width:560px;margin:0 auto;border:1px solid #DFD8C8;border-radius:4px;overflow:hidden"><div style="background:${colour};color:${inkOn(colour)};padding:18px 30px;${SANS};font-size:18px;font-weight:bold">${logo} ${shop}</div><div style="padding:22px 30px;${SANS};font-size:15px;line-height:23px;color:#23282B">${body}</div>${TERMS(terms, 'border-top:1px dashed #B9B2A2;padding:14px 30px')}</div></div>`,

@@ -124,7 +124,7 @@ describe('a program that is told', () => {
     expect(JSON.parse(trial.body)).toMatchObject({
       type: 'waitlist.new',
       trial: true,
-      data: { product: expect.any(String) },
+      data: { product: 'Hepatica ‘Inkwell’' },
     });
     expect(trial.body).not.toMatch(/"link"|"leave"/);
 

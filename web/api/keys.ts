@@ -26,5 +26,7 @@ export const keys = {
   messages: ['messages'],
   messagePages: (query: string) => ['messages', query],
   templates: ['templates'],
+  messageSettings: ['message-settings'],
+  webHooks: ['web-hooks'],
   waitlistEntries: (query: string) => ['waitlists', 'entries', query],
 } as const;

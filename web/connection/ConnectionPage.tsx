@@ -9,6 +9,7 @@ import { CopyLine } from '../shared/CopyLine.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import styles from './connection.module.css';
 import { PageMapSection } from './PageMapSection.tsx';
+import { WebHooksSection } from './WebHooksSection.tsx';
 
 /** How the shop is connected: what its developer does once, and where the controls sit on its pages. */
 export function ConnectionPage() {
@@ -22,8 +23,16 @@ export function ConnectionPage() {
   if (!connection.data || !goods.data) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
   return (
     <main className={styles.page}>
-      <h1>Connection</h1>
-      <PageMapSection zone={goods.data.shop.zone} />
+      <header className={styles.head}>
+        <h1>Connection</h1>
+        <a href="#map-heading">Page map</a>
+        <a href="#hooks">Web hooks</a>
+        <a href="#developer-heading">For the developer</a>
+      </header>
+      <div className={styles.sections}>
+        <PageMapSection zone={goods.data.shop.zone} />
+        <WebHooksSection />
+      </div>
       <ForDeveloper connection={connection.data} />
     </main>
   );

@@ -1,146 +1,95 @@
-import { Button, Skeleton } from '@mui/material';
-import { useState } from 'react';
+import { Button } from '@mui/material';
 import { Link } from 'react-router';
-import { MESSAGE_STATES, type Message } from '#core/contract/messageCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
-import { useGoods } from '../goods/useGoods.ts';
+import type { Message } from '#core/contract/messageCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { useShop } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { LoadFailed } from '../shared/LoadFailed.tsx';
-import lists from '../shared/lists.module.css';
-import { FindField, MoreButton } from '../shared/pages.tsx';
+import styles from '../shared/letters.module.css';
 import { momentWords } from '../shared/times.ts';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
-import { EVENT_NAMES } from './eventNames.ts';
-import styles from '../shared/letters.module.css';
+import { WorkPage } from '../shared/WorkPage.tsx';
+import { CHANNEL_NAMES, EVENT_NAMES } from './eventNames.ts';
+import { LetterPreview } from './LetterPreview.tsx';
+import { useSettings } from './useSettings.ts';
 import { useMessages, useSendAgain } from './useMessages.ts';
 
-const STATE_NAMES = { waiting: 'on its way', sent: 'sent', dead: 'not taken' } as const;
+const STATES = { waiting: 'on its way', sent: 'sent', dead: 'not taken' } as const;
 
 /** What was told to whom; and what could not be, to be tried again. */
 export function MessagesPage() {
-  const [search, set] = useFilters();
-  const query = queryOf(search, ['search', 'state', 'event']);
-  const pages = useMessages(query);
-  const goods = useGoods();
+  const filters = useFilters();
+  const pages = useMessages(queryOf(filters[0], ['search', 'state', 'event']));
+  const shop = useShop();
   const again = useSendAgain();
-  const [open, setOpen] = useState<string | null>(null);
-  const error = pages.error ?? goods.error;
-  if (error) return <LoadFailed error={error} retry={() => void pages.refetch()} />;
-  const { items: messages, total: dead } = pages;
-  const shown = messages.find(({ id }) => id === open) ?? messages[0];
+  const dead = pages.total;
   return (
-    <main className={lists.page}>
-      <header className={lists.head}>
-        <h1>Messages</h1>
-        <span className={lists.count} role="status">
-          {pages.isPending ? 'looking…' : dead === 0 ? 'all were taken' : `${dead} could not be sent`}
-        </span>
-        <FindField
-          className={lists.search}
-          label="Find a message"
-          placeholder="Find by address or subject"
-          search={search}
-          set={set}
-        />
-        <Button variant="contained" component={Link} to="/messages/words">
-          Change the words
-        </Button>
-      </header>
-      <div className={styles.columns}>
-        <section className={styles.list} aria-label="Messages" aria-busy={pages.isPending}>
-          <div className={styles.filters}>
-            {MESSAGE_STATES.map((state) => (
-              <button
-                key={state}
-                type="button"
-                aria-pressed={search.get('state') === state}
-                onClick={() => {
-                  set('state', search.get('state') === state ? null : state);
-                }}
-              >
-                {STATE_NAMES[state]}
-              </button>
-            ))}
-            <select
-              aria-label="About"
-              value={search.get('event') ?? ''}
-              onChange={({ target }) => {
-                set('event', target.value);
-              }}
-            >
-              <option value="">about anything</option>
-              {Object.entries(EVENT_NAMES).map(([event, name]) => (
-                <option key={event} value={event}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </div>
-          {again.error && <ErrorNote error={again.error} />}
-          {pages.isPending || !goods.data ? (
-            [1, 2, 3, 4, 5].map((row) => <Skeleton key={row} variant="rounded" height={44} sx={{ m: 1 }} />)
-          ) : messages.length === 0 ? (
-            <p className={lists.empty}>
-              {query === ''
-                ? 'Nothing has been told yet. Messages go out when somebody joins a waitlist, reserves, or is invited.'
-                : 'No message fits. Take a filter off.'}
-            </p>
-          ) : (
-            <ul>
-              {messages.map((message) => (
-                <li key={message.id} className={message === shown ? styles.chosen : undefined}>
-                  <button
-                    type="button"
-                    aria-current={message === shown}
-                    onClick={() => {
-                      setOpen(message.id);
-                    }}
-                  >
-                    <b>{message.subject}</b>
-                    <small>
-                      {message.recipient} · {momentWords(Date.parse(message.createdAt), goods.data.shop.zone)}
-                      {message.state !== 'sent' && (
-                        <em className={styles[message.state]}>{STATE_NAMES[message.state]}</em>
-                      )}
-                    </small>
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
-          <MoreButton pages={{ ...pages, total: messages.length }} />
-        </section>
-        {shown && goods.data && (
+    <WorkPage
+      title="Messages"
+      one="message"
+      findBy="address or subject"
+      filters={filters}
+      pages={{ ...pages, total: pages.items.length }}
+      counted={dead === 0 ? 'all were taken' : `${dead} could not be sent`}
+      states={STATES}
+      about={{ name: 'event', options: Object.entries(EVENT_NAMES) }}
+      none="Nothing has been told yet. Messages go out when somebody joins a waitlist, reserves, or is invited."
+      acts={
+        <>
+          <Button variant="outlined" component={Link} to="/messages/settings">
+            Look and ways
+          </Button>
+          <Button variant="contained" component={Link} to="/messages/words">
+            Change the words
+          </Button>
+        </>
+      }
+      row={({ subject, recipient, channel, event, createdAt, state }) => ({
+        title: channel === 'hook' ? EVENT_NAMES[event] : subject,
+        more: (
+          <>
+            {channel !== 'email' && `${CHANNEL_NAMES[channel]} · `}
+            {recipient} · {shop && momentWords(Date.parse(createdAt), shop.zone)}
+            {state !== 'sent' && <em className={styles[state]}>{STATES[state]}</em>}
+          </>
+        ),
+      })}
+    >
+      {(message) =>
+        shop && (
           <Letter
-            message={shown}
-            zone={goods.data.shop.zone}
+            message={message}
+            shop={shop}
             isTrying={again.isPending}
+            error={again.error}
             tryAgain={() => {
-              again.mutate(shown.id);
+              again.mutate(message.id);
             }}
           />
-        )}
-      </div>
-    </main>
+        )
+      }
+    </WorkPage>
   );
 }
 
 interface LetterProps {
   readonly message: Message;
-  readonly zone: Zone;
+  readonly shop: ShopFacts;
   readonly isTrying: boolean;
+  readonly error: Error | null;
   readonly tryAgain: () => void;
 }
 
-function Letter({ message, zone, isTrying, tryAgain }: LetterProps) {
-  const { event, recipient, subject, html, state, attempts, error, createdAt, sentAt } = message;
+function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterProps) {
+  const settings = useSettings();
+  const { event, channel, recipient, locale, subject, html, text, state, attempts, error, createdAt, sentAt } = message;
   return (
     <section className={styles.letter} aria-label={subject}>
       <header>
         <h2>{subject}</h2>
         <p>
-          {EVENT_NAMES[event]} · to {recipient} · written {momentWords(Date.parse(createdAt), zone)}
-          {sentAt !== null && `, sent ${momentWords(Date.parse(sentAt), zone)}`} ({zone.name})
+          {EVENT_NAMES[event]} · {CHANNEL_NAMES[channel]} to {recipient} · written{' '}
+          {momentWords(Date.parse(createdAt), shop.zone)}
+          {sentAt !== null && `, sent ${momentWords(Date.parse(sentAt), shop.zone)}`} ({shop.zone.name})
         </p>
       </header>
       {state !== 'sent' && error !== null && (
@@ -155,21 +104,15 @@ function Letter({ message, zone, isTrying, tryAgain }: LetterProps) {
           )}
         </div>
       )}
-      <Body html={html} />
+      {notTried && <ErrorNote error={notTried} />}
+      {html === '' ? (
+        <pre className={styles.body}>{channel === 'hook' ? indented(text) : text}</pre>
+      ) : (
+        settings && <LetterPreview html={html} locale={locale} settings={settings} shop={shop} />
+      )}
     </section>
   );
 }
 
-/** A letter's body as it is read. The core rendered it, with raw HTML escaped. */
-export function Body({ html }: { readonly html: string }) {
-  return (
-    <article
-      className={styles.body}
-      dangerouslySetInnerHTML={{ __html: html.includes('<p>') ? html : `<p>${html}</p>` }}
-      // Links in it are the customer's: pressing them here would use them up.
-      onClickCapture={(event) => {
-        event.preventDefault();
-      }}
-    />
-  );
-}
+/** What a program is sent, to be read by a person. */
+const indented = (json: string) => JSON.stringify(JSON.parse(json), null, 2);

@@ -3,25 +3,26 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MessageTemplate } from '#core/contract/messageCalls.ts';
 import { sampleOf, templateFault } from '#core/texts/messages.ts';
-import { useGoods, type Goods } from '../goods/useGoods.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { useShop } from '../goods/useGoods.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
 import { EVENT_NAMES } from './eventNames.ts';
-import { Body } from './MessagesPage.tsx';
+import { LetterPreview } from './LetterPreview.tsx';
+import { useSettings } from './useSettings.ts';
 import styles from '../shared/letters.module.css';
 import { useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
 
 /** The words of every message, beside what they come out as. */
 export function WordsPage() {
   const templates = useTemplates();
-  const goods = useGoods();
+  const shop = useShop();
   const [search, set] = useFilters();
-  const error = templates.error ?? goods.error;
-  if (error) return <LoadFailed error={error} retry={() => void templates.refetch()} />;
-  if (!templates.data || !goods.data) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
+  if (templates.error) return <LoadFailed error={templates.error} retry={() => void templates.refetch()} />;
+  if (!templates.data || !shop) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
   const [first] = templates.data;
   const event = search.get('event') ?? first?.event;
   const versions = templates.data.filter((template) => template.event === event);
@@ -72,7 +73,7 @@ export function WordsPage() {
             choose={(locale) => {
               set('locale', locale);
             }}
-            goods={goods.data}
+            shop={shop}
           />
         )}
       </div>
@@ -84,14 +85,15 @@ interface EditorProps {
   readonly template: MessageTemplate;
   readonly locales: readonly string[];
   readonly choose: (locale: string) => void;
-  readonly goods: Goods;
+  readonly shop: ShopFacts;
 }
 
-function Editor({ template, locales, choose, goods }: EditorProps) {
+function Editor({ template, locales, choose, shop }: EditorProps) {
   const { event, locale, placeholders, own } = template;
   const [subject, setSubject] = useState(template.subject);
   const [body, setBody] = useState(template.body);
   const [said, setSaid] = useState<string | null>(null);
+  const settings = useSettings();
   const save = useSaveWords();
   const ours = useOurWords();
   const test = useSendTest();
@@ -100,7 +102,7 @@ function Editor({ template, locales, choose, goods }: EditorProps) {
   const isWhole = subject.trim() !== '' && body.trim() !== '' && fault.subject === null && fault.body === null;
   const isChanged = subject !== template.subject || body !== template.body;
   const words = { event, locale, subject, body };
-  const comes = isWhole ? sampleOf(words, locale, goods.shop) : null;
+  const comes = isWhole ? sampleOf(words, locale, shop) : null;
   const error = save.error ?? ours.error ?? test.error;
   return (
     <section className={styles.editor} aria-label={EVENT_NAMES[event]}>
@@ -197,7 +199,7 @@ function Editor({ template, locales, choose, goods }: EditorProps) {
         {comes ? (
           <>
             <h2>{comes.subject}</h2>
-            <Body html={comes.html} />
+            {settings && <LetterPreview html={comes.html} locale={locale} settings={settings} shop={shop} />}
           </>
         ) : (
           <p className={lists.empty}>What it comes out as is shown here once the words are whole.</p>

@@ -23,3 +23,6 @@ export const EVENT_NAMES: Readonly<Record<MessageEvent, string>> = {
   'quote.answered': 'Quote: the customer answered',
   'preorder.new': 'Pre-order: somebody reserved',
 };
+
+/** What each way is called. */
+export const CHANNEL_NAMES = { email: 'e-mail', text: 'text message', chat: 'chat', hook: 'web hook' } as const;

@@ -32,7 +32,11 @@ export function usePages<T extends { readonly id: string }>(
 }
 
 /** Goes on with a list, where there is more of it. */
-export function MoreButton({ pages }: { readonly pages: ReturnType<typeof usePages> }) {
+export function MoreButton({
+  pages,
+}: {
+  readonly pages: Omit<ReturnType<typeof usePages>, 'items'> & { readonly items: readonly unknown[] };
+}) {
   const { items, total, more, isFetchingMore } = pages;
   return (
     more && (

@@ -1,0 +1,212 @@
+import { Autocomplete, Button, Skeleton, Switch, TextField } from '@mui/material';
+import { useState } from 'react';
+import type { WebHook } from '#core/contract/channelCalls.ts';
+import { EVENT_CODES } from '#core/texts/messages.ts';
+import { EVENT_NAMES } from '../messages/eventNames.ts';
+import { CopyLine } from '../shared/CopyLine.tsx';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import styles from './connection.module.css';
+import { useAddHook, useChangeHook, useRemoveHook, useTryHook, useWebHooks, type HookIs } from './useWebHooks.ts';
+
+const TOLD = EVENT_CODES.filter((event) => event !== 'waitlist.confirm');
+
+/** Programs of the owner's that are told of events as they happen. */
+export function WebHooksSection() {
+  const hooks = useWebHooks();
+  const add = useAddHook();
+  const [isAdding, setAdding] = useState(false);
+  return (
+    <section className={styles.mapSection} aria-labelledby="hooks">
+      <h2 id="hooks">Web hooks</h2>
+      <p className={styles.hint}>
+        Programs of yours that are told as something happens: a POST of JSON, signed as Standard Webhooks says, and sent
+        again until it is taken.
+      </p>
+      {hooks.error && <ErrorNote error={hooks.error} />}
+      {add.data !== undefined && (
+        <div className={styles.show}>
+          <p>The secret that the program checks signatures with. It is shown this once.</p>
+          <CopyLine text={add.data} label="the hook’s secret" />
+        </div>
+      )}
+      {hooks.isPending ? (
+        <Skeleton variant="rounded" height={48} />
+      ) : (
+        <ul className={styles.hooks}>
+          {hooks.data?.map((hook) => (
+            <Hook key={hook.id} hook={hook} />
+          ))}
+        </ul>
+      )}
+      {isAdding ? (
+        <HookForm
+          error={add.error}
+          isSaving={add.isPending}
+          save={(hook) => {
+            add.mutate(hook, {
+              onSuccess: () => {
+                setAdding(false);
+              },
+            });
+          }}
+          leave={() => {
+            setAdding(false);
+          }}
+        />
+      ) : (
+        <div className={styles.acts}>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              setAdding(true);
+            }}
+          >
+            Tell another program
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Hook({ hook }: { readonly hook: WebHook }) {
+  const { id, url, events, isOn, sent, failed, lastError } = hook;
+  const [mode, setMode] = useState<'shown' | 'changing' | 'removing'>('shown');
+  const change = useChangeHook();
+  const remove = useRemoveHook();
+  const trial = useTryHook();
+  const shown = () => {
+    setMode('shown');
+  };
+  if (mode === 'changing')
+    return (
+      <li>
+        <HookForm
+          hook={hook}
+          error={change.error}
+          isSaving={change.isPending}
+          save={(changed) => {
+            change.mutate({ id, isOn, ...changed }, { onSuccess: shown });
+          }}
+          leave={shown}
+        />
+      </li>
+    );
+  const error = change.error ?? remove.error ?? trial.error;
+  return (
+    <li>
+      <div className={styles.hook}>
+        <Switch
+          checked={isOn}
+          slotProps={{ input: { 'aria-label': `Tell ${url}` } }}
+          onChange={({ target }) => {
+            change.mutate({ id, url, events, isOn: target.checked });
+          }}
+        />
+        <p>
+          <code>{url}</code>
+          <small>
+            {events.map((event) => EVENT_NAMES[event]).join(' · ')}
+            <br />
+            {sent} taken{failed > 0 && `, ${failed} given up`}
+            {lastError !== null && `, last: ${lastError}`}
+          </small>
+        </p>
+        <Button
+          loading={trial.isPending}
+          onClick={() => {
+            trial.mutate(id);
+          }}
+        >
+          {trial.isSuccess ? 'Sent; again' : 'Try'}
+        </Button>
+        <Button
+          onClick={() => {
+            setMode('changing');
+          }}
+        >
+          Change
+        </Button>
+        <Button
+          onClick={() => {
+            setMode('removing');
+          }}
+        >
+          Remove
+        </Button>
+      </div>
+      {mode === 'removing' && (
+        <div className={styles.acts}>
+          <p>The program is told no more, and its {sent + failed} messages are forgotten.</p>
+          <Button
+            color="error"
+            variant="outlined"
+            loading={remove.isPending}
+            onClick={() => {
+              remove.mutate(id);
+            }}
+          >
+            Remove it
+          </Button>
+          <Button onClick={shown}>Keep it</Button>
+        </div>
+      )}
+      {error && <ErrorNote error={error} />}
+    </li>
+  );
+}
+
+interface FormProps {
+  readonly hook?: HookIs;
+  readonly error: Error | null;
+  readonly isSaving: boolean;
+  readonly save: (hook: HookIs) => void;
+  readonly leave: () => void;
+}
+
+function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
+  const [url, setUrl] = useState(hook?.url ?? '');
+  const [events, setEvents] = useState<HookIs['events']>(hook?.events ?? []);
+  return (
+    <form
+      className={styles.hookForm}
+      onSubmit={(event) => {
+        event.preventDefault();
+        save({ url: url.trim(), events });
+      }}
+    >
+      <TextField
+        label="Address of the program"
+        placeholder="https://"
+        value={url}
+        autoFocus
+        onChange={({ target }) => {
+          setUrl(target.value);
+        }}
+      />
+      <Autocomplete
+        multiple
+        disableCloseOnSelect
+        options={TOLD}
+        value={events}
+        getOptionLabel={(event) => EVENT_NAMES[event]}
+        onChange={(_event, chosen) => {
+          setEvents(chosen);
+        }}
+        renderInput={(input) => <TextField {...input} label="What it is told of" />}
+      />
+      {error && <ErrorNote error={error} />}
+      <div className={styles.acts}>
+        <Button
+          type="submit"
+          variant="contained"
+          loading={isSaving}
+          disabled={url.trim() === '' || events.length === 0}
+        >
+          {hook ? 'Save it' : 'Tell it from now on'}
+        </Button>
+        <Button onClick={leave}>Leave it</Button>
+      </div>
+    </form>
+  );
+}

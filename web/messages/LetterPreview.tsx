@@ -1,0 +1,43 @@
+import { useEffect, useRef } from 'react';
+import type { MessageSettings } from '#core/contract/channelCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { letterHtml } from '#core/texts/letter.ts';
+import styles from '../shared/letters.module.css';
+
+interface Props {
+  /** Safe HTML of the body; the core rendered it, with raw HTML escaped. */
+  readonly html: string;
+  readonly locale: string | null;
+  readonly settings: Pick<MessageSettings, 'design' | 'colour' | 'terms' | 'logo'>;
+  readonly shop: ShopFacts;
+}
+
+/** A letter as mail programs show it. */
+export function LetterPreview({ html, locale, settings, shop }: Props) {
+  const place = useRef<HTMLDivElement>(null);
+  const { logo } = settings;
+  const letter = letterHtml(html, settings, {
+    shop,
+    locale,
+    logo: logo && `data:${logo.type};base64,${logo.data}`,
+  });
+  useEffect(() => {
+    if (!place.current) return;
+    const root = place.current.shadowRoot ?? place.current.attachShadow({ mode: 'open' });
+    // Our pages take no style from an attribute (CSP): what letters have there is set one by one.
+    root.innerHTML = letter.replaceAll(' style="', ' data-style="');
+    for (const part of root.querySelectorAll<HTMLElement>('[data-style]'))
+      part.style.cssText = part.dataset.style ?? '';
+  }, [letter]);
+  return (
+    <div
+      ref={place}
+      className={styles.paper}
+      lang={locale ?? undefined}
+      // Links in it are the customer's: pressing them here would use them up.
+      onClickCapture={(event) => {
+        event.preventDefault();
+      }}
+    />
+  );
+}

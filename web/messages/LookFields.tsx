@@ -1,0 +1,142 @@
+import { Button, TextField } from '@mui/material';
+import { useState } from 'react';
+import type { MessageSettings } from '#core/contract/channelCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { DESIGNS, type Design } from '#core/texts/letter.ts';
+import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
+import { FileButton } from '../shared/FileButton.tsx';
+import letters from '../shared/letters.module.css';
+import styles from './messages.module.css';
+
+const DESIGN_NAMES: Readonly<Record<Design, string>> = {
+  specimen: 'Specimen sheet',
+  packet: 'Seed packet',
+  note: 'Plain note',
+};
+const MOST_BYTES = 100_000;
+const TYPES = ['image/png', 'image/jpeg', 'image/gif'] as const;
+
+export interface SettingsProps {
+  readonly settings: MessageSettings;
+  readonly shop: ShopFacts;
+  readonly change: (settings: Partial<MessageSettings>) => void;
+}
+
+/** What every letter of the shop looks like. */
+export function LookFields({ settings: { design, colour, logo, terms }, shop, change }: SettingsProps) {
+  const [fault, setFault] = useState<string | null>(null);
+  const take = async (file: File) => {
+    const type = TYPES.find((known) => known === file.type);
+    if (!type || file.size > MOST_BYTES) {
+      setFault(`“${file.name}” was not taken: choose a PNG, JPEG or GIF of at most 100 kB.`);
+      return;
+    }
+    setFault(null);
+    change({ logo: { type, data: base64(new Uint8Array(await file.arrayBuffer())) } });
+  };
+  return (
+    <section aria-labelledby="look" className={styles.section}>
+      <h2 id="look">How letters look</h2>
+      <div className={letters.filters} role="group" aria-label="Design">
+        {DESIGNS.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={name === design}
+            onClick={() => {
+              change({ design: name });
+            }}
+          >
+            {DESIGN_NAMES[name]}
+          </button>
+        ))}
+      </div>
+      <div className={styles.line}>
+        <label className={styles.colour}>
+          Colour
+          <input
+            type="color"
+            value={colour}
+            onChange={({ target }) => {
+              change({ colour: target.value });
+            }}
+          />
+          <code>{colour}</code>
+        </label>
+        <FileButton accept={TYPES.join()} variant="outlined" onChoose={(file) => void take(file)}>
+          {logo ? 'Another logo' : 'Choose a logo'}
+        </FileButton>
+        {logo && (
+          <Button
+            variant="outlined"
+            onClick={() => {
+              change({ logo: null });
+            }}
+          >
+            Without a logo
+          </Button>
+        )}
+      </div>
+      {fault && <p role="alert">{fault}</p>}
+      <LocalisedFields
+        label="Under every letter"
+        text={terms ?? undefined}
+        locales={shop.locales}
+        multiline
+        onChange={(words) => {
+          change({ terms: words ?? null });
+        }}
+      />
+    </section>
+  );
+}
+
+const base64 = (bytes: Uint8Array) => btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''));
+
+/** Where text messages and chat go out. */
+export function WaysFields({ settings: { text, chat, telephones }, change }: SettingsProps) {
+  return (
+    <section aria-labelledby="ways" className={styles.section}>
+      <h2 id="ways">By which ways</h2>
+      <p>E-mail goes by the server’s own SMTP settings. Leave an address empty to do without that way.</p>
+      <TextField
+        label="Address that takes text messages"
+        placeholder="https://"
+        value={text?.url ?? ''}
+        onChange={({ target }) => {
+          change({ text: target.value === '' ? null : { secret: '', ...text, url: target.value } });
+        }}
+      />
+      {text && (
+        <>
+          <TextField
+            label="Its secret"
+            type="password"
+            autoComplete="off"
+            value={text.secret}
+            onChange={({ target }) => {
+              change({ text: { ...text, secret: target.value } });
+            }}
+          />
+          <TextField
+            label="Your telephones"
+            placeholder="+351210000000"
+            helperText="With their country, and a comma between several. Customers are texted at the number brought in with them."
+            defaultValue={telephones.join(', ')}
+            onChange={({ target }) => {
+              change({ telephones: target.value.split(',').flatMap((one) => one.replace(/[\s().-]/g, '') || []) });
+            }}
+          />
+        </>
+      )}
+      <TextField
+        label="Address of your chat’s hook"
+        placeholder="https://"
+        value={chat?.url ?? ''}
+        onChange={({ target }) => {
+          change({ chat: target.value === '' ? null : { url: target.value } });
+        }}
+      />
+    </section>
+  );
+}

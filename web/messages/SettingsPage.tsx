@@ -1,0 +1,124 @@
+import { Button, Skeleton, Snackbar } from '@mui/material';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { MessageSettings } from '#core/contract/channelCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { ownTemplate, sampleOf } from '#core/texts/messages.ts';
+import { useShop } from '../goods/useGoods.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import lists from '../shared/lists.module.css';
+import { LetterPreview } from './LetterPreview.tsx';
+import { LookFields, WaysFields } from './LookFields.tsx';
+import { ReachTable } from './ReachTable.tsx';
+import { useSaveSettings, useSettings, useTryChannel } from './useSettings.ts';
+import styles from './messages.module.css';
+
+/** How messages look, by which ways they go, and which events reach whom. */
+export function SettingsPage() {
+  const settings = useSettings();
+  const shop = useShop();
+  if (!settings || !shop) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+  return <Settings saved={settings} shop={shop} />;
+}
+
+function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly shop: ShopFacts }) {
+  const [settings, setSettings] = useState(saved);
+  const [said, setSaid] = useState<string | null>(null);
+  const save = useSaveSettings();
+  const trial = useTryChannel();
+  const isChanged = JSON.stringify(settings) !== JSON.stringify(saved);
+  const change = (changed: Partial<MessageSettings>) => {
+    setSettings((before) => connected({ ...before, ...changed }));
+  };
+  const [locale = 'en'] = shop.locales;
+  const sample = sampleOf(ownTemplate('waitlist.invited', locale, shop), locale, shop);
+  const parts = { settings, shop, change };
+  const tryIt = (body: Parameters<typeof trial.mutate>[0]) => {
+    trial.mutate(body, {
+      onSuccess: () => {
+        setSaid('A trial is on its way.');
+      },
+    });
+  };
+  const [telephone] = saved.telephones;
+  const error = save.error ?? trial.error;
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>Look and ways of messages</h1>
+        <span className={lists.count} role="status">
+          {isChanged ? 'not saved' : ''}
+        </span>
+        {saved.text && telephone !== undefined && (
+          <Button
+            variant="outlined"
+            disabled={isChanged}
+            onClick={() => {
+              tryIt({ channel: 'text', to: telephone });
+            }}
+          >
+            Try a text message
+          </Button>
+        )}
+        {saved.chat && (
+          <Button
+            variant="outlined"
+            disabled={isChanged}
+            onClick={() => {
+              tryIt({ channel: 'chat' });
+            }}
+          >
+            Try the chat
+          </Button>
+        )}
+        <Button variant="outlined" component={Link} to="/messages">
+          Back to the messages
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!isChanged}
+          loading={save.isPending}
+          onClick={() => {
+            save.mutate(settings, {
+              onSuccess: () => {
+                setSaid('Saved. The next message goes out so.');
+              },
+            });
+          }}
+        >
+          Save
+        </Button>
+      </header>
+      <div className={styles.columns}>
+        <div className={styles.fields}>
+          {error && <ErrorNote error={error} />}
+          <LookFields {...parts} />
+          <WaysFields {...parts} />
+          <ReachTable {...parts} />
+        </div>
+        <aside className={styles.sample} aria-label="A letter as it will look">
+          <h2>{sample.subject}</h2>
+          <LetterPreview html={sample.html} locale={locale} settings={settings} shop={shop} />
+        </aside>
+      </div>
+      <Snackbar
+        open={said !== null}
+        message={said}
+        autoHideDuration={6000}
+        onClose={() => {
+          setSaid(null);
+        }}
+      />
+    </main>
+  );
+}
+
+/** A way that is no longer connected is chosen for nothing. */
+function connected(settings: MessageSettings): MessageSettings {
+  const isThere = { email: true, text: settings.text !== null, chat: settings.chat !== null };
+  const choices = Object.entries(settings.choices).map(([event, choice]) => [
+    event,
+    { ...choice, channels: choice.channels.filter((channel) => isThere[channel]) },
+  ]);
+  return { ...settings, choices: Object.fromEntries(choices) as MessageSettings['choices'] };
+}

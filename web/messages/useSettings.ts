@@ -1,0 +1,35 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type {
+  getMessageSettings,
+  MessageSettings,
+  putMessageSettings,
+  tryChannel,
+} from '#core/contract/channelCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+export const useSettings = () =>
+  useQuery({
+    queryKey: keys.messageSettings,
+    queryFn: async () => (await send<typeof getMessageSettings>('get', '/api/messages/settings')).body,
+    throwOnError: true,
+  }).data;
+
+export const useSaveSettings = () => {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (body: MessageSettings) => {
+      await send<typeof putMessageSettings>('put', '/api/messages/settings', { body });
+    },
+    onSuccess: (_answer, settings) => {
+      client.setQueryData(keys.messageSettings, settings);
+    },
+  });
+};
+
+export const useTryChannel = () =>
+  useMutation({
+    mutationFn: async (body: { readonly channel: 'chat' } | { readonly channel: 'text'; readonly to: string }) => {
+      await send<typeof tryChannel>('post', '/api/messages/trials', { body });
+    },
+  });

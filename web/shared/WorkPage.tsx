@@ -1,0 +1,119 @@
+import { Skeleton } from '@mui/material';
+import type { ReactNode } from 'react';
+import { LoadFailed } from './LoadFailed.tsx';
+import { FindField, MoreButton, type usePages } from './pages.tsx';
+import type { useFilters } from './useFilters.ts';
+import lists from './lists.module.css';
+import styles from './letters.module.css';
+
+interface Item {
+  readonly id: string;
+}
+
+interface Props<T extends Item> {
+  readonly title: string;
+  /** What one of them is called, and the address's name for the one that is open. */
+  readonly one: string;
+  readonly findBy: string;
+  readonly filters: ReturnType<typeof useFilters>;
+  readonly pages: Omit<ReturnType<typeof usePages>, 'items'> & { readonly items: readonly T[] };
+  /** What is said beside the title. */
+  readonly counted: string;
+  /** The states there are, by what they are called. */
+  readonly states: Readonly<Record<string, string>>;
+  /** What else they can be told apart by. */
+  readonly about?: { readonly name: string; readonly options: readonly (readonly [value: string, words: string])[] };
+  /** Said while there are none at all. */
+  readonly none: string;
+  readonly acts?: ReactNode;
+  readonly row: (item: T) => { readonly title: string; readonly more: ReactNode };
+  readonly children: (shown: T) => ReactNode;
+}
+
+/** A work list, filtered by the address, and beside it the one that is open: the first until another is chosen. */
+export function WorkPage<T extends Item>(props: Props<T>) {
+  const { title, one, findBy, filters, pages, counted, states, about, none, acts, row, children } = props;
+  const [search, set] = filters;
+  if (pages.error) return <LoadFailed error={pages.error} retry={() => void pages.refetch()} />;
+  const shown = pages.items.find(({ id }) => id === search.get(one)) ?? pages.items[0];
+  const isFiltered = ['search', 'state', about?.name ?? 'state'].some((name) => search.get(name));
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>{title}</h1>
+        <span className={lists.count} role="status">
+          {pages.isPending ? 'looking…' : counted}
+        </span>
+        <FindField
+          className={lists.search}
+          label={`Find ${/^[aeiou]/.test(one) ? 'an' : 'a'} ${one}`}
+          placeholder={`Find by ${findBy}`}
+          search={search}
+          set={set}
+        />
+        {acts}
+      </header>
+      <div className={styles.columns}>
+        <section className={styles.list} aria-label={title} aria-busy={pages.isPending}>
+          <div className={styles.filters}>
+            {Object.entries(states).map(([state, name]) => (
+              <button
+                key={state}
+                type="button"
+                aria-pressed={search.get('state') === state}
+                onClick={() => {
+                  set('state', search.get('state') === state ? null : state);
+                }}
+              >
+                {name}
+              </button>
+            ))}
+            {about && (
+              <select
+                aria-label="About"
+                value={search.get(about.name) ?? ''}
+                onChange={({ target }) => {
+                  set(about.name, target.value);
+                }}
+              >
+                <option value="">about anything</option>
+                {about.options.map(([value, words]) => (
+                  <option key={value} value={value}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            )}
+          </div>
+          {pages.isPending ? (
+            [1, 2, 3, 4].map((line) => <Skeleton key={line} variant="rounded" height={44} sx={{ m: 1 }} />)
+          ) : pages.items.length === 0 ? (
+            <p className={lists.empty}>{isFiltered ? `No ${one} fits. Take a filter off.` : none}</p>
+          ) : (
+            <ul>
+              {pages.items.map((item) => {
+                const { title: words, more } = row(item);
+                return (
+                  <li key={item.id} className={item === shown ? styles.chosen : undefined}>
+                    <button
+                      type="button"
+                      aria-current={item === shown}
+                      onClick={() => {
+                        set(one, item.id);
+                      }}
+                    >
+                      <b>{words}</b>
+                      <small>{more}</small>
+                    </button>
+                  </li>
+                );
+              })}
+            </ul>
+          )}
+          <MoreButton pages={pages} />
+        </section>
+        {shown && children(shown)}
+      </div>
+    </main>
+  );
+}
