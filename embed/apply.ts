@@ -1,7 +1,7 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
 import { areasIn, type Area, type partsOnPage } from './areas.ts';
-import { applyControl, canBePutIn, type Shown } from './control.ts';
+import { applyControl, canBePutIn, withForm, type Shown } from './control.ts';
 import { MARK } from './marks.ts';
 import { limit } from './limits.ts';
 import { notesOf } from './notes.ts';
@@ -37,7 +37,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   }
   // A box that is the control itself says how many of several products: none is right there.
   for (const box of parts(pageMap.quantity)) if (!box.matches(pageMap.control)) limit(box, decision.limits);
-  notesOf(area, pageMap, decision.notes);
+  notesOf(area, pageMap, withForm(decision, shown));
   tellMicrodata(parts(MICRODATA), decision);
 }
 

@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
+import type { Note } from './notes.ts';
 import { build, place, type StandIn } from './place.ts';
 import { restoreWords, setWords } from './words.ts';
 
@@ -10,17 +11,15 @@ export interface Shown {
   readonly path: string;
   readonly variantId: string | undefined;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
-  readonly serve: (control: Control, like: HTMLAnchorElement) => void;
+  readonly serve: (control: Control, like: HTMLElement) => void;
 }
 
+/** A form that stands on the page itself, in a note's place. */
+const isInline = (control: Control): control is Extract<Control, { kind: 'enquiry' }> =>
+  'open' in control && control.open === 'inline' && !control.standing;
+
 /** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
-const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
-
-/** What these lead to opens on the page itself. */
-const SERVED: ReadonlySet<Control['kind']> = new Set(['waitlist', 'quote', 'enquiry']);
-
-/** Another page of the shop answers. */
-const isElsewhere = (control: Control) => control.kind === 'enquiry' && typeof control.form !== 'string';
+const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder']);
 
 export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
 
@@ -39,24 +38,39 @@ export function applyControl(own: Element, control: Control, shown: Shown): void
   place(own, 'control', !control.beside, standInFor(control, own, shown));
 }
 
+/** The notes, and the form that stands among them. */
+export const withForm = ({ notes, control }: SharedDecision, { serve }: Shown): readonly Note[] =>
+  isInline(control)
+    ? [
+        ...notes,
+        {
+          place: control.place ?? 'belowControl',
+          html: '',
+          fill: (element) => {
+            serve(control, element);
+          },
+        },
+      ]
+    : notes;
+
 /** The words of what stands there now, to be said to those who cannot see it. */
 export const wordsFor = ({ label, html }: Control): string =>
   label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
 
 function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
-  if (control.kind === 'nothing') return null;
+  if (control.kind === 'nothing' || isInline(control)) return null;
   if (control.kind === 'notice' || control.standing) return { tag: 'div', html: control.html ?? '' };
   const newTab = 'newTab' in control && control.newTab;
   return {
     tag: 'a',
     text: control.label ?? '',
     look: control.look,
-    ...(SERVED.has(control.kind) &&
-      !isElsewhere(control) && {
-        press: (like: HTMLElement) => {
-          shown.serve(control, like as HTMLAnchorElement);
-        },
-      }),
+    // What has no address opens on the page itself.
+    ...(!('href' in control) && {
+      press: (like: HTMLElement) => {
+        shown.serve(control, like);
+      },
+    }),
     attributes: {
       href: hrefOf(control, shown),
       // As the shop's own button looks.

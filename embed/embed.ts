@@ -146,16 +146,18 @@ function start(settings: Settings): void {
   });
 
   const serving = (): Promise<Serving> => import(`${origin}/serve.js`);
-  const serve = (area: Area, { kind, ...more }: SharedDecision['control'], like: HTMLAnchorElement) => {
+  const serve = (area: Area, control: SharedDecision['control'], like: HTMLElement) => {
     const title = area.parts(pageMap.title)[0]?.textContent ?? '';
-    const [only, ...others] = answers.get(key(area))?.variants.keys() ?? [];
+    const decisions = answers.get(key(area))?.variants;
+    const [only, ...others] = decisions?.keys() ?? [];
     const variantId = chosenVariant(area, pageMap) ?? (others.length ? undefined : only);
-    const pressed = { ...more, ...says, origin, kind, path: area.path, variantId, title, like, changed: startOver };
+    const { path } = area;
+    const pressed = { ...control, ...says, origin, path, variantId, title, like, decisions, changed: startOver };
     void serving()
       .then(({ open }) => open(pressed))
       .catch(() => false)
       .then((isOpen) => {
-        if (!isOpen) location.assign(like.href);
+        if (!isOpen && like instanceof HTMLAnchorElement) location.assign(like.href);
       });
   };
 

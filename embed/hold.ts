@@ -1,6 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { areasIn } from './areas.ts';
-import { EMPTY, FROM, MARK, STAND_IN } from './marks.ts';
+import { EMPTY, FROM, MARK, STAND_IN, write } from './marks.ts';
 import { closest, findAll, hostOf, rootsWithin } from './roots.ts';
 
 /** Marks a host whose shadow root we look into. */
@@ -69,7 +69,7 @@ export function hold(pageMap: PageMap): Holding {
     reach() {
       for (const host of findAll(document, shadowHosts, pageMap)) {
         const isKnown = host.shadowRoot !== null || hasGivenUp || host.matches(':defined');
-        if (isKnown && !host.hasAttribute(ROOT)) host.setAttribute(ROOT, '');
+        if (isKnown) write(host, ROOT, '');
       }
       const found: ShadowRoot[] = [];
       for (const root of rootsWithin(document, pageMap)) {
@@ -103,8 +103,8 @@ export function hold(pageMap: PageMap): Holding {
 function marker(name: string): (elements: readonly Element[]) => void {
   let before: readonly Element[] = [];
   return (elements) => {
-    for (const element of before) if (!elements.includes(element)) element.removeAttribute(name);
-    for (const element of elements) if (!element.hasAttribute(name)) element.setAttribute(name, '');
+    for (const element of before) if (!elements.includes(element)) write(element, name, null);
+    for (const element of elements) write(element, name, '');
     before = elements;
   };
 }

@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
+import { write } from './marks.ts';
 
 type Limits = SharedDecision['limits'];
 
@@ -38,10 +39,4 @@ function choose(box: HTMLInputElement | HTMLSelectElement, value: string): void 
   box.value = value;
   // So that the page's own sums follow.
   for (const event of ['input', 'change']) box.dispatchEvent(new Event(event, { bubbles: true }));
-}
-
-function write(box: Element, name: string, value: string | null): void {
-  if (box.getAttribute(name) === value) return;
-  if (value === null) box.removeAttribute(name);
-  else box.setAttribute(name, value);
 }

@@ -6,3 +6,10 @@ export const STAND_IN = 'data-understudy-stand-in';
 export const FROM = 'data-understudy-from';
 /** Marks an area in which nothing is drawn yet. */
 export const EMPTY = 'data-understudy-empty';
+
+/** Has an attribute be so; null takes it away. Writing what is there already would be a change that the page can see. */
+export function write(element: Element, name: string, value: string | null): void {
+  if (element.getAttribute(name) === value) return;
+  if (value === null) element.removeAttribute(name);
+  else element.setAttribute(name, value);
+}

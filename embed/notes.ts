@@ -3,7 +3,8 @@ import type { SharedDecision } from '#core/contract/decision.ts';
 import type { Area } from './areas.ts';
 import { build, standInOf } from './place.ts';
 
-type Note = SharedDecision['notes'][number];
+/** A note; one that is a form is filled once it stands there. */
+export type Note = SharedDecision['notes'][number] & { readonly fill?: (element: HTMLElement) => void };
 type Place = Note['place'];
 
 const noted = new WeakMap<Element, { made: string; elements: readonly Element[] }>();
@@ -16,13 +17,14 @@ export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): v
   if ((before?.made ?? '[]') === made && (before?.elements ?? []).every((note) => note.isConnected)) return;
   for (const element of before?.elements ?? []) element.remove();
   const last = new Map<Element, Element>();
-  const elements = notes.map(({ place, html }) => {
+  const elements = notes.map(({ place, html, fill }) => {
     const element = build({ tag: 'div', html, attributes: { 'data-place': place } }, 'note');
     const [anchor, where] = anchorOf(place, area, pageMap);
     if (where === 'after') {
       (last.get(anchor) ?? anchor).after(element);
       last.set(anchor, element);
     } else anchor[where](element);
+    fill?.(element);
     return element;
   });
   noted.set(area.element, { made, elements });

@@ -1,5 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
-import { MARK, STAND_IN } from './marks.ts';
+import { MARK, STAND_IN, write } from './marks.ts';
 
 export interface StandIn {
   readonly tag: 'a' | 'div' | 'span';
@@ -58,10 +58,9 @@ export function restore(own: Element): void {
 }
 
 /** Says of a part what we made of it; null when nothing is known. */
-export function mark(element: Element, as: 'shown' | 'away' | null): void {
-  if (as === null) element.removeAttribute(MARK);
-  else if (element.getAttribute(MARK) !== as) element.setAttribute(MARK, as);
-}
+export const mark = (element: Element, as: 'shown' | 'away' | null): void => {
+  write(element, MARK, as);
+};
 
 function reveal(own: Element): void {
   giveBack(own);

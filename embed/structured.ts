@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
+import { write } from './marks.ts';
 import { plainAmount } from './price.ts';
 
 /** What stands for a product, by its variant's id where structured data names one. */
@@ -84,8 +85,4 @@ export function tellMicrodata(elements: readonly Element[], { availability, pric
       write(element, element.hasAttribute('href') ? 'href' : 'content', SCHEMA + availability);
     else if (isTold) write(element, 'content', price.amount === null ? '' : plainAmount(price.amount, price.currency));
   }
-}
-
-function write(element: Element, name: string, value: string): void {
-  if (element.getAttribute(name) !== value) element.setAttribute(name, value);
 }

@@ -15,13 +15,14 @@ table { width: 100%; border-collapse: collapse; margin-bottom: 1em; }
 td { padding: 0.3em 0.5em 0.3em 0; border-top: 1px solid color-mix(in srgb, currentcolor 25%, transparent); vertical-align: middle; }
 td input { margin: 0; }
 td.units { width: 5rem; }
+iframe { display: block; width: 100%; height: 26rem; border: 0; background: Canvas; }
 button.quiet { padding: 0.2em 0.5em; border: 0; color: inherit; background: none; text-decoration: underline; }
 .close { position: absolute; inset-block-start: 0.9em; inset-inline-end: 0.9em; padding: 0.1em 0.5em; border: 0; color: inherit; background: none; font-size: 1.2em; }
 :focus-visible { outline: 3px solid Highlight; outline-offset: 2px; }
 [role='status']:empty { display: none; }
 `;
 
-export interface Dialog {
+export interface Opened {
   /** What stands in it. */
   readonly body: HTMLElement;
   /** Says something to everybody, below what stands there. */
@@ -50,19 +51,43 @@ function colours(host: HTMLElement, like: Element): void {
   }
 }
 
+/** A host with our looks in a shadow root of its own. */
+function dress(host: HTMLElement, like: Element): ShadowRoot {
+  host.setAttribute('data-understudy-dialog', '');
+  colours(host, like);
+  const root = host.shadowRoot ?? host.attachShadow({ mode: 'open' });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(LOOKS);
+  root.adoptedStyleSheets = [sheet];
+  return root;
+}
+
+/** What a dialog, or a place on the page, has: a body, and a line that is said aloud. */
+function parts(close: () => void): Opened & { readonly line: HTMLElement } {
+  const body = document.createElement('div');
+  const line = document.createElement('p');
+  line.role = 'status';
+  return {
+    body,
+    line,
+    status: (words) => {
+      line.textContent = words;
+    },
+    statusHtml: (html) => {
+      line.innerHTML = html;
+    },
+    close,
+  };
+}
+
 /**
  * Opens a dialog over the page; the keyboard goes into it, and back to where it was when it closes.
  * @param about the product that it is about
  * @param like what was pressed
  */
-export function openDialog(title: string, { about, like, say }: { about: string; like: Element; say: Say }): Dialog {
+export function openDialog(title: string, { about, like, say }: { about: string; like: Element; say: Say }): Opened {
   const host = document.createElement('div');
-  host.setAttribute('data-understudy-dialog', '');
-  colours(host, like);
-  const root = host.attachShadow({ mode: 'open' });
-  const sheet = new CSSStyleSheet();
-  sheet.replaceSync(LOOKS);
-  root.adoptedStyleSheets = [sheet];
+  const root = dress(host, like);
   const dialog = document.createElement('dialog');
   dialog.dir = 'auto';
   dialog.setAttribute('aria-labelledby', 'title');
@@ -72,31 +97,25 @@ export function openDialog(title: string, { about, like, say }: { about: string;
   close.type = 'button';
   close.className = 'close';
   close.ariaLabel = say('close');
-  const body = document.createElement('div');
-  const status = document.createElement('p');
-  status.role = 'status';
-  dialog.append(heading, close, element('p', about), body, status);
-  root.append(dialog);
-  document.body.append(host);
-  close.addEventListener('click', () => {
+  const opened = parts(() => {
     dialog.close();
   });
+  dialog.append(heading, close, element('p', about), opened.body, opened.line);
+  root.append(dialog);
+  document.body.append(host);
+  close.addEventListener('click', opened.close);
   dialog.addEventListener('close', () => {
     host.remove();
   });
   dialog.showModal();
-  return {
-    body,
-    status: (words) => {
-      status.textContent = words;
-    },
-    statusHtml: (html) => {
-      status.innerHTML = html;
-    },
-    close: () => {
-      dialog.close();
-    },
-  };
+  return opened;
+}
+
+/** Opens on the page itself, in an element of ours. */
+export function openInline(host: HTMLElement): Opened {
+  const opened = parts(() => undefined);
+  dress(host, host).replaceChildren(opened.body, opened.line);
+  return opened;
 }
 
 export function element<Tag extends keyof HTMLElementTagNameMap>(tag: Tag, text: string): HTMLElementTagNameMap[Tag] {

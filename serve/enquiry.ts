@@ -1,26 +1,29 @@
 import { call, problemIn } from './call.ts';
-import { openDialog } from './dialog.ts';
+import { openDialog, openInline } from './dialog.ts';
 import { personForm } from './person.ts';
 import type { Pressed } from './serve.ts';
 import { wordsIn } from './words.ts';
 
-/** The contact form that stands for a product; the question carries the product along. */
-export function openEnquiry({
-  origin,
-  path,
-  variantId,
-  title,
-  like,
-  visitor,
-  locale,
-  form: code = 'contact',
-}: Pressed): void {
+/** The contact form that stands for a product, in a dialog or on the page; the question carries the product along. */
+export function openEnquiry(pressed: Pressed): void {
+  const { origin, path, variantId, title, like, visitor, locale, form: asked = 'contact', open: where } = pressed;
   const say = wordsIn(locale);
-  const { body, status, statusHtml } = openDialog(say('enquiry'), { about: title, like, say });
-  void personForm(origin, code, locale, say).then(
+  const isInline = where === 'inline' && like instanceof HTMLElement;
+  const { body, status, statusHtml } = isInline
+    ? openInline(like)
+    : openDialog(say('enquiry'), { about: title, like, say });
+  if (typeof asked !== 'string') {
+    // Another page of the shop's own, shown here.
+    const page = document.createElement('iframe');
+    page.src = asked.page;
+    page.title = say('enquiry');
+    body.append(page);
+    return;
+  }
+  void personForm(origin, asked, locale, say).then(
     ({ form, button, said }) => {
       body.append(form);
-      form.querySelector<HTMLElement>('textarea, input, select')?.focus();
+      if (!isInline) form.querySelector<HTMLElement>('textarea, input, select')?.focus();
       form.addEventListener('submit', (event) => {
         event.preventDefault();
         button.disabled = true;
@@ -32,7 +35,7 @@ export function openEnquiry({
             return;
           }
           body.replaceChildren();
-          statusHtml((answer.body as { html: string }).html);
+          finish(answer, statusHtml);
         });
       });
     },
@@ -40,4 +43,11 @@ export function openEnquiry({
       status(say('unreached'));
     },
   );
+}
+
+/** What is said once something was sent; or the page to go on to. */
+export function finish({ body }: { readonly body: unknown }, statusHtml: (html: string) => void): void {
+  const { html, goTo } = body as { html: string; goTo: string | null };
+  statusHtml(html);
+  if (goTo !== null) location.assign(goTo);
 }

@@ -10,6 +10,8 @@ interface Asked extends FieldHow {
 export interface PersonForm {
   readonly form: HTMLFormElement;
   readonly button: HTMLButtonElement;
+  /** Said of a sheet with nothing on it, safe HTML; null for our own words. */
+  readonly empty: string | null;
   /** What was filled in, as the calls take it. */
   readonly said: () => { email: string; name: string | undefined; answers: Record<string, string> };
 }
@@ -24,7 +26,7 @@ export async function personForm(
   const query = locale ? `?locale=${encodeURIComponent(locale)}` : '';
   const response = await fetch(`${origin}/v1/forms/${encodeURIComponent(code)}${query}`, { credentials: 'omit' });
   if (!response.ok) throw new Error(`answered ${response.status}`);
-  const { fields } = (await response.json()) as { fields: Asked[] };
+  const { fields, empty } = (await response.json()) as { fields: Asked[]; empty: string | null };
   const form = document.createElement('form');
   const button = element('button', say('send'));
   form.append(
@@ -44,5 +46,5 @@ export async function personForm(
     const answers = Object.fromEntries(fields.map(({ name }) => [name, of(name)]));
     return { email: of('understudy-email'), name: of('understudy-name') || undefined, answers };
   };
-  return { form, button, said };
+  return { form, button, empty, said };
 }

@@ -1,8 +1,16 @@
 import { openEnquiry } from './enquiry.ts';
+import { openOwnPrice } from './ownPrice.ts';
+import { openSeveral } from './several.ts';
 import { addToSheet } from './sheet.ts';
 import { openWaitlist } from './waitlist.ts';
 
 export { marker } from './sheet.ts';
+
+/** What of a decision is looked at here. */
+export interface Decided {
+  readonly control: { readonly kind: string };
+  readonly price: { readonly amount: number | null; readonly currency: string };
+}
 
 /** What a stand-in that was pressed is about. */
 export interface Pressed {
@@ -15,8 +23,16 @@ export interface Pressed {
   readonly title: string;
   /** The stand-in itself. */
   readonly like: Element;
-  /** The owner's form, of an enquiry. */
-  readonly form?: string | undefined;
+  /** What the decision says beside its label, safe HTML. */
+  readonly html?: string | null | undefined;
+  /** The owner's form, of an enquiry, or the page of the shop that has one; and whether it stands on the page itself. */
+  readonly form?: string | { readonly page: string } | undefined;
+  readonly open?: 'inline' | 'dialog' | undefined;
+  /** Of a price that the shopper names, in minor units. */
+  readonly min?: number | null | undefined;
+  readonly suggested?: number | null | undefined;
+  /** What stands for each variant of the product. */
+  readonly decisions?: ReadonlyMap<string, Decided> | undefined;
   /** The visitor's signed token; absent for a guest. */
   readonly visitor?: string | undefined;
   readonly locale?: string | undefined;
@@ -28,6 +44,8 @@ const OPENS: Readonly<Record<string, (pressed: Pressed) => void>> = {
   waitlist: openWaitlist,
   enquiry: openEnquiry,
   quote: addToSheet,
+  ownPrice: openOwnPrice,
+  severalAtOnce: openSeveral,
 };
 
 /** Opens, on the shop's own page, what a stand-in leads to. @returns whether it can */

@@ -1,5 +1,7 @@
 import { call, problemIn } from './call.ts';
 import { element, openDialog } from './dialog.ts';
+import { finish } from './enquiry.ts';
+import { unitsBox } from './ownForm.ts';
 import { personForm } from './person.ts';
 import type { Pressed } from './serve.ts';
 import { wordsIn } from './words.ts';
@@ -37,7 +39,7 @@ function keep(sheet: Sheet): void {
 type Context = Pick<Pressed, 'origin' | 'visitor' | 'locale'>;
 
 /** Puts a product on the sheet and shows it. */
-export function addToSheet({ variantId, path, title, like, ...context }: Pressed): void {
+export function addToSheet({ variantId, path, title, like, html, ...context }: Pressed): void {
   if (variantId === undefined) {
     // On a listing, of goods in several sizes: they are chosen on the product's own page.
     location.assign(path);
@@ -48,13 +50,14 @@ export function addToSheet({ variantId, path, title, like, ...context }: Pressed
   const line = { variantId, title, quantity: (before?.quantity ?? 0) + unitsNear(like), note: before?.note ?? '' };
   keep({ ...sheet, lines: [...sheet.lines.filter((other) => other !== before), line] });
   marker(context);
-  openSheet(like, context, true);
+  openSheet(like, context, html ?? escaped(wordsIn(context.locale)('added')));
 }
+
+const escaped = (words: string) => element('p', words).innerHTML;
 
 /** How many the page's own box beside the stand-in says. */
 function unitsNear(like: Element): number {
-  const box = like.closest('form')?.querySelector<HTMLInputElement>('input[type=number]');
-  const units = Math.floor(Number(box?.value));
+  const units = Math.floor(Number(unitsBox(like.closest('form'))?.value));
   return units > 0 ? units : 1;
 }
 
@@ -79,12 +82,12 @@ export function marker(context: Context): void {
   const own = button;
   own.textContent = `${say('sheet')} (${lines.length})`;
   own.onclick = () => {
-    openSheet(own, context, false);
+    openSheet(own, context, '');
   };
 }
 
 /** The sheet: changed, emptied, sent. */
-function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded: boolean): void {
+function openSheet(like: Element, { origin, visitor, locale }: Context, added: string): void {
   const say = wordsIn(locale);
   const { body, status, statusHtml } = openDialog(say('quote'), { about: say('lines'), like, say });
   const table = document.createElement('table');
@@ -101,7 +104,9 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded:
     const { lines } = read();
     table.replaceChildren(...lines.map(rowOf));
     for (const part of [empty, form?.form]) part?.toggleAttribute('hidden', lines.length === 0);
-    if (lines.length === 0) status(say('emptySheet'));
+    if (lines.length > 0) return;
+    if (form?.empty) statusHtml(form.empty);
+    else status(say('emptySheet'));
   };
   const rowOf = ({ variantId, title, quantity, note }: Line) => {
     const row = document.createElement('tr');
@@ -148,7 +153,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded:
     draw();
   });
   body.append(table, empty);
-  if (isAdded) status(say('added'));
+  statusHtml(added);
   let form: Awaited<ReturnType<typeof personForm>> | undefined;
   draw();
   void personForm(origin, 'quote', locale, say).then(
@@ -171,7 +176,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, isAdded:
           keep({ key, lines: [] });
           marker({ origin, visitor, locale });
           body.replaceChildren();
-          statusHtml((answer.body as { html: string }).html);
+          finish(answer, statusHtml);
         });
       });
     },

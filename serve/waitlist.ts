@@ -4,7 +4,7 @@ import type { Pressed } from './serve.ts';
 import { wordsIn } from './words.ts';
 
 /** Who is signed in is put on the list at once; others say where a link can reach them. */
-export function openWaitlist({ origin, path, variantId, title, like, visitor, locale, changed }: Pressed): void {
+export function openWaitlist({ origin, path, variantId, title, like, html, visitor, locale, changed }: Pressed): void {
   const say = wordsIn(locale);
   const { body, status, statusHtml } = openDialog(say('waitlist'), { about: title, like, say });
   const send = async (said: object): Promise<boolean> => {
@@ -19,6 +19,11 @@ export function openWaitlist({ origin, path, variantId, title, like, visitor, lo
     changed();
     return true;
   };
+  if (html) {
+    const says = document.createElement('div');
+    says.innerHTML = html;
+    body.append(says);
+  }
   const form = document.createElement('form');
   const button = element('button', say('join'));
   form.append(

@@ -105,7 +105,7 @@ export function createApp(services: Services): Express {
   rulebookRoutes(ownerCalls, services);
   rehearsalRoutes(ownerCalls, services);
   importRoutes(ownerCalls, services);
-  catalogRoutes(ownerCalls, services);
+  catalogRoutes(app, ownerCalls, services);
   peopleRoutes(app, ownerCalls, services);
   shopRoutes(ownerCalls, services);
   waitlistRoutes(ownerCalls, services);

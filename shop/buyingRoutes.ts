@@ -51,8 +51,9 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
 
   const putIn = async (request: Request, response: Response, wanted: readonly Line[]) => {
     const visit = visitOf(response);
-    const lines = wanted.map(({ variantId, quantity }) => ({
+    const lines = wanted.map(({ variantId, quantity, ...price }) => ({
       variantId,
+      ...price,
       quantity: quantity + (visit.lines.find((line) => line.variantId === variantId)?.quantity ?? 0),
     }));
     const verdict = await guard(visit, 'cart', lines);
@@ -67,7 +68,10 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   };
   app.post('/basket/add', (request, response) => {
     const quantity = Number(field(request, 'quantity') || 1);
-    return putIn(request, response, [{ variantId: field(request, 'variant'), quantity }]);
+    // A price that the shopper named comes with the form; the guard holds it to the least.
+    const named = field(request, 'understudy-price');
+    const price = named === '' ? {} : { unitPrice: Number(named) };
+    return putIn(request, response, [{ variantId: field(request, 'variant'), quantity, ...price }]);
   });
   app.post('/basket/add-several', async (request, response) => {
     const quantities = fields(request, 'quantity').map(Number);

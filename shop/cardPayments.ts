@@ -22,7 +22,8 @@ export class CardPayments {
    * @returns null when the service cannot be reached
    */
   async ask(amount: number, reference: string, back: string): Promise<Payment | null> {
-    const body = { amount, currency: 'EUR', reference, returnTo: this.site + back };
+    // Other shops may number theirs the same.
+    const body = { amount, currency: 'EUR', reference: `${reference} at ${this.site}`, returnTo: this.site + back };
     const asked = await this.call<Payment>('POST', '/payments', body);
     return asked && { id: asked.id, page: this.service + asked.page };
   }

@@ -56,6 +56,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./enquiries/EnquiriesPage.tsx')).EnquiriesPage }),
           },
           {
+            path: '/forms',
+            lazy: async () => ({ Component: (await import('./forms/FormsPage.tsx')).FormsPage }),
+          },
+          {
             path: '/messages',
             lazy: async () => ({ Component: (await import('./messages/MessagesPage.tsx')).MessagesPage }),
           },

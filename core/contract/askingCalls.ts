@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { WebHref } from '../rulebook/href.ts';
 import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { AskGuard } from './storefront.ts';
@@ -27,19 +28,52 @@ export const FormField = z
   .meta({ id: 'FormField' });
 export type FormField = z.infer<typeof FormField>;
 
+/** What a form asks for, in its order, and what is said around it. */
+export const Form = z
+  .strictObject({
+    fields: z
+      .array(FormField)
+      .max(50)
+      .refine((fields) => new Set(fields.map(({ name }) => name)).size === fields.length, 'a name of its own for each'),
+    sentText: LocalisedText.nullable().default(null).describe('Markdown, said once it is sent; ours when null'),
+    emptyText: LocalisedText.nullable().default(null).describe('Markdown, said of a quote sheet with nothing on it'),
+    goTo: WebHref.nullable().default(null).describe('The page to go on to once it is sent'),
+  })
+  .meta({ id: 'Form' });
+export type Form = z.infer<typeof Form>;
+
+const FormCode = z
+  .string()
+  .min(1)
+  .max(60)
+  .regex(/^[\w-]+$/, 'letters, digits, _ and -');
+
 export const getForm = call({
   method: 'get',
   path: '/v1/forms/{code}',
   summary: 'What a form asks for, in the visitor’s language',
   auth: 'public',
-  params: z.strictObject({ code: Id }),
+  params: z.strictObject({ code: FormCode }),
   query: z.strictObject({ locale: Locale.optional() }),
   replies: {
     200: z.strictObject({
       fields: z.array(z.strictObject({ ...FormField.shape, label: z.string() })),
+      empty: z.string().nullable().describe('Said of a quote sheet with nothing on it, safe HTML'),
     }),
   },
   problems: [404],
+});
+
+export const listForms = call({
+  method: 'get',
+  path: '/api/forms',
+  summary: 'The owner’s forms, with the rules that name them',
+  auth: 'owner',
+  replies: {
+    200: z.array(
+      z.strictObject({ ...Form.shape, code: z.string(), rules: z.array(z.string()).describe('Names, in the draft') }),
+    ),
+  },
 });
 
 export const putForm = call({
@@ -47,9 +81,19 @@ export const putForm = call({
   path: '/api/forms/{code}',
   summary: 'Says what a form asks for, in its order',
   auth: 'owner',
-  params: z.strictObject({ code: Id }),
-  body: z.array(FormField).max(50),
+  params: z.strictObject({ code: FormCode }),
+  body: Form,
   replies: { 204: NoBody },
+});
+
+export const deleteForm = call({
+  method: 'delete',
+  path: '/api/forms/{code}',
+  summary: 'Forgets a form that no rule names',
+  auth: 'owner',
+  params: z.strictObject({ code: FormCode }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
 });
 
 const person = {
@@ -59,7 +103,10 @@ const person = {
   visitor: AskGuard.shape.visitor,
   locale: Locale.optional(),
 };
-const Sent = z.strictObject({ html: z.string().describe('What to say, safe HTML') });
+const Sent = z.strictObject({
+  html: z.string().describe('What to say, safe HTML'),
+  goTo: z.string().nullable().describe('The page to go on to; null to stay'),
+});
 
 export const postEnquiry = call({
   method: 'post',

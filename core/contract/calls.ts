@@ -1,8 +1,10 @@
 import {
   answerEnquiry,
+  deleteForm,
   getForm,
   getQuoteCart,
   listEnquiries,
+  listForms,
   listQuotes,
   moveEnquiry,
   postEnquiry,
@@ -23,7 +25,7 @@ import {
   tryChannel,
   tryWebHook,
 } from './channelCalls.ts';
-import { patchProduct, putStock } from './goodsCalls.ts';
+import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import { getJob, importCatalog, importPeople } from './importCalls.ts';
 import {
   checkPageMap,
@@ -90,6 +92,7 @@ export const CALLS: readonly Call[] = [
   getQuoteCart,
   postEnquiry,
   getForm,
+  getGoods,
   postMisses,
   getRulebook,
   putRulebook,
@@ -141,7 +144,9 @@ export const CALLS: readonly Call[] = [
   listEnquiries,
   answerEnquiry,
   moveEnquiry,
+  listForms,
   putForm,
+  deleteForm,
   listMessages,
   sendMessageAgain,
   listTemplates,

@@ -22,7 +22,7 @@ export const Standing = z
 
 const standIn = {
   label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
-  html: Html.nullable(),
+  html: Html.nullable().describe('What a notice says, a waitlist before it is joined, a quote once it is added to'),
   beside: z.boolean(),
   look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
   standing: Standing.nullable().describe('What this visitor already did here; `html` then says it'),

@@ -1,10 +1,26 @@
 import { z } from 'zod';
+import { Locale } from '../rulebook/localisedText.ts';
 import { call } from './call.ts';
 import { Product } from './shopCalls.ts';
 
 const Id = z.string().min(1).max(200);
 /** What the database can hold of a stock level. */
 const Quantity = z.int().min(-2_147_483_648).max(2_147_483_647);
+
+export const getGoods = call({
+  method: 'get',
+  path: '/v1/goods',
+  summary: 'What the sizes of a product are called, for a shopper to choose from',
+  auth: 'public',
+  query: z.strictObject({ path: z.string().min(1).max(2000), locale: Locale.optional() }),
+  replies: {
+    200: z.strictObject({
+      title: z.string(),
+      variants: z.array(z.strictObject({ id: z.string(), title: z.string() })),
+    }),
+  },
+  problems: [404],
+});
 
 export const putStock = call({
   method: 'put',

@@ -12,6 +12,8 @@ export interface Present {
   readonly control: (subject: GoodsSubject) => DecidedControl;
   /** Whether the pre-order has reached a cap at which the whole rule no longer counts; null where it has none such. */
   readonly isAtCap: ((subject: Subject) => boolean) | null;
+  /** What a waitlist says to those who joined. */
+  readonly joinedText: Say | null;
   readonly priceText: Say | null;
   readonly priceSuffix: Say | null;
   readonly notes: (subject: Subject, left: number | null) => Note[];
@@ -40,6 +42,8 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
   return {
     control: (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject)),
     isAtCap: capTest(then.control),
+    joinedText:
+      then.control?.kind === 'waitlist' ? optional(then.control.joinedText, (text) => html(text, shop)) : null,
     priceText: price && 'show' in price && !price.show ? optional(price.text, (text) => html(text, shop)) : null,
     priceSuffix:
       (suffix ?? listingSuffix)
@@ -111,8 +115,11 @@ function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
   };
   const words = optional(labelOf(control), (text) => label(text, shop));
   switch (control.kind) {
+    case 'quote': {
+      const added = optional(control.addedText, (text) => html(text, shop));
+      return (subject) => ({ kind: 'quote', ...said(subject), html: added?.(subject) ?? null });
+    }
     case 'buy':
-    case 'quote':
     case 'severalAtOnce':
     case 'nothing':
       return (subject) => ({ kind: control.kind, ...said(subject) });

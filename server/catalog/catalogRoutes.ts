@@ -1,6 +1,8 @@
 import type { IRouter } from 'express';
-import { patchProduct, putStock } from '#core/contract/goodsCalls.ts';
+import { getGoods, patchProduct, putStock } from '#core/contract/goodsCalls.ts';
 import { listProducts } from '#core/contract/shopCalls.ts';
+import { decideVariants } from '#core/decide/decide.ts';
+import { wordsIn } from '#core/texts/locale.ts';
 import type { Services } from '../services.ts';
 import { invalid, notFound } from '../errors.ts';
 import { reply, route } from '../http/route.ts';
@@ -10,8 +12,23 @@ import { pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
 import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
 import { writeStock } from './stockQueries.ts';
 
-export function catalogRoutes(router: IRouter, services: Services): void {
-  const { db } = services;
+export function catalogRoutes(shopCalls: IRouter, router: IRouter, services: Services): void {
+  const { db, live } = services;
+
+  route(shopCalls, getGoods, async ({ query: { path, locale } }) => {
+    const { rulebook } = live.current();
+    const [product] = await productsByKeys(db, { ids: [], paths: [path] });
+    const guest = { signedIn: false, roles: [], customerId: null, locale: locale ?? null, invitations: [] };
+    const seen = { visitor: guest, moment: services.clock(), surface: 'product', page: null } as const;
+    // What is kept from sight is not told either.
+    const isSeen =
+      product && decideVariants(rulebook, product, seen).some(({ visibility }) => visibility.state !== 'blocked');
+    if (!isSeen) throw notFound('product with that address');
+    const variants = product.variants.map(({ id, title }) => ({ id, title }));
+    const title = wordsIn(product.title, locale ?? null, rulebook.shop.locales);
+    return reply(200, { title, variants }, { 'Cache-Control': 'public, max-age=60' });
+  });
+
   const productOf = async (id: string) => {
     const [product] = await productsByKeys(db, { ids: [id], paths: [] });
     if (!product) throw notFound(`product ${id}`);

@@ -2,10 +2,9 @@ import type { IRouter } from 'express';
 import { answerEnquiry, listEnquiries, moveEnquiry, postEnquiry, type Enquiry } from '#core/contract/askingCalls.ts';
 import { decideVariants } from '#core/decide/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { askingText } from '#core/texts/ownWords.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
-import { answersTo, readForm } from '../forms/formQueries.ts';
+import { answersTo, onceSent, readForm } from '../forms/formQueries.ts';
 import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
 import { tell } from '../messages/outbox.ts';
@@ -31,20 +30,20 @@ export function enquiryRoutes(shopCalls: IRouter, ownerCalls: IRouter, services:
       visitorOf(services, { token: body.visitor, locale, secrets, moment }),
     ]);
     if (!product) throw notFound('product with that address');
-    const [form] = (['product', 'listing'] as const)
+    const [code] = (['product', 'listing'] as const)
       .flatMap((surface) => decideVariants(rulebook, product, { visitor, moment, surface, page: null }))
       .filter(({ variantId }) => body.variantId === undefined || variantId === body.variantId)
       .flatMap(({ control }) => (control.kind === 'enquiry' && typeof control.form === 'string' ? control.form : []));
-    const fields = form === undefined ? null : await readForm(db, form);
-    if (form === undefined || !fields) throw noForm();
-    const answers = answersTo(fields, body.answers, shop.locales);
+    const form = code === undefined ? null : await readForm(db, code);
+    if (!form) throw noForm();
+    const answers = answersTo(form.fields, body.answers, shop.locales);
     const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
     const title = (spoken: string | null) => titleOf({ title: product.title, variantTitle }, spoken, shop.locales);
     const words = answers.map(({ label, value }) => `${label}: ${value}`).join('; ');
     const name = body.name ?? null;
     await db.transaction(async (client) => {
       await queries.insertEnquiry(client, {
-        form,
+        form: form.code,
         product: product.id,
         variant: body.variantId ?? null,
         customer: visitor.customerId,
@@ -65,7 +64,7 @@ export function enquiryRoutes(shopCalls: IRouter, ownerCalls: IRouter, services:
         },
       ]);
     });
-    return reply(201, { html: askingText('asked', locale, shop.locales) }, { 'Cache-Control': 'no-store' });
+    return reply(201, onceSent(form, 'asked', { locale, locales: shop.locales }), { 'Cache-Control': 'no-store' });
   });
 
   route(ownerCalls, listEnquiries, async ({ query }) => {

@@ -1,24 +1,41 @@
-import type { FormField } from '#core/contract/askingCalls.ts';
-import { wordsIn } from '#core/texts/locale.ts';
+import type { Form, FormField } from '#core/contract/askingCalls.ts';
+import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { toHtml } from '#core/texts/markdown.ts';
+import { askingText } from '#core/texts/ownWords.ts';
 import type { Queryable } from '../db/database.ts';
 import { invalid } from '../errors.ts';
 
-/** What a form asks for; null when there is no such form. */
-export async function readForm(db: Queryable, code: string): Promise<FormField[] | null> {
-  const { rows } = await db.query<{ fields: FormField[] }>('SELECT fields FROM forms WHERE code = $1', [code]);
-  return rows[0]?.fields ?? null;
+const COLUMNS = 'code, fields, sent_text AS "sentText", empty_text AS "emptyText", go_to AS "goTo"';
+
+export type FormRow = Form & { code: string };
+
+/** A form; null when there is none of that code. */
+export async function readForm(db: Queryable, code: string): Promise<FormRow | null> {
+  return (await db.query<FormRow>(`SELECT ${COLUMNS} FROM forms WHERE code = $1`, [code])).rows[0] ?? null;
+}
+
+export async function allForms(db: Queryable): Promise<FormRow[]> {
+  return (await db.query<FormRow>(`SELECT ${COLUMNS} FROM forms ORDER BY code`)).rows;
 }
 
 export async function writeForm(
   db: Queryable,
-  code: string,
-  { fields, by, at }: { fields: readonly FormField[]; by: string; at: Date },
+  { code, fields, sentText, emptyText, goTo }: FormRow,
+  { by, at }: { by: string; at: Date },
 ): Promise<void> {
+  const json = (value: unknown) => (value === null ? null : JSON.stringify(value));
   await db.query(
-    `INSERT INTO forms (code, fields, saved_by, saved_at) VALUES ($1, $2, $3, $4)
-     ON CONFLICT (code) DO UPDATE SET fields = $2, saved_by = $3, saved_at = $4`,
-    [code, JSON.stringify(fields), by, at],
+    `INSERT INTO forms (code, fields, sent_text, empty_text, go_to, saved_by, saved_at)
+     VALUES ($1, $2, $3, $4, $5, $6, $7)
+     ON CONFLICT (code) DO UPDATE
+     SET fields = $2, sent_text = $3, empty_text = $4, go_to = $5, saved_by = $6, saved_at = $7`,
+    [code, JSON.stringify(fields), json(sentText), json(emptyText), goTo, by, at],
   );
+}
+
+/** @returns whether there was such a form */
+export async function deleteForm(db: Queryable, code: string): Promise<boolean> {
+  return (await db.query('DELETE FROM forms WHERE code = $1', [code])).rowCount === 1;
 }
 
 export interface Answer {
@@ -53,4 +70,15 @@ function faultOf({ kind, required, choices }: FormField, value: string): string 
   if (kind === 'date' && !/^\d{4}-\d{2}-\d{2}$/.test(value)) return 'a date, YYYY-MM-DD';
   if (kind === 'choice' && !choices?.includes(value)) return `one of ${choices?.join(', ') ?? ''}`;
   return null;
+}
+
+/** What is said once a form is sent: the owner's words, else ours; and the page to go on to. */
+export function onceSent(
+  form: Form | null,
+  ours: Parameters<typeof askingText>[0],
+  { locale, locales }: { locale: string | null; locales: readonly string[] },
+): { html: string; goTo: string | null } {
+  const own = form?.sentText;
+  const html = own ? toHtml(wordsIn(own, localeFor(locale, locales), locales)) : askingText(ours, locale, locales);
+  return { html, goTo: form?.goTo ?? null };
 }

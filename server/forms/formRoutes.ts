@@ -1,22 +1,69 @@
 import type { IRouter } from 'express';
-import { getForm, putForm } from '#core/contract/askingCalls.ts';
+import { deleteForm, getForm, listForms, putForm } from '#core/contract/askingCalls.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { notFound } from '../errors.ts';
+import { toHtml } from '#core/texts/markdown.ts';
+import type { Queryable } from '../db/database.ts';
+import { notFound, ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import { readDraft } from '../rulebook/rulebookQueries.ts';
 import type { Services } from '../services.ts';
-import { readForm, writeForm } from './formQueries.ts';
+import * as queries from './formQueries.ts';
 
 export function formRoutes(shopCalls: IRouter, ownerCalls: IRouter, { db, live, clock }: Services): void {
-  route(shopCalls, getForm, async ({ params: { code }, query: { locale } }) => {
-    const fields = await readForm(db, code);
-    if (!fields) throw notFound(`form ${code}`);
+  route(shopCalls, getForm, async ({ params: { code }, query: { locale = null } }) => {
+    const form = await queries.readForm(db, code);
+    if (!form) throw notFound(`form ${code}`);
     const { locales } = live.current().rulebook.shop;
-    const said = fields.map((field) => ({ ...field, label: wordsIn(field.label, locale ?? null, locales) }));
-    return reply(200, { fields: said }, { 'Cache-Control': 'public, max-age=60' });
+    const fields = form.fields.map((field) => ({ ...field, label: wordsIn(field.label, locale, locales) }));
+    const empty = form.emptyText && toHtml(wordsIn(form.emptyText, locale, locales));
+    return reply(200, { fields, empty }, { 'Cache-Control': 'public, max-age=60' });
   });
+
+  route(ownerCalls, listForms, async () => {
+    const [forms, rules] = await Promise.all([queries.allForms(db), draftRules(db)]);
+    return reply(
+      200,
+      forms.map((form) => ({
+        ...form,
+        rules: rules.filter((rule) => asksBy(rule, form.code)).map(({ id, name = id }) => name),
+      })),
+    );
+  });
+
   route(ownerCalls, putForm, async ({ params: { code }, body }, { request }) => {
-    await writeForm(db, code, { fields: body, by: whoIs(request), at: new Date(clock()) });
+    await queries.writeForm(db, { code, ...body }, { by: whoIs(request), at: new Date(clock()) });
+    return reply(204, undefined);
+  });
+
+  route(ownerCalls, deleteForm, async ({ params: { code } }) => {
+    const naming = [...(await draftRules(db)), ...live.current().rulebook.rules.map(({ rule }) => rule)].find((rule) =>
+      asksBy(rule, code),
+    );
+    if (code === QUOTE_FORM || naming) throw isUsed(code, naming && (naming.name ?? naming.id));
+    if (!(await queries.deleteForm(db, code))) throw notFound(`form ${code}`);
     return reply(204, undefined);
   });
 }
+
+/** The form of the quote sheet. */
+export const QUOTE_FORM = 'quote';
+
+const draftRules = async (db: Queryable) => (await readDraft(db)).document.rules;
+
+/** Whether a rule puts a form on a page. */
+function asksBy({ then: { control } }: Rule, code: string): boolean {
+  const asks = (one: object | undefined) => one !== undefined && 'form' in one && one.form === code;
+  return asks(control) || asks(control?.onListing);
+}
+
+const isUsed = (code: string, rule: string | undefined) =>
+  new ProblemError(
+    409,
+    'form-in-use',
+    'In use',
+    rule === undefined
+      ? `The form ${code} is that of the quote sheet. Change it instead.`
+      : `The rule “${rule}” shows the form ${code}, in the draft or live. Have it show another first.`,
+  );

@@ -133,3 +133,21 @@ export async function quotesDue(db: Queryable, at: Date): Promise<number[]> {
     FOR UPDATE SKIP LOCKED`;
   return (await db.query<{ id: number }>(due, [at])).rows.map(({ id }) => id);
 }
+
+const ASKED = `
+  SELECT DISTINCT 'variant' AS to, v.external_id AS id FROM quotes q
+    JOIN customers c ON c.id = q.customer_id AND c.external_id = $1
+    JOIN quote_lines l ON l.quote_id = q.id JOIN variants v ON v.id = l.variant_id WHERE q.state = 'asked'
+  UNION ALL
+  SELECT DISTINCT 'product', p.external_id FROM enquiries e
+    JOIN customers c ON c.id = e.customer_id AND c.external_id = $1
+    JOIN products p ON p.id = e.product_id WHERE e.state = 'open'`;
+
+/** Goods that a customer asked a price for, or about, and has not been answered. */
+export async function askedStandings(
+  db: Queryable,
+  customer: string,
+): Promise<{ to: 'variant' | 'product'; id: string }[]> {
+  const asked = { name: 'asked-standings', text: ASKED, values: [customer] };
+  return (await db.query<{ to: 'variant' | 'product'; id: string }>(asked)).rows;
+}

@@ -8,8 +8,9 @@ import {
   type Quote,
 } from '#core/contract/askingCalls.ts';
 import { quoteTotal } from '#core/serve/quoteTotal.ts';
-import { askingText } from '#core/texts/ownWords.ts';
 import { notFound } from '../errors.ts';
+import { onceSent, readForm } from '../forms/formQueries.ts';
+import { QUOTE_FORM } from '../forms/formRoutes.ts';
 import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
 import type { Services } from '../services.ts';
@@ -26,8 +27,9 @@ export function quoteRoutes(shopCalls: IRouter, ownerCalls: IRouter, services: S
   shopCalls.post(postQuote.path, limitTo(A_MINUTE, db, 'quote:'));
   route(shopCalls, postQuote, async ({ body }) => {
     await askPrice(services, body);
-    const html = askingText('quoted', body.locale ?? null, live.current().rulebook.shop.locales);
-    return reply(201, { html }, { 'Cache-Control': 'no-store' });
+    const { locales } = live.current().rulebook.shop;
+    const said = onceSent(await readForm(db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
+    return reply(201, said, { 'Cache-Control': 'no-store' });
   });
 
   route(shopCalls, getQuoteCart, async ({ query: { quote } }) => {

@@ -54,7 +54,7 @@ export async function askPrice(services: Needs, asked: z.infer<(typeof postQuote
         });
       if (!isOffered) throw notOffered(variantId);
     }
-    const answers = answersTo((await readForm(client, 'quote')) ?? [], asked.answers, shop.locales);
+    const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], asked.answers, shop.locales);
     const name = asked.name ?? null;
     const { email, lines } = asked;
     const at = new Date(moment);

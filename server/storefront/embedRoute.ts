@@ -18,7 +18,9 @@ export function embedRoute(router: IRouter, { live, config, files }: Services): 
   });
   router.get('/embed.js', (_request, response) => {
     const { pageMap } = live.current();
-    const settings = JSON.stringify({ origin: config.publicUrl, pageMap });
+    // What only the check looks at is not sent to every page.
+    const { site: _site, pages: _pages, ...mapped } = pageMap ?? {};
+    const settings = JSON.stringify({ origin: config.publicUrl, pageMap: pageMap && mapped });
     response
       .set(shared)
       .type('text/javascript')

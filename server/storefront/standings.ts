@@ -1,5 +1,6 @@
 import type { HeldStanding, VisitorFacts } from '#core/decide/subject.ts';
 import { formatInstant, type Zone } from '#core/decide/zone.ts';
+import { askedStandings } from '../quotes/quoteQueries.ts';
 import { preorderStandings } from '../preorders/preorderQueries.ts';
 import type { Services } from '../services.ts';
 import { leaveLink } from '../waitlists/waitlistService.ts';
@@ -8,9 +9,10 @@ import { waitlistStandings } from '../waitlists/waitlistQueries.ts';
 /** What a visitor who is signed in already did here: nothing is known of guests. */
 export async function standingsOf(services: Services, visitor: VisitorFacts, zone: Zone): Promise<HeldStanding[]> {
   if (visitor.customerId === null) return [];
-  const [waiting, reserved] = await Promise.all([
+  const [waiting, reserved, asked] = await Promise.all([
     waitlistStandings(services.db, visitor.customerId),
     preorderStandings(services.db, visitor.customerId),
+    askedStandings(services.db, visitor.customerId),
   ]);
   const reservations = reserved.map(({ variant, units }): HeldStanding => ({
     to: 'variant',
@@ -26,5 +28,5 @@ export async function standingsOf(services: Services, visitor: VisitorFacts, zon
       return { to, id: goods, standing };
     }),
   );
-  return [...reservations, ...waits];
+  return [...reservations, ...waits, ...asked.map((goods) => ({ ...goods, standing: { state: 'asked' } as const }))];
 }

@@ -13,6 +13,7 @@ export function waitlistPages(router: IRouter, services: Services): void {
   const tokenIn = ({ query, body }: Request): unknown =>
     query.token ?? (body as { token?: unknown } | undefined)?.token;
 
+  const guest = (locale: string | null) => ({ signedIn: false, roles: [], customerId: null, locale, invitations: [] });
   const wordsFor = (locale: string | null) => {
     const { shop } = live.current().rulebook;
     return {
@@ -53,7 +54,7 @@ export function waitlistPages(router: IRouter, services: Services): void {
     }
     const { list, who } = found;
     const { shop, page, say } = wordsFor(who.locale);
-    const { html } = await joinList(services, list, who);
+    const { html } = await joinList(services, list, who, guest(who.locale));
     const { pageMap } = live.current();
     const back =
       pageMap?.site && list.path

@@ -1,6 +1,9 @@
 import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
+import type { Decision } from '#core/contract/decision.ts';
+import type { CompiledRulebook } from '#core/decide/compile.ts';
 import { decideVariants } from '#core/decide/decide.ts';
+import type { ProductFacts, Seen, VisitorFacts } from '#core/decide/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { standingText, waitlistText } from '#core/texts/ownWords.ts';
@@ -58,22 +61,15 @@ export async function join(services: Needs, asked: Join): Promise<Joined> {
     visitorOf(services, { token: asked.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const seen = { visitor, moment, page: null };
-  const decisions = (['product', 'listing'] as const).flatMap((surface) =>
-    decideVariants(rulebook, product, { ...seen, surface }),
-  );
-  const control = decisions
-    .filter(({ variantId }) => asked.variantId === undefined || variantId === asked.variantId)
-    .map((decision) => ({ ...decision.control, variantId: decision.variantId }))
-    .find(({ kind }) => kind === 'waitlist');
-  if (control?.kind !== 'waitlist') throw noList();
+  const control = standingList(rulebook, product, { visitor, moment, page: null }, asked.variantId);
+  if (!control) throw noList();
   if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
   const list = await findList(db, product.id, control.per === 'product' ? null : control.variantId);
   if (!list) throw noList();
 
   if (visitor.customerId !== null) {
     const who = { customer: visitor.customerId, email: null, name: asked.name ?? null, locale, at: new Date(moment) };
-    return joinList(services, list, who);
+    return joinList(services, list, who, visitor);
   }
   if (asked.email === undefined) throw noAddress();
   const says = { product: list.product, variant: list.variant, email: asked.email, name: asked.name ?? null, locale };
@@ -86,14 +82,43 @@ export async function join(services: Needs, asked: Join): Promise<Joined> {
   return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
 }
 
+type Standing = Extract<Decision['control'], { kind: 'waitlist' }> & { variantId: string; rule: string | undefined };
+
+/** The list that stands for a product, or one variant of it, on any page. */
+function standingList(
+  rulebook: CompiledRulebook,
+  product: ProductFacts,
+  seen: Omit<Seen, 'surface'>,
+  variant: string | null | undefined,
+): Standing | undefined {
+  for (const surface of ['product', 'listing'] as const)
+    for (const { control, variantId, reasons } of decideVariants(rulebook, product, { ...seen, surface }))
+      if (control.kind === 'waitlist' && variantId !== null && (variant ?? variantId) === variantId)
+        return { ...control, variantId, rule: reasons.control[0] };
+  return undefined;
+}
+
+/** What the rule of a list says to those who joined, as safe HTML; empty where it says nothing. */
+async function joinedText({ db, live, clock }: Needs, list: ListRow, visitor: VisitorFacts): Promise<string> {
+  const { rulebook } = live.current();
+  const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
+  const seen = { visitor, moment: clock(), page: null };
+  const control = product && standingList(rulebook, product, seen, list.variant);
+  const says = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.present.joinedText;
+  const variant = product?.variants.find(({ id }) => id === control?.variantId);
+  return product && variant && says ? says({ ...seen, product, variant, surface: 'product' }) : '';
+}
+
 /** Puts a person whose address or account is known to be theirs on a list; once, however often it is asked. */
 export async function joinList(
   services: Needs,
   list: ListRow,
   who: Joining,
+  visitor: VisitorFacts,
 ): Promise<Extract<Joined, { state: 'waiting' }>> {
   const { db, live, config } = services;
   const { shop } = live.current().rulebook;
+  const own = await joinedText(services, list, visitor);
   const found = await db.transaction(async (client) => {
     await lockList(client, list);
     const entered = await insertEntry(client, list, who);
@@ -129,7 +154,8 @@ export async function joinList(
     return { ...place, leave };
   });
   const { leave, ...place } = found;
-  const html = standingText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
+  const standing = standingText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
+  const html = [own, standing].filter(Boolean).join(' ');
   return { state: 'waiting', ...place, html };
 }
 

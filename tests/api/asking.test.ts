@@ -176,6 +176,7 @@ describe('an enquiry', () => {
   it('carries the product, is answered by mail, closed and opened again, and counted as demand', async () => {
     expect((await enquire({ locale: 'fr' })).body).toEqual({
       html: 'Merci. Nous avons votre question et vous répondrons par e-mail.',
+      goTo: null,
     });
     const { enquiries: found, products } = await enquiries();
     expect(products).toMatchObject([{ product: 'trowel', count: 1 }]);
@@ -194,11 +195,11 @@ describe('an enquiry', () => {
   });
 
   it('asks for what the owner’s form asks for, and is taken only where a form stands', async () => {
-    const form = [
+    const fields = [
       { name: 'when', kind: 'date', required: true, label: { en: 'By when', fr: 'Pour quand' } },
       { name: 'how', kind: 'choice', required: false, label: 'How', choices: ['by post', 'fetched'] },
     ];
-    expect((await server.send('PUT', '/api/forms/contact', { body: form })).status).toBe(204);
+    expect((await server.send('PUT', '/api/forms/contact', { body: { fields } })).status).toBe(204);
     const asked = await server.send('GET', '/v1/forms/contact?locale=fr', { asNobody: true });
     expect(asked.body).toMatchObject({ fields: [{ label: 'Pour quand' }, { label: 'How' }] });
     const faults = async (answers: object) => {
@@ -210,5 +211,79 @@ describe('an enquiry', () => {
     expect(await faults({ when: '2027-03-01', how: 'fetched' })).toBe(201);
     expect((await enquire({ path: '/plants/hedge', variantId: 'hedge-60' })).status).toBe(409);
     expect((await enquire({ path: '/no/such' })).status).toBe(404);
+  });
+});
+
+describe('the owner’s forms', () => {
+  const put = (code: string, form: object) => server.send('PUT', `/api/forms/${code}`, { body: form });
+  const field = { name: 'size', kind: 'text', required: false, label: 'Size' };
+
+  it('say what the owner wants once they are sent, and lead on', async () => {
+    const said = {
+      sentText: { en: 'Thank you, **truly**.', fr: 'Merci.' },
+      emptyText: 'Still empty.',
+      goTo: '/thanks',
+    };
+    expect((await put('quote', { fields: [field], ...said })).status).toBe(204);
+    const form = await server.send('GET', '/v1/forms/quote', { asNobody: true });
+    expect(form.body).toEqual({ fields: [field], empty: 'Still empty.' });
+    expect((await ask()).body).toEqual({ html: 'Thank you, <strong>truly</strong>.', goTo: '/thanks' });
+  });
+
+  it('are listed with the rules that show them, and forgotten when none does', async () => {
+    const forms = async () => (await server.send('GET', '/api/forms')).body as { code: string; rules: string[] }[];
+    expect(await forms()).toMatchObject([
+      { code: 'contact', rules: ['ask'] },
+      { code: 'quote', rules: [] },
+    ]);
+    await put('visits', { fields: [field] });
+    expect((await server.send('DELETE', '/api/forms/contact')).status).toBe(409);
+    expect((await server.send('DELETE', '/api/forms/quote')).status).toBe(409);
+    expect((await server.send('DELETE', '/api/forms/visits')).status).toBe(204);
+    expect((await server.send('DELETE', '/api/forms/visits')).status).toBe(404);
+  });
+
+  it.each([
+    [{ fields: [field, field] }, '/fields'],
+    [{ fields: [field], goTo: 'javascript:1' }, '/goTo'],
+    [{ fields: [{ ...field, kind: 'colour' }] }, '/fields/0/kind'],
+  ])('%j are refused with the fault named', async (form, pointer) => {
+    const { status, body } = await put('contact', form);
+    expect(status).toBe(422);
+    expect((body as { errors: { pointer: string }[] }).errors.map((error) => error.pointer)).toEqual([pointer]);
+  });
+});
+
+describe('who has asked', () => {
+  const standing = async (path: string, visitor: string) => {
+    const { body } = await post('/v1/decisions', { surface: 'product', products: [{ path }], visitor });
+    return (body as { decisions: { control: { standing: unknown } }[] }).decisions.map(
+      ({ control }) => control.standing,
+    );
+  };
+
+  it('sees so on the goods, in every stand-in of the kind, until they are answered', async () => {
+    await importCsv(server, 'people', `customer_id,email,name\nc-1,${WREN.email},${WREN.name}\n`);
+    const visitor = await server.token('c-1');
+    await ask({ visitor, lines: [LINES[0]] });
+    await post('/v1/enquiries', { ...WREN, path: '/tools/trowel', answers: { question: 'When?' }, visitor });
+    expect(await standing('/plants/hedge', visitor)).toContainEqual({ state: 'asked' });
+    expect(await standing('/tools/trowel', visitor)).toEqual([{ state: 'asked' }]);
+    const [quote] = await quotes();
+    await price(quote?.id);
+    expect(await standing('/plants/hedge', visitor)).toEqual([null]);
+  });
+});
+
+describe('what a product’s sizes are called', () => {
+  it('is told in the visitor’s language, and not of goods that are kept from sight', async () => {
+    const goods = () => server.send('GET', '/v1/goods?path=/plants/hedge', { asNobody: true });
+    expect((await goods()).body).toMatchObject({
+      title: 'Hornbeam',
+      variants: [{ id: 'hedge-60' }, { id: 'hedge-90' }],
+    });
+    await server.publish(book(make('gone', { visibility: { state: 'blocked' } })));
+    expect((await goods()).status).toBe(404);
+    expect((await server.send('GET', '/v1/goods?path=/no/such', { asNobody: true })).status).toBe(404);
   });
 });

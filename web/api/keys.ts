@@ -23,6 +23,7 @@ export const keys = {
   quotePages: (query: string) => ['quotes', query],
   enquiries: ['enquiries'],
   enquiryPages: (query: string) => ['enquiries', query],
+  forms: ['forms'],
   messages: ['messages'],
   messagePages: (query: string) => ['messages', query],
   templates: ['templates'],

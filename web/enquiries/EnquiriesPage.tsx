@@ -1,6 +1,7 @@
 import { Button, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
 import type { Zone } from '#core/decide/zone.ts';
 import { send } from '../api/client.ts';
@@ -41,6 +42,11 @@ export function EnquiriesPage() {
         options: products.map(({ product, title, count }) => [product, `${title} (${count})`]),
       }}
       none="Nobody has asked anything yet. A rule whose control is a contact form lets shoppers ask about its goods."
+      acts={
+        <Button variant="outlined" component={Link} to="/forms?form=contact">
+          Change the forms
+        </Button>
+      }
       row={({ title, name, email, createdAt, state }) => ({
         title: title ?? 'About the shop',
         more: (

@@ -1,4 +1,6 @@
-import { type listQuotes } from '#core/contract/askingCalls.ts';
+import { Button } from '@mui/material';
+import { Link } from 'react-router';
+import type { listQuotes } from '#core/contract/askingCalls.ts';
 import { formatPrice } from '#core/texts/placeholders.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -30,6 +32,11 @@ export function QuotesPage() {
       counted={`${pages.total} ${pages.total === 1 ? 'quote' : 'quotes'}`}
       states={STATE_NAMES}
       none="Nobody has asked for a price yet. A rule whose control is “ask for a price” lets shoppers send a quote sheet."
+      acts={
+        <Button variant="outlined" component={Link} to="/forms?form=quote">
+          Change the form
+        </Button>
+      }
       row={({ name, email, lines, total, createdAt, state }) => ({
         title: name ?? email,
         more: (

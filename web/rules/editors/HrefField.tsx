@@ -7,12 +7,13 @@ interface HrefFieldProps {
   readonly may: 'page' | 'anything';
   readonly label?: string;
   readonly autoFocus?: boolean;
+  readonly hint?: string | undefined;
   /** Told of every address that is right, and undefined when there is none. */
   readonly onChange: (href: string | undefined) => void;
 }
 
 /** Where something leads. */
-export function HrefField({ href = '', may, label = 'Leads to', autoFocus, onChange }: HrefFieldProps) {
+export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint, onChange }: HrefFieldProps) {
   const [text, setText] = useState(href);
   const fault = text === '' ? null : hrefFault(text, may);
   return (
@@ -22,7 +23,7 @@ export function HrefField({ href = '', may, label = 'Leads to', autoFocus, onCha
       placeholder={may === 'anything' ? '/contact?about={product.id}' : '/closed'}
       autoFocus={autoFocus === true}
       error={fault !== null}
-      helperText={fault ?? undefined}
+      helperText={fault ?? hint}
       onChange={({ target }) => {
         const next = target.value.trim();
         setText(next);

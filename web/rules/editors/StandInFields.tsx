@@ -1,7 +1,9 @@
-import { Checkbox, FormControlLabel, TextField } from '@mui/material';
+import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { Control, ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
 import { PLACE } from '#core/rulebook/outcomeSentence.ts';
+import { useForms } from '../../forms/useForms.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
@@ -126,6 +128,7 @@ function LeadsToFields({ control, onChange }: StandInProps<Of<'link'> | Of<'sign
         href={control.href}
         may={isLink ? 'anything' : 'page'}
         autoFocus
+        hint={isLink ? undefined : '{product.path} carries the product along, so that your page can lead back to it'}
         onChange={(href) => {
           if (href !== undefined) onChange({ ...control, href });
         }}
@@ -152,6 +155,7 @@ function LeadsToFields({ control, onChange }: StandInProps<Of<'link'> | Of<'sign
 function FormFields({ control, onChange }: StandInProps<Of<'enquiry'>>) {
   const { form } = control;
   const isOwn = typeof form === 'string';
+  const forms = useForms().data?.filter(({ code }) => code !== 'quote');
   return (
     <>
       <Choose
@@ -164,14 +168,24 @@ function FormFields({ control, onChange }: StandInProps<Of<'enquiry'>>) {
       />
       {isOwn ? (
         <TextField
-          label="The form’s name"
-          defaultValue={form}
-          autoFocus
+          select
+          label="The form"
+          value={form}
+          helperText={
+            <Link to={`/forms?form=${form}`} target="_blank">
+              What it asks for
+            </Link>
+          }
           onChange={({ target }) => {
-            const name = target.value.trim();
-            if (name !== '') onChange({ ...control, form: name });
+            onChange({ ...control, form: target.value });
           }}
-        />
+        >
+          {[...new Set([form, ...(forms?.map(({ code }) => code) ?? [])])].map((code) => (
+            <MenuItem key={code} value={code}>
+              {code}
+            </MenuItem>
+          ))}
+        </TextField>
       ) : (
         <HrefField
           href={form.page}

@@ -1,0 +1,55 @@
+import { useState } from 'react';
+import type { FormField } from '#core/contract/askingCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { wordsIn } from '#core/texts/locale.ts';
+import letters from '../shared/letters.module.css';
+import styles from './forms.module.css';
+
+const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
+
+/** A form as shoppers read it, in one of the shop's languages. */
+export function FormAsRead({ fields, shop }: { readonly fields: readonly FormField[]; readonly shop: ShopFacts }) {
+  const [locale, setLocale] = useState(shop.locales[0] ?? 'en');
+  return (
+    <aside className={styles.read} aria-label="As shoppers read it">
+      <div className={letters.filters}>
+        {shop.locales.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={name === locale}
+            onClick={() => {
+              setLocale(name);
+            }}
+          >
+            {LANGUAGES.of(name)}
+          </button>
+        ))}
+      </div>
+      <div className={styles.sheet} lang={locale} inert>
+        {fields.map(({ name, kind, label, required, choices }) => (
+          <label key={name}>
+            {wordsIn(label, locale, shop.locales)} {!required && <small>optional</small>}
+            {kind === 'longText' ? (
+              <textarea rows={3} />
+            ) : kind === 'choice' ? (
+              <select>
+                {choices?.map((choice) => (
+                  <option key={choice}>{choice}</option>
+                ))}
+              </select>
+            ) : (
+              <input type={kind === 'number' || kind === 'date' ? kind : 'text'} />
+            )}
+          </label>
+        ))}
+        <label>
+          E-mail <input type="email" />
+        </label>
+        <label>
+          Name <small>optional</small> <input />
+        </label>
+      </div>
+    </aside>
+  );
+}

@@ -1,0 +1,160 @@
+import { Button, Snackbar, TextField } from '@mui/material';
+import { useState } from 'react';
+import type { Form, FormField } from '#core/contract/askingCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { FieldEditor } from './FieldEditor.tsx';
+import { FormAsRead } from './FormAsRead.tsx';
+import styles from './forms.module.css';
+import { useForgetForm, useSaveForm, type OwnForm } from './useForms.ts';
+
+/** The form of the quote sheet; the others are named by rules. */
+const QUOTE = 'quote';
+
+/** What one form asks for and says, beside how it is read. */
+export function FormEditor({ form: saved, shop }: { readonly form: OwnForm; readonly shop: ShopFacts }) {
+  const { code, rules, ...first } = saved;
+  const [form, setForm] = useState<Form>(first);
+  const [said, setSaid] = useState<string | null>(null);
+  const [undone, setUndone] = useState(0);
+  const save = useSaveForm();
+  const forget = useForgetForm();
+  const isChanged = JSON.stringify(form) !== JSON.stringify(first);
+  const change = (changed: Partial<Form>) => {
+    setForm((before) => ({ ...before, ...changed }));
+  };
+  const { fields } = form;
+  const error = save.error ?? forget.error;
+  return (
+    <div className={styles.editor}>
+      <section key={undone} className={styles.fields} aria-label={`The form ${code}`}>
+        <p className={styles.used}>
+          {code === QUOTE
+            ? 'Sent with every quote sheet, beside the sender’s e-mail and name.'
+            : rules.length === 0
+              ? 'No rule of the draft shows it yet. Choose it in a rule whose control is a contact form.'
+              : `Shown by ${rules.map((rule) => `“${rule}”`).join(', ')}, with the sender’s e-mail and name below.`}
+        </p>
+        {error && <ErrorNote error={error} />}
+        {fields.map((field, position) => (
+          <FieldEditor
+            key={field.name}
+            field={field}
+            position={position}
+            count={fields.length}
+            locales={shop.locales}
+            change={(changed) => {
+              change({ fields: fields.with(position, changed) });
+            }}
+            moveTo={(to) => {
+              change({ fields: fields.toSpliced(position, 1).toSpliced(to, 0, field) });
+            }}
+            remove={() => {
+              change({ fields: fields.toSpliced(position, 1) });
+            }}
+          />
+        ))}
+        <div className={styles.line}>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              change({ fields: [...fields, newField(fields)] });
+            }}
+          >
+            Ask for one more thing
+          </Button>
+        </div>
+        <h2>Once it is sent</h2>
+        <LocalisedFields
+          label="Say"
+          text={form.sentText ?? undefined}
+          locales={shop.locales}
+          multiline
+          onChange={(words) => {
+            change({ sentText: words ?? null });
+          }}
+        />
+        <TextField
+          label="And go on to the page"
+          placeholder="/thank-you"
+          value={form.goTo ?? ''}
+          helperText="Empty to stay where they are"
+          onChange={({ target }) => {
+            change({ goTo: target.value.trim() || null });
+          }}
+        />
+        {code === QUOTE && (
+          <>
+            <h2>While nothing is on the sheet</h2>
+            <LocalisedFields
+              label="Say"
+              text={form.emptyText ?? undefined}
+              locales={shop.locales}
+              multiline
+              onChange={(words) => {
+                change({ emptyText: words ?? null });
+              }}
+            />
+          </>
+        )}
+        <div className={styles.line}>
+          <Button
+            variant="contained"
+            disabled={!isChanged}
+            loading={save.isPending}
+            onClick={() => {
+              save.mutate(
+                { code, form },
+                {
+                  onSuccess: () => {
+                    setSaid('Saved. Shoppers see it at once.');
+                  },
+                },
+              );
+            }}
+          >
+            Save the form
+          </Button>
+          {isChanged && (
+            <Button
+              variant="outlined"
+              onClick={() => {
+                setForm(first);
+                setUndone(undone + 1);
+              }}
+            >
+              Undo all of it
+            </Button>
+          )}
+          {code !== QUOTE && rules.length === 0 && (
+            <Button
+              loading={forget.isPending}
+              onClick={() => {
+                forget.mutate(code);
+              }}
+            >
+              Forget this form
+            </Button>
+          )}
+        </div>
+      </section>
+      <FormAsRead fields={fields} shop={shop} />
+      <Snackbar
+        open={said !== null}
+        message={said}
+        autoHideDuration={6000}
+        onClose={() => {
+          setSaid(null);
+        }}
+      />
+    </div>
+  );
+}
+
+/** A field whose name no other has: names are for programs, and stay when the words change. */
+function newField(fields: readonly FormField[]): FormField {
+  let number = fields.length + 1;
+  while (fields.some(({ name }) => name === `field-${number}`)) number += 1;
+  return { name: `field-${number}`, kind: 'text', required: false, label: 'Something else' };
+}

@@ -1,0 +1,24 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { deleteForm, Form, listForms, putForm } from '#core/contract/askingCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+const readForms = async () => (await send<typeof listForms>('get', '/api/forms')).body;
+export type OwnForm = Awaited<ReturnType<typeof readForms>>[number];
+
+export const useForms = () => useQuery({ queryKey: keys.forms, queryFn: readForms });
+
+function useChange<Given>(mutationFn: (given: Given) => Promise<void>) {
+  const client = useQueryClient();
+  return useMutation({ mutationFn, onSuccess: () => client.invalidateQueries({ queryKey: keys.forms }) });
+}
+
+export const useSaveForm = () =>
+  useChange(async ({ code, form }: { readonly code: string; readonly form: Form }) => {
+    await send<typeof putForm>('put', `/api/forms/${code}`, { body: form });
+  });
+
+export const useForgetForm = () =>
+  useChange(async (code: string) => {
+    await send<typeof deleteForm>('delete', `/api/forms/${code}`);
+  });
