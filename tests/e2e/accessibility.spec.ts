@@ -49,6 +49,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
       ['/enquiries', 'Enquiries'],
       ['/messages', 'Messages'],
       ['/messages/words', 'Words of messages'],
+      ['/messages/settings', 'Look and ways of messages'],
+      ['/forms', 'Forms'],
       ['/catalog?open=ash-dibber', 'Catalog'],
     ] as const) {
       await page.goto(stage.understudy.url + address);
