@@ -22,10 +22,12 @@ export function connect(url: string, log: Logger): Database {
         : (pg.types.getTypeParser as (oid: number, format?: string) => (value: string) => unknown)(oid, format),
   };
   const pool = new pg.Pool({ connectionString: url, types, max: 12 });
-  // Without a listener, a connection that drops while idle would end the process.
-  pool.on('error', (error) => {
-    log.warn({ error: error.message }, 'an idle database connection was lost');
-  });
+  // Without a listener, a connection that drops would end the process: in the pool, or between a transaction's queries.
+  const lost = (error: Error) => {
+    log.warn({ error: error.message }, 'a database connection was lost');
+  };
+  pool.on('error', lost);
+  pool.on('connect', (client) => void client.on('error', lost));
   return {
     pool,
     query: pool.query.bind(pool),

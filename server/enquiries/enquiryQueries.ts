@@ -50,7 +50,9 @@ const COLUMNS = `
 const FROM = `enquiries e LEFT JOIN products p ON p.id = e.product_id LEFT JOIN variants v ON v.id = e.variant_id
   LEFT JOIN customers c ON c.id = e.customer_id`;
 const FITTING = `($1::text IS NULL OR e.state = $1) AND ($2::text IS NULL OR p.external_id = $2)
-  AND ($3::text IS NULL OR e.email ILIKE $3 OR e.name ILIKE $3 OR p.title::text ILIKE $3 OR e.answers::text ILIKE $3)`;
+  AND ($3::text IS NULL OR e.id IN (
+    SELECT id FROM enquiries WHERE found_by ILIKE $3
+    UNION SELECT i.id FROM enquiries i JOIN products g ON g.id = i.product_id WHERE g.title::text ILIKE $3))`;
 const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
   FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR e.id < $4) ORDER BY e.id DESC LIMIT $5`;

@@ -113,7 +113,7 @@ export interface MessageRow {
   sentAt: Date | null;
 }
 
-const FITTING = `($1::text IS NULL OR m.recipient ILIKE $1 OR m.subject ILIKE $1)
+const FITTING = `($1::text IS NULL OR m.found_by ILIKE $1)
   AND ($2::text IS NULL OR m.state = $2) AND ($3::text IS NULL OR m.event = $3)`;
 const PAGE = `
   SELECT m.id, m.event, m.audience, m.channel, m.recipient, m.locale, m.subject, m.text_body AS text, m.html_body AS html, m.state,

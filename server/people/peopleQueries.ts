@@ -2,7 +2,7 @@ import type { Person } from '#core/contract/shopCalls.ts';
 import { partOf, type Database, type Queryable } from '../db/database.ts';
 
 const FITTING = `c.archived_at IS NULL
-  AND ($1::text IS NULL OR c.name ILIKE $1 OR c.email ILIKE $1 OR c.external_id ILIKE $1)
+  AND ($1::text IS NULL OR c.found_by ILIKE $1)
   AND ($2::text IS NULL OR EXISTS (SELECT FROM customer_roles r WHERE r.customer_id = c.id AND r.role = $2))`;
 const INSTANT = (column: string) => `to_char(${column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')`;
 

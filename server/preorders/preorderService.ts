@@ -6,7 +6,7 @@ import { shipsText } from '#core/texts/ownWords.ts';
 import type { MessageEvent } from '#core/texts/messages.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
-import { notFound } from '../errors.ts';
+import { invalid, notFound } from '../errors.ts';
 import { tell, type ToTell } from '../messages/outbox.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../storefront/visitor.ts';
@@ -31,6 +31,7 @@ type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
 /**
  * Takes an order of the shop's, or says why not: under locks of its products, so that no cap and no invitation is used
  * twice. All of it or nothing. An order that was taken is answered as it was.
+ * @throws {ProblemError} 422 when something would be reserved for nobody
  */
 export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
   const { db, clock, live, sessionSecret, config } = services;
@@ -52,6 +53,7 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     const moment = at.getTime();
     const customer = judged.visitor.customerId;
     const person = await personOf(client, customer, order);
+    if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
     const told: ToTell[] = [];
     for (const [index, { variantId, reserved, unitPrice }] of lines.entries()) {
       const bought = judged.goods.get(variantId);
@@ -101,6 +103,11 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     return { ok, lines };
   });
 }
+
+const nobody = () =>
+  invalid('The order', [
+    { pointer: '/email', found: 'nothing', allowed: 'an e-mail address, since something is reserved for a guest' },
+  ]);
 
 async function personOf(client: Queryable, customer: string | null, order: Pick<Order, 'email' | 'name'>) {
   const { rows } = await client.query<{ name: string | null; email: string | null }>(

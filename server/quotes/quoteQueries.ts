@@ -44,7 +44,9 @@ const COLUMNS = `
    WHERE l.quote_id = q.id) AS lines`;
 const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
 const FITTING = `($1::text IS NULL OR q.state = $1)
-  AND ($2::text IS NULL OR q.email ILIKE $2 OR q.name ILIKE $2 OR c.name ILIKE $2)`;
+  AND ($2::text IS NULL OR q.id IN (
+    SELECT id FROM quotes WHERE found_by ILIKE $2
+    UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))`;
 const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
   FROM ${FROM} WHERE ${FITTING} AND ($3::bigint IS NULL OR q.id < $3) ORDER BY q.id DESC LIMIT $4`;

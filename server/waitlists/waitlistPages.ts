@@ -1,15 +1,19 @@
 import express, { type IRouter, type Request } from 'express';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { limitTo } from '../http/limit.ts';
 import { read } from '../http/signed.ts';
 import { pressOnce, sendPage, escaped } from '../pages/page.ts';
 import type { Services } from '../services.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { CONFIRM, joinList, LEAVE, leaveList, titleOf } from './waitlistService.ts';
 
+const A_MINUTE = 60;
+
 /** Where the links in messages lead: they confirm an address, or leave a list, by one press. */
 export function waitlistPages(router: IRouter, services: Services): void {
   const { db, live, clock, sessionSecret } = services;
   const form = express.urlencoded({ extended: false, limit: '100kb' });
+  router.use('/waitlist', limitTo(A_MINUTE, db, 'waitlist-page:'));
   const tokenIn = ({ query, body }: Request): unknown =>
     query.token ?? (body as { token?: unknown } | undefined)?.token;
 

@@ -77,7 +77,7 @@ describe('what is kept of a person', () => {
       customer: { id: 'c-1', name: 'Ada Finch' },
       waitlists: [{ product: 'fern', state: 'waiting' }],
       preorders: [{ variant: 'fern-1', units: 2 }],
-      messages: [{ event: 'waitlist.joined' }],
+      messages: [{ event: 'waitlist.joined' }, { event: 'waitlist.new', recipient: 'olive@quillfern.example' }],
     });
     const others = await kept({ email: 'bram@quillfern.example' });
     expect((await server.send('POST', '/api/people/erasure', { body: { customer: 'c-1' } })).status).toBe(204);

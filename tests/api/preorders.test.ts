@@ -70,6 +70,13 @@ const control = async (visitor?: string) => {
 };
 
 describe('an order', () => {
+  it('that would reserve for nobody is a fault of the call', async () => {
+    const { status, taken } = await order('N-1', { email: undefined });
+    expect(status).toBe(422);
+    expect(taken).toMatchObject({ errors: [{ pointer: '/email' }] });
+    expect((await preorders()).total).toBe(0);
+  });
+
   it('of 300 who come at once for the last ten is reserved for ten, on two copies of the server', async () => {
     const other = await startServer(server.databaseUrl);
     const token = await shopToken();
