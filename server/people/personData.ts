@@ -41,7 +41,7 @@ const KEPT = {
     FROM quotes t WHERE ${OF_PERSON}`,
   enquiries: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, answers, state, created_at, ${SAID('enquiry_id')} FROM enquiries t WHERE ${OF_PERSON}`,
   messages: `SELECT event, recipient, subject, text_body, state, created_at, sent_at FROM messages
-    WHERE lower(about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1`,
+    WHERE lower(about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1 ORDER BY id`,
 } as const;
 
 /** Everything that is kept of one person. */
