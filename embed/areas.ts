@@ -57,7 +57,7 @@ export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): 
   for (const [shown, surface] of others) {
     if (!shown) continue;
     for (const element of findAll(document, shown.area, pageMap)) {
-      const link = element.matches(shown.link) ? element : findAll(element, shown.link, pageMap)[0];
+      const [link] = partsOf(element, shown.link);
       const path = link && addressOf(link);
       if (link && path) yield area(element, path, surface, link);
     }

@@ -1,6 +1,6 @@
 import type { SharedDecision, Visit } from '#core/contract/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
-import { areaOf, chosenVariant, areasOnPage, hearVariant, pageOf, partsOnPage, type Area } from './areas.ts';
+import { areaOf, areasIn, chosenVariant, areasOnPage, hearVariant, pageOf, partsOnPage, type Area } from './areas.ts';
 import { ask, key, type Answer, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
@@ -74,17 +74,22 @@ function start(settings: Settings): void {
       const around = areaOf(root, pageMap);
       if (around) settled.delete(around);
     }
-    partsOf = partsOnPage(pageMap);
-    const found = areasOnPage(pageMap, partsOf);
     if (document.readyState === 'loading') {
       // Nothing has been asked yet.
-      holding.below((found.next().value as Area | undefined)?.element);
+      holding.below(findAll(document, areasIn(pageMap), pageMap)[0]);
       return;
     }
     clearCopies(findAll(document, `[${STAND_IN}]`, pageMap));
-    areas = [...found];
-    applyKnown();
-    askFor(areas.filter((area) => !asked.has(key(area))));
+    partsOf = partsOnPage(pageMap);
+    areas = [...areasOnPage(pageMap, partsOf)];
+    // While nothing is known, all that is seen is held.
+    if (answers.size || !areas.length) applyKnown();
+    else holding.below(areas[0]?.element);
+    soon(() => {
+      safely(() => {
+        askFor(areas.filter((area) => !asked.has(key(area))));
+      });
+    });
   };
 
   const applyKnown = () => {
@@ -258,6 +263,8 @@ function start(settings: Settings): void {
     isVisitAsked = false;
     spoken = new WeakMap();
     reapply(null);
+    // What was shown is held again.
+    safely(applyKnown);
   };
 
   document.addEventListener('DOMContentLoaded', () => {
@@ -291,7 +298,8 @@ function start(settings: Settings): void {
       },
     },
   });
-  reapply();
+  // In a page's head there is nothing to look at yet.
+  if (document.body as HTMLElement | null) reapply();
 }
 
 const decisionIn = ({ whole, variants }: Answered, chosen: string | undefined) =>
