@@ -56,7 +56,7 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
           select
           label="Answered with"
           value={kind}
-          sx={{ maxWidth: 220 }}
+          sx={{ maxWidth: 190 }}
           onChange={({ target }) => {
             const chosen = FIELD_KINDS.find((known) => known === target.value) ?? 'text';
             const { choices: _choices, ...rest } = field;
@@ -71,7 +71,6 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
         </TextField>
         <FormControlLabel
           label="Must be answered"
-          sx={{ mr: 'auto' }}
           control={
             <Checkbox
               size="small"
@@ -82,27 +81,29 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
             />
           }
         />
-        <Button
-          aria-label={`Move “${name}” up`}
-          disabled={position === 0}
-          onClick={() => {
-            move(-1);
-          }}
-        >
-          ↑
-        </Button>
-        <Button
-          aria-label={`Move “${name}” down`}
-          disabled={position === count - 1}
-          onClick={() => {
-            move(1);
-          }}
-        >
-          ↓
-        </Button>
-        <Button aria-label={`Take “${name}” out`} onClick={remove}>
-          Take out
-        </Button>
+        <div className={styles.moves}>
+          <Button
+            aria-label={`Move “${name}” up`}
+            disabled={position === 0}
+            onClick={() => {
+              move(-1);
+            }}
+          >
+            ↑
+          </Button>
+          <Button
+            aria-label={`Move “${name}” down`}
+            disabled={position === count - 1}
+            onClick={() => {
+              move(1);
+            }}
+          >
+            ↓
+          </Button>
+          <Button aria-label={`Take “${name}” out`} onClick={remove}>
+            Take out
+          </Button>
+        </div>
       </div>
       {kind === 'choice' && (
         <TextField

@@ -15,6 +15,11 @@ export function ReachTable({ settings, change }: SettingsProps) {
       <h2 id="reach">Who hears what</h2>
       {(['customer', 'owner'] as const).map((audience) => (
         <table key={audience} className={styles.reach}>
+          <colgroup>
+            <col />
+            <col span={CHANNELS.length} />
+            <col />
+          </colgroup>
           <thead>
             <tr>
               <th scope="col">{audience === 'customer' ? 'Customers hear' : 'You hear'}</th>
@@ -23,7 +28,7 @@ export function ReachTable({ settings, change }: SettingsProps) {
                   {CHANNEL_NAMES[channel]}
                 </th>
               ))}
-              {audience === 'owner' && <th scope="col">at</th>}
+              {audience === 'owner' ? <th scope="col">at</th> : <td />}
             </tr>
           </thead>
           <tbody>
