@@ -112,9 +112,9 @@ export function openDialog(title: string, { about, like, say }: { about: string;
 }
 
 /** Opens on the page itself, in an element of ours. */
-export function openInline(host: HTMLElement): Opened {
+export function openInline(title: string, host: HTMLElement): Opened {
   const opened = parts(() => undefined);
-  dress(host, host).replaceChildren(opened.body, opened.line);
+  dress(host, host).replaceChildren(element('h2', title), opened.body, opened.line);
   return opened;
 }
 

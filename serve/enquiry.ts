@@ -6,11 +6,22 @@ import { wordsIn } from './words.ts';
 
 /** The contact form that stands for a product, in a dialog or on the page; the question carries the product along. */
 export function openEnquiry(pressed: Pressed): void {
-  const { origin, path, variantId, title, like, visitor, locale, form: asked = 'contact', open: where } = pressed;
+  const {
+    origin,
+    path,
+    variantId,
+    title,
+    label,
+    like,
+    visitor,
+    locale,
+    form: asked = 'contact',
+    open: where,
+  } = pressed;
   const say = wordsIn(locale);
   const isInline = where === 'inline' && like instanceof HTMLElement;
   const { body, status, statusHtml } = isInline
-    ? openInline(like)
+    ? openInline(label ?? say('enquiry'), like)
     : openDialog(say('enquiry'), { about: title, like, say });
   if (typeof asked !== 'string') {
     // Another page of the shop's own, shown here.

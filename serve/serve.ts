@@ -23,6 +23,8 @@ export interface Pressed {
   readonly title: string;
   /** The stand-in itself. */
   readonly like: Element;
+  /** The stand-in's words. */
+  readonly label?: string | null | undefined;
   /** What the decision says beside its label, safe HTML. */
   readonly html?: string | null | undefined;
   /** The owner's form, of an enquiry, or the page of the shop that has one; and whether it stands on the page itself. */

@@ -50,7 +50,7 @@ import {
   putShipDate,
 } from './preorderCalls.ts';
 import { erasePerson, exportPerson, putMembership, putPersonRoles } from './peopleCalls.ts';
-import { postRehearsalDecisions } from './rehearsalCalls.ts';
+import { postImpact, postRehearsalDecisions } from './rehearsalCalls.ts';
 import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
 import {
@@ -101,6 +101,7 @@ export const CALLS: readonly Call[] = [
   getEdition,
   restoreEdition,
   postRehearsalDecisions,
+  postImpact,
   importCatalog,
   importPeople,
   getJob,

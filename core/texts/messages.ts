@@ -164,9 +164,9 @@ export const SAMPLE_VALUES: Values = {
   leave: '/',
 };
 
-/** A template filled with made-up values: what it comes out as. */
-export const sampleOf = (template: Template, locale: string, shop: ShopFacts): Message =>
-  filled(template, SAMPLE_VALUES, locale, shop);
+/** A template filled with made-up values, or with some that are known: what it comes out as. */
+export const sampleOf = (template: Template, locale: string, shop: ShopFacts, known: Values = {}): Message =>
+  filled(template, { ...SAMPLE_VALUES, ...known }, locale, shop);
 
 /** An instant (epoch ms) as a locale writes it, in the shop's zone: "25 November 2026 at 10:00". */
 export function instantWords(instant: number, { zone, locales }: ShopFacts, locale: string | null): string {

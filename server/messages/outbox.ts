@@ -27,8 +27,11 @@ import {
 } from './messageQueries.ts';
 
 const QUEUE = 'message';
-/** Tried again after 5, 10, 20 … s, over some twelve hours; then it waits for the owner. */
-const RETRIES = { retryLimit: 12, retryDelay: 5, retryBackoff: true };
+/**
+ * Tried again after 5, 10, 20 … s, over some twelve hours; then it waits for the owner. What a server was sending when it
+ * was killed is tried again after a minute.
+ */
+const RETRIES = { retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSeconds: 60 };
 
 const WORKERS = 4;
 

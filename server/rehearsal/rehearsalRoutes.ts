@@ -1,5 +1,5 @@
 import type { IRouter } from 'express';
-import { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
+import { postImpact, postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
 import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
 import { decide } from '#core/decide/decide.ts';
 import { decideListing } from '#core/decide/listing.ts';
@@ -11,10 +11,13 @@ import type { Services } from '../services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../errors.ts';
 import { reply, route } from '../http/route.ts';
+import { impact } from './impactService.ts';
 import { readDraft } from '../rulebook/rulebookQueries.ts';
 
 export function rehearsalRoutes(router: IRouter, services: Services): void {
   const { db, clock } = services;
+
+  route(router, postImpact, async ({ body }) => reply(200, await impact(services, body)));
 
   route(router, postRehearsalDecisions, async ({ body }) => {
     const rulebook = await sourceOf(services, body.source);

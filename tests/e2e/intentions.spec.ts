@@ -70,7 +70,7 @@ interface Intended {
     readonly path: string;
     readonly size?: string;
     readonly sees: string;
-    readonly as: 'button' | 'link' | 'text';
+    readonly as: 'button' | 'link' | 'heading' | 'text';
   };
 }
 
@@ -173,7 +173,7 @@ const INTENDED: readonly Intended[] = [
       when: { all: [soldOut, ofProduct('evening-class')] },
       then: { control: { kind: 'enquiry', form: 'contact', open: 'inline' } },
     },
-    shop: { path: '/plants/evening-class', size: '2 litre pot', sees: 'Ask about this', as: 'link' },
+    shop: { path: '/plants/evening-class', size: '2 litre pot', sees: 'Ask about this', as: 'heading' },
   },
   {
     intention: 'Let buyers pay what they like',

@@ -123,3 +123,19 @@ test('the rulebook is read, mended, brought in and taken away as text', async ({
     await expect(shopper.getByText('Back on Monday').first()).toBeVisible();
   });
 });
+
+test('a membership is given and ended by hand', async ({ owner }) => {
+  await owner.getByRole('link', { name: 'People' }).click();
+  const kit = owner.getByRole('row').filter({ hasText: 'Kit Sorrel' });
+  await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
+  const dialog = owner.getByRole('dialog', { name: 'Roles of Kit Sorrel' });
+  await dialog.getByLabel('Give the role').fill('member');
+  await dialog.getByLabel(/^Until/).fill('2099-03-01');
+  await dialog.getByRole('button', { name: 'Give it' }).click();
+  await expect(dialog.getByRole('listitem')).toContainText('until 1 Mar 2099');
+  await dialog.getByRole('button', { name: 'Done' }).click();
+  await expect(kit).toContainText('member until 1 Mar 2099');
+  await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
+  await dialog.getByRole('button', { name: 'End member now' }).click();
+  await expect(dialog.getByText('None is held, or will be.')).toBeVisible();
+});

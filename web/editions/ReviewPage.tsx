@@ -9,6 +9,7 @@ import { useDraft } from '../rules/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
+import { Impact } from './Impact.tsx';
 import styles from './editions.module.css';
 import { useLive, usePublish } from './useEditions.ts';
 
@@ -52,6 +53,7 @@ export function ReviewPage() {
             visitor from the moment of publishing.
           </p>
           <ChangeList changes={changes} names={names} linked />
+          <Impact rulebook={rulebook} flush={draft.flush} goods={goods.data} />
           {lacking.length > 0 && (
             <div className={styles.lacking} role="alert">
               <p>Finish or delete these before publishing:</p>

@@ -14,7 +14,7 @@ import { EVENT_NAMES } from './eventNames.ts';
 import { LetterPreview } from './LetterPreview.tsx';
 import { useSettings } from './useSettings.ts';
 import styles from '../shared/letters.module.css';
-import { useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
+import { useExampleValues, useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
 
 /** The words of every message, beside what they come out as. */
 export function WordsPage() {
@@ -94,6 +94,7 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
   const [body, setBody] = useState(template.body);
   const [said, setSaid] = useState<string | null>(null);
   const settings = useSettings();
+  const example = useExampleValues(shop, locale);
   const save = useSaveWords();
   const ours = useOurWords();
   const test = useSendTest();
@@ -102,7 +103,7 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
   const isWhole = subject.trim() !== '' && body.trim() !== '' && fault.subject === null && fault.body === null;
   const isChanged = subject !== template.subject || body !== template.body;
   const words = { event, locale, subject, body };
-  const comes = isWhole ? sampleOf(words, locale, shop) : null;
+  const comes = isWhole ? sampleOf(words, locale, shop, example) : null;
   const error = save.error ?? ours.error ?? test.error;
   return (
     <section className={styles.editor} aria-label={EVENT_NAMES[event]}>

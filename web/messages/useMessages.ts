@@ -1,4 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { listPeople, listProducts } from '#core/contract/shopCalls.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { wordsIn } from '#core/texts/locale.ts';
+import type { Values } from '#core/texts/messages.ts';
 import type {
   deleteTemplate,
   listMessages,
@@ -59,3 +63,22 @@ export const useSendTest = () =>
       await send<typeof sendTest>('post', '/api/templates/test', { body });
     },
   });
+
+/** A product and a person of the shop's own, to look at words with; made-up ones stand in until they are known. */
+export function useExampleValues({ locales }: ShopFacts, locale: string): Values {
+  const { data } = useQuery({
+    queryKey: keys.example,
+    queryFn: async () => {
+      const [products, people] = await Promise.all([
+        send<typeof listProducts>('get', '/api/products?limit=1'),
+        send<typeof listPeople>('get', '/api/people?limit=1'),
+      ]);
+      return { product: products.body.products[0], person: people.body.people[0] };
+    },
+  });
+  const name = data?.person?.name;
+  return {
+    ...(data?.product && { product: wordsIn(data.product.title, locale, locales) }),
+    ...(name && { name, who: name }),
+  };
+}

@@ -7,6 +7,7 @@ import { keys } from '../api/keys.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { PersonData } from './PersonData.tsx';
+import { PersonRoles } from './PersonRoles.tsx';
 import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { PEOPLE } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
@@ -105,7 +106,7 @@ export function PeoplePage() {
                   <th scope="col">E-mail</th>
                   <th scope="col">Id</th>
                   <th scope="col">Roles and memberships</th>
-                  <th scope="col">What is kept</th>
+                  <th scope="col">To do</th>
                 </tr>
               </thead>
               <tbody>
@@ -118,6 +119,13 @@ export function PeoplePage() {
                     </td>
                     <td>{zone && <Roles roles={person.roles} moment={moment} zone={zone} />}</td>
                     <td className={styles.kept}>
+                      {zone && (
+                        <PersonRoles
+                          person={person}
+                          known={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
+                          zone={zone}
+                        />
+                      )}
                       <PersonData person={person} />
                     </td>
                   </tr>

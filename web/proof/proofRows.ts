@@ -1,12 +1,13 @@
 import type { Audience } from '#core/contract/shopCalls.ts';
 import type { Decision, Visit } from '#core/contract/decision.ts';
+import { visitorOf } from '#core/decide/audience.ts';
 import type { CompiledRulebook } from '#core/decide/compile.ts';
 import { decide, decideVariants } from '#core/decide/decide.ts';
 import { VISIT_ASPECTS, type Aspect } from '#core/decide/aspects.ts';
 import { decideListing } from '#core/decide/listing.ts';
 import { decideVisit, type DecidedVisit } from '#core/decide/visit.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import type { GoodsSubject, ProductFacts, VariantFacts, VisitorFacts } from '#core/decide/subject.ts';
+import type { GoodsSubject, ProductFacts, VariantFacts } from '#core/decide/subject.ts';
 
 export type ProofSurface = 'product' | 'listing' | 'cart';
 
@@ -49,14 +50,6 @@ export function rowsOf(products: readonly ProductFacts[], surface: ProofSurface)
     return variants.map((variant) => ({ key: surface === 'listing' ? product.id : variant.id, product, variant }));
   });
 }
-
-export const visitorOf = ({ signedIn, roles }: Audience): VisitorFacts => ({
-  signedIn,
-  roles: roles.map((code) => ({ code, from: null, until: null })),
-  customerId: null,
-  locale: null,
-  invitations: [],
-});
 
 export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): GoodsSubject => ({
   product,

@@ -1,0 +1,38 @@
+import { editor, expect, newRule, phrase, publish, saved, test } from '../support/stage.ts';
+
+test('before publishing, the owner sees exactly what changes, for whom, and takes it along', async ({ owner }) => {
+  await newRule(owner, 'Ask for a price');
+  await phrase(owner, 'goods not chosen yet').click();
+  await editor(owner).getByLabel('Tags').fill('wildlife');
+  await owner.getByRole('option', { name: /^wildlife/ }).click();
+  await owner.keyboard.press('Escape');
+  await owner.keyboard.press('Escape');
+  await saved(owner);
+  await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
+  const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
+  await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change\.$/);
+
+  const group = impact.getByRole('button', { name: /Ask for a price/ }).first();
+  await group.click();
+  const rows = impact.getByRole('row');
+  await expect(rows.filter({ hasText: 'Price on request' }).first()).toBeVisible();
+  await impact.getByLabel('Find a change').fill('no such plant');
+  await expect(impact.getByText('None of these is called so.')).toBeVisible();
+  await impact.getByLabel('Find a change').fill('');
+
+  await test.step('as a file', async () => {
+    const download = owner.waitForEvent('download');
+    await impact.getByRole('button', { name: 'Take all as CSV' }).click();
+    expect((await download).suggestedFilename()).toBe('impact.csv');
+  });
+  await test.step('on listings, and at another moment', async () => {
+    await impact.getByRole('button', { name: 'Listings' }).click();
+    await expect(impact.getByRole('status')).toHaveText(/^\d+ of 46 products change\.$/);
+    await owner.reload();
+    await expect(impact.getByRole('status')).toHaveText(/^\d+ of 46 products change\.$/);
+  });
+  await owner.getByRole('link', { name: 'Rules' }).click();
+  await publish(owner);
+  await owner.goto(new URL('/review', owner.url()).href);
+  await expect(owner.getByText('there is nothing to publish')).toBeVisible();
+});

@@ -1,0 +1,214 @@
+import { Button, Skeleton, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useDeferredValue, useState } from 'react';
+import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { useMoment } from '../frame/useMoment.ts';
+import type { Goods } from '../goods/useGoods.ts';
+import { ASPECT_NAMES } from '../proof/names.ts';
+import { StandIn } from '../proof/StandIn.tsx';
+import proofStyles from '../proof/proof.module.css';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { saveAs } from '../shared/save.ts';
+import { momentWords } from '../shared/times.ts';
+import { useFilters } from '../shared/useFilters.ts';
+import styles from './impact.module.css';
+import { impactAsCsv, useImpact, type ImpactAsked } from './useImpact.ts';
+
+interface Props {
+  readonly rulebook: Rulebook;
+  /** Saves what was changed last. */
+  readonly flush: () => Promise<unknown>;
+  readonly goods: Goods;
+}
+
+/** What shoppers will see otherwise once the draft is live: over the whole catalog, for every audience. */
+export function Impact({ rulebook, flush, goods: { shop } }: Props) {
+  const { moment, isNow } = useMoment(shop.zone);
+  const [search, set] = useFilters();
+  const [saving, setSaving] = useState(false);
+  const asked: ImpactAsked = {
+    surface: search.get('surface') === 'listing' ? 'listing' : 'product',
+    at: isNow ? undefined : new Date(moment).toISOString(),
+    group: search.get('group') ?? undefined,
+    search: search.get('search') ?? undefined,
+  };
+  const { impact, changes, error, isLooking, retry, more } = useImpact(useDeferredValue(rulebook), flush, asked);
+  if (error) return <LoadFailed error={error} retry={retry} />;
+  const unit = asked.surface === 'listing' ? 'products' : 'variants';
+  const save = async () => {
+    setSaving(true);
+    saveAs('impact.csv', 'text/csv', await impactAsCsv(asked));
+  };
+  const chosen = impact?.groups.find(({ key }) => key === asked.group);
+  return (
+    <section className={styles.impact} aria-labelledby="impact" aria-busy={isLooking}>
+      <header>
+        <h2 id="impact">What shoppers will see otherwise</h2>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={asked.surface}
+          aria-label="Surface"
+          onChange={(_event, next: ImpactAsked['surface'] | null) => {
+            set('group', null);
+            if (next) set('surface', next === 'product' ? null : next);
+          }}
+        >
+          <ToggleButton value="product">Product pages</ToggleButton>
+          <ToggleButton value="listing">Listings</ToggleButton>
+        </ToggleButtonGroup>
+        {impact && impact.changed > 0 && (
+          <Button
+            variant="outlined"
+            loading={saving}
+            onClick={() =>
+              void save().finally(() => {
+                setSaving(false);
+              })
+            }
+          >
+            Take all as CSV
+          </Button>
+        )}
+      </header>
+      {!impact ? (
+        <Skeleton variant="rounded" height={72} />
+      ) : (
+        <>
+          <p role="status">
+            {impact.changed === 0
+              ? `None of ${impact.looked} ${unit} changes for anybody`
+              : `${impact.changed} of ${impact.looked} ${unit} change`}
+            {isNow ? '.' : `, as on ${momentWords(moment, shop.zone)}.`}
+          </p>
+          {impact.visits.map(({ audience, before, after }) => (
+            <p key={audience}>
+              {audience}: {doorsBetween(before, after)}.
+            </p>
+          ))}
+          <ul className={styles.groups}>
+            {impact.groups.map((group) => (
+              <Group
+                key={group.key}
+                group={group}
+                isOpen={group === chosen}
+                choose={() => {
+                  set('group', group === chosen ? null : group.key);
+                }}
+              />
+            ))}
+          </ul>
+          {chosen && (
+            <>
+              <TextField
+                className={styles.search ?? ''}
+                placeholder="Find among these by name"
+                defaultValue={asked.search ?? ''}
+                slotProps={{ htmlInput: { 'aria-label': 'Find a change' } }}
+                onChange={({ target }) => {
+                  set('search', target.value.trim());
+                }}
+              />
+              {changes.length === 0 && !isLooking ? (
+                <p>None of these is called so.</p>
+              ) : (
+                <Changes changes={changes} shop={shop} />
+              )}
+              {more && (
+                <Button variant="outlined" loading={isLooking} onClick={more}>
+                  Show more
+                </Button>
+              )}
+            </>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+const listed = (names: readonly string[]) => new Intl.ListFormat('en-GB').format(names);
+
+function Group({
+  group: { before, after, aspects, count, audiences },
+  isOpen,
+  choose,
+}: {
+  readonly group: ImpactGroup;
+  readonly isOpen: boolean;
+  readonly choose: () => void;
+}) {
+  const others = aspects.filter((aspect) => aspect !== 'control');
+  return (
+    <li>
+      <button type="button" aria-expanded={isOpen} onClick={choose}>
+        <b>{count}</b>
+        <span className={styles.looks}>
+          <Look look={before} />
+          {aspects.includes('control') && (
+            <>
+              <span aria-label="becomes">→</span>
+              <Look look={after} />
+            </>
+          )}
+        </span>
+        <span>{others.length > 0 && listed(others.map((aspect) => ASPECT_NAMES[aspect]))}</span>
+        <small>for {listed(audiences)}</small>
+      </button>
+    </li>
+  );
+}
+
+function Look({ look: { kind, label, beside } }: { readonly look: ImpactGroup['before'] }) {
+  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
+  return (
+    <span className={`${proofStyles.control} ${proofStyles[kind]}`}>{beside ? `Add to cart + ${words}` : words}</span>
+  );
+}
+
+function Changes({ changes, shop }: { readonly changes: readonly ImpactChange[]; readonly shop: Goods['shop'] }) {
+  return (
+    <table className={styles.changes}>
+      <thead>
+        <tr>
+          <th scope="col">Goods</th>
+          <th scope="col">For</th>
+          <th scope="col">Now</th>
+          <th scope="col">From then on</th>
+        </tr>
+      </thead>
+      <tbody>
+        {changes.map(({ product, variant, title, audience, before, after }) => (
+          <tr key={`${product} ${variant ?? ''} ${audience}`}>
+            <th scope="row">{title}</th>
+            <td>{audience}</td>
+            <td>
+              <StandIn decision={before} shop={shop} />
+            </td>
+            <td>
+              <StandIn decision={after} shop={shop} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+type Visit = Parameters<typeof doorOf>[1];
+
+/** What changes of cart and checkout, in words. */
+function doorsBetween(before: Visit, after: Visit): string {
+  const said = (['cart', 'checkout'] as const).flatMap((door) =>
+    JSON.stringify(before[door]) === JSON.stringify(after[door]) ? [] : doorOf(door, after),
+  );
+  return said.join(', ');
+}
+
+function doorOf(
+  door: 'cart' | 'checkout',
+  { cart, checkout }: { readonly cart: { readonly open: boolean }; readonly checkout: { readonly open: boolean } },
+): string {
+  const { open } = door === 'cart' ? cart : checkout;
+  return open ? `the ${door} is open, with other terms` : `the ${door} closes`;
+}
