@@ -3,7 +3,7 @@ import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import type { Services } from '../services.ts';
 
-/** What a stand-in leads to while its own flow is not there: what was asked for, and how to ask. */
+/** Where a stand-in leads when it cannot open on the page: what was asked for, and how to ask. */
 export function askPage(router: IRouter, { db, live }: Services): void {
   router.get('/ask/:kind', async (request, response, next) => {
     const words = Object.hasOwn(WORDS, request.params.kind) ? WORDS[request.params.kind as keyof typeof WORDS] : null;

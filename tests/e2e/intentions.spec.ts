@@ -180,7 +180,7 @@ const INTENDED: readonly Intended[] = [
     goods: product('Hart’s tongue'),
     says: 'For products that are Hart’s tongue fern: let the buyer name the price, labelled en “Add at my price” (fr “Ajouter à mon prix”), at least €5.00.',
     stored: { when: { all: [ofProduct('harts-tongue')] }, then: { control: { kind: 'ownPrice', min: 500 } } },
-    shop: { path: '/plants/harts-tongue', sees: 'Add at my price', as: 'button' },
+    shop: { path: '/plants/harts-tongue', sees: 'Add at my price', as: 'link' },
   },
   {
     intention: 'Ask guests to sign in',

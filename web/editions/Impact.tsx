@@ -22,7 +22,7 @@ interface Props {
 }
 
 /** What shoppers will see otherwise once the draft is live: over the whole catalog, for every audience. */
-export function Impact({ rulebook, flush, goods: { shop } }: Props) {
+export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
@@ -91,6 +91,7 @@ export function Impact({ rulebook, flush, goods: { shop } }: Props) {
               <Group
                 key={group.key}
                 group={group}
+                isForAll={group.audiences.length === audiences.length}
                 isOpen={group === chosen}
                 choose={() => {
                   set('group', group === chosen ? null : group.key);
@@ -131,10 +132,12 @@ const listed = (names: readonly string[]) => new Intl.ListFormat('en-GB').format
 
 function Group({
   group: { before, after, aspects, count, audiences },
+  isForAll,
   isOpen,
   choose,
 }: {
   readonly group: ImpactGroup;
+  readonly isForAll: boolean;
   readonly isOpen: boolean;
   readonly choose: () => void;
 }) {
@@ -153,7 +156,7 @@ function Group({
           )}
         </span>
         <span>{others.length > 0 && listed(others.map((aspect) => ASPECT_NAMES[aspect]))}</span>
-        <small>for {listed(audiences)}</small>
+        <small>for {isForAll ? 'everybody' : listed(audiences)}</small>
       </button>
     </li>
   );

@@ -124,6 +124,7 @@ export function PeoplePage() {
                           person={person}
                           known={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
                           zone={zone}
+                          moment={moment}
                         />
                       )}
                       <PersonData person={person} />

@@ -14,6 +14,8 @@ interface Props {
   /** The roles that the shop has. */
   readonly known: readonly string[];
   readonly zone: Zone;
+  /** The instant that is looked at, epoch ms. */
+  readonly moment: number;
 }
 
 interface Changes {
@@ -22,7 +24,7 @@ interface Changes {
 }
 
 /** Gives a customer roles and memberships by hand, or ends them; what the shop does by a call. */
-export function PersonRoles({ person: { id, name, roles }, known, zone }: Props) {
+export function PersonRoles({ person: { id, name, roles }, known, zone, moment }: Props) {
   const [isOpen, setOpen] = useState(false);
   const [role, setRole] = useState('');
   const [from, setFrom] = useState('');
@@ -39,7 +41,7 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
     const at = day === '' ? null : instantOf(`${day}T00:00`, zone);
     return at === null ? null : new Date(at).toISOString();
   };
-  const held = roles.filter((one) => one.until === null || Date.parse(one.until) > Date.now());
+  const held = roles.filter((one) => one.until === null || Date.parse(one.until) > moment);
   return (
     <>
       <Button
