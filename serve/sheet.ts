@@ -1,5 +1,5 @@
 import { call, problemIn } from './call.ts';
-import { element, openDialog } from './dialog.ts';
+import { element, openDialog, openInline } from './dialog.ts';
 import { finish } from './enquiry.ts';
 import { unitsBox } from './ownForm.ts';
 import { personForm } from './person.ts';
@@ -61,11 +61,19 @@ function unitsNear(like: Element): number {
   return units > 0 ? units : 1;
 }
 
+/** An element of the shop's own page for the sheet: it stands there, and no button leads to it. */
+const PLACE = '[data-understudy-quote-sheet]';
+
 let button: HTMLButtonElement | undefined;
 
 /** Says on every page how many lines the sheet has, and opens it; gone when it is empty. */
 export function marker(context: Context): void {
   const { lines } = read();
+  const place = document.querySelector<HTMLElement>(PLACE);
+  if (place) {
+    if (!place.shadowRoot) openSheet(place, context, '');
+    return;
+  }
   if (lines.length === 0) {
     button?.remove();
     button = undefined;
@@ -89,7 +97,10 @@ export function marker(context: Context): void {
 /** The sheet: changed, emptied, sent. */
 function openSheet(like: Element, { origin, visitor, locale }: Context, added: string): void {
   const say = wordsIn(locale);
-  const { body, status, statusHtml } = openDialog(say('quote'), { about: say('lines'), like, say });
+  const { body, status, statusHtml } =
+    like instanceof HTMLElement && like.matches(PLACE)
+      ? openInline(say('lines'), like)
+      : openDialog(say('quote'), { about: say('lines'), like, say });
   const table = document.createElement('table');
   /** Keeps a change; the rows stay as they are, so that nobody is thrown out of the box they are in. */
   const change = (variantId: string, how: Partial<Line> | null) => {

@@ -55,6 +55,14 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     </main>`;
     return send(request, response, 'Collection', body);
   });
+  app.get('/quote-sheet', (request, response) => {
+    const { language } = visitOf(response);
+    const body = html`<main class="narrow">
+      <h1>${say(language, 'sheet')}</h1>
+      <div data-understudy-quote-sheet><p class="empty">${say(language, 'emptySheet')}</p></div>
+    </main>`;
+    return send(request, response, say(language, 'sheet'), body);
+  });
   app.get('/glance/{*path}', (request, response, next) => {
     const product = catalog.at(request.path.slice('/glance'.length));
     if (product) response.type('html').send(glance(product, styleOf(shop, response)).markup);

@@ -81,6 +81,11 @@ const WORDS = {
     en: 'We could not put you on our books. What you paid is paid back.',
     fr: 'Nous n’avons pas pu vous inscrire. Ce que vous avez payé vous est remboursé.',
   },
+  sheet: { en: 'What you would like a price for', fr: 'Ce dont vous souhaitez le prix' },
+  emptySheet: {
+    en: 'Nothing yet. Hedging by the hundred is priced for you.',
+    fr: 'Rien encore. Les haies à la centaine sont chiffrées pour vous.',
+  },
   collection: { en: 'Arrange collection', fr: 'Convenir d’un retrait' },
   collectionText: {
     en: 'Large trees are lifted for you. Telephone the yard on a weekday morning and we will find a day.',

@@ -18,7 +18,7 @@ export function messageCalls(kept: Kept): Router {
       const [subject = ''] = word(text).split('\n');
       kept.add(
         { way: 'text', from: 'the shop', to: word(to), subject, text: word(text), html: '' },
-        keyOf('text', request.get('Idempotency-Key')),
+        keyOf(`text ${word(text)}`, request.get('Idempotency-Key')),
       );
       response.status(202).end();
     }
@@ -29,7 +29,7 @@ export function messageCalls(kept: Kept): Router {
     const [subject = ''] = word(text).split('\n');
     if (subject === '') response.status(422).end();
     else {
-      const key = keyOf('chat', request.get('Idempotency-Key'));
+      const key = keyOf(`chat ${word(text)}`, request.get('Idempotency-Key'));
       kept.add({ way: 'chat', from: 'the shop', to: 'the chat', subject, text: word(text), html: '' }, key);
       response.status(202).end();
     }
@@ -57,7 +57,7 @@ export function messageCalls(kept: Kept): Router {
         text: [...lines, '', body].join('\n'),
         html: '',
       },
-      keyOf('hook', headers['webhook-id']),
+      keyOf(`hook ${body}`, headers['webhook-id']),
     );
     response.status(204).end();
   });
@@ -71,6 +71,7 @@ export function messageCalls(kept: Kept): Router {
   return router;
 }
 
+/** Several shops may send here, and number theirs alike. */
 const keyOf = (way: string, key: string | undefined) => (key ? `${way} ${key}` : undefined);
 
 function isSigned(secret: string, body: string, headers: Record<string, string>): boolean {

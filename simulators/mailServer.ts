@@ -12,7 +12,7 @@ export function mailServer(kept: Kept): SMTPServer {
       simpleParser(stream).then(({ from, subject = '', text = '', html, messageId }) => {
         const to = session.envelope.rcptTo.map(({ address }) => address).join(', ');
         const letter = { way: 'mail', from: from?.text ?? '', to, subject, text, html: html || '' } as const;
-        kept.add(letter, messageId && `mail ${messageId} ${to}`);
+        kept.add(letter, messageId && `mail ${messageId} ${to} ${subject}`);
         done();
       }, done);
     },

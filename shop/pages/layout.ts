@@ -69,7 +69,10 @@ export function layout(context: PageContext, title: string, body: Html): string 
         </nav>
       </header>
       ${message === null ? null : html`<p class="message" role="status">${message}</p>`} ${body}
-      <footer>Quillfern Nursery is made up: a sample shop for trying Understudy.</footer>
+      <footer>
+        Quillfern Nursery is made up: a sample shop for trying Understudy.
+        <a href="/quote-sheet">${say(language, 'sheet')}</a>
+      </footer>
     </body>
   </html>`;
   return `<!doctype html>\n${page.markup}`;

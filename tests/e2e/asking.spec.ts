@@ -39,6 +39,9 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toBeHidden();
     await shopper.getByRole('link', { name: 'Ask for a price' }).click();
     await dialog.getByRole('button', { name: 'Close' }).click();
+    await shopper.goto(`${stage.shop.url}/quote-sheet`);
+    await expect(shopper.locator('[data-understudy-quote-sheet]').getByLabel('Units: ')).toHaveValue('30');
+    await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toHaveCount(0);
     await shopper.goto(`${stage.shop.url}/tools/ash-dibber`);
     await shopper.getByRole('button', { name: 'Quote sheet (1)' }).click();
     await expect(dialog.getByLabel('Units: ')).toHaveValue('30');
@@ -52,6 +55,8 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await dialog.getByRole('button', { name: 'Send', exact: true }).click();
     await expect(dialog.getByRole('status')).toHaveText('Thank you. We have your request and will send you a price.');
     await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toBeHidden();
+    await shopper.goto(`${stage.shop.url}/quote-sheet`);
+    await expect(shopper.getByText('Nothing yet. Hedging by the hundred is priced for you.')).toBeVisible();
   });
 
   await test.step('the owner prices each line, adds one, and sends it', async () => {

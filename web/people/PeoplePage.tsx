@@ -124,7 +124,6 @@ export function PeoplePage() {
                           person={person}
                           known={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
                           zone={zone}
-                          moment={moment}
                         />
                       )}
                       <PersonData person={person} />

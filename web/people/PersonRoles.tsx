@@ -14,8 +14,6 @@ interface Props {
   /** The roles that the shop has. */
   readonly known: readonly string[];
   readonly zone: Zone;
-  /** The instant that is looked at, epoch ms. */
-  readonly moment: number;
 }
 
 interface Changes {
@@ -24,8 +22,9 @@ interface Changes {
 }
 
 /** Gives a customer roles and memberships by hand, or ends them; what the shop does by a call. */
-export function PersonRoles({ person: { id, name, roles }, known, zone, moment }: Props) {
+export function PersonRoles({ person: { id, name, roles }, known, zone }: Props) {
   const [isOpen, setOpen] = useState(false);
+  const [now, setNow] = useState(() => Date.now());
   const [role, setRole] = useState('');
   const [from, setFrom] = useState('');
   const [until, setUntil] = useState('');
@@ -34,14 +33,17 @@ export function PersonRoles({ person: { id, name, roles }, known, zone, moment }
     mutationFn: async (body: Changes) => {
       await send<typeof putPersonRoles>('put', `/api/people/${encodeURIComponent(id)}/roles`, { body });
     },
-    onSuccess: () => client.invalidateQueries(),
+    onSuccess: async () => {
+      setNow(Date.now());
+      await client.invalidateQueries();
+    },
   });
   const who = name ?? id;
   const instant = (day: string) => {
     const at = day === '' ? null : instantOf(`${day}T00:00`, zone);
     return at === null ? null : new Date(at).toISOString();
   };
-  const held = roles.filter((one) => one.until === null || Date.parse(one.until) > moment);
+  const held = roles.filter((one) => one.until === null || Date.parse(one.until) > now);
   return (
     <>
       <Button
