@@ -1,9 +1,10 @@
-import { Button, Snackbar, TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Said } from '../shared/Said.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 import { FormAsRead } from './FormAsRead.tsx';
 import styles from './forms.module.css';
@@ -140,11 +141,9 @@ export function FormEditor({ form: saved, shop }: { readonly form: OwnForm; read
         </div>
       </section>
       <FormAsRead fields={fields} shop={shop} />
-      <Snackbar
-        open={said !== null}
-        message={said}
-        autoHideDuration={6000}
-        onClose={() => {
+      <Said
+        words={said}
+        done={() => {
           setSaid(null);
         }}
       />

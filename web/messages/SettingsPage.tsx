@@ -1,4 +1,4 @@
-import { Button, Skeleton, Snackbar } from '@mui/material';
+import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
@@ -6,6 +6,7 @@ import type { ShopFacts } from '#core/decide/subject.ts';
 import { ownTemplate, sampleOf } from '#core/texts/messages.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Said } from '../shared/Said.tsx';
 import lists from '../shared/lists.module.css';
 import { LetterPreview } from './LetterPreview.tsx';
 import { LookFields, WaysFields } from './LookFields.tsx';
@@ -101,11 +102,9 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
           <LetterPreview html={sample.html} locale={locale} settings={settings} shop={shop} />
         </aside>
       </div>
-      <Snackbar
-        open={said !== null}
-        message={said}
-        autoHideDuration={6000}
-        onClose={() => {
+      <Said
+        words={said}
+        done={() => {
           setSaid(null);
         }}
       />

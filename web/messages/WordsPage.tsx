@@ -1,4 +1,4 @@
-import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
+import { Button, Skeleton, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MessageTemplate } from '#core/contract/messageCalls.ts';
@@ -7,6 +7,7 @@ import type { ShopFacts } from '#core/decide/subject.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Said } from '../shared/Said.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
@@ -206,11 +207,9 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
           <p className={lists.empty}>What it comes out as is shown here once the words are whole.</p>
         )}
       </section>
-      <Snackbar
-        open={said !== null}
-        message={said}
-        autoHideDuration={6000}
-        onClose={() => {
+      <Said
+        words={said}
+        done={() => {
           setSaid(null);
         }}
       />
