@@ -44,7 +44,8 @@ const pageScript = async (entry, outfile, format = 'iife') => {
     ecma: 2020,
     module: format === 'esm',
     toplevel: true,
-    compress: { passes: 3 },
+    // Several of these are worth their bytes only after gzip.
+    compress: { passes: 3, unsafe_arrows: true, inline: 1, hoist_funs: true, pure_getters: true, unsafe_methods: true },
     format: { comments: false },
   });
   mkdirSync(dirname(outfile), { recursive: true });
@@ -52,10 +53,12 @@ const pageScript = async (entry, outfile, format = 'iife') => {
 };
 await Promise.all([
   program('server/main.ts', 'dist/server/main.js'),
+  program('server/rehearsal/worker.ts', 'dist/server/analyst.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
   pageScript('embed/embed.ts', 'dist/server/embed.js'),
+  pageScript('embed/owner.ts', 'dist/server/owner.js', 'esm'),
   pageScript('serve/serve.ts', 'dist/server/serve.js', 'esm'),
   pageScript('picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),

@@ -2,6 +2,7 @@ import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts
 import type { SharedDecision, Visit } from '#core/contract/decision.ts';
 import type { Area, Surface } from './areas.ts';
 import type { PageSays, Settings } from './settings.ts';
+import { soon } from './soon.ts';
 
 /** What stands for one product on one surface. */
 export interface Answered {
@@ -44,6 +45,8 @@ export async function ask(
   const address = `${origin}/v1/decisions`;
   const isShared =
     !visitor && !cart && !invitations.length && surfaces.size < 2 && query.toString().length < LONGEST_ADDRESS;
+  // The call is a task of its own: on slow devices it and the address take long enough.
+  await new Promise<void>(soon);
   const response = isShared
     ? await fetch(`${address}?${query.toString()}`, { credentials: 'omit', cache: 'no-cache' })
     : await fetch(address, {

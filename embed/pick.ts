@@ -1,40 +1,32 @@
-const KEPT = 'understudy-picker';
+import { keptToken, leave } from './kept.ts';
+
+/** What the address and the tab are marked by. */
+export const PICKER = 'understudy-picker';
 
 /**
  * Opens the picker over the page when the owner came with a token for it, in the address (`#understudy-picker=…`) or from
- * the page before in this tab. The page is then left as the shop made it.
+ * the page before in this tab. The page is left as the shop made it; where there is nothing to pick after all, it is
+ * loaded again, as always.
  */
-export function pick(origin: string): boolean {
-  if (window.top !== window) return takesPart();
+export function pick(origin: string): void {
   try {
-    const given = new RegExp(`#${KEPT}=([\\w.-]+)`).exec(location.hash)?.[1];
-    if (given !== undefined) {
-      sessionStorage.setItem(KEPT, given);
-      window.name = KEPT;
-      history.replaceState(history.state, '', location.pathname + location.search);
+    if (window.top !== window) {
+      // A page that the picker looks at in a frame is left as it is as well.
+      if (window.parent.sessionStorage.getItem(PICKER) === null) leave(PICKER);
+      return;
     }
-    // Asked first, since a storage costs every shopper a wait.
-    if (window.name !== KEPT) return false;
-    const token = sessionStorage.getItem(KEPT);
-    if (token === null) return false;
+    const token = keptToken(PICKER);
+    if (token === null) {
+      leave(PICKER);
+      return;
+    }
     const script = document.createElement('script');
     script.src = `${origin}/picker.js?token=${encodeURIComponent(token)}`;
-    // A token that is over opens nothing, and is not tried again.
     script.onerror = () => {
-      sessionStorage.removeItem(KEPT);
+      leave(PICKER);
     };
     document.head.append(script);
-    return true;
   } catch {
-    return false;
-  }
-}
-
-/** A page that the picker looks at in a frame is left as it is as well. */
-function takesPart(): boolean {
-  try {
-    return window.name === KEPT && window.parent.sessionStorage.getItem(KEPT) !== null;
-  } catch {
-    return false;
+    leave(PICKER);
   }
 }

@@ -21,6 +21,8 @@ import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
 import { pickerRoutes } from './pageMap/pickerRoutes.ts';
 import { peopleRoutes } from './people/peopleRoutes.ts';
 import { orderRoutes, preorderRoutes } from './preorders/preorderRoutes.ts';
+import { spotCheckRoutes } from './spotChecks/spotCheckRoutes.ts';
+import { calendarFeed } from './rehearsal/calendarFeed.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
@@ -104,6 +106,8 @@ export function createApp(services: Services): Express {
   sessionRoutes(app, ownerCalls, services);
   rulebookRoutes(ownerCalls, services);
   rehearsalRoutes(ownerCalls, services);
+  calendarFeed(app, ownerCalls, services);
+  spotCheckRoutes(ownerCalls, services);
   importRoutes(ownerCalls, services);
   catalogRoutes(app, ownerCalls, services);
   peopleRoutes(app, ownerCalls, services);

@@ -11,6 +11,8 @@ import { migrate } from './db/migrate.ts';
 import { workImports } from './imports/importService.ts';
 import { workMessages } from './messages/outbox.ts';
 import { workChecks } from './pageMap/checkService.ts';
+import { startAnalyst } from './rehearsal/analyst.ts';
+import { startOpenings } from './rulebook/openings.ts';
 import { startLive } from './rulebook/live.ts';
 import { sessionSecret } from './session/staffQueries.ts';
 import { workLapses } from './waitlists/lapsing.ts';
@@ -22,7 +24,10 @@ const log = pino({ level: config.logLevel });
 await migrate(config.databaseUrl);
 const db = connect(config.databaseUrl, log);
 const live = await startLive(db, log);
+const analyst = startAnalyst(fileURLToPath(new URL('./analyst.js', import.meta.url)), config.databaseUrl, log);
 const clock = () => Date.now();
+const openings = startOpenings({ db, live, clock, log });
+await openings.arm();
 
 const jobs = new PgBoss({ connectionString: config.databaseUrl, schema: 'jobs', max: 3 });
 jobs.on('error', (error) => {
@@ -40,6 +45,8 @@ let stopping = false;
 const app = createApp({
   db,
   live,
+  analyst,
+  openings,
   jobs,
   clock,
   log,
@@ -48,6 +55,7 @@ const app = createApp({
   sessionSecret: secret,
   files: {
     embed: fileURLToPath(new URL('./embed.js', import.meta.url)),
+    owner: fileURLToPath(new URL('./owner.js', import.meta.url)),
     serve: fileURLToPath(new URL('./serve.js', import.meta.url)),
     picker: fileURLToPath(new URL('./picker.js', import.meta.url)),
     web: fileURLToPath(new URL('./web', import.meta.url)),
@@ -84,6 +92,8 @@ async function stop(): Promise<void> {
   server.closeIdleConnections();
   await closed;
   await jobs.stop({ graceful: true, timeout: 10_000 });
+  await openings.stop();
+  await analyst.stop();
   await live.stop();
   await db.end();
 }

@@ -17,7 +17,19 @@ export const router = createBrowserRouter([
           </Gate>
         ),
         children: [
-          { index: true, element: <Navigate to="/rules" replace /> },
+          { index: true, element: <Navigate to="/today" replace /> },
+          {
+            path: '/today',
+            lazy: async () => ({ Component: (await import('./today/TodayPage.tsx')).TodayPage }),
+          },
+          {
+            path: '/calendar',
+            lazy: async () => ({ Component: (await import('./rehearsal/CalendarPage.tsx')).CalendarPage }),
+          },
+          {
+            path: '/rehearsal',
+            lazy: async () => ({ Component: (await import('./rehearsal/RehearsalPage.tsx')).RehearsalPage }),
+          },
           {
             path: '/rules/:ruleId?',
             lazy: async () => ({ Component: (await import('./rules/RulesPage.tsx')).RulesPage }),

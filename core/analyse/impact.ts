@@ -1,6 +1,6 @@
 import type { Decision } from '../contract/decision.ts';
 import { GOODS_ASPECTS, setOf, type GoodsAspect } from '../decide/aspects.ts';
-import type { CompiledRule, CompiledRulebook } from '../decide/compile.ts';
+import { compile, type CompiledRule, type CompiledRulebook } from '../decide/compile.ts';
 import { decide, decideVariants } from '../decide/decide.ts';
 import { decideListing } from '../decide/listing.ts';
 import type { ProductFacts, Seen, Subject, VariantFacts, VisitorFacts } from '../decide/subject.ts';
@@ -30,21 +30,37 @@ export interface Change {
 
 const ALL = setOf(GOODS_ASPECTS);
 
-/**
- * Every change among these products. The same as deciding each variant by both rulebooks: where rules that say the same
- * win all aspects, nothing can differ, and nothing more is decided.
- */
+/** Every change among these products. */
 export function* changesIn(comparison: Comparison, products: Iterable<ProductFacts>): Generator<Change> {
-  const { before, after, visitors, surface, moment } = comparison;
+  const changesOf = comparing(comparison);
+  for (const product of products) yield* changesOf(product);
+}
+
+/**
+ * Makes ready to name every change of one product after the other. The same as deciding each variant by both rulebooks:
+ * where rules that say the same win all aspects, nothing can differ, and nothing more is decided; and what no rule that
+ * was changed could count for is not even asked who wins.
+ */
+export function comparing({
+  before,
+  after,
+  visitors,
+  surface,
+  moment,
+}: Comparison): (product: ProductFacts) => Generator<Change> {
   const saying = sayings();
+  const couldDiffer = touchedBy(before, after);
   const isAlike = (subject: Subject) => {
     const [was, is] = [winners(before, subject, ALL), winners(after, subject, ALL)];
     return saysOf(was, saying) === saysOf(is, saying);
   };
-  for (const product of products) {
+  return function* (product) {
     for (const [visitor, facts] of visitors.entries()) {
       const seen: Seen = { visitor: facts, moment, surface, page: null };
-      const touched = product.variants.filter((variant) => !isAlike({ ...seen, product, variant }));
+      const touched = product.variants.filter((variant) => {
+        const subject = { ...seen, product, variant };
+        return couldDiffer(subject) && !isAlike(subject);
+      });
       if (touched.length === 0) continue;
       if (surface === 'listing') {
         const [was, is] = [before, after].map((rulebook) =>
@@ -61,7 +77,30 @@ export function* changesIn(comparison: Comparison, products: Iterable<ProductFac
         if (aspects.length > 0) yield { product, variant, visitor, before: was, after: is, aspects };
       }
     }
-  }
+  };
+}
+
+/** Whether any rule that the two do not share could count for a subject. */
+function touchedBy(before: CompiledRulebook, after: CompiledRulebook): (subject: Subject) => boolean {
+  const written = ({ rules }: CompiledRulebook) => new Map(rules.map(({ rule }) => [rule.id, JSON.stringify(rule)]));
+  const [was, is] = [written(before), written(after)];
+  const isShared = (id: string) => was.get(id) !== undefined && was.get(id) === is.get(id);
+  const order = ({ rules }: CompiledRulebook) => rules.flatMap(({ rule }) => (isShared(rule.id) ? [rule.id] : []));
+  // Where the order of those they share differs, any of them may win otherwise.
+  if (order(before).join('\n') !== order(after).join('\n')) return () => true;
+  const others = [before, after].flatMap(({ rules }) => rules.filter(({ rule }) => !isShared(rule.id)));
+  const { candidates } = compile(
+    { format: 'understudy-rulebook', version: 1, rules: others.map(({ rule }) => rule) },
+    before.shop,
+  );
+  return (subject) => {
+    let isTouched = false;
+    candidates.each(subject, () => {
+      isTouched = true;
+      return false;
+    });
+    return isTouched;
+  };
 }
 
 /** The aspects in which a shopper could see that two decisions differ; reasons and expiry are nobody's sight. */

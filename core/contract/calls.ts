@@ -50,8 +50,30 @@ import {
   putShipDate,
 } from './preorderCalls.ts';
 import { erasePerson, exportPerson, putMembership, putPersonRoles } from './peopleCalls.ts';
-import { postImpact, postRehearsalDecisions } from './rehearsalCalls.ts';
-import { getEdition, getRulebook, listEditions, postEdition, putRulebook, restoreEdition } from './rulebookCalls.ts';
+import {
+  getCalendar,
+  getCalendarAddress,
+  getFindings,
+  postCalendarAddress,
+  postPreview,
+  postImpact,
+  postRehearsalDecisions,
+  postRows,
+} from './rehearsalCalls.ts';
+import {
+  deleteOpening,
+  getEdition,
+  getOpening,
+  getRulebook,
+  listEditions,
+  listOpenings,
+  postEdition,
+  postOpening,
+  putOpening,
+  putRulebook,
+  restoreEdition,
+} from './rulebookCalls.ts';
+import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from './spotCheckCalls.ts';
 import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
 import {
   getAudiences,
@@ -100,7 +122,22 @@ export const CALLS: readonly Call[] = [
   listEditions,
   getEdition,
   restoreEdition,
+  postOpening,
+  listOpenings,
+  getOpening,
+  putOpening,
+  deleteOpening,
   postRehearsalDecisions,
+  getFindings,
+  getCalendar,
+  postRows,
+  getCalendarAddress,
+  postCalendarAddress,
+  postPreview,
+  postSpotCheck,
+  listSpotChecks,
+  putSpotCheck,
+  deleteSpotCheck,
   postImpact,
   importCatalog,
   importPeople,

@@ -4,6 +4,8 @@ import { Locale } from '../rulebook/localisedText.ts';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
 import { GOODS_ASPECTS } from '../decide/aspects.ts';
+import { FINDING_KINDS, SEVERITIES } from '../analyse/finding.ts';
+import { Rule } from '../rulebook/rulebook.ts';
 import { DecidedControl, Decision, TraceEntry, Visit } from './decision.ts';
 
 const Instant = z.iso.datetime({ offset: true });
@@ -47,7 +49,20 @@ const Look = z.strictObject({
   beside: z.boolean(),
 });
 
-const Source = z.union([z.literal('draft'), z.literal('live'), z.strictObject({ edition: z.int().min(0) })]);
+/** Whose rules: the draft’s, those that are live, or an edition’s; 0 is a shop without rules. */
+export const Source = z.union([z.literal('draft'), z.literal('live'), z.strictObject({ edition: z.int().min(0) })]);
+export type Source = z.infer<typeof Source>;
+/** The same in a query: `draft`, `live` or the edition’s number. */
+const NamedSource = z
+  .union([
+    z.enum(['draft', 'live']),
+    z.coerce
+      .number()
+      .int()
+      .min(0)
+      .transform((edition) => ({ edition })),
+  ])
+  .default('draft');
 
 export const ImpactGroup = z
   .strictObject({
@@ -67,6 +82,7 @@ export const ImpactChange = z
     variant: z.string().nullable().describe('Null on a listing'),
     title: z.string(),
     audience: z.string(),
+    at: Instant.describe('The first of the moments looked at at which it is so'),
     aspects: z.array(z.enum(GOODS_ASPECTS)),
     before: Decision,
     after: Decision,
@@ -84,6 +100,7 @@ export const postImpact = call({
     to: Source.default('draft'),
     at: Instant.optional().describe('Now when absent'),
     surface: z.enum(['product', 'listing']).default('product'),
+    days: z.int().min(0).max(400).default(0).describe('Looks at every coming change within so many days as well'),
     group: z.string().max(5000).optional().describe('Only changes of this group'),
     search: z.string().max(200).optional().describe('Only of goods with this in their title or id'),
     skip: z.int().min(0).max(10_000_000).default(0).describe('So many changes that fit are left out'),
@@ -93,6 +110,7 @@ export const postImpact = call({
     200: z.strictObject({
       at: Instant,
       looked: z.int().describe('Variants, on a listing products, that were looked at'),
+      moments: z.int().describe('Moments that were looked at'),
       changed: z.int().describe('Those that change for anybody'),
       groups: z.array(ImpactGroup),
       changes: z.array(ImpactChange),
@@ -102,5 +120,141 @@ export const postImpact = call({
         .describe('Audiences for whom an empty cart and the checkout change'),
     }),
   },
+  problems: [404],
+});
+
+const Mend = z.union([
+  z.strictObject({ label: z.string(), becomes: Rule.nullable().describe('What the rule becomes; null: it goes') }),
+  z.strictObject({ label: z.string(), moveAbove: z.string().describe('The id of the rule it moves above') }),
+]);
+
+export const FindingReply = z
+  .strictObject({
+    kind: z.enum(FINDING_KINDS),
+    severity: z.enum(SEVERITIES),
+    rule: z.string(),
+    other: z.string().nullable().describe('The other rule, where two are concerned'),
+    text: z.string(),
+    count: z.int().nullable().describe('Variants that it concerns; null where it is about words'),
+    witness: z
+      .strictObject({
+        product: z.string(),
+        variant: z.string(),
+        title: z.string(),
+        audience: z.string(),
+        at: Instant,
+        surface: z.enum(SURFACES),
+      })
+      .nullable()
+      .describe('A case in which it can be seen'),
+    mend: Mend.nullable(),
+  })
+  .meta({ id: 'Finding' });
+export type FindingReply = z.infer<typeof FindingReply>;
+
+export const getFindings = call({
+  method: 'get',
+  path: '/api/rehearsal/findings',
+  summary: 'What the owner should see in the draft, what is live, or an edition',
+  auth: 'owner',
+  query: z.strictObject({ of: NamedSource }),
+  replies: {
+    200: z.strictObject({
+      at: Instant,
+      looked: z.int().describe('Products that were looked through; fewer than `of` when time ran out'),
+      of: z.int(),
+      findings: z.array(FindingReply),
+    }),
+  },
+  problems: [404],
+});
+
+const Bar = z.strictObject({ from: Instant, until: Instant });
+
+export const ComingInstant = z
+  .strictObject({
+    at: Instant,
+    changed: z.int().describe('Variants that change for anybody'),
+    groups: z.array(ImpactGroup),
+    opens: z.array(z.string()).describe('Rules that begin to count then'),
+    closes: z.array(z.string()).describe('Rules that end to count then'),
+  })
+  .meta({ id: 'ComingInstant' });
+export type ComingInstant = z.infer<typeof ComingInstant>;
+
+export const getCalendar = call({
+  method: 'get',
+  path: '/api/rehearsal/calendar',
+  summary: 'Every instant at which the clock alone changes a decision, and when each rule may count',
+  auth: 'owner',
+  query: z.strictObject({ of: NamedSource, days: z.coerce.number().int().min(1).max(400).default(400) }),
+  replies: {
+    200: z.strictObject({
+      at: Instant,
+      until: Instant,
+      instants: z.array(ComingInstant),
+      bars: z.array(z.strictObject({ rule: z.string(), bars: z.array(Bar) })),
+    }),
+  },
+  problems: [404],
+});
+
+export const postRows = call({
+  method: 'post',
+  path: '/api/rehearsal/rows',
+  summary: 'Few variants that show every distinct outcome, over all audiences',
+  auth: 'owner',
+  body: z.strictObject({
+    source: Source.default('draft'),
+    at: Instant.optional().describe('Now when absent'),
+    surfaces: z.array(z.enum(SURFACES)).min(1).default(['product', 'listing']),
+  }),
+  replies: {
+    200: z.strictObject({
+      at: Instant,
+      rows: z.array(z.strictObject({ product: z.string(), variant: z.string(), shows: z.int() })),
+    }),
+  },
+  problems: [404],
+});
+
+const Address = z.strictObject({ address: z.url().describe('Whoever has it can read the calendar (RFC 5545)') });
+
+export const getCalendarAddress = call({
+  method: 'get',
+  path: '/api/calendar-address',
+  summary: 'The secret address at which other programs read the calendar',
+  auth: 'owner',
+  replies: { 200: Address },
+});
+
+export const postCalendarAddress = call({
+  method: 'post',
+  path: '/api/calendar-address',
+  summary: 'Gives the calendar another secret address; the one before ends',
+  auth: 'owner',
+  replies: { 200: Address },
+});
+
+const PreviewSays = z.strictObject({
+  source: Source,
+  audience: z.strictObject({
+    name: z.string().min(1).max(200),
+    signedIn: z.boolean(),
+    roles: z.array(z.string().min(1).max(200)).max(50),
+  }),
+  at: Instant.nullable().describe('Null: as the time goes'),
+});
+/** What a preview's link lets see. */
+export type PreviewSays = z.infer<typeof PreviewSays>;
+
+export const postPreview = call({
+  method: 'post',
+  path: '/api/previews',
+  summary:
+    'A link that opens the shop as it will look: by other rules, as somebody, at a moment; nothing can be bought there',
+  auth: 'owner',
+  body: PreviewSays.extend({ page: z.string().min(1).max(500).startsWith('/').default('/') }),
+  replies: { 201: z.strictObject({ address: z.url(), until: Instant }) },
   problems: [404],
 });

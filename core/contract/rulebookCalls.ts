@@ -71,7 +71,75 @@ export const postEdition = call({
   bodyOptional: true,
   ifMatch: 'optional',
   replies: { 201: Edition },
-  problems: [412],
+  problems: [409, 412],
+});
+
+export const Opening = z
+  .strictObject({
+    id: z.int(),
+    at: Instant.describe('When its rules become the next edition, by themselves'),
+    note: z.string().nullable(),
+    rules: z.int().describe('How many rules it has'),
+    over: z.int().describe('The edition that was live when it was set; it replaces whatever is live by then'),
+    setAt: Instant,
+    setBy: z.string(),
+    isDraft: z.boolean().describe('Whether its rules are those of the draft as it is now'),
+  })
+  .meta({ id: 'Opening' });
+export type Opening = z.infer<typeof Opening>;
+
+const OpeningById = z.strictObject({ id: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
+const When = { at: Instant, note: z.string().max(2000).optional() };
+
+export const listOpenings = call({
+  method: 'get',
+  path: '/api/openings',
+  summary: 'What is to open by itself, the next first',
+  auth: 'owner',
+  replies: { 200: z.strictObject({ openings: z.array(Opening) }) },
+});
+
+export const getOpening = call({
+  method: 'get',
+  path: '/api/openings/{id}',
+  summary: 'What is to open, with its rules',
+  auth: 'owner',
+  params: OpeningById,
+  replies: { 200: Opening.extend({ rulebook: Rulebook }) },
+  problems: [404],
+});
+
+export const postOpening = call({
+  method: 'post',
+  path: '/api/openings',
+  summary: 'Sets a time at which the draft, as it is now, becomes the next edition',
+  auth: 'owner',
+  body: z.strictObject(When),
+  ifMatch: 'optional',
+  replies: { 201: Opening },
+  problems: [409, 412],
+});
+
+export const putOpening = call({
+  method: 'put',
+  path: '/api/openings/{id}',
+  summary: 'Changes when it opens, its note, or its rules to those of the draft',
+  auth: 'owner',
+  params: OpeningById,
+  body: z.strictObject({ ...When, rules: z.enum(['kept', 'draft']).default('kept') }),
+  ifMatch: 'optional',
+  replies: { 200: Opening },
+  problems: [404, 409, 412],
+});
+
+export const deleteOpening = call({
+  method: 'delete',
+  path: '/api/openings/{id}',
+  summary: 'Calls an opening off; the draft stays as it is',
+  auth: 'owner',
+  params: OpeningById,
+  replies: { 204: NoBody },
+  problems: [404],
 });
 
 export const restoreEdition = call({

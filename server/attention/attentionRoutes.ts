@@ -3,7 +3,9 @@ import { getAttention } from '#core/contract/attentionCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
+import { readDraft } from '../rulebook/rulebookQueries.ts';
 import type { Services } from '../services.ts';
+import { checkSpots } from '../spotChecks/spotCheckService.ts';
 
 const COUNTS = `
   SELECT
@@ -33,9 +35,11 @@ async function counts(db: Queryable): Promise<Counts> {
 }
 
 /** What waits for a person, over all that is served. */
-export function attentionRoutes(router: IRouter, { db }: Services): void {
+export function attentionRoutes(router: IRouter, { db, live, clock }: Services): void {
   route(router, getAttention, async () => {
-    const [published, waits] = await Promise.all([liveMap(db), counts(db)]);
-    return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [], ...waits });
+    const [published, waits, draft] = await Promise.all([liveMap(db), counts(db), readDraft(db)]);
+    const checks = await checkSpots(db, draft.document, live.current().rulebook.shop, clock());
+    const spotChecks = checks.filter(({ passes }) => !passes).length;
+    return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [], spotChecks, ...waits });
   });
 }

@@ -1,5 +1,4 @@
 import type { IRouter } from 'express';
-import type { PageMap } from '#core/contract/pageMap.ts';
 import {
   checkPageMap,
   deletePageMapDraft,
@@ -13,12 +12,13 @@ import {
   type MapVersion,
 } from '#core/contract/pageMapCalls.ts';
 import type { Queryable } from '../db/database.ts';
-import { invalid, notFound, ProblemError } from '../errors.ts';
+import { notFound, ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Services } from '../services.ts';
 import { theShop } from '../shop/currentShop.ts';
 import { check } from './checkService.ts';
+import { addressOf } from './shopAddress.ts';
 import { PICKER_HASH } from './pickerRoutes.ts';
 import { pickerToken } from './pickerToken.ts';
 import {
@@ -122,14 +122,6 @@ function versionOf({ id, map, savedAt, savedBy, publishedAt, newestCheck }: Page
     publishedAt: publishedAt?.toISOString() ?? null,
     check: newestCheck,
   };
-}
-
-/** @throws {ProblemError} 422 when it is no address of a page */
-function addressOf(page: string, map: PageMap | undefined): URL {
-  const url = URL.canParse(page, map?.site) ? new URL(page, map?.site) : null;
-  if (url && /^https?:$/.test(url.protocol)) return url;
-  const allowed = 'an address that begins with http:// or https://, or a path when the page map names the shop’s site';
-  throw invalid('What was sent', [{ pointer: '/page', found: JSON.stringify(page), allowed }]);
 }
 
 const noMap = (of: 'draft' | 'live') =>

@@ -1,5 +1,12 @@
 import type { IRouter } from 'express';
-import { postImpact, postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
+import {
+  getCalendar,
+  getFindings,
+  postImpact,
+  postPreview,
+  postRehearsalDecisions,
+  postRows,
+} from '#core/contract/rehearsalCalls.ts';
 import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
 import { decide } from '#core/decide/decide.ts';
 import { decideListing } from '#core/decide/listing.ts';
@@ -10,14 +17,33 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Services } from '../services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../errors.ts';
-import { reply, route } from '../http/route.ts';
-import { impact } from './impactService.ts';
+import { reply, route, type RequestContext } from '../http/route.ts';
+import { calendar, findings, impact, rows } from './rehearsalService.ts';
+import { addressOf } from '../pageMap/shopAddress.ts';
 import { readDraft } from '../rulebook/rulebookQueries.ts';
+import { rulesOf } from '../rulebook/rulesOf.ts';
+import { PREVIEW_HASH, previewToken } from '../storefront/preview.ts';
 
 export function rehearsalRoutes(router: IRouter, services: Services): void {
-  const { db, clock } = services;
+  const { db, live, clock } = services;
 
-  route(router, postImpact, async ({ body }) => reply(200, await impact(services, body)));
+  route(router, postImpact, async ({ body }, context) => reply(200, await impact(services, body, whileAsked(context))));
+  route(router, getFindings, async ({ query }, context) =>
+    reply(200, await findings(services, query.of, whileAsked(context))),
+  );
+  route(router, getCalendar, async ({ query }, context) =>
+    reply(200, await calendar(services, query.of, query.days, whileAsked(context))),
+  );
+  route(router, postRows, async ({ body }, context) => reply(200, await rows(services, body, whileAsked(context))));
+
+  route(router, postPreview, async ({ body: { page, ...says } }) => {
+    // An edition that is not there is refused here, not on the shop's page.
+    await rulesOf(services, says.source);
+    const address = addressOf(page, live.current().pageMap ?? undefined);
+    const { token, until } = await previewToken(services.sessionSecret, says, clock());
+    address.hash = `${PREVIEW_HASH}=${token}`;
+    return reply(201, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
+  });
 
   route(router, postRehearsalDecisions, async ({ body }) => {
     const rulebook = await sourceOf(services, body.source);
@@ -54,6 +80,15 @@ export function rehearsalRoutes(router: IRouter, services: Services): void {
     const { visit } = decideVisit(rulebook, seen, []);
     return reply(200, { at: formatInstant(shop.zone, moment), products, visit });
   });
+}
+
+/** Ends when whoever asked has gone: nobody waits for the answer then. */
+function whileAsked({ response }: RequestContext): AbortSignal {
+  const gone = new AbortController();
+  response.on('close', () => {
+    if (!response.writableEnded) gone.abort();
+  });
+  return gone.signal;
 }
 
 async function sourceOf(

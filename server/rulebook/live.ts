@@ -19,6 +19,8 @@ export interface Live {
   refresh(): Promise<void>;
   /** Tells every copy, when the transaction that `client` is in commits. */
   announce(client: Queryable): Promise<void>;
+  /** Calls back whenever what is live was announced and read again. */
+  onRead(listener: () => void): void;
   stop(): Promise<void>;
 }
 
@@ -36,6 +38,7 @@ export async function startLive(db: Database, log: Logger): Promise<Live> {
   let listener: pg.PoolClient | null = null;
   let retry: NodeJS.Timeout | null = null;
   let stopped = false;
+  const listeners: (() => void)[] = [];
 
   const read = async () => {
     const [shop, edition] = await Promise.all([readShop(db), newestEdition(db)]);
@@ -49,6 +52,10 @@ export async function startLive(db: Database, log: Logger): Promise<Live> {
   /** One after the other, so that an older reading never overwrites a newer. */
   const refresh = () => (reading = reading.catch(() => undefined).then(read));
 
+  const tell = () => {
+    for (const listener of listeners) listener();
+  };
+
   const listen = async () => {
     const client = await db.pool.connect();
     if (stopped) {
@@ -56,7 +63,7 @@ export async function startLive(db: Database, log: Logger): Promise<Live> {
       return;
     }
     client.on('notification', () => {
-      refresh().catch((error: unknown) => {
+      refresh().then(tell, (error: unknown) => {
         log.error({ err: error }, 'what is live could not be read');
       });
     });
@@ -70,6 +77,7 @@ export async function startLive(db: Database, log: Logger): Promise<Live> {
     await client.query(`LISTEN ${CHANNEL}`);
     // Whatever was announced while nobody listened is read now.
     await refresh();
+    tell();
   };
   const listenAgain = () => {
     if (stopped) return;
@@ -87,6 +95,9 @@ export async function startLive(db: Database, log: Logger): Promise<Live> {
     refresh,
     announce: async (client) => {
       await client.query(`NOTIFY ${CHANNEL}`);
+    },
+    onRead: (listener) => {
+      listeners.push(listener);
     },
     stop: async () => {
       stopped = true;

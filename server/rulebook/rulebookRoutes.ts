@@ -1,19 +1,26 @@
 import type { IRouter, Request } from 'express';
 import {
+  deleteOpening,
   getEdition,
+  getOpening,
   getRulebook,
   listEditions,
+  listOpenings,
   postEdition,
+  postOpening,
+  putOpening,
   putRulebook,
   restoreEdition,
   type Edition,
+  type Opening,
 } from '#core/contract/rulebookCalls.ts';
 import type { Services } from '../services.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { editionByNumber, newestEdition, pageOfEditions, readDraft, type EditionRow } from './rulebookQueries.ts';
-import { etagOf, publish, restore, saveDraft, type Acting } from './rulebookService.ts';
+import { openingById, openingsToCome, type OpeningRow } from './openings.ts';
+import { callOff, etagOf, publish, restore, saveDraft, setOpening, type Acting } from './rulebookService.ts';
 
 export function rulebookRoutes(router: IRouter, services: Services): void {
   const { db, clock } = services;
@@ -57,6 +64,42 @@ export function rulebookRoutes(router: IRouter, services: Services): void {
   route(router, restoreEdition, async ({ params, body }, { request }) => {
     const edition = await restore(services, params.number, body?.to ?? 'live', acting(request));
     return reply(200, toEdition(edition, await liveNumber()));
+  });
+
+  const toOpening = async ({ document, opensAt, setAt, ...row }: OpeningRow): Promise<Opening> => ({
+    ...row,
+    at: opensAt.toISOString(),
+    setAt: setAt.toISOString(),
+    rules: document.rules.length,
+    isDraft: JSON.stringify((await readDraft(db)).document) === JSON.stringify(document),
+  });
+
+  route(router, listOpenings, async () => {
+    const openings = await Promise.all((await openingsToCome(db)).map(toOpening));
+    return reply(200, { openings });
+  });
+
+  route(router, getOpening, async ({ params: { id } }) => {
+    const row = await openingById(db, id);
+    if (!row) throw notFound(`opening ${id}`);
+    return reply(200, { ...(await toOpening(row)), rulebook: row.document });
+  });
+
+  route(router, postOpening, async ({ body: { at, note } }, { request, ifMatch }) => {
+    const wanted = { opensAt: new Date(at), note: note?.trim() || null, changes: null };
+    const row = await setOpening(services, wanted, ifMatch, acting(request));
+    return reply(201, await toOpening(row), { Location: `/api/openings/${row.id}` });
+  });
+
+  route(router, putOpening, async ({ params: { id }, body: { at, note, rules } }, { request, ifMatch }) => {
+    const changes = { id, keepsRules: rules === 'kept' };
+    const wanted = { opensAt: new Date(at), note: note?.trim() || null, changes };
+    return reply(200, await toOpening(await setOpening(services, wanted, ifMatch, acting(request))));
+  });
+
+  route(router, deleteOpening, async ({ params: { id } }, { request }) => {
+    await callOff(services, id, acting(request));
+    return reply(204, undefined);
   });
 }
 

@@ -4,6 +4,8 @@ import type { Fault } from '#core/contract/faults.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Services } from '../services.ts';
 import { invalid, notFound, ProblemError } from '../errors.ts';
+import { refuseFailing } from '../spotChecks/spotCheckService.ts';
+import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from './openings.ts';
 import {
   editionByNumber,
   insertEdition,
@@ -60,6 +62,7 @@ export async function publish(
     const wanted = ifMatch === null ? null : revisionOf(ifMatch);
     if (wanted !== null && wanted !== draft.revision) throw stale();
     refuseUnfinished(draft.document);
+    await refuseFailing(client, draft.document, live.current().rulebook.shop, at.getTime());
     const published = await insertEdition(client, {
       document: draft.document,
       note,
@@ -108,6 +111,57 @@ export async function restore(
   });
   await live.refresh();
   return edition;
+}
+
+/** What an opening is set to: when, with what note, and whether its rules become those of the draft. */
+interface Wanted {
+  readonly opensAt: Date;
+  readonly note: string | null;
+  /** The opening that is changed, and whether it keeps its rules; a new one has the draft's. */
+  readonly changes: { readonly id: number; readonly keepsRules: boolean } | null;
+}
+
+/** Sets when the draft becomes the next edition by itself, or changes an opening that was set. */
+export async function setOpening(
+  { db, live, openings }: Services,
+  { opensAt, note, changes }: Wanted,
+  ifMatch: string | null,
+  { who, at }: Acting,
+): Promise<OpeningRow> {
+  if (opensAt <= at) {
+    const fault = { pointer: '/at', found: opensAt.toISOString(), allowed: 'a time to come; to open now, publish' };
+    throw invalid('The opening', [fault]);
+  }
+  const set = await db.transaction(async (client) => {
+    const draft = await lockDraft(client);
+    const wanted = ifMatch === null ? null : revisionOf(ifMatch);
+    if (wanted !== null && wanted !== draft.revision) throw stale();
+    const before = changes && (await openingById(client, changes.id));
+    if (changes && !before) throw notFound(`opening ${changes.id}`);
+    const document = changes?.keepsRules && before ? before.document : draft.document;
+    refuseUnfinished(document);
+    await refuseFailing(client, document, live.current().rulebook.shop, opensAt.getTime());
+    const over = (await newestEdition(client))?.number ?? 0;
+    const opening = { document, note, opensAt, over, setAt: at, setBy: who };
+    const kept = changes
+      ? await updateOpening(client, { id: changes.id, ...opening })
+      : await insertOpening(client, opening);
+    if (!kept) throw notFound(`opening ${changes?.id ?? ''}`);
+    await record(client, at, who, 'set an opening', { opening: kept.id, at: opensAt.toISOString() });
+    // Other copies of the server wait for it as well.
+    await live.announce(client);
+    return kept;
+  });
+  await openings.arm();
+  return set;
+}
+
+/** Calls an opening off. @throws {ProblemError} 404 */
+export async function callOff({ db }: Services, id: number, { who, at }: Acting): Promise<void> {
+  await db.transaction(async (client) => {
+    if (!(await deleteOpening(client, id))) throw notFound(`opening ${id}`);
+    await record(client, at, who, 'called an opening off', { opening: id });
+  });
 }
 
 const LACKS: Record<Unfinished, Omit<Fault, 'found' | 'pointer'> & { at: string }> = {

@@ -65,6 +65,12 @@ export async function replaceAudiences(db: Queryable, audiences: readonly Audien
   ]);
 }
 
+/** The codes of all roles that anybody has. */
+export async function rolesThereAre(db: Queryable): Promise<string[]> {
+  const { rows } = await db.query<{ role: string }>('SELECT DISTINCT role FROM customer_roles');
+  return rows.map(({ role }) => role);
+}
+
 /** How many products have each value of a column. */
 const counted = (column: 'brand' | 'kind' | 'seller') => `
     (SELECT coalesce(json_agg(json_build_object('name', v.name, 'count', v.count) ORDER BY v.count DESC, v.name), '[]')

@@ -9,6 +9,7 @@ import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { standingsOf } from './standings.ts';
+import { previewOf } from './preview.ts';
 import { visitorOf } from './visitor.ts';
 
 /** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
@@ -20,8 +21,11 @@ export interface Decided {
 /** What stands for the products asked for: one query, then the core for each variant. */
 export async function decisionsFor(services: Services, ask: AskDecisions): Promise<Decided> {
   const { db, live, clock } = services;
-  const { edition, rulebook, visitorSecrets: secrets } = live.current();
-  const moment = clock();
+  const current = live.current();
+  const { edition, visitorSecrets: secrets } = current;
+  const preview = await previewOf(services, ask.visitor);
+  const { rulebook } = preview ?? current;
+  const moment = preview?.moment ?? clock();
   const locale = ask.locale ?? null;
   const page = ask.page ?? null;
   const [rows, inCart, known] = await Promise.all([
@@ -30,7 +34,9 @@ export async function decisionsFor(services: Services, ask: AskDecisions): Promi
       paths: ask.products.flatMap(({ path }) => path ?? []),
     }),
     goodsByVariants(db, ask.cart ?? []),
-    visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
+    preview
+      ? { ...preview.visitor, locale }
+      : visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
   const visitor = { ...known, standings: await standingsOf(services, known, rulebook.shop.zone) };
   const find = finder(rows);
@@ -59,7 +65,10 @@ export async function decisionsFor(services: Services, ask: AskDecisions): Promi
 
   const seen = { visitor, moment, surface: ask.surface, page };
   const { visit, validUntil: visitUntil } = decideVisit(rulebook, seen, [...inCart.values()]);
-  const validUntil = earliest([...shared.all.map((decision) => decision.validUntil), visitUntil]);
+  // At a moment that stands still nothing changes.
+  const validUntil = preview?.moment
+    ? null
+    : earliest([...shared.all.map((decision) => decision.validUntil), visitUntil]);
   const answer: DecisionsAnswer = {
     edition,
     at: formatInstant(rulebook.shop.zone, moment),

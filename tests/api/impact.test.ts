@@ -153,4 +153,15 @@ describe('the impact of the draft', () => {
       { audience: 'Guest', before: { cart: { open: true } }, after: { cart: { open: false } } },
     ]);
   });
+
+  it('is looked at at every coming change within a horizon as well', async () => {
+    await server.send('PUT', '/api/rulebook', { body: DRAFT, headers: { 'If-Match': '*' } });
+    const [now, ahead] = [await impact({ limit: 0 }), await impact({ days: 60, limit: 1000 })];
+    expect(now.moments).toBe(1);
+    expect(ahead.moments).toBeGreaterThan(1);
+    expect(ahead.groups.some(({ aspects }) => aspects.join() === 'express')).toBe(true);
+    expect(now.groups.some(({ aspects }) => aspects.join() === 'express')).toBe(false);
+    const winter = ahead.changes.find(({ aspects }) => aspects.join() === 'express');
+    expect(winter?.at).toBe('2027-01-01T00:00:00.000+00:00');
+  });
 });

@@ -1,106 +1,200 @@
+import ICAL from 'ical.js';
+import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Problem } from '#core/contract/call.ts';
-import { demoRulebook, startNursery } from '../support/demo.ts';
-import type { TestServer } from '../support/testServer.ts';
+import type { z } from 'zod';
+import type { getCalendar, getFindings, postRows } from '#core/contract/rehearsalCalls.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { startAnalyst } from '../../server/rehearsal/analyst.ts';
+import { ANALYST } from '../support/analyst.ts';
+import { LISBON } from '../support/arbitraries.ts';
+import { book } from '../support/oneVariant.ts';
+import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+
+type Findings = z.infer<(typeof getFindings)['replies'][200]>;
+type Calendar = z.infer<(typeof getCalendar)['replies'][200]>;
+type Rows = z.infer<(typeof postRows)['replies'][200]>;
 
 let server: TestServer;
 beforeAll(async () => {
-  server = await startNursery();
-  await server.publish(demoRulebook(new Date(server.now)));
+  server = await startShop();
+  await importCsv(
+    server,
+    'catalog',
+    [
+      'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity,dates',
+      'dahlia-3,dahlia,/plants/dahlia,Dahlia,ships-spring,14.50,true,0,ships=2027-03-15',
+      'aster-1,aster,/plants/aster,Aster,,6.00,true,4,',
+      'fern-1,fern,/plants/fern,Fern,,9.00,false,0,',
+    ].join('\n'),
+  );
 });
 afterAll(() => server.stop());
 
-const guest = { signedIn: false, roles: [] };
-const rehearse = (body: object) =>
-  server.send('POST', '/api/rehearsal/decisions', {
-    body: { source: 'live', surface: 'product', visitor: guest, products: ['fern-spores'], ...body },
-  });
+const saveDraft = (...rules: Rule[]) =>
+  server.send('PUT', '/api/rulebook', { body: book(...rules), headers: { 'If-Match': '*' } });
+const found = async (of = 'draft') => (await server.send('GET', `/api/rehearsal/findings?of=${of}`)).body as Findings;
+const tagged = (...value: string[]): Rule['when'] => ({ fact: 'product.tags', op: 'hasAny', value });
 
-describe('a rehearsal', () => {
-  it('opens the decision into every rule and condition', async () => {
-    const { body } = await rehearse({});
-    expect(body).toMatchObject({
-      at: '2026-11-25T10:00:00.000+00:00',
-      products: [
-        {
-          id: 'fern-spores',
-          decision: null,
-          variants: [
-            {
-              id: 'fern-spores-packet',
-              decision: { control: { kind: 'signIn' }, reasons: { control: ['society-seed'] } },
-            },
-          ],
-        },
-      ],
-      visit: { cart: { open: true }, checkout: { open: true } },
-    });
-    const [variant] = (body as { products: { variants: { trace: unknown[] }[] }[] }).products[0]?.variants ?? [];
-    expect(variant?.trace).toHaveLength(16);
-    expect(variant?.trace[1]).toEqual({
-      ruleId: 'society-seed',
-      outcome: 'counts',
-      decided: ['control'],
-      lost: [],
-      leaves: [
-        {
-          pointer: '/when/all/0',
-          fact: 'product.categories',
-          op: 'within',
-          asked: ['seeds/society-seed-list'],
-          actual: ['seeds/society-seed-list/ferns'],
-          held: true,
-        },
-        {
-          pointer: '/when/all/1',
-          fact: 'visitor.roles',
-          op: 'hasNone',
-          asked: ['member', 'staff'],
-          actual: [],
-          held: true,
-        },
-      ],
-    });
-    expect(variant?.trace.at(-1)).toMatchObject({ ruleId: 'autumn-bulbs', outcome: 'off' });
-  });
+const SPRING: Rule = {
+  id: 'spring',
+  name: 'Spring tubers',
+  on: true,
+  when: {
+    all: [
+      tagged('ships-spring'),
+      { fact: 'moment', op: 'around', value: { date: 'ships', from: '-P30D', until: 'P0D' } },
+    ],
+  },
+  then: {
+    control: { kind: 'preorder', ships: { within: 'P2W' } },
+    notes: [{ place: 'belowControl', text: 'Ships in March' }],
+  },
+};
 
-  it('looks at any rulebook, any moment, any visitor', async () => {
-    const rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };
-    const own = await rehearse({ source: { rulebook } });
-    expect(own.body).toMatchObject({
-      products: [{ variants: [{ decision: { control: { kind: 'buy', label: null } } }] }],
+describe('findings', () => {
+  it('are named with a witness, and with what mends them', async () => {
+    await saveDraft(SPRING, { ...SPRING, id: 'slip', name: 'A slip', when: tagged('ship-spring') });
+    const { findings, looked, of } = await found();
+    expect([looked, of]).toEqual([3, 3]);
+    const refused = findings.find(({ kind }) => kind === 'preorderRefusedByShop');
+    expect(refused).toMatchObject({
+      rule: 'spring',
+      severity: 'warning',
+      count: 1,
+      witness: { product: 'dahlia', variant: 'dahlia-3', title: 'Dahlia', audience: 'Guest', surface: 'product' },
     });
-    const member = await rehearse({ visitor: { signedIn: true, roles: ['member'] } });
-    expect(member.body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'buy' } } }] }] });
-    const frost = await rehearse({ at: '2026-12-25T00:00:00+01:00', locale: 'fr' });
-    expect(frost.body).toMatchObject({
-      at: '2026-12-24T23:00:00.000+00:00',
-      products: [
-        { variants: [{ decision: { control: { kind: 'notice' }, validUntil: '2027-01-03T08:00:00.000+00:00' } }] },
-      ],
-    });
-  });
-
-  it('keeps the order of the products that were asked for, and names those that do not exist', async () => {
-    const { body } = await rehearse({ products: ['yew-cone', 'ash-dibber'] });
-    expect((body as { products: { id: string }[] }).products.map(({ id }) => id)).toEqual(['yew-cone', 'ash-dibber']);
-    const missing = await rehearse({ products: ['fern-spores', 'moon-rock'] });
-    expect(missing.status).toBe(422);
-    expect((missing.body as Problem).errors?.map(({ pointer }) => pointer)).toEqual(['/products/1']);
-  });
-
-  it('refuses a bad rulebook with the place inside the request', async () => {
-    const answer = await rehearse({
-      source: {
-        rulebook: {
-          format: 'understudy-rulebook',
-          version: 1,
-          rules: [{ id: 'a', on: true, when: { all: [] }, then: { price: 3 } }],
-        },
+    const { witness } = refused ?? {};
+    const { body } = await server.send('POST', '/api/rehearsal/decisions', {
+      body: {
+        source: 'draft',
+        at: witness?.at,
+        surface: 'product',
+        visitor: { signedIn: false, roles: [] },
+        products: ['dahlia'],
       },
     });
-    expect((answer.body as Problem).errors?.map(({ pointer }) => pointer)).toEqual([
-      '/source/rulebook/rules/0/then/price',
+    expect(body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'preorder' } } }] }] });
+
+    const slip = findings.find(({ rule }) => rule === 'slip');
+    expect(slip).toMatchObject({ kind: 'unknownName', mend: { label: 'Make it “ships-spring”' } });
+    const mended = slip?.mend && 'becomes' in slip.mend ? slip.mend.becomes : null;
+    await saveDraft(SPRING, { ...mended } as Rule);
+    expect((await found()).findings.filter(({ kind }) => kind === 'unknownName')).toEqual([]);
+  });
+
+  it('are those of what is live, or of an edition, when it is asked for', async () => {
+    await server.publish(book({ ...SPRING, when: tagged('nothing-like-it') }));
+    await saveDraft();
+    expect((await found()).findings).toEqual([]);
+    expect((await found('live')).findings.map(({ kind }) => kind)).toContain('unknownName');
+    expect((await found('1')).findings.map(({ kind }) => kind)).toContain('unknownName');
+    expect((await found('0')).findings).toEqual([]);
+    expect((await server.send('GET', '/api/rehearsal/findings?of=99')).status).toBe(404);
+    expect((await server.send('GET', '/api/rehearsal/findings?of=edition')).status).toBe(422);
+    expect((await server.send('GET', '/api/rehearsal/findings', { asNobody: true })).status).toBe(401);
+  });
+
+  it('are told anew when the catalog changes', async () => {
+    const rule = { ...SPRING, when: tagged('new-tag') };
+    await saveDraft(rule);
+    expect((await found()).findings.some(({ kind }) => kind === 'unknownName')).toBe(true);
+    await server.send('PATCH', '/api/products/aster', { body: { tags: ['new-tag'] } });
+    expect((await found()).findings.some(({ kind }) => kind === 'unknownName')).toBe(false);
+  });
+});
+
+describe('the calendar', () => {
+  it('has every instant at which the clock changes a decision, and each rule’s time', async () => {
+    await saveDraft(SPRING);
+    const calendar = (await server.send('GET', '/api/rehearsal/calendar')).body as Calendar;
+    expect(calendar.instants).toMatchObject([
+      {
+        at: '2027-02-13T00:00:00.000+00:00',
+        changed: 1,
+        opens: ['spring'],
+        closes: [],
+        groups: [{ before: { kind: 'buy' }, after: { kind: 'preorder' }, count: 1 }],
+      },
+      { at: '2027-03-15T00:00:00.000+00:00', changed: 1, opens: [], closes: ['spring'] },
     ]);
+    expect(calendar.bars).toEqual([
+      { rule: 'spring', bars: [{ from: '2027-02-13T00:00:00.000+00:00', until: '2027-03-15T00:00:00.000+00:00' }] },
+    ]);
+    const soon = (await server.send('GET', '/api/rehearsal/calendar?days=30')).body as Calendar;
+    expect(soon.instants).toEqual([]);
+    expect((await server.send('GET', '/api/rehearsal/calendar?days=401')).status).toBe(422);
+  });
+});
+
+describe('the calendar for other programs', () => {
+  const addressOf = async (method: 'GET' | 'POST') => {
+    const { body } = await server.send(method, '/api/calendar-address');
+    return new URL((body as { address: string }).address).pathname;
+  };
+
+  it('is at a secret address, and another program reads it without a fault', async () => {
+    await server.publish(book(SPRING));
+    await saveDraft();
+    await server.send('POST', '/api/openings', { body: { at: '2026-12-24T08:00:00Z', note: 'Quiet; days, all' } });
+    const path = await addressOf('GET');
+    expect(await addressOf('GET')).toBe(path);
+    const answer = await server.send('GET', path, { asNobody: true });
+    expect(answer.status).toBe(200);
+    expect(answer.headers.get('Content-Type')).toContain('text/calendar');
+    const file = answer.body as string;
+    // RFC 5545: lines end with CRLF, and have no more than 75 octets.
+    expect(file.replaceAll('\r\n', '')).not.toMatch(/[\r\n]/);
+    for (const line of file.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
+    const calendar = new ICAL.Component(ICAL.parse(file) as unknown[]);
+    expect(calendar.getFirstPropertyValue('version')).toBe('2.0');
+    const events = calendar.getAllSubcomponents('vevent').map((own) => new ICAL.Event(own));
+    expect(new Set(events.map(({ uid }) => uid)).size).toBe(events.length);
+    for (const { component } of events) expect(component.getFirstPropertyValue('dtstamp')).not.toBeNull();
+    expect(events.map(({ startDate, summary }) => [startDate.toJSDate().toISOString(), summary]).sort()).toEqual([
+      ['2026-12-24T08:00:00.000Z', 'The next edition opens: Quiet; days, all'],
+      ['2027-02-13T00:00:00.000Z', '“Spring tubers” begins'],
+      ['2027-03-15T00:00:00.000Z', '“Spring tubers” ends'],
+    ]);
+  });
+
+  it('moves to another address when it is asked to, and is nowhere else', async () => {
+    const before = await addressOf('GET');
+    const after = await addressOf('POST');
+    expect(after).not.toBe(before);
+    expect((await server.send('GET', before, { asNobody: true })).headers.get('Content-Type')).not.toContain(
+      'text/calendar',
+    );
+    expect((await server.send('GET', after, { asNobody: true })).headers.get('Content-Type')).toContain(
+      'text/calendar',
+    );
+    expect((await server.send('GET', '/api/calendar-address', { asNobody: true })).status).toBe(401);
+  });
+});
+
+describe('an analysis', () => {
+  it('is given up when nobody waits for it any more, and others go on', async () => {
+    const analyst = startAnalyst(ANALYST, server.databaseUrl, pino({ level: 'silent' }));
+    const moment = Date.parse('2026-11-25T10:00:00Z');
+    const audiences = [{ signedIn: false, roles: [] }];
+    const question = { kind: 'rows', shop: LISBON, audiences, moment, moments: [moment], rulebook: book() } as const;
+    const gone = new AbortController();
+    const asked = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, gone.signal);
+    const refused = expect(asked).rejects.toMatchObject({ status: 503, code: 'given-up' });
+    gone.abort();
+    await refused;
+    expect(await analyst.ask<'rows'>({ ...question, surfaces: ['product'] })).toHaveLength(1);
+    await analyst.stop();
+    await expect(analyst.ask<'rows'>({ ...question, surfaces: ['product'] })).resolves.toHaveLength(1);
+    await analyst.stop();
+  });
+});
+
+describe('representative rows', () => {
+  it('are few variants that show all there is', async () => {
+    await saveDraft(SPRING);
+    const ask = async (at?: string) =>
+      ((await server.send('POST', '/api/rehearsal/rows', { body: { ...(at ? { at } : {}) } })).body as Rows).rows;
+    expect((await ask()).map(({ variant }) => variant)).toEqual(['aster-1']);
+    expect((await ask('2027-03-01T12:00:00Z')).map(({ variant }) => variant).sort()).toEqual(['aster-1', 'dahlia-3']);
   });
 });

@@ -39,6 +39,9 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await expect(page.getByRole('heading', { name: 'Review the draft' })).toBeVisible();
     await expectNoViolations(page, 'review');
     for (const [address, heading] of [
+      ['/today', 'Today'],
+      ['/rehearsal', 'Rehearsal'],
+      ['/calendar', 'Calendar'],
       ['/editions', 'Editions'],
       ['/connection', 'Connection'],
       ['/text', 'The rulebook as text'],

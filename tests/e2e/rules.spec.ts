@@ -198,7 +198,7 @@ test('an unfinished rule says so, and holds up publishing until it is finished',
 
 test('two people at once lose nothing: each hears of the other and chooses', async ({ owner, stage, browser }) => {
   const colleague = await (await browser.newContext()).newPage();
-  await signIn(colleague, stage.understudy.url);
+  await signIn(colleague, `${stage.understudy.url}/rules`);
   await colleague.getByLabel('Rule’s name').fill('Frost closure, theirs');
   await saved(colleague);
   await owner.getByLabel('Rule’s name').fill('Frost closure, mine');

@@ -112,7 +112,7 @@ export async function signIn(page: Page, url: string): Promise<void> {
   await page.getByLabel('E-mail').fill(OWNER.email);
   await page.getByLabel('Password').fill(OWNER.password);
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
+  await expect(page.getByRole('navigation', { name: 'Screens' })).toBeVisible();
 }
 
 /** The rule as a sentence. */

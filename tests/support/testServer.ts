@@ -7,6 +7,9 @@ import PgBoss from 'pg-boss';
 import { pino } from 'pino';
 import { SignJWT } from 'jose';
 import { createApp } from '../../server/app.ts';
+import { startOpenings, type Openings } from '../../server/rulebook/openings.ts';
+import { startAnalyst } from '../../server/rehearsal/analyst.ts';
+import { ANALYST } from './analyst.ts';
 import { connect, type Database } from '../../server/db/database.ts';
 import { workMessages } from '../../server/messages/outbox.ts';
 import type { lapseDue } from '../../server/waitlists/waitlistService.ts';
@@ -42,7 +45,7 @@ export interface TestServer {
   readonly databaseUrl: string;
   readonly db: Database;
   /** What its jobs are given. */
-  readonly needs: Parameters<typeof lapseDue>[0];
+  readonly needs: Parameters<typeof lapseDue>[0] & { readonly openings: Openings };
   now: number;
   send(method: string, path: string, sending?: Sending): Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */
@@ -61,6 +64,7 @@ export async function startServer(
   const log = pino({ level: 'silent' });
   const db = connect(databaseUrl, log);
   const live = await startLive(db, log);
+  const analyst = startAnalyst(ANALYST, databaseUrl, log);
   const jobs = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: 2 });
   jobs.on('error', (error) => {
     log.error(error);
@@ -68,6 +72,7 @@ export async function startServer(
   await jobs.start();
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const clock = () => state.now;
+  const openings = startOpenings({ db, live, clock, log });
   await workImports(jobs, { db, clock });
   const secret = await sessionSecret(db);
   const config = {
@@ -84,11 +89,14 @@ export async function startServer(
   await workMessages(jobs, { db, clock, config });
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
+  writeFileSync(join(folder, 'owner.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'serve.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'picker.js'), 'pick()');
   const app = createApp({
     db,
     live,
+    analyst,
+    openings,
     jobs,
     clock,
     log,
@@ -97,6 +105,7 @@ export async function startServer(
     sessionSecret: secret,
     files: {
       embed: join(folder, 'embed.js'),
+      owner: join(folder, 'owner.js'),
       serve: join(folder, 'serve.js'),
       picker: join(folder, 'picker.js'),
       web: folder,
@@ -126,7 +135,7 @@ export async function startServer(
     url,
     databaseUrl,
     db,
-    needs: { db, clock, config, jobs, live, sessionSecret: secret },
+    needs: { db, clock, config, jobs, live, openings, sessionSecret: secret },
     get now() {
       return state.now;
     },
@@ -153,6 +162,8 @@ export async function startServer(
         server.closeAllConnections();
       });
       await jobs.stop({ graceful: false, wait: true });
+      await openings.stop();
+      await analyst.stop();
       await live.stop();
       await db.end();
     },

@@ -20,6 +20,8 @@ interface Sending {
   readonly ifMatch?: string;
   /** Goes on when the page is left. */
   readonly keepalive?: boolean;
+  /** Gives it up: the server ends what it is doing for it. */
+  readonly signal?: AbortSignal;
 }
 
 let csrfToken: string | null = null;
@@ -36,7 +38,7 @@ export function rememberCsrfToken(token: string | null): void {
 export async function send<C extends Call>(
   method: C['method'],
   path: string,
-  { body, csv, ifMatch, keepalive }: Sending = {},
+  { body, csv, ifMatch, keepalive, signal }: Sending = {},
 ): Promise<{ body: BodyOf<C>; etag: string }> {
   const response = await fetch(path, {
     method: method.toUpperCase(),
@@ -50,7 +52,9 @@ export async function send<C extends Call>(
     ...(csv === undefined ? {} : { body: csv }),
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     ...(keepalive ? { keepalive } : {}),
-  }).catch(() => {
+    ...(signal ? { signal } : {}),
+  }).catch((error: unknown) => {
+    if (signal?.aborted) throw error;
     throw new ApiError(0, {
       title: 'Not reached',
       detail: 'The server could not be reached. Check the connection; nothing is lost meanwhile.',

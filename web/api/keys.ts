@@ -9,6 +9,11 @@ export const keys = {
   people: (query: string) => ['people', query],
   job: (id: string) => ['job', id],
   draft: ['draft'],
+  /** What was asked of the draft; without it, of any. */
+  ofDraft: (name: readonly unknown[], rulebook?: object) => ['of-draft', ...name, ...(rulebook ? [rulebook] : [])],
+  calendar: (of: string, rulebook?: object) => ['calendar', of, rulebook],
+  calendarAddress: ['calendar-address'],
+  openings: ['editions', 'openings'],
   impact: (asked: object) => ['impact', asked],
   editions: ['editions'],
   edition: (number: number) => ['editions', number],

@@ -1,4 +1,4 @@
-import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
+import { Button, MenuItem, Skeleton, Snackbar, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
@@ -9,6 +9,8 @@ import { useDraft } from '../rules/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
+import { useFilters } from '../shared/useFilters.ts';
+import { Openings } from './Openings.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
 import { useEditionRules, useEditions, useRestore } from './useEditions.ts';
@@ -59,6 +61,7 @@ export function EditionsPage() {
             />
           </div>
         )}
+        <Openings zone={zone} live={all[0]?.number ?? 0} />
         <ol>
           {shown.map((edition) => (
             <li key={edition.number} className={edition === chosen ? styles.chosen : undefined}>
@@ -76,14 +79,31 @@ export function EditionsPage() {
         </ol>
         {shown.length === 0 && <p className={styles.none}>No edition has “{filter}” in its note, name or number.</p>}
       </section>
-      <EditionSheet key={chosen.number} edition={chosen} goods={goods.data} />
+      <EditionSheet
+        key={chosen.number}
+        edition={chosen}
+        others={[...all.map(({ number: one }) => one), 0].filter((one) => one !== chosen.number)}
+        goods={goods.data}
+      />
     </main>
   );
 }
 
-function EditionSheet({ edition, goods }: { readonly edition: Edition; readonly goods: Goods }) {
+function EditionSheet({
+  edition,
+  others,
+  goods,
+}: {
+  readonly edition: Edition;
+  /** The numbers of those it can be compared with; 0 is a shop without rules. */
+  readonly others: readonly number[];
+  readonly goods: Goods;
+}) {
   const rules = useEditionRules(edition.number);
-  const earlier = useEditionRules(edition.number - 1);
+  const [search, set] = useFilters();
+  const asked = Number(search.get('with') ?? NaN);
+  const withNumber = others.some((number) => number === asked) ? asked : edition.number - 1;
+  const earlier = useEditionRules(withNumber);
   const restore = useRestore();
   const { changes: unpublished } = useDraft();
   const [said, setSaid] = useState<string | null>(null);
@@ -145,7 +165,23 @@ function EditionSheet({ edition, goods }: { readonly edition: Edition; readonly 
       {rules.error && <ErrorNote error={rules.error} />}
       {edition.note && <blockquote>{edition.note}</blockquote>}
       <h2 className={styles.subhead}>
-        {edition.number === 1 ? 'Its rules' : `What changed from edition ${edition.number - 1}`}
+        {withNumber === 0 ? 'Its rules' : `What differs from edition ${withNumber}`}
+        <TextField
+          select
+          size="small"
+          value={withNumber}
+          slotProps={{ htmlInput: { 'aria-label': 'Compare with' } }}
+          onChange={({ target }) => {
+            const next = Number(target.value);
+            set('with', next === edition.number - 1 ? null : String(next));
+          }}
+        >
+          {others.map((number) => (
+            <MenuItem key={number} value={number}>
+              {number === 0 ? 'compared with no rules' : `compared with edition ${number}`}
+            </MenuItem>
+          ))}
+        </TextField>
       </h2>
       {changes &&
         (changes.length > 0 ? (

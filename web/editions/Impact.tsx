@@ -1,4 +1,4 @@
-import { Button, Skeleton, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Button, FormControlLabel, Skeleton, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
@@ -28,6 +28,7 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
   const [saving, setSaving] = useState(false);
   const asked: ImpactAsked = {
     surface: search.get('surface') === 'listing' ? 'listing' : 'product',
+    days: search.get('ahead') === 'year' ? 400 : undefined,
     at: isNow ? undefined : new Date(moment).toISOString(),
     group: search.get('group') ?? undefined,
     search: search.get('search') ?? undefined,
@@ -57,6 +58,19 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
           <ToggleButton value="product">Product pages</ToggleButton>
           <ToggleButton value="listing">Listings</ToggleButton>
         </ToggleButtonGroup>
+        <FormControlLabel
+          control={
+            <Switch
+              size="small"
+              checked={asked.days !== undefined}
+              onChange={({ target }) => {
+                set('group', null);
+                set('ahead', target.checked ? 'year' : null);
+              }}
+            />
+          }
+          label="And at every coming change"
+        />
         {impact && impact.changed > 0 && (
           <Button
             variant="outlined"
@@ -79,7 +93,8 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
             {impact.changed === 0
               ? `None of ${impact.looked} ${unit} changes for anybody`
               : `${impact.changed} of ${impact.looked} ${unit} change`}
-            {isNow ? '.' : `, as on ${momentWords(moment, shop.zone)}.`}
+            {isNow ? '' : `, as on ${momentWords(moment, shop.zone)}`}
+            {impact.moments > 1 ? ` and at ${impact.moments - 1} coming changes within 400 days.` : '.'}
           </p>
           {impact.visits.map(({ audience, before, after }) => (
             <p key={audience}>
@@ -113,7 +128,7 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
               {changes.length === 0 && !isLooking ? (
                 <p>None of these is called so.</p>
               ) : (
-                <Changes changes={changes} shop={shop} />
+                <Changes changes={changes} shop={shop} areDated={impact.moments > 1} />
               )}
               {more && (
                 <Button variant="outlined" loading={isLooking} onClick={more}>
@@ -169,7 +184,16 @@ function Look({ look: { kind, label, beside } }: { readonly look: ImpactGroup['b
   );
 }
 
-function Changes({ changes, shop }: { readonly changes: readonly ImpactChange[]; readonly shop: Goods['shop'] }) {
+function Changes({
+  changes,
+  shop,
+  areDated,
+}: {
+  readonly changes: readonly ImpactChange[];
+  readonly shop: Goods['shop'];
+  /** Whether several moments were looked at, so that each change has its own. */
+  readonly areDated: boolean;
+}) {
   return (
     <table className={styles.changes}>
       <thead>
@@ -181,10 +205,13 @@ function Changes({ changes, shop }: { readonly changes: readonly ImpactChange[];
         </tr>
       </thead>
       <tbody>
-        {changes.map(({ product, variant, title, audience, before, after }) => (
-          <tr key={`${product} ${variant ?? ''} ${audience}`}>
+        {changes.map(({ product, variant, title, audience, at, before, after }) => (
+          <tr key={`${product} ${variant ?? ''} ${audience} ${at}`}>
             <th scope="row">{title}</th>
-            <td>{audience}</td>
+            <td>
+              {audience}
+              {areDated && <small>{momentWords(Date.parse(at), shop.zone)}</small>}
+            </td>
             <td>
               <StandIn decision={before} shop={shop} />
             </td>

@@ -1,27 +1,27 @@
-import { Button, TextField } from '@mui/material';
-import { useState } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Button } from '@mui/material';
+import { Link, useSearchParams } from 'react-router';
 import { unfinished } from '#core/decide/unfinished.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { SavingNote } from '../rules/SavingNote.tsx';
 import { useDraft } from '../rules/useDraft.ts';
-import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
+import { sightWords } from '#core/analyse/spotCheck.ts';
+import { Findings } from '../rehearsal/Findings.tsx';
+import { useSpotChecks } from '../rehearsal/useRehearsal.ts';
 import { Impact } from './Impact.tsx';
+import { PublishForm } from './PublishForm.tsx';
 import styles from './editions.module.css';
-import { useLive, usePublish } from './useEditions.ts';
+import { useLive } from './useEditions.ts';
 
 /** Before publishing: every change as a sentence, what stands in the way, a note. */
 export function ReviewPage() {
   const draft = useDraft();
   const goods = useGoods();
   const live = useLive();
-  const publish = usePublish();
-  const navigate = useNavigate();
+  const checks = useSpotChecks();
   const [search] = useSearchParams();
-  const [note, setNote] = useState('');
   const error = draft.error ?? goods.error ?? live.error;
   if (error) return <LoadFailed error={error} />;
   if (!draft.rulebook || !draft.changes || !goods.data || !live.data) return null;
@@ -31,11 +31,13 @@ export function ReviewPage() {
   const next = (live.data.edition?.number ?? 0) + 1;
   const lacking = rulebook.rules.filter((rule) => unfinished(rule).length > 0);
   const names = namesFrom(goods.data);
-  const onPublish = async () => {
-    const ifMatch = await draft.flush();
-    await publish.mutateAsync({ note, ifMatch });
-    await navigate(withMoment('/editions', search));
-  };
+  const failing = checks.data?.checks.filter(({ passes }) => !passes) ?? [];
+  const hindered =
+    lacking.length > 0
+      ? 'It cannot be published while rules in it are unfinished.'
+      : failing.some(({ blocks }) => blocks)
+        ? 'It cannot be published while it fails a spot check that must hold.'
+        : null;
   return (
     <main className={styles.page}>
       <SavingNote />
@@ -70,36 +72,22 @@ export function ReviewPage() {
               </ul>
             </div>
           )}
-          <div className={styles.publish}>
-            <TextField
-              label="A note for those who look back (optional)"
-              multiline
-              value={note}
-              onChange={({ target }) => {
-                setNote(target.value);
-              }}
-              slotProps={{ htmlInput: { maxLength: 2000 } }}
-            />
-            {publish.error && <ErrorNote error={publish.error} />}
-            <div>
-              <Button
-                variant="contained"
-                size="medium"
-                disabled={lacking.length > 0 || draft.saving.state === 'conflict'}
-                loading={publish.isPending}
-                onClick={() => void onPublish().catch(() => undefined)}
-              >
-                Publish edition {next}
-              </Button>
-              <Button
-                onClick={() => {
-                  draft.change(published);
-                }}
-              >
-                Give up these changes
-              </Button>
+          {failing.length > 0 && (
+            <div className={styles.lacking} role="alert">
+              <p>The draft fails {failing.length === 1 ? 'a spot check' : `${failing.length} spot checks`}:</p>
+              <ul>
+                {failing.map(({ id, sentence, seen, blocks }) => (
+                  <li key={id}>
+                    {sentence} {seen && `By the draft: ${sightWords(seen)}.`}{' '}
+                    {blocks && <b>It must hold to publish.</b>}
+                  </li>
+                ))}
+              </ul>
+              <Link to={withMoment('/rehearsal', search)}>Rehearse the draft, or change the check</Link>
             </div>
-          </div>
+          )}
+          <Findings zone={goods.data.shop.zone} only={['fault', 'warning']} />
+          <PublishForm next={next} zone={goods.data.shop.zone} published={published} hindered={hindered} />
         </>
       )}
       {draft.undo && changes.length === 0 && (

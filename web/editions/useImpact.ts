@@ -9,15 +9,22 @@ const MOST_IN_A_FILE = 1000;
 
 export interface ImpactAsked {
   readonly surface: 'product' | 'listing';
+  /** Days ahead whose coming changes are looked at as well; undefined for the moment alone. */
+  readonly days: number | undefined;
   /** Undefined for now. */
   readonly at: string | undefined;
   readonly group: string | undefined;
   readonly search: string | undefined;
 }
 
-const ask = async (asked: ImpactAsked, skip: number, limit: number) => {
+const ask = async (asked: ImpactAsked, skip: number, limit: number, signal?: AbortSignal) => {
   const given = Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined));
-  return (await send<typeof postImpact>('post', '/api/rehearsal/impact', { body: { ...given, skip, limit } })).body;
+  return (
+    await send<typeof postImpact>('post', '/api/rehearsal/impact', {
+      body: { ...given, skip, limit },
+      ...(signal ? { signal } : {}),
+    })
+  ).body;
 };
 
 /** What the draft changes against what is live; of the draft as it is here, which is saved before it is asked of. */
@@ -25,9 +32,9 @@ export function useImpact(rulebook: Rulebook, flush: () => Promise<unknown>, ask
   const pages = useInfiniteQuery({
     queryKey: keys.impact({ ...asked, rulebook }),
     initialPageParam: 0,
-    queryFn: async ({ pageParam }) => {
+    queryFn: async ({ pageParam, signal }) => {
       await flush();
-      return ask(asked, pageParam, asked.group === undefined ? 0 : PAGE);
+      return ask(asked, pageParam, asked.group === undefined ? 0 : PAGE, signal);
     },
     getNextPageParam: (last, all) =>
       last.more ? all.reduce((sum, { changes }) => sum + changes.length, 0) : undefined,

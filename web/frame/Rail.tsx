@@ -15,7 +15,10 @@ export function Rail() {
     {
       name: 'Plan',
       screens: [
+        { to: '/today', label: 'Today', count: undefined },
         { to: '/rules', label: 'Rules', count: rulebook?.rules.length },
+        { to: '/rehearsal', label: 'Rehearsal', count: some(waits?.spotChecks) },
+        { to: '/calendar', label: 'Calendar', count: undefined },
         { to: '/editions', label: 'Editions', count: undefined },
       ],
     },

@@ -1,11 +1,11 @@
-import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { compile } from '#core/decide/compile.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
-import { titleIn, type Goods } from '../goods/useGoods.ts';
+import type { Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
 import {
   cellsOf,
@@ -16,7 +16,9 @@ import {
   type ProofSurface,
   type Row,
 } from './proofRows.ts';
+import { AlsoLookAt } from './AlsoLookAt.tsx';
 import { ProofRow } from './ProofRow.tsx';
+import { ProofTable } from './ProofTable.tsx';
 import { Why } from './Why.tsx';
 
 interface ProofProps {
@@ -106,55 +108,37 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           <a href="/api/docs">Calls for programs</a> says how.
         </p>
       ) : (
-        <div className={styles.scroll}>
-          <table className={styles.sheet}>
-            <thead>
-              <tr>
-                <th scope="col">{surface === 'listing' ? 'Product' : 'Variant'}</th>
-                {audiences.map(({ name }) => (
-                  <th key={name} scope="col">
-                    {name}
-                  </th>
-                ))}
+        <ProofTable surface={surface} audiences={audiences}>
+          {groups.map(({ name, rows }) => (
+            <tbody key={name}>
+              <tr className={styles.groupName}>
+                <th scope="rowgroup" colSpan={audiences.length + 1}>
+                  {name}
+                </th>
               </tr>
-            </thead>
-            {groups.map(({ name, rows }) => (
-              <tbody key={name}>
-                <tr className={styles.groupName}>
-                  <th scope="rowgroup" colSpan={audiences.length + 1}>
-                    {name}
-                  </th>
-                </tr>
-                {rows.map((row) => (
-                  <ProofRow
-                    key={row.key}
-                    row={row}
-                    cells={cellsOf(row, rule.id, proof)}
-                    audiences={audiences}
-                    shop={shop}
-                    surface={surface}
-                    onWhy={(audience) => {
-                      set('why', `${row.key}~${audience}`);
-                    }}
-                  />
-                ))}
-              </tbody>
-            ))}
-          </table>
-        </div>
+              {rows.map((row) => (
+                <ProofRow
+                  key={row.key}
+                  row={row}
+                  cells={cellsOf(row, rule.id, proof)}
+                  audiences={audiences}
+                  shop={shop}
+                  surface={surface}
+                  onWhy={(audience) => {
+                    set('why', `${row.key}~${audience}`);
+                  }}
+                />
+              ))}
+            </tbody>
+          ))}
+        </ProofTable>
       )}
-      <Autocomplete
-        multiple
-        className={styles.pin}
-        options={products.map(({ id }) => id)}
-        getOptionLabel={(id) => titleIn(products.find((product) => product.id === id)?.title ?? id, shop)}
-        value={pinned}
-        onChange={(_event, ids) => {
-          set('rows', ids.length > 0 ? ids.join(',') : null);
+      <AlsoLookAt
+        goods={goods}
+        pinned={pinned}
+        pin={(ids) => {
+          set('rows', ids.join(',') || null);
         }}
-        renderInput={(params) => (
-          <TextField {...params} label="Also look at" placeholder={pinned.length === 0 ? 'a product by name' : ''} />
-        )}
       />
       {total > products.length && (
         <p className={styles.soft}>

@@ -2,7 +2,7 @@ import type { Audience } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { titleIn } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
-import type { Cell, ProofSurface, Row } from './proofRows.ts';
+import type { Cell, ProofSurface, Row, Which } from './proofRows.ts';
 import { CartStandIn, StandIn } from './StandIn.tsx';
 
 interface ProofRowProps {
@@ -11,11 +11,12 @@ interface ProofRowProps {
   readonly audiences: readonly Audience[];
   readonly shop: ShopFacts;
   readonly surface: ProofSurface;
+  readonly which?: Which;
   readonly onWhy: (audience: string) => void;
 }
 
 /** One variant (or product), through the eyes of every audience. A press asks why. */
-export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofRowProps) {
+export function ProofRow({ row, cells, audiences, shop, surface, which = 'draft', onWhy }: ProofRowProps) {
   const title = titleIn(row.product.title, shop);
   return (
     <tr>
@@ -23,7 +24,7 @@ export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofR
         {title}
         <small>{surface === 'listing' ? variantCount(row) : variantLine(row)}</small>
       </th>
-      {cells.map(({ draft, visit, changed }, index) => {
+      {cells.map(({ draft, live, visit, liveVisit, changed }, index) => {
         const name = audiences[index]?.name ?? '';
         return (
           <td key={name}>
@@ -35,7 +36,13 @@ export function ProofRow({ row, cells, audiences, shop, surface, onWhy }: ProofR
                 onWhy(name);
               }}
             >
-              {surface === 'cart' ? <CartStandIn visit={visit} /> : <StandIn decision={draft} shop={shop} />}
+              {(which === 'live' || (which === 'both' && changed)) && (
+                <span className={which === 'both' ? styles.before : undefined}>
+                  {surface === 'cart' ? <CartStandIn visit={liveVisit} /> : <StandIn decision={live} shop={shop} />}
+                </span>
+              )}
+              {which !== 'live' &&
+                (surface === 'cart' ? <CartStandIn visit={visit} /> : <StandIn decision={draft} shop={shop} />)}
             </button>
           </td>
         );

@@ -1,4 +1,4 @@
-import { IconButton, MenuItem, TextField } from '@mui/material';
+import { Button, IconButton, MenuItem, TextField } from '@mui/material';
 import { Check, Minus, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { Audience } from '#core/contract/shopCalls.ts';
@@ -7,7 +7,12 @@ import { decide } from '#core/decide/decide.ts';
 import { trace } from '#core/decide/trace.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import { phraseOf } from '#core/rulebook/phrases.ts';
+import { sightOf } from '#core/analyse/spotCheck.ts';
+import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
+import { useSpotCheckActs } from '../rehearsal/useRehearsal.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
+import { useMoment } from '../frame/useMoment.ts';
 import { ASPECT_NAMES, KIND_NAMES } from './names.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './Why.module.css';
@@ -26,6 +31,7 @@ interface WhyProps {
 /** A decision opened: the rules in order, every condition with what was so, and who decided what. */
 export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const { shop } = goods;
+  const { isNow } = useMoment(shop.zone);
   const panel = useRef<HTMLDivElement>(null);
   const [variantId, setVariantId] = useState(row.variant.id);
   const variant = row.product.variants.find(({ id }) => id === variantId) ?? row.variant;
@@ -84,6 +90,16 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
           ))}
         </TextField>
       )}
+      <KeepSpotCheck
+        check={{
+          variant: variant.id,
+          surface: proof.surface === 'listing' ? 'listing' : 'product',
+          visitor: { name: audience.name, signedIn: audience.signedIn, roles: [...audience.roles] },
+          at: isNow ? null : new Date(proof.moment).toISOString(),
+          expects: sightOf(decision),
+          blocks: true,
+        }}
+      />
       <ol>
         {entries.map((entry, index) => (
           <Entry
@@ -101,6 +117,31 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
         {reasons.express.length === 0 ? ', as the button is a plain purchase.' : `: ${nameList(reasons.express)}.`}
       </p>
     </div>
+  );
+}
+
+/** Keeps what a cell shows, to be asked of every draft from now on. */
+function KeepSpotCheck({ check }: { readonly check: SpotCheck }) {
+  const { keep } = useSpotCheckActs();
+  const isKept = keep.isSuccess && JSON.stringify(keep.variables) === JSON.stringify(check);
+  return (
+    <p className={styles.keep}>
+      {isKept ? (
+        <span role="status">Kept as a spot check: it is asked of every draft now.</span>
+      ) : (
+        <Button
+          size="small"
+          variant="outlined"
+          loading={keep.isPending}
+          onClick={() => {
+            keep.mutate(check);
+          }}
+        >
+          Keep as a spot check
+        </Button>
+      )}
+      {keep.error && <ErrorNote error={keep.error} />}
+    </p>
   );
 }
 

@@ -1,3 +1,4 @@
+import { STANDS } from '#core/analyse/spotCheck.ts';
 import type { DecidedControl } from '#core/contract/decision.ts';
 import type { Aspect } from '#core/decide/aspects.ts';
 
@@ -15,18 +16,5 @@ export const ASPECT_NAMES: Record<Aspect, string> = {
   checkout: 'the checkout',
 };
 
-/** How a sentence calls what stands in the button's place. */
-export const KIND_NAMES: Record<DecidedControl['kind'], string> = {
-  buy: 'the button',
-  choose: 'a way to choose',
-  preorder: 'a pre-order',
-  waitlist: 'a waitlist',
-  quote: 'a price on request',
-  enquiry: 'an enquiry',
-  link: 'a link',
-  signIn: 'a sign-in prompt',
-  notice: 'a line of text',
-  nothing: 'nothing',
-  ownPrice: 'a price of their own',
-  severalAtOnce: 'several at once',
-};
+/** How Why calls what stands in the button's place, whose own words follow. */
+export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...STANDS, buy: 'the button' };

@@ -26,11 +26,16 @@ export interface Row {
   readonly variant: VariantFacts;
 }
 
+/** Whose rules are looked at. */
+export type Which = 'draft' | 'live' | 'both';
+
 /** What a rulebook decides for a row and an audience, and what the other one did. */
 export interface Cell {
   readonly draft: Decision;
+  readonly live: Decision;
   /** What a cart with this one thing in it meets. */
   readonly visit: Visit;
+  readonly liveVisit: Visit;
   readonly changed: boolean;
   /** Whether the rule in question decided any of it. */
   readonly byRule: boolean;
@@ -67,7 +72,7 @@ function decisionOf(rulebook: CompiledRulebook, row: Row, audience: Audience, pr
 }
 
 /** A row's cells, one for each audience. */
-export function cellsOf(row: Row, ruleId: string, proof: Proof): Cell[] {
+export function cellsOf(row: Row, ruleId: string | null, proof: Proof): Cell[] {
   return proof.audiences.map((audience) => {
     const draft = decisionOf(proof.draft, row, audience, proof);
     const live = decisionOf(proof.live, row, audience, proof);
@@ -78,9 +83,11 @@ export function cellsOf(row: Row, ruleId: string, proof: Proof): Cell[] {
     const reasons = isCart ? visit.visit.reasons : draft.reasons;
     return {
       draft,
+      live,
       visit: visit.visit,
+      liveVisit: liveVisit.visit,
       changed: isCart ? doorsOf(visit.visit) !== doorsOf(liveVisit.visit) : shownOf(draft) !== shownOf(live),
-      byRule: Object.values(reasons).some((ids) => ids.includes(ruleId)),
+      byRule: ruleId !== null && Object.values(reasons).some((ids) => ids.includes(ruleId)),
     };
   });
 }

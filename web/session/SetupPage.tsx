@@ -24,7 +24,7 @@ export function SetupPage() {
   const { register, handleSubmit, formState } = useForm<SetupForm>({
     defaultValues: { zone: Intl.DateTimeFormat().resolvedOptions().timeZone, locales: 'en', currency: 'EUR' },
   });
-  if (session.data?.setUp) return <Navigate to="/" replace />;
+  if (session.data?.setUp) return <Navigate to="/rules" replace />;
 
   const field = (name: keyof SetupForm, label: string, rules: Parameters<typeof register>[1] = {}, type = 'text') => (
     <TextField

@@ -1,0 +1,105 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { LISBON, rule as anyRule, rulebook, subject } from '#tests/support/arbitraries.ts';
+import { book, guest, make, product } from '#tests/support/oneVariant.ts';
+import { DAY } from '../decide/calendar.ts';
+import { compile } from '../decide/compile.ts';
+import { decide } from '../decide/decide.ts';
+import type { Rule } from '../rulebook/rulebook.ts';
+import { barsOf, comingChanges } from './calendar.ts';
+import { aspectsBetween } from './impact.ts';
+import { instantsOf } from './instants.ts';
+
+const NOTICE: Rule['then'] = { control: { kind: 'notice', text: 'No' } };
+const utc = (text: string) => Date.parse(text);
+const YEAR = { from: utc('2026-11-25T12:00Z'), until: utc('2026-11-25T12:00Z') + 400 * DAY };
+const dahlia = { ...product, dates: { ships: '2027-03-15' } };
+const around = make('ships', NOTICE, {
+  fact: 'moment',
+  op: 'around',
+  value: { date: 'ships', from: '-P14D', until: 'P0D' },
+});
+const goods = { fact: 'product' as const, op: 'every' as const, value: true as const };
+const shipping = { ...around, when: { all: [goods, around.when] } };
+const DATES = new Map([['ships', new Set(['2027-03-15', '2027-05-01'])]]);
+
+describe('the calendar', () => {
+  it('names each instant at which a decision changes, and from what to what', () => {
+    const coming = comingChanges(
+      compile(book(shipping), LISBON),
+      { visitors: [guest.visitor], surface: 'product' },
+      YEAR,
+      [dahlia],
+    );
+    expect(
+      [...coming].map(({ at, before, after }) => [new Date(at).toISOString(), before.control.kind, after.control.kind]),
+    ).toEqual([
+      ['2027-03-01T00:00:00.000Z', 'buy', 'notice'],
+      ['2027-03-15T00:00:00.000Z', 'notice', 'buy'],
+    ]);
+  });
+
+  it('draws a rule’s windows, of all dates that goods have', () => {
+    const days = (rule: Rule) =>
+      barsOf(rule, LISBON, DATES, YEAR).map(({ from, until }) =>
+        [from, until].map((at) => new Date(at).toISOString().slice(0, 10)),
+      );
+    expect(days(shipping)).toEqual([
+      ['2027-03-01', '2027-03-15'],
+      ['2027-04-16', '2027-04-30'],
+    ]);
+    expect(days(make('always', NOTICE))).toEqual([['2026-11-25', '2027-12-30']]);
+    expect(days({ ...shipping, on: false })).toEqual([]);
+    const closed = make('not then', NOTICE, { all: [goods, { none: [around.when] }] });
+    expect(days(closed)).toEqual([['2026-11-25', '2027-12-30']]);
+  });
+
+  it('misses no change, and names none that is none', () => {
+    const horizon = fc.record({ start: fc.integer({ min: -30, max: 900 }), days: fc.integer({ min: 1, max: 400 }) });
+    fc.assert(
+      fc.property(
+        rulebook,
+        subject,
+        horizon,
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 20 }),
+        (rules, one, { start, days }, parts) => {
+          const compiled = compile(rules, LISBON);
+          const from = Date.UTC(2026, 0, 1) + start * DAY;
+          const until = from + days * DAY;
+          const surface = one.surface === 'listing' ? 'listing' : 'product';
+          const coming = [
+            ...comingChanges(compiled, { visitors: [one.visitor], surface }, { from, until }, [one.product]),
+          ];
+          const at = (moment: number) => decide(compiled, { ...one, page: null, moment });
+          const mine = coming.filter(({ variant }) => variant.id === one.variant.id);
+          // Every edge of every window, and whatever instants besides, within an hour of them as well.
+          const dates = new Map(Object.entries(one.product.dates).map(([name, date]) => [name, new Set([date])]));
+          const edges = instantsOf(rules.rules, LISBON.zone, dates, { from, until });
+          const sampled = parts.map((part) => from + Math.floor(part * (until - from - 1)));
+          for (const moment of [...edges, ...edges.map((edge) => edge - 1), ...sampled]) {
+            const last = mine.filter((change) => change.at <= moment).at(-1);
+            const stood = last?.after ?? at(from);
+            expect(aspectsBetween(stood, at(moment))).toEqual([]);
+          }
+          for (const change of mine) expect(aspectsBetween(at(change.at - 1), at(change.at))).toEqual(change.aspects);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  it('has every instant at which a rule counts within its bars', () => {
+    fc.assert(
+      fc.property(anyRule, subject, fc.integer({ min: 0, max: 365 * 24 }), (rule, one, hour) => {
+        const compiled = compile(book({ ...rule, on: true }), LISBON).rules[0];
+        const from = Date.UTC(2026, 6, 1);
+        const moment = from + hour * 3_600_000;
+        const dates = new Map(Object.entries(one.product.dates).map(([name, date]) => [name, new Set([date])]));
+        const bars = barsOf({ ...rule, on: true }, LISBON, dates, { from, until: from + 400 * DAY });
+        if (compiled?.test({ ...one, moment }).holds)
+          expect(bars.some((bar) => bar.from <= moment && moment < bar.until)).toBe(true);
+      }),
+      { numRuns: 500 },
+    );
+  });
+});

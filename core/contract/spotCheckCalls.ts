@@ -1,0 +1,83 @@
+import { z } from 'zod';
+import { SURFACES } from '../decide/subject.ts';
+import { call, NoBody } from './call.ts';
+import { DecidedControl } from './decision.ts';
+
+const Instant = z.iso.datetime({ offset: true });
+const KINDS = DecidedControl.options.map(({ shape }) => shape.kind.value);
+
+const Expected = z.strictObject({
+  kind: z.enum(KINDS).describe('What stands in the control’s place'),
+  label: z.string().max(2000).nullable().describe('Null: whatever its words'),
+  priceShown: z.boolean().nullable().describe('Null: either way'),
+});
+
+const said = {
+  variant: z.string().min(1).max(200),
+  surface: z.enum(SURFACES),
+  visitor: z.strictObject({
+    name: z.string().min(1).max(200),
+    signedIn: z.boolean(),
+    roles: z.array(z.string().min(1).max(200)).max(50),
+  }),
+  at: Instant.nullable().describe('Null: whenever it is asked'),
+  expects: Expected,
+  blocks: z.boolean().describe('Whether a draft that fails it cannot be published'),
+};
+
+/** What the owner expects somebody to see. */
+export const SpotCheck = z.strictObject(said).meta({ id: 'SpotCheck' });
+export type SpotCheck = z.infer<typeof SpotCheck>;
+
+export const CheckedSpot = z
+  .strictObject({
+    id: z.int(),
+    ...said,
+    title: z.string().nullable().describe('Of the goods; null when they are no longer in the catalog'),
+    sentence: z.string(),
+    seen: Expected.nullable().describe('What is seen by the rules that it was checked against; null without the goods'),
+    passes: z.boolean(),
+  })
+  .meta({ id: 'CheckedSpot' });
+export type CheckedSpot = z.infer<typeof CheckedSpot>;
+
+const ById = z.strictObject({ id: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
+
+export const listSpotChecks = call({
+  method: 'get',
+  path: '/api/spot-checks',
+  summary: 'The spot checks, with what each sees by the draft or by what is live',
+  auth: 'owner',
+  query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
+  replies: { 200: z.strictObject({ checks: z.array(CheckedSpot), failing: z.int(), blocking: z.int() }) },
+});
+
+export const postSpotCheck = call({
+  method: 'post',
+  path: '/api/spot-checks',
+  summary: 'Keeps a spot check',
+  auth: 'owner',
+  body: SpotCheck,
+  replies: { 201: z.strictObject({ id: z.int() }) },
+});
+
+export const putSpotCheck = call({
+  method: 'put',
+  path: '/api/spot-checks/{id}',
+  summary: 'Replaces a spot check',
+  auth: 'owner',
+  params: ById,
+  body: SpotCheck,
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const deleteSpotCheck = call({
+  method: 'delete',
+  path: '/api/spot-checks/{id}',
+  summary: 'Forgets a spot check',
+  auth: 'owner',
+  params: ById,
+  replies: { 204: NoBody },
+  problems: [404],
+});

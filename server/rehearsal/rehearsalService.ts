@@ -1,0 +1,184 @@
+import type { z } from 'zod';
+import { ownPagesOf } from '#core/analyse/wordFindings.ts';
+import { SEVERITY } from '#core/analyse/finding.ts';
+import type { Source, getCalendar, getFindings, postImpact, postRows } from '#core/contract/rehearsalCalls.ts';
+import { visitorOf } from '#core/decide/audience.ts';
+import { compile } from '#core/decide/compile.ts';
+import { decideVisit } from '#core/decide/visit.ts';
+import { formatInstant } from '#core/decide/zone.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { CallOutError, readPage } from '../http/callOut.ts';
+import { settingsOf } from '../messages/outbox.ts';
+import { rulesOf } from '../rulebook/rulesOf.ts';
+import type { Services } from '../services.ts';
+import { readAudiences, rolesThereAre } from '../shop/shopQueries.ts';
+
+type Needs = Pick<Services, 'db' | 'live' | 'clock' | 'config' | 'analyst'>;
+type Of<C extends { replies: { 200: z.ZodType } }> = z.infer<C['replies'][200]>;
+
+const MINUTE = 60_000;
+/** Goods beyond these are not looked through for findings, and it is said. */
+const FINDINGS_WITHIN_MS = 20_000;
+
+/** The minute it is, so that what was found out for it is found out once. */
+const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
+  at === undefined ? Math.floor(clock() / MINUTE) * MINUTE : Date.parse(at);
+
+/** What one rulebook changes against another, over the whole catalog. */
+export async function impact(
+  services: Needs,
+  { from, to, at, surface, days, group, search, skip, limit }: z.infer<(typeof postImpact)['body']>,
+  signal: AbortSignal,
+): Promise<Of<typeof postImpact>> {
+  const { db, live, analyst } = services;
+  const { shop } = live.current().rulebook;
+  const [before, after, audiences] = await Promise.all([
+    rulesOf(services, from),
+    rulesOf(services, to),
+    readAudiences(db),
+  ]);
+  const moment = minuteOf(services, at);
+  const page = { group, search, skip, limit };
+  const found = await analyst.ask<'impact'>(
+    { kind: 'impact', shop, audiences, moment, before, after, surface, days, page },
+    signal,
+  );
+  const nameOf = (visitor: number) => audiences[visitor]?.name ?? '';
+  const compiled = [before, after].map((rules) => compile(rules, shop));
+  return {
+    at: formatInstant(shop.zone, moment),
+    looked: found.looked,
+    moments: found.moments.length,
+    changed: found.changed,
+    groups: found.groups.map(({ visitors, aspects, ...rest }) => ({
+      ...rest,
+      aspects: [...aspects],
+      audiences: visitors.map(nameOf),
+    })),
+    changes: found.changes.map(({ visitor, aspects, at: since, ...change }) => ({
+      ...change,
+      aspects: [...aspects],
+      audience: nameOf(visitor),
+      at: formatInstant(shop.zone, since),
+    })),
+    more: found.more,
+    visits: audiences.flatMap((audience) => {
+      const seen = { visitor: visitorOf(audience), moment, surface: 'cart', page: null } as const;
+      const [was, is] = compiled.map((rules) => decideVisit(rules, seen, []).visit);
+      const doors = (visit: typeof was) => JSON.stringify([visit?.cart, visit?.checkout]);
+      return was && is && doors(was) !== doors(is) ? [{ audience: audience.name, before: was, after: is }] : [];
+    }),
+  };
+}
+
+/** What the owner should see in a rulebook. */
+export async function findings(services: Needs, source: Source, signal: AbortSignal): Promise<Of<typeof getFindings>> {
+  const { db, live, analyst } = services;
+  const { shop } = live.current().rulebook;
+  const [rulebook, audiences, held, settings] = await Promise.all([
+    rulesOf(services, source),
+    readAudiences(db),
+    rolesThereAre(db),
+    settingsOf(db),
+  ]);
+  const moment = minuteOf(services, undefined);
+  const answer = await analyst.ask<'findings'>(
+    {
+      kind: 'findings',
+      shop,
+      audiences,
+      moment,
+      rulebook,
+      roles: [...new Set([...held, ...audiences.flatMap(({ roles }) => roles)])],
+      hasTerms: settings.terms !== null,
+      missingPages: await missingPages(services, rulebook),
+      within: FINDINGS_WITHIN_MS,
+    },
+    signal,
+  );
+  return {
+    at: formatInstant(shop.zone, moment),
+    looked: answer.looked,
+    of: answer.of,
+    findings: answer.findings.map(({ witness, ...found }) => ({
+      ...found,
+      severity: SEVERITY[found.kind],
+      witness: witness && {
+        product: witness.product,
+        variant: witness.variant,
+        title: witness.title,
+        audience: audiences[witness.visitor]?.name ?? '',
+        at: formatInstant(shop.zone, witness.moment),
+        surface: witness.surface,
+      },
+    })),
+  };
+}
+
+/** The pages of this shop that rules lead to and that are not there. */
+async function missingPages({ live, config }: Needs, { rules }: Rulebook): Promise<string[]> {
+  const site = live.current().pageMap?.site;
+  if (site === undefined) return [];
+  const paths = [...new Set(rules.flatMap((rule) => ownPagesOf(rule)))];
+  const missing = await Promise.all(
+    paths.map((path) =>
+      readPage(new URL(path, site), config.privateHosts).then(
+        () => false,
+        (error: unknown) =>
+          error instanceof CallOutError && (error.code === 'status 404' || error.code === 'status 410'),
+      ),
+    ),
+  );
+  return paths.filter((_path, index) => missing[index]);
+}
+
+/** What the clock alone will change. */
+export async function calendar(
+  services: Needs,
+  source: Source,
+  days: number,
+  signal?: AbortSignal,
+): Promise<Of<typeof getCalendar>> {
+  const { db, live, analyst } = services;
+  const { shop } = live.current().rulebook;
+  const [rulebook, audiences] = await Promise.all([rulesOf(services, source), readAudiences(db)]);
+  const moment = minuteOf(services, undefined);
+  const found = await analyst.ask<'calendar'>({ kind: 'calendar', shop, audiences, moment, rulebook, days }, signal);
+  const at = (instant: number) => formatInstant(shop.zone, instant);
+  return {
+    at: at(moment),
+    until: at(moment + days * 24 * 60 * MINUTE),
+    instants: found.instants.map(({ groups, opens, closes, ...instant }) => ({
+      ...instant,
+      at: at(instant.at),
+      opens: [...opens],
+      closes: [...closes],
+      groups: groups.map(({ visitors, aspects, ...group }) => ({
+        ...group,
+        aspects: [...aspects],
+        audiences: visitors.map((visitor) => audiences[visitor]?.name ?? ''),
+      })),
+    })),
+    bars: found.bars.map(({ rule, bars }) => ({
+      rule,
+      bars: bars.map(({ from, until }) => ({ from: at(from), until: at(until) })),
+    })),
+  };
+}
+
+/** Few variants that show every outcome. */
+export async function rows(
+  services: Needs,
+  { source, at, surfaces }: z.infer<(typeof postRows)['body']>,
+  signal: AbortSignal,
+): Promise<Of<typeof postRows>> {
+  const { db, live, analyst } = services;
+  const { shop } = live.current().rulebook;
+  const [rulebook, audiences] = await Promise.all([rulesOf(services, source), readAudiences(db)]);
+  const moment = minuteOf(services, at);
+  const chosen = await analyst.ask<'rows'>(
+    { kind: 'rows', shop, audiences, moment, moments: [moment], rulebook, surfaces },
+    signal,
+  );
+  return { at: formatInstant(shop.zone, moment), rows: [...chosen] };
+}

@@ -1,0 +1,60 @@
+import { fulfils, seen, spotCheckSentence } from '#core/analyse/spotCheck.ts';
+import type { CheckedSpot } from '#core/contract/spotCheckCalls.ts';
+import { compile } from '#core/decide/compile.ts';
+import { toLocal } from '#core/decide/zone.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
+import { dateWords } from '#core/rulebook/phrases.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { wordsIn } from '#core/texts/locale.ts';
+import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import type { Queryable } from '../db/database.ts';
+import { ProblemError } from '../errors.ts';
+import { allSpotChecks } from './spotCheckQueries.ts';
+
+/** What every spot check sees by some rules; those without a moment of their own are asked at `moment` (epoch ms). */
+export async function checkSpots(
+  db: Queryable,
+  rules: Rulebook,
+  shop: ShopFacts,
+  moment: number,
+): Promise<CheckedSpot[]> {
+  const checks = await allSpotChecks(db);
+  if (checks.length === 0) return [];
+  const goods = await goodsByVariants(
+    db,
+    checks.map(({ variant: variantId }) => ({ variantId })),
+  );
+  const rulebook = compile(rules, shop);
+  return checks.map((check) => {
+    const own = goods.get(check.variant);
+    const title = own
+      ? [wordsIn(own.product.title, null, shop.locales), own.variant.title].filter(Boolean).join(', ')
+      : null;
+    const sight = own ? seen(rulebook, check, own, moment) : null;
+    const when = check.at === null ? '' : localWords(shop, Date.parse(check.at));
+    return {
+      ...check,
+      title,
+      sentence: spotCheckSentence(check, title ?? check.variant, when),
+      seen: sight,
+      passes: sight !== null && fulfils(check.expects, sight),
+    };
+  });
+}
+
+const localWords = ({ zone }: ShopFacts, instant: number) =>
+  dateWords(new Date(toLocal(zone, instant)).toISOString().slice(0, 16));
+
+/** @throws {ProblemError} 409 when checks fail that are to block what fails them */
+export async function refuseFailing(...of: Parameters<typeof checkSpots>): Promise<void> {
+  const failing = (await checkSpots(...of)).filter(({ passes, blocks }) => blocks && !passes);
+  if (failing.length === 0) return;
+  const which = failing.map(({ sentence }) => sentence).join(' ');
+  const count = failing.length === 1 ? 'A spot check fails' : `${failing.length} spot checks fail`;
+  throw new ProblemError(
+    409,
+    'spot-checks-fail',
+    'Spot checks fail',
+    `${count}, so nothing was published: ${which} Change the rules, or the check.`,
+  );
+}

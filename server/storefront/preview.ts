@@ -1,0 +1,45 @@
+import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
+import type { VisitorFacts } from '#core/decide/subject.ts';
+import { visitorOf } from '#core/decide/audience.ts';
+import type { PreviewSays } from '#core/contract/rehearsalCalls.ts';
+import { read, sign } from '../http/signed.ts';
+import { rulesOf } from '../rulebook/rulesOf.ts';
+import type { Services } from '../services.ts';
+
+const PURPOSE = 'preview';
+const LIFE_MS = 24 * 60 * 60 * 1000;
+
+/** What the shop's address carries, after #, for the storefront script to show a preview. */
+export const PREVIEW_HASH = 'understudy-preview';
+
+/** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
+export async function previewToken(
+  secret: string,
+  says: PreviewSays,
+  now: number,
+): Promise<{ token: string; until: Date }> {
+  const until = now + LIFE_MS;
+  return { token: await sign(secret, { purpose: PURPOSE, until, says: { ...says } }), until: new Date(until) };
+}
+
+export interface Preview {
+  readonly rulebook: CompiledRulebook;
+  readonly visitor: VisitorFacts;
+  /** Epoch ms; null as the time goes. */
+  readonly moment: number | null;
+}
+
+/** What a visitor's token lets see, when it is one of a preview; null for any other. */
+export async function previewOf(
+  services: Pick<Services, 'db' | 'live' | 'clock' | 'sessionSecret'>,
+  token: string | null | undefined,
+): Promise<Preview | null> {
+  if (!token) return null;
+  const says = (await read(services.sessionSecret, token, {
+    purpose: PURPOSE,
+    now: services.clock(),
+  })) as PreviewSays | null;
+  if (!says) return null;
+  const rulebook = compile(await rulesOf(services, says.source), services.live.current().rulebook.shop);
+  return { rulebook, visitor: visitorOf(says.audience), moment: says.at === null ? null : Date.parse(says.at) };
+}

@@ -1,0 +1,98 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import type { Opening } from '#core/contract/rulebookCalls.ts';
+import type { Zone } from '#core/decide/zone.ts';
+import { useDraft } from '../rules/useDraft.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { TimeField } from '../shared/TimeField.tsx';
+import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
+import styles from './editions.module.css';
+import { useOpeningActs, useOpenings } from './useOpenings.ts';
+
+/** What opens by itself, and when; each can be changed and called off. */
+export function Openings({ zone, live }: { readonly zone: Zone; readonly live: number }) {
+  const openings = useOpenings().data ?? [];
+  if (openings.length === 0) return null;
+  return (
+    <section className={styles.openings} aria-labelledby="openings">
+      <h2 id="openings">Opens by itself</h2>
+      <ul>
+        {openings.map((opening) => (
+          <Row key={`${opening.id} ${opening.at}`} opening={opening} zone={zone} live={live} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone: Zone; readonly live: number }) {
+  const { id, at, note, rules, over, setBy, isDraft } = opening;
+  const { change, callOff } = useOpeningActs();
+  const { flush } = useDraft();
+  const [isMoving, setIsMoving] = useState(false);
+  const [when, setWhen] = useState(fieldTime(Date.parse(at), zone));
+  const instant = instantOf(when, zone);
+  const error = change.error ?? callOff.error;
+  const moved = (kept: 'kept' | 'draft', to: string) => ({ id, at: to, note: note ?? '', rules: kept });
+  return (
+    <li>
+      <p>
+        <b>{momentWords(Date.parse(at), zone)}</b> {note ?? 'No note'}
+        <small>
+          {rules === 1 ? '1 rule' : `${rules} rules`}, set by {setBy}
+          {over !== live && `. Edition ${live} was published since: the opening replaces it`}
+          {!isDraft && '. The draft has changed since; what opens is what was set'}
+        </small>
+      </p>
+      <div className={styles.acts}>
+        {isMoving ? (
+          <>
+            <TimeField label={`Opens, ${zone.name} time`} value={when} set={setWhen} />
+            <Button
+              variant="contained"
+              loading={change.isPending}
+              disabled={instant === null}
+              onClick={() => {
+                if (instant !== null) change.mutate(moved('kept', new Date(instant).toISOString()));
+              }}
+            >
+              Move it
+            </Button>
+          </>
+        ) : (
+          <>
+            <Button
+              onClick={() => {
+                setIsMoving(true);
+              }}
+            >
+              Another time
+            </Button>
+            {!isDraft && (
+              <Button
+                loading={change.isPending}
+                onClick={() => {
+                  void flush().then(() => {
+                    change.mutate(moved('draft', at));
+                  });
+                }}
+              >
+                Open the draft instead
+              </Button>
+            )}
+            <Button
+              color="error"
+              loading={callOff.isPending}
+              onClick={() => {
+                callOff.mutate(id);
+              }}
+            >
+              Call it off
+            </Button>
+          </>
+        )}
+      </div>
+      {error && <ErrorNote error={error} />}
+    </li>
+  );
+}

@@ -1,0 +1,93 @@
+import { Button, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import type { Zone } from '#core/decide/zone.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { withMoment } from '../frame/useMoment.ts';
+import { useDraft } from '../rules/useDraft.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { TimeField } from '../shared/TimeField.tsx';
+import { instantOf, momentWords } from '../shared/times.ts';
+import styles from './editions.module.css';
+import { usePublish } from './useEditions.ts';
+import { useOpeningActs } from './useOpenings.ts';
+
+interface Props {
+  readonly next: number;
+  readonly zone: Zone;
+  readonly published: Rulebook;
+  /** Why it cannot be published; null when it can. */
+  readonly hindered: string | null;
+}
+
+/** A note, and then: now, or at a time. */
+export function PublishForm({ next, zone, published, hindered }: Props) {
+  const draft = useDraft();
+  const publish = usePublish();
+  const { set } = useOpeningActs();
+  const navigate = useNavigate();
+  const [search] = useSearchParams();
+  const [note, setNote] = useState('');
+  const [isLater, setIsLater] = useState(false);
+  const [when, setWhen] = useState('');
+  const instant = when === '' ? null : instantOf(when, zone);
+  const error = publish.error ?? set.error;
+  const onPublish = async () => {
+    const ifMatch = await draft.flush();
+    if (!isLater) await publish.mutateAsync({ note, ifMatch });
+    else if (instant !== null) await set.mutateAsync({ at: new Date(instant).toISOString(), note, ifMatch });
+    await navigate(withMoment('/editions', search));
+  };
+  return (
+    <div className={styles.publish}>
+      <TextField
+        label="A note for those who look back (optional)"
+        multiline
+        value={note}
+        onChange={({ target }) => {
+          setNote(target.value);
+        }}
+        slotProps={{ htmlInput: { maxLength: 2000 } }}
+      />
+      <div className={styles.when}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={isLater}
+          aria-label="When"
+          onChange={(_event, later: boolean | null) => {
+            if (later !== null) setIsLater(later);
+          }}
+        >
+          <ToggleButton value={false}>Now</ToggleButton>
+          <ToggleButton value={true}>At a time</ToggleButton>
+        </ToggleButtonGroup>
+        {isLater && <TimeField label={`Opens, ${zone.name} time`} value={when} set={setWhen} />}
+      </div>
+      {error && <ErrorNote error={error} />}
+      {hindered !== null && <p role="status">{hindered}</p>}
+      <div>
+        <Button
+          variant="contained"
+          size="medium"
+          disabled={hindered !== null || draft.saving.state === 'conflict' || (isLater && instant === null)}
+          loading={publish.isPending || set.isPending}
+          onClick={() => void onPublish().catch(() => undefined)}
+        >
+          {!isLater
+            ? `Publish edition ${next}`
+            : instant === null
+              ? 'Set the opening'
+              : `Open it ${momentWords(instant, zone)}`}
+        </Button>
+        <Button
+          onClick={() => {
+            draft.change(published);
+          }}
+        >
+          Give up these changes
+        </Button>
+      </div>
+    </div>
+  );
+}

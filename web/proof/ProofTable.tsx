@@ -1,0 +1,32 @@
+import type { ReactNode } from 'react';
+import type { Audience } from '#core/contract/shopCalls.ts';
+import styles from './proof.module.css';
+import type { ProofSurface } from './proofRows.ts';
+
+interface Props {
+  readonly surface: ProofSurface;
+  readonly audiences: readonly Audience[];
+  /** Bodies of the table. */
+  readonly children: ReactNode;
+}
+
+/** A proof's sheet: rows of goods, and a column for every audience. */
+export function ProofTable({ surface, audiences, children }: Props) {
+  return (
+    <div className={styles.scroll}>
+      <table className={styles.sheet}>
+        <thead>
+          <tr>
+            <th scope="col">{surface === 'listing' ? 'Product' : 'Variant'}</th>
+            {audiences.map(({ name }) => (
+              <th key={name} scope="col">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        {children}
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,212 @@
+import { Button, Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Link } from 'react-router';
+import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
+import { toLocal, toInstant, type Zone } from '#core/decide/zone.ts';
+import { useLive } from '../editions/useEditions.ts';
+import { useOpenings } from '../editions/useOpenings.ts';
+import { useMoment } from '../frame/useMoment.ts';
+import { useShop } from '../goods/useGoods.ts';
+import proofStyles from '../proof/proof.module.css';
+import { useDraft } from '../rules/useDraft.ts';
+import { CopyLine } from '../shared/CopyLine.tsx';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { fieldTime, momentWords } from '../shared/times.ts';
+import { useFilters } from '../shared/useFilters.ts';
+import styles from './calendar.module.css';
+import { whatWords } from './TimeLine.tsx';
+import { useCalendar, useCalendarAddress, useNewCalendarAddress } from './useRehearsal.ts';
+
+/** A lane a rule, its windows as bars, today's line; and every change that the clock will make. */
+export function CalendarPage() {
+  const shop = useShop();
+  const live = useLive();
+  const draft = useDraft();
+  const openings = useOpenings();
+  const [search, set] = useFilters();
+  const of = search.get('of') === 'draft' ? 'draft' : 'live';
+  const calendar = useCalendar(of);
+  const { moment } = useMoment(shop?.zone);
+  const error = calendar.error ?? live.error ?? draft.error;
+  if (error) return <LoadFailed error={error} retry={() => void calendar.refetch()} />;
+  if (!calendar.data || !shop || !live.data || !draft.rulebook)
+    return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+
+  const { instants, bars } = calendar.data;
+  const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;
+  const names = new Map(rules.map((rule) => [rule.id, rule.name ?? rule.id]));
+  const nameOf = (id: string) => names.get(id) ?? id;
+  const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
+  const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
+  const timed = bars.filter(
+    ({ bars: own }) =>
+      own.length !== 1 || Date.parse(own[0]?.from ?? '') > from || Date.parse(own[0]?.until ?? '') < until,
+  );
+  const always = bars.length - timed.length;
+  return (
+    <main className={styles.page} aria-busy={calendar.isFetching}>
+      <header>
+        <h1>Calendar</h1>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={of}
+          aria-label="Whose rules"
+          onChange={(_event, next: string | null) => {
+            if (next) set('of', next === 'live' ? null : next);
+          }}
+        >
+          <ToggleButton value="live">Live</ToggleButton>
+          <ToggleButton value="draft">Draft</ToggleButton>
+        </ToggleButtonGroup>
+      </header>
+      <section className={styles.lanes} aria-label="The rules’ times">
+        <div className={styles.months} aria-hidden="true">
+          {monthsIn(shop.zone, from, until).map(({ at, name }) => (
+            <span key={at} style={{ insetInlineStart: share(at) }}>
+              {name}
+            </span>
+          ))}
+        </div>
+        {timed.length === 0 && <p>No rule has a time of its own: nothing changes by the clock.</p>}
+        <ul>
+          {timed.map(({ rule, bars: own }) => (
+            <li key={rule}>
+              <Link to={`/rules/${encodeURIComponent(rule)}`}>{nameOf(rule)}</Link>
+              <div className={styles.lane}>
+                {own.map((bar) => (
+                  <span
+                    key={bar.from}
+                    role="img"
+                    aria-label={`${nameOf(rule)}: ${wordsOf(bar, shop.zone, from, until)}`}
+                    title={wordsOf(bar, shop.zone, from, until)}
+                    style={{
+                      insetInlineStart: share(Date.parse(bar.from)),
+                      width: share(from + Date.parse(bar.until) - Date.parse(bar.from)),
+                    }}
+                  />
+                ))}
+                {own.length === 0 && <small>not within 400 days</small>}
+                {moment > from && moment < until && (
+                  <i aria-hidden="true" style={{ insetInlineStart: share(moment) }} />
+                )}
+              </div>
+            </li>
+          ))}
+        </ul>
+        {always > 0 && (
+          <p className={styles.quiet}>
+            {always === 1 ? 'One other rule counts' : `${always} other rules count`} whatever the time.
+          </p>
+        )}
+      </section>
+      <div className={styles.columns}>
+        <section aria-labelledby="changes">
+          <h2 id="changes">What changes next</h2>
+          <ol className={styles.changes}>
+            {(openings.data ?? []).map(({ id, at, note }) => (
+              <li key={id}>
+                <time dateTime={at}>{momentWords(Date.parse(at), shop.zone)}</time>
+                <div>
+                  <Link to="/editions">The next edition opens</Link>
+                  {note !== null && <p>{note}</p>}
+                </div>
+              </li>
+            ))}
+            {instants.map((instant) => (
+              <Coming key={instant.at} instant={instant} zone={shop.zone} nameOf={nameOf} />
+            ))}
+          </ol>
+          {instants.length === 0 && <p className={styles.quiet}>Nothing within 400 days.</p>}
+        </section>
+        <Elsewhere />
+      </div>
+    </main>
+  );
+}
+
+const wordsOf = ({ from, until }: { from: string; until: string }, zone: Zone, first: number, last: number) => {
+  const [begins, ends] = [Date.parse(from), Date.parse(until)];
+  const beginning = begins > first ? `from ${momentWords(begins, zone)}` : 'now';
+  return `${beginning}, ${ends < last ? `until ${momentWords(ends, zone)}` : 'no end within 400 days'}`;
+};
+
+const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
+
+/** The first of each month within a stretch, in the shop's zone. */
+function monthsIn(zone: Zone, from: number, until: number): { at: number; name: string }[] {
+  const start = new Date(toLocal(zone, from));
+  const months = Array.from({ length: 14 }, (_, index) =>
+    Date.UTC(start.getUTCFullYear(), start.getUTCMonth() + 1 + index, 1),
+  );
+  return months
+    .map((local) => {
+      const name = MONTH.format(local);
+      return { at: toInstant(zone, local), name: name === 'Jan' ? String(new Date(local).getUTCFullYear()) : name };
+    })
+    .filter(({ at }) => at < until);
+}
+
+function Coming({
+  instant,
+  zone,
+  nameOf,
+}: {
+  readonly instant: ComingInstant;
+  readonly zone: Zone;
+  readonly nameOf: (id: string) => string;
+}) {
+  const { at, groups, changed } = instant;
+  const [first, ...others] = groups;
+  return (
+    <li>
+      <time dateTime={at}>{momentWords(Date.parse(at), zone)}</time>
+      <div>
+        <Link to={`/rehearsal?${new URLSearchParams({ at: fieldTime(Date.parse(at), zone) }).toString()}`}>
+          {whatWords(instant, nameOf)}
+        </Link>
+        <p>
+          {changed === 1 ? '1 variant' : `${changed} variants`}
+          {first && (
+            <>
+              <Look look={first.before} /> <span aria-label="becomes">→</span> <Look look={first.after} />
+              {others.length > 0 && ` and ${others.length} more ${others.length === 1 ? 'kind' : 'kinds'} of change`}
+            </>
+          )}
+        </p>
+      </div>
+    </li>
+  );
+}
+
+function Look({ look: { kind, label } }: { readonly look: ComingInstant['groups'][number]['before'] }) {
+  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
+  return <span className={`${proofStyles.control} ${proofStyles[kind]}`}>{words}</span>;
+}
+
+/** The same in other calendars, at an address that only who has it knows. */
+function Elsewhere() {
+  const address = useCalendarAddress();
+  const renew = useNewCalendarAddress();
+  return (
+    <section aria-labelledby="elsewhere">
+      <h2 id="elsewhere">In your own calendar</h2>
+      <p className={styles.quiet}>
+        Add this address to any calendar that takes iCalendar. It shows what is live and what is set to open. Whoever
+        has the address can read it.
+      </p>
+      {address.data && <CopyLine text={address.data} label="the calendar’s address" />}
+      {address.error && <ErrorNote error={address.error} />}
+      {renew.error && <ErrorNote error={renew.error} />}
+      <Button
+        size="small"
+        loading={renew.isPending}
+        onClick={() => {
+          renew.mutate();
+        }}
+      >
+        Make a new address; this one ends
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,185 @@
+import { Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useMemo } from 'react';
+import { compile } from '#core/decide/compile.ts';
+import { Impact } from '../editions/Impact.tsx';
+import { useLive } from '../editions/useEditions.ts';
+import { useMoment } from '../frame/useMoment.ts';
+import { useGoods } from '../goods/useGoods.ts';
+import { AlsoLookAt } from '../proof/AlsoLookAt.tsx';
+import { ProofTable } from '../proof/ProofTable.tsx';
+import { ProofRow } from '../proof/ProofRow.tsx';
+import { cellsOf, rowsOf, type Proof, type ProofSurface, type Which } from '../proof/proofRows.ts';
+import { Why } from '../proof/Why.tsx';
+import proofStyles from '../proof/proof.module.css';
+import { SavingNote } from '../rules/SavingNote.tsx';
+import { useDraft } from '../rules/useDraft.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { useFilters } from '../shared/useFilters.ts';
+import { Findings } from './Findings.tsx';
+import styles from './rehearsal.module.css';
+import { ShopPreview } from './ShopPreview.tsx';
+import { SpotChecks } from './SpotChecks.tsx';
+import { TimeLine } from './TimeLine.tsx';
+import { useCalendar, useProducts, useRows } from './useRehearsal.ts';
+
+const SURFACES = { product: 'Product page', listing: 'Listing', cart: 'Cart' } as const;
+const WHICH = { draft: 'Draft', live: 'Live', both: 'Both' } as const;
+
+/** The draft before it is live: every distinct outcome for every audience, at any moment, and what the owner should know. */
+export function RehearsalPage() {
+  const draft = useDraft();
+  const goods = useGoods();
+  const live = useLive();
+  const [search, set] = useFilters();
+  const { moment, isNow } = useMoment(goods.data?.shop.zone);
+  const chosen = useRows(isNow ? undefined : new Date(moment).toISOString());
+  const calendar = useCalendar('draft');
+  const pinned = useMemo(() => (search.get('rows') ?? '').split(',').filter(Boolean), [search]);
+  const ids = [...new Set([...pinned, ...(chosen.data ?? []).map(({ product }) => product)])];
+  const shown = useProducts(ids, goods.data?.products ?? []);
+  const { rulebook } = draft;
+  const shop = goods.data?.shop;
+  const published = live.data?.rulebook;
+  const compiled = useMemo(() => rulebook && shop && compile(rulebook, shop), [rulebook, shop]);
+  const compiledLive = useMemo(() => published && shop && compile(published, shop), [published, shop]);
+  const error = draft.error ?? goods.error ?? live.error ?? chosen.error ?? calendar.error;
+  if (error) return <LoadFailed error={error} />;
+  if (!goods.data || !compiled || !compiledLive || !chosen.data || !rulebook)
+    return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+
+  const { audiences } = goods.data;
+  const surface: ProofSurface = isOne(SURFACES, search.get('surface')) ?? 'product';
+  const which: Which = isOne(WHICH, search.get('which')) ?? 'draft';
+  const proof: Proof = { draft: compiled, live: compiledLive, audiences, surface, moment };
+  const variants = new Set(chosen.data.map(({ variant }) => variant));
+  const rows = rowsOf(shown, surface).filter(
+    ({ product, variant }) => surface === 'listing' || pinned.includes(product.id) || variants.has(variant.id),
+  );
+  const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
+  const asked = rowsOf(shown, surface).find(({ key }) => key === whyRow);
+  const askedBy = audiences.find(({ name }) => name === whyAudience);
+  const names = new Map(rulebook.rules.map((rule) => [rule.id, rule.name ?? rule.id]));
+
+  return (
+    <main className={styles.page}>
+      <SavingNote />
+      <header className={styles.head}>
+        <h1>Rehearsal</h1>
+        <p>
+          {rows.length === 1 ? 'One row shows' : `${rows.length} rows show`} every distinct outcome among{' '}
+          {goods.data.total} {goods.data.total === 1 ? 'product' : 'products'}.
+        </p>
+        <ShopPreview goods={goods.data} />
+      </header>
+      {calendar.data && (
+        <TimeLine
+          instants={calendar.data.instants}
+          from={Date.parse(calendar.data.at)}
+          until={Date.parse(calendar.data.until)}
+          shop={goods.data.shop}
+          ruleName={(id) => names.get(id) ?? id}
+        />
+      )}
+      <div className={styles.columns}>
+        <section className={proofStyles.proof} aria-label="Proof" aria-busy={chosen.isFetching}>
+          <div className={styles.choices}>
+            <Choice
+              options={SURFACES}
+              value={surface}
+              label="Surface"
+              choose={(next) => {
+                set('surface', next === 'product' ? null : next);
+              }}
+            />
+            <Choice
+              options={WHICH}
+              value={which}
+              label="Whose rules"
+              choose={(next) => {
+                set('which', next === 'draft' ? null : next);
+              }}
+            />
+          </div>
+          {rows.length === 0 ? (
+            <p className={proofStyles.noGoods}>There are no goods to rehearse with yet. Import the catalog first.</p>
+          ) : (
+            <ProofTable surface={surface} audiences={audiences}>
+              <tbody>
+                {rows.map((row) => (
+                  <ProofRow
+                    key={row.key}
+                    row={row}
+                    cells={cellsOf(row, null, proof)}
+                    audiences={audiences}
+                    shop={goods.data.shop}
+                    surface={surface}
+                    which={which}
+                    onWhy={(audience) => {
+                      set('why', `${row.key}~${audience}`);
+                    }}
+                  />
+                ))}
+              </tbody>
+            </ProofTable>
+          )}
+          <AlsoLookAt
+            goods={goods.data}
+            pinned={pinned}
+            pin={(ids) => {
+              set('rows', ids.join(',') || null);
+            }}
+          />
+          <Impact rulebook={rulebook} flush={draft.flush} goods={goods.data} />
+        </section>
+        <aside className={styles.side}>
+          <SpotChecks goods={goods.data} />
+          <Findings zone={goods.data.shop.zone} />
+        </aside>
+      </div>
+      {asked && askedBy && (
+        <Why
+          row={asked}
+          audience={askedBy}
+          proof={proof}
+          goods={goods.data}
+          onClose={() => {
+            set('why', null);
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+const isOne = <K extends string>(options: Readonly<Record<K, string>>, value: string | null): K | undefined =>
+  (Object.keys(options) as K[]).find((option) => option === value);
+
+function Choice<K extends string>({
+  options,
+  value,
+  label,
+  choose,
+}: {
+  readonly options: Readonly<Record<K, string>>;
+  readonly value: K;
+  readonly label: string;
+  readonly choose: (next: K) => void;
+}) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={value}
+      aria-label={label}
+      onChange={(_event, next: K | null) => {
+        if (next) choose(next);
+      }}
+    >
+      {(Object.entries(options) as [K, string][]).map(([option, words]) => (
+        <ToggleButton key={option} value={option}>
+          {words}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}

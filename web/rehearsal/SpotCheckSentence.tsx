@@ -1,0 +1,121 @@
+import { Autocomplete, Button, MenuItem, TextField } from '@mui/material';
+import { useState } from 'react';
+import { STANDS } from '#core/analyse/spotCheck.ts';
+import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
+import { titleIn, type Goods } from '../goods/useGoods.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { TimeField } from '../shared/TimeField.tsx';
+import { instantOf } from '../shared/times.ts';
+import styles from './rehearsal.module.css';
+import { useSpotCheckActs } from './useRehearsal.ts';
+
+type Kind = SpotCheck['expects']['kind'];
+
+/** A spot check, written phrase by phrase: who sees what, on what, where, when. */
+export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; readonly done: () => void }) {
+  const { shop, audiences, products } = goods;
+  const { keep } = useSpotCheckActs();
+  const [who, setWho] = useState(audiences[0]?.name ?? '');
+  const [kind, setKind] = useState<Kind>('buy');
+  const [label, setLabel] = useState('');
+  const [variant, setVariant] = useState<string | null>(null);
+  const [surface, setSurface] = useState<SpotCheck['surface']>('product');
+  const [at, setAt] = useState('');
+  const variants = products.flatMap((product) =>
+    product.variants.map(({ id, title }) => ({
+      id,
+      name: [titleIn(product.title, shop), title].filter(Boolean).join(', '),
+    })),
+  );
+  const visitor = audiences.find(({ name }) => name === who);
+  const instant = at === '' ? null : instantOf(at, shop.zone);
+  const onKeep = () => {
+    if (!visitor || variant === null) return;
+    const { name, signedIn, roles } = visitor;
+    keep.mutate(
+      {
+        variant,
+        surface,
+        visitor: { name, signedIn, roles: [...roles] },
+        at: instant === null ? null : new Date(instant).toISOString(),
+        expects: { kind, label: label.trim() || null, priceShown: null },
+        blocks: true,
+      },
+      { onSuccess: done },
+    );
+  };
+  return (
+    <form
+      className={styles.sentence}
+      aria-label="A spot check"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onKeep();
+      }}
+    >
+      <TextField
+        select
+        label="Who"
+        value={who}
+        onChange={({ target }) => {
+          setWho(target.value);
+        }}
+      >
+        {audiences.map(({ name }) => (
+          <MenuItem key={name} value={name}>
+            {name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="sees"
+        value={kind}
+        onChange={({ target }) => {
+          setKind(target.value as Kind);
+        }}
+      >
+        {Object.entries(STANDS).map(([value, words]) => (
+          <MenuItem key={value} value={value}>
+            {words}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        label="saying (any words, when empty)"
+        value={label}
+        onChange={({ target }) => {
+          setLabel(target.value);
+        }}
+      />
+      <Autocomplete
+        options={variants}
+        getOptionLabel={({ name }) => name}
+        getOptionKey={({ id }) => id}
+        onChange={(_event, chosen) => {
+          setVariant(chosen?.id ?? null);
+        }}
+        renderInput={(params) => <TextField {...params} label="for" required />}
+      />
+      <TextField
+        select
+        label="on"
+        value={surface}
+        onChange={({ target }) => {
+          setSurface(target.value as SpotCheck['surface']);
+        }}
+      >
+        <MenuItem value="product">product pages</MenuItem>
+        <MenuItem value="listing">listings</MenuItem>
+      </TextField>
+      <TimeField label={`at (any time, when empty; ${shop.zone.name})`} value={at} set={setAt} />
+      {keep.error && <ErrorNote error={keep.error} />}
+      <div className={styles.acts}>
+        <Button type="submit" variant="contained" loading={keep.isPending} disabled={variant === null}>
+          Keep this spot check
+        </Button>
+        <Button onClick={done}>Leave it</Button>
+      </div>
+    </form>
+  );
+}

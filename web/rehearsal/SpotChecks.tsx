@@ -1,0 +1,132 @@
+import { Button, FormControlLabel, IconButton, Skeleton, Switch } from '@mui/material';
+import { X } from 'lucide-react';
+import { useState } from 'react';
+import type { CheckedSpot, SpotCheck } from '#core/contract/spotCheckCalls.ts';
+import { sightWords } from '#core/analyse/spotCheck.ts';
+import type { Goods } from '../goods/useGoods.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import styles from './rehearsal.module.css';
+import { SpotCheckSentence } from './SpotCheckSentence.tsx';
+import { useSpotCheckActs, useSpotChecks } from './useRehearsal.ts';
+
+/** What the owner expects somebody to see, asked of every draft. */
+export function SpotChecks({ goods }: { readonly goods: Goods }) {
+  const { data, error, isFetching, refetch } = useSpotChecks();
+  const { keep, forget } = useSpotCheckActs();
+  const [isWriting, setIsWriting] = useState(false);
+  const [gone, setGone] = useState<CheckedSpot | null>(null);
+  if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
+  const checks = [...(data?.checks ?? [])].sort((a, b) => Number(a.passes) - Number(b.passes));
+  return (
+    <section className={styles.panel} aria-labelledby="spot-checks" aria-busy={isFetching}>
+      <h2 id="spot-checks">
+        Spot checks{' '}
+        {data && data.checks.length > 0 && (
+          <span className={styles.number}>
+            {data.failing === 0 ? `${data.checks.length} hold` : `${data.failing} of ${data.checks.length} fail`}
+          </span>
+        )}
+      </h2>
+      {!data ? (
+        <Skeleton variant="rounded" height={48} />
+      ) : (
+        checks.length === 0 && (
+          <p className={styles.quiet}>
+            None yet. Open a cell and keep what it shows, or write one; each is asked again of every change.
+          </p>
+        )
+      )}
+      <ul className={styles.checks}>
+        {checks.map((check) => (
+          <Check
+            key={check.id}
+            check={check}
+            onForget={() => {
+              // Here, not in its row, which is gone by then.
+              forget.mutate(check.id, {
+                onSuccess: () => {
+                  setGone(check);
+                },
+              });
+            }}
+          />
+        ))}
+      </ul>
+      {gone && (
+        <p className={styles.quiet} role="status">
+          Forgotten: {gone.sentence}{' '}
+          <Button
+            size="small"
+            onClick={() => {
+              keep.mutate(bare(gone));
+              setGone(null);
+            }}
+          >
+            Keep it after all
+          </Button>
+        </p>
+      )}
+      {isWriting ? (
+        <SpotCheckSentence
+          goods={goods}
+          done={() => {
+            setIsWriting(false);
+          }}
+        />
+      ) : (
+        <div>
+          <Button
+            size="small"
+            variant="outlined"
+            onClick={() => {
+              setIsWriting(true);
+            }}
+          >
+            Write a spot check
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+const bare = ({ variant, surface, visitor, at, expects, blocks }: CheckedSpot): SpotCheck => ({
+  variant,
+  surface,
+  visitor,
+  at,
+  expects,
+  blocks,
+});
+
+function Check({ check, onForget }: { readonly check: CheckedSpot; readonly onForget: () => void }) {
+  const { change } = useSpotCheckActs();
+  const { id, sentence, passes, seen, blocks } = check;
+  return (
+    <li className={passes ? styles.holds : styles.fails}>
+      <p>
+        <b>{passes ? 'Holds.' : 'Fails.'}</b> {sentence}
+        {!passes && (
+          <span className={styles.instead}>
+            {seen ? `By the draft: ${sightWords(seen)}.` : 'The goods are no longer in the catalog.'}
+          </span>
+        )}
+      </p>
+      <FormControlLabel
+        control={
+          <Switch
+            size="small"
+            checked={change.isPending ? change.variables.check.blocks : blocks}
+            onChange={({ target }) => {
+              change.mutate({ id, check: { ...bare(check), blocks: target.checked } });
+            }}
+          />
+        }
+        label="Must hold to publish"
+      />
+      <IconButton size="small" aria-label={`Forget: ${sentence}`} onClick={onForget}>
+        <X size={16} />
+      </IconButton>
+    </li>
+  );
+}

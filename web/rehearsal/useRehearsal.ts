@@ -1,0 +1,155 @@
+import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import type {
+  getCalendar,
+  getCalendarAddress,
+  getFindings,
+  postCalendarAddress,
+  postPreview,
+  postRows,
+  PreviewSays,
+} from '#core/contract/rehearsalCalls.ts';
+import type { listProducts, Product } from '#core/contract/shopCalls.ts';
+import type {
+  deleteSpotCheck,
+  listSpotChecks,
+  postSpotCheck,
+  putSpotCheck,
+  SpotCheck,
+} from '#core/contract/spotCheckCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useDraft } from '../rules/useDraft.ts';
+
+/** Asks something of the draft as it is here, which is saved before it is asked of. */
+function useOfDraft<T>(name: readonly unknown[], ask: (signal: AbortSignal) => Promise<T>) {
+  const { rulebook, flush } = useDraft();
+  return useQuery({
+    queryKey: keys.ofDraft(name, rulebook),
+    enabled: rulebook !== undefined,
+    queryFn: async ({ signal }) => {
+      await flush();
+      return ask(signal);
+    },
+    placeholderData: keepPreviousData,
+  });
+}
+
+export const useFindings = () =>
+  useOfDraft(
+    ['findings'],
+    async (signal) => (await send<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal })).body,
+  );
+
+export const useSpotChecks = () =>
+  useOfDraft(
+    ['spot-checks'],
+    async (signal) => (await send<typeof listSpotChecks>('get', '/api/spot-checks?of=draft', { signal })).body,
+  );
+
+export const useRows = (at: string | undefined) =>
+  useOfDraft(
+    ['rows', at],
+    async (signal) =>
+      (await send<typeof postRows>('post', '/api/rehearsal/rows', { body: at ? { at } : {}, signal })).body.rows,
+  );
+
+/** What the clock will change: by what is live, or by the draft. */
+export function useCalendar(of: 'live' | 'draft') {
+  const { rulebook, flush } = useDraft();
+  return useQuery({
+    queryKey: keys.calendar(of, of === 'draft' ? rulebook : undefined),
+    enabled: rulebook !== undefined,
+    queryFn: async ({ signal }) => {
+      if (of === 'draft') await flush();
+      return (await send<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal })).body;
+    },
+    placeholderData: keepPreviousData,
+  });
+}
+
+export const useCalendarAddress = () =>
+  useQuery({
+    queryKey: keys.calendarAddress,
+    queryFn: async () => (await send<typeof getCalendarAddress>('get', '/api/calendar-address')).body.address,
+  });
+
+export function useNewCalendarAddress() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async () => (await send<typeof postCalendarAddress>('post', '/api/calendar-address')).body.address,
+    onSuccess: (address) => client.setQueryData(keys.calendarAddress, address),
+  });
+}
+
+/** Keeps, changes and forgets spot checks. */
+export function useSpotCheckActs() {
+  const client = useQueryClient();
+  const onSuccess = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: keys.ofDraft(['spot-checks']) }),
+      client.invalidateQueries({ queryKey: keys.attention }),
+    ]);
+  const keep = useMutation({
+    mutationFn: (check: SpotCheck) => send<typeof postSpotCheck>('post', '/api/spot-checks', { body: check }),
+    onSuccess,
+  });
+  const change = useMutation({
+    mutationFn: ({ id, check }: { id: number; check: SpotCheck }) =>
+      send<typeof putSpotCheck>('put', `/api/spot-checks/${id}`, { body: check }),
+    onSuccess,
+  });
+  const forget = useMutation({
+    mutationFn: (id: number) => send<typeof deleteSpotCheck>('delete', `/api/spot-checks/${id}`),
+    onSuccess,
+  });
+  return { keep, change, forget };
+}
+
+/** Opens the shop as it will look, in a tab of its own. */
+export function usePreview() {
+  const { flush } = useDraft();
+  return useMutation({
+    mutationFn: async ({ page, ...says }: PreviewSays & { readonly page: string }) => {
+      // Opened at the press, before anything is waited for: later, browsers take it for unwanted.
+      const tab = window.open('about:blank');
+      await flush();
+      const { address } = (await send<typeof postPreview>('post', '/api/previews', { body: { ...says, page } })).body;
+      if (tab) tab.location.href = address;
+      return address;
+    },
+  });
+}
+
+/** Products by their ids: those that are here already, and the others one by one. */
+export function useProducts(ids: readonly string[], known: readonly Product[]): readonly Product[] {
+  const missing = ids.filter((id) => !known.some((product) => product.id === id));
+  const found = useQueries({
+    queries: missing.map((id) => ({
+      queryKey: keys.products(`id=${id}`),
+      queryFn: async () => {
+        const query = new URLSearchParams({ search: id, limit: '50' }).toString();
+        const { products } = (await send<typeof listProducts>('get', `/api/products?${query}`)).body;
+        return products.find((product) => product.id === id) ?? null;
+      },
+    })),
+  });
+  const all = [...known, ...found.flatMap(({ data }) => data ?? [])];
+  return ids.flatMap((id) => all.find((product) => product.id === id) ?? []);
+}
+
+/** The rulebook with a finding mended. */
+export function mended(
+  { rules, ...rest }: Rulebook,
+  ruleId: string,
+  mend: NonNullable<NonNullable<ReturnType<typeof useFindings>['data']>['findings'][number]['mend']>,
+): Rulebook {
+  if ('becomes' in mend) {
+    const { becomes } = mend;
+    return { ...rest, rules: rules.flatMap((rule) => (rule.id !== ruleId ? [rule] : becomes ? [becomes] : [])) };
+  }
+  const moved = rules.find(({ id }) => id === ruleId);
+  const others = rules.filter(({ id }) => id !== ruleId);
+  const place = others.findIndex(({ id }) => id === mend.moveAbove);
+  return { ...rest, rules: moved && place >= 0 ? others.toSpliced(place, 0, moved) : rules };
+}

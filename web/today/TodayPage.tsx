@@ -1,0 +1,208 @@
+import { Skeleton } from '@mui/material';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { useAttention } from '../connection/usePageMap.ts';
+import { useLive } from '../editions/useEditions.ts';
+import { useOpenings } from '../editions/useOpenings.ts';
+import { useShop } from '../goods/useGoods.ts';
+import { useCalendar, useFindings } from '../rehearsal/useRehearsal.ts';
+import { whatWords } from '../rehearsal/TimeLine.tsx';
+import { useDraft } from '../rules/useDraft.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { fieldTime, momentWords } from '../shared/times.ts';
+import styles from './today.module.css';
+
+const NEXT_SHOWN = 5;
+
+/** What is on now and why, what changes next and when, what waits for a person. */
+export function TodayPage() {
+  const shop = useShop();
+  const live = useLive();
+  const calendar = useCalendar('live');
+  const openings = useOpenings();
+  const draft = useDraft();
+  const error = live.error ?? calendar.error ?? openings.error ?? draft.error;
+  if (error) return <LoadFailed error={error} />;
+  if (!shop || !live.data || !calendar.data || !openings.data)
+    return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+
+  const { edition, rulebook } = live.data;
+  const { instants, bars, at, until: horizon } = calendar.data;
+  const nameOf = (id: string) => rulebook.rules.find((rule) => rule.id === id)?.name ?? id;
+  const now = Date.parse(at);
+  const isTimed = (id: string) =>
+    bars.some(
+      ({ rule, bars: own }) => rule === id && own.some((bar) => Date.parse(bar.from) > now || bar.until !== horizon),
+    );
+  const onNow = bars.flatMap(({ rule, bars: own }) => {
+    const bar = own.find(({ from, until }) => Date.parse(from) <= now && now < Date.parse(until));
+    return bar && isTimed(rule) ? [{ rule, until: bar.until }] : [];
+  });
+  return (
+    <main className={styles.page}>
+      <header>
+        <h1>Today</h1>
+        <p>{new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: shop.zone.name }).format(now)}</p>
+      </header>
+      <div className={styles.columns}>
+        <Waits />
+        <div>
+          <section aria-labelledby="on">
+            <h2 id="on">On now</h2>
+            <p className={styles.lead}>
+              {edition ? (
+                <>
+                  <Link to="/editions">Edition {edition.number}</Link>, since{' '}
+                  {momentWords(Date.parse(edition.publishedAt), shop.zone)}
+                  {edition.note === null ? '.' : `: ${edition.note}`}
+                </>
+              ) : (
+                <>
+                  Nothing is live yet: the shop is as it always was. <Link to="/rules">Write the first rule</Link>.
+                </>
+              )}
+            </p>
+            <ul className={styles.list}>
+              {onNow.map(({ rule, until }) => (
+                <Line key={rule} to={`/rules/${encodeURIComponent(rule)}`} what={nameOf(rule)}>
+                  {until === horizon ? 'with no end in sight' : `until ${momentWords(Date.parse(until), shop.zone)}`}
+                </Line>
+              ))}
+            </ul>
+          </section>
+          <section aria-labelledby="next">
+            <h2 id="next">What changes next</h2>
+            <ul className={styles.list}>
+              {openings.data.map(({ id, at: opens, note }) => (
+                <Line key={`opening ${id}`} to="/editions" what={note ?? 'The next edition opens'}>
+                  {momentWords(Date.parse(opens), shop.zone)}
+                </Line>
+              ))}
+              {instants.slice(0, NEXT_SHOWN).map((instant) => (
+                <Line
+                  key={instant.at}
+                  to={`/rehearsal?${new URLSearchParams({ at: fieldTime(Date.parse(instant.at), shop.zone) }).toString()}`}
+                  what={whatWords(instant, nameOf)}
+                >
+                  {momentWords(Date.parse(instant.at), shop.zone)}
+                </Line>
+              ))}
+            </ul>
+            {instants.length === 0 && openings.data.length === 0 && (
+              <p className={styles.quiet}>Nothing, as far as the clock goes, within 400 days.</p>
+            )}
+            {instants.length > NEXT_SHOWN && (
+              <p>
+                <Link to="/calendar">All {instants.length} in the calendar</Link>
+              </p>
+            )}
+          </section>
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Line({ to, what, children }: { readonly to: string; readonly what: string; readonly children: ReactNode }) {
+  return (
+    <li>
+      <Link to={to}>
+        <b>{what}</b>
+        <span>{children}</span>
+      </Link>
+    </li>
+  );
+}
+
+const some = (count: number, one: string, many: string) => (count === 1 ? `1 ${one}` : `${count} ${many}`);
+
+/** What waits for a person; each line leads straight to it. */
+function Waits() {
+  const waits = useAttention();
+  const findings = useFindings();
+  const { changes } = useDraft();
+  if (waits.error) return <LoadFailed error={waits.error} retry={() => void waits.refetch()} />;
+  const faults = findings.data?.findings.filter(({ severity }) => severity === 'fault').length ?? 0;
+  const warnings = findings.data?.findings.filter(({ severity }) => severity === 'warning').length ?? 0;
+  const {
+    quotes = 0,
+    enquiries = 0,
+    invitations = 0,
+    allocations = 0,
+    messages = 0,
+    spotChecks = 0,
+    pageMapBroken = [],
+  } = waits.data ?? {};
+  const lines = [
+    {
+      count: pageMapBroken.length,
+      to: '/connection',
+      what: 'The page map is broken',
+      is: some(pageMapBroken.length, 'part is no longer found', 'parts are no longer found'),
+    },
+    {
+      count: messages,
+      to: '/messages?state=dead',
+      what: 'Messages that could not be sent',
+      is: some(messages, 'message', 'messages'),
+    },
+    {
+      count: spotChecks,
+      to: '/rehearsal',
+      what: 'Spot checks that the draft fails',
+      is: some(spotChecks, 'check', 'checks'),
+    },
+    {
+      count: faults + warnings,
+      to: '/rehearsal',
+      what: 'Findings in the draft',
+      is: [
+        ...(faults > 0 ? [some(faults, 'fault', 'faults')] : []),
+        some(warnings, 'thing to look at', 'things to look at'),
+      ].join(', '),
+    },
+    { count: quotes, to: '/quotes?state=asked', what: 'Quotes to price', is: some(quotes, 'quote', 'quotes') },
+    {
+      count: enquiries,
+      to: '/enquiries?state=open',
+      what: 'Enquiries to answer',
+      is: some(enquiries, 'enquiry', 'enquiries'),
+    },
+    {
+      count: invitations,
+      to: '/waitlists',
+      what: 'Invitations to send',
+      is: `stock is there for ${some(invitations, 'person', 'people')}`,
+    },
+    {
+      count: allocations,
+      to: '/preorders',
+      what: 'Pre-orders to allocate',
+      is: `stock is there of ${some(allocations, 'variant', 'variants')}`,
+    },
+    {
+      count: changes?.length ?? 0,
+      to: '/review',
+      what: 'A draft that is not live',
+      is: some(changes?.length ?? 0, 'change', 'changes'),
+    },
+  ].filter(({ count }) => count > 0);
+  return (
+    <section aria-labelledby="waits" aria-busy={waits.isPending || findings.isPending}>
+      <h2 id="waits">Waits for you</h2>
+      {waits.isPending ? (
+        <Skeleton variant="rounded" height={120} />
+      ) : lines.length === 0 ? (
+        <p className={styles.quiet}>Nothing waits. The kettle is yours.</p>
+      ) : (
+        <ul className={styles.list}>
+          {lines.map(({ to, what, is }) => (
+            <Line key={what} to={to} what={what}>
+              {is}
+            </Line>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
