@@ -27,9 +27,14 @@ export const usePreorders = (query: string) =>
     return { ...body, items: body.preorders };
   });
 
+/** A change, after which all lists are read again. */
 function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
   const client = useQueryClient();
-  return useMutation({ mutationFn, onSettled: () => client.invalidateQueries({ queryKey: keys.preorders }) });
+  return useMutation({
+    mutationFn,
+    // Not waited for: what follows a change, such as that nobody is chosen any more, is at once.
+    onSettled: () => void client.invalidateQueries({ queryKey: keys.preorders }),
+  });
 }
 
 interface Allocation {

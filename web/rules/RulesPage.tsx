@@ -1,5 +1,5 @@
 import { Button, Skeleton } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { withMoment } from '../frame/useMoment.ts';
@@ -21,15 +21,12 @@ export function RulesPage() {
   // While a rule is dragged, the proof shows the order that it would make.
   const [dragged, setDragged] = useState<Rulebook | null>(null);
   const rules = draft.rulebook?.rules;
-  const rule = rules?.find(({ id }) => id === ruleId);
+  // Without a choice, or when the chosen rule has gone: the one that stood first, wherever it is moved.
+  const [firstId, setFirstId] = useState(rules?.[0]?.id);
+  if (firstId === undefined && rules?.[0]) setFirstId(rules[0].id);
+  const named = (name: string | undefined) => rules?.find(({ id }) => id === name);
+  const rule = named(ruleId) ?? named(firstId) ?? rules?.[0];
   const choose = (id: string) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search));
-
-  // Without a choice, or when the chosen rule has gone, the first one is shown.
-  const first = rules?.[0]?.id;
-  useEffect(() => {
-    if (!rule && first !== undefined)
-      void navigate(withMoment(`/rules/${encodeURIComponent(first)}`, search), { replace: true });
-  }, [rule, first, navigate, search]);
 
   const error = draft.error ?? goods.error;
   if (error)

@@ -41,7 +41,8 @@ function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn,
-    onSettled: () => client.invalidateQueries({ queryKey: keys.waitlists }),
+    // Not waited for: what follows a change, such as that nobody is chosen any more, is at once.
+    onSettled: () => void client.invalidateQueries({ queryKey: keys.waitlists }),
   });
 }
 
