@@ -5,10 +5,14 @@ import { book, guest, make, product } from '#tests/support/oneVariant.ts';
 import { DAY } from '../decide/calendar.ts';
 import { compile } from '../decide/compile.ts';
 import { decide } from '../decide/decide.ts';
-import type { Rule } from '../rulebook/rulebook.ts';
-import { barsOf, comingChanges } from './calendar.ts';
-import { aspectsBetween } from './impact.ts';
-import { instantsOf } from './instants.ts';
+import type { ProductFacts, VisitorFacts } from '../decide/subject.ts';
+import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
+import { barsOf, comingInstants } from './calendar.ts';
+import { groupKey } from './changeGroups.ts';
+import { Columns } from './columns.ts';
+import { Counts } from './counting.ts';
+import { instantsOf, type Horizon } from './instants.ts';
+import { aspectsBetween, outcomeBetween } from './speech.ts';
 
 const NOTICE: Rule['then'] = { control: { kind: 'notice', text: 'No' } };
 const utc = (text: string) => Date.parse(text);
@@ -25,17 +29,18 @@ const DATES = new Map([['ships', new Set(['2027-03-15', '2027-05-01'])]]);
 
 describe('the calendar', () => {
   it('names each instant at which a decision changes, and from what to what', () => {
-    const coming = comingChanges(
-      compile(book(shipping), LISBON),
-      { visitors: [guest.visitor], surface: 'product' },
-      YEAR,
-      [dahlia],
-    );
+    const coming = instantsIn(book(shipping), [guest.visitor], YEAR, [dahlia]);
     expect(
-      [...coming].map(({ at, before, after }) => [new Date(at).toISOString(), before.control.kind, after.control.kind]),
+      coming.map(({ at, groups: [group], opens, closes }) => [
+        new Date(at).toISOString(),
+        group?.before.kind,
+        group?.after.kind,
+        opens,
+        closes,
+      ]),
     ).toEqual([
-      ['2027-03-01T00:00:00.000Z', 'buy', 'notice'],
-      ['2027-03-15T00:00:00.000Z', 'notice', 'buy'],
+      ['2027-03-01T00:00:00.000Z', 'buy', 'notice', ['ships'], []],
+      ['2027-03-15T00:00:00.000Z', 'notice', 'buy', [], ['ships']],
     ]);
   });
 
@@ -66,22 +71,28 @@ describe('the calendar', () => {
           const compiled = compile(rules, LISBON);
           const from = Date.UTC(2026, 0, 1) + start * DAY;
           const until = from + days * DAY;
-          const surface = one.surface === 'listing' ? 'listing' : 'product';
-          const coming = [
-            ...comingChanges(compiled, { visitors: [one.visitor], surface }, { from, until }, [one.product]),
-          ];
-          const at = (moment: number) => decide(compiled, { ...one, page: null, moment });
-          const mine = coming.filter(({ variant }) => variant.id === one.variant.id);
+          const goods = { ...one.product, variants: [one.variant] };
+          const coming = instantsIn(rules, [one.visitor], { from, until }, [goods]);
+          const at = (moment: number, surface: 'product' | 'listing') =>
+            decide(compiled, { ...one, product: goods, page: null, moment, surface });
           // Every edge of every window, and whatever instants besides, within an hour of them as well.
-          const dates = new Map(Object.entries(one.product.dates).map(([name, date]) => [name, new Set([date])]));
-          const edges = instantsOf(rules.rules, LISBON.zone, dates, { from, until });
+          const dates = new Map(Object.entries(goods.dates).map(([name, date]) => [name, new Set([date])]));
+          const held = one.visitor.roles.flatMap((role) => [role.from ?? from, role.until ?? from]);
+          const edges = [...instantsOf(rules.rules, LISBON.zone, dates, { from, until }), ...held].filter(
+            (edge) => edge > from && edge < until,
+          );
           const sampled = parts.map((part) => from + Math.floor(part * (until - from - 1)));
           for (const moment of [...edges, ...edges.map((edge) => edge - 1), ...sampled]) {
-            const last = mine.filter((change) => change.at <= moment).at(-1);
-            const stood = last?.after ?? at(from);
-            expect(aspectsBetween(stood, at(moment))).toEqual([]);
+            const since = coming.filter((change) => change.at <= moment).at(-1)?.at ?? from;
+            for (const surface of ['product', 'listing'] as const)
+              expect(aspectsBetween(at(since, surface), at(moment, surface))).toEqual([]);
           }
-          for (const change of mine) expect(aspectsBetween(at(change.at - 1), at(change.at))).toEqual(change.aspects);
+          for (const change of coming) {
+            const outcomes = (['product', 'listing'] as const)
+              .map((surface) => outcomeBetween(at(change.at - 1, surface), at(change.at, surface)))
+              .filter(({ aspects }) => aspects.length > 0);
+            expect(new Set(change.groups.map(({ key }) => key))).toEqual(new Set(outcomes.map(groupKey)));
+          }
         },
       ),
       { numRuns: 300 },
@@ -103,3 +114,12 @@ describe('the calendar', () => {
     );
   });
 });
+
+function instantsIn(...[rules, visitors, horizon, products]: Asked) {
+  const steps = comingInstants(new Counts(new Columns(products)), compile(rules, LISBON), visitors, horizon);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+type Asked = [Rulebook, readonly VisitorFacts[], Horizon, readonly ProductFacts[]];

@@ -1,75 +1,90 @@
-import type { Decision } from '../contract/decision.ts';
-import { GOODS_ASPECTS, setOf, type GoodsAspect } from '../decide/aspects.ts';
 import { takesPart, type CompiledRulebook } from '../decide/compile.ts';
-import { decide } from '../decide/decide.ts';
 import { groupOf, leavesOf } from '../decide/group.ts';
 import { testOf } from '../decide/operators.ts';
-import type { GoodsSubject, ProductFacts, ShopFacts, Subject, VariantFacts, VisitorFacts } from '../decide/subject.ts';
-import { winners } from '../decide/winners.ts';
+import type { ProductFacts, ShopFacts, Subject, VisitorFacts } from '../decide/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
-import { aspectsBetween, type Change } from './impact.ts';
+import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
+import type { Counts } from './counting.ts';
+import { contrastsOf, Impact } from './impact.ts';
 import { instantsOf, type Dates, type Horizon } from './instants.ts';
 
-/** A change that the clock alone makes, at that instant (epoch ms). */
-export interface ComingChange extends Change {
-  readonly variant: VariantFacts;
+/** An instant (epoch ms) at which the clock alone changes what somebody sees. */
+export interface ComingInstant {
   readonly at: number;
-  /** The ids of rules that begin or end to count then, and so make the change; those they overrule are not named. */
+  /** How many variants change for anybody, on their page or on a listing. */
+  readonly changed: number;
+  readonly groups: readonly ChangeGroup[];
+  /** The ids of rules that begin or end to count then, and so make a change; those they overrule are not named. */
   readonly opens: readonly string[];
   readonly closes: readonly string[];
 }
 
-const ALL = setOf(GOODS_ASPECTS);
+const SURFACES = ['product', 'listing'] as const;
 
-/**
- * Every change that the clock alone makes within the horizon, for these visitors on one surface: each decision is asked
- * until when it stands, and made again then.
- */
-export function* comingChanges(
+/** Every instant within the horizon at which the clock alone changes a decision; gives way with the part that is done. */
+export function* comingInstants(
+  counts: Counts,
   rulebook: CompiledRulebook,
-  { visitors, surface }: { readonly visitors: readonly VisitorFacts[]; readonly surface: 'product' | 'listing' },
-  { from, until }: Horizon,
-  products: Iterable<ProductFacts>,
-): Generator<ComingChange> {
-  for (const product of products) {
-    for (const variant of product.variants) {
-      for (const [visitor, facts] of visitors.entries()) {
-        const at = (moment: number) => ({ product, variant, visitor: facts, moment, surface, page: null });
-        let before: Decision | null = null;
-        for (let moment = from; ;) {
-          const { until: next } = winners(rulebook, at(moment), ALL);
-          if (next >= until) break;
-          before ??= decide(rulebook, at(moment));
-          const after: Decision = decide(rulebook, at(next));
-          const aspects: GoodsAspect[] = aspectsBetween(before, after);
-          if (aspects.length > 0) {
-            const turned = turnedBetween(rulebook, before, after, at(moment), at(next));
-            yield { product, variant, visitor, at: next, before, after, aspects, ...turned };
-          }
-          before = after;
-          moment = next;
-        }
+  visitors: readonly VisitorFacts[],
+  horizon: Horizon,
+): Generator<number, ComingInstant[]> {
+  const { rules, shop } = rulebook;
+  const written = rules.map(({ rule }) => rule);
+  const edges = [...instantsOf(written, shop.zone, counts.columns.dates, horizon), ...edgesOf(visitors, horizon)];
+  const instants = [...new Set(edges)].sort((a, b) => a - b);
+  const impacts = SURFACES.map((surface) => new Impact(counts, { visitors, surface, isTogether: false }));
+  // What a week turns each week alike is looked through once.
+  const known = new Map<string, Omit<ComingInstant, 'at'>>();
+  const coming: ComingInstant[] = [];
+  // Between two instants nothing turns, so what stands before the one stood after the other.
+  let stood = impacts.map((impact) => impact.at({ rulebook, moment: horizon.from }));
+  for (const [place, at] of instants.entries()) {
+    const [was, is] = [
+      { rulebook, moment: at - 1 },
+      { rulebook, moment: at },
+    ];
+    const stands = impacts.map((impact) => impact.at(is));
+    const contrasts = stands.map((own, index) => contrastsOf(stood[index]!, own));
+    stood = stands;
+    const key = contrasts.map((own) => own.map((contrast) => contrast.key).join(';')).join('|');
+    let turn = known.get(key);
+    if (!turn) {
+      const groups = new ChangeGroups(counts.columns);
+      const [opens, closes] = [new Set<string>(), new Set<string>()];
+      for (const [index, impact] of impacts.entries()) {
+        const steps = impact.compare(was, is, {
+          contrasts: contrasts[index]!,
+          groups,
+          moment: place,
+          seen: new Set(),
+          found: (contrast, ...where) => {
+            const turned = contrast.turnedAt(...where);
+            for (const rule of turned.opens) opens.add(rule);
+            for (const rule of turned.closes) closes.add(rule);
+          },
+        });
+        for (const part of steps) yield (place + (index + part) / impacts.length) / instants.length;
       }
+      turn = { changed: groups.changed, groups: groups.all(), opens: [...opens], closes: [...closes] };
+      known.set(key, turn);
     }
+    if (turn.changed > 0) coming.push({ at, ...turn });
+    yield (place + 1) / instants.length;
   }
+  return coming;
 }
 
-/** Of the rules that decided before or decide after, those that count at one of the two moments only. */
-function turnedBetween(
-  { rules }: CompiledRulebook,
-  before: Decision,
-  after: Decision,
-  earlier: GoodsSubject,
-  later: GoodsSubject,
-): Pick<ComingChange, 'opens' | 'closes'> {
-  const named = new Set([before, after].flatMap(({ reasons }) => Object.values(reasons).flat()));
-  const concerned = rules.filter(({ rule }) => named.has(rule.id));
-  const turned = (from: GoodsSubject, to: GoodsSubject) =>
-    concerned.filter((rule) => !rule.counts(from).holds && rule.counts(to).holds).map(({ rule }) => rule.id);
-  return { opens: turned(earlier, later), closes: turned(later, earlier) };
-}
+/** When what visitors hold begins and ends. */
+const edgesOf = (visitors: readonly VisitorFacts[], { from, until }: Horizon): number[] =>
+  visitors
+    .flatMap(({ roles, invitations }) => [
+      ...roles.flatMap((role) => [role.from, role.until]),
+      ...invitations.map((invitation) => invitation.until),
+    ])
+    .filter((at) => at !== null)
+    .filter((at) => at > from && at < until);
 
 /** When a rule may count as far as time has a say: for any goods of the shop, and any visitor. */
 export function barsOf(rule: Rule, shop: ShopFacts, dates: Dates, horizon: Horizon): Horizon[] {

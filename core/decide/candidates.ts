@@ -1,8 +1,8 @@
 import type { Rule } from '../rulebook/rulebook.ts';
+import { at, lowestOf, type Bits } from './bits.ts';
 import { Atoms, rowsOf, type Exactness, type Side } from './rows.ts';
-import { at, SideIndex, type Bits } from './sideIndex.ts';
+import { SideIndex } from './sideIndex.ts';
 import {
-  stockStatuses,
   SURFACES,
   type ProductFacts,
   type Subject,
@@ -10,6 +10,7 @@ import {
   type VariantFacts,
   type VisitorFacts,
 } from './subject.ts';
+import { tellProduct, tellVariant } from './told.ts';
 
 /**
  * Which rules could count for a subject, as far as the clock has no part in it.
@@ -80,7 +81,7 @@ export class Candidates {
     for (let word = 0; word < ofProduct.length; word++) {
       let bits = at(ofProduct, word) & at(ofVariant, word) & at(ofVisitor, word) & at(ofSurface, word);
       while (bits !== 0) {
-        const lowest = 31 - Math.clz32(bits & -bits);
+        const lowest = lowestOf(bits);
         bits &= bits - 1;
         const rule = this.ruleOf[(word << 5) + lowest] ?? -1;
         if (rule !== last && !visit(rule)) return;
@@ -93,21 +94,7 @@ export class Candidates {
     const known = this.products.get(product);
     if (known) return known;
     const bits = this.sides.product.bits((has, number) => {
-      has('id', product.id);
-      for (const tag of product.tags) has('tag', tag);
-      for (const category of product.categories) {
-        has('category', category);
-        for (let end = category.length; end > 0; end = category.lastIndexOf('/', end - 1)) {
-          has('within', category.slice(0, end));
-        }
-      }
-      has('brand', product.brand);
-      has('kind', product.kind);
-      has('seller', product.seller);
-      for (const name of Object.keys(product.attributes)) has(`attribute ${name}`, product.attributes[name]);
-      let total: number | null = null;
-      for (const { stock } of product.variants) if (stock.tracked) total = (total ?? 0) + stock.quantity;
-      number('total', total);
+      tellProduct(product, has, number);
     });
     this.products.set(product, bits);
     return bits;
@@ -117,13 +104,7 @@ export class Candidates {
     const known = this.variants.get(variant);
     if (known?.product === product) return known.bits;
     const bits = this.sides.variant.bits((has, number) => {
-      has('id', variant.id);
-      for (const name of Object.keys(variant.options)) has(`option ${name}`, variant.options[name]);
-      for (const status of stockStatuses(variant.stock)) has('status', status);
-      number('price', variant.price);
-      number('quantity', variant.stock.tracked ? variant.stock.quantity : null);
-      number('reserved', variant.reserved);
-      number('waiting', product.waiting + variant.waiting);
+      tellVariant(product, variant, has, number);
     });
     this.variants.set(variant, { product, bits });
     return bits;

@@ -3,45 +3,86 @@ import { GOODS_ASPECTS, setOf, type GoodsAspect } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { OWN_CONTROL } from './present.ts';
 import { amounts } from './price.ts';
-import { stockStatuses, type GoodsSubject, type ProductFacts, type Seen, type StockFacts } from './subject.ts';
+import {
+  stockStatuses,
+  type GoodsSubject,
+  type ProductFacts,
+  type Seen,
+  type ShopFacts,
+  type StockFacts,
+} from './subject.ts';
 import { withStanding } from './standing.ts';
-import { winners } from './winners.ts';
+import { winners, type Winners } from './winners.ts';
 import { formatInstant } from './zone.ts';
 
 const OF_GOODS = setOf(GOODS_ASPECTS);
 
+/** What won, and whom it speaks to. */
+interface Spoken extends Pick<Winners, 'by' | 'gathered'> {
+  readonly subject: GoodsSubject;
+  readonly shop: ShopFacts;
+  readonly control: Decision['control'];
+  /** Units left of a pre-order's cap; null without one. */
+  readonly left: number | null;
+}
+
+/** Makes ready to say what the winners say of a subject. */
+export function spoken(
+  { by, gathered }: Pick<Winners, 'by' | 'gathered'>,
+  subject: GoodsSubject,
+  shop: ShopFacts,
+): Spoken {
+  const control = withStanding(by.control?.present.control(subject) ?? OWN_CONTROL, subject, shop);
+  return { by, gathered, subject, shop, control, left: control.kind === 'preorder' ? control.left : null };
+}
+
+const isPlain = ({ kind, beside }: Decision['control']) => kind === 'buy' || beside;
+
+/** Each aspect as a shopper sees it. */
+export const SAID: { readonly [A in GoodsAspect]: (of: Spoken) => Decision[A] } = {
+  control: ({ control }) => control,
+  express: ({ by, control }) => by.express?.rule.then.express ?? (isPlain(control) ? 'show' : 'hide'),
+  price: ({ by, subject, left, shop }) => priceOf(by.price, subject, left, shop.currency),
+  notes: ({ gathered, subject, left }) => gathered.notes.flatMap(({ present }) => present.notes(subject, left)),
+  limits: ({ by }) => {
+    const limits = by.limits?.rule.then.limits;
+    return { min: limits?.min ?? 1, max: limits?.max ?? null, step: limits?.step ?? 1 };
+  },
+  visibility: ({ by, subject }) => ({
+    state: by.visibility?.rule.then.visibility?.state ?? 'shown',
+    redirectTo: by.visibility?.present.redirectTo.visibility?.(subject) ?? null,
+  }),
+  afterOrder: ({ by, subject, left }) => {
+    const say = by.afterOrder?.present.afterOrder;
+    return say ? { html: say(subject, left) } : null;
+  },
+  style: ({ gathered }) => [...new Set(gathered.style.flatMap(({ rule }) => rule.then.style ?? []))],
+};
+
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
 export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decision {
   const { shop } = rulebook;
-  const { by, gathered, until } = winners(rulebook, subject, OF_GOODS);
+  const won = winners(rulebook, subject, OF_GOODS);
+  const { by, gathered, until } = won;
   const { product, variant, surface } = subject;
-
-  const control = withStanding(by.control?.present.control(subject) ?? OWN_CONTROL, subject, shop);
-  const left = control.kind === 'preorder' ? control.left : null;
-  const plain = control.kind === 'buy' || control.beside;
-  const expressRule = by.express ?? (plain ? undefined : by.control);
-  const limits = by.limits?.rule.then.limits;
-  const afterOrder = by.afterOrder?.present.afterOrder;
-
+  const says = spoken(won, subject, shop);
+  const { control } = says;
   return {
     productId: product.id,
     variantId: variant.id,
     surface,
     control,
-    express: by.express?.rule.then.express ?? (plain ? 'show' : 'hide'),
-    price: priceOf(by.price, subject, left, shop.currency),
-    notes: gathered.notes.flatMap(({ present }) => present.notes(subject, left)),
-    limits: { min: limits?.min ?? 1, max: limits?.max ?? null, step: limits?.step ?? 1 },
-    visibility: {
-      state: by.visibility?.rule.then.visibility?.state ?? 'shown',
-      redirectTo: by.visibility?.present.redirectTo.visibility?.(subject) ?? null,
-    },
-    afterOrder: afterOrder ? { html: afterOrder(subject, left) } : null,
-    style: [...new Set(gathered.style.flatMap(({ rule }) => rule.then.style ?? []))],
+    express: SAID.express(says),
+    price: SAID.price(says),
+    notes: SAID.notes(says),
+    limits: SAID.limits(says),
+    visibility: SAID.visibility(says),
+    afterOrder: SAID.afterOrder(says),
+    style: SAID.style(says),
     availability: availabilityOf(control, variant.stock),
     reasons: {
       control: ids(by.control),
-      express: ids(expressRule),
+      express: ids(by.express ?? (isPlain(control) ? undefined : by.control)),
       price: ids(by.price),
       notes: gathered.notes.map(({ rule }) => rule.id),
       limits: ids(by.limits),

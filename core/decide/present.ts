@@ -12,6 +12,8 @@ export interface Present {
   readonly control: (subject: GoodsSubject) => DecidedControl;
   /** Whether the pre-order has reached a cap at which the whole rule no longer counts; null where it has none such. */
   readonly isAtCap: ((subject: Subject) => boolean) | null;
+  /** Whether it may tell the units left of a pre-order's cap. */
+  readonly counts: boolean;
   /** What a waitlist says to those who joined. */
   readonly joinedText: Say | null;
   readonly priceText: Say | null;
@@ -42,6 +44,7 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
   return {
     control: (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject)),
     isAtCap: capTest(then.control),
+    counts: then.control !== undefined && [then.control, onListingOf(then.control)].some(isCapped),
     joinedText:
       then.control?.kind === 'waitlist' ? optional(then.control.joinedText, (text) => html(text, shop)) : null,
     priceText: price && 'show' in price && !price.show ? optional(price.text, (text) => html(text, shop)) : null,
@@ -71,6 +74,8 @@ export function onListingOf(control: Control): ListingControl {
 }
 
 type Preorder = Extract<ListingControl, { kind: 'preorder' }>;
+
+const isCapped = (stands: ListingControl) => stands.kind === 'preorder' && stands.cap !== undefined;
 
 /** Units left of a pre-order's cap; null without one. */
 function leftOf({ cap }: Pick<Preorder, 'cap'>, { product, variant }: Subject): number | null {

@@ -47,7 +47,7 @@ export class Atoms {
 }
 
 /** A condition over atoms. `unknown` may be true and may be false. */
-type Formula =
+export type Formula =
   | { readonly atom: Atom; readonly wanted: boolean }
   | { readonly all: readonly Formula[] }
   | { readonly any: readonly Formula[] }
@@ -107,7 +107,7 @@ const NEVER: Formula = { any: [] };
 const ALWAYS: Formula = { all: [] };
 
 /** What a leaf asks, in atoms. */
-function ofLeaf(leaf: Leaf, wanted: boolean, atoms: Atoms): Formula {
+export function ofLeaf(leaf: Leaf, wanted: boolean, atoms: Atoms): Formula {
   const among = (side: Side, fact: string, values: readonly string[], holds = true): Formula => ({
     atom: atoms.among(side, fact, values),
     wanted: holds === wanted,

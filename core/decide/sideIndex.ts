@@ -1,20 +1,11 @@
+import { clearBit, setBit, wordsFor, type Bits } from './bits.ts';
 import { sameName } from './names.ts';
 import type { Atom, Row } from './rows.ts';
-
-/** One bit a row that is possible: row n is bit n % 32 of word n / 32. */
-export type Bits = Uint32Array;
-export const at = (bits: Bits, word: number) => bits[word] ?? 0;
-
-/** Tells an index that a fact has a value; `isCertain` is false where it may yet not have it. */
-type Has = (fact: string, value: string | null | undefined, isCertain?: boolean) => void;
-type HasNumber = (fact: string, value: number | null) => void;
-
-/** Facts whose values are compared as people would tell them apart. */
-const NAMED = /^(tag|brand|kind|seller|attribute .*|option .*)$/s;
+import { NAMED, type Has, type HasNumber } from './told.ts';
 
 /** The atoms that look at one side of a subject, and what they mean to every row. */
 export class SideIndex {
-  /** Rows that need nothing of this side. */
+  /** Rows that need nothing of this side; here as everywhere, the bit of a row that is possible. */
   private readonly free: Bits;
   /** How many atoms of this side each row needs. */
   private readonly needed: Uint16Array;
@@ -37,7 +28,7 @@ export class SideIndex {
     this.needed = new Uint16Array(rows.length);
     this.met = new Uint16Array(rows.length);
     this.counted = new Uint8Array(atoms.length);
-    this.free = new Uint32Array(Math.ceil(rows.length / 32));
+    this.free = new Uint32Array(wordsFor(rows.length));
     rows.forEach(({ needs, refuses }, row) => {
       const needing = mine(needs);
       for (const atom of needing) neededBy[atom]?.push(row);
@@ -96,12 +87,4 @@ export class SideIndex {
     for (const atom of isCertain) for (const row of this.refusedBy[atom] ?? []) clearBit(bits, row);
     return bits;
   }
-}
-
-function setBit(bits: Bits, row: number): void {
-  bits[row >>> 5] = at(bits, row >>> 5) | (1 << (row & 31));
-}
-
-function clearBit(bits: Bits, row: number): void {
-  bits[row >>> 5] = at(bits, row >>> 5) & ~(1 << (row & 31));
 }

@@ -1,18 +1,34 @@
-import { barsOf, comingChanges } from '#core/analyse/calendar.ts';
+import { barsOf, comingInstants, type ComingInstant } from '#core/analyse/calendar.ts';
+import type { ChangeGroup, ChangeList } from '#core/analyse/changeGroups.ts';
+import { Columns } from '#core/analyse/columns.ts';
+import { Counts } from '#core/analyse/counting.ts';
 import { Findings, type Looked } from '#core/analyse/findings.ts';
 import type { Finding } from '#core/analyse/finding.ts';
-import { ChangeGroups, comparing, groupKey, type Change, type ChangeGroup } from '#core/analyse/impact.ts';
-import { instantsOf, type Dates, type Horizon } from '#core/analyse/instants.ts';
+import { impactOf } from '#core/analyse/impact.ts';
+import { instantsOf, type Horizon } from '#core/analyse/instants.ts';
 import { Representatives, type Looks, type Representative } from '#core/analyse/representatives.ts';
+import type { Outcome } from '#core/analyse/speech.ts';
+import type { Decision } from '#core/contract/decision.ts';
 import { visitorOf } from '#core/decide/audience.ts';
 import { DAY } from '#core/decide/calendar.ts';
 import { compile } from '#core/decide/compile.ts';
 import { decide, decideVariants } from '#core/decide/decide.ts';
 import { decideListing } from '#core/decide/listing.ts';
 import type { ProductFacts, ShopFacts } from '#core/decide/subject.ts';
-import type { Decision } from '#core/contract/decision.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
+
+/** All goods, ready to be looked through. */
+export interface Catalog {
+  readonly products: readonly ProductFacts[];
+  readonly columns: Columns;
+  readonly counts: Counts;
+}
+
+export function catalogOf(products: readonly ProductFacts[]): Catalog {
+  const columns = new Columns(products);
+  return { products, columns, counts: new Counts(columns) };
+}
 
 /** What every analysis is told beside the catalog. */
 interface Base {
@@ -35,80 +51,58 @@ export interface ImpactPage {
   readonly skip: number;
   readonly limit: number;
 }
-export interface FoundChange extends Pick<Change, 'before' | 'after' | 'aspects' | 'visitor'> {
+export interface FoundChange extends Pick<Outcome, 'aspects'> {
   readonly product: string;
   readonly variant: string | null;
   readonly title: string;
+  /** Its place among the audiences. */
+  readonly visitor: number;
+  /** Epoch ms. */
   readonly at: number;
+  readonly before: Decision;
+  readonly after: Decision;
 }
 
-/** The changes between two rulebooks, in columns: of each, where it is, and what its group is. */
+/** The changes between two rulebooks: which there are, and their groups. */
 export interface ImpactIndex {
   readonly looked: number;
   readonly changed: number;
   readonly moments: readonly number[];
   readonly groups: readonly ChangeGroup[];
-  readonly product: number[];
-  readonly variant: number[];
-  readonly visitor: number[];
-  readonly at: number[];
-  readonly group: string[];
+  readonly changes: ChangeList;
+  /** The key and the aspects of each group, by the places that changes name. */
+  readonly kinds: readonly { readonly key: string; readonly aspects: Outcome['aspects'] }[];
 }
 
-/** An analysis gives way after each product. */
-type Steps<Answer> = Generator<undefined, Answer>;
-export type Catalog = readonly ProductFacts[];
-
-const datesIn = (catalog: Catalog): Dates => {
-  const dates = new Map<string, Set<string>>();
-  for (const { dates: own } of catalog)
-    for (const [name, date] of Object.entries(own)) dates.set(name, (dates.get(name) ?? new Set()).add(date));
-  return dates;
-};
+/** An analysis gives way now and then, with the part of it that is done, from 0 to 1. */
+export type Steps<Answer> = Generator<number, Answer>;
 
 /** A change that is there at several moments counts once, at the first. */
-export function* impactIndex(catalog: Catalog, question: ImpactQuestion): Steps<ImpactIndex> {
+export function* impactIndex({ products, columns, counts }: Catalog, question: ImpactQuestion): Steps<ImpactIndex> {
   const { shop, audiences, moment, surface, days } = question;
   const [before, after] = [compile(question.before, shop), compile(question.after, shop)];
   const rules = [...question.before.rules, ...question.after.rules];
   const coming =
-    days > 0 ? instantsOf(rules, shop.zone, datesIn(catalog), { from: moment, until: moment + days * DAY }) : [];
+    days > 0 ? instantsOf(rules, shop.zone, columns.dates, { from: moment, until: moment + days * DAY }) : [];
   const moments = [moment, ...coming];
-  const visitors = audiences.map(visitorOf);
-  const looks = moments.map((at) => ({ at, changesOf: comparing({ before, after, visitors, surface, moment: at }) }));
-  const groups = new ChangeGroups();
-  const index = { product: [], variant: [], visitor: [], at: [], group: [] } as Pick<
-    ImpactIndex,
-    'product' | 'variant' | 'visitor' | 'at' | 'group'
-  >;
-  let looked = 0;
-  for (const [place, product] of catalog.entries()) {
-    looked += surface === 'listing' ? 1 : product.variants.length;
-    const seen = new Set<string>();
-    for (const { at, changesOf } of looks) {
-      for (const change of changesOf(product)) {
-        const group = groupKey(change);
-        const key = `${change.variant?.id ?? ''} ${change.visitor} ${group}`;
-        if (seen.has(key)) continue;
-        seen.add(key);
-        groups.add(change);
-        index.product.push(place);
-        index.variant.push(change.variant ? product.variants.indexOf(change.variant) : -1);
-        index.visitor.push(change.visitor);
-        index.at.push(at);
-        index.group.push(group);
-      }
-    }
-    yield;
-  }
-  return { looked, changed: groups.changed, moments, groups: groups.all(), ...index };
+  const isTogether = surface === 'listing';
+  const onlookers = { visitors: audiences.map(visitorOf), surface, isTogether };
+  const groups = yield* impactOf(counts, onlookers, before, after, moments);
+  return {
+    looked: isTogether ? products.length : columns.rows,
+    changed: groups.changed,
+    moments,
+    groups: groups.all(),
+    changes: groups.changes(),
+    kinds: groups.kinds,
+  };
 }
 
 /** Some of the changes of an index, decided again. */
 export function impactPage(
-  catalog: Catalog,
+  { columns }: Catalog,
   { before, after, shop, audiences, surface }: ImpactQuestion,
-  index: ImpactIndex,
+  { changes: list, kinds, moments }: ImpactIndex,
   { group, search, skip, limit }: ImpactPage,
 ): { readonly changes: readonly FoundChange[]; readonly more: boolean } {
   const wanted = search?.trim().toLowerCase() ?? '';
@@ -116,34 +110,34 @@ export function impactPage(
   const visitors = audiences.map(visitorOf);
   const changes: FoundChange[] = [];
   let fitting = 0;
-  for (let entry = 0; entry < index.product.length; entry++) {
-    const product = catalog[index.product[entry] ?? -1];
-    if (!product || (group !== undefined && index.group[entry] !== group)) continue;
-    const variant = product.variants[index.variant[entry] ?? -1];
-    const title = [wordsIn(product.title, null, shop.locales), variant?.title].filter(Boolean).join(', ');
-    if (!`${title} ${variant?.id ?? ''} ${product.id}`.toLowerCase().includes(wanted)) continue;
+  for (const [entry, row] of list.row.entries()) {
+    const kind = kinds[list.group[entry]!]!;
+    if (group !== undefined && kind.key !== group) continue;
+    const { product, variant } = columns.goodsAt(row);
+    const own = surface === 'listing' ? null : variant;
+    const title = [wordsIn(product.title, null, shop.locales), own?.title].filter(Boolean).join(', ');
+    if (!`${title} ${own?.id ?? ''} ${product.id}`.toLowerCase().includes(wanted)) continue;
     fitting += 1;
     if (fitting <= skip) continue;
     if (changes.length >= limit) return { changes, more: true };
-    const [visitor, at] = [index.visitor[entry] ?? 0, index.at[entry] ?? 0];
-    const facts = visitors[visitor];
-    if (!facts) continue;
+    const visitor = list.visitor[entry]!;
+    const at = moments[list.moment[entry]!]!;
+    const facts = visitors[visitor]!;
     const seen = { visitor: facts, moment: at, surface, page: null };
     const [one, other] = [was, is].map((rulebook) =>
-      variant
-        ? decide(rulebook, { ...seen, product, variant })
+      own
+        ? decide(rulebook, { ...seen, product, variant: own })
         : decideListing(decideVariants(rulebook, product, seen), product, facts.locale, shop),
     ) as [Decision, Decision];
-    const aspects = JSON.parse(index.group[entry] ?? '[]') as [unknown, unknown, Change['aspects']];
     changes.push({
       product: product.id,
-      variant: variant?.id ?? null,
+      variant: own?.id ?? null,
       title,
       visitor,
       at,
       before: one,
       after: other,
-      aspects: aspects[2],
+      aspects: kind.aspects,
     });
   }
   return { changes, more: false };
@@ -164,11 +158,11 @@ const MOST_MOMENTS = 6;
 const YEAR_AHEAD = 400 * DAY;
 
 export function* findings(
-  catalog: Catalog,
+  { products, columns }: Catalog,
   { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, within }: FindingsQuestion,
 ): Steps<{ readonly findings: readonly FoundFinding[]; readonly looked: number }> {
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
-  const coming = instantsOf(rulebook.rules, shop.zone, datesIn(catalog), horizon).slice(0, MOST_MOMENTS);
+  const coming = instantsOf(rulebook.rules, shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
   const found = new Findings({
     rulebook: compile(rulebook, shop),
     visitors: audiences.map(visitorOf),
@@ -179,15 +173,15 @@ export function* findings(
   });
   const begun = performance.now();
   let looked = 0;
-  for (const product of catalog) {
+  for (const [place, product] of products.entries()) {
     if (performance.now() - begun > within) found.know(product);
     else {
       found.look(product);
       looked += 1;
     }
-    yield;
+    yield place / products.length;
   }
-  const goods = new Map(catalog.map((product) => [product.id, product]));
+  const goods = new Map(products.map((product) => [product.id, product]));
   const titleOf = ({ product: id, variant: own }: NonNullable<Finding['witness']>) => {
     const product = goods.get(id);
     const variant = product?.variants.find((one) => one.id === own);
@@ -204,50 +198,19 @@ export interface CalendarQuestion extends Base {
   readonly rulebook: Rulebook;
   readonly days: number;
 }
-export interface ComingInstant {
-  readonly at: number;
-  /** How many variants change for anybody. */
-  readonly changed: number;
-  readonly groups: readonly ChangeGroup[];
-  /** Rules that begin, and that end, to count then. */
-  readonly opens: readonly string[];
-  readonly closes: readonly string[];
-}
 
 export function* calendar(
-  catalog: Catalog,
+  { columns, counts }: Catalog,
   { rulebook, shop, audiences, moment, days }: CalendarQuestion,
 ): Steps<{
   readonly instants: readonly ComingInstant[];
   readonly bars: readonly { readonly rule: string; readonly bars: readonly Horizon[] }[];
 }> {
   const horizon = { from: moment, until: moment + days * DAY };
-  const compiled = compile(rulebook, shop);
-  const visitors = audiences.map(visitorOf);
-  const instants = new Map<number, { groups: ChangeGroups; opens: Set<string>; closes: Set<string> }>();
-  for (const product of catalog) {
-    for (const surface of ['product', 'listing'] as const) {
-      for (const change of comingChanges(compiled, { visitors, surface }, horizon, [product])) {
-        const known = instants.get(change.at) ?? { groups: new ChangeGroups(), opens: new Set(), closes: new Set() };
-        instants.set(change.at, known);
-        known.groups.add(change);
-        for (const rule of change.opens) known.opens.add(rule);
-        for (const rule of change.closes) known.closes.add(rule);
-      }
-    }
-    yield;
-  }
-  const dates = datesIn(catalog);
+  const instants = yield* comingInstants(counts, compile(rulebook, shop), audiences.map(visitorOf), horizon);
+  const { dates } = columns;
   return {
-    instants: [...instants]
-      .sort(([a], [b]) => a - b)
-      .map(([at, { groups, opens, closes }]) => ({
-        at,
-        changed: groups.changed,
-        groups: groups.all(),
-        opens: [...opens],
-        closes: [...closes],
-      })),
+    instants,
     bars: rulebook.rules.map((rule) => ({ rule: rule.id, bars: barsOf(rule, shop, dates, horizon) })),
   };
 }
@@ -258,14 +221,14 @@ export interface RowsQuestion extends Base, Pick<Looks, 'surfaces'> {
 }
 
 export function* rows(
-  catalog: Catalog,
+  { products }: Catalog,
   { rulebook, shop, audiences, moments, surfaces }: RowsQuestion,
 ): Steps<readonly Representative[]> {
   const looks = { visitors: audiences.map(visitorOf), moments, surfaces };
   const found = new Representatives(compile(rulebook, shop), looks);
-  for (const product of catalog) {
+  for (const [place, product] of products.entries()) {
     found.look(product);
-    yield;
+    yield place / products.length;
   }
   return found.chosen();
 }

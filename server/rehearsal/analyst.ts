@@ -13,6 +13,7 @@ import type {
   ImpactPage,
   ImpactQuestion,
   RowsQuestion,
+  Steps,
 } from './analyses.ts';
 
 export type Question =
@@ -27,7 +28,7 @@ interface Answers {
     readonly more: boolean;
   };
   readonly findings: { readonly findings: readonly FoundFinding[]; readonly looked: number; readonly of: number };
-  readonly calendar: ReturnType<typeof calendar> extends Generator<undefined, infer Answer> ? Answer : never;
+  readonly calendar: ReturnType<typeof calendar> extends Steps<infer Answer> ? Answer : never;
   readonly rows: readonly Representative[];
 }
 export type AnswerTo<K extends Question['kind']> = Answers[K];

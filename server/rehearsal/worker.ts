@@ -48,13 +48,13 @@ async function readCatalog(database: Database): Promise<Held> {
   const { rows } = await database.query<{ state: string }>(STATE);
   const state = rows[0]?.state ?? '';
   if (held?.state === state) return held;
-  const catalog: ProductFacts[] = [];
+  const products: ProductFacts[] = [];
   for (;;) {
-    const { products } = await pageOfProducts(database, { after: catalog.at(-1)?.id, limit: AT_ONCE });
-    catalog.push(...products);
-    if (products.length < AT_ONCE) break;
+    const page = await pageOfProducts(database, { after: products.at(-1)?.id, limit: AT_ONCE });
+    products.push(...page.products);
+    if (page.products.length < AT_ONCE) break;
   }
-  held = { state, catalog, kept: new Map() };
+  held = { state, catalog: analyses.catalogOf(products), kept: new Map() };
   return held;
 }
 
@@ -65,7 +65,7 @@ async function run<Answer>(
   id: number,
   kept: Held['kept'],
   question: unknown,
-  steps: Generator<undefined, Answer>,
+  steps: analyses.Steps<Answer>,
 ): Promise<Answer> {
   const key = JSON.stringify(question);
   if (kept.has(key)) return kept.get(key) as Answer;
@@ -97,7 +97,7 @@ async function answer({ id, question }: Ask): Promise<unknown> {
     }
     case 'findings': {
       const found = await run(id, kept, question, analyses.findings(catalog, question));
-      return { ...found, of: catalog.length };
+      return { ...found, of: catalog.products.length };
     }
     case 'calendar':
       return run(id, kept, question, analyses.calendar(catalog, question));

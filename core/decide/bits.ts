@@ -1,0 +1,19 @@
+/** One bit a row: row n is bit n % 32 of word n / 32. */
+export type Bits = Uint32Array;
+
+export const wordsFor = (rows: number): number => Math.ceil(rows / 32);
+
+export const at = (bits: Bits, word: number): number => bits[word] ?? 0;
+
+export const hasBit = (bits: Bits, row: number): boolean => (at(bits, row >>> 5) & (1 << (row & 31))) !== 0;
+
+export function setBit(bits: Bits, row: number): void {
+  bits[row >>> 5] = at(bits, row >>> 5) | (1 << (row & 31));
+}
+
+export function clearBit(bits: Bits, row: number): void {
+  bits[row >>> 5] = at(bits, row >>> 5) & ~(1 << (row & 31));
+}
+
+/** The place of the lowest bit of a word that is not 0. */
+export const lowestOf = (word: number): number => 31 - Math.clz32(word & -word);
