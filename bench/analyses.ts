@@ -1,4 +1,5 @@
-import { calendar, catalogOf, findings, impactIndex, impactPage, rows, type Steps } from '../server/rehearsal/analyses.ts';
+import { calendar, catalogOf, findings, impactIndex, impactPage, rows } from '../server/rehearsal/analyses.ts';
+import { finished } from '#tests/support/finished.ts';
 import { makeJob } from './job.ts';
 
 /** Measures what looks over the whole catalog: 300,000 variants, 200 rules, six audiences. `npm run bench analyses`. */
@@ -18,12 +19,6 @@ if (!first) throw new Error('a job has rules');
 const edited = { ...rulebook, rules: [{ ...first, then: { control: { kind: 'nothing' as const } } }, ...others] };
 const reversed = { ...rulebook, rules: [...rulebook.rules].reverse() };
 
-function finish<Answer>(steps: Steps<Answer>): Answer {
-  for (;;) {
-    const step = steps.next();
-    if (step.done === true) return step.value;
-  }
-}
 console.log('| over the whole catalog | measured | goal |\n| --- | --- | --- |');
 function timed<Answer>(what: string, goal: string, work: () => Answer): Answer {
   const begun = performance.now();
@@ -35,21 +30,21 @@ function timed<Answer>(what: string, goal: string, work: () => Answer): Answer {
 const catalog = timed('its index', '', () => catalogOf(products));
 const impact = { ...base, surface: 'product', days: 0, before: rulebook } as const;
 timed('impact of one edited rule, the first time', '1.5 s', () =>
-  finish(impactIndex(catalog, { ...impact, after: edited })),
+  finished(impactIndex(catalog, { ...impact, after: edited })),
 );
 const question = { ...impact, after: { ...edited, rules: edited.rules.toSpliced(9, 1) } };
-const index = timed('impact of two edited rules, after that', '0.1 s', () => finish(impactIndex(catalog, question)));
+const index = timed('impact of two edited rules, after that', '0.1 s', () => finished(impactIndex(catalog, question)));
 timed('a page of its changes, searched', '', () =>
   impactPage(catalog, question, index, { search: 'size 1', skip: 100, limit: 50 }),
 );
 timed('impact of all rules in another order', '0.4 s', () =>
-  finish(impactIndex(catalog, { ...impact, after: reversed })),
+  finished(impactIndex(catalog, { ...impact, after: reversed })),
 );
 timed('representative rows of a tenth', '', () =>
-  finish(rows(tenth, { ...base, rulebook, moments: [job.moment], surfaces: ['product', 'listing'] })),
+  finished(rows(tenth, { ...base, rulebook, moments: [job.moment], surfaces: ['product', 'listing'] })),
 );
 const found = timed('findings of a tenth, within 20 s', '', () =>
-  finish(
+  finished(
     findings(tenth, {
       ...base,
       rulebook,
@@ -60,7 +55,7 @@ const found = timed('findings of a tenth, within 20 s', '', () =>
     }),
   ),
 );
-timed('calendar of a tenth, 7 days', '', () => finish(calendar(tenth, { ...base, rulebook, days: 7 })));
+timed('calendar of a tenth, 7 days', '', () => finished(calendar(tenth, { ...base, rulebook, days: 7 })));
 const variants = catalog.columns.rows;
 console.log(
   `${variants} variants of ${products.length} products; findings looked through ${found.looked} of ${tenth.products.length}.`,

@@ -9,6 +9,7 @@ import type { ProductFacts, VisitorFacts } from '../decide/subject.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { barsOf, comingInstants } from './calendar.ts';
 import { groupKey } from './changeGroups.ts';
+import { finished } from '#tests/support/finished.ts';
 import { Columns } from './columns.ts';
 import { Counts } from './counting.ts';
 import { instantsOf, type Horizon } from './instants.ts';
@@ -116,10 +117,6 @@ describe('the calendar', () => {
 });
 
 function instantsIn(...[rules, visitors, horizon, products]: Asked) {
-  const steps = comingInstants(new Counts(new Columns(products)), compile(rules, LISBON), visitors, horizon);
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
+  return finished(comingInstants(new Counts(new Columns(products)), compile(rules, LISBON), visitors, horizon));
 }
 type Asked = [Rulebook, readonly VisitorFacts[], Horizon, readonly ProductFacts[]];

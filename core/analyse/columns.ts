@@ -82,6 +82,11 @@ export class Columns {
     if (value !== null) column[row] = value;
   }
 
+  /** The rows whose stock is not tracked. */
+  get untracked(): Bits {
+    return this.having({ side: 'variant', fact: 'status', values: ['untracked'], low: 0, high: 0 });
+  }
+
   /** The dates that goods have. */
   get dates(): Dates {
     return new Map([...this.dated].map(([name, written]) => [name, new Set(written.keys())]));

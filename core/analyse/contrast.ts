@@ -1,80 +1,16 @@
-import { GOODS_ASPECTS, isGathered } from '../decide/aspects.ts';
-import { hasBit, lowestOf, type Bits } from '../decide/bits.ts';
+import { GOODS_ASPECTS } from '../decide/aspects.ts';
+import { hasBit, lowestOf } from '../decide/bits.ts';
 import type { Rows } from './columns.ts';
-import type { Asked, Counting } from './counting.ts';
+import type { Counting } from './counting.ts';
+import { noneWon, PER_WORD, Side, type Won } from './side.ts';
 
-/** What wins at a row: for each aspect of goods a place, in its list or among what gathered; -1 where no rule speaks. */
-export type Won = Int32Array;
-export const SLOTS = GOODS_ASPECTS.length;
-
-export const GATHERS: readonly boolean[] = GOODS_ASPECTS.map(isGathered);
-
-const PER_WORD = 32;
 /** So many words are looked at before it gives way. */
 const WORDS_AT_ONCE = 256;
-/** Scratch of the loop over words: what wins on the two sides, and at which rows an aspect is still open. */
-const WAS: Won = new Int32Array(PER_WORD * SLOTS);
-const IS: Won = new Int32Array(PER_WORD * SLOTS);
-const OPEN = new Int32Array(SLOTS);
+/** Scratch of the loop over words: what wins on the two sides. */
+const [WAS, IS] = [noneWon(), noneWon()];
 
-/** Rules in their running order, and who of them wins. */
-export class Side {
-  /** What each says, as a number. */
-  readonly sayings: Int32Array;
-  private readonly bits: readonly Bits[];
-  /** What gathered, as a tree: a place stands for its rule after all that are above it. */
-  private readonly gathered: { readonly above: number; readonly rule: number }[] = [];
-  private readonly below = new Map<number, number>();
-
-  constructor(readonly list: readonly Counting[]) {
-    this.bits = list.map(({ rows }) => rows.bits);
-    this.sayings = Int32Array.from(list, ({ asked }) => asked.saying);
-  }
-
-  /** The rules that won a slot of the row at a place of `won`, from the top. */
-  rulesAt(won: Won, at: number, slot: number): Asked[] {
-    const place = won[at * SLOTS + slot] ?? -1;
-    if (place < 0) return [];
-    if (!GATHERS[slot]) return [this.list[place]!.asked];
-    const rules: Asked[] = [];
-    for (let node = place; node >= 0; node = this.gathered[node]!.above)
-      rules.unshift(this.list[this.gathered[node]!.rule]!.asked);
-    return rules;
-  }
-
-  /** Writes what wins at the rows of a word that are asked for. */
-  fill(won: Won, word: number, rows: number): void {
-    won.fill(-1);
-    OPEN.fill(rows);
-    let alive = rows;
-    for (let rule = 0; rule < this.bits.length && alive !== 0; rule++) {
-      const counts = this.bits[rule]![word]! & alive;
-      if (counts === 0) continue;
-      const { speaks, settles, gathers, closes } = this.list[rule]!.asked;
-      for (let slots = speaks; slots !== 0; slots &= slots - 1) {
-        const slot = lowestOf(slots);
-        const wins = counts & OPEN[slot]!;
-        if (wins === 0) continue;
-        const isAdded = (gathers & (1 << slot)) !== 0;
-        for (let left = wins; left !== 0; left &= left - 1) {
-          const at = lowestOf(left) * SLOTS + slot;
-          won[at] = isAdded ? this.under(won[at]!, rule) : rule;
-        }
-        if ((settles & (1 << slot)) !== 0) OPEN[slot] = OPEN[slot]! & ~wins;
-      }
-      if (closes) alive &= ~counts;
-    }
-  }
-
-  private under(above: number, rule: number): number {
-    const key = (above + 1) * this.bits.length + rule;
-    const known = this.below.get(key);
-    if (known !== undefined) return known;
-    const made = this.gathered.push({ above, rule }) - 1;
-    this.below.set(key, made);
-    return made;
-  }
-}
+/** Hears of a row at which another saying wins, and what wins there, at a place; it is overwritten afterwards. */
+type Saw = (row: number, was: Won, is: Won, at: number) => void;
 
 /** Two lists of rules over the same goods, and where they may differ in who wins. */
 export class Contrast {
@@ -87,16 +23,12 @@ export class Contrast {
 
   constructor(was: readonly Counting[], is: readonly Counting[]) {
     [this.was, this.is] = [new Side(was), new Side(is)];
-    const keyOf = (list: readonly Counting[]) => list.map(({ asked, rows }) => `${asked.saying}:${rows.id}`).join();
-    this.key = `${keyOf(was)} ${keyOf(is)}`;
+    this.key = `${this.was.key} ${this.is.key}`;
     this.turned = turnedBetween(was, is);
   }
 
-  /**
-   * Visits every row at which another saying wins an aspect, in order; gives way now and then with the part that is done.
-   * What is handed over is overwritten afterwards; the row's place in it is the third thing given.
-   */
-  *visit(saw: (row: number, was: Won, is: Won, at: number) => void): Generator<number> {
+  /** Visits every row at which something else is said of goods, in order; gives way with the part that is done. */
+  *visit(saw: Saw): Generator<number> {
     const [first] = this.turned;
     const words = (first?.was ?? first?.is)?.rows.bits.length ?? 0;
     for (let from = 0; from < words; from += WORDS_AT_ONCE) {
@@ -105,7 +37,7 @@ export class Contrast {
     }
   }
 
-  private visitWords(from: number, until: number, saw: (row: number, was: Won, is: Won, at: number) => void): void {
+  private visitWords(from: number, until: number, saw: Saw): void {
     for (let word = from; word < until; word++) {
       let touched = 0;
       for (const { was, is } of this.turned) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
@@ -114,45 +46,26 @@ export class Contrast {
       this.is.fill(IS, word, touched);
       for (let left = touched; left !== 0; left &= left - 1) {
         const at = lowestOf(left);
-        if (!this.saysSame(WAS, IS, at)) saw(word * PER_WORD + at, WAS, IS, at);
+        if (!this.was.saysSame(WAS, this.is, IS, at)) saw(word * PER_WORD + at, WAS, IS, at);
       }
     }
   }
 
-  private saysSame(was: Won, is: Won, at: number): boolean {
-    for (let slot = 0; slot < SLOTS; slot++) {
-      const one = was[at * SLOTS + slot]!;
-      const other = is[at * SLOTS + slot]!;
-      if (one < 0 && other < 0) continue;
-      if (one < 0 || other < 0) return false;
-      if (GATHERS[slot]) {
-        if (this.gathered(this.was, was, at, slot) !== this.gathered(this.is, is, at, slot)) return false;
-      } else if (this.was.sayings[one] !== this.is.sayings[other]) return false;
-    }
-    return true;
-  }
-
-  private gathered(side: Side, won: Won, at: number, slot: number): string {
-    return side
-      .rulesAt(won, at, slot)
-      .map(({ saying }) => saying)
-      .join();
-  }
-
   /** The rules that win at a row and count there on one side only. */
   turnedAt(row: number, was: Won, is: Won, at: number): { readonly opens: string[]; readonly closes: string[] } {
-    const winning = (side: Side, won: Won, other: 'was' | 'is') =>
-      this.turned.flatMap((pair) => {
-        const own = pair[other === 'was' ? 'is' : 'was'];
-        if (!own || !hasBit(own.rows.bits, row)) return [];
-        const elsewhere = pair[other];
-        if (elsewhere && hasBit(elsewhere.rows.bits, row)) return [];
-        const wins = GOODS_ASPECTS.some((_aspect, slot) =>
-          side.rulesAt(won, at, slot).some(({ compiled }) => compiled.rule.id === own.id),
-        );
-        return wins ? [own.id] : [];
-      });
-    return { opens: winning(this.is, is, 'was'), closes: winning(this.was, was, 'is') };
+    const counts = (turned: Turned | null) => turned !== null && hasBit(turned.rows.bits, row);
+    const wins = (side: Side, won: Won, { id }: Turned) =>
+      GOODS_ASPECTS.some((_aspect, slot) =>
+        side.rulesAt(won, at, slot).some(({ compiled }) => compiled.rule.id === id),
+      );
+    return {
+      opens: this.turned.flatMap((pair) =>
+        pair.is && counts(pair.is) && !counts(pair.was) && wins(this.is, is, pair.is) ? [pair.is.id] : [],
+      ),
+      closes: this.turned.flatMap((pair) =>
+        pair.was && counts(pair.was) && !counts(pair.is) && wins(this.was, was, pair.was) ? [pair.was.id] : [],
+      ),
+    };
   }
 }
 
@@ -167,10 +80,8 @@ function turnedBetween(was: readonly Counting[], is: readonly Counting[]): { was
     new Map(list.map((one) => [`${one.asked.saying} ${one.asked.compiled.rule.id}`, one] as const));
   const [before, after] = [named(was), named(is)];
   const turnedOf = ({ asked, rows }: Counting): Turned => ({ id: asked.compiled.rule.id, rows });
-  const [orderWas, orderIs] = [
-    [...before.keys()].filter((name) => after.has(name)),
-    [...after.keys()].filter((name) => before.has(name)),
-  ];
+  const orderWas = [...before.keys()].filter((name) => after.has(name));
+  const orderIs = [...after.keys()].filter((name) => before.has(name));
   // Those that both have and that stand in the same order, from the top and from the end, have kept their place.
   let [top, end] = [0, orderWas.length];
   while (top < end && orderWas[top] === orderIs[top]) top += 1;

@@ -1,4 +1,4 @@
-import { GOODS_ASPECTS, setOf } from '../decide/aspects.ts';
+import { ASPECTS } from '../decide/aspects.ts';
 import type { Bits } from '../decide/bits.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from '../decide/compile.ts';
 import { groupOf } from '../decide/group.ts';
@@ -7,11 +7,14 @@ import type { Seen } from '../decide/subject.ts';
 import type { Zone } from '../decide/zone.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
+import { numbered } from './alike.ts';
 import { without, type Columns, type Rows } from './columns.ts';
 
-/** A rule that has a say in what is decided of goods, made ready to be asked of all of them at once. */
+/** A rule made ready to be asked of all goods at once. */
 export interface Asked {
   readonly compiled: CompiledRule;
+  /** Its place in the running order. */
+  readonly place: number;
   /** What it says, as a number: rules that say the same have the same. */
   readonly saying: number;
   /** The slots of the aspects that it speaks to, that it settles, and that it adds to, as bits. */
@@ -26,20 +29,20 @@ export interface Asked {
   always: Rows | null;
 }
 
+/** Where a condition holds: at some rows, at all or at none. */
+export type Held = Rows | boolean;
+
 /** A rule where it counts. */
 export interface Counting {
   readonly asked: Asked;
   readonly rows: Rows;
 }
 
-/** An aspect's slot is its place among those of goods. */
+/** An aspect's slot is its place among all of them. */
 const slotsOf = ({ says }: CompiledRule, wanted: (said: CompiledRule['says'][number]) => boolean): number =>
   says.reduce((slots, said) => {
-    const slot = GOODS_ASPECTS.findIndex((aspect) => aspect === said.aspect);
-    return slot >= 0 && wanted(said) ? slots | (1 << slot) : slots;
+    return wanted(said) ? slots | (1 << ASPECTS.indexOf(said.aspect)) : slots;
   }, 0);
-
-const OF_GOODS = setOf(GOODS_ASPECTS);
 
 /** What a condition looks at: goods, or what is the same for all of them, or both. */
 const sideOf = ({ fact, op }: Leaf): 'goods' | 'seen' | 'both' =>
@@ -57,7 +60,7 @@ export class Counts {
 
   constructor(readonly columns: Columns) {}
 
-  /** The rules that count anywhere, in their running order, as far as they have a say in what is decided of goods. */
+  /** The rules that count anywhere, in their running order. */
   of(rulebook: CompiledRulebook, seen: Seen): Counting[] {
     const counting: Counting[] = [];
     for (const asked of this.ready(rulebook)) {
@@ -67,15 +70,17 @@ export class Counts {
     return counting;
   }
 
-  private ready(rulebook: CompiledRulebook): readonly Asked[] {
+  /** The rules that take part, in their running order. */
+  ready(rulebook: CompiledRulebook): readonly Asked[] {
     const known = this.prepared.get(rulebook);
     if (known) return known;
     const made = rulebook.rules
-      .filter((rule) => takesPart(rule) && ((rule.saysSet & OF_GOODS) !== 0 || rule.closes))
+      .filter(takesPart)
       .map((compiled): Asked => {
         const { when, then, stopHere, gather } = compiled.rule;
         return {
           compiled,
+          place: rulebook.rules.indexOf(compiled),
           saying: this.sayings(JSON.stringify([then, stopHere === true, gather !== false])),
           speaks: slotsOf(compiled, () => true),
           settles: slotsOf(compiled, ({ settles }) => settles),
@@ -92,33 +97,45 @@ export class Counts {
 
   private rowsOf(asked: Asked, seen: Seen, zone: Zone): Rows {
     if (asked.always) return asked.always;
-    const { columns } = this;
-    const { compiled, key, leaves } = asked;
-    const { isAtCap } = compiled.present;
-    const nowhere = { ...seen, product: null, variant: null };
-    const hasTurns = seen.visitor.invitations.length > 0;
-    const held: (Rows | boolean)[] = [];
-    let answers = `${key}`;
-    for (const { leaf, test, of } of leaves) {
-      const isSeen = of === 'seen' || (of === 'both' && !hasTurns);
-      const rows = isSeen ? test(nowhere).holds : columns.where(leaf, test, seen, zone);
-      held.push(rows);
-      answers += typeof rows === 'boolean' ? (rows ? '+' : '-') : ` ${rows.id}`;
-    }
-    const rows = columns.once(isAtCap ? `${answers} ${seen.surface}` : answers, () => {
-      const found = this.joined(compiled.rule.when, held.values());
-      const bits = found === true ? columns.all.bits : found === false ? columns.none() : found;
-      return isAtCap ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row) })) : bits;
-    });
-    if (!isAtCap && leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) asked.always = rows;
+    const { isAtCap } = asked.compiled.present;
+    const held = this.heldOf(asked, seen, zone);
+    const rows = this.columns.once(this.keyOf(asked, held, seen), () => this.rowsWith(asked, held, seen));
+    if (!isAtCap && asked.leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) asked.always = rows;
     return rows;
   }
 
+  /** Where each of a rule's conditions holds, in reading order; a boolean where it does for all goods, or for none. */
+  heldOf({ leaves }: Asked, seen: Seen, zone: Zone): Held[] {
+    const nowhere = { ...seen, product: null, variant: null };
+    const hasTurns = seen.visitor.invitations.length > 0;
+    return leaves.map(({ leaf, test, of }) =>
+      of === 'seen' || (of === 'both' && !hasTurns)
+        ? test(nowhere).holds
+        : this.columns.where(leaf, test, seen, zone),
+    );
+  }
+
+  /** The same wherever a rule counts at the same rows. */
+  keyOf({ key, compiled }: Asked, held: readonly Held[], { surface }: Seen): string {
+    let answers = `${key}`;
+    for (const rows of held) answers += typeof rows === 'boolean' ? (rows ? '+' : '-') : ` ${rows.id}`;
+    return compiled.present.isAtCap ? `${answers} ${surface}` : answers;
+  }
+
+  /** The rows at which a rule counts when its conditions hold there. */
+  rowsWith({ compiled }: Asked, held: readonly Held[], seen: Seen): Bits {
+    const { columns } = this;
+    const { isAtCap } = compiled.present;
+    const found = this.joined(compiled.rule.when, held.values());
+    const bits = found === true ? columns.all.bits : found === false ? columns.none() : found;
+    return isAtCap ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row) })) : bits;
+  }
+
   /** @param held what the condition's leaves are, in reading order */
-  private joined(condition: Condition, held: Iterator<Rows | boolean>): Bits | boolean {
+  private joined(condition: Condition, held: Iterator<Held>): Bits | boolean {
     const group = groupOf(condition);
     if (!group) {
-      const rows = held.next().value as Rows | boolean;
+      const rows = held.next().value as Held;
       return typeof rows === 'boolean' ? rows : rows.bits;
     }
     // None of them is not any of them.
@@ -136,14 +153,4 @@ export class Counts {
     if (group.join === 'none') return isSettled ? false : bits ? this.columns.not(bits) : true;
     return isSettled ? !isAll : (bits ?? isAll);
   }
-}
-
-/** Gives texts numbers, the same for the same. */
-function numbered(): (text: string) => number {
-  const numbers = new Map<string, number>();
-  return (text) => {
-    const number = numbers.get(text) ?? numbers.size;
-    numbers.set(text, number);
-    return number;
-  };
 }

@@ -13,6 +13,9 @@ import { trace } from '../decide/trace.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { contradicts } from './contradiction.ts';
 import { SEVERITY, type Finding, type FindingKind } from './finding.ts';
+import { finished } from '#tests/support/finished.ts';
+import { Columns } from './columns.ts';
+import { Counts } from './counting.ts';
 import { Findings, type Looked } from './findings.ts';
 
 const NOTICE: Rule['then'] = { control: { kind: 'notice', text: 'No' } };
@@ -30,8 +33,13 @@ const lookAt = (rules: readonly Rule[], products: readonly ProductFacts[], more:
 });
 
 function found(rules: readonly Rule[], products: readonly ProductFacts[] = [product], more: Partial<Looked> = {}) {
-  const findings = new Findings(lookAt(rules, products, more));
-  for (const one of products) findings.look(one);
+  return findingsIn(lookAt(rules, products, more), products);
+}
+
+function findingsIn(looked: Looked, products: readonly ProductFacts[]) {
+  const findings = new Findings(looked, new Counts(new Columns(products)));
+  finished(findings.look());
+  expect(findings.products).toBe(products.length);
   return findings.all();
 }
 
@@ -221,9 +229,7 @@ describe('over generated rulebooks', () => {
           visitors: subjects.map(({ visitor }) => visitor),
           moments: subjects.map(({ moment }) => moment),
         });
-        const findings = new Findings(looked);
-        for (const one of products) findings.look(one);
-        for (const one of findings.all())
+        for (const one of findingsIn(looked, products))
           if (one.count !== null) expect([one, isTrue(one, looked, products)]).toEqual([one, true]);
       }),
       { numRuns: 300 },

@@ -1,12 +1,15 @@
-import { ASPECTS, setOf, isGathered, type Aspect } from '../decide/aspects.ts';
-import { takesPart, type CompiledRule, type CompiledRulebook } from '../decide/compile.ts';
-import { decide } from '../decide/decide.ts';
+import { ASPECTS, isGathered, type Aspect } from '../decide/aspects.ts';
+import { countOf, hasBit, lowestOf } from '../decide/bits.ts';
+import type { CompiledRule, CompiledRulebook } from '../decide/compile.ts';
 import { leavesOf } from '../decide/group.ts';
-import { guardLines, type LineVerdict } from '../decide/guard.ts';
-import { canBeHad } from '../decide/listing.ts';
-import type { GoodsSubject, ProductFacts, StockFacts, Surface, VariantFacts, VisitorFacts } from '../decide/subject.ts';
-import { decidedBy, winners } from '../decide/winners.ts';
+import type { Seen, Surface, VisitorFacts } from '../decide/subject.ts';
+import { hearerOf } from './alike.ts';
+import type { Asked, Counts } from './counting.ts';
 import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Mend, type Witness } from './finding.ts';
+import { Places, PLACES, type Sides } from './places.ts';
+import { noneWon, PER_WORD, Side, SLOTS } from './side.ts';
+import { Tallies, Tally } from './tally.ts';
+import { asksForStock, untrackedAt } from './untracked.ts';
 import { Vocabulary } from './vocabulary.ts';
 import { callIt, findingsInWords, type Known } from './wordFindings.ts';
 
@@ -20,16 +23,17 @@ export interface Looked extends Omit<Known, 'shop' | 'moment'> {
   readonly roles: readonly string[];
 }
 
-const ALL = setOf(ASPECTS);
 const SURFACES_LOOKED_AT: readonly Surface[] = ['product', 'listing'];
+/** So many words of rows are looked at before it gives way. */
+const WORDS_AT_ONCE = 8;
 
-const WITHHELD: readonly LineVerdict['refusal'][] = ['notForSale', 'signInFirst', 'capReached'];
-
-/** What is gathered about one rule, or about two. */
-interface Tally {
-  count: number;
-  readonly variants: Set<string>;
-  witness: Witness | null;
+/** Rules by somebody, somewhere, at a moment. */
+interface Look {
+  readonly seen: Seen;
+  readonly visitor: number;
+  readonly side: Side;
+  /** The places in the side of rules below which nothing counts. */
+  readonly closers: readonly number[];
 }
 
 /**
@@ -39,47 +43,125 @@ interface Tally {
 export class Findings {
   private readonly vocabulary: Vocabulary;
   /** By rule. */
-  private readonly counted = new Map<CompiledRule, Tally>();
+  private readonly counted = new Tallies<CompiledRule>();
+  /** In how many cases a rule counted, of how many. */
+  private readonly cases = new Map<CompiledRule, number>();
+  private subjects = 0;
   private readonly won = new Set<CompiledRule>();
   /** By the rule that lost, the rule that won, and the aspect. */
-  private readonly beaten = new Map<string, Tally & { by: CompiledRule; rule: CompiledRule; aspect: Aspect }>();
-  private readonly seen = new Map<string, Tally & { kind: FindingKind; rule: CompiledRule }>();
-  private readonly stocked: readonly CompiledRule[];
-  private readonly stands = new Map<string, CompiledRule>();
-  private subjects = 0;
+  private readonly beaten = new Map<number, { by: CompiledRule; rule: CompiledRule; aspect: Aspect; tally: Tally }>();
+  private readonly seen = new Map<string, { kind: FindingKind; rule: CompiledRule; tally: Tally }>();
+  private wordsDone = 0;
 
-  constructor(private readonly looked: Looked) {
+  constructor(
+    private readonly looked: Looked,
+    private readonly counts: Counts,
+  ) {
     this.vocabulary = new Vocabulary(looked.roles);
-    const { rules } = looked.rulebook;
-    for (const rule of rules) this.stands.set(rule.rule.id, rule);
-    this.stocked = rules.filter(
-      (rule) => takesPart(rule) && leavesOf(rule.rule.when).some(({ fact }) => fact.startsWith('stock.')),
-    );
+    for (const product of counts.columns.products) this.vocabulary.add(product);
   }
 
-  /** Takes in what a product is called, and does not look through it. */
-  know(product: ProductFacts): void {
-    this.vocabulary.add(product);
+  /** How many products were looked through. */
+  get products(): number {
+    const { columns } = this.counts;
+    const row = this.wordsDone * PER_WORD;
+    return row >= columns.rows ? columns.products.length : columns.placeOf(row);
   }
 
-  /** Looks through one more product. */
-  look(product: ProductFacts): void {
-    this.know(product);
-    const { visitors, moments } = this.looked;
-    for (const variant of product.variants) {
-      for (const [visitor, facts] of visitors.entries()) {
-        for (const moment of moments) {
-          for (const surface of SURFACES_LOOKED_AT) {
-            const witness = { product: product.id, variant: variant.id, visitor, moment, surface };
-            this.tellApart({ product, variant, visitor: facts, moment, surface, page: null }, witness);
-          }
-          const witness: Witness = { product: product.id, variant: variant.id, visitor, moment, surface: 'product' };
-          const subject: GoodsSubject = { product, variant, visitor: facts, moment, surface: 'product', page: null };
-          this.askPlaces(subject, witness);
-          this.askStock(subject, witness);
+  /** Looks through the goods; gives way with the part that is done, and what was found till then can be told. */
+  *look(): Generator<number> {
+    const { columns } = this.counts;
+    const looks = this.looks();
+    const sides = this.sides();
+    const places = new Places(columns, this.looked.rulebook);
+    const stocks = this.stocks();
+    const won = noneWon();
+    for (let word = 0; word < columns.words; word++) {
+      const rows = columns.all.bits[word]!;
+      for (const look of looks) this.tellApart(look, word, rows, won);
+      for (const [visitor, side] of sides) {
+        places.fill(side, word, rows);
+        for (let left = rows; left !== 0; left &= left - 1) {
+          const at = lowestOf(left);
+          const row = word * PER_WORD + at;
+          for (const { kind, rule, surface } of places.at(side, row, at))
+            this.note(kind, rule, word, 1 << at, this.witnessAt(row, { ...side.seen, surface }, visitor));
         }
       }
+      for (const { asked, bits, seen, visitor } of stocks)
+        if (bits[word] !== 0) this.note('untrackedStock', asked.compiled.rule.id, word, bits[word]!, this.witnessIn(word, bits[word]!, seen, visitor));
+      this.wordsDone = word + 1;
+      if (word % WORDS_AT_ONCE === 0) yield word / columns.words;
     }
+  }
+
+  /** Everybody, everywhere, at every moment; those that come to the same once. */
+  private looks(): Look[] {
+    const { rulebook, visitors, moments } = this.looked;
+    const looks = new Map<string, Look>();
+    for (const [visitor, facts] of visitors.entries())
+      for (const moment of moments)
+        for (const surface of SURFACES_LOOKED_AT) {
+          const seen: Seen = { visitor: facts, moment, surface, page: null };
+          const side = new Side(this.counts.of(rulebook, seen));
+          const closers = side.list.flatMap(({ asked }, index) => (asked.closes ? [index] : []));
+          if (!looks.has(placesOf(side))) looks.set(placesOf(side), { seen, visitor, side, closers });
+        }
+    return [...looks.values()];
+  }
+
+  /** The places that should agree, for everybody at every moment; those that come to the same once. */
+  private sides(): [visitor: number, sides: Sides][] {
+    const { rulebook, visitors, moments } = this.looked;
+    const hasCart = rulebook.rules.some(({ rule }) => rule.then.cart !== undefined);
+    const sides = new Map<string, [number, Sides]>();
+    for (const [visitor, facts] of visitors.entries())
+      for (const moment of moments) {
+        const seen = { visitor: facts, moment, page: null };
+        const on = (surface: Surface) => new Side(this.counts.of(rulebook, { ...seen, surface }));
+        const places = PLACES.map(on);
+        const cart = hasCart ? on('cart') : null;
+        const key = [...places, ...(cart ? [cart] : [])].map(placesOf).join(' ') + hearerOf(seen);
+        if (!sides.has(key)) sides.set(key, [visitor, { seen, places, cart }]);
+      }
+    return [...sides.values()];
+  }
+
+  /** Where rules fail only because stock is not tracked. */
+  private stocks() {
+    const { rulebook, visitors, moments } = this.looked;
+    return this.counts
+      .ready(rulebook)
+      .filter(asksForStock)
+      .flatMap((asked) => {
+        const found = new Map<number, { asked: Asked; bits: Uint32Array; seen: Seen; visitor: number }>();
+        for (const [visitor, facts] of visitors.entries())
+          for (const moment of moments) {
+            const seen: Seen = { visitor: facts, moment, surface: 'product', page: null };
+            const { id, bits, isEmpty } = untrackedAt(this.counts, asked, seen, rulebook.shop.zone);
+            if (!isEmpty && !found.has(id)) found.set(id, { asked, bits, seen, visitor });
+          }
+        return [...found.values()];
+      });
+  }
+
+  private readonly witnessAt = (row: number, { moment, surface }: Pick<Seen, 'moment' | 'surface'>, visitor: number) => (): Witness => {
+    const { product, variant } = this.counts.columns.goodsAt(row);
+    return { product: product.id, variant: variant.id, visitor, moment, surface };
+  };
+
+  private witnessIn(word: number, rows: number, seen: Seen, visitor: number): () => Witness {
+    return this.witnessAt(word * PER_WORD + lowestOf(rows), seen, visitor);
+  }
+
+  private note(kind: FindingKind, id: string, word: number, rows: number, witness: () => Witness): void {
+    const key = `${kind} ${id}`;
+    const known = this.seen.get(key);
+    const rule = known?.rule ?? this.looked.rulebook.rules.find((one) => one.rule.id === id);
+    if (!rule) return;
+    const { tally } = known ?? { tally: new Tally() };
+    if (!known) this.seen.set(key, { kind, rule, tally });
+    tally.add(word, rows, witness);
   }
 
   /** All that was found, the worst first, in the order of the rules. */
@@ -91,7 +173,7 @@ export class Findings {
       ...rules.filter(({ rule }) => rule.on).flatMap(({ rule }) => findingsInWords(rule, known, this.vocabulary)),
       ...this.shadows(),
       ...this.fights(),
-      ...[...this.seen.values()].map((tally) => this.told(tally)),
+      ...[...this.seen.values()].map((one) => this.told(one)),
       ...this.widest(),
     ];
     const rank = ({ kind }: Finding) => SEVERITIES.indexOf(SEVERITY[kind]);
@@ -99,93 +181,36 @@ export class Findings {
   }
 
   /** Which rules count, which of them win, and which win over which. */
-  private tellApart(subject: GoodsSubject, witness: Witness): void {
-    const { rulebook } = this.looked;
-    const won = winners(rulebook, subject, ALL);
-    const first = new Map<Aspect, CompiledRule>();
-    this.subjects += 1;
-    rulebook.candidates.each(subject, (index) => {
-      const rule = rulebook.rules[index];
-      if (!rule?.counts(subject).holds) return true;
-      add(this.counted, rule, witness, () => EMPTY());
-      for (const aspect of rule.speaksTo) {
-        if (decidedBy(won, rule, aspect)) {
-          this.won.add(rule);
-          if (!isGathered(aspect)) first.set(aspect, rule);
-          continue;
-        }
-        const by = first.get(aspect) ?? closerAbove(rule);
-        if (by)
-          add(this.beaten, `${by.rule.id} ${rule.rule.id} ${aspect}`, witness, () => ({
-            ...EMPTY(),
-            by,
-            rule,
-            aspect,
-          }));
+  private tellApart({ seen, visitor, side, closers }: Look, word: number, rows: number, won: Int32Array): void {
+    this.subjects += countOf(rows);
+    for (const { asked, rows: own } of side.list) {
+      const holds = own.bits[word]! & rows;
+      if (holds === 0) continue;
+      const { compiled } = asked;
+      this.cases.set(compiled, (this.cases.get(compiled) ?? 0) + countOf(holds));
+      this.counted.of(compiled).add(word, holds, this.witnessIn(word, holds, seen, visitor));
+    }
+    side.fill(won, word, rows, (rule, slot, wins, loses) => {
+      const { compiled } = side.list[rule]!.asked;
+      if (wins !== 0) this.won.add(compiled);
+      for (let left = loses; left !== 0; left &= left - 1) {
+        const at = lowestOf(left);
+        const row = word * PER_WORD + at;
+        const first = isGathered(ASPECTS[slot]!) ? -1 : won[at * SLOTS + slot]!;
+        const by = first >= 0 ? first : closers.find((one) => one < rule && hasBit(side.list[one]!.rows.bits, row));
+        if (by !== undefined) this.beats(side.list[by]!.asked, side.list[rule]!.asked, slot, word, 1 << at, this.witnessAt(row, seen, visitor));
       }
-      return true;
     });
-
-    function closerAbove(rule: CompiledRule): CompiledRule | undefined {
-      return rulebook.rules
-        .slice(0, rulebook.rules.indexOf(rule))
-        .find((one) => one.closes && takesPart(one) && one.counts(subject).holds);
-    }
   }
 
-  /** What stands in several places at once, which should agree. */
-  private askPlaces(subject: GoodsSubject, witness: Witness): void {
-    const { rulebook } = this.looked;
-    const on = (surface: Surface) => decide(rulebook, { ...subject, surface });
-    const [page, listing, quickView] = [on('product'), on('listing'), on('quickView')];
-    const note = (kind: FindingKind, ids: readonly string[], where: Witness = witness) => {
-      const rule = this.stands.get(ids[0] ?? '');
-      if (rule) add(this.seen, `${kind} ${rule.rule.id}`, where, () => ({ ...EMPTY(), kind, rule }));
-    };
-    const { control, price, reasons } = page;
-    const { stock } = subject.variant;
-    if (page.visibility.state === 'blocked') return;
-
-    const hides = [page, listing, quickView].find((decision) => !decision.price.show);
-    if (hides && [page, listing, quickView].some((decision) => decision.price.show))
-      note('priceShownElsewhere', hides.reasons.price, { ...witness, surface: hides.surface });
-    const offers = [page, listing, quickView].map((decision) => canBeHad(decision.control));
-    if (new Set(offers).size > 1) {
-      const passes = this.guardPasses(subject, page.limits.min);
-      const at = offers.indexOf(!passes);
-      const there = [page, listing, quickView][at];
-      if (there && passes) note('guardLetsThrough', there.reasons.control, { ...witness, surface: there.surface });
-      if (there && !passes) note('guardRefuses', reasons.control, { ...witness, surface: there.surface });
+  private beats(by: Asked, rule: Asked, slot: number, word: number, row: number, witness: () => Witness): void {
+    const key = (by.place * this.looked.rulebook.rules.length + rule.place) * SLOTS + slot;
+    let known = this.beaten.get(key);
+    if (!known) {
+      known = { by: by.compiled, rule: rule.compiled, aspect: ASPECTS[slot]!, tally: new Tally() };
+      this.beaten.set(key, known);
     }
-    if (control.beside) return;
-    if (!price.show && control.kind === 'buy') note('hiddenPriceSold', reasons.price);
-    if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0) note('waitlistInStock', reasons.control);
-    const isRefused = stock.tracked && stock.quantity <= 0 && !stock.sellPastZero;
-    if (control.kind === 'preorder' && control.left !== 0 && isRefused) note('preorderRefusedByShop', reasons.control);
-  }
-
-  /** Whether the guard lets goods be bought, as far as it is for the rules to say. */
-  private guardPasses({ product, variant, visitor, moment }: GoodsSubject, quantity: number): boolean {
-    const line = { variantId: variant.id, quantity };
-    const goods = { product, variant };
-    const [verdict] = guardLines(this.looked.rulebook, { via: 'cart', visitor, moment }, [line], () => goods).lines;
-    return !WITHHELD.includes(verdict?.refusal ?? null);
-  }
-
-  /** Whether a rule fails only because the goods' stock is not tracked. */
-  private askStock(subject: GoodsSubject, witness: Witness): void {
-    const { product, variant } = subject;
-    if (variant.stock.tracked) return;
-    for (const rule of this.stocked) {
-      if (rule.counts(subject).holds) continue;
-      const would = stocksAskedFor(rule).some((stock) => {
-        const tracked: VariantFacts = { ...variant, stock };
-        const variants = product.variants.map((own) => (own === variant ? tracked : own));
-        return rule.counts({ ...subject, variant: tracked, product: { ...product, variants } }).holds;
-      });
-      if (would)
-        add(this.seen, `untrackedStock ${rule.rule.id}`, witness, () => ({ ...EMPTY(), kind: 'untrackedStock', rule }));
-    }
+    known.tally.add(word, row, witness);
   }
 
   /** Rules that count and never win anything. */
@@ -193,7 +218,7 @@ export class Findings {
     return [...this.counted].flatMap(([rule, { variants, witness }]) => {
       if (this.won.has(rule)) return [];
       const above = [...this.beaten.values()].filter((beaten) => beaten.rule === rule);
-      const by = [...new Set(above.sort((a, b) => b.count - a.count).map((beaten) => beaten.by))];
+      const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
       const [first] = by;
       const whom = by.map((other) => callIt(other.rule)).join(' and ');
       return [
@@ -203,7 +228,7 @@ export class Findings {
           `${callIt(rule.rule)} never decides anything: wherever it counts, ${whom} did so before.`,
           {
             other: first?.rule.id ?? null,
-            count: variants.size,
+            count: variants,
             witness,
             mend: first ? moveAbove(first) : null,
           },
@@ -214,23 +239,24 @@ export class Findings {
 
   /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
   private fights(): Finding[] {
-    return [...this.beaten.values()].flatMap(({ by, rule, aspect, variants, witness }) => {
+    return [...this.beaten.values()].flatMap(({ by, rule, aspect, tally: { variants, witness } }) => {
       if (!this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined) return [];
       if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
       // One whose goods are all the other's too is an exception to it, as it should be.
-      const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants.size ?? 0) <= variants.size;
+      const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
       const text = `${callIt(by.rule)} and ${callIt(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same goods; the first wins.`;
       return [
-        finding('fight', rule.rule, text, { other: by.rule.id, count: variants.size, witness, mend: moveAbove(by) }),
+        finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend: moveAbove(by) }),
       ];
     });
   }
 
-  private told({ kind, rule, variants, witness }: Tally & { kind: FindingKind; rule: CompiledRule }): Finding {
-    const goods = variants.size === 1 ? 'one variant' : `${variants.size} variants`;
+  private told({ kind, rule, tally }: { kind: FindingKind; rule: CompiledRule; tally: Tally }): Finding {
+    const { variants, witness } = tally;
+    const goods = variants === 1 ? 'one variant' : `${variants} variants`;
     const text = TOLD[kind]?.(callIt(rule.rule), goods, witness?.surface ?? 'product') ?? '';
-    return finding(kind, rule.rule, text, { count: variants.size, witness, mend: this.mendOf(kind, rule) });
+    return finding(kind, rule.rule, text, { count: variants, witness, mend: this.mendOf(kind, rule) });
   }
 
   private mendOf(kind: FindingKind, { rule }: CompiledRule): Mend | null {
@@ -248,39 +274,21 @@ export class Findings {
   /** Rules that count for all goods and everybody now, and decide what can be bought. */
   private widest(): Finding[] {
     if (this.subjects === 0) return [];
-    return [...this.counted].flatMap(([rule, { count, variants, witness }]) => {
+    return [...this.counted].flatMap(([rule, { variants, witness }]) => {
       const matters = (['control', 'price', 'visibility', 'cart', 'checkout'] as const).some(
         (aspect) => rule.rule.then[aspect],
       );
-      if (count < this.subjects || !matters) return [];
+      if ((this.cases.get(rule) ?? 0) < this.subjects || !matters) return [];
       const text = `${callIt(rule.rule)} touches everything: all goods, for everybody.`;
-      return [finding('touchesEverything', rule.rule, text, { count: variants.size, witness })];
+      return [finding('touchesEverything', rule.rule, text, { count: variants, witness })];
     });
   }
 }
 
-const EMPTY = (): Tally => ({ count: 0, variants: new Set(), witness: null });
-
-function add<K, T extends Tally>(tallies: Map<K, T>, key: K, witness: Witness, make: () => T): void {
-  const tally = tallies.get(key) ?? make();
-  tallies.set(key, tally);
-  tally.count += 1;
-  tally.variants.add(witness.variant);
-  tally.witness ??= witness;
-}
+/** The same for sides on which the same rules count at the same rows. */
+const placesOf = ({ list }: Side): string => list.map(({ asked, rows }) => `${asked.place}:${rows.id}`).join();
 
 const moveAbove = ({ rule }: CompiledRule): Mend => ({ label: `Move it above ${callIt(rule)}`, moveAbove: rule.id });
-
-/** Stocks that could fulfil what a rule asks of it: at, just below and just above every number that it names. */
-function stocksAskedFor({ rule }: CompiledRule): StockFacts[] {
-  const numbers = leavesOf(rule.when).flatMap((leaf) =>
-    leaf.fact === 'stock.quantity' || leaf.fact === 'stock.productTotal' ? leaf.value : [],
-  );
-  const quantities = new Set([0, 1, ...numbers.flatMap((number) => [number - 1, number, number + 1])]);
-  return [...quantities].flatMap((quantity) =>
-    [false, true].map((sellPastZero) => ({ tracked: true, quantity, sellPastZero })),
-  );
-}
 
 /** The rule without its conditions about places, where they only join; null where they do more. */
 function withoutSurface(rule: CompiledRule['rule']): CompiledRule['rule'] | null {
@@ -297,7 +305,7 @@ const ASPECT_WORDS: Partial<Record<Aspect, string>> = {
   limits: 'quantities',
 };
 
-const PLACES: Readonly<Record<Surface, string>> = {
+const PLACE_WORDS: Readonly<Record<Surface, string>> = {
   product: 'the product’s page',
   listing: 'listings',
   quickView: 'quick views',
@@ -309,11 +317,11 @@ const TOLD: Partial<Record<FindingKind, (rule: string, goods: string, surface: S
   untrackedStock: (rule, goods) =>
     `${rule} asks for the stock of ${goods} whose stock is not tracked, so it never counts for them.`,
   priceShownElsewhere: (rule, goods, surface) =>
-    `${rule} hides the price of ${goods} on ${PLACES[surface]}, and it is shown in another place.`,
+    `${rule} hides the price of ${goods} on ${PLACE_WORDS[surface]}, and it is shown in another place.`,
   guardLetsThrough: (rule, goods, surface) =>
-    `${rule} takes the button of ${goods} away on ${PLACES[surface]} only, so they can still be bought.`,
+    `${rule} takes the button of ${goods} away on ${PLACE_WORDS[surface]} only, so they can still be bought.`,
   guardRefuses: (rule, goods, surface) =>
-    `${rule} withholds ${goods} everywhere but on ${PLACES[surface]}, where the button leads to a refusal.`,
+    `${rule} withholds ${goods} everywhere but on ${PLACE_WORDS[surface]}, where the button leads to a refusal.`,
   hiddenPriceSold: (rule, goods) => `${rule} hides the price of ${goods}, which can still be bought.`,
   waitlistInStock: (rule, goods) => `${rule} keeps a waitlist for ${goods} in stock. That may be meant.`,
   preorderRefusedByShop: (rule, goods) =>

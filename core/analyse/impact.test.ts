@@ -7,6 +7,7 @@ import type { ProductFacts, Surface, VisitorFacts } from '../decide/subject.ts';
 import { decide, decideVariants } from '../decide/decide.ts';
 import { decideListing } from '../decide/listing.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
+import { finished } from '#tests/support/finished.ts';
 import { Columns } from './columns.ts';
 import { Counts } from './counting.ts';
 import { impactOf } from './impact.ts';
@@ -34,11 +35,7 @@ const compare = (before: Rule[], after: Rule[], more: Partial<Comparison> = {}):
 function groupsOf({ before, after, visitors, surface, moments }: Comparison, products: readonly ProductFacts[]) {
   const columns = new Columns(products);
   const onlookers = { visitors, surface, isTogether: surface === 'listing' };
-  const steps = impactOf(new Counts(columns), onlookers, before, after, moments);
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return { groups: step.value, columns };
-  }
+  return { groups: finished(impactOf(new Counts(columns), onlookers, before, after, moments)), columns };
 }
 
 /** Each change as the product, its variant where it is not of the whole, the visitor, the moment and the group. */

@@ -3,8 +3,9 @@ import { decideVariants } from '../decide/decide.ts';
 import { decideListing } from '../decide/listing.ts';
 import type { Seen, Surface, VisitorFacts } from '../decide/subject.ts';
 import { ChangeGroups } from './changeGroups.ts';
-import { Contrast, type Won } from './contrast.ts';
+import { Contrast } from './contrast.ts';
 import type { Counting, Counts } from './counting.ts';
+import type { Won } from './side.ts';
 import { outcomeBetween, Speech, type Outcome } from './speech.ts';
 
 /** Rules at a moment (epoch ms). */

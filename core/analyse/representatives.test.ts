@@ -6,14 +6,15 @@ import { compile } from '../decide/compile.ts';
 import { decide } from '../decide/decide.ts';
 import type { ProductFacts } from '../decide/subject.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
-import { outcomeOf, Representatives, type Looks } from './representatives.ts';
+import { finished } from '#tests/support/finished.ts';
+import { Columns } from './columns.ts';
+import { Counts } from './counting.ts';
+import { outcomeOf, representativesOf, type Looks } from './representatives.ts';
 
 const looks: Looks = { visitors: [guest.visitor], moments: [guest.moment], surfaces: ['product', 'listing'] };
 
 function chosen(rules: readonly Rule[], products: readonly ProductFacts[], by: Looks = looks) {
-  const representatives = new Representatives(compile(book(...rules), LISBON), by);
-  for (const one of products) representatives.look(one);
-  return representatives.chosen();
+  return finished(representativesOf(new Counts(new Columns(products)), compile(book(...rules), LISBON), by));
 }
 
 describe('representative rows', () => {

@@ -1,7 +1,10 @@
 import type { Decision } from '../contract/decision.ts';
 import type { CompiledRulebook } from '../decide/compile.ts';
-import { decide } from '../decide/decide.ts';
-import type { ProductFacts, Surface, VisitorFacts } from '../decide/subject.ts';
+import { reasonsOf, spoken } from '../decide/decide.ts';
+import type { Surface, VisitorFacts } from '../decide/subject.ts';
+import { Alike, ByNumbers, hearerOf, numbered } from './alike.ts';
+import type { Counts } from './counting.ts';
+import { GOODS_SLOTS, noneWon, PER_WORD, Side } from './side.ts';
 
 /** A variant that shows outcomes which those before it did not. */
 export interface Representative {
@@ -20,46 +23,103 @@ export interface Looks {
 }
 
 /** What tells outcomes apart: which rules decided what, and what stands in the control's place. */
-export const outcomeOf = ({ control: { kind, beside }, reasons }: Decision): string =>
+export const outcomeOf = ({ control: { kind, beside }, reasons }: Pick<Decision, 'control' | 'reasons'>): string =>
   JSON.stringify([kind, beside, reasons]);
 
-/** Gathers outcomes variant by variant, and keeps of variants that show the same only the first. */
-export class Representatives {
-  /** By all that a variant shows. */
-  private readonly shown = new Map<string, { product: string; variant: string; outcomes: ReadonlySet<string> }>();
+/** What a row shows, as far as it was looked at: an outcome after all those before it. */
+interface Shown {
+  readonly before: Shown | null;
+  readonly outcome: number;
+}
 
-  constructor(
-    private readonly rulebook: CompiledRulebook,
-    private readonly looks: Looks,
-  ) {}
-
-  look(product: ProductFacts): void {
-    const { visitors, moments, surfaces } = this.looks;
-    for (const variant of product.variants) {
-      const outcomes = new Set<string>();
-      for (const visitor of visitors)
-        for (const moment of moments)
-          for (const surface of surfaces)
-            outcomes.add(outcomeOf(decide(this.rulebook, { product, variant, visitor, moment, surface, page: null })));
-      const key = [...outcomes].sort().join();
-      if (!this.shown.has(key)) this.shown.set(key, { product: product.id, variant: variant.id, outcomes });
-    }
-  }
-
-  /** Few variants that show every outcome: each time the one that shows most of what is left (greedy set cover). */
-  chosen(): Representative[] {
-    const left = new Set([...this.shown.values()].flatMap(({ outcomes }) => [...outcomes]));
-    const chosen: Representative[] = [];
-    while (left.size > 0) {
-      let best: { product: string; variant: string; shows: string[] } | null = null;
-      for (const { product, variant, outcomes } of this.shown.values()) {
-        const shows = [...outcomes].filter((outcome) => left.has(outcome));
-        if (shows.length > (best?.shows.length ?? 0)) best = { product, variant, shows };
+/** Few variants that show every outcome; gives way with the part that is done. */
+export function* representativesOf(
+  counts: Counts,
+  rulebook: CompiledRulebook,
+  { visitors, moments, surfaces }: Looks,
+): Generator<number, Representative[]> {
+  const { columns } = counts;
+  const outcomes = numbered();
+  const lists = numbered();
+  const winners = new ByNumbers<Alike<{ readonly outcome: number }>>();
+  const looks = visitors.flatMap((visitor) =>
+    moments.flatMap((moment) => surfaces.map((surface) => ({ visitor, moment, surface, page: null }))),
+  );
+  // Rows that show the same, look by look, have the same number.
+  let shown = new Uint32Array(columns.rows);
+  let all: (Shown | null)[] = [null];
+  const seen = new Set<string>();
+  const won = noneWon();
+  const numbers = new Int32Array(GOODS_SLOTS + 2);
+  for (const [place, look] of looks.entries()) {
+    const side = new Side(counts.of(rulebook, look));
+    const hearer = hearerOf(look);
+    const key = `${look.surface} ${hearer} ${side.list.map(({ asked, rows }) => `${asked.place}:${rows.id}`).join()}`;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    numbers[GOODS_SLOTS] = lists(hearer);
+    numbers[GOODS_SLOTS + 1] = lists(look.surface);
+    const next = new Uint32Array(columns.rows);
+    const after: Shown[] = [];
+    const known = new Map<number, number>();
+    for (let word = 0; word < columns.words; word++) {
+      if (word % 256 === 255) yield (place + word / columns.words) / looks.length;
+      side.fill(won, word, columns.all.bits[word]!);
+      for (let at = 0; at < PER_WORD && word * PER_WORD + at < columns.rows; at++) {
+        for (let slot = 0; slot < GOODS_SLOTS; slot++) numbers[slot] = side.numberAt(won, at, slot, 'place', lists);
+        const told = winners.get(numbers, () => {
+          const winning = side.winningAt(won, at);
+          return new Alike(columns, (goods) => {
+            const { control } = spoken(winning, { ...look, ...goods }, rulebook.shop);
+            return { outcome: outcomes(outcomeOf({ control, reasons: reasonsOf(winning, control) })) };
+          });
+        });
+        const row = word * PER_WORD + at;
+        const { outcome } = told.at(row);
+        const pair = shown[row]! * (columns.rows * looks.length + 1) + outcome;
+        let number = known.get(pair);
+        if (number === undefined) {
+          number = after.push({ before: all[shown[row]!]!, outcome }) - 1;
+          known.set(pair, number);
+        }
+        next[row] = number;
       }
-      if (!best) break;
-      for (const outcome of best.shows) left.delete(outcome);
-      chosen.push({ product: best.product, variant: best.variant, shows: best.shows.length });
     }
-    return chosen;
+    [shown, all] = [next, after];
   }
+  const first = new Map<number, number>();
+  shown.forEach((number, row) => {
+    if (!first.has(number)) first.set(number, row);
+  });
+  return covering([...first].map(([number, row]) => ({ row, outcomes: outcomesOf(all[number]!) }))).map(
+    ({ row, shows }) => {
+      const { product, variant } = columns.goodsAt(row);
+      return { product: product.id, variant: variant.id, shows };
+    },
+  );
+}
+
+function outcomesOf(shown: Shown | null): ReadonlySet<number> {
+  const outcomes = new Set<number>();
+  for (let one = shown; one; one = one.before) outcomes.add(one.outcome);
+  return outcomes;
+}
+
+/** Rows that show every outcome: each time one that shows most of what is left (greedy set cover). */
+function covering(rows: readonly { readonly row: number; readonly outcomes: ReadonlySet<number> }[]) {
+  const covered = new Set<number>();
+  const chosen: { row: number; shows: number }[] = [];
+  // By how many new outcomes a row may show at most: what it shows can only become less.
+  const byMost: (typeof rows)[number][][] = [];
+  for (const one of rows) (byMost[one.outcomes.size] ??= []).push(one);
+  for (let most = byMost.length - 1; most > 0; most--) {
+    for (const one of byMost[most] ?? []) {
+      const left = [...one.outcomes].filter((outcome) => !covered.has(outcome));
+      if (left.length === most) {
+        for (const outcome of left) covered.add(outcome);
+        chosen.push({ row: one.row, shows: most });
+      } else (byMost[left.length] ??= []).push(one);
+    }
+  }
+  return chosen;
 }

@@ -17,3 +17,10 @@ export function clearBit(bits: Bits, row: number): void {
 
 /** The place of the lowest bit of a word that is not 0. */
 export const lowestOf = (word: number): number => 31 - Math.clz32(word & -word);
+
+/** How many bits of a word are set. */
+export function countOf(word: number): number {
+  let pairs = word - ((word >>> 1) & 0x55555555);
+  pairs = (pairs & 0x33333333) + ((pairs >>> 2) & 0x33333333);
+  return Math.imul((pairs + (pairs >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
+}

@@ -59,11 +59,26 @@ export const SAID: { readonly [A in GoodsAspect]: (of: Spoken) => Decision[A] } 
   style: ({ gathered }) => [...new Set(gathered.style.flatMap(({ rule }) => rule.then.style ?? []))],
 };
 
+/** The rules that decided each aspect, by their ids. */
+export const reasonsOf = (
+  { by, gathered }: Pick<Winners, 'by' | 'gathered'>,
+  control: Decision['control'],
+): Record<GoodsAspect, string[]> => ({
+  control: ids(by.control),
+  express: ids(by.express ?? (isPlain(control) ? undefined : by.control)),
+  price: ids(by.price),
+  notes: gathered.notes.map(({ rule }) => rule.id),
+  limits: ids(by.limits),
+  visibility: ids(by.visibility),
+  afterOrder: ids(by.afterOrder),
+  style: gathered.style.map(({ rule }) => rule.id),
+});
+
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
 export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decision {
   const { shop } = rulebook;
   const won = winners(rulebook, subject, OF_GOODS);
-  const { by, gathered, until } = won;
+  const { until } = won;
   const { product, variant, surface } = subject;
   const says = spoken(won, subject, shop);
   const { control } = says;
@@ -80,16 +95,7 @@ export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decis
     afterOrder: SAID.afterOrder(says),
     style: SAID.style(says),
     availability: availabilityOf(control, variant.stock),
-    reasons: {
-      control: ids(by.control),
-      express: ids(by.express ?? (isPlain(control) ? undefined : by.control)),
-      price: ids(by.price),
-      notes: gathered.notes.map(({ rule }) => rule.id),
-      limits: ids(by.limits),
-      visibility: ids(by.visibility),
-      afterOrder: ids(by.afterOrder),
-      style: gathered.style.map(({ rule }) => rule.id),
-    } satisfies Record<GoodsAspect, string[]>,
+    reasons: reasonsOf(won, control),
     validUntil: until === Infinity ? null : formatInstant(shop.zone, until),
   };
 }
@@ -102,6 +108,12 @@ export function decideVariants(rulebook: CompiledRulebook, product: ProductFacts
   return product.variants.map((variant) => decide(rulebook, { ...seen, product, variant }));
 }
 
+/** Whether a price is shown where this rule decides it. */
+export function showsPrice(rule: CompiledRule | undefined): boolean {
+  const said = rule?.rule.then.price;
+  return !(said && 'show' in said && !said.show);
+}
+
 function priceOf(
   rule: CompiledRule | undefined,
   subject: GoodsSubject,
@@ -109,7 +121,7 @@ function priceOf(
   currency: string,
 ): Decision['price'] {
   const said = rule?.rule.then.price;
-  const show = !(said && 'show' in said && !said.show);
+  const show = showsPrice(rule);
   return {
     show,
     // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.

@@ -36,6 +36,9 @@ export interface Verdict {
   readonly visit: Visit;
 }
 
+/** What of a decision a line is judged by. */
+export type Judged = Pick<Decision, 'control' | 'express' | 'limits' | 'visibility' | 'price'>;
+
 /** What all lines of a cart want together. */
 interface Wanted {
   readonly ofVariant: number;
@@ -97,20 +100,20 @@ function wantedIn(
 }
 
 /** What one decision says of a line. */
-function verdictOf(
-  decision: Decision,
+export function verdictOf<Decided extends Judged>(
+  decision: Decided,
   variant: VariantFacts,
   line: OfferedLine,
   via: Via,
   wanted: Wanted,
-): LineVerdict {
+): Omit<LineVerdict, 'decision'> & { readonly decision: Decided } {
   const { control, express, limits, visibility, price } = decision;
   const offered = line.unitPrice;
   const isOwnPrice = control.kind === 'ownPrice' && !control.beside;
   const unitPrice = isOwnPrice
     ? (offered ?? control.suggested ?? control.min ?? variant.price)
     : (price.amount ?? variant.price);
-  const refuse = (refusal: RefusalCode | null): LineVerdict => ({ refusal, unitPrice, decision });
+  const refuse = (refusal: RefusalCode | null) => ({ refusal, unitPrice, decision });
 
   if (!isQuantity(line.quantity)) return refuse('badQuantity');
   if (visibility.state === 'blocked') return refuse('notForSale');

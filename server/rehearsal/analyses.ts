@@ -6,7 +6,7 @@ import { Findings, type Looked } from '#core/analyse/findings.ts';
 import type { Finding } from '#core/analyse/finding.ts';
 import { impactOf } from '#core/analyse/impact.ts';
 import { instantsOf, type Horizon } from '#core/analyse/instants.ts';
-import { Representatives, type Looks, type Representative } from '#core/analyse/representatives.ts';
+import { representativesOf, type Looks, type Representative } from '#core/analyse/representatives.ts';
 import type { Outcome } from '#core/analyse/speech.ts';
 import type { Decision } from '#core/contract/decision.ts';
 import { visitorOf } from '#core/decide/audience.ts';
@@ -158,28 +158,24 @@ const MOST_MOMENTS = 6;
 const YEAR_AHEAD = 400 * DAY;
 
 export function* findings(
-  { products, columns }: Catalog,
+  { products, columns, counts }: Catalog,
   { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, within }: FindingsQuestion,
 ): Steps<{ readonly findings: readonly FoundFinding[]; readonly looked: number }> {
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
   const coming = instantsOf(rulebook.rules, shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
-  const found = new Findings({
+  const looked = {
     rulebook: compile(rulebook, shop),
     visitors: audiences.map(visitorOf),
     moments: [moment, ...coming],
     roles,
     hasTerms,
     missingPages: new Set(missingPages),
-  });
+  };
+  const found = new Findings(looked, counts);
   const begun = performance.now();
-  let looked = 0;
-  for (const [place, product] of products.entries()) {
-    if (performance.now() - begun > within) found.know(product);
-    else {
-      found.look(product);
-      looked += 1;
-    }
-    yield place / products.length;
+  for (const part of found.look()) {
+    if (performance.now() - begun > within) break;
+    yield part;
   }
   const goods = new Map(products.map((product) => [product.id, product]));
   const titleOf = ({ product: id, variant: own }: NonNullable<Finding['witness']>) => {
@@ -191,7 +187,7 @@ export function* findings(
     ...one,
     witness: one.witness && { ...one.witness, title: titleOf(one.witness) },
   }));
-  return { findings: told, looked };
+  return { findings: told, looked: found.products };
 }
 
 export interface CalendarQuestion extends Base {
@@ -220,15 +216,9 @@ export interface RowsQuestion extends Base, Pick<Looks, 'surfaces'> {
   readonly moments: readonly number[];
 }
 
-export function* rows(
-  { products }: Catalog,
+export function rows(
+  { counts }: Catalog,
   { rulebook, shop, audiences, moments, surfaces }: RowsQuestion,
 ): Steps<readonly Representative[]> {
-  const looks = { visitors: audiences.map(visitorOf), moments, surfaces };
-  const found = new Representatives(compile(rulebook, shop), looks);
-  for (const [place, product] of products.entries()) {
-    found.look(product);
-    yield place / products.length;
-  }
-  return found.chosen();
+  return representativesOf(counts, compile(rulebook, shop), { visitors: audiences.map(visitorOf), moments, surfaces });
 }

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { postImpact } from '#core/contract/rehearsalCalls.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import { aspectsBetween } from '#core/analyse/impact.ts';
+import { aspectsBetween } from '#core/analyse/speech.ts';
 import { startNursery } from '../support/demo.ts';
 import { book, make } from '../support/oneVariant.ts';
 import type { TestServer } from '../support/testServer.ts';
