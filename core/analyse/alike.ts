@@ -28,7 +28,10 @@ export class Alike<Answer extends object> {
   private workOut(row: number): Answer {
     const reads = new Set(this.reads);
     const { product, variant } = this.columns.goodsAt(row);
-    const answer = this.work({ product: watched('product', product, reads), variant: watched('variant', variant, reads) });
+    const answer = this.work({
+      product: watched('product', product, reads),
+      variant: watched('variant', variant, reads),
+    });
     if (reads.size > this.reads.length) {
       this.reads = [...reads].sort();
       this.numbers = this.columns.numberedBy(this.reads);

@@ -1,13 +1,14 @@
 import { takesPart, type CompiledRulebook } from '../decide/compile.ts';
 import { groupOf, leavesOf } from '../decide/group.ts';
 import { testOf } from '../decide/operators.ts';
-import type { ProductFacts, ShopFacts, Subject, VisitorFacts } from '../decide/subject.ts';
+import type { ShopFacts, Subject, VisitorFacts } from '../decide/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
 import type { Counts } from './counting.ts';
 import { contrastsOf, Impact } from './impact.ts';
+import { NO_GOODS, NOBODY } from './nobody.ts';
 import { instantsOf, type Dates, type Horizon } from './instants.ts';
 
 /** An instant (epoch ms) at which the clock alone changes what somebody sees. */
@@ -143,25 +144,3 @@ function possible(when: Condition, shop: ShopFacts): (moment: number, dates: Own
   const asked = may(when);
   return (moment, dates) => asked({ ...NOBODY, product: { ...NO_GOODS, dates }, moment }).hold;
 }
-
-const NO_GOODS: ProductFacts = {
-  id: '',
-  title: '',
-  path: null,
-  brand: null,
-  kind: null,
-  seller: null,
-  tags: [],
-  attributes: {},
-  categories: [],
-  dates: {},
-  waiting: 0,
-  variants: [],
-};
-const NOBODY: Omit<Subject, 'moment'> = {
-  product: NO_GOODS,
-  variant: null,
-  visitor: { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] },
-  surface: 'product',
-  page: null,
-};

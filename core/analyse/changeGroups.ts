@@ -1,5 +1,6 @@
 import type { Outcome } from './speech.ts';
-import { RowSet, type Columns } from './columns.ts';
+import type { Columns } from './columns.ts';
+import { RowSet } from './rowSet.ts';
 
 /** Changes that are alike: the same control before, the same after, in the same aspects. */
 export interface ChangeGroup extends Outcome {
@@ -78,7 +79,14 @@ export class ChangeGroups {
 
   /** The key and the aspects of every group, by its place. */
   get kinds(): { readonly key: string; readonly aspects: Outcome['aspects'] }[] {
-    return [...this.byKey].map(([key, { outcome: { aspects } }]) => ({ key, aspects }));
+    return [...this.byKey].map(
+      ([
+        key,
+        {
+          outcome: { aspects },
+        },
+      ]) => ({ key, aspects }),
+    );
   }
 
   /** The groups, the largest first. */

@@ -1,4 +1,4 @@
-import { clearBit, hasBit, lowestOf, setBit, wordsFor, type Bits } from '../decide/bits.ts';
+import { setBit, wordsFor, type Bits } from '../decide/bits.ts';
 import type { Test } from '../decide/held.ts';
 import { sameName } from '../decide/names.ts';
 import { Atoms, ofLeaf, type Atom, type Formula } from '../decide/rows.ts';
@@ -158,7 +158,8 @@ export class Columns {
     if (known) return known;
     const rows = this.named(make());
     this.kept.set(key, rows);
-    if (this.kept.size > this.mostKept) for (const oldest of [...this.kept.keys()].slice(0, 1)) this.kept.delete(oldest);
+    if (this.kept.size > this.mostKept)
+      for (const oldest of [...this.kept.keys()].slice(0, 1)) this.kept.delete(oldest);
     return rows;
   }
 
@@ -215,7 +216,8 @@ export class Columns {
     const bits = this.none();
     if (values === null) {
       const column = this.numbers.get(fact);
-      if (column) for (let row = 0; row < this.rows; row++) if (low <= column[row]! && column[row]! <= high) setBit(bits, row);
+      if (column)
+        for (let row = 0; row < this.rows; row++) if (low <= column[row]! && column[row]! <= high) setBit(bits, row);
       return bits;
     }
     const ofFact = (side === 'product' ? this.products$ : this.variants$).get(fact);
@@ -262,54 +264,4 @@ function post(facts: Map<string, Map<string, number[]>>, place: number) {
     if (!having) ofFact.set(name, [place]);
     else if (having.at(-1) !== place) having.push(place);
   };
-}
-
-/** Rows without those that are asked and found to be otherwise. */
-export function without(bits: Bits, isOut: (row: number) => boolean): Bits {
-  const left = bits.slice();
-  each(bits, (row) => {
-    if (isOut(row)) clearBit(left, row);
-  });
-  return left;
-}
-
-/** Visits the rows in their order. */
-export function each(bits: Bits, visit: (row: number) => void): void {
-  bits.forEach((all, word) => {
-    for (let left = all; left !== 0; left &= left - 1) visit((word << 5) + lowestOf(left));
-  });
-}
-
-/** Rows as they are gathered: few of them as a set, many as bits. */
-export class RowSet {
-  private few: Set<number> | null = new Set();
-  private many: Bits | null = null;
-  private counted = 0;
-
-  constructor(private readonly words: number) {}
-
-  get size(): number {
-    return this.counted;
-  }
-
-  has(row: number): boolean {
-    return this.few?.has(row) ?? (this.many !== null && hasBit(this.many, row));
-  }
-
-  /** Whether it was not there yet. */
-  add(row: number): boolean {
-    if (this.has(row)) return false;
-    this.counted += 1;
-    if (this.many) setBit(this.many, row);
-    else if (this.few) {
-      this.few.add(row);
-      // A set takes some 32 bytes a row.
-      if (this.few.size > this.words / 8) {
-        this.many = new Uint32Array(this.words);
-        for (const own of this.few) setBit(this.many, own);
-        this.few = null;
-      }
-    }
-    return true;
-  }
 }

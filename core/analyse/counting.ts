@@ -8,7 +8,8 @@ import type { Zone } from '../decide/zone.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../rulebook/leaf.ts';
 import { numbered } from './alike.ts';
-import { without, type Columns, type Rows } from './columns.ts';
+import type { Columns, Rows } from './columns.ts';
+import { without } from './rowSet.ts';
 
 /** A rule made ready to be asked of all goods at once. */
 export interface Asked {
@@ -48,7 +49,11 @@ const slotsOf = ({ says }: CompiledRule, wanted: (said: CompiledRule['says'][num
 const sideOf = ({ fact, op }: Leaf): 'goods' | 'seen' | 'both' =>
   fact === 'visitor.invited'
     ? 'both'
-    : (fact === 'moment' ? op === 'around' : fact !== 'product' && /^(product|variant|stock|preorder|waitlist)\b/.test(fact))
+    : (
+          fact === 'moment'
+            ? op === 'around'
+            : fact !== 'product' && /^(product|variant|stock|preorder|waitlist)\b/.test(fact)
+        )
       ? 'goods'
       : 'seen';
 
@@ -74,23 +79,21 @@ export class Counts {
   ready(rulebook: CompiledRulebook): readonly Asked[] {
     const known = this.prepared.get(rulebook);
     if (known) return known;
-    const made = rulebook.rules
-      .filter(takesPart)
-      .map((compiled): Asked => {
-        const { when, then, stopHere, gather } = compiled.rule;
-        return {
-          compiled,
-          place: rulebook.rules.indexOf(compiled),
-          saying: this.sayings(JSON.stringify([then, stopHere === true, gather !== false])),
-          speaks: slotsOf(compiled, () => true),
-          settles: slotsOf(compiled, ({ settles }) => settles),
-          gathers: slotsOf(compiled, ({ gathers }) => gathers !== null),
-          closes: compiled.closes,
-          key: this.keys(JSON.stringify(compiled.present.isAtCap ? [when, then.control] : when)),
-          leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: sideOf(leaf) })),
-          always: null,
-        };
-      });
+    const made = rulebook.rules.filter(takesPart).map((compiled): Asked => {
+      const { when, then, stopHere, gather } = compiled.rule;
+      return {
+        compiled,
+        place: rulebook.rules.indexOf(compiled),
+        saying: this.sayings(JSON.stringify([then, stopHere === true, gather !== false])),
+        speaks: slotsOf(compiled, () => true),
+        settles: slotsOf(compiled, ({ settles }) => settles),
+        gathers: slotsOf(compiled, ({ gathers }) => gathers !== null),
+        closes: compiled.closes,
+        key: this.keys(JSON.stringify(compiled.present.isAtCap ? [when, then.control] : when)),
+        leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: sideOf(leaf) })),
+        always: null,
+      };
+    });
     this.prepared.set(rulebook, made);
     return made;
   }
@@ -109,9 +112,7 @@ export class Counts {
     const nowhere = { ...seen, product: null, variant: null };
     const hasTurns = seen.visitor.invitations.length > 0;
     return leaves.map(({ leaf, test, of }) =>
-      of === 'seen' || (of === 'both' && !hasTurns)
-        ? test(nowhere).holds
-        : this.columns.where(leaf, test, seen, zone),
+      of === 'seen' || (of === 'both' && !hasTurns) ? test(nowhere).holds : this.columns.where(leaf, test, seen, zone),
     );
   }
 

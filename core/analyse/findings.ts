@@ -89,7 +89,14 @@ export class Findings {
         }
       }
       for (const { asked, bits, seen, visitor } of stocks)
-        if (bits[word] !== 0) this.note('untrackedStock', asked.compiled.rule.id, word, bits[word]!, this.witnessIn(word, bits[word]!, seen, visitor));
+        if (bits[word] !== 0)
+          this.note(
+            'untrackedStock',
+            asked.compiled.rule.id,
+            word,
+            bits[word]!,
+            this.witnessIn(word, bits[word]!, seen, visitor),
+          );
       this.wordsDone = word + 1;
       if (word % WORDS_AT_ONCE === 0) yield word / columns.words;
     }
@@ -118,11 +125,15 @@ export class Findings {
     for (const [visitor, facts] of visitors.entries())
       for (const moment of moments) {
         const seen = { visitor: facts, moment, page: null };
-        const on = (surface: Surface) => new Side(this.counts.of(rulebook, { ...seen, surface }));
-        const places = PLACES.map(on);
-        const cart = hasCart ? on('cart') : null;
-        const key = [...places, ...(cart ? [cart] : [])].map(placesOf).join(' ') + hearerOf(seen);
-        if (!sides.has(key)) sides.set(key, [visitor, { seen, places, cart }]);
+        const own: Side[] = [];
+        const on = (surface: Surface) => {
+          const side = new Side(this.counts.of(rulebook, { ...seen, surface }));
+          const known = own.findIndex((one) => placesOf(one) === placesOf(side));
+          return known >= 0 ? known : own.push(side) - 1;
+        };
+        const [places, cart, hearer] = [PLACES.map(on), hasCart ? on('cart') : null, hearerOf(seen)];
+        const key = `${own.map(placesOf).join(' ')} ${places.join()} ${String(cart)} ${hearer}`;
+        if (!sides.has(key)) sides.set(key, [visitor, { seen, sides: own, places, cart, hearer }]);
       }
     return [...sides.values()];
   }
@@ -145,10 +156,12 @@ export class Findings {
       });
   }
 
-  private readonly witnessAt = (row: number, { moment, surface }: Pick<Seen, 'moment' | 'surface'>, visitor: number) => (): Witness => {
-    const { product, variant } = this.counts.columns.goodsAt(row);
-    return { product: product.id, variant: variant.id, visitor, moment, surface };
-  };
+  private readonly witnessAt =
+    (row: number, { moment, surface }: Pick<Seen, 'moment' | 'surface'>, visitor: number) =>
+    (): Witness => {
+      const { product, variant } = this.counts.columns.goodsAt(row);
+      return { product: product.id, variant: variant.id, visitor, moment, surface };
+    };
 
   private witnessIn(word: number, rows: number, seen: Seen, visitor: number): () => Witness {
     return this.witnessAt(word * PER_WORD + lowestOf(rows), seen, visitor);
@@ -198,7 +211,15 @@ export class Findings {
         const row = word * PER_WORD + at;
         const first = isGathered(ASPECTS[slot]!) ? -1 : won[at * SLOTS + slot]!;
         const by = first >= 0 ? first : closers.find((one) => one < rule && hasBit(side.list[one]!.rows.bits, row));
-        if (by !== undefined) this.beats(side.list[by]!.asked, side.list[rule]!.asked, slot, word, 1 << at, this.witnessAt(row, seen, visitor));
+        if (by !== undefined)
+          this.beats(
+            side.list[by]!.asked,
+            side.list[rule]!.asked,
+            slot,
+            word,
+            1 << at,
+            this.witnessAt(row, seen, visitor),
+          );
       }
     });
   }
@@ -246,9 +267,7 @@ export class Findings {
       const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
       const text = `${callIt(by.rule)} and ${callIt(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same goods; the first wins.`;
-      return [
-        finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend: moveAbove(by) }),
-      ];
+      return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend: moveAbove(by) })];
     });
   }
 

@@ -5,10 +5,10 @@ import { verdictOf, type LineVerdict } from '../decide/guard.ts';
 import { canBeHad } from '../decide/listing.ts';
 import type { GoodsSubject, Seen, Surface } from '../decide/subject.ts';
 import type { Winners } from '../decide/winners.ts';
-import { Alike, ByNumbers, hearerOf, numbered } from './alike.ts';
+import { Alike, ByNumbers, numbered } from './alike.ts';
 import type { Columns } from './columns.ts';
 import type { FindingKind } from './finding.ts';
-import { GOODS_SLOTS, noneWon, type Side } from './side.ts';
+import { noneWon, SLOTS, type Side } from './side.ts';
 
 /** Places that should agree about the same goods. */
 export const PLACES = ['product', 'listing', 'quickView'] as const satisfies readonly Surface[];
@@ -20,11 +20,15 @@ export interface Said {
   readonly surface: Surface;
 }
 
-/** Who wins on each of the places, and in the cart where a rule may close it. */
+/** Who wins on each of the places, and in the cart where a rule may close it: on several of them it may be the same side. */
 export interface Sides {
   readonly seen: Omit<Seen, 'surface'>;
-  readonly places: readonly Side[];
-  readonly cart: Side | null;
+  readonly sides: readonly Side[];
+  /** Of each place its side, and of the cart, by their places in the list. */
+  readonly places: readonly number[];
+  readonly cart: number | null;
+  /** What the words of rules hang on beside the goods. */
+  readonly hearer: string;
 }
 
 type Winning = Pick<Winners, 'by' | 'gathered'>;
@@ -35,9 +39,8 @@ const WITHHELD: readonly LineVerdict['refusal'][] = ['notForSale', 'signInFirst'
 export class Places {
   private readonly told = new ByNumbers<Alike<readonly Said[]>>();
   private readonly numbered = numbered();
-  private readonly wons = PLACES.map(noneWon);
-  private readonly cart = noneWon();
-  private readonly numbers = new Int32Array(PLACES.length * GOODS_SLOTS + 2);
+  private readonly wons = [...PLACES, 'cart'].map(noneWon);
+  private readonly numbers = new Int32Array((PLACES.length + 1) * SLOTS + 1);
 
   constructor(
     private readonly columns: Columns,
@@ -45,23 +48,28 @@ export class Places {
   ) {}
 
   /** Makes ready to ask the rows of a word. */
-  fill({ places, cart }: Sides, word: number, rows: number): void {
-    for (const [index, side] of places.entries()) side.fill(this.wons[index]!, word, rows);
-    cart?.fill(this.cart, word, rows);
+  fill({ sides, places, cart, hearer }: Sides, word: number, rows: number): void {
+    for (let index = 0; index < sides.length; index++) sides[index]!.fill(this.wons[index]!, word, rows);
+    this.numbers.fill(-1);
+    this.numbers[this.numbers.length - 1] = this.numbered(`${hearer} ${places.join()} ${String(cart)}`);
   }
 
   /** What there is to say of a row, at its place in the word that was made ready. */
-  at({ seen, places, cart }: Sides, row: number, at: number): readonly Said[] {
-    const { numbers } = this;
-    for (let index = 0; index < places.length; index++)
-      for (let slot = 0; slot < GOODS_SLOTS; slot++)
-        numbers[index * GOODS_SLOTS + slot] = places[index]!.numberAt(this.wons[index]!, at, slot, 'place', this.numbered);
-    numbers[numbers.length - 2] = cart ? cart.numberAt(this.cart, at, CART, 'place', this.numbered) : -1;
-    numbers[numbers.length - 1] = this.numbered(hearerOf(seen));
+  at({ seen, sides, places, cart }: Sides, row: number, at: number): readonly Said[] {
+    for (let index = 0; index < sides.length; index++)
+      for (let slot = 0; slot <= CART; slot++)
+        this.numbers[index * SLOTS + slot] = sides[index]!.numberAt(
+          this.wons[index]!,
+          at,
+          slot,
+          'place',
+          this.numbered,
+        );
     return this.told
-      .get(numbers, () => {
-        const winning = places.map((side, index) => side.winningAt(this.wons[index]!, at));
-        const closes = cart?.winningAt(this.cart, at).by.cart;
+      .get(this.numbers, () => {
+        const winningOf = (index: number) => sides[index]!.winningAt(this.wons[index]!, at);
+        const winning = places.map(winningOf);
+        const closes = cart === null ? undefined : winningOf(cart).by.cart;
         return new Alike(this.columns, (goods) =>
           saidOf(this.rulebook, winning, closes, (surface) => ({ ...seen, ...goods, surface })),
         );

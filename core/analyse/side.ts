@@ -69,7 +69,9 @@ export class Side {
   numberAt(won: Won, at: number, slot: number, by: 'saying' | 'place', listed: (list: string) => number): number {
     const place = won[at * SLOTS + slot]!;
     if (place < 0) return -1;
-    return GATHERS[slot] ? listed(this.gatheredAt(won, at, slot, by)) : (by === 'place' ? this.places : this.sayings)[place]!;
+    return GATHERS[slot]
+      ? listed(this.gatheredAt(won, at, slot, by))
+      : (by === 'place' ? this.places : this.sayings)[place]!;
   }
 
   private gatheredAt(won: Won, at: number, slot: number, by: 'saying' | 'place'): string {

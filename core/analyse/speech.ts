@@ -74,7 +74,9 @@ export class Speech {
         numbers[slot] = was.numberAt(won, at, slot, 'saying', this.numbered);
         numbers[GOODS_SLOTS + slot] = is.numberAt(wins, at, slot, 'saying', this.numbered);
       }
-      const turn = this.turns.get(numbers, () => this.turn(numbers, was.winningAt(won, at), is.winningAt(wins, at), two));
+      const turn = this.turns.get(numbers, () =>
+        this.turn(numbers, was.winningAt(won, at), is.winningAt(wins, at), two),
+      );
       return said(turn, row);
     };
   }

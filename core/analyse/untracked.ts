@@ -1,8 +1,10 @@
 import { setBit, type Bits } from '../decide/bits.ts';
 import { leavesOf } from '../decide/group.ts';
-import type { Seen, StockFacts } from '../decide/subject.ts';
+import type { Seen, StockFacts, Subject } from '../decide/subject.ts';
 import type { Zone } from '../decide/zone.ts';
-import { each, type Rows } from './columns.ts';
+import type { Rows } from './columns.ts';
+import { NO_GOODS, NO_VARIANT } from './nobody.ts';
+import { each } from './rowSet.ts';
 import type { Asked, Counts, Held } from './counting.ts';
 
 /** Whether a rule asks for stock. */
@@ -18,11 +20,10 @@ export function untrackedAt(counts: Counts, asked: Asked, seen: Seen, zone: Zone
     const found = columns.none();
     for (const stock of stocksAskedFor(asked)) {
       const tracked = asked.leaves.map(({ leaf, test }, index): Held => {
-        const subject = { ...seen, product: null, variant: null };
         if (leaf.fact === 'stock.productTotal')
-          return columns.named(totalled(untracked, counts, stock, (total) => test(withStock(subject, total)).holds));
+          return columns.named(totalled(untracked, counts, stock, (total) => test(withStock(seen, total)).holds));
         if (leaf.fact !== 'stock.quantity' && leaf.fact !== 'stock.status') return held[index]!;
-        return test(withStock(subject, stock)).holds;
+        return test(withStock(seen, stock)).holds;
       });
       const would = counts.rowsWith(asked, tracked, seen);
       for (let word = 0; word < columns.words; word++) found[word]! |= would[word]! & untracked[word]!;
@@ -55,22 +56,8 @@ function stocksAskedFor({ compiled }: Asked): StockFacts[] {
   );
 }
 
-/** A subject of which nothing is known but the stock. */
-function withStock(subject: Omit<Seen, 'never'>, stock: StockFacts) {
-  const variant = { id: '', title: '', options: {}, price: 0, priceBefore: null, stock, reserved: 0, waiting: 0 };
-  const product = {
-    id: '',
-    title: '',
-    path: null,
-    brand: null,
-    kind: null,
-    seller: null,
-    tags: [],
-    attributes: {},
-    categories: [],
-    dates: {},
-    waiting: 0,
-    variants: [variant],
-  };
-  return { ...subject, product, variant };
+/** A subject whose goods are nothing but their stock. */
+function withStock(seen: Seen, stock: StockFacts): Subject {
+  const variant = { ...NO_VARIANT, stock };
+  return { ...seen, product: { ...NO_GOODS, variants: [variant] }, variant };
 }

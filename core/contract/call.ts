@@ -18,6 +18,8 @@ export interface Call {
   readonly csv?: true;
   /** Works without a body. */
   readonly bodyOptional?: true;
+  /** May take long: tells how far it is to whoever prefers `respond-async` (RFC 7240). */
+  readonly isLong?: true;
   /** Needs `If-Match`, or takes it. */
   readonly ifMatch?: 'required' | 'optional';
   readonly replies: Readonly<Record<number, z.ZodType>>;

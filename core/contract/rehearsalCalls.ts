@@ -64,6 +64,11 @@ const NamedSource = z
   ])
   .default('draft');
 
+/** What is not found out yet, for whoever sent `Prefer: respond-async, wait=SECONDS` (RFC 7240): ask again. */
+export const Working = z
+  .strictObject({ done: z.number().min(0).max(1).describe('How much of it, from 0 to 1') })
+  .meta({ id: 'Working' });
+
 export const ImpactGroup = z
   .strictObject({
     key: z.string().describe('Names the group; the same comparison has the same'),
@@ -95,11 +100,12 @@ export const postImpact = call({
   path: '/api/rehearsal/impact',
   summary: 'What one rulebook changes against another, over the whole catalog, for every audience',
   auth: 'owner',
+  isLong: true,
   body: z.strictObject({
     from: Source.default('live').describe('Edition 0 is a shop without rules'),
     to: Source.default('draft'),
     at: Instant.optional().describe('Now when absent'),
-    surface: z.enum(['product', 'listing']).default('product'),
+    surface: z.enum(SURFACES).default('product'),
     days: z.int().min(0).max(400).default(0).describe('Looks at every coming change within so many days as well'),
     group: z.string().max(5000).optional().describe('Only changes of this group'),
     search: z.string().max(200).optional().describe('Only of goods with this in their title or id'),
@@ -107,6 +113,7 @@ export const postImpact = call({
     limit: z.int().min(0).max(1000).default(50),
   }),
   replies: {
+    202: Working,
     200: z.strictObject({
       at: Instant,
       looked: z.int().describe('Variants, on a listing products, that were looked at'),
@@ -157,8 +164,10 @@ export const getFindings = call({
   path: '/api/rehearsal/findings',
   summary: 'What the owner should see in the draft, what is live, or an edition',
   auth: 'owner',
+  isLong: true,
   query: z.strictObject({ of: NamedSource }),
   replies: {
+    202: Working,
     200: z.strictObject({
       at: Instant,
       looked: z.int().describe('Products that were looked through; fewer than `of` when time ran out'),
@@ -187,8 +196,10 @@ export const getCalendar = call({
   path: '/api/rehearsal/calendar',
   summary: 'Every instant at which the clock alone changes a decision, and when each rule may count',
   auth: 'owner',
+  isLong: true,
   query: z.strictObject({ of: NamedSource, days: z.coerce.number().int().min(1).max(400).default(400) }),
   replies: {
+    202: Working,
     200: z.strictObject({
       at: Instant,
       until: Instant,
@@ -204,12 +215,14 @@ export const postRows = call({
   path: '/api/rehearsal/rows',
   summary: 'Few variants that show every distinct outcome, over all audiences',
   auth: 'owner',
+  isLong: true,
   body: z.strictObject({
     source: Source.default('draft'),
     at: Instant.optional().describe('Now when absent'),
     surfaces: z.array(z.enum(SURFACES)).min(1).default(['product', 'listing']),
   }),
   replies: {
+    202: Working,
     200: z.strictObject({
       at: Instant,
       rows: z.array(z.strictObject({ product: z.string(), variant: z.string(), shows: z.int() })),

@@ -114,6 +114,28 @@ export async function pageOfProducts(
   return { products: rows.map(({ total: _total, ...product }) => product), total: rows[0]?.total ?? 0 };
 }
 
+/** Of every product of the shop, what is another whenever anything that decisions look at has changed. */
+const STAMPS = `
+  SELECT p.external_id AS id, concat_ws(' | ', p.revision, reserved.units, waiting.people) AS stamp
+  FROM products p
+  LEFT JOIN (
+    SELECT v.product_id, string_agg(v.id || ':' || o.units, ' ' ORDER BY v.id) AS units
+    FROM (SELECT variant_id, sum(units) AS units FROM preorders
+          WHERE state IN ('reserved', 'allocated') GROUP BY variant_id) o
+    JOIN variants v ON v.id = o.variant_id GROUP BY v.product_id) reserved ON reserved.product_id = p.id
+  LEFT JOIN (
+    SELECT product_id, string_agg(concat(variant_id, ':', people), ' ' ORDER BY variant_id) AS people
+    FROM (SELECT product_id, variant_id, count(*) AS people FROM waitlist_entries
+          WHERE state IN ('waiting', 'invited') GROUP BY product_id, variant_id) w
+    GROUP BY product_id) waiting ON waiting.product_id = p.id
+  WHERE ${IN_SHOP} ORDER BY p.external_id`;
+
+export async function productStamps(
+  db: Queryable,
+): Promise<readonly { readonly id: string; readonly stamp: string }[]> {
+  return (await db.query<{ id: string; stamp: string }>(STAMPS)).rows;
+}
+
 /** What the contract shows of a product. */
 export function toProduct({ pathKey: _key, revision: _revision, ...product }: ProductRow): Product {
   return product;

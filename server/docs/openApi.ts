@@ -66,6 +66,16 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
       ...(call.ifMatch
         ? [{ name: 'If-Match', in: 'header', required: call.ifMatch === 'required', schema: { type: 'string' } }]
         : []),
+      ...(call.isLong
+        ? [
+            {
+              name: 'Prefer',
+              in: 'header',
+              description: '`respond-async, wait=SECONDS` answers 202 where it takes longer (RFC 7240)',
+              schema: { type: 'string' },
+            },
+          ]
+        : []),
       ...(isWriting && call.auth === 'owner'
         ? [
             {

@@ -14,7 +14,7 @@ import { DAY } from '#core/decide/calendar.ts';
 import { compile } from '#core/decide/compile.ts';
 import { decide, decideVariants } from '#core/decide/decide.ts';
 import { decideListing } from '#core/decide/listing.ts';
-import type { ProductFacts, ShopFacts } from '#core/decide/subject.ts';
+import type { ProductFacts, ShopFacts, Surface } from '#core/decide/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
@@ -41,7 +41,7 @@ interface Base {
 export interface ImpactQuestion extends Base {
   readonly before: Rulebook;
   readonly after: Rulebook;
-  readonly surface: 'product' | 'listing';
+  readonly surface: Surface;
   /** Days from the moment on within which every coming change is looked at as well. */
   readonly days: number;
 }

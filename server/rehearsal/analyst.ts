@@ -1,4 +1,6 @@
 import { once } from 'node:events';
+import { setTimeout as setTimer } from 'node:timers';
+import { setTimeout } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { ProblemError } from '../errors.ts';
@@ -37,59 +39,150 @@ export interface Ask {
   readonly id: number;
   readonly question: Question;
 }
-export type Reply = { readonly id: number } & ({ readonly value: unknown } | { readonly error: string });
+export type Reply = { readonly id: number } & (
+  { readonly value: unknown } | { readonly error: string } | { readonly part: number }
+);
+
+/** How an answer is waited for. */
+export interface Waiting {
+  /** Gives it up. */
+  readonly signal?: AbortSignal;
+  /** So many ms at most; without it, until it is there. */
+  readonly patience?: number;
+  /** That the question is about now: one that was asked a minute ago is the same. */
+  readonly isNow?: boolean;
+}
 
 /** Looks through the whole catalog, in a thread of its own. */
 export interface Analyst {
-  /** @throws {ProblemError} 503 when the signal gave it up @throws {Error} when the thread has ended */
-  ask<K extends Question['kind']>(question: Extract<Question, { kind: K }>, signal?: AbortSignal): Promise<AnswerTo<K>>;
+  /**
+   * @throws {StillWorking} when patience ends; for some seconds it goes on, for whoever asks again
+   * @throws {ProblemError} 503 when the signal gave it up
+   * @throws {Error} when the thread has ended
+   */
+  ask<K extends Question['kind']>(question: Extract<Question, { kind: K }>, how?: Waiting): Promise<AnswerTo<K>>;
   stop(): Promise<void>;
+}
+
+/** An answer is not there yet. */
+export class StillWorking extends Error {
+  constructor(
+    /** How much of it is done, from 0 to 1. */
+    readonly part: number,
+  ) {
+    super('still working');
+  }
 }
 
 const givenUp = () =>
   new ProblemError(503, 'given-up', 'Given up', 'Nobody waited for the answer any more. Ask again.');
 
+/** So long something goes on, or its answer is kept, for somebody who lost patience and will ask again. */
+const GRACE_MS = 5000;
+
+/** A question that was put to the thread. */
+interface Asked {
+  readonly to: Worker;
+  readonly answer: Promise<unknown>;
+  readonly settle: { resolve: (value: unknown) => void; reject: (error: Error) => void };
+  part: number;
+  isAnswered: boolean;
+  askers: number;
+  leaving: NodeJS.Timeout | undefined;
+}
+
 /** @param file the thread's program; it starts with the first question, and again after it failed */
 export function startAnalyst(file: string, databaseUrl: string, log: Logger): Analyst {
-  const waiting = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>();
+  const asked = new Map<number, Asked>();
+  const byQuestion = new Map<string, number>();
   let worker: Worker | null = null;
-  let asked = 0;
+  let last = 0;
 
   const start = (): Worker => {
     const begun = new Worker(file, { workerData: { databaseUrl } });
     begun.on('message', (reply: Reply) => {
-      const asker = waiting.get(reply.id);
-      waiting.delete(reply.id);
-      if ('error' in reply) asker?.reject(new Error(reply.error));
-      else asker?.resolve(reply.value);
+      const one = asked.get(reply.id);
+      if (!one) return;
+      if ('part' in reply) {
+        one.part = reply.part;
+        return;
+      }
+      one.isAnswered = true;
+      if ('error' in reply) one.settle.reject(new Error(reply.error));
+      else one.settle.resolve(reply.value);
     });
     begun.on('error', (error) => {
       log.error({ err: error }, 'the analysis failed');
     });
     begun.on('exit', () => {
       if (worker === begun) worker = null;
-      for (const { reject } of waiting.values()) reject(new Error('the analysis ended'));
-      waiting.clear();
+      for (const { settle } of asked.values()) settle.reject(new Error('the analysis ended'));
     });
     // What it looks at can be asked again; it keeps no process alive.
     begun.unref();
     return begun;
   };
 
+  const put = (key: string, question: Question): number => {
+    worker ??= start();
+    const id = (last += 1);
+    let settle: Asked['settle'] | undefined;
+    const answer = new Promise<unknown>((resolve, reject) => {
+      settle = { resolve, reject };
+    });
+    if (!settle) throw new Error('a promise begins at once');
+    // It may fail while nobody waits: whoever asks next hears of it.
+    answer.catch(() => undefined);
+    asked.set(id, { to: worker, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
+    byQuestion.set(key, id);
+    worker.postMessage({ id, question } satisfies Ask);
+    return id;
+  };
+
+  const drop = (key: string, id: number): void => {
+    const one = asked.get(id);
+    if (byQuestion.get(key) === id) byQuestion.delete(key);
+    asked.delete(id);
+    if (one && !one.isAnswered) one.to.postMessage({ giveUp: id });
+  };
+
   return {
-    ask<K extends Question['kind']>(question: Extract<Question, { kind: K }>, signal?: AbortSignal) {
-      worker ??= start();
-      const to = worker;
-      const id = (asked += 1);
-      const answered = new Promise<unknown>((resolve, reject) => waiting.set(id, { resolve, reject }));
-      signal?.addEventListener('abort', () => {
-        if (!waiting.has(id)) return;
-        to.postMessage({ giveUp: id });
-        waiting.get(id)?.reject(givenUp());
-        waiting.delete(id);
-      });
-      to.postMessage({ id, question } satisfies Ask);
-      return answered as Promise<AnswerTo<K>>;
+    async ask<K extends Question['kind']>(
+      question: Extract<Question, { kind: K }>,
+      { signal, patience, isNow = false }: Waiting = {},
+    ) {
+      const key = JSON.stringify(isNow ? { ...question, moment: 'now' } : question);
+      const id = byQuestion.get(key) ?? put(key, question);
+      const one = asked.get(id)!;
+      clearTimeout(one.leaving);
+      one.askers += 1;
+      const over = new AbortController();
+      const until = (ms: number) =>
+        setTimeout(ms, undefined, { signal: over.signal, ref: false }).then(() => {
+          throw new StillWorking(one.part);
+        });
+      let grace = 0;
+      try {
+        const ends: Promise<unknown>[] = [one.answer];
+        if (patience !== undefined) ends.push(until(patience));
+        if (signal)
+          ends.push(
+            once(signal, 'abort', { signal: over.signal }).then(() => {
+              throw givenUp();
+            }),
+          );
+        return (await Promise.race(ends)) as AnswerTo<K>;
+      } catch (error) {
+        if (error instanceof StillWorking) grace = GRACE_MS;
+        throw error;
+      } finally {
+        over.abort();
+        one.askers -= 1;
+        if (one.askers === 0) {
+          if (grace === 0) drop(key, id);
+          else one.leaving = setTimer(() => drop(key, id), grace).unref();
+        }
+      }
     },
     async stop() {
       const ending = worker;

@@ -18,6 +18,7 @@ import type { Services } from '../services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../errors.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
+import { StillWorking, type Waiting } from './analyst.ts';
 import { calendar, findings, impact, rows } from './rehearsalService.ts';
 import { addressOf } from '../pageMap/shopAddress.ts';
 import { readDraft } from '../rulebook/rulebookQueries.ts';
@@ -27,14 +28,12 @@ import { PREVIEW_HASH, previewToken } from '../storefront/preview.ts';
 export function rehearsalRoutes(router: IRouter, services: Services): void {
   const { db, live, clock } = services;
 
-  route(router, postImpact, async ({ body }, context) => reply(200, await impact(services, body, whileAsked(context))));
-  route(router, getFindings, async ({ query }, context) =>
-    reply(200, await findings(services, query.of, whileAsked(context))),
+  route(router, postImpact, ({ body }, context) => answered(context, (how) => impact(services, body, how)));
+  route(router, getFindings, ({ query }, context) => answered(context, (how) => findings(services, query.of, how)));
+  route(router, getCalendar, ({ query }, context) =>
+    answered(context, (how) => calendar(services, query.of, query.days, how)),
   );
-  route(router, getCalendar, async ({ query }, context) =>
-    reply(200, await calendar(services, query.of, query.days, whileAsked(context))),
-  );
-  route(router, postRows, async ({ body }, context) => reply(200, await rows(services, body, whileAsked(context))));
+  route(router, postRows, ({ body }, context) => answered(context, (how) => rows(services, body, how)));
 
   route(router, postPreview, async ({ body: { page, ...says } }) => {
     // An edition that is not there is refused here, not on the shop's page.
@@ -82,13 +81,24 @@ export function rehearsalRoutes(router: IRouter, services: Services): void {
   });
 }
 
-/** Ends when whoever asked has gone: nobody waits for the answer then. */
-function whileAsked({ response }: RequestContext): AbortSignal {
+/**
+ * Answers with what is found, until the asker has gone. Who prefers `respond-async` hears after `wait` seconds how far it
+ * is, and asks again (RFC 7240).
+ */
+async function answered<Body>({ request, response }: RequestContext, find: (how: Waiting) => Promise<Body>) {
   const gone = new AbortController();
   response.on('close', () => {
     if (!response.writableEnded) gone.abort();
   });
-  return gone.signal;
+  const preferred = request.get('Prefer') ?? '';
+  const isAsync = /\brespond-async\b/i.test(preferred);
+  const wait = Number(/\bwait=(\d{1,4})\b/i.exec(preferred)?.[1] ?? 0);
+  try {
+    return reply(200, await find({ signal: gone.signal, ...(isAsync ? { patience: wait * 1000 } : {}) }));
+  } catch (error) {
+    if (!(error instanceof StillWorking)) throw error;
+    return reply(202, { done: error.part }, { 'Preference-Applied': 'respond-async' });
+  }
 }
 
 async function sourceOf(

@@ -11,6 +11,7 @@ import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
 import { rulesOf } from '../rulebook/rulesOf.ts';
 import type { Services } from '../services.ts';
+import type { Waiting } from './analyst.ts';
 import { readAudiences, rolesThereAre } from '../shop/shopQueries.ts';
 
 type Needs = Pick<Services, 'db' | 'live' | 'clock' | 'config' | 'analyst'>;
@@ -28,7 +29,7 @@ const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
 export async function impact(
   services: Needs,
   { from, to, at, surface, days, group, search, skip, limit }: z.infer<(typeof postImpact)['body']>,
-  signal: AbortSignal,
+  how: Waiting,
 ): Promise<Of<typeof postImpact>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
@@ -41,7 +42,7 @@ export async function impact(
   const page = { group, search, skip, limit };
   const found = await analyst.ask<'impact'>(
     { kind: 'impact', shop, audiences, moment, before, after, surface, days, page },
-    signal,
+    { ...how, isNow: at === undefined },
   );
   const nameOf = (visitor: number) => audiences[visitor]?.name ?? '';
   const compiled = [before, after].map((rules) => compile(rules, shop));
@@ -72,7 +73,7 @@ export async function impact(
 }
 
 /** What the owner should see in a rulebook. */
-export async function findings(services: Needs, source: Source, signal: AbortSignal): Promise<Of<typeof getFindings>> {
+export async function findings(services: Needs, source: Source, how: Waiting): Promise<Of<typeof getFindings>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
   const [rulebook, audiences, held, settings] = await Promise.all([
@@ -94,7 +95,7 @@ export async function findings(services: Needs, source: Source, signal: AbortSig
       missingPages: await missingPages(services, rulebook),
       within: FINDINGS_WITHIN_MS,
     },
-    signal,
+    { ...how, isNow: true },
   );
   return {
     at: formatInstant(shop.zone, moment),
@@ -137,13 +138,16 @@ export async function calendar(
   services: Needs,
   source: Source,
   days: number,
-  signal?: AbortSignal,
+  how: Waiting = {},
 ): Promise<Of<typeof getCalendar>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
   const [rulebook, audiences] = await Promise.all([rulesOf(services, source), readAudiences(db)]);
   const moment = minuteOf(services, undefined);
-  const found = await analyst.ask<'calendar'>({ kind: 'calendar', shop, audiences, moment, rulebook, days }, signal);
+  const found = await analyst.ask<'calendar'>(
+    { kind: 'calendar', shop, audiences, moment, rulebook, days },
+    { ...how, isNow: true },
+  );
   const at = (instant: number) => formatInstant(shop.zone, instant);
   return {
     at: at(moment),
@@ -170,7 +174,7 @@ export async function calendar(
 export async function rows(
   services: Needs,
   { source, at, surfaces }: z.infer<(typeof postRows)['body']>,
-  signal: AbortSignal,
+  how: Waiting,
 ): Promise<Of<typeof postRows>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
@@ -178,7 +182,7 @@ export async function rows(
   const moment = minuteOf(services, at);
   const chosen = await analyst.ask<'rows'>(
     { kind: 'rows', shop, audiences, moment, moments: [moment], rulebook, surfaces },
-    signal,
+    { ...how, isNow: at === undefined },
   );
   return { at: formatInstant(shop.zone, moment), rows: [...chosen] };
 }

@@ -3,7 +3,8 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import type { ProductFacts } from '#core/decide/subject.ts';
 import { connect, type Database } from '../db/database.ts';
-import { pageOfProducts } from '../catalog/catalogQueries.ts';
+import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
+import { lean } from './lean.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
 
@@ -12,29 +13,34 @@ import type { Ask, Reply } from './analyst.ts';
 const AT_ONCE = 1000;
 /** So long it goes on before it hears whether it should still. */
 const TURN_MS = 30;
+/** So often it says how far it is. */
+const TELL_MS = 200;
 const MOST_KEPT = 12;
 
 const { databaseUrl } = workerData as { readonly databaseUrl: string };
 const db = connect(databaseUrl, pino({ level: 'silent' }));
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
+const tell = (reply: Reply) => {
+  port.postMessage(reply);
+};
 
-/** What tells whether anything that decisions look at has changed. */
-const STATE = `
-  SELECT (SELECT count(*) || ' ' || coalesce(sum(revision), 0) || ' ' || count(archived_at) FROM products)
-    || ' ' || (SELECT count(*) || ' ' || coalesce(sum(units), 0) FROM preorders WHERE state IN ('reserved', 'allocated'))
-    || ' ' || (SELECT count(*) || ' ' || coalesce(max(id), 0) FROM waitlist_entries WHERE state IN ('waiting', 'invited')) AS state`;
-
-/** The catalog as it was read, and what was found out of it, by the question. */
+/** The catalog as it was read, and by the question, what was found out of it, and what is being found out. */
 interface Held {
-  readonly state: string;
+  /** Of each product, by its id, as of when it was read. */
+  readonly products: ReadonlyMap<string, { readonly stamp: string; readonly facts: ProductFacts }>;
   readonly catalog: analyses.Catalog;
   readonly kept: Map<string, unknown>;
+  readonly running: Map<string, Running>;
+}
+interface Running {
+  readonly answer: Promise<unknown>;
+  /** The numbers of those who wait for it. */
+  readonly askers: Set<number>;
 }
 let held: Held | null = null;
-/** What is being answered, and what of it nobody waits for any more. */
-const answering = new Set<number>();
-const given = new Set<number>();
+/** All that is being found out, of this catalog or of one before it. */
+const inHand = new Set<Running>();
 
 /** One reading after the other, so that two questions at once read it once. */
 let reading: Promise<unknown> = Promise.resolve();
@@ -44,65 +50,97 @@ function heldNow(): Promise<Held> {
   return next;
 }
 
+/** The catalog as it is now: only what has changed since it was read is read again. */
 async function readCatalog(database: Database): Promise<Held> {
-  const { rows } = await database.query<{ state: string }>(STATE);
-  const state = rows[0]?.state ?? '';
-  if (held?.state === state) return held;
-  const products: ProductFacts[] = [];
-  for (;;) {
-    const page = await pageOfProducts(database, { after: products.at(-1)?.id, limit: AT_ONCE });
-    products.push(...page.products);
-    if (page.products.length < AT_ONCE) break;
+  const before = held?.products ?? new Map<string, never>();
+  const stamps = await productStamps(database);
+  const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
+  if (held && changed.length === 0 && stamps.length === before.size) return held;
+  const read = new Map<string, ProductFacts>();
+  for (let from = 0; from < changed.length; from += AT_ONCE) {
+    const ids = changed.slice(from, from + AT_ONCE).map(({ id }) => id);
+    for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, lean(row));
   }
-  held = { state, catalog: analyses.catalogOf(products), kept: new Map() };
+  const products = new Map(
+    stamps.flatMap(({ id, stamp }) => {
+      const facts = read.get(id) ?? before.get(id)?.facts;
+      return facts ? [[id, { stamp, facts }] as const] : [];
+    }),
+  );
+  const catalog = analyses.catalogOf([...products.values()].map(({ facts }) => facts));
+  held = { products, catalog, kept: new Map(), running: new Map() };
   return held;
 }
 
 class GivenUp extends Error {}
 
-/** Runs an analysis, giving way again and again; the same question of the same catalog is answered from memory. */
-async function run<Answer>(
+/** Answers a question from memory, with what is being found out already, or by an analysis. */
+function run<Answer>(
   id: number,
-  kept: Held['kept'],
+  { kept, running }: Held,
   question: unknown,
-  steps: analyses.Steps<Answer>,
+  begin: () => analyses.Steps<Answer>,
 ): Promise<Answer> {
   const key = JSON.stringify(question);
-  if (kept.has(key)) return kept.get(key) as Answer;
-  let begun = performance.now();
-  for (let step = steps.next(); ; step = steps.next()) {
-    if (step.done === true) {
-      kept.set(key, step.value);
-      for (const old of kept.keys()) {
-        if (kept.size <= MOST_KEPT) break;
-        kept.delete(old);
-      }
-      return step.value;
+  if (kept.has(key)) return Promise.resolve(kept.get(key) as Answer);
+  const known = running.get(key);
+  if (known) {
+    known.askers.add(id);
+    return known.answer as Promise<Answer>;
+  }
+  const askers = new Set([id]);
+  const found = goThrough(begin(), askers)
+    .then((answer) => {
+      kept.set(key, answer);
+      for (const old of [...kept.keys()].slice(0, -MOST_KEPT)) kept.delete(old);
+      return answer;
+    })
+    .finally(() => {
+      running.delete(key);
+      inHand.delete(own);
+    });
+  const own: Running = { answer: found, askers };
+  running.set(key, own);
+  inHand.add(own);
+  return found;
+}
+
+/** Gives way again and again, tells how far it is, and ends when nobody waits any more. */
+async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: ReadonlySet<number>): Promise<Answer> {
+  let [begun, told] = [performance.now(), performance.now()];
+  for (;;) {
+    const step = steps.next();
+    if (step.done === true) return step.value;
+    const now = performance.now();
+    if (now - begun < TURN_MS) continue;
+    if (now - told > TELL_MS) {
+      for (const id of askers) tell({ id, part: step.value });
+      told = now;
     }
-    if (performance.now() - begun < TURN_MS) continue;
     await setImmediate();
-    if (given.delete(id)) throw new GivenUp('given up');
+    if (askers.size === 0) throw new GivenUp('given up');
     begun = performance.now();
   }
 }
 
 async function answer({ id, question }: Ask): Promise<unknown> {
-  const { catalog, kept } = await heldNow();
+  const now = await heldNow();
+  const { catalog } = now;
   switch (question.kind) {
     case 'impact': {
       const { page, ...asked } = question;
-      const index = await run(id, kept, asked, analyses.impactIndex(catalog, asked));
+      const index = await run(id, now, asked, () => analyses.impactIndex(catalog, asked));
       const { looked, changed, groups, moments } = index;
       return { looked, changed, groups, moments, ...analyses.impactPage(catalog, asked, index, page) };
     }
     case 'findings': {
-      const found = await run(id, kept, question, analyses.findings(catalog, question));
+      const found = await run(id, now, question, () => analyses.findings(catalog, question));
       return { ...found, of: catalog.products.length };
     }
     case 'calendar':
-      return run(id, kept, question, analyses.calendar(catalog, question));
+      return run(id, now, question, () => analyses.calendar(catalog, question));
     case 'rows':
-      return run(id, kept, question, analyses.rows(catalog, question));
+      return run(id, now, question, () => analyses.rows(catalog, question));
   }
 }
 
@@ -112,21 +150,16 @@ port.on('message', (message: Ask | { readonly giveUp: number } | 'end') => {
       port.close();
     });
   } else if ('giveUp' in message) {
-    if (answering.has(message.giveUp)) given.add(message.giveUp);
+    for (const { askers } of inHand) askers.delete(message.giveUp);
   } else {
-    answering.add(message.id);
-    answer(message)
-      .then(
-        (value): Reply => ({ id: message.id, value }),
-        (error: unknown): Reply => ({ id: message.id, error: error instanceof Error ? error.message : String(error) }),
-      )
-      .then(
-        (reply) => {
-          answering.delete(message.id);
-          given.delete(message.id);
-          port.postMessage(reply);
-        },
-        () => undefined,
-      );
+    const { id } = message;
+    answer(message).then(
+      (value) => {
+        tell({ id, value });
+      },
+      (error: unknown) => {
+        tell({ id, error: error instanceof Error ? error.message : String(error) });
+      },
+    );
   }
 });

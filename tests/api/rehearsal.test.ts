@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { getCalendar, getFindings, postRows } from '#core/contract/rehearsalCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { startAnalyst } from '../../server/rehearsal/analyst.ts';
+import { startAnalyst, StillWorking } from '../../server/rehearsal/analyst.ts';
 import { ANALYST } from '../support/analyst.ts';
 import { LISBON } from '../support/arbitraries.ts';
 import { book } from '../support/oneVariant.ts';
@@ -178,13 +178,44 @@ describe('an analysis', () => {
     const audiences = [{ signedIn: false, roles: [] }];
     const question = { kind: 'rows', shop: LISBON, audiences, moment, moments: [moment], rulebook: book() } as const;
     const gone = new AbortController();
-    const asked = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, gone.signal);
+    const asked = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, { signal: gone.signal });
     const refused = expect(asked).rejects.toMatchObject({ status: 503, code: 'given-up' });
     gone.abort();
     await refused;
     expect(await analyst.ask<'rows'>({ ...question, surfaces: ['product'] })).toHaveLength(1);
     await analyst.stop();
     await expect(analyst.ask<'rows'>({ ...question, surfaces: ['product'] })).resolves.toHaveLength(1);
+    await analyst.stop();
+  });
+});
+
+describe('an answer that takes long', () => {
+  it('is told how far it is to whoever prefers that, and goes on for them until they ask again', async () => {
+    const ask = async (headers: Record<string, string>) => {
+      const answer = await server.send('POST', '/api/rehearsal/impact', { body: { days: 400 }, headers });
+      return { status: answer.status, applied: answer.headers.get('Preference-Applied'), body: answer.body };
+    };
+    const prefer = { Prefer: 'respond-async, wait=0' };
+    const first = await ask(prefer);
+    expect(first).toMatchObject({
+      status: 202,
+      applied: 'respond-async',
+      body: { done: expect.any(Number) as number },
+    });
+    const patient = await ask({});
+    expect(patient).toMatchObject({ status: 200, applied: null, body: { looked: expect.any(Number) as number } });
+  });
+
+  it('is answered at once where it is kept from asking before', async () => {
+    const analyst = startAnalyst(ANALYST, server.databaseUrl, pino({ level: 'silent' }));
+    const moment = Date.parse('2026-11-25T10:00:00Z');
+    const audiences = [{ signedIn: false, roles: [] }];
+    const question = { kind: 'rows', shop: LISBON, audiences, moment, moments: [moment], rulebook: book() } as const;
+    const asked = { ...question, surfaces: ['product'] } as const;
+    await expect(analyst.ask<'rows'>(asked, { patience: 0, isNow: true })).rejects.toBeInstanceOf(StillWorking);
+    // A minute later the question about now is still the same.
+    const later = { ...asked, moment: moment + 60_000 };
+    expect(await analyst.ask<'rows'>(later, { isNow: true })).toHaveLength(1);
     await analyst.stop();
   });
 });

@@ -22,6 +22,8 @@ interface Sending {
   readonly keepalive?: boolean;
   /** Gives it up: the server ends what it is doing for it. */
   readonly signal?: AbortSignal;
+  /** How the answer is wanted (RFC 7240). */
+  readonly prefer?: string;
 }
 
 let csrfToken: string | null = null;
@@ -38,8 +40,8 @@ export function rememberCsrfToken(token: string | null): void {
 export async function send<C extends Call>(
   method: C['method'],
   path: string,
-  { body, csv, ifMatch, keepalive, signal }: Sending = {},
-): Promise<{ body: BodyOf<C>; etag: string }> {
+  { body, csv, ifMatch, keepalive, signal, prefer }: Sending = {},
+): Promise<{ status: number; body: BodyOf<C>; etag: string }> {
   const response = await fetch(path, {
     method: method.toUpperCase(),
     headers: {
@@ -48,6 +50,7 @@ export async function send<C extends Call>(
       ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
       ...(method === 'get' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
       ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),
+      ...(prefer === undefined ? {} : { Prefer: prefer }),
     },
     ...(csv === undefined ? {} : { body: csv }),
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
@@ -63,5 +66,23 @@ export async function send<C extends Call>(
   const text = await response.text();
   const json: unknown = text === '' ? undefined : JSON.parse(text);
   if (!response.ok) throw new ApiError(response.status, json as Problem);
-  return { body: json as BodyOf<C>, etag: response.headers.get('ETag') ?? '' };
+  return { status: response.status, body: json as BodyOf<C>, etag: response.headers.get('ETag') ?? '' };
+}
+
+/**
+ * Makes a call that may take long: asks again until the answer is there.
+ * @param tell hears meanwhile how much of it is done, from 0 to 1
+ * @throws {ApiError}
+ */
+export async function sendPatiently<C extends Call>(
+  method: C['method'],
+  path: string,
+  sending: Pick<Sending, 'body' | 'signal'>,
+  tell: (done: number) => void,
+): Promise<Extract<Reply<C>, { status: 200 }>['body']> {
+  for (;;) {
+    const { status, body } = await send<C>(method, path, { ...sending, prefer: 'respond-async, wait=1' });
+    if (status === 200) return body as Extract<Reply<C>, { status: 200 }>['body'];
+    tell((body as { readonly done: number }).done);
+  }
 }

@@ -12,6 +12,8 @@ export const keys = {
   /** What was asked of the draft; without it, of any. */
   ofDraft: (name: readonly unknown[], rulebook?: object) => ['of-draft', ...name, ...(rulebook ? [rulebook] : [])],
   calendar: (of: string, rulebook?: object) => ['calendar', of, rulebook],
+  /** How far a question is. */
+  progress: (of: readonly unknown[]) => ['progress', ...of],
   calendarAddress: ['calendar-address'],
   openings: ['editions', 'openings'],
   impact: (asked: object) => ['impact', asked],

@@ -10,10 +10,14 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
+import { Impact } from './Impact.tsx';
 import { Openings } from './Openings.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
 import { useEditionRules, useEditions, useRestore } from './useEditions.ts';
+
+/** Editions never change: their numbers stand for them. */
+const NOTHING = {};
 
 /** What was published by whom, when, with what note; and the way back. */
 export function EditionsPage() {
@@ -188,6 +192,23 @@ function EditionSheet({
           <ChangeList changes={changes} names={namesFrom(goods)} />
         ) : (
           <p className={styles.lead}>Nothing: it has the same rules.</p>
+        ))}
+      {changes &&
+        changes.length > 0 &&
+        (search.get('impact') === 'seen' ? (
+          <Impact
+            compared={{ from: { edition: withNumber }, to: { edition: edition.number }, key: NOTHING }}
+            goods={goods}
+          />
+        ) : (
+          <Button
+            variant="outlined"
+            onClick={() => {
+              set('impact', 'seen');
+            }}
+          >
+            See what that changes for shoppers
+          </Button>
         ))}
       <Snackbar
         open={said !== null}

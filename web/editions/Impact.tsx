@@ -1,48 +1,57 @@
 import { Button, FormControlLabel, Skeleton, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { SURFACES, type Surface } from '#core/decide/subject.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { ASPECT_NAMES } from '../proof/names.ts';
 import { StandIn } from '../proof/StandIn.tsx';
 import proofStyles from '../proof/proof.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { Progress } from '../shared/Progress.tsx';
 import { saveAs } from '../shared/save.ts';
 import { momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import styles from './impact.module.css';
-import { impactAsCsv, useImpact, type ImpactAsked } from './useImpact.ts';
+import { impactAsCsv, useImpact, type Compared, type ImpactAsked } from './useImpact.ts';
 
 interface Props {
-  readonly rulebook: Rulebook;
-  /** Saves what was changed last. */
-  readonly flush: () => Promise<unknown>;
+  readonly compared: Compared;
   readonly goods: Goods;
 }
 
-/** What shoppers will see otherwise once the draft is live: over the whole catalog, for every audience. */
-export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
+const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
+  product: 'Product pages',
+  listing: 'Listings',
+  quickView: 'Quick views',
+  cart: 'Carts',
+  checkout: 'Checkouts',
+};
+
+/** What shoppers will see otherwise by other rules: over the whole catalog, for every audience. */
+export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
   const asked: ImpactAsked = {
-    surface: search.get('surface') === 'listing' ? 'listing' : 'product',
+    surface: SURFACES.find((surface) => surface === search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,
     at: isNow ? undefined : new Date(moment).toISOString(),
     group: search.get('group') ?? undefined,
     search: search.get('search') ?? undefined,
   };
-  const { impact, changes, error, isLooking, retry, more } = useImpact(useDeferredValue(rulebook), flush, asked);
-  if (error) return <LoadFailed error={error} retry={retry} />;
+  const key = useDeferredValue(compared.key);
+  const question = useImpact({ ...compared, key }, asked);
+  const { data: impact, changes, error, isFetching, more } = question;
+  if (error) return <LoadFailed error={error} retry={() => void question.refetch()} />;
   const unit = asked.surface === 'listing' ? 'products' : 'variants';
   const save = async () => {
     setSaving(true);
-    saveAs('impact.csv', 'text/csv', await impactAsCsv(asked));
+    saveAs('impact.csv', 'text/csv', await impactAsCsv(compared, asked));
   };
   const chosen = impact?.groups.find(({ key }) => key === asked.group);
   return (
-    <section className={styles.impact} aria-labelledby="impact" aria-busy={isLooking}>
+    <section className={styles.impact} aria-labelledby="impact" aria-busy={isFetching}>
       <header>
         <h2 id="impact">What shoppers will see otherwise</h2>
         <ToggleButtonGroup
@@ -55,8 +64,11 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
             if (next) set('surface', next === 'product' ? null : next);
           }}
         >
-          <ToggleButton value="product">Product pages</ToggleButton>
-          <ToggleButton value="listing">Listings</ToggleButton>
+          {SURFACES.map((surface) => (
+            <ToggleButton key={surface} value={surface}>
+              {SURFACE_NAMES[surface]}
+            </ToggleButton>
+          ))}
         </ToggleButtonGroup>
         <FormControlLabel
           control={
@@ -85,8 +97,9 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
           </Button>
         )}
       </header>
+      <Progress question={question} />
       {!impact ? (
-        <Skeleton variant="rounded" height={72} />
+        isFetching && <Skeleton variant="rounded" height={72} />
       ) : (
         <>
           <p role="status">
@@ -125,13 +138,13 @@ export function Impact({ rulebook, flush, goods: { shop, audiences } }: Props) {
                   set('search', target.value.trim());
                 }}
               />
-              {changes.length === 0 && !isLooking ? (
+              {changes.length === 0 && !isFetching ? (
                 <p>None of these is called so.</p>
               ) : (
                 <Changes changes={changes} shop={shop} areDated={impact.moments > 1} />
               )}
               {more && (
-                <Button variant="outlined" loading={isLooking} onClick={more}>
+                <Button variant="outlined" loading={isFetching} onClick={more}>
                   Show more
                 </Button>
               )}

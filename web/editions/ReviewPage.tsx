@@ -13,6 +13,7 @@ import { useSpotChecks } from '../rehearsal/useRehearsal.ts';
 import { Impact } from './Impact.tsx';
 import { PublishForm } from './PublishForm.tsx';
 import styles from './editions.module.css';
+import { draftAgainstLive } from './useImpact.ts';
 import { useLive } from './useEditions.ts';
 
 /** Before publishing: every change as a sentence, what stands in the way, a note. */
@@ -55,7 +56,7 @@ export function ReviewPage() {
             visitor from the moment of publishing.
           </p>
           <ChangeList changes={changes} names={names} linked />
-          <Impact rulebook={rulebook} flush={draft.flush} goods={goods.data} />
+          <Impact compared={draftAgainstLive(rulebook, draft.flush)} goods={goods.data} />
           {lacking.length > 0 && (
             <div className={styles.lacking} role="alert">
               <p>Finish or delete these before publishing:</p>

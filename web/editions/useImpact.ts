@@ -1,14 +1,16 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
-import type { postImpact } from '#core/contract/rehearsalCalls.ts';
+import type { postImpact, Source } from '#core/contract/rehearsalCalls.ts';
+import type { Surface } from '#core/decide/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { send } from '../api/client.ts';
+import { sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
+import { useProgress } from '../shared/useProgress.ts';
 
 const PAGE = 40;
 const MOST_IN_A_FILE = 1000;
 
 export interface ImpactAsked {
-  readonly surface: 'product' | 'listing';
+  readonly surface: Surface;
   /** Days ahead whose coming changes are looked at as well; undefined for the moment alone. */
   readonly days: number | undefined;
   /** Undefined for now. */
@@ -17,35 +19,57 @@ export interface ImpactAsked {
   readonly search: string | undefined;
 }
 
-const ask = async (asked: ImpactAsked, skip: number, limit: number, signal?: AbortSignal) => {
-  const given = Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined));
-  return (
-    await send<typeof postImpact>('post', '/api/rehearsal/impact', {
-      body: { ...given, skip, limit },
-      ...(signal ? { signal } : {}),
-    })
-  ).body;
+/** Whose rules are compared. */
+export interface Compared {
+  readonly from: Source;
+  readonly to: Source;
+  /** Stands for the rules themselves: what was asked of the same is kept. */
+  readonly key: object;
+  /** Saves what is compared where that is still to be done. */
+  readonly flush?: () => Promise<unknown>;
+}
+
+/** The draft as it is here, against what is live. */
+export const draftAgainstLive = (key: Rulebook, flush: () => Promise<unknown>): Compared => ({
+  from: 'live',
+  to: 'draft',
+  key,
+  flush,
+});
+
+const ask = (
+  { from, to }: Compared,
+  asked: ImpactAsked,
+  { skip, limit, signal, tell }: { skip: number; limit: number; signal?: AbortSignal; tell: (done: number) => void },
+) => {
+  const given = Object.fromEntries(Object.entries({ from, to, ...asked }).filter(([, value]) => value !== undefined));
+  const sending = { body: { ...given, skip, limit }, ...(signal ? { signal } : {}) };
+  return sendPatiently<typeof postImpact>('post', '/api/rehearsal/impact', sending, tell);
 };
 
-/** What the draft changes against what is live; of the draft as it is here, which is saved before it is asked of. */
-export function useImpact(rulebook: Rulebook, flush: () => Promise<unknown>, asked: ImpactAsked) {
+/** What some rules change against others; of the draft as it is here, which is saved before it is asked of. */
+export function useImpact(compared: Compared, asked: ImpactAsked) {
+  const queryKey = keys.impact({ ...asked, ...compared });
+  const progress = useProgress(queryKey);
   const pages = useInfiniteQuery({
-    queryKey: keys.impact({ ...asked, rulebook }),
+    queryKey,
     initialPageParam: 0,
     queryFn: async ({ pageParam, signal }) => {
-      await flush();
-      return ask(asked, pageParam, asked.group === undefined ? 0 : PAGE, signal);
+      await compared.flush?.();
+      const limit = asked.group === undefined ? 0 : PAGE;
+      return ask(compared, asked, { skip: pageParam, limit, signal, tell: progress.tell });
     },
     getNextPageParam: (last, all) =>
       last.more ? all.reduce((sum, { changes }) => sum + changes.length, 0) : undefined,
     placeholderData: keepPreviousData,
   });
   return {
-    impact: pages.data?.pages[0],
+    data: pages.data?.pages[0],
     changes: pages.data?.pages.flatMap(({ changes }) => changes) ?? [],
     error: pages.error,
-    isLooking: pages.isFetching,
-    retry: () => void pages.refetch(),
+    isFetching: pages.isFetching,
+    refetch: pages.refetch,
+    progress,
     more: pages.hasNextPage && asked.group !== undefined ? () => void pages.fetchNextPage() : null,
   };
 }
@@ -53,10 +77,10 @@ export function useImpact(rulebook: Rulebook, flush: () => Promise<unknown>, ask
 const cell = (text: string) => `"${text.replaceAll('"', '""')}"`;
 
 /** Every change as CSV (RFC 4180), some at a time. */
-export async function impactAsCsv(asked: ImpactAsked): Promise<string> {
+export async function impactAsCsv(compared: Compared, asked: ImpactAsked): Promise<string> {
   const lines = [['product', 'variant', 'title', 'audience', 'changes', 'before', 'after'].join()];
   for (let skip = 0; ; skip += MOST_IN_A_FILE) {
-    const { changes, more } = await ask(asked, skip, MOST_IN_A_FILE);
+    const { changes, more } = await ask(compared, asked, { skip, limit: MOST_IN_A_FILE, tell: () => undefined });
     for (const { product, variant, title, audience, aspects, before, after } of changes) {
       const said = [before, after].map(({ control: { kind, label } }) => (label === null ? kind : `${kind}: ${label}`));
       lines.push([product, variant ?? '', title, audience, aspects.join(' '), ...said].map(cell).join());

@@ -11,6 +11,7 @@ import { useDraft } from '../rules/useDraft.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { Progress } from '../shared/Progress.tsx';
 import { fieldTime, momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import styles from './calendar.module.css';
@@ -30,7 +31,13 @@ export function CalendarPage() {
   const error = calendar.error ?? live.error ?? draft.error;
   if (error) return <LoadFailed error={error} retry={() => void calendar.refetch()} />;
   if (!calendar.data || !shop || !live.data || !draft.rulebook)
-    return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+    return (
+      <main className={styles.page} aria-busy="true">
+        <h1>Calendar</h1>
+        <Progress question={calendar} />
+        <Skeleton variant="rounded" height={320} />
+      </main>
+    );
 
   const { instants, bars } = calendar.data;
   const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;

@@ -5,6 +5,7 @@ import type { Zone } from '#core/decide/zone.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { Progress } from '../shared/Progress.tsx';
 import { fieldTime, momentWords } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
 import { mended, useFindings } from './useRehearsal.ts';
@@ -13,7 +14,8 @@ const SEVERITIES = { fault: 'Fault', warning: 'Look at this', note: 'Note' } as 
 
 /** What the owner should see in the draft, each with a case in which it shows and, where there is one, what mends it. */
 export function Findings({ zone, only }: { readonly zone: Zone; readonly only?: readonly FindingReply['severity'][] }) {
-  const { data, error, isFetching, refetch } = useFindings();
+  const findings = useFindings();
+  const { data, error, isFetching, refetch } = findings;
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
   const found = data?.findings.filter(({ severity }) => only?.includes(severity) ?? true);
   return (
@@ -21,8 +23,9 @@ export function Findings({ zone, only }: { readonly zone: Zone; readonly only?: 
       <h2 id="findings">
         Findings {found && found.length > 0 && <span className={styles.number}>{found.length}</span>}
       </h2>
+      <Progress question={findings} />
       {!found ? (
-        <Skeleton variant="rounded" height={64} />
+        isFetching && <Skeleton variant="rounded" height={64} />
       ) : found.length === 0 ? (
         <p className={styles.quiet}>Nothing strikes the eye in the draft.</p>
       ) : (

@@ -2,6 +2,7 @@ import { Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useMemo } from 'react';
 import { compile } from '#core/decide/compile.ts';
 import { Impact } from '../editions/Impact.tsx';
+import { draftAgainstLive } from '../editions/useImpact.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
@@ -14,6 +15,7 @@ import proofStyles from '../proof/proof.module.css';
 import { SavingNote } from '../rules/SavingNote.tsx';
 import { useDraft } from '../rules/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { Progress } from '../shared/Progress.tsx';
 import { useFilters } from '../shared/useFilters.ts';
 import { Findings } from './Findings.tsx';
 import styles from './rehearsal.module.css';
@@ -45,7 +47,13 @@ export function RehearsalPage() {
   const error = draft.error ?? goods.error ?? live.error ?? chosen.error ?? calendar.error;
   if (error) return <LoadFailed error={error} />;
   if (!goods.data || !compiled || !compiledLive || !chosen.data || !rulebook)
-    return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+    return (
+      <main className={styles.page} aria-busy="true">
+        <h1>Rehearsal</h1>
+        <Progress question={chosen} />
+        <Skeleton variant="rounded" height={320} />
+      </main>
+    );
 
   const { audiences } = goods.data;
   const surface: ProofSurface = isOne(SURFACES, search.get('surface')) ?? 'product';
@@ -129,7 +137,7 @@ export function RehearsalPage() {
               set('rows', ids.join(',') || null);
             }}
           />
-          <Impact rulebook={rulebook} flush={draft.flush} goods={goods.data} />
+          <Impact compared={draftAgainstLive(rulebook, draft.flush)} goods={goods.data} />
         </section>
         <aside className={styles.side}>
           <SpotChecks goods={goods.data} />

@@ -1,4 +1,11 @@
-import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import {
+  keepPreviousData,
+  useMutation,
+  useQueries,
+  useQuery,
+  useQueryClient,
+  type QueryKey,
+} from '@tanstack/react-query';
 import type {
   getCalendar,
   getCalendarAddress,
@@ -17,28 +24,37 @@ import type {
   SpotCheck,
 } from '#core/contract/spotCheckCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { send } from '../api/client.ts';
+import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useDraft } from '../rules/useDraft.ts';
+import { useProgress, type InProgress } from '../shared/useProgress.ts';
+
+type Ask<T> = (signal: AbortSignal, tell: InProgress['tell']) => Promise<T>;
+
+/** Asks something that may take long. */
+function useLong<T>(queryKey: QueryKey, isReady: boolean, ask: Ask<T>) {
+  const progress = useProgress(queryKey);
+  const { data, error, isFetching, refetch } = useQuery({
+    queryKey,
+    enabled: isReady,
+    queryFn: ({ signal }) => ask(signal, progress.tell),
+    placeholderData: keepPreviousData,
+  });
+  return { data, error, isFetching, refetch, progress };
+}
 
 /** Asks something of the draft as it is here, which is saved before it is asked of. */
-function useOfDraft<T>(name: readonly unknown[], ask: (signal: AbortSignal) => Promise<T>) {
+function useOfDraft<T>(name: readonly unknown[], ask: Ask<T>) {
   const { rulebook, flush } = useDraft();
-  return useQuery({
-    queryKey: keys.ofDraft(name, rulebook),
-    enabled: rulebook !== undefined,
-    queryFn: async ({ signal }) => {
-      await flush();
-      return ask(signal);
-    },
-    placeholderData: keepPreviousData,
+  return useLong(keys.ofDraft(name, rulebook), rulebook !== undefined, async (signal, tell) => {
+    await flush();
+    return ask(signal, tell);
   });
 }
 
 export const useFindings = () =>
-  useOfDraft(
-    ['findings'],
-    async (signal) => (await send<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal })).body,
+  useOfDraft(['findings'], (signal, tell) =>
+    sendPatiently<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal }, tell),
   );
 
 export const useSpotChecks = () =>
@@ -48,23 +64,18 @@ export const useSpotChecks = () =>
   );
 
 export const useRows = (at: string | undefined) =>
-  useOfDraft(
-    ['rows', at],
-    async (signal) =>
-      (await send<typeof postRows>('post', '/api/rehearsal/rows', { body: at ? { at } : {}, signal })).body.rows,
-  );
+  useOfDraft(['rows', at], async (signal, tell) => {
+    const sending = { body: at ? { at } : {}, signal };
+    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, tell)).rows;
+  });
 
 /** What the clock will change: by what is live, or by the draft. */
 export function useCalendar(of: 'live' | 'draft') {
   const { rulebook, flush } = useDraft();
-  return useQuery({
-    queryKey: keys.calendar(of, of === 'draft' ? rulebook : undefined),
-    enabled: rulebook !== undefined,
-    queryFn: async ({ signal }) => {
-      if (of === 'draft') await flush();
-      return (await send<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal })).body;
-    },
-    placeholderData: keepPreviousData,
+  const queryKey = keys.calendar(of, of === 'draft' ? rulebook : undefined);
+  return useLong(queryKey, rulebook !== undefined, async (signal, tell) => {
+    if (of === 'draft') await flush();
+    return sendPatiently<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal }, tell);
   });
 }
 

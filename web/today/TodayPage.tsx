@@ -188,7 +188,7 @@ function Waits() {
     },
   ].filter(({ count }) => count > 0);
   return (
-    <section aria-labelledby="waits" aria-busy={waits.isPending || findings.isPending}>
+    <section aria-labelledby="waits" aria-busy={waits.isPending || findings.isFetching}>
       <h2 id="waits">Waits for you</h2>
       {waits.isPending ? (
         <Skeleton variant="rounded" height={120} />

@@ -1,0 +1,36 @@
+import { Button, LinearProgress } from '@mui/material';
+import styles from './progress.module.css';
+import type { InProgress } from './useProgress.ts';
+
+interface Props {
+  readonly question: {
+    readonly data: unknown;
+    readonly isFetching: boolean;
+    readonly refetch: () => unknown;
+    readonly progress: InProgress;
+  };
+}
+
+/** How far a question is that takes long, a way to give it up, and then one to ask again. */
+export function Progress({ question: { data, isFetching, refetch, progress } }: Props) {
+  if (!isFetching)
+    return data === undefined ? (
+      <p className={styles.progress}>
+        <span>Given up before it was done.</span>
+        <Button size="small" onClick={() => void refetch()}>
+          Look again
+        </Button>
+      </p>
+    ) : null;
+  if (progress.done === null) return null;
+  const percent = Math.round(progress.done * 100);
+  return (
+    <p className={styles.progress}>
+      <LinearProgress variant="determinate" value={percent} aria-label="Looking through all goods" />
+      <span>{percent} % looked through</span>
+      <Button size="small" onClick={progress.stop}>
+        Give it up
+      </Button>
+    </p>
+  );
+}

@@ -1,0 +1,23 @@
+import { skipToken, useQuery, useQueryClient, type QueryKey } from '@tanstack/react-query';
+import { keys } from '../api/keys.ts';
+
+/** How far a question is that takes long. */
+export interface InProgress {
+  /** From 0 to 1; null while nothing is known of it. */
+  readonly done: number | null;
+  readonly tell: (done: number) => void;
+  /** Gives it up. */
+  readonly stop: () => void;
+}
+
+/** Of the question that is kept under a key. */
+export function useProgress(queryKey: QueryKey): InProgress {
+  const client = useQueryClient();
+  const key = keys.progress(queryKey);
+  const { data } = useQuery<number>({ queryKey: key, queryFn: skipToken });
+  return {
+    done: data ?? null,
+    tell: (done) => client.setQueryData(key, done),
+    stop: () => void client.cancelQueries({ queryKey, exact: true }),
+  };
+}
