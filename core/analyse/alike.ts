@@ -75,8 +75,7 @@ export class ByNumbers<Value> {
 
 function hashOf(numbers: Int32Array): number {
   let hash = 17;
-  for (let index = 0; index < numbers.length; index++)
-    hash = Math.imul(hash ^ numbers[index]!, 0x9e3779b1) ^ (hash >>> 15);
+  for (const number of numbers) hash = Math.imul(hash ^ number, 0x9e3779b1) ^ (hash >>> 15);
   return hash;
 }
 

@@ -228,7 +228,8 @@ export class Columns {
     return bits;
   }
 
-  private setProduct(bits: Bits, place: number): void {
+  /** Adds all rows of a product, by its place. */
+  setProduct(bits: Bits, place: number): void {
     for (let row = this.firstOf(place); row < this.firstOf(place + 1); row++) setBit(bits, row);
   }
 

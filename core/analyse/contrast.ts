@@ -1,5 +1,5 @@
 import { GOODS_ASPECTS } from '../decide/aspects.ts';
-import { hasBit, lowestOf } from '../decide/bits.ts';
+import { hasBit, lowestOf, type Bits } from '../decide/bits.ts';
 import type { Rows } from './columns.ts';
 import type { Counting } from './counting.ts';
 import { noneWon, PER_WORD, Side, type Won } from './side.ts';
@@ -31,23 +31,30 @@ export class Contrast {
   *visit(saw: Saw): Generator<number> {
     const [first] = this.turned;
     const words = (first?.was ?? first?.is)?.rows.bits.length ?? 0;
-    for (let from = 0; from < words; from += WORDS_AT_ONCE) {
-      this.visitWords(from, Math.min(words, from + WORDS_AT_ONCE), saw);
+    for (const { from, until } of turns(words)) {
+      for (let word = from; word < until; word++) {
+        let touched = 0;
+        for (const { was, is } of this.turned) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
+        if (touched !== 0) this.see(word, touched, saw, true);
+      }
       yield from / words;
     }
   }
 
-  private visitWords(from: number, until: number, saw: Saw): void {
-    for (let word = from; word < until; word++) {
-      let touched = 0;
-      for (const { was, is } of this.turned) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
-      if (touched === 0) continue;
-      this.was.fill(WAS, word, touched);
-      this.is.fill(IS, word, touched);
-      for (let left = touched; left !== 0; left &= left - 1) {
-        const at = lowestOf(left);
-        if (!this.was.saysSame(WAS, this.is, IS, at)) saw(word * PER_WORD + at, WAS, IS, at);
-      }
+  /** Visits all of these rows, whatever is said there. */
+  *visitAll(rows: Bits, saw: Saw): Generator<number> {
+    for (const { from, until } of turns(rows.length)) {
+      for (let word = from; word < until; word++) if (rows[word] !== 0) this.see(word, rows[word]!, saw, false);
+      yield from / rows.length;
+    }
+  }
+
+  private see(word: number, rows: number, saw: Saw, isOtherOnly: boolean): void {
+    this.was.fill(WAS, word, rows);
+    this.is.fill(IS, word, rows);
+    for (let left = rows; left !== 0; left &= left - 1) {
+      const at = lowestOf(left);
+      if (!isOtherOnly || !this.was.saysSame(WAS, this.is, IS, at)) saw(word * PER_WORD + at, WAS, IS, at);
     }
   }
 
@@ -67,6 +74,11 @@ export class Contrast {
       ),
     };
   }
+}
+
+/** The words, so many at once. */
+function* turns(words: number): Generator<{ readonly from: number; readonly until: number }> {
+  for (let from = 0; from < words; from += WORDS_AT_ONCE) yield { from, until: Math.min(words, from + WORDS_AT_ONCE) };
 }
 
 interface Turned {

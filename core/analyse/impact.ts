@@ -1,7 +1,8 @@
+import type { Decision } from '../contract/decision.ts';
 import type { CompiledRulebook } from '../decide/compile.ts';
-import { decideVariants } from '../decide/decide.ts';
+import { decisionBy } from '../decide/decide.ts';
 import { decideListing } from '../decide/listing.ts';
-import type { Seen, Surface, VisitorFacts } from '../decide/subject.ts';
+import type { Seen, ShopFacts, Surface, VisitorFacts } from '../decide/subject.ts';
 import { ChangeGroups } from './changeGroups.ts';
 import { Contrast } from './contrast.ts';
 import type { Counting, Counts } from './counting.ts';
@@ -68,7 +69,7 @@ export class Impact {
       const after = { ...look, moment: is.moment };
       const voice = this.speech.between(contrast, { shop: is.rulebook.shop, before, after });
       const steps = isTogether
-        ? this.listed(contrast, [was.rulebook, before], [is.rulebook, after], (outcome, row) => {
+        ? this.listed(contrast, is.rulebook.shop, before, after, (outcome, row) => {
             groups.add(outcome, row, visitor, moment);
           })
         : contrast.visit((row, won, wins, at) => {
@@ -80,24 +81,33 @@ export class Impact {
   }
 
   /** A product is decided as a whole where any of its variants may differ; its row is that of its first variant. */
-  private listed(
+  private *listed(
     contrast: Contrast,
-    was: readonly [CompiledRulebook, Seen],
-    is: readonly [CompiledRulebook, Seen],
+    shop: ShopFacts,
+    before: Seen,
+    after: Seen,
     differs: (outcome: Outcome, row: number) => void,
   ): Generator<number> {
     const { columns } = this.counts;
-    let last = -1;
-    return contrast.visit((row) => {
+    const touched = columns.none();
+    const finding = contrast.visit((row) => {
+      columns.setProduct(touched, columns.placeOf(row));
+    });
+    for (const part of finding) yield part / 2;
+    // A product's rows come one after the other.
+    let [was, is]: [Decision[], Decision[]] = [[], []];
+    const deciding = contrast.visitAll(touched, (row, won, wins, at) => {
+      const goods = columns.goodsAt(row);
+      was.push(decisionBy({ ...contrast.was.winningAt(won, at), until: Infinity }, { ...before, ...goods }, shop));
+      is.push(decisionBy({ ...contrast.is.winningAt(wins, at), until: Infinity }, { ...after, ...goods }, shop));
       const place = columns.placeOf(row);
-      if (place === last) return;
-      last = place;
-      const product = columns.products[place]!;
-      const of = ([rulebook, seen]: readonly [CompiledRulebook, Seen]) =>
-        decideListing(decideVariants(rulebook, product, seen), product, seen.visitor.locale, rulebook.shop);
+      if (row + 1 < columns.firstOf(place + 1)) return;
+      const of = (decisions: Decision[]) => decideListing(decisions, goods.product, before.visitor.locale, shop);
       const outcome = outcomeBetween(of(was), of(is));
       if (outcome.aspects.length > 0) differs(outcome, columns.firstOf(place));
+      [was, is] = [[], []];
     });
+    for (const part of deciding) yield (1 + part) / 2;
   }
 }
 

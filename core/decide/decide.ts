@@ -75,10 +75,11 @@ export const reasonsOf = (
 });
 
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
-export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decision {
-  const { shop } = rulebook;
-  const won = winners(rulebook, subject, OF_GOODS);
-  const { until } = won;
+export const decide = (rulebook: CompiledRulebook, subject: GoodsSubject): Decision =>
+  decisionBy(winners(rulebook, subject, OF_GOODS), subject, rulebook.shop);
+
+/** The decision, where it is known who wins. */
+export function decisionBy(won: Winners, subject: GoodsSubject, shop: ShopFacts): Decision {
   const { product, variant, surface } = subject;
   const says = spoken(won, subject, shop);
   const { control } = says;
@@ -96,7 +97,7 @@ export function decide(rulebook: CompiledRulebook, subject: GoodsSubject): Decis
     style: SAID.style(says),
     availability: availabilityOf(control, variant.stock),
     reasons: reasonsOf(won, control),
-    validUntil: until === Infinity ? null : formatInstant(shop.zone, until),
+    validUntil: won.until === Infinity ? null : formatInstant(shop.zone, won.until),
   };
 }
 

@@ -11,7 +11,7 @@ import type { Outcome } from '#core/analyse/speech.ts';
 import type { Decision } from '#core/contract/decision.ts';
 import { visitorOf } from '#core/decide/audience.ts';
 import { DAY } from '#core/decide/calendar.ts';
-import { compile } from '#core/decide/compile.ts';
+import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
 import { decide, decideVariants } from '#core/decide/decide.ts';
 import { decideListing } from '#core/decide/listing.ts';
 import type { ProductFacts, ShopFacts, Surface } from '#core/decide/subject.ts';
@@ -23,11 +23,24 @@ export interface Catalog {
   readonly products: readonly ProductFacts[];
   readonly columns: Columns;
   readonly counts: Counts;
+  /** A rulebook made ready, the same again for the same rules: what is known of where they count is known again. */
+  readonly compiled: (rulebook: Rulebook, shop: ShopFacts) => CompiledRulebook;
 }
+
+const MOST_COMPILED = 6;
 
 export function catalogOf(products: readonly ProductFacts[]): Catalog {
   const columns = new Columns(products);
-  return { products, columns, counts: new Counts(columns) };
+  const kept = new Map<string, CompiledRulebook>();
+  const compiled = (rulebook: Rulebook, shop: ShopFacts) => {
+    const key = JSON.stringify([rulebook, shop]);
+    const made = kept.get(key) ?? compile(rulebook, shop);
+    kept.delete(key);
+    kept.set(key, made);
+    for (const old of [...kept.keys()].slice(0, -MOST_COMPILED)) kept.delete(old);
+    return made;
+  };
+  return { products, columns, counts: new Counts(columns), compiled };
 }
 
 /** What every analysis is told beside the catalog. */
@@ -78,9 +91,10 @@ export interface ImpactIndex {
 export type Steps<Answer> = Generator<number, Answer>;
 
 /** A change that is there at several moments counts once, at the first. */
-export function* impactIndex({ products, columns, counts }: Catalog, question: ImpactQuestion): Steps<ImpactIndex> {
+export function* impactIndex(catalog: Catalog, question: ImpactQuestion): Steps<ImpactIndex> {
+  const { products, columns, counts, compiled } = catalog;
   const { shop, audiences, moment, surface, days } = question;
-  const [before, after] = [compile(question.before, shop), compile(question.after, shop)];
+  const [before, after] = [compiled(question.before, shop), compiled(question.after, shop)];
   const rules = [...question.before.rules, ...question.after.rules];
   const coming =
     days > 0 ? instantsOf(rules, shop.zone, columns.dates, { from: moment, until: moment + days * DAY }) : [];
@@ -100,13 +114,13 @@ export function* impactIndex({ products, columns, counts }: Catalog, question: I
 
 /** Some of the changes of an index, decided again. */
 export function impactPage(
-  { columns }: Catalog,
+  { columns, compiled }: Catalog,
   { before, after, shop, audiences, surface }: ImpactQuestion,
   { changes: list, kinds, moments }: ImpactIndex,
   { group, search, skip, limit }: ImpactPage,
 ): { readonly changes: readonly FoundChange[]; readonly more: boolean } {
   const wanted = search?.trim().toLowerCase() ?? '';
-  const [was, is] = [compile(before, shop), compile(after, shop)];
+  const [was, is] = [compiled(before, shop), compiled(after, shop)];
   const visitors = audiences.map(visitorOf);
   const changes: FoundChange[] = [];
   let fitting = 0;
@@ -158,13 +172,13 @@ const MOST_MOMENTS = 6;
 const YEAR_AHEAD = 400 * DAY;
 
 export function* findings(
-  { products, columns, counts }: Catalog,
+  { products, columns, counts, compiled }: Catalog,
   { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, within }: FindingsQuestion,
 ): Steps<{ readonly findings: readonly FoundFinding[]; readonly looked: number }> {
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
   const coming = instantsOf(rulebook.rules, shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
   const looked = {
-    rulebook: compile(rulebook, shop),
+    rulebook: compiled(rulebook, shop),
     visitors: audiences.map(visitorOf),
     moments: [moment, ...coming],
     roles,
@@ -196,14 +210,14 @@ export interface CalendarQuestion extends Base {
 }
 
 export function* calendar(
-  { columns, counts }: Catalog,
+  { columns, counts, compiled }: Catalog,
   { rulebook, shop, audiences, moment, days }: CalendarQuestion,
 ): Steps<{
   readonly instants: readonly ComingInstant[];
   readonly bars: readonly { readonly rule: string; readonly bars: readonly Horizon[] }[];
 }> {
   const horizon = { from: moment, until: moment + days * DAY };
-  const instants = yield* comingInstants(counts, compile(rulebook, shop), audiences.map(visitorOf), horizon);
+  const instants = yield* comingInstants(counts, compiled(rulebook, shop), audiences.map(visitorOf), horizon);
   const { dates } = columns;
   return {
     instants,
@@ -217,8 +231,8 @@ export interface RowsQuestion extends Base, Pick<Looks, 'surfaces'> {
 }
 
 export function rows(
-  { counts }: Catalog,
+  { counts, compiled }: Catalog,
   { rulebook, shop, audiences, moments, surfaces }: RowsQuestion,
 ): Steps<readonly Representative[]> {
-  return representativesOf(counts, compile(rulebook, shop), { visitors: audiences.map(visitorOf), moments, surfaces });
+  return representativesOf(counts, compiled(rulebook, shop), { visitors: audiences.map(visitorOf), moments, surfaces });
 }

@@ -180,7 +180,10 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
         one.askers -= 1;
         if (one.askers === 0) {
           if (grace === 0) drop(key, id);
-          else one.leaving = setTimer(() => drop(key, id), grace).unref();
+          else
+            one.leaving = setTimer(() => {
+              drop(key, id);
+            }, grace).unref();
         }
       }
     },

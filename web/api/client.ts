@@ -82,7 +82,7 @@ export async function sendPatiently<C extends Call>(
 ): Promise<Extract<Reply<C>, { status: 200 }>['body']> {
   for (;;) {
     const { status, body } = await send<C>(method, path, { ...sending, prefer: 'respond-async, wait=1' });
-    if (status === 200) return body as Extract<Reply<C>, { status: 200 }>['body'];
+    if (status === 200) return body;
     tell((body as { readonly done: number }).done);
   }
 }

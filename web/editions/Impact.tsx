@@ -1,7 +1,7 @@
 import { Button, FormControlLabel, Skeleton, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
-import { SURFACES, type Surface } from '#core/decide/subject.ts';
+import type { Surface } from '#core/decide/subject.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { ASPECT_NAMES } from '../proof/names.ts';
@@ -20,6 +20,7 @@ interface Props {
   readonly goods: Goods;
 }
 
+/** In the order in which they are chosen from. */
 const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   product: 'Product pages',
   listing: 'Listings',
@@ -28,13 +29,15 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   checkout: 'Checkouts',
 };
 
+const surfaces = Object.keys(SURFACE_NAMES) as Surface[];
+
 /** What shoppers will see otherwise by other rules: over the whole catalog, for every audience. */
 export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
   const asked: ImpactAsked = {
-    surface: SURFACES.find((surface) => surface === search.get('surface')) ?? 'product',
+    surface: surfaces.find((surface) => surface === search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,
     at: isNow ? undefined : new Date(moment).toISOString(),
     group: search.get('group') ?? undefined,
@@ -54,35 +57,6 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
     <section className={styles.impact} aria-labelledby="impact" aria-busy={isFetching}>
       <header>
         <h2 id="impact">What shoppers will see otherwise</h2>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={asked.surface}
-          aria-label="Surface"
-          onChange={(_event, next: ImpactAsked['surface'] | null) => {
-            set('group', null);
-            if (next) set('surface', next === 'product' ? null : next);
-          }}
-        >
-          {SURFACES.map((surface) => (
-            <ToggleButton key={surface} value={surface}>
-              {SURFACE_NAMES[surface]}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
-        <FormControlLabel
-          control={
-            <Switch
-              size="small"
-              checked={asked.days !== undefined}
-              onChange={({ target }) => {
-                set('group', null);
-                set('ahead', target.checked ? 'year' : null);
-              }}
-            />
-          }
-          label="And at every coming change"
-        />
         {impact && impact.changed > 0 && (
           <Button
             variant="outlined"
@@ -96,6 +70,37 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
             Take all as CSV
           </Button>
         )}
+        <div className={styles.choices}>
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={asked.surface}
+            aria-label="Surface"
+            onChange={(_event, next: ImpactAsked['surface'] | null) => {
+              set('group', null);
+              if (next) set('surface', next === 'product' ? null : next);
+            }}
+          >
+            {surfaces.map((surface) => (
+              <ToggleButton key={surface} value={surface}>
+                {SURFACE_NAMES[surface]}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={asked.days !== undefined}
+                onChange={({ target }) => {
+                  set('group', null);
+                  set('ahead', target.checked ? 'year' : null);
+                }}
+              />
+            }
+            label="And at every coming change"
+          />
+        </div>
       </header>
       <Progress question={question} />
       {!impact ? (
@@ -107,7 +112,9 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
               ? `None of ${impact.looked} ${unit} changes for anybody`
               : `${impact.changed} of ${impact.looked} ${unit} change`}
             {isNow ? '' : `, as on ${momentWords(moment, shop.zone)}`}
-            {impact.moments > 1 ? ` and at ${impact.moments - 1} coming changes within 400 days.` : '.'}
+            {impact.moments > 1
+              ? `${isNow ? ', now' : ''} or at one of ${impact.moments - 1} coming changes within 400 days.`
+              : '.'}
           </p>
           {impact.visits.map(({ audience, before, after }) => (
             <p key={audience}>
@@ -169,7 +176,10 @@ function Group({
   readonly isOpen: boolean;
   readonly choose: () => void;
 }) {
-  const others = aspects.filter((aspect) => aspect !== 'control');
+  const isSameLook = JSON.stringify(before) === JSON.stringify(after);
+  const others = aspects.flatMap((aspect) =>
+    aspect !== 'control' ? [ASPECT_NAMES[aspect]] : isSameLook ? ['what it says'] : [],
+  );
   return (
     <li>
       <button type="button" aria-expanded={isOpen} onClick={choose}>
@@ -183,7 +193,7 @@ function Group({
             </>
           )}
         </span>
-        <span>{others.length > 0 && listed(others.map((aspect) => ASPECT_NAMES[aspect]))}</span>
+        <span>{others.length > 0 && listed(others)}</span>
         <small>for {isForAll ? 'everybody' : listed(audiences)}</small>
       </button>
     </li>

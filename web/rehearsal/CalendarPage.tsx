@@ -35,7 +35,7 @@ export function CalendarPage() {
       <main className={styles.page} aria-busy="true">
         <h1>Calendar</h1>
         <Progress question={calendar} />
-        <Skeleton variant="rounded" height={320} />
+        {calendar.isFetching && <Skeleton variant="rounded" height={320} />}
       </main>
     );
 

@@ -51,7 +51,7 @@ export function RehearsalPage() {
       <main className={styles.page} aria-busy="true">
         <h1>Rehearsal</h1>
         <Progress question={chosen} />
-        <Skeleton variant="rounded" height={320} />
+        {chosen.isFetching && <Skeleton variant="rounded" height={320} />}
       </main>
     );
 

@@ -13,6 +13,7 @@ export function TimeField({ label, value, set }: Props) {
     <TextField
       type="datetime-local"
       size="small"
+      sx={{ width: 250, flex: 'none' }}
       label={label}
       value={value}
       onChange={({ target }) => {
