@@ -79,7 +79,14 @@ function strip({ source, audience, at }: Claims): {
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(LOOK);
   root.adoptedStyleSheets = [sheet];
-  const rules = source === 'draft' ? 'the draft' : source === 'live' ? 'what is live' : `edition ${source.edition}`;
+  const rules =
+    source === 'draft'
+      ? 'the draft'
+      : source === 'live'
+        ? 'what is live'
+        : 'opening' in source
+          ? 'what is set to open'
+          : `edition ${source.edition}`;
   const when =
     at === null ? 'now' : `on ${new Date(at).toLocaleString('en-GB', { dateStyle: 'long', timeStyle: 'short' })}`;
   const [box, words] = [element('div'), element('p')];

@@ -98,8 +98,8 @@ export class Impact {
     let [was, is]: [Decision[], Decision[]] = [[], []];
     const deciding = contrast.visitAll(touched, (row, won, wins, at) => {
       const goods = columns.goodsAt(row);
-      was.push(decisionBy({ ...contrast.was.winningAt(won, at), until: Infinity }, { ...before, ...goods }, shop));
-      is.push(decisionBy({ ...contrast.is.winningAt(wins, at), until: Infinity }, { ...after, ...goods }, shop));
+      was.push(decisionBy(contrast.was.winningAt(won, at), { ...before, ...goods }, shop));
+      is.push(decisionBy(contrast.is.winningAt(wins, at), { ...after, ...goods }, shop));
       const place = columns.placeOf(row);
       if (row + 1 < columns.firstOf(place + 1)) return;
       const of = (decisions: Decision[]) => decideListing(decisions, goods.product, before.visitor.locale, shop);

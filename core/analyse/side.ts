@@ -2,6 +2,7 @@ import { ASPECTS, GOODS_ASPECTS, isGathered, type Aspect } from '../decide/aspec
 import { lowestOf, type Bits } from '../decide/bits.ts';
 import type { CompiledRule } from '../decide/compile.ts';
 import type { Winners } from '../decide/winners.ts';
+import { ByNumbers } from './alike.ts';
 import type { Asked, Counting } from './counting.ts';
 
 /**
@@ -30,6 +31,7 @@ export class Side {
   /** What gathered, as a tree: a place stands for its rule after all that are above it. */
   private readonly gathered: { readonly above: number; readonly rule: number }[] = [];
   private readonly below = new Map<number, number>();
+  private readonly winnings = new ByNumbers<Winners>();
   /** Scratch: the rows at which an aspect is still open. */
   private readonly open = new Int32Array(SLOTS);
 
@@ -52,14 +54,20 @@ export class Side {
   }
 
   /** The winners of the row at a place of `won`, to be asked what they say. */
-  winningAt(won: Won, at: number): Pick<Winners, 'by' | 'gathered'> {
-    const rulesOf = (aspect: Aspect): CompiledRule[] =>
-      this.rulesAt(won, at, ASPECTS.indexOf(aspect)).map(({ compiled }) => compiled);
-    const single = ASPECTS.filter((aspect) => !isGathered(aspect)).flatMap((aspect) => {
-      const [rule] = rulesOf(aspect);
-      return rule ? [[aspect, rule] as const] : [];
+  winningAt(won: Won, at: number): Winners {
+    return this.winnings.get(won.subarray(at * SLOTS, (at + 1) * SLOTS), () => {
+      const rulesOf = (aspect: Aspect): CompiledRule[] =>
+        this.rulesAt(won, at, ASPECTS.indexOf(aspect)).map(({ compiled }) => compiled);
+      const single = ASPECTS.filter((aspect) => !isGathered(aspect)).flatMap((aspect) => {
+        const [rule] = rulesOf(aspect);
+        return rule ? [[aspect, rule] as const] : [];
+      });
+      return {
+        by: Object.fromEntries(single),
+        gathered: { notes: rulesOf('notes'), style: rulesOf('style') },
+        until: Infinity,
+      };
     });
-    return { by: Object.fromEntries(single), gathered: { notes: rulesOf('notes'), style: rulesOf('style') } };
   }
 
   /**

@@ -2,7 +2,8 @@ import type { DecidedControl, Decision } from '../contract/decision.ts';
 import type { SpotCheck } from '../contract/spotCheckCalls.ts';
 import { visitorOf } from '../decide/audience.ts';
 import type { CompiledRulebook } from '../decide/compile.ts';
-import { decide } from '../decide/decide.ts';
+import { decide, decideVariants } from '../decide/decide.ts';
+import { decideListing } from '../decide/listing.ts';
 import type { ProductFacts, VariantFacts } from '../decide/subject.ts';
 import { SURFACE } from '../rulebook/phrases.ts';
 
@@ -15,15 +16,23 @@ export const sightOf = ({ control: { kind, label }, price }: Pick<Decision, 'con
   priceShown: price.show,
 });
 
-/** What a spot check's visitor sees by a rulebook, at the check's own moment, or at `moment` (epoch ms) where it has none. */
+/**
+ * What a spot check's visitor sees by a rulebook (on listings of the variant's product, as it is listed), at the check's own moment, or at
+ * `moment` (epoch ms) where it has none.
+ */
 export function seen(
   rulebook: CompiledRulebook,
   { visitor, at, surface }: Pick<SpotCheck, 'visitor' | 'at' | 'surface'>,
   goods: { readonly product: ProductFacts; readonly variant: VariantFacts },
   moment: number,
 ): Sight {
-  const when = at === null ? moment : Date.parse(at);
-  return sightOf(decide(rulebook, { ...goods, visitor: visitorOf(visitor), moment: when, surface, page: null }));
+  const { product, variant } = goods;
+  const by = { visitor: visitorOf(visitor), moment: at === null ? moment : Date.parse(at), surface, page: null };
+  return sightOf(
+    surface === 'listing'
+      ? decideListing(decideVariants(rulebook, product, by), product, by.visitor.locale, rulebook.shop)
+      : decide(rulebook, { ...by, product, variant }),
+  );
 }
 
 /** Whether what is seen is what is expected; words and price count only where something is expected of them. */

@@ -49,8 +49,13 @@ const Look = z.strictObject({
   beside: z.boolean(),
 });
 
-/** Whose rules: the draft’s, those that are live, or an edition’s; 0 is a shop without rules. */
-export const Source = z.union([z.literal('draft'), z.literal('live'), z.strictObject({ edition: z.int().min(0) })]);
+/** Whose rules: the draft’s, those that are live, an opening’s, or an edition’s; edition 0 is a shop without rules. */
+export const Source = z.union([
+  z.literal('draft'),
+  z.literal('live'),
+  z.strictObject({ edition: z.int().min(0) }),
+  z.strictObject({ opening: z.int() }),
+]);
 export type Source = z.infer<typeof Source>;
 /** The same in a query: `draft`, `live` or the edition’s number. */
 const NamedSource = z

@@ -28,7 +28,9 @@ export async function checkSpots(
   return checks.map((check) => {
     const own = goods.get(check.variant);
     const title = own
-      ? [wordsIn(own.product.title, null, shop.locales), own.variant.title].filter(Boolean).join(', ')
+      ? [wordsIn(own.product.title, null, shop.locales), check.surface === 'listing' ? '' : own.variant.title]
+          .filter(Boolean)
+          .join(', ')
       : null;
     const sight = own ? seen(rulebook, check, own, moment) : null;
     const when = check.at === null ? '' : localWords(shop, Date.parse(check.at));

@@ -31,6 +31,16 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
     await owner.reload();
     await expect(impact.getByRole('status')).toHaveText(/^\d+ of 46 products change\.$/);
   });
+  await test.step('by an owner who would rather hear at once how far it is', async () => {
+    await owner.route('**/api/rehearsal/impact', (route) =>
+      route.continue({ headers: { ...route.request().headers(), prefer: 'respond-async, wait=0' } }),
+    );
+    const working = owner.waitForResponse((response) => response.status() === 202);
+    await impact.getByRole('button', { name: 'Quick views' }).click();
+    expect(await (await working).json()).toHaveProperty('done');
+    await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change\.$/);
+    await owner.unroute('**/api/rehearsal/impact');
+  });
   await owner.getByRole('link', { name: 'Rules' }).click();
   await publish(owner);
   await owner.goto(new URL('/review', owner.url()).href);

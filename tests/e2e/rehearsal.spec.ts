@@ -90,10 +90,21 @@ test('an opening is moved, given the draft as it is now, and called off; edition
   await opening.getByLabel(/^Opens, /).fill('2031-06-02T09:30');
   await opening.getByRole('button', { name: 'Move it' }).click();
   await expect(opening).toContainText('2 Jun 2031 09:30');
+  const opened = owner.waitForEvent('popup');
+  await opening.getByRole('button', { name: 'See it on the shop' }).click();
+  const shop = await opened;
+  await expect(shop.getByRole('complementary', { name: 'Preview' })).toContainText(
+    'By what is set to open, as Guest, on 2 June 2031',
+  );
+  await shop.close();
   await opening.getByRole('button', { name: 'Call it off' }).click();
   await expect(opening).toHaveCount(0);
 
   await expect(owner.getByRole('heading', { name: 'What differs from edition 1' })).toBeVisible();
+  await owner.getByRole('button', { name: 'See what that changes for shoppers' }).click();
+  const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
+  await impact.getByLabel('And at every coming change').check();
+  await expect(impact.getByRole('status')).toHaveText(/^72 of 72 variants change, now or at one of \d+ coming changes/);
   await owner.getByRole('combobox', { name: 'Compare with' }).click();
   await owner.getByRole('option', { name: 'compared with no rules' }).click();
   await expect(owner.getByRole('heading', { name: 'Its rules' })).toBeVisible();

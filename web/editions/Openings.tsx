@@ -7,7 +7,11 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { TimeField } from '../shared/TimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
+import { usePreview } from '../rehearsal/useRehearsal.ts';
 import { useOpeningActs, useOpenings } from './useOpenings.ts';
+
+/** Whom an opening is shown as: who is a member is chosen in Rehearsal. */
+const GUEST = { name: 'Guest', signedIn: false, roles: [] };
 
 /** What opens by itself, and when; each can be changed and called off. */
 export function Openings({ zone, live }: { readonly zone: Zone; readonly live: number }) {
@@ -32,7 +36,8 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
   const [isMoving, setIsMoving] = useState(false);
   const [when, setWhen] = useState(fieldTime(Date.parse(at), zone));
   const instant = instantOf(when, zone);
-  const error = change.error ?? callOff.error;
+  const preview = usePreview();
+  const error = change.error ?? callOff.error ?? preview.error;
   const moved = (kept: 'kept' | 'draft', to: string) => ({ id, at: to, note: note ?? '', rules: kept });
   return (
     <li>
@@ -61,6 +66,14 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
           </>
         ) : (
           <>
+            <Button
+              loading={preview.isPending}
+              onClick={() => {
+                preview.mutate({ page: '/', source: { opening: id }, audience: GUEST, at });
+              }}
+            >
+              See it on the shop
+            </Button>
             <Button
               onClick={() => {
                 setIsMoving(true);
