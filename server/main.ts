@@ -6,7 +6,7 @@ import PgBoss from 'pg-boss';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { readConfig } from './config.ts';
-import { connect } from './db/database.ts';
+import { connect, connectPatiently } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { workImports } from './imports/importService.ts';
 import { workMessages } from './messages/outbox.ts';
@@ -29,7 +29,8 @@ const clock = () => Date.now();
 const openings = startOpenings({ db, live, clock, log });
 await openings.arm();
 
-const jobs = new PgBoss({ connectionString: config.databaseUrl, schema: 'jobs', max: 3 });
+const jobsDb = connectPatiently(config.databaseUrl, 3, log);
+const jobs = new PgBoss({ db: jobsDb, schema: 'jobs' });
 jobs.on('error', (error) => {
   log.error({ err: error }, 'the jobs met an error');
 });
@@ -92,6 +93,7 @@ async function stop(): Promise<void> {
   server.closeIdleConnections();
   await closed;
   await jobs.stop({ graceful: true, timeout: 10_000 });
+  await jobsDb.end();
   await openings.stop();
   await analyst.stop();
   await live.stop();

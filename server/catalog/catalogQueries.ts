@@ -116,7 +116,7 @@ export async function pageOfProducts(
 
 /** Of every product of the shop, what is another whenever anything that decisions look at has changed. */
 const STAMPS = `
-  SELECT p.external_id AS id, concat_ws(' | ', p.revision, reserved.units, waiting.people) AS stamp
+  SELECT p.external_id AS id, concat(p.revision, ' | ', reserved.units, ' | ', waiting.people) AS stamp
   FROM products p
   LEFT JOIN (
     SELECT v.product_id, string_agg(v.id || ':' || o.units, ' ' ORDER BY v.id) AS units

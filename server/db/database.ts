@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
 
@@ -14,6 +15,18 @@ export interface Database extends Queryable {
   end(): Promise<void>;
 }
 
+/** A pool that outlives its connections. */
+function poolOf(config: pg.PoolConfig, log: Logger): pg.Pool {
+  const pool = new pg.Pool(config);
+  // Without a listener, a connection that drops would end the process: in the pool, or between a transaction's queries.
+  const lost = (error: Error) => {
+    log.warn({ error: error.message }, 'a database connection was lost');
+  };
+  pool.on('error', lost);
+  pool.on('connect', (client) => void client.on('error', lost));
+  return pool;
+}
+
 export function connect(url: string, log: Logger): Database {
   const types: pg.CustomTypesConfig = {
     getTypeParser: (oid: number, format?: 'text' | 'binary') =>
@@ -21,13 +34,7 @@ export function connect(url: string, log: Logger): Database {
         ? Number
         : (pg.types.getTypeParser as (oid: number, format?: string) => (value: string) => unknown)(oid, format),
   };
-  const pool = new pg.Pool({ connectionString: url, types, max: 12 });
-  // Without a listener, a connection that drops would end the process: in the pool, or between a transaction's queries.
-  const lost = (error: Error) => {
-    log.warn({ error: error.message }, 'a database connection was lost');
-  };
-  pool.on('error', lost);
-  pool.on('connect', (client) => void client.on('error', lost));
+  const pool = poolOf({ connectionString: url, types, max: 12 }, log);
   return {
     pool,
     query: pool.query.bind(pool),
@@ -53,6 +60,43 @@ export function connect(url: string, log: Logger): Database {
     },
     end: () => pool.end(),
   };
+}
+
+const AGAIN_MS = 500;
+
+/**
+ * A database for jobs. Their package does not wait for all that it asks, and what it does not wait for would end the
+ * process if it failed: so what is asked while connections are lost is asked again until they are back.
+ */
+export function connectPatiently(url: string, max: number, log: Logger) {
+  const pool = poolOf({ connectionString: url, max }, log);
+  let isEnded = false;
+  return {
+    executeSql: async (text: string, values: unknown[]): Promise<{ rows: unknown[] }> => {
+      for (;;) {
+        try {
+          return await pool.query<Record<string, unknown>>(text, values);
+        } catch (error) {
+          if (isEnded) return { rows: [] };
+          if (!isDatabaseAway(error)) throw error;
+        }
+        await setTimeout(AGAIN_MS);
+      }
+    },
+    end: (): Promise<void> => {
+      isEnded = true;
+      return pool.end();
+    },
+  };
+}
+
+/** Connections refused or lost, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57). */
+export function isDatabaseAway(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const code = 'code' in error && typeof error.code === 'string' ? error.code : '';
+  return (
+    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(code) || error.message.startsWith('Connection terminated')
+  );
 }
 
 /** A transaction's connection for work that asks several things at once: it answers one after the other. */

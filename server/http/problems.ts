@@ -1,5 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Problem } from '#core/contract/call.ts';
+import { isDatabaseAway } from '../db/database.ts';
 import { notFound, ProblemError } from '../errors.ts';
 
 /** What body readers of Express throw. */
@@ -66,15 +67,6 @@ function asProblem(error: unknown): ProblemError | null {
     'The body could not be read. Check it.',
   ];
   return new ProblemError(error.status, ...title);
-}
-
-/** Connections refused or lost, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57). */
-function isDatabaseAway(error: unknown): boolean {
-  if (!(error instanceof Error)) return false;
-  const code = 'code' in error && typeof error.code === 'string' ? error.code : '';
-  return (
-    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(code) || error.message.startsWith('Connection terminated')
-  );
 }
 
 const BODY_PROBLEMS: Partial<Record<string, [code: string, title: string, detail: string]>> = {

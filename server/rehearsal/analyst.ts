@@ -117,6 +117,8 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
     begun.on('exit', () => {
       if (worker === begun) worker = null;
       for (const { settle } of asked.values()) settle.reject(new Error('the analysis ended'));
+      asked.clear();
+      byQuestion.clear();
     });
     // What it looks at can be asked again; it keeps no process alive.
     begun.unref();

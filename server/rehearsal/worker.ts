@@ -4,7 +4,7 @@ import { pino } from 'pino';
 import type { ProductFacts } from '#core/decide/subject.ts';
 import { connect, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
-import { lean } from './lean.ts';
+import { leaner } from './lean.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
 
@@ -57,6 +57,7 @@ async function readCatalog(database: Database): Promise<Held> {
   const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
   if (held && changed.length === 0 && stamps.length === before.size) return held;
   const read = new Map<string, ProductFacts>();
+  const lean = leaner();
   for (let from = 0; from < changed.length; from += AT_ONCE) {
     const ids = changed.slice(from, from + AT_ONCE).map(({ id }) => id);
     for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, lean(row));
