@@ -45,6 +45,19 @@ describe('the calendar', () => {
     ]);
   });
 
+  it('names the rule that turns, where another says the same of the same goods at another time', () => {
+    const closed = (id: string, from: string, until: string) =>
+      make(id, NOTICE, { all: [goods, { fact: 'moment', op: 'between', value: { from, until } }] });
+    const rules = book(closed('frost', '2026-12-20', '2027-01-04'), closed('stocktaking', '2027-06-01', '2027-06-08'));
+    const coming = instantsIn(rules, [guest.visitor], YEAR, [dahlia]);
+    expect(coming.map(({ opens, closes }) => [opens, closes])).toEqual([
+      [['frost'], []],
+      [[], ['frost']],
+      [['stocktaking'], []],
+      [[], ['stocktaking']],
+    ]);
+  });
+
   it('draws a rule’s windows, of all dates that goods have', () => {
     const days = (rule: Rule) =>
       barsOf(rule, LISBON, DATES, YEAR).map(({ from, until }) =>

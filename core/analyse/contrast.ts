@@ -16,7 +16,7 @@ type Saw = (row: number, was: Won, is: Won, at: number) => void;
 export class Contrast {
   readonly was: Side;
   readonly is: Side;
-  /** The same for contrasts that come to the same. */
+  /** The same for contrasts, between the same two rulebooks, that come to the same. */
   readonly key: string;
   /** Rules that count at other rows than before, or that have another place: null where there is none. */
   private readonly turned: readonly { readonly was: Turned | null; readonly is: Turned | null }[];

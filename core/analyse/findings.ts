@@ -112,7 +112,7 @@ export class Findings {
           const seen: Seen = { visitor: facts, moment, surface, page: null };
           const side = new Side(this.counts.of(rulebook, seen));
           const closers = side.list.flatMap(({ asked }, index) => (asked.closes ? [index] : []));
-          if (!looks.has(placesOf(side))) looks.set(placesOf(side), { seen, visitor, side, closers });
+          if (!looks.has(side.key)) looks.set(side.key, { seen, visitor, side, closers });
         }
     return [...looks.values()];
   }
@@ -128,11 +128,11 @@ export class Findings {
         const own: Side[] = [];
         const on = (surface: Surface) => {
           const side = new Side(this.counts.of(rulebook, { ...seen, surface }));
-          const known = own.findIndex((one) => placesOf(one) === placesOf(side));
+          const known = own.findIndex((one) => one.key === side.key);
           return known >= 0 ? known : own.push(side) - 1;
         };
         const [places, cart, hearer] = [PLACES.map(on), hasCart ? on('cart') : null, hearerOf(seen)];
-        const key = `${own.map(placesOf).join(' ')} ${places.join()} ${String(cart)} ${hearer}`;
+        const key = `${own.map((side) => side.key).join(' ')} ${places.join()} ${String(cart)} ${hearer}`;
         if (!sides.has(key)) sides.set(key, [visitor, { seen, sides: own, places, cart, hearer }]);
       }
     return [...sides.values()];
@@ -303,9 +303,6 @@ export class Findings {
     });
   }
 }
-
-/** The same for sides on which the same rules count at the same rows. */
-const placesOf = ({ list }: Side): string => list.map(({ asked, rows }) => `${asked.place}:${rows.id}`).join();
 
 const moveAbove = ({ rule }: CompiledRule): Mend => ({ label: `Move it above ${callIt(rule)}`, moveAbove: rule.id });
 

@@ -54,7 +54,7 @@ export function* representativesOf(
   for (const [place, look] of looks.entries()) {
     const side = new Side(counts.of(rulebook, look));
     const hearer = hearerOf(look);
-    const key = `${look.surface} ${hearer} ${side.list.map(({ asked, rows }) => `${asked.place}:${rows.id}`).join()}`;
+    const key = `${look.surface} ${hearer} ${side.key}`;
     if (seen.has(key)) continue;
     seen.add(key);
     numbers[GOODS_SLOTS] = lists(hearer);

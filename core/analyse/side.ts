@@ -23,7 +23,7 @@ type Heard = (rule: number, slot: number, wins: number, loses: number) => void;
 
 /** Rules in their running order, and who of them wins. */
 export class Side {
-  /** The same for sides on which the same rules, or such as say the same, count at the same rows. */
+  /** The same for sides of one rulebook on which the same rules count at the same rows. */
   readonly key: string;
   private readonly bits: readonly Bits[];
   private readonly sayings: Int32Array;
@@ -39,7 +39,7 @@ export class Side {
     this.bits = list.map(({ rows }) => rows.bits);
     this.sayings = Int32Array.from(list, ({ asked }) => asked.saying);
     this.places = Int32Array.from(list, ({ asked }) => asked.place);
-    this.key = list.map(({ asked, rows }) => `${asked.saying}:${rows.id}`).join();
+    this.key = list.map(({ asked, rows }) => `${asked.place}:${rows.id}`).join();
   }
 
   /** The rules that won a slot of the row at a place of `won`, from the top. */

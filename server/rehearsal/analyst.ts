@@ -153,6 +153,7 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
       question: Extract<Question, { kind: K }>,
       { signal, patience, isNow = false }: Waiting = {},
     ) {
+      if (signal?.aborted) throw givenUp();
       const key = JSON.stringify(isNow ? { ...question, moment: 'now' } : question);
       const id = byQuestion.get(key) ?? put(key, question);
       const one = asked.get(id)!;
