@@ -63,6 +63,14 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
             >
               Move it
             </Button>
+            <Button
+              onClick={() => {
+                setIsMoving(false);
+                setWhen(fieldTime(Date.parse(at), zone));
+              }}
+            >
+              Leave it
+            </Button>
           </>
         ) : (
           <>
