@@ -39,8 +39,15 @@ export default {
     {
       name: 'embed-takes-types-only',
       severity: 'error',
-      from: { path: '^(embed|picker|serve)/' },
+      from: { path: '^(embed|serve)/' },
       to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'picker-takes-types-only',
+      comment: 'and what draws its panel; only the owner loads it',
+      severity: 'error',
+      from: { path: '^picker/' },
+      to: { path: '^core/|node_modules', pathNot: 'node_modules/preact/', dependencyTypesNot: ['type-only'] },
     },
     {
       name: 'no-circles',

@@ -55,7 +55,7 @@ export default tseslint.config(
       ],
     },
   },
-  { files: ['web/**/*.{ts,tsx}'], ...reactHooks.configs.flat.recommended },
+  { files: ['{web,picker}/**/*.{ts,tsx}'], ...reactHooks.configs.flat.recommended },
   {
     files: ['bin/**/*.mjs', '*.mjs', '*.js'],
     languageOptions: {

@@ -1,14 +1,14 @@
+import { h, render } from 'preact';
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
 import { contains, parentOf, PICKER } from './deep.ts';
 import { frame, type Framed } from './frames.ts';
 import { Kept } from './kept.ts';
 import { blink, Outline } from './lights.ts';
 import { LOOK } from './look.ts';
-import { make } from './make.ts';
-import { panel, type View } from './panel.ts';
+import { Panel, type Acts, type View } from './panel.tsx';
 import { alike, joined, meant, withLinks } from './meaning.ts';
 import { areasOn, foundOn, stillNeeded, type Part } from './parts.ts';
-import { proofStrip } from './proof.ts';
+import type { Proving } from './proof.tsx';
 import { proposeMap, type Draft } from './propose.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
 
@@ -22,7 +22,8 @@ async function open(origin: string): Promise<void> {
     await new Promise((resolve) => {
       document.addEventListener('DOMContentLoaded', resolve);
     });
-  const host = make('div', { [PICKER]: true });
+  const host = document.createElement('div');
+  host.setAttribute(PICKER, '');
   // Open, so that it can be tested by whoever works on it; the shop has no business in it all the same.
   const root = host.attachShadow({ mode: 'open' });
   const sheet = new CSSStyleSheet();
@@ -41,11 +42,12 @@ class Picker {
   private side: View['side'] = 'right';
   private readonly past: Draft[] = [];
   private over: Element | null = null;
-  private shown: HTMLElement | null = null;
-  private strip: HTMLElement | null = null;
+  private proving: Proving | null = null;
   private frames: readonly Framed[] = [];
   private readonly outline: Outline;
-  private readonly away: HTMLElement;
+  /** Where the panel is drawn. */
+  private readonly place = document.createElement('div');
+  private readonly away = document.createElement('div');
   private isDrawn = true;
 
   constructor(
@@ -56,8 +58,9 @@ class Picker {
     this.map = store.before() ?? start.map ?? {};
     this.kept = { state: stillNeeded(this.map).length > 0 ? 'incomplete' : 'started' };
     this.outline = new Outline(root);
-    this.away = make('div', { class: 'away', 'aria-hidden': 'true' });
-    root.append(this.away);
+    this.away.className = 'away';
+    this.away.ariaHidden = 'true';
+    root.append(this.away, this.place);
     const quietly = { capture: true };
     addEventListener('mousemove', this.hover, quietly);
     addEventListener('click', this.press, quietly);
@@ -77,43 +80,24 @@ class Picker {
   private draw = (): void => {
     this.isDrawn = true;
     this.stayOnTop();
-    const { map, part, isPicking, ways, kept, side, past, frames } = this;
-    const focus = this.root.activeElement?.id;
-    const scroll = this.shown?.querySelector('.scroll')?.scrollTop ?? 0;
-    const others = frames.map(({ path, page }) => ({ path, page: page() }));
-    const next = panel(
-      { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others },
-      {
-        open: this.open,
-        pick: this.pick,
-        choose: this.choose,
-        propose: this.propose,
-        prove: this.prove,
-        undo: this.undo,
-        swap: () => {
-          this.side = this.side === 'right' ? 'left' : 'right';
-          this.strip?.classList.replace(side, this.side);
-          this.draw();
-        },
-        checkThisPage: () => {
-          this.change({ ...this.map, pages: [...(this.map.pages ?? []), location.pathname] });
-        },
-        done: this.done,
-      },
-    );
-    if (this.shown) this.shown.replaceWith(next);
-    else this.root.append(next);
-    this.shown = next;
-    const scroller = next.querySelector('.scroll');
-    if (scroller) scroller.scrollTop = scroll;
-    if (focus) this.root.getElementById(focus)?.focus();
+    const { map, part, isPicking, ways, kept, side, past, proving } = this;
+    const others = this.frames.map(({ path, page }) => ({ path, page: page() }));
+    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others, proving };
+    render(h(Panel, { view, acts: this.acts }), this.place);
   };
 
   /** What is outside a modal dialog cannot be pressed, so the picker goes where the newest is. */
   private stayOnTop(): void {
     const { host } = this.root;
     const place = [...document.querySelectorAll('dialog:modal')].at(-1) ?? document.documentElement;
-    if (host.parentElement !== place) place.append(host);
+    if (host.parentElement === place) return;
+    const { activeElement } = this.root;
+    const scroll = this.root.querySelector('.scroll')?.scrollTop ?? 0;
+    place.append(host);
+    // What is moved loses both.
+    if (activeElement instanceof HTMLElement) activeElement.focus();
+    const scroller = this.root.querySelector('.scroll');
+    if (scroller) scroller.scrollTop = scroll;
   }
 
   private drawSoon = (): void => {
@@ -136,7 +120,7 @@ class Picker {
   private open = (part: Part | null): void => {
     this.part = part;
     this.ways = [];
-    this.closeStrip();
+    this.proving = null;
     if (part) {
       const found = foundOn(document, location.pathname, this.map, part);
       const [first] = found;
@@ -148,7 +132,7 @@ class Picker {
     } else this.isPicking = false;
     this.outline.around(null);
     this.draw();
-    this.shown?.querySelector('li.open')?.scrollIntoView({ block: 'nearest' });
+    this.place.querySelector('li.open')?.scrollIntoView({ block: 'nearest' });
   };
 
   private pick = (): void => {
@@ -231,9 +215,9 @@ class Picker {
   };
 
   private key = (event: KeyboardEvent): void => {
-    if (event.key === 'Escape' && (this.isPicking || this.strip)) {
+    if (event.key === 'Escape' && (this.isPicking || this.proving)) {
       this.isPicking = false;
-      this.closeStrip();
+      this.proving = null;
       this.outline.around(null);
       this.draw();
     } else if (this.isPicking && this.part && this.over && !this.isOwn(event)) {
@@ -291,19 +275,41 @@ class Picker {
 
   private prove = (): void => {
     if (!this.part) return;
-    this.closeStrip();
-    this.strip = proofStrip(this.part, this.map, this.side, this.closeStrip);
-    this.root.append(this.strip);
+    this.proving = { part: this.part, map: this.map };
+    blink(foundOn(document, location.pathname, this.map, this.part));
+    this.draw();
   };
 
-  private closeStrip = (): void => {
-    this.strip?.remove();
-    this.strip = null;
+  private closeProof = (): void => {
+    this.proving = null;
+    this.draw();
+  };
+
+  private swap = (): void => {
+    this.side = this.side === 'right' ? 'left' : 'right';
+    this.draw();
+  };
+
+  private checkThisPage = (): void => {
+    this.change({ ...this.map, pages: [...(this.map.pages ?? []), location.pathname] });
   };
 
   private done = (): void => {
     this.store.end();
     location.assign(this.start.owner);
+  };
+
+  private readonly acts: Acts = {
+    open: this.open,
+    pick: this.pick,
+    choose: this.choose,
+    propose: this.propose,
+    prove: this.prove,
+    closeProof: this.closeProof,
+    undo: this.undo,
+    swap: this.swap,
+    checkThisPage: this.checkThisPage,
+    done: this.done,
   };
 }
 

@@ -22,7 +22,8 @@ createRoot(root).render(
     <CacheProvider value={createCache({ key: 'u', nonce, prepend: true })}>
       <ThemeProvider theme={theme}>
         <QueryClientProvider client={queryClient}>
-          <RouterProvider router={router} />
+          {/* What is pressed shows at once: filters and switches stand in the address. */}
+          <RouterProvider router={router} useTransitions={false} />
         </QueryClientProvider>
       </ThemeProvider>
     </CacheProvider>

@@ -1,9 +1,9 @@
 import {
+  chooseTag,
   addClause,
   editor,
   expect,
   newRule,
-  phrase,
   saved,
   send,
   signInAtShop,
@@ -44,11 +44,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
   await test.step('a change breaks it: findings, impact and the check say so, and it cannot be published', async () => {
     await owner.getByRole('link', { name: 'Rules', exact: false }).first().click();
     await newRule(owner, 'Ask for a price');
-    await phrase(owner, 'goods not chosen yet').click();
-    await editor(owner).getByLabel('Tags').fill('ships-spring');
-    await owner.getByRole('option', { name: /^ships-spring/ }).click();
-    await owner.keyboard.press('Escape');
-    await owner.keyboard.press('Escape');
+    await chooseTag(owner, 'ships-spring');
     await saved(owner);
     rule = owner.url();
     await owner.getByRole('link', { name: /Rehearsal/ }).click();

@@ -1,11 +1,10 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import {
-  editor,
+  chooseTag,
   expect,
   newRule,
   openLetter,
   payByCard,
-  phrase,
   publish,
   saved,
   signInAtShop,
@@ -18,11 +17,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
   stage,
 }) => {
   await newRule(owner, 'Ask for a price');
-  await phrase(owner, 'goods not chosen yet').click();
-  await editor(owner).getByLabel('Tags').fill('wildlife');
-  await owner.getByRole('option', { name: /^wildlife/ }).click();
-  await owner.keyboard.press('Escape');
-  await owner.keyboard.press('Escape');
+  await chooseTag(owner, 'wildlife');
   await saved(owner);
   await publish(owner);
 

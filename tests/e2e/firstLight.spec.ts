@@ -1,4 +1,5 @@
 import {
+  chooseTag,
   addClause,
   editor,
   expect,
@@ -25,11 +26,7 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
     await newRule(owner, 'Start from nothing');
     await expect(sentence(owner)).toContainText('For goods not chosen yet: nothing is said yet.');
 
-    await phrase(owner, 'goods not chosen yet').click();
-    await editor(owner).getByLabel('Tags').fill('wildlife');
-    await owner.getByRole('option', { name: 'wildlife' }).click();
-    await owner.keyboard.press('Escape');
-    await owner.keyboard.press('Escape');
+    await chooseTag(owner, 'wildlife');
 
     await addClause(owner, 'for whom');
     await editor(owner).getByLabel('For whom').click();

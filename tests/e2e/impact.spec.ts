@@ -1,12 +1,8 @@
-import { editor, expect, newRule, phrase, publish, saved, test } from '../support/stage.ts';
+import { chooseTag, expect, newRule, publish, saved, test } from '../support/stage.ts';
 
 test('before publishing, the owner sees exactly what changes, for whom, and takes it along', async ({ owner }) => {
   await newRule(owner, 'Ask for a price');
-  await phrase(owner, 'goods not chosen yet').click();
-  await editor(owner).getByLabel('Tags').fill('wildlife');
-  await owner.getByRole('option', { name: /^wildlife/ }).click();
-  await owner.keyboard.press('Escape');
-  await owner.keyboard.press('Escape');
+  await chooseTag(owner, 'wildlife');
   await saved(owner);
   await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
   const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
@@ -40,6 +36,31 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
     expect(await (await working).json()).toHaveProperty('done');
     await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change\.$/);
     await owner.unroute('**/api/rehearsal/impact');
+  });
+  await test.step('who has heard how far it is may give it up, and look again', async () => {
+    let asked = 0;
+    // The second question stays on its way.
+    await owner.route('**/api/rehearsal/impact', async (route) => {
+      asked += 1;
+      if (asked === 1)
+        await route.continue({ headers: { ...route.request().headers(), prefer: 'respond-async, wait=0' } });
+    });
+    await impact.getByRole('button', { name: 'Carts' }).click();
+    await impact.getByRole('button', { name: 'Give it up' }).click();
+    await expect(impact.getByText('Given up before it was done.')).toBeVisible();
+    await expect(impact.getByRole('status')).toHaveCount(0);
+    await owner.unroute('**/api/rehearsal/impact');
+    await impact.getByRole('button', { name: 'Look again' }).click();
+    await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change/);
+  });
+  await test.step('a switch shows at once that it was pressed', async () => {
+    const ahead = impact.getByRole('switch', { name: 'And at every coming change' });
+    const after = await ahead.evaluate((input: HTMLInputElement) => {
+      input.click();
+      return input.checked;
+    });
+    expect(after).toBe(true);
+    await expect(impact.getByRole('status')).toContainText('coming changes within 400 days');
   });
   await owner.getByRole('link', { name: 'Rules' }).click();
   await publish(owner);

@@ -156,8 +156,13 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
   });
 }
 
+/** Writes a selector, during which the page changes, so that the panel is drawn anew. */
 async function chooseWritten(page: Page, selector: string): Promise<void> {
   await page.locator('#own-words').fill(selector);
+  await page.evaluate(async () => {
+    document.body.append(document.createElement('i'));
+    for (let frame = 0; frame < 2; frame += 1) await new Promise(requestAnimationFrame);
+  });
   await page.keyboard.press('Enter');
   await expect(page.locator('.ways code').first()).toHaveText(selector);
 }

@@ -1,4 +1,4 @@
-import { editor, expect, newRule, openLetter, payByCard, phrase, publish, saved, test } from '../support/stage.ts';
+import { chooseTag, expect, newRule, openLetter, payByCard, publish, saved, test } from '../support/stage.ts';
 
 test('a pre-order, from the rule to the parcel: reserved with its terms, set aside as it comes in, moved and sent', async ({
   owner,
@@ -6,11 +6,7 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
   stage,
 }) => {
   await newRule(owner, 'Take pre-orders by tag');
-  await phrase(owner, 'goods not chosen yet').click();
-  await editor(owner).getByLabel('Tags').fill('ships-spring');
-  await owner.getByRole('option', { name: /^ships-spring/ }).click();
-  await owner.keyboard.press('Escape');
-  await owner.keyboard.press('Escape');
+  await chooseTag(owner, 'ships-spring');
   await saved(owner);
   await publish(owner);
 

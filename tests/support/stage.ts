@@ -132,6 +132,15 @@ export async function newRule(page: Page, intention: string): Promise<void> {
   await page.getByRole('menuitem', { name: intention }).click();
 }
 
+/** Says that a new rule is for the goods with a tag. */
+export async function chooseTag(page: Page, tag: string): Promise<void> {
+  await phrase(page, 'goods not chosen yet').click();
+  await editor(page).getByLabel('Tags').fill(tag);
+  await page.getByRole('option', { name: new RegExp(`^${tag}`) }).click();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+}
+
 /** Adds a clause to the sentence and leaves its popover open. */
 export async function addClause(page: Page, clause: string): Promise<void> {
   await sentence(page).getByRole('button', { name: 'and…' }).click();

@@ -16,7 +16,7 @@ export const keys = {
   progress: (of: readonly unknown[]) => ['progress', ...of],
   calendarAddress: ['calendar-address'],
   openings: ['editions', 'openings'],
-  impact: (asked: object) => ['impact', asked],
+  impact: <Asked extends object>(asked: Asked): readonly [string, Asked] => ['impact', asked],
   editions: ['editions'],
   edition: (number: number) => ['editions', number],
   live: ['editions', 'live'],

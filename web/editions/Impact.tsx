@@ -104,7 +104,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
       </header>
       <Progress question={question} />
       {!impact ? (
-        isFetching && <Skeleton variant="rounded" height={72} />
+        !question.isGivenUp && <Skeleton variant="rounded" height={72} />
       ) : (
         <>
           <p role="status">

@@ -1,10 +1,10 @@
-import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import type { postImpact, Source } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/decide/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useProgress } from '../shared/useProgress.ts';
+import { isGivenUp, useProgress } from '../shared/useProgress.ts';
 
 const PAGE = 40;
 const MOST_IN_A_FILE = 1000;
@@ -61,13 +61,15 @@ export function useImpact(compared: Compared, asked: ImpactAsked) {
     },
     getNextPageParam: (last, all) =>
       last.more ? all.reduce((sum, { changes }) => sum + changes.length, 0) : undefined,
-    placeholderData: keepPreviousData,
+    // What was found on another surface counts other things.
+    placeholderData: (before, query) => (query?.queryKey[1].surface === asked.surface ? before : undefined),
   });
   return {
     data: pages.data?.pages[0],
     changes: pages.data?.pages.flatMap(({ changes }) => changes) ?? [],
     error: pages.error,
     isFetching: pages.isFetching,
+    isGivenUp: isGivenUp(pages),
     refetch: pages.refetch,
     progress,
     more: pages.hasNextPage && asked.group !== undefined ? () => void pages.fetchNextPage() : null,

@@ -20,38 +20,10 @@ import { useCalendar, useCalendarAddress, useNewCalendarAddress } from './useReh
 
 /** A lane a rule, its windows as bars, today's line; and every change that the clock will make. */
 export function CalendarPage() {
-  const shop = useShop();
-  const live = useLive();
-  const draft = useDraft();
-  const openings = useOpenings();
   const [search, set] = useFilters();
   const of = search.get('of') === 'draft' ? 'draft' : 'live';
-  const calendar = useCalendar(of);
-  const { moment } = useMoment(shop?.zone);
-  const error = calendar.error ?? live.error ?? draft.error;
-  if (error) return <LoadFailed error={error} retry={() => void calendar.refetch()} />;
-  if (!calendar.data || !shop || !live.data || !draft.rulebook)
-    return (
-      <main className={styles.page} aria-busy="true">
-        <h1>Calendar</h1>
-        <Progress question={calendar} />
-        {calendar.isFetching && <Skeleton variant="rounded" height={320} />}
-      </main>
-    );
-
-  const { instants, bars } = calendar.data;
-  const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;
-  const names = new Map(rules.map((rule) => [rule.id, rule.name ?? rule.id]));
-  const nameOf = (id: string) => names.get(id) ?? id;
-  const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
-  const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
-  const timed = bars.filter(
-    ({ bars: own }) =>
-      own.length !== 1 || Date.parse(own[0]?.from ?? '') > from || Date.parse(own[0]?.until ?? '') < until,
-  );
-  const always = bars.length - timed.length;
   return (
-    <main className={styles.page} aria-busy={calendar.isFetching}>
+    <main className={styles.page}>
       <header>
         <h1>Calendar</h1>
         <ToggleButtonGroup
@@ -67,6 +39,43 @@ export function CalendarPage() {
           <ToggleButton value="draft">Draft</ToggleButton>
         </ToggleButtonGroup>
       </header>
+      <ByRules key={of} of={of} />
+    </main>
+  );
+}
+
+/** What some rules have the clock do. */
+function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
+  const shop = useShop();
+  const live = useLive();
+  const draft = useDraft();
+  const openings = useOpenings();
+  const calendar = useCalendar(of);
+  const { moment } = useMoment(shop?.zone);
+  const error = calendar.error ?? live.error ?? draft.error;
+  if (error) return <LoadFailed error={error} retry={() => void calendar.refetch()} />;
+  if (!calendar.data || !shop || !live.data || !draft.rulebook)
+    return (
+      <div aria-busy="true">
+        <Progress question={calendar} />
+        {!calendar.isGivenUp && <Skeleton variant="rounded" height={320} />}
+      </div>
+    );
+
+  const { instants, bars } = calendar.data;
+  const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;
+  const names = new Map(rules.map((rule) => [rule.id, rule.name ?? rule.id]));
+  const nameOf = (id: string) => names.get(id) ?? id;
+  const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
+  const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
+  const timed = bars.filter(
+    ({ bars: own }) =>
+      own.length !== 1 || Date.parse(own[0]?.from ?? '') > from || Date.parse(own[0]?.until ?? '') < until,
+  );
+  const always = bars.length - timed.length;
+  return (
+    <div aria-busy={calendar.isFetching}>
+      <Progress question={calendar} />
       <section className={styles.lanes} aria-label="The rules’ times">
         <div className={styles.months} aria-hidden="true">
           {monthsIn(shop.zone, from, until).map(({ at, name }) => (
@@ -128,7 +137,7 @@ export function CalendarPage() {
         </section>
         <Elsewhere />
       </div>
-    </main>
+    </div>
   );
 }
 

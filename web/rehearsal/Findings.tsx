@@ -25,7 +25,7 @@ export function Findings({ zone, only }: { readonly zone: Zone; readonly only?: 
       </h2>
       <Progress question={findings} />
       {!found ? (
-        isFetching && <Skeleton variant="rounded" height={64} />
+        !findings.isGivenUp && <Skeleton variant="rounded" height={64} />
       ) : found.length === 0 ? (
         <p className={styles.quiet}>Nothing strikes the eye in the draft.</p>
       ) : (

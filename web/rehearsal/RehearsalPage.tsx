@@ -51,7 +51,7 @@ export function RehearsalPage() {
       <main className={styles.page} aria-busy="true">
         <h1>Rehearsal</h1>
         <Progress question={chosen} />
-        {chosen.isFetching && <Skeleton variant="rounded" height={320} />}
+        {!chosen.isGivenUp && <Skeleton variant="rounded" height={320} />}
       </main>
     );
 
@@ -79,6 +79,7 @@ export function RehearsalPage() {
         </p>
         <ShopPreview goods={goods.data} />
       </header>
+      <Progress question={calendar} />
       {calendar.data && (
         <TimeLine
           instants={calendar.data.instants}
@@ -90,6 +91,7 @@ export function RehearsalPage() {
       )}
       <div className={styles.columns}>
         <section className={proofStyles.proof} aria-label="Proof" aria-busy={chosen.isFetching}>
+          <Progress question={chosen} />
           <div className={styles.choices}>
             <Choice
               options={SURFACES}

@@ -27,20 +27,21 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useDraft } from '../rules/useDraft.ts';
-import { useProgress, type InProgress } from '../shared/useProgress.ts';
+import { isGivenUp, useProgress, type InProgress } from '../shared/useProgress.ts';
 
 type Ask<T> = (signal: AbortSignal, tell: InProgress['tell']) => Promise<T>;
 
 /** Asks something that may take long. */
 function useLong<T>(queryKey: QueryKey, isReady: boolean, ask: Ask<T>) {
   const progress = useProgress(queryKey);
-  const { data, error, isFetching, refetch } = useQuery({
+  const asked = useQuery({
     queryKey,
     enabled: isReady,
     queryFn: ({ signal }) => ask(signal, progress.tell),
     placeholderData: keepPreviousData,
   });
-  return { data, error, isFetching, refetch, progress };
+  const { data, error, isFetching, refetch } = asked;
+  return { data, error, isFetching, isGivenUp: isGivenUp(asked), refetch, progress };
 }
 
 /** Asks something of the draft as it is here, which is saved before it is asked of. */

@@ -4,25 +4,27 @@ import type { InProgress } from './useProgress.ts';
 
 interface Props {
   readonly question: {
+    /** What is known, if only of what was asked before. */
     readonly data: unknown;
     readonly isFetching: boolean;
+    readonly isGivenUp: boolean;
     readonly refetch: () => unknown;
     readonly progress: InProgress;
   };
 }
 
 /** How far a question is that takes long, a way to give it up, and then one to ask again. */
-export function Progress({ question: { data, isFetching, refetch, progress } }: Props) {
-  if (!isFetching)
-    return data === undefined ? (
+export function Progress({ question: { data, isFetching, isGivenUp, refetch, progress } }: Props) {
+  if (isGivenUp)
+    return (
       <p className={styles.progress}>
-        <span>Given up before it was done.</span>
+        <span>Given up before it was done.{data !== undefined && ' What is shown was found before.'}</span>
         <Button size="small" onClick={() => void refetch()}>
           Look again
         </Button>
       </p>
-    ) : null;
-  if (progress.done === null) return null;
+    );
+  if (!isFetching || progress.done === null) return null;
   const percent = Math.round(progress.done * 100);
   return (
     <p className={styles.progress}>

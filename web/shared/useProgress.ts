@@ -1,4 +1,4 @@
-import { skipToken, useQuery, useQueryClient, type QueryKey } from '@tanstack/react-query';
+import { skipToken, useQuery, useQueryClient, type QueryKey, type UseQueryResult } from '@tanstack/react-query';
 import { keys } from '../api/keys.ts';
 
 /** How far a question is that takes long. */
@@ -14,10 +14,19 @@ export interface InProgress {
 export function useProgress(queryKey: QueryKey): InProgress {
   const client = useQueryClient();
   const key = keys.progress(queryKey);
-  const { data } = useQuery<number>({ queryKey: key, queryFn: skipToken });
+  const { data } = useQuery<number | null>({ queryKey: key, queryFn: skipToken });
   return {
     done: data ?? null,
     tell: (done) => client.setQueryData(key, done),
-    stop: () => void client.cancelQueries({ queryKey, exact: true }),
+    stop: () => {
+      client.setQueryData(key, null);
+      void client.cancelQueries({ queryKey, exact: true });
+    },
   };
 }
+
+type Asked = Pick<UseQueryResult, 'data' | 'error' | 'isEnabled' | 'fetchStatus' | 'isPlaceholderData'>;
+
+/** Whether nobody works on a question that was not answered. */
+export const isGivenUp = ({ data, error, isEnabled, fetchStatus, isPlaceholderData }: Asked): boolean =>
+  isEnabled && fetchStatus === 'idle' && error === null && (data === undefined || isPlaceholderData);
