@@ -2,11 +2,11 @@ import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import PgBoss from 'pg-boss';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
 import { readConfig } from './config.ts';
-import { connect, connectPatiently } from './db/database.ts';
+import { connect } from './db/database.ts';
+import { startJobs } from './db/jobs.ts';
 import { migrate } from './db/migrate.ts';
 import { workImports } from './imports/importService.ts';
 import { workMessages } from './messages/outbox.ts';
@@ -29,12 +29,7 @@ const clock = () => Date.now();
 const openings = startOpenings({ db, live, clock, log });
 await openings.arm();
 
-const jobsDb = connectPatiently(config.databaseUrl, 3, log);
-const jobs = new PgBoss({ db: jobsDb, schema: 'jobs' });
-jobs.on('error', (error) => {
-  log.error({ err: error }, 'the jobs met an error');
-});
-await jobs.start();
+const { jobs, stop: stopJobs } = await startJobs(config.databaseUrl, log);
 await workImports(jobs, { db, clock });
 await workChecks(jobs, { db, clock, config });
 await workMessages(jobs, { db, clock, config });
@@ -92,8 +87,7 @@ async function stop(): Promise<void> {
   const closed = promisify(server.close.bind(server))();
   server.closeIdleConnections();
   await closed;
-  await jobs.stop({ graceful: true, timeout: 10_000 });
-  await jobsDb.end();
+  await stopJobs();
   await openings.stop();
   await analyst.stop();
   await live.stop();

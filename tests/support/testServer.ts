@@ -3,7 +3,6 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import PgBoss from 'pg-boss';
 import { pino } from 'pino';
 import { SignJWT } from 'jose';
 import { createApp } from '../../server/app.ts';
@@ -11,6 +10,7 @@ import { startOpenings, type Openings } from '../../server/rulebook/openings.ts'
 import { startAnalyst } from '../../server/rehearsal/analyst.ts';
 import { ANALYST } from './analyst.ts';
 import { connect, type Database } from '../../server/db/database.ts';
+import { startJobs } from '../../server/db/jobs.ts';
 import { workMessages } from '../../server/messages/outbox.ts';
 import type { lapseDue } from '../../server/waitlists/waitlistService.ts';
 import { workImports } from '../../server/imports/importService.ts';
@@ -65,11 +65,7 @@ export async function startServer(
   const db = connect(databaseUrl, log);
   const live = await startLive(db, log);
   const analyst = startAnalyst(ANALYST, databaseUrl, log);
-  const jobs = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: 2 });
-  jobs.on('error', (error) => {
-    log.error(error);
-  });
-  await jobs.start();
+  const { jobs, stop: stopJobs } = await startJobs(databaseUrl, log);
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const clock = () => state.now;
   const openings = startOpenings({ db, live, clock, log });
@@ -161,7 +157,7 @@ export async function startServer(
         server.close(resolve);
         server.closeAllConnections();
       });
-      await jobs.stop({ graceful: false, wait: true });
+      await stopJobs();
       await openings.stop();
       await analyst.stop();
       await live.stop();
