@@ -8,8 +8,9 @@ export default defineConfig({
   fullyParallel: true,
   retries: 0,
   forbidOnly: true,
-  timeout: 60_000,
-  expect: { timeout: 20_000 },
+  // A busy machine takes three times what an idle one does.
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },

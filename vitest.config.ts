@@ -5,7 +5,7 @@ export default defineConfig({
     include: ['{core,server,web,embed,shop,demo}/**/*.test.{ts,tsx}', 'tests/api/**/*.test.ts'],
     globalSetup: ['tests/support/template.ts'],
     // argon2 and a database of its own for each file take their time on a busy machine.
-    testTimeout: 20_000,
-    hookTimeout: 40_000,
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
   },
 });

@@ -200,7 +200,6 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       shopper,
       stage,
     }) => {
-      test.setTimeout(150_000);
       await publishRules(stage, rules);
       for (const audience of ['guest', 'member'] as const) {
         if (audience === 'member') await signInAtShop(shopper, stage.shop.url, 'Hugo Vale');

@@ -39,7 +39,6 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       shopper,
       stage,
     }) => {
-      test.setTimeout(90_000);
       const maps = await forgetMaps(stage);
       const page = await owner.context().newPage();
       const { units, all } = PRESSES[dressing];

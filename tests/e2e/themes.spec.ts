@@ -19,7 +19,6 @@ test('the first proposal maps shop pages that twelve different authors might hav
   stage,
   browser,
 }) => {
-  test.setTimeout(180_000);
   const database = new pg.Client({ connectionString: stage.databaseUrl });
   await database.connect();
   const wrong: Record<string, string[]> = {};
