@@ -1,0 +1,23 @@
+import PgBoss from 'pg-boss';
+import type { Logger } from 'pino';
+import { connectPatiently } from './database.ts';
+
+/** How long jobs under way have to end when the server is stopped. */
+const ENDING_MS = 10_000;
+
+/** Starts the queue of jobs, which outlives losses of the database's connections; fails when it cannot be reached at first. */
+export async function startJobs(url: string, log: Logger): Promise<{ jobs: PgBoss; stop: () => Promise<void> }> {
+  const db = connectPatiently(url, 3, log);
+  const jobs = new PgBoss({ db, schema: 'jobs' });
+  jobs.on('error', (error) => {
+    log.error({ err: error }, 'the jobs met an error');
+  });
+  await jobs.start();
+  return {
+    jobs,
+    stop: async () => {
+      await jobs.stop({ graceful: true, timeout: ENDING_MS });
+      await db.end();
+    },
+  };
+}
