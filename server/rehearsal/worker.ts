@@ -16,6 +16,8 @@ const TURN_MS = 30;
 /** So often it says how far it is. */
 const TELL_MS = 200;
 const MOST_KEPT = 12;
+/** Where much has to be read, that counts for so much of the work. */
+const READING = 0.5;
 
 const { databaseUrl } = workerData as { readonly databaseUrl: string };
 const db = connect(databaseUrl, pino({ level: 'silent' }));
@@ -33,21 +35,31 @@ interface Held {
   readonly kept: Map<string, unknown>;
   readonly running: Map<string, Running>;
 }
+/** Those who wait for an answer, by number, and how much of it was done for each before it was begun. */
+type Askers = Map<number, number>;
 interface Running {
   readonly answer: Promise<unknown>;
-  /** The numbers of those who wait for it. */
-  readonly askers: Set<number>;
+  readonly askers: Askers;
 }
 let held: Held | null = null;
 /** All that is being found out, of this catalog or of one before it. */
 const inHand = new Set<Running>();
 
+/** Of those who wait for the catalog to be read, by number, how much of the reading is done. */
+const readers = new Map<number, number>();
+
 /** One reading after the other, so that two questions at once read it once. */
 let reading: Promise<unknown> = Promise.resolve();
-function heldNow(): Promise<Held> {
+/** The catalog for a question, and how much of the answer having read it is. */
+async function heldFor(id: number): Promise<{ now: Held; done: number }> {
+  readers.set(id, 0);
   const next = reading.catch(() => undefined).then(() => readCatalog(db));
   reading = next;
-  return next;
+  try {
+    return { now: await next, done: READING * (readers.get(id) ?? 0) };
+  } finally {
+    readers.delete(id);
+  }
 }
 
 /** The catalog as it is now: only what has changed since it was read is read again. */
@@ -61,6 +73,11 @@ async function readCatalog(database: Database): Promise<Held> {
   for (let from = 0; from < changed.length; from += AT_ONCE) {
     const ids = changed.slice(from, from + AT_ONCE).map(({ id }) => id);
     for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, lean(row));
+    const done = (from + ids.length) / changed.length;
+    for (const id of readers.keys()) {
+      readers.set(id, done);
+      tell({ id, part: READING * done });
+    }
   }
   const products = new Map(
     stamps.flatMap(({ id, stamp }) => {
@@ -78,7 +95,7 @@ class GivenUp extends Error {}
 /** Answers a question from memory, with what is being found out already, or by an analysis. */
 function run<Answer>(
   id: number,
-  { kept, running }: Held,
+  { now: { kept, running }, done }: Awaited<ReturnType<typeof heldFor>>,
   question: unknown,
   begin: () => analyses.Steps<Answer>,
 ): Promise<Answer> {
@@ -86,10 +103,10 @@ function run<Answer>(
   if (kept.has(key)) return Promise.resolve(kept.get(key) as Answer);
   const known = running.get(key);
   if (known) {
-    known.askers.add(id);
+    known.askers.set(id, done);
     return known.answer as Promise<Answer>;
   }
-  const askers = new Set([id]);
+  const askers: Askers = new Map([[id, done]]);
   const found = goThrough(begin(), askers)
     .then((answer) => {
       kept.set(key, answer);
@@ -107,7 +124,7 @@ function run<Answer>(
 }
 
 /** Gives way again and again, tells how far it is, and ends when nobody waits any more. */
-async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: ReadonlySet<number>): Promise<Answer> {
+async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers): Promise<Answer> {
   let [begun, told] = [performance.now(), performance.now()];
   for (;;) {
     const step = steps.next();
@@ -115,7 +132,7 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Readonly
     const now = performance.now();
     if (now - begun < TURN_MS) continue;
     if (now - told > TELL_MS) {
-      for (const id of askers) tell({ id, part: step.value });
+      for (const [id, done] of askers) tell({ id, part: done + (1 - done) * step.value });
       told = now;
     }
     await setImmediate();
@@ -125,23 +142,23 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Readonly
 }
 
 async function answer({ id, question }: Ask): Promise<unknown> {
-  const now = await heldNow();
-  const { catalog } = now;
+  const given = await heldFor(id);
+  const { catalog } = given.now;
   switch (question.kind) {
     case 'impact': {
       const { page, ...asked } = question;
-      const index = await run(id, now, asked, () => analyses.impactIndex(catalog, asked));
+      const index = await run(id, given, asked, () => analyses.impactIndex(catalog, asked));
       const { looked, changed, groups, moments } = index;
       return { looked, changed, groups, moments, ...analyses.impactPage(catalog, asked, index, page) };
     }
     case 'findings': {
-      const found = await run(id, now, question, () => analyses.findings(catalog, question));
+      const found = await run(id, given, question, () => analyses.findings(catalog, question));
       return { ...found, of: catalog.products.length };
     }
     case 'calendar':
-      return run(id, now, question, () => analyses.calendar(catalog, question));
+      return run(id, given, question, () => analyses.calendar(catalog, question));
     case 'rows':
-      return run(id, now, question, () => analyses.rows(catalog, question));
+      return run(id, given, question, () => analyses.rows(catalog, question));
   }
 }
 

@@ -171,12 +171,14 @@ describe('the calendar for other programs', () => {
   });
 });
 
+const analystOf = ({ databaseUrl }: TestServer) => startAnalyst(ANALYST, databaseUrl, pino({ level: 'silent' }));
+const MOMENT = Date.parse('2026-11-25T10:00:00Z');
+const AS_GUEST = { shop: LISBON, audiences: [{ signedIn: false, roles: [] }], moment: MOMENT } as const;
+
 describe('an analysis', () => {
   it('is given up when nobody waits for it any more, and others go on', async () => {
-    const analyst = startAnalyst(ANALYST, server.databaseUrl, pino({ level: 'silent' }));
-    const moment = Date.parse('2026-11-25T10:00:00Z');
-    const audiences = [{ signedIn: false, roles: [] }];
-    const question = { kind: 'rows', shop: LISBON, audiences, moment, moments: [moment], rulebook: book() } as const;
+    const analyst = analystOf(server);
+    const question = { kind: 'rows', ...AS_GUEST, moments: [MOMENT], rulebook: book() } as const;
     const gone = new AbortController();
     const asked = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, { signal: gone.signal });
     const refused = expect(asked).rejects.toMatchObject({ status: 503, code: 'given-up' });
@@ -207,14 +209,11 @@ describe('an answer that takes long', () => {
   });
 
   it('is answered at once where it is kept from asking before', async () => {
-    const analyst = startAnalyst(ANALYST, server.databaseUrl, pino({ level: 'silent' }));
-    const moment = Date.parse('2026-11-25T10:00:00Z');
-    const audiences = [{ signedIn: false, roles: [] }];
-    const question = { kind: 'rows', shop: LISBON, audiences, moment, moments: [moment], rulebook: book() } as const;
-    const asked = { ...question, surfaces: ['product'] } as const;
+    const analyst = analystOf(server);
+    const asked = { kind: 'rows', ...AS_GUEST, moments: [MOMENT], rulebook: book(), surfaces: ['product'] } as const;
     await expect(analyst.ask<'rows'>(asked, { patience: 0, isNow: true })).rejects.toBeInstanceOf(StillWorking);
     // A minute later the question about now is still the same.
-    const later = { ...asked, moment: moment + 60_000 };
+    const later = { ...asked, moment: MOMENT + 60_000 };
     expect(await analyst.ask<'rows'>(later, { isNow: true })).toHaveLength(1);
     await analyst.stop();
   });
@@ -227,5 +226,27 @@ describe('representative rows', () => {
       ((await server.send('POST', '/api/rehearsal/rows', { body: { ...(at ? { at } : {}) } })).body as Rows).rows;
     expect((await ask()).map(({ variant }) => variant)).toEqual(['aster-1']);
     expect((await ask('2027-03-01T12:00:00Z')).map(({ variant }) => variant).sort()).toEqual(['aster-1', 'dahlia-3']);
+  });
+});
+
+describe('a catalog of many products', () => {
+  it('is read in parts, and each part is told', async () => {
+    const lines = Array.from({ length: 4000 }, (_, index) => `pea-${index},pea-${index},Pea ${index},3.00`);
+    await importCsv(server, 'catalog', ['variant_id,product_id,title,price', ...lines].join('\n'));
+    const analyst = analystOf(server);
+    const asked = { kind: 'calendar', ...AS_GUEST, days: 1, rulebook: book() } as const;
+    const parts: number[] = [];
+    for (;;) {
+      const found = await analyst.ask<'calendar'>(asked, { patience: 1 }).catch((error: unknown) => error);
+      if (!(found instanceof StillWorking)) {
+        expect(found).toMatchObject({ instants: [] });
+        break;
+      }
+      parts.push(found.part);
+    }
+    await analyst.stop();
+    expect(parts).toEqual(parts.toSorted((a, b) => a - b));
+    // To read them is half of the work.
+    expect(parts.filter((part) => part > 0 && part < 0.5)).not.toEqual([]);
   });
 });
