@@ -1,17 +1,20 @@
 import express, { type IRouter } from 'express';
-import { absolutePath } from 'swagger-ui-dist';
+// Its own entry would load the whole reader to say where it is.
+import readerFolder from 'swagger-ui-dist/absolute-path.js';
 import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
 import type { Services } from '../services.ts';
 import { openApiDocument } from './openApi.ts';
 
 /** The description of the calls, and a page to read it. */
 export function docsRoutes(router: IRouter, { config }: Services): void {
-  const document = openApiDocument(config.publicUrl);
+  let document: ReturnType<typeof openApiDocument> | undefined;
   router.get('/api/openapi.json', (_request, response) => {
+    document ??= openApiDocument(config.publicUrl);
     response.set('Access-Control-Allow-Origin', '*').json(document);
   });
-  const schema = rulebookJsonSchema();
+  let schema: ReturnType<typeof rulebookJsonSchema> | undefined;
   router.get('/api/rulebook.schema.json', (_request, response) => {
+    schema ??= rulebookJsonSchema();
     response.set('Access-Control-Allow-Origin', '*').type('application/schema+json').send(JSON.stringify(schema));
   });
   router.get('/api/docs', (_request, response) => {
@@ -25,7 +28,7 @@ export function docsRoutes(router: IRouter, { config }: Services): void {
   router.get('/api/docs/start.js', (_request, response) => {
     response.type('text/javascript').send(START);
   });
-  router.use('/api/docs', express.static(absolutePath(), { index: false, maxAge: '1h' }));
+  router.use('/api/docs', express.static(readerFolder(), { index: false, maxAge: '1h' }));
 }
 
 const PAGE = `<!doctype html>

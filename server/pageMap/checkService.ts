@@ -30,7 +30,7 @@ export async function check(
     pages.map(async (path) => {
       try {
         const html = await readPage(new URL(path, site), config.privateHosts);
-        return { path, problem: null, lines: whatMapFinds(html, new URL(path, site).pathname, map) };
+        return { path, problem: null, lines: await whatMapFinds(html, new URL(path, site).pathname, map) };
       } catch (error) {
         if (!(error instanceof CallOutError)) throw error;
         return { path, problem: error.code, lines: [] };

@@ -1,4 +1,3 @@
-import { parseHTML } from 'linkedom';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
 
@@ -19,7 +18,9 @@ interface Element {
  * that this reader does not understand finds nothing.
  * @param path of the page on the shop
  */
-export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
+export async function whatMapFinds(html: string, path: string, map: PageMap): Promise<Line[]> {
+  // Large, and rarely needed: loaded with the first page that is read.
+  const { parseHTML } = await import('linkedom');
   const { document } = parseHTML(withRootsOpen(html)) as unknown as { document: Element };
   const all = (selector: string | undefined, within: Element = document): Element[] => {
     if (selector === undefined) return [];

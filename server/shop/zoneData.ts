@@ -15,11 +15,11 @@ export function zoneData(name: string): Zone {
   const iana = IANAZone.create(name);
   if (!iana.isValid) throw new RangeError(`${name} is not an IANA time zone`);
   const transitions = [{ at: FROM, offset: iana.offset(FROM) }];
-  for (let at = FROM; at < UNTIL; at += STEP) {
-    for (let low = at; iana.offset(low) !== iana.offset(at + STEP);) {
-      const change = firstChange(iana, low, at + STEP);
-      transitions.push({ at: change, offset: iana.offset(change) });
-      low = change;
+  for (let high = FROM + STEP; high <= UNTIL; high += STEP) {
+    const after = iana.offset(high);
+    for (let low = high - STEP; transitions.at(-1)!.offset !== after;) {
+      low = firstChange(iana, low, high);
+      transitions.push({ at: low, offset: iana.offset(low) });
     }
   }
   const zone = { name, transitions };
