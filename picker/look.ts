@@ -20,6 +20,7 @@ ul { list-style: none; margin: 0; padding: 0; }
 li { border-top: 1px solid #e7e1d3; }
 li.open { background: #fff; }
 button { font: inherit; color: inherit; cursor: pointer; }
+button:disabled { cursor: default; color: #6b6455; }
 button:focus-visible, input:focus-visible { outline: 2px solid #0e6f7c; outline-offset: 1px; }
 .part { display: grid; grid-template-columns: 1fr auto; gap: 0 8px; width: 100%; padding: 7px 16px; border: 0; background: none; text-align: start; }
 .part:hover { background: #fff; }
@@ -35,6 +36,7 @@ code, input { font: 12px/1.5 ui-monospace, monospace; }
 .ways input[type=text] { width: 100%; padding: 5px 8px; border: 1px solid #8f8874; border-radius: 5px; background: #fff; color: inherit; margin-top: 4px; }
 .acts { display: flex; gap: 8px; flex-wrap: wrap; margin-top: 8px; }
 .acts button, footer button { padding: 5px 11px; border: 1px solid #16323a; border-radius: 6px; background: #fff; }
+footer button:disabled { border-color: #c9c1ae; }
 button.main { background: #16323a; color: #f6f3ec; }
 header button { border: 1px solid #6f8a8f; background: none; border-radius: 6px; padding: 2px 8px; color: inherit; }
 
