@@ -11,6 +11,7 @@ import { toInstant } from '../decide/zone.ts';
 import { parseLocal } from '../decide/calendar.ts';
 import { trace } from '../decide/trace.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
+import { shipDates } from '../serve/shipping.ts';
 import { contradicts } from './contradiction.ts';
 import { SEVERITY, type Finding, type FindingKind } from './finding.ts';
 import { finished } from '#tests/support/finished.ts';
@@ -94,7 +95,11 @@ const PLANTED: Readonly<Record<FindingKind, { rules: Rule[]; goods?: ProductFact
   },
   guardLetsThrough: { rules: [make('planted', NOTICE, onlyOn('product'))], mended: /all places/ },
   guardRefuses: { rules: [make('planted', NOTICE, onlyOn('product', 'listing'))], mended: /all places/ },
-  preorderWithoutPromise: { rules: [make('planted', { control: { kind: 'preorder' } })] },
+  preorderWithoutDate: {
+    rules: [make('planted', { control: { kind: 'preorder' } })],
+    goods: [stocked({}, { dates: {} })],
+  },
+  preorderWithoutTerms: { rules: [make('planted', { control: { kind: 'preorder' } })] },
   preorderRefusedByShop: {
     rules: [make('planted', { control: { kind: 'preorder' } })],
     goods: [stocked({ quantity: 0 })],
@@ -140,6 +145,17 @@ describe('findings', () => {
   it('are none where there is nothing to say', () => {
     const rule = make('r', { control: { kind: 'notice', text: 'Not now' } }, tagged('rare'));
     expect(found([rule], [rare, late])).toEqual([]);
+  });
+
+  it('take the date of the goods themselves for a word about when a pre-order ships', () => {
+    const rule = make('r', { control: { kind: 'preorder' } }, tagged('late'));
+    const dated = { ...late, dates: { ships: '2027-03-15' } };
+    const of = (goods: readonly ProductFacts[]) =>
+      found([rule], [rare, ...goods], { hasTerms: true }).map(({ text, witness }) => [text, witness?.product]);
+    expect(of([dated])).toEqual([]);
+    expect(of([dated, { ...both, dates: {} }])).toEqual([
+      ['“Tagged late” takes pre-orders of one variant without saying when it ships.', 'both'],
+    ]);
   });
 
   it('take an exception above what it is one to for no fight', () => {
@@ -200,6 +216,15 @@ function isTrue({ kind, rule, other, witness }: Finding, looked: Looked, product
       return !on('product').price.show && on('product').control.kind === 'buy';
     case 'waitlistInStock':
       return on('product').control.kind === 'waitlist' && own.stock.quantity > 0;
+    case 'preorderWithoutDate': {
+      const { control } = on('product');
+      return (
+        control.kind === 'preorder' &&
+        Object.values(shipDates(control.ships, goods, { moment: at.moment, shop: compiled.shop })).every(
+          (date) => date === null,
+        )
+      );
+    }
     case 'preorderRefusedByShop':
       return on('product').control.kind === 'preorder' && own.stock.quantity <= 0 && !own.stock.sellPastZero;
     case 'touchesEverything':

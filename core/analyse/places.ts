@@ -5,6 +5,7 @@ import { verdictOf, type LineVerdict } from '../decide/guard.ts';
 import { canBeHad } from '../decide/listing.ts';
 import type { GoodsSubject, Seen, Surface } from '../decide/subject.ts';
 import type { Winners } from '../decide/winners.ts';
+import { shipDates } from '../serve/shipping.ts';
 import { Alike, ByNumbers, numbered } from './alike.ts';
 import type { Columns } from './columns.ts';
 import type { FindingKind } from './finding.ts';
@@ -134,7 +135,12 @@ function saidOf(
   const { stock } = subjectOn('product').variant;
   if (!page.isPriceShown && control.kind === 'buy') say('hiddenPriceSold', reasons.price);
   if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0) say('waitlistInStock', reasons.control);
-  const isRefused = () => stock.tracked && stock.quantity <= 0 && !stock.sellPastZero;
-  if (control.kind === 'preorder' && control.left !== 0 && isRefused()) say('preorderRefusedByShop', reasons.control);
+  if (control.kind === 'preorder') {
+    const isRefused = () => stock.tracked && stock.quantity <= 0 && !stock.sellPastZero;
+    if (control.left !== 0 && isRefused()) say('preorderRefusedByShop', reasons.control);
+    const { product, moment } = subjectOn('product');
+    const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
+    if (from === null && until === null) say('preorderWithoutDate', reasons.control);
+  }
   return said;
 }

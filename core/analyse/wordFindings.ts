@@ -46,7 +46,7 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
       ...windowFindings(rule, place, known, vocabulary),
       ...nameFindings(rule, place, vocabulary),
     ]),
-    ...promiseFindings(rule, known),
+    ...termsFindings(rule, known),
     ...textFindings(rule, known),
     ...linkFindings(rule, known),
   ];
@@ -161,19 +161,10 @@ function nameFindings(rule: Rule, { leaf, with: put }: Place, goods: Vocabulary)
   });
 }
 
-function promiseFindings(rule: Rule, { hasTerms }: Known): Finding[] {
+function termsFindings(rule: Rule, { hasTerms }: Known): Finding[] {
   const { control, notes, afterOrder } = rule.then;
-  if (control?.kind !== 'preorder') return [];
-  const isSaid = hasTerms || notes !== undefined || afterOrder !== undefined;
-  const lacking = [...(control.ships ? [] : ['when it ships']), ...(isSaid ? [] : ['on which terms'])];
-  if (lacking.length === 0) return [];
-  return [
-    finding(
-      'preorderWithoutPromise',
-      rule,
-      `${callIt(rule)} takes pre-orders without saying ${lacking.join(' and ')}.`,
-    ),
-  ];
+  if (control?.kind !== 'preorder' || hasTerms || notes !== undefined || afterOrder !== undefined) return [];
+  return [finding('preorderWithoutTerms', rule, `${callIt(rule)} takes pre-orders without saying on which terms.`)];
 }
 
 const TEXTS = new Set(['label', 'text', 'closedText', 'joinedText', 'addedText', 'suffix']);
