@@ -105,6 +105,11 @@ test('an opening is moved, given the draft as it is now, and called off; edition
   const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
   await impact.getByLabel('And at every coming change').check();
   await expect(impact.getByRole('status')).toHaveText(/^72 of 72 variants change, now or at one of \d+ coming changes/);
+  await impact.getByRole('button', { name: /express pay/ }).click();
+  const following = owner.waitForRequest((sent) => (sent.postDataJSON() as { skip?: number } | null)?.skip === 40);
+  await impact.getByRole('button', { name: 'Show more' }).click();
+  expect((await following).postDataJSON()).toHaveProperty('at');
+  await expect(impact.getByRole('row')).toHaveCount(1 + 80);
   await owner.getByRole('combobox', { name: 'Compare with' }).click();
   await owner.getByRole('option', { name: 'compared with no rules' }).click();
   await expect(owner.getByRole('heading', { name: 'Its rules' })).toBeVisible();

@@ -53,14 +53,15 @@ export function useImpact(compared: Compared, asked: ImpactAsked) {
   const progress = useProgress(queryKey);
   const pages = useInfiniteQuery({
     queryKey,
-    initialPageParam: 0,
-    queryFn: async ({ pageParam, signal }) => {
+    initialPageParam: { skip: 0, at: asked.at },
+    queryFn: async ({ pageParam: { skip, at }, signal }) => {
       await compared.flush?.();
       const limit = asked.group === undefined ? 0 : PAGE;
-      return ask(compared, asked, { skip: pageParam, limit, signal, tell: progress.tell });
+      return ask(compared, { ...asked, at }, { skip, limit, signal, tell: progress.tell });
     },
-    getNextPageParam: (last, all) =>
-      last.more ? all.reduce((sum, { changes }) => sum + changes.length, 0) : undefined,
+    // What follows is of the same moment, also when that was now.
+    getNextPageParam: ({ more, at }, all) =>
+      more ? { skip: all.reduce((sum, { changes }) => sum + changes.length, 0), at } : undefined,
     // What was found on another surface counts other things.
     placeholderData: (before, query) => (query?.queryKey[1].surface === asked.surface ? before : undefined),
   });
@@ -81,8 +82,11 @@ const cell = (text: string) => `"${text.replaceAll('"', '""')}"`;
 /** Every change as CSV (RFC 4180), some at a time. */
 export async function impactAsCsv(compared: Compared, asked: ImpactAsked): Promise<string> {
   const lines = [['product', 'variant', 'title', 'audience', 'changes', 'before', 'after'].join()];
+  let { at } = asked;
   for (let skip = 0; ; skip += MOST_IN_A_FILE) {
-    const { changes, more } = await ask(compared, asked, { skip, limit: MOST_IN_A_FILE, tell: () => undefined });
+    const reply = await ask(compared, { ...asked, at }, { skip, limit: MOST_IN_A_FILE, tell: () => undefined });
+    const { changes, more } = reply;
+    at = reply.at;
     for (const { product, variant, title, audience, aspects, before, after } of changes) {
       const said = [before, after].map(({ control: { kind, label } }) => (label === null ? kind : `${kind}: ${label}`));
       lines.push([product, variant ?? '', title, audience, aspects.join(' '), ...said].map(cell).join());
