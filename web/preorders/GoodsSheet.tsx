@@ -1,17 +1,12 @@
-import { Button, Checkbox, Skeleton, Snackbar, TextField } from '@mui/material';
+import { Button, Checkbox, TextField } from '@mui/material';
 import { useState } from 'react';
-import {
-  PREORDER_STATES,
-  type Preorder,
-  type PreorderGoods,
-  type PreorderState,
-} from '#core/contract/preorderCalls.ts';
+import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { formatPrice } from '#core/texts/placeholders.ts';
+import { ChoosingTable, ListFilters, useChoice } from '../shared/Choosing.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { FindField, MoreButton } from '../shared/pages.tsx';
+import { Said } from '../shared/Said.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
@@ -19,26 +14,41 @@ import { ShipDate } from './ShipDate.tsx';
 import { shipWords } from './shipWords.ts';
 import { useAllocate, useAllocationPreview, useMove, usePreorders } from './usePreorders.ts';
 
-const NONE: ReadonlySet<string> = new Set();
+const STATE_NAMES: Readonly<Record<PreorderState, string>> = {
+  reserved: 'reserved',
+  allocated: 'set aside',
+  fulfilled: 'sent',
+  cancelled: 'cancelled',
+};
+const COLUMNS = [
+  { name: 'Who' },
+  { name: 'Order' },
+  { name: 'Units', isNumber: true },
+  { name: 'Each', isNumber: true },
+  { name: 'State' },
+  { name: 'Ships' },
+  { name: 'Reserved' },
+] as const;
 
 /** The reservations of one variant, and what can be done for them. */
 export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; readonly shop: ShopFacts }) {
   const { variant, title, reserved, allocated, cap, stock, free, ships, people } = goods;
-  const [search, set] = useFilters();
+  const filters = useFilters();
+  const [search] = filters;
   const state = search.get('state') ?? '';
   const find = search.get('search') ?? '';
   const query = new URLSearchParams({ variant, ...(state && { state }), ...(find && { search: find }) }).toString();
   const preorders = usePreorders(query);
   const [units, setUnits] = useState(free);
-  const [picked, setPicked] = useState(NONE);
+  const choice = useChoice(preorders.items);
+  const { chosen } = choice;
   const [isLooking, setLooking] = useState(false);
   const [said, setSaid] = useState<{ words: string; undo?: () => void } | null>(null);
-  const first = preorders.items.filter(({ id, state }) => picked.has(id) && state === 'reserved').map(({ id }) => id);
+  const first = chosen.filter(({ state }) => state === 'reserved').map(({ id }) => id);
   const preview = useAllocationPreview({ variant, units, first }, isLooking);
   const allocate = useAllocate();
   const move = useMove();
   const served = new Set(isLooking ? preview.data?.served : []);
-  const chosen = preorders.items.filter(({ id }) => picked.has(id));
 
   const moveChosen = (to: PreorderState, words: string) => {
     const ids = chosen.map(({ id }) => id);
@@ -48,7 +58,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
       { preorders: ids, to, tell: true },
       {
         onSuccess: (moved) => {
-          setPicked(NONE);
+          choice.clear();
           const undo = () => {
             if (only) move.mutate({ preorders: ids, to: only, tell: false });
           };
@@ -81,7 +91,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
             {
               onSuccess: ({ served: ids }) => {
                 setLooking(false);
-                setPicked(NONE);
+                choice.clear();
                 setSaid({
                   words: `Set aside for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who were told.`,
                 });
@@ -131,34 +141,16 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         />
       </form>
       {error && <ErrorNote error={error} />}
-      <div className={styles.filters}>
-        <FindField
-          className={lists.search}
-          label="Find a reservation"
-          placeholder="Find by person or order"
-          search={search}
-          set={set}
-        />
-        {PREORDER_STATES.map((name) => (
-          <button
-            key={name}
-            type="button"
-            className={styles.state}
-            aria-pressed={state === name}
-            onClick={() => {
-              set('state', state === name ? null : name);
-            }}
-          >
-            {name === 'allocated' ? 'set aside' : name === 'fulfilled' ? 'sent' : name}
-          </button>
-        ))}
-        <a className={styles.file} href={`/api/preorders.csv?${query}`} download>
-          Take away as CSV
-        </a>
-      </div>
-      {picked.size > 0 && (
+      <ListFilters
+        filters={filters}
+        label="Find a reservation"
+        placeholder="Find by person or order"
+        states={STATE_NAMES}
+        file={`/api/preorders.csv?${query}`}
+      />
+      {chosen.length > 0 && (
         <div className={styles.acts} role="group" aria-label="For those chosen">
-          <span>{picked.size} chosen</span>
+          <span>{chosen.length} chosen</span>
           <Button
             variant="contained"
             onClick={() => {
@@ -177,79 +169,27 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           </Button>
         </div>
       )}
-      {preorders.error ? (
-        <LoadFailed error={preorders.error} retry={() => void preorders.refetch()} />
-      ) : preorders.isPending ? (
-        [1, 2, 3, 4].map((row) => <Skeleton key={row} variant="rounded" height={36} sx={{ mb: 1 }} />)
-      ) : preorders.items.length === 0 ? (
-        <p className={lists.empty}>No reservation fits. Take a filter off.</p>
-      ) : (
-        <table className={styles.table}>
-          <thead>
-            <tr>
-              <th scope="col">
-                <Checkbox
-                  size="small"
-                  checked={picked.size > 0 && chosen.length === preorders.items.length}
-                  indeterminate={picked.size > 0 && chosen.length < preorders.items.length}
-                  onChange={({ target }) => {
-                    setPicked(target.checked ? new Set(preorders.items.map(({ id }) => id)) : NONE);
-                  }}
-                  slotProps={{ input: { 'aria-label': 'Choose all that are shown' } }}
-                />
-              </th>
-              <th scope="col">Who</th>
-              <th scope="col">Order</th>
-              <th scope="col" className={styles.number}>
-                Units
-              </th>
-              <th scope="col" className={styles.number}>
-                Each
-              </th>
-              <th scope="col">State</th>
-              <th scope="col">Ships</th>
-              <th scope="col">Reserved</th>
-            </tr>
-          </thead>
-          <tbody>
-            {preorders.items.map((preorder) => (
-              <Row
-                key={preorder.id}
-                preorder={preorder}
-                shop={shop}
-                isServed={served.has(preorder.id)}
-                isPicked={picked.has(preorder.id)}
-                pick={(isPicked) => {
-                  const now = new Set(picked);
-                  if (isPicked) now.add(preorder.id);
-                  else now.delete(preorder.id);
-                  setPicked(now);
-                }}
-              />
-            ))}
-          </tbody>
-        </table>
-      )}
-      <MoreButton pages={preorders} />
-      <Snackbar
-        open={said !== null}
-        autoHideDuration={10_000}
-        message={said?.words}
-        action={
-          said?.undo && (
-            <Button
-              color="inherit"
-              onClick={() => {
-                said.undo?.();
-                setSaid(null);
-              }}
-            >
-              Undo
-            </Button>
-          )
-        }
-        onClose={(_event, reason) => {
-          if (reason !== 'clickaway') setSaid(null);
+      <ChoosingTable
+        pages={preorders}
+        choice={choice}
+        columns={COLUMNS}
+        empty="No reservation fits. Take a filter off."
+        row={(preorder, isPicked, pick) => (
+          <Row
+            key={preorder.id}
+            preorder={preorder}
+            shop={shop}
+            isServed={served.has(preorder.id)}
+            isPicked={isPicked}
+            pick={pick}
+          />
+        )}
+      />
+      <Said
+        words={said?.words ?? null}
+        undo={said?.undo}
+        done={() => {
+          setSaid(null);
         }}
       />
     </section>
@@ -263,13 +203,6 @@ interface RowProps {
   readonly isPicked: boolean;
   readonly pick: (isPicked: boolean) => void;
 }
-
-const STATE_NAMES: Readonly<Record<PreorderState, string>> = {
-  reserved: 'reserved',
-  allocated: 'set aside',
-  fulfilled: 'sent',
-  cancelled: 'cancelled',
-};
 
 function Row({ preorder, shop, isServed, isPicked, pick }: RowProps) {
   const { name, email, customer, order, units, unitPrice, state, ships, createdAt } = preorder;

@@ -1,6 +1,36 @@
-import { Snackbar } from '@mui/material';
+import { Button, Snackbar } from '@mui/material';
 
-/** Says for a while what was done; null for nothing. */
-export function Said({ words, done }: { readonly words: string | null; readonly done: () => void }) {
-  return <Snackbar open={words !== null} message={words} autoHideDuration={6000} onClose={done} />;
+interface Props {
+  /** Null for nothing. */
+  readonly words: string | null;
+  /** Takes back what was done, where it can be. */
+  readonly undo?: (() => void) | undefined;
+  readonly done: () => void;
+}
+
+/** Says for a while what was done. What can be undone stays longer, whatever else is pressed. */
+export function Said({ words, undo, done }: Props) {
+  return (
+    <Snackbar
+      open={words !== null}
+      message={words}
+      autoHideDuration={undo ? 10_000 : 6000}
+      action={
+        undo && (
+          <Button
+            color="inherit"
+            onClick={() => {
+              undo();
+              done();
+            }}
+          >
+            Undo
+          </Button>
+        )
+      }
+      onClose={(_event, reason) => {
+        if (!undo || reason !== 'clickaway') done();
+      }}
+    />
+  );
 }

@@ -1,11 +1,11 @@
-import { Button, Checkbox, FormControlLabel, Skeleton, Snackbar, TextField } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useState } from 'react';
 import { WAITLIST_STATES, type Waitlist } from '#core/contract/waitlistCalls.ts';
 import type { Goods } from '../goods/useGoods.ts';
+import { ChoosingTable, ListFilters, useChoice } from '../shared/Choosing.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { FindField, MoreButton } from '../shared/pages.tsx';
+import { Said } from '../shared/Said.tsx';
 import { useFilters } from '../shared/useFilters.ts';
 import { EntryRow } from './EntryRow.tsx';
 import { listQuery, useEntries, useInvite, usePatchEntries, useSettings } from './useWaitlists.ts';
@@ -13,10 +13,13 @@ import styles from '../shared/worklist.module.css';
 
 const DAY_HOURS = 24;
 const USUAL_DAYS = 3;
+const STATES = Object.fromEntries(WAITLIST_STATES.map((state) => [state, state]));
+const COLUMNS = ['Place', 'Who', 'State', 'Joined', 'Note'].map((name) => ({ name }));
 
 /** One list: the people on it in their order, and what can be done for them. */
 export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly goods: Goods }) {
-  const [search, set] = useFilters();
+  const filters = useFilters();
+  const [search] = filters;
   const state = search.get('state') ?? '';
   const find = search.get('search') ?? '';
   const query = listQuery(list, { ...(state && { state }), ...(find && { search: find }) });
@@ -26,9 +29,8 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
   const settings = useSettings();
   const [days, setDays] = useState(USUAL_DAYS);
   const [next, setNext] = useState(Math.max(1, Math.min(list.waiting, (list.stock ?? 1) - list.invited)));
-  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
-  const [undo, setUndo] = useState<readonly string[] | null>(null);
-  const [said, setSaid] = useState<string | null>(null);
+  const choice = useChoice(entries.items);
+  const [said, setSaid] = useState<{ words: string; undo?: () => void } | null>(null);
   const { product, variant, title, waiting, invited, stock, inviteForHours } = list;
   const key = { product, variant };
   const free = stock === null ? null : Math.max(0, stock - invited);
@@ -39,8 +41,8 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
       { ...key, hours, ...who },
       {
         onSuccess: (count) => {
-          setPicked(new Set());
-          setSaid(count === 1 ? 'One person was invited.' : `${count} people were invited.`);
+          choice.clear();
+          setSaid({ words: count === 1 ? 'One person was invited.' : `${count} people were invited.` });
         },
       },
     );
@@ -50,14 +52,17 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
       { ids, state: 'removed' },
       {
         onSuccess: () => {
-          setPicked(new Set());
-          setUndo(ids);
+          choice.clear();
+          const undo = () => {
+            patch.mutate({ ids, state: 'waiting' });
+          };
+          setSaid({ words: `${ids.length} taken off the list.`, undo });
         },
       },
     );
   };
   const error = invite.error ?? patch.error ?? settings.error;
-  const chosen = entries.items.filter(({ id }) => picked.has(id));
+  const { chosen } = choice;
   const waitingChosen = chosen.filter((entry) => entry.state === 'waiting');
   return (
     <section className={lists.main} aria-label={title} aria-busy={entries.isPending}>
@@ -102,34 +107,16 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         />
       </form>
       {error && <ErrorNote error={error} />}
-      <div className={styles.filters}>
-        <FindField
-          className={lists.search}
-          label="Find a person"
-          placeholder="Find a person"
-          search={search}
-          set={set}
-        />
-        {WAITLIST_STATES.map((name) => (
-          <button
-            key={name}
-            type="button"
-            className={styles.state}
-            aria-pressed={state === name}
-            onClick={() => {
-              set('state', state === name ? null : name);
-            }}
-          >
-            {name}
-          </button>
-        ))}
-        <a className={styles.file} href={`/api/waitlists/entries.csv?${query}`} download>
-          Take away as CSV
-        </a>
-      </div>
-      {picked.size > 0 && (
+      <ListFilters
+        filters={filters}
+        label="Find a person"
+        placeholder="Find a person"
+        states={STATES}
+        file={`/api/waitlists/entries.csv?${query}`}
+      />
+      {chosen.length > 0 && (
         <div className={styles.acts} role="group" aria-label="For those chosen">
-          <span>{picked.size} chosen</span>
+          <span>{chosen.length} chosen</span>
           <Button
             variant="contained"
             disabled={waitingChosen.length === 0}
@@ -149,76 +136,28 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           </Button>
         </div>
       )}
-      {entries.error ? (
-        <LoadFailed error={entries.error} retry={() => void entries.refetch()} />
-      ) : entries.isPending ? (
-        [1, 2, 3, 4].map((row) => <Skeleton key={row} variant="rounded" height={36} sx={{ mb: 1 }} />)
-      ) : entries.items.length === 0 ? (
-        <p className={lists.empty}>Nobody on this list fits. Take a filter off.</p>
-      ) : (
-        <table className={styles.table}>
-          <thead>
-            <tr>
-              <th scope="col">
-                <Checkbox
-                  size="small"
-                  checked={picked.size > 0 && chosen.length === entries.items.length}
-                  indeterminate={picked.size > 0 && chosen.length < entries.items.length}
-                  onChange={({ target }) => {
-                    setPicked(new Set(target.checked ? entries.items.map(({ id }) => id) : []));
-                  }}
-                  slotProps={{ input: { 'aria-label': 'Choose all that are shown' } }}
-                />
-              </th>
-              <th scope="col">Place</th>
-              <th scope="col">Who</th>
-              <th scope="col">State</th>
-              <th scope="col">Joined</th>
-              <th scope="col">Note</th>
-            </tr>
-          </thead>
-          <tbody>
-            {entries.items.map((entry) => (
-              <EntryRow
-                key={entry.id}
-                entry={entry}
-                zone={goods.shop.zone}
-                isPicked={picked.has(entry.id)}
-                pick={(isPicked) => {
-                  const now = new Set(picked);
-                  if (isPicked) now.add(entry.id);
-                  else now.delete(entry.id);
-                  setPicked(now);
-                }}
-                note={(note) => {
-                  patch.mutate({ ids: [entry.id], note });
-                }}
-              />
-            ))}
-          </tbody>
-        </table>
-      )}
-      <MoreButton pages={entries} />
-      <Snackbar
-        open={undo !== null || said !== null}
-        autoHideDuration={10_000}
-        message={undo === null ? said : `${undo.length} taken off the list.`}
-        action={
-          undo && (
-            <Button
-              color="inherit"
-              onClick={() => {
-                patch.mutate({ ids: undo, state: 'waiting' });
-                setUndo(null);
-              }}
-            >
-              Undo
-            </Button>
-          )
-        }
-        onClose={(_event, reason) => {
-          if (reason === 'clickaway') return;
-          setUndo(null);
+      <ChoosingTable
+        pages={entries}
+        choice={choice}
+        columns={COLUMNS}
+        empty="Nobody on this list fits. Take a filter off."
+        row={(entry, isPicked, pick) => (
+          <EntryRow
+            key={entry.id}
+            entry={entry}
+            zone={goods.shop.zone}
+            isPicked={isPicked}
+            pick={pick}
+            note={(note) => {
+              patch.mutate({ ids: [entry.id], note });
+            }}
+          />
+        )}
+      />
+      <Said
+        words={said?.words ?? null}
+        undo={said?.undo}
+        done={() => {
           setSaid(null);
         }}
       />
