@@ -4,9 +4,8 @@ import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts
 import type { Surface } from '#core/decide/subject.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
-import { ASPECT_NAMES } from '../proof/names.ts';
+import { Looks, othersIn } from '../proof/Looks.tsx';
 import { StandIn } from '../proof/StandIn.tsx';
-import proofStyles from '../proof/proof.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { Progress } from '../shared/Progress.tsx';
 import { saveAs } from '../shared/save.ts';
@@ -166,7 +165,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
 const listed = (names: readonly string[]) => new Intl.ListFormat('en-GB').format(names);
 
 function Group({
-  group: { before, after, aspects, count, audiences },
+  group,
   isForAll,
   isOpen,
   choose,
@@ -176,34 +175,15 @@ function Group({
   readonly isOpen: boolean;
   readonly choose: () => void;
 }) {
-  const isSameLook = JSON.stringify(before) === JSON.stringify(after);
-  const others = aspects.flatMap((aspect) =>
-    aspect !== 'control' ? [ASPECT_NAMES[aspect]] : isSameLook ? ['what it says'] : [],
-  );
   return (
     <li>
       <button type="button" aria-expanded={isOpen} onClick={choose}>
-        <b>{count}</b>
-        <span className={styles.looks}>
-          <Look look={before} />
-          {aspects.includes('control') && (
-            <>
-              <span aria-label="becomes">→</span>
-              <Look look={after} />
-            </>
-          )}
-        </span>
-        <span>{others.length > 0 && listed(others)}</span>
-        <small>for {isForAll ? 'everybody' : listed(audiences)}</small>
+        <b>{group.count}</b>
+        <Looks group={group} />
+        <span>{listed(othersIn(group))}</span>
+        <small>for {isForAll ? 'everybody' : listed(group.audiences)}</small>
       </button>
     </li>
-  );
-}
-
-function Look({ look: { kind, label, beside } }: { readonly look: ImpactGroup['before'] }) {
-  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
-  return (
-    <span className={`${proofStyles.control} ${proofStyles[kind]}`}>{beside ? `Add to cart + ${words}` : words}</span>
   );
 }
 

@@ -6,7 +6,7 @@ import { useLive } from '../editions/useEditions.ts';
 import { useOpenings } from '../editions/useOpenings.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { useShop } from '../goods/useGoods.ts';
-import proofStyles from '../proof/proof.module.css';
+import { Looks, othersIn } from '../proof/Looks.tsx';
 import { useDraft } from '../rules/useDraft.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -174,6 +174,10 @@ function Coming({
 }) {
   const { at, groups, changed } = instant;
   const [first, ...others] = groups;
+  const more = [
+    ...(first ? othersIn(first) : []),
+    ...(others.length > 0 ? [`${others.length} more ${others.length === 1 ? 'kind' : 'kinds'} of change`] : []),
+  ];
   return (
     <li>
       <time dateTime={at}>{momentWords(Date.parse(at), zone)}</time>
@@ -183,21 +187,12 @@ function Coming({
         </Link>
         <p>
           {changed === 1 ? '1 variant' : `${changed} variants`}
-          {first && (
-            <>
-              <Look look={first.before} /> <span aria-label="becomes">→</span> <Look look={first.after} />
-              {others.length > 0 && ` and ${others.length} more ${others.length === 1 ? 'kind' : 'kinds'} of change`}
-            </>
-          )}
+          {first && <Looks group={first} />}
+          {more.join(' · ')}
         </p>
       </div>
     </li>
   );
-}
-
-function Look({ look: { kind, label } }: { readonly look: ComingInstant['groups'][number]['before'] }) {
-  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
-  return <span className={`${proofStyles.control} ${proofStyles[kind]}`}>{words}</span>;
 }
 
 /** The same in other calendars, at an address that only who has it knows. */

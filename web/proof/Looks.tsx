@@ -1,0 +1,31 @@
+import type { ImpactGroup } from '#core/contract/rehearsalCalls.ts';
+import { ASPECT_NAMES } from './names.ts';
+import styles from './proof.module.css';
+
+/** What a group of changes has in the button's place, before and after where that is what changes. */
+export function Looks({ group: { before, after, aspects } }: { readonly group: ImpactGroup }) {
+  return (
+    <span className={styles.looks}>
+      <Look look={before} />
+      {aspects.includes('control') && (
+        <>
+          <span aria-label="becomes">→</span>
+          <Look look={after} />
+        </>
+      )}
+    </span>
+  );
+}
+
+/** What else changes, beside what its looks show. */
+export function othersIn({ before, after, aspects }: ImpactGroup): string[] {
+  const isSameLook = JSON.stringify(before) === JSON.stringify(after);
+  return aspects.flatMap((aspect) =>
+    aspect !== 'control' ? [ASPECT_NAMES[aspect]] : isSameLook ? ['what it says'] : [],
+  );
+}
+
+function Look({ look: { kind, label, beside } }: { readonly look: ImpactGroup['before'] }) {
+  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
+  return <span className={`${styles.control} ${styles[kind]}`}>{beside ? `Add to cart + ${words}` : words}</span>;
+}
