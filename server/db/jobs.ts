@@ -1,6 +1,6 @@
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
-import { connectPatiently } from './database.ts';
+import { connectPatiently, type Queryable } from './database.ts';
 
 /** How long jobs under way have to end when the server is stopped. */
 const ENDING_MS = 10_000;
@@ -20,4 +20,22 @@ export async function startJobs(url: string, log: Logger): Promise<{ jobs: PgBos
       await db.end();
     },
   };
+}
+
+/**
+ * Has a job done once the transaction of `client` has committed, and never if it does not.
+ * @throws whatever the database throws: unlike the queue's own questions, this one is not asked again
+ */
+export async function queueJob(
+  client: Queryable,
+  jobs: PgBoss,
+  { queue, data = {}, ...how }: PgBoss.SendOptions & { readonly queue: string; readonly data?: object },
+): Promise<void> {
+  const db = {
+    executeSql: async (text: string, values: unknown[]) => {
+      const { rows } = await client.query<Record<string, unknown>>(text, values);
+      return { rows };
+    },
+  };
+  await jobs.send(queue, data, { ...how, db });
 }

@@ -2,6 +2,7 @@ import type PgBoss from 'pg-boss';
 import type { ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Services } from '../services.ts';
 import type { Queryable } from '../db/database.ts';
+import { queueJob } from '../db/jobs.ts';
 import { invalid, notFound } from '../errors.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
 import { importCatalog } from './importCatalog.ts';
@@ -35,17 +36,14 @@ type Needs = Pick<Services, 'db' | 'clock'>;
 /** Brings in what was sent and answers with the report, or, when it is long, with the job that will. */
 export async function startImport(services: Services, sent: Sent): Promise<ImportReport | Job> {
   if (sent.rows.length <= AT_ONCE) return runImport(services, sent);
-  const { rows } = await services.db.query<Job>(`${CREATE_JOB} RETURNING ${JOB_COLUMNS}`, [
-    sent.target,
-    sent.mode,
-    sent.badRows,
-    JSON.stringify(sent),
-    sent.rows.length,
-  ]);
-  const [job] = rows;
-  if (!job) throw new Error('the new job did not come back');
-  await services.jobs.send(QUEUE, { id: job.id }, { retryLimit: 2 });
-  return job;
+  const values = [sent.target, sent.mode, sent.badRows, JSON.stringify(sent), sent.rows.length];
+  return services.db.transaction(async (client) => {
+    const { rows } = await client.query<Job>(`${CREATE_JOB} RETURNING ${JOB_COLUMNS}`, values);
+    const [job] = rows;
+    if (!job) throw new Error('the new job did not come back');
+    await queueJob(client, services.jobs, { queue: QUEUE, data: { id: job.id }, retryLimit: 2 });
+    return job;
+  });
 }
 
 async function runImport(

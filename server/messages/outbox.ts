@@ -12,6 +12,7 @@ import {
   type Values,
 } from '#core/texts/messages.ts';
 import type { Queryable } from '../db/database.ts';
+import { queueJob } from '../db/jobs.ts';
 import type { Services } from '../services.ts';
 import { SEND, type SendNeeds } from './channels.ts';
 import { hooksFor, type Hook } from './hookQueries.ts';
@@ -112,15 +113,8 @@ export async function tellAs(client: Queryable, { clock, jobs }: Needs, said: Ou
 }
 
 /** Has a message sent as soon as the transaction of `client` has committed. */
-export async function queue(client: Queryable, jobs: PgBoss, id: number): Promise<void> {
-  const db = {
-    executeSql: async (text: string, values: unknown[]) => {
-      const { rows } = await client.query<Record<string, unknown>>(text, values);
-      return { rows };
-    },
-  };
-  await jobs.send(QUEUE, { id }, { ...RETRIES, db });
-}
+export const queue = (client: Queryable, jobs: PgBoss, id: number): Promise<void> =>
+  queueJob(client, jobs, { queue: QUEUE, data: { id }, ...RETRIES });
 
 /** Sends what is waiting, on whichever copy of the server is free; what cannot be sent for long is left to the owner. */
 export async function workMessages(jobs: PgBoss, services: SendNeeds): Promise<void> {

@@ -1,6 +1,7 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import type { Services } from '../services.ts';
+import { queueJob } from '../db/jobs.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { tell } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
@@ -83,9 +84,8 @@ const partsIn = (broken: Broken) =>
   broken.map(({ path, part }) => `${path} (${part ?? 'the page cannot be read'})`).join(', ');
 
 /** Has the live map checked soon: a shopper's browser missed something. */
-export async function checkAfterMiss(jobs: Services['jobs']): Promise<void> {
-  await jobs.send(QUEUE, {}, { singletonKey: 'miss', singletonSeconds: AFTER_MISSES_S, retryLimit: 2 });
-}
+export const checkAfterMiss = ({ db, jobs }: Pick<Needs, 'db' | 'jobs'>): Promise<void> =>
+  queueJob(db, jobs, { queue: QUEUE, singletonKey: 'miss', singletonSeconds: AFTER_MISSES_S, retryLimit: 2 });
 
 /** Checks the live map every night, and when asked to, on whichever copy of the server is free. */
 export async function workChecks(jobs: Services['jobs'], services: Omit<Needs, 'jobs'>): Promise<void> {

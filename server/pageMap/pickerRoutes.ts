@@ -68,7 +68,7 @@ export function pickerRoutes(router: IRouter, services: Services): void {
     // Only what the map speaks of; anything else is not about it.
     if (map && new RegExp(map.productPage.path).test(path)) {
       await countMisses(db, { path, missing, at: new Date(clock()) });
-      await checkAfterMiss(jobs);
+      await checkAfterMiss({ db, jobs });
     }
     return reply(204, undefined);
   });

@@ -173,6 +173,16 @@ describe('a catalog file', () => {
     expect((await product('big'))?.variants).toHaveLength(5001);
   });
 
+  it('of more than 5,000 rows is not taken when its job cannot be kept', async () => {
+    const count = async () => (await server.db.query<{ n: number }>('SELECT count(*) AS n FROM imports')).rows[0]?.n;
+    const before = await count();
+    await server.db.query("ALTER TABLE jobs.job ADD CONSTRAINT no_imports CHECK (name <> 'imports') NOT VALID");
+    const lines = Array.from({ length: 5001 }, (_, index) => `lost-${index},lost-${index},Lost,1.00`);
+    const { status } = await importCsv(server, 'catalog', ['variant_id,product_id,title,price', ...lines].join('\n'));
+    await server.db.query('ALTER TABLE jobs.job DROP CONSTRAINT no_imports');
+    expect([status, await count()]).toEqual([500, before]);
+  });
+
   it('that is no CSV, or has no rows, is answered plainly', async () => {
     expect((await importCsv(server, 'catalog', 'a,b\n"broken')).status).toBe(400);
     expect((await importCsv(server, 'catalog', '')).body).toMatchObject({ rows: 0, created: 0 });
