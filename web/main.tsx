@@ -10,12 +10,16 @@ import '@fontsource-variable/newsreader/wght.css';
 import '@fontsource/commit-mono/400.css';
 import { queryClient } from './api/queryClient.ts';
 import { router } from './router.tsx';
+import { sessionQuery } from './session/useSession.ts';
 import { theme } from './theme/theme.ts';
 import './theme/tokens.css';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no place for the application');
+
+// Asked while the screen itself is still being loaded; what goes wrong is shown in its place.
+queryClient.query(sessionQuery).catch(() => undefined);
 
 createRoot(root).render(
   <StrictMode>

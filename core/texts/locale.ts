@@ -5,6 +5,9 @@ export function localeFor(asked: string | null, locales: readonly string[]): str
   return (asked === null ? undefined : match(asked, locales)) ?? locales[0] ?? 'en';
 }
 
+/** English without a region is written as in Britain: 20 May 2027. */
+export const conventionsOf = (locale: string): string => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
+
 /** The key of a text map that serves a locale: itself, its language, the shop's default, else whatever there is. */
 export function localeOf(text: LocalisedText, asked: string | null, locales: readonly string[]): string {
   const locale = localeFor(asked, locales);

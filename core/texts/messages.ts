@@ -1,7 +1,7 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import type { ShopFacts } from '../decide/subject.ts';
 import { toLocal } from '../decide/zone.ts';
-import { localeFor, wordsIn } from './locale.ts';
+import { conventionsOf, localeFor, wordsIn } from './locale.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
 import { OWN_TEMPLATES } from './ownTemplates.ts';
 
@@ -171,7 +171,7 @@ export const sampleOf = (template: Template, locale: string, shop: ShopFacts, kn
 /** An instant (epoch ms) as a locale writes it, in the shop's zone: "25 November 2026 at 10:00". */
 export function instantWords(instant: number, { zone, locales }: ShopFacts, locale: string | null): string {
   const chosen = localeFor(locale, locales);
-  const format = new Intl.DateTimeFormat(chosen === 'en' ? 'en-GB' : chosen, {
+  const format = new Intl.DateTimeFormat(conventionsOf(chosen), {
     dateStyle: 'long',
     timeStyle: 'short',
     timeZone: 'UTC',
@@ -183,5 +183,5 @@ export function instantWords(instant: number, { zone, locales }: ShopFacts, loca
 export function dateWords(date: string, locale: string | null, locales: readonly string[]): string {
   const chosen = localeFor(locale, locales);
   const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
-  return new Intl.DateTimeFormat(chosen === 'en' ? 'en-GB' : chosen, style).format(new Date(date));
+  return new Intl.DateTimeFormat(conventionsOf(chosen), style).format(new Date(date));
 }

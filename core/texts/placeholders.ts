@@ -1,7 +1,8 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import { parseLocal } from '../decide/calendar.ts';
 import type { ShopFacts, Subject } from '../decide/subject.ts';
-import { localeFor, wordsIn } from './locale.ts';
+import { conventionsOf, wordsIn } from './locale.ts';
+import { formatPrice } from './prices.ts';
 
 /** What a placeholder gives: words to print as they are, or a number that plurals can count. */
 type Value = string | number;
@@ -96,27 +97,9 @@ function valueOf(name: string, place: Place): Value {
   return PLACEHOLDERS[name]?.(place) ?? '';
 }
 
-/** English without a region is written as in Britain: 20 May 2027. */
-const conventionsOf = (locale: string) => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
-
 function formatDate(written: string | undefined, locale: string): string {
   const local = written === undefined ? null : parseLocal(written);
   if (local === null) return '';
   const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
   return new Intl.DateTimeFormat(conventionsOf(locale), style).format(local);
-}
-
-/** A price in minor units, as a locale writes it. */
-export function formatPrice(
-  amount: number,
-  { currency, exponent, locales }: Pick<ShopFacts, 'currency' | 'exponent' | 'locales'>,
-  locale: string | null,
-): string {
-  const digits = { minimumFractionDigits: exponent, maximumFractionDigits: exponent };
-  const format = new Intl.NumberFormat(conventionsOf(localeFor(locale, locales)), {
-    style: 'currency',
-    currency,
-    ...digits,
-  });
-  return format.format(amount / 10 ** exponent);
 }

@@ -77,7 +77,8 @@ export function connectPatiently(url: string, max: number, log: Logger) {
         try {
           return await pool.query<Record<string, unknown>>(text, values);
         } catch (error) {
-          if (isEnded) return { rows: [] };
+          // Whoever is stopped hears no more.
+          if (isEnded) return new Promise<never>(() => undefined);
           if (!isDatabaseAway(error)) throw error;
         }
         await setTimeout(AGAIN_MS);

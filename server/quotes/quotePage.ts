@@ -1,7 +1,7 @@
 import express, { type IRouter, type Request } from 'express';
 import { quoteTotal } from '#core/serve/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { limitTo } from '../http/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';

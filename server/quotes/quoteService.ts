@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { postQuote, priceQuote } from '#core/contract/askingCalls.ts';
 import { decide } from '#core/decide/decide.ts';
 import { quoteTotal } from '#core/serve/quoteTotal.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn } from '../db/database.ts';

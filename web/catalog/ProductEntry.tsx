@@ -2,7 +2,7 @@ import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useMemo } from 'react';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { compile } from '#core/decide/compile.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { Picture } from '../goods/Picture.tsx';

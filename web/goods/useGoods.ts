@@ -10,7 +10,7 @@ import type {
 } from '#core/contract/shopCalls.ts';
 import type { Names } from '#core/rulebook/phrases.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 

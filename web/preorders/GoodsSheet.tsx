@@ -2,7 +2,7 @@ import { Button, Checkbox, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { ChoosingTable, ListFilters, useChoice } from '../shared/Choosing.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';

@@ -1,7 +1,7 @@
 import { Zap } from 'lucide-react';
 import type { DecidedControl, Decision, Visit } from '#core/contract/decision.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';
 import styles from './proof.module.css';
 

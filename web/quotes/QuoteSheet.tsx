@@ -6,7 +6,7 @@ import type { listProducts } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { quoteTotal } from '#core/serve/quoteTotal.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { Link } from 'react-router';
 import type { listQuotes } from '#core/contract/askingCalls.ts';
-import { formatPrice } from '#core/texts/placeholders.ts';
+import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useShop } from '../goods/useGoods.ts';

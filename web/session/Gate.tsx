@@ -1,8 +1,9 @@
-import type { ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode } from 'react';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { NotSetUp } from './NotSetUp.tsx';
-import { SignInPage } from './SignInPage.tsx';
 import { useSession } from './useSession.ts';
+
+const SignInPage = lazy(async () => ({ default: (await import('./SignInPage.tsx')).SignInPage }));
 
 /** Shows the application to whoever is signed in, and the way in to everybody else. */
 export function Gate({ children }: { readonly children: ReactNode }) {
@@ -10,5 +11,10 @@ export function Gate({ children }: { readonly children: ReactNode }) {
   if (session.isPending) return null;
   if (session.isError) return <LoadFailed error={session.error} retry={() => void session.refetch()} />;
   if (!session.data.setUp) return <NotSetUp />;
-  return session.data.user ? children : <SignInPage />;
+  if (session.data.user) return children;
+  return (
+    <Suspense>
+      <SignInPage />
+    </Suspense>
+  );
 }

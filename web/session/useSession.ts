@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { deleteSession, getSession, postSession, postSetup, Session } from '#core/contract/sessionCalls.ts';
 import { rememberCsrfToken, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -9,8 +9,11 @@ async function readSession(): Promise<Session> {
   return body;
 }
 
+/** The question who is signed in. */
+export const sessionQuery = queryOptions({ queryKey: keys.session, queryFn: readSession, staleTime: Infinity });
+
 /** Who is signed in. */
-export const useSession = () => useQuery({ queryKey: keys.session, queryFn: readSession, staleTime: Infinity });
+export const useSession = () => useQuery(sessionQuery);
 
 function useNewSession<T>(start: (given: T) => Promise<{ body: Session }>) {
   const client = useQueryClient();

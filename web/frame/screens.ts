@@ -1,0 +1,40 @@
+/** The screens that the rail leads to, in their groups. */
+export const GROUPS = [
+  {
+    name: 'Plan',
+    screens: [
+      { to: '/today', label: 'Today' },
+      { to: '/rules', label: 'Rules' },
+      { to: '/rehearsal', label: 'Rehearsal' },
+      { to: '/calendar', label: 'Calendar' },
+      { to: '/editions', label: 'Editions' },
+    ],
+  },
+  {
+    name: 'Shop',
+    screens: [
+      { to: '/catalog', label: 'Catalog' },
+      { to: '/people', label: 'People' },
+      { to: '/connection', label: 'Connection' },
+    ],
+  },
+  {
+    name: 'Serve',
+    screens: [
+      { to: '/waitlists', label: 'Waitlists' },
+      { to: '/preorders', label: 'Pre-orders' },
+      { to: '/quotes', label: 'Quotes' },
+      { to: '/enquiries', label: 'Enquiries' },
+      { to: '/messages', label: 'Messages' },
+    ],
+  },
+] as const;
+
+/** Where else one can go by name. */
+export const FURTHER = [
+  { to: '/review', label: 'Review and publish' },
+  { to: '/text', label: 'The rulebook as text' },
+  { to: '/forms', label: 'Forms' },
+  { to: '/messages/words', label: 'Words of messages' },
+  { to: '/messages/settings', label: 'Look and ways of messages' },
+] as const;
