@@ -90,14 +90,7 @@ class Picker {
   private stayOnTop(): void {
     const { host } = this.root;
     const place = [...document.querySelectorAll('dialog:modal')].at(-1) ?? document.documentElement;
-    if (host.parentElement === place) return;
-    const { activeElement } = this.root;
-    const scroll = this.root.querySelector('.scroll')?.scrollTop ?? 0;
-    place.append(host);
-    // What is moved loses both.
-    if (activeElement instanceof HTMLElement) activeElement.focus();
-    const scroller = this.root.querySelector('.scroll');
-    if (scroller) scroller.scrollTop = scroll;
+    if (host.parentElement !== place) place.append(host);
   }
 
   private drawSoon = (): void => {
