@@ -1,4 +1,4 @@
-import { Button, FormControlLabel, Skeleton, Switch, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Button, FormControlLabel, Skeleton, Switch, TextField } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/decide/subject.ts';
@@ -6,11 +6,12 @@ import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Looks, othersIn } from '../proof/Looks.tsx';
 import { StandIn } from '../proof/StandIn.tsx';
+import { Choice } from '../shared/Choice.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { Progress } from '../shared/Progress.tsx';
 import { saveAs } from '../shared/save.ts';
 import { momentWords } from '../shared/times.ts';
-import { useFilters } from '../shared/useFilters.ts';
+import { oneOf, useFilters } from '../shared/useFilters.ts';
 import styles from './impact.module.css';
 import { impactAsCsv, useImpact, type Compared, type ImpactAsked } from './useImpact.ts';
 
@@ -28,15 +29,13 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   checkout: 'Checkouts',
 };
 
-const surfaces = Object.keys(SURFACE_NAMES) as Surface[];
-
 /** What shoppers will see otherwise by other rules: over the whole catalog, for every audience. */
 export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
   const asked: ImpactAsked = {
-    surface: surfaces.find((surface) => surface === search.get('surface')) ?? 'product',
+    surface: oneOf(SURFACE_NAMES, search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,
     at: isNow ? undefined : new Date(moment).toISOString(),
     group: search.get('group') ?? undefined,
@@ -70,22 +69,15 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
           </Button>
         )}
         <div className={styles.choices}>
-          <ToggleButtonGroup
-            exclusive
-            size="small"
+          <Choice
+            options={SURFACE_NAMES}
             value={asked.surface}
-            aria-label="Surface"
-            onChange={(_event, next: ImpactAsked['surface'] | null) => {
+            label="Surface"
+            choose={(next) => {
               set('group', null);
-              if (next) set('surface', next === 'product' ? null : next);
+              set('surface', next === 'product' ? null : next);
             }}
-          >
-            {surfaces.map((surface) => (
-              <ToggleButton key={surface} value={surface}>
-                {SURFACE_NAMES[surface]}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
+          />
           <FormControlLabel
             control={
               <Switch

@@ -1,4 +1,3 @@
-import { ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { compile } from '#core/decide/compile.ts';
@@ -7,16 +6,11 @@ import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
-import {
-  cellsOf,
-  reachOf,
-  rowsOf,
-  surfaceOf,
-  type Proof as ProofOf,
-  type ProofSurface,
-  type Row,
-} from './proofRows.ts';
+import { cellsOf, reachOf, rowsOf, surfaceOf, type Proof as ProofOf, type Row } from './proofRows.ts';
+import { Choice } from '../shared/Choice.tsx';
+import { oneOf } from '../shared/useFilters.ts';
 import { AlsoLookAt } from './AlsoLookAt.tsx';
+import { PROOF_SURFACES } from './names.ts';
 import { ProofRow } from './ProofRow.tsx';
 import { ProofTable } from './ProofTable.tsx';
 import { Why } from './Why.tsx';
@@ -34,7 +28,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, setSearch] = useSearchParams();
   const natural = surfaceOf(rule);
-  const surface = SURFACES.find((one) => one === search.get('surface')) ?? natural;
+  const surface = oneOf(PROOF_SURFACES, search.get('surface')) ?? natural;
   const set = (name: string, value: string | null) => {
     setSearch((before) => {
       const next = new URLSearchParams(before);
@@ -88,19 +82,14 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
             {isNow ? '' : ' at this moment'}
           </span>
         </p>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
+        <Choice
+          options={PROOF_SURFACES}
           value={surface}
-          aria-label="Surface"
-          onChange={(_event, next: ProofSurface | null) => {
-            if (next) set('surface', next === natural ? null : next);
+          label="Surface"
+          choose={(next) => {
+            set('surface', next === natural ? null : next);
           }}
-        >
-          <ToggleButton value="product">Product page</ToggleButton>
-          <ToggleButton value="listing">Listing</ToggleButton>
-          <ToggleButton value="cart">Cart</ToggleButton>
-        </ToggleButtonGroup>
+        />
       </header>
       {products.length === 0 ? (
         <p className={styles.noGoods}>
@@ -159,5 +148,3 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
     </section>
   );
 }
-
-const SURFACES: readonly ProofSurface[] = ['product', 'listing', 'cart'];

@@ -1,6 +1,7 @@
 import { STANDS } from '#core/analyse/spotCheck.ts';
 import type { DecidedControl } from '#core/contract/decision.ts';
 import type { Aspect } from '#core/decide/aspects.ts';
+import type { ProofSurface } from './proofRows.ts';
 
 /** How a sentence calls what a rule can speak to. */
 export const ASPECT_NAMES: Record<Aspect, string> = {
@@ -18,3 +19,10 @@ export const ASPECT_NAMES: Record<Aspect, string> = {
 
 /** How Why calls what stands in the button's place, whose own words follow. */
 export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...STANDS, buy: 'the button' };
+
+/** The places that a proof can show. */
+export const PROOF_SURFACES: Readonly<Record<ProofSurface, string>> = {
+  product: 'Product page',
+  listing: 'Listing',
+  cart: 'Cart',
+};

@@ -1,4 +1,4 @@
-import { Button, Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Button, Skeleton } from '@mui/material';
 import { Link } from 'react-router';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { toLocal, toInstant, type Zone } from '#core/decide/zone.ts';
@@ -8,6 +8,7 @@ import { useMoment } from '../frame/useMoment.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { Looks, othersIn } from '../proof/Looks.tsx';
 import { useDraft } from '../rules/useDraft.ts';
+import { Choice } from '../shared/Choice.tsx';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
@@ -18,6 +19,8 @@ import styles from './calendar.module.css';
 import { whatWords } from './TimeLine.tsx';
 import { useCalendar, useCalendarAddress, useNewCalendarAddress } from './useRehearsal.ts';
 
+const WHOSE = { live: 'Live', draft: 'Draft' } as const;
+
 /** A lane a rule, its windows as bars, today's line; and every change that the clock will make. */
 export function CalendarPage() {
   const [search, set] = useFilters();
@@ -26,18 +29,14 @@ export function CalendarPage() {
     <main className={styles.page}>
       <header>
         <h1>Calendar</h1>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
+        <Choice
+          options={WHOSE}
           value={of}
-          aria-label="Whose rules"
-          onChange={(_event, next: string | null) => {
-            if (next) set('of', next === 'live' ? null : next);
+          label="Whose rules"
+          choose={(next) => {
+            set('of', next === 'live' ? null : next);
           }}
-        >
-          <ToggleButton value="live">Live</ToggleButton>
-          <ToggleButton value="draft">Draft</ToggleButton>
-        </ToggleButtonGroup>
+        />
       </header>
       <ByRules key={of} of={of} />
     </main>

@@ -1,4 +1,4 @@
-import { Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { compile } from '#core/decide/compile.ts';
 import { Impact } from '../editions/Impact.tsx';
@@ -7,6 +7,7 @@ import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { AlsoLookAt } from '../proof/AlsoLookAt.tsx';
+import { PROOF_SURFACES } from '../proof/names.ts';
 import { ProofTable } from '../proof/ProofTable.tsx';
 import { ProofRow } from '../proof/ProofRow.tsx';
 import { cellsOf, rowsOf, type Proof, type ProofSurface, type Which } from '../proof/proofRows.ts';
@@ -14,9 +15,10 @@ import { Why } from '../proof/Why.tsx';
 import proofStyles from '../proof/proof.module.css';
 import { SavingNote } from '../rules/SavingNote.tsx';
 import { useDraft } from '../rules/useDraft.ts';
+import { Choice } from '../shared/Choice.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { Progress } from '../shared/Progress.tsx';
-import { useFilters } from '../shared/useFilters.ts';
+import { oneOf, useFilters } from '../shared/useFilters.ts';
 import { Findings } from './Findings.tsx';
 import styles from './rehearsal.module.css';
 import { ShopPreview } from './ShopPreview.tsx';
@@ -24,7 +26,6 @@ import { SpotChecks } from './SpotChecks.tsx';
 import { TimeLine } from './TimeLine.tsx';
 import { useCalendar, useProducts, useRows } from './useRehearsal.ts';
 
-const SURFACES = { product: 'Product page', listing: 'Listing', cart: 'Cart' } as const;
 const WHICH = { draft: 'Draft', live: 'Live', both: 'Both' } as const;
 
 /** The draft before it is live: every distinct outcome for every audience, at any moment, and what the owner should know. */
@@ -56,8 +57,8 @@ export function RehearsalPage() {
     );
 
   const { audiences } = goods.data;
-  const surface: ProofSurface = isOne(SURFACES, search.get('surface')) ?? 'product';
-  const which: Which = isOne(WHICH, search.get('which')) ?? 'draft';
+  const surface: ProofSurface = oneOf(PROOF_SURFACES, search.get('surface')) ?? 'product';
+  const which: Which = oneOf(WHICH, search.get('which')) ?? 'draft';
   const proof: Proof = { draft: compiled, live: compiledLive, audiences, surface, moment };
   const variants = new Set(chosen.data.map(({ variant }) => variant));
   const rows = rowsOf(shown, surface).filter(
@@ -94,7 +95,7 @@ export function RehearsalPage() {
           <Progress question={chosen} />
           <div className={styles.choices}>
             <Choice
-              options={SURFACES}
+              options={PROOF_SURFACES}
               value={surface}
               label="Surface"
               choose={(next) => {
@@ -158,38 +159,5 @@ export function RehearsalPage() {
         />
       )}
     </main>
-  );
-}
-
-const isOne = <K extends string>(options: Readonly<Record<K, string>>, value: string | null): K | undefined =>
-  (Object.keys(options) as K[]).find((option) => option === value);
-
-function Choice<K extends string>({
-  options,
-  value,
-  label,
-  choose,
-}: {
-  readonly options: Readonly<Record<K, string>>;
-  readonly value: K;
-  readonly label: string;
-  readonly choose: (next: K) => void;
-}) {
-  return (
-    <ToggleButtonGroup
-      exclusive
-      size="small"
-      value={value}
-      aria-label={label}
-      onChange={(_event, next: K | null) => {
-        if (next) choose(next);
-      }}
-    >
-      {(Object.entries(options) as [K, string][]).map(([option, words]) => (
-        <ToggleButton key={option} value={option}>
-          {words}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
   );
 }

@@ -26,3 +26,7 @@ export function queryOf(search: URLSearchParams, names: readonly string[]): stri
     }),
   ).toString();
 }
+
+/** What the address says of a choice; undefined where that is none of its options. */
+export const oneOf = <K extends string>(options: Readonly<Record<K, unknown>>, value: string | null): K | undefined =>
+  (Object.keys(options) as K[]).find((option) => option === value);
