@@ -54,6 +54,8 @@ const pageScript = async (entry, outfile, format = 'iife') => {
 await Promise.all([
   program('server/main.ts', 'dist/server/main.js'),
   program('server/rehearsal/worker.ts', 'dist/server/analyst.js'),
+  program('server/imports/worker.ts', 'dist/server/importer.js'),
+  program('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),

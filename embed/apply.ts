@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
 import { areasIn, type Area, type partsOnPage } from './areas.ts';
 import { applyControl, canBePutIn, withForm, type Shown } from './control.ts';

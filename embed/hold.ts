@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import { areasIn } from './areas.ts';
 import { EMPTY, FROM, MARK, STAND_IN, write } from './marks.ts';
 import { closest, findAll, hostOf, rootsWithin } from './roots.ts';

@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import { isProductPage, type Area } from './areas.ts';
 
 const reported = new Set<string>();

@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/contract/decision.ts';
 import type { Area } from './areas.ts';
 import { build, standInOf } from './place.ts';

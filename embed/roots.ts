@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 
 /** Where elements can be looked for: the document, an element, or an open shadow root. */
 export type Tree = Document | Element | ShadowRoot;

@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { AskDecisions } from '#core/contract/storefront.ts';
 
 /** What the server writes into the script when it sends it. */

@@ -1,5 +1,5 @@
 import type { Visit } from '#core/contract/decision.ts';
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import { pageOf } from './areas.ts';
 import { mark, place, restore } from './place.ts';
 import { findAll } from './roots.ts';

@@ -1,4 +1,4 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import { built, isClassed } from './place.ts';
 import { isWritten } from './words.ts';
 import type { Tree } from './roots.ts';

@@ -1,3 +1,4 @@
+import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import type { Draft } from './propose.ts';
 import { allOf, contains } from './deep.ts';
 
@@ -111,7 +112,7 @@ function shown(
 }
 
 function visit(where: 'cart' | 'checkout', what: 'links' | 'order' | 'methods', name: string, hint: string): Part {
-  type Visits = Partial<Record<'path' | 'links' | 'order' | 'methods', string>>;
+  type Visits = Partial<Record<'links' | 'order' | 'methods', string>> & { path?: PathPattern };
   return {
     key: `${where}.${what}`,
     name,
@@ -134,9 +135,9 @@ export function areasOn(page: Document, path: string, map: Draft): Element[] {
   return selectors.flatMap((selector) => (selector === undefined ? [] : allOf(page, selector)));
 }
 
-function matches(pattern: string, path: string): boolean {
+function matches(pattern: PathPattern, path: string): boolean {
   try {
-    return new RegExp(pattern).test(path);
+    return new RegExp(patternSource(pattern)).test(path);
   } catch {
     return false;
   }

@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import compression from 'compression';
 import connectPgSimple from 'connect-pg-simple';
-import express, { type Express, Router } from 'express';
+import express, { type Express } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
+import type { Pool } from 'pg';
 import { pinoHttp } from 'pino-http';
+import { CALLS } from '#core/contract/calls.ts';
 import { attentionRoutes } from './attention/attentionRoutes.ts';
 import { catalogRoutes } from './catalog/catalogRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
@@ -14,11 +16,14 @@ import { enquiryRoutes } from './enquiries/enquiryRoutes.ts';
 import { formRoutes } from './forms/formRoutes.ts';
 import { quotePage } from './quotes/quotePage.ts';
 import { quoteRoutes } from './quotes/quoteRoutes.ts';
+import { Endpoints } from './http/endpoints.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './http/problems.ts';
+import { shopOnly } from './http/shopToken.ts';
 import { importRoutes } from './imports/importRoutes.ts';
 import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
 import { pickerRoutes } from './pageMap/pickerRoutes.ts';
+import { pickerOnly } from './pageMap/pickerToken.ts';
 import { peopleRoutes } from './people/peopleRoutes.ts';
 import { orderRoutes, preorderRoutes } from './preorders/preorderRoutes.ts';
 import { spotCheckRoutes } from './spotChecks/spotCheckRoutes.ts';
@@ -27,25 +32,42 @@ import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { Services } from './services.ts';
+import { secretRoutes } from './shop/secretRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
-import { storefrontRoutes } from './storefront/storefrontRoutes.ts';
+import { anyShop, storefrontRoutes } from './storefront/storefrontRoutes.ts';
 import { joinRoutes, waitlistRoutes } from './waitlists/waitlistRoutes.ts';
 import { waitlistPages } from './waitlists/waitlistPages.ts';
 import { PAGES_CSS } from './pages/page.ts';
 import { webRoutes } from './webRoutes.ts';
 
-/** The whole application on one screen. */
+/**
+ * The whole application on one screen.
+ * @throws {Error} when a route has no rule of access, or a call of the contract is not mounted
+ */
 export function createApp(services: Services): Express {
-  const { db, log, config } = services;
+  const { db, log, config, clock, live } = services;
+  // What shoppers read and what they order have connections of their own.
+  const shopper: Services = { ...services, db: services.shopperDb };
+  const order: Services = { ...services, db: services.orderDb };
   const app = express();
   app.disable('x-powered-by');
-  app.set('trust proxy', 'loopback');
+  app.enable('case sensitive routing');
+  app.enable('strict routing');
+  app.set('trust proxy', config.trustProxy);
   app.set('query parser', 'simple');
 
-  app.get('/health', (_request, response) => void response.json({ status: 'alive' }));
-  app.get('/ready', async (_request, response) => {
+  const endpoints = new Endpoints(app, {
+    public: (_request, _response, next) => {
+      next();
+    },
+    owner: ownerOnly(config.ownerKey, clock),
+    shop: shopOnly(() => live.current().visitorSecrets, clock),
+    picker: pickerOnly(services.links),
+  });
+  endpoints.mount('get', '/health', 'public', (_request, response) => void response.json({ status: 'alive' }));
+  endpoints.mount('get', '/ready', 'public', async (_request, response) => {
     const ready = await services.ready();
     response.status(ready ? 200 : 503).json({ status: ready ? 'ready' : 'not ready' });
   });
@@ -67,22 +89,7 @@ export function createApp(services: Services): Express {
     }),
   );
   app.use(compression());
-  // Anybody may send to a shop's calls, so they take no more than a full cart or page needs.
-  app.use('/v1', express.json({ limit: '1mb', strict: false }));
-  app.use(express.json({ limit: '32mb', strict: false }));
-  app.use(express.text({ limit: '128mb', type: ['text/csv', 'text/plain'] }));
-
-  storefrontRoutes(app, services);
-  joinRoutes(app, services);
-  orderRoutes(app, services);
-  pickerRoutes(app, services);
-  embedRoute(app, services);
-  askPage(app, services);
-  app.get('/pages.css', (_request, response) => void response.type('css').send(PAGES_CSS));
-  waitlistPages(app, services);
-  quotePage(app, services);
-  docsRoutes(app, services);
-
+  app.use('/v1', anyShop);
   const PgSession = connectPgSimple(session);
   app.use(
     '/api',
@@ -90,7 +97,8 @@ export function createApp(services: Services): Express {
       name: 'understudy.sid',
       secret: services.sessionSecret,
       store: new PgSession({
-        pool: db.pool,
+        // Not its connections: what does not answer is not waited for.
+        pool: { query: db.query } as Pool,
         tableName: 'sessions',
         errorLog: (error) => {
           log.warn(error);
@@ -101,43 +109,54 @@ export function createApp(services: Services): Express {
       cookie: { httpOnly: true, sameSite: 'lax', secure: 'auto', maxAge: 14 * 24 * 60 * 60 * 1000 },
     }),
   );
-  const ownerCalls = Router();
-  const guarded = ownerOnly(config.ownerKey);
-  sessionRoutes(app, ownerCalls, services);
-  rulebookRoutes(ownerCalls, services);
-  rehearsalRoutes(ownerCalls, services);
-  calendarFeed(app, ownerCalls, services);
-  spotCheckRoutes(ownerCalls, services);
-  importRoutes(ownerCalls, services);
-  catalogRoutes(app, ownerCalls, services);
-  peopleRoutes(app, ownerCalls, services);
-  shopRoutes(ownerCalls, services);
-  waitlistRoutes(ownerCalls, services);
-  formRoutes(app, ownerCalls, services);
-  enquiryRoutes(app, ownerCalls, services);
-  quoteRoutes(app, ownerCalls, services);
-  preorderRoutes(ownerCalls, services);
-  messageRoutes(ownerCalls, services);
-  channelRoutes(ownerCalls, services);
-  pageMapRoutes(ownerCalls, services);
-  attentionRoutes(ownerCalls, services);
-  app.use((request, response, next) => {
-    if (request.path.startsWith('/api/')) guarded(request, response, next);
-    else next();
-  }, ownerCalls);
 
-  webRoutes(app, services);
+  storefrontRoutes(endpoints, shopper);
+  joinRoutes(endpoints, order);
+  orderRoutes(endpoints, order);
+  pickerRoutes(endpoints, shopper);
+  embedRoute(endpoints, services);
+  askPage(endpoints, shopper);
+  endpoints.mount('get', '/pages.css', 'public', (_request, response) => void response.type('css').send(PAGES_CSS));
+  waitlistPages(endpoints, order);
+  quotePage(endpoints, order);
+  docsRoutes(endpoints, services);
+
+  sessionRoutes(endpoints, services);
+  rulebookRoutes(endpoints, services);
+  rehearsalRoutes(endpoints, services);
+  calendarFeed(endpoints, services);
+  spotCheckRoutes(endpoints, services);
+  importRoutes(endpoints, services);
+  catalogRoutes(endpoints, services, shopper);
+  peopleRoutes(endpoints, services, order);
+  shopRoutes(endpoints, services);
+  secretRoutes(endpoints, services);
+  waitlistRoutes(endpoints, services);
+  formRoutes(endpoints, services, shopper);
+  enquiryRoutes(endpoints, services, order);
+  quoteRoutes(endpoints, services, order);
+  preorderRoutes(endpoints, services);
+  messageRoutes(endpoints, services);
+  channelRoutes(endpoints, services);
+  pageMapRoutes(endpoints, services);
+  attentionRoutes(endpoints, services);
+  webRoutes(endpoints, services);
+
+  endpoints.seal(CALLS);
   app.use(noSuchAddress);
   app.use(toProblem);
   return app;
 }
 
-/** Logs say what was asked and what came of it, and nothing personal: no query, no headers, no addresses. */
+/**
+ * Logs say which call was made and what came of it, and nothing personal or secret: the route as it was mounted, not the
+ * address with what is in it.
+ */
 const QUIET = {
-  req: ({ id, method, url }: { id: string; method: string; url: string }) => ({
+  req: ({ id, method, raw }: { id: string; method: string; raw: { route?: { path?: string } } }) => ({
     id,
     method,
-    path: url.replace(/\?.*$/s, ''),
+    route: raw.route?.path ?? null,
   }),
   res: ({ statusCode }: { statusCode: number }) => ({ status: statusCode }),
 };

@@ -1,7 +1,14 @@
+import { isIP } from 'node:net';
+import ipaddr from 'ipaddr.js';
+
 /** What the server is told by its environment. */
 export interface Config {
   readonly databaseUrl: string;
   readonly port: number;
+  /** The address that is listened on. */
+  readonly bind: string;
+  /** Which proxies are believed about who calls, as Express takes it: addresses, ranges or their names; or how many there are. */
+  readonly trustProxy: string | number;
   /** How the server is reached from outside, without a trailing slash. */
   readonly publicUrl: string;
   /** A key for programs that act as the owner; null when none is set. */
@@ -16,6 +23,26 @@ export interface Config {
   readonly mailFrom: string;
 }
 
+function readBind(text = '127.0.0.1'): string {
+  if (isIP(text) === 0) throw new Error(`BIND must be an IP address to listen on, such as 0.0.0.0, not ${text}`);
+  return text;
+}
+
+const RANGES = new Set(['loopback', 'linklocal', 'uniquelocal']);
+
+function readTrustProxy(text = 'loopback'): string | number {
+  if (/^\d{1,2}$/.test(text)) return Number(text);
+  for (const part of text.split(',').map((one) => one.trim())) {
+    const isRange = RANGES.has(part) || ipaddr.isValid(part) || ipaddr.isValidCIDR(part);
+    if (!isRange) {
+      throw new Error(
+        `TRUST_PROXY must be a number of proxies, or addresses and ranges by commas such as 10.0.0.0/8, not ${part}`,
+      );
+    }
+  }
+  return text;
+}
+
 /** @throws {Error} naming the variable that is missing or wrong */
 export function readConfig(env: Readonly<Record<string, string | undefined>>): Config {
   const databaseUrl = env.DATABASE_URL;
@@ -25,6 +52,8 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
   return {
     databaseUrl,
     port,
+    bind: readBind(env.BIND),
+    trustProxy: readTrustProxy(env.TRUST_PROXY),
     publicUrl: (env.PUBLIC_URL ?? `http://127.0.0.1:${port}`).replace(/\/+$/, ''),
     ownerKey: env.UNDERSTUDY_OWNER_KEY || null,
     setupToken: env.UNDERSTUDY_SETUP_TOKEN || null,

@@ -1,18 +1,24 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import express, { type IRouter } from 'express';
+import express from 'express';
+import type { Endpoints } from './http/endpoints.ts';
 import type { Services } from './services.ts';
 
 /** The owner's application: files whose names change with their content, and one page for every address of its own. */
-export function webRoutes(router: IRouter, { files }: Services): void {
+export function webRoutes(endpoints: Endpoints, { files }: Services): void {
   const file = join(files.web, 'index.html');
   if (!existsSync(file)) return;
   const page = readFileSync(file, 'utf8');
-  router.use('/assets', express.static(join(files.web, 'assets'), { immutable: true, maxAge: '1y', index: false }));
-  router.use('/icon.svg', express.static(join(files.web, 'icon.svg'), { maxAge: '1h' }));
-  router.get('/{*address}', (request, response, next) => {
-    if (/^\/(api|v1|assets)(\/|$)/.test(request.path) || !request.accepts('html')) {
+  endpoints.files(
+    '/assets',
+    express.static(join(files.web, 'assets'), { immutable: true, maxAge: '1y', index: false }),
+  );
+  endpoints.mount('get', '/icon.svg', 'public', (_request, response) => {
+    response.sendFile(join(files.web, 'icon.svg'), { maxAge: '1h' });
+  });
+  endpoints.mount('get', '/{*address}', 'public', (request, response, next) => {
+    if (/^\/(api|v1|assets)(\/|$)/i.test(request.path) || !request.accepts('html')) {
       next();
       return;
     }

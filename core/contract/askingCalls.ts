@@ -2,12 +2,10 @@ import { z } from 'zod';
 import { WebHref } from '../rulebook/href.ts';
 import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
 import { call, NoBody } from './call.ts';
+import { Email, Id, Price, RowId, Units } from './scalars.ts';
 import { AskGuard } from './storefront.ts';
 
-const Id = z.string().min(1).max(200);
-const Email = z.string().trim().toLowerCase().max(320).pipe(z.email());
 const Words = z.string().trim().min(1).max(5000);
-const Units = z.int().min(1).max(1_000_000);
 const Answers = z.record(z.string().max(100), z.string().max(5000));
 
 export const FIELD_KINDS = ['text', 'longText', 'number', 'choice', 'date'] as const;
@@ -175,7 +173,7 @@ export type Enquiry = z.infer<typeof Enquiry>;
 
 const listed = {
   search: z.string().max(200).optional(),
-  after: z.coerce.number().int().optional().describe('Only those before this one'),
+  after: RowId.optional().describe('Only those before this one'),
   limit: z.coerce.number().int().min(1).max(200).default(60),
 };
 
@@ -200,7 +198,7 @@ export const answerEnquiry = call({
   path: '/api/enquiries/{id}/answers',
   summary: 'Answers an enquiry by e-mail',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words }),
   replies: { 204: NoBody },
   problems: [404],
@@ -211,7 +209,7 @@ export const moveEnquiry = call({
   path: '/api/enquiries/{id}',
   summary: 'Closes an enquiry, or opens it again',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
   replies: { 204: NoBody },
   problems: [404],
@@ -258,13 +256,13 @@ export const priceQuote = call({
   path: '/api/quotes/{id}/price',
   summary: 'Prices a quote, line by line, and sends it',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   body: z.strictObject({
     lines: z
-      .array(z.strictObject({ variant: Id, units: Units, unitPrice: z.int().min(0).max(1_000_000_000) }))
+      .array(z.strictObject({ variant: Id, units: Units, unitPrice: Price }))
       .min(1)
       .max(200),
-    delivery: z.int().min(0).max(1_000_000_000).nullable(),
+    delivery: Price.nullable(),
     days: z.int().min(1).max(365).describe('For so long it is good'),
     words: z.string().trim().max(5000).default(''),
   }),
@@ -277,7 +275,7 @@ export const turnDownQuote = call({
   path: '/api/quotes/{id}/refusal',
   summary: 'Turns a request down, with a message',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words }),
   replies: { 204: NoBody },
   problems: [404, 409],

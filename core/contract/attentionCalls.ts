@@ -16,6 +16,8 @@ export const getAttention = call({
       quotes: z.int().describe('Quotes to price'),
       enquiries: z.int().describe('Enquiries to answer'),
       messages: z.int().describe('Messages that could not be sent'),
+      held: z.int().describe('Letters that were held back, since strangers asked for too many'),
+      imports: z.int().describe('Imports that were interrupted within a week, and not sent again since'),
     }),
   },
 });

@@ -14,8 +14,12 @@ export interface Call {
   readonly params?: z.ZodObject;
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;
-  /** Also taken as CSV, by these media types. */
-  readonly csv?: true;
+  /** In bytes; 100,000 when it is not said. */
+  readonly bodyLimit?: number;
+  /** The body is a file that may be large: `body` describes it as JSON, and it may also be CSV. It is read as a stream. */
+  readonly upload?: true;
+  /** Answers with a file of this kind. */
+  readonly produces?: 'text/csv';
   /** Works without a body. */
   readonly bodyOptional?: true;
   /** May take long: tells how far it is to whoever prefers `respond-async` (RFC 7240). */

@@ -26,7 +26,7 @@ import {
   tryWebHook,
 } from './channelCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
-import { getJob, importCatalog, importPeople } from './importCalls.ts';
+import { cancelImport, getJob, importCatalog, importPeople, listImports, undoImport } from './importCalls.ts';
 import {
   checkPageMap,
   deletePageMapDraft,
@@ -43,6 +43,7 @@ import {
 } from './pageMapCalls.ts';
 import {
   allocatePreorders,
+  exportPreorders,
   listPreorderGoods,
   listPreorders,
   movePreorders,
@@ -74,7 +75,8 @@ import {
   restoreEdition,
 } from './rulebookCalls.ts';
 import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from './spotCheckCalls.ts';
-import { deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
+import { endOldVisitorSecret, rotateLinkKey, rotateVisitorSecret } from './secretCalls.ts';
+import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
 import {
   getAudiences,
   getConnection,
@@ -93,6 +95,7 @@ import {
   sendTest,
 } from './messageCalls.ts';
 import {
+  exportWaitlist,
   inviteFromWaitlist,
   joinWaitlist,
   listWaitlistEntries,
@@ -142,6 +145,9 @@ export const CALLS: readonly Call[] = [
   importCatalog,
   importPeople,
   getJob,
+  listImports,
+  cancelImport,
+  undoImport,
   putStock,
   patchProduct,
   getShop,
@@ -168,11 +174,13 @@ export const CALLS: readonly Call[] = [
   getAttention,
   listWaitlists,
   listWaitlistEntries,
+  exportWaitlist,
   inviteFromWaitlist,
   patchWaitlistEntry,
   putWaitlistSettings,
   listPreorderGoods,
   listPreorders,
+  exportPreorders,
   allocatePreorders,
   movePreorders,
   putShipDate,
@@ -202,5 +210,9 @@ export const CALLS: readonly Call[] = [
   getSession,
   postSession,
   deleteSession,
+  deleteOtherSessions,
   postSetup,
+  rotateVisitorSecret,
+  endOldVisitorSecret,
+  rotateLinkKey,
 ];

@@ -3,6 +3,7 @@ import { LocalisedText } from '../rulebook/localisedText.ts';
 import { DESIGNS, PLAIN_LOOK } from '../texts/letter.ts';
 import { CHANNELS, channelsOf, EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messages.ts';
 import { call, NoBody } from './call.ts';
+import { RowId } from './scalars.ts';
 
 const Event = z.enum(EVENT_CODES);
 const Address = z.url({ protocol: /^https?$/ }).max(500);
@@ -80,6 +81,8 @@ export const putMessageSettings = call({
   path: '/api/messages/settings',
   summary: 'Replaces the settings of messages',
   auth: 'owner',
+  // With a logo.
+  bodyLimit: 250_000,
   body: MessageSettings,
   replies: { 204: NoBody },
 });
@@ -117,7 +120,7 @@ export const WebHook = z
   .meta({ id: 'WebHook' });
 export type WebHook = z.infer<typeof WebHook>;
 
-const HookParams = z.strictObject({ id: z.coerce.number().int() });
+const HookParams = z.strictObject({ id: RowId });
 
 export const listWebHooks = call({
   method: 'get',

@@ -128,18 +128,22 @@ function show(value: unknown): string {
   return text.length > 80 ? `${text.slice(0, 77)}…` : text;
 }
 
-/** What no schema has to look at: nesting too deep to be read safely, and NUL, which no text of ours may hold. */
+/** NUL, and halves of characters: no text of ours may hold them, and no database of ours can. */
+const UNSTORABLE = /\0|\p{Surrogate}/u;
+
+/** What no schema has to look at: nesting too deep to be read safely, and texts that cannot be kept. */
 function faultOfForm(input: unknown): Fault | null {
   const open: { value: unknown; path: string; depth: number }[] = [{ value: input, path: '', depth: 0 }];
   for (let entry = open.pop(); entry; entry = open.pop()) {
     const { value, path, depth } = entry;
-    if (typeof value === 'string' && value.includes('\0')) {
-      return { pointer: path, found: show(value), allowed: 'a text without the character NUL' };
+    if (typeof value === 'string' && UNSTORABLE.test(value)) {
+      return { pointer: path, found: show(value), allowed: 'a text of whole Unicode characters, without NUL' };
     }
     // Walked without recursion, for the same reason.
     if (typeof value !== 'object' || value === null) continue;
     if (depth > MAX_NESTING) return { pointer: path, found: 'more', allowed: `${MAX_NESTING} levels of nesting` };
     for (const [key, inner] of Object.entries(value)) {
+      if (UNSTORABLE.test(key)) return { pointer: path, found: show(key), allowed: 'names of whole characters' };
       open.push({ value: inner, path: path + pointerTo([key]), depth: depth + 1 });
     }
   }

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
 import { call } from './call.ts';
+import { Id, MOST_INT } from './scalars.ts';
 import { Product } from './shopCalls.ts';
 
-const Id = z.string().min(1).max(200);
 /** What the database can hold of a stock level. */
-const Quantity = z.int().min(-2_147_483_648).max(2_147_483_647);
+const Quantity = z.int().min(-MOST_INT).max(MOST_INT);
 
 export const getGoods = call({
   method: 'get',
@@ -27,6 +27,7 @@ export const putStock = call({
   path: '/api/stock',
   summary: 'Changes the stock of many variants at once; what is left out stays',
   auth: 'owner',
+  bodyLimit: 4_000_000,
   body: z
     .array(
       z.strictObject({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { call } from './call.ts';
+import { call, NoBody } from './call.ts';
 
 /** What came of an import. */
 export const ImportReport = z
@@ -9,6 +9,7 @@ export const ImportReport = z
     created: z.int(),
     changed: z.int(),
     archived: z.int(),
+    kept: z.int().describe('Rows of which something stayed as it was, since something newer wrote it'),
     refused: z
       .array(
         z.strictObject({
@@ -23,10 +24,23 @@ export const ImportReport = z
   .meta({ id: 'ImportReport' });
 export type ImportReport = z.infer<typeof ImportReport>;
 
+export const IMPORT_STATES = [
+  'reading',
+  'waiting',
+  'running',
+  'done',
+  'failed',
+  'interrupted',
+  'cancelled',
+  'undoing',
+  'undone',
+] as const;
+export type ImportState = (typeof IMPORT_STATES)[number];
+
 export const Job = z
   .strictObject({
     id: z.string(),
-    state: z.enum(['waiting', 'running', 'done', 'failed']),
+    state: z.enum(IMPORT_STATES),
     rowsDone: z.int(),
     rows: z.int(),
     report: ImportReport.nullable(),
@@ -44,6 +58,12 @@ const Cell = z.union([
   z.record(z.string(), z.string()),
 ]);
 
+/** Rows as JSON. */
+export const ImportRows = z
+  .array(z.record(z.string(), Cell))
+  .max(100_000)
+  .describe('Rows by column; lists may be arrays and name=value pairs objects');
+
 const importCall = <const Path extends string>(path: Path, summary: string) =>
   call({
     method: 'post',
@@ -54,24 +74,76 @@ const importCall = <const Path extends string>(path: Path, summary: string) =>
       mode: z.enum(['merge', 'replace']).default('merge').describe('replace archives what the file lacks'),
       badRows: z.enum(['skip', 'refuseAll']).default('skip').describe('refuseAll: one bad row and nothing goes in'),
     }),
-    csv: true,
-    body: z
-      .array(z.record(z.string(), Cell))
-      .max(100_000)
-      .describe('Rows by column; lists may be arrays and name=value pairs objects'),
+    upload: true,
+    body: ImportRows,
     replies: { 200: ImportReport, 202: Job },
-    problems: [422],
+    problems: [413, 422],
   });
 
 export const importCatalog = importCall('/api/catalog/import', 'Products and variants, a row a variant');
 export const importPeople = importCall('/api/people/import', 'Customers and their roles, a row a customer');
+
+const ById = z.strictObject({ id: z.uuid() });
 
 export const getJob = call({
   method: 'get',
   path: '/api/jobs/{id}',
   summary: 'How far a long import has come',
   auth: 'owner',
-  params: z.strictObject({ id: z.uuid() }),
+  params: ById,
   replies: { 200: Job },
   problems: [404],
+});
+
+export const IMPORT_TARGETS = ['catalog', 'people'] as const;
+
+export const Import = z
+  .strictObject({
+    id: z.string(),
+    target: z.enum(IMPORT_TARGETS),
+    mode: z.enum(['merge', 'replace']),
+    state: z.enum(IMPORT_STATES).describe('interrupted: the server that read it was stopped, and the file is gone'),
+    rows: z.int(),
+    rowsDone: z.int(),
+    created: z.int(),
+    changed: z.int(),
+    archived: z.int(),
+    kept: z.int(),
+    refused: z.int(),
+    error: z.string().nullable(),
+    madeBy: z.string().nullable(),
+    createdAt: z.iso.datetime(),
+    endedAt: z.iso.datetime().nullable(),
+    canUndo: z.boolean().describe('What was there before is still known'),
+  })
+  .meta({ id: 'Import' });
+export type Import = z.infer<typeof Import>;
+
+export const listImports = call({
+  method: 'get',
+  path: '/api/imports',
+  summary: 'The newest imports, and what came of them',
+  auth: 'owner',
+  query: z.strictObject({ target: z.enum(IMPORT_TARGETS).optional() }),
+  replies: { 200: z.strictObject({ imports: z.array(Import) }) },
+});
+
+export const cancelImport = call({
+  method: 'post',
+  path: '/api/imports/{id}/cancellation',
+  summary: 'Stops an import after the rows that it is writing; what is in stays, and can be undone',
+  auth: 'owner',
+  params: ById,
+  replies: { 202: NoBody },
+  problems: [404, 409],
+});
+
+export const undoImport = call({
+  method: 'post',
+  path: '/api/imports/{id}/undoing',
+  summary: 'Puts back what an import changed, and archives what it made; what something newer wrote since is kept',
+  auth: 'owner',
+  params: ById,
+  replies: { 202: NoBody },
+  problems: [404, 409],
 });

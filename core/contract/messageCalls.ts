@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
 import { EVENT_CODES, templateFault, type MessageEvent } from '../texts/messages.ts';
 import { call, NoBody } from './call.ts';
+import { RowId } from './scalars.ts';
 
 const Event = z.enum(EVENT_CODES);
-export const MESSAGE_STATES = ['waiting', 'sent', 'dead'] as const;
+export const MESSAGE_STATES = ['waiting', 'sent', 'dead', 'held'] as const;
 
 export const Message = z
   .strictObject({
@@ -17,9 +18,13 @@ export const Message = z
     subject: z.string(),
     text: z.string().describe('For a program, the JSON that it is sent'),
     html: z.string().describe('Safe HTML of the body; empty where only text goes out'),
-    state: z.enum(MESSAGE_STATES).describe('`dead`: tried as often as is worth it, and never taken'),
+    state: z
+      .enum(MESSAGE_STATES)
+      .describe(
+        '`dead`: tried as often as is worth it, and never taken; `held`: held back, since strangers asked for too many',
+      ),
     attempts: z.int(),
-    error: z.string().nullable().describe('Why the last try failed'),
+    error: z.string().nullable().describe('Why the last try failed, or why it is held back'),
     createdAt: z.iso.datetime(),
     sentAt: z.iso.datetime().nullable(),
   })
@@ -35,7 +40,7 @@ export const listMessages = call({
     search: z.string().max(200).optional().describe('Part of an address or a subject'),
     state: z.enum(MESSAGE_STATES).optional(),
     event: Event.optional(),
-    after: z.coerce.number().int().optional().describe('Only messages before this one'),
+    after: RowId.optional().describe('Only messages before this one'),
     limit: z.coerce.number().int().min(1).max(200).default(60),
   }),
   replies: { 200: z.strictObject({ messages: z.array(Message), more: z.boolean(), dead: z.int() }) },
@@ -44,9 +49,9 @@ export const listMessages = call({
 export const sendMessageAgain = call({
   method: 'post',
   path: '/api/messages/{id}/again',
-  summary: 'Tries a message again that could not be sent',
+  summary: 'Sends a message that could not be sent, or was held back',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
   problems: [409],
 });

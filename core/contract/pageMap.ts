@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { patternSource, type PathPattern } from './pathPattern.ts';
 
 const Selector = z.string().trim().min(1).max(500);
 /** A list of CSS selectors, as CSS writes lists: `.buy, #add`. */
@@ -13,12 +14,20 @@ function isRegularExpression(text: string): boolean {
   }
 }
 
-const PathPattern = z
+/** Two runs of stars at most: with more, some paths would take long. */
+const Like = z
   .string()
   .min(1)
-  .max(500)
-  .refine(isRegularExpression, 'a regular expression')
-  .describe('A regular expression that the path of such a page matches');
+  .max(200)
+  .startsWith('/')
+  .refine((like) => (like.match(/\*\*+/g) ?? []).length <= 2, 'at most two **');
+
+export const PathPatternShape = z
+  .union([
+    z.strictObject({ like: z.array(Like).min(1).max(10) }),
+    z.string().min(1).max(500).refine(isRegularExpression, 'a regular expression'),
+  ])
+  .describe('Paths like these, * being one part of a path and ** any number; or an expression that they match (RE2)');
 
 const Shown = z.strictObject({
   area: Selectors.describe('What holds one product'),
@@ -36,7 +45,7 @@ export const PageMap = z
       .optional()
       .describe('Where the shop’s pages are: scheme, host and port'),
     pages: z.array(SitePath).max(20).optional().describe('Paths of pages that a check looks at'),
-    productPage: z.strictObject({ path: PathPattern, area: Selectors }),
+    productPage: z.strictObject({ path: PathPatternShape, area: Selectors }),
     card: Shown.describe('A product on a listing'),
     quickView: Shown.optional().describe('A product in a part that opens over a page'),
     cartLine: Shown.optional().describe('A product in the cart or at checkout'),
@@ -64,10 +73,10 @@ export const PageMap = z
       })
       .optional()
       .describe('A DOM event by which the page says which variant was chosen'),
-    cart: z.strictObject({ path: PathPattern.optional(), links: Selectors.optional() }).optional(),
+    cart: z.strictObject({ path: PathPatternShape.optional(), links: Selectors.optional() }).optional(),
     checkout: z
       .strictObject({
-        path: PathPattern.optional(),
+        path: PathPatternShape.optional(),
         links: Selectors.optional(),
         order: Selectors.optional().describe('The button that places the order'),
         methods: Selectors.optional().describe(
@@ -78,3 +87,31 @@ export const PageMap = z
   })
   .meta({ id: 'PageMap' });
 export type PageMap = z.infer<typeof PageMap>;
+
+type WithSource<Part> = Part extends { path: unknown } ? Omit<Part, 'path'> & { path: string } : Part;
+
+/** A page map as the script on the shop's pages has it: with the sources of expressions for paths. */
+export type ScriptPageMap = Omit<PageMap, 'productPage' | 'cart' | 'checkout' | 'site' | 'pages'> & {
+  productPage: WithSource<PageMap['productPage']>;
+  cart?: { path?: string | undefined; links?: string | undefined } | undefined;
+  checkout?:
+    | {
+        path?: string | undefined;
+        links?: string | undefined;
+        order?: string | undefined;
+        methods?: string | undefined;
+      }
+    | undefined;
+};
+
+/** What only the check looks at is not sent to every page. */
+export function scriptPageMap({ site: _site, pages: _pages, ...map }: PageMap): ScriptPageMap {
+  const source = <Part extends { path?: PathPattern | undefined }>(part: Part) =>
+    ({ ...part, ...(part.path === undefined ? {} : { path: patternSource(part.path) }) }) as WithSource<Part>;
+  return {
+    ...map,
+    productPage: source(map.productPage),
+    ...(map.cart ? { cart: source(map.cart) } : {}),
+    ...(map.checkout ? { checkout: source(map.checkout) } : {}),
+  } as ScriptPageMap;
+}

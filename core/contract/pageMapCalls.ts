@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { call, NoBody } from './call.ts';
+import { RowId } from './scalars.ts';
 import { PageMap } from './pageMap.ts';
 
 /** The parts of a page map that can be looked for on a page. */
@@ -33,7 +34,7 @@ const CheckedPage = z.strictObject({
     .string()
     .nullable()
     .describe(
-      'Why the page could not be read, as a code: `status 404`, `unreachable`, `private`, `notHtml`, `tooLong`',
+      'Why the page could not be read, as a code: `status 404`, `unreachable`, `private`, `notHtml`, `tooLong`, `tooComplex`',
     ),
   lines: z.array(
     z.strictObject({
@@ -138,7 +139,7 @@ export const restorePageMap = call({
   path: '/api/page-map/history/{id}/restore',
   summary: 'Puts a map that was live into the draft',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
   problems: [404],
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { call, NoBody } from './call.ts';
+import { Email, Id, Instant } from './scalars.ts';
 
 const Role = z.string().trim().min(1).max(200);
 
@@ -10,8 +11,8 @@ const RoleChanges = z
         z
           .strictObject({
             role: Role,
-            from: z.iso.datetime({ offset: true }).nullable().default(null),
-            until: z.iso.datetime({ offset: true }).nullable().default(null),
+            from: Instant.nullable().default(null),
+            until: Instant.nullable().default(null),
           })
           .refine(
             ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
@@ -21,14 +22,12 @@ const RoleChanges = z
       .max(50)
       .default([]),
     end: z
-      .array(
-        z.strictObject({ role: Role, at: z.iso.datetime({ offset: true }).optional().describe('Now when absent') }),
-      )
+      .array(z.strictObject({ role: Role, at: Instant.optional().describe('Now when absent') }))
       .max(50)
       .default([]),
   })
   .describe('What ends, ends before anything is granted; what is held in part at that time is cut there');
-const PersonParams = z.strictObject({ id: z.string().min(1).max(200) });
+const PersonParams = z.strictObject({ id: Id });
 
 export const putMembership = call({
   method: 'put',
@@ -55,8 +54,8 @@ export const putPersonRoles = call({
 /** One person: a customer by the shop's id, or whoever gave an e-mail address. */
 const Whose = z
   .strictObject({
-    customer: z.string().min(1).max(200).optional(),
-    email: z.string().trim().toLowerCase().max(320).pipe(z.email()).optional(),
+    customer: Id.optional(),
+    email: Email.optional(),
   })
   .refine(({ customer, email }) => (customer === undefined) !== (email === undefined), 'one of customer and email');
 

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
 import { call } from './call.ts';
-import { AskGuard, GuardAnswer } from './storefront.ts';
+import { Day, Email, Id, RowId } from './scalars.ts';
+import { AskGuard, GuardAnswer, PAGE_LIMIT } from './storefront.ts';
 
-const Id = z.string().min(1).max(200);
 export const PREORDER_STATES = ['reserved', 'allocated', 'fulfilled', 'cancelled'] as const;
 export type PreorderState = (typeof PREORDER_STATES)[number];
 
@@ -14,8 +14,9 @@ export const postPreorders = call({
   method: 'post',
   path: '/v1/preorders',
   summary:
-    'Takes an order: asks the guard once more, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before',
+    'Takes an order: asks the guard once more, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before, and the same number with something else is a conflict',
   auth: 'shop',
+  bodyLimit: PAGE_LIMIT,
   body: z.strictObject({
     order: z
       .string()
@@ -23,7 +24,7 @@ export const postPreorders = call({
       .max(100)
       .describe('The shop’s own number of the order; it makes sending it again harmless'),
     lines: AskGuard.shape.lines.min(1),
-    email: z.string().trim().toLowerCase().max(320).pipe(z.email()).optional(),
+    email: Email.optional(),
     name: z.string().trim().max(200).optional(),
     locale: Locale.optional(),
     visitor: AskGuard.shape.visitor,
@@ -36,7 +37,7 @@ export const postPreorders = call({
       lines: z.array(z.strictObject({ ...AnsweredLine.shape, reserved: z.int().describe('Units that are reserved') })),
     }),
   },
-  problems: [401],
+  problems: [401, 409],
 });
 
 export const PreorderGoods = z
@@ -80,19 +81,33 @@ export const Preorder = z
   .meta({ id: 'Preorder' });
 export type Preorder = z.infer<typeof Preorder>;
 
+const asked = {
+  variant: Id,
+  state: z.enum(PREORDER_STATES).optional(),
+  search: z.string().max(200).optional(),
+};
+
 export const listPreorders = call({
   method: 'get',
   path: '/api/preorders',
   summary: 'The reservations of one variant, in the order in which they were made',
   auth: 'owner',
   query: z.strictObject({
-    variant: Id,
-    state: z.enum(PREORDER_STATES).optional(),
-    search: z.string().max(200).optional(),
-    after: z.coerce.number().int().optional(),
+    ...asked,
+    after: RowId.optional(),
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
   replies: { 200: z.strictObject({ preorders: z.array(Preorder), total: z.int(), more: z.boolean() }) },
+});
+
+export const exportPreorders = call({
+  method: 'get',
+  path: '/api/preorders.csv',
+  summary: 'The same reservations as a file',
+  auth: 'owner',
+  query: z.strictObject(asked),
+  produces: 'text/csv',
+  replies: { 200: z.string() },
 });
 
 export const allocatePreorders = call({
@@ -133,8 +148,8 @@ export const putShipDate = call({
   auth: 'owner',
   body: z.strictObject({
     variant: Id,
-    from: z.iso.date().nullable(),
-    until: z.iso.date().nullable(),
+    from: Day.nullable(),
+    until: Day.nullable(),
     words: z.string().max(2000).default(''),
   }),
   replies: { 200: z.strictObject({ told: z.int() }) },

@@ -3,18 +3,19 @@ import { SURFACES } from '../decide/subject.ts';
 import { Locale } from '../rulebook/localisedText.ts';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
+import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
+import { Instant, MOST_INT } from './scalars.ts';
 import { GOODS_ASPECTS } from '../decide/aspects.ts';
 import { FINDING_KINDS, SEVERITIES } from '../analyse/finding.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { DecidedControl, Decision, TraceEntry, Visit } from './decision.ts';
-
-const Instant = z.iso.datetime({ offset: true });
 
 export const postRehearsalDecisions = call({
   method: 'post',
   path: '/api/rehearsal/decisions',
   summary: 'How the draft, the live edition or any rulebook decides, with the trace',
   auth: 'owner',
+  bodyLimit: RULEBOOK_LIMIT,
   body: z.strictObject({
     source: z.union([z.enum(['draft', 'live']), z.strictObject({ rulebook: Rulebook })]),
     at: Instant.optional().describe('Now when absent'),
@@ -49,12 +50,14 @@ const Look = z.strictObject({
   beside: z.boolean(),
 });
 
+const Edition = z.int().min(0).max(MOST_INT);
+
 /** Whose rules: the draft’s, those that are live, an opening’s, or an edition’s; edition 0 is a shop without rules. */
 export const Source = z.union([
   z.literal('draft'),
   z.literal('live'),
-  z.strictObject({ edition: z.int().min(0) }),
-  z.strictObject({ opening: z.int() }),
+  z.strictObject({ edition: Edition }),
+  z.strictObject({ opening: z.int().min(1) }),
 ]);
 export type Source = z.infer<typeof Source>;
 /** The same in a query: `draft`, `live` or the edition’s number. */
@@ -65,6 +68,7 @@ const NamedSource = z
       .number()
       .int()
       .min(0)
+      .max(MOST_INT)
       .transform((edition) => ({ edition })),
   ])
   .default('draft');

@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call, NoBody } from './call.ts';
+import { Instant, MOST_INT, RowId } from './scalars.ts';
 
-const Instant = z.iso.datetime({ offset: true });
+/** Bytes of a body that may hold a whole rulebook. */
+export const RULEBOOK_LIMIT = 4_000_000;
 
 export const getRulebook = call({
   method: 'get',
@@ -18,6 +20,7 @@ export const putRulebook = call({
   summary: 'Replaces the draft, if it is still the one that If-Match names',
   auth: 'owner',
   body: Rulebook,
+  bodyLimit: RULEBOOK_LIMIT,
   ifMatch: 'required',
   replies: { 204: NoBody },
   problems: [412, 428],
@@ -38,7 +41,7 @@ export type Edition = z.infer<typeof Edition>;
 
 export const EditionWithRulebook = Edition.extend({ rulebook: Rulebook }).meta({ id: 'EditionWithRulebook' });
 
-const ByNumber = z.strictObject({ number: z.coerce.number().int().min(1).max(2_147_483_647) });
+const ByNumber = z.strictObject({ number: z.coerce.number().int().min(1).max(MOST_INT) });
 
 export const listEditions = call({
   method: 'get',
@@ -46,7 +49,7 @@ export const listEditions = call({
   summary: 'The editions, newest first, paged by number',
   auth: 'owner',
   query: z.strictObject({
-    before: z.coerce.number().int().optional().describe('Only editions with a lower number'),
+    before: z.coerce.number().int().min(1).max(MOST_INT).optional().describe('Only editions with a lower number'),
     limit: z.coerce.number().int().min(1).max(100).default(50),
   }),
   replies: { 200: z.strictObject({ editions: z.array(Edition), more: z.boolean() }) },
@@ -88,7 +91,7 @@ export const Opening = z
   .meta({ id: 'Opening' });
 export type Opening = z.infer<typeof Opening>;
 
-const OpeningById = z.strictObject({ id: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
+const OpeningById = z.strictObject({ id: RowId });
 const When = { at: Instant, note: z.string().max(2000).optional() };
 
 export const listOpenings = call({

@@ -41,6 +41,14 @@ export const deleteSession = call({
   replies: { 204: NoBody },
 });
 
+export const deleteOtherSessions = call({
+  method: 'delete',
+  path: '/api/sessions',
+  summary: 'Ends all other sessions of whoever is signed in',
+  auth: 'owner',
+  replies: { 200: z.strictObject({ ended: z.int() }) },
+});
+
 export const Setup = z.strictObject({
   token: z.string().min(1).max(200).describe('From the one-time link that the start prints'),
   shop: z.strictObject({

@@ -157,6 +157,7 @@ export const Connection = z
   .strictObject({
     embedLine: z.string().describe('The line for the head of every page of the shop'),
     visitorSecret: z.string().describe('Signs visitors’ tokens; for the shop’s server only'),
+    oldSecretIsValid: z.boolean().describe('Tokens signed by the secret before this one are still taken'),
     pageMap: PageMap.nullable().describe('The live one'),
   })
   .meta({ id: 'Connection' });

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { SURFACES } from '../decide/subject.ts';
 import { call, NoBody } from './call.ts';
+import { Id, Instant, RowId } from './scalars.ts';
 import { DecidedControl } from './decision.ts';
 
-const Instant = z.iso.datetime({ offset: true });
 const KINDS = DecidedControl.options.map(({ shape }) => shape.kind.value);
 
 const Expected = z.strictObject({
@@ -13,7 +13,7 @@ const Expected = z.strictObject({
 });
 
 const said = {
-  variant: z.string().min(1).max(200),
+  variant: Id,
   surface: z.enum(SURFACES),
   visitor: z.strictObject({
     name: z.string().min(1).max(200),
@@ -41,7 +41,7 @@ export const CheckedSpot = z
   .meta({ id: 'CheckedSpot' });
 export type CheckedSpot = z.infer<typeof CheckedSpot>;
 
-const ById = z.strictObject({ id: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
+const ById = z.strictObject({ id: RowId });
 
 export const listSpotChecks = call({
   method: 'get',

@@ -3,12 +3,15 @@ import { Locale } from '../rulebook/localisedText.ts';
 import { SURFACES } from '../decide/subject.ts';
 import { REFUSAL_CODES } from '../texts/ownWords.ts';
 import { call } from './call.ts';
+import { Id } from './scalars.ts';
 import { SharedDecision, Visit } from './decision.ts';
 
-const Id = z.string().min(1).max(200);
 const Path = z.string().min(1).max(2000);
 const Surface = z.enum(SURFACES);
 const Token = z.string().max(8000).describe('A visitor’s signed token (JWT, HS256); anything invalid is a guest');
+
+/** Bytes of a full page of goods, a full cart, and the links by which somebody was invited. */
+export const PAGE_LIMIT = 500_000;
 
 const AskedProduct = z
   .strictObject({
@@ -72,6 +75,7 @@ export const postDecisions = call({
   path: '/v1/decisions',
   summary: 'What stands for these products, this visitor, now',
   auth: 'public',
+  bodyLimit: PAGE_LIMIT,
   body: AskDecisions,
   replies: { 200: DecisionsAnswer },
 });
@@ -131,6 +135,7 @@ export const postGuard = call({
   path: '/v1/guard',
   summary: 'Whether these lines may be sold to this visitor now',
   auth: 'public',
+  bodyLimit: PAGE_LIMIT,
   body: AskGuard,
   replies: { 200: GuardAnswer },
 });

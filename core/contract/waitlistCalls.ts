@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
 import { call, NoBody } from './call.ts';
+import { Email, Id, RowId } from './scalars.ts';
 
-const Id = z.string().min(1).max(200);
-const Email = z.string().trim().toLowerCase().max(320).pipe(z.email());
 const Token = z.string().max(8000);
 /** A turn lasts a year at most. */
 const Hours = z.int().min(1).max(8760);
@@ -96,10 +95,21 @@ export const listWaitlistEntries = call({
   auth: 'owner',
   query: z.strictObject({
     ...asked,
-    after: z.coerce.number().int().optional(),
+    after: RowId.optional(),
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
   replies: { 200: z.strictObject({ entries: z.array(WaitlistEntry), total: z.int(), more: z.boolean() }) },
+});
+
+export const exportWaitlist = call({
+  method: 'get',
+  path: '/api/waitlists/entries.csv',
+  summary: 'The same people as a file',
+  auth: 'owner',
+  query: z.strictObject(asked),
+  produces: 'text/csv',
+  replies: { 200: z.string() },
+  problems: [404],
 });
 
 export const inviteFromWaitlist = call({
@@ -128,7 +138,7 @@ export const patchWaitlistEntry = call({
   path: '/api/waitlists/entries/{id}',
   summary: 'Keeps a note about a person, takes them off the list, or puts them back in their place',
   auth: 'owner',
-  params: z.strictObject({ id: z.coerce.number().int() }),
+  params: z.strictObject({ id: RowId }),
   body: z.strictObject({
     note: z.string().max(2000).nullable().optional(),
     state: z.enum(['removed', 'waiting']).optional(),

@@ -118,7 +118,9 @@ export function messageOf(
 
 function filled(template: Template, values: Values, locale: string, shop: ShopFacts): Message {
   const all = { shop: shop.name, ...values };
-  const body = (escape?: (words: string) => string) => fillWords(template.body, all, locale, escape);
+  // Nobody is called by a name that is not known: "Hello," is as good as "Hello Ada,".
+  const words = values.name === '' ? template.body.replace(/\s*\{name\}/g, '') : template.body;
+  const body = (escape?: (words: string) => string) => fillWords(words, all, locale, escape);
   return {
     subject: fillWords(template.subject, all, locale).replace(/\s+/g, ' ').trim(),
     text: plain(body()),

@@ -1,9 +1,9 @@
-import type { IRouter } from 'express';
 import { getAttention } from '#core/contract/attentionCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
 import { readDraft } from '../rulebook/rulebookQueries.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { checkSpots } from '../spotChecks/spotCheckService.ts';
 
@@ -20,7 +20,10 @@ const COUNTS = `
          AND v.stock_quantity > coalesce(sum(o.units) FILTER (WHERE o.state = 'allocated'), 0)) s) AS allocations,
     (SELECT count(*) FROM quotes WHERE state = 'asked') AS quotes,
     (SELECT count(*) FROM enquiries WHERE state = 'open') AS enquiries,
-    (SELECT count(*) FROM messages WHERE state = 'dead') AS messages`;
+    (SELECT count(*) FROM messages WHERE state = 'dead') AS messages,
+    (SELECT count(*) FROM messages WHERE state = 'held') AS held,
+    (SELECT count(*) FROM imports i WHERE i.state = 'interrupted' AND i.ended_at > now() - interval '7 days'
+       AND NOT EXISTS (SELECT FROM imports n WHERE n.target = i.target AND n.state = 'done' AND n.created_at > i.created_at)) AS imports`;
 
 interface Counts {
   invitations: number;
@@ -28,6 +31,8 @@ interface Counts {
   quotes: number;
   enquiries: number;
   messages: number;
+  held: number;
+  imports: number;
 }
 
 async function counts(db: Queryable): Promise<Counts> {
@@ -35,8 +40,8 @@ async function counts(db: Queryable): Promise<Counts> {
 }
 
 /** What waits for a person, over all that is served. */
-export function attentionRoutes(router: IRouter, { db, live, clock }: Services): void {
-  route(router, getAttention, async () => {
+export function attentionRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
+  route(endpoints, getAttention, async () => {
     const [published, waits, draft] = await Promise.all([liveMap(db), counts(db), readDraft(db)]);
     const checks = await checkSpots(db, draft.document, live.current().rulebook.shop, clock());
     const spotChecks = checks.filter(({ passes }) => !passes).length;

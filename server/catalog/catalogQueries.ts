@@ -74,6 +74,18 @@ export async function goodsByVariants(
   );
 }
 
+const LOCK = `
+  SELECT id FROM products
+  WHERE id IN (SELECT product_id FROM variants WHERE external_id = ANY($1)) ORDER BY id FOR UPDATE`;
+
+/**
+ * Has one transaction at a time count, reserve and change what the products of these variants have: caps hold whoever
+ * comes at once. All who lock products and variants lock products first, in this order, so that none waits in a circle.
+ */
+export async function lockProducts(db: Queryable, variants: readonly string[]): Promise<void> {
+  await db.query(LOCK, [variants]);
+}
+
 /** Products that fit: a part of a title or id ($1), a tag ($2), a category or one below ($3), stock ($4). */
 const FITTING = `${IN_SHOP}
   AND ($1::text IS NULL OR p.title::text ILIKE $1 OR p.external_id ILIKE $1)

@@ -1,23 +1,23 @@
-import type { IRouter } from 'express';
 import { getGoods, patchProduct, putStock } from '#core/contract/goodsCalls.ts';
 import { listProducts } from '#core/contract/shopCalls.ts';
 import { decideVariants } from '#core/decide/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { invalid, notFound } from '../errors.ts';
 import { reply, route } from '../http/route.ts';
-import { startImport } from '../imports/importService.ts';
+import { writeRows } from '../imports/importService.ts';
 import { readJson } from '../imports/rows.ts';
-import { pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
+import { lockProducts, pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
 import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
 import { writeStock } from './stockQueries.ts';
 
-export function catalogRoutes(shopCalls: IRouter, router: IRouter, services: Services): void {
+export function catalogRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
   const { db, live } = services;
 
-  route(shopCalls, getGoods, async ({ query: { path, locale } }) => {
+  route(endpoints, getGoods, async ({ query: { path, locale } }) => {
     const { rulebook } = live.current();
-    const [product] = await productsByKeys(db, { ids: [], paths: [path] });
+    const [product] = await productsByKeys(shopper.db, { ids: [], paths: [path] });
     const guest = { signedIn: false, roles: [], customerId: null, locale: locale ?? null, invitations: [] };
     const seen = { visitor: guest, moment: services.clock(), surface: 'product', page: null } as const;
     // What is kept from sight is not told either.
@@ -35,35 +35,29 @@ export function catalogRoutes(shopCalls: IRouter, router: IRouter, services: Ser
     return product;
   };
 
-  route(router, listProducts, async ({ query }) => {
+  route(endpoints, listProducts, async ({ query }) => {
     const { limit } = query;
     const { products, total } = await pageOfProducts(db, { ...query, limit: limit + 1 });
     const page = products.slice(0, limit).map(toProduct);
     return reply(200, { products: page, total, more: products.length > limit });
   });
 
-  route(router, putStock, async ({ body }) => {
-    const written = await writeStock(db, body);
-    await inviteAsStockLands(
-      services,
-      body.map(({ variantId }) => variantId),
-    );
+  route(endpoints, putStock, async ({ body }) => {
+    const variants = body.map(({ variantId }) => variantId);
+    const written = await db.transaction(async (client) => {
+      await lockProducts(client, variants);
+      return writeStock(client, body);
+    });
+    await inviteAsStockLands(services, variants);
     return reply(200, written);
   });
 
   // Facts are written in one way: as an import's row that names just these columns.
-  route(router, patchProduct, async ({ params: { id }, body }) => {
+  route(endpoints, patchProduct, async ({ params: { id }, body }) => {
     const { variants } = await productOf(id);
     const said = Object.entries(body).filter(([, value]) => value !== undefined);
     const row = { variant_id: variants[0]?.id ?? '', ...Object.fromEntries(said) };
-    const report = await startImport(services, {
-      target: 'catalog',
-      mode: 'merge',
-      badRows: 'skip',
-      refused: [],
-      ...readJson([row]),
-    });
-    const refused = 'refused' in report ? report.refused : [];
+    const { refused } = await db.transaction((client) => writeRows(client, readJson([row]).rows));
     if (refused.length > 0) {
       const faultAt = (column: string | null) => body[column as keyof typeof body];
       throw invalid(

@@ -1,23 +1,53 @@
 import { setTimeout } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
+import type { Watch } from './watch.ts';
 
 /** bigint columns are counts and keys of ours, far below 2^53. */
 const BIGINT = 20;
 
 export type Queryable = Pick<pg.Pool, 'query'>;
 
-/** The connection pool, and the one way to a transaction. */
+/** A pool of connections, and the one way to a transaction. */
 export interface Database extends Queryable {
   readonly pool: pg.Pool;
-  /** Commits what `work` did, or rolls all of it back when it throws. */
-  transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T>;
+  /**
+   * Commits what `work` did, or rolls all of it back when it throws. Whatever `work` asks goes by its client: asking the
+   * pool for a second connection while others wait for it can stop everything.
+   */
+  transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T>;
   end(): Promise<void>;
 }
 
+/** How many connections a pool has, and how long each thing may take on them, in ms. */
+export interface PoolSettings {
+  readonly max: number;
+  /** For a connection to be free. */
+  readonly waitMs: number;
+  readonly statementMs: number;
+  /** For a lock that somebody else holds. */
+  readonly lockMs: number;
+}
+
+/** Nobody holds a transaction open and does nothing for longer. */
+const IDLE_IN_TRANSACTION_MS = 15_000;
+
+/**
+ * What shoppers read, what they order, and what the owner does have pools of their own, so that none of them can take
+ * the connections of another.
+ */
+export const POOLS = {
+  shopper: { max: 6, waitMs: 1500, statementMs: 5000, lockMs: 1500 },
+  // Orders of one product wait for each other.
+  order: { max: 6, waitMs: 10_000, statementMs: 10_000, lockMs: 10_000 },
+  owner: { max: 6, waitMs: 10_000, statementMs: 60_000, lockMs: 10_000 },
+  /** Threads of their own: the analysis, imports. */
+  thread: { max: 3, waitMs: 30_000, statementMs: 120_000, lockMs: 30_000 },
+} as const satisfies Record<string, PoolSettings>;
+
 /** A pool that outlives its connections. */
 function poolOf(config: pg.PoolConfig, log: Logger): pg.Pool {
-  const pool = new pg.Pool(config);
+  const pool = new pg.Pool({ keepAlive: true, ...config });
   // Without a listener, a connection that drops would end the process: in the pool, or between a transaction's queries.
   const lost = (error: Error) => {
     log.warn({ error: error.message }, 'a database connection was lost');
@@ -27,27 +57,57 @@ function poolOf(config: pg.PoolConfig, log: Logger): pg.Pool {
   return pool;
 }
 
-export function connect(url: string, log: Logger): Database {
+/** @param watch tells when the database does not answer: then nobody waits for it */
+export function connect(url: string, log: Logger, settings: PoolSettings, watch?: Watch): Database {
   const types: pg.CustomTypesConfig = {
     getTypeParser: (oid: number, format?: 'text' | 'binary') =>
       oid === BIGINT
         ? Number
         : (pg.types.getTypeParser as (oid: number, format?: string) => (value: string) => unknown)(oid, format),
   };
-  const pool = poolOf({ connectionString: url, types, max: 12 }, log);
+  const { max, waitMs, statementMs, lockMs } = settings;
+  const pool = poolOf(
+    {
+      connectionString: url,
+      types,
+      max,
+      connectionTimeoutMillis: waitMs,
+      statement_timeout: statementMs,
+      lock_timeout: lockMs,
+      idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
+    },
+    log,
+  );
+  const guard = <T>(work: () => Promise<T>): Promise<T> => (watch ? watch.guard(work) : work());
+  /** As the pool's or a client's own, but given up when the database does not answer. */
+  const guarded = (on: Queryable): Queryable['query'] => {
+    const query = on.query.bind(on) as (...asked: unknown[]) => Promise<unknown>;
+    return ((...asked: unknown[]) => guard(() => query(...asked))) as Queryable['query'];
+  };
   return {
     pool,
-    query: pool.query.bind(pool),
+    query: guarded(pool),
     async transaction(work) {
-      const client = await pool.connect();
+      // One that comes after it was given up goes back at once.
+      const connecting = pool.connect();
+      const client = await guard(() => connecting).catch((error: unknown) => {
+        connecting.then(
+          (late) => {
+            late.release();
+          },
+          () => undefined,
+        );
+        throw error;
+      });
+      const query = guarded(client);
       try {
-        await client.query('BEGIN');
-        const result = await work(client);
-        await client.query('COMMIT');
+        await query('BEGIN');
+        const result = await work({ query });
+        await query('COMMIT');
         client.release();
         return result;
       } catch (error) {
-        await client.query('ROLLBACK').then(
+        await query('ROLLBACK').then(
           () => {
             client.release();
           },
@@ -91,12 +151,34 @@ export function connectPatiently(url: string, max: number, log: Logger) {
   };
 }
 
-/** Connections refused or lost, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57). */
+/** The database has not answered for longer than anybody should wait. */
+export class DatabaseSilentError extends Error {
+  constructor() {
+    super('the database does not answer');
+  }
+}
+
+const codeOf = (error: Error) => ('code' in error && typeof error.code === 'string' ? error.code : '');
+
+/** Connections refused, lost or silent, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57P). */
 export function isDatabaseAway(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
-  const code = 'code' in error && typeof error.code === 'string' ? error.code : '';
   return (
-    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(code) || error.message.startsWith('Connection terminated')
+    error instanceof DatabaseSilentError ||
+    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(codeOf(error)) ||
+    error.message.startsWith('Connection terminated')
+  );
+}
+
+/**
+ * It took too long, or stood in somebody's way: no connection or lock was free in time, a statement or an idle
+ * transaction was ended, or a deadlock was (PostgreSQL's 53300, 55P03, 57014, 25P03, 40001, 40P01).
+ */
+export function isDatabaseBusy(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  return (
+    /^(53300|55P03|57014|25P03|40001|40P01)$/.test(codeOf(error)) ||
+    error.message === 'timeout exceeded when trying to connect'
   );
 }
 

@@ -2,12 +2,13 @@ import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { connectPatiently, type Queryable } from './database.ts';
 
-/** How long jobs under way have to end when the server is stopped. */
-const ENDING_MS = 10_000;
-
 /** Starts the queue of jobs, which outlives losses of the database's connections; fails when it cannot be reached at first. */
-export async function startJobs(url: string, log: Logger): Promise<{ jobs: PgBoss; stop: () => Promise<void> }> {
-  const db = connectPatiently(url, 3, log);
+export async function startJobs(
+  url: string,
+  log: Logger,
+  connections = 3,
+): Promise<{ jobs: PgBoss; stop: (endingMs: number) => Promise<void> }> {
+  const db = connectPatiently(url, connections, log);
   const jobs = new PgBoss({ db, schema: 'jobs' });
   jobs.on('error', (error) => {
     log.error({ err: error }, 'the jobs met an error');
@@ -15,8 +16,8 @@ export async function startJobs(url: string, log: Logger): Promise<{ jobs: PgBos
   await jobs.start();
   return {
     jobs,
-    stop: async () => {
-      await jobs.stop({ graceful: true, timeout: ENDING_MS });
+    stop: async (endingMs) => {
+      await jobs.stop({ graceful: true, timeout: endingMs });
       await db.end();
     },
   };

@@ -49,10 +49,11 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
   const problem = { content: { 'application/problem+json': { schema: schema(Problem, 'output') } } };
   const problems = [
     ...(call.params || call.query || call.body ? [422] : []),
-    ...(call.body ? [400] : []),
+    ...(call.body ? [400, 413] : []),
     ...(call.auth === 'owner' ? [401, 403] : call.auth !== 'public' ? [401] : []),
     ...(call.problems ?? []),
     500,
+    503,
   ];
   const isWriting = call.method !== 'get';
   return {
@@ -93,22 +94,25 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
             required: !call.bodyOptional,
             content: {
               'application/json': { schema: schema(call.body, 'input') },
-              ...(call.csv ? { 'text/csv': { schema: { type: 'string' } } } : {}),
+              ...(call.upload ? { 'text/csv': { schema: { type: 'string' } } } : {}),
             },
           },
         }
       : {}),
     responses: Object.fromEntries([
-      ...Object.entries(call.replies).map(([status, body]) => [status, success(Number(status), body, schema)]),
+      ...Object.entries(call.replies).map(([status, body]) => [
+        status,
+        success(Number(status), body, call.produces ?? 'application/json', schema),
+      ]),
       ...[...new Set(problems)].map((status) => [status, { description: PROBLEMS[status] ?? 'A problem', ...problem }]),
     ]) as Json,
   };
 }
 
-function success(status: number, body: z.ZodType, schema: (type: z.ZodType, io: 'output') => Json): Json {
+function success(status: number, body: z.ZodType, kind: string, schema: (type: z.ZodType, io: 'output') => Json): Json {
   if (body instanceof z.ZodUndefined) return { description: 'Done' };
   const description = { 200: 'As asked', 201: 'Made', 202: 'Under way' }[status] ?? 'As asked';
-  return { description, content: { 'application/json': { schema: schema(body, 'output') } } };
+  return { description, content: { [kind]: { schema: schema(body, 'output') } } };
 }
 
 const PROBLEMS: Partial<Record<number, string>> = {
@@ -118,10 +122,12 @@ const PROBLEMS: Partial<Record<number, string>> = {
   404: 'Not found',
   409: 'Done already',
   412: 'The draft has changed since',
+  413: 'Larger than this call takes',
   422: 'Not valid: every fault with its place',
   428: 'If-Match is needed',
   429: 'Too many tries',
   500: 'Something failed here',
+  503: 'Not available, or busy: try again after Retry-After',
 };
 
 function parameters(

@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import { deleteForm, getForm, listForms, putForm } from '#core/contract/askingCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
@@ -8,12 +7,13 @@ import { notFound, ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { readDraft } from '../rulebook/rulebookQueries.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import * as queries from './formQueries.ts';
 
-export function formRoutes(shopCalls: IRouter, ownerCalls: IRouter, { db, live, clock }: Services): void {
-  route(shopCalls, getForm, async ({ params: { code }, query: { locale = null } }) => {
-    const form = await queries.readForm(db, code);
+export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, shopper: Services): void {
+  route(endpoints, getForm, async ({ params: { code }, query: { locale = null } }) => {
+    const form = await queries.readForm(shopper.db, code);
     if (!form) throw notFound(`form ${code}`);
     const { locales } = live.current().rulebook.shop;
     const fields = form.fields.map((field) => ({ ...field, label: wordsIn(field.label, locale, locales) }));
@@ -21,7 +21,7 @@ export function formRoutes(shopCalls: IRouter, ownerCalls: IRouter, { db, live, 
     return reply(200, { fields, empty }, { 'Cache-Control': 'public, max-age=60' });
   });
 
-  route(ownerCalls, listForms, async () => {
+  route(endpoints, listForms, async () => {
     const [forms, rules] = await Promise.all([queries.allForms(db), draftRules(db)]);
     return reply(
       200,
@@ -32,12 +32,12 @@ export function formRoutes(shopCalls: IRouter, ownerCalls: IRouter, { db, live, 
     );
   });
 
-  route(ownerCalls, putForm, async ({ params: { code }, body }, { request }) => {
+  route(endpoints, putForm, async ({ params: { code }, body }, { request }) => {
     await queries.writeForm(db, { code, ...body }, { by: whoIs(request), at: new Date(clock()) });
     return reply(204, undefined);
   });
 
-  route(ownerCalls, deleteForm, async ({ params: { code } }) => {
+  route(endpoints, deleteForm, async ({ params: { code } }) => {
     const naming = [...(await draftRules(db)), ...live.current().rulebook.rules.map(({ rule }) => rule)].find((rule) =>
       asksBy(rule, code),
     );

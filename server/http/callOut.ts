@@ -9,7 +9,7 @@ const MOST_REDIRECTS = 3;
 
 /** Why an address outside could not be read. */
 export class CallOutError extends Error {
-  constructor(readonly code: 'private' | 'unreachable' | 'notHtml' | 'tooLong' | `status ${number}`) {
+  constructor(readonly code: 'private' | 'unreachable' | 'notHtml' | 'tooLong' | 'tooComplex' | `status ${number}`) {
     super(code);
   }
 }

@@ -1,19 +1,21 @@
 import { rateLimit, type RateLimitRequestHandler } from 'express-rate-limit';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../errors.ts';
+import { networkOf } from './network.ts';
 import { RateLimitStore } from './rateLimitStore.ts';
 
-/** So many calls a minute from one address; more are refused with a problem. Every copy of the server counts together. */
+/** So many calls a minute from one network; more are refused with a problem. Every copy of the server counts together. */
 export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLimitRequestHandler {
   return rateLimit({
     windowMs: 60_000,
     limit: aMinute,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
+    keyGenerator: networkOf,
     store: new RateLimitStore(db, prefix),
     handler: () => {
       const detail = 'So many calls were not expected from one address. Wait a minute and try again.';
-      throw new ProblemError(429, 'too-many', 'Too many calls', detail);
+      throw new ProblemError(429, 'too-many', 'Too many calls', detail, { headers: { 'Retry-After': '60' } });
     },
   });
 }

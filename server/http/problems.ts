@@ -1,6 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Problem } from '#core/contract/call.ts';
-import { isDatabaseAway } from '../db/database.ts';
+import { DatabaseSilentError, isDatabaseAway, isDatabaseBusy } from '../db/database.ts';
 import { notFound, ProblemError } from '../errors.ts';
 
 /** What body readers of Express throw. */
@@ -31,12 +31,16 @@ export const toProblem: ErrorRequestHandler = (error: unknown, request, response
     ...(typeof request.id === 'string' ? { requestId: request.id } : {}),
     ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
   };
+  // Whoever sends much to be refused is hung up on; what is little is let in, and thrown away.
+  if (!request.complete && !(Number(request.get('Content-Length')) <= LITTLE)) response.set('Connection', 'close');
   response
     .status(problem.status)
     .set(problem.extra.headers ?? {})
     .type('application/problem+json')
     .send(JSON.stringify(body));
 };
+
+const LITTLE = 100_000;
 
 const failed = () =>
   new ProblemError(
@@ -57,8 +61,15 @@ function asProblem(error: unknown): ProblemError | null {
     );
   }
   if (isDatabaseAway(error)) {
-    const detail = 'The database cannot be reached just now, so nothing was changed. Try again in a moment.';
+    const detail =
+      error instanceof DatabaseSilentError
+        ? 'The database does not answer just now. Wait a moment, look whether it was done, and try again.'
+        : 'The database cannot be reached just now, so nothing was changed. Try again in a moment.';
     return new ProblemError(503, 'database-away', 'Not available', detail, { headers: { 'Retry-After': '1' } });
+  }
+  if (isDatabaseBusy(error)) {
+    const detail = 'Too much came at once, so nothing was changed. Try again in a moment.';
+    return new ProblemError(503, 'busy', 'Busy', detail, { headers: { 'Retry-After': '1' } });
   }
   if (!isBodyError(error)) return null;
   const title = BODY_PROBLEMS[error.type] ?? [

@@ -7,9 +7,28 @@ const COUNT = `
   ON CONFLICT (key) DO UPDATE SET
     hits = CASE WHEN r.resets_at <= now() THEN 1 ELSE r.hits + 1 END,
     resets_at = CASE WHEN r.resets_at <= now() THEN excluded.resets_at ELSE r.resets_at END
-  RETURNING hits AS "totalHits", resets_at AS "resetTime"`;
+  RETURNING hits, resets_at AS "resetsAt"`;
+const READ = 'SELECT hits, resets_at AS "resetsAt" FROM rate_limits WHERE key = $1 AND resets_at > now()';
 const UNCOUNT = 'UPDATE rate_limits SET hits = hits - 1 WHERE key = $1 AND hits > 0';
 const FORGET = 'DELETE FROM rate_limits WHERE key = $1 OR resets_at <= now()';
+
+export interface Hits {
+  readonly hits: number;
+  readonly resetsAt: Date;
+}
+
+/** Counts something; every copy of the server counts together. @returns how often it came in its window */
+export async function countHit(db: Queryable, key: string, windowMs: number): Promise<Hits> {
+  return (await db.query<Hits>(COUNT, [key, windowMs])).rows[0]!;
+}
+
+export async function hitsOf(db: Queryable, key: string): Promise<Hits | null> {
+  return (await db.query<Hits>(READ, [key])).rows[0] ?? null;
+}
+
+export async function forgetHits(db: Queryable, key: string): Promise<void> {
+  await db.query(FORGET, [key]);
+}
 
 /** Counts in PostgreSQL, so that every copy of the server counts together. */
 export class RateLimitStore implements Store {
@@ -25,8 +44,8 @@ export class RateLimitStore implements Store {
   }
 
   async increment(key: string): Promise<ClientRateLimitInfo> {
-    const { rows } = await this.db.query<ClientRateLimitInfo>(COUNT, [this.prefix + key, this.windowMs]);
-    return rows[0] ?? { totalHits: 1, resetTime: undefined };
+    const { hits, resetsAt } = await countHit(this.db, this.prefix + key, this.windowMs);
+    return { totalHits: hits, resetTime: resetsAt };
   }
 
   async decrement(key: string): Promise<void> {
@@ -34,6 +53,6 @@ export class RateLimitStore implements Store {
   }
 
   async resetKey(key: string): Promise<void> {
-    await this.db.query(FORGET, [this.prefix + key]);
+    await forgetHits(this.db, this.prefix + key);
   }
 }

@@ -1,8 +1,10 @@
-import type { IRouter, Request, Response } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import type { z } from 'zod';
 import type { Call, Input, Reply } from '#core/contract/call.ts';
 import { parse } from '#core/contract/faults.ts';
 import { invalid, ProblemError } from '../errors.ts';
+import { bodyReader } from './body.ts';
+import { expressPath, type Endpoints } from './endpoints.ts';
 
 /** What a handler may need of the request beside its parsed parts. */
 export interface RequestContext {
@@ -21,10 +23,22 @@ export const reply = <const Status extends number, Body>(
   headers: Readonly<Record<string, string>> = {},
 ) => ({ status, body, headers });
 
-/** Mounts one call of the contract: parses what comes in by its schemas, sends what the handler answers. */
-export function route<const C extends Call>(router: IRouter, call: C, handler: Handler<NoInfer<C>>): void {
-  const path = call.path.replace(/\{(\w+)\}/g, ':$1');
-  router[call.method](path, async (request, response) => {
+/** Headers of an answer that is to be saved as a file. */
+export const attachment = (name: string) => ({
+  'Content-Disposition': `attachment; filename="${name.replace(/[^\w.-]+/g, '_')}"`,
+});
+
+/**
+ * Mounts one call of the contract: lets in whom the contract lets in, counts it against `limit`, parses what comes in by
+ * its schemas, and sends what the handler answers.
+ */
+export function route<const C extends Call>(
+  endpoints: Endpoints,
+  call: C,
+  handler: Handler<NoInfer<C>>,
+  limit: readonly RequestHandler[] = [],
+): void {
+  const answer: RequestHandler = async (request, response) => {
     const input = {
       params: call.params && read(call.params, request.params, 'The address'),
       query: call.query && read(call.query, { ...request.query }, 'The query'),
@@ -35,8 +49,10 @@ export function route<const C extends Call>(router: IRouter, call: C, handler: H
     response.status(status).set(headers);
     if (call.method === 'get' && isKnown(request, headers.ETag)) response.status(304).end();
     else if (body === undefined) response.end();
+    else if (call.produces) response.type(call.produces).send(body);
     else response.json(body);
-  });
+  };
+  endpoints.mount(call.method, expressPath(call.path), call.auth, ...limit, ...bodyReader(call), answer);
 }
 
 /** Whether the asker has this already (RFC 9110, If-None-Match, compared weakly). */
@@ -48,13 +64,12 @@ function isKnown(request: Request, etag: string | undefined): boolean {
 }
 
 function bodyOf(call: Call, request: Request): unknown {
-  if (!call.body) return undefined;
+  if (!call.body || call.upload) return undefined;
   const body: unknown = request.body;
-  if (call.csv && typeof body === 'string') return body;
   if (body === undefined) {
     if (call.bodyOptional) return undefined;
-    const kinds = call.csv ? 'text/csv or application/json' : 'application/json';
-    throw new ProblemError(415, 'no-body', 'No body', `This call takes a body with Content-Type ${kinds}. Send one.`);
+    const detail = 'This call takes a body with Content-Type application/json. Send one.';
+    throw new ProblemError(415, 'no-body', 'No body', detail);
   }
   return read(call.body, body, 'What was sent');
 }

@@ -1,17 +1,52 @@
-import type { Request } from 'express';
+import type { RequestHandler } from 'express';
+import { jwtVerify, type JWTPayload } from 'jose';
 import { ProblemError } from '../errors.ts';
-import { read } from './signed.ts';
+import { bearerOf } from './identity.ts';
 
-const PURPOSE = 'understudy-shop';
+/** For the shop's own server. */
+const SHOP = 'understudy-shop';
+/** For a visitor; a token may also say nothing of whom it is for. */
+const VISITOR = 'understudy-visitor';
 
 /**
- * Lets only the shop's own server go on: it sends a token that it signed with the visitors' secret (JWT, HS256, `aud`
- * `understudy-shop`, and an `exp` that is near).
- * @throws {ProblemError} 401
+ * What a token claims that the shop signed with one of its secrets (JWT, HS256, RFC 7519, with an `exp`), for this
+ * audience; null when it is not valid now.
+ * @param now epoch ms
  */
-export async function shopOnly(request: Request, secrets: readonly string[], now: number): Promise<void> {
-  const token = /^Bearer +(\S+)$/i.exec(request.get('Authorization') ?? '')?.[1];
-  for (const secret of secrets) if (await read(secret, token, { purpose: PURPOSE, now })) return;
-  const detail = 'This call is for the shop’s server: sign a token with the visitors’ secret, for understudy-shop.';
-  throw new ProblemError(401, 'not-the-shop', 'Not the shop', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });
+async function claimsOf(
+  token: string,
+  secrets: readonly string[],
+  { now, isFor }: { now: number; isFor: (audience: readonly string[]) => boolean },
+): Promise<JWTPayload | null> {
+  for (const secret of secrets) {
+    try {
+      const { payload } = await jwtVerify(token, new TextEncoder().encode(secret), {
+        algorithms: ['HS256'],
+        requiredClaims: ['exp'],
+        currentDate: new Date(now),
+      });
+      return isFor([payload.aud ?? []].flat()) ? payload : null;
+    } catch {
+      // Signed with another secret, or not at all: the next one.
+    }
+  }
+  return null;
+}
+
+/** What a visitor's token claims; null of anything invalid, and of a token that is for somebody else. */
+export const visitorClaims = (token: string, secrets: readonly string[], now: number): Promise<JWTPayload | null> =>
+  claimsOf(token, secrets, { now, isFor: (audience) => audience.length === 0 || audience.includes(VISITOR) });
+
+/** Lets only the shop's own server go on: by a token with `aud` `understudy-shop`, signed with the visitors' secret. */
+export function shopOnly(secrets: () => readonly string[], clock: () => number): RequestHandler {
+  return async (request, _response, next) => {
+    const token = bearerOf(request);
+    const isFor = (audience: readonly string[]) => audience.includes(SHOP);
+    if (token !== null && (await claimsOf(token, secrets(), { now: clock(), isFor }))) {
+      next();
+      return;
+    }
+    const detail = 'This call is for the shop’s server: sign a token with the visitors’ secret, for understudy-shop.';
+    throw new ProblemError(401, 'not-the-shop', 'Not the shop', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });
+  };
 }

@@ -16,6 +16,8 @@ export interface ProductState {
   readonly archived: boolean;
   /** Ids, sorted. */
   readonly categories: readonly string[];
+  /** By which write. */
+  readonly written: number;
 }
 
 export interface VariantState {
@@ -29,20 +31,19 @@ export interface VariantState {
   readonly stockQuantity: number;
   readonly sellPastZero: boolean;
   readonly archived: boolean;
-}
-
-/** One import at a time, whatever copy of the server runs it. */
-export async function lockImports(db: Queryable): Promise<void> {
-  await db.query("SELECT pg_advisory_xact_lock(hashtext('understudy-import'))");
+  /** By which write, its stock apart. */
+  readonly written: number;
+  readonly stockWritten: number;
 }
 
 const PRODUCTS = `
   SELECT external_id AS "productId", title, path, path_key AS "pathKey", brand, kind, seller, tags, attributes, dates,
-    image, archived_at IS NOT NULL AS archived,
+    image, archived_at IS NOT NULL AS archived, written,
     (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
      JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = products.id) AS categories
-  FROM products WHERE external_id = ANY($1) FOR UPDATE`;
+  FROM products WHERE external_id = ANY($1) ORDER BY id FOR NO KEY UPDATE`;
 
+/** Locked, in one order for all who lock products. */
 export async function productStates(db: Queryable, ids: readonly string[]): Promise<ProductState[]> {
   return (await db.query<ProductState>(PRODUCTS, [ids])).rows;
 }
@@ -50,9 +51,20 @@ export async function productStates(db: Queryable, ids: readonly string[]): Prom
 const VARIANTS = `
   SELECT v.external_id AS "variantId", p.external_id AS "productId", v.sku, v.options, v.price,
     v.price_before AS "priceBefore", v.stock_tracked AS "stockTracked", v.stock_quantity AS "stockQuantity",
-    v.sell_past_zero AS "sellPastZero", v.archived_at IS NOT NULL AS archived
-  FROM variants v JOIN products p ON p.id = v.product_id WHERE v.external_id = ANY($1) FOR UPDATE OF v`;
+    v.sell_past_zero AS "sellPastZero", v.archived_at IS NOT NULL AS archived,
+    v.written, v.stock_written AS "stockWritten"
+  FROM variants v JOIN products p ON p.id = v.product_id
+  WHERE v.external_id = ANY($1) ORDER BY v.id FOR NO KEY UPDATE OF v`;
 
+const OWNERS = `
+  SELECT p.external_id AS id FROM products p JOIN variants v ON v.product_id = p.id WHERE v.external_id = ANY($1)`;
+
+/** The products that variants belong to. */
+export async function productsOf(db: Queryable, variantIds: readonly string[]): Promise<string[]> {
+  return (await db.query<{ id: string }>(OWNERS, [variantIds])).rows.map(({ id }) => id);
+}
+
+/** Locked; their products are locked before. */
 export async function variantStates(db: Queryable, ids: readonly string[]): Promise<VariantState[]> {
   return (await db.query<VariantState>(VARIANTS, [ids])).rows;
 }
@@ -95,15 +107,19 @@ export async function firstSpellings(db: Queryable, tags: ReadonlyMap<string, st
 const UPSERT_PRODUCTS = `
   WITH given AS (
     SELECT * FROM jsonb_to_recordset($1) AS r ("productId" text, title jsonb, path text, "pathKey" text, brand text,
-      kind text, seller text, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb)),
+      kind text, seller text, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb, written bigint,
+      archived boolean)),
   written AS (
-    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, tags, attributes, dates, image)
+    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, tags, attributes, dates, image, written,
+      archived_at)
     SELECT "productId", title, path, "pathKey", brand, kind, seller,
-      ARRAY(SELECT jsonb_array_elements_text(tags)), attributes, dates, image
+      ARRAY(SELECT jsonb_array_elements_text(tags)), attributes, dates, image, written,
+      CASE WHEN archived THEN now() END
     FROM given
     ON CONFLICT (external_id) DO UPDATE SET title = excluded.title, path = excluded.path, path_key = excluded.path_key,
       brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, tags = excluded.tags,
-      attributes = excluded.attributes, dates = excluded.dates, image = excluded.image, archived_at = NULL
+      attributes = excluded.attributes, dates = excluded.dates, image = excluded.image,
+      written = excluded.written, archived_at = excluded.archived_at
     RETURNING id, external_id),
   placed AS (
     SELECT written.id AS product_id, c.id AS category_id
@@ -123,16 +139,18 @@ export async function upsertProducts(db: Queryable, products: readonly ProductSt
 
 const UPSERT_VARIANTS = `
   INSERT INTO variants (external_id, product_id, sku, options, price, price_before, stock_tracked, stock_quantity,
-    sell_past_zero)
+    sell_past_zero, written, stock_written, archived_at)
   SELECT r."variantId", p.id, r.sku, r.options, r.price, r."priceBefore", r."stockTracked", r."stockQuantity",
-    r."sellPastZero"
+    r."sellPastZero", r.written, r."stockWritten", CASE WHEN r.archived THEN now() END
   FROM jsonb_to_recordset($1) AS r ("variantId" text, "productId" text, sku text, options jsonb,
-    price bigint, "priceBefore" bigint, "stockTracked" boolean, "stockQuantity" integer, "sellPastZero" boolean, place integer)
+    price bigint, "priceBefore" bigint, "stockTracked" boolean, "stockQuantity" integer, "sellPastZero" boolean,
+    written bigint, "stockWritten" bigint, archived boolean, place integer)
   JOIN products p ON p.external_id = r."productId"
   ORDER BY r.place
   ON CONFLICT (external_id) DO UPDATE SET sku = excluded.sku, options = excluded.options, price = excluded.price,
     price_before = excluded.price_before, stock_tracked = excluded.stock_tracked,
-    stock_quantity = excluded.stock_quantity, sell_past_zero = excluded.sell_past_zero, archived_at = NULL`;
+    stock_quantity = excluded.stock_quantity, sell_past_zero = excluded.sell_past_zero,
+    written = excluded.written, stock_written = excluded.stock_written, archived_at = excluded.archived_at`;
 
 export async function upsertVariants(db: Queryable, variants: readonly VariantState[]): Promise<void> {
   if (variants.length > 0)
@@ -145,21 +163,62 @@ export async function bumpRevisions(db: Queryable, productIds: readonly string[]
 
 const ARCHIVE = `
   WITH gone AS (
-    UPDATE variants SET archived_at = $2 WHERE archived_at IS NULL AND external_id <> ALL ($1)
-    RETURNING id, product_id)
-  UPDATE products p SET revision = revision + 1,
-    archived_at = CASE WHEN kept.any THEN p.archived_at ELSE $2 END,
-    path_key = CASE WHEN kept.any THEN p.path_key END
-  FROM (
-    SELECT product_id, count(*) AS gone, EXISTS (
-      SELECT FROM variants v WHERE v.product_id = gone.product_id AND v.archived_at IS NULL AND v.external_id = ANY ($1)
+    UPDATE variants SET archived_at = $4, written = $2 WHERE id = ANY (ARRAY (
+      SELECT id FROM variants v
+      WHERE archived_at IS NULL AND written < $2
+        AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = v.external_id)
+      ORDER BY id LIMIT $3))
+    RETURNING id, external_id, product_id),
+  kept AS (
+    SELECT p.id AS product_id, EXISTS (
+      SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL AND v.id NOT IN (SELECT id FROM gone)
     ) AS any
-    FROM gone GROUP BY product_id) kept
-  WHERE p.id = kept.product_id
-  RETURNING kept.gone`;
+    FROM products p WHERE p.id IN (SELECT product_id FROM gone)),
+  archived AS (
+    UPDATE products p SET revision = revision + 1, archived_at = CASE WHEN kept.any THEN p.archived_at ELSE $4 END,
+      path_key = CASE WHEN kept.any THEN p.path_key END, written = CASE WHEN kept.any THEN p.written ELSE $2 END
+    FROM kept WHERE p.id = kept.product_id RETURNING p.external_id)
+  SELECT (SELECT array_agg(external_id) FROM gone) AS variants, (SELECT array_agg(external_id) FROM archived) AS products`;
 
-/** Archives the variants that are not listed, and products that have none left. @returns how many variants */
-export async function archiveOthers(db: Queryable, variantIds: readonly string[], at: Date): Promise<number> {
-  const { rows } = await db.query<{ gone: number }>(ARCHIVE, [variantIds, at]);
-  return rows.reduce((sum, { gone }) => sum + gone, 0);
+const LEFT_OUT = `
+  SELECT v.external_id AS variant, p.external_id AS product FROM variants v JOIN products p ON p.id = v.product_id
+  WHERE v.archived_at IS NULL AND v.written < $2
+    AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = v.external_id)
+  ORDER BY v.id LIMIT $3`;
+
+interface Listing {
+  readonly importId: string;
+  readonly order: number;
+  readonly limit: number;
+}
+
+/** Some of the variants that an import does not list and nothing newer wrote, with their products. */
+export async function leftOut(
+  db: Queryable,
+  { importId, order, limit }: Listing,
+): Promise<{ variant: string; product: string }[]> {
+  return (await db.query<{ variant: string; product: string }>(LEFT_OUT, [importId, order, limit])).rows;
+}
+
+/** Archives those, and products that have none left. @returns how many variants */
+export async function archiveLeftOut(db: Queryable, { importId, order, limit }: Listing, at: Date): Promise<number> {
+  const { rows } = await db.query<{ variants: string[] | null }>(ARCHIVE, [importId, order, limit, at]);
+  return rows[0]?.variants?.length ?? 0;
+}
+
+const ARCHIVE_VARIANTS = `
+  WITH gone AS (
+    UPDATE variants SET archived_at = $4, written = $3
+    WHERE external_id = ANY ($1) AND written = $2 RETURNING id, product_id)
+  UPDATE products p SET archived_at = $4, path_key = NULL, written = $3, revision = revision + 1
+  WHERE p.id IN (SELECT product_id FROM gone) AND NOT EXISTS (
+    SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL AND v.id NOT IN (SELECT id FROM gone))`;
+
+/** Archives variants that a write made and nothing wrote since, and products that have none left. */
+export async function archiveMade(
+  db: Queryable,
+  ids: readonly string[],
+  { by, order, at }: { by: number; order: number; at: Date },
+): Promise<void> {
+  await db.query(ARCHIVE_VARIANTS, [ids, by, order, at]);
 }

@@ -3,13 +3,15 @@ import { sameName, samePath } from '#core/decide/names.ts';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import {
-  archiveOthers,
+  archiveLeftOut,
+  archiveMade,
   bumpRevisions,
   categoryNames,
   firstSpellings,
   insertCategory,
-  lockImports,
+  leftOut,
   pathOwners,
+  productsOf,
   productStates,
   upsertProducts,
   upsertVariants,
@@ -19,58 +21,132 @@ import {
 } from './catalogImportQueries.ts';
 import { CATALOG_COLUMNS, readCatalogRow, type CatalogRow } from './catalogRows.ts';
 import { BadCell } from './cells.ts';
-import { inBatches, noticesOf, type ImportRun, type Outcome } from './importRun.ts';
-import type { Refusal, Row } from './rows.ts';
+import {
+  isOlderUnderWay,
+  lockImports,
+  rememberBefore,
+  takeChanges,
+  type ImportTarget,
+  type Writer,
+} from './importTarget.ts';
+import type { Refusal } from './rows.ts';
 
-/** Brings rows of goods in, to be run in a transaction. Bad rows are reported, the others go in. */
-export async function importCatalog(db: Queryable, run: ImportRun): Promise<Outcome> {
-  await lockImports(db);
-  const outcome: Outcome = {
-    created: 0,
-    changed: 0,
-    archived: 0,
-    refused: [],
-    notices: noticesOf(run, CATALOG_COLUMNS),
-  };
-  await inBatches(run, async (rows) => {
-    const { created, changed, refused } = await importBatch(db, rows, run.shop);
-    outcome.created += created;
-    outcome.changed += changed;
-    outcome.refused.push(...refused);
-  });
-  if (run.mode === 'replace') {
-    const listed = run.rows.flatMap(({ cells }) => cells.variant_id ?? []);
-    outcome.archived = await archiveOthers(db, listed, run.at);
-  }
-  return outcome;
-}
+/** So many are archived, or put back, in one transaction. */
+const AT_ONCE = 500;
 
-async function importBatch(db: Queryable, rows: readonly Row[], shop: ShopFacts) {
-  const refused: Refusal[] = [];
-  const parsed = rows.flatMap((row) => {
-    try {
-      return [{ row, said: readCatalogRow(row, shop) }];
-    } catch (error) {
-      if (!(error instanceof BadCell)) throw error;
-      refused.push(error.at(row));
-      return [];
+/** The catalog: a row a variant. */
+export const catalogTarget: ImportTarget = {
+  columns: CATALOG_COLUMNS,
+  keyColumn: 'variant_id',
+
+  async write(client, rows, { shop, writer }) {
+    await lockImports(client);
+    const refused: Refusal[] = [];
+    const parsed = rows.flatMap((row) => {
+      try {
+        return [{ row, said: readCatalogRow(row, shop) }];
+      } catch (error) {
+        if (!(error instanceof BadCell)) throw error;
+        refused.push(error.at(row));
+        return [];
+      }
+    });
+    const batch = await readBatch(
+      client,
+      parsed.map(({ said }) => said),
+      writer,
+    );
+    const touched = new Map<string, string>();
+    for (const { row, said } of parsed) {
+      try {
+        applyRow(batch, said, shop);
+        touched.set(said.variantId, batch.variants.get(said.variantId)?.productId ?? '');
+      } catch (error) {
+        if (!(error instanceof BadCell)) throw error;
+        refused.push(error.at(row));
+      }
     }
-  });
-  const batch = await readBatch(
-    db,
-    parsed.map(({ said }) => said),
+    return { ...(await writeBatch(client, batch, touched)), kept: batch.kept.size, refused };
+  },
+
+  async archiveOthers(client, { importId, order }, at) {
+    await lockImports(client);
+    const listing = { importId, order, limit: AT_ONCE };
+    const others = await leftOut(client, listing);
+    const products = await productStates(client, [...new Set(others.map(({ product }) => product))]);
+    const variants = await variantStates(
+      client,
+      others.map(({ variant }) => variant),
+    );
+    await rememberStates(client, importId, { products, variants });
+    return archiveLeftOut(client, listing, at);
+  },
+
+  async undo(client, { undoes, itsOrder, order }, at) {
+    await lockImports(client);
+    const variants = await takeChanges<VariantState>(client, undoes, 'variant', AT_ONCE);
+    const made = variants.filter(({ before }) => before === null).map(({ key }) => key);
+    await archiveMade(client, made, { by: itsOrder, order, at });
+    if (variants.length > 0) {
+      const now = await variantStates(
+        client,
+        variants.map(({ key }) => key),
+      );
+      const back = now.flatMap((variant) => {
+        const before = variants.find(({ key }) => key === variant.variantId)?.before;
+        return before ? [{ ...variantBack(before, variant, itsOrder), written: order, stockWritten: order }] : [];
+      });
+      await upsertVariants(client, back);
+      await bumpRevisions(client, [...new Set(back.map(({ productId }) => productId))]);
+      return variants.length;
+    }
+    const products = await takeChanges<ProductState>(client, undoes, 'product', AT_ONCE);
+    const now = await productStates(client, products.map(({ key }) => key).sort());
+    const owners = await pathOwners(
+      client,
+      products.flatMap(({ before }) => before?.pathKey ?? []),
+    );
+    const back = now.flatMap((product) => {
+      const before = products.find(({ key }) => key === product.productId)?.before;
+      if (!before || product.written !== itsOrder) return [];
+      const owner = before.pathKey === null ? undefined : owners.get(before.pathKey);
+      const isTaken = owner !== undefined && owner !== product.productId;
+      return [{ ...before, ...(isTaken ? { path: product.path, pathKey: product.pathKey } : {}), written: order }];
+    });
+    await upsertProducts(client, back);
+    await bumpRevisions(
+      client,
+      back.map(({ productId }) => productId),
+    );
+    return products.length;
+  },
+};
+
+/** A variant as it was, but for what something newer wrote since. */
+const variantBack = (before: VariantState, now: VariantState, itsOrder: number): VariantState => {
+  const { stockTracked, stockQuantity, sellPastZero } = now.stockWritten > itsOrder ? now : before;
+  return { ...(now.written > itsOrder ? now : before), stockTracked, stockQuantity, sellPastZero };
+};
+
+/** Keeps what products and variants were before an import. */
+async function rememberStates(
+  client: Queryable,
+  importId: string,
+  states: { readonly products: readonly ProductState[]; readonly variants: readonly VariantState[] },
+): Promise<void> {
+  const kept = <State extends object>(key: string, before: State) => ({ key, before });
+  await rememberBefore(
+    client,
+    importId,
+    'product',
+    states.products.map((product) => kept(product.productId, product)),
   );
-  const touched = new Map<string, string>();
-  for (const { row, said } of parsed) {
-    try {
-      applyRow(batch, said, shop);
-      touched.set(said.variantId, batch.variants.get(said.variantId)?.productId ?? '');
-    } catch (error) {
-      if (!(error instanceof BadCell)) throw error;
-      refused.push(error.at(row));
-    }
-  }
-  return { ...(await writeBatch(db, batch, touched)), refused };
+  await rememberBefore(
+    client,
+    importId,
+    'variant',
+    states.variants.map((variant) => kept(variant.variantId, variant)),
+  );
 }
 
 /** What the rows of a batch speak of: as it was in the database, and as the rows read so far make it. */
@@ -83,18 +159,16 @@ interface Batch {
   readonly categoryNames: Map<string, string>;
   /** Categories to make, parents first. */
   readonly newCategories: { id: string; name: string; parentId: string | null }[];
+  readonly writer: Writer;
+  /** Variants of which something stays, since something newer wrote it. */
+  readonly kept: Set<string>;
 }
 
-async function readBatch(db: Queryable, rows: readonly CatalogRow[]): Promise<Batch> {
-  const variants = await variantStates(
-    db,
-    rows.map(({ variantId }) => variantId),
-  );
-  const productIds = [
-    ...rows.flatMap(({ productId }) => productId ?? []),
-    ...variants.map(({ productId }) => productId),
-  ];
-  const products = await productStates(db, [...new Set(productIds)].sort());
+async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Writer): Promise<Batch> {
+  const variantIds = rows.map(({ variantId }) => variantId);
+  const productIds = [...rows.flatMap(({ productId }) => productId ?? []), ...(await productsOf(db, variantIds))];
+  const products = await productStates(db, [...new Set(productIds)]);
+  const variants = await variantStates(db, variantIds);
   const productsBefore = new Map(products.map((product) => [product.productId, product]));
   const variantsBefore = new Map(variants.map((variant) => [variant.variantId, variant]));
   const categoryIds = rows.flatMap((row) => (row.categories ?? []).flatMap(({ id }) => lineage(id)));
@@ -109,6 +183,8 @@ async function readBatch(db: Queryable, rows: readonly CatalogRow[]): Promise<Ba
     ),
     categoryNames: await categoryNames(db, [...new Set(categoryIds)]),
     newCategories: [],
+    writer,
+    kept: new Set(),
   };
 }
 
@@ -127,7 +203,7 @@ function applyRow(batch: Batch, said: CatalogRow, shop: ShopFacts): void {
     throw new BadCell('product_id', `is ${productId}, but the variant belongs to ${variantBefore.productId}`);
   }
   const product = nextProduct(batch, productId, said, shop);
-  const variant = nextVariant(variantBefore, productId, said);
+  const variant = nextVariant(batch, variantBefore, productId, said);
   checkPath(batch, product);
   addCategories(batch, said);
   batch.products.set(productId, product);
@@ -137,6 +213,10 @@ function applyRow(batch: Batch, said: CatalogRow, shop: ShopFacts): void {
 
 function nextProduct(batch: Batch, productId: string, said: CatalogRow, shop: ShopFacts): ProductState {
   const before = batch.products.get(productId);
+  if (before && before.written > batch.writer.order) {
+    batch.kept.add(said.variantId);
+    return before;
+  }
   if (!before && said.title === undefined) throw new BadCell('title', 'is missing, and this product is new');
   const locale = shop.locales[0] ?? 'en';
   const path = said.path === undefined ? (before?.path ?? null) : said.path;
@@ -155,6 +235,7 @@ function nextProduct(batch: Batch, productId: string, said: CatalogRow, shop: Sh
     dates: kept(said.dates, before?.dates, {}),
     image: kept(said.image, before?.image, null),
     archived: false,
+    written: before?.written ?? 0,
     categories: kept(
       said.categories && [...new Set(said.categories.map(({ id }) => id))].sort(),
       before?.categories,
@@ -163,10 +244,18 @@ function nextProduct(batch: Batch, productId: string, said: CatalogRow, shop: Sh
   };
 }
 
-function nextVariant(before: VariantState | undefined, productId: string, said: CatalogRow): VariantState {
+function nextVariant(
+  { writer, kept }: Batch,
+  before: VariantState | undefined,
+  productId: string,
+  said: CatalogRow,
+): VariantState {
   const price = said.price ?? before?.price;
   if (price === undefined) throw new BadCell('price', 'is missing, and this variant is new');
-  return {
+  const isNewer = before !== undefined && before.written > writer.order;
+  const isStockNewer = before !== undefined && before.stockWritten > writer.order;
+  if (isNewer || isStockNewer) kept.add(said.variantId);
+  const next: VariantState = {
     variantId: said.variantId,
     productId,
     sku: said.sku === undefined ? (before?.sku ?? null) : said.sku,
@@ -178,7 +267,11 @@ function nextVariant(before: VariantState | undefined, productId: string, said: 
     stockQuantity: said.stockQuantity ?? before?.stockQuantity ?? 0,
     sellPastZero: said.sellPastZero ?? before?.sellPastZero ?? false,
     archived: false,
+    written: before?.written ?? 0,
+    stockWritten: before?.stockWritten ?? 0,
   };
+  const { stockTracked, stockQuantity, sellPastZero } = isStockNewer ? before : next;
+  return { ...(isNewer ? before : next), stockTracked, stockQuantity, sellPastZero };
 }
 
 function checkPath(batch: Batch, { productId, path, pathKey }: ProductState): void {
@@ -213,14 +306,42 @@ function addCategories(batch: Batch, { categories }: CatalogRow): void {
 
 /** Writes what differs from before. @returns how many variants are new, and how many changed (or their product did) */
 async function writeBatch(db: Queryable, batch: Batch, touched: ReadonlyMap<string, string>) {
+  const { order, importId } = batch.writer;
   for (const { id, name, parentId } of batch.newCategories) await insertCategory(db, id, name, parentId);
   const spelt = await spellTags(db, [...batch.products.values()]);
   const products = spelt.filter((product) => !isDeepStrictEqual(product, batch.productsBefore.get(product.productId)));
   const variants = [...batch.variants.values()].filter(
     (variant) => !isDeepStrictEqual(variant, batch.variantsBefore.get(variant.variantId)),
   );
-  await upsertProducts(db, products);
-  await upsertVariants(db, variants);
+  if (importId !== null) {
+    const productsBefore = products.map(({ productId }) => batch.productsBefore.get(productId));
+    const variantsBefore = variants.map(({ variantId }) => batch.variantsBefore.get(variantId));
+    await rememberStates(db, importId, {
+      products: productsBefore.filter((product) => product !== undefined),
+      variants: variantsBefore.filter((variant) => variant !== undefined),
+    });
+    const made = variants.filter(({ variantId }) => !batch.variantsBefore.has(variantId));
+    await rememberBefore(
+      db,
+      importId,
+      'variant',
+      made.map(({ variantId }) => ({ key: variantId, before: null })),
+    );
+  }
+  const isMarked = await isOlderUnderWay(db, order);
+  const mine = (written: number) => Math.max(written, order);
+  await upsertProducts(
+    db,
+    (isMarked ? spelt : products).map((product) => ({ ...product, written: mine(product.written) })),
+  );
+  await upsertVariants(
+    db,
+    (isMarked ? [...batch.variants.values()] : variants).map((variant) => ({
+      ...variant,
+      written: mine(variant.written),
+      stockWritten: mine(variant.stockWritten),
+    })),
+  );
   const changedProducts = new Set([...products, ...variants].map(({ productId }) => productId));
   await bumpRevisions(db, [...changedProducts]);
   const existing = [...touched].filter(([variantId]) => batch.variantsBefore.has(variantId));

@@ -1,50 +1,88 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { Queryable } from '../db/database.ts';
+import type { ShopFacts } from '#core/decide/subject.ts';
 import { BadCell, cell, required, roles, type RoleCell } from './cells.ts';
-import { lockImports } from './catalogImportQueries.ts';
-import { inBatches, noticesOf, type ImportRun, type Outcome } from './importRun.ts';
-import { archiveOtherPeople, personStates, upsertPeople, type PersonState } from './peopleImportQueries.ts';
-import type { Row } from './rows.ts';
+import { isOlderUnderWay, lockImports, rememberBefore, takeChanges, type ImportTarget } from './importTarget.ts';
+import { archivePeople, leftOutPeople, personStates, upsertPeople, type PersonState } from './peopleImportQueries.ts';
+import type { Refusal, Row } from './rows.ts';
 
 const PEOPLE_COLUMNS = ['customer_id', 'email', 'name', 'phone', 'roles'];
 
-/** Brings rows of customers in, to be run in a transaction. Bad rows are reported, the others go in. */
-export async function importPeople(db: Queryable, run: ImportRun): Promise<Outcome> {
-  await lockImports(db);
-  const outcome: Outcome = {
-    created: 0,
-    changed: 0,
-    archived: 0,
-    refused: [],
-    notices: noticesOf(run, PEOPLE_COLUMNS),
-  };
-  await inBatches(run, async (rows) => {
+/** So many are archived, or put back, in one transaction. */
+const AT_ONCE = 500;
+
+/** Customers and their roles: a row a customer. */
+export const peopleTarget: ImportTarget = {
+  columns: PEOPLE_COLUMNS,
+  keyColumn: 'customer_id',
+
+  async write(client, rows, { shop, writer: { order, importId } }) {
+    await lockImports(client);
     const ids = rows.flatMap(({ cells }) => cells.customer_id ?? []);
-    const before = new Map((await personStates(db, ids)).map((person) => [person.customerId, person]));
+    const before = new Map((await personStates(client, ids)).map((person) => [person.customerId, person]));
     const after = new Map(before);
+    const kept = new Set<string>();
+    const refused: Refusal[] = [];
     for (const row of rows) {
       try {
-        const person = nextPerson(after, row, run);
-        after.set(person.customerId, person);
+        const person = nextPerson(after, row, shop);
+        if (person.written > order) kept.add(person.customerId);
+        else after.set(person.customerId, person);
       } catch (error) {
         if (!(error instanceof BadCell)) throw error;
-        outcome.refused.push(error.at(row));
+        refused.push(error.at(row));
       }
     }
-    const written = [...after.values()].filter((person) => !isDeepStrictEqual(person, before.get(person.customerId)));
-    await upsertPeople(db, written);
-    const created = written.filter(({ customerId }) => !before.has(customerId)).length;
-    outcome.created += created;
-    outcome.changed += written.length - created;
-  });
-  if (run.mode === 'replace') {
-    const listed = run.rows.flatMap(({ cells }) => cells.customer_id ?? []);
-    outcome.archived = await archiveOtherPeople(db, listed, run.at);
-  }
-  return outcome;
-}
+    const changed = [...after.values()].filter((person) => !isDeepStrictEqual(person, before.get(person.customerId)));
+    if (importId !== null) {
+      const was = changed.map(({ customerId }) => ({ key: customerId, before: before.get(customerId) ?? null }));
+      await rememberBefore(client, importId, 'customer', was);
+    }
+    const written = (await isOlderUnderWay(client, order)) ? [...after.values()] : changed;
+    await upsertPeople(
+      client,
+      written.map((person) => ({ ...person, written: Math.max(person.written, order) })),
+    );
+    const created = changed.filter(({ customerId }) => !before.has(customerId)).length;
+    return { created, changed: changed.length - created, kept: kept.size, refused };
+  },
 
-function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, { shop }: ImportRun): PersonState {
+  async archiveOthers(client, { importId, order }, at) {
+    await lockImports(client);
+    const others = await personStates(client, await leftOutPeople(client, { importId, order, limit: AT_ONCE }));
+    const was = others.map((person) => ({ key: person.customerId, before: person }));
+    await rememberBefore(client, importId, 'customer', was);
+    return archivePeople(
+      client,
+      others.map(({ customerId }) => customerId),
+      { order, at },
+    );
+  },
+
+  async undo(client, { undoes, itsOrder, order }, at) {
+    await lockImports(client);
+    const changes = await takeChanges<PersonState>(client, undoes, 'customer', AT_ONCE);
+    const now = await personStates(
+      client,
+      changes.map(({ key }) => key),
+    );
+    const unchanged = now.filter(({ written }) => written === itsOrder);
+    const beforeOf = (id: string) => changes.find(({ key }) => key === id)?.before;
+    const back = unchanged.flatMap(({ customerId }) => beforeOf(customerId) ?? []);
+    await upsertPeople(
+      client,
+      back.map((person) => ({ ...person, written: order })),
+    );
+    const gone = unchanged.filter(({ customerId }) => beforeOf(customerId)?.archived ?? true);
+    await archivePeople(
+      client,
+      gone.map(({ customerId }) => customerId),
+      { order, at },
+    );
+    return changes.length;
+  },
+};
+
+function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, shop: ShopFacts): PersonState {
   const customerId = required(row, 'customer_id');
   const before = known.get(customerId);
   const email = cell(row, 'email');
@@ -61,6 +99,7 @@ function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, { shop }:
     phone: phone === undefined ? (before?.phone ?? null) : phone || null,
     roles: held ?? before?.roles ?? [],
     archived: false,
+    written: before?.written ?? 0,
   };
 }
 

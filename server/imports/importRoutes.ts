@@ -1,25 +1,41 @@
-import type { IRouter } from 'express';
-import { getJob, importCatalog, importPeople, type ImportReport, type Job } from '#core/contract/importCalls.ts';
+import {
+  cancelImport,
+  getJob,
+  importCatalog,
+  importPeople,
+  listImports,
+  undoImport,
+  type ImportReport,
+  type Job,
+} from '#core/contract/importCalls.ts';
+import type { Endpoints } from '../http/endpoints.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route, type RequestContext } from '../http/route.ts';
 import type { Services } from '../services.ts';
-import { reply, route } from '../http/route.ts';
-import { jobById, startImport, type Target } from './importService.ts';
-import { readCsv, readJson } from './rows.ts';
+import type { TargetName } from './importQueries.ts';
+import { cancel, jobById, receiveImport, recentImports, undo, type Sent } from './importService.ts';
 
-export function importRoutes(router: IRouter, services: Services): void {
-  const importing = async (
-    target: Target,
-    query: { mode: 'merge' | 'replace'; badRows: 'skip' | 'refuseAll' },
-    // Express hands CSV over as text, JSON as rows.
-    body: string | Parameters<typeof readJson>[0],
-  ) => {
-    const read = typeof body === 'string' ? readCsv(body) : { ...readJson(body), refused: [] };
-    const answer = await startImport(services, { target, ...query, ...read });
+export function importRoutes(endpoints: Endpoints, services: Services): void {
+  const { db } = services;
+  const receive = async (target: TargetName, query: Pick<Sent, 'mode' | 'badRows'>, { request }: RequestContext) => {
+    const answer = await receiveImport(services, { target, ...query, by: whoIs(request) }, request);
     return isJob(answer) ? reply(202, answer, { Location: `/api/jobs/${answer.id}` }) : reply(200, answer);
   };
 
-  route(router, importCatalog, ({ query, body }) => importing('catalog', query, body));
-  route(router, importPeople, ({ query, body }) => importing('people', query, body));
-  route(router, getJob, async ({ params }) => reply(200, await jobById(services, params.id)));
+  route(endpoints, importCatalog, ({ query }, context) => receive('catalog', query, context));
+  route(endpoints, importPeople, ({ query }, context) => receive('people', query, context));
+  route(endpoints, getJob, async ({ params }) => reply(200, await jobById(db, params.id)));
+  route(endpoints, listImports, async ({ query }) =>
+    reply(200, { imports: await recentImports(db, query.target) }, { 'Cache-Control': 'no-store' }),
+  );
+  route(endpoints, cancelImport, async ({ params }) => {
+    await cancel(services, params.id);
+    return reply(202, undefined);
+  });
+  route(endpoints, undoImport, async ({ params }) => {
+    await undo(services, params.id);
+    return reply(202, undefined);
+  });
 }
 
 const isJob = (answer: ImportReport | Job): answer is Job => 'id' in answer;

@@ -1,31 +1,125 @@
-import type { ImportReport } from '#core/contract/importCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
-import type { Row } from './rows.ts';
+import type { ImportState } from '#core/contract/importCalls.ts';
+import { inTurn, isDatabaseAway, isDatabaseBusy, type Database, type Queryable } from '../db/database.ts';
+import { setTimeout } from 'node:timers/promises';
+import { shopFacts, theShop } from '../shop/currentShop.ts';
+import { catalogTarget } from './importCatalog.ts';
+import { peopleTarget } from './importPeople.ts';
+import {
+  forgetRows,
+  importById,
+  keepRefusals,
+  noteStep,
+  refusalsOf,
+  stagedRows,
+  type ImportRow,
+  type TargetName,
+} from './importQueries.ts';
+import type { Refusal } from './rows.ts';
+import { nextWriteOrder, type ImportTarget } from './importTarget.ts';
 
-/** One import: what to bring in, and how. */
-export interface ImportRun {
-  readonly rows: readonly Row[];
-  readonly columns: readonly string[];
-  readonly mode: 'merge' | 'replace';
-  readonly shop: ShopFacts;
-  readonly at: Date;
-  /** Told how many rows have been read. */
-  readonly progress?: (rowsDone: number) => Promise<void>;
-}
+export const TARGETS: Readonly<Record<TargetName, ImportTarget>> = { catalog: catalogTarget, people: peopleTarget };
 
-export type Outcome = Omit<ImportReport, 'mode' | 'rows'>;
+/** Rows of one transaction: few, so that nobody waits long for what it locks. */
+const BATCH = 500;
+const AGAIN_MS = 1000;
+const MOST_LISTED = 1000;
+const REFUSED = 'Rows were refused, so none is in';
 
-const BATCH = 1000;
+/** States in which there is something to do. */
+const isUnderWay = ({ state }: ImportRow) => state === 'running' || state === 'undoing';
 
-export async function inBatches(run: ImportRun, work: (rows: readonly Row[]) => Promise<void>): Promise<void> {
-  for (let start = 0; start < run.rows.length; start += BATCH) {
-    await work(run.rows.slice(start, start + BATCH));
-    await run.progress?.(Math.min(start + BATCH, run.rows.length));
+/**
+ * Does all that is left of an import. Each batch is a transaction with how far it is, so that whoever takes it up after
+ * this one was killed goes on where it was; and two at once do each batch once.
+ */
+export async function runImport(db: Database, id: string): Promise<void> {
+  for (;;) {
+    try {
+      while (await db.transaction((client) => nextStep(client, id)));
+      return;
+    } catch (error) {
+      // Somebody's lock was in the way, or the database is away: it is tried again as long as this process lives.
+      if (isDatabaseAway(error) || isDatabaseBusy(error)) await setTimeout(AGAIN_MS);
+      else {
+        const why = error instanceof Error ? error.message : 'it failed';
+        await end(db, id, 'failed', why);
+        throw error;
+      }
+    }
   }
 }
 
-/** Columns that no one reads are said, not silently dropped. */
-export function noticesOf({ columns }: ImportRun, known: readonly string[]): string[] {
-  const unknown = columns.filter((column) => !known.includes(column));
-  return unknown.map((column) => `The column “${column}” is not one of ours and was left out.`);
+/** All of an import in one transaction, for whoever waits for the answer. @throws whatever keeps it from being written */
+export async function runAtOnce(db: Database, id: string): Promise<ImportRow> {
+  await noteStep(db, id, { state: 'running', atOnce: true });
+  try {
+    return await db.transaction(async (client) => {
+      while (await nextStep(client, id));
+      const done = (await importById(client, id))!;
+      if (done.badRows === 'refuseAll' && done.refused > 0)
+        throw new RefusedError(await refusalsOf(client, id, MOST_LISTED));
+      return done;
+    });
+  } catch (error) {
+    await end(db, id, 'failed', error instanceof Error ? error.message : 'it failed');
+    throw error;
+  }
+}
+
+/** Rows were refused, so none went in. */
+export class RefusedError extends Error {
+  constructor(readonly refused: readonly Refusal[]) {
+    super(REFUSED);
+  }
+}
+
+async function end(db: Queryable, id: string, state: ImportState, error?: string): Promise<void> {
+  await noteStep(db, id, { state, ended: true, ...(error === undefined ? {} : { error }) });
+  await forgetRows(db, id);
+}
+
+/** @returns whether there is more to do */
+async function nextStep(connection: Queryable, id: string): Promise<boolean> {
+  const client = inTurn(connection);
+  const one = await importById(client, id, true);
+  if (!one || !isUnderWay(one)) return false;
+  const target = TARGETS[one.target];
+  const { order, atOnce } = one;
+  const at = new Date();
+  if (one.state === 'undoing') {
+    const undoes = { undoes: id, itsOrder: order, order: await nextWriteOrder(client) };
+    if ((await target.undo(client, undoes, at)) > 0) {
+      await noteStep(client, id, {});
+      return true;
+    }
+    const isRefused = one.endedAt === null;
+    if (isRefused) await end(client, id, 'failed', REFUSED);
+    else await end(client, id, 'undone');
+    return false;
+  }
+  if (one.wants === 'cancel') {
+    await end(client, id, 'cancelled');
+    return false;
+  }
+  const rows = await stagedRows(client, id, one.rowsDone, BATCH);
+  if (rows.length > 0) {
+    const shop = shopFacts(await theShop(client));
+    const { refused, ...counts } = await target.write(client, rows, { shop, writer: { order, importId: id } });
+    await keepRefusals(client, id, refused);
+    await noteStep(client, id, { rowsDone: one.rowsDone + rows.length, ...counts });
+    return true;
+  }
+  if (one.badRows === 'refuseAll' && one.refused > 0 && !atOnce) {
+    await noteStep(client, id, { state: 'undoing' });
+    return true;
+  }
+  if (one.mode === 'replace') {
+    const archived = await target.archiveOthers(client, { importId: id, order }, at);
+    if (archived > 0) {
+      await noteStep(client, id, { archived });
+      return true;
+    }
+  }
+  await end(client, id, 'done');
+  return false;
 }

@@ -1,112 +1,219 @@
-import type PgBoss from 'pg-boss';
-import type { ImportReport, Job } from '#core/contract/importCalls.ts';
-import type { Services } from '../services.ts';
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
+import type { Request } from 'express';
+import type { Logger } from 'pino';
+import type { Import, ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Queryable } from '../db/database.ts';
-import { queueJob } from '../db/jobs.ts';
-import { invalid, notFound } from '../errors.ts';
+import { notFound, ProblemError } from '../errors.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
-import { importCatalog } from './importCatalog.ts';
-import { importPeople } from './importPeople.ts';
-import type { ImportRun, Outcome } from './importRun.ts';
-import type { Refusal, Row } from './rows.ts';
+import type { Services } from '../services.ts';
+import { catalogTarget } from './importCatalog.ts';
+import type { Importer } from './importer.ts';
+import {
+  askToCancel,
+  askToUndo,
+  beat,
+  createImport,
+  endInterrupted,
+  importById,
+  newestImports,
+  noteStep,
+  reportOf,
+  takeUp,
+  type ImportRow,
+  type TargetName,
+} from './importQueries.ts';
+import { TARGETS } from './importRun.ts';
+import { nextWriteOrder, type BatchOutcome } from './importTarget.ts';
+import type { FileKind } from './reading.ts';
+import type { Row } from './rows.ts';
 
-const QUEUE = 'imports';
-/** More rows than this are brought in by a job. */
+/** More rows than this are imported by a job. */
 const AT_ONCE = 5000;
+const MOST_BYTES: Readonly<Record<FileKind, number>> = { csv: 256_000_000, json: 32_000_000 };
+const BEAT_MS = 5000;
 
-export type Target = 'catalog' | 'people';
-const IMPORTERS: Record<Target, (db: Queryable, run: ImportRun) => Promise<Outcome>> = {
-  catalog: importCatalog,
-  people: importPeople,
-};
-
-/** What was sent, read as far as its form goes. */
 export interface Sent {
-  readonly target: Target;
+  readonly target: TargetName;
   readonly mode: 'merge' | 'replace';
   readonly badRows: 'skip' | 'refuseAll';
-  readonly columns: readonly string[];
-  readonly rows: readonly Row[];
-  /** Rows whose form is broken. */
-  readonly refused: readonly Refusal[];
+  readonly by: string;
 }
 
-type Needs = Pick<Services, 'db' | 'clock'>;
+type Needs = Pick<Services, 'db' | 'importer' | 'imports'>;
 
-/** Brings in what was sent and answers with the report, or, when it is long, with the job that will. */
-export async function startImport(services: Services, sent: Sent): Promise<ImportReport | Job> {
-  if (sent.rows.length <= AT_ONCE) return runImport(services, sent);
-  const values = [sent.target, sent.mode, sent.badRows, JSON.stringify(sent), sent.rows.length];
-  return services.db.transaction(async (client) => {
-    const { rows } = await client.query<Job>(`${CREATE_JOB} RETURNING ${JOB_COLUMNS}`, values);
-    const [job] = rows;
-    if (!job) throw new Error('the new job did not come back');
-    await queueJob(client, services.jobs, { queue: QUEUE, data: { id: job.id }, retryLimit: 2 });
-    return job;
-  });
-}
-
-async function runImport(
-  { db, clock }: Needs,
-  sent: Sent,
-  progress?: (rowsDone: number) => Promise<void>,
-): Promise<ImportReport> {
-  const { target, mode, badRows, columns, rows } = sent;
-  const shop = shopFacts(await theShop(db));
-  const run = { rows, columns, mode, shop, at: new Date(clock()), ...(progress ? { progress } : {}) };
-  return db.transaction(async (client) => {
-    const outcome = await IMPORTERS[target](client, run);
-    const refused = [...sent.refused, ...outcome.refused].sort((a, b) => a.line - b.line);
-    if (badRows === 'refuseAll' && refused.length > 0) throw invalid('The file', refused.map(faultOf));
-    return { mode, rows: rows.length + sent.refused.length, ...outcome, refused };
-  });
-}
-
-const faultOf = ({ line, column, reason }: Refusal) => ({
-  pointer: column === null ? `/${line}` : `/${line}/${column}`,
-  found: `line ${line}${column === null ? '' : `, column ${column}`}`,
-  allowed: reason,
-});
-
-const JOB_COLUMNS = `id, state, rows_done AS "rowsDone", row_count AS rows, report, error`;
-const CREATE_JOB = `
-  INSERT INTO imports (target, mode, bad_rows, rows, row_count) VALUES ($1, $2, $3, $4, $5)`;
-const READ_JOB = `SELECT ${JOB_COLUMNS} FROM imports WHERE id = $1`;
-const END_JOB = `
-  UPDATE imports SET state = $2, report = $3, error = $4, rows = NULL,
-    rows_done = CASE WHEN $2 = 'done' THEN row_count ELSE rows_done END
-  WHERE id = $1`;
-
-export async function jobById({ db }: Needs, id: string): Promise<Job> {
-  const { rows } = await db.query<Job>(READ_JOB, [id]);
-  const [job] = rows;
-  if (!job) throw notFound(`job ${id}`);
-  return job;
-}
-
-/** Runs the jobs that any copy of the server started. */
-export async function workImports(jobs: PgBoss, services: Needs): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.work<{ id: string }>(QUEUE, { pollingIntervalSeconds: 1 }, async ([job]) => {
-    if (job) await runJob(services, job.data.id);
-  });
-}
-
-/** Sent twice, it runs once: what has ended keeps no rows. */
-async function runJob(services: Needs, id: string): Promise<void> {
-  const { db } = services;
-  const start = "UPDATE imports SET state = 'running' WHERE id = $1 AND rows IS NOT NULL RETURNING rows AS sent";
-  const { rows } = await db.query<{ sent: Sent }>(start, [id]);
-  const [row] = rows;
-  if (!row) return;
-  const progress = async (rowsDone: number) => {
-    await db.query('UPDATE imports SET rows_done = $2 WHERE id = $1', [id, rowsDone]);
-  };
+/**
+ * Takes a file in, and answers with the report, or, when it is long, with the job that imports it. The file goes to disk
+ * as it comes, and from there, in a thread of its own, to the database.
+ * @throws {ProblemError}
+ */
+export async function receiveImport(services: Needs, sent: Sent, request: Request): Promise<ImportReport | Job> {
+  const { db, importer, imports } = services;
+  const format = formatOf(request);
+  await theShop(db);
+  const { id } = await createImport(db, sent);
+  const folder = await mkdtemp(join(tmpdir(), 'understudy-import-'));
+  const file = join(folder, 'file');
+  const beating = setInterval(() => {
+    beat(db, id).catch(() => undefined);
+  }, BEAT_MS);
   try {
-    const report = await runImport(services, row.sent, progress);
-    await db.query(END_JOB, [id, 'done', JSON.stringify(report), null]);
+    await save(request, file, MOST_BYTES[format]);
+    const rows = await importer.run({ kind: 'stage', id, file, format });
+    if (rows <= AT_ONCE) {
+      await importer.run({ kind: 'runAtOnce', id });
+      return await reportOf(db, (await importById(db, id))!, TARGETS[sent.target].columns);
+    }
+    await noteStep(db, id, { state: 'waiting' });
+    imports.look();
+    return jobOf(db, (await importById(db, id))!);
   } catch (error) {
-    const reason = error instanceof Error ? error.message : 'it failed';
-    await db.query(END_JOB, [id, 'failed', null, reason]);
+    const why = error instanceof Error ? error.message : 'it could not be read';
+    const now = await importById(db, id).catch(() => null);
+    if (now?.state === 'reading') await noteStep(db, id, { state: 'failed', error: why, ended: true });
+    throw error;
+  } finally {
+    clearInterval(beating);
+    await rm(folder, { recursive: true, force: true });
   }
+}
+
+function formatOf(request: Request): FileKind {
+  if (request.is('json')) return 'json';
+  if (request.is(['text/csv', 'text/plain'])) return 'csv';
+  const detail = 'This call takes a body with Content-Type text/csv or application/json. Send one.';
+  throw new ProblemError(415, 'no-body', 'No body', detail);
+}
+
+/** Saves a request's body to disk as it comes. @throws {ProblemError} 413 */
+async function save(request: Request, file: string, mostBytes: number): Promise<void> {
+  let bytes = 0;
+  const counted = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      done(bytes > mostBytes ? tooLarge(mostBytes) : null, chunk);
+    },
+  });
+  const plain = request.get('Content-Encoding') === 'gzip' ? [createGunzip()] : [];
+  try {
+    await pipeline([request, ...plain, counted, createWriteStream(file)]);
+  } catch (error) {
+    if (error instanceof ProblemError) throw error;
+    const detail = 'The file did not come in whole, so nothing was changed. Send it again.';
+    throw new ProblemError(400, 'broken-off', 'Broken off', detail);
+  }
+}
+
+const tooLarge = (mostBytes: number) =>
+  new ProblemError(
+    413,
+    'too-large',
+    'Too large',
+    `A file has at most ${mostBytes / 1_000_000} MB. Send it in parts, or as CSV packed with gzip.`,
+  );
+
+/** Writes few rows into the catalog at once, as an import would that has them alone; run in a transaction. */
+export async function writeRows(client: Queryable, rows: readonly Row[]): Promise<BatchOutcome> {
+  const shop = shopFacts(await theShop(client));
+  return catalogTarget.write(client, rows, { shop, writer: { order: await nextWriteOrder(client), importId: null } });
+}
+
+async function jobOf(db: Queryable, one: ImportRow): Promise<Job> {
+  const { id, state, rowsDone, rows, error } = one;
+  const isWritten = state === 'done' || state === 'cancelled';
+  const report = isWritten ? await reportOf(db, one, TARGETS[one.target].columns) : null;
+  return { id, state, rowsDone: state === 'done' ? rows : rowsDone, rows, report, error };
+}
+
+export async function jobById(db: Queryable, id: string): Promise<Job> {
+  return jobOf(db, await known(db, id));
+}
+
+async function known(db: Queryable, id: string): Promise<ImportRow> {
+  const one = await importById(db, id);
+  if (!one) throw notFound(`import ${id}`);
+  return one;
+}
+
+const LISTED = 20;
+
+export async function recentImports(db: Queryable, target: TargetName | undefined): Promise<Import[]> {
+  return (await newestImports(db, target ?? null, LISTED)).map(
+    ({ columns: _columns, order: _order, atOnce: _atOnce, wants: _wants, badRows: _badRows, ...one }) => ({
+      ...one,
+      createdAt: one.createdAt.toISOString(),
+      endedAt: one.endedAt?.toISOString() ?? null,
+    }),
+  );
+}
+
+/** @throws {ProblemError} 409 when it is not under way */
+export async function cancel({ db }: Needs, id: string): Promise<void> {
+  await known(db, id);
+  if (await askToCancel(db, id)) return;
+  throw new ProblemError(409, 'not-under-way', 'Not under way', 'This import has ended. Look at it again.');
+}
+
+/** @throws {ProblemError} 409 when there is nothing to undo */
+export async function undo({ db, imports }: Needs, id: string): Promise<void> {
+  await known(db, id);
+  if (!(await askToUndo(db, id))) {
+    const detail = 'What was there before is not known any more, or it was undone already. Look at it again.';
+    throw new ProblemError(409, 'nothing-to-undo', 'Nothing to undo', detail);
+  }
+  imports.look();
+}
+
+/** Takes up imports that wait, whoever took them in, and those that a server left when it was stopped. */
+export interface ImportWatch {
+  /** Looks at once. */
+  look(): void;
+  stop(): Promise<void>;
+}
+
+/** @param everyMs how often it looks by itself; whatever was left is taken up that much later than 20 s */
+export function watchImports(db: Queryable, importer: Importer, log: Logger, everyMs = 5000): ImportWatch {
+  let working: Promise<void> | null = null;
+  let isStopped = false;
+  let again = false;
+  const work = async () => {
+    await endInterrupted(db);
+    for (let id = await takeUp(db); id !== null && !isStopped; id = await takeUp(db)) {
+      await importer.run({ kind: 'run', id });
+    }
+  };
+  const look = () => {
+    if (isStopped) return;
+    if (working) {
+      again = true;
+      return;
+    }
+    working = work()
+      .catch((error: unknown) => {
+        if (!isStopped) log.warn({ err: error }, 'imports could not be looked after');
+      })
+      .finally(() => {
+        working = null;
+        if (!again) return;
+        again = false;
+        look();
+      });
+  };
+  const timer = setInterval(look, everyMs);
+  timer.unref();
+  look();
+  return {
+    look,
+    async stop() {
+      isStopped = true;
+      clearInterval(timer);
+      await importer.stop();
+      await working;
+    },
+  };
 }

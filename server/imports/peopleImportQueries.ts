@@ -10,16 +10,18 @@ export interface PersonState {
   readonly phone: string | null;
   readonly roles: readonly RoleCell[];
   readonly archived: boolean;
+  /** By which write. */
+  readonly written: number;
 }
 
 const PEOPLE = `
-  SELECT external_id AS "customerId", email, name, phone, archived_at IS NOT NULL AS archived,
+  SELECT external_id AS "customerId", email, name, phone, archived_at IS NOT NULL AS archived, written,
     (SELECT coalesce(json_agg(json_build_object('role', role,
        'from', to_char(held_from AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'),
        'until', to_char(held_until AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'))
        ORDER BY role COLLATE "C", held_from NULLS FIRST, held_until NULLS FIRST), '[]')
      FROM customer_roles WHERE customer_id = customers.id) AS roles
-  FROM customers WHERE external_id = ANY($1) FOR UPDATE`;
+  FROM customers WHERE external_id = ANY($1) ORDER BY id FOR NO KEY UPDATE`;
 
 export async function personStates(db: Queryable, ids: readonly string[]): Promise<PersonState[]> {
   return (await db.query<PersonState>(PEOPLE, [ids])).rows;
@@ -27,9 +29,11 @@ export async function personStates(db: Queryable, ids: readonly string[]): Promi
 
 const UPSERT = `
   WITH given AS (
-    SELECT * FROM jsonb_to_recordset($1) AS r ("customerId" text, email text, name text, phone text, roles jsonb))
-  INSERT INTO customers (external_id, email, name, phone) SELECT "customerId", email, name, phone FROM given
-  ON CONFLICT (external_id) DO UPDATE SET email = excluded.email, name = excluded.name, phone = excluded.phone, archived_at = NULL`;
+    SELECT * FROM jsonb_to_recordset($1) AS r ("customerId" text, email text, name text, phone text, written bigint))
+  INSERT INTO customers (external_id, email, name, phone, written)
+  SELECT "customerId", email, name, phone, written FROM given
+  ON CONFLICT (external_id) DO UPDATE SET email = excluded.email, name = excluded.name, phone = excluded.phone,
+    written = excluded.written, archived_at = NULL`;
 const CLEAR_ROLES = `
   DELETE FROM customer_roles USING customers c WHERE c.id = customer_id AND c.external_id = ANY($1)`;
 const GIVE_ROLES = `
@@ -46,8 +50,27 @@ export async function upsertPeople(db: Queryable, people: readonly PersonState[]
   await db.query(GIVE_ROLES, [JSON.stringify(people)]);
 }
 
+const LEFT_OUT = `
+  SELECT external_id AS id FROM customers c
+  WHERE archived_at IS NULL AND written < $2
+    AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)
+  ORDER BY id LIMIT $3`;
+
+/** Some of the customers that an import does not list and nothing newer wrote. */
+export async function leftOutPeople(
+  db: Queryable,
+  { importId, order, limit }: { importId: string; order: number; limit: number },
+): Promise<string[]> {
+  return (await db.query<{ id: string }>(LEFT_OUT, [importId, order, limit])).rows.map(({ id }) => id);
+}
+
 /** @returns how many customers were archived */
-export async function archiveOtherPeople(db: Queryable, ids: readonly string[], at: Date): Promise<number> {
-  const text = 'UPDATE customers SET archived_at = $2 WHERE archived_at IS NULL AND external_id <> ALL ($1)';
-  return (await db.query(text, [ids, at])).rowCount ?? 0;
+export async function archivePeople(
+  db: Queryable,
+  ids: readonly string[],
+  { order, at }: { order: number; at: Date },
+): Promise<number> {
+  const archive =
+    'UPDATE customers SET archived_at = $2, written = $3 WHERE archived_at IS NULL AND external_id = ANY ($1)';
+  return (await db.query(archive, [ids, at, order])).rowCount ?? 0;
 }

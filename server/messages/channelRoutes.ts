@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { IRouter } from 'express';
+
 import {
   deleteWebHook,
   getMessageSettings,
@@ -14,23 +14,24 @@ import { factsOf, messageOf, SAMPLE_VALUES, shortOf } from '#core/texts/messages
 import { notFound, ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
 import { ownTemplatesOf, saveSettings } from './messageQueries.ts';
 import { settingsOf, tellAs, tellHook } from './outbox.ts';
 
 /** How messages look and by which ways they go; and the programs that are told of events. */
-export function channelRoutes(router: IRouter, services: Services): void {
+export function channelRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
-  route(router, getMessageSettings, async () => reply(200, await settingsOf(db)));
+  route(endpoints, getMessageSettings, async () => reply(200, await settingsOf(db)));
 
-  route(router, putMessageSettings, async ({ body }, { request }) => {
+  route(endpoints, putMessageSettings, async ({ body }, { request }) => {
     await saveSettings(db, body, { by: whoIs(request), at: new Date(clock()) });
     return reply(204, undefined);
   });
 
-  route(router, tryChannel, async ({ body }) => {
+  route(endpoints, tryChannel, async ({ body }) => {
     const { shop } = live.current().rulebook;
     const { chat, text } = await settingsOf(db);
     const event = 'waitlist.new';
@@ -52,7 +53,7 @@ export function channelRoutes(router: IRouter, services: Services): void {
     return reply(202, undefined);
   });
 
-  route(router, listWebHooks, async () => {
+  route(endpoints, listWebHooks, async () => {
     const hooks = await allHooks(db);
     return reply(
       200,
@@ -60,23 +61,23 @@ export function channelRoutes(router: IRouter, services: Services): void {
     );
   });
 
-  route(router, postWebHook, async ({ body }, { request }) => {
+  route(endpoints, postWebHook, async ({ body }, { request }) => {
     const secret = `whsec_${randomBytes(32).toString('base64')}`;
     const id = await insertHook(db, { ...body, secret, by: whoIs(request), at: new Date(clock()) });
     return reply(201, { id: String(id), secret });
   });
 
-  route(router, putWebHook, async ({ params: { id }, body }) => {
+  route(endpoints, putWebHook, async ({ params: { id }, body }) => {
     if (!(await changeHook(db, id, body))) throw notFound(`web hook ${id}`);
     return reply(204, undefined);
   });
 
-  route(router, deleteWebHook, async ({ params: { id } }) => {
+  route(endpoints, deleteWebHook, async ({ params: { id } }) => {
     if (!(await deleteHook(db, id))) throw notFound(`web hook ${id}`);
     return reply(204, undefined);
   });
 
-  route(router, tryWebHook, async ({ params: { id } }) => {
+  route(endpoints, tryWebHook, async ({ params: { id } }) => {
     const hook = await hookById(db, id);
     const event = hook?.events[0];
     if (!hook || event === undefined) throw notFound(`web hook ${id}`);

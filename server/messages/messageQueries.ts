@@ -3,8 +3,10 @@ import { partOf, type Queryable } from '../db/database.ts';
 
 const INSERT = `
   INSERT INTO messages
-    (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about)
-  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`;
+    (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about, error,
+     state)
+  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, CASE WHEN $12::text IS NULL THEN 'waiting' ELSE 'held' END)
+  RETURNING id`;
 
 /** Something to be sent by one way to one recipient. */
 export interface Outgoing {
@@ -17,12 +19,27 @@ export interface Outgoing {
   readonly about: string | null;
   readonly message: Message;
   readonly hook?: number;
+  /** Why it is held back. */
+  readonly held?: string | null;
 }
 
 export async function insertMessage(db: Queryable, said: Outgoing & { audience: string; at: Date }): Promise<number> {
-  const { event, audience, channel, recipient, locale, about, message, at, hook } = said;
+  const { event, audience, channel, recipient, locale, about, message, at, hook, held } = said;
   const { subject, text, html } = message;
-  const values = [event, audience, channel, recipient, locale, subject, text, html, at, hook ?? null, about];
+  const values = [
+    event,
+    audience,
+    channel,
+    recipient,
+    locale,
+    subject,
+    text,
+    html,
+    at,
+    hook ?? null,
+    about,
+    held ?? null,
+  ];
   const { rows } = await db.query<{ id: number }>(INSERT, values);
   return rows[0]!.id;
 }
@@ -61,7 +78,7 @@ export async function markFailed(
 
 /** @returns whether the message was one that could be sent again */
 export async function reviveMessage(db: Queryable, id: number): Promise<boolean> {
-  const revive = "UPDATE messages SET state = 'waiting', error = NULL WHERE id = $1 AND state = 'dead'";
+  const revive = "UPDATE messages SET state = 'waiting', error = NULL WHERE id = $1 AND state IN ('dead', 'held')";
   return (await db.query(revive, [id])).rowCount === 1;
 }
 
@@ -106,7 +123,7 @@ export interface MessageRow {
   subject: string;
   text: string;
   html: string;
-  state: 'waiting' | 'sent' | 'dead';
+  state: 'waiting' | 'sent' | 'dead' | 'held';
   attempts: number;
   error: string | null;
   createdAt: Date;

@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import {
   deleteTemplate,
   listMessages,
@@ -11,15 +10,16 @@ import { EVENT_CODES, EVENTS, ownTemplate, sampleOf } from '#core/texts/messages
 import { ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import * as queries from './messageQueries.ts';
 import { queue, tellAs } from './outbox.ts';
 
 /** What was told to whom, and in which words. */
-export function messageRoutes(router: IRouter, services: Services): void {
+export function messageRoutes(endpoints: Endpoints, services: Services): void {
   const { db, jobs, live, clock } = services;
 
-  route(router, listMessages, async ({ query }) => {
+  route(endpoints, listMessages, async ({ query }) => {
     const { limit } = query;
     const [rows, dead] = await Promise.all([
       queries.pageOfMessages(db, { ...query, limit: limit + 1 }),
@@ -34,7 +34,7 @@ export function messageRoutes(router: IRouter, services: Services): void {
     return reply(200, { messages, more: rows.length > limit, dead });
   });
 
-  route(router, sendMessageAgain, async ({ params: { id } }) => {
+  route(endpoints, sendMessageAgain, async ({ params: { id } }) => {
     await db.transaction(async (client) => {
       if (!(await queries.reviveMessage(client, id))) throw notDead();
       await queue(client, jobs, id);
@@ -42,7 +42,7 @@ export function messageRoutes(router: IRouter, services: Services): void {
     return reply(204, undefined);
   });
 
-  route(router, listTemplates, async () => {
+  route(endpoints, listTemplates, async () => {
     const { shop } = live.current().rulebook;
     const own = await queries.allOwnTemplates(db);
     const templates = EVENT_CODES.flatMap((event) =>
@@ -56,17 +56,17 @@ export function messageRoutes(router: IRouter, services: Services): void {
     return reply(200, templates);
   });
 
-  route(router, putTemplate, async ({ body: { event, locale, ...words } }, { request }) => {
+  route(endpoints, putTemplate, async ({ body: { event, locale, ...words } }, { request }) => {
     await queries.writeTemplate(db, { event, locale }, { ...words, by: whoIs(request), at: new Date(clock()) });
     return reply(204, undefined);
   });
 
-  route(router, deleteTemplate, async ({ params: { event, locale } }) => {
+  route(endpoints, deleteTemplate, async ({ params: { event, locale } }) => {
     await queries.deleteTemplate(db, event, locale);
     return reply(204, undefined);
   });
 
-  route(router, sendTest, async ({ body: { event, locale, to, ...words } }) => {
+  route(endpoints, sendTest, async ({ body: { event, locale, to, ...words } }) => {
     const message = sampleOf(words, locale, live.current().rulebook.shop);
     await db.transaction((client) =>
       tellAs(client, services, { event, channel: 'email', recipient: to, locale, about: to, message }),
@@ -76,4 +76,9 @@ export function messageRoutes(router: IRouter, services: Services): void {
 }
 
 const notDead = () =>
-  new ProblemError(409, 'not-dead', 'Not given up', 'Only a message that could not be sent can be tried again.');
+  new ProblemError(
+    409,
+    'not-dead',
+    'Not given up',
+    'Only a message that could not be sent, or was held back, can be sent again.',
+  );

@@ -45,6 +45,8 @@ export interface ToTell {
   readonly about?: string | null;
   readonly locale: string | null;
   readonly values: Values;
+  /** Why the letter is not sent before the owner says so. */
+  readonly held?: string | null;
 }
 
 type Needs = Pick<Services, 'clock' | 'jobs'>;
@@ -61,7 +63,7 @@ export const settingsOf = async (db: Queryable): Promise<MessageSettings> =>
 export async function tell(client: Queryable, needs: Needs, shop: ShopFacts, toTell: readonly ToTell[]): Promise<void> {
   if (toTell.length === 0) return;
   const settings = await settingsOf(client);
-  for (const { event, to = null, about = to, locale, values } of toTell) {
+  for (const { event, to = null, about = to, locale, values, held = null } of toTell) {
     const own = await ownTemplatesOf(client, event);
     const message = messageOf(event, values, { shop, locale, own });
     const short = { ...message, text: shortOf(message, values), html: '' };
@@ -69,7 +71,7 @@ export async function tell(client: Queryable, needs: Needs, shop: ShopFacts, toT
     const send = async (channel: Channel, said: Message, recipients: readonly string[]) => {
       if (!channels.includes(channel)) return;
       for (const recipient of recipients)
-        await tellAs(client, needs, { event, channel, recipient, locale, about, message: said });
+        await tellAs(client, needs, { event, channel, recipient, locale, about, message: said, held });
     };
     if (EVENTS[event].audience === 'owner') {
       await send('email', message, chosen ?? (await staffAddresses(client)));
@@ -109,7 +111,8 @@ async function staffAddresses(client: Queryable): Promise<string[]> {
 /** Puts one message in the outbox as it is. */
 export async function tellAs(client: Queryable, { clock, jobs }: Needs, said: Outgoing): Promise<void> {
   const { audience } = EVENTS[said.event];
-  await queue(client, jobs, await insertMessage(client, { ...said, audience, at: new Date(clock()) }));
+  const id = await insertMessage(client, { ...said, audience, at: new Date(clock()) });
+  if (!said.held) await queue(client, jobs, id);
 }
 
 /** Has a message sent as soon as the transaction of `client` has committed. */

@@ -6,21 +6,20 @@ import { CallOutError, readPage } from '../http/callOut.ts';
 import { tell } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
-import { whatMapFinds } from './whatMapFinds.ts';
 
 const QUEUE = 'page-map-check';
 const NIGHTLY = '0 3 * * *';
 /** Reports of shoppers' browsers start a check at most so often. */
 const AFTER_MISSES_S = 900;
 /** So many browsers must have missed a part before the owner is told; one may be odd, or lie. */
-const MISSED_OFTEN = 5;
+const MISSED_BY = 5;
 
-type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'>;
+type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs' | 'pageReader'>;
 type Broken = MapCheck['broken'];
 
 /** Fetches the pages that a map names, and says what it finds on them; null when it names none. */
 export async function check(
-  { clock, config }: Pick<Needs, 'clock' | 'config'>,
+  { clock, config, pageReader }: Pick<Needs, 'clock' | 'config' | 'pageReader'>,
   map: PageMap,
   baseline: MapCheck | null,
 ): Promise<MapCheck | null> {
@@ -31,7 +30,7 @@ export async function check(
     pages.map(async (path) => {
       try {
         const html = await readPage(new URL(path, site), config.privateHosts);
-        return { path, problem: null, lines: await whatMapFinds(html, new URL(path, site).pathname, map) };
+        return { path, problem: null, lines: await pageReader.read({ html, path: new URL(path, site).pathname, map }) };
       } catch (error) {
         if (!(error instanceof CallOutError)) throw error;
         return { path, problem: error.code, lines: [] };
@@ -60,7 +59,7 @@ export async function checkLive(services: Needs): Promise<void> {
   if (!live) return;
   const at = new Date(clock());
   const found = await check(services, live.map, live.baseline);
-  const missed = await missesSeen(db, { times: MISSED_OFTEN, at });
+  const missed = await missesSeen(db, { browsers: MISSED_BY, at });
   const broken = [
     ...(found?.broken ?? []),
     ...missed

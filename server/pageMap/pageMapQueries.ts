@@ -1,5 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
+import { samePath } from '#core/decide/names.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface PageMapRow {
@@ -87,15 +88,21 @@ export async function keepCheck(
   await db.query(KEEP_CHECK, [id, JSON.stringify(check), baseline && JSON.stringify(baseline), toldAt]);
 }
 
+/** Of a part of a page, so many browsers are kept: more say nothing new. */
+const MOST_BROWSERS = 20;
 const MISS = `
-  INSERT INTO page_map_misses (path, part, last_at) SELECT $1, part, $3 FROM unnest($2::text[]) AS part
-  ON CONFLICT (path, part) DO UPDATE SET times = page_map_misses.times + 1, last_at = excluded.last_at`;
+  INSERT INTO page_map_misses (path, part, browser, last_at)
+  SELECT p.path_key, part, $3, $4 FROM products p, unnest($2::text[]) AS part
+  WHERE p.path_key = $1 AND p.archived_at IS NULL
+    AND (SELECT count(*) FROM page_map_misses m WHERE m.path = $1 AND m.part = part) < ${MOST_BROWSERS}
+  ON CONFLICT (path, part, browser) DO UPDATE SET last_at = excluded.last_at`;
 
+/** Notes that a browser missed parts of a product's page; once, however often it says so. */
 export async function countMisses(
   db: Queryable,
-  { path, missing, at }: { path: string; missing: readonly MapPart[]; at: Date },
+  { path, missing, browser, at }: { path: string; missing: readonly MapPart[]; browser: string; at: Date },
 ): Promise<void> {
-  await db.query(MISS, [path, missing, at]);
+  await db.query(MISS, [samePath(path), missing, browser, at]);
 }
 
 export interface MissRow {
@@ -104,12 +111,12 @@ export interface MissRow {
 }
 
 const MISSES = `
-  SELECT path, part FROM page_map_misses WHERE times >= $1 AND last_at > $2::timestamptz - interval '1 day'
-  ORDER BY times DESC, path, part LIMIT 20`;
+  SELECT path, part FROM page_map_misses WHERE last_at > $2::timestamptz - interval '1 day'
+  GROUP BY path, part HAVING count(*) >= $1 ORDER BY count(*) DESC, path, part LIMIT 20`;
 
-/** What shoppers' browsers missed at least so often, lately. */
-export async function missesSeen(db: Queryable, { times, at }: { times: number; at: Date }): Promise<MissRow[]> {
-  return (await db.query<MissRow>(MISSES, [times, at])).rows;
+/** What so many shoppers' browsers missed, lately. */
+export async function missesSeen(db: Queryable, { browsers, at }: { browsers: number; at: Date }): Promise<MissRow[]> {
+  return (await db.query<MissRow>(MISSES, [browsers, at])).rows;
 }
 
 const SOME_PRODUCTS = `

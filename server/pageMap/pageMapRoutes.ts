@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import {
   checkPageMap,
   deletePageMapDraft,
@@ -15,10 +14,12 @@ import type { Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { theShop } from '../shop/currentShop.ts';
 import { check } from './checkService.ts';
 import { addressOf } from './shopAddress.ts';
+import { refuseEndless } from './pathPatterns.ts';
 import { PICKER_HASH } from './pickerRoutes.ts';
 import { pickerToken } from './pickerToken.ts';
 import {
@@ -37,8 +38,8 @@ import {
 const HISTORY = 50;
 
 /** The page map's life: drafted, checked, published. */
-export function pageMapRoutes(router: IRouter, services: Services): void {
-  const { db, live, clock, sessionSecret } = services;
+export function pageMapRoutes(endpoints: Endpoints, services: Services): void {
+  const { db, live, clock, links } = services;
   const now = () => new Date(clock());
 
   /** Makes a change to the live map, and lets every copy of the server know. */
@@ -51,28 +52,30 @@ export function pageMapRoutes(router: IRouter, services: Services): void {
     await live.refresh();
   };
 
-  route(router, getPageMap, async () => {
+  route(endpoints, getPageMap, async () => {
     const [draft, published] = await Promise.all([draftMap(db), liveMap(db)]);
     return reply(200, { live: published && versionOf(published), draft: draft && versionOf(draft) });
   });
 
-  route(router, putPageMap, async ({ body }, { request }) => {
+  route(endpoints, putPageMap, async ({ body }, { request }) => {
+    refuseEndless(body);
     await goLive((client) => insertPublishedMap(client, body, { at: now(), by: whoIs(request) }));
     return reply(204, undefined);
   });
 
-  route(router, putPageMapDraft, async ({ body }, { request }) => {
+  route(endpoints, putPageMapDraft, async ({ body }, { request }) => {
+    refuseEndless(body);
     await theShop(db);
     await writeDraftMap(db, body, { at: now(), by: whoIs(request) });
     return reply(204, undefined);
   });
 
-  route(router, deletePageMapDraft, async () => {
+  route(endpoints, deletePageMapDraft, async () => {
     await deleteDraftMap(db);
     return reply(204, undefined);
   });
 
-  route(router, checkPageMap, async ({ query: { of } }) => {
+  route(endpoints, checkPageMap, async ({ query: { of } }) => {
     const row = of === 'draft' ? await draftMap(db) : await liveMap(db);
     if (!row) throw noMap(of);
     const found = await check(services, row.map, row.baseline);
@@ -85,7 +88,7 @@ export function pageMapRoutes(router: IRouter, services: Services): void {
     return reply(200, found);
   });
 
-  route(router, publishPageMap, async () => {
+  route(endpoints, publishPageMap, async () => {
     const draft = await draftMap(db);
     if (!draft) throw noMap('draft');
     const found = await check(services, draft.map, null);
@@ -95,19 +98,19 @@ export function pageMapRoutes(router: IRouter, services: Services): void {
     return reply(200, found);
   });
 
-  route(router, listPageMaps, async () => reply(200, (await publishedMaps(db, HISTORY)).map(versionOf)));
+  route(endpoints, listPageMaps, async () => reply(200, (await publishedMaps(db, HISTORY)).map(versionOf)));
 
-  route(router, restorePageMap, async ({ params: { id } }, { request }) => {
+  route(endpoints, restorePageMap, async ({ params: { id } }, { request }) => {
     const row = await publishedMap(db, id);
     if (!row) throw notFound(`page map ${id}`);
     await writeDraftMap(db, row.map, { at: now(), by: whoIs(request) });
     return reply(204, undefined);
   });
 
-  route(router, postPicker, async ({ body: { page } }, { request }) => {
+  route(endpoints, postPicker, async ({ body: { page } }, { request }) => {
     const [draft, published] = await Promise.all([draftMap(db), liveMap(db)]);
     const address = addressOf(page, draft?.map ?? published?.map);
-    const { token, until } = await pickerToken(sessionSecret, { by: whoIs(request), now: clock() });
+    const { token, until } = await pickerToken(links, { by: whoIs(request), now: clock() });
     address.hash = `${PICKER_HASH}=${token}`;
     return reply(200, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
   });

@@ -1,12 +1,16 @@
+import { createHmac } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import type { IRouter } from 'express';
+import type { Request } from 'express';
+
 import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { ProblemError } from '../errors.ts';
 import { limitTo } from '../http/limit.ts';
+import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { checkAfterMiss } from './checkService.ts';
+import { pathMatches, refuseEndless } from './pathPatterns.ts';
 import { pickerOf } from './pickerToken.ts';
 import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './pageMapQueries.ts';
 
@@ -14,35 +18,22 @@ import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './p
 export const PICKER_HASH = 'understudy-picker';
 
 const PRODUCTS = 500;
+const DAY_MS = 86_400_000;
 const MISSES_A_MINUTE = 30;
 
 /** What is asked from the shop's own pages: the picker, by its token, and reports of what the map has missed. */
-export function pickerRoutes(router: IRouter, services: Services): void {
-  const { db, clock, live, config, files, sessionSecret, jobs } = services;
+export function pickerRoutes(endpoints: Endpoints, services: Services): void {
+  const { db, clock, live, config, files, links, jobs, sessionSecret } = services;
   const script = readFileSync(files.picker, 'utf8');
 
-  router.get('/picker.js', async (request, response) => {
-    const { token } = request.query;
-    const by = typeof token === 'string' ? await pickerOf(sessionSecret, token, clock()) : null;
+  endpoints.mount('get', '/picker.js', 'public', async (request, response) => {
+    const by = await pickerOf(links, request.query.token);
     response.set({ 'Cache-Control': 'no-store', 'Cross-Origin-Resource-Policy': 'cross-origin' });
     if (by === null) response.status(403).type('text').send('The picker was open for its half hour. Open it again.');
     else response.type('text/javascript').send(script);
   });
 
-  // Who has no token learns nothing of what would be taken.
-  router.use(getPickerStart.path, async (request, response, next) => {
-    const token = /^Bearer +(\S+)$/i.exec(request.get('Authorization') ?? '')?.[1] ?? '';
-    const by = await pickerOf(sessionSecret, token, clock());
-    if (by === null) {
-      const detail =
-        'The picker was open for its half hour. Open it again from Connection; what was kept is in the draft.';
-      throw new ProblemError(401, 'picker-over', 'The picker is over', detail);
-    }
-    response.locals.picker = by;
-    next();
-  });
-
-  route(router, getPickerStart, async () => {
+  route(endpoints, getPickerStart, async () => {
     const [draft, published, products] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { locales, exponent } = live.current().rulebook.shop;
     return reply(
@@ -57,19 +48,31 @@ export function pickerRoutes(router: IRouter, services: Services): void {
     );
   });
 
-  route(router, putPickedMap, async ({ body }, { response }) => {
+  route(endpoints, putPickedMap, async ({ body }, { response }) => {
+    refuseEndless(body);
     await writeDraftMap(db, body, { at: new Date(clock()), by: response.locals.picker as string });
     return reply(204, undefined);
   });
 
-  router.post(postMisses.path, limitTo(MISSES_A_MINUTE, db, 'misses:'));
-  route(router, postMisses, async ({ body: { path, missing } }) => {
-    const map = live.current().pageMap;
-    // Only what the map speaks of; anything else is not about it.
-    if (map && new RegExp(map.productPage.path).test(path)) {
-      await countMisses(db, { path, missing, at: new Date(clock()) });
-      await checkAfterMiss({ db, jobs });
-    }
-    return reply(204, undefined);
-  });
+  route(
+    endpoints,
+    postMisses,
+    async ({ body: { path, missing } }, { request }) => {
+      const map = live.current().pageMap;
+      // Only what the map speaks of; anything else is not about it.
+      if (map && pathMatches(map.productPage.path, path)) {
+        await countMisses(db, { path, missing, browser: browserOf(request), at: new Date(clock()) });
+        await checkAfterMiss({ db, jobs });
+      }
+      return reply(204, undefined);
+    },
+    [limitTo(MISSES_A_MINUTE, db, 'misses:')],
+  );
+
+  /** Tells browsers apart for a day, and says nothing of whose they are. */
+  const browserOf = (request: Request): string =>
+    createHmac('sha256', sessionSecret)
+      .update([Math.floor(clock() / DAY_MS), networkOf(request), request.get('User-Agent')].join(' '))
+      .digest('base64url')
+      .slice(0, 22);
 }

@@ -1,7 +1,9 @@
+import { parseHTML } from 'linkedom';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
+import { pathMatches } from './pathPatterns.ts';
 
-type Line = MapCheck['pages'][number]['lines'][number];
+export type Line = MapCheck['pages'][number]['lines'][number];
 
 const SAMPLE_LENGTH = 60;
 
@@ -18,9 +20,7 @@ interface Element {
  * that this reader does not understand finds nothing.
  * @param path of the page on the shop
  */
-export async function whatMapFinds(html: string, path: string, map: PageMap): Promise<Line[]> {
-  // Large, and rarely needed: loaded with the first page that is read.
-  const { parseHTML } = await import('linkedom');
+export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
   const { document } = parseHTML(withRootsOpen(html)) as unknown as { document: Element };
   const all = (selector: string | undefined, within: Element = document): Element[] => {
     if (selector === undefined) return [];
@@ -31,7 +31,7 @@ export async function whatMapFinds(html: string, path: string, map: PageMap): Pr
     }
   };
   const { productPage, card, quickView, cartLine, cart, checkout } = map;
-  const isProductPage = new RegExp(productPage.path).test(path);
+  const isProductPage = pathMatches(productPage.path, path);
   const pages = isProductPage ? all(productPage.area) : [];
   const cards = all(card.area);
   const links = cards.flatMap((element) =>

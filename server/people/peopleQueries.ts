@@ -60,6 +60,7 @@ export async function changeRoles(db: Database, id: string, { grant, end, at }: 
       [id],
     );
     if (found.rowCount === 0) return false;
+    await client.query("UPDATE customers SET written = nextval('write_order') WHERE external_id = $1", [id]);
     for (const { role, at: when } of end) {
       const values = [id, role, when ?? at];
       await client.query(END, values);

@@ -1,35 +1,35 @@
-import type { IRouter } from 'express';
 import { listPeople } from '#core/contract/shopCalls.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { erasePerson, exportPerson, putMembership, putPersonRoles } from '#core/contract/peopleCalls.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { shopOnly } from '../http/shopToken.ts';
 import { dataOf, erase } from './personData.ts';
 import { changeRoles, pageOfPeople } from './peopleQueries.ts';
 
-export function peopleRoutes(shopCalls: IRouter, router: IRouter, { db, clock, live }: Services): void {
-  route(shopCalls, putMembership, async ({ params: { id }, body }, { request }) => {
-    await shopOnly(request, live.current().visitorSecrets, clock());
-    if (!(await changeRoles(db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
+export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shopper: Services): void {
+  route(endpoints, putMembership, async ({ params: { id }, body }) => {
+    if (!(await changeRoles(shopper.db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
     return reply(204, undefined);
   });
 
-  route(router, listPeople, async ({ query }) => {
+  route(endpoints, listPeople, async ({ query }) => {
     const { limit } = query;
     const { people, total } = await pageOfPeople(db, { ...query, limit: limit + 1 });
     return reply(200, { people: people.slice(0, limit), total, more: people.length > limit });
   });
 
-  route(router, putPersonRoles, async ({ params: { id }, body }) => {
+  route(endpoints, putPersonRoles, async ({ params: { id }, body }) => {
     if (!(await changeRoles(db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
     return reply(204, undefined);
   });
 
-  route(router, exportPerson, async ({ body }) => reply(200, await dataOf(db, body), { 'Cache-Control': 'no-store' }));
+  route(endpoints, exportPerson, async ({ body }) =>
+    reply(200, await dataOf(db, body), { 'Cache-Control': 'no-store' }),
+  );
 
-  route(router, erasePerson, async ({ body }, { request }) => {
+  route(endpoints, erasePerson, async ({ body }, { request }) => {
     await erase(db, body, { by: whoIs(request), at: new Date(clock()) });
     return reply(204, undefined);
   });

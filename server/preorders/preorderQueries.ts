@@ -3,30 +3,6 @@ import type { ShipDates } from '#core/serve/shipping.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
-const LOCK = `
-  SELECT id FROM products
-  WHERE id IN (SELECT product_id FROM variants WHERE external_id = ANY($1)) ORDER BY id FOR UPDATE`;
-
-/** Has one transaction at a time count and reserve what these products have: caps hold whoever comes at once. */
-export async function lockProducts(db: Queryable, variants: readonly string[]): Promise<void> {
-  await db.query(LOCK, [variants]);
-}
-
-/** Has the same order be taken once, however often it is sent at once. */
-export async function lockOrder(db: Queryable, order: string): Promise<void> {
-  await db.query("SELECT pg_advisory_xact_lock(hashtextextended('order ' || $1, 0))", [order]);
-}
-
-export async function answerTo(db: Queryable, key: string): Promise<unknown> {
-  const { rows } = await db.query<{ answer: unknown }>('SELECT answer FROM idempotency_keys WHERE key = $1', [key]);
-  return rows[0]?.answer;
-}
-
-export async function keepAnswer(db: Queryable, key: string, answer: unknown, at: Date): Promise<void> {
-  const keep = 'INSERT INTO idempotency_keys (key, answer, created_at) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING';
-  await db.query(keep, [key, JSON.stringify(answer), at]);
-}
-
 const RESERVE = `
   INSERT INTO preorders (variant_id, customer_id, email, name, locale, units, unit_price, order_number, rule_id,
     ships_from, ships_until, created_at, changed_at)

@@ -1,7 +1,8 @@
 import { stringify } from 'csv-stringify/sync';
-import type { IRouter } from 'express';
+
 import {
   allocatePreorders,
+  exportPreorders,
   listPreorderGoods,
   listPreorders,
   movePreorders,
@@ -12,8 +13,8 @@ import {
 import { decide } from '#core/decide/decide.ts';
 import type { Goods } from '#core/decide/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
-import { read, reply, route } from '../http/route.ts';
-import { shopOnly } from '../http/shopToken.ts';
+import { attachment, reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
 import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
@@ -22,16 +23,14 @@ import { knownVariant, moveDates, moveTo, setAside, takeOrder } from './preorder
 const MOST_IN_A_FILE = 200_000;
 
 /** What the shop's server asks for when it takes an order. */
-export function orderRoutes(router: IRouter, services: Services): void {
-  const { live, clock } = services;
-  route(router, postPreorders, async ({ body }, { request }) => {
-    await shopOnly(request, live.current().visitorSecrets, clock());
+export function orderRoutes(endpoints: Endpoints, services: Services): void {
+  route(endpoints, postPreorders, async ({ body }) => {
     return reply(200, await takeOrder(services, body), { 'Cache-Control': 'no-store' });
   });
 }
 
 /** The owner's list of what is reserved. */
-export function preorderRoutes(router: IRouter, services: Services): void {
+export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
   /** The cap of the pre-order that stands for a guest now; null where none stands, or none has a cap. */
@@ -44,7 +43,7 @@ export function preorderRoutes(router: IRouter, services: Services): void {
     return control.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
   };
 
-  route(router, listPreorderGoods, async () => {
+  route(endpoints, listPreorderGoods, async () => {
     const rows = await preorderedGoods(db);
     const { locales } = live.current().rulebook.shop;
     const goods = await goodsByVariants(
@@ -66,34 +65,30 @@ export function preorderRoutes(router: IRouter, services: Services): void {
     );
   });
 
-  // Before `route`, since what comes is a file.
-  router.get(`${listPreorders.path}.csv`, async (request, response) => {
-    const query = read(listPreorders.query.omit({ limit: true, after: true }), { ...request.query }, 'The query');
+  route(endpoints, exportPreorders, async ({ query }) => {
     const { preorders } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
     const rows = preorders.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
-    response
-      .set({ 'Content-Disposition': `attachment; filename="pre-orders-${query.variant}.csv"` })
-      .type('text/csv')
-      .send(stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true }));
+    const csv = stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    return reply(200, csv, attachment(`pre-orders-${query.variant}.csv`));
   });
 
-  route(router, listPreorders, async ({ query }) => {
+  route(endpoints, listPreorders, async ({ query }) => {
     const { limit } = query;
     const { preorders, total } = await pageOfPreorders(db, { ...query, limit: limit + 1 });
     const page = preorders.slice(0, limit).map(toPreorder);
     return reply(200, { preorders: page, total, more: preorders.length > limit });
   });
 
-  route(router, allocatePreorders, async ({ body }) => {
+  route(endpoints, allocatePreorders, async ({ body }) => {
     await knownVariant(db, body.variant);
     return reply(200, await setAside(services, body));
   });
 
-  route(router, movePreorders, async ({ body: { preorders, to, tell } }) =>
+  route(endpoints, movePreorders, async ({ body: { preorders, to, tell } }) =>
     reply(200, { moved: await moveTo(services, preorders, { to, isTold: tell }) }),
   );
 
-  route(router, putShipDate, async ({ body }) => {
+  route(endpoints, putShipDate, async ({ body }) => {
     await knownVariant(db, body.variant);
     return reply(200, { told: await moveDates(services, body) });
   });

@@ -4,20 +4,17 @@ import { allocate } from '#core/serve/allocation.ts';
 import { shipDates, type ShipDates } from '#core/serve/shipping.ts';
 import { shipsText } from '#core/texts/ownWords.ts';
 import type { MessageEvent } from '#core/texts/messages.ts';
-import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../errors.ts';
+import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { tell, type ToTell } from '../messages/outbox.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../storefront/visitor.ts';
 import { useQuote } from '../quotes/quoted.ts';
 import { titleOf, type Needs } from '../waitlists/waitlistService.ts';
 import {
-  answerTo,
   insertPreorder,
-  keepAnswer,
-  lockOrder,
-  lockProducts,
   movePreordersTo,
   redate,
   useInvitations,
@@ -34,13 +31,14 @@ type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
  * @throws {ProblemError} 422 when something would be reserved for nobody
  */
 export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
-  const { db, clock, live, sessionSecret, config } = services;
+  const { db, clock, live, links, config } = services;
   const at = new Date(clock());
   const locale = order.locale ?? null;
   const key = `order ${order.order}`;
+  const content = contentOf({ email: order.email, lines: merged(order.lines) });
   return db.transaction(async (client) => {
-    await lockOrder(client, order.order);
-    const before = await answerTo(client, key);
+    await lockKey(client, key);
+    const before = await answerTo(client, key, content);
     if (before !== undefined) return before as Taken;
     const variants = order.lines.map(({ variantId }) => variantId);
     await lockProducts(client, variants);
@@ -55,10 +53,10 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     const person = await personOf(client, customer, order);
     if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
     const told: ToTell[] = [];
-    for (const [index, { variantId, reserved, unitPrice }] of lines.entries()) {
+    for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
       const bought = judged.goods.get(variantId);
       const decision = judged.decisions[index];
-      if (reserved === 0 || !bought || decision?.control.kind !== 'preorder') continue;
+      if (!bought || decision?.control.kind !== 'preorder') continue;
       const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
       await insertPreorder(client, {
         variant: variantId,
@@ -96,12 +94,33 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
       );
     }
     await tell(client, services, shop, told);
-    const entries = await invitedEntries(order.invitations ?? [], { sessionSecret, moment });
+    const entries = await invitedEntries(order.invitations ?? [], links);
     await useInvitations(client, { variants, entries, customer, at });
     await useQuote({ ...services, db: client }, order.quote, order.order);
-    await keepAnswer(client, key, { ok, lines }, at);
+    await keepAnswer(client, { key, content, answer: { ok, lines }, at });
     return { ok, lines };
   });
+}
+
+/** The lines of an order without the order they came in, those of one variant at one price together. */
+function merged(lines: Order['lines']): [string, number][] {
+  const units = new Map<string, number>();
+  for (const { variantId, quantity, unitPrice } of lines) {
+    const key = `${variantId} ${unitPrice ?? ''}`;
+    units.set(key, (units.get(key) ?? 0) + quantity);
+  }
+  return [...units].sort(([a], [b]) => (a < b ? -1 : 1));
+}
+
+/** What is reserved, once a variant: lines of the same variant are one reservation. `index` is the first line's. */
+function reservations(lines: Taken['lines']) {
+  const byVariant = new Map<string, { variantId: string; reserved: number; unitPrice: number | null; index: number }>();
+  for (const [index, { variantId, reserved, unitPrice }] of lines.entries()) {
+    const before = byVariant.get(variantId);
+    if (before) before.reserved += reserved;
+    else if (reserved > 0) byVariant.set(variantId, { variantId, reserved, unitPrice, index });
+  }
+  return byVariant.values();
 }
 
 const nobody = () =>

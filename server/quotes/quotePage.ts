@@ -1,10 +1,11 @@
-import express, { type IRouter, type Request } from 'express';
+import express, { type Request } from 'express';
 import { quoteTotal } from '#core/serve/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { limitTo } from '../http/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
 import { quoteOf } from './quoted.ts';
@@ -14,12 +15,13 @@ import { answer } from './quoteService.ts';
 const A_MINUTE = 20;
 
 /** The customer's page of a quote, by the link of a message: to read, print, answer, accept or decline. */
-export function quotePage(router: IRouter, services: Services): void {
+export function quotePage(endpoints: Endpoints, services: Services): void {
   const { db, live } = services;
+  const limit = limitTo(A_MINUTE, db, 'quote-page:');
   const form = express.urlencoded({ extended: false, limit: '100kb' });
   const said = (request: Request) => (request.body ?? {}) as Readonly<Record<string, unknown>>;
 
-  const show = (row: QuoteRow, token: string) => {
+  const show = (row: QuoteRow, token: string, isChanged = false) => {
     const { rulebook, pageMap } = live.current();
     const { shop } = rulebook;
     const { locale, state, lines, delivery, validUntil } = row;
@@ -41,7 +43,9 @@ export function quotePage(router: IRouter, services: Services): void {
     const thread = row.said.map(
       ({ byOwner, words }) => `<p><strong>${byOwner ? escaped(shop.name) : say('you')}:</strong> ${escaped(words)}</p>`,
     );
-    const field = `<input type="hidden" name="token" value="${escaped(token)}">`;
+    const field =
+      `<input type="hidden" name="token" value="${escaped(token)}">` +
+      `<input type="hidden" name="version" value="${row.version}">`;
     const isOpen = state === 'priced';
     const button = (as: string, word: keyof typeof WORDS) => `<button name="as" value="${as}">${say(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
@@ -57,6 +61,7 @@ export function quotePage(router: IRouter, services: Services): void {
       shop: shop.name,
       title: wordsIn(WORDS[state], locale, shop.locales),
       html:
+        (isChanged ? `<p role="alert"><strong>${say('changed')}</strong></p>` : '') +
         `<table><thead><tr><th>${say('goods')}</th><th class="number">${say('units')}</th><th class="number">${say('each')}</th><th></th></tr></thead>` +
         `<tbody>${rows.join('')}</tbody><tfoot>${foot}</tfoot></table>${until}${thread.join('')}${next}` +
         `<form method="post" action="/quote">${field}<label>${say('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
@@ -74,14 +79,14 @@ export function quotePage(router: IRouter, services: Services): void {
     return { locale, shop: shop.name, title: wordsIn(WORDS.over, locale, shop.locales), html: '' };
   };
 
-  router.get('/quote', async (request, response) => {
+  endpoints.mount('get', '/quote', 'public', limit, async (request, response) => {
     const { token } = request.query;
     const row = await find(token);
     if (row && typeof token === 'string') sendPage(response, show(row, token));
     else sendPage(response, over(request), 410);
   });
-  router.post('/quote', limitTo(A_MINUTE, db, 'quote-page:'), form, async (request, response) => {
-    const { token, as, words } = said(request);
+  endpoints.mount('post', '/quote', 'public', limit, form, async (request, response) => {
+    const { token, as, words, version } = said(request);
     const row = await find(token);
     if (!row) {
       sendPage(response, over(request), 410);
@@ -89,7 +94,14 @@ export function quotePage(router: IRouter, services: Services): void {
     }
     const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
     const text = typeof words === 'string' ? words.replaceAll('\0', '').trim().slice(0, 5000) : '';
-    if (answered !== 'reply' || text !== '') await answer(services, row.id, { as: answered, words: text });
+    if (answered !== 'reply' || text !== '') {
+      const came = await answer(services, row.id, { as: answered, words: text, version: Number(version) });
+      if (came !== 'done') {
+        const now = (await quoteById(db, row.id))!;
+        sendPage(response, show(now, String(token), came === 'changed'), 409);
+        return;
+      }
+    }
     response.redirect(303, `/quote?token=${encodeURIComponent(String(token))}`);
   });
 }
@@ -113,5 +125,9 @@ const WORDS = {
   decline: { en: 'Decline', fr: 'Refuser' },
   send: { en: 'Send the words', fr: 'Envoyer le message' },
   toBasket: { en: 'Put it in the basket', fr: 'Mettre au panier' },
-  over: { en: 'This link is over', fr: 'Ce lien n’est plus valable' },
+  changed: {
+    en: 'This quote was changed while you looked at it, so nothing was accepted. This is how it stands now.',
+    fr: 'Ce devis a été modifié pendant que vous le consultiez : rien n’a été accepté. Le voici tel qu’il est maintenant.',
+  },
+  over: { en: 'This link has expired', fr: 'Ce lien n’est plus valable' },
 } as const;

@@ -27,6 +27,8 @@ export interface QuoteRow {
   lines: QuoteLine[];
   delivery: number | null;
   validUntil: Date | null;
+  /** How often it was priced. */
+  version: number;
   order: string | null;
   createdAt: Date;
   changedAt: Date;
@@ -34,7 +36,7 @@ export interface QuoteRow {
 
 const COLUMNS = `
   q.id, q.state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
-  ${saidAbout('quote_id', 'q.id')} AS said, q.delivery, q.valid_until AS "validUntil", q.order_number AS order,
+  ${saidAbout('quote_id', 'q.id')} AS said, q.delivery, q.valid_until AS "validUntil", q.version, q.order_number AS order,
   q.created_at AS "createdAt", q.changed_at AS "changedAt",
   (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
      'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
@@ -71,6 +73,10 @@ export async function pageOfQuotes(
 export async function quoteById(db: Queryable, id: number): Promise<QuoteRow | null> {
   const { rows } = await db.query<QuoteRow>(`SELECT ${COLUMNS} FROM ${FROM} WHERE q.id = $1`, [id]);
   return rows[0] ?? null;
+}
+
+export async function lockQuote(db: Queryable, id: number): Promise<void> {
+  await db.query('SELECT FROM quotes WHERE id = $1 FOR UPDATE', [id]);
 }
 
 const INSERT = `
@@ -124,7 +130,8 @@ export async function moveQuote(
 ): Promise<boolean> {
   const { to, from, at, delivery, validUntil } = how;
   const move = `UPDATE quotes SET state = $2, changed_at = $4, delivery = CASE WHEN $5 THEN $6 ELSE delivery END,
-    valid_until = coalesce($7, valid_until) WHERE id = $1 AND state = ANY($3)`;
+    valid_until = coalesce($7, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END
+    WHERE id = $1 AND state = ANY($3)`;
   const values = [id, to, from, at, delivery !== undefined, delivery ?? null, validUntil ?? null];
   return (await db.query(move, values)).rowCount === 1;
 }

@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import {
   getQuoteCart,
   listQuotes,
@@ -12,7 +11,9 @@ import { notFound } from '../errors.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';
 import { QUOTE_FORM } from '../forms/formRoutes.ts';
 import { limitTo } from '../http/limit.ts';
+import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
 import { quotedLines } from './quoted.ts';
@@ -21,25 +22,29 @@ import { askPrice, price, turnDown } from './quoteService.ts';
 
 const A_MINUTE = 20;
 
-export function quoteRoutes(shopCalls: IRouter, ownerCalls: IRouter, services: Services): void {
+export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
   const { db, live } = services;
 
-  shopCalls.post(postQuote.path, limitTo(A_MINUTE, db, 'quote:'));
-  route(shopCalls, postQuote, async ({ body }) => {
-    await askPrice(services, body);
-    const { locales } = live.current().rulebook.shop;
-    const said = onceSent(await readForm(db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
-    return reply(201, said, { 'Cache-Control': 'no-store' });
-  });
+  route(
+    endpoints,
+    postQuote,
+    async ({ body }, { request }) => {
+      await askPrice(shopper, body, networkOf(request));
+      const { locales } = live.current().rulebook.shop;
+      const said = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
+      return reply(201, said, { 'Cache-Control': 'no-store' });
+    },
+    [limitTo(A_MINUTE, shopper.db, 'quote:')],
+  );
 
-  route(shopCalls, getQuoteCart, async ({ query: { quote } }) => {
-    const quoted = await quotedLines(services, quote);
+  route(endpoints, getQuoteCart, async ({ query: { quote } }) => {
+    const quoted = await quotedLines(shopper, quote);
     if (quoted.size === 0) throw notFound('quote that is accepted and still good');
     const lines = [...quoted].map(([variantId, { units, unitPrice }]) => ({ variantId, quantity: units, unitPrice }));
     return reply(200, { lines }, { 'Cache-Control': 'no-store' });
   });
 
-  route(ownerCalls, listQuotes, async ({ query }) => {
+  route(endpoints, listQuotes, async ({ query }) => {
     const { limit } = query;
     const { quotes, total } = await pageOfQuotes(db, { ...query, limit: limit + 1 });
     const { locales } = live.current().rulebook.shop;
@@ -47,19 +52,19 @@ export function quoteRoutes(shopCalls: IRouter, ownerCalls: IRouter, services: S
     return reply(200, { quotes: page, total, more: quotes.length > limit });
   });
 
-  route(ownerCalls, priceQuote, async ({ params: { id }, body }) => {
+  route(endpoints, priceQuote, async ({ params: { id }, body }) => {
     await price(services, id, body);
     return reply(204, undefined);
   });
 
-  route(ownerCalls, turnDownQuote, async ({ params: { id }, body: { words } }) => {
+  route(endpoints, turnDownQuote, async ({ params: { id }, body: { words } }) => {
     await turnDown(services, id, words);
     return reply(204, undefined);
   });
 }
 
 const toQuote = (
-  { id, lines, validUntil, createdAt, changedAt, ...row }: QuoteRow,
+  { id, lines, validUntil, version: _version, createdAt, changedAt, ...row }: QuoteRow,
   locales: readonly string[],
 ): Quote => ({
   ...row,

@@ -8,21 +8,22 @@ import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn } from '../db/database.ts';
 import { say } from '../enquiries/enquiryQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
+import { visitorClaims } from '../http/shopToken.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { sign } from '../http/signed.ts';
 import { tell } from '../messages/outbox.ts';
-import { answerTo, keepAnswer, lockOrder } from '../preorders/preorderQueries.ts';
+import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
+import { heldBack } from '../messages/letterLimits.ts';
 import { visitorOf } from '../storefront/visitor.ts';
 import type { Needs } from '../waitlists/waitlistService.ts';
 import { QUOTE } from './quoted.ts';
-import { insertQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
+import { insertQuote, lockQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
 
 const DAY_MS = 86_400_000;
 /** A quote's page can be looked at for so long. */
 const LINK_MS = 400 * DAY_MS;
 
-export async function quoteLink({ sessionSecret, clock, config }: Needs, id: number): Promise<string> {
-  const token = await sign(sessionSecret, { purpose: QUOTE, until: clock() + LINK_MS, says: { quote: id } });
+export async function quoteLink({ links, clock, config }: Needs, id: number): Promise<string> {
+  const token = await links.sign(QUOTE, clock() + LINK_MS, { quote: id });
   return `${config.publicUrl}/quote?token=${token}`;
 }
 
@@ -31,17 +32,24 @@ export async function quoteLink({ sessionSecret, clock, config }: Needs, id: num
  * request.
  * @throws {ProblemError}
  */
-export async function askPrice(services: Needs, asked: z.infer<(typeof postQuote)['body']>): Promise<void> {
+export async function askPrice(
+  services: Needs,
+  asked: z.infer<(typeof postQuote)['body']>,
+  network: string,
+): Promise<void> {
   const { db, live, clock, config } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
   const locale = asked.locale ?? null;
   const key = `quote ${asked.key}`;
+  const content = contentOf({ email: asked.email, lines: asked.lines });
+  const claims = asked.visitor ? await visitorClaims(asked.visitor, secrets, moment) : null;
+  const held = await heldBack(db, asked.email, { network, customer: claims?.sub ?? null });
   await db.transaction(async (connection) => {
     const client = inTurn(connection);
-    await lockOrder(client, key);
-    if ((await answerTo(client, key)) !== undefined) return;
+    await lockKey(client, key);
+    if ((await answerTo(client, key, content)) !== undefined) return;
     const goods = await goodsByVariants(client, asked.lines);
     const visitor = await visitorOf({ ...services, db: client }, { token: asked.visitor, locale, secrets, moment });
     for (const { variantId } of asked.lines) {
@@ -59,11 +67,12 @@ export async function askPrice(services: Needs, asked: z.infer<(typeof postQuote
     const { email, lines } = asked;
     const at = new Date(moment);
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
-    await keepAnswer(client, key, { id }, at);
+    await keepAnswer(client, { key, content, answer: { id }, at });
     const link = await quoteLink(services, id);
     const toOwner = `${config.publicUrl}/quotes?quote=${id}`;
     await tell(client, services, shop, [
-      { event: 'quote.asked', to: email, locale, values: { name: name ?? '', lines: lines.length, link } },
+      // Anybody may have typed this address: the letter holds nothing that they wrote.
+      { event: 'quote.asked', to: email, locale, values: { name: '', lines: lines.length, link }, held },
       {
         event: 'quote.new',
         about: email,
@@ -122,20 +131,26 @@ export async function turnDown(services: Needs, id: number, words: string): Prom
   });
 }
 
-/** What the customer says to a priced quote. @returns whether it was still theirs to say */
+/**
+ * What the customer answers to a priced quote: to the version of it that they saw.
+ * @returns `changed` when it was priced anew since, `over` when it is no longer theirs to answer
+ */
 export async function answer(
   services: Needs,
   id: number,
-  { as, words }: { as: 'accepted' | 'declined' | 'reply'; words: string },
-): Promise<boolean> {
+  { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: number },
+): Promise<'done' | 'changed' | 'over'> {
   const { db, live, clock, config } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
+    await lockQuote(client, id);
     const quote = await quoteById(client, id);
-    if (!quote) return false;
+    if (!quote) return 'over';
     if (as !== 'reply') {
-      if (quote.validUntil === null || quote.validUntil <= at) return false;
-      if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return quote.state === as;
+      if (quote.state === as && quote.version === version) return 'done';
+      if (quote.state === 'priced' && quote.version !== version) return 'changed';
+      if (quote.validUntil === null || quote.validUntil <= at) return 'over';
+      if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
     }
     if (words !== '') await say(client, { quote: id }, { byOwner: false, words, at });
     const values = {
@@ -148,7 +163,7 @@ export async function answer(
     await tell(client, services, live.current().rulebook.shop, [
       { event: 'quote.answered', about: quote.email, locale: null, values },
     ]);
-    return true;
+    return 'done';
   });
 }
 

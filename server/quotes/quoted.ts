@@ -1,16 +1,15 @@
 import type { Quoted } from '#core/decide/guard.ts';
 import type { Queryable } from '../db/database.ts';
-import { read } from '../http/signed.ts';
 import type { Services } from '../services.ts';
 
 /** What the token of a quote's link is for. */
 export const QUOTE = 'quote';
 
-type Needs = Pick<Services, 'sessionSecret' | 'clock'> & { readonly db: Queryable };
+type Needs = Pick<Services, 'links' | 'clock'> & { readonly db: Queryable };
 
 /** The quote that a token is for; null when it is none of ours. */
-export async function quoteOf({ sessionSecret, clock }: Needs, token: unknown): Promise<number | null> {
-  const says = await read(sessionSecret, token, { purpose: QUOTE, now: clock() });
+export async function quoteOf({ links }: Pick<Needs, 'links'>, token: unknown): Promise<number | null> {
+  const says = await links.read(QUOTE, token);
   return typeof says?.quote === 'number' ? says.quote : null;
 }
 

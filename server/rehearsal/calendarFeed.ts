@@ -1,5 +1,5 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
-import type { IRouter } from 'express';
+
 import ical, { ICalEventTransparency } from 'ical-generator';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
@@ -10,6 +10,7 @@ import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
 import { newestEdition } from '../rulebook/rulebookQueries.ts';
 import { openingsToCome } from '../rulebook/openings.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { calendar } from './rehearsalService.ts';
 
@@ -18,7 +19,7 @@ const DAYS = 400;
 const KEPT_S = 900;
 
 /** Everything that will change in the shop by itself, for calendars of other programs, at an address that only the owner knows. */
-export function calendarFeed(pages: IRouter, ownerCalls: IRouter, services: Services): void {
+export function calendarFeed(endpoints: Endpoints, services: Services): void {
   const { db, config, live } = services;
 
   const secret = async (renewed: boolean): Promise<string> => {
@@ -30,52 +31,58 @@ export function calendarFeed(pages: IRouter, ownerCalls: IRouter, services: Serv
     return rows[0]?.secret ?? '';
   };
   const addressOf = (kept: string) => ({ address: `${config.publicUrl}/calendar/${kept}.ics` });
-  route(ownerCalls, getCalendarAddress, async () => reply(200, addressOf(await secret(false))));
-  route(ownerCalls, postCalendarAddress, async () => reply(200, addressOf(await secret(true))));
+  route(endpoints, getCalendarAddress, async () => reply(200, addressOf(await secret(false))));
+  route(endpoints, postCalendarAddress, async () => reply(200, addressOf(await secret(true))));
 
-  pages.get('/calendar/:name', limitTo(A_MINUTE, db, 'calendar:'), async (request, response, next) => {
-    const { rows } = await db.query<{ secret: string | null }>('SELECT calendar_secret AS secret FROM shop');
-    const kept = rows[0]?.secret ?? null;
-    if (kept === null || !isSame(String(request.params.name), `${kept}.ics`)) {
-      next();
-      return;
-    }
-    const [edition, openings, { instants }] = await Promise.all([
-      newestEdition(db),
-      openingsToCome(db),
-      calendar(services, 'live', DAYS),
-    ]);
-    const rulebook = edition?.document ?? EMPTY_RULEBOOK;
-    const host = new URL(config.publicUrl).hostname;
-    const feed = ical({
-      name: `${live.current().rulebook.shop.name}: what changes when`,
-      prodId: { company: 'Understudy', product: 'Calendar' },
-      ttl: KEPT_S,
-      events: [
-        ...instants.map((instant) => ({
-          id: `${Date.parse(instant.at)}@${host}`,
-          start: new Date(instant.at),
-          summary: summaryOf(instant, rulebook),
-          description: instant.groups.map(groupWords).join('\n'),
-          url: `${config.publicUrl}/calendar?at=${encodeURIComponent(instant.at)}`,
+  endpoints.mount(
+    'get',
+    '/calendar/:name',
+    'public',
+    limitTo(A_MINUTE, db, 'calendar:'),
+    async (request, response, next) => {
+      const { rows } = await db.query<{ secret: string | null }>('SELECT calendar_secret AS secret FROM shop');
+      const kept = rows[0]?.secret ?? null;
+      if (kept === null || !isSame(String(request.params.name), `${kept}.ics`)) {
+        next();
+        return;
+      }
+      const [edition, openings, { instants }] = await Promise.all([
+        newestEdition(db),
+        openingsToCome(db),
+        calendar(services, 'live', DAYS),
+      ]);
+      const rulebook = edition?.document ?? EMPTY_RULEBOOK;
+      const host = new URL(config.publicUrl).hostname;
+      const feed = ical({
+        name: `${live.current().rulebook.shop.name}: what changes when`,
+        prodId: { company: 'Understudy', product: 'Calendar' },
+        ttl: KEPT_S,
+        events: [
+          ...instants.map((instant) => ({
+            id: `${Date.parse(instant.at)}@${host}`,
+            start: new Date(instant.at),
+            summary: summaryOf(instant, rulebook),
+            description: instant.groups.map(groupWords).join('\n'),
+            url: `${config.publicUrl}/calendar?at=${encodeURIComponent(instant.at)}`,
+          })),
+          ...openings.map(({ id, opensAt, note }) => ({
+            id: `opening-${id}@${host}`,
+            start: opensAt,
+            summary: `The next edition opens${note === null ? '' : `: ${note}`}`,
+            url: `${config.publicUrl}/editions`,
+          })),
+        ].map((event) => ({
+          ...event,
+          stamp: edition?.publishedAt ?? event.start,
+          transparency: ICalEventTransparency.TRANSPARENT,
         })),
-        ...openings.map(({ id, opensAt, note }) => ({
-          id: `opening-${id}@${host}`,
-          start: opensAt,
-          summary: `The next edition opens${note === null ? '' : `: ${note}`}`,
-          url: `${config.publicUrl}/editions`,
-        })),
-      ].map((event) => ({
-        ...event,
-        stamp: edition?.publishedAt ?? event.start,
-        transparency: ICalEventTransparency.TRANSPARENT,
-      })),
-    });
-    response
-      .set({ 'Cache-Control': `private, max-age=${KEPT_S}` })
-      .type('text/calendar')
-      .send(feed.toString());
-  });
+      });
+      response
+        .set({ 'Cache-Control': `private, max-age=${KEPT_S}` })
+        .type('text/calendar')
+        .send(feed.toString());
+    },
+  );
 }
 
 function isSame(given: string, wanted: string): boolean {

@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import {
   getCalendar,
   getFindings,
@@ -14,6 +13,7 @@ import { trace } from '#core/decide/trace.ts';
 import { decideVisit } from '#core/decide/visit.ts';
 import { formatInstant } from '#core/decide/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../errors.ts';
@@ -25,26 +25,26 @@ import { readDraft } from '../rulebook/rulebookQueries.ts';
 import { rulesOf } from '../rulebook/rulesOf.ts';
 import { PREVIEW_HASH, previewToken } from '../storefront/preview.ts';
 
-export function rehearsalRoutes(router: IRouter, services: Services): void {
+export function rehearsalRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
-  route(router, postImpact, ({ body }, context) => answered(context, (how) => impact(services, body, how)));
-  route(router, getFindings, ({ query }, context) => answered(context, (how) => findings(services, query.of, how)));
-  route(router, getCalendar, ({ query }, context) =>
+  route(endpoints, postImpact, ({ body }, context) => answered(context, (how) => impact(services, body, how)));
+  route(endpoints, getFindings, ({ query }, context) => answered(context, (how) => findings(services, query.of, how)));
+  route(endpoints, getCalendar, ({ query }, context) =>
     answered(context, (how) => calendar(services, query.of, query.days, how)),
   );
-  route(router, postRows, ({ body }, context) => answered(context, (how) => rows(services, body, how)));
+  route(endpoints, postRows, ({ body }, context) => answered(context, (how) => rows(services, body, how)));
 
-  route(router, postPreview, async ({ body: { page, ...says } }) => {
+  route(endpoints, postPreview, async ({ body: { page, ...says } }) => {
     // An edition that is not there is refused here, not on the shop's page.
     await rulesOf(services, says.source);
     const address = addressOf(page, live.current().pageMap ?? undefined);
-    const { token, until } = await previewToken(services.sessionSecret, says, clock());
+    const { token, until } = await previewToken(services.links, says, clock());
     address.hash = `${PREVIEW_HASH}=${token}`;
     return reply(201, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
   });
 
-  route(router, postRehearsalDecisions, async ({ body }) => {
+  route(endpoints, postRehearsalDecisions, async ({ body }) => {
     const rulebook = await sourceOf(services, body.source);
     const { shop } = rulebook;
     const moment = body.at === undefined ? clock() : Date.parse(body.at);

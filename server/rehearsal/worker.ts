@@ -2,7 +2,7 @@ import { setImmediate } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import type { ProductFacts } from '#core/decide/subject.ts';
-import { connect, type Database } from '../db/database.ts';
+import { connect, POOLS, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
 import { leaner } from './lean.ts';
 import * as analyses from './analyses.ts';
@@ -20,7 +20,7 @@ const MOST_KEPT = 12;
 const READING = 0.5;
 
 const { databaseUrl } = workerData as { readonly databaseUrl: string };
-const db = connect(databaseUrl, pino({ level: 'silent' }));
+const db = connect(databaseUrl, pino({ level: 'silent' }), POOLS.thread);
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
 const tell = (reply: Reply) => {

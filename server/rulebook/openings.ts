@@ -67,8 +67,8 @@ export interface Openings {
   stop(): Promise<void>;
 }
 
-/** Timers hold no longer than this. */
-const LONGEST_MS = 12 * 60 * 60 * 1000;
+/** It looks at least so often: clocks jump, and timers do not. */
+const EVERY_MS = 30_000;
 const RETRY_MS = 5000;
 
 /**
@@ -80,11 +80,13 @@ export function startOpenings({
   live,
   clock,
   log,
+  everyMs = EVERY_MS,
 }: {
   db: Database;
   live: Live;
   clock: () => number;
   log: Logger;
+  everyMs?: number | undefined;
 }): Openings {
   let timer: NodeJS.Timeout | null = null;
   let working: Promise<void> = Promise.resolve();
@@ -111,15 +113,15 @@ export function startOpenings({
     if (timer) clearTimeout(timer);
     const { rows } = await db.query<{ next: Date | null }>('SELECT min(opens_at) AS next FROM openings');
     const next = rows[0]?.next;
-    if (!next) return;
-    const left = next.getTime() - clock();
+    const left = next ? next.getTime() - clock() : Infinity;
     if (left <= 0) {
       await openDue();
       await look();
-    } else if (!isStopped) wake(Math.min(left, LONGEST_MS));
+    } else if (!isStopped) wake(Math.min(left, everyMs));
   };
 
   const wake = (delay: number) => {
+    if (timer) clearTimeout(timer);
     timer = setTimeout(() => {
       arm().catch((error: unknown) => {
         log.error({ err: error }, 'an opening could not be made live');

@@ -1,4 +1,4 @@
-import type { IRouter, Request } from 'express';
+import type { Request } from 'express';
 import {
   deleteOpening,
   getEdition,
@@ -14,6 +14,7 @@ import {
   type Edition,
   type Opening,
 } from '#core/contract/rulebookCalls.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
@@ -22,12 +23,12 @@ import { editionByNumber, newestEdition, pageOfEditions, readDraft, type Edition
 import { openingById, openingsToCome, type OpeningRow } from './openings.ts';
 import { callOff, etagOf, publish, restore, saveDraft, setOpening, type Acting } from './rulebookService.ts';
 
-export function rulebookRoutes(router: IRouter, services: Services): void {
+export function rulebookRoutes(endpoints: Endpoints, services: Services): void {
   const { db, clock } = services;
   const acting = (request: Request): Acting => ({ who: whoIs(request), at: new Date(clock()) });
   const liveNumber = async () => (await newestEdition(db))?.number ?? 0;
 
-  route(router, getRulebook, async () => {
+  route(endpoints, getRulebook, async () => {
     const { document, revision, savedAt, savedBy } = await readDraft(db);
     const headers = {
       ETag: etagOf(revision),
@@ -38,30 +39,30 @@ export function rulebookRoutes(router: IRouter, services: Services): void {
     return reply(200, document, headers);
   });
 
-  route(router, putRulebook, async ({ body }, { request, ifMatch }) => {
+  route(endpoints, putRulebook, async ({ body }, { request, ifMatch }) => {
     const revision = await saveDraft(services, body, ifMatch ?? '', acting(request));
     return reply(204, undefined, { ETag: etagOf(revision) });
   });
 
-  route(router, listEditions, async ({ query }) => {
+  route(endpoints, listEditions, async ({ query }) => {
     const [rows, live] = await Promise.all([pageOfEditions(db, query.before, query.limit + 1), liveNumber()]);
     const editions = rows.slice(0, query.limit).map((row) => toEdition(row, live));
     return reply(200, { editions, more: rows.length > query.limit });
   });
 
-  route(router, getEdition, async ({ params: { number } }) => {
+  route(endpoints, getEdition, async ({ params: { number } }) => {
     const row = await editionByNumber(db, number);
     if (!row) throw notFound(`edition ${number}`);
     return reply(200, { ...toEdition(row, await liveNumber()), rulebook: row.document });
   });
 
-  route(router, postEdition, async ({ body }, { request, ifMatch }) => {
+  route(endpoints, postEdition, async ({ body }, { request, ifMatch }) => {
     const edition = await publish(services, body?.note?.trim() || null, ifMatch, acting(request));
     const headers = { Location: `/api/editions/${edition.number}` };
     return reply(201, toEdition(edition, edition.number), headers);
   });
 
-  route(router, restoreEdition, async ({ params, body }, { request }) => {
+  route(endpoints, restoreEdition, async ({ params, body }, { request }) => {
     const edition = await restore(services, params.number, body?.to ?? 'live', acting(request));
     return reply(200, toEdition(edition, await liveNumber()));
   });
@@ -74,30 +75,30 @@ export function rulebookRoutes(router: IRouter, services: Services): void {
     isDraft: JSON.stringify((await readDraft(db)).document) === JSON.stringify(document),
   });
 
-  route(router, listOpenings, async () => {
+  route(endpoints, listOpenings, async () => {
     const openings = await Promise.all((await openingsToCome(db)).map(toOpening));
     return reply(200, { openings });
   });
 
-  route(router, getOpening, async ({ params: { id } }) => {
+  route(endpoints, getOpening, async ({ params: { id } }) => {
     const row = await openingById(db, id);
     if (!row) throw notFound(`opening ${id}`);
     return reply(200, { ...(await toOpening(row)), rulebook: row.document });
   });
 
-  route(router, postOpening, async ({ body: { at, note } }, { request, ifMatch }) => {
+  route(endpoints, postOpening, async ({ body: { at, note } }, { request, ifMatch }) => {
     const wanted = { opensAt: new Date(at), note: note?.trim() || null, changes: null };
     const row = await setOpening(services, wanted, ifMatch, acting(request));
     return reply(201, await toOpening(row), { Location: `/api/openings/${row.id}` });
   });
 
-  route(router, putOpening, async ({ params: { id }, body: { at, note, rules } }, { request, ifMatch }) => {
+  route(endpoints, putOpening, async ({ params: { id }, body: { at, note, rules } }, { request, ifMatch }) => {
     const changes = { id, keepsRules: rules === 'kept' };
     const wanted = { opensAt: new Date(at), note: note?.trim() || null, changes };
     return reply(200, await toOpening(await setOpening(services, wanted, ifMatch, acting(request))));
   });
 
-  route(router, deleteOpening, async ({ params: { id } }, { request }) => {
+  route(endpoints, deleteOpening, async ({ params: { id } }, { request }) => {
     await callOff(services, id, acting(request));
     return reply(204, undefined);
   });

@@ -1,22 +1,24 @@
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
 import { hash, verify } from '@node-rs/argon2';
-import type { IRouter, Request } from 'express';
-import { rateLimit, type RateLimitRequestHandler } from 'express-rate-limit';
+import type { Request, Response } from 'express';
 import { IANAZone } from 'luxon';
 import type { Session } from '#core/contract/sessionCalls.ts';
-import { deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
+import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
 import { CHOOSE_LABEL } from '#core/texts/ownWords.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { invalid, ProblemError } from '../errors.ts';
 import { same } from '../http/identity.ts';
-import { RateLimitStore } from '../http/rateLimitStore.ts';
+import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { createShop, readShop, replaceAudiences } from '../shop/shopQueries.ts';
-import { createStaff, staffByEmail, type StaffRow } from './staffQueries.ts';
+import { countTry, forgetTries } from './signInLimits.ts';
+import { createStaff, endOtherSessions, staffByEmail, type StaffRow } from './staffQueries.ts';
 
-const WINDOW = 5 * 60_000;
-const WRONG_TRIES = 8;
+const DEVICE = 'device';
+const DEVICE_COOKIE = 'understudy.device';
+const DEVICE_MS = 180 * 86_400_000;
 
 /** Verified when there is no such person, so that an answer takes as long either way. */
 const NOBODYS_HASH = hash('nobody has this password');
@@ -27,36 +29,66 @@ const FIRST_AUDIENCES = [
   { name: 'Signed in', signedIn: true, roles: [] },
 ];
 
-export function sessionRoutes(publicCalls: IRouter, ownerCalls: IRouter, services: Services): void {
-  const { db, live, setupToken } = services;
+export function sessionRoutes(endpoints: Endpoints, services: Services): void {
+  const { db, live, setupToken, links, clock } = services;
 
-  route(publicCalls, getSession, async ({}, { request }) =>
+  /** A new session, so that no one who knew the old id comes in with it. */
+  const signIn = async (request: Request, staff: StaffRow) => {
+    await promisify(request.session.regenerate.bind(request.session))();
+    request.session.staffId = staff.id;
+    request.session.staffName = staff.name;
+    request.session.staffEmail = staff.email;
+    request.session.csrfToken = randomBytes(24).toString('base64url');
+    request.session.startedAt = clock();
+  };
+
+  /** Known again by this when somebody else guesses at the account. */
+  const rememberDevice = async (response: Response, account: string) => {
+    const device = await links.sign(DEVICE, clock() + DEVICE_MS, { account });
+    const cookie = { httpOnly: true, sameSite: 'lax', path: postSession.path, maxAge: DEVICE_MS } as const;
+    response.cookie(DEVICE_COOKIE, device, { ...cookie, secure: response.req.secure });
+  };
+  const deviceOf = async (request: Request, account: string): Promise<string | null> => {
+    const [, token] = new RegExp(`(?:^|; )${DEVICE_COOKIE}=([^;]+)`).exec(request.get('Cookie') ?? '') ?? [];
+    if (token === undefined || !(await readShop(db))) return null;
+    const claims = await links.read(DEVICE, token);
+    return claims?.account === account ? (claims.jti ?? null) : null;
+  };
+
+  route(endpoints, getSession, async ({}, { request }) =>
     reply(200, sessionOf(request, (await readShop(db)) !== null)),
   );
 
-  publicCalls.post(postSession.path, wrongTries(services, 'sign-in:', addressAndEmail));
-  route(publicCalls, postSession, async ({ body }, { request }) => {
+  route(endpoints, postSession, async ({ body }, { request, response }) => {
+    const account = body.email.trim().toLowerCase();
+    const device = await deviceOf(request, account);
+    const one = { account, network: networkOf(request), device };
+    await countTry(db, one);
     const staff = await staffByEmail(db, body.email);
     const right = await verify(staff?.passwordHash ?? (await NOBODYS_HASH), body.password);
     if (!staff || !right) {
       const detail = 'No one here has that e-mail address and password together. Check both.';
       throw new ProblemError(401, 'wrong-sign-in', 'Not signed in', detail);
     }
+    await forgetTries(db, one);
     await signIn(request, staff);
+    await rememberDevice(response, account);
     return reply(200, sessionOf(request, true));
   });
 
-  route(ownerCalls, deleteSession, async ({}, { request, response }) => {
+  route(endpoints, deleteSession, async ({}, { request, response }) => {
     await promisify(request.session.destroy.bind(request.session))();
     response.clearCookie('understudy.sid');
     return reply(204, undefined);
   });
 
-  publicCalls.post(
-    postSetup.path,
-    wrongTries(services, 'setup:', (request) => request.ip ?? ''),
-  );
-  route(publicCalls, postSetup, async ({ body }, { request }) => {
+  route(endpoints, deleteOtherSessions, async ({}, { request }) => {
+    const { staffId } = request.session;
+    const ended = staffId === undefined ? 0 : await endOtherSessions(db, staffId, request.sessionID);
+    return reply(200, { ended });
+  });
+
+  route(endpoints, postSetup, async ({ body }, { request }) => {
     if (await readShop(db)) {
       throw new ProblemError(
         409,
@@ -65,6 +97,7 @@ export function sessionRoutes(publicCalls: IRouter, ownerCalls: IRouter, service
         'This shop has an owner already. Sign in instead.',
       );
     }
+    await countTry(db, { account: 'setup', network: networkOf(request), device: null });
     if (!same(body.token, setupToken)) {
       const detail = 'This one-time link is not valid. Use the one that the server printed when it last started.';
       throw new ProblemError(403, 'wrong-link', 'Not the right link', detail);
@@ -95,46 +128,10 @@ export function sessionRoutes(publicCalls: IRouter, ownerCalls: IRouter, service
   });
 }
 
-/** A new session, so that no one who knew the old id comes in with it. */
-async function signIn(request: Request, staff: StaffRow): Promise<void> {
-  await promisify(request.session.regenerate.bind(request.session))();
-  request.session.staffId = staff.id;
-  request.session.staffName = staff.name;
-  request.session.staffEmail = staff.email;
-  request.session.csrfToken = randomBytes(24).toString('base64url');
-}
-
 function sessionOf(request: Request, setUp: boolean): Session {
   const { staffName, staffEmail, csrfToken } = request.session;
   const user = staffName !== undefined && staffEmail !== undefined ? { name: staffName, email: staffEmail } : null;
   return { user, csrfToken: csrfToken ?? null, setUp };
-}
-
-function wrongTries({ db }: Services, prefix: string, key: (request: Request) => string): RateLimitRequestHandler {
-  return rateLimit({
-    windowMs: WINDOW,
-    limit: WRONG_TRIES,
-    skipSuccessfulRequests: true,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    validate: { keyGeneratorIpFallback: false },
-    store: new RateLimitStore(db, prefix),
-    keyGenerator: key,
-    handler: (request) => {
-      const seconds = Math.ceil(WINDOW / 1000);
-      const detail = `There were ${WRONG_TRIES} wrong tries. Wait ${seconds / 60} minutes and try again.`;
-      request.log.warn('too many wrong tries');
-      throw new ProblemError(429, 'too-many-tries', 'Too many tries', detail, {
-        headers: { 'Retry-After': String(seconds) },
-      });
-    },
-  });
-}
-
-function addressAndEmail(request: Request): string {
-  const body: unknown = request.body;
-  const email = typeof body === 'object' && body !== null && 'email' in body ? body.email : '';
-  return `${request.ip ?? ''} ${typeof email === 'string' ? email.trim().toLowerCase().slice(0, 200) : ''}`;
 }
 
 /** Decimal places of a currency's minor unit (ISO 4217, as ICU knows it). */

@@ -25,6 +25,12 @@ export async function createStaff(db: Queryable, staff: Omit<StaffRow, 'id'>): P
   return row;
 }
 
+/** @returns how many were ended */
+export async function endOtherSessions(db: Queryable, staffId: number, keep: string): Promise<number> {
+  const end = "DELETE FROM sessions WHERE (sess->>'staffId')::bigint = $1 AND sid <> $2";
+  return (await db.query(end, [staffId, keep])).rowCount ?? 0;
+}
+
 export async function sessionSecret(db: Queryable): Promise<string> {
   const { rows } = await db.query<{ value: string }>("SELECT value FROM secrets WHERE name = 'session'");
   const [row] = rows;

@@ -1,4 +1,3 @@
-import type { IRouter } from 'express';
 import {
   getAudiences,
   getConnection,
@@ -7,13 +6,14 @@ import {
   putAudiences,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from './currentShop.ts';
 import { readAudiences, readVocabulary, replaceAudiences } from './shopQueries.ts';
 
-export function shopRoutes(router: IRouter, { db, config }: Services): void {
-  route(router, getShop, async () => {
+export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void {
+  route(endpoints, getShop, async () => {
     const { zone, locales, ...facts } = shopFacts(await theShop(db));
     return reply(200, {
       ...facts,
@@ -22,18 +22,23 @@ export function shopRoutes(router: IRouter, { db, config }: Services): void {
     });
   });
 
-  route(router, getVocabulary, async () => reply(200, Vocabulary.parse(await readVocabulary(db))));
+  route(endpoints, getVocabulary, async () => reply(200, Vocabulary.parse(await readVocabulary(db))));
 
-  route(router, getAudiences, async () => reply(200, await readAudiences(db)));
+  route(endpoints, getAudiences, async () => reply(200, await readAudiences(db)));
 
-  route(router, putAudiences, async ({ body }) => {
+  route(endpoints, putAudiences, async ({ body }) => {
     await db.transaction((client) => replaceAudiences(client, body));
     return reply(204, undefined);
   });
 
-  route(router, getConnection, async () => {
+  route(endpoints, getConnection, async () => {
     const { visitorSecrets, pageMap } = await theShop(db);
     const embedLine = `<script src="${config.publicUrl}/embed.js"></script>`;
-    return reply(200, { embedLine, visitorSecret: visitorSecrets[0] ?? '', pageMap });
+    return reply(200, {
+      embedLine,
+      visitorSecret: visitorSecrets[0] ?? '',
+      oldSecretIsValid: visitorSecrets.length > 1,
+      pageMap,
+    });
   });
 }

@@ -1,16 +1,16 @@
-import type { IRouter } from 'express';
 import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
 import { notFound } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { newestEdition, readDraft } from '../rulebook/rulebookQueries.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { deleteSpotCheckById, insertSpotCheck, updateSpotCheck } from './spotCheckQueries.ts';
 import { checkSpots } from './spotCheckService.ts';
 
-export function spotCheckRoutes(router: IRouter, { db, live, clock }: Services): void {
-  route(router, listSpotChecks, async ({ query: { of } }) => {
+export function spotCheckRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
+  route(endpoints, listSpotChecks, async ({ query: { of } }) => {
     const { shop } = live.current().rulebook;
     const rules = (of === 'draft' ? await readDraft(db) : await newestEdition(db))?.document ?? EMPTY_RULEBOOK;
     const checks = await checkSpots(db, rules, shop, clock());
@@ -19,16 +19,16 @@ export function spotCheckRoutes(router: IRouter, { db, live, clock }: Services):
     return reply(200, { checks, failing: failing.length, blocking });
   });
 
-  route(router, postSpotCheck, async ({ body }, { request }) =>
+  route(endpoints, postSpotCheck, async ({ body }, { request }) =>
     reply(201, { id: await insertSpotCheck(db, body, new Date(clock()), whoIs(request)) }),
   );
 
-  route(router, putSpotCheck, async ({ params: { id }, body }) => {
+  route(endpoints, putSpotCheck, async ({ params: { id }, body }) => {
     if (!(await updateSpotCheck(db, id, body))) throw notFound(`spot check ${id}`);
     return reply(204, undefined);
   });
 
-  route(router, deleteSpotCheck, async ({ params: { id } }) => {
+  route(endpoints, deleteSpotCheck, async ({ params: { id } }) => {
     if (!(await deleteSpotCheckById(db, id))) throw notFound(`spot check ${id}`);
     return reply(204, undefined);
   });

@@ -1,12 +1,13 @@
-import type { IRouter } from 'express';
 import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 
 /** Where a stand-in leads when it cannot open on the page: what was asked for, and how to ask. */
-export function askPage(router: IRouter, { db, live }: Services): void {
-  router.get('/ask/:kind', async (request, response, next) => {
-    const words = Object.hasOwn(WORDS, request.params.kind) ? WORDS[request.params.kind as keyof typeof WORDS] : null;
+export function askPage(endpoints: Endpoints, { db, live }: Services): void {
+  endpoints.mount('get', '/ask/:kind', 'public', async (request, response, next) => {
+    const kind = String(request.params.kind);
+    const words = Object.hasOwn(WORDS, kind) ? WORDS[kind as keyof typeof WORDS] : null;
     if (!words) {
       next();
       return;

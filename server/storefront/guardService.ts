@@ -14,7 +14,7 @@ import { visitorOf } from './visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
 type Answer = z.infer<typeof GuardAnswer>;
-type Needs = Pick<Services, 'live' | 'clock' | 'sessionSecret'> & { readonly db: Queryable };
+type Needs = Pick<Services, 'live' | 'clock' | 'links'> & { readonly db: Queryable };
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {

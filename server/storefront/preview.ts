@@ -2,7 +2,7 @@ import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
 import type { VisitorFacts } from '#core/decide/subject.ts';
 import { visitorOf } from '#core/decide/audience.ts';
 import type { PreviewSays } from '#core/contract/rehearsalCalls.ts';
-import { read, sign } from '../http/signed.ts';
+import type { Links } from '../http/links.ts';
 import { rulesOf } from '../rulebook/rulesOf.ts';
 import type { Services } from '../services.ts';
 
@@ -14,12 +14,12 @@ export const PREVIEW_HASH = 'understudy-preview';
 
 /** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
 export async function previewToken(
-  secret: string,
+  links: Links,
   says: PreviewSays,
   now: number,
 ): Promise<{ token: string; until: Date }> {
   const until = now + LIFE_MS;
-  return { token: await sign(secret, { purpose: PURPOSE, until, says: { ...says } }), until: new Date(until) };
+  return { token: await links.sign(PURPOSE, until, { ...says }), until: new Date(until) };
 }
 
 export interface Preview {
@@ -31,14 +31,11 @@ export interface Preview {
 
 /** What a visitor's token lets see, when it is one of a preview; null for any other. */
 export async function previewOf(
-  services: Pick<Services, 'db' | 'live' | 'clock' | 'sessionSecret'>,
+  services: Pick<Services, 'db' | 'live' | 'links'>,
   token: string | null | undefined,
 ): Promise<Preview | null> {
   if (!token) return null;
-  const says = (await read(services.sessionSecret, token, {
-    purpose: PURPOSE,
-    now: services.clock(),
-  })) as PreviewSays | null;
+  const says = (await services.links.read(PURPOSE, token)) as PreviewSays | null;
   if (!says) return null;
   const rulebook = compile(await rulesOf(services, says.source), services.live.current().rulebook.shop);
   return { rulebook, visitor: visitorOf(says.audience), moment: says.at === null ? null : Date.parse(says.at) };

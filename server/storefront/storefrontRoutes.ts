@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import type { IRouter, RequestHandler } from 'express';
+import type { RequestHandler } from 'express';
 import { getDecisions, postDecisions, postGuard } from '#core/contract/storefront.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { reply, route } from '../http/route.ts';
 import { decisionsFor } from './decisionsService.ts';
@@ -9,15 +10,13 @@ import { guard } from './guardService.ts';
 /** How long a guest's answer may be kept by caches on the way. */
 const CACHE_SECONDS = 5;
 
-export function storefrontRoutes(router: IRouter, services: Services): void {
-  router.use('/v1', anyShop);
-
-  route(router, postDecisions, async ({ body }) => {
+export function storefrontRoutes(endpoints: Endpoints, services: Services): void {
+  route(endpoints, postDecisions, async ({ body }) => {
     const { answer } = await decisionsFor(services, body);
     return reply(200, answer, { 'Cache-Control': 'no-store' });
   });
 
-  route(router, getDecisions, async ({ query: { surface, page, locale, path, id } }) => {
+  route(endpoints, getDecisions, async ({ query: { surface, page, locale, path, id } }) => {
     const products = [...listOf(path).map((path) => ({ path })), ...listOf(id).map((id) => ({ id }))];
     const ask = {
       surface,
@@ -32,13 +31,13 @@ export function storefrontRoutes(router: IRouter, services: Services): void {
     return reply(200, answer, { 'Cache-Control': `public, max-age=${seconds}`, ETag: `W/"${tag}"` });
   });
 
-  route(router, postGuard, async ({ body }) =>
+  route(endpoints, postGuard, async ({ body }) =>
     reply(200, await guard(services, body), { 'Cache-Control': 'no-store' }),
   );
 }
 
 /** Any shop's pages may ask: nothing here hangs on a cookie. */
-const anyShop: RequestHandler = (request, response, next) => {
+export const anyShop: RequestHandler = (request, response, next) => {
   response.set({ 'Access-Control-Allow-Origin': '*', 'Cross-Origin-Resource-Policy': 'cross-origin' });
   if (request.method !== 'OPTIONS') {
     next();

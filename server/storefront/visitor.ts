@@ -1,7 +1,7 @@
-import { jwtVerify } from 'jose';
 import type { Invitation, VisitorFacts } from '#core/decide/subject.ts';
 import type { Queryable } from '../db/database.ts';
-import { read } from '../http/signed.ts';
+import type { Links } from '../http/links.ts';
+import { visitorClaims } from '../http/shopToken.ts';
 import type { Services } from '../services.ts';
 
 /** What a link's token that gives somebody their turn is for. */
@@ -53,66 +53,44 @@ export interface AskedBy {
 }
 
 /**
- * Who a visitor's token says they are (JWT, HS256, RFC 7519: `sub` the customer, `roles`, `exp`). Anything invalid is a
- * guest, never an error. Roles in the token stand; without any, those in the database do.
+ * Who a visitor's token says they are (JWT, HS256, RFC 7519: `sub` the customer, `roles`, `exp`; `aud`, where it has one,
+ * `understudy-visitor`). Anything invalid is a guest, never an error. Roles in the token stand, also when it says that
+ * there are none; where it says nothing of roles, those in the database do.
  */
 export async function visitorOf(
-  { db, sessionSecret }: Pick<Services, 'sessionSecret'> & { readonly db: Queryable },
-  { token, locale, invitations: links = [], secrets, moment }: AskedBy,
+  { db, links }: Pick<Services, 'links'> & { readonly db: Queryable },
+  { token, locale, invitations: tokens = [], secrets, moment }: AskedBy,
 ): Promise<VisitorFacts> {
   const [claims, byLink] = await Promise.all([
-    token ? claimsOf(token, secrets, moment) : null,
-    invitedBy(db, links, { sessionSecret, moment }),
+    token ? visitorClaims(token, secrets, moment) : null,
+    invitedBy(db, tokens, links),
   ]);
-  if (!claims) return { ...GUEST, invitations: byLink, locale };
-  const values = [claims.customerId];
+  if (claims?.sub === undefined) return { ...GUEST, invitations: byLink, locale };
+  const { sub: customerId } = claims;
   const [roles, invitations] = await Promise.all([
-    claims.roles.length > 0
-      ? claims.roles.map((code) => ({ code, from: null, until: null }))
-      : db.query<RoleRow>({ name: 'roles-of-customer', text: ROLES, values }).then(({ rows }) => rows),
-    db.query<Invitation>({ name: 'invitations-of-customer', text: INVITATIONS, values }).then(({ rows }) => rows),
+    Array.isArray(claims.roles)
+      ? claims.roles
+          .filter((role): role is string => typeof role === 'string')
+          .map((code) => ({ code, from: null, until: null }))
+      : db.query<RoleRow>({ name: 'roles-of-customer', text: ROLES, values: [customerId] }).then(({ rows }) => rows),
+    db
+      .query<Invitation>({ name: 'invitations-of-customer', text: INVITATIONS, values: [customerId] })
+      .then(({ rows }) => rows),
   ]);
-  return { signedIn: true, roles, invitations: [...invitations, ...byLink], customerId: claims.customerId, locale };
+  return { signedIn: true, roles, invitations: [...invitations, ...byLink], customerId, locale };
 }
 
 /** The places on waitlists that links speak of. */
-export async function invitedEntries(
-  links: readonly string[],
-  { sessionSecret, moment }: { sessionSecret: string; moment: number },
-): Promise<number[]> {
-  const said = await Promise.all(links.map((link) => read(sessionSecret, link, { purpose: INVITATION, now: moment })));
-  return said.flatMap((says) => (typeof says?.entry === 'number' ? [says.entry] : []));
+export async function invitedEntries(tokens: readonly string[], links: Links): Promise<number[]> {
+  const claims = await Promise.all(tokens.map((token) => links.read(INVITATION, token)));
+  return claims.flatMap((says) => (typeof says?.entry === 'number' ? [says.entry] : []));
 }
 
 /** The turns that links give; those that are over, or are no links of ours, give none. */
-async function invitedBy(
-  db: Queryable,
-  links: readonly string[],
-  { sessionSecret, moment }: { sessionSecret: string; moment: number },
-): Promise<Invitation[]> {
-  if (links.length === 0) return [];
-  const entries = await invitedEntries(links, { sessionSecret, moment });
+async function invitedBy(db: Queryable, tokens: readonly string[], links: Links): Promise<Invitation[]> {
+  if (tokens.length === 0) return [];
+  const entries = await invitedEntries(tokens, links);
   if (entries.length === 0) return [];
   const { rows } = await db.query<Invitation>(INVITATIONS_BY_LINK, [entries]);
   return rows;
-}
-
-async function claimsOf(token: string, secrets: readonly string[], moment: number) {
-  for (const secret of secrets) {
-    try {
-      const { payload } = await jwtVerify(token, new TextEncoder().encode(secret), {
-        algorithms: ['HS256'],
-        requiredClaims: ['sub', 'exp'],
-        currentDate: new Date(moment),
-      });
-      const roles: unknown = payload.roles;
-      return {
-        customerId: payload.sub ?? '',
-        roles: Array.isArray(roles) ? roles.filter((role): role is string => typeof role === 'string') : [],
-      };
-    } catch {
-      // Signed with another secret, or not at all: the next one, or a guest.
-    }
-  }
-  return null;
 }

@@ -1,8 +1,8 @@
-import express, { type IRouter, type Request } from 'express';
+import express, { type Request } from 'express';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { limitTo } from '../http/limit.ts';
-import { read } from '../http/signed.ts';
 import { pressOnce, sendPage, escaped } from '../pages/page.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { CONFIRM, joinList, LEAVE, leaveList, titleOf } from './waitlistService.ts';
@@ -10,10 +10,10 @@ import { CONFIRM, joinList, LEAVE, leaveList, titleOf } from './waitlistService.
 const A_MINUTE = 60;
 
 /** Where the links in messages lead: they confirm an address, or leave a list, by one press. */
-export function waitlistPages(router: IRouter, services: Services): void {
-  const { db, live, clock, sessionSecret } = services;
+export function waitlistPages(endpoints: Endpoints, services: Services): void {
+  const { db, live, clock, links } = services;
   const form = express.urlencoded({ extended: false, limit: '100kb' });
-  router.use('/waitlist', limitTo(A_MINUTE, db, 'waitlist-page:'));
+  const limit = limitTo(A_MINUTE, db, 'waitlist-page:');
   const tokenIn = ({ query, body }: Request): unknown =>
     query.token ?? (body as { token?: unknown } | undefined)?.token;
 
@@ -32,14 +32,16 @@ export function waitlistPages(router: IRouter, services: Services): void {
   };
 
   const confirming = async (request: Request) => {
-    const says = await read(sessionSecret, tokenIn(request), { purpose: CONFIRM, now: clock() });
+    const says = await links.read(CONFIRM, tokenIn(request));
     if (typeof says?.product !== 'string' || typeof says.email !== 'string') return null;
     const list = await findList(db, says.product, typeof says.variant === 'string' ? says.variant : null);
     const locale = typeof says.locale === 'string' ? says.locale : null;
     const name = typeof says.name === 'string' ? says.name : null;
-    return list && { list, who: { customer: null, email: says.email, name, locale, at: new Date(clock()) } };
+    return (
+      list && { list, link: says, who: { customer: null, email: says.email, name, locale, at: new Date(clock()) } }
+    );
   };
-  router.get('/waitlist/confirm', async (request, response) => {
+  endpoints.mount('get', '/waitlist/confirm', 'public', limit, async (request, response) => {
     const found = await confirming(request);
     if (!found) {
       sendPage(response, over(request), 410);
@@ -50,15 +52,20 @@ export function waitlistPages(router: IRouter, services: Services): void {
     const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), say('join'))}`;
     sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html });
   });
-  router.post('/waitlist/confirm', form, async (request, response) => {
+  endpoints.mount('post', '/waitlist/confirm', 'public', limit, form, async (request, response) => {
     const found = await confirming(request);
     if (!found) {
       sendPage(response, over(request), 410);
       return;
     }
-    const { list, who } = found;
+    const { list, who, link } = found;
     const { shop, page, say } = wordsFor(who.locale);
-    const { html } = await joinList(services, list, who, guest(who.locale));
+    const joined = await joinList(services, list, who, guest(who.locale), link);
+    if (!joined) {
+      sendPage(response, over(request), 410);
+      return;
+    }
+    const { html } = joined;
     const { pageMap } = live.current();
     const back =
       pageMap?.site && list.path
@@ -68,11 +75,11 @@ export function waitlistPages(router: IRouter, services: Services): void {
   });
 
   const leaving = async (request: Request) => {
-    const says = await read(sessionSecret, tokenIn(request), { purpose: LEAVE, now: clock() });
+    const says = await links.read(LEAVE, tokenIn(request));
     const [entry] = typeof says?.entry === 'number' ? await entriesByIds(db, [says.entry]) : [];
     return entry ?? null;
   };
-  router.get('/waitlist/leave', async (request, response) => {
+  endpoints.mount('get', '/waitlist/leave', 'public', limit, async (request, response) => {
     const entry = await leaving(request);
     if (!entry) {
       sendPage(response, over(request), 410);
@@ -83,7 +90,7 @@ export function waitlistPages(router: IRouter, services: Services): void {
     const html = isOpen ? pressOnce(String(tokenIn(request)), say('leave')) : `<p>${escaped(say('left'))}</p>`;
     sendPage(response, { ...page, title: titleOf(entry, entry.locale, shop.locales), html });
   });
-  router.post('/waitlist/leave', form, async (request, response) => {
+  endpoints.mount('post', '/waitlist/leave', 'public', limit, form, async (request, response) => {
     const entry = await leaving(request);
     if (!entry) {
       sendPage(response, over(request), 410);
@@ -101,7 +108,7 @@ const WORDS = {
   leave: { en: 'Leave the waitlist', fr: 'Quitter la liste d’attente' },
   left: { en: 'You are no longer on the waitlist.', fr: 'Vous n’êtes plus sur la liste d’attente.' },
   back: { en: 'Back to the shop', fr: 'Retour à la boutique' },
-  over: { en: 'This link is over', fr: 'Ce lien n’est plus valable' },
+  over: { en: 'This link has expired', fr: 'Ce lien n’est plus valable' },
   overWhy: {
     en: 'It was used up, or its time has passed. Go to the product’s page in the shop and ask again.',
     fr: 'Il a servi, ou son délai est passé. Retournez à la page du produit et recommencez.',

@@ -1,6 +1,7 @@
 import { stringify } from 'csv-stringify/sync';
-import type { IRouter } from 'express';
+
 import {
+  exportWaitlist,
   inviteFromWaitlist,
   joinWaitlist,
   listWaitlistEntries,
@@ -11,7 +12,9 @@ import {
 } from '#core/contract/waitlistCalls.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { limitTo } from '../http/limit.ts';
-import { read, reply, route } from '../http/route.ts';
+import { networkOf } from '../http/network.ts';
+import { attachment, reply, route } from '../http/route.ts';
+import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import {
   allLists,
@@ -28,17 +31,22 @@ const JOINS_A_MINUTE = 60;
 const MOST_IN_A_FILE = 200_000;
 
 /** What shops' pages ask for. */
-export function joinRoutes(router: IRouter, services: Services): void {
-  router.post(joinWaitlist.path, limitTo(JOINS_A_MINUTE, services.db, 'waitlist:'));
-  route(router, joinWaitlist, async ({ body }) => {
-    const joined = await join(services, body);
-    const headers = { 'Cache-Control': 'no-store' };
-    return joined.state === 'waiting' ? reply(200, joined, headers) : reply(202, joined, headers);
-  });
+export function joinRoutes(endpoints: Endpoints, services: Services): void {
+  const limit = limitTo(JOINS_A_MINUTE, services.db, 'waitlist:');
+  route(
+    endpoints,
+    joinWaitlist,
+    async ({ body }, { request }) => {
+      const joined = await join(services, body, networkOf(request));
+      const headers = { 'Cache-Control': 'no-store' };
+      return joined.state === 'waiting' ? reply(200, joined, headers) : reply(202, joined, headers);
+    },
+    [limit],
+  );
 }
 
 /** The owner's lists, and the people on them. */
-export function waitlistRoutes(router: IRouter, services: Services): void {
+export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
   const listOf = async (product: string, variant: string | null) => {
     const list = await findList(db, product, variant);
@@ -46,7 +54,7 @@ export function waitlistRoutes(router: IRouter, services: Services): void {
     return list;
   };
 
-  route(router, listWaitlists, async () => {
+  route(endpoints, listWaitlists, async () => {
     const { locales } = live.current().rulebook.shop;
     const lists = (await allLists(db)).map((list) => ({
       product: list.product,
@@ -62,32 +70,28 @@ export function waitlistRoutes(router: IRouter, services: Services): void {
     return reply(200, lists);
   });
 
-  // Before `route`, since what comes is a file.
-  router.get(`${listWaitlistEntries.path}.csv`, async (request, response) => {
-    const query = read(listWaitlistEntries.query.omit({ limit: true, after: true }), { ...request.query }, 'The query');
+  route(endpoints, exportWaitlist, async ({ query }) => {
     const list = await listOf(query.product, query.variant ?? null);
     const { entries } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
     const rows = entries.map(({ id: _id, ...entry }) => toEntry({ id: _id, ...entry }));
-    response
-      .set({ 'Content-Disposition': `attachment; filename="waitlist-${list.variant ?? list.product}.csv"` })
-      .type('text/csv')
-      .send(stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true }));
+    const csv = stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    return reply(200, csv, attachment(`waitlist-${list.variant ?? list.product}.csv`));
   });
 
-  route(router, listWaitlistEntries, async ({ query }) => {
+  route(endpoints, listWaitlistEntries, async ({ query }) => {
     const { limit } = query;
     const list = await listOf(query.product, query.variant ?? null);
     const { entries, total } = await pageOfEntries(db, list, { ...query, limit: limit + 1 });
     return reply(200, { entries: entries.slice(0, limit).map(toEntry), total, more: entries.length > limit });
   });
 
-  route(router, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours } }) => {
+  route(endpoints, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours } }) => {
     const list = await listOf(product, variant);
     const only = entries?.map(Number) ?? null;
     return reply(200, { invited: await invite(services, list, { most: next ?? entries?.length ?? 0, only, hours }) });
   });
 
-  route(router, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }) => {
+  route(endpoints, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }) => {
     if (note !== undefined && !(await noteEntry(db, id, note))) throw notFound(`waitlist entry ${id}`);
     if (state === 'removed' && !(await leaveList(services, id, 'removed'))) throw notThere();
     if (state === 'waiting') {
@@ -102,7 +106,7 @@ export function waitlistRoutes(router: IRouter, services: Services): void {
     return reply(204, undefined);
   });
 
-  route(router, putWaitlistSettings, async ({ body: { product, variant, inviteForHours } }) => {
+  route(endpoints, putWaitlistSettings, async ({ body: { product, variant, inviteForHours } }) => {
     const list = await listOf(product, variant);
     await db.transaction((client) => writeSettings(client, list, inviteForHours));
     return reply(204, undefined);

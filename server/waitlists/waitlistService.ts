@@ -7,10 +7,12 @@ import type { ProductFacts, Seen, VisitorFacts } from '#core/decide/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { standingText, waitlistText } from '#core/texts/ownWords.ts';
+import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
+import { useLink } from '../http/linkKeys.ts';
 import { notFound, ProblemError } from '../errors.ts';
-import { sign } from '../http/signed.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { heldBack } from '../messages/letterLimits.ts';
 import { tell, type ToTell } from '../messages/outbox.ts';
 import type { Services } from '../services.ts';
 import { INVITATION, visitorOf } from '../storefront/visitor.ts';
@@ -38,7 +40,7 @@ const CONFIRM_MS = 3 * DAY_MS;
 /** Links that leave a list, and turns that do not lapse, are good for so long. */
 const LONG_MS = 400 * DAY_MS;
 
-export type Needs = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'sessionSecret'>;
+export type Needs = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'links'>;
 type Join = z.infer<(typeof joinWaitlist)['body']>;
 
 type Joined =
@@ -50,8 +52,8 @@ type Joined =
  * first sent a link. Nothing that comes back tells whether an address is on a list.
  * @throws {ProblemError} where no list stands, or only those with an account may join
  */
-export async function join(services: Needs, asked: Join): Promise<Joined> {
-  const { db, live, clock, sessionSecret, config } = services;
+export async function join(services: Needs, asked: Join, network: string): Promise<Joined> {
+  const { db, live, clock, links, config } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
@@ -69,15 +71,17 @@ export async function join(services: Needs, asked: Join): Promise<Joined> {
 
   if (visitor.customerId !== null) {
     const who = { customer: visitor.customerId, email: null, name: asked.name ?? null, locale, at: new Date(moment) };
-    return joinList(services, list, who, visitor);
+    return (await joinList(services, list, who, visitor, null))!;
   }
   if (asked.email === undefined) throw noAddress();
   const says = { product: list.product, variant: list.variant, email: asked.email, name: asked.name ?? null, locale };
-  const token = await sign(sessionSecret, { purpose: CONFIRM, until: moment + CONFIRM_MS, says });
+  const token = await links.sign(CONFIRM, moment + CONFIRM_MS, says);
   const link = `${config.publicUrl}/waitlist/confirm?token=${token}`;
   const values = { product: titleOf(list, locale, shop.locales), link };
+  const { email: to } = asked;
+  const held = await heldBack(db, to, { network, customer: null });
   await db.transaction((client) =>
-    tell(client, services, shop, [{ event: 'waitlist.confirm', to: asked.email ?? null, locale, values }]),
+    tell(client, services, shop, [{ event: 'waitlist.confirm', to, locale, values, held }]),
   );
   return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
 }
@@ -109,20 +113,28 @@ async function joinedText({ db, live, clock }: Needs, list: ListRow, visitor: Vi
   return product && variant && says ? says({ ...seen, product, variant, surface: 'product' }) : '';
 }
 
-/** Puts a person whose address or account is known to be theirs on a list; once, however often it is asked. */
+/**
+ * Puts a person whose address or account is known to be theirs on a list; once, however often it is asked.
+ * @param link is used up by it; null without one
+ * @returns null when the link was used before, and the person is not on the list any more
+ */
 export async function joinList(
   services: Needs,
   list: ListRow,
   who: Joining,
   visitor: VisitorFacts,
-): Promise<Extract<Joined, { state: 'waiting' }>> {
+  link: JWTPayload | null,
+): Promise<Extract<Joined, { state: 'waiting' }> | null> {
   const { db, live, config } = services;
   const { shop } = live.current().rulebook;
   const own = await joinedText(services, list, visitor);
   const found = await db.transaction(async (client) => {
     await lockList(client, list);
-    const entered = await insertEntry(client, list, who);
+    // Pressed again, it answers as before; it puts nobody back who has left since.
+    const isGood = link === null || (await useLink(client, link));
+    const entered = isGood ? await insertEntry(client, list, who) : null;
     const id = entered ?? (await openEntryOf(client, list, who));
+    if (id === null && !isGood) return null;
     if (id === null) throw noAddress();
     const place = await placeOf(client, list, id);
     const leave = await leaveLink(services, id);
@@ -130,7 +142,7 @@ export async function joinList(
       const [entry] = await entriesByIds(client, [id]);
       const product = titleOf(list, who.locale, shop.locales);
       const name = entry?.name ?? '';
-      const link = `${config.publicUrl}/waitlists?${listQuery(list)}`;
+      const toOwner = `${config.publicUrl}/waitlists?${listQuery(list)}`;
       await tell(client, services, shop, [
         {
           event: 'waitlist.joined',
@@ -146,13 +158,14 @@ export async function joinList(
             who: entry?.name ?? entry?.email ?? entry?.customer ?? '',
             product: titleOf(list, null, shop.locales),
             length: place.length,
-            link,
+            link: toOwner,
           },
         },
       ]);
     }
     return { ...place, leave };
   });
+  if (!found) return null;
   const { leave, ...place } = found;
   const standing = standingText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
   const html = [own, standing].filter(Boolean).join(' ');
@@ -176,12 +189,12 @@ export async function invite(
 }
 
 async function tellInvited(client: Queryable, services: Needs, ids: readonly number[]): Promise<void> {
-  const { live, clock, sessionSecret, config } = services;
+  const { live, clock, links, config } = services;
   const { rulebook, pageMap } = live.current();
   const { shop } = rulebook;
   const told = (await entriesByIds(client, ids)).map(async (entry): Promise<ToTell> => {
     const until = entry.until?.getTime() ?? clock() + LONG_MS;
-    const token = await sign(sessionSecret, { purpose: INVITATION, until, says: { entry: entry.id } });
+    const token = await links.sign(INVITATION, until, { entry: entry.id });
     const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
     page.searchParams.set('invitation', token);
     return {
@@ -241,8 +254,8 @@ export async function inviteAsStockLands(services: Needs, variants: readonly str
   }
 }
 
-export async function leaveLink({ sessionSecret, clock, config }: Needs, id: number): Promise<string> {
-  const token = await sign(sessionSecret, { purpose: LEAVE, until: clock() + LONG_MS, says: { entry: id } });
+export async function leaveLink({ links, clock, config }: Needs, id: number): Promise<string> {
+  const token = await links.sign(LEAVE, clock() + LONG_MS, { entry: id });
   return `${config.publicUrl}/waitlist/leave?token=${token}`;
 }
 

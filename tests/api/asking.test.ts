@@ -50,15 +50,19 @@ const PRICE = {
 const price = (id: string | undefined, more: object = {}) =>
   server.send('PUT', `/api/quotes/${id ?? ''}/price`, { body: { ...PRICE, ...more } });
 /** Presses a button on the customer's page. */
-const press = async (link: string, as: string, words = '') => {
-  const token = new URL(link).searchParams.get('token') ?? '';
-  const response = await fetch(`${server.url}/quote`, {
-    method: 'POST',
-    redirect: 'manual',
-    body: new URLSearchParams({ token, as, words }),
-  });
-  return response.status;
+/** The quote's page, as whoever opens it has it before them until they press. */
+const open = async (link: string) => {
+  const { search } = new URL(link);
+  const html = await (await fetch(`${server.url}/quote${search}`)).text();
+  const hidden = [...html.matchAll(/<input type="hidden" name="(\w+)" value="([^"]*)">/g)];
+  const fields = Object.fromEntries(hidden.map(([, name = '', value = '']) => [name, value]));
+  return async (as: string, words = '') => {
+    const body = new URLSearchParams({ ...fields, as, words });
+    const response = await fetch(`${server.url}/quote`, { method: 'POST', redirect: 'manual', body });
+    return { status: response.status, html: await response.text() };
+  };
 };
+const press = async (link: string, as: string, words = '') => (await (await open(link))(as, words)).status;
 const guard = async (lines: object[], quote?: string | null) => {
   const { body } = await post('/v1/guard', { via: 'cart', lines, ...(quote ? { quote } : {}) });
   return (body as { lines: { code: string | null }[] }).lines.map(({ code }) => code);
@@ -136,7 +140,7 @@ describe('a quote', () => {
     expect(await quotes()).toMatchObject([{ state: 'declined' }]);
     expect((await price(id, { delivery: null })).status).toBe(204);
     server.now += 14 * 86_400_000;
-    expect(await press(link, 'accepted')).toBe(303);
+    expect(await press(link, 'accepted')).toBe(409);
     const lapsed = await Promise.all([lapseQuotes(server.needs), lapseQuotes(server.needs)]);
     expect(lapsed.reduce((sum, count) => sum + count)).toBe(1);
     expect(await quotes()).toMatchObject([{ state: 'lapsed' }]);

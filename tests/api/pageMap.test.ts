@@ -4,7 +4,7 @@ import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
 import { checkLive } from '../../server/pageMap/checkService.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
-import { OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
 
 const PRODUCT = '<main class="product"><h1>Aster</h1><p class="cost">€5.00</p><button class="add">Add</button></main>';
 const LISTING =
@@ -155,14 +155,23 @@ describe('a check', () => {
 
   it('hears of what many shoppers’ browsers miss, and not of what one says or what is not the map’s', async () => {
     await publishIt();
-    const miss = (path: string, missing: unknown = ['control']) =>
-      server.send('POST', '/v1/misses', { body: { path, missing }, asNobody: true });
-    for (let times = 0; times < 4; times += 1) expect((await miss('/plants/fern')).status).toBe(204);
+    await importCsv(server, 'catalog', 'variant_id,product_id,path,title,price\nf,fern,/plants/fern,Fern,3');
+    const miss = (path: string, missing: unknown = ['control'], browser = 'a browser') =>
+      server.send('POST', '/v1/misses', {
+        body: { path, missing },
+        asNobody: true,
+        headers: { 'User-Agent': browser },
+      });
+    // One that says it often is one.
+    for (let times = 0; times < 6; times += 1) expect((await miss('/plants/fern')).status).toBe(204);
+    for (const browser of ['b', 'c', 'd']) await miss('/plants/fern', ['control'], browser);
+    // What is no product's page is not kept at all.
+    for (const browser of ['a', 'b', 'c', 'd', 'e']) await miss('/plants/made-up', ['control'], browser);
     expect((await miss('/about')).status).toBe(204);
     expect((await miss('/plants/fern', ['everything'])).status).toBe(422);
     await checkLive(server.needs);
     expect(await broken()).toEqual([]);
-    await miss('/plants/fern');
+    await miss('/plants/fern', ['control'], 'e');
     await checkLive(server.needs);
     expect(await broken()).toEqual([{ path: '/plants/fern', part: 'control', seenBy: 'shoppers' }]);
     const answers = await Promise.all(Array.from({ length: 40 }, () => miss('/plants/fern')));

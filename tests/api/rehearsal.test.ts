@@ -5,7 +5,7 @@ import type { z } from 'zod';
 import type { getCalendar, getFindings, postRows } from '#core/contract/rehearsalCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { startAnalyst, StillWorking } from '../../server/rehearsal/analyst.ts';
-import { ANALYST } from '../support/analyst.ts';
+import { THREADS } from '../support/threads.ts';
 import { LISBON } from '../support/arbitraries.ts';
 import { book } from '../support/oneVariant.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
@@ -171,7 +171,8 @@ describe('the calendar for other programs', () => {
   });
 });
 
-const analystOf = ({ databaseUrl }: TestServer) => startAnalyst(ANALYST, databaseUrl, pino({ level: 'silent' }));
+const analystOf = ({ databaseUrl }: TestServer) =>
+  startAnalyst(THREADS.analyst, databaseUrl, pino({ level: 'silent' }));
 const MOMENT = Date.parse('2026-11-25T10:00:00Z');
 const AS_GUEST = { shop: LISBON, audiences: [{ signedIn: false, roles: [] }], moment: MOMENT } as const;
 

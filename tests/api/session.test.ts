@@ -12,7 +12,9 @@ afterAll(() => server.stop());
 const asNobody = true;
 const signIn = (email: string, password: string) =>
   server.send('POST', '/api/session', { body: { email, password }, asNobody });
-const cookieOf = ({ headers }: Answer) => headers.getSetCookie()[0]?.split(';')[0] ?? '';
+const setCookie = ({ headers }: Answer, name = 'understudy.sid') =>
+  headers.getSetCookie().find((line) => line.startsWith(`${name}=`)) ?? '';
+const cookieOf = (answer: Answer, name?: string) => setCookie(answer, name).split(';')[0] ?? '';
 const setup = (token: string) =>
   server.send('POST', '/api/setup', { body: { token, shop: SHOP, owner: OWNER }, asNobody });
 
@@ -39,7 +41,7 @@ describe('a session', () => {
   it('is held by a cookie that scripts cannot read, and reads without more', async () => {
     const signedIn = await signIn(OWNER.email.toUpperCase(), OWNER.password);
     expect(signedIn.body).toMatchObject({ user: { name: OWNER.name }, setUp: true });
-    const line = signedIn.headers.getSetCookie()[0] ?? '';
+    const line = setCookie(signedIn);
     expect(line).toMatch(/HttpOnly/i);
     expect(line).toMatch(/SameSite=Lax/i);
     const read = await server.send('GET', '/api/rulebook', { headers: { cookie: cookieOf(signedIn) }, asNobody });
@@ -60,12 +62,12 @@ describe('a session', () => {
     expect((await server.send('GET', '/api/rulebook', { headers, asNobody })).status).toBe(401);
   });
 
-  it('is not given for a wrong password, and ten wrong ones have to wait', async () => {
+  it('is not given for a wrong password, and after nine wrong ones one has to wait, for a minute at most', async () => {
     const answers: number[] = [];
     for (let count = 0; count < 10; count++) answers.push((await signIn('who@quillfern.example', 'wrong')).status);
-    expect(answers).toEqual([...Array<number>(8).fill(401), 429, 429]);
+    expect(answers).toEqual([...Array<number>(9).fill(401), 429]);
     const refused = await signIn('who@quillfern.example', 'wrong');
-    expect(refused.headers.get('Retry-After')).toBe('300');
+    expect(Number(refused.headers.get('Retry-After'))).toBeLessThanOrEqual(60);
     expect((await signIn(OWNER.email, OWNER.password)).status).toBe(200);
   });
 

@@ -1,11 +1,11 @@
 import { build } from 'esbuild';
 import pg from 'pg';
 import PgBoss from 'pg-boss';
-import { ANALYST } from './analyst.ts';
 import { migrate } from '../../server/db/migrate.ts';
 import { databaseUrl, TEMPLATE } from './databases.ts';
+import { THREAD_SOURCES, THREADS } from './threads.ts';
 
-/** Makes the program of the thread that analyses, and the migrated database that API tests clone. Unit tests run without one. */
+/** Makes the programs of threads, and the migrated database that API tests clone. Unit tests run without one. */
 export default async function setup(): Promise<void> {
   if (process.env.TEST_PG_URL === undefined) return;
   const client = new pg.Client({ connectionString: databaseUrl('postgres') });
@@ -19,15 +19,16 @@ export default async function setup(): Promise<void> {
   await template.connect();
   await template.query(PgBoss.getConstructionPlans('jobs'));
   await template.end();
-  // The analyses run in a thread, which needs a program of its own.
-  await build({
-    entryPoints: ['server/rehearsal/worker.ts'],
-    outfile: ANALYST,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    target: 'node20',
-    packages: 'external',
-    logLevel: 'warning',
-  });
+  // Threads need programs of their own.
+  for (const thread of Object.keys(THREADS) as (keyof typeof THREADS)[])
+    await build({
+      entryPoints: [THREAD_SOURCES[thread]],
+      outfile: THREADS[thread],
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      target: 'node20',
+      packages: 'external',
+      logLevel: 'warning',
+    });
 }

@@ -1,21 +1,12 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { SignJWT } from 'jose';
-import { createApp } from '../../server/app.ts';
-import { startOpenings, type Openings } from '../../server/rulebook/openings.ts';
-import { startAnalyst } from '../../server/rehearsal/analyst.ts';
-import { ANALYST } from './analyst.ts';
-import { connect, type Database } from '../../server/db/database.ts';
-import { startJobs } from '../../server/db/jobs.ts';
-import { workMessages } from '../../server/messages/outbox.ts';
-import type { lapseDue } from '../../server/waitlists/waitlistService.ts';
-import { workImports } from '../../server/imports/importService.ts';
-import { startLive } from '../../server/rulebook/live.ts';
-import { sessionSecret } from '../../server/session/staffQueries.ts';
+import type { Services } from '../../server/services.ts';
+import { startServer as startParts, type Parts } from '../../server/start.ts';
+import { THREADS } from './threads.ts';
 import { cloneDatabase } from './databases.ts';
 
 export const OWNER_KEY = 'key-of-the-test-owner';
@@ -43,9 +34,9 @@ interface Sending {
 export interface TestServer {
   readonly url: string;
   readonly databaseUrl: string;
-  readonly db: Database;
+  readonly db: Services['db'];
   /** What its jobs are given. */
-  readonly needs: Parameters<typeof lapseDue>[0] & { readonly openings: Openings };
+  readonly needs: Services;
   now: number;
   send(method: string, path: string, sending?: Sending): Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */
@@ -55,60 +46,51 @@ export interface TestServer {
   stop(): Promise<void>;
 }
 
+type More = Pick<Parts, 'pools' | 'jobConnections' | 'lookEveryMs'> & {
+  readonly privateHosts?: readonly string[];
+  readonly smtpUrl?: string;
+  readonly log?: Parts['log'];
+};
+
 /** Starts a server; another copy on the same database when its URL is given. */
-export async function startServer(
-  onDatabase?: string,
-  onPages: { readonly privateHosts?: readonly string[]; readonly smtpUrl?: string } = {},
-): Promise<TestServer> {
+export async function startServer(onDatabase?: string, more: More = {}): Promise<TestServer> {
   const databaseUrl = onDatabase ?? (await cloneDatabase());
-  const log = pino({ level: 'silent' });
-  const db = connect(databaseUrl, log);
-  const live = await startLive(db, log);
-  const analyst = startAnalyst(ANALYST, databaseUrl, log);
-  const { jobs, stop: stopJobs } = await startJobs(databaseUrl, log);
+  const { privateHosts = [], smtpUrl = null, log = pino({ level: 'silent' }), ...parts } = more;
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
-  const clock = () => state.now;
-  const openings = startOpenings({ db, live, clock, log });
-  await workImports(jobs, { db, clock });
-  const secret = await sessionSecret(db);
-  const config = {
-    databaseUrl,
-    port: 0,
-    publicUrl: 'http://understudy.test',
-    ownerKey: OWNER_KEY,
-    setupToken: SETUP_TOKEN,
-    logLevel: 'silent',
-    privateHosts: onPages.privateHosts ?? [],
-    smtpUrl: onPages.smtpUrl ?? null,
-    mailFrom: 'understudy@quillfern.example',
-  };
-  await workMessages(jobs, { db, clock, config });
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
   writeFileSync(join(folder, 'owner.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'serve.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'picker.js'), 'pick()');
-  const app = createApp({
-    db,
-    live,
-    analyst,
-    openings,
-    jobs,
-    clock,
+  const running = await startParts({
     log,
-    config,
+    clock: () => state.now,
     setupToken: SETUP_TOKEN,
-    sessionSecret: secret,
+    config: {
+      databaseUrl,
+      port: 0,
+      bind: '127.0.0.1',
+      trustProxy: 'loopback',
+      publicUrl: 'http://understudy.test',
+      ownerKey: OWNER_KEY,
+      setupToken: SETUP_TOKEN,
+      logLevel: 'silent',
+      privateHosts,
+      smtpUrl,
+      mailFrom: 'understudy@quillfern.example',
+    },
     files: {
       embed: join(folder, 'embed.js'),
       owner: join(folder, 'owner.js'),
       serve: join(folder, 'serve.js'),
       picker: join(folder, 'picker.js'),
       web: folder,
+      ...THREADS,
     },
-    ready: () => Promise.resolve(true),
+    ...parts,
   });
-  const server = createServer(app).listen(0, '127.0.0.1');
+  const { server, services } = running;
+  server.listen(0, '127.0.0.1');
   await new Promise((resolve) => server.once('listening', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 
@@ -130,8 +112,8 @@ export async function startServer(
   return {
     url,
     databaseUrl,
-    db,
-    needs: { db, clock, config, jobs, live, openings, sessionSecret: secret },
+    db: services.db,
+    needs: services,
     get now() {
       return state.now;
     },
@@ -152,23 +134,13 @@ export async function startServer(
         .setExpirationTime(Math.floor(state.now / 1000) + 3600)
         .sign(key);
     },
-    stop: async () => {
-      await new Promise((resolve) => {
-        server.close(resolve);
-        server.closeAllConnections();
-      });
-      await stopJobs();
-      await openings.stop();
-      await analyst.stop();
-      await live.stop();
-      await db.end();
-    },
+    stop: running.stop,
   };
 }
 
 /** A server whose shop is set up. */
-export async function startShop(onPages: Parameters<typeof startServer>[1] = {}): Promise<TestServer> {
-  const server = await startServer(undefined, onPages);
+export async function startShop(more: More = {}): Promise<TestServer> {
+  const server = await startServer(undefined, more);
   const setup = { token: SETUP_TOKEN, shop: SHOP, owner: OWNER };
   const { status } = await server.send('POST', '/api/setup', { body: setup, asNobody: true });
   if (status !== 201) throw new Error(`the setup answered ${status}`);

@@ -13,7 +13,7 @@ import { LetterPreview } from './LetterPreview.tsx';
 import { useSettings } from './useSettings.ts';
 import { useMessages, useSendAgain } from './useMessages.ts';
 
-const STATES = { waiting: 'on its way', sent: 'sent', dead: 'not taken' } as const;
+const STATES = { waiting: 'on its way', sent: 'sent', dead: 'failed', held: 'held back' } as const;
 
 /** What was told to whom; and what could not be, to be tried again. */
 export function MessagesPage() {
@@ -29,7 +29,7 @@ export function MessagesPage() {
       findBy="address or subject"
       filters={filters}
       pages={{ ...pages, total: pages.items.length }}
-      counted={dead === 0 ? 'all were taken' : `${dead} could not be sent`}
+      counted={dead === 0 ? 'all delivered' : `${dead} failed or held back`}
       states={STATES}
       about={{ name: 'event', options: Object.entries(EVENT_NAMES) }}
       none="Nothing has been told yet. Messages go out when somebody joins a waitlist, reserves, or is invited."
@@ -95,11 +95,16 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
       {state !== 'sent' && error !== null && (
         <div className={styles.failed}>
           <p>
-            {state === 'dead' ? `Given up after ${attempts} tries` : `Tried ${attempts} times`}: {error}
+            {state === 'held'
+              ? 'Held back, since anybody may have typed this address'
+              : state === 'dead'
+                ? `Given up after ${attempts} tries`
+                : `Tried ${attempts} times`}
+            : {error}
           </p>
-          {state === 'dead' && (
+          {(state === 'dead' || state === 'held') && (
             <Button variant="outlined" loading={isTrying} onClick={tryAgain}>
-              Try again
+              {state === 'held' ? 'Send it now' : 'Try again'}
             </Button>
           )}
         </div>

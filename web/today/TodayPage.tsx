@@ -130,6 +130,8 @@ function Waits() {
     invitations = 0,
     allocations = 0,
     messages = 0,
+    held = 0,
+    imports = 0,
     spotChecks = 0,
     pageMapBroken = [],
   } = waits.data ?? {};
@@ -145,6 +147,18 @@ function Waits() {
       to: '/messages?state=dead',
       what: 'Messages that could not be sent',
       is: some(messages, 'message', 'messages'),
+    },
+    {
+      count: held,
+      to: '/messages?state=held',
+      what: 'Letters held back',
+      is: some(held, 'letter that a stranger asked for', 'letters that strangers asked for'),
+    },
+    {
+      count: imports,
+      to: '/catalog?imports=recent',
+      what: 'Interrupted imports',
+      is: `${some(imports, 'file', 'files')} to send again`,
     },
     {
       count: spotChecks,

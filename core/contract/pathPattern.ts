@@ -1,0 +1,20 @@
+/**
+ * Which paths are meant: those like some with stars in them, `{ like: ['/plants/*'] }`, or those that an expression finds
+ * anything in. A star stands for one part of a path, two for any number of parts.
+ */
+export type PathPattern = string | { readonly like: readonly string[] };
+
+/** The source of the expression that a pattern is. Where it is made of stars it takes a time that grows with the path alone. */
+export function patternSource(pattern: PathPattern): string {
+  if (typeof pattern === 'string') return pattern;
+  const alternatives = pattern.like.map((like) =>
+    like
+      .replace(/\/+$/, '')
+      .split(/(\*+)/)
+      .map((part) =>
+        part.startsWith('*') ? (part.length > 1 ? '.*' : '[^/]+') : part.replace(/[\\^$.|?+()[\]{}]/g, '\\$&'),
+      )
+      .join(''),
+  );
+  return `^(?:${alternatives.join('|')})/?$`;
+}

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+
+/** What the database can hold, so that nothing that passes here fails there. */
+
+/** A row of ours by its number. */
+export const RowId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
+
+/** The number of an edition, or of anything else that is kept in 32 bits. */
+export const MOST_INT = 2_147_483_647;
+
+/** An id of the shop's: of a product, a variant or a customer. */
+export const Id = z
+  .string()
+  .min(1)
+  .max(200)
+  .regex(/^\P{Cc}+$/u, 'a text without line breaks and other control characters');
+
+/** How many of something an order is for. */
+export const Units = z.int().min(1).max(1_000_000);
+
+/** Minor units of the shop's currency. */
+export const Price = z.int().min(0).max(1_000_000_000);
+
+export const Email = z.string().trim().toLowerCase().max(320).pipe(z.email());
+
+const [EARLIEST, LATEST] = [Date.UTC(1900, 0, 1), Date.UTC(3000, 0, 1)];
+const isInReach = (instant: string) => {
+  const at = Date.parse(instant);
+  return at >= EARLIEST && at < LATEST;
+};
+
+/** ISO 8601 with an offset. */
+export const Instant = z.iso.datetime({ offset: true }).refine(isInReach, 'a time between 1900 and 3000');
+
+/** ISO 8601, without a time. */
+export const Day = z.iso.date().refine(isInReach, 'a date between 1900 and 3000');

@@ -1,0 +1,28 @@
+import type PgBoss from 'pg-boss';
+import { sweepChanges } from '../imports/importQueries.ts';
+import type { Services } from '../services.ts';
+
+const QUEUE = 'sweep';
+const HOURLY = '17 * * * *';
+/** So many of the newest imports of each kind can be undone. */
+const UNDOABLE = 5;
+
+/** What has no use any more, by the time that has passed. */
+const OVER = [
+  'DELETE FROM rate_limits WHERE resets_at <= $1',
+  'DELETE FROM used_links WHERE expires_at <= $1',
+  "DELETE FROM idempotency_keys WHERE created_at <= $1::timestamptz - interval '400 days'",
+  "DELETE FROM page_map_misses WHERE last_at <= $1::timestamptz - interval '1 day'",
+] as const;
+
+/** Sweeps what is over, on whichever copy of the server is free. */
+export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Promise<void> {
+  for (const over of OVER) await db.query(over, [new Date(clock())]);
+  await sweepChanges(db, UNDOABLE);
+}
+
+export async function workSweeps(jobs: PgBoss, services: Pick<Services, 'db' | 'clock'>): Promise<void> {
+  await jobs.createQueue(QUEUE);
+  await jobs.schedule(QUEUE, HOURLY);
+  await jobs.work(QUEUE, () => sweep(services));
+}

@@ -1,0 +1,138 @@
+import { setTimeout as delay } from 'node:timers/promises';
+import pg from 'pg';
+import type { Logger } from 'pino';
+import { DatabaseSilentError } from './database.ts';
+
+/** So often the database is asked whether it is there. */
+const EVERY_MS = 250;
+/** Silent for longer than this, it is given up until it answers again. */
+const PATIENCE_MS = 1200;
+const RECONNECT_MS = 500;
+const LOST_MS = 30_000;
+
+/**
+ * A connection of its own that hears what copies of the server announce to each other, and knows whether the database
+ * answers: a server that is frozen, or a line that is dead, says nothing, and whoever waited for it would wait for ever.
+ */
+export interface Watch {
+  /** @throws {DatabaseSilentError} at once while the database is silent, and as soon as it falls silent */
+  guard<T>(work: () => Promise<T>): Promise<T>;
+  /**
+   * Calls `notified` whenever something is announced on a channel, and `connected` whenever it begins to listen, since
+   * what was announced before was missed.
+   */
+  listen(channel: string, heard: { notified: () => void; connected: () => Promise<void> }): Promise<void>;
+  stop(): Promise<void>;
+}
+
+interface Channel {
+  readonly notified: () => void;
+  readonly connected: () => Promise<void>;
+}
+
+/** @throws {Error} when the database cannot be reached at first */
+export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
+  const channels = new Map<string, Channel>();
+  const waiting = new Set<(error: Error) => void>();
+  const stopping = new AbortController();
+  let client: pg.Client | null = null;
+  let isSilent = false;
+
+  const connect = async (): Promise<pg.Client> => {
+    const next = new pg.Client({ connectionString: url, keepAlive: true, connectionTimeoutMillis: 5000 });
+    next.on('error', (error) => {
+      log.warn({ error: error.message }, 'the connection that listens was lost');
+      if (client === next) client = null;
+    });
+    next.on('notification', ({ channel }) => {
+      channels.get(channel)?.notified();
+    });
+    await next.connect();
+    for (const channel of channels.keys()) await next.query(`LISTEN ${channel}`);
+    return next;
+  };
+
+  const answersInTime = async (answer: Promise<unknown>): Promise<boolean> => {
+    const isThere = answer.then(
+      () => true,
+      () => true,
+    );
+    const over = new AbortController();
+    // Two waits, so that an answer which came while this thread was busy is read before it counts as missing.
+    const patience = delay(PATIENCE_MS - 100, undefined, { signal: over.signal })
+      .then(() => delay(100, undefined, { signal: over.signal }))
+      .then(
+        () => false,
+        () => true,
+      );
+    const inTime = await Promise.race([isThere, patience]);
+    over.abort();
+    return inTime;
+  };
+
+  const fallSilent = () => {
+    isSilent = true;
+    log.error('the database does not answer');
+    for (const giveUp of waiting) giveUp(new DatabaseSilentError());
+    waiting.clear();
+  };
+
+  /** A line that was silent for so long is dead, whatever is at its other end. */
+  const reconnectFrom = async (silent: pg.Client) => {
+    if (client === silent) client = null;
+    silent.end().catch(() => undefined);
+    throw new DatabaseSilentError();
+  };
+
+  const watching = async () => {
+    while (!stopping.signal.aborted) {
+      try {
+        if (client) {
+          const silent: pg.Client = client;
+          const answer = client.query('SELECT 1');
+          if (!(await answersInTime(answer))) {
+            fallSilent();
+            await Promise.race([answer, delay(LOST_MS).then(() => reconnectFrom(silent))]);
+            log.info('the database answers again');
+          }
+          isSilent = false;
+        } else {
+          await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
+          client = await connect();
+          isSilent = false;
+          for (const { connected } of channels.values()) await connected();
+        }
+      } catch (error) {
+        if (!stopping.signal.aborted) log.warn({ err: error }, 'the database was asked whether it is there');
+      }
+      await delay(EVERY_MS, undefined, { signal: stopping.signal }).catch(() => undefined);
+    }
+  };
+
+  client = await connect();
+  const watched = watching();
+  return {
+    guard(work) {
+      if (isSilent) return Promise.reject(new DatabaseSilentError());
+      return new Promise((resolve, reject) => {
+        waiting.add(reject);
+        work()
+          .then(resolve, reject)
+          .finally(() => waiting.delete(reject));
+      });
+    },
+    async listen(channel, heard) {
+      channels.set(channel, heard);
+      await client?.query(`LISTEN ${channel}`);
+      await heard.connected();
+    },
+    async stop() {
+      stopping.abort();
+      const ending = client;
+      client = null;
+      // A database that does not answer is not waited for.
+      if (ending) await Promise.race([ending.end().catch(() => undefined), delay(1000)]);
+      void watched;
+    },
+  };
+}

@@ -1,0 +1,73 @@
+import type { z } from 'zod';
+import type { postEnquiry } from '#core/contract/askingCalls.ts';
+import { decideVariants } from '#core/decide/decide.ts';
+import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { notFound, ProblemError } from '../errors.ts';
+import { answersTo, readForm } from '../forms/formQueries.ts';
+import { heldBack } from '../messages/letterLimits.ts';
+import { tell } from '../messages/outbox.ts';
+import type { Services } from '../services.ts';
+import { visitorOf } from '../storefront/visitor.ts';
+import { titleOf } from '../waitlists/waitlistService.ts';
+import { insertEnquiry } from './enquiryQueries.ts';
+
+/**
+ * Takes a question about a product, by the form that the rule names; only where one is shown. The letter to whoever asks
+ * holds nothing that they wrote, since anybody may have typed their address.
+ * @returns the form
+ * @throws {ProblemError}
+ */
+export async function ask(
+  services: Services,
+  body: z.infer<(typeof postEnquiry)['body']>,
+  network: string,
+): Promise<NonNullable<Awaited<ReturnType<typeof readForm>>>> {
+  const { db, live, clock, config } = services;
+  const { rulebook, visitorSecrets: secrets } = live.current();
+  const { shop } = rulebook;
+  const moment = clock();
+  const locale = body.locale ?? null;
+  const [[product], visitor] = await Promise.all([
+    productsByKeys(db, { ids: [], paths: [body.path] }),
+    visitorOf(services, { token: body.visitor, locale, secrets, moment }),
+  ]);
+  if (!product) throw notFound('product with that address');
+  const [code] = (['product', 'listing'] as const)
+    .flatMap((surface) => decideVariants(rulebook, product, { visitor, moment, surface, page: null }))
+    .filter(({ variantId }) => body.variantId === undefined || variantId === body.variantId)
+    .flatMap(({ control }) => (control.kind === 'enquiry' && typeof control.form === 'string' ? control.form : []));
+  const form = code === undefined ? null : await readForm(db, code);
+  if (!form) throw noForm();
+  const answers = answersTo(form.fields, body.answers, shop.locales);
+  const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
+  const title = (language: string | null) => titleOf({ title: product.title, variantTitle }, language, shop.locales);
+  const words = answers.map(({ label, value }) => `${label}: ${value}`).join('; ');
+  const { email, name = null } = body;
+  const held = await heldBack(db, email, { network, customer: visitor.customerId });
+  await db.transaction(async (client) => {
+    await insertEnquiry(client, {
+      form: form.code,
+      product: product.id,
+      variant: body.variantId ?? null,
+      customer: visitor.customerId,
+      email,
+      name,
+      locale,
+      answers,
+      at: new Date(moment),
+    });
+    await tell(client, services, shop, [
+      { event: 'enquiry.asked', to: email, locale, values: { name: '', product: title(locale), words: '' }, held },
+      {
+        event: 'enquiry.new',
+        about: email,
+        locale: null,
+        values: { who: name ?? email, product: title(null), words, link: `${config.publicUrl}/enquiries` },
+      },
+    ]);
+  });
+  return form;
+}
+
+const noForm = () =>
+  new ProblemError(409, 'no-form', 'No form', 'No contact form stands for these goods now. Look at the page again.');

@@ -1,0 +1,56 @@
+import express, { type RequestHandler } from 'express';
+import type { Call } from '#core/contract/call.ts';
+import { ProblemError } from '../errors.ts';
+
+/** What most calls need: a form, a cart. */
+const LIMIT = 100_000;
+/** Deeper than any document of ours goes, and shallow enough for every reader of it. */
+const MAX_DEPTH = 64;
+/** A body of `limit` bytes may have `limit / BYTES_A_MEMBER` members in all its lists and objects together. */
+const BYTES_A_MEMBER = 4;
+
+/** Reads the body of a call, as large as its contract lets it be. Whoever may not call was refused before. */
+export function bodyReader({ body, upload, bodyLimit = LIMIT }: Call): RequestHandler[] {
+  if (!body || upload) return [];
+  return [
+    express.json({
+      limit: bodyLimit,
+      strict: false,
+      verify: (_request, _response, bytes) => {
+        refuseCostly(bytes, bodyLimit / BYTES_A_MEMBER);
+      },
+    }),
+  ];
+}
+
+const [QUOTE, BACKSLASH, COMMA, COLON] = [0x22, 0x5c, 0x2c, 0x3a];
+const OPENING = new Set([0x5b, 0x7b]);
+const CLOSING = new Set([0x5d, 0x7d]);
+
+/**
+ * Refuses JSON that would cost much to read, before it is read: by how deep it nests and how many members it has.
+ * @param bytes UTF-8
+ * @throws {ProblemError} 422
+ */
+function refuseCostly(bytes: Uint8Array, mostMembers: number): void {
+  let depth = 0;
+  let members = 0;
+  let inText = false;
+  for (let at = 0; at < bytes.length; at += 1) {
+    const byte = bytes[at]!;
+    if (inText) {
+      if (byte === BACKSLASH) at += 1;
+      else if (byte === QUOTE) inText = false;
+      continue;
+    }
+    if (byte === QUOTE) inText = true;
+    else if (byte === COMMA || byte === COLON) members += 1;
+    else if (OPENING.has(byte)) depth += 1;
+    else if (CLOSING.has(byte)) depth -= 1;
+    if (depth > MAX_DEPTH) throw costly(`It nests deeper than ${MAX_DEPTH} levels.`);
+    if (members > mostMembers) throw costly(`It has more than ${mostMembers} members.`);
+  }
+}
+
+const costly = (why: string) =>
+  new ProblemError(422, 'too-costly', 'Too much to read', `${why} Nothing was changed. Send less at once.`);

@@ -1,0 +1,62 @@
+import { randomUUID } from 'node:crypto';
+import { jwtVerify, SignJWT, type JWTPayload } from 'jose';
+
+/** Signs links, and tells by its id which key signed one. */
+export interface LinkKey {
+  readonly id: string;
+  readonly secret: string;
+}
+
+/** Before keys had ids, links were signed by the sessions' secret; they go on until they end. */
+export const KEY_OF_OLD_LINKS = 'session';
+const MAX_LENGTH = 8000;
+
+/**
+ * Signs what somebody may do by whatever they were handed, a link in a message say, and reads it again (JWT, HS256,
+ * RFC 7519; `kid` names the key, `jti` the link).
+ */
+export class Links {
+  constructor(
+    /** Newest first: the first signs, all verify. */
+    private readonly keys: () => readonly LinkKey[],
+    /** Epoch ms. */
+    private readonly clock: () => number,
+  ) {}
+
+  /**
+   * @param purpose what it is good for, and nothing else
+   * @param until epoch ms
+   */
+  sign(purpose: string, until: number, claims: JWTPayload): Promise<string> {
+    const [key] = this.keys();
+    if (!key) throw new Error('there is no key to sign links with');
+    return new SignJWT(claims)
+      .setProtectedHeader({ alg: 'HS256', kid: key.id })
+      .setAudience(purpose)
+      .setJti(randomUUID())
+      .setExpirationTime(new Date(until))
+      .sign(new TextEncoder().encode(key.secret));
+  }
+
+  /** What a link's token claims; null when it is not valid now, or is for something else. */
+  async read(purpose: string, token: unknown): Promise<JWTPayload | null> {
+    if (typeof token !== 'string' || token.length > MAX_LENGTH) return null;
+    try {
+      const { payload } = await jwtVerify(token, ({ kid = KEY_OF_OLD_LINKS }) => this.secretOf(kid), {
+        algorithms: ['HS256'],
+        audience: purpose,
+        requiredClaims: ['exp'],
+        currentDate: new Date(this.clock()),
+      });
+      return payload;
+    } catch {
+      return null;
+    }
+  }
+
+  private secretOf(kid: string): Uint8Array {
+    const key = this.keys().find(({ id }) => id === kid);
+    if (!key) throw new Error('no such key');
+    return new TextEncoder().encode(key.secret);
+  }
+}

@@ -1,0 +1,42 @@
+import { createHash } from 'node:crypto';
+import type { Queryable } from '../db/database.ts';
+import { ProblemError } from '../errors.ts';
+
+/** Has what comes with the same key be done once, however often it is sent at once. */
+export async function lockKey(db: Queryable, key: string): Promise<void> {
+  await db.query("SELECT pg_advisory_xact_lock(hashtextextended('key ' || $1, 0))", [key]);
+}
+
+/** What tells one request from another with the same key. */
+export const contentOf = (sent: object): string =>
+  createHash('sha256').update(JSON.stringify(sent)).digest('base64url');
+
+/**
+ * What was answered to a key; undefined when it is new.
+ * @throws {ProblemError} 409 when the key came with something else before
+ */
+export async function answerTo(db: Queryable, key: string, content: string): Promise<unknown> {
+  const known = 'SELECT answer, content FROM idempotency_keys WHERE key = $1';
+  const { rows } = await db.query<{ answer: unknown; content: string | null }>(known, [key]);
+  const [before] = rows;
+  // What was kept before content was is taken for the same.
+  if (before && before.content !== null && before.content !== content) throw otherContent(key);
+  return before?.answer;
+}
+
+export async function keepAnswer(
+  db: Queryable,
+  { key, content, answer, at }: { key: string; content: string; answer: unknown; at: Date },
+): Promise<void> {
+  const keep = `INSERT INTO idempotency_keys (key, content, answer, created_at) VALUES ($1, $2, $3, $4)
+    ON CONFLICT DO NOTHING`;
+  await db.query(keep, [key, content, JSON.stringify(answer), at]);
+}
+
+const otherContent = (key: string) =>
+  new ProblemError(
+    409,
+    'key-in-use',
+    'Sent before with something else',
+    `The ${key} was taken before with other lines or for somebody else, so nothing was changed. Send it with a number of its own.`,
+  );

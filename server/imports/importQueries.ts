@@ -1,0 +1,210 @@
+import type { ImportReport, ImportState } from '#core/contract/importCalls.ts';
+import type { Queryable } from '../db/database.ts';
+import type { Refusal, Row } from './rows.ts';
+
+export type TargetName = 'catalog' | 'people';
+
+/** An import, as far as it has come. */
+export interface ImportRow {
+  id: string;
+  target: TargetName;
+  mode: 'merge' | 'replace';
+  badRows: 'skip' | 'refuseAll';
+  state: ImportState;
+  columns: string[];
+  rows: number;
+  rowsDone: number;
+  created: number;
+  changed: number;
+  archived: number;
+  kept: number;
+  refused: number;
+  order: number;
+  atOnce: boolean;
+  wants: 'cancel' | null;
+  error: string | null;
+  madeBy: string | null;
+  createdAt: Date;
+  endedAt: Date | null;
+  canUndo: boolean;
+}
+
+const COLUMNS = `
+  id, target, mode, bad_rows AS "badRows", state, columns, row_count AS rows, rows_done AS "rowsDone", created, changed,
+  archived, kept, (SELECT count(*) FROM import_refusals r WHERE r.import_id = imports.id) AS refused,
+  write_order AS "order", at_once AS "atOnce", wants, error, made_by AS "madeBy", created_at AS "createdAt",
+  ended_at AS "endedAt",
+  EXISTS (SELECT FROM import_changes c WHERE c.import_id = imports.id) AS "canUndo"`;
+
+const CREATE = `
+  INSERT INTO imports (target, mode, bad_rows, made_by) VALUES ($1, $2, $3, $4) RETURNING ${COLUMNS}`;
+
+/** Its place among all that writes is that of the moment at which it begins to come in. */
+export async function createImport(
+  db: Queryable,
+  one: { target: TargetName; mode: string; badRows: string; by: string },
+): Promise<ImportRow> {
+  const { rows } = await db.query<ImportRow>(CREATE, [one.target, one.mode, one.badRows, one.by]);
+  return rows[0]!;
+}
+
+export async function importById(db: Queryable, id: string, lock = false): Promise<ImportRow | null> {
+  const read = `SELECT ${COLUMNS} FROM imports WHERE id = $1${lock ? ' FOR UPDATE' : ''}`;
+  return (await db.query<ImportRow>(read, [id])).rows[0] ?? null;
+}
+
+const NEWEST = `SELECT ${COLUMNS} FROM imports WHERE $1::text IS NULL OR target = $1 ORDER BY created_at DESC, id LIMIT $2`;
+
+export async function newestImports(db: Queryable, target: TargetName | null, limit: number): Promise<ImportRow[]> {
+  return (await db.query<ImportRow>(NEWEST, [target, limit])).rows;
+}
+
+/** Says that somebody still works on it. */
+export async function beat(db: Queryable, id: string): Promise<void> {
+  await db.query('UPDATE imports SET heartbeat_at = now() WHERE id = $1', [id]);
+}
+
+const STAGE = `
+  INSERT INTO import_rows (import_id, place, line, key, cells)
+  SELECT $1, * FROM unnest($2::int[], $3::int[], $4::text[], $5::json[])`;
+
+/** Puts rows in their places, to be written from there. */
+export async function stageRows(
+  db: Queryable,
+  id: string,
+  { rows, from, keyColumn }: { rows: readonly Row[]; from: number; keyColumn: string },
+): Promise<void> {
+  await db.query(STAGE, [
+    id,
+    rows.map((_, index) => from + index),
+    rows.map(({ line }) => line),
+    // PostgreSQL has no text with NUL; the cell is refused when it is read.
+    rows.map(({ cells }) => (cells[keyColumn] ?? '').replaceAll('\0', '')),
+    rows.map(({ cells }) => JSON.stringify(cells)),
+  ]);
+}
+
+export async function stagedRows(db: Queryable, id: string, after: number, limit: number): Promise<Row[]> {
+  const staged = 'SELECT line, cells FROM import_rows WHERE import_id = $1 AND place >= $2 ORDER BY place LIMIT $3';
+  return (await db.query<Row>(staged, [id, after, limit])).rows;
+}
+
+export async function forgetRows(db: Queryable, id: string): Promise<void> {
+  await db.query('DELETE FROM import_rows WHERE import_id = $1', [id]);
+}
+
+const REFUSE = `
+  INSERT INTO import_refusals (import_id, line, column_name, reason)
+  SELECT $1, * FROM unnest($2::int[], $3::text[], $4::text[])`;
+
+export async function keepRefusals(db: Queryable, id: string, refused: readonly Refusal[]): Promise<void> {
+  if (refused.length === 0) return;
+  await db.query(REFUSE, [
+    id,
+    refused.map(({ line }) => line),
+    refused.map(({ column }) => column),
+    refused.map(({ reason }) => reason.replaceAll('\0', '')),
+  ]);
+}
+
+export async function refusalsOf(db: Queryable, id: string, limit: number): Promise<Refusal[]> {
+  const all =
+    'SELECT line, column_name AS column, reason FROM import_refusals WHERE import_id = $1 ORDER BY line LIMIT $2';
+  return (await db.query<Refusal>(all, [id, limit])).rows;
+}
+
+/** What a change of an import is; what is left out stays. */
+interface Step {
+  readonly state?: ImportState;
+  readonly columns?: readonly string[];
+  readonly rows?: number;
+  readonly rowsDone?: number;
+  readonly created?: number;
+  readonly changed?: number;
+  readonly archived?: number;
+  readonly kept?: number;
+  readonly atOnce?: boolean;
+  readonly error?: string;
+  readonly ended?: boolean;
+}
+
+const STEP = `
+  UPDATE imports SET state = coalesce($2, state), columns = coalesce($3, columns), row_count = coalesce($4, row_count),
+    rows_done = coalesce($5, rows_done), created = created + $6, changed = changed + $7, archived = archived + $8,
+    kept = kept + $9, at_once = coalesce($10, at_once), error = coalesce($11, error),
+    ended_at = CASE WHEN $12 THEN now() ELSE ended_at END, heartbeat_at = now()
+  WHERE id = $1`;
+
+/** Notes how far an import has come; counts are added. */
+export async function noteStep(db: Queryable, id: string, step: Step): Promise<void> {
+  const { state, columns, rows, rowsDone, created = 0, changed = 0, archived = 0, kept = 0 } = step;
+  const { atOnce, error, ended = false } = step;
+  const what = [state ?? null, columns ?? null, rows ?? null, rowsDone ?? null];
+  await db.query(STEP, [id, ...what, created, changed, archived, kept, atOnce ?? null, error ?? null, ended]);
+}
+
+/** @returns whether it was under way */
+export async function askToCancel(db: Queryable, id: string): Promise<boolean> {
+  const ask = "UPDATE imports SET wants = 'cancel' WHERE id = $1 AND state IN ('waiting', 'running')";
+  return (await db.query(ask, [id])).rowCount === 1;
+}
+
+const UNDO = `
+  UPDATE imports SET state = 'undoing', heartbeat_at = '-infinity', wants = NULL
+  WHERE id = $1 AND state IN ('done', 'cancelled', 'interrupted', 'failed')
+    AND EXISTS (SELECT FROM import_changes c WHERE c.import_id = imports.id)`;
+
+/** @returns whether there was something to undo */
+export async function askToUndo(db: Queryable, id: string): Promise<boolean> {
+  return (await db.query(UNDO, [id])).rowCount === 1;
+}
+
+/** Whoever works on an import says so more often than this; else it is taken up, or ended. */
+const SILENT = "interval '20 seconds'";
+
+const TAKE_UP = `
+  UPDATE imports SET heartbeat_at = now(), state = CASE state WHEN 'waiting' THEN 'running' ELSE state END
+  WHERE id = (
+    SELECT id FROM imports WHERE state = 'waiting'
+      OR ((state = 'undoing' OR (state = 'running' AND NOT at_once)) AND heartbeat_at < now() - ${SILENT})
+    ORDER BY write_order LIMIT 1 FOR UPDATE SKIP LOCKED)
+  RETURNING id`;
+
+/** Takes an import that waits, or one that whoever worked on it has left. */
+export async function takeUp(db: Queryable): Promise<string | null> {
+  return (await db.query<{ id: string }>(TAKE_UP)).rows[0]?.id ?? null;
+}
+
+const INTERRUPT = `
+  UPDATE imports SET state = 'interrupted', ended_at = now()
+  WHERE (state = 'reading' OR (state = 'running' AND at_once)) AND heartbeat_at < now() - ${SILENT}
+  RETURNING id`;
+
+/** Ends imports that cannot be taken up: what was still to come in is gone with the server that read it. */
+export async function endInterrupted(db: Queryable): Promise<void> {
+  const { rows } = await db.query<{ id: string }>(INTERRUPT);
+  for (const { id } of rows) await forgetRows(db, id);
+}
+
+const SWEEP = `
+  DELETE FROM import_changes WHERE import_id IN (
+    SELECT id FROM imports i WHERE state NOT IN ('running', 'undoing', 'waiting', 'reading')
+      AND (SELECT count(*) FROM imports n WHERE n.target = i.target AND n.created_at > i.created_at) >= $1)`;
+
+/** Forgets what older imports changed: the newest of each kind can be undone. */
+export async function sweepChanges(db: Queryable, kept: number): Promise<void> {
+  await db.query(SWEEP, [kept]);
+}
+
+/** How many refused rows a report lists. */
+const LISTED = 10_000;
+
+export async function reportOf(db: Queryable, one: ImportRow, known: readonly string[]): Promise<ImportReport> {
+  const { id, mode, rows, created, changed, archived, kept } = one;
+  const notices = one.columns
+    .filter((column) => !known.includes(column))
+    .map((column) => `The column “${column}” is not one of ours and was left out.`);
+  if (kept > 0) notices.push(`${kept} rows were changed since by something newer, which was kept.`);
+  if (one.refused > LISTED) notices.push(`${one.refused} rows were refused; the first ${LISTED} are listed.`);
+  return { mode, rows, created, changed, archived, kept, refused: await refusalsOf(db, id, LISTED), notices };
+}

@@ -1,0 +1,79 @@
+import type { ShopFacts } from '#core/decide/subject.ts';
+import type { Queryable } from '../db/database.ts';
+import type { Refusal, Row } from './rows.ts';
+
+/** Who writes, so that what is older never overwrites what is newer, and what was there before can be put back. */
+export interface Writer {
+  /** Of `write_order`: whatever a later number wrote is kept. */
+  readonly order: number;
+  /** The import whose undoing needs what was there before; null where there is none. */
+  readonly importId: string | null;
+}
+
+export interface BatchOutcome {
+  readonly created: number;
+  readonly changed: number;
+  /** Rows of which something stayed as it was, since something newer wrote it. */
+  readonly kept: number;
+  readonly refused: readonly Refusal[];
+}
+
+/** What a file can be imported into. Each of these is to be run in a transaction. */
+export interface ImportTarget {
+  readonly columns: readonly string[];
+  /** The column that tells one row from another. */
+  readonly keyColumn: string;
+  write(client: Queryable, rows: readonly Row[], how: { shop: ShopFacts; writer: Writer }): Promise<BatchOutcome>;
+  /** Archives some of what an import does not list, unless something newer wrote it. @returns how many; 0 when none is left */
+  archiveOthers(client: Queryable, writer: Writer & { importId: string }, at: Date): Promise<number>;
+  /** Puts some of what an import wrote back as it was, unless something newer wrote it. @returns how many were looked at */
+  undo(client: Queryable, writer: { undoes: string; itsOrder: number; order: number }, at: Date): Promise<number>;
+}
+
+/** The number of whoever writes now. */
+export async function nextWriteOrder(db: Queryable): Promise<number> {
+  return (await db.query<{ order: number }>(`SELECT nextval('write_order') AS "order"`)).rows[0]!.order;
+}
+
+/** One batch at a time, whatever copy of the server writes it: batches are short. */
+export async function lockImports(db: Queryable): Promise<void> {
+  await db.query("SELECT pg_advisory_xact_lock(hashtext('understudy-import'))");
+}
+
+const OLDER = `
+  SELECT EXISTS (SELECT FROM imports WHERE write_order < $1 AND state IN ('reading', 'waiting', 'running')) AS is`;
+
+/** Whether an import that is older is still to write: what it must not overwrite is marked then, changed or not. */
+export async function isOlderUnderWay(db: Queryable, order: number): Promise<boolean> {
+  return (await db.query<{ is: boolean }>(OLDER, [order])).rows[0]!.is;
+}
+
+const REMEMBER = `
+  INSERT INTO import_changes (import_id, kind, key, before)
+  SELECT $1, $2, r.key, r.before FROM jsonb_to_recordset($3) AS r (key text, before json)
+  ON CONFLICT DO NOTHING`;
+
+/** Keeps what was there before an import wrote it; null where nothing was. */
+export async function rememberBefore(
+  db: Queryable,
+  importId: string,
+  kind: 'product' | 'variant' | 'customer',
+  before: readonly { readonly key: string; readonly before: object | null }[],
+): Promise<void> {
+  if (before.length > 0) await db.query(REMEMBER, [importId, kind, JSON.stringify(before)]);
+}
+
+const CHANGES = `
+  DELETE FROM import_changes WHERE ctid = ANY (ARRAY (
+    SELECT ctid FROM import_changes WHERE import_id = $1 AND kind = $2 ORDER BY before IS NOT NULL, key LIMIT $3))
+  RETURNING key, before`;
+
+/** Takes some of what was kept: first what an import made, then what it changed. */
+export async function takeChanges<State>(
+  db: Queryable,
+  importId: string,
+  kind: 'product' | 'variant' | 'customer',
+  limit: number,
+): Promise<{ key: string; before: State | null }[]> {
+  return (await db.query<{ key: string; before: State | null }>(CHANGES, [importId, kind, limit])).rows;
+}

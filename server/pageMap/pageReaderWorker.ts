@@ -1,0 +1,7 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import type { PageToRead } from './pageReader.ts';
+import { whatMapFinds } from './whatMapFinds.ts';
+
+/** The thread that reads one page, and ends. */
+const { html, path, map } = workerData as PageToRead;
+parentPort?.postMessage(whatMapFinds(html, path, map));

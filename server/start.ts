@@ -1,0 +1,136 @@
+import { createServer, type Server } from 'node:http';
+import { setTimeout } from 'node:timers/promises';
+import { promisify } from 'node:util';
+import type { Logger } from 'pino';
+import { createApp } from './app.ts';
+import type { Config } from './config.ts';
+import { connect, POOLS, type PoolSettings } from './db/database.ts';
+import { startJobs } from './db/jobs.ts';
+import { workSweeps } from './db/sweep.ts';
+import { watchDatabase } from './db/watch.ts';
+import { Links } from './http/links.ts';
+import { startImporter } from './imports/importer.ts';
+import { watchImports } from './imports/importService.ts';
+import { workMessages } from './messages/outbox.ts';
+import { startPageReader } from './pageMap/pageReader.ts';
+import { workChecks } from './pageMap/checkService.ts';
+import { startAnalyst } from './rehearsal/analyst.ts';
+import { startOpenings } from './rulebook/openings.ts';
+import { startLive } from './rulebook/live.ts';
+import type { Services } from './services.ts';
+import { sessionSecret } from './session/staffQueries.ts';
+import { workLapses } from './waitlists/lapsing.ts';
+
+/** Everything that a server is made of. */
+export interface Parts {
+  readonly config: Config;
+  readonly log: Logger;
+  /** Epoch ms. */
+  readonly clock: () => number;
+  readonly setupToken: string;
+  /** What is served, and the programs of the threads. */
+  readonly files: Services['files'] & Record<'analyst' | 'importer' | 'pageReader', string>;
+  /** How large the pools are, and how patient; ours when it is not said. */
+  readonly pools?: Readonly<Record<'owner' | 'shopper' | 'order', PoolSettings>>;
+  readonly jobConnections?: number;
+  /** How often openings and imports that were left are looked for, in ms. */
+  readonly lookEveryMs?: { readonly openings?: number; readonly imports?: number };
+}
+
+export interface Running {
+  readonly services: Services;
+  readonly server: Server;
+  /** Ends what is under way, then everything else, within ten seconds. */
+  stop(): Promise<void>;
+}
+
+/** Requests under way have so long to end when the server is stopped; jobs as long. */
+const ENDING_MS = 4000;
+
+/** Starts a server on a migrated database; it is not listening yet. */
+export async function startServer(parts: Parts): Promise<Running> {
+  const { config, log, clock, setupToken, files, pools = POOLS, lookEveryMs = {} } = parts;
+  const { databaseUrl } = config;
+  const watch = await watchDatabase(databaseUrl, log);
+  const db = connect(databaseUrl, log, pools.owner, watch);
+  const shopperDb = connect(databaseUrl, log, pools.shopper, watch);
+  const orderDb = connect(databaseUrl, log, pools.order, watch);
+  const live = await startLive(db, watch, log);
+  const links = new Links(() => live.current().linkKeys, clock);
+  const analyst = startAnalyst(files.analyst, databaseUrl, log);
+  const pageReader = startPageReader(files.pageReader);
+  const importer = startImporter(files.importer, databaseUrl, log);
+  const imports = watchImports(db, importer, log, lookEveryMs.imports);
+  const openings = startOpenings({ db, live, clock, log, everyMs: lookEveryMs.openings });
+  await openings.arm();
+  const { jobs, stop: stopJobs } = await startJobs(databaseUrl, log, parts.jobConnections);
+  await workChecks(jobs, { db, clock, config, pageReader });
+  await workMessages(jobs, { db, clock, config });
+  await workLapses(jobs, { db, clock, config, live, links });
+  await workSweeps(jobs, { db, clock });
+
+  let isStopping = false;
+  const services: Services = {
+    db,
+    shopperDb,
+    orderDb,
+    links,
+    live,
+    analyst,
+    importer,
+    imports,
+    pageReader,
+    openings,
+    jobs,
+    clock,
+    log,
+    config,
+    setupToken,
+    sessionSecret: await sessionSecret(db),
+    files,
+    ready: async () => {
+      if (isStopping) return false;
+      const answer = shopperDb.query('SELECT 1').then(
+        () => true,
+        () => false,
+      );
+      return Promise.race([answer, setTimeout(READY_MS, false, { ref: false })]);
+    },
+  };
+  const server = createServer(createApp(services));
+  return {
+    services,
+    server,
+    async stop() {
+      if (isStopping) return;
+      isStopping = true;
+      await closed(server);
+      await stopJobs(ENDING_MS);
+      await openings.stop();
+      await imports.stop();
+      await analyst.stop();
+      await live.stop();
+      await watch.stop();
+      await Promise.all([db.end(), shopperDb.end(), orderDb.end()]);
+    },
+  };
+}
+
+/** Whether the server can serve is answered as soon. */
+const READY_MS = 800;
+
+/** Ends a server: requests under way are waited for, connections that do nothing are not, and none for long. */
+async function closed(server: Server): Promise<void> {
+  if (!server.listening) return;
+  const closing = promisify(server.close.bind(server))();
+  const isOver = new AbortController();
+  void closing.finally(() => {
+    isOver.abort();
+  });
+  for (const until = Date.now() + ENDING_MS; Date.now() < until && !isOver.signal.aborted;) {
+    server.closeIdleConnections();
+    await setTimeout(50, undefined, { signal: isOver.signal }).catch(() => undefined);
+  }
+  server.closeAllConnections();
+  await closing;
+}
