@@ -100,7 +100,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     if (verdict.ok) {
       const customerId = visit.customer?.id ?? null;
       orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict) });
-      visit.lines = visit.lines.filter((line) => !lines.includes(line));
+      visit.lines = visit.lines.filter((line) => !lines.some(({ variantId }) => variantId === line.variantId));
     }
     return verdict;
   };
@@ -117,9 +117,9 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   });
 
   /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
-  const checked = async (visit: Visit): Promise<Verdict> => {
-    if (visit.lines.length === 0) return { ok: true, lines: [] };
-    const verdict = await guard(visit, 'cart', visit.lines);
+  const checked = async (visit: Visit, lines: readonly Line[] = visit.lines): Promise<Verdict> => {
+    if (lines.length === 0) return { ok: true, lines: [] };
+    const verdict = await guard(visit, 'cart', lines);
     const changed = verdict.lines.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
     if (changed.length > 0) {
       const prices = new Map(changed.map(({ variantId, unitPrice }) => [variantId, unitPrice]));
@@ -160,10 +160,16 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     response.status(409);
     await sendBasket(request, response, verdict);
   };
+  /** The basket's lines with what the page promised when the shopper agreed to it; a line that was no pre-order has nothing. */
+  const agreedLines = (request: Request, { lines }: Visit) => {
+    const agreed = fields(request, 'terms').map((said) => [said.replace(/ \S*$/, ''), said.split(' ').at(-1)] as const);
+    const terms = new Map(agreed);
+    return lines.map((line) => ({ ...line, terms: terms.get(line.variantId) ?? '' }));
+  };
   app.post('/checkout', async (request, response) => {
     const visit = visitOf(response);
-    const { lines } = visit;
-    const verdict = await checked(visit);
+    const lines = agreedLines(request, visit);
+    const verdict = await checked(visit, lines);
     if (!verdict.ok || lines.length === 0) {
       await refuseBasket(request, response, verdict);
       return;
@@ -171,14 +177,14 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const number = nextNumber();
     const buyer = buyerIn(request);
     if (field(request, 'method') === 'invoice') {
-      const said = await placeOrder(number, visit, { lines: visit.lines, method: 'invoice', buyer });
+      const said = await placeOrder(number, visit, { lines, method: 'invoice', buyer });
       if (said.ok) response.redirect(303, `/order/${number}`);
       else await refuseBasket(request, response, said);
       return;
     }
-    const total = totalOf(linesOf(catalog, visit.lines, verdict));
+    const total = totalOf(linesOf(catalog, lines, verdict));
     const payment = await cards.ask(total, `order-${number}`, `/paid/${number}`);
-    if (payment) pending.set(number, { lines: visit.lines, method: 'card', buyer, payment, visit });
+    if (payment) pending.set(number, { lines, method: 'card', buyer, payment, visit });
     else visit.message = say(visit.language, 'noCards');
     response.redirect(303, payment?.page ?? '/checkout');
   });

@@ -13,6 +13,8 @@ export interface Line {
   readonly quantity: number;
   /** Cents; absent when the price is still to be told. */
   readonly unitPrice?: number;
+  /** Of a pre-order, what the shopper has seen and agreed to. */
+  readonly terms?: string;
 }
 
 /** What the guard says of one line. */
@@ -25,7 +27,7 @@ export interface LineVerdict {
   /** The price it may be sold at, in cents; null when it is not known. */
   readonly unitPrice: number | null;
   /** When it is reserved, not sold: when it ships, and what there is to say about it, as safe HTML. */
-  readonly preorder: { readonly ships: string; readonly notes: readonly string[] } | null;
+  readonly preorder: { readonly ships: string; readonly notes: readonly string[]; readonly terms: string } | null;
   /** What to say after the order, as safe HTML. */
   readonly afterOrder: string | null;
 }

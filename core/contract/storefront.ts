@@ -26,6 +26,13 @@ const Line = z.strictObject({
   variantId: z.string().max(200),
   quantity: z.number(),
   unitPrice: z.number().optional().describe('Minor units'),
+  terms: z
+    .string()
+    .max(100)
+    .optional()
+    .describe(
+      'The `terms` of the answer that the shopper has seen and agreed to; others are refused as `termsChanged`',
+    ),
 });
 
 export const AskDecisions = z
@@ -119,7 +126,11 @@ export const GuardAnswer = z
         text: z.string().nullable().describe('Why not, in words for the shopper'),
         unitPrice: z.int().nullable().describe('The price it may be sold at, minor units'),
         preorder: z
-          .strictObject({ ships: z.string(), notes: z.array(z.string()) })
+          .strictObject({
+            ships: z.string(),
+            notes: z.array(z.string()),
+            terms: z.string().describe('Names what is promised: to be sent with the order, as what was agreed to'),
+          })
           .nullable()
           .describe('It is reserved, not sold: when it ships in words, and what the rules note about it, safe HTML'),
         afterOrder: z.string().nullable().describe('What to say after the order, safe HTML'),

@@ -56,6 +56,10 @@ const REFUSALS = {
     en: 'There are not that many left to reserve.',
     fr: 'Il n’en reste pas autant à réserver.',
   },
+  termsChanged: {
+    en: 'The terms of this item, or the date on which it ships, have changed. Please look at them again before you order.',
+    fr: 'Les conditions de cet article, ou sa date d’expédition, ont changé. Merci de les relire avant de commander.',
+  },
   priceTooLow: {
     en: 'Please offer at least the least price of this item.',
     fr: 'Merci de proposer au moins le prix minimal de cet article.',

@@ -160,7 +160,7 @@ export async function askToUndo(db: Queryable, id: string): Promise<boolean> {
 }
 
 /** Whoever works on an import says so more often than this; else it is taken up, or ended. */
-const SILENT = "interval '20 seconds'";
+const SILENT = "interval '12 seconds'";
 
 const TAKE_UP = `
   UPDATE imports SET heartbeat_at = now(), state = CASE state WHEN 'waiting' THEN 'running' ELSE state END

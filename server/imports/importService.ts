@@ -176,7 +176,7 @@ export interface ImportWatch {
   stop(): Promise<void>;
 }
 
-/** @param everyMs how often it looks by itself; whatever was left is taken up that much later than 20 s */
+/** @param everyMs how often it looks by itself; whatever was left is taken up that much later than 12 s */
 export function watchImports(db: Queryable, importer: Importer, log: Logger, everyMs = 5000): ImportWatch {
   let working: Promise<void> | null = null;
   let isStopped = false;

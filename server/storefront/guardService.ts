@@ -1,7 +1,9 @@
+import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
 import { guardLines } from '#core/decide/guard.ts';
 import type { Decision } from '#core/contract/decision.ts';
+import type { CompiledRulebook } from '#core/decide/compile.ts';
 import type { ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
 import type { Goods } from '#core/decide/visit.ts';
 import { shipDates } from '#core/serve/shipping.ts';
@@ -43,8 +45,11 @@ export async function judge(
   ]);
   const asked = { via: ask.via, visitor, moment, quoted };
   const { lines: verdicts, visit } = guardLines(rulebook, asked, ask.lines, (id) => goods.get(id));
-  const lines = verdicts.map(({ refusal, unitPrice, decision }, index) => {
-    const { variantId, quantity } = ask.lines[index]!;
+  const lines = verdicts.map(({ refusal: refused, unitPrice, decision }, index) => {
+    const { variantId, quantity, terms } = ask.lines[index]!;
+    const preorder = decision && reservation(rulebook, decision, goods.get(variantId), { moment, locale, shop });
+    const isChanged = terms !== undefined && terms !== (preorder?.terms ?? '');
+    const refusal = refused ?? (isChanged ? 'termsChanged' : null);
     return {
       variantId,
       quantity,
@@ -52,7 +57,7 @@ export async function judge(
       code: refusal,
       text: refusal && refusalText(refusal, locale, shop.locales),
       unitPrice,
-      preorder: decision && reservation(decision, goods.get(variantId), { moment, locale, shop }),
+      preorder,
       afterOrder: decision?.afterOrder?.html ?? null,
     };
   });
@@ -63,7 +68,8 @@ export async function judge(
 
 /** What is said of a line that is reserved; null of one that is sold. */
 function reservation(
-  { control, notes }: Decision,
+  rulebook: CompiledRulebook,
+  { control, notes, reasons }: Decision,
   goods: Goods | undefined,
   { moment, locale, shop }: { moment: number; locale: string | null; shop: ShopFacts },
 ) {
@@ -72,5 +78,15 @@ function reservation(
   return {
     ships: shipsText(dates, locale, shop),
     notes: notes.filter(({ place }) => place !== 'badge').map(({ html }) => html),
+    terms: termsOf(rulebook, { rules: reasons.notes, dates: [dates, goods.product.dates] }),
   };
+}
+
+/** What is promised, by the words of the rules that note it: what only counts, such as how many are left, changes nothing. */
+function termsOf(rulebook: CompiledRulebook, { rules, dates }: { rules: readonly string[]; dates: unknown }): string {
+  const notes = rulebook.rules.filter(({ rule }) => rules.includes(rule.id)).map(({ rule }) => rule.then.notes);
+  return createHash('sha256')
+    .update(JSON.stringify([notes, dates]))
+    .digest('base64url')
+    .slice(0, 16);
 }

@@ -135,6 +135,7 @@ export function checkoutPage(
           <label class="method"><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
         </fieldset>
         ${lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
+        ${lines.map(({ variantId, preorder }) => preorder && html`<input type="hidden" name="terms" value="${variantId} ${preorder.terms}" />`)}
         <button class="place-order">${say(language, 'order')}</button>
       </form>`,
     )}

@@ -1,5 +1,4 @@
 import fc from 'fast-check';
-import { SignJWT } from 'jose';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CALLS } from '#core/contract/calls.ts';
 import type { Call } from '#core/contract/call.ts';
@@ -8,6 +7,7 @@ import { Endpoints } from '../../server/http/endpoints.ts';
 import { fingerprint } from '../support/fingerprint.ts';
 import { fromSchema, type Schema } from '../support/fromSchema.ts';
 import { rawRequest } from '../support/rawRequest.ts';
+import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
 /** Nobody gets in who may not: every call of the description, by everybody who may not make it, however it is spelt. */
@@ -38,15 +38,6 @@ beforeAll(async () => {
   };
 });
 afterAll(() => server.stop());
-
-async function shopToken(server: TestServer): Promise<string> {
-  const { body } = await server.send('GET', '/api/connection');
-  return new SignJWT({})
-    .setProtectedHeader({ alg: 'HS256' })
-    .setAudience('understudy-shop')
-    .setExpirationTime(Math.floor(server.now / 1000) + 3600)
-    .sign(new TextEncoder().encode((body as { visitorSecret: string }).visitorSecret));
-}
 
 /** What a call's path and body may look like when it would do something. */
 function sample(call: Call): { path: string; body: string | undefined } {
