@@ -20,10 +20,14 @@ export class CallOutError extends Error {
  * with its port; the address that was looked up is the one that is connected to.
  * @throws {CallOutError}
  */
-export async function readPage(address: URL, privateHosts: readonly string[]): Promise<string> {
+export async function readPage(
+  address: URL,
+  privateHosts: readonly string[],
+  lookUp: LookUp = lookUpAll,
+): Promise<string> {
   let url = address;
   for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects += 1) {
-    const response = await ask(url, privateHosts, {
+    const response = await ask(url, privateHosts, lookUp, {
       headers: { Accept: 'text/html', 'User-Agent': 'Understudy page check' },
     });
     const location = response.headers.get('Location');
@@ -48,7 +52,7 @@ export async function postJson(
   privateHosts: readonly string[],
   { json, headers }: { readonly json: string; readonly headers: Readonly<Record<string, string>> },
 ): Promise<void> {
-  const response = await ask(url, privateHosts, {
+  const response = await ask(url, privateHosts, lookUpAll, {
     method: 'POST',
     headers: { ...headers, 'Content-Type': 'application/json', 'User-Agent': 'Understudy' },
     body: json,
@@ -64,9 +68,13 @@ interface Asking {
   readonly body?: string;
 }
 
-async function ask(url: URL, privateHosts: readonly string[], asking: Asking) {
+/** All addresses of a name. */
+type LookUp = (name: string) => Promise<readonly { readonly address: string }[]>;
+const lookUpAll: LookUp = (name) => lookup(name, { all: true });
+
+async function ask(url: URL, privateHosts: readonly string[], lookUp: LookUp, asking: Asking) {
   if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new CallOutError('private');
-  const address = await addressOf(url, privateHosts);
+  const address = await addressOf(url, privateHosts, lookUp);
   const agent = new Agent({
     connect: {
       lookup: (_host, _options, callback) => {
@@ -87,9 +95,9 @@ async function ask(url: URL, privateHosts: readonly string[], asking: Asking) {
 }
 
 /** The address to connect to, once it is known to be a public one. */
-async function addressOf({ hostname, host }: URL, privateHosts: readonly string[]): Promise<string> {
+async function addressOf({ hostname, host }: URL, privateHosts: readonly string[], lookUp: LookUp): Promise<string> {
   const bare = hostname.replace(/^\[|\]$/g, '');
-  const found = isIP(bare) ? [{ address: bare }] : await lookup(bare, { all: true }).catch(() => []);
+  const found = isIP(bare) ? [{ address: bare }] : await lookUp(bare).catch(() => []);
   const [first] = found;
   if (!first) throw new CallOutError('unreachable');
   const isPublic = found.every(({ address }) => ipaddr.process(address).range() === 'unicast');

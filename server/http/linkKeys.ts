@@ -8,7 +8,7 @@ const VALID = 2;
 
 /** The keys that are valid now, the newest first. */
 export async function linkKeys(db: Queryable): Promise<LinkKey[]> {
-  const valid = 'SELECT id, secret FROM link_keys ORDER BY made_at DESC, id LIMIT $1';
+  const valid = 'SELECT id, secret FROM link_keys ORDER BY number DESC LIMIT $1';
   return (await db.query<LinkKey>(valid, [VALID])).rows;
 }
 
@@ -17,7 +17,7 @@ export async function addLinkKey(db: Queryable, at: Date): Promise<void> {
   const id = randomBytes(6).toString('base64url');
   const insert = 'INSERT INTO link_keys (id, secret, made_at) VALUES ($1, $2, $3)';
   await db.query(insert, [id, randomBytes(32).toString('base64url'), at]);
-  const forget = `DELETE FROM link_keys WHERE id NOT IN (SELECT id FROM link_keys ORDER BY made_at DESC, id LIMIT $1)`;
+  const forget = `DELETE FROM link_keys WHERE id NOT IN (SELECT id FROM link_keys ORDER BY number DESC LIMIT $1)`;
   await db.query(forget, [VALID]);
 }
 

@@ -1,3 +1,4 @@
+import { RegExpParser, visitRegExpAST } from '@eslint-community/regexpp';
 import { RE2JS } from 're2js';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
@@ -25,8 +26,39 @@ export function pathMatches(pattern: PathPattern, path: string): boolean {
   }
 }
 
+/** More parts of any length than this, one after the other, can take long on some paths. */
+const MOST_UNBOUNDED = 4;
+
 /**
- * Refuses a map with an expression that RE2 cannot read: whatever looks around or back takes a time that nobody can tell.
+ * Whether an expression takes a time that hardly grows with the path also where it is run as browsers do: nothing that
+ * repeats holds something else that repeats, or alternatives.
+ */
+function isQuick(source: string): boolean {
+  let unbounded = 0;
+  let isNested = false;
+  let repeating = 0;
+  visitRegExpAST(new RegExpParser({ ecmaVersion: 2024 }).parsePattern(source), {
+    onQuantifierEnter({ min, max, element }) {
+      if (max === min && max === 1) return;
+      if (repeating > 0) isNested = true;
+      if (element.type !== 'CharacterSet' && element.type !== 'Character' && element.type !== 'CharacterClass')
+        repeating += 1;
+      if (max === Infinity) unbounded += 1;
+    },
+    onQuantifierLeave({ min, max, element }) {
+      if (max === min && max === 1) return;
+      if (element.type !== 'CharacterSet' && element.type !== 'Character' && element.type !== 'CharacterClass')
+        repeating -= 1;
+    },
+    onAlternativeEnter({ parent }) {
+      if (repeating > 0 && 'alternatives' in parent && parent.alternatives.length > 1) isNested = true;
+    },
+  });
+  return !isNested && unbounded <= MOST_UNBOUNDED;
+}
+
+/**
+ * Refuses a map with an expression that RE2 cannot read, or that shoppers' browsers might take for ever over.
  * @throws {ProblemError} 422
  */
 export function refuseEndless(map: PageMap): void {
@@ -34,10 +66,13 @@ export function refuseEndless(map: PageMap): void {
   const errors = Object.entries(patterns).flatMap(([part, pattern]) => {
     if (pattern === undefined) return [];
     try {
-      compile(patternSource(pattern));
+      const source = patternSource(pattern);
+      compile(source);
+      if (typeof pattern === 'string' && !isQuick(source)) throw new Error('it may take for ever');
       return [];
     } catch {
-      const allowed = 'an expression without look-around and back-references, or {"like": ["/plants/*"]}';
+      const allowed =
+        'an expression without look-around, back-references and repetitions in repetitions, or {"like": ["/plants/*"]}';
       return [{ pointer: `/${part}/path`, found: JSON.stringify(pattern), allowed }];
     }
   });

@@ -64,12 +64,14 @@ CREATE TABLE import_changes (
 -- Links are signed by keys of their own. Those signed before go on by the secret that signed them.
 CREATE TABLE link_keys (
   id text PRIMARY KEY,
+  -- The newest has the highest.
+  number bigint GENERATED ALWAYS AS IDENTITY,
   secret text NOT NULL,
   made_at timestamptz NOT NULL
 );
+INSERT INTO link_keys (id, secret, made_at) SELECT 'session', value, now() FROM secrets WHERE name = 'session';
 INSERT INTO link_keys (id, secret, made_at)
-SELECT 'session', value, '2020-01-01' FROM secrets WHERE name = 'session'
-UNION ALL SELECT 'first', replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', ''), now();
+VALUES ('first', replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', ''), now());
 
 -- Links that are good once, and were used.
 CREATE TABLE used_links (
