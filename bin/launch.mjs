@@ -1,4 +1,5 @@
-// Starts the server, fills in the demo, starts the sample shop, and stops all of it together.
+// Starts the server, fills in the demo, starts the sample shop, and stops all of it together. A program that ends by itself
+// is started again, and the others go on.
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -7,16 +8,22 @@ const { PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT, UNDERSTUDY_BARE,
 const serverUrl = process.env.PUBLIC_URL ?? `http://127.0.0.1:${PORT}`;
 const shopUrl = `http://127.0.0.1:${SHOP_PORT}`;
 const bare = Boolean(UNDERSTUDY_BARE);
-const running = new Set();
+/** What runs, by the file that it runs. */
+const running = new Map();
 let stopping = false;
+/** Begins again after so long, doubled each time, up to the most; whoever ran well for longer than that begins anew. */
+const [AGAIN_MS, MOST_MS] = [250, 30_000];
+/** Whatever does not stop within this is ended. */
+const STOP_MS = 12_000;
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void stop(0));
 
 // Mail goes to the simulator, unless a real server for it is named.
-const simulators = bare ? null : start('dist/simulators/main.js', { SIMULATORS_PORT, SIMULATORS_SMTP_PORT });
+const simulators = bare ? null : keep('dist/simulators/main.js', { SIMULATORS_PORT, SIMULATORS_SMTP_PORT });
 if (simulators) await until(`http://127.0.0.1:${SIMULATORS_PORT}/health`, simulators);
 const smtpUrl = process.env.SMTP_URL ?? (bare ? '' : `smtp://127.0.0.1:${SIMULATORS_SMTP_PORT}`);
 
 const setupToken = process.env.UNDERSTUDY_SETUP_TOKEN ?? randomBytes(24).toString('base64url');
-const server = start('dist/server/main.js', {
+const server = keep('dist/server/main.js', {
   UNDERSTUDY_SETUP_TOKEN: setupToken,
   LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   SMTP_URL: smtpUrl,
@@ -41,7 +48,7 @@ if (bare) {
     SIMULATORS_URL: `http://127.0.0.1:${SIMULATORS_PORT}`,
   });
   if ((await ended(seed)) !== 0) await stop(1);
-  const shop = start('dist/shop/main.js', {
+  const shop = keep('dist/shop/main.js', {
     SHOP_DATA: DEMO_DATA,
     SHOP_PORT,
     UNDERSTUDY_URL: serverUrl,
@@ -58,9 +65,7 @@ if (bare) {
   ]);
 }
 
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void stop(0));
-for (const child of running) void ended(child).then(() => stop(1));
-
+/** Runs a program once. */
 function start(file, env) {
   // In a group of its own, so that Ctrl-C reaches it through us alone and in order.
   const child = spawn(process.execPath, ['--enable-source-maps', file], {
@@ -68,9 +73,32 @@ function start(file, env) {
     stdio: ['ignore', 'inherit', 'inherit'],
     detached: true,
   });
-  running.add(child);
-  child.once('exit', () => running.delete(child));
+  running.set(file, child);
+  child.once('exit', () => {
+    if (running.get(file) === child) running.delete(file);
+  });
   return child;
+}
+
+/** Runs a program, and again whenever it ends without being told to, once it has served. */
+function keep(file, env) {
+  const program = { child: start(file, env), hasServed: false };
+  let wait = AGAIN_MS;
+  const watch = () => {
+    const began = Date.now();
+    program.child.once('exit', async (code, signal) => {
+      if (stopping) return;
+      if (!program.hasServed) return void stop(1);
+      wait = Date.now() - began > MOST_MS ? AGAIN_MS : Math.min(wait * 2, MOST_MS);
+      console.error(`${file} ended (${signal ?? code}) and is started again in ${wait / 1000} s.`);
+      await pause(wait);
+      if (stopping) return;
+      program.child = start(file, env);
+      watch();
+    });
+  };
+  watch();
+  return program;
 }
 
 function ended(child) {
@@ -80,22 +108,25 @@ function ended(child) {
   });
 }
 
-async function until(url, child) {
+/** Waits until a program serves. */
+async function until(url, program) {
   for (;;) {
-    if (child.exitCode !== null) await stop(1);
+    if (stopping) await new Promise(() => undefined);
     const answer = await fetch(url).catch(() => null);
-    if (answer?.ok) return;
+    if (answer?.ok) break;
     await pause(50);
   }
+  program.hasServed = true;
 }
 
 async function stop(code) {
   if (stopping) return;
   stopping = true;
-  const children = [...running].reverse();
-  for (const child of children) {
+  for (const child of [...running.values()].reverse()) {
     child.kill('SIGTERM');
+    const timer = setTimeout(() => child.kill('SIGKILL'), STOP_MS);
     await ended(child);
+    clearTimeout(timer);
   }
   process.exit(code);
 }

@@ -85,6 +85,20 @@ const namesIn = (nodes: readonly Node[]): string[] =>
     return [...own, ...inner];
   });
 
+/** The last formats, since reading one takes long and there are few. */
+const formats = new Map<string, IntlMessageFormat>();
+const MOST_FORMATS = 500;
+
+function formatOf(text: string, locale: string): IntlMessageFormat {
+  const key = `${locale} ${text}`;
+  const known = formats.get(key);
+  if (known) return known;
+  if (formats.size >= MOST_FORMATS) formats.clear();
+  const format = new IntlMessageFormat(text, locale, undefined, { ignoreTag: true });
+  formats.set(key, format);
+  return format;
+}
+
 /** Fills a text (ICU MessageFormat) in a locale; `escape` is applied to every word that comes from outside it. */
 export function fillWords(
   text: string,
@@ -96,11 +110,7 @@ export function fillWords(
     name,
     typeof value === 'number' || ADDRESSES.has(name) ? value : escape(value),
   ]);
-  return String(
-    new IntlMessageFormat(text, locale, undefined, { ignoreTag: true }).format(
-      Object.fromEntries(escaped) as Record<string, string | number>,
-    ),
-  );
+  return String(formatOf(text, locale).format(Object.fromEntries(escaped) as Record<string, string | number>));
 }
 
 /**

@@ -23,6 +23,18 @@ export async function startJobs(
   };
 }
 
+/** As `queueJob`, for many at once. */
+export async function queueJobs(client: Queryable, jobs: PgBoss, all: PgBoss.JobInsert[]): Promise<void> {
+  if (all.length > 0) await jobs.insert(all, { db: asJobs(client) });
+}
+
+const asJobs = (client: Queryable) => ({
+  executeSql: async (text: string, values: unknown[]) => {
+    const { rows } = await client.query<Record<string, unknown>>(text, values);
+    return { rows };
+  },
+});
+
 /**
  * Has a job done once the transaction of `client` has committed, and never if it does not.
  * @throws whatever the database throws: unlike the queue's own questions, this one is not asked again
@@ -32,11 +44,5 @@ export async function queueJob(
   jobs: PgBoss,
   { queue, data = {}, ...how }: PgBoss.SendOptions & { readonly queue: string; readonly data?: object },
 ): Promise<void> {
-  const db = {
-    executeSql: async (text: string, values: unknown[]) => {
-      const { rows } = await client.query<Record<string, unknown>>(text, values);
-      return { rows };
-    },
-  };
-  await jobs.send(queue, data, { ...how, db });
+  await jobs.send(queue, data, { ...how, db: asJobs(client) });
 }

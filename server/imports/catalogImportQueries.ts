@@ -119,7 +119,7 @@ const UPSERT_PRODUCTS = `
     ON CONFLICT (external_id) DO UPDATE SET title = excluded.title, path = excluded.path, path_key = excluded.path_key,
       brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, tags = excluded.tags,
       attributes = excluded.attributes, dates = excluded.dates, image = excluded.image,
-      written = excluded.written, archived_at = excluded.archived_at
+      written = excluded.written, archived_at = excluded.archived_at, revision = products.revision + 1
     RETURNING id, external_id),
   placed AS (
     SELECT written.id AS product_id, c.id AS category_id
@@ -206,19 +206,24 @@ export async function archiveLeftOut(db: Queryable, { importId, order, limit }: 
   return rows[0]?.variants?.length ?? 0;
 }
 
-const ARCHIVE_VARIANTS = `
+const ARCHIVE_MADE = `
   WITH gone AS (
-    UPDATE variants SET archived_at = $4, written = $3
-    WHERE external_id = ANY ($1) AND written = $2 RETURNING id, product_id)
-  UPDATE products p SET archived_at = $4, path_key = NULL, written = $3, revision = revision + 1
-  WHERE p.id IN (SELECT product_id FROM gone) AND NOT EXISTS (
-    SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL AND v.id NOT IN (SELECT id FROM gone))`;
+    UPDATE variants SET archived_at = $4, written = $3 WHERE id = ANY (ARRAY (
+      SELECT id FROM variants v WHERE written = $2 AND NOT EXISTS (
+        SELECT FROM import_changes c WHERE c.import_id = $1 AND c.kind = 'variant' AND c.key = v.external_id)
+      LIMIT $5))
+    RETURNING id, product_id),
+  emptied AS (
+    UPDATE products p SET archived_at = $4, path_key = NULL, written = $3, revision = revision + 1
+    WHERE p.id IN (SELECT product_id FROM gone) AND NOT EXISTS (
+      SELECT FROM variants v WHERE v.product_id = p.id AND v.archived_at IS NULL AND v.id NOT IN (SELECT id FROM gone)))
+  SELECT count(*) AS count FROM gone`;
 
-/** Archives variants that a write made and nothing wrote since, and products that have none left. */
+/** Archives some variants that an import made and nothing wrote since, and products that have none left. @returns how many */
 export async function archiveMade(
   db: Queryable,
-  ids: readonly string[],
-  { by, order, at }: { by: number; order: number; at: Date },
-): Promise<void> {
-  await db.query(ARCHIVE_VARIANTS, [ids, by, order, at]);
+  { importId, by, order, at, limit }: { importId: string; by: number; order: number; at: Date; limit: number },
+): Promise<number> {
+  const { rows } = await db.query<{ count: number }>(ARCHIVE_MADE, [importId, by, order, at, limit]);
+  return rows[0]?.count ?? 0;
 }

@@ -84,9 +84,9 @@ export const catalogTarget: ImportTarget = {
 
   async undo(client, { undoes, itsOrder, order }, at) {
     await lockImports(client);
+    const made = await archiveMade(client, { importId: undoes, by: itsOrder, order, at, limit: AT_ONCE });
+    if (made > 0) return made;
     const variants = await takeChanges<VariantState>(client, undoes, 'variant', AT_ONCE);
-    const made = variants.filter(({ before }) => before === null).map(({ key }) => key);
-    await archiveMade(client, made, { by: itsOrder, order, at });
     if (variants.length > 0) {
       const now = await variantStates(
         client,
@@ -114,10 +114,6 @@ export const catalogTarget: ImportTarget = {
       return [{ ...before, ...(isTaken ? { path: product.path, pathKey: product.pathKey } : {}), written: order }];
     });
     await upsertProducts(client, back);
-    await bumpRevisions(
-      client,
-      back.map(({ productId }) => productId),
-    );
     return products.length;
   },
 };
@@ -166,7 +162,11 @@ interface Batch {
 
 async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Writer): Promise<Batch> {
   const variantIds = rows.map(({ variantId }) => variantId);
-  const productIds = [...rows.flatMap(({ productId }) => productId ?? []), ...(await productsOf(db, variantIds))];
+  const nameless = rows.filter(({ productId }) => productId === undefined).map(({ variantId }) => variantId);
+  const productIds = [
+    ...rows.flatMap(({ productId }) => productId ?? []),
+    ...(nameless.length === 0 ? [] : await productsOf(db, nameless)),
+  ];
   const products = await productStates(db, [...new Set(productIds)]);
   const variants = await variantStates(db, variantIds);
   const productsBefore = new Map(products.map((product) => [product.productId, product]));
@@ -313,37 +313,35 @@ async function writeBatch(db: Queryable, batch: Batch, touched: ReadonlyMap<stri
   const variants = [...batch.variants.values()].filter(
     (variant) => !isDeepStrictEqual(variant, batch.variantsBefore.get(variant.variantId)),
   );
-  if (importId !== null) {
-    const productsBefore = products.map(({ productId }) => batch.productsBefore.get(productId));
-    const variantsBefore = variants.map(({ variantId }) => batch.variantsBefore.get(variantId));
-    await rememberStates(db, importId, {
-      products: productsBefore.filter((product) => product !== undefined),
-      variants: variantsBefore.filter((variant) => variant !== undefined),
-    });
-    const made = variants.filter(({ variantId }) => !batch.variantsBefore.has(variantId));
-    await rememberBefore(
-      db,
-      importId,
-      'variant',
-      made.map(({ variantId }) => ({ key: variantId, before: null })),
-    );
-  }
   const isMarked = await isOlderUnderWay(db, order);
+  const writtenProducts = isMarked ? spelt : products;
+  const writtenVariants = isMarked ? [...batch.variants.values()] : variants;
+  if (importId !== null) {
+    // What was not there before is known by having been written by this import and no other.
+    await rememberStates(db, importId, {
+      products: writtenProducts.flatMap(({ productId }) => batch.productsBefore.get(productId) ?? []),
+      variants: writtenVariants.flatMap(({ variantId }) => batch.variantsBefore.get(variantId) ?? []),
+    });
+  }
   const mine = (written: number) => Math.max(written, order);
   await upsertProducts(
     db,
-    (isMarked ? spelt : products).map((product) => ({ ...product, written: mine(product.written) })),
+    writtenProducts.map((product) => ({ ...product, written: mine(product.written) })),
   );
   await upsertVariants(
     db,
-    (isMarked ? [...batch.variants.values()] : variants).map((variant) => ({
+    writtenVariants.map((variant) => ({
       ...variant,
       written: mine(variant.written),
       stockWritten: mine(variant.stockWritten),
     })),
   );
   const changedProducts = new Set([...products, ...variants].map(({ productId }) => productId));
-  await bumpRevisions(db, [...changedProducts]);
+  const revised = new Set(writtenProducts.map(({ productId }) => productId));
+  await bumpRevisions(
+    db,
+    [...changedProducts].filter((id) => !revised.has(id)),
+  );
   const existing = [...touched].filter(([variantId]) => batch.variantsBefore.has(variantId));
   return {
     created: touched.size - existing.length,

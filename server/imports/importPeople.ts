@@ -2,7 +2,14 @@ import { isDeepStrictEqual } from 'node:util';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { BadCell, cell, required, roles, type RoleCell } from './cells.ts';
 import { isOlderUnderWay, lockImports, rememberBefore, takeChanges, type ImportTarget } from './importTarget.ts';
-import { archivePeople, leftOutPeople, personStates, upsertPeople, type PersonState } from './peopleImportQueries.ts';
+import {
+  archivePeople,
+  leftOutPeople,
+  peopleMade,
+  personStates,
+  upsertPeople,
+  type PersonState,
+} from './peopleImportQueries.ts';
 import type { Refusal, Row } from './rows.ts';
 
 const PEOPLE_COLUMNS = ['customer_id', 'email', 'name', 'phone', 'roles'];
@@ -33,11 +40,16 @@ export const peopleTarget: ImportTarget = {
       }
     }
     const changed = [...after.values()].filter((person) => !isDeepStrictEqual(person, before.get(person.customerId)));
-    if (importId !== null) {
-      const was = changed.map(({ customerId }) => ({ key: customerId, before: before.get(customerId) ?? null }));
-      await rememberBefore(client, importId, 'customer', was);
-    }
     const written = (await isOlderUnderWay(client, order)) ? [...after.values()] : changed;
+    if (importId !== null) {
+      const was = written.flatMap(({ customerId }) => before.get(customerId) ?? []);
+      await rememberBefore(
+        client,
+        importId,
+        'customer',
+        was.map((person) => ({ key: person.customerId, before: person })),
+      );
+    }
     await upsertPeople(
       client,
       written.map((person) => ({ ...person, written: Math.max(person.written, order) })),
@@ -60,6 +72,11 @@ export const peopleTarget: ImportTarget = {
 
   async undo(client, { undoes, itsOrder, order }, at) {
     await lockImports(client);
+    const made = await peopleMade(client, { importId: undoes, by: itsOrder, limit: AT_ONCE });
+    if (made.length > 0) {
+      await archivePeople(client, made, { order, at });
+      return made.length;
+    }
     const changes = await takeChanges<PersonState>(client, undoes, 'customer', AT_ONCE);
     const now = await personStates(
       client,

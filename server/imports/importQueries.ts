@@ -34,7 +34,7 @@ const COLUMNS = `
   archived, kept, (SELECT count(*) FROM import_refusals r WHERE r.import_id = imports.id) AS refused,
   write_order AS "order", at_once AS "atOnce", wants, error, made_by AS "madeBy", created_at AS "createdAt",
   ended_at AS "endedAt",
-  EXISTS (SELECT FROM import_changes c WHERE c.import_id = imports.id) AS "canUndo"`;
+  can_undo AND created + changed + archived > 0 AND state IN ('done', 'cancelled', 'interrupted', 'failed') AS "canUndo"`;
 
 const CREATE = `
   INSERT INTO imports (target, mode, bad_rows, made_by) VALUES ($1, $2, $3, $4) RETURNING ${COLUMNS}`;
@@ -66,7 +66,8 @@ export async function beat(db: Queryable, id: string): Promise<void> {
 
 const STAGE = `
   INSERT INTO import_rows (import_id, place, line, key, cells)
-  SELECT $1, * FROM unnest($2::int[], $3::int[], $4::text[], $5::json[])`;
+  SELECT $1, r.place, r.line, r.key, r.cells
+  FROM json_to_recordset($2) AS r (place integer, line integer, key text, cells json)`;
 
 /** Puts rows in their places, to be written from there. */
 export async function stageRows(
@@ -74,19 +75,24 @@ export async function stageRows(
   id: string,
   { rows, from, keyColumn }: { rows: readonly Row[]; from: number; keyColumn: string },
 ): Promise<void> {
-  await db.query(STAGE, [
-    id,
-    rows.map((_, index) => from + index),
-    rows.map(({ line }) => line),
+  const placed = rows.map(({ line, cells }, index) => ({
+    place: from + index,
+    line,
     // PostgreSQL has no text with NUL; the cell is refused when it is read.
-    rows.map(({ cells }) => (cells[keyColumn] ?? '').replaceAll('\0', '')),
-    rows.map(({ cells }) => JSON.stringify(cells)),
-  ]);
+    key: (cells[keyColumn] ?? '').replaceAll('\0', ''),
+    cells,
+  }));
+  await db.query(STAGE, [id, JSON.stringify(placed)]);
 }
 
 export async function stagedRows(db: Queryable, id: string, after: number, limit: number): Promise<Row[]> {
   const staged = 'SELECT line, cells FROM import_rows WHERE import_id = $1 AND place >= $2 ORDER BY place LIMIT $3';
   return (await db.query<Row>(staged, [id, after, limit])).rows;
+}
+
+/** Has the planner know the tables that imports read and write. */
+export async function analyse(db: Queryable): Promise<void> {
+  await db.query('ANALYZE products, variants, product_categories, import_rows, import_changes');
 }
 
 export async function forgetRows(db: Queryable, id: string): Promise<void> {
@@ -152,7 +158,7 @@ export async function askToCancel(db: Queryable, id: string): Promise<boolean> {
 const UNDO = `
   UPDATE imports SET state = 'undoing', heartbeat_at = '-infinity', wants = NULL
   WHERE id = $1 AND state IN ('done', 'cancelled', 'interrupted', 'failed')
-    AND EXISTS (SELECT FROM import_changes c WHERE c.import_id = imports.id)`;
+    AND can_undo AND created + changed + archived > 0`;
 
 /** @returns whether there was something to undo */
 export async function askToUndo(db: Queryable, id: string): Promise<boolean> {
@@ -187,9 +193,11 @@ export async function endInterrupted(db: Queryable): Promise<void> {
 }
 
 const SWEEP = `
-  DELETE FROM import_changes WHERE import_id IN (
-    SELECT id FROM imports i WHERE state NOT IN ('running', 'undoing', 'waiting', 'reading')
-      AND (SELECT count(*) FROM imports n WHERE n.target = i.target AND n.created_at > i.created_at) >= $1)`;
+  WITH old AS (
+    UPDATE imports i SET can_undo = false WHERE can_undo AND state NOT IN ('running', 'undoing', 'waiting', 'reading')
+      AND (SELECT count(*) FROM imports n WHERE n.target = i.target AND n.created_at > i.created_at) >= $1
+    RETURNING id)
+  DELETE FROM import_changes WHERE import_id IN (SELECT id FROM old)`;
 
 /** Forgets what older imports changed: the newest of each kind can be undone. */
 export async function sweepChanges(db: Queryable, kept: number): Promise<void> {

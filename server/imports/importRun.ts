@@ -5,6 +5,7 @@ import { shopFacts, theShop } from '../shop/currentShop.ts';
 import { catalogTarget } from './importCatalog.ts';
 import { peopleTarget } from './importPeople.ts';
 import {
+  analyse,
   forgetRows,
   importById,
   keepRefusals,
@@ -21,6 +22,8 @@ export const TARGETS: Readonly<Record<TargetName, ImportTarget>> = { catalog: ca
 
 /** Rows of one transaction: few, so that nobody waits long for what it locks. */
 const BATCH = 500;
+/** After so many batches the planner is told how large the tables have become, which it learns by itself much later. */
+const ANALYSED_AFTER = new Set([10, 40, 160]);
 const AGAIN_MS = 1000;
 const MOST_LISTED = 1000;
 const REFUSED = 'Rows were refused, so none is in';
@@ -103,6 +106,7 @@ async function nextStep(connection: Queryable, id: string): Promise<boolean> {
   }
   const rows = await stagedRows(client, id, one.rowsDone, BATCH);
   if (rows.length > 0) {
+    if (ANALYSED_AFTER.has(one.rowsDone / BATCH)) await analyse(client);
     const shop = shopFacts(await theShop(client));
     const { refused, ...counts } = await target.write(client, rows, { shop, writer: { order, importId: id } });
     await keepRefusals(client, id, refused);

@@ -53,27 +53,27 @@ const REMEMBER = `
   SELECT $1, $2, r.key, r.before FROM jsonb_to_recordset($3) AS r (key text, before json)
   ON CONFLICT DO NOTHING`;
 
-/** Keeps what was there before an import wrote it; null where nothing was. */
+/** Keeps what was there before an import wrote it. */
 export async function rememberBefore(
   db: Queryable,
   importId: string,
   kind: 'product' | 'variant' | 'customer',
-  before: readonly { readonly key: string; readonly before: object | null }[],
+  before: readonly { readonly key: string; readonly before: object }[],
 ): Promise<void> {
   if (before.length > 0) await db.query(REMEMBER, [importId, kind, JSON.stringify(before)]);
 }
 
 const CHANGES = `
   DELETE FROM import_changes WHERE ctid = ANY (ARRAY (
-    SELECT ctid FROM import_changes WHERE import_id = $1 AND kind = $2 ORDER BY before IS NOT NULL, key LIMIT $3))
+    SELECT ctid FROM import_changes WHERE import_id = $1 AND kind = $2 ORDER BY key LIMIT $3))
   RETURNING key, before`;
 
-/** Takes some of what was kept: first what an import made, then what it changed. */
+/** Takes some of what was kept. */
 export async function takeChanges<State>(
   db: Queryable,
   importId: string,
   kind: 'product' | 'variant' | 'customer',
   limit: number,
-): Promise<{ key: string; before: State | null }[]> {
-  return (await db.query<{ key: string; before: State | null }>(CHANGES, [importId, kind, limit])).rows;
+): Promise<{ key: string; before: State }[]> {
+  return (await db.query<{ key: string; before: State }>(CHANGES, [importId, kind, limit])).rows;
 }

@@ -64,6 +64,19 @@ export async function leftOutPeople(
   return (await db.query<{ id: string }>(LEFT_OUT, [importId, order, limit])).rows.map(({ id }) => id);
 }
 
+const MADE = `
+  SELECT external_id AS id FROM customers c WHERE written = $2 AND NOT EXISTS (
+    SELECT FROM import_changes k WHERE k.import_id = $1 AND k.kind = 'customer' AND k.key = c.external_id)
+  LIMIT $3`;
+
+/** Some of the customers that an import made and nothing wrote since. */
+export async function peopleMade(
+  db: Queryable,
+  { importId, by, limit }: { importId: string; by: number; limit: number },
+): Promise<string[]> {
+  return (await db.query<{ id: string }>(MADE, [importId, by, limit])).rows.map(({ id }) => id);
+}
+
 /** @returns how many customers were archived */
 export async function archivePeople(
   db: Queryable,
@@ -71,6 +84,6 @@ export async function archivePeople(
   { order, at }: { order: number; at: Date },
 ): Promise<number> {
   const archive =
-    'UPDATE customers SET archived_at = $2, written = $3 WHERE archived_at IS NULL AND external_id = ANY ($1)';
+    'UPDATE customers SET archived_at = coalesce(archived_at, $2), written = $3 WHERE external_id = ANY ($1)';
   return (await db.query(archive, [ids, at, order])).rowCount ?? 0;
 }

@@ -18,7 +18,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
 import { ownTemplatesOf, saveSettings } from './messageQueries.ts';
-import { settingsOf, tellAs, tellHook } from './outbox.ts';
+import { enqueue, settingsOf, toHook } from './outbox.ts';
 
 /** How messages look and by which ways they go; and the programs that are told of events. */
 export function channelRoutes(endpoints: Endpoints, services: Services): void {
@@ -41,14 +41,16 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
     if (recipient === null || (body.channel === 'text' && !text)) throw notConnected();
     const { channel } = body;
     await db.transaction((client) =>
-      tellAs(client, services, {
-        event,
-        channel,
-        recipient,
-        locale: null,
-        about: null,
-        message: { ...said, html: '' },
-      }),
+      enqueue(client, services, [
+        {
+          event,
+          channel,
+          recipient,
+          locale: null,
+          about: null,
+          message: { ...said, html: '' },
+        },
+      ]),
     );
     return reply(202, undefined);
   });
@@ -82,7 +84,8 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
     const event = hook?.events[0];
     if (!hook || event === undefined) throw notFound(`web hook ${id}`);
     const data = { locale: null, ...factsOf(SAMPLE_VALUES) };
-    await db.transaction((client) => tellHook(client, services, hook, { event, about: null, data, trial: true }));
+    const told = toHook(services, hook, { event, about: null, data, trial: true });
+    await db.transaction((client) => enqueue(client, services, [told]));
     return reply(202, undefined);
   });
 }

@@ -55,12 +55,6 @@ export interface Hook extends HookIs {
   readonly secret: string;
 }
 
-/** The hooks that are told of an event. */
-export async function hooksFor(db: Queryable, event: string): Promise<Hook[]> {
-  const found = 'SELECT id, url, events, secret FROM web_hooks WHERE is_on AND $1 = ANY (events) ORDER BY id';
-  return (await db.query<Hook>(found, [event])).rows;
-}
-
 /** One hook, whether it is on or not. */
 export async function hookById(db: Queryable, id: number): Promise<Hook | null> {
   const found = 'SELECT id, url, events, secret FROM web_hooks WHERE id = $1';

@@ -1,12 +1,6 @@
-import type { Channel, Message, MessageEvent, Template } from '#core/texts/messages.ts';
+import { EVENTS, type Channel, type Message, type MessageEvent, type Template } from '#core/texts/messages.ts';
+import type { Hook } from './hookQueries.ts';
 import { partOf, type Queryable } from '../db/database.ts';
-
-const INSERT = `
-  INSERT INTO messages
-    (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about, error,
-     state)
-  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, CASE WHEN $12::text IS NULL THEN 'waiting' ELSE 'held' END)
-  RETURNING id`;
 
 /** Something to be sent by one way to one recipient. */
 export interface Outgoing {
@@ -23,25 +17,49 @@ export interface Outgoing {
   readonly held?: string | null;
 }
 
-export async function insertMessage(db: Queryable, said: Outgoing & { audience: string; at: Date }): Promise<number> {
-  const { event, audience, channel, recipient, locale, about, message, at, hook, held } = said;
-  const { subject, text, html } = message;
-  const values = [
-    event,
-    audience,
-    channel,
-    recipient,
-    locale,
-    subject,
-    text,
-    html,
-    at,
-    hook ?? null,
-    about,
-    held ?? null,
-  ];
-  const { rows } = await db.query<{ id: number }>(INSERT, values);
-  return rows[0]!.id;
+const INSERT = `
+  INSERT INTO messages
+    (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about, error,
+     state)
+  SELECT event, audience, channel, recipient, locale, subject, text, html, $2, hook, about, held,
+    CASE WHEN held IS NULL THEN 'waiting' ELSE 'held' END
+  FROM json_to_recordset($1) AS r (place integer, event text, audience text, channel text, recipient text, locale text,
+    subject text, text text, html text, hook bigint, about text, held text)
+  ORDER BY place RETURNING id, state`;
+
+/** @returns the ids of those that are to be sent */
+export async function insertMessages(db: Queryable, all: readonly Outgoing[], at: Date): Promise<number[]> {
+  if (all.length === 0) return [];
+  const given = all.map(({ message, ...one }, place) => ({
+    place,
+    ...one,
+    ...message,
+    audience: EVENTS[one.event].audience,
+  }));
+  const { rows } = await db.query<{ id: number; state: string }>(INSERT, [JSON.stringify(given), at]);
+  return rows.filter(({ state }) => state === 'waiting').map(({ id }) => id);
+}
+
+const CONTEXT = `
+  SELECT (SELECT settings FROM message_settings) AS settings,
+    (SELECT coalesce(json_agg(json_build_object('event', event, 'locale', locale, 'subject', subject, 'body', body)), '[]')
+     FROM templates WHERE event = ANY ($1)) AS templates,
+    (SELECT coalesce(json_agg(json_build_object('id', id, 'url', url, 'events', events, 'secret', secret) ORDER BY id), '[]')
+     FROM web_hooks WHERE is_on AND events && $1) AS hooks,
+    (SELECT coalesce(json_agg(email ORDER BY id), '[]') FROM staff) AS staff`;
+
+/** All that messages of these events need to know. */
+export async function outboxContext(
+  db: Queryable,
+  events: readonly MessageEvent[],
+): Promise<{
+  settings: unknown;
+  templates: (Template & { event: MessageEvent; locale: string })[];
+  hooks: Hook[];
+  staff: string[];
+}> {
+  const { rows } = await db.query<Awaited<ReturnType<typeof outboxContext>>>(CONTEXT, [events]);
+  return rows[0]!;
 }
 
 const START = `

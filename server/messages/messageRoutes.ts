@@ -13,7 +13,7 @@ import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import * as queries from './messageQueries.ts';
-import { queue, tellAs } from './outbox.ts';
+import { enqueue, queue } from './outbox.ts';
 
 /** What was told to whom, and in which words. */
 export function messageRoutes(endpoints: Endpoints, services: Services): void {
@@ -37,7 +37,7 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, sendMessageAgain, async ({ params: { id } }) => {
     await db.transaction(async (client) => {
       if (!(await queries.reviveMessage(client, id))) throw notDead();
-      await queue(client, jobs, id);
+      await queue(client, jobs, [id]);
     });
     return reply(204, undefined);
   });
@@ -69,7 +69,7 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, sendTest, async ({ body: { event, locale, to, ...words } }) => {
     const message = sampleOf(words, locale, live.current().rulebook.shop);
     await db.transaction((client) =>
-      tellAs(client, services, { event, channel: 'email', recipient: to, locale, about: to, message }),
+      enqueue(client, services, [{ event, channel: 'email', recipient: to, locale, about: to, message }]),
     );
     return reply(202, undefined);
   });

@@ -12,15 +12,15 @@ import {
   type Values,
 } from '#core/texts/messages.ts';
 import type { Queryable } from '../db/database.ts';
-import { queueJob } from '../db/jobs.ts';
+import { queueJobs } from '../db/jobs.ts';
 import type { Services } from '../services.ts';
 import { SEND, type SendNeeds } from './channels.ts';
-import { hooksFor, type Hook } from './hookQueries.ts';
+import type { Hook } from './hookQueries.ts';
 import {
-  insertMessage,
+  insertMessages,
   markFailed,
   markSent,
-  ownTemplatesOf,
+  outboxContext,
   phoneOf,
   savedSettings,
   startAttempt,
@@ -58,66 +58,66 @@ export const settingsOf = async (db: Queryable): Promise<MessageSettings> =>
 /**
  * Writes messages with what caused them: `client` is in the same transaction, and a message is sent exactly when that
  * commits. Each goes by the ways that the owner chose, and to the programs that want to be told. Who has no address is
- * not told.
+ * not told. However many there are, they are few questions to the database, since others may wait for the transaction.
  */
 export async function tell(client: Queryable, needs: Needs, shop: ShopFacts, toTell: readonly ToTell[]): Promise<void> {
   if (toTell.length === 0) return;
-  const settings = await settingsOf(client);
+  const context = await outboxContext(client, [...new Set(toTell.map(({ event }) => event))]);
+  const settings = MessageSettings.parse(context.settings ?? {});
+  const all: Outgoing[] = [];
   for (const { event, to = null, about = to, locale, values, held = null } of toTell) {
-    const own = await ownTemplatesOf(client, event);
+    const own = Object.fromEntries(
+      context.templates.filter((template) => template.event === event).map(({ locale, ...words }) => [locale, words]),
+    );
     const message = messageOf(event, values, { shop, locale, own });
     const short = { ...message, text: shortOf(message, values), html: '' };
     const { channels, to: chosen } = choiceOf(settings, event);
-    const send = async (channel: Channel, said: Message, recipients: readonly string[]) => {
-      if (!channels.includes(channel)) return;
-      for (const recipient of recipients)
-        await tellAs(client, needs, { event, channel, recipient, locale, about, message: said, held });
+    const add = (channel: Channel, message: Message, recipients: readonly string[]) => {
+      if (channels.includes(channel))
+        all.push(...recipients.map((recipient) => ({ event, channel, recipient, locale, about, message, held })));
     };
     if (EVENTS[event].audience === 'owner') {
-      await send('email', message, chosen ?? (await staffAddresses(client)));
-      await send('text', short, settings.telephones);
-      await send('chat', { ...message, html: '' }, settings.chat ? [new URL(settings.chat.url).host] : []);
+      add('email', message, chosen ?? context.staff);
+      add('text', short, settings.telephones);
+      add('chat', { ...message, html: '' }, settings.chat ? [new URL(settings.chat.url).host] : []);
     } else if (to !== null) {
-      await send('email', message, [to]);
+      add('email', message, [to]);
       const phone = channels.includes('text') ? await phoneOf(client, to) : null;
-      await send('text', short, phone === null ? [] : [phone]);
+      add('text', short, phone === null ? [] : [phone]);
     }
-    for (const hook of await hooksFor(client, event))
-      await tellHook(client, needs, hook, { event, about, data: { locale, ...factsOf(values) } });
+    for (const hook of context.hooks.filter(({ events }) => events.includes(event)))
+      all.push(toHook(needs, hook, { event, about, data: { locale, ...factsOf(values) } }));
   }
+  await enqueue(client, needs, all);
 }
 
-/** Tells one program of an event. */
-export async function tellHook(
-  client: Queryable,
-  needs: Needs,
+/** What one program is told of an event. */
+export function toHook(
+  needs: Pick<Needs, 'clock'>,
   hook: Hook,
   said: { event: MessageEvent; about: string | null; data: object; trial?: true },
-): Promise<void> {
+): Outgoing {
   const { event, about, data, ...trial } = said;
   const timestamp = new Date(needs.clock()).toISOString();
   const text = JSON.stringify({ type: event, timestamp, data: { email: about, ...data }, ...trial });
   const { host, pathname } = new URL(hook.url);
   const message = { subject: event, text, html: '' };
-  const recipient = host + pathname;
-  await tellAs(client, needs, { event, channel: 'hook', recipient, locale: null, about, message, hook: hook.id });
+  return { event, channel: 'hook', recipient: host + pathname, locale: null, about, message, hook: hook.id };
 }
 
-async function staffAddresses(client: Queryable): Promise<string[]> {
-  const { rows } = await client.query<{ email: string }>('SELECT email FROM staff ORDER BY id');
-  return rows.map(({ email }) => email);
+/** Puts messages in the outbox, to be sent as soon as the transaction of `client` has committed; but those that are held. */
+export async function enqueue(client: Queryable, { clock, jobs }: Needs, all: readonly Outgoing[]): Promise<void> {
+  const ids = await insertMessages(client, all, new Date(clock()));
+  await queue(client, jobs, ids);
 }
 
-/** Puts one message in the outbox as it is. */
-export async function tellAs(client: Queryable, { clock, jobs }: Needs, said: Outgoing): Promise<void> {
-  const { audience } = EVENTS[said.event];
-  const id = await insertMessage(client, { ...said, audience, at: new Date(clock()) });
-  if (!said.held) await queue(client, jobs, id);
-}
-
-/** Has a message sent as soon as the transaction of `client` has committed. */
-export const queue = (client: Queryable, jobs: PgBoss, id: number): Promise<void> =>
-  queueJob(client, jobs, { queue: QUEUE, data: { id }, ...RETRIES });
+/** Has messages sent as soon as the transaction of `client` has committed. */
+export const queue = (client: Queryable, jobs: PgBoss, ids: readonly number[]): Promise<void> =>
+  queueJobs(
+    client,
+    jobs,
+    ids.map((id) => ({ name: QUEUE, data: { id }, ...RETRIES })),
+  );
 
 /** Sends what is waiting, on whichever copy of the server is free; what cannot be sent for long is left to the owner. */
 export async function workMessages(jobs: PgBoss, services: SendNeeds): Promise<void> {

@@ -95,7 +95,7 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     }
     await tell(client, services, shop, told);
     const entries = await invitedEntries(order.invitations ?? [], links);
-    await useInvitations(client, { variants, entries, customer, at });
+    if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
     await useQuote({ ...services, db: client }, order.quote, order.order);
     await keepAnswer(client, { key, content, answer: { ok, lines }, at });
     return { ok, lines };

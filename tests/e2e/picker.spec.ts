@@ -187,7 +187,7 @@ function countParts(maps: PageMap[]): Record<string, number>[] {
     return outer.contains(inner) || (root instanceof ShadowRoot && holds(outer, root.host));
   };
   return maps.map((map) => {
-    const pages = new RegExp(map.productPage.path).test(location.pathname) ? all(map.productPage.area) : [];
+    const pages = new RegExp(map.productPage.path as string).test(location.pathname) ? all(map.productPage.area) : [];
     const cards = all(map.card.area);
     const within = (selector: string | undefined) =>
       all(selector).filter((element) => [...pages, ...cards].some((area) => holds(area, element)));

@@ -79,7 +79,7 @@ function compare({ map, answer }: { map: PageMap; answer: Answer }): string[] {
   };
   const same = (a: readonly Element[], b: readonly Element[]) =>
     a.length === b.length && a.every((one) => b.includes(one));
-  const areas = new RegExp(map.productPage.path).test(location.pathname) ? all(map.productPage.area) : [];
+  const areas = new RegExp(map.productPage.path as string).test(location.pathname) ? all(map.productPage.area) : [];
   const cards = all(map.card.area);
   const within = (selector: string | undefined) =>
     [...new Set(all(selector))].filter((element) => [...areas, ...cards].some((area) => holds(area, element)));

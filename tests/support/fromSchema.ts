@@ -53,11 +53,12 @@ function fromObject(schema: Schema, inner: (schema: Schema) => fc.Arbitrary<unkn
   const required = (schema.required ?? []) as string[];
   const fields = Object.fromEntries(Object.entries(properties).map(([name, field]) => [name, inner(field)]));
   const known = fc.record(fields, { requiredKeys: required });
-  if (typeof schema.additionalProperties !== 'object' || schema.additionalProperties === null) return known;
-  const others = fc.dictionary(fc.constantFrom('en', 'fr', 'title', 'price', 'a'), inner(schema.additionalProperties), {
+  const { additionalProperties: more } = schema;
+  if (typeof more !== 'object' || more === null) return known;
+  const others = fc.dictionary(fc.constantFrom('en', 'fr', 'title', 'price', 'a'), inner(more as Schema), {
     maxKeys: 2,
   });
-  return fc.tuple(known, others).map(([own, more]) => ({ ...more, ...own }));
+  return fc.tuple(known, others).map(([own, added]) => ({ ...added, ...own }));
 }
 
 const FORMATS: Readonly<Record<string, fc.Arbitrary<string>>> = {

@@ -1,5 +1,5 @@
 import type { AddressInfo } from 'node:net';
-import { simpleParser } from 'mailparser';
+import { simpleParser, type ParsedMail } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
 
 export interface Letter {
@@ -21,15 +21,16 @@ export interface Mailbox {
   stop(): Promise<void>;
 }
 
-export async function startMailbox(): Promise<Mailbox> {
-  const letters: Letter[] = [];
+/** @param port any that is free when it is 0 @param before letters that it has already */
+export async function startMailbox(port = 0, before: readonly Letter[] = []): Promise<Mailbox> {
+  const letters: Letter[] = [...before];
   const waiting: { fits: (letter: Letter) => boolean; resolve: (letter: Letter) => void }[] = [];
   let refusals = 0;
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
     onData(stream, session, done) {
-      void simpleParser(stream).then(({ subject = '', text = '', html, messageId = '' }) => {
+      const take = ({ subject = '', text = '', html, messageId = '' }: ParsedMail) => {
         if (refusals > 0) {
           refusals -= 1;
           done(Object.assign(new Error('not now'), { responseCode: 451 }));
@@ -40,10 +41,12 @@ export async function startMailbox(): Promise<Mailbox> {
         letters.push(letter);
         done();
         for (const one of waiting.filter(({ fits }) => fits(letter))) one.resolve(letter);
-      });
+      };
+      // Whoever sent it may be gone before all of it is here.
+      simpleParser(stream).then(take, () => undefined);
     },
   });
-  server.listen(0, '127.0.0.1');
+  server.listen(port, '127.0.0.1');
   await new Promise((resolve) => server.server.once('listening', resolve));
   return {
     smtpUrl: `smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`,

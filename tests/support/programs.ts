@@ -10,6 +10,7 @@ export const OWNER_KEY = 'key-of-the-browser-tests';
 
 export interface Program {
   readonly url: string;
+  readonly pid: number;
   readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
@@ -52,6 +53,7 @@ async function start(file: string, env: (port: number) => Record<string, string>
   await serves(child);
   return {
     url: `http://127.0.0.1:${port}`,
+    pid: child.pid ?? 0,
     stop: async (signal = 'SIGTERM') => {
       child.kill(signal);
       await ended(child);

@@ -28,7 +28,10 @@ ALTER TABLE imports
   ADD COLUMN created integer NOT NULL DEFAULT 0,
   ADD COLUMN changed integer NOT NULL DEFAULT 0,
   ADD COLUMN archived integer NOT NULL DEFAULT 0,
-  ADD COLUMN kept integer NOT NULL DEFAULT 0;
+  ADD COLUMN kept integer NOT NULL DEFAULT 0,
+  -- What was there before is still kept.
+  ADD COLUMN can_undo boolean NOT NULL DEFAULT true;
+UPDATE imports SET can_undo = false;
 UPDATE imports SET state = 'interrupted', error = NULL WHERE state = 'failed' AND error = 'interrupted';
 CREATE INDEX imports_newest ON imports (created_at DESC, id);
 
@@ -52,12 +55,14 @@ CREATE TABLE import_refusals (
 );
 CREATE INDEX import_refusals_import ON import_refusals (import_id, line);
 
--- What was there before an import wrote it; without it where the import made it. The newest imports can be undone.
+-- What was there before an import wrote it. What it made is known by having been written by it and no other.
+CREATE INDEX variants_written ON variants USING brin (written) WITH (pages_per_range = 16);
+CREATE INDEX customers_written ON customers USING brin (written) WITH (pages_per_range = 16);
 CREATE TABLE import_changes (
   import_id uuid NOT NULL REFERENCES imports ON DELETE CASCADE,
   kind text NOT NULL CHECK (kind IN ('product', 'variant', 'customer')),
   key text NOT NULL,
-  before json,
+  before json NOT NULL,
   PRIMARY KEY (import_id, kind, key)
 );
 
