@@ -47,7 +47,11 @@ export default {
       comment: 'and what draws its panel, and how paths are matched; only the owner loads it',
       severity: 'error',
       from: { path: '^picker/' },
-      to: { path: '^core/|node_modules', pathNot: 'node_modules/preact/|^core/contract/pathPattern', dependencyTypesNot: ['type-only'] },
+      to: {
+        path: '^core/|node_modules',
+        pathNot: 'node_modules/preact/|^core/contract/pathPattern',
+        dependencyTypesNot: ['type-only'],
+      },
     },
     {
       name: 'no-circles',

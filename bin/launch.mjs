@@ -2,6 +2,7 @@
 // is started again, and the others go on.
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
+import { clearTimeout, setTimeout } from 'node:timers';
 import { setTimeout as pause } from 'node:timers/promises';
 
 const { PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT, UNDERSTUDY_BARE, DEMO_DATA } = process.env;

@@ -33,6 +33,12 @@ async function open(origin: string): Promise<void> {
   new Picker(root, kept, start);
 }
 
+const onlyByHand = (event: Event): void => {
+  if (event.isTrusted) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+};
+
 class Picker {
   private map: Draft;
   private part: Part | null = null;
@@ -61,6 +67,8 @@ class Picker {
     this.away.className = 'away';
     this.away.ariaHidden = 'true';
     root.append(this.away, this.place);
+    // What a script of the page presses, nobody has pressed.
+    for (const event of ['click', 'submit']) root.addEventListener(event, onlyByHand, { capture: true });
     const quietly = { capture: true };
     addEventListener('mousemove', this.hover, quietly);
     addEventListener('click', this.press, quietly);
@@ -149,7 +157,7 @@ class Picker {
   private isOwn = (event: Event) => event.composedPath().includes(this.root);
 
   private press = (event: Event): void => {
-    if (!this.isPicking || !this.part || this.isOwn(event)) return;
+    if (!event.isTrusted || !this.isPicking || !this.part || this.isOwn(event)) return;
     event.preventDefault();
     event.stopImmediatePropagation();
     const target = event.composedPath()[0];

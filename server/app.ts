@@ -98,7 +98,7 @@ export function createApp(services: Services): Express {
       secret: services.sessionSecret,
       store: new PgSession({
         // Not its connections: what does not answer is not waited for.
-        pool: { query: db.query } as Pool,
+        pool: Object.create(db.pool, { query: { value: db.query } }) as Pool,
         tableName: 'sessions',
         errorLog: (error) => {
           log.warn(error);

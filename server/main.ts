@@ -15,7 +15,7 @@ await migrate(config.databaseUrl);
 
 const built = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.url));
 const setupToken = config.setupToken ?? randomBytes(24).toString('base64url');
-const { server, services, stop } = await startServer({
+const running = await startServer({
   config,
   log,
   clock: () => Date.now(),
@@ -32,6 +32,7 @@ const { server, services, stop } = await startServer({
   },
 });
 
+const { server, services } = running;
 server.on('error', (error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
   log.fatal(taken ? `port ${config.port} is taken: set PORT to another` : error.message);
@@ -52,7 +53,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
       log.error('the stop took too long');
       process.exit(1);
     }, LONGEST_STOP_MS).unref();
-    stop().then(
+    running.stop().then(
       () => process.exit(0),
       (error: unknown) => {
         log.error({ err: error }, 'could not stop cleanly');

@@ -41,7 +41,7 @@ export interface Running {
   readonly services: Services;
   readonly server: Server;
   /** Ends what is under way, then everything else, within ten seconds. */
-  stop(): Promise<void>;
+  readonly stop: () => Promise<void>;
 }
 
 /** Requests under way have so long to end when the server is stopped; jobs as long. */
@@ -101,7 +101,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   return {
     services,
     server,
-    async stop() {
+    stop: async () => {
       if (isStopping) return;
       isStopping = true;
       await closed(server);

@@ -166,7 +166,8 @@ export function isDatabaseAway(error: unknown): boolean {
   return (
     error instanceof DatabaseSilentError ||
     /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(codeOf(error)) ||
-    error.message.startsWith('Connection terminated')
+    // What pg says of a connection that was lost between two questions.
+    /^Connection terminated|not queryable$/.test(error.message)
   );
 }
 

@@ -77,9 +77,14 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
     waiting.clear();
   };
 
-  /** A line that was silent for so long is dead, whatever is at its other end. */
-  const reconnectFrom = async (silent: pg.Client) => {
-    if (client === silent) client = null;
+  /** Waits for a database that is silent; a line that is silent for too long is dead, whatever is at its other end. */
+  const heardAgain = async (silent: pg.Client, answer: Promise<unknown>) => {
+    const over = new AbortController();
+    const tooLong = delay(LOST_MS, 'dead', { signal: over.signal }).catch(() => 'over');
+    const ended = await Promise.race([answer.then(() => 'answered'), tooLong]);
+    over.abort();
+    if (ended === 'answered') return;
+    client = null;
     silent.end().catch(() => undefined);
     throw new DatabaseSilentError();
   };
@@ -87,12 +92,12 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const watching = async () => {
     while (!stopping.signal.aborted) {
       try {
-        if (client) {
-          const silent: pg.Client = client;
-          const answer = client.query('SELECT 1');
+        const asked = client;
+        if (asked) {
+          const answer = asked.query('SELECT 1');
           if (!(await answersInTime(answer))) {
             fallSilent();
-            await Promise.race([answer, delay(LOST_MS).then(() => reconnectFrom(silent))]);
+            await heardAgain(asked, answer);
             log.info('the database answers again');
           }
           isSilent = false;

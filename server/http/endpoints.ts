@@ -1,4 +1,4 @@
-import type { Express, RequestHandler, Router } from 'express';
+import type { Express, RequestHandler } from 'express';
 import type { Call } from '#core/contract/call.ts';
 
 /** Whoever may call: `Call.auth` says which of these a call of the contract has. */
@@ -52,7 +52,7 @@ export class Endpoints {
    * @throws {Error} naming a route without a rule of access, or a call of the contract that is not there
    */
   seal(calls: readonly Call[]): void {
-    for (const { route } of this.app.router.stack as Router['stack']) {
+    for (const { route } of this.app.router.stack) {
       if (route && !this.routes.has(route)) throw new Error(`${route.path} has no rule of access`);
     }
     for (const { method, path } of calls) {

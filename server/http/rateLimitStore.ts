@@ -8,7 +8,6 @@ const COUNT = `
     hits = CASE WHEN r.resets_at <= now() THEN 1 ELSE r.hits + 1 END,
     resets_at = CASE WHEN r.resets_at <= now() THEN excluded.resets_at ELSE r.resets_at END
   RETURNING hits, resets_at AS "resetsAt"`;
-const READ = 'SELECT hits, resets_at AS "resetsAt" FROM rate_limits WHERE key = $1 AND resets_at > now()';
 const UNCOUNT = 'UPDATE rate_limits SET hits = hits - 1 WHERE key = $1 AND hits > 0';
 const FORGET = 'DELETE FROM rate_limits WHERE key = $1 OR resets_at <= now()';
 
@@ -20,10 +19,6 @@ export interface Hits {
 /** Counts something; every copy of the server counts together. @returns how often it came in its window */
 export async function countHit(db: Queryable, key: string, windowMs: number): Promise<Hits> {
   return (await db.query<Hits>(COUNT, [key, windowMs])).rows[0]!;
-}
-
-export async function hitsOf(db: Queryable, key: string): Promise<Hits | null> {
-  return (await db.query<Hits>(READ, [key])).rows[0] ?? null;
 }
 
 export async function forgetHits(db: Queryable, key: string): Promise<void> {

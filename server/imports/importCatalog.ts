@@ -26,6 +26,7 @@ import {
   lockImports,
   rememberBefore,
   takeChanges,
+  type Change,
   type ImportTarget,
   type Writer,
 } from './importTarget.ts';
@@ -86,7 +87,7 @@ export const catalogTarget: ImportTarget = {
     await lockImports(client);
     const made = await archiveMade(client, { importId: undoes, by: itsOrder, order, at, limit: AT_ONCE });
     if (made > 0) return made;
-    const variants = await takeChanges<VariantState>(client, undoes, 'variant', AT_ONCE);
+    const variants = (await takeChanges(client, undoes, 'variant', AT_ONCE)) as Change<VariantState>[];
     if (variants.length > 0) {
       const now = await variantStates(
         client,
@@ -100,11 +101,11 @@ export const catalogTarget: ImportTarget = {
       await bumpRevisions(client, [...new Set(back.map(({ productId }) => productId))]);
       return variants.length;
     }
-    const products = await takeChanges<ProductState>(client, undoes, 'product', AT_ONCE);
+    const products = (await takeChanges(client, undoes, 'product', AT_ONCE)) as Change<ProductState>[];
     const now = await productStates(client, products.map(({ key }) => key).sort());
     const owners = await pathOwners(
       client,
-      products.flatMap(({ before }) => before?.pathKey ?? []),
+      products.flatMap(({ before }) => before.pathKey ?? []),
     );
     const back = now.flatMap((product) => {
       const before = products.find(({ key }) => key === product.productId)?.before;

@@ -1,7 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { ShopFacts } from '#core/decide/subject.ts';
 import { BadCell, cell, required, roles, type RoleCell } from './cells.ts';
-import { isOlderUnderWay, lockImports, rememberBefore, takeChanges, type ImportTarget } from './importTarget.ts';
+import {
+  isOlderUnderWay,
+  lockImports,
+  rememberBefore,
+  takeChanges,
+  type Change,
+  type ImportTarget,
+} from './importTarget.ts';
 import {
   archivePeople,
   leftOutPeople,
@@ -77,7 +84,7 @@ export const peopleTarget: ImportTarget = {
       await archivePeople(client, made, { order, at });
       return made.length;
     }
-    const changes = await takeChanges<PersonState>(client, undoes, 'customer', AT_ONCE);
+    const changes = (await takeChanges(client, undoes, 'customer', AT_ONCE)) as Change<PersonState>[];
     const now = await personStates(
       client,
       changes.map(({ key }) => key),

@@ -71,7 +71,7 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
     }
     await noteStep(db, id, { state: 'waiting' });
     imports.look();
-    return jobOf(db, (await importById(db, id))!);
+    return await jobOf(db, (await importById(db, id))!);
   } catch (error) {
     const why = error instanceof Error ? error.message : 'it could not be read';
     const now = await importById(db, id).catch(() => null);

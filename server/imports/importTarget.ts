@@ -68,12 +68,18 @@ const CHANGES = `
     SELECT ctid FROM import_changes WHERE import_id = $1 AND kind = $2 ORDER BY key LIMIT $3))
   RETURNING key, before`;
 
+/** Something that an import wrote, and what it was before. */
+export interface Change<State> {
+  readonly key: string;
+  readonly before: State;
+}
+
 /** Takes some of what was kept. */
-export async function takeChanges<State>(
+export async function takeChanges(
   db: Queryable,
   importId: string,
   kind: 'product' | 'variant' | 'customer',
   limit: number,
-): Promise<{ key: string; before: State }[]> {
-  return (await db.query<{ key: string; before: State }>(CHANGES, [importId, kind, limit])).rows;
+): Promise<Change<unknown>[]> {
+  return (await db.query<Change<unknown>>(CHANGES, [importId, kind, limit])).rows;
 }

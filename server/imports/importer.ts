@@ -13,7 +13,10 @@ export type ImportTask =
   /** Does what is left of it, batch by batch. */
   | { readonly kind: 'run'; readonly id: string };
 
-export type TaskMessage = { readonly number: number; readonly task: ImportTask };
+export interface TaskMessage {
+  readonly number: number;
+  readonly task: ImportTask;
+}
 
 /** A problem as it crosses threads. */
 interface PlainProblem {

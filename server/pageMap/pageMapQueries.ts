@@ -120,14 +120,9 @@ export async function missesSeen(db: Queryable, { browsers, at }: { browsers: nu
 }
 
 const SOME_PRODUCTS = `
-  SELECT p.path, p.title, array_agg(DISTINCT v.price) AS prices
-  FROM products p JOIN variants v ON v.product_id = p.id
-  WHERE p.archived_at IS NULL AND p.path IS NOT NULL
-  GROUP BY p.id ORDER BY p.id LIMIT $1`;
+  SELECT external_id AS id FROM products WHERE archived_at IS NULL AND path IS NOT NULL ORDER BY id LIMIT $1`;
 
-export async function someProducts(
-  db: Queryable,
-  limit: number,
-): Promise<{ path: string; title: Record<string, string> | string; prices: number[] }[]> {
-  return (await db.query<{ path: string; title: string; prices: number[] }>(SOME_PRODUCTS, [limit])).rows;
+/** The ids of some products that have a page. */
+export async function someProducts(db: Queryable, limit: number): Promise<string[]> {
+  return (await db.query<{ id: string }>(SOME_PRODUCTS, [limit])).rows.map(({ id }) => id);
 }

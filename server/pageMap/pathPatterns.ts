@@ -1,4 +1,4 @@
-import { RegExpParser, visitRegExpAST } from '@eslint-community/regexpp';
+import { RegExpParser, visitRegExpAST, type AST } from '@eslint-community/regexpp';
 import { RE2JS } from 're2js';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
@@ -34,27 +34,24 @@ const MOST_UNBOUNDED = 4;
  * repeats holds something else that repeats, or alternatives.
  */
 function isQuick(source: string): boolean {
-  let unbounded = 0;
-  let isNested = false;
-  let repeating = 0;
+  const found = { unbounded: 0, nested: 0, repeating: 0 };
+  /** A repetition of more than one character at a time. */
+  const isOfGroup = ({ element, min, max }: AST.Quantifier) =>
+    !(min === 1 && max === 1) && !['CharacterSet', 'Character', 'CharacterClass'].includes(element.type);
   visitRegExpAST(new RegExpParser({ ecmaVersion: 2024 }).parsePattern(source), {
-    onQuantifierEnter({ min, max, element }) {
-      if (max === min && max === 1) return;
-      if (repeating > 0) isNested = true;
-      if (element.type !== 'CharacterSet' && element.type !== 'Character' && element.type !== 'CharacterClass')
-        repeating += 1;
-      if (max === Infinity) unbounded += 1;
+    onQuantifierEnter(quantifier) {
+      if (found.repeating > 0) found.nested += 1;
+      if (isOfGroup(quantifier)) found.repeating += 1;
+      if (quantifier.max === Infinity) found.unbounded += 1;
     },
-    onQuantifierLeave({ min, max, element }) {
-      if (max === min && max === 1) return;
-      if (element.type !== 'CharacterSet' && element.type !== 'Character' && element.type !== 'CharacterClass')
-        repeating -= 1;
+    onQuantifierLeave(quantifier) {
+      if (isOfGroup(quantifier)) found.repeating -= 1;
     },
     onAlternativeEnter({ parent }) {
-      if (repeating > 0 && 'alternatives' in parent && parent.alternatives.length > 1) isNested = true;
+      if (found.repeating > 0 && parent.alternatives.length > 1) found.nested += 1;
     },
   });
-  return !isNested && unbounded <= MOST_UNBOUNDED;
+  return found.nested === 0 && found.unbounded <= MOST_UNBOUNDED;
 }
 
 /**

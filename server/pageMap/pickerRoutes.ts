@@ -3,7 +3,10 @@ import { readFileSync } from 'node:fs';
 import type { Request } from 'express';
 
 import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
+import type { CompiledRulebook } from '#core/decide/compile.ts';
+import { decideVariants } from '#core/decide/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
+import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { limitTo } from '../http/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
@@ -21,6 +24,20 @@ const PRODUCTS = 500;
 const DAY_MS = 86_400_000;
 const MISSES_A_MINUTE = 30;
 
+const GUEST = { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] };
+
+/** What a guest may know of a product; nothing where it is kept from sight. The picker is on a page that others wrote. */
+function seenBy(
+  visitor: typeof GUEST,
+  product: ProductRow,
+  { rulebook, moment, locales }: { rulebook: CompiledRulebook; moment: number; locales: readonly string[] },
+): { path: string; title: string; prices: number[] }[] {
+  const decisions = decideVariants(rulebook, product, { visitor, moment, surface: 'product', page: null });
+  if (product.path === null || decisions.every(({ visibility }) => visibility.state === 'blocked')) return [];
+  const prices = decisions.flatMap(({ price }) => price.amount ?? []);
+  return [{ path: product.path, title: wordsIn(product.title, null, locales), prices: [...new Set(prices)] }];
+}
+
 /** What is asked from the shop's own pages: the picker, by its token, and reports of what the map has missed. */
 export function pickerRoutes(endpoints: Endpoints, services: Services): void {
   const { db, clock, live, config, files, links, jobs, sessionSecret } = services;
@@ -34,13 +51,15 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, getPickerStart, async () => {
-    const [draft, published, products] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
-    const { locales, exponent } = live.current().rulebook.shop;
+    const [draft, published, ids] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
+    const { rulebook } = live.current();
+    const { locales, exponent } = rulebook.shop;
+    const goods = await productsByKeys(db, { ids, paths: [] });
     return reply(
       200,
       {
         map: draft?.map ?? published?.map ?? null,
-        products: products.map(({ title, ...product }) => ({ ...product, title: wordsIn(title, null, locales) })),
+        products: goods.flatMap((product) => seenBy(GUEST, product, { rulebook, moment: clock(), locales })),
         exponent,
         owner: `${config.publicUrl}/connection`,
       },

@@ -221,3 +221,42 @@ test('the picker opens for its half hour, only with its token, and only to chang
   });
   expect(refused.status()).toBe(401);
 });
+
+test('scripts of the shop’s page cannot press what lies over it, nor read more than the page may know', async ({
+  owner,
+  stage,
+}) => {
+  await forgetMaps(stage);
+  const page = await owner.context().newPage();
+  await openPicker(page, stage);
+  const before = await send(stage, 'GET', '/api/page-map');
+  const pressed = await page.evaluate(() => {
+    const root = document.querySelector('[data-understudy-picker]')?.shadowRoot;
+    const buttons = [...(root?.querySelectorAll('button') ?? [])];
+    for (const button of buttons) {
+      button.click();
+      button.dispatchEvent(new MouseEvent('click', { bubbles: true, composed: true }));
+    }
+    document.querySelector('main')?.dispatchEvent(new MouseEvent('click', { bubbles: true, composed: true }));
+    return buttons.length;
+  });
+  expect(pressed).toBeGreaterThan(3);
+  await expect(page.getByRole('region', { name: 'Show me the control' })).toBeVisible();
+  expect(await send(stage, 'GET', '/api/page-map')).toEqual(before);
+  // With the token that the page could find, it is the picker and nothing else.
+  const token = await page.evaluate(() => sessionStorage.getItem('understudy-picker') ?? '');
+  expect(token).not.toBe('');
+  const start = await page.request.get(`${stage.understudy.url}/v1/page-map-draft`, {
+    headers: { Authorization: `Bearer ${token}` },
+  });
+  const { products } = (await start.json()) as { products: { path: string; prices: number[] }[] };
+  expect(products.length).toBeGreaterThan(10);
+  // No guest may see what a mature tree costs.
+  expect(products.find(({ path }) => path === '/plants/field-maple')?.prices).toEqual([]);
+  for (const path of ['/api/page-map', '/api/rulebook', '/api/connection']) {
+    const answer = await page.request.get(stage.understudy.url + path, {
+      headers: { Authorization: `Bearer ${token}`, Cookie: '' },
+    });
+    expect(answer.status()).toBe(401);
+  }
+});

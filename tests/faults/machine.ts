@@ -47,6 +47,8 @@ export async function freezeDatabase(ms: number): Promise<void> {
 /** A server that is started again whenever it was killed, as whoever runs it does. */
 export class Server {
   private program: Program | null = null;
+  /** Epoch ms. */
+  private backSince = 0;
 
   constructor(
     private readonly databaseUrl: string,
@@ -58,8 +60,14 @@ export class Server {
     return this.program?.url ?? null;
   }
 
+  /** Whether it was away, or stood still, at any time since. */
+  wasAway(since: number): boolean {
+    return this.program === null || this.backSince > since;
+  }
+
   async start(): Promise<void> {
     this.program = await startUnderstudy(this.databaseUrl, { ...this.env, LOG_LEVEL: 'info' });
+    this.backSince = Date.now();
   }
 
   async kill(awayMs: number): Promise<void> {
@@ -79,6 +87,7 @@ export class Server {
     await setTimeout(ms);
     process.kill(program.pid, 'SIGCONT');
     this.program = program;
+    this.backSince = Date.now();
   }
 
   get pid(): number | null {

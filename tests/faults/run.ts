@@ -19,7 +19,11 @@ import { crashDatabase, freezeDatabase, Server } from './machine.ts';
 const MINUTES = Number(process.argv[2] ?? 60);
 const SHOPPERS = 300;
 const ROWS = 300_000;
-const CAP = 4000;
+const CAP = 400;
+/** Goods that are reserved, each with a cap. */
+const CAPPED = 20;
+/** A shopper looks at a page for so long, more or less. */
+const THINK_MS = 8000;
 const SLOW_MS = 1000;
 /** After PostgreSQL is back, so long until its own recovery no longer counts as its absence. */
 const RECOVERY_MS = 5000;
@@ -57,6 +61,9 @@ interface Times {
   failed: number;
 }
 const times: Record<string, Times> = {};
+/** What was answered late, and how long after which fault had begun. */
+const slow: { what: string; ms: number; fault: string; secondsSince: number }[] = [];
+const lastFault = { kind: 'none', at: Date.now() };
 
 /** One call, at whichever server is there; null when none answered. */
 async function call(
@@ -90,14 +97,17 @@ async function call(
     const text = await response.text();
     const ms = Date.now() - begun;
     const one = (times[what] ??= { count: 0, busy: 0, slow: 0, worst: 0, failed: 0 });
-    if (!wasAway(begun, Date.now()) && server.url === asked) {
+    if (!wasAway(begun, Date.now()) && !server.wasAway(begun)) {
       one.count += 1;
       if (response.status === 503) one.busy += 1;
       if (response.status >= 500 && response.status !== 503) {
         one.failed += 1;
         console.error(`${what}: ${response.status} ${text.slice(0, 300)}`);
       }
-      if (ms > SLOW_MS) one.slow += 1;
+      if (ms > SLOW_MS) {
+        one.slow += 1;
+        slow.push({ what, ms, fault: lastFault.kind, secondsSince: Math.round((begun - lastFault.at) / 1000) });
+      }
       one.worst = Math.max(one.worst, ms);
     }
     return { status: response.status, body: text === '' ? null : (JSON.parse(text) as unknown) };
@@ -114,7 +124,7 @@ const rules = (label: string) => [
   {
     id: 'reserve',
     on: true,
-    when: { fact: 'product.id', op: 'in', value: ['capped'] },
+    when: { fact: 'product.id', op: 'in', value: Array.from({ length: CAPPED }, (_, n) => `capped-${n}`) },
     then: {
       control: {
         kind: 'preorder',
@@ -143,7 +153,7 @@ const bring = (target: string, csv: string) =>
   call('import', 'POST', `/api/${target}/import`, { raw: csv, type: 'text/csv', bearer: OWNER_KEY });
 await bring(
   'catalog',
-  'variant_id,product_id,path,title,price,stock_tracked,stock_quantity\nc-1,capped,/plants/capped,Capped,5,false,0\nr-1,rare,/plants/rare,Rare,5,false,0\ns-1,stocked,/plants/stocked,Stocked,5,true,0',
+  `variant_id,product_id,path,title,price,stock_tracked,stock_quantity\n${Array.from({ length: CAPPED }, (_, n) => `c-${n},capped-${n},/plants/capped-${n},Capped ${n},5,false,0\n`).join('')}r-1,rare,/plants/rare,Rare,5,false,0\ns-1,stocked,/plants/stocked,Stocked,5,true,0`,
 );
 await bring(
   'people',
@@ -174,18 +184,18 @@ const told = {
 async function shopper(number: number): Promise<void> {
   const visitor = await sign('understudy-visitor', `c-${number}`);
   const think = () =>
-    setTimeout(2000 + Math.random() * 4000, undefined, { signal: stopping.signal }).catch(() => undefined);
-  await setTimeout(Math.random() * 5000);
+    setTimeout(THINK_MS * (0.5 + Math.random()), undefined, { signal: stopping.signal }).catch(() => undefined);
+  await setTimeout(Math.random() * 20_000);
   for (let visit = 0; !isOver(); visit += 1) {
     const products = [
-      { id: 'capped' },
+      { id: `capped-${number % CAPPED}` },
       { id: 'rare' },
       { id: 'stocked' },
       { id: `p-${Math.floor(Math.random() * 1000)}` },
     ];
     await call('decisions', 'POST', '/v1/decisions', { body: { surface: 'listing', products, visitor } });
     await think();
-    const lines = [{ variantId: 'c-1', quantity: 1 + (visit % 2) }];
+    const lines = [{ variantId: `c-${(number + visit) % CAPPED}`, quantity: 1 + (visit % 2) }];
     await call('guard', 'POST', '/v1/guard', { body: { via: 'cart', lines, visitor } });
     if (Math.random() < 0.3) {
       const order = `${number}-${visit}`;
@@ -195,7 +205,7 @@ async function shopper(number: number): Promise<void> {
           body: { order, lines, visitor },
           bearer: shopToken,
         });
-        again = answer === null || answer.status !== 200;
+        again = answer?.status !== 200;
         if (!again) told.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
         else await setTimeout(500 + Math.random() * 1000);
       }
@@ -307,6 +317,7 @@ async function faults(): Promise<void> {
     if (isOver()) return;
     const kind = kinds[number % kinds.length] ?? '';
     happened[kind] = (happened[kind] ?? 0) + 1;
+    Object.assign(lastFault, { kind, at: Date.now() });
     await FAULTS[kind]?.();
   }
 }
@@ -349,9 +360,15 @@ await mail.stop();
 await hooks.stop();
 await db.end();
 
+const lateness: Record<string, Record<string, number>> = {};
+for (const { what, fault, secondsSince } of slow) {
+  const kind = (lateness[fault] ??= {});
+  const when = `${what} ${Math.min(60, Math.ceil(Math.max(1, secondsSince) / 5) * 5)} s after`;
+  kind[when] = (kind[when] ?? 0) + 1;
+}
 console.log(
   JSON.stringify(
-    { minutes: MINUTES, faults: happened, times, mostMemoryMB: Math.round(mostMemory / 1e6), books },
+    { minutes: MINUTES, lateness, faults: happened, times, mostMemoryMB: Math.round(mostMemory / 1e6), books },
     null,
     2,
   ),

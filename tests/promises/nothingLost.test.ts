@@ -278,12 +278,12 @@ describe('a file of 5,000 rows', () => {
       });
       await importCsv(server, 'catalog', rows(10, { price: 1 }));
       const coming = importCsv(server, 'catalog', rows(5000, { price: 2 }));
-      let isOver = false;
+      const over = new AbortController();
       void coming.finally(() => {
-        isOver = true;
+        over.abort();
       });
       let count = 0;
-      while (!isOver) {
+      while (!over.signal.aborted) {
         const answer = await server.send('POST', '/v1/decisions', {
           body: { surface: 'product', products: [{ id: 'p-1' }] },
           asNobody: true,

@@ -317,7 +317,7 @@ describe('addresses that people give', () => {
     for (const html of hostile) {
       const reading = pageReader.read({ html, path: '/', map }).then(
         () => 'read',
-        (error: Error) => error.message,
+        (error: unknown) => (error instanceof Error ? error.message : ''),
       );
       const begun = performance.now();
       expect((await server.send('GET', '/v1/decisions?surface=product&id=fern', { asNobody: true })).status).toBe(200);

@@ -90,7 +90,7 @@ const LIKELY = fc.constantFrom(
 );
 
 function text(schema: Schema): fc.Arbitrary<string> {
-  const format = FORMATS[String(schema.format ?? '')];
+  const format = typeof schema.format === 'string' ? FORMATS[schema.format] : undefined;
   if (format) return format;
   const minLength = Number(schema.minLength ?? 0);
   const maxLength = Math.min(Number(schema.maxLength ?? 40), Math.max(40, minLength));

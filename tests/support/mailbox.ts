@@ -46,6 +46,8 @@ export async function startMailbox(port = 0, before: readonly Letter[] = []): Pr
       simpleParser(stream).then(take, () => undefined);
     },
   });
+  // Whoever sends may be killed in the middle of it.
+  server.on('error', () => undefined);
   server.listen(port, '127.0.0.1');
   await new Promise((resolve) => server.server.once('listening', resolve));
   return {

@@ -38,7 +38,7 @@ export interface TestServer {
   /** What its jobs are given. */
   readonly needs: Services;
   now: number;
-  send(method: string, path: string, sending?: Sending): Promise<Answer>;
+  readonly send: (method: string, path: string, sending?: Sending) => Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */
   publish(rulebook: unknown): Promise<Answer>;
   /** A visitor's token, valid for an hour of the test's clock. */

@@ -8,6 +8,7 @@ export const keys = {
   products: (query: string) => ['products', query],
   people: (query: string) => ['people', query],
   job: (id: string) => ['job', id],
+  imports: (target: string) => ['imports', target],
   draft: ['draft'],
   /** What was asked of the draft; without it, of any. */
   ofDraft: (name: readonly unknown[], rulebook?: object) => ['of-draft', ...name, ...(rulebook ? [rulebook] : [])],

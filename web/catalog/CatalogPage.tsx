@@ -18,7 +18,7 @@ const PAGE = 40;
 export function CatalogPage() {
   const goods = useGoods();
   const [search, set] = useFilters();
-  const [isImporting, setImporting] = useState(false);
+  const [isImporting, setImporting] = useState(search.has('imports'));
   const query = queryOf(search, ['search', 'tag', 'category', 'stock']);
   const pages = usePages(keys.products(query), async (after) => {
     const { body } = await send<typeof listProducts>('get', `/api/products?limit=${PAGE}&${query}${after}`);

@@ -9,6 +9,7 @@ import { CopyLine } from '../shared/CopyLine.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import styles from './connection.module.css';
 import { PageMapSection } from './PageMapSection.tsx';
+import { ReplaceSecret } from './ReplaceSecret.tsx';
 import { WebHooksSection } from './WebHooksSection.tsx';
 
 /** How the shop is connected: what its developer does once, and where the controls sit on its pages. */
@@ -38,7 +39,8 @@ export function ConnectionPage() {
   );
 }
 
-function ForDeveloper({ connection: { embedLine, visitorSecret } }: { readonly connection: Connection }) {
+function ForDeveloper({ connection }: { readonly connection: Connection }) {
+  const { embedLine, visitorSecret } = connection;
   const [isShown, setShown] = useState(false);
   const guard = `curl -X POST ${location.origin}/v1/guard -H 'Content-Type: application/json' \\
   -d '{"via":"cart","lines":[{"variantId":"YOUR-VARIANT","quantity":1}]}'`;
@@ -65,11 +67,12 @@ function ForDeveloper({ connection: { embedLine, visitorSecret } }: { readonly c
       >
         {isShown ? 'Hide the secret' : 'Show the secret'}
       </Button>
+      <ReplaceSecret oldIsValid={connection.oldSecretIsValid} />
       <h3>3. The guard, asked before anything is sold</h3>
       <p>
         When something is put into the cart and again at checkout: what a page withholds, the guard refuses.{' '}
         <a href="/api/docs" target="_blank" rel="noopener">
-          Calls for programs
+          The API reference
         </a>{' '}
         has all of it.
       </p>

@@ -48,7 +48,7 @@ export function MapTable({ map, live, check, change }: Props) {
 }
 
 function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }) {
-  const { pointer, name, group, isNeeded, part } = row;
+  const { pointer, name, group, isNeeded, part, example } = row;
   const said = readRow(map, pointer) ?? '';
   const isChanged = live !== null && said !== (readRow(live, pointer) ?? '');
   return (
@@ -59,7 +59,11 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
           key={said}
           defaultValue={said}
           aria-label={`${group}: ${name}`}
-          placeholder={isNeeded ? 'needed' : 'not on this shop'}
+          title={
+            example &&
+            `Such as ${example}: * is one part of an address, ** any number of parts; several with commas. An expression begins with ^.`
+          }
+          placeholder={isNeeded ? `needed${example ? `: ${example}` : ''}` : (example ?? 'not on this shop')}
           spellCheck={false}
           autoCapitalize="off"
           onBlur={({ target }) => {
@@ -89,4 +93,5 @@ const PROBLEMS: Readonly<Record<string, string>> = {
   private: 'a private address',
   notHtml: 'no page',
   tooLong: 'too long to read',
+  tooComplex: 'takes too long to read',
 };

@@ -1,4 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
+import type { PathPattern } from '#core/contract/pathPattern.ts';
 import type { MapPart } from '#core/contract/pageMapCalls.ts';
 
 /** A line of the page map, as its owner reads and changes it. */
@@ -10,16 +11,19 @@ export interface MapRow {
   /** Where it is in the map, RFC 6901, as faults name it. */
   readonly pointer: string;
   readonly isNeeded: boolean;
+  /** What it may say. */
+  readonly example: string | undefined;
 }
 
 const row =
   (group: string) =>
-  (name: string, pointer: string, part: MapPart | null, isNeeded = false) => ({
+  (name: string, pointer: string, part: MapPart | null, isNeeded = false, example?: string) => ({
     name,
     group,
     part,
     pointer,
     isNeeded,
+    example,
   });
 const product = row('A product’s page');
 const listing = row('A listing');
@@ -27,7 +31,7 @@ const elsewhere = row('Where the shop has them');
 const visit = row('Cart and checkout');
 
 export const MAP_ROWS: readonly MapRow[] = [
-  product('has an address like', '/productPage/path', null, true),
+  product('has an address like', '/productPage/path', null, true, '/plants/*'),
   product('shows the product in', '/productPage/area', 'productPage', true),
   product('the control', '/control', 'control', true),
   product('the price', '/price', 'price'),
@@ -46,11 +50,11 @@ export const MAP_ROWS: readonly MapRow[] = [
   elsewhere('its link', '/quickView/link', null),
   elsewhere('one button for several', '/together', 'together'),
   elsewhere('shadow roots of', '/shadowHosts', null),
-  visit('the cart’s address', '/cart/path', null),
+  visit('the cart’s address', '/cart/path', null, false, '/cart'),
   visit('links to the cart', '/cart/links', 'cartLinks'),
   visit('a line of the cart', '/cartLine/area', 'cartLine'),
   visit('its link', '/cartLine/link', null),
-  visit('checkout’s address', '/checkout/path', null),
+  visit('checkout’s address', '/checkout/path', null, false, '/checkout'),
   visit('links to checkout', '/checkout/links', 'checkoutLinks'),
   visit('the order button', '/checkout/order', 'order'),
   visit('a payment method', '/checkout/methods', 'methods'),
@@ -69,8 +73,25 @@ export function readRow(map: PageMap, pointer: string): string | undefined {
     .slice(1)
     .reduce<unknown>((branch, name) => (branch as Branch | undefined)?.[name], map);
   if (pointer === EVENT && map.variantEvent) return `${map.variantEvent.name} ${map.variantEvent.detail}`;
+  if (isPath(pointer) && value !== undefined) return pathWords(value as PathPattern);
   return typeof value === 'string' ? value : undefined;
 }
+
+const isPath = (pointer: string) => pointer.endsWith('/path');
+
+/** Addresses as they are written by hand: with stars and commas between them, or an expression, which begins with ^. */
+const pathWords = (pattern: PathPattern): string =>
+  typeof pattern === 'object' ? pattern.like.join(', ') : pattern.startsWith('^') ? pattern : `^.*${pattern}`;
+
+const pathIn = (text: string): PathPattern =>
+  text.startsWith('^')
+    ? text
+    : {
+        like: text
+          .split(',')
+          .map((part) => part.trim())
+          .filter(Boolean),
+      };
 
 /** An event is said in two words: its name, and where the id is in its detail. */
 const EVENT = '/variantEvent';
@@ -86,7 +107,10 @@ export function writeRow(map: PageMap, pointer: string, text: string): PageMap {
   const next =
     inner === undefined
       ? text
-      : { ...without(before as Branch | undefined, inner), ...(text ? { [inner]: text } : {}) };
+      : {
+          ...without(before as Branch | undefined, inner),
+          ...(text ? { [inner]: isPath(pointer) ? pathIn(text) : text } : {}),
+        };
   const isEmpty = next === '' || (typeof next === 'object' && Object.keys(next).length === 0);
   return { ...others, ...(isEmpty ? {} : { [name]: next }) } as unknown as PageMap;
 }

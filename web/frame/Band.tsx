@@ -4,7 +4,8 @@ import { Link, useSearchParams } from 'react-router';
 import { useLive } from '../editions/useEditions.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { useDraft } from '../rules/useDraft.ts';
-import { useSession, useSignOut } from '../session/useSession.ts';
+import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';
+import { Said } from '../shared/Said.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
 import { LookingAt } from './LookingAt.tsx';
@@ -53,6 +54,7 @@ export function Band() {
 function Person() {
   const session = useSession();
   const signOut = useSignOut();
+  const elsewhere = useSignOutElsewhere();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const user = session.data?.user;
   if (!user) return null;
@@ -78,7 +80,15 @@ function Person() {
       >
         <MenuItem disabled>{user.name}</MenuItem>
         <MenuItem component="a" href="/api/docs" target="_blank">
-          Calls for programs
+          API reference
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            elsewhere.mutate();
+          }}
+        >
+          Sign out everywhere else
         </MenuItem>
         <MenuItem
           onClick={() => {
@@ -88,6 +98,18 @@ function Person() {
           Sign out
         </MenuItem>
       </Menu>
+      <Said
+        words={
+          elsewhere.error
+            ? elsewhere.error.message
+            : elsewhere.data
+              ? elsewhere.data.ended === 0
+                ? 'You were signed in nowhere else'
+                : `You are signed out of ${elsewhere.data.ended} other ${elsewhere.data.ended === 1 ? 'browser' : 'browsers'}`
+              : null
+        }
+        done={elsewhere.reset}
+      />
     </>
   );
 }

@@ -10,6 +10,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
 import { saveAs } from '../shared/save.ts';
 import styles from './imports.module.css';
+import { isUnderWay, RecentImports } from './RecentImports.tsx';
 import { matched, type ImportTarget } from './targets.ts';
 
 interface ChosenFile {
@@ -47,11 +48,11 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
     queryKey: keys.job(job?.id ?? ''),
     queryFn: async () => {
       const { body } = await send<typeof getJob>('get', `/api/jobs/${job?.id ?? ''}`);
-      if (body.state === 'done') await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'job' });
+      if (!isUnderWay(body)) await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'job' });
       return body;
     },
     enabled: job !== null,
-    refetchInterval: ({ state }) => (state.data && /done|failed/.test(state.data.state) ? false : POLL_MS),
+    refetchInterval: ({ state }) => (state.data && !isUnderWay(state.data) ? false : POLL_MS),
   });
   const running = job && (progress.data ?? job);
   const report = sending.data && !('id' in sending.data) ? sending.data : running?.report;
@@ -118,7 +119,7 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
           </>
         )}
         {sending.error && <ErrorNote error={sending.error} />}
-        {(sending.isPending || (running && !isDone && running.state !== 'failed')) && (
+        {(sending.isPending || (running && isUnderWay(running))) && (
           <div role="status">
             <p>
               {running ? `${running.rowsDone} of ${running.rows} rows are in. You can leave; it goes on.` : 'Sending…'}
@@ -130,8 +131,10 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
             />
           </div>
         )}
-        {running?.state === 'failed' && <p role="alert">It failed: {running.error}. Nothing was changed.</p>}
+        {running?.state === 'failed' && <p role="alert">It failed: {running.error}.</p>}
+        {running?.state === 'cancelled' && <p role="status">It was stopped. What is in can be undone below.</p>}
         {isDone && <Report report={report} />}
+        {!file || running || isDone ? <RecentImports target={target.name} /> : null}
         <footer>
           <Button onClick={onClose}>{isDone || running ? 'Close' : 'Cancel'}</Button>
           {file && !isDone && !running && (

@@ -1,5 +1,12 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteSession, getSession, postSession, postSetup, Session } from '#core/contract/sessionCalls.ts';
+import type {
+  deleteOtherSessions,
+  deleteSession,
+  getSession,
+  postSession,
+  postSetup,
+  Session,
+} from '#core/contract/sessionCalls.ts';
 import { rememberCsrfToken, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -35,6 +42,10 @@ export const useSignIn = () =>
   useNewSession((body: Credentials) => send<typeof postSession>('post', '/api/session', { body }));
 
 export const useSetup = () => useNewSession((body: unknown) => send<typeof postSetup>('post', '/api/setup', { body }));
+
+/** Ends all other sessions of whoever is signed in. */
+export const useSignOutElsewhere = () =>
+  useMutation({ mutationFn: async () => (await send<typeof deleteOtherSessions>('delete', '/api/sessions')).body });
 
 export function useSignOut() {
   const client = useQueryClient();

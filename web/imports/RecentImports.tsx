@@ -1,0 +1,99 @@
+import { Button } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { cancelImport, Import, ImportState, listImports, undoImport } from '#core/contract/importCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useShop } from '../goods/useGoods.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { momentWords } from '../shared/times.ts';
+import styles from './imports.module.css';
+
+const POLL_MS = 1000;
+const SHOWN = 5;
+
+const UNDER_WAY: readonly ImportState[] = ['reading', 'waiting', 'running', 'undoing'];
+export const isUnderWay = ({ state }: { readonly state: ImportState }): boolean => UNDER_WAY.includes(state);
+
+const counted = ({ created, changed, archived }: Import) =>
+  `${created} new, ${changed} changed${archived > 0 ? `, ${archived} archived` : ''}`;
+
+/** How an import stands, in words. */
+function stateWords(one: Import): string {
+  switch (one.state) {
+    case 'reading':
+      return 'being read';
+    case 'waiting':
+      return 'waits for its turn';
+    case 'running':
+      return `${one.rowsDone} of ${one.rows} rows`;
+    case 'undoing':
+      return 'being undone';
+    case 'done':
+      return counted(one);
+    case 'cancelled':
+      return `stopped after ${one.rowsDone} of ${one.rows} rows: ${counted(one)}`;
+    case 'interrupted':
+      return 'interrupted: the server stopped while it read the file. Import it again';
+    case 'failed':
+      return `failed: ${one.error ?? 'for an unknown reason'}`;
+    case 'undone':
+      return 'undone';
+  }
+}
+
+/** The newest imports, what came of them, and how to stop or undo them. */
+export function RecentImports({ target }: { readonly target: Import['target'] }) {
+  const client = useQueryClient();
+  const shop = useShop();
+  const recent = useQuery({
+    queryKey: keys.imports(target),
+    queryFn: async () => (await send<typeof listImports>('get', `/api/imports?target=${target}`)).body.imports,
+    refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? POLL_MS : false),
+  });
+  const act = useMutation({
+    mutationFn: ({ id, how }: { id: string; how: 'cancellation' | 'undoing' }) =>
+      send<typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
+    onSettled: () => client.invalidateQueries(),
+  });
+  if (!recent.data || recent.data.length === 0 || !shop) return null;
+  return (
+    <section aria-labelledby="recent-imports">
+      <h3 id="recent-imports">Recent imports</h3>
+      {act.error && <ErrorNote error={act.error} />}
+      <ul className={styles.recent}>
+        {recent.data.slice(0, SHOWN).map((one) => (
+          <li key={one.id} className={one.state === 'failed' || one.state === 'interrupted' ? styles.bad : undefined}>
+            <time dateTime={one.createdAt}>{momentWords(Date.parse(one.createdAt), shop.zone)}</time>
+            <span>
+              {stateWords(one)}
+              {one.refused > 0 && `, ${one.refused} refused`}
+            </span>
+            {one.state === 'waiting' || one.state === 'running' ? (
+              <Button
+                size="small"
+                disabled={act.isPending}
+                onClick={() => {
+                  act.mutate({ id: one.id, how: 'cancellation' });
+                }}
+              >
+                Stop
+              </Button>
+            ) : (
+              one.canUndo && (
+                <Button
+                  size="small"
+                  disabled={act.isPending}
+                  onClick={() => {
+                    act.mutate({ id: one.id, how: 'undoing' });
+                  }}
+                >
+                  Undo
+                </Button>
+              )
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
