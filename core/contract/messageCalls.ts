@@ -43,7 +43,7 @@ export const listMessages = call({
     after: RowId.optional().describe('Only messages before this one'),
     limit: z.coerce.number().int().min(1).max(200).default(60),
   }),
-  replies: { 200: z.strictObject({ messages: z.array(Message), more: z.boolean(), dead: z.int() }) },
+  replies: { 200: z.strictObject({ messages: z.array(Message), more: z.boolean(), dead: z.int(), held: z.int() }) },
 });
 
 export const sendMessageAgain = call({

@@ -35,14 +35,16 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const channels = new Map<string, Channel>();
   const waiting = new Set<(error: Error) => void>();
   const stopping = new AbortController();
-  let client: pg.Client | null = null;
+  const isStopping = () => stopping.signal.aborted;
+  /** Null while it is lost. */
+  const line: { client: pg.Client | null } = { client: null };
   let isSilent = false;
 
   const connect = async (): Promise<pg.Client> => {
     const next = new pg.Client({ connectionString: url, keepAlive: true, connectionTimeoutMillis: 5000 });
     next.on('error', (error) => {
       log.warn({ error: error.message }, 'the connection that listens was lost');
-      if (client === next) client = null;
+      if (line.client === next) line.client = null;
     });
     next.on('notification', ({ channel }) => {
       channels.get(channel)?.notified();
@@ -84,15 +86,15 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
     const ended = await Promise.race([answer.then(() => 'answered'), tooLong]);
     over.abort();
     if (ended === 'answered') return;
-    client = null;
+    line.client = null;
     silent.end().catch(() => undefined);
     throw new DatabaseSilentError();
   };
 
   const watching = async () => {
-    while (!stopping.signal.aborted) {
+    while (!isStopping()) {
       try {
-        const asked = client;
+        const asked = line.client;
         if (asked) {
           const answer = asked.query('SELECT 1');
           if (!(await answersInTime(answer))) {
@@ -103,18 +105,18 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
           isSilent = false;
         } else {
           await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
-          client = await connect();
+          line.client = await connect();
           isSilent = false;
           for (const { connected } of channels.values()) await connected();
         }
       } catch (error) {
-        if (!stopping.signal.aborted) log.warn({ err: error }, 'the database was asked whether it is there');
+        if (!isStopping()) log.warn({ err: error }, 'the database was asked whether it is there');
       }
       await delay(EVERY_MS, undefined, { signal: stopping.signal }).catch(() => undefined);
     }
   };
 
-  client = await connect();
+  line.client = await connect();
   const watched = watching();
   return {
     guard(work) {
@@ -128,13 +130,13 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
     },
     async listen(channel, heard) {
       channels.set(channel, heard);
-      await client?.query(`LISTEN ${channel}`);
+      await line.client?.query(`LISTEN ${channel}`);
       await heard.connected();
     },
     async stop() {
       stopping.abort();
-      const ending = client;
-      client = null;
+      const ending = line.client;
+      line.client = null;
       // A database that does not answer is not waited for.
       if (ending) await Promise.race([ending.end().catch(() => undefined), delay(1000)]);
       void watched;

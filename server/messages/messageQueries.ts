@@ -172,9 +172,13 @@ export async function pageOfMessages(
   return (await db.query<MessageRow>(PAGE, values)).rows;
 }
 
-export async function countDead(db: Queryable): Promise<number> {
-  const { rows } = await db.query<{ count: number }>("SELECT count(*) FROM messages WHERE state = 'dead'");
-  return rows[0]?.count ?? 0;
+const UNSENT = `
+  SELECT count(*) FILTER (WHERE state = 'dead') AS dead, count(*) FILTER (WHERE state = 'held') AS held
+  FROM messages WHERE state <> 'sent'`;
+
+/** How many could not be sent, and how many are held back. */
+export async function countUnsent(db: Queryable): Promise<{ dead: number; held: number }> {
+  return (await db.query<{ dead: number; held: number }>(UNSENT)).rows[0]!;
 }
 
 /** The telephone number of whoever has an address; null when none is known. */

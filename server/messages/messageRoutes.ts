@@ -21,9 +21,9 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, listMessages, async ({ query }) => {
     const { limit } = query;
-    const [rows, dead] = await Promise.all([
+    const [rows, unsent] = await Promise.all([
       queries.pageOfMessages(db, { ...query, limit: limit + 1 }),
-      queries.countDead(db),
+      queries.countUnsent(db),
     ]);
     const messages = rows.slice(0, limit).map(({ id, createdAt, sentAt, ...message }) => ({
       ...message,
@@ -31,7 +31,7 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
       createdAt: createdAt.toISOString(),
       sentAt: sentAt?.toISOString() ?? null,
     }));
-    return reply(200, { messages, more: rows.length > limit, dead });
+    return reply(200, { messages, more: rows.length > limit, ...unsent });
   });
 
   route(endpoints, sendMessageAgain, async ({ params: { id } }) => {

@@ -49,7 +49,6 @@ const PRICE = {
 };
 const price = (id: string | undefined, more: object = {}) =>
   server.send('PUT', `/api/quotes/${id ?? ''}/price`, { body: { ...PRICE, ...more } });
-/** Presses a button on the customer's page. */
 /** The quote's page, as whoever opens it has it before them until they press. */
 const open = async (link: string) => {
   const { search } = new URL(link);
@@ -62,6 +61,7 @@ const open = async (link: string) => {
     return { status: response.status, html: await response.text() };
   };
 };
+/** Presses a button on the customer's page. */
 const press = async (link: string, as: string, words = '') => (await (await open(link))(as, words)).status;
 const guard = async (lines: object[], quote?: string | null) => {
   const { body } = await post('/v1/guard', { via: 'cart', lines, ...(quote ? { quote } : {}) });
@@ -145,6 +145,22 @@ describe('a quote', () => {
     expect(lapsed.reduce((sum, count) => sum + count)).toBe(1);
     expect(await quotes()).toMatchObject([{ state: 'lapsed' }]);
     await mail.letter(({ subject }) => subject === 'Your quote has lapsed');
+  });
+
+  it('is accepted at the price that was seen, and at no other: priced anew meanwhile, it is shown again', async () => {
+    const { id, link } = await priced();
+    const before = await open(link);
+    expect((await price(id, { lines: [{ variant: 'hedge-60', units: 200, unitPrice: 3500 }] })).status).toBe(204);
+    const { status, html } = await before('accepted');
+    expect(status).toBe(409);
+    expect(html).toContain('This quote was changed while you looked at it');
+    expect(await quotes()).toMatchObject([{ state: 'priced' }]);
+    // What is shown with it can be accepted.
+    expect(await press(link, 'accepted')).toBe(303);
+    expect(await quotes()).toMatchObject([{ state: 'accepted', lines: [{ unitPrice: 3500 }] }]);
+    // Pressed once more on the page of before, it is neither accepted at that price nor declined.
+    expect((await before('declined')).status).toBe(409);
+    expect(await quotes()).toMatchObject([{ state: 'accepted' }]);
   });
 
   it('is turned down with a message; a link that is made up leads nowhere', async () => {

@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import type { cancelImport, Import, ImportState, listImports, undoImport } from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -55,6 +56,7 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
       send<typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
     onSettled: () => client.invalidateQueries(),
   });
+  const [undoing, setUndoing] = useState<string | null>(null);
   if (!recent.data || recent.data.length === 0 || !shop) return null;
   return (
     <section aria-labelledby="recent-imports">
@@ -78,16 +80,39 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
               >
                 Stop
               </Button>
+            ) : undoing === one.id ? (
+              <div className={styles.asked} role="group" aria-label="Undo this import">
+                <span>Put back what it changed, and archive what is new?</span>
+                <Button
+                  size="small"
+                  variant="contained"
+                  disabled={act.isPending}
+                  onClick={() => {
+                    setUndoing(null);
+                    act.mutate({ id: one.id, how: 'undoing' });
+                  }}
+                >
+                  Undo the import
+                </Button>
+                <Button
+                  size="small"
+                  onClick={() => {
+                    setUndoing(null);
+                  }}
+                >
+                  Cancel
+                </Button>
+              </div>
             ) : (
               one.canUndo && (
                 <Button
                   size="small"
                   disabled={act.isPending}
                   onClick={() => {
-                    act.mutate({ id: one.id, how: 'undoing' });
+                    setUndoing(one.id);
                   }}
                 >
-                  Undo
+                  Undo…
                 </Button>
               )
             )}

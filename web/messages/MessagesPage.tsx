@@ -21,7 +21,7 @@ export function MessagesPage() {
   const pages = useMessages(queryOf(filters[0], ['search', 'state', 'event']));
   const shop = useShop();
   const again = useSendAgain();
-  const dead = pages.total;
+  const unsent = pages.total;
   return (
     <WorkPage
       title="Messages"
@@ -29,7 +29,7 @@ export function MessagesPage() {
       findBy="address or subject"
       filters={filters}
       pages={{ ...pages, total: pages.items.length }}
-      counted={dead === 0 ? 'all delivered' : `${dead} failed or held back`}
+      counted={unsent === 0 ? 'all delivered' : `${unsent} failed or held back`}
       states={STATES}
       about={{ name: 'event', options: Object.entries(EVENT_NAMES) }}
       none="Nothing has been told yet. Messages go out when somebody joins a waitlist, reserves, or is invited."
@@ -93,7 +93,7 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
         </p>
       </header>
       {state !== 'sent' && error !== null && (
-        <div className={styles.failed}>
+        <div className={state === 'held' ? styles.heldBack : styles.failed}>
           <p>
             {state === 'held'
               ? 'Held back, since anybody may have typed this address'
@@ -103,7 +103,7 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
             : {error}
           </p>
           {(state === 'dead' || state === 'held') && (
-            <Button variant="outlined" loading={isTrying} onClick={tryAgain}>
+            <Button variant="outlined" sx={{ flex: 'none' }} loading={isTrying} onClick={tryAgain}>
               {state === 'held' ? 'Send it now' : 'Try again'}
             </Button>
           )}

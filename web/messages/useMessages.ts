@@ -21,7 +21,7 @@ const PAGE = 60;
 export const useMessages = (query: string) =>
   usePages(keys.messagePages(query), async (after) => {
     const { body } = await send<typeof listMessages>('get', `/api/messages?limit=${PAGE}&${query}${after}`);
-    return { ...body, items: body.messages, total: body.dead };
+    return { ...body, items: body.messages, total: body.dead + body.held };
   });
 
 export const useSendAgain = () => {
