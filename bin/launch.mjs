@@ -35,7 +35,7 @@ const server = keep('dist/server/main.js', {
 await until(`${serverUrl}/ready`, server);
 
 if (bare) {
-  const { setUp } = await (await fetch(`${serverUrl}/api/session`)).json();
+  const { setUp } = JSON.parse(await until(`${serverUrl}/api/session`, server));
   print([
     ['Understudy', serverUrl],
     ...(setUp ? [] : [['Make the first owner', `${serverUrl}/setup?token=${setupToken}`]]),
@@ -109,15 +109,19 @@ function ended(child) {
   });
 }
 
-/** Waits until a program serves. */
+/** Waits until a program serves, and answers with what it says. */
 async function until(url, program) {
   for (;;) {
     if (stopping) await new Promise(() => undefined);
-    const answer = await fetch(url).catch(() => null);
-    if (answer?.ok) break;
+    const answer = await fetch(url)
+      .then((response) => (response.ok ? response.text() : null))
+      .catch(() => null);
+    if (answer !== null) {
+      program.hasServed = true;
+      return answer;
+    }
     await pause(50);
   }
-  program.hasServed = true;
 }
 
 async function stop(code) {

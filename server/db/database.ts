@@ -139,7 +139,8 @@ export function connectPatiently(url: string, max: number, log: Logger) {
         } catch (error) {
           // Whoever is stopped hears no more.
           if (isEnded) return new Promise<never>(() => undefined);
-          if (!isDatabaseAway(error)) throw error;
+          // Copies that start at the same time make their queues at the same time, and one gives way.
+          if (!isDatabaseAway(error) && !isDatabaseBusy(error)) throw error;
         }
         await setTimeout(AGAIN_MS);
       }

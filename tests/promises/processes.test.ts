@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { createServer, type AddressInfo } from 'node:net';
@@ -65,6 +66,7 @@ describe('the memory of a server', () => {
   it('is raised by less than 50 MB by the largest bodies that strangers can send', async () => {
     // What it takes to have answered anything at all.
     for (let times = 0; times < 50; times += 1) await (await call(program, 'GET', '/api/session')).text();
+    for (let times = 0; times < 20; times += 1) await pour('POST', '/v1/quotes', 1);
     const before = memoryOf(program.pid);
     const most = watchMemory(program.pid);
     const calls = [
@@ -148,7 +150,7 @@ describe('a program that dies', () => {
         expect(launcher.exitCode).toBeNull();
       }
     } finally {
-      const ended = new Promise((resolve) => launcher.once('exit', resolve));
+      const ended = launcher.exitCode === null ? once(launcher, 'exit') : null;
       launcher.kill('SIGTERM');
       await ended;
     }
