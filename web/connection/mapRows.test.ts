@@ -25,7 +25,7 @@ describe('an address in the page map', () => {
     const shown = readRow(map('/plants/'), PATH) ?? '';
     expect(shown).toBe('^.*/plants/');
     for (const path of ['/plants/', '/en/plants/fern', '/plant'])
-      expect(new RegExp(shown).test(path)).toBe(new RegExp('/plants/').test(path));
+      expect(new RegExp(shown).test(path)).toBe(path.includes('/plants/'));
   });
 
   it('that is empty is taken out with its branch', () => {
