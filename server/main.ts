@@ -5,6 +5,7 @@ import { readConfig } from './config.ts';
 import { migrate } from './db/migrate.ts';
 import { readShop } from './shop/shopQueries.ts';
 import { startServer } from './start.ts';
+import { warmUp } from './warmUp.ts';
 
 /** Whatever holds a stop up is left after so long. */
 const LONGEST_STOP_MS = 9500;
@@ -33,6 +34,9 @@ const running = await startServer({
 });
 
 const { server, services } = running;
+await warmUp(services).catch((error: unknown) => {
+  log.warn({ err: error }, 'the start is slower than it could be');
+});
 server.on('error', (error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
   log.fatal(taken ? `port ${config.port} is taken: set PORT to another` : error.message);

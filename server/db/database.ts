@@ -29,6 +29,9 @@ export interface PoolSettings {
   readonly lockMs: number;
 }
 
+/** A connection that nobody used is kept for so long: a new one costs more than a question. */
+const IDLE_MS = 60_000;
+
 /** Nobody holds a transaction open and does nothing for longer. */
 const IDLE_IN_TRANSACTION_MS = 15_000;
 
@@ -71,6 +74,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
       connectionString: url,
       types,
       max,
+      idleTimeoutMillis: IDLE_MS,
       connectionTimeoutMillis: waitMs,
       statement_timeout: statementMs,
       lock_timeout: lockMs,

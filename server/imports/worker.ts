@@ -1,9 +1,8 @@
-import { readlinkSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import { connect, POOLS } from '../db/database.ts';
 import { invalid, ProblemError } from '../errors.ts';
+import { lowerThreadPriority } from '../threadPriority.ts';
 import { plainProblem, type ImportTask, type TaskMessage, type TaskReply } from './importer.ts';
 import { beat, importById, keepRefusals, noteStep, stageRows } from './importQueries.ts';
 import { RefusedError, runAtOnce, runImport, TARGETS } from './importRun.ts';
@@ -17,14 +16,7 @@ const db = connect(databaseUrl, pino({ level: 'silent' }), POOLS.thread);
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
 
-// Shoppers come first: this thread has what they leave of the processor.
-try {
-  // Linux knows threads by numbers of their own (proc(5), setpriority(2)).
-  const [, thread] = /\/(\d+)$/.exec(readlinkSync('/proc/thread-self')) ?? [];
-  if (thread !== undefined) setPriority(Number(thread), constants.priority.PRIORITY_BELOW_NORMAL);
-} catch {
-  // Elsewhere it is a thread like any other.
-}
+lowerThreadPriority();
 
 const BEAT_MS = 5000;
 

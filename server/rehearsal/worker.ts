@@ -4,6 +4,7 @@ import { pino } from 'pino';
 import type { ProductFacts } from '#core/decide/subject.ts';
 import { connect, POOLS, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
+import { lowerThreadPriority } from '../threadPriority.ts';
 import { leaner } from './lean.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
@@ -23,6 +24,7 @@ const { databaseUrl } = workerData as { readonly databaseUrl: string };
 const db = connect(databaseUrl, pino({ level: 'silent' }), POOLS.thread);
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
+lowerThreadPriority();
 const tell = (reply: Reply) => {
   port.postMessage(reply);
 };
