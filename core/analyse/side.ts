@@ -1,4 +1,4 @@
-import { ASPECTS, GOODS_ASPECTS, isGathered, type Aspect } from '../decide/aspects.ts';
+import { ASPECTS, GOODS_ASPECTS, isGathered, WITH_CONTROL, type Aspect } from '../decide/aspects.ts';
 import { lowestOf, type Bits } from '../decide/bits.ts';
 import type { CompiledRule } from '../decide/compile.ts';
 import type { Winners } from '../decide/winners.ts';
@@ -16,6 +16,10 @@ export const GOODS_SLOTS = GOODS_ASPECTS.length;
 export const PER_WORD = 32;
 export const noneWon = (): Won => new Int32Array(PER_WORD * SLOTS).fill(-1);
 
+const CONTROL = ASPECTS.indexOf('control');
+const STANDS_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) =>
+  (WITH_CONTROL as readonly Aspect[]).includes(aspect),
+);
 const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
 
 /** Hears of every aspect of a rule, by places: at which rows of the word it wins, and at which it holds and does not. */
@@ -114,9 +118,11 @@ export class Side {
       const counts = holds & alive;
       if (counts === 0 && !heard) continue;
       const { speaks, settles, gathers, closes } = this.list[rule]!.asked;
+      const names = (speaks & (1 << CONTROL)) !== 0;
+      const controls = names ? counts & open[CONTROL]! : counts;
       for (let slots = speaks; slots !== 0; slots &= slots - 1) {
         const slot = lowestOf(slots);
-        const wins = counts & open[slot]!;
+        const wins = (STANDS_WITH_CONTROL[slot] ? controls : counts) & open[slot]!;
         heard?.(rule, slot, wins, holds & ~wins);
         if (wins === 0) continue;
         const isAdded = (gathers & (1 << slot)) !== 0;

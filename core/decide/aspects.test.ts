@@ -40,6 +40,46 @@ describe('notes and style', () => {
     const onlyNotes = [{ ...c, gather: false }, a];
     expect(decided(onlyNotes)).toMatchObject({ reasons: { notes: ['r', 'c'].slice(1), style: ['a'] } });
   });
+
+  const said = [note('Ships in May')];
+  const preorder = make('preorder', { control: { kind: 'preorder' }, notes: said, afterOrder: { text: 'Thanks' } });
+  const nothing = make('nothing', { control: { kind: 'nothing' } });
+  const product = make('product', { notes: [note('Hardy')], afterOrder: { text: 'Water it' } });
+  it('stand only with the control of their rule, and so does what is said after the order', () => {
+    expect(decided([preorder, product])).toMatchObject({
+      notes: [{ html: 'Ships in May' }, { html: 'Hardy' }],
+      afterOrder: { html: 'Thanks' },
+    });
+    const below = decided([nothing, { ...preorder, gather: false }, product]);
+    expect(below).toMatchObject({
+      notes: [{ html: 'Hardy' }],
+      afterOrder: { html: 'Water it' },
+      reasons: { control: ['nothing'], notes: ['product'], afterOrder: ['product'] },
+    });
+    expect(trace(compile(book(nothing, preorder, product), LISBON), guest)[1]).toMatchObject({
+      outcome: 'counts',
+      decided: [],
+      lost: ['control', 'notes', 'afterOrder'],
+    });
+  });
+  it('that lost their control change nothing when their rule’s time comes', () => {
+    const later = {
+      ...preorder,
+      when: { all: [everything, { fact: 'moment', op: 'between', value: { from: '2099-01-01' } }] },
+    };
+    expect(decided([nothing, later as Rule]).validUntil).toBeNull();
+  });
+  it('that count the units left are silent where none are offered', () => {
+    const counting = [note('{preorder.left, plural, one {# unit} other {# units}} left'), note('In May')];
+    const capped = { kind: 'preorder', cap: { units: 5, per: 'variant' }, atCap: 'close', closedText: 'Gone' } as const;
+    const taken = { variant: { ...variant, reserved: 5 } };
+    expect(decided([make('r', { control: capped, notes: counting })]).notes).toMatchObject([
+      { html: '3 units left' },
+      {},
+    ]);
+    expect(decided([make('r', { control: capped, notes: counting })], taken).notes).toMatchObject([{ html: 'In May' }]);
+    expect(decided([make('r', { notes: counting })]).notes).toMatchObject([{ html: 'In May' }]);
+  });
 });
 
 describe('the price', () => {

@@ -25,6 +25,9 @@ export const PAGE_ASPECTS: readonly Aspect[] = ['visibility', 'notes', 'style'];
 export const GATHERED = ['notes', 'style'] as const satisfies readonly GoodsAspect[];
 export type Gathered = (typeof GATHERED)[number];
 
+/** Those that stand only with the control that their own rule names, where it names one. */
+export const WITH_CONTROL = ['notes', 'afterOrder'] as const satisfies readonly GoodsAspect[];
+
 /** Several aspects as the bits of a number. */
 export type AspectSet = number;
 export const bitOf = (aspect: Aspect): AspectSet => 1 << ASPECTS.indexOf(aspect);

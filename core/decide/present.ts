@@ -38,7 +38,11 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
   const shown = price && 'show' in price && price.show ? price : undefined;
   const suffix = optional(shown?.suffix, (text) => label(text, shop));
   const listingSuffix = optional(shown?.onListing?.suffix, (text) => label(text, shop)) ?? suffix;
-  const notes = (then.notes ?? []).map(({ place, text }) => ({ place, say: html(text, shop) }));
+  const notes = (then.notes ?? []).map(({ place, text }) => ({
+    place,
+    say: html(text, shop),
+    countsLeft: JSON.stringify(text).includes('preorder.left'),
+  }));
   const redirect = (said: { redirectTo?: string | undefined } | undefined) =>
     optional(said?.redirectTo, (address) => href(address, shop));
   return {
@@ -52,7 +56,11 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
       (suffix ?? listingSuffix)
         ? (subject, left) => (subject.surface === 'listing' ? listingSuffix : suffix)?.(subject, left) ?? ''
         : null,
-    notes: (subject, left) => notes.map(({ place, say }) => ({ place, html: say(subject, left) })),
+    // Where no pre-order is offered, none are left to count.
+    notes: (subject, left) =>
+      notes.flatMap(({ place, say, countsLeft }) =>
+        countsLeft && left === null ? [] : [{ place, html: say(subject, left) }],
+      ),
     afterOrder: optional(then.afterOrder?.text, (text) => html(text, shop)),
     submitOrderText: optional(then.checkout?.submitOrder?.text, (text) => html(text, shop)),
     redirectTo: {

@@ -1,4 +1,4 @@
-import { isGathered, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
+import { bitOf, isGathered, setOf, WITH_CONTROL, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from './subject.ts';
 
@@ -10,9 +10,12 @@ export interface Winners {
   readonly until: number;
 }
 
+const CONTROL = bitOf('control');
+const ALL_BUT_WITH_CONTROL = ~setOf(WITH_CONTROL);
+
 /**
  * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it;
- * notes and style gather, until a rule says that they do not. A rule that speaks only to what is already decided cannot
+ * notes and style gather, until a rule says that they do not; what stands with a control goes where that control lost. A rule that speaks only to what is already decided cannot
  * change anything before one above it does, so its own changes do not shorten `until`. A counting rule that stops here
  * closes the list.
  */
@@ -23,14 +26,17 @@ export function winners({ rules, candidates }: CompiledRulebook, subject: Subjec
   let earliest = Infinity;
   candidates.each(subject, (index) => {
     const rule = rules[index];
-    if (!rule || ((rule.saysSet & open) === 0 && !rule.closes)) return true;
+    if (!rule) return true;
+    const isControlLost = (rule.saysSet & CONTROL & ~open) !== 0;
+    const heard = isControlLost ? open & ALL_BUT_WITH_CONTROL : open;
+    if ((rule.saysSet & heard) === 0 && !rule.closes) return true;
     if (rule.present.isAtCap !== null || !candidates.isExact(index, subject)) {
       const { holds, until } = rule.counts(subject);
       if (until < earliest) earliest = until;
       if (!holds) return true;
     }
     for (const { aspect, bit, gathers, settles } of rule.says) {
-      if ((open & bit) === 0) continue;
+      if ((heard & bit) === 0) continue;
       if (gathers) gathered[gathers].push(rule);
       else by[aspect] = rule;
       if (settles) open &= ~bit;

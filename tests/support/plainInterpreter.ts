@@ -16,8 +16,10 @@ export function plainWinners({ rules }: Rulebook, subject: GoodsSubject, shop: S
     const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
     if (!on || !isFinished || !holds(when, subject, shop)) continue;
     if (isAtCap(then, subject)) continue;
+    const isControlLost = then.control !== undefined && closed.has('control');
     for (const aspect of Object.keys(then)) {
       if (closed.has(aspect)) continue;
+      if (isControlLost && ['notes', 'afterOrder'].includes(aspect)) continue;
       (won[aspect] ??= []).push(id);
       if (!['notes', 'style'].includes(aspect) || gather === false) closed.add(aspect);
     }
