@@ -100,10 +100,6 @@ const PLANTED: Readonly<Record<FindingKind, { rules: Rule[]; goods?: ProductFact
     goods: [stocked({}, { dates: {} })],
   },
   preorderWithoutTerms: { rules: [make('planted', { control: { kind: 'preorder' } })] },
-  preorderRefusedByShop: {
-    rules: [make('planted', { control: { kind: 'preorder' } })],
-    goods: [stocked({ quantity: 0 })],
-  },
   hiddenPriceSold: {
     rules: [make('planted', { price: { show: false }, control: { kind: 'buy' } })],
     mended: /Ask for the price/,
@@ -225,8 +221,6 @@ function isTrue({ kind, rule, other, witness }: Finding, looked: Looked, product
         )
       );
     }
-    case 'preorderRefusedByShop':
-      return on('product').control.kind === 'preorder' && own.stock.quantity <= 0 && !own.stock.sellPastZero;
     case 'touchesEverything':
       return here !== undefined && here.outcome !== 'fails';
     default:

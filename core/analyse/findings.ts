@@ -341,6 +341,4 @@ const TOLD: Partial<Record<FindingKind, (rule: string, goods: string, surface: S
   hiddenPriceSold: (rule, goods) => `${rule} hides the price of ${goods}, which can still be bought.`,
   waitlistInStock: (rule, goods) => `${rule} keeps a waitlist for ${goods} in stock. That may be meant.`,
   preorderWithoutDate: (rule, goods) => `${rule} takes pre-orders of ${goods} without saying when it ships.`,
-  preorderRefusedByShop: (rule, goods) =>
-    `${rule} takes pre-orders of ${goods} that have run out, and the shop does not sell them past zero: it will refuse.`,
 };

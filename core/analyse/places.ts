@@ -136,8 +136,6 @@ function saidOf(
   if (!page.isPriceShown && control.kind === 'buy') say('hiddenPriceSold', reasons.price);
   if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0) say('waitlistInStock', reasons.control);
   if (control.kind === 'preorder') {
-    const isRefused = () => stock.tracked && stock.quantity <= 0 && !stock.sellPastZero;
-    if (control.left !== 0 && isRefused()) say('preorderRefusedByShop', reasons.control);
     const { product, moment } = subjectOn('product');
     const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
     if (from === null && until === null) say('preorderWithoutDate', reasons.control);

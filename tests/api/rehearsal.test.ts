@@ -53,27 +53,33 @@ const SPRING: Rule = {
 
 describe('findings', () => {
   it('are named with a witness, and with what mends them', async () => {
-    await saveDraft(SPRING, { ...SPRING, id: 'slip', name: 'A slip', when: tagged('ship-spring') });
+    const wait: Rule = {
+      id: 'wait',
+      on: true,
+      when: { fact: 'product.id', op: 'in', value: ['aster'] },
+      then: { control: { kind: 'waitlist', per: 'product' } },
+    };
+    await saveDraft(SPRING, { ...SPRING, id: 'slip', name: 'A slip', when: tagged('ship-spring') }, wait);
     const { findings, looked, of } = await found();
     expect([looked, of]).toEqual([3, 3]);
-    const refused = findings.find(({ kind }) => kind === 'preorderRefusedByShop');
-    expect(refused).toMatchObject({
-      rule: 'spring',
-      severity: 'warning',
+    const inStock = findings.find(({ kind }) => kind === 'waitlistInStock');
+    expect(inStock).toMatchObject({
+      rule: 'wait',
+      severity: 'note',
       count: 1,
-      witness: { product: 'dahlia', variant: 'dahlia-3', title: 'Dahlia', audience: 'Guest', surface: 'product' },
+      witness: { product: 'aster', variant: 'aster-1', title: 'Aster', audience: 'Guest', surface: 'product' },
     });
-    const { witness } = refused ?? {};
+    const { witness } = inStock ?? {};
     const { body } = await server.send('POST', '/api/rehearsal/decisions', {
       body: {
         source: 'draft',
         at: witness?.at,
         surface: 'product',
         visitor: { signedIn: false, roles: [] },
-        products: ['dahlia'],
+        products: ['aster'],
       },
     });
-    expect(body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'preorder' } } }] }] });
+    expect(body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'waitlist' } } }] }] });
 
     const slip = findings.find(({ rule }) => rule === 'slip');
     expect(slip).toMatchObject({ kind: 'unknownName', mend: { label: 'Make it “ships-spring”' } });
