@@ -10,8 +10,11 @@ import type { Visit } from './visits.ts';
 import { say } from './words.ts';
 
 interface Ordered {
-  readonly lines: Visit['lines'];
+  readonly lines: readonly (Visit['lines'][number] & Line)[];
+  /** As the order page names it. */
   readonly method: string;
+  /** Its code, where the shopper chose one. */
+  readonly payBy?: string;
   readonly buyer: Buyer;
 }
 
@@ -32,21 +35,24 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   const orders = new Map<string, Order>();
   const pending = new Map<string, Pending>();
 
-  const guard = (visit: Visit, via: 'cart' | 'express', lines: readonly Line[]): Promise<Verdict> =>
-    askGuard(understudy, { via, lines, visit });
+  const guard = (visit: Visit, lines: readonly Line[]): Promise<Verdict> =>
+    askGuard(understudy, { via: 'cart', lines, visit });
+  const guardOrder = (visit: Visit, lines: readonly Line[], method?: string): Promise<Verdict> =>
+    askGuard(understudy, { via: 'order', lines, method, visit });
   const priceIn = ({ lines }: Verdict, variantId: string) =>
     lines.find((line) => line.variantId === variantId)?.unitPrice ?? catalog.variant(variantId)?.variant.price ?? 0;
 
   /** A purchase that is refused: the shopper is told why, on the page they came from. */
-  const refuse = async (request: Request, response: Response, { lines }: Verdict) => {
+  const refuse = async (request: Request, response: Response, { lines, refusal }: Verdict) => {
     const visit = visitOf(response);
-    const refused = lines.find(({ ok }) => !ok);
-    visit.message = refused?.text ?? null;
+    const refused = lines.find(({ ok }) => !ok) ?? lines[0];
+    visit.message = refusal?.text ?? refused?.text ?? null;
     const product = catalog.variant(refused?.variantId ?? '')?.product;
     const style = styleOf(shop, response);
     const body = product ? productPage(product, catalog, style) : shelf([], style);
     response.status(409);
-    await send(request, response, product?.title ?? say(visit.language, 'basket'), body);
+    // It is the product's own page again, also for the script and when it is loaded anew.
+    await send(request, response, product?.title ?? say(visit.language, 'basket'), body, product?.path);
   };
 
   const putIn = async (request: Request, response: Response, wanted: readonly Line[]) => {
@@ -56,7 +62,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       ...price,
       quantity: quantity + (visit.lines.find((line) => line.variantId === variantId)?.quantity ?? 0),
     }));
-    const verdict = await guard(visit, 'cart', lines);
+    const verdict = await guard(visit, lines);
     if (!verdict.ok) {
       await refuse(request, response, verdict);
       return;
@@ -95,19 +101,22 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   const nextNumber = () => `${started}-${++numbered}`;
 
   /** Has an order taken that is paid, or to be paid by invoice. @returns what was said of it */
-  const placeOrder = async (number: string, visit: Visit, { lines, method, buyer }: Ordered): Promise<Verdict> => {
-    const verdict = await takeOrder(understudy, { order: number, lines, visit, buyer });
+  const placeOrder = async (number: string, visit: Visit, ordered: Ordered): Promise<Verdict> => {
+    const { lines, method, payBy, buyer } = ordered;
+    const verdict = await takeOrder(understudy, { order: number, lines, visit, buyer, method: payBy });
     if (verdict.ok) {
       const customerId = visit.customer?.id ?? null;
-      orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict) });
+      const { delivery } = verdict;
+      orders.set(number, { number, method, customerId, lines: linesOf(catalog, lines, verdict), delivery });
       visit.lines = visit.lines.filter((line) => !lines.some(({ variantId }) => variantId === line.variantId));
     }
     return verdict;
   };
   app.post('/swift-pay', async (request, response) => {
     const visit = visitOf(response);
-    const line = { variantId: field(request, 'variant'), quantity: Number(field(request, 'quantity') || 1) };
-    const verdict = await guard(visit, 'express', [line]);
+    const quantity = Number(field(request, 'quantity') || 1);
+    const line = { variantId: field(request, 'variant'), quantity, via: 'express' } as const;
+    const verdict = await guardOrder(visit, [line]);
     const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
     const number = nextNumber();
     const ordered = { lines, method: 'express', buyer: buyerIn(request) };
@@ -117,9 +126,9 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   });
 
   /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
-  const checked = async (visit: Visit, lines: readonly Line[] = visit.lines): Promise<Verdict> => {
-    if (lines.length === 0) return { ok: true, lines: [] };
-    const verdict = await guard(visit, 'cart', lines);
+  const checked = async (visit: Visit, ask = () => guard(visit, visit.lines)): Promise<Verdict> => {
+    if (visit.lines.length === 0) return { ok: true, refusal: null, delivery: null, lines: [] };
+    const verdict = await ask();
     const changed = verdict.lines.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
     if (changed.length > 0) {
       const prices = new Map(changed.map(({ variantId, unitPrice }) => [variantId, unitPrice]));
@@ -130,7 +139,8 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   };
   const sendBasket = async (request: Request, response: Response, verdict: Verdict) => {
     const visit = visitOf(response);
-    const body = basketPage(linesOf(catalog, visit.lines, verdict), visit.language);
+    const lines = linesOf(catalog, visit.lines, verdict);
+    const body = basketPage({ lines, delivery: verdict.delivery }, visit.language);
     await send(request, response, say(visit.language, 'basket'), body);
   };
 
@@ -152,11 +162,14 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   });
   app.get('/checkout', async (request, response) => {
     const visit = visitOf(response);
-    const lines = linesOf(catalog, visit.lines, await checked(visit));
-    const body = checkoutPage(lines, styleOf(shop, response), visit.customer);
+    const verdict = await checked(visit);
+    const lines = linesOf(catalog, visit.lines, verdict);
+    const body = checkoutPage({ lines, delivery: verdict.delivery }, styleOf(shop, response), visit.customer);
     await send(request, response, say(visit.language, 'checkout'), body);
   });
   const refuseBasket = async (request: Request, response: Response, verdict: Verdict) => {
+    const visit = visitOf(response);
+    visit.message = verdict.refusal?.text ?? visit.message;
     response.status(409);
     await sendBasket(request, response, verdict);
   };
@@ -169,22 +182,23 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   app.post('/checkout', async (request, response) => {
     const visit = visitOf(response);
     const lines = agreedLines(request, visit);
-    const verdict = await checked(visit, lines);
+    const payBy = field(request, 'method');
+    const verdict = await checked(visit, () => guardOrder(visit, lines, payBy));
     if (!verdict.ok || lines.length === 0) {
       await refuseBasket(request, response, verdict);
       return;
     }
     const number = nextNumber();
     const buyer = buyerIn(request);
-    if (field(request, 'method') === 'invoice') {
-      const said = await placeOrder(number, visit, { lines, method: 'invoice', buyer });
+    if (payBy === 'invoice') {
+      const said = await placeOrder(number, visit, { lines, method: 'invoice', payBy, buyer });
       if (said.ok) response.redirect(303, `/order/${number}`);
       else await refuseBasket(request, response, said);
       return;
     }
-    const total = totalOf(linesOf(catalog, lines, verdict));
+    const total = totalOf(linesOf(catalog, lines, verdict), verdict.delivery);
     const payment = await cards.ask(total, `order-${number}`, `/paid/${number}`);
-    if (payment) pending.set(number, { lines, method: 'card', buyer, payment, visit });
+    if (payment) pending.set(number, { lines, method: 'card', payBy, buyer, payment, visit });
     else visit.message = say(visit.language, 'noCards');
     response.redirect(303, payment?.page ?? '/checkout');
   });
@@ -204,7 +218,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       return;
     }
     const said = orders.has(number) ? null : await placeOrder(number, visit, waiting);
-    if (said?.ok ?? true) {
+    if (said === null || said.ok) {
       response.redirect(303, `/order/${number}`);
       return;
     }
@@ -212,7 +226,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     await cards.refund(waiting.payment);
     pending.delete(number);
     visit.message = say(visit.language, 'refunded');
-    await refuseBasket(request, response, said ?? { ok: false, lines: [] });
+    await refuseBasket(request, response, { ...said, refusal: null });
   });
 
   const isTheirs = ({ customerId }: Order, { customer }: Visit) => customerId === null || customerId === customer?.id;

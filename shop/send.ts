@@ -6,15 +6,22 @@ import { layout } from './pages/layout.ts';
 import { visitorToken } from './understudy.ts';
 import type { Visit } from './visits.ts';
 
-/** Sends a page in the shop's frame. */
-export type Send = (request: Request, response: Response, title: string, body: Html) => Promise<void>;
+/** Sends a page in the shop's frame; `at` is the path it has for a browser, where that is not the one that was asked. */
+export type Send = (request: Request, response: Response, title: string, body: Html, at?: string) => Promise<void>;
 
 export function sender({ understudy, dressing }: Shop): Send {
-  return async (request, response, title, body) => {
+  return async (request, response, title, body, at) => {
     const visit = visitOf(response);
     const token = await visitorToken(understudy, visit.customer);
-    const path = request.originalUrl;
-    const context = { visit, token, understudyUrl: understudy.url, path, asset: dressing.asset };
+    const path = at ?? request.originalUrl;
+    const context = {
+      visit,
+      token,
+      understudyUrl: understudy.url,
+      path,
+      isElsewhere: at !== undefined,
+      asset: dressing.asset,
+    };
     // Not kept, but a page may come back as it was left: the script then looks again.
     response.set('Cache-Control', 'private, no-cache').send(layout(context, title, body));
   };

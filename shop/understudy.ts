@@ -15,6 +15,8 @@ export interface Line {
   readonly unitPrice?: number;
   /** Of a pre-order, what the shopper has seen and agreed to. */
   readonly terms?: string;
+  /** The way it came in; by the cart when it is not said. */
+  readonly via?: 'cart' | 'express';
 }
 
 /** What the guard says of one line. */
@@ -34,6 +36,10 @@ export interface LineVerdict {
 
 export interface Verdict {
   readonly ok: boolean;
+  /** Why no order may be placed at all, in words for the shopper; null where it may, or where nothing was ordered. */
+  readonly refusal: { readonly text: string } | null;
+  /** What an accepted quote asks for delivery, in cents; null without one. */
+  readonly delivery: number | null;
   readonly lines: readonly LineVerdict[];
 }
 
@@ -71,11 +77,17 @@ export interface Buyer {
 /** Has an order taken: what is pre-ordered is reserved in the same moment. Sent again, it is answered as before. */
 export async function takeOrder(
   settings: UnderstudySettings,
-  { order, lines, visit, buyer }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer },
+  {
+    order,
+    lines,
+    visit,
+    buyer,
+    method,
+  }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer; method: string | undefined },
 ): Promise<Verdict> {
   const { customer, language, invitations, quote } = visit;
   const visitor = await visitorToken(settings, customer);
-  const body = { order, lines, invitations, visitor, locale: language, ...buyer, ...quoteIn(quote) };
+  const body = { order, lines, method, invitations, visitor, locale: language, ...buyer, ...quoteIn(quote) };
   return ask(settings, '/v1/preorders', body, lines, language, await shopToken(settings));
 }
 
@@ -93,20 +105,24 @@ export async function grantMembership(settings: UnderstudySettings, customerId: 
   return response?.ok ?? false;
 }
 
-/** Asks the guard whether lines may be sold to a customer now. What cannot be asked is not sold. */
+/**
+ * Asks the guard whether lines may be put into a customer's cart, or an order be placed, now. What cannot be asked is not
+ * sold.
+ */
 export async function askGuard(
   settings: UnderstudySettings,
   {
     via,
     lines,
+    method,
     visit: { customer, language, invitations, quote },
-  }: { via: 'cart' | 'express'; lines: readonly Line[]; visit: Visit },
+  }: { via: 'cart' | 'order'; lines: readonly Line[]; method?: string | undefined; visit: Visit },
 ): Promise<Verdict> {
   const visitor = await visitorToken(settings, customer);
   return ask(
     settings,
     '/v1/guard',
-    { via, lines, locale: language, invitations, visitor, ...quoteIn(quote) },
+    { via, lines, method, locale: language, invitations, visitor, ...quoteIn(quote) },
     lines,
     language,
   );
@@ -149,6 +165,11 @@ async function ask(
       preorder: null,
       afterOrder: null,
     };
-    return { ok: false, lines: lines.map(({ variantId }) => ({ variantId, ...refused })) };
+    return {
+      ok: false,
+      refusal: null,
+      delivery: null,
+      lines: lines.map(({ variantId }) => ({ variantId, ...refused })),
+    };
   }
 }

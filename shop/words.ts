@@ -19,6 +19,7 @@ const WORDS = {
   takeOut: { en: 'Take out', fr: 'Retirer' },
   toCheckout: { en: 'To checkout', fr: 'Passer commande' },
   checkout: { en: 'Checkout', fr: 'Commande' },
+  delivery: { en: 'Delivery', fr: 'Livraison' },
   total: { en: 'Total', fr: 'Total' },
   payBy: { en: 'Pay by', fr: 'Payer par' },
   card: { en: 'Card (simulated)', fr: 'Carte (simulée)' },

@@ -3,7 +3,7 @@ import { WebHref } from '../rulebook/href.ts';
 import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, Price, RowId, Units } from './scalars.ts';
-import { AskGuard } from './storefront.ts';
+import { AskGuard, Delivery } from './storefront.ts';
 
 const Words = z.string().trim().min(1).max(5000);
 const Answers = z.record(z.string().max(100), z.string().max(5000));
@@ -136,12 +136,13 @@ export const postQuote = call({
 export const getQuoteCart = call({
   method: 'get',
   path: '/v1/quote',
-  summary: 'The lines of an accepted quote, for the shop to put into the cart',
+  summary: 'The lines of an accepted quote, for the shop to put into the cart, and what its delivery costs',
   auth: 'public',
   query: z.strictObject({ quote: z.string().max(8000) }),
   replies: {
     200: z.strictObject({
       lines: z.array(z.strictObject({ variantId: z.string(), quantity: z.int(), unitPrice: z.int() })),
+      delivery: Delivery,
     }),
   },
   problems: [404],

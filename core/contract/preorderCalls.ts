@@ -14,7 +14,7 @@ export const postPreorders = call({
   method: 'post',
   path: '/v1/preorders',
   summary:
-    'Takes an order: asks the guard once more, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before, and the same number with something else is a conflict',
+    'Takes an order: asks the guard once more, by `order`, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before, and the same number with something else is a conflict',
   auth: 'shop',
   bodyLimit: PAGE_LIMIT,
   body: z.strictObject({
@@ -24,6 +24,7 @@ export const postPreorders = call({
       .max(100)
       .describe('The shop’s own number of the order; it makes sending it again harmless'),
     lines: AskGuard.shape.lines.min(1),
+    method: AskGuard.shape.method,
     email: Email.optional(),
     name: z.string().trim().max(200).optional(),
     locale: Locale.optional(),
@@ -34,6 +35,8 @@ export const postPreorders = call({
   replies: {
     200: z.strictObject({
       ok: z.boolean().describe('The order may be taken'),
+      refusal: GuardAnswer.shape.refusal,
+      delivery: GuardAnswer.shape.delivery,
       lines: z.array(z.strictObject({ ...AnsweredLine.shape, reserved: z.int().describe('Units that are reserved') })),
     }),
   },

@@ -102,10 +102,27 @@ export const getDecisions = call({
   replies: { 200: DecisionsAnswer },
 });
 
+const Via = z.enum(['cart', 'express']);
+
+/** How an order is to be placed, beside its lines. */
+export const Method = z
+  .string()
+  .max(200)
+  .optional()
+  .describe('The code of the payment method; an order by one that a rule hides is refused');
+
+export const OrderLine = z.strictObject({
+  ...Line.shape,
+  via: Via.optional().describe('The way the line came in, `cart` when absent: it is judged by that'),
+});
+
 export const AskGuard = z
   .strictObject({
-    via: z.enum(['cart', 'express']),
-    lines: z.array(Line).max(500),
+    via: z
+      .enum([...Via.options, 'order'])
+      .describe('`order`: whether an order may be placed now, by what the checkout withholds too'),
+    lines: z.array(OrderLine).max(500),
+    method: Method,
     locale: Locale.optional(),
     visitor: Token.nullish(),
     invitations: z.array(Token).max(50).optional(),
@@ -113,10 +130,17 @@ export const AskGuard = z
   })
   .meta({ id: 'AskGuard' });
 
+/** What the delivery of an accepted quote costs. */
+export const Delivery = z.int().nullable().describe('Minor units; null where the quote names none');
+
+/** Why not, as a code and in words for the shopper. */
+const Refusal = z.strictObject({ code: z.enum(REFUSAL_CODES), text: z.string() }).meta({ id: 'Refusal' });
+
 export const GuardAnswer = z
   .strictObject({
-    ok: z.boolean().describe('Every line passes'),
+    ok: z.boolean().describe('Every line passes, and the order where it was asked for'),
     edition: z.int(),
+    refusal: Refusal.nullable().describe('Why the order is refused as a whole, asked by `order`: its lines may pass'),
     lines: z.array(
       z.strictObject({
         variantId: z.string(),
@@ -124,7 +148,10 @@ export const GuardAnswer = z
         ok: z.boolean(),
         code: z.enum(REFUSAL_CODES).nullable(),
         text: z.string().nullable().describe('Why not, in words for the shopper'),
-        unitPrice: z.int().nullable().describe('The price it may be sold at, minor units'),
+        unitPrice: z
+          .int()
+          .nullable()
+          .describe('The price it may be sold at, minor units; null where the page hides it from this visitor'),
         preorder: z
           .strictObject({
             ships: z.string(),
@@ -135,6 +162,9 @@ export const GuardAnswer = z
           .describe('It is reserved, not sold: when it ships in words, and what the rules note about it, safe HTML'),
         afterOrder: z.string().nullable().describe('What to say after the order, safe HTML'),
       }),
+    ),
+    delivery: Delivery.describe(
+      'What the quote asks for delivery, minor units: where one of its goods is a line, else null',
     ),
     cart: Visit.shape.cart,
     checkout: Visit.shape.checkout,

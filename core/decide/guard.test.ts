@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { LISBON } from '#tests/support/arbitraries.ts';
-import { book, guest, make, product, variant } from '#tests/support/oneVariant.ts';
+import { book, everything, guest, make, product, variant } from '#tests/support/oneVariant.ts';
 import type { Outcome } from '../rulebook/outcome.ts';
+import type { Rule } from '../rulebook/rulebook.ts';
 import type { RefusalCode } from '../texts/ownWords.ts';
 import { compile } from './compile.ts';
-import { guardLines, type OfferedLine, type Via } from './guard.ts';
+import { guardLines, guardOrder, type OfferedLine, type Via } from './guard.ts';
 
 const small = { ...variant, id: 'small', reserved: 8 };
 const large = { ...variant, id: 'large', reserved: 1 };
@@ -103,6 +104,57 @@ describe('the guard', () => {
     expect(codes(null, [line('endless')], 'express')).toEqual([null]);
     expect(codes({ control: { kind: 'preorder' } }, [line('endless')], 'express')).toEqual(['noExpress']);
     expect(codes({ express: 'hide' }, [line('endless')], 'express')).toEqual(['noExpress']);
+    expect(codes({ control: { kind: 'nothing' }, express: 'show' }, [line('endless')], 'express')).toEqual([null]);
+  });
+
+  it('sends nobody from express pay to a cart that refuses too', () => {
+    const gone: Outcome[] = [{ control: { kind: 'nothing' } }, { control: { kind: 'waitlist', per: 'variant' } }];
+    for (const then of gone) expect(codes(then, [line('endless')], 'express')).toEqual(['notForSale']);
+    expect(codes({ control: { kind: 'signIn', href: '/in' } }, [line('endless')], 'express')).toEqual(['signInFirst']);
+    expect(codes({ express: 'hide' }, [line('gone')], 'express')).toEqual(['notEnoughStock']);
+  });
+
+  describe('by order', () => {
+    const order = (then: Outcome, lines: readonly OfferedLine[], method?: string) => {
+      const seen = { visitor: guest.visitor, moment: guest.moment, method };
+      const verdict = guardOrder(compile(book(make('r', then)), LISBON), seen, lines, (id) => goods.get(id));
+      return [verdict.refusal, ...verdict.lines.map(({ refusal }) => refusal)];
+    };
+    const byExpress = { ...line('endless'), via: 'express' } as const;
+
+    it('judges each line by the way it came in', () => {
+      expect(order({ control: { kind: 'nothing' }, express: 'show' }, [byExpress, line('endless')])).toEqual([
+        null,
+        null,
+        'notForSale',
+      ]);
+      expect(order({ express: 'hide' }, [line('endless'), byExpress])).toEqual([null, null, 'noExpress']);
+    });
+    it.each([
+      ['a checkout that is closed', { open: false }, 'card', 'checkoutClosed'],
+      ['an order button that is hidden', { submitOrder: { show: false } }, 'card', 'orderWithheld'],
+      ['a method that is hidden', { hideMethods: ['card'] }, 'card', 'methodWithheld'],
+      ['another method', { hideMethods: ['card'] }, 'invoice', null],
+      ['a method that is not named', { hideMethods: ['card'] }, undefined, null],
+    ] as const)('%s', (_what, checkout, method, refusal) => {
+      expect(order({ checkout } as Outcome, [line('endless')], method)).toEqual([refusal, null]);
+      expect(order({ checkout, express: 'show' } as Outcome, [byExpress], method)).toEqual([refusal, null]);
+    });
+    it('asks the checkout about the checkout, and the cart about the cart', () => {
+      const only = (surface: 'cart' | 'checkout', then: Outcome) => {
+        const rule = {
+          ...make('r', then),
+          when: { all: [everything, { fact: 'surface', op: 'in', value: [surface] }] },
+        };
+        const seen = { visitor: guest.visitor, moment: guest.moment, method: undefined };
+        const book1 = compile(book(rule as Rule), LISBON);
+        const { refusal, lines } = guardOrder(book1, seen, [line('endless')], (id) => goods.get(id));
+        return [refusal, lines[0]?.refusal];
+      };
+      expect(only('checkout', { checkout: { open: false } })).toEqual(['checkoutClosed', null]);
+      expect(only('cart', { checkout: { open: false } })).toEqual([null, null]);
+      expect(only('cart', { cart: { open: false } })).toEqual([null, 'cartClosed']);
+    });
   });
 
   it('says the price it may be sold at', () => {

@@ -27,6 +27,8 @@ export interface LineVerdict {
   readonly refusal: RefusalCode | null;
   /** The price it may be sold at, in minor units; null for a variant that is not known. */
   readonly unitPrice: number | null;
+  /** Whether the page keeps that price from the same visitor. */
+  readonly isPriceHidden: boolean;
   /** What was decided for it; null for a variant that is not known. */
   readonly decision: Decision | null;
 }
@@ -36,8 +38,24 @@ export interface Verdict {
   readonly visit: Visit;
 }
 
+export interface OrderVerdict extends Verdict {
+  /** Why no order may be placed, whatever its lines are; null where it may. */
+  readonly refusal: RefusalCode | null;
+}
+
 /** What of a decision a line is judged by. */
 export type Judged = Pick<Decision, 'control' | 'express' | 'limits' | 'visibility' | 'price'>;
+
+/** Who asks, and when. */
+export interface AskedBy {
+  readonly visitor: VisitorFacts;
+  /** Epoch ms. */
+  readonly moment: number;
+  /** By variant. */
+  readonly quoted?: ReadonlyMap<string, Quoted>;
+}
+
+type GoodsOf = (variantId: string) => Goods | undefined;
 
 /** What all lines of a cart want together. */
 interface Wanted {
@@ -52,39 +70,85 @@ interface Wanted {
  */
 export function guardLines(
   rulebook: CompiledRulebook,
-  {
-    via,
-    visitor,
-    moment,
-    quoted,
-  }: { via: Via; visitor: VisitorFacts; moment: number; quoted?: ReadonlyMap<string, Quoted> },
+  { via, ...asked }: AskedBy & { readonly via: Via },
   lines: readonly OfferedLine[],
-  goodsOf: (variantId: string) => Goods | undefined,
+  goodsOf: GoodsOf,
 ): Verdict {
+  const visit = visitOn('cart', rulebook, asked, lines, goodsOf);
+  return {
+    lines: judgeLines(
+      rulebook,
+      asked,
+      lines.map((line) => ({ ...line, via })),
+      goodsOf,
+      visit.cart.open,
+    ),
+    visit,
+  };
+}
+
+/**
+ * Whether an order may be placed now: each line is judged by the way it came in, and all of it by what the checkout
+ * withholds.
+ */
+export function guardOrder(
+  rulebook: CompiledRulebook,
+  { method, ...asked }: AskedBy & { readonly method: string | undefined },
+  lines: readonly (OfferedLine & { readonly via?: Via | undefined })[],
+  goodsOf: GoodsOf,
+): OrderVerdict {
+  const { cart, reasons } = visitOn('cart', rulebook, asked, lines, goodsOf);
+  const { checkout, ...atCheckout } = visitOn('checkout', rulebook, asked, lines, goodsOf);
+  const judged = lines.map((line) => ({ ...line, via: line.via ?? 'cart' }));
+  return {
+    refusal: refusalAt(checkout, method),
+    lines: judgeLines(rulebook, asked, judged, goodsOf, cart.open),
+    visit: { cart, checkout, reasons: { cart: reasons.cart, checkout: atCheckout.reasons.checkout } },
+  };
+}
+
+function refusalAt({ open, submitOrder, hideMethods }: Visit['checkout'], method?: string): RefusalCode | null {
+  if (!open) return 'checkoutClosed';
+  if (!submitOrder.show) return 'orderWithheld';
+  return method !== undefined && hideMethods.includes(method) ? 'methodWithheld' : null;
+}
+
+function visitOn(
+  surface: 'cart' | 'checkout',
+  rulebook: CompiledRulebook,
+  { visitor, moment }: AskedBy,
+  lines: readonly OfferedLine[],
+  goodsOf: GoodsOf,
+): Visit {
   const known = lines.flatMap(({ variantId }) => goodsOf(variantId) ?? []);
-  const { visit } = decideVisit(rulebook, { visitor, moment, surface: 'cart', page: null }, known);
+  return decideVisit(rulebook, { visitor, moment, surface, page: null }, known).visit;
+}
+
+function judgeLines(
+  rulebook: CompiledRulebook,
+  { visitor, moment, quoted }: AskedBy,
+  lines: readonly (OfferedLine & { readonly via: Via })[],
+  goodsOf: GoodsOf,
+  isCartOpen: boolean,
+): LineVerdict[] {
   const wanted = wantedIn(lines, goodsOf);
-  const verdicts = lines.map((line): LineVerdict => {
+  return lines.map((line): LineVerdict => {
     const goods = goodsOf(line.variantId);
-    if (!goods) return { refusal: 'unknownVariant', unitPrice: null, decision: null };
+    if (!goods) return { refusal: 'unknownVariant', unitPrice: null, isPriceHidden: false, decision: null };
     const verdictOn = (surface: 'product' | 'listing') => {
       const decision = decide(rulebook, { ...goods, visitor, moment, surface, page: null });
-      return verdictOf(decision, goods.variant, line, via, wanted(goods));
+      return verdictOf(decision, goods.variant, line, line.via, wanted(goods));
     };
     const onPage = verdictOn('product');
     const onListing = onPage.refusal === null ? onPage : verdictOn('listing');
     const decided = onListing.refusal === null ? onListing : onPage;
-    const quote = via === 'cart' ? quoted?.get(goods.variant.id) : undefined;
+    const quote = line.via === 'cart' ? quoted?.get(goods.variant.id) : undefined;
     const verdict = quote ? quotedVerdict(line, quote, wanted(goods), decided) : decided;
-    return visit.cart.open ? verdict : { ...verdict, refusal: 'cartClosed' };
+    return isCartOpen ? verdict : { ...verdict, refusal: 'cartClosed' };
   });
-  return { lines: verdicts, visit };
 }
 
-function wantedIn(
-  lines: readonly OfferedLine[],
-  goodsOf: (variantId: string) => Goods | undefined,
-): (goods: Goods) => Wanted {
+function wantedIn(lines: readonly OfferedLine[], goodsOf: GoodsOf): (goods: Goods) => Wanted {
   const ofVariant = new Map<string, number>();
   const ofProduct = new Map<string, number>();
   for (const { variantId, quantity } of lines) {
@@ -113,11 +177,14 @@ export function verdictOf<Decided extends Judged>(
   const unitPrice = isOwnPrice
     ? (offered ?? control.suggested ?? control.min ?? variant.price)
     : (price.amount ?? variant.price);
-  const refuse = (refusal: RefusalCode | null) => ({ refusal, unitPrice, decision });
+  const refuse = (refusal: RefusalCode | null) => ({ refusal, unitPrice, isPriceHidden: !price.show, decision });
 
   if (!isQuantity(line.quantity)) return refuse('badQuantity');
   if (visibility.state === 'blocked') return refuse('notForSale');
-  if (via === 'express' && express !== 'show') return refuse('noExpress');
+  if (via === 'express' && express !== 'show') {
+    // Nobody is sent to a cart that refuses too.
+    return refuse(verdictOf(decision, variant, line, 'cart', wanted).refusal ?? 'noExpress');
+  }
   if (via === 'cart' && !canBeHad(control)) {
     if (control.kind === 'preorder') return refuse('capReached');
     return refuse(control.kind === 'signIn' ? 'signInFirst' : 'notForSale');
@@ -144,7 +211,7 @@ function quotedVerdict(line: OfferedLine, quote: Quoted, wanted: Wanted, decided
   if (!isQuantity(line.quantity) || wanted.ofVariant > quote.units) return decided;
   const { unitPrice } = quote;
   const isPrice = line.unitPrice === undefined || line.unitPrice === unitPrice;
-  return { ...decided, refusal: isPrice ? null : 'priceChanged', unitPrice };
+  return { ...decided, refusal: isPrice ? null : 'priceChanged', unitPrice, isPriceHidden: false };
 }
 
 const isQuantity = (quantity: number) => Number.isSafeInteger(quantity) && quantity > 0;

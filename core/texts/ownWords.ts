@@ -68,6 +68,18 @@ const REFUSALS = {
     en: 'This item cannot be bought with express pay. Please use the cart.',
     fr: 'Cet article ne peut pas être acheté en paiement express. Merci de passer par le panier.',
   },
+  checkoutClosed: {
+    en: 'No orders are taken at the moment.',
+    fr: 'Aucune commande n’est prise pour le moment.',
+  },
+  orderWithheld: {
+    en: 'This order cannot be placed here at the moment.',
+    fr: 'Cette commande ne peut pas être passée ici pour le moment.',
+  },
+  methodWithheld: {
+    en: 'This order cannot be paid that way. Please choose another way to pay.',
+    fr: 'Cette commande ne peut pas être réglée ainsi. Merci de choisir un autre moyen de paiement.',
+  },
   notEnoughStock: {
     en: 'We do not have that many left.',
     fr: 'Il n’en reste pas autant.',

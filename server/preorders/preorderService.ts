@@ -42,10 +42,10 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     if (before !== undefined) return before as Taken;
     const variants = order.lines.map(({ variantId }) => variantId);
     await lockProducts(client, variants);
-    const judged = await judge({ ...services, db: inTurn(client) }, { via: 'cart', ...order });
-    const { ok } = judged.answer;
+    const judged = await judge({ ...services, db: inTurn(client) }, { via: 'order', ...order });
+    const { ok, refusal, delivery } = judged.answer;
     const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
-    if (!ok) return { ok, lines };
+    if (!ok) return { ok, refusal, delivery, lines };
 
     const { shop } = live.current().rulebook;
     const moment = at.getTime();
@@ -55,7 +55,7 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     const told: ToTell[] = [];
     for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
       const bought = judged.goods.get(variantId);
-      const decision = judged.decisions[index];
+      const decision = judged.verdicts[index]?.decision;
       if (!bought || decision?.control.kind !== 'preorder') continue;
       const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
       await insertPreorder(client, {
@@ -97,8 +97,8 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     const entries = await invitedEntries(order.invitations ?? [], links);
     if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
     await useQuote({ ...services, db: client }, order.quote, order.order);
-    await keepAnswer(client, { key, content, answer: { ok, lines }, at });
-    return { ok, lines };
+    await keepAnswer(client, { key, content, answer: { ok, refusal, delivery, lines }, at });
+    return { ok, refusal, delivery, lines };
   });
 }
 

@@ -16,7 +16,7 @@ import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
-import { quotedLines } from './quoted.ts';
+import { acceptedQuote } from './quoted.ts';
 import { pageOfQuotes, type QuoteRow } from './quoteQueries.ts';
 import { askPrice, price, turnDown } from './quoteService.ts';
 
@@ -38,10 +38,14 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
   );
 
   route(endpoints, getQuoteCart, async ({ query: { quote } }) => {
-    const quoted = await quotedLines(shopper, quote);
-    if (quoted.size === 0) throw notFound('quote that is accepted and still good');
-    const lines = [...quoted].map(([variantId, { units, unitPrice }]) => ({ variantId, quantity: units, unitPrice }));
-    return reply(200, { lines }, { 'Cache-Control': 'no-store' });
+    const accepted = await acceptedQuote(shopper, quote);
+    if (!accepted) throw notFound('quote that is accepted and still good');
+    const lines = [...accepted.lines].map(([variantId, { units, unitPrice }]) => ({
+      variantId,
+      quantity: units,
+      unitPrice,
+    }));
+    return reply(200, { lines, delivery: accepted.delivery }, { 'Cache-Control': 'no-store' });
   });
 
   route(endpoints, listQuotes, async ({ query }) => {

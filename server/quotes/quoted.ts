@@ -13,19 +13,28 @@ export async function quoteOf({ links }: Pick<Needs, 'links'>, token: unknown): 
   return typeof says?.quote === 'number' ? says.quote : null;
 }
 
+/** An accepted quote: what of each variant at which price, and its delivery in minor units, null where none was named. */
+export interface AcceptedQuote {
+  readonly lines: ReadonlyMap<string, Quoted>;
+  readonly delivery: number | null;
+}
+
 const LINES = `
-  SELECT v.external_id AS variant, l.units, l.unit_price AS "unitPrice"
+  SELECT v.external_id AS variant, l.units, l.unit_price AS "unitPrice", q.delivery
   FROM quotes q JOIN quote_lines l ON l.quote_id = q.id JOIN variants v ON v.id = l.variant_id
   WHERE q.id = $1 AND q.state = 'accepted' AND q.order_number IS NULL AND q.valid_until > $2
     AND l.unit_price IS NOT NULL ORDER BY l.id`;
 
-/** What an accepted quote that is still good and was not used holds, by variant. */
-export async function quotedLines(services: Needs, token: string | undefined): Promise<ReadonlyMap<string, Quoted>> {
+/** An accepted quote that is still good and was not used; null when there is none. */
+export async function acceptedQuote(services: Needs, token: string | undefined): Promise<AcceptedQuote | null> {
   const id = token === undefined ? null : await quoteOf(services, token);
-  if (id === null) return new Map();
+  if (id === null) return null;
   const values = [id, new Date(services.clock())];
-  const { rows } = await services.db.query<Quoted & { variant: string }>(LINES, values);
-  return new Map(rows.map(({ variant, units, unitPrice }) => [variant, { units, unitPrice }]));
+  const { rows } = await services.db.query<Quoted & { variant: string; delivery: number | null }>(LINES, values);
+  const [first] = rows;
+  if (!first) return null;
+  const lines = new Map(rows.map(({ variant, units, unitPrice }) => [variant, { units, unitPrice }]));
+  return { lines, delivery: first.delivery };
 }
 
 /** Uses an accepted quote up: it makes one order. */

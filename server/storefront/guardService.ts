@@ -1,17 +1,17 @@
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
-import { guardLines } from '#core/decide/guard.ts';
+import { guardLines, guardOrder, type LineVerdict } from '#core/decide/guard.ts';
 import type { Decision } from '#core/contract/decision.ts';
 import type { CompiledRulebook } from '#core/decide/compile.ts';
 import type { ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
 import type { Goods } from '#core/decide/visit.ts';
 import { shipDates } from '#core/serve/shipping.ts';
-import { refusalText, shipsText } from '#core/texts/ownWords.ts';
+import { refusalText, shipsText, type RefusalCode } from '#core/texts/ownWords.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
-import { quotedLines } from '../quotes/quoted.ts';
+import { acceptedQuote } from '../quotes/quoted.ts';
 import { visitorOf } from './visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
@@ -20,7 +20,12 @@ type Needs = Pick<Services, 'live' | 'clock' | 'links'> & { readonly db: Queryab
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {
-  return (await judge(services, ask)).answer;
+  const { answer, verdicts } = await judge(services, ask);
+  // Anybody may ask: what a page must not show, no answer holds.
+  const lines = answer.lines.map((line, index) =>
+    verdicts[index]?.isPriceHidden ? { ...line, unitPrice: null } : line,
+  );
+  return { ...answer, lines };
 }
 
 /** The same, with who asks and what was decided for each line. */
@@ -31,20 +36,27 @@ export async function judge(
   answer: Answer;
   visitor: VisitorFacts;
   goods: ReadonlyMap<string, Goods>;
-  decisions: (Decision | null)[];
+  verdicts: readonly LineVerdict[];
 }> {
   const { db, live, clock } = services;
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
   const locale = ask.locale ?? null;
-  const [goods, quoted, visitor] = await Promise.all([
+  const [goods, quote, visitor] = await Promise.all([
     goodsByVariants(db, ask.lines),
-    quotedLines(services, ask.quote),
+    acceptedQuote(services, ask.quote),
     visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
-  const asked = { via: ask.via, visitor, moment, quoted };
-  const { lines: verdicts, visit } = guardLines(rulebook, asked, ask.lines, (id) => goods.get(id));
+  const asked = { visitor, moment, ...(quote ? { quoted: quote.lines } : {}) };
+  const goodsOf = (id: string) => goods.get(id);
+  const { via, method } = ask;
+  const said =
+    via === 'order'
+      ? guardOrder(rulebook, { ...asked, method }, ask.lines, goodsOf)
+      : { refusal: null, ...guardLines(rulebook, { ...asked, via }, ask.lines, goodsOf) };
+  const { lines: verdicts, visit } = said;
+  const wordsOf = (code: RefusalCode) => refusalText(code, locale, shop.locales);
   const lines = verdicts.map(({ refusal: refused, unitPrice, decision }, index) => {
     const { variantId, quantity, terms } = ask.lines[index]!;
     const preorder = decision && reservation(rulebook, decision, goods.get(variantId), { moment, locale, shop });
@@ -55,15 +67,19 @@ export async function judge(
       quantity,
       ok: refusal === null,
       code: refusal,
-      text: refusal && refusalText(refusal, locale, shop.locales),
+      text: refusal && wordsOf(refusal),
       unitPrice,
       preorder,
       afterOrder: decision?.afterOrder?.html ?? null,
     };
   });
   const { cart, checkout } = visit;
-  const answer = { ok: lines.every(({ ok }) => ok) && cart.open, edition, lines, cart, checkout };
-  return { answer, visitor, goods, decisions: verdicts.map(({ decision }) => decision) };
+  const refusal = said.refusal && { code: said.refusal, text: wordsOf(said.refusal) };
+  const ok = refusal === null && lines.every(({ ok }) => ok) && cart.open;
+  const isQuoted = ask.lines.some(({ variantId }) => quote?.lines.has(variantId));
+  const delivery = isQuoted && quote ? quote.delivery : null;
+  const answer = { ok, edition, refusal, lines, delivery, cart, checkout };
+  return { answer, visitor, goods, verdicts };
 }
 
 /** What is said of a line that is reserved; null of one that is sold. */

@@ -20,7 +20,7 @@ export interface CartLine {
 }
 
 /** The lines of a visit's basket, with what the guard says of them. */
-export function linesOf(catalog: Catalog, lines: Visit['lines'], verdict: Verdict): CartLine[] {
+export function linesOf(catalog: Catalog, lines: readonly Visit['lines'][number][], verdict: Verdict): CartLine[] {
   return lines.flatMap((line) => {
     const found = catalog.variant(line.variantId);
     if (!found) return [];
@@ -40,8 +40,9 @@ export function linesOf(catalog: Catalog, lines: Visit['lines'], verdict: Verdic
   });
 }
 
-export const totalOf = (lines: readonly CartLine[]) =>
-  lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, 0);
+/** In cents; `delivery` is that of an accepted quote. */
+export const totalOf = (lines: readonly CartLine[], delivery: number | null) =>
+  lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, delivery ?? 0);
 
 /** What makes a reservation of a line. */
 const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
@@ -50,13 +51,19 @@ const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
     <b>${say(language, 'preorder')}</b> ${preorder.ships} ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
   </div>`;
 
-function table(lines: readonly CartLine[], language: Language, removable: boolean): Html {
+interface Cart {
+  readonly lines: readonly CartLine[];
+  readonly delivery: number | null;
+}
+
+function table({ lines, delivery }: Cart, language: Language, removable: boolean): Html {
   return html`<table class="lines">
     <tbody>
       ${lines.map(
         (line) =>
           html`<tr>
             <td class="line">
+              <input type="hidden" name="variant" value="${line.variantId}" />
               <a href="${line.path}">${line.title}</a> <small>${line.variantTitle}</small>
               ${reservation(line, language)}
               ${line.refusal === null ? null : html`<p class="refusal" role="alert">${line.refusal}</p>`}
@@ -83,22 +90,31 @@ function table(lines: readonly CartLine[], language: Language, removable: boolea
       )}
     </tbody>
     <tfoot>
+      ${
+        delivery === null
+          ? null
+          : html`<tr>
+              <th scope="row" colspan="2">${say(language, 'delivery')}</th>
+              <td class="number">${money(delivery, language)}</td>
+              ${removable ? html`<td></td>` : null}
+            </tr>`
+      }
       <tr>
         <th scope="row" colspan="2">${say(language, 'total')}</th>
-        <td class="number">${money(totalOf(lines), language)}</td>
+        <td class="number">${money(totalOf(lines, delivery), language)}</td>
         ${removable ? html`<td></td>` : null}
       </tr>
     </tfoot>
   </table>`;
 }
 
-export function basketPage(lines: readonly CartLine[], language: Language): Html {
+export function basketPage(cart: Cart, language: Language): Html {
   return html`<main class="narrow">
     <h1>${say(language, 'basket')}</h1>
     ${
-      lines.length === 0
+      cart.lines.length === 0
         ? html`<p class="empty">${say(language, 'emptyBasket')} <a href="/">${say(language, 'keepLooking')}</a></p>`
-        : html`${table(lines, language, true)}
+        : html`${table(cart, language, true)}
             <p><a class="onward" href="/checkout">${say(language, 'toCheckout')}</a></p>`
     }
   </main>`;
@@ -117,14 +133,10 @@ const reserving = (language: Language, customer: Customer | null): Html =>
     <label class="method"><input type="checkbox" required /> ${say(language, 'acceptTerms')}</label>
   </fieldset>`;
 
-export function checkoutPage(
-  lines: readonly CartLine[],
-  { dressing, language }: Style,
-  customer: Customer | null,
-): Html {
+export function checkoutPage(cart: Cart, { dressing, language }: Style, customer: Customer | null): Html {
   return html`<main class="narrow">
     <h1>${say(language, 'checkout')}</h1>
-    ${table(lines, language, false)}
+    ${table(cart, language, false)}
     ${dressing.till(
       html`<form method="post" action="/checkout" class="pay">
         <fieldset>
@@ -134,28 +146,28 @@ export function checkoutPage(
           >
           <label class="method"><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
         </fieldset>
-        ${lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
-        ${lines.map(({ variantId, preorder }) => preorder && html`<input type="hidden" name="terms" value="${variantId} ${preorder.terms}" />`)}
+        ${cart.lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
+        ${cart.lines.map(({ variantId, preorder }) => preorder && html`<input type="hidden" name="terms" value="${variantId} ${preorder.terms}" />`)}
         <button class="place-order">${say(language, 'order')}</button>
       </form>`,
     )}
   </main>`;
 }
 
-export interface Order {
+export interface Order extends Cart {
   readonly number: string;
-  readonly lines: readonly CartLine[];
   readonly method: string;
   /** Null for a guest. */
   readonly customerId: string | null;
 }
 
-export function orderPage({ number, lines, method }: Order, language: Language): Html {
+export function orderPage(order: Order, language: Language): Html {
+  const { number, lines, method } = order;
   return html`<main class="narrow">
     <h1>${say(language, 'ordered')}</h1>
     <p>N° ${number} · ${method}</p>
     ${lines.map(({ afterOrder }) => (afterOrder === null ? null : html`<div class="after-order">${safe(afterOrder)}</div>`))}
-    ${table(lines, language, false)}
+    ${table(order, language, false)}
     <p><a href="/">${say(language, 'keepLooking')}</a></p>
   </main>`;
 }

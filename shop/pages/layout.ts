@@ -11,13 +11,15 @@ export interface PageContext {
   /** Says to the script who the visitor is; null for a guest. */
   readonly token: string | null;
   readonly path: string;
+  /** Whether that is not the address that was asked: a form was answered. */
+  readonly isElsewhere: boolean;
   /** The dressing's script. */
   readonly asset: string;
 }
 
 /** The frame of a page. A message is said once. */
 export function layout(context: PageContext, title: string, body: Html): string {
-  const { visit, understudyUrl, token, path, asset } = context;
+  const { visit, understudyUrl, token, path, isElsewhere, asset } = context;
   const { language, customer, lines, invitations } = visit;
   const message = visit.message;
   visit.message = null;
@@ -27,6 +29,7 @@ export function layout(context: PageContext, title: string, body: Html): string 
       <meta charset="utf-8" />
       <meta name="viewport" content="width=device-width, initial-scale=1" />
       <title>${title} · Quillfern Nursery</title>
+      ${isElsewhere ? html`<script src="/assets/address.js" data-path="${path}"></script>` : null}
       <script
         src="${understudyUrl}/embed.js"
         data-locale="${language}"

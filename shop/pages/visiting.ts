@@ -54,8 +54,10 @@ export function accountPage({ name, roles }: Customer, orders: readonly Order[],
         ? html`<p class="empty">${say(language, 'noOrders')}</p>`
         : html`<ul>
             ${orders.map(
-              ({ number, lines }) =>
-                html`<li><a href="/order/${number}">N° ${number}</a>, ${money(totalOf(lines), language)}</li>`,
+              ({ number, lines, delivery }) =>
+                html`<li>
+                  <a href="/order/${number}">N° ${number}</a>, ${money(totalOf(lines, delivery), language)}
+                </li>`,
             )}
           </ul>`
     }

@@ -124,7 +124,13 @@ describe('a quote', () => {
         { variantId: 'hedge-60', quantity: 200, unitPrice: 390 },
         { variantId: 'trowel-1', quantity: 1, unitPrice: 2500 },
       ],
+      delivery: 6000,
     });
+    const deliveryOf = async (of: object[], quote?: string | null) =>
+      (await post('/v1/guard', { via: 'order', lines: of, ...(quote ? { quote } : {}) })).body;
+    expect(await deliveryOf(lines, token)).toMatchObject({ ok: true, delivery: 6000 });
+    expect(await deliveryOf(lines)).toMatchObject({ ok: false, delivery: null });
+    expect(await deliveryOf([{ variantId: 'other', quantity: 1 }], token)).toMatchObject({ delivery: null });
     expect(await quotes()).toMatchObject([{ state: 'accepted', said: [{ byOwner: true }, { words: 'Thank you' }] }]);
     // An accepted quote is not priced anew, and is over when its time is.
     expect((await price((await quotes())[0]?.id)).status).toBe(409);

@@ -3,6 +3,7 @@ import type { z } from 'zod';
 import type { GuardAnswer } from '#core/contract/storefront.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import { book, make } from '../support/oneVariant.ts';
+import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
 type Verdict = z.infer<typeof GuardAnswer>;
@@ -13,6 +14,11 @@ const CATALOG = [
   'hedge-60,hedge,/plants/hedge,Hornbeam,hedging,500,true,900',
   'seed-1,seed,/seeds/seed,Fern spores,society,320,true,40',
   'early-1,early,/plants/early,Snowdrop,early,800,true,40',
+  'swift-1,swift,/plants/swift,Sold swiftly,swift,900,true,40',
+  'quiet-1,quiet,/plants/quiet,Priced on asking,quiet,700,true,40',
+  'shut-1,shut,/plants/shut,Not at the checkout,shut,700,true,40',
+  'held-1,held,/plants/held,No order button,held,700,true,40',
+  'invoice-1,invoice,/plants/invoice,By invoice,invoice,700,true,40',
   ...PLENTY.map(
     (id) => `${id},${id},/plants/${id},Plug,${Number(id.slice(5)) % 5 === 0 ? 'society' : 'plug'},100,false,`,
   ),
@@ -30,6 +36,11 @@ const RULES = book(
     { control: { kind: 'signIn', href: '/sign-in' } },
     { all: [tagged('society'), { fact: 'visitor.roles', op: 'hasNone', value: ['member'] }] },
   ),
+  make('swift', { control: { kind: 'nothing' }, express: 'show' }, tagged('swift')),
+  make('quiet', { price: { show: false } }, tagged('quiet')),
+  make('shut', { checkout: { open: false } }, tagged('shut')),
+  make('held', { checkout: { submitOrder: { show: false, text: 'Telephone us' } } }, tagged('held')),
+  make('invoice', { checkout: { hideMethods: ['card'] } }, tagged('invoice')),
   make(
     'over-at-eleven',
     { control: { kind: 'notice', text: 'Over' } },
@@ -53,6 +64,11 @@ const ask = async (lines: unknown, more: object = {}) => {
   });
   return { status, verdict: body as Verdict };
 };
+const place = async (number: string, lines: object[], more: object = {}) =>
+  server.send('POST', '/v1/preorders', {
+    body: { order: number, lines, ...more },
+    headers: { Authorization: `Bearer ${await shopToken(server)}` },
+  });
 const codes = ({ verdict }: { verdict: Verdict }) => verdict.lines.map(({ code }) => code);
 const one = (variantId: string, more: object = {}) => [{ variantId, quantity: 1, ...more }];
 
@@ -92,6 +108,53 @@ describe('carts', () => {
     expect(codes(english)).toEqual(['notForSale']);
     expect(english.verdict.lines[0]?.text).toMatch(/\w/);
     expect(french.verdict.lines[0]?.text).not.toBe(english.verdict.lines[0]?.text);
+  });
+});
+
+describe('orders', () => {
+  let sent = 0;
+  /** The same asked of the guard, and then ordered. */
+  const order = async (lines: object[], more: object = {}) => {
+    const { verdict } = await ask(lines, { via: 'order', ...more });
+    const { body } = await place(`o-${++sent}`, lines, more);
+    const { ok, refusal } = body as Verdict;
+    expect({ ok, refusal }).toEqual({ ok: verdict.ok, refusal: verdict.refusal });
+    return [ok, refusal?.code ?? null, ...codes({ verdict })];
+  };
+  const express = { via: 'express' };
+
+  it('are refused where the checkout withholds them, whichever way they come', async () => {
+    for (const way of [{}, express]) {
+      expect(await order(one('shut-1', way))).toEqual([false, 'checkoutClosed', null]);
+      expect(await order(one('held-1', way), { method: 'card' })).toEqual([false, 'orderWithheld', null]);
+      expect(await order(one('invoice-1', way), { method: 'card' })).toEqual([false, 'methodWithheld', null]);
+      expect(await order(one('invoice-1', way), { method: 'invoice' })).toEqual([true, null, null]);
+    }
+    const all = [...one('hedge-60'), ...one('invoice-1')];
+    expect(await order(all, { method: 'card' })).toEqual([false, 'methodWithheld', null, null]);
+    const { verdict } = await ask(one('held-1'), { via: 'order', locale: 'fr' });
+    expect(verdict.refusal?.text).toContain('commande');
+    expect((await ask(one('shut-1'))).verdict).toMatchObject({ ok: true, refusal: null });
+  });
+
+  it('are judged line by line by the way that each came', async () => {
+    expect(await order(one('swift-1', express))).toEqual([true, null, null]);
+    expect(await order(one('swift-1'))).toEqual([false, null, 'notForSale']);
+    expect(await order([...one('swift-1', express), ...one('hedge-60')])).toEqual([true, null, null, null]);
+    expect(await order(one('seed-1', express))).toEqual([false, null, 'signInFirst']);
+  });
+});
+
+describe('a price that the page hides', () => {
+  it('is told to nobody who asks, and to the shop that takes the order', async () => {
+    const { verdict } = await ask(one('quiet-1'));
+    expect(verdict.lines[0]).toMatchObject({ ok: true, unitPrice: null });
+    expect((await ask(one('quiet-1', { unitPrice: 1 }))).verdict.lines[0]).toMatchObject({
+      ok: false,
+      unitPrice: null,
+    });
+    const { body } = await place('hidden', one('quiet-1'));
+    expect(body).toMatchObject({ ok: true, lines: [{ unitPrice: 70_000 }] });
   });
 });
 
