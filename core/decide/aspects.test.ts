@@ -74,7 +74,7 @@ describe('notes and style', () => {
     const capped = { kind: 'preorder', cap: { units: 5, per: 'variant' }, atCap: 'close', closedText: 'Gone' } as const;
     const taken = { variant: { ...variant, reserved: 5 } };
     expect(decided([make('r', { control: capped, notes: counting })]).notes).toMatchObject([
-      { html: '3 units left' },
+      { html: '5 units left' },
       {},
     ]);
     expect(decided([make('r', { control: capped, notes: counting })], taken).notes).toMatchObject([{ html: 'In May' }]);

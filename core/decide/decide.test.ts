@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { Href } from '../rulebook/href.ts';
 import { describe, expect, it } from 'vitest';
 import { LISBON, instant, rule, rulebook, subject } from '#tests/support/arbitraries.ts';
 import { book, decided, everything, guest, make, product } from '#tests/support/oneVariant.ts';
@@ -145,6 +146,41 @@ describe('what a control says', () => {
       { product: odd },
     );
     expect(link.control).toMatchObject({ href: '/c?t=%3Ci%3E*Dahlia*%3C/i%3E&d=' });
+  });
+  it.each([
+    ['{product.path}', '/plants/dahlia'],
+    ['/{product.path}', '/plants/dahlia'],
+    ['{product.path}?from=list&title={product.title}', '/plants/dahlia?from=list&title=Dahlia'],
+    ['/sign-in?back={product.path}', '/sign-in?back=/plants/dahlia'],
+    ['{product.attribute.sold-at}', 'https://bindery.example/dahlia%20x?a=b'],
+    ['{product.attribute.sold-at}&ref={product.id}', 'https://bindery.example/dahlia%20x?a=b&ref=p'],
+    ['{product.attribute.nowhere}', null],
+    ['{product.attribute.script}', null],
+    ['{product.attribute.other-host}', '/evil.example/x'],
+    ['/x/{product.attribute.script}', '/x/javascript%3Aalert(1)'],
+    ['tel:+351 21 (000) 00-01', 'tel:+351210000001'],
+  ])('an address %s leads to %s', (href, to) => {
+    const attributes = {
+      'sold-at': 'https://bindery.example/dahlia x?a=b',
+      script: 'javascript:alert(1)',
+      'other-host': '//evil.example/x',
+    };
+    expect(Href.safeParse(href).error).toBeUndefined();
+    const { control } = decided([make('a', { control: { kind: 'link', href } })], {
+      product: { ...product, path: '/plants/dahlia', attributes },
+    });
+    expect(control).toMatchObject({ kind: 'link', href: to });
+  });
+  it('a page that sends elsewhere sends to pages only', () => {
+    const away = (redirectTo: string) =>
+      decided([make('a', { visibility: { state: 'blocked', redirectTo } })], {
+        product: { ...product, attributes: { yard: 'tel:+351', shop: 'https://bindery.example/' } },
+      }).visibility.redirectTo;
+    expect(['{product.attribute.yard}', '{product.attribute.shop}', '{product.path}'].map(away)).toEqual([
+      null,
+      'https://bindery.example/',
+      product.path,
+    ]);
   });
 });
 

@@ -2,6 +2,7 @@ import type { DecidedControl, Decision } from '../contract/decision.ts';
 import type { LocalisedText } from '../rulebook/localisedText.ts';
 import type { Control, ListingControl, Outcome } from '../rulebook/outcome.ts';
 import { DEFAULT_LABELS } from '../texts/ownWords.ts';
+import { isWebHref } from '../texts/href.ts';
 import { href, html, label, type Say } from '../texts/winnersWords.ts';
 import type { GoodsSubject, ShopFacts, Subject } from './subject.ts';
 
@@ -22,7 +23,9 @@ export interface Present {
   readonly afterOrder: Say | null;
   readonly submitOrderText: Say | null;
   /** Where blocked pages, closed carts and closed checkouts lead. */
-  readonly redirectTo: Readonly<Record<'visibility' | 'cart' | 'checkout', Say | null>>;
+  readonly redirectTo: Readonly<
+    Record<'visibility' | 'cart' | 'checkout', ((subject: Subject) => string | null) | null>
+  >;
 }
 
 const BASE = { label: null, html: null, beside: false, look: null, standing: null } as const;
@@ -44,7 +47,7 @@ export function preparePresent(then: Outcome, shop: ShopFacts): Present {
     countsLeft: JSON.stringify(text).includes('preorder.left'),
   }));
   const redirect = (said: { redirectTo?: string | undefined } | undefined) =>
-    optional(said?.redirectTo, (address) => href(address, shop));
+    optional(said?.redirectTo, (address) => href(address, shop, isWebHref));
   return {
     control: (subject) => (subject.surface === 'listing' ? onListing(subject) : onPage(subject)),
     isAtCap: capTest(then.control),
@@ -172,7 +175,7 @@ function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
     }
     case 'enquiry': {
       const { form, open, place = null } = control;
-      const page = typeof form === 'string' ? null : href(form.page, shop);
+      const page = typeof form === 'string' ? null : href(form.page, shop, isWebHref);
       return (subject) => ({
         kind: 'enquiry',
         ...said(subject),

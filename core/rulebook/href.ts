@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { textFault } from '../texts/placeholders.ts';
-import { isSafeHref, isWebHref } from '../texts/href.ts';
+import { isSafeHref, isWebHref, partsOfHref } from '../texts/href.ts';
 
 const href = (isAllowed: (text: string) => boolean, allowed: string) =>
   z
     .string()
     .max(2000)
-    .refine(isAllowed, allowed)
+    .refine((text) => partsOfHref(text).ofProduct !== '' || isAllowed(text), allowed)
     .superRefine((text, context) => {
       const fault = textFault(text);
       if (fault) context.addIssue({ code: 'custom', message: fault });

@@ -7,7 +7,22 @@ export function isWebHref(href: string): boolean {
   return !HIDDEN.test(href) && /^(https?:\/\/[^/?#]|\/(?!\/))/i.test(href);
 }
 
-/** Also mailto and tel. */
+/** Also mailto, and tel, whose digits are often written apart. */
 export function isSafeHref(href: string): boolean {
-  return isWebHref(href) || (!HIDDEN.test(href) && /^(mailto|tel):./i.test(href));
+  return isWebHref(href) || (!HIDDEN.test(href) && /^mailto:./i.test(href)) || /^tel:[+\d][\d\s().-]*$/i.test(href);
+}
+
+/** What an address may begin with beside what makes it one: each product's own page, or an attribute that is an address. */
+const OF_PRODUCT = /^\/?\{product\.(?:path|attribute\.[\p{L}\p{N}_-]+)\}/u;
+
+/** An address as it is written in a rule, in two parts: what of the product it begins with, and all else. */
+export function partsOfHref(text: string): { readonly ofProduct: string; readonly rest: string } {
+  const [found = ''] = OF_PRODUCT.exec(text) ?? [];
+  return { ofProduct: found.replace(/^\//, ''), rest: text.slice(found.length) };
+}
+
+/** An address that is filled, as browsers take it; null where it is none of those that are allowed. */
+export function filledHref(text: string, isAllowed: (href: string) => boolean): string | null {
+  const href = /^tel:/i.test(text) ? text.replace(/[^\w+:]/g, '') : text.replace(/^\/{2,}/, '/').replace(/ /g, '%20');
+  return isAllowed(href) ? href : null;
 }

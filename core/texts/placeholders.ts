@@ -31,7 +31,8 @@ const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
   'shop.name': ({ shop }) => shop.name,
 };
 
-const DATE_PLACEHOLDER = /^product\.date\.([\p{L}\p{N}_-]+)$/u;
+/** Those that are named: a date or an attribute of the product. */
+const NAMED = /^product\.(date|attribute)\.([\p{L}\p{N}_-]+)$/u;
 
 /** ICU knows no dots and hyphens in names, so while a text is read they are written as characters that nobody types. */
 const toIcu = (name: string) => name.replaceAll('.', '\uE000').replaceAll('-', '\uE001');
@@ -60,13 +61,13 @@ export function textFault(text: string): string | null {
   try {
     const unknown = namesIn(toMessage(text, 'en').getAst()).find((name) => !isKnown(name));
     if (unknown === undefined) return null;
-    return `only these placeholders: ${Object.keys(PLACEHOLDERS).join(', ')}, product.date.NAME (not ${unknown})`;
+    return `only these placeholders: ${Object.keys(PLACEHOLDERS).join(', ')}, product.date.NAME, product.attribute.NAME (not ${unknown})`;
   } catch {
     return 'placeholders and plurals as in ICU MessageFormat, such as {product.title}';
   }
 }
 
-const isKnown = (name: string) => Object.hasOwn(PLACEHOLDERS, name) || DATE_PLACEHOLDER.test(name);
+const isKnown = (name: string) => Object.hasOwn(PLACEHOLDERS, name) || NAMED.test(name);
 
 /** A text made ready to fill: `escape` is applied to every word that comes from outside the text. */
 export type Filled = (subject: Subject, left: number | null, escape: (words: string) => string) => string;
@@ -92,8 +93,10 @@ function toMessage(text: string, locale: string): IntlMessageFormat {
 }
 
 function valueOf(name: string, place: Place): Value {
-  const dateName = DATE_PLACEHOLDER.exec(name)?.[1];
-  if (dateName !== undefined) return formatDate(place.subject.product?.dates[dateName], place.locale);
+  const [, of, own] = NAMED.exec(name) ?? [];
+  const { product } = place.subject;
+  if (of === 'date' && own !== undefined) return formatDate(product?.dates[own], place.locale);
+  if (own !== undefined) return product?.attributes[own] ?? '';
   return PLACEHOLDERS[name]?.(place) ?? '';
 }
 

@@ -52,12 +52,18 @@ describe('texts become safe HTML', () => {
 });
 
 describe('addresses', () => {
-  it.each(['/terms', '/', '/a?b=c#d', 'https://a.example', 'HTTP://a.example/x', 'mailto:a@b.example', 'tel:+351'])(
-    '%s is safe',
-    (href) => {
-      expect(isSafeHref(href)).toBe(true);
-    },
-  );
+  it.each([
+    '/terms',
+    '/',
+    '/a?b=c#d',
+    'https://a.example',
+    'HTTP://a.example/x',
+    'mailto:a@b.example',
+    'tel:+351',
+    'tel:+351 21 (0)',
+  ])('%s is safe', (href) => {
+    expect(isSafeHref(href)).toBe(true);
+  });
   it.each([
     'javascript:x',
     ' javascript:x',
@@ -69,6 +75,7 @@ describe('addresses', () => {
     '',
     'https://',
     'mailto:',
+    'tel:+351 javascript',
     'vbscript:x',
   ])('%j is not', (href) => {
     expect(isSafeHref(href)).toBe(false);
@@ -87,6 +94,7 @@ describe('placeholders', () => {
   it.each([
     '{product.title}',
     '{product.date.last-order}',
+    '{product.attribute.sold-at}',
     '{stock.quantity, plural, one {one} other {# left}}',
     'Don’t',
     "it's",

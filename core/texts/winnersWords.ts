@@ -1,6 +1,7 @@
 import type { LocalisedText } from '../rulebook/localisedText.ts';
 import type { ShopFacts, Subject } from '../decide/subject.ts';
 import { localeOf } from './locale.ts';
+import { filledHref, isSafeHref, partsOfHref } from './href.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
 import { fillable, type Filled } from './placeholders.ts';
 
@@ -28,9 +29,15 @@ export function html(text: LocalisedText, shop: ShopFacts): Say {
   });
 }
 
-/** An address, whose placeholders are percent-encoded. */
-export function href(text: string, shop: ShopFacts): Say {
-  return inEachLocale(text, shop, (filled) => (subject) => filled(subject, null, encoded));
+/**
+ * An address, whose placeholders are percent-encoded, but for one that it begins with, which is an address itself. Null
+ * where it is filled and none of those that are allowed.
+ */
+export function href(text: string, shop: ShopFacts, isAllowed = isSafeHref): (subject: Subject) => string | null {
+  const { ofProduct, rest } = partsOfHref(text);
+  const begin = inEachLocale(ofProduct, shop, (filled) => (subject) => filled(subject, null, asTheyAre));
+  const goOn = inEachLocale(rest, shop, (filled) => (subject) => filled(subject, null, encoded));
+  return (subject) => filledHref(begin(subject) + goOn(subject), isAllowed);
 }
 
 /** Prepares a text once for each of the shop's locales, and picks by the visitor's. */
