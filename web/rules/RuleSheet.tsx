@@ -6,7 +6,7 @@ import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
-import { freeId, insertRule, removeRule, replaceRule } from './edits.ts';
+import { insertRule, newId, removeRule, replaceRule } from './edits.ts';
 import styles from './rules.module.css';
 import { Sentence } from './Sentence.tsx';
 import { useDraft } from './useDraft.ts';
@@ -28,7 +28,7 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
 
   const duplicate = () => {
     const name = `${rule.name ?? 'Rule'}, again`;
-    const copy = { ...rule, id: freeId(rulebook, name), name };
+    const copy = { ...rule, id: newId(name), name };
     change(insertRule(rulebook, copy, index + 1));
     goTo(copy.id);
   };

@@ -12,12 +12,13 @@ import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import { compile } from '#core/decide/compile.ts';
+import { placeForNew } from '#core/rulebook/closure.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
-import { freeId, insertRule, moveRule } from './edits.ts';
+import { insertRule, moveRule, newId } from './edits.ts';
 import { INTENTIONS, type Intention } from './intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
 import styles from './rules.module.css';
@@ -80,10 +81,10 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
         </Button>
         <NewRule
           onMake={(intention) => {
-            const id = freeId(rulebook, intention.name);
             const { name, when, then } = intention;
-            // At the top, where it is sure to be heard, unless another place is chosen.
-            change(insertRule(rulebook, { id, name, on: true, when, then }, 0));
+            const id = newId(name);
+            // Where it is sure to be heard and opens nothing that is closed, unless another place is chosen.
+            change(insertRule(rulebook, { id, name, on: true, when, then }, placeForNew(rulebook, intention)));
             onChoose(id);
           }}
         />

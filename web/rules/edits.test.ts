@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { addCondition, at, depthOf, freeId, moveRule, put, rejoined, withoutCondition } from './edits.ts';
+import { addCondition, at, depthOf, moveRule, newId, put, rejoined, withoutCondition } from './edits.ts';
 import { changed, redone, startHistory, undone } from './history.ts';
 
 const EVERY = { fact: 'product', op: 'every', value: true } as const;
@@ -49,9 +49,10 @@ describe('edits', () => {
     expect(order(moveRule(book('a', 'b', 'c'), 'c', 0))).toBe('cab');
     expect(order(moveRule(book('a', 'b'), 'z', 0))).toBe('ab');
   });
-  it('give ids that are free', () => {
-    expect(freeId(book('frost-closure'), 'Frost closure!')).toBe('frost-closure-2');
-    expect(freeId(book(), '霜')).toBe('rule');
+  it('give ids that no rule ever had', () => {
+    expect(newId('Frost closure!')).toMatch(/^frost-closure-[0-9a-f]{6}$/);
+    expect(newId('霜')).toMatch(/^rule-[0-9a-f]{6}$/);
+    expect(new Set(Array.from({ length: 50 }, () => newId('Pause'))).size).toBe(50);
   });
 });
 

@@ -103,17 +103,15 @@ export function moveRule(rulebook: Rulebook, id: string, index: number): Ruleboo
   return rule ? insertRule(removeRule(rulebook, id), rule, index) : rulebook;
 }
 
-/** An id that no rule has, from a name: `frost-closure`, `frost-closure-2`. */
-export function freeId(rulebook: Rulebook, name: string): string {
-  const base =
-    name
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 60) || 'rule';
-  const taken = new Set(rulebook.rules.map(({ id }) => id));
-  for (let count = 1; ; count++) {
-    const id = count === 1 ? base : `${base}-${count}`;
-    if (!taken.has(id)) return id;
-  }
+/**
+ * An id from a name that no rule has or ever had, `frost-closure-8f3a2c`: an edition that is past, a pre-order or a count
+ * may still speak of a rule that was deleted.
+ */
+export function newId(name: string): string {
+  const base = name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 60);
+  return `${base || 'rule'}-${crypto.randomUUID().slice(0, 6)}`;
 }

@@ -1,0 +1,23 @@
+import { leavesOf } from '../decide/group.ts';
+import type { Rule, Rulebook } from './rulebook.ts';
+
+/** Controls with which nothing can be had, and nobody is served otherwise. */
+const WITHHELD: ReadonlySet<string> = new Set(['notice', 'nothing', 'signIn']);
+
+/**
+ * Whether a rule is a closure: it takes goods off sale, for a time, for some people or altogether, and does not just answer
+ * to what is in stock.
+ */
+export function isClosure({ when, then }: Pick<Rule, 'when' | 'then'>): boolean {
+  const { control, cart, checkout, visibility } = then;
+  const isWithheld = control !== undefined && WITHHELD.has(control.kind) && !('beside' in control && control.beside);
+  const isShut = cart?.open === false || checkout?.open === false || visibility?.state === 'blocked';
+  return (isWithheld || isShut) && leavesOf(when).every(({ fact }) => !/^(stock|preorder|waitlist)\b/.test(fact));
+}
+
+/** Where a new rule goes in the running order: a closure on top, all else below the closures that stand there. */
+export function placeForNew({ rules }: Rulebook, rule: Pick<Rule, 'when' | 'then'>): number {
+  if (isClosure(rule)) return 0;
+  const first = rules.findIndex((other) => !isClosure(other));
+  return first < 0 ? rules.length : first;
+}
