@@ -10,6 +10,7 @@ import type { GoodsSubject, ProductFacts, Surface, VariantFacts } from '../decid
 import { toInstant } from '../decide/zone.ts';
 import { parseLocal } from '../decide/calendar.ts';
 import { trace } from '../decide/trace.ts';
+import type { Outcome } from '../rulebook/outcome.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { shipDates } from '../serve/shipping.ts';
 import { contradicts } from './contradiction.ts';
@@ -63,6 +64,8 @@ const rare = stocked({}, { id: 'rare', tags: ['rare'], variants: [{ ...variant, 
 const both = stocked({}, { id: 'both', tags: ['rare', 'late'], variants: [{ ...variant, id: 'b' }] });
 const late = stocked({}, { id: 'late', tags: ['late'], variants: [{ ...variant, id: 'l' }] });
 
+const LINK: Outcome = { control: { kind: 'link', href: '/c' } };
+
 /** For every kind, rules in which it is found, and the goods it is found by. What is planted is the rule `planted`. */
 const PLANTED: Readonly<Record<FindingKind, { rules: Rule[]; goods?: ProductFacts[]; mended?: RegExp }>> = {
   unfinished: { rules: [make('planted', NOTICE, { all: [] })] },
@@ -73,11 +76,17 @@ const PLANTED: Readonly<Record<FindingKind, { rules: Rule[]; goods?: ProductFact
     mended: /off/,
   },
   neverWins: {
-    rules: [make('above', { control: { kind: 'nothing' } }), make('planted', NOTICE)],
+    rules: [make('above', LINK), make('planted', NOTICE)],
     mended: /above “/,
   },
+  idle: { rules: [make('planted', NOTICE), make('below', LINK, tagged('rare'))], goods: [rare] },
+  notClosed: {
+    rules: [make('above', { control: { kind: 'buy', label: 'Take one' } }, tagged('rare')), make('planted', NOTICE)],
+    goods: [rare, late],
+    mended: /above “Tagged rare”/,
+  },
   fight: {
-    rules: [make('above', { control: { kind: 'nothing' } }, tagged('rare')), make('planted', NOTICE, tagged('late'))],
+    rules: [make('above', LINK, tagged('rare')), make('planted', NOTICE, tagged('late'))],
     goods: [rare, both, late],
     mended: /above “Tagged rare”/,
   },
@@ -154,6 +163,31 @@ describe('findings', () => {
     ]);
   });
 
+  it('name once, with a closure, all that it makes idle', () => {
+    const below = ['a', 'b', 'c', 'd', 'e'].map((id) => make(id, LINK, tagged('rare')));
+    const pause = make('pause', { ...NOTICE, cart: { open: false } });
+    const all = found([pause, ...below], [rare]).filter(({ kind }) => kind === 'idle' || kind === 'neverWins');
+    expect(all.map(({ kind, rule }) => [kind, rule])).toEqual([['idle', 'pause']]);
+    expect(all[0]?.text).toMatch(/, and 2 more would decide: meanwhile they decide nothing\.$/);
+  });
+
+  it('never move a rule past a closure', () => {
+    const member = { fact: 'visitor.signedIn', op: 'is', value: true } as const;
+    const rules = [
+      make('above', LINK, tagged('rare')),
+      make('closed', NOTICE, { all: [tagged('late'), member] }),
+      make('below', { control: { kind: 'quote' } }, tagged('rare')),
+    ];
+    const never = found(rules, [rare, late]).find(({ kind }) => kind === 'neverWins');
+    expect(never).toMatchObject({ rule: 'below', other: 'above', mend: null });
+    // A rule for some people above a closure is an exception that is meant.
+    const staff = [
+      make('staff', { control: { kind: 'buy' } }, { all: [tagged('rare'), member] }),
+      make('closed', NOTICE),
+    ];
+    expect(found(staff, [rare]).map(({ kind }) => kind)).not.toContain('notClosed');
+  });
+
   it('take an exception above what it is one to for no fight', () => {
     const rules = [make('above', { control: { kind: 'nothing' } }, tagged('rare')), make('below', NOTICE)];
     expect(found(rules, [rare, late]).map(({ kind }) => kind)).toEqual(['touchesEverything']);
@@ -191,6 +225,12 @@ function isTrue({ kind, rule, other, witness }: Finding, looked: Looked, product
   switch (kind) {
     case 'neverWins':
       return here?.decided.length === 0 && here.outcome !== 'fails';
+    case 'idle':
+      return traced.get(other ?? '')?.decided.length === 0;
+    case 'notClosed':
+      return (
+        here?.decided.includes('control') === false && traced.get(other ?? '')?.decided.includes('control') === true
+      );
     case 'fight': {
       const spoken = compiled.rules.find((one) => one.rule.id === rule)?.speaksTo ?? [];
       const won = traced.get(other ?? '')?.decided ?? [];

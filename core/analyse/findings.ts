@@ -3,6 +3,7 @@ import { countOf, hasBit, lowestOf } from '../decide/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../decide/compile.ts';
 import { leavesOf } from '../decide/group.ts';
 import type { Seen, Surface, VisitorFacts } from '../decide/subject.ts';
+import { isClosure } from '../rulebook/closure.ts';
 import { hearerOf } from './alike.ts';
 import type { Asked, Counts } from './counting.ts';
 import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Mend, type Witness } from './finding.ts';
@@ -185,6 +186,7 @@ export class Findings {
     const found = [
       ...rules.filter(({ rule }) => rule.on).flatMap(({ rule }) => findingsInWords(rule, known, this.vocabulary)),
       ...this.shadows(),
+      ...this.notClosed(),
       ...this.fights(),
       ...[...this.seen.values()].map((one) => this.told(one)),
       ...this.widest(),
@@ -234,40 +236,79 @@ export class Findings {
     known.tally.add(word, row, witness);
   }
 
-  /** Rules that count and never win anything. */
+  /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
   private shadows(): Finding[] {
-    return [...this.counted].flatMap(([rule, { variants, witness }]) => {
+    const idle = new Map<CompiledRule, CompiledRule[]>();
+    const never = [...this.counted].flatMap(([rule, { variants, witness }]) => {
       if (this.won.has(rule)) return [];
       const above = [...this.beaten.values()].filter((beaten) => beaten.rule === rule);
       const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
       const [first] = by;
+      if (first && isClosure(first.rule)) {
+        idle.set(first, [...(idle.get(first) ?? []), rule]);
+        return [];
+      }
       const whom = by.map((other) => callIt(other.rule)).join(' and ');
-      return [
-        finding(
-          'neverWins',
-          rule.rule,
-          `${callIt(rule.rule)} never decides anything: wherever it counts, ${whom} did so before.`,
-          {
-            other: first?.rule.id ?? null,
-            count: variants,
-            witness,
-            mend: first ? moveAbove(first) : null,
-          },
-        ),
-      ];
+      const text = `${callIt(rule.rule)} never decides anything: wherever it counts, ${whom} did so before.`;
+      const mend = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
+      return [finding('neverWins', rule.rule, text, { other: first?.rule.id ?? null, count: variants, witness, mend })];
     });
+    return [...never, ...[...idle].flatMap(([closure, rules]) => this.idleUnder(closure, rules))];
+  }
+
+  private idleUnder(closure: CompiledRule, rules: readonly CompiledRule[]): Finding[] {
+    const [first] = rules;
+    const { variants = 0, witness = null } = (first && this.counted.get(first)) ?? {};
+    const names = rules.slice(0, NAMED).map(({ rule }) => callIt(rule));
+    const others = rules.length - names.length;
+    const whom = new Intl.ListFormat('en').format(others > 0 ? [...names, `${others} more`] : names);
+    const text = `${callIt(closure.rule)} closes all that ${whom} would decide: meanwhile ${rules.length === 1 ? 'it decides' : 'they decide'} nothing.`;
+    return [finding('idle', closure.rule, text, { other: first?.rule.id ?? null, count: variants, witness })];
+  }
+
+  /** Closures that leave on sale what a rule above them sells, to whoever comes. */
+  private notClosed(): Finding[] {
+    return this.opened().map(({ by, rule, tally: { variants, witness } }) => {
+      const goods = variants === 1 ? 'one variant' : `${variants} variants`;
+      const text = `${callIt(rule.rule)} does not close ${goods} that ${callIt(by.rule)}, above it, goes on selling.`;
+      const mend = moveAbove(by);
+      return finding('notClosed', rule.rule, text, { other: by.rule.id, count: variants, witness, mend });
+    });
+  }
+
+  private opened() {
+    return [...this.beaten.values()].filter(({ by, rule, aspect }) => {
+      const { control } = by.rule.then;
+      // A rule for some people is an exception that is meant.
+      const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
+      return (
+        aspect === 'control' && control !== undefined && SELLS.has(control.kind) && isForAll && isClosure(rule.rule)
+      );
+    });
+  }
+
+  /** No rule is moved past a closure that it would open. */
+  private mayMoveAbove(target: CompiledRule, rule: CompiledRule): boolean {
+    const { rules } = this.looked.rulebook;
+    const passed = rules.slice(rules.indexOf(target), rules.indexOf(rule));
+    return isClosure(rule.rule) || !passed.some((other) => other.rule.on && isClosure(other.rule));
   }
 
   /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
   private fights(): Finding[] {
-    return [...this.beaten.values()].flatMap(({ by, rule, aspect, tally: { variants, witness } }) => {
-      if (!this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined) return [];
+    const opened = new Set(this.opened());
+    return [...this.beaten.values()].flatMap((beaten) => {
+      const { by, rule, aspect } = beaten;
+      const { variants, witness } = beaten.tally;
+      if (opened.has(beaten) || !this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
+        return [];
       if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
       // One whose goods are all the other's too is an exception to it, as it should be.
       const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
       const text = `${callIt(by.rule)} and ${callIt(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same goods; the first wins.`;
-      return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend: moveAbove(by) })];
+      const mend = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
+      return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend })];
     });
   }
 
@@ -303,6 +344,12 @@ export class Findings {
     });
   }
 }
+
+/** So many rules are named where there are more. */
+const NAMED = 3;
+
+/** Controls by which goods are sold or reserved. */
+const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
 
 const moveAbove = ({ rule }: CompiledRule): Mend => ({ label: `Move it above ${callIt(rule)}`, moveAbove: rule.id });
 
