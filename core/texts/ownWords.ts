@@ -18,6 +18,9 @@ export const DEFAULT_LABELS = {
 
 export const CHOOSE_LABEL = { en: 'See sizes and prices', fr: 'Voir les tailles et les prix' } as const;
 
+/** What stands in a pre-order’s place once all of its cap are reserved, until the owner says it otherwise. */
+export const CLOSED_TEXT = { en: 'All of these are reserved.', fr: 'Tout est réservé.' } as const;
+
 /** Why the guard refuses a line, in words for the shopper. */
 const REFUSALS = {
   unknownVariant: {

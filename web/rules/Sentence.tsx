@@ -1,5 +1,5 @@
 import { Popover } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { ABOUT, plain, segmentsOf } from '#core/rulebook/sentence.ts';
@@ -29,21 +29,26 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
   const { moment } = useMoment(goods.shop.zone);
   const example = useMemo(() => exampleFor(rule, goods, moment), [rule, goods, moment]);
   const isLong = plain(segments).length > LONG;
+  const text = useRef<HTMLParagraphElement>(null);
+  const place = useMemo(() => (open ? stayingAt(open.anchor) : null), [open]);
   const openPhrase = (anchor: HTMLElement, { pointer, about, lacking }: Phrase) => {
     setOpen(lacking && about === 'goods' ? { anchor, adding: 'goods', into: '/when' } : { anchor, pointer });
   };
   return (
     <>
-      <p className={`${styles.sentence} ${isLong ? styles.long : ''}`} aria-label="The rule as a sentence">
+      <p ref={text} className={`${styles.sentence} ${isLong ? styles.long : ''}`} aria-label="The rule as a sentence">
         <Pieces segments={segments} rule={rule} onOpen={openPhrase} onAdd={setOpen} onChange={onChange} />{' '}
         <OpeningMenu label="and…" choices={clausesFor(rule)} onOpen={setOpen} onChange={onChange} />{' '}
         <OpeningMenu label="but not…" choices={EXCEPTIONS} onOpen={setOpen} onChange={onChange} />
       </p>
       <Popover
         open={open !== null}
-        anchorEl={open?.anchor ?? null}
+        anchorEl={place}
         onClose={() => {
           setOpen(null);
+          // The phrase may have been drawn anew: the keyboard goes on where it is now.
+          if (open && 'pointer' in open && !open.anchor.isConnected)
+            text.current?.querySelector<HTMLElement>(`[data-pointer="${CSS.escape(open.pointer)}"]`)?.focus();
         }}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Change this phrase', sx: { mt: 1 } } }}
@@ -56,6 +61,15 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
       </Popover>
     </>
   );
+}
+
+/** Where a phrase stands, or stood when it was last seen: it may be drawn anew while it is changed. */
+function stayingAt(anchor: HTMLElement) {
+  let last = anchor.getBoundingClientRect();
+  return {
+    nodeType: Node.ELEMENT_NODE as 1,
+    getBoundingClientRect: () => (anchor.isConnected ? (last = anchor.getBoundingClientRect()) : last),
+  };
 }
 
 interface EditorProps extends SentenceProps {

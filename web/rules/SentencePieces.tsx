@@ -70,6 +70,7 @@ function PhraseButton({ phrase, onOpen }: { readonly phrase: Phrase; readonly on
     <span
       role="button"
       tabIndex={0}
+      data-pointer={phrase.pointer}
       className={`${styles.phrase} ${styles[phrase.about]} ${phrase.lacking ? styles.lacking : ''}`}
       aria-haspopup="dialog"
       onClick={(event) => {

@@ -77,7 +77,7 @@ export function LimitsFields({ value, onChange }: AspectProps<Limits>) {
   const set = (next: typeof limits) => {
     setLimits(next);
     const said = given(next) as Limits;
-    if (Object.keys(said).length > 0 && (said.min ?? 1) <= (said.max ?? Infinity)) onChange(said);
+    if ((said.min ?? 1) <= (said.max ?? Infinity)) onChange(Object.keys(said).length > 0 ? said : undefined);
   };
   return (
     <>
@@ -110,7 +110,7 @@ const STATES: Record<Visibility['state'], string> = {
   blocked: 'has no page: it leads elsewhere',
 };
 
-export function VisibilityFields({ value, onChange }: AspectProps<Visibility>) {
+export function VisibilityFields({ value, goods, onChange }: AspectProps<Visibility>) {
   const visibility = value ?? { state: 'shown' as const };
   return (
     <>
@@ -126,6 +126,7 @@ export function VisibilityFields({ value, onChange }: AspectProps<Visibility>) {
         <HrefField
           href={visibility.redirectTo}
           may="page"
+          goods={goods}
           onChange={(redirectTo) => {
             onChange(given({ ...visibility, redirectTo }));
           }}
@@ -166,7 +167,8 @@ export function StyleFields({ value, onChange }: AspectProps<string[]>) {
       onChange={(_event, names) => {
         const wrong = names.find((name) => !CLASS_NAME.test(name.trim()));
         setRefused(wrong);
-        if (wrong === undefined && names.length > 0) onChange([...new Set(names.map((name) => name.trim()))]);
+        const trimmed = [...new Set(names.map((name) => name.trim()))];
+        if (wrong === undefined) onChange(trimmed.length > 0 ? trimmed : undefined);
       }}
       renderInput={(params) => (
         <TextField

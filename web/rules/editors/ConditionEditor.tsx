@@ -20,23 +20,18 @@ interface ConditionEditorProps {
 /** Changes one condition: what it asks, and the value that it asks for. */
 export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: ConditionEditorProps) {
   const questions = QUESTIONS[about];
-  const [index, setIndex] = useState(() => {
-    const question = leaf && questionOf(questions, leaf);
-    return question ? questions.indexOf(question) : 0;
-  });
+  // The question itself, not its place: a condition that has just been added may be asked among others.
+  const [question, setQuestion] = useState(() => (leaf && questionOf(questions, leaf)) ?? questions[0]);
   const [value, setValue] = useState<unknown>(leaf?.value ?? null);
-  const question = questions[index];
   if (!question) return null;
 
   // A question with its start is a whole condition: the table of questions has only those that the format knows.
   const tell = ({ fact, op }: typeof question, next: unknown) => {
     if (next !== null) onChange({ fact, op, value: next } as Leaf);
   };
-  const ask = (nextIndex: number) => {
-    const next = questions[nextIndex];
-    if (!next) return;
+  const ask = (next: typeof question) => {
     const kept = next.value === question.value && next.value !== 'none' ? value : next.start;
-    setIndex(nextIndex);
+    setQuestion(next);
     setValue(kept);
     tell(next, kept);
   };
@@ -50,7 +45,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
         groupBy={({ fact }) => GROUPS[fact]}
         getOptionLabel={({ label }) => label}
         onChange={(_event, chosen) => {
-          ask(questions.indexOf(chosen));
+          ask(chosen);
         }}
         renderInput={(params) => <TextField {...params} label={LABELS[about]} autoFocus={question.value === 'none'} />}
       />

@@ -1,5 +1,9 @@
-import { TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
+import { isSafeHref } from '#core/texts/href.ts';
+import { usePageMap } from '../../connection/usePageMap.ts';
+import type { Goods } from '../../goods/useGoods.ts';
+import styles from './editors.module.css';
 import { hrefFault } from './standIns.ts';
 
 interface HrefFieldProps {
@@ -8,28 +12,77 @@ interface HrefFieldProps {
   readonly label?: string;
   readonly autoFocus?: boolean;
   readonly hint?: string | undefined;
+  /** Where it may lead to what each product has of its own. */
+  readonly goods?: Goods;
   /** Told of every address that is right, and undefined when there is none. */
   readonly onChange: (href: string | undefined) => void;
 }
 
 /** Where something leads. */
-export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint, onChange }: HrefFieldProps) {
+export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint, goods, onChange }: HrefFieldProps) {
   const [text, setText] = useState(href);
+  const site = usePageMap().data?.live?.map.site;
   const fault = text === '' ? null : hrefFault(text, may);
+  const set = (written: string) => {
+    setText(written.trim());
+    const next = pathOn(site, written.trim());
+    if (next === '') onChange(undefined);
+    else if (hrefFault(next, may) === null) onChange(next);
+  };
+  const own = goods ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)] : [];
   return (
-    <TextField
-      label={label}
-      value={text}
-      placeholder={may === 'anything' ? '/contact?about={product.id}' : '/closed'}
-      autoFocus={autoFocus === true}
-      error={fault !== null}
-      helperText={fault ?? hint}
-      onChange={({ target }) => {
-        const next = target.value.trim();
-        setText(next);
-        if (next === '') onChange(undefined);
-        else if (hrefFault(next, may) === null) onChange(next);
-      }}
-    />
+    <>
+      <TextField
+        label={label}
+        value={text}
+        placeholder={may === 'anything' ? '/contact?about={product.id}' : '/closed'}
+        autoFocus={autoFocus === true}
+        error={fault !== null}
+        helperText={fault ?? hint}
+        onChange={({ target }) => {
+          set(target.value);
+        }}
+        onBlur={() => {
+          setText(pathOn(site, text));
+        }}
+      />
+      {own.length > 0 && (
+        <div className={styles.kinds}>
+          {own.map((one) => (
+            <Button
+              key={one.href}
+              variant="outlined"
+              aria-pressed={text === one.href}
+              onClick={() => {
+                set(one.href);
+              }}
+            >
+              {one.label}
+            </Button>
+          ))}
+        </div>
+      )}
+    </>
   );
+}
+
+/** An address of the shop's own pages, as it is pasted from the browser, is taken as its path. */
+function pathOn(site: string | undefined, text: string): string {
+  if (site === undefined || !URL.canParse(text)) return text;
+  const { origin, pathname, search, hash } = new URL(text);
+  return origin === new URL(site).origin ? decodeBraces(pathname + search + hash) : text;
+}
+
+const decodeBraces = (path: string) => path.replaceAll('%7B', '{').replaceAll('%7D', '}');
+
+/** Attributes whose values are addresses, in which each product may lead to a place of its own. */
+function attributesThatLead({ products }: Goods): { label: string; href: string }[] {
+  const names = new Set(
+    products.flatMap(({ attributes }) =>
+      Object.entries(attributes).flatMap(([name, value]) =>
+        isSafeHref(value) && /^[\p{L}\p{N}_-]+$/u.test(name) ? name : [],
+      ),
+    ),
+  );
+  return [...names].slice(0, 6).map((name) => ({ label: `Its “${name}”`, href: `{product.attribute.${name}}` }));
 }

@@ -1,4 +1,4 @@
-import { Autocomplete, TextField } from '@mui/material';
+import { Autocomplete, createFilterOptions, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { closest, distance } from 'fastest-levenshtein';
 import { useMemo, useState } from 'react';
@@ -8,6 +8,7 @@ import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
+import { closesAtOnce, InPlace } from './suggestions.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
 
 interface Option {
@@ -15,6 +16,29 @@ interface Option {
   readonly label: string;
   readonly count?: number;
   readonly image?: string | null;
+  /** Nothing has it yet. */
+  readonly isNew?: true;
+}
+
+const matching = createFilterOptions<Option>({ trim: true, stringify: ({ label, value }) => `${label} ${value}` });
+
+/** What typed words find, the likeliest first, so that Enter takes it; and the words themselves, where they may be new. */
+function suggested(
+  options: Option[],
+  state: Parameters<typeof matching>[1],
+  { isFree, isFiltered }: { readonly isFree: boolean; readonly isFiltered: boolean },
+): Option[] {
+  const typed = state.inputValue.trim();
+  if (typed === '') return options;
+  const rank = ({ label }: Option) => {
+    const own = folded(label);
+    return own === folded(typed) ? 0 : own.startsWith(folded(typed)) ? 1 : 2;
+  };
+  const found = isFiltered ? options : matching(options, state).sort((a, b) => rank(a) - rank(b));
+  const isKnownName = options.some(
+    ({ value, label }) => folded(value) === folded(typed) || folded(label) === folded(typed),
+  );
+  return isFree && !isKnownName ? [...found, { value: typed, label: typed, isNew: true }] : found;
 }
 
 /** What can be chosen, with how many goods or people have it. */
@@ -99,29 +123,30 @@ export function NamesField({
     isFree && kind !== 'customers' && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
   return (
     <>
-      <Autocomplete<Option, true, false, boolean>
+      <Autocomplete<Option, true, false, false>
         multiple
-        freeSolo={isFree}
+        autoHighlight={asked !== ''}
         openOnFocus
         disableCloseOnSelect
         options={options}
-        {...(kind === 'customers' ? { filterOptions: (found: Option[]) => found } : {})}
+        filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: kind === 'customers' })}
+        slots={{ popper: InPlace }}
+        onKeyDown={closesAtOnce}
         onInputChange={(_event, words) => {
           setAsked(words);
         }}
         value={chosen}
-        isOptionEqualToValue={(a, b) => a.value === (typeof b === 'string' ? b : b.value)}
-        getOptionLabel={(option) => (typeof option === 'string' ? option : labelOf(option))}
+        isOptionEqualToValue={(a, b) => a.value === b.value}
+        getOptionLabel={labelOf}
         onChange={(_event, next) => {
-          const names = next
-            .map((option) => (typeof option === 'string' ? option.trim() : option.value))
-            .filter(Boolean);
-          tell(names);
+          tell(next.map(({ value: name }) => name));
         }}
-        renderOption={({ key, ...props }, { label, count, image }) => (
+        renderOption={({ key, ...props }, { label, count, image, isNew }) => (
           <li key={key} {...props}>
             {image !== undefined && <Picture src={image} className={styles.thumb} />}
-            <span className={styles.optionLabel}>{label}</span>
+            <span className={styles.optionLabel}>
+              {isNew ? `“${label}”, which nothing in the shop has yet` : label}
+            </span>
             {count !== undefined && <span className={styles.optionCount}>{count}</span>}
           </li>
         )}

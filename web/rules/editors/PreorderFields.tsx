@@ -3,18 +3,23 @@ import { useState } from 'react';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { LocalisedFields } from './LocalisedFields.tsx';
+import { wordsIn } from '#core/texts/locale.ts';
+import { CLOSED_TEXT } from '#core/texts/ownWords.ts';
+import type { Goods } from '../../goods/useGoods.ts';
 import { WholeNumber } from './NumberFields.tsx';
 import { PER, type Of, type StandInProps } from './standIns.ts';
 import { TimeSpanField } from './TimeSpanField.tsx';
 
-export function CapFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
+export function CapFields({ control, goods, onChange }: StandInProps<Of<'preorder'>>) {
   const [cap, setCap] = useState<{ units: number | null; per: 'variant' | 'product' }>(
     control.cap ?? { units: null, per: 'variant' },
   );
   const set = (next: { units: number | null; per: 'variant' | 'product' }) => {
     setCap(next);
     const { units, per } = next;
-    if (units !== null && units > 0) onChange({ ...control, cap: { units, per } });
+    // Who adds a cap means that no more are sold: what happens then is said beside it.
+    const atEnd = control.cap ? {} : ({ atCap: 'close', closedText: closedTextIn(goods.shop) } as const);
+    if (units !== null && units > 0) onChange({ ...control, ...atEnd, cap: { units, per } });
   };
   return (
     <>
@@ -34,6 +39,7 @@ export function CapFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
           set({ ...cap, per });
         }}
       />
+      {control.cap && <AtCapFields control={control} goods={goods} onChange={onChange} />}
     </>
   );
 }
@@ -50,6 +56,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
         onChange={(next) => {
           setWay(next);
           if (next === 'next') onChange(rest);
+          else onChange({ ...rest, atCap: 'close', closedText: closedText ?? closedTextIn(goods.shop) });
         }}
       />
       {way === 'close' && (
@@ -58,7 +65,6 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
           text={closedText}
           locales={goods.shop.locales}
           multiline
-          autoFocus
           preview
           onChange={(text) => {
             if (text !== undefined) onChange({ ...rest, atCap: 'close', closedText: text });
@@ -68,6 +74,10 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
     </>
   );
 }
+
+/** Our words for it, in the shop’s languages. */
+const closedTextIn = ({ locales }: Goods['shop']) =>
+  Object.fromEntries(locales.map((locale) => [locale, wordsIn(CLOSED_TEXT, locale, locales)]));
 
 const AT_CAP = { next: 'the rules below decide', close: 'a text takes its place' } as const;
 
@@ -102,7 +112,8 @@ export function ShipsFields({ control, onChange }: StandInProps<Of<'preorder'>>)
               slotProps={{ inputLabel: { shrink: true } }}
               onChange={({ target }) => {
                 const entries = Object.entries({ ...dates, [end]: target.value }).filter(([, day]) => day !== '');
-                if (entries.length > 0) onChange({ ...control, ships: Object.fromEntries(entries) });
+                const { ships: _ships, ...rest } = control;
+                onChange(entries.length > 0 ? { ...rest, ships: Object.fromEntries(entries) } : rest);
               }}
             />
           ))}

@@ -1,5 +1,5 @@
 import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Control, ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
 import { PLACE } from '#core/rulebook/outcomeSentence.ts';
@@ -23,6 +23,8 @@ export function KindFields({
   readonly control: ListingControl | undefined;
   readonly onChange: (control: ListingControl) => void;
 }) {
+  // What was said of each kind, for whoever looks at another and comes back.
+  const before = useRef(new Map<ControlKind, ListingControl>());
   return (
     <>
       <Kinds
@@ -30,7 +32,8 @@ export function KindFields({
         kinds={KINDS}
         chosen={control?.kind}
         onChoose={(kind) => {
-          onChange(turnedInto(kind, control));
+          if (control) before.current.set(control.kind, control);
+          onChange(before.current.get(kind) ?? turnedInto(kind, control));
         }}
         autoFocus
       />
@@ -120,13 +123,14 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
 const TEXTS = { text: 'What it says', joinedText: 'Once joined, say', addedText: 'Once added, say' } as const;
 const labelOf = (control: ListingControl) => ('label' in control ? control.label : undefined);
 
-function LeadsToFields({ control, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
+function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
   const isLink = control.kind === 'link';
   return (
     <>
       <HrefField
         href={control.href}
         may={isLink ? 'anything' : 'page'}
+        goods={goods}
         autoFocus
         hint={isLink ? undefined : '{product.path} carries the product along, so that your page can lead back to it'}
         onChange={(href) => {
@@ -152,7 +156,7 @@ function LeadsToFields({ control, onChange }: StandInProps<Of<'link'> | Of<'sign
   );
 }
 
-function FormFields({ control, onChange }: StandInProps<Of<'enquiry'>>) {
+function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
   const { form } = control;
   const isOwn = typeof form === 'string';
   const forms = useForms().data?.filter(({ code }) => code !== 'quote');
@@ -190,6 +194,7 @@ function FormFields({ control, onChange }: StandInProps<Of<'enquiry'>>) {
         <HrefField
           href={form.page}
           may="page"
+          goods={goods}
           autoFocus
           onChange={(page) => {
             if (page !== undefined) onChange({ ...control, form: { page } });

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { parseYearDay } from '#core/decide/calendar.ts';
 import type { ValueOf } from '#core/rulebook/leaf.ts';
 import styles from './editors.module.css';
+import { closesAtOnce, InPlace } from './suggestions.tsx';
 import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
 
@@ -85,6 +86,9 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
       <Autocomplete
         freeSolo
         openOnFocus
+        autoHighlight
+        slots={{ popper: InPlace }}
+        onKeyDown={closesAtOnce}
         options={goods.vocabulary.dates.map(({ name }) => name)}
         inputValue={date}
         onInputChange={(_event, name, reason) => {

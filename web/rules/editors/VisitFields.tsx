@@ -52,7 +52,8 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
     const said = given(next);
     setCheckout(said);
     const { open, submitOrder, hideMethods } = said;
-    if (open !== undefined || submitOrder !== undefined || hideMethods !== undefined) onChange(said);
+    const isSaid = open !== undefined || submitOrder !== undefined || hideMethods !== undefined;
+    onChange(isSaid ? said : undefined);
   };
   const { open, submitOrder, hideMethods } = checkout;
   return (

@@ -4,7 +4,8 @@ import type { Goods } from '../../goods/useGoods.ts';
 export interface AspectProps<T> {
   readonly value: T | undefined;
   readonly goods: Goods;
-  readonly onChange: (value: T) => void;
+  /** Undefined where nothing is left to say of it. */
+  readonly onChange: (value: T | undefined) => void;
 }
 
 /** The entries that are there. */

@@ -1,4 +1,4 @@
-import { isSafeHref, isWebHref } from '#core/texts/href.ts';
+import { isSafeHref, isWebHref, partsOfHref } from '#core/texts/href.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
 import type { Goods } from '../../goods/useGoods.ts';
@@ -125,7 +125,7 @@ export const isOptional = (control: ListingControl, part: ControlPart): boolean 
 /** What is wrong with where something leads; null when nothing is. */
 export function hrefFault(href: string, may: 'page' | 'anything'): string | null {
   const isAllowed = may === 'anything' ? isSafeHref(href) : isWebHref(href);
-  if (isAllowed) return textFault(href);
+  if (isAllowed || partsOfHref(href).ofProduct !== '') return textFault(href);
   return may === 'anything'
     ? 'An address that begins with https://, mailto:, tel: or /'
     : 'An address that begins with https:// or /';
