@@ -61,6 +61,7 @@ await Promise.all([
   program('demo/seed.ts', 'dist/demo/seed.js'),
   pageScript('embed/embed.ts', 'dist/server/embed.js'),
   pageScript('embed/owner.ts', 'dist/server/owner.js', 'esm'),
+  pageScript('embed/later.ts', 'dist/server/later.js', 'esm'),
   pageScript('serve/serve.ts', 'dist/server/serve.js', 'esm'),
   pageScript('picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),

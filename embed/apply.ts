@@ -8,11 +8,8 @@ import { notesOf } from './notes.ts';
 import { mark, place, restore, stylesOf } from './place.ts';
 import { priceStandIn } from './price.ts';
 import { closest, findAll } from './roots.ts';
-import { tellMicrodata } from './structured.ts';
 import { leaveFor } from './visit.ts';
 import { restoreWords } from './words.ts';
-
-const MICRODATA = '[itemprop=availability], [itemprop=price]';
 
 /** Areas whose product cannot be put into the cart. */
 const withheld = new WeakSet<Element>();
@@ -30,16 +27,28 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   for (const own of parts(pageMap.control)) applyControl(own, control, shown);
   if (canBePutIn(control)) withheld.delete(element);
   else withheld.add(element);
-  for (const own of parts(pageMap.express)) place(own, 'express', express === 'hide', null);
-  for (const own of parts(pageMap.price)) {
-    const standIn = priceStandIn(price, decision.reasons.price.length > 0);
-    place(own, 'price', !price.show || standIn !== null, standIn);
-  }
+  for (const own of parts(pageMap.express)) place(own, 'express', express === 'hide' || shown.isShut, null);
+  const standIn = priceStandIn(price, decision.reasons.price.length > 0);
+  const isPriceAway = !price.show || standIn !== null;
+  for (const own of parts(pageMap.price)) place(own, 'price', isPriceAway, standIn);
+  for (const own of parts(pageMap.besidePrice)) mark(own, isPriceAway ? 'away' : 'shown');
+  // How many there are, and how many are wanted, says nothing where none is sold.
+  const isSold = SOLD.has(control.kind) || control.beside || express === 'show';
+  for (const own of parts(pageMap.stock)) mark(own, isSold ? 'shown' : 'away');
   // A box that is the control itself says how many of several products: none is right there.
-  for (const box of parts(pageMap.quantity)) if (!box.matches(pageMap.control)) limit(box, decision.limits);
+  for (const box of parts(pageMap.quantity)) {
+    if (box.matches(pageMap.control)) continue;
+    limit(box, decision.limits);
+    mark(labelOf(box), isSold || control.kind === 'quote' ? 'shown' : 'away');
+  }
   notesOf(area, pageMap, withForm(decision, shown));
-  tellMicrodata(parts(MICRODATA), decision);
 }
+
+/** Controls by which goods are had, so many at a time. */
+const SOLD: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
+
+/** A box with the words that name it. */
+const labelOf = (box: Element): Element => box.closest('label') ?? box;
 
 /** Leaves a part of the page as the shop made it. */
 export function leave(area: Area, pageMap: PageMap): void {
@@ -49,7 +58,11 @@ export function leave(area: Area, pageMap: PageMap): void {
     restore(own);
   }
   for (const styled of [area.element, ...parts(pageMap.title)]) stylesOf(styled, []);
-  for (const box of parts(pageMap.quantity)) limit(box, null);
+  for (const own of [pageMap.stock, pageMap.besidePrice].flatMap(parts)) mark(own, 'shown');
+  for (const box of parts(pageMap.quantity)) {
+    limit(box, null);
+    mark(labelOf(box), 'shown');
+  }
   notesOf(area, pageMap, []);
   withheld.delete(area.element);
   mark(area.element, 'shown');

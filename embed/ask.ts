@@ -64,12 +64,16 @@ export async function ask(
         } satisfies AskDecisions),
       });
   if (!response.ok) throw new Error(`answered ${response.status}`);
-  return read((await response.json()) as DecisionsAnswer, wanted);
+  const answer = (await response.json()) as DecisionsAnswer;
+  // What a cache had may be older than what it was told: that it still stands.
+  const told = Date.parse(response.headers.get('Date') ?? '');
+  return read(answer, wanted, Math.max(Date.parse(answer.at), told || 0));
 }
 
 function read(
-  { at, decisions, products, unknown, visit, validUntil }: DecisionsAnswer,
+  { decisions, products, unknown, visit, validUntil }: DecisionsAnswer,
   asked: readonly Area[],
+  at: number,
 ): Answer {
   const known = asked.filter(({ path }) => !unknown.includes(path));
   const answered = new Map<string, Answered>();
@@ -86,6 +90,6 @@ function read(
   return {
     products: answered,
     visit,
-    stands: validUntil === null ? Infinity : Date.parse(validUntil) - Date.parse(at),
+    stands: validUntil === null ? Infinity : Date.parse(validUntil) - at,
   };
 }

@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
+import type { Surface } from './areas.ts';
 import type { Note } from './notes.ts';
 import { build, place, type StandIn } from './place.ts';
 import { restoreWords, setWords } from './words.ts';
@@ -9,14 +10,17 @@ type Control = SharedDecision['control'];
 export interface Shown {
   readonly origin: string;
   readonly path: string;
+  readonly surface: Surface;
+  /** Whether no order can be placed now. */
+  readonly isShut: boolean;
   readonly variantId: string | undefined;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
   readonly serve: (control: Control, like: HTMLElement) => void;
 }
 
-/** A form that stands on the page itself, in a note's place. */
-const isInline = (control: Control): control is Extract<Control, { kind: 'enquiry' }> =>
-  'open' in control && control.open === 'inline' && !control.standing;
+/** A form that stands on the page itself, in a note's place; many of them on a listing would bury it. */
+const isInline = (control: Control, { surface }: Shown): control is Extract<Control, { kind: 'enquiry' }> =>
+  'open' in control && control.open === 'inline' && !control.standing && surface !== 'listing';
 
 /** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
 const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder']);
@@ -39,28 +43,32 @@ export function applyControl(own: Element, control: Control, shown: Shown): void
 }
 
 /** The notes, and the form that stands among them. */
-export const withForm = ({ notes, control }: SharedDecision, { serve }: Shown): readonly Note[] =>
-  isInline(control)
-    ? [
-        ...notes,
-        {
-          place: control.place ?? 'belowControl',
-          html: '',
-          fill: (element) => {
-            serve(control, element);
-          },
-        },
-      ]
-    : notes;
+export const withForm = ({ notes, control }: SharedDecision, shown: Shown): readonly Note[] => {
+  if (isInline(control, shown)) {
+    const fill = (element: HTMLElement) => {
+      shown.serve(control, element);
+    };
+    return [...notes, { place: control.place ?? 'belowControl', html: '', fill }];
+  }
+  // Of a waitlist, what it says and how many wait, before anybody joins.
+  if (control.kind !== 'waitlist' || control.standing) return notes;
+  const html =
+    (control.html ?? '') +
+    (control.length ? `<p>${control.length} ${WAITING[document.documentElement.lang.slice(0, 2)] ?? ''}</p>` : '');
+  return html ? [{ place: 'belowControl', html }, ...notes] : notes;
+};
+
+const WAITING: Readonly<Record<string, string>> = { en: 'waiting', fr: 'en attente' };
 
 /** The words of what stands there now, to be said to those who cannot see it. */
 export const wordsFor = ({ label, html }: Control): string =>
   label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
 
 function standInFor(control: Control, own: Element, shown: Shown): StandIn | null {
-  if (control.kind === 'nothing' || isInline(control)) return null;
+  if (control.kind === 'nothing' || isInline(control, shown)) return null;
   if (control.kind === 'notice' || control.standing) return { tag: 'div', html: control.html ?? '' };
   const newTab = 'newTab' in control && control.newTab;
+  const href = hrefOf(control, shown);
   return {
     tag: 'a',
     text: control.label ?? '',
@@ -72,7 +80,7 @@ function standInFor(control: Control, own: Element, shown: Shown): StandIn | nul
       },
     }),
     attributes: {
-      href: hrefOf(control, shown),
+      ...(href === null ? {} : { href }),
       // As the shop's own button looks.
       class: own.className,
       ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
@@ -80,8 +88,8 @@ function standInFor(control: Control, own: Element, shown: Shown): StandIn | nul
   };
 }
 
-function hrefOf(control: Control, { origin, path, variantId }: Shown): string {
-  if ('href' in control) return control.href ?? '';
+function hrefOf(control: Control, { origin, path, variantId }: Shown): string | null {
+  if ('href' in control) return control.href;
   if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
   const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
   return `${origin}/ask/${control.kind}?${about.toString()}`;

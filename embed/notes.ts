@@ -10,7 +10,8 @@ type Place = Note['place'];
 const noted = new WeakMap<Element, { made: string; elements: readonly Element[] }>();
 
 /** The notes of an area, each in its place. */
-export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): void {
+export function notesOf(area: Area, pageMap: PageMap, wanted: readonly Note[]): void {
+  const notes = wanted.filter(({ html, fill }) => fill ?? !isSaid(html, area.element));
   const before = noted.get(area.element);
   if (!before && notes.length === 0) return;
   const made = JSON.stringify(notes);
@@ -29,6 +30,15 @@ export function notesOf(area: Area, pageMap: PageMap, notes: readonly Note[]): v
   });
   noted.set(area.element, { made, elements });
 }
+
+/** Whether the page says the same already, in words of its own: the shop’s server may write notes too. */
+function isSaid(html: string, area: Element): boolean {
+  const ours = noted.get(area)?.elements ?? [];
+  if (ours.some((note) => note.isConnected && note.innerHTML === html)) return false;
+  return textOf(area).includes(textOf(build({ tag: 'div', html }, '')));
+}
+
+const textOf = (element: Element) => element.textContent.replace(/\s+/g, ' ').trim();
 
 /** The part that a note stands by, or the nearest there is. */
 function anchorOf(place: Place, area: Area, pageMap: PageMap): [Element, 'before' | 'after' | 'append' | 'prepend'] {

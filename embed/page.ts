@@ -1,16 +1,27 @@
 import type { SharedDecision, Visit } from '#core/contract/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
-import { areaOf, areasIn, chosenVariant, areasOnPage, hearVariant, pageOf, partsOnPage, type Area } from './areas.ts';
+import {
+  areaOf,
+  areasIn,
+  areasOnPage,
+  chosenVariant,
+  hearVariant,
+  isProductPage,
+  pageOf,
+  partsOnPage,
+  type Area,
+  type Surface,
+} from './areas.ts';
 import { ask, key, type Answer, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
 import { MARK, STAND_IN } from './marks.ts';
-import { reportMisses } from './misses.ts';
+import type { reportMisses } from './misses.ts';
 import { clearCopies } from './place.ts';
 import { findAll } from './roots.ts';
 import { sayQuietly } from './say.ts';
 import { pageSays, type PageSays, type Settings } from './settings.ts';
-import { forgetJsonLd, tellJsonLd } from './structured.ts';
+import type { tellStructured } from './structured.ts';
 import { soon } from './soon.ts';
 import { applyVisit, concernsVisit } from './visit.ts';
 import { watch, type Touched } from './watch.ts';
@@ -33,6 +44,15 @@ export function quietly(work: () => void, instead?: () => void): void {
     instead?.();
   }
 }
+
+/** What later.ts is as a module. */
+interface Later {
+  readonly reportMisses: typeof reportMisses;
+  readonly tellStructured: typeof tellStructured;
+}
+
+/** What pages say to machines. */
+const STRUCTURED = '[type="application/ld+json"], [itemprop]';
 
 /** What serve/ is as a module. */
 interface Serving {
@@ -132,12 +152,40 @@ export function start(settings: Settings, always: PageSays = {}): void {
     showOthers(areas, pageMap, partsOf);
     applyTogether(pageMap);
     if (visit !== undefined) applyVisit(visit, pageMap);
-    tellJsonLd((path) => {
-      const answered = answers.get(key({ path, surface: 'product' })) ?? answers.get(key({ path, surface: 'listing' }));
-      const area = areas.find((candidate) => candidate.path === path);
-      const chosen = area && chosenVariant(area, pageMap);
-      return answered ? (sku) => decisionIn(answered, answered.variants.has(sku ?? '') ? sku : chosen) : undefined;
+    if (findAll(document, STRUCTURED, pageMap).length > 0) void later(tellMachines);
+  };
+
+  /** Whether something else stands than what machines were told last. */
+  let isNew = true;
+  const tellMachines = ({ tellStructured }: Later) => {
+    tellStructured({
+      areas: areas.flatMap((area) => {
+        const decision = decisionOf(area);
+        return decision ? [[area, decision] as const] : [];
+      }),
+      decisionsAt: (path) => {
+        const of = (surface: Surface) => answers.get(key({ path, surface }));
+        const answered = of('product') ?? of('listing');
+        const area = areas.find((candidate) => candidate.path === path);
+        const chosen = area && chosenVariant(area, pageMap);
+        return answered ? (sku) => decisionIn(answered, answered.variants.has(sku ?? '') ? sku : chosen) : undefined;
+      },
+      isNew,
     });
+    isNew = false;
+  };
+  const later = (work: (module: Later) => void) =>
+    (import(`${origin}/later.js`) as Promise<Later>).then(
+      (module) => {
+        quietly(() => {
+          work(module);
+        });
+      },
+      () => undefined,
+    );
+  const decisionOf = (area: Area) => {
+    const answered = answers.get(key(area));
+    return answered && decisionIn(answered, area.surface === 'listing' ? undefined : chosenVariant(area, pageMap));
   };
 
   const reapply = (touched: Touched = []) => {
@@ -158,9 +206,20 @@ export function start(settings: Settings, always: PageSays = {}): void {
     const title = area.parts(pageMap.title)[0]?.textContent ?? '';
     const decisions = answers.get(key(area))?.variants;
     const [only, ...others] = decisions?.keys() ?? [];
-    const variantId = chosenVariant(area, pageMap) ?? (others.length ? undefined : only);
     const { path } = area;
-    const pressed = { ...control, ...says, origin, path, variantId, title, like, decisions, changed: startOver };
+    const pressed = {
+      ...control,
+      ...says,
+      origin,
+      path,
+      get variantId() {
+        return chosenVariant(area, pageMap) ?? (others.length ? undefined : only);
+      },
+      title,
+      like,
+      decisions,
+      changed: startOver,
+    };
     void serving()
       .then(({ open }) => open(pressed))
       .catch(() => false)
@@ -170,16 +229,18 @@ export function start(settings: Settings, always: PageSays = {}): void {
   };
 
   const applyTo = (area: Area, answered: Answered | null) => {
-    const chosen = area.surface === 'listing' ? undefined : chosenVariant(area, pageMap);
-    const decision = answered && decisionIn(answered, chosen);
+    const decision = answered && decisionOf(area);
     if (!decision) {
       leave(area, pageMap);
       return;
     }
+    const { path, surface } = area;
     apply(area, pageMap, decision, {
       origin,
-      path: area.path,
-      variantId: chosen,
+      path,
+      surface,
+      isShut: visit ? !(visit.cart.open && visit.checkout.open && visit.checkout.submitOrder.show) : false,
+      variantId: surface === 'listing' ? undefined : chosenVariant(area, pageMap),
       serve: (control, like) => {
         serve(area, control, like);
       },
@@ -205,7 +266,7 @@ export function start(settings: Settings, always: PageSays = {}): void {
       if (!isStill()) return;
       for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
       visit = answer.visit;
-      forgetJsonLd();
+      isNew = true;
       soon(() => {
         safely(applyKnown);
       });
@@ -283,11 +344,12 @@ export function start(settings: Settings, always: PageSays = {}): void {
           })
           .catch(() => undefined);
     });
-    setTimeout(() => {
-      quietly(() => {
-        reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);
-      });
-    }, DRAWN_MS);
+    if (isProductPage(pageMap))
+      setTimeout(() => {
+        void later(({ reportMisses }) => {
+          reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);
+        });
+      }, DRAWN_MS);
   });
   addEventListener('pageshow', ({ persisted }) => {
     if (persisted) startOver();

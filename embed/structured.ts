@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/contract/decision.ts';
+import type { Area } from './areas.ts';
 import { write } from './marks.ts';
 import { plainAmount } from './price.ts';
 
@@ -7,11 +8,24 @@ export type Decisions = (sku: string | undefined) => SharedDecision | undefined;
 
 const SCHEMA = 'https://schema.org/';
 
+export interface Told {
+  /** Those of which it is known what stands there. */
+  readonly areas: readonly (readonly [Area, SharedDecision])[];
+  /** By a product's path. */
+  readonly decisionsAt: (path: string) => Decisions | undefined;
+  /** Whether something else stands than when it was told last. */
+  readonly isNew: boolean;
+}
+
+const MICRODATA = '[itemprop=availability], [itemprop=price]';
+
 /**
- * Makes the page's JSON-LD say what is true of the products on it: `availability` and `price` of their offers
- * (schema.org/Offer). A price that is withheld is taken out.
+ * Makes the page's JSON-LD and microdata say what is true of the products on it: `availability` and `price` of their
+ * offers (schema.org/Offer). A price that is withheld is taken out.
  */
-export function tellJsonLd(decisionsAt: (path: string) => Decisions | undefined): void {
+export function tellStructured({ areas, decisionsAt, isNew }: Told): void {
+  for (const [{ parts }, decision] of areas) tellMicrodata(parts(MICRODATA), decision);
+  if (isNew) read = new WeakMap();
   for (const script of document.querySelectorAll('script[type="application/ld+json"]')) {
     const text = script.textContent;
     if (read.get(script) === text) continue;
@@ -27,11 +41,7 @@ export function tellJsonLd(decisionsAt: (path: string) => Decisions | undefined)
   }
 }
 
-/** Makes them be read again, when what stands has changed. */
-export const forgetJsonLd = () => {
-  read = new WeakMap();
-};
-
+/** Scripts as they were left. */
 let read = new WeakMap<Element, string>();
 
 type Node = Record<string, unknown>;
@@ -77,8 +87,7 @@ function tellOffer(offer: Node, decision: SharedDecision | undefined): void {
   }
 }
 
-/** The same for microdata in an area: elements with `itemprop`. */
-export function tellMicrodata(elements: readonly Element[], { availability, price, reasons }: SharedDecision): void {
+function tellMicrodata(elements: readonly Element[], { availability, price, reasons }: SharedDecision): void {
   const isTold = price.amount === null || reasons.price.length > 0;
   for (const element of elements) {
     if (element.getAttribute('itemprop') === 'availability')

@@ -15,7 +15,17 @@ export interface Part {
   readonly write: (map: Draft, selector: string | undefined) => Draft;
 }
 
-type Plain = 'control' | 'price' | 'express' | 'quantity' | 'variant' | 'stock' | 'title' | 'description' | 'together';
+type Plain =
+  | 'control'
+  | 'price'
+  | 'express'
+  | 'quantity'
+  | 'variant'
+  | 'besidePrice'
+  | 'stock'
+  | 'title'
+  | 'description'
+  | 'together';
 
 const plain = (
   key: Plain,
@@ -53,6 +63,11 @@ export const PARTS: readonly Part[] = [
   },
   plain('control', 'The control', 'Press the button that puts the product into the cart'),
   plain('price', 'The price', 'Press the price'),
+  plain(
+    'besidePrice',
+    'What stands with the price',
+    'Press a former price, a saving or an instalment: it is hidden with the price',
+  ),
   plain('express', 'Express pay', 'Press the button that pays at once'),
   plain('variant', 'The choice of size', 'Press the menu or one of the choices'),
   plain('quantity', 'How many', 'Press the box or menu of how many'),
@@ -126,6 +141,18 @@ function visit(where: 'cart' | 'checkout', what: 'links' | 'order' | 'methods', 
       return without({ ...map, [where]: Object.keys(next).length > 0 ? next : undefined });
     },
   };
+}
+
+/** The map with the payment methods that a page shows, so that rules are written about those that there are. */
+export function withMethodCodes(map: Draft, page: Document): Draft {
+  const selector = map.checkout?.methods;
+  const methods = (selector === undefined ? [] : allOf(page, selector)).flatMap((element) => {
+    const field = element.matches('input') ? element : element.querySelector('input');
+    const code = field?.getAttribute('value') ?? element.getAttribute('data-method');
+    const name = (element.closest('label') ?? element).textContent.replace(/\s+/g, ' ').trim();
+    return code ? [{ code, name: name.slice(0, 200) || code }] : [];
+  });
+  return methods.length > 0 && map.checkout ? { ...map, checkout: { ...map.checkout, methodCodes: methods } } : map;
 }
 
 /** Everything on a page that shows a product, as a map has it. */

@@ -7,7 +7,7 @@ import { blink, Outline } from './lights.ts';
 import { LOOK } from './look.ts';
 import { Panel, type Acts, type View } from './panel.tsx';
 import { alike, joined, meant, withLinks } from './meaning.ts';
-import { areasOn, foundOn, stillNeeded, type Part } from './parts.ts';
+import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part } from './parts.ts';
 import type { Proving } from './proof.tsx';
 import { proposeMap, type Draft } from './propose.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
@@ -249,7 +249,7 @@ class Picker {
 
   private change(map: Draft): void {
     this.past.push(this.map);
-    this.map = map;
+    this.map = withMethodCodes(map, document);
     void this.keep();
     this.look();
   }

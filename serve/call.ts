@@ -19,6 +19,12 @@ export async function call(address: string, body: object): Promise<Answered | nu
   }
 }
 
+/** Whether a problem is about a part of what was sent, by its place (RFC 6901). */
+export const isAbout = ({ body }: Answered, pointer: string): boolean => {
+  const { errors } = body as { errors?: readonly { pointer: string }[] };
+  return errors?.some((error) => error.pointer === pointer) === true;
+};
+
 /** What to say of an answer that is a problem (RFC 9457). */
 export const problemIn = ({ body }: Answered): string => {
   const { detail } = body as { detail?: unknown };

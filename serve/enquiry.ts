@@ -1,4 +1,4 @@
-import { call, problemIn } from './call.ts';
+import { call, isAbout, problemIn } from './call.ts';
 import { openDialog, openInline } from './dialog.ts';
 import { personForm } from './person.ts';
 import type { Pressed } from './serve.ts';
@@ -6,18 +6,7 @@ import { wordsIn } from './words.ts';
 
 /** The contact form that stands for a product, in a dialog or on the page; the question carries the product along. */
 export function openEnquiry(pressed: Pressed): void {
-  const {
-    origin,
-    path,
-    variantId,
-    title,
-    label,
-    like,
-    visitor,
-    locale,
-    form: asked = 'contact',
-    open: where,
-  } = pressed;
+  const { origin, path, title, label, like, visitor, locale, form: asked = 'contact', open: where } = pressed;
   const say = wordsIn(locale);
   const isInline = where === 'inline' && like instanceof HTMLElement;
   const { body, status, statusHtml } = isInline
@@ -31,17 +20,20 @@ export function openEnquiry(pressed: Pressed): void {
     body.append(page);
     return;
   }
-  void personForm(origin, asked, locale, say).then(
-    ({ form, button, said }) => {
+  void personForm(pressed, asked, say).then(
+    ({ form, button, said, askWho }) => {
       body.append(form);
       if (!isInline) form.querySelector<HTMLElement>('textarea, input, select')?.focus();
       form.addEventListener('submit', (event) => {
         event.preventDefault();
         button.disabled = true;
         status(say('busy'));
+        // What is chosen on the page now: the form may have stood there before it was.
+        const { variantId } = pressed;
         void call(`${origin}/v1/enquiries`, { path, variantId, visitor, locale, ...said() }).then((answer) => {
           button.disabled = false;
           if (!answer?.ok) {
+            if (answer && isAbout(answer, '/email')) askWho();
             status(answer ? problemIn(answer) : say('unreached'));
             return;
           }

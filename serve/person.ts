@@ -13,14 +13,18 @@ export interface PersonForm {
   /** Said of a sheet with nothing on it, safe HTML; null for our own words. */
   readonly empty: string | null;
   /** What was filled in, as the calls take it. */
-  readonly said: () => { email: string; name: string | undefined; answers: Record<string, string> };
+  readonly said: () => { email: string | undefined; name: string | undefined; answers: Record<string, string> };
+  /** Has them say who they are after all: somebody who is signed in may not be known well enough. */
+  readonly askWho: () => void;
 }
 
-/** @throws {Error} when the form cannot be read */
+/**
+ * Who is signed in is known, and not asked who they are.
+ * @throws {Error} when the form cannot be read
+ */
 export async function personForm(
-  origin: string,
+  { origin, locale, visitor }: { origin: string; locale?: string | undefined; visitor?: string | undefined },
   code: string,
-  locale: string | undefined,
   say: Say,
 ): Promise<PersonForm> {
   const query = locale ? `?locale=${encodeURIComponent(locale)}` : '';
@@ -33,10 +37,16 @@ export async function personForm(
     ...fields.map(({ label, name, ...how }) =>
       field(label, name, how.required ? how : { ...how, hint: say('optional') }),
     ),
-    field(say('email'), 'understudy-email', { kind: 'email', required: true, autocomplete: 'email' }),
-    field(say('name'), 'understudy-name', { autocomplete: 'name', hint: say('optional') }),
     button,
   );
+  const askWho = () => {
+    if (form.querySelector('[name=understudy-email]')) return;
+    button.before(
+      field(say('email'), 'understudy-email', { kind: 'email', required: true, autocomplete: 'email' }),
+      field(say('name'), 'understudy-name', { autocomplete: 'name', hint: say('optional') }),
+    );
+  };
+  if (visitor === undefined) askWho();
   const said: PersonForm['said'] = () => {
     const all = new FormData(form);
     const of = (name: string) => {
@@ -44,7 +54,7 @@ export async function personForm(
       return typeof value === 'string' ? value : '';
     };
     const answers = Object.fromEntries(fields.map(({ name }) => [name, of(name)]));
-    return { email: of('understudy-email'), name: of('understudy-name') || undefined, answers };
+    return { email: of('understudy-email') || undefined, name: of('understudy-name') || undefined, answers };
   };
-  return { form, button, empty, said };
+  return { form, button, empty, said, askWho };
 }

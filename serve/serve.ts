@@ -18,6 +18,7 @@ export interface Pressed {
   readonly origin: string;
   readonly kind: string;
   readonly path: string;
+  /** What is chosen on the page; another once something else is. */
   readonly variantId?: string | undefined;
   /** The product's title, as the page has it. */
   readonly title: string;
@@ -27,6 +28,9 @@ export interface Pressed {
   readonly label?: string | null | undefined;
   /** What the decision says beside its label, safe HTML. */
   readonly html?: string | null | undefined;
+  /** Of a waitlist: whether it takes an account, and where one is had. */
+  readonly account?: 'optional' | 'required' | undefined;
+  readonly signInAt?: string | null | undefined;
   /** The owner's form, of an enquiry, or the page of the shop that has one; and whether it stands on the page itself. */
   readonly form?: string | { readonly page: string } | undefined;
   readonly open?: 'inline' | 'dialog' | undefined;

@@ -1,4 +1,4 @@
-import { call, problemIn } from './call.ts';
+import { call, isAbout, problemIn } from './call.ts';
 import { element, openDialog, openInline } from './dialog.ts';
 import { finish } from './enquiry.ts';
 import { unitsBox } from './ownForm.ts';
@@ -45,12 +45,30 @@ export function addToSheet({ variantId, path, title, like, html, ...context }: P
     location.assign(path);
     return;
   }
-  const sheet = read();
-  const before = sheet.lines.find((line) => line.variantId === variantId);
-  const line = { variantId, title, quantity: (before?.quantity ?? 0) + unitsNear(like), note: before?.note ?? '' };
-  keep({ ...sheet, lines: [...sheet.lines.filter((other) => other !== before), line] });
-  marker(context);
-  openSheet(like, context, html ?? escaped(wordsIn(context.locale)('added')));
+  const say = wordsIn(context.locale);
+  if (read().lines.some((line) => line.variantId === variantId)) {
+    openSheet(like, context, escaped(say('onSheet')));
+    return;
+  }
+  void sizeOf(context, path, variantId).then((size) => {
+    const line = { variantId, title: [title, size].filter(Boolean).join(', '), quantity: unitsNear(like), note: '' };
+    const sheet = read();
+    keep({ ...sheet, lines: [...sheet.lines, line] });
+    marker(context);
+    openSheet(like, context, html ?? escaped(say('added')));
+  });
+}
+
+/** What a size is called; empty where it is not known. */
+async function sizeOf({ origin, locale }: Context, path: string, variantId: string): Promise<string> {
+  const query = new URLSearchParams({ path, ...(locale ? { locale } : {}) });
+  try {
+    const response = await fetch(`${origin}/v1/goods?${query.toString()}`, { credentials: 'omit' });
+    const { variants } = (await response.json()) as { variants: { id: string; title: string }[] };
+    return variants.find(({ id }) => id === variantId)?.title ?? '';
+  } catch {
+    return '';
+  }
 }
 
 const escaped = (words: string) => element('p', words).innerHTML;
@@ -167,7 +185,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
   statusHtml(added);
   let form: Awaited<ReturnType<typeof personForm>> | undefined;
   draw();
-  void personForm(origin, 'quote', locale, say).then(
+  void personForm({ origin, locale, visitor }, 'quote', say).then(
     (made) => {
       form = made;
       body.append(made.form);
@@ -181,6 +199,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
         void call(`${origin}/v1/quotes`, { ...made.said(), lines: asked, key, visitor, locale }).then((answer) => {
           made.button.disabled = false;
           if (!answer?.ok) {
+            if (answer && isAbout(answer, '/email')) made.askWho();
             status(answer ? problemIn(answer) : say('unreached'));
             return;
           }

@@ -4,7 +4,8 @@ import type { Pressed } from './serve.ts';
 import { wordsIn } from './words.ts';
 
 /** Who is signed in is put on the list at once; others say where a link can reach them. */
-export function openWaitlist({ origin, path, variantId, title, like, html, visitor, locale, changed }: Pressed): void {
+export function openWaitlist(pressed: Pressed): void {
+  const { origin, path, variantId, title, like, html, visitor, locale, account, signInAt, changed } = pressed;
   const say = wordsIn(locale);
   const { body, status, statusHtml } = openDialog(say('waitlist'), { about: title, like, say });
   const send = async (said: object): Promise<boolean> => {
@@ -23,6 +24,12 @@ export function openWaitlist({ origin, path, variantId, title, like, html, visit
     const says = document.createElement('div');
     says.innerHTML = html;
     body.append(says);
+  }
+  if (account === 'required' && visitor === undefined) {
+    // Nobody fills in a form that is then refused.
+    body.append(element('p', say('accountFirst')));
+    if (signInAt) body.append(Object.assign(element('a', say('signIn')), { href: signInAt }));
+    return;
   }
   const form = document.createElement('form');
   const button = element('button', say('join'));

@@ -4,6 +4,11 @@ const WORDS = {
   name: { en: 'Name', fr: 'Nom' },
   optional: { en: 'optional', fr: 'facultatif' },
   join: { en: 'Join', fr: 'Rejoindre' },
+  accountFirst: {
+    en: 'This list is for those with an account. Sign in, or make one, and come back.',
+    fr: 'Cette liste est réservée aux titulaires d’un compte. Connectez-vous ou créez-en un, puis revenez.',
+  },
+  signIn: { en: 'Sign in', fr: 'Se connecter' },
   enquiry: { en: 'Ask about this', fr: 'Poser une question' },
   quote: { en: 'Ask for a price', fr: 'Demander un prix' },
   sheet: { en: 'Quote sheet', fr: 'Demande de prix' },
@@ -14,6 +19,10 @@ const WORDS = {
   takeOff: { en: 'Take off', fr: 'Retirer' },
   emptyIt: { en: 'Empty the sheet', fr: 'Vider la demande' },
   added: { en: 'Added. Go on looking, or send the sheet.', fr: 'Ajouté. Continuez, ou envoyez la demande.' },
+  onSheet: {
+    en: 'This is on your sheet already. Change how many here.',
+    fr: 'Cet article figure déjà sur votre demande. Changez la quantité ici.',
+  },
   ownPrice: { en: 'Name your price', fr: 'Fixez votre prix' },
   yourPrice: { en: 'Your price for one', fr: 'Votre prix à l’unité' },
   atLeast: { en: 'at least', fr: 'au moins' },

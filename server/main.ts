@@ -25,6 +25,7 @@ const running = await startServer({
     embed: built('embed.js'),
     owner: built('owner.js'),
     serve: built('serve.js'),
+    later: built('later.js'),
     picker: built('picker.js'),
     web: built('web'),
     analyst: built('analyst.js'),

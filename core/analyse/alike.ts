@@ -95,5 +95,5 @@ export function numbered(): (text: string) => number {
 }
 
 /** What of a visitor the words of rules hang on; which rules win hangs on more. */
-export const hearerOf = ({ visitor: { locale, standings } }: Pick<Subject, 'visitor'>): string =>
-  JSON.stringify([locale, standings]);
+export const hearerOf = ({ visitor: { locale, standings, signedIn } }: Pick<Subject, 'visitor'>): string =>
+  JSON.stringify([locale, standings, signedIn]);

@@ -30,6 +30,7 @@ const lookAt = (rules: readonly Rule[], products: readonly ProductFacts[], more:
   moments: [NOW],
   roles: ['member', 'trade', 'staff'],
   hasTerms: false,
+  methods: new Set(['card', 'invoice']),
   missingPages: new Set(['/gone']),
   ...more,
 });
@@ -139,6 +140,16 @@ describe('findings', () => {
     expect(found(after, goods).some(isThere)).toBe(false);
   });
 
+  it('name payment methods that the shop does not have, where those are known', () => {
+    const rule = make('r', { checkout: { hideMethods: ['card', 'cheque'] } });
+    const said = (methods: ReadonlySet<string> | null) =>
+      found([rule], [rare], { methods }).flatMap(({ kind, text }) => (kind === 'unknownName' ? text : []));
+    expect(said(new Set(['card', 'invoice']))).toEqual([
+      expect.stringMatching(/hides the payment method “cheque”, which the shop does not have\.$/),
+    ]);
+    expect(said(null)).toEqual([]);
+  });
+
   it('stand with the worst first', () => {
     const rules = [PLANTED.longLabel, PLANTED.brokenLink].map(
       ({ rules: [rule] }, index) => ({ ...rule, id: `r${index}` }) as Rule,
@@ -220,7 +231,7 @@ function isTrue({ kind, rule, other, witness }: Finding, looked: Looked, product
       product: goods,
       variant: own,
     })).lines;
-    return !['notForSale', 'signInFirst', 'capReached'].includes(verdict?.refusal ?? '');
+    return !['notForSale', 'signInFirst', 'membersOnly', 'capReached'].includes(verdict?.refusal ?? '');
   };
   switch (kind) {
     case 'neverWins':

@@ -22,6 +22,8 @@ export interface Known {
   readonly hasTerms: boolean;
   /** Paths of this shop that rules lead to and that turned out not to be there. */
   readonly missingPages: ReadonlySet<string>;
+  /** The codes of the shop's payment methods; null where they are not known. */
+  readonly methods: ReadonlySet<string> | null;
 }
 
 const SOON = 7 * DAY;
@@ -49,6 +51,7 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
     ...termsFindings(rule, known),
     ...textFindings(rule, known),
     ...linkFindings(rule, known),
+    ...methodFindings(rule, known),
   ];
 }
 
@@ -215,6 +218,13 @@ export function ownPagesOf({ then }: Rule): string[] {
   }
   return found.filter((href): href is string => href !== undefined && /^\/(?!\/)[^{}]*$/.test(href));
 }
+
+const methodFindings = (rule: Rule, { methods }: Known): Finding[] =>
+  (rule.then.checkout?.hideMethods ?? [])
+    .filter((code) => methods !== null && !methods.has(code))
+    .map((code) =>
+      finding('unknownName', rule, `${callIt(rule)} hides the payment method “${code}”, which the shop does not have.`),
+    );
 
 const linkFindings = (rule: Rule, { missingPages }: Known): Finding[] =>
   [...new Set(ownPagesOf(rule))]

@@ -95,7 +95,7 @@ export const deleteForm = call({
 });
 
 const person = {
-  email: Email,
+  email: Email.optional().describe('Whom to answer; not needed of a customer whose address is known'),
   name: z.string().trim().max(200).optional(),
   answers: Answers.default({}),
   visitor: AskGuard.shape.visitor,
@@ -167,6 +167,7 @@ export const Enquiry = z
     state: z.enum(ENQUIRY_STATES),
     product: z.string().nullable(),
     title: z.string().nullable(),
+    path: z.string().nullable().describe('The product’s own page'),
     ...asker,
   })
   .meta({ id: 'Enquiry' });

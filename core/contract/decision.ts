@@ -58,6 +58,7 @@ export const DecidedControl = z
       per: z.enum(['variant', 'product']),
       length: z.int().min(0).describe('People waiting'),
       account: z.enum(['optional', 'required']),
+      signInAt: z.string().nullable().describe('Where those without an account sign in or get one'),
     }),
     z.strictObject({ kind: z.literal('quote'), ...standIn }),
     z.strictObject({

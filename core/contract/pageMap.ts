@@ -55,6 +55,9 @@ export const PageMap = z
     form: Selectors.optional().describe('Inside an area; the form around the control when not said'),
     express: Selectors.optional().describe('Inside an area'),
     price: Selectors.optional().describe('Inside an area'),
+    besidePrice: Selectors.optional().describe(
+      'Inside an area: what says more about the price, hidden with it: a former price, a saving, instalments',
+    ),
     stock: Selectors.optional().describe('Inside an area'),
     title: Selectors.optional().describe('Inside an area'),
     description: Selectors.optional().describe('Inside an area'),
@@ -82,6 +85,11 @@ export const PageMap = z
         methods: Selectors.optional().describe(
           'What holds one payment method; its code is the value of the input in it, or its data-method',
         ),
+        methodCodes: z
+          .array(z.strictObject({ code: z.string().min(1).max(100), name: z.string().max(200) }))
+          .max(50)
+          .optional()
+          .describe('The payment methods that the shop has, for rules to choose from'),
       })
       .optional(),
   })
@@ -112,6 +120,8 @@ export function scriptPageMap({ site: _site, pages: _pages, ...map }: PageMap): 
     ...map,
     productPage: source(map.productPage),
     ...(map.cart ? { cart: source(map.cart) } : {}),
-    ...(map.checkout ? { checkout: source(map.checkout) } : {}),
+    ...(map.checkout ? { checkout: source(withoutCodes(map.checkout)) } : {}),
   } as ScriptPageMap;
 }
+
+const withoutCodes = ({ methodCodes: _codes, ...checkout }: NonNullable<PageMap['checkout']>) => checkout;

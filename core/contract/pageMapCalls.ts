@@ -3,7 +3,7 @@ import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 import { PageMap } from './pageMap.ts';
 
-/** The parts of a page map that can be looked for on a page. */
+/** The parts of a page map that can be looked for on a page; `otherMoney` is amounts in areas that it does not speak of. */
 export const MAP_PARTS = [
   'productPage',
   'card',
@@ -14,6 +14,8 @@ export const MAP_PARTS = [
   'together',
   'express',
   'price',
+  'besidePrice',
+  'otherMoney',
   'stock',
   'title',
   'description',

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
+import { Id } from './scalars.ts';
 import { call, NoBody } from './call.ts';
 import { PageMap } from './pageMap.ts';
 
@@ -63,6 +64,7 @@ export const listProducts = call({
   query: z.strictObject({
     after: z.string().max(200).optional().describe('Only products with a later id'),
     limit: z.coerce.number().int().min(1).max(500).default(200),
+    id: Id.optional().describe('Only this product'),
     search: z.string().max(200).optional().describe('Part of a title or an id'),
     tag: z.string().max(200).optional().describe('Only products with this tag'),
     category: z.string().max(2000).optional().describe('Only products in this category or below it'),

@@ -200,6 +200,28 @@ describe('each kind of stand-in', () => {
   });
 });
 
+describe('what is said to those who are signed in', () => {
+  const control: Control = { kind: 'signIn', href: '/in', label: 'Sign in', join: { href: '/join?for={product.id}' } };
+  const signedIn = { visitor: { ...guest.visitor, signedIn: true } };
+  it('is where to join, and to guests where to sign in', () => {
+    expect(ofControl(control).control).toMatchObject({ kind: 'signIn', label: 'Sign in', href: '/in' });
+    expect(ofControl(control, signedIn).control).toMatchObject({ label: 'See how to join', href: '/join?for=p' });
+    const worded: Control = { ...control, join: { href: '/join', label: { en: 'Join us' } } };
+    expect(ofControl(worded, signedIn).control).toMatchObject({ label: 'Join us', href: '/join' });
+    const { join: _join, ...plain } = control;
+    expect(ofControl(plain, signedIn).control).toMatchObject({ label: 'Sign in', href: '/in' });
+  });
+  it('of a waitlist for accounts is where they are had', () => {
+    const list: Control = {
+      kind: 'waitlist',
+      per: 'product',
+      account: 'required',
+      signInAt: '/in?back={product.path}',
+    };
+    expect(ofControl(list).control).toMatchObject({ account: 'required', signInAt: '/in?back=/plants/dahlia' });
+  });
+});
+
 describe('the cap of a pre-order', () => {
   const cap = { units: 10, per: 'variant' } as const;
   const reserved = (units: number, elsewhere = 0) => {

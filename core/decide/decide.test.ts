@@ -189,6 +189,7 @@ describe('a listing of several variants', () => {
   const plain = decided([]);
   const nothing = decided([make('n', { control: { kind: 'nothing' } })]);
   const signIn = decided([make('s', { control: { kind: 'signIn', href: '/in' } })]);
+
   const unpriced = decided([make('u', { price: { show: false, text: 'On request' } })]);
 
   it('alike, they speak for it', () => {

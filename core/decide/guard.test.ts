@@ -89,6 +89,18 @@ describe('the guard', () => {
     expect(codes(then, [offered])).toEqual([refusal]);
   });
 
+  it('asks nobody to sign in who is', () => {
+    const rulebook = compile(book(make('r', { control: { kind: 'signIn', href: '/in' } })), LISBON);
+    const refusal = (signedIn: boolean) =>
+      guardLines(
+        rulebook,
+        { via: 'cart', visitor: { ...guest.visitor, signedIn }, moment: guest.moment },
+        [line('endless')],
+        (id) => goods.get(id),
+      ).lines[0]?.refusal;
+    expect([refusal(false), refusal(true)]).toEqual(['signInFirst', 'membersOnly']);
+  });
+
   it('counts what all lines together want', () => {
     expect(codes(null, [line('small'), line('small', 2)])).toEqual(['notEnoughStock', 'notEnoughStock']);
     expect(codes({ limits: { max: 3 } }, [line('endless', 2), line('endless', 2)])).toEqual([

@@ -144,7 +144,9 @@ function judgeLines(
     const decided = onListing.refusal === null ? onListing : onPage;
     const quote = line.via === 'cart' ? quoted?.get(goods.variant.id) : undefined;
     const verdict = quote ? quotedVerdict(line, quote, wanted(goods), decided) : decided;
-    return isCartOpen ? verdict : { ...verdict, refusal: 'cartClosed' };
+    if (!isCartOpen) return { ...verdict, refusal: 'cartClosed' };
+    // Who is signed in is not asked to sign in.
+    return verdict.refusal === 'signInFirst' && visitor.signedIn ? { ...verdict, refusal: 'membersOnly' } : verdict;
   });
 }
 

@@ -1,7 +1,7 @@
 import type { DecidedControl, Decision } from '../contract/decision.ts';
 import type { LocalisedText } from '../rulebook/localisedText.ts';
 import type { Control, ListingControl, Outcome } from '../rulebook/outcome.ts';
-import { DEFAULT_LABELS } from '../texts/ownWords.ts';
+import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/ownWords.ts';
 import { isWebHref } from '../texts/href.ts';
 import { href, html, label, type Say } from '../texts/winnersWords.ts';
 import type { GoodsSubject, ShopFacts, Subject } from './subject.ts';
@@ -139,11 +139,23 @@ function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
     case 'severalAtOnce':
     case 'nothing':
       return (subject) => ({ kind: control.kind, ...said(subject) });
-    case 'link':
-    case 'signIn': {
+    case 'link': {
       const address = href(control.href, shop);
-      const newTab = control.kind === 'link' && control.newTab === true;
-      return (subject) => ({ kind: control.kind, ...said(subject), href: address(subject), newTab });
+      const newTab = control.newTab === true;
+      return (subject) => ({ kind: 'link', ...said(subject), href: address(subject), newTab });
+    }
+    case 'signIn': {
+      const address = href(control.href, shop, isWebHref);
+      const join = control.join && href(control.join.href, shop, isWebHref);
+      const toJoin = join && label(control.join?.label ?? JOIN_LABEL, shop);
+      return (subject) => ({
+        kind: 'signIn',
+        ...said(subject),
+        ...(join && toJoin && subject.visitor.signedIn
+          ? { label: toJoin(subject), href: join(subject) }
+          : { href: address(subject) }),
+        newTab: false,
+      });
     }
     case 'notice': {
       const text = html(control.text, shop);
@@ -167,10 +179,12 @@ function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
     case 'waitlist': {
       const { per, account = 'optional' } = control;
       const text = optional(control.text, (own) => html(own, shop));
+      const signInAt = optional(control.signInAt, (own) => href(own, shop, isWebHref));
       return (subject) => {
         const { product, variant } = subject;
         const length = (per === 'product' ? product : variant).waiting;
-        return { kind: 'waitlist', ...said(subject), html: text?.(subject) ?? null, per, length, account };
+        const says = { html: text?.(subject) ?? null, per, length, account, signInAt: signInAt?.(subject) ?? null };
+        return { kind: 'waitlist', ...said(subject), ...says };
       };
     }
     case 'enquiry': {

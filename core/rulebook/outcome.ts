@@ -53,6 +53,8 @@ const Waitlist = z.strictObject({
   text: LocalisedText.optional(),
   joinedText: LocalisedText.optional(),
   account: z.enum(['optional', 'required']).optional(),
+  /** Where those without an account sign in or get one. */
+  signInAt: WebHref.optional(),
 });
 const Quote = z.strictObject({ ...kind('quote'), ...worded, ...beside, addedText: LocalisedText.optional() });
 
@@ -78,7 +80,14 @@ const Enquiry = z.strictObject({
   place: Place.optional(),
 });
 const Link = z.strictObject({ ...kind('link'), ...worded, ...beside, href: Href, newTab: z.boolean().optional() });
-const SignIn = z.strictObject({ ...kind('signIn'), ...worded, ...beside, href: WebHref });
+const SignIn = z.strictObject({
+  ...kind('signIn'),
+  ...worded,
+  ...beside,
+  href: WebHref,
+  /** For those who are signed in, and still may not buy. */
+  join: z.strictObject({ href: WebHref, label: LocalisedText.optional() }).optional(),
+});
 const Notice = z.strictObject({ ...kind('notice'), ...beside, text: LocalisedText });
 const Nothing = z.strictObject(kind('nothing'));
 const OwnPrice = z.strictObject({

@@ -1,5 +1,5 @@
 import { parseDuration } from '../decide/calendar.ts';
-import { DEFAULT_LABELS } from '../texts/ownWords.ts';
+import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/ownWords.ts';
 import type { Control, ListingControl, Outcome, Place, Price } from './outcome.ts';
 import { bounds, dateWords, durationWords, joined, quoted, speech, textWords, type Names } from './phrases.ts';
 import { words, type Segment } from './segment.ts';
@@ -124,7 +124,11 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
     case 'link':
       return [...more(`leading to ${speech(control.href)}${control.newTab ? ' in a new tab' : ''}`, 'href'), ...look];
     case 'signIn':
-      return [...more(`leading to ${speech(control.href)}`, 'href'), ...look];
+      return [
+        ...more(`leading to ${speech(control.href)}`, 'href'),
+        ...more(control.join && joinWords(control.join, names), 'join'),
+        ...look,
+      ];
     case 'notice':
       return control.beside ? [] : [words(' in the button’s place')];
     case 'preorder': {
@@ -141,6 +145,7 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
         ...more(said('saying', control.text), 'text'),
         ...more(said('saying', control.joinedText, ' once joined'), 'joinedText'),
         ...more(control.account === 'required' && 'for those with an account', 'account'),
+        ...more(control.signInAt !== undefined && `which is had at ${speech(control.signInAt)}`, 'signInAt'),
         ...look,
       ];
     case 'quote':
@@ -161,6 +166,9 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
       return look;
   }
 }
+
+const joinWords = ({ href, label }: NonNullable<Extract<ListingControl, { kind: 'signIn' }>['join']>, names: Names) =>
+  `for those who are signed in labelled ${textWords(label ?? JOIN_LABEL, names)}, leading to ${speech(href)}`;
 
 function lookWords(look: { fill?: string | undefined; ink?: string | undefined } | undefined): string | undefined {
   if (!look) return undefined;

@@ -19,12 +19,12 @@ export const EVENTS = {
   'preorder.cancelled': { audience: 'customer', placeholders: ['name', 'product', 'units', 'order'] },
   'enquiry.asked': { audience: 'customer', placeholders: ['name', 'product', 'words'] },
   'enquiry.answered': { audience: 'customer', placeholders: ['name', 'product', 'words'] },
-  'enquiry.new': { audience: 'owner', placeholders: ['who', 'product', 'words', 'link'] },
+  'enquiry.new': { audience: 'owner', placeholders: ['who', 'email', 'product', 'page', 'words', 'link'] },
   'quote.asked': { audience: 'customer', placeholders: ['name', 'lines', 'link'] },
   'quote.priced': { audience: 'customer', placeholders: ['name', 'total', 'until', 'words', 'link'] },
   'quote.turnedDown': { audience: 'customer', placeholders: ['name', 'words'] },
   'quote.lapsed': { audience: 'customer', placeholders: ['name', 'total'] },
-  'quote.new': { audience: 'owner', placeholders: ['who', 'lines', 'link'] },
+  'quote.new': { audience: 'owner', placeholders: ['who', 'email', 'lines', 'link'] },
   'quote.answered': { audience: 'owner', placeholders: ['who', 'total', 'answer', 'words', 'link'] },
   'preorder.new': { audience: 'owner', placeholders: ['who', 'product', 'units', 'order', 'link'] },
 } as const satisfies Readonly<
@@ -58,7 +58,7 @@ export interface Message {
 }
 
 /** Placeholders whose values are addresses of ours, which stand in links as they are. */
-const ADDRESSES: ReadonlySet<string> = new Set(['link', 'leave']);
+const ADDRESSES: ReadonlySet<string> = new Set(['link', 'leave', 'page']);
 /** Every message may speak of the shop. */
 const ALWAYS = ['shop'];
 
@@ -160,6 +160,7 @@ const plain = (markdown: string): string =>
 export const SAMPLE_VALUES: Values = {
   name: 'Ada Finch',
   who: 'Ada Finch',
+  email: 'ada@quillfern.example',
   product: 'Hepatica ‘Inkwell’',
   position: 3,
   length: 7,
@@ -172,6 +173,7 @@ export const SAMPLE_VALUES: Values = {
   total: '€ 412.00',
   answer: 'accepted',
   parts: '/plants/inkwell (control)',
+  page: '/',
   link: '/',
   leave: '/',
 };

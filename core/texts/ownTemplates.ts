@@ -97,8 +97,8 @@ export const OWN_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject: Wo
   'enquiry.new': {
     subject: { en: '{who} asks about {product}', fr: '{who} a une question sur {product}' },
     body: {
-      en: '**{who}** asks about **{product}**:\n\n{words}\n\n[Answer]({link})',
-      fr: '**{who}** a une question sur **{product}** :\n\n{words}\n\n[Répondre]({link})',
+      en: '**{who}** asks about **[{product}]({page})**:\n\n{words}\n\n[Answer]({link}), or reply to this letter: it goes to {email}.',
+      fr: '**{who}** a une question sur **[{product}]({page})** :\n\n{words}\n\n[Répondre]({link}), ou répondez à cette lettre : elle ira à {email}.',
     },
   },
   'quote.asked': {
@@ -132,8 +132,8 @@ export const OWN_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject: Wo
   'quote.new': {
     subject: { en: '{who} asks for a price', fr: '{who} demande un prix' },
     body: {
-      en: '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link})',
-      fr: '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n[Chiffrer]({link})',
+      en: '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link}), or reply to this letter: it goes to {email}.',
+      fr: '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n[Chiffrer]({link}), ou répondez à cette lettre : elle ira à {email}.',
     },
   },
   'quote.answered': {

@@ -16,6 +16,9 @@ export const DEFAULT_LABELS = {
   severalAtOnce: { en: 'Add all to cart', fr: 'Tout ajouter au panier' },
 } as const;
 
+/** What a sign-in prompt says to those who are signed in, and may not buy yet. */
+export const JOIN_LABEL = { en: 'See how to join', fr: 'Voir comment adhérer' } as const;
+
 export const CHOOSE_LABEL = { en: 'See sizes and prices', fr: 'Voir les tailles et les prix' } as const;
 
 /** What stands in a pre-order’s place once all of its cap are reserved, until the owner says it otherwise. */
@@ -38,6 +41,10 @@ const REFUSALS = {
   signInFirst: {
     en: 'Please sign in to buy this item.',
     fr: 'Merci de vous connecter pour acheter cet article.',
+  },
+  membersOnly: {
+    en: 'This item is not for sale to your account yet.',
+    fr: 'Cet article n’est pas encore en vente pour votre compte.',
   },
   cartClosed: {
     en: 'The cart is closed at the moment.',
@@ -136,6 +143,15 @@ const WAITLIST_WORDS = {
 /** Safe HTML in the visitor's language. */
 export const waitlistText = (what: keyof typeof WAITLIST_WORDS, locale: string | null, locales: readonly string[]) =>
   wordsIn(WAITLIST_WORDS[what], locale, locales);
+
+const UNTIL_GONE = {
+  en: 'you buy it, or leave the list',
+  fr: 'jour où vous l’achetez, ou quittez la liste',
+} as const;
+
+/** Until when a turn without an end is kept, as it stands after “until” (“jusqu’au”). */
+export const untilGoneWords = (locale: string | null, locales: readonly string[]): string =>
+  wordsIn(UNTIL_GONE, locale, locales);
 
 const SHIPS = {
   from: { en: 'It ships from {from}.', fr: 'Expédition à partir du {from}.' },

@@ -36,7 +36,11 @@ export function catalogRoutes(endpoints: Endpoints, services: Services, shopper:
   };
 
   route(endpoints, listProducts, async ({ query }) => {
-    const { limit } = query;
+    const { id, limit } = query;
+    if (id !== undefined) {
+      const found = await productsByKeys(db, { ids: [id], paths: [] });
+      return reply(200, { products: found.map(toProduct), total: found.length, more: false });
+    }
     const { products, total } = await pageOfProducts(db, { ...query, limit: limit + 1 });
     const page = products.slice(0, limit).map(toProduct);
     return reply(200, { products: page, total, more: products.length > limit });

@@ -43,7 +43,7 @@ export const saidAbout = (column: 'quote_id' | 'enquiry_id', id: string) => `
    FROM said s WHERE s.${column} = ${id})`;
 
 const COLUMNS = `
-  e.id, e.state, p.external_id AS product, p.title,
+  e.id, e.state, p.external_id AS product, p.title, p.path,
   (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
   c.external_id AS customer, coalesce(e.name, c.name) AS name, e.email, e.locale, e.answers,
   ${saidAbout('enquiry_id', 'e.id')} AS said, e.created_at AS "createdAt", e.changed_at AS "changedAt"`;
@@ -81,7 +81,7 @@ export async function enquiryById(db: Queryable, id: number): Promise<EnquiryRow
 }
 
 const COUNTS = `
-  SELECT p.external_id AS product, p.title, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
+  SELECT p.external_id AS product, p.title, p.path, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
   GROUP BY p.id ORDER BY count(*) DESC, p.external_id LIMIT 40`;
 
 export async function countedProducts(

@@ -3,6 +3,7 @@ import type { postEnquiry } from '#core/contract/askingCalls.ts';
 import { decideVariants } from '#core/decide/decide.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
+import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { heldBack } from '../messages/letterLimits.ts';
 import { tell } from '../messages/outbox.ts';
@@ -42,7 +43,12 @@ export async function ask(
   const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
   const title = (language: string | null) => titleOf({ title: product.title, variantTitle }, language, shop.locales);
   const words = answers.map(({ label, value }) => `${label}: ${value}`).join('; ');
-  const { email, name = null } = body;
+  const { email, name } = await askerOf(db, visitor.customerId, body);
+  const site = live.current().pageMap?.site;
+  const page =
+    site !== undefined && product.path !== null
+      ? new URL(product.path, site).href
+      : `${config.publicUrl}/catalog?open=${encodeURIComponent(product.id)}`;
   const held = await heldBack(db, email, { network, customer: visitor.customerId });
   await db.transaction(async (client) => {
     await insertEnquiry(client, {
@@ -62,7 +68,7 @@ export async function ask(
         event: 'enquiry.new',
         about: email,
         locale: null,
-        values: { who: name ?? email, product: title(null), words, link: `${config.publicUrl}/enquiries` },
+        values: { who: name ?? email, email, product: title(null), page, words, link: `${config.publicUrl}/enquiries` },
       },
     ]);
   });

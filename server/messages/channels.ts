@@ -18,11 +18,12 @@ type Send = (needs: SendNeeds, letter: Letter, settings: MessageSettings) => Pro
  * @throws {Error} when it is not taken
  */
 export const SEND: Readonly<Record<Letter['channel'], Send>> = {
-  email: async ({ db, config }, { id, recipient, locale, subject, text, html }, settings) => {
+  email: async ({ db, config }, { id, recipient, replyTo, locale, subject, text, html }, settings) => {
     const shop = shopFacts(await theShop(db));
     const { logo } = settings;
     await sendMail(config, {
       to: recipient,
+      ...(replyTo === null ? {} : { replyTo }),
       subject,
       text,
       html: letterHtml(html, settings, { shop, locale, logo: logo && `cid:${LOGO}` }),

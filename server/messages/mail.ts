@@ -3,6 +3,7 @@ import type { Config } from '../config.ts';
 
 export interface Mail {
   readonly to: string;
+  readonly replyTo?: string;
   readonly subject: string;
   readonly text: string;
   readonly html: string;

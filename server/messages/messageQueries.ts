@@ -64,7 +64,8 @@ export async function outboxContext(
 
 const START = `
   UPDATE messages SET attempts = attempts + 1 WHERE id = $1 AND state = 'waiting'
-  RETURNING id, channel, recipient, locale, subject, text_body AS text, html_body AS html, web_hook_id AS hook`;
+  RETURNING id, channel, recipient, locale, subject, text_body AS text, html_body AS html, web_hook_id AS hook,
+    CASE WHEN audience = 'owner' THEN about END AS "replyTo"`;
 
 /** One that is being sent. */
 export interface Letter extends Message {
@@ -73,6 +74,8 @@ export interface Letter extends Message {
   readonly recipient: string;
   readonly locale: string | null;
   readonly hook: number | null;
+  /** Of the owner’s letters: the person that it is about, so that they are answered by a reply. */
+  readonly replyTo: string | null;
 }
 
 /** Begins a try to send; null when the message does not wait any more. */

@@ -47,7 +47,10 @@ function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
     if (problem !== null || !page) return [];
     if (page.problem !== null) return [{ path, part: null, seenBy: 'check' }];
     return lines
-      .filter(({ part, found }) => found > 0 && page.lines.some((line) => line.part === part && line.found === 0))
+      .filter(
+        ({ part, found }) =>
+          found > 0 && part !== 'otherMoney' && page.lines.some((line) => line.part === part && line.found === 0),
+      )
       .map(({ part }) => ({ path, part, seenBy: 'check' }));
   });
 }

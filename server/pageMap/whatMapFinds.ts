@@ -11,6 +11,8 @@ const SAMPLE_LENGTH = 60;
 interface Element {
   querySelectorAll(selector: string): Iterable<Element>;
   matches(selector: string): boolean;
+  closest(selector: string): Element | null;
+  readonly childElementCount: number;
   getAttribute(name: string): string | null;
   readonly textContent: string | null;
 }
@@ -50,6 +52,8 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
     ['together', map.together, all(map.together)],
     ['express', map.express, inAreas(map.express)],
     ['price', map.price, inAreas(map.price)],
+    ['besidePrice', map.besidePrice, inAreas(map.besidePrice)],
+    ['otherMoney', map.price, inAreas('*').filter((element) => isOtherMoney(element, map))],
     ['stock', map.stock, inAreas(map.stock)],
     ['title', map.title, inAreas(map.title)],
     ['description', map.description, inAreas(map.description)],
@@ -63,6 +67,30 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
   return found
     .filter(([, selector]) => selector !== undefined)
     .map(([part, , elements]) => ({ part, found: elements.length, sample: sampleOf(elements[0]) }));
+}
+
+const CURRENCIES = new Set(Intl.supportedValuesOf('currency'));
+
+/** An amount of money: digits of any script, with a sign of a currency (Unicode Sc) or its code (ISO 4217) beside them. */
+function looksLikeMoney(text: string): boolean {
+  if (/\p{Sc}\s?\p{Nd}|\p{Nd}\s?\p{Sc}/u.test(text)) return true;
+  const codes = [...text.matchAll(/(?<!\p{L})([A-Z]{3})\s?\p{Nd}|\p{Nd}\s?([A-Z]{3})(?!\p{L})/gu)];
+  return codes.some(([, before, after]) => CURRENCIES.has(before ?? after ?? ''));
+}
+
+/** Whether an element says an amount that stays when the price goes: it is none of the price's parts, and no choice. */
+function isOtherMoney(element: Element, { price, besidePrice, control, express }: PageMap): boolean {
+  if (element.childElementCount > 0 || !looksLikeMoney(element.textContent ?? '')) return false;
+  const known = [price, besidePrice, control, express, 'option, script, style, template'];
+  return known.every((selector) => selector === undefined || !isWithin(element, selector));
+}
+
+function isWithin(element: Element, selector: string): boolean {
+  try {
+    return element.closest(selector) !== null;
+  } catch {
+    return false;
+  }
 }
 
 /** Declarative shadow roots as plain elements, so that selectors see what browsers look into. */

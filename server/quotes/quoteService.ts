@@ -9,6 +9,7 @@ import { inTurn } from '../db/database.ts';
 import { say } from '../enquiries/enquiryQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
+import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { tell } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
@@ -43,9 +44,10 @@ export async function askPrice(
   const moment = clock();
   const locale = asked.locale ?? null;
   const key = `quote ${asked.key}`;
-  const content = contentOf({ email: asked.email, lines: asked.lines });
   const claims = asked.visitor ? await visitorClaims(asked.visitor, secrets, moment) : null;
-  const held = await heldBack(db, asked.email, { network, customer: claims?.sub ?? null });
+  const { email, name } = await askerOf(db, claims?.sub ?? null, asked);
+  const content = contentOf({ email, lines: asked.lines });
+  const held = await heldBack(db, email, { network, customer: claims?.sub ?? null });
   await db.transaction(async (connection) => {
     const client = inTurn(connection);
     await lockKey(client, key);
@@ -63,8 +65,7 @@ export async function askPrice(
       if (!isOffered) throw notOffered(variantId);
     }
     const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], asked.answers, shop.locales);
-    const name = asked.name ?? null;
-    const { email, lines } = asked;
+    const { lines } = asked;
     const at = new Date(moment);
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
@@ -77,7 +78,7 @@ export async function askPrice(
         event: 'quote.new',
         about: email,
         locale: null,
-        values: { who: name ?? email, lines: lines.length, link: toOwner },
+        values: { who: name ?? email, email, lines: lines.length, link: toOwner },
       },
     ]);
   });

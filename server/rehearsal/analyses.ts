@@ -160,6 +160,7 @@ export function impactPage(
 export interface FindingsQuestion extends Base, Pick<Looked, 'roles' | 'hasTerms'> {
   readonly rulebook: Rulebook;
   readonly missingPages: readonly string[];
+  readonly methods: readonly string[] | null;
   /** Goods that are not looked through within so many ms are left out, and it is said. */
   readonly within: number;
 }
@@ -173,7 +174,7 @@ const YEAR_AHEAD = 400 * DAY;
 
 export function* findings(
   { products, columns, counts, compiled }: Catalog,
-  { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, within }: FindingsQuestion,
+  { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, methods, within }: FindingsQuestion,
 ): Steps<{ readonly findings: readonly FoundFinding[]; readonly looked: number }> {
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
   const coming = instantsOf(rulebook.rules, shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
@@ -184,6 +185,7 @@ export function* findings(
     roles,
     hasTerms,
     missingPages: new Set(missingPages),
+    methods: methods && new Set(methods),
   };
   const found = new Findings(looked, counts);
   const begun = performance.now();

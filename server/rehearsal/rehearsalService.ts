@@ -93,6 +93,7 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
       roles: [...new Set([...held, ...audiences.flatMap(({ roles }) => roles)])],
       hasTerms: settings.terms !== null,
       missingPages: await missingPages(services, rulebook),
+      methods: live.current().pageMap?.checkout?.methodCodes?.map(({ code }) => code) ?? null,
       within: FINDINGS_WITHIN_MS,
     },
     { ...how, isNow: true },

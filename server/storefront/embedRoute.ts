@@ -10,7 +10,7 @@ const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
 export function embedRoute(endpoints: Endpoints, { live, config, files }: Services): void {
   const script = readFileSync(files.embed, 'utf8');
   const shared = { 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' };
-  for (const name of ['serve', 'owner'] as const) {
+  for (const name of ['serve', 'owner', 'later'] as const) {
     const module = readFileSync(files[name], 'utf8');
     endpoints.mount('get', `/${name}.js`, 'public', (_request, response) => {
       response

@@ -28,7 +28,13 @@ export function storefrontRoutes(endpoints: Endpoints, services: Services): void
     const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
     const tag = createHash('sha256').update(says).digest('base64url').slice(0, 22);
-    return reply(200, answer, { 'Cache-Control': `public, max-age=${seconds}`, ETag: `W/"${tag}"` });
+    return reply(200, answer, {
+      'Cache-Control': `public, max-age=${seconds}`,
+      ETag: `W/"${tag}"`,
+      // An answer that still stands says no other time than when it was made: this is when it was asked for.
+      Date: new Date(services.clock()).toUTCString(),
+      'Access-Control-Expose-Headers': 'Date',
+    });
   });
 
   route(endpoints, postGuard, async ({ body }) =>

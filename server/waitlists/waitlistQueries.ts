@@ -204,15 +204,40 @@ export async function noteEntry(db: Queryable, id: number, note: string | null):
   return (await db.query('UPDATE waitlist_entries SET note = $2 WHERE id = $1', [id, note])).rowCount === 1;
 }
 
+const IS_DUE = `w.state = 'invited' AND i.expires_at <= $1
+  AND i.id = (SELECT max(id) FROM invitations o WHERE o.entry_id = w.id)`;
+const LISTS_DUE = `
+  SELECT DISTINCT ${LIST_COLUMNS}
+  FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
+    JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
+  WHERE ${IS_DUE} LIMIT 100`;
 const DUE = `
   SELECT w.id, i.hours FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
-  WHERE w.state = 'invited' AND i.expires_at <= $1
-    AND i.id = (SELECT max(id) FROM invitations o WHERE o.entry_id = w.id)
-  ORDER BY i.expires_at LIMIT 100 FOR UPDATE OF w SKIP LOCKED`;
+  WHERE ${IS_DUE} AND w.product_id = $2 AND w.variant_id IS NOT DISTINCT FROM $3::bigint
+  ORDER BY i.expires_at LIMIT 100`;
 
-/** Those whose turn is over, with how long it was; locked, and left out where another copy has them. */
-export async function entriesDue(db: Queryable, at: Date): Promise<{ id: number; hours: number | null }[]> {
-  return (await db.query<{ id: number; hours: number | null }>(DUE, [at])).rows;
+/** Lists on which somebody's turn is over. */
+export async function listsDue(db: Queryable, at: Date): Promise<ListRow[]> {
+  return (await db.query<ListRow>(LISTS_DUE, [at])).rows;
+}
+
+interface Turn {
+  id: number;
+  hours: number | null;
+}
+
+/** Those of a list whose turn is over, with how long it was. The list is locked by the caller. */
+export async function entriesDue(db: Queryable, { productKey, variantKey }: ListKey, at: Date): Promise<Turn[]> {
+  return (await db.query<Turn>(DUE, [at, productKey, variantKey])).rows;
+}
+
+const OPEN_TURN = `
+  SELECT i.id, i.hours FROM invitations i JOIN waitlist_entries w ON w.id = i.entry_id
+  WHERE w.id = $1 AND w.state = 'invited' ORDER BY i.id DESC LIMIT 1`;
+
+/** The turn that somebody on a list has now; null when they only wait. */
+export async function openTurnOf(db: Queryable, id: number): Promise<Turn | null> {
+  return (await db.query<Turn>(OPEN_TURN, [id])).rows[0] ?? null;
 }
 
 export async function writeSettings(

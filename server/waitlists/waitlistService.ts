@@ -6,7 +6,7 @@ import { decideVariants } from '#core/decide/decide.ts';
 import type { ProductFacts, Seen, VisitorFacts } from '#core/decide/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { standingText, waitlistText } from '#core/texts/ownWords.ts';
+import { standingText, untilGoneWords, waitlistText } from '#core/texts/ownWords.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../http/linkKeys.ts';
@@ -21,10 +21,12 @@ import {
   entriesDue,
   findList,
   insertEntry,
+  listsDue,
   listsThatInvite,
   lockList,
   moveEntry,
   openEntryOf,
+  openTurnOf,
   placeOf,
   turnNext,
   type EntryInList,
@@ -204,7 +206,7 @@ async function tellInvited(client: Queryable, services: Needs, ids: readonly num
       values: {
         name: entry.name ?? '',
         product: titleOf(entry, entry.locale, shop.locales),
-        until: instantWords(until, shop, entry.locale),
+        until: entry.until ? instantWords(until, shop, entry.locale) : untilGoneWords(entry.locale, shop.locales),
         link: page.href,
         leave: await leaveLink(services, entry.id),
       },
@@ -221,7 +223,13 @@ export async function leaveList(services: Needs, id: number, as: 'left' | 'remov
     const [entry] = await entriesByIds(client, [id]);
     if (!entry) return false;
     await lockList(client, entry);
-    return moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
+    const turn = await openTurnOf(client, id);
+    const hasLeft = await moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
+    if (hasLeft && turn) {
+      const next = await turnNext(client, entry, { most: 1, only: null, at, hours: turn.hours });
+      await tellInvited(client, services, next);
+    }
+    return hasLeft;
   });
 }
 
@@ -230,28 +238,40 @@ export async function lapseDue(services: Needs): Promise<number> {
   const { db, clock, live } = services;
   const at = new Date(clock());
   const { shop } = live.current().rulebook;
-  return db.transaction(async (client) => {
-    const due = await entriesDue(client, at);
-    for (const { id, hours } of due) {
-      await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
-      const [entry] = await entriesByIds(client, [id]);
-      if (!entry) continue;
-      const { email: to, locale, name } = entry;
-      const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
-      await tell(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
-      await lockList(client, entry);
-      await tellInvited(client, services, await turnNext(client, entry, { most: 1, only: null, at, hours }));
-    }
-    return due.length;
-  });
+  let lapsed = 0;
+  for (const list of await listsDue(db, at))
+    lapsed += await db.transaction(async (client) => {
+      // The list first, then its people: as whoever leaves it, joins it or is invited does.
+      await lockList(client, list);
+      const due = await entriesDue(client, list, at);
+      for (const { id, hours } of due) {
+        await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
+        const [entry] = await entriesByIds(client, [id]);
+        if (!entry) continue;
+        const { email: to, locale, name } = entry;
+        const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
+        await tell(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
+        await tellInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, hours }));
+      }
+      return due.length;
+    });
+  return lapsed;
 }
 
 /** Invites from lists that do so by themselves, as many as there are units that nobody has been invited to. */
 export async function inviteAsStockLands(services: Needs, variants: readonly string[]): Promise<void> {
-  for (const { hours, stock, invited, ...list } of await listsThatInvite(services.db, variants)) {
-    const most = Math.min(1000, stock - invited);
-    if (most > 0) await invite(services, list, { most, only: null, hours });
-  }
+  const at = new Date(services.clock());
+  for (const list of await listsThatInvite(services.db, variants))
+    await services.db.transaction(async (client) => {
+      await lockList(client, list);
+      // Counted under the lock: another copy may have invited meanwhile.
+      const now = (await listsThatInvite(client, variants)).find(
+        ({ productKey, variantKey }) => productKey === list.productKey && variantKey === list.variantKey,
+      );
+      const most = now ? Math.min(1000, now.stock - now.invited) : 0;
+      if (!now || most <= 0) return;
+      await tellInvited(client, services, await turnNext(client, now, { most, only: null, at, hours: now.hours }));
+    });
 }
 
 export async function leaveLink({ links, clock, config }: Needs, id: number): Promise<string> {

@@ -190,6 +190,7 @@ const plainControls = {
       fc.record({ per }),
       maybe('text', words),
       maybe('account', fc.constantFrom('optional', 'required')),
+      maybe('signInAt', fc.constantFrom('/sign-in?back={product.path}', '/join')),
     ),
     merged(kind('quote'), ...worded, beside),
     merged(
@@ -203,7 +204,11 @@ const plainControls = {
       maybe('place', fc.constantFrom('belowControl', 'inDescription')),
     ),
     merged(
-      fc.constantFrom<object>({ kind: 'link', href: '/contact' }, { kind: 'signIn', href: '/in' }),
+      fc.constantFrom<object>(
+        { kind: 'link', href: '/contact' },
+        { kind: 'signIn', href: '/in' },
+        { kind: 'signIn', href: '/in', join: { href: '/circle' } },
+      ),
       ...worded,
       beside,
     ),

@@ -61,6 +61,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
   writeFileSync(join(folder, 'owner.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'serve.js'), 'export const open = () => true;');
+  writeFileSync(join(folder, 'later.js'), 'export {};');
   writeFileSync(join(folder, 'picker.js'), 'pick()');
   const running = await startParts({
     log,
@@ -83,6 +84,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
       embed: join(folder, 'embed.js'),
       owner: join(folder, 'owner.js'),
       serve: join(folder, 'serve.js'),
+      later: join(folder, 'later.js'),
       picker: join(folder, 'picker.js'),
       web: folder,
       ...THREADS,

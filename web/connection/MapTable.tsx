@@ -38,7 +38,7 @@ export function MapTable({ map, live, check, change }: Props) {
               </th>
             </tr>
             {MAP_ROWS.filter((row) => row.group === group).map((row) => (
-              <Row key={row.pointer} row={row} map={map} live={live} check={check} change={change} />
+              <Row key={row.name} row={row} map={map} live={live} check={check} change={change} />
             ))}
           </tbody>
         ))}
@@ -49,38 +49,45 @@ export function MapTable({ map, live, check, change }: Props) {
 
 function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }) {
   const { pointer, name, group, isNeeded, part, example } = row;
-  const said = readRow(map, pointer) ?? '';
-  const isChanged = live !== null && said !== (readRow(live, pointer) ?? '');
+  const said = pointer === null ? '' : (readRow(map, pointer) ?? '');
+  const isChanged = live !== null && pointer !== null && said !== (readRow(live, pointer) ?? '');
   return (
     <tr>
       <th scope="row">{name}</th>
       <td className={isChanged ? styles.changed : undefined}>
-        <input
-          key={said}
-          defaultValue={said}
-          aria-label={`${group}: ${name}`}
-          title={
-            example &&
-            `Such as ${example}: * is one part of an address, ** any number of parts; several with commas. An expression begins with ^.`
-          }
-          placeholder={isNeeded ? `needed${example ? `: ${example}` : ''}` : (example ?? 'not on this shop')}
-          spellCheck={false}
-          autoCapitalize="off"
-          onBlur={({ target }) => {
-            if (target.value.trim() !== said) change(pointer, target.value.trim());
-          }}
-          onKeyDown={({ key, currentTarget }) => {
-            if (key === 'Enter') currentTarget.blur();
-            if (key === 'Escape') currentTarget.value = said;
-          }}
-        />
+        {pointer === null && <small>when the price is hidden: map them with the price</small>}
+        {pointer !== null && (
+          <input
+            key={said}
+            defaultValue={said}
+            aria-label={`${group}: ${name}`}
+            title={
+              example &&
+              `Such as ${example}: * is one part of an address, ** any number of parts; several with commas. An expression begins with ^.`
+            }
+            placeholder={isNeeded ? `needed${example ? `: ${example}` : ''}` : (example ?? 'not on this shop')}
+            spellCheck={false}
+            autoCapitalize="off"
+            onBlur={({ target }) => {
+              if (target.value.trim() !== said) change(pointer, target.value.trim());
+            }}
+            onKeyDown={({ key, currentTarget }) => {
+              if (key === 'Enter') currentTarget.blur();
+              if (key === 'Escape') currentTarget.value = said;
+            }}
+          />
+        )}
       </td>
       {check?.pages.map(({ path, lines }) => {
         const line = lines.find((candidate) => candidate.part === part);
         const isBroken = part !== null && check.broken.some((other) => other.path === path && other.part === part);
         return (
-          <td key={path} className={isBroken ? styles.broken : styles.found} title={line?.sample ?? undefined}>
-            {said === '' || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
+          <td
+            key={path}
+            className={isBroken || (pointer === null && line?.found) ? styles.broken : styles.found}
+            title={line?.sample ?? undefined}
+          >
+            {(said === '' && pointer !== null) || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
           </td>
         );
       })}

@@ -8,8 +8,8 @@ export interface MapRow {
   readonly group: string;
   /** What a check calls it; null for what is not looked for. */
   readonly part: MapPart | null;
-  /** Where it is in the map, RFC 6901, as faults name it. */
-  readonly pointer: string;
+  /** Where it is in the map, RFC 6901, as faults name it; null for what a check finds and the map does not say. */
+  readonly pointer: string | null;
   readonly isNeeded: boolean;
   /** What it may say. */
   readonly example: string | undefined;
@@ -17,7 +17,7 @@ export interface MapRow {
 
 const row =
   (group: string) =>
-  (name: string, pointer: string, part: MapPart | null, isNeeded = false, example?: string) => ({
+  (name: string, pointer: string | null, part: MapPart | null, isNeeded = false, example?: string) => ({
     name,
     group,
     part,
@@ -35,6 +35,8 @@ export const MAP_ROWS: readonly MapRow[] = [
   product('shows the product in', '/productPage/area', 'productPage', true),
   product('the control', '/control', 'control', true),
   product('the price', '/price', 'price'),
+  product('what stands with the price', '/besidePrice', 'besidePrice', false, 'former price, saving, instalments'),
+  product('amounts that would stay', null, 'otherMoney'),
   product('express pay', '/express', 'express'),
   product('the choice of size', '/variant', 'variant'),
   product('or its address parameter', '/variantParameter', null),

@@ -6,6 +6,7 @@ import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/c
 import type { Zone } from '#core/decide/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
+import { usePageMap } from '../connection/usePageMap.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
@@ -68,7 +69,8 @@ function useChange<T>(mutationFn: (given: T) => Promise<void>) {
 }
 
 function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly zone: Zone }) {
-  const { id, title, state, name, email, customer, answers, said, createdAt } = enquiry;
+  const { id, product, path, title, state, name, email, customer, answers, said, createdAt } = enquiry;
+  const site = usePageMap().data?.live?.map.site;
   const [words, setWords] = useState('');
   const answer = useChange(async () => {
     await send<typeof answerEnquiry>('post', `/api/enquiries/${id}/answers`, { body: { words } });
@@ -81,10 +83,25 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
   return (
     <section className={styles.letter} aria-label={title ?? 'Enquiry'}>
       <header>
-        <h2>{title ?? 'About the shop'}</h2>
+        <h2>
+          {product ? (
+            <Link to={`/catalog?open=${encodeURIComponent(product)}`}>{title ?? product}</Link>
+          ) : (
+            'About the shop'
+          )}
+        </h2>
         <p>
-          {[name, email, customer].filter(Boolean).join(' · ')} · asked {momentWords(Date.parse(createdAt), zone)} ·{' '}
-          {state}
+          {name && `${name} · `}
+          <a href={`mailto:${encodeURIComponent(email)}`}>{email}</a>
+          {customer && ` · ${customer}`} · asked {momentWords(Date.parse(createdAt), zone)} · {state}
+          {path && site && (
+            <>
+              {' · '}
+              <a href={new URL(path, site).href} target="_blank" rel="noreferrer">
+                its page in the shop
+              </a>
+            </>
+          )}
         </p>
       </header>
       <Answers answers={answers} />

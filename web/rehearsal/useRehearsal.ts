@@ -140,9 +140,9 @@ export function useProducts(ids: readonly string[], known: readonly Product[]): 
     queries: missing.map((id) => ({
       queryKey: keys.products(`id=${id}`),
       queryFn: async () => {
-        const query = new URLSearchParams({ search: id, limit: '50' }).toString();
+        const query = new URLSearchParams({ id }).toString();
         const { products } = (await send<typeof listProducts>('get', `/api/products?${query}`)).body;
-        return products.find((product) => product.id === id) ?? null;
+        return products[0] ?? null;
       },
     })),
   });

@@ -15,9 +15,31 @@ const AGAIN_MS = 5000;
 
 const readDraft = () => send<typeof getRulebook>('get', '/api/rulebook');
 
+/** What browsers still send of a page that is left, in bytes; a larger draft is kept here, and saved when one comes back. */
+const SENT_ON_LEAVING = 60_000;
+const KEPT = 'understudy-unsaved';
+
+function keepUnsaved(rulebook: Rulebook, etag: string): void {
+  try {
+    localStorage.setItem(KEPT, JSON.stringify({ rulebook, etag }));
+  } catch {
+    // There is no room for it.
+  }
+}
+
+/** The draft as the server has it, with what was not saved of it when the page was left. */
+async function readDraftAndUnsaved() {
+  const { body, etag } = await readDraft();
+  const kept = localStorage.getItem(KEPT);
+  localStorage.removeItem(KEPT);
+  const left = kept === null ? null : (JSON.parse(kept) as { rulebook: Rulebook; etag: string });
+  // Somebody else's draft is not overwritten by what is older.
+  return { body, etag, unsaved: left?.etag === etag ? left.rulebook : null };
+}
+
 /** Holds the draft in memory, remembers the way back, and saves by itself. */
 export function DraftProvider({ children }: { readonly children: ReactNode }) {
-  const query = useQuery({ queryKey: keys.draft, queryFn: readDraft, staleTime: Infinity });
+  const query = useQuery({ queryKey: keys.draft, queryFn: readDraftAndUnsaved, staleTime: Infinity });
   const live = useLive();
   const [history, setHistory] = useState<History>();
   const [saving, setSaving] = useState<Saving>({ state: 'saved' });
@@ -30,7 +52,8 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
   const [taken, setTaken] = useState<typeof query.data>();
   if (query.data && query.data !== taken) {
     setTaken(query.data);
-    setHistory(startHistory(query.data.body));
+    const { body, unsaved } = query.data;
+    setHistory(unsaved ? changed(startHistory(body), unsaved, undefined) : startHistory(body));
     setSaved(query.data.body);
     setSaving({ state: 'saved' });
   }
@@ -86,7 +109,12 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
       () => void save(now).catch(() => undefined),
       saving.state === 'failed' ? AGAIN_MS : PAUSE_MS,
     );
-    const onLeave = () => void save(now, true).catch(() => undefined);
+    const onLeave = () => {
+      const known = server.current;
+      const isLarge = new Blob([JSON.stringify(now)]).size > SENT_ON_LEAVING;
+      if (isLarge && known) keepUnsaved(now, known.etag);
+      else void save(now, true).catch(() => undefined);
+    };
     addEventListener('pagehide', onLeave);
     return () => {
       clearTimeout(timer);

@@ -123,7 +123,7 @@ export function NamesField({
     isFree && kind !== 'customers' && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
   return (
     <>
-      <Autocomplete<Option, true, false, false>
+      <Autocomplete<Option, true>
         multiple
         autoHighlight={asked !== ''}
         openOnFocus

@@ -91,6 +91,22 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
       return <Choose label="One list" words={PER} value={value as 'variant' | 'product'} onChange={set} />;
     case 'href':
       return <LeadsToFields {...({ control, goods, onChange } as StandInProps<Of<'link'> | Of<'signIn'>>)} />;
+    case 'signInAt':
+      return (
+        <HrefField
+          href={value as string | undefined}
+          may="page"
+          label="To sign in or join, go to"
+          autoFocus
+          goods={goods}
+          hint="{product.path} carries the product along, so that your page can lead back to it"
+          onChange={(next) => {
+            if (next !== undefined) set(next);
+          }}
+        />
+      );
+    case 'join':
+      return <JoinFields {...({ control, goods, onChange } as StandInProps<Of<'signIn'>>)} />;
     case 'cap':
       return <CapFields {...({ control, goods, onChange } as StandInProps<Of<'preorder'>>)} />;
     case 'atCap':
@@ -150,6 +166,36 @@ function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | O
             />
           }
           label="In a new tab"
+        />
+      )}
+    </>
+  );
+}
+
+/** Who is signed in and may not buy yet is shown the way, not asked to sign in. */
+function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
+  const { join } = control;
+  return (
+    <>
+      <HrefField
+        href={join?.href}
+        may="page"
+        label="Those who are signed in go to"
+        autoFocus
+        goods={goods}
+        onChange={(href) => {
+          if (href !== undefined) onChange({ ...control, join: { ...join, href } });
+        }}
+      />
+      {join && (
+        <LocalisedFields
+          label="Words on it"
+          text={join.label}
+          locales={goods.shop.locales}
+          onChange={(label) => {
+            const { label: _before, ...rest } = join;
+            onChange({ ...control, join: label === undefined ? rest : { ...rest, label } });
+          }}
         />
       )}
     </>

@@ -1,12 +1,14 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Outcome } from '#core/rulebook/outcome.ts';
+import { usePageMap } from '../../connection/usePageMap.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
 import { LocalisedFields } from './LocalisedFields.tsx';
+import { closesAtOnce, InPlace } from './suggestions.tsx';
 
 export type Cart = NonNullable<Outcome['cart']>;
 const OPEN = { closed: 'is closed', open: 'stays open' } as const;
@@ -56,6 +58,8 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
     onChange(isSaid ? said : undefined);
   };
   const { open, submitOrder, hideMethods } = checkout;
+  const methods = usePageMap().data?.live?.map.checkout?.methodCodes ?? [];
+  const nameOf = (code: string) => methods.find((method) => method.code === code)?.name ?? code;
   return (
     <>
       <Choose
@@ -100,15 +104,26 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
       )}
       <Autocomplete
         multiple
-        freeSolo
-        options={[]}
+        freeSolo={methods.length === 0}
+        options={methods.map(({ code }) => code)}
+        getOptionLabel={nameOf}
+        slots={{ popper: InPlace }}
+        onKeyDown={closesAtOnce}
         value={hideMethods ?? NONE}
         onChange={(_event, codes) => {
           const { hideMethods: _before, ...rest } = checkout;
           set(codes.length > 0 ? { ...rest, hideMethods: codes } : rest);
         }}
         renderInput={(params) => (
-          <TextField {...params} label="Hidden payment methods" helperText="Their codes in the shop" />
+          <TextField
+            {...params}
+            label="Hidden payment methods"
+            helperText={
+              methods.length > 0
+                ? 'As the picker found them at the checkout'
+                : 'Their codes in the shop; press one with the picker at the checkout, and they are chosen from a list'
+            }
+          />
         )}
       />
     </>

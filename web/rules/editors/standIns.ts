@@ -68,6 +68,8 @@ export type ControlPart =
   | 'text'
   | 'joinedText'
   | 'account'
+  | 'signInAt'
+  | 'join'
   | 'addedText'
   | 'form'
   | 'href'
@@ -80,11 +82,11 @@ const WORDED = ['label', 'look', 'beside'] as const;
 export const PARTS_OF: Record<ControlKind, ReadonlySet<string>> = {
   buy: new Set<ControlPart>(['label', 'look']),
   preorder: new Set<ControlPart>([...WORDED, 'cap', 'atCap', 'ships']),
-  waitlist: new Set<ControlPart>([...WORDED, 'per', 'text', 'joinedText', 'account']),
+  waitlist: new Set<ControlPart>([...WORDED, 'per', 'text', 'joinedText', 'account', 'signInAt']),
   quote: new Set<ControlPart>([...WORDED, 'addedText']),
   enquiry: new Set<ControlPart>([...WORDED, 'form']),
   link: new Set<ControlPart>([...WORDED, 'href']),
-  signIn: new Set<ControlPart>([...WORDED, 'href']),
+  signIn: new Set<ControlPart>([...WORDED, 'href', 'join']),
   notice: new Set<ControlPart>(['beside', 'text']),
   nothing: new Set<ControlPart>(),
   ownPrice: new Set<ControlPart>([...WORDED, 'min', 'suggested']),
@@ -103,6 +105,8 @@ export const ADDITIONS: readonly {
   { part: 'text', label: 'a text beside the list’s button' },
   { part: 'joinedText', label: 'a text for those who joined' },
   { part: 'account', label: 'only with an account', atOnce: 'required' },
+  { part: 'signInAt', label: 'where an account is had' },
+  { part: 'join', label: 'how those who are signed in can join' },
   { part: 'addedText', label: 'a text once it is asked for' },
   { part: 'min', label: 'the least price' },
   { part: 'suggested', label: 'a suggested price' },

@@ -1,0 +1,29 @@
+import type { Queryable } from '../db/database.ts';
+import { invalid } from '../errors.ts';
+
+/** How whoever asks can be reached. */
+export interface Asker {
+  readonly email: string;
+  readonly name: string | null;
+}
+
+/**
+ * Who asks: as they filled it in, else as the customer is known who is signed in.
+ * @throws {ProblemError} 422 when there is no address to answer to
+ */
+export async function askerOf(
+  db: Queryable,
+  customer: string | null,
+  said: { readonly email?: string | undefined; readonly name?: string | undefined },
+): Promise<Asker> {
+  const { rows } = await db.query<{ name: string | null; email: string | null }>(
+    'SELECT name, email FROM customers WHERE external_id = $1 AND archived_at IS NULL',
+    [customer],
+  );
+  const email = said.email ?? rows[0]?.email ?? null;
+  if (email === null)
+    throw invalid('What was sent', [
+      { pointer: '/email', found: 'nothing', allowed: 'an e-mail address to answer to' },
+    ]);
+  return { email, name: said.name ?? rows[0]?.name ?? null };
+}
