@@ -200,7 +200,7 @@ describe('tokens', () => {
   });
 
   it('of somebody else say who they are: another person’s rights are not one’s own', async () => {
-    expect(codes(await ask(one('seed-1'), { visitor: await server.token('c-3') }))).toEqual(['signInFirst']);
+    expect(codes(await ask(one('seed-1'), { visitor: await server.token('c-3') }))).toEqual(['membersOnly']);
   });
 
   it('signed by another, tampered with, without an end, or no tokens at all are a guest’s', async () => {

@@ -1,7 +1,9 @@
 import { Button, FormControlLabel, Skeleton, Switch, TextField } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
+import { visitChanges } from '#core/analyse/visitWords.ts';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/decide/subject.ts';
+import { usePageMap } from '../connection/usePageMap.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Looks, othersIn } from '../proof/Looks.tsx';
@@ -34,6 +36,8 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
+  const methods = usePageMap().data?.live?.map.checkout?.methodCodes;
+  const nameOfMethod = (code: string) => methods?.find((method) => method.code === code)?.name ?? `“${code}”`;
   const asked: ImpactAsked = {
     surface: oneOf(SURFACE_NAMES, search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,
@@ -109,7 +113,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
           </p>
           {impact.visits.map(({ audience, before, after }) => (
             <p key={audience}>
-              {audience}: {doorsBetween(before, after)}.
+              {audience}: {visitChanges(before, after, nameOfMethod).join(', ')}.
             </p>
           ))}
           <ul className={styles.groups}>
@@ -218,22 +222,4 @@ function Changes({
       </tbody>
     </table>
   );
-}
-
-type Visit = Parameters<typeof doorOf>[1];
-
-/** What changes of cart and checkout, in words. */
-function doorsBetween(before: Visit, after: Visit): string {
-  const said = (['cart', 'checkout'] as const).flatMap((door) =>
-    JSON.stringify(before[door]) === JSON.stringify(after[door]) ? [] : doorOf(door, after),
-  );
-  return said.join(', ');
-}
-
-function doorOf(
-  door: 'cart' | 'checkout',
-  { cart, checkout }: { readonly cart: { readonly open: boolean }; readonly checkout: { readonly open: boolean } },
-): string {
-  const { open } = door === 'cart' ? cart : checkout;
-  return open ? `the ${door} is open, with other terms` : `the ${door} closes`;
 }

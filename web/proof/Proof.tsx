@@ -14,6 +14,7 @@ import { PROOF_SURFACES } from './names.ts';
 import { ProofRow } from './ProofRow.tsx';
 import { ProofTable } from './ProofTable.tsx';
 import { Why } from './Why.tsx';
+import { WhyIdle } from './WhyIdle.tsx';
 
 interface ProofProps {
   readonly rule: Rule;
@@ -91,6 +92,9 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           }}
         />
       </header>
+      {reach.decidedCount === 0 && products.length > 0 && (
+        <WhyIdle rule={rule} rulebook={rulebook} rows={all} proof={proof} goods={goods} />
+      )}
       {products.length === 0 ? (
         <p className={styles.noGoods}>
           There are no goods to prove rules on yet. Send the catalog to <code>POST /api/catalog/import</code>; the page{' '}

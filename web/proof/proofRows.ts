@@ -173,6 +173,39 @@ export function reachOf(rows: readonly Row[], ruleId: string, proof: Proof): Rea
   };
 }
 
+/** Why a rule decides nothing of all that is looked at. */
+export interface Idle {
+  /** The places (RFC 6901) of conditions that must hold, and hold of nothing. */
+  readonly neverHeld: readonly string[];
+  /** Of how many rows it counts for anybody. */
+  readonly counts: number;
+  /** The ids of the rules that decide instead, where it counts. */
+  readonly beatenBy: readonly string[];
+}
+
+export function idleOf(rows: readonly Row[], ruleId: string, proof: Proof): Idle {
+  const own = proof.draft.rules.find(({ rule }) => rule.id === ruleId);
+  const needed = own?.leaves.filter(({ pointer }) => !/\/(any|none)\//.test(pointer)) ?? [];
+  const held = new Set<string>();
+  const beatenBy = new Set<string>();
+  let counts = 0;
+  for (const row of rows) {
+    let isCounted = false;
+    for (const audience of proof.audiences) {
+      const subject = subjectOf(row, audience, proof);
+      for (const { pointer, test } of needed) if (test(subject).holds) held.add(pointer);
+      if (!own?.counts(subject).holds) continue;
+      isCounted = true;
+      const { reasons } = decide(proof.draft, subject);
+      for (const aspect of own.speaksTo)
+        if (aspect in reasons) for (const id of reasons[aspect as keyof typeof reasons]) beatenBy.add(id);
+    }
+    if (isCounted) counts += 1;
+  }
+  const neverHeld = needed.flatMap(({ pointer }) => (held.has(pointer) ? [] : [pointer]));
+  return { neverHeld, counts, beatenBy: [...beatenBy] };
+}
+
 /** The first of each look, those that change before those that do not; then others, until there are enough. */
 function varied(seen: readonly { row: Row; look: string; isChanged: boolean }[], count: number): Row[] {
   const looks = new Set<string>();

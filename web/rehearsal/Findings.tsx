@@ -13,11 +13,18 @@ import { mended, useFindings } from './useRehearsal.ts';
 const SEVERITIES = { fault: 'Fault', warning: 'Look at this', note: 'Note' } as const;
 
 /** What the owner should see in the draft, each with a case in which it shows and, where there is one, what mends it. */
-export function Findings({ zone, only }: { readonly zone: Zone; readonly only?: readonly FindingReply['severity'][] }) {
+export function Findings({
+  zone,
+  isReview = false,
+}: {
+  readonly zone: Zone;
+  /** Only what matters before publishing: notes are left out, but for what a closure makes idle. */
+  readonly isReview?: boolean;
+}) {
   const findings = useFindings();
   const { data, error, isFetching, refetch } = findings;
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
-  const found = data?.findings.filter(({ severity }) => only?.includes(severity) ?? true);
+  const found = data?.findings.filter(({ severity, kind }) => !isReview || severity !== 'note' || kind === 'idle');
   return (
     <section className={styles.panel} aria-labelledby="findings" aria-busy={isFetching}>
       <h2 id="findings">

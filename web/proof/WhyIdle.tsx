@@ -1,0 +1,32 @@
+import { useMemo } from 'react';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { segmentsOf } from '#core/rulebook/sentence.ts';
+import { namesFrom, type Goods } from '../goods/useGoods.ts';
+import styles from './proof.module.css';
+import { idleOf, type Proof, type Row } from './proofRows.ts';
+
+interface Props {
+  readonly rule: Rule;
+  readonly rulebook: Rulebook;
+  readonly rows: readonly Row[];
+  readonly proof: Proof;
+  readonly goods: Goods;
+}
+
+/** Says of a rule that decides nothing which of its conditions fails, or who decides instead. */
+export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
+  const { neverHeld, counts, beatenBy } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
+  const phrases = segmentsOf(rule, namesFrom(goods)).flatMap((segment) =>
+    segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? `“${segment.text}”` : [],
+  );
+  const list = new Intl.ListFormat('en');
+  const others = beatenBy.map((id) => `“${rulebook.rules.find((other) => other.id === id)?.name ?? id}”`);
+  const why = !rule.on
+    ? 'The rule is off.'
+    : phrases.length > 0
+      ? `${list.format(phrases)} ${phrases.length === 1 ? 'holds' : 'hold'} for none of them.`
+      : counts > 0
+        ? `It counts for ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
+        : 'Each of its conditions holds for some of them, but never all together.';
+  return <p className={styles.soft}>{why}</p>;
+}
