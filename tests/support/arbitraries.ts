@@ -256,7 +256,7 @@ const visibility = merged(
   maybe('redirectTo', fc.constant('/away')),
 );
 
-const outcome = merged(
+export const outcome = merged(
   maybe('control', control),
   maybe('express', fc.constantFrom('show', 'hide')),
   maybe('price', price),

@@ -7,7 +7,7 @@ import { send } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { saveAs } from '../shared/save.ts';
 
-/** Takes away, or forgets, everything that is kept of a customer. */
+/** Exports, or deletes for good, everything that is kept of a customer. */
 export function PersonData({ person: { id, name } }: { readonly person: Person }) {
   const [isAsking, setAsking] = useState(false);
   const client = useQueryClient();
@@ -33,22 +33,22 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
       <Button
         size="small"
         loading={take.isPending}
-        aria-label={`Take away what is kept of ${who}`}
+        aria-label={`Export what is kept of ${who}`}
         onClick={() => {
           take.mutate();
         }}
       >
-        Take away
+        Export
       </Button>
       <Button
         size="small"
         color="error"
-        aria-label={`Forget ${who}`}
+        aria-label={`Delete ${who} for good`}
         onClick={() => {
           setAsking(true);
         }}
       >
-        Forget
+        Delete…
       </Button>
       {take.error && <ErrorNote error={take.error} />}
       <Dialog
@@ -56,9 +56,9 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
         onClose={() => {
           setAsking(false);
         }}
-        aria-labelledby={`forget-${id}`}
+        aria-labelledby={`delete-${id}`}
       >
-        <DialogTitle id={`forget-${id}`}>Forget {who}?</DialogTitle>
+        <DialogTitle id={`delete-${id}`}>Delete {who} for good?</DialogTitle>
         <DialogContent>
           Their name, address, roles, places on waitlists, questions and messages are lost for good. What they reserved
           or ordered stays, without their name.
@@ -81,7 +81,7 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
               erase.mutate();
             }}
           >
-            Forget for good
+            Delete for good
           </Button>
         </DialogActions>
       </Dialog>

@@ -1,4 +1,4 @@
-import { Skeleton } from '@mui/material';
+import { MenuItem, Skeleton, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
 import { LoadFailed } from './LoadFailed.tsx';
 import { FindField, MoreButton, type usePages } from './pages.tsx';
@@ -69,20 +69,22 @@ export function WorkPage<T extends Item>(props: Props<T>) {
               </button>
             ))}
             {about && (
-              <select
-                aria-label="About"
+              <TextField
+                select
+                hiddenLabel
                 value={search.get(about.name) ?? ''}
+                slotProps={{ select: { displayEmpty: true, SelectDisplayProps: { 'aria-label': 'About' } } }}
                 onChange={({ target }) => {
                   set(about.name, target.value);
                 }}
               >
-                <option value="">about anything</option>
+                <MenuItem value="">about anything</MenuItem>
                 {about.options.map(([value, words]) => (
-                  <option key={value} value={value}>
+                  <MenuItem key={value} value={value}>
                     {words}
-                  </option>
+                  </MenuItem>
                 ))}
-              </select>
+              </TextField>
             )}
           </div>
           {pages.isPending ? (
