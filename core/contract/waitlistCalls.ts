@@ -127,6 +127,13 @@ export const inviteFromWaitlist = call({
         .max(1000)
         .optional(),
       hours: Hours.nullable().describe('How long the turn lasts before the next person has it; null for good'),
+      units: z
+        .int()
+        .min(1)
+        .max(1_000_000)
+        .nullable()
+        .default(1)
+        .describe('How many of a variant each may buy; null for as many as they like'),
     })
     .refine(({ next, entries }) => (next === undefined) !== (entries === undefined), 'one of next and entries'),
   replies: { 200: z.strictObject({ invited: z.int() }) },

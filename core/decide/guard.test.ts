@@ -101,6 +101,25 @@ describe('the guard', () => {
     expect([refusal(false), refusal(true)]).toEqual(['signInFirst', 'membersOnly']);
   });
 
+  it('lets whoever has their turn have as many as it is for', () => {
+    const list = make('r', { control: { kind: 'waitlist', per: 'variant' } }, {
+      all: [everything, { fact: 'visitor.invited', op: 'is', value: false }],
+    } as Rule['when']);
+    const refusals = (units: number | null, wanted: number, rules: Rule[] = [list]) => {
+      const invitations = [{ to: 'variant' as const, id: 'endless', until: null, units }];
+      const asked = { via: 'cart' as const, visitor: { ...guest.visitor, invitations }, moment: guest.moment };
+      const lines = [line('endless', wanted - 1), line('endless')];
+      return guardLines(compile(book(...rules), LISBON), asked, lines, (id) => goods.get(id)).lines.map(
+        ({ refusal }) => refusal,
+      );
+    };
+    expect(refusals(2, 2)).toEqual([null, null]);
+    expect(refusals(2, 3)).toEqual(['moreThanInvited', 'moreThanInvited']);
+    expect(refusals(null, 300)).toEqual([null, null]);
+    // Where anybody may buy, a turn takes nothing away.
+    expect(refusals(2, 3, [])).toEqual([null, null]);
+  });
+
   it('counts what all lines together want', () => {
     expect(codes(null, [line('small'), line('small', 2)])).toEqual(['notEnoughStock', 'notEnoughStock']);
     expect(codes({ limits: { max: 3 } }, [line('endless', 2), line('endless', 2)])).toEqual([

@@ -145,9 +145,24 @@ function judgeLines(
     const quote = line.via === 'cart' ? quoted?.get(goods.variant.id) : undefined;
     const verdict = quote ? quotedVerdict(line, quote, wanted(goods), decided) : decided;
     if (!isCartOpen) return { ...verdict, refusal: 'cartClosed' };
+    if (verdict.refusal === null && wanted(goods).ofVariant > unitsInvited(rulebook, goods, { visitor, moment }))
+      return { ...verdict, refusal: 'moreThanInvited' };
     // Who is signed in is not asked to sign in.
     return verdict.refusal === 'signInFirst' && visitor.signedIn ? { ...verdict, refusal: 'membersOnly' } : verdict;
   });
+}
+
+/** How many of a variant a visitor may have only because it is their turn; Infinity where it takes no turn. */
+function unitsInvited(rulebook: CompiledRulebook, { product, variant }: Goods, { visitor, moment }: AskedBy): number {
+  const turns = visitor.invitations.filter(
+    ({ to, id, until }) => id === { variant, product }[to].id && moment < (until ?? Infinity),
+  );
+  if (turns.length === 0) return Infinity;
+  const withoutTurn = { product, variant, visitor: { ...visitor, invitations: [] }, moment, page: null };
+  const isForAll = (['product', 'listing'] as const).some((surface) =>
+    canBeHad(decide(rulebook, { ...withoutTurn, surface }).control),
+  );
+  return isForAll ? Infinity : Math.max(...turns.map(({ units }) => units ?? Infinity));
 }
 
 function wantedIn(lines: readonly OfferedLine[], goodsOf: GoodsOf): (goods: Goods) => Wanted {

@@ -96,6 +96,8 @@ export interface Invitation {
   readonly id: string;
   /** Epoch ms; null when it does not lapse. */
   readonly until: number | null;
+  /** How many of a variant they may buy that they could not without it; null or absent for as many as they like. */
+  readonly units?: number | null;
 }
 
 /** What a visitor did about a variant, or about a product and with it all its variants. */

@@ -62,6 +62,10 @@ const REFUSALS = {
     en: 'This item is only sold in certain quantities. Please choose another.',
     fr: 'Cet article n’est vendu que par certaines quantités. Merci d’en choisir une autre.',
   },
+  moreThanInvited: {
+    en: 'Your turn on the waitlist is for fewer of this item.',
+    fr: 'Votre tour sur la liste d’attente porte sur moins d’exemplaires.',
+  },
   capReached: {
     en: 'There are not that many left to reserve.',
     fr: 'Il n’en reste pas autant à réserver.',

@@ -21,7 +21,7 @@ const ROLES = `
 
 const INVITATIONS = `
   SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
-    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until"
+    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
   FROM invitations i
     JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
     JOIN products p ON p.id = w.product_id
@@ -33,7 +33,7 @@ const GUEST = { signedIn: false, roles: [], customerId: null, invitations: [] } 
 
 const INVITATIONS_BY_LINK = `
   SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
-    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until"
+    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
   FROM invitations i
     JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
     JOIN products p ON p.id = w.product_id

@@ -153,7 +153,7 @@ const NEXT = `
   ORDER BY w.id LIMIT $4 FOR UPDATE`;
 const INVITE = `
   WITH turned AS (UPDATE waitlist_entries SET state = 'invited', changed_at = $2 WHERE id = ANY($1) RETURNING id)
-  INSERT INTO invitations (entry_id, invited_at, expires_at, hours) SELECT id, $2, $3, $4 FROM turned`;
+  INSERT INTO invitations (entry_id, invited_at, expires_at, hours, units) SELECT id, $2, $3, $4, $5 FROM turned`;
 
 /** Has one transaction at a time change who is next on a list. */
 export async function lockList(db: Queryable, { productKey, variantKey }: ListKey): Promise<void> {
@@ -163,17 +163,23 @@ export async function lockList(db: Queryable, { productKey, variantKey }: ListKe
   ]);
 }
 
+/** What somebody's turn is: so long, and for so many units of one variant; null without an end. */
+export interface Turn {
+  readonly hours: number | null;
+  readonly units: number | null;
+}
+
 /** Gives their turn to the next so many who wait, or to those of `only` who do. The list is locked by the caller. */
 export async function turnNext(
   db: Queryable,
   { productKey, variantKey }: ListKey,
-  how: { most: number; only: readonly number[] | null; at: Date; hours: number | null },
+  how: { most: number; only: readonly number[] | null; at: Date } & Turn,
 ): Promise<number[]> {
-  const { most, only, at, hours } = how;
+  const { most, only, at, hours, units } = how;
   const { rows } = await db.query<{ id: number }>(NEXT, [productKey, variantKey, only, most]);
   const ids = rows.map(({ id }) => id);
   const until = hours === null ? null : new Date(at.getTime() + hours * 3_600_000);
-  if (ids.length > 0) await db.query(INVITE, [ids, at, until, hours]);
+  if (ids.length > 0) await db.query(INVITE, [ids, at, until, hours, units]);
   return ids;
 }
 
@@ -212,7 +218,7 @@ const LISTS_DUE = `
     JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
   WHERE ${IS_DUE} LIMIT 100`;
 const DUE = `
-  SELECT w.id, i.hours FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
+  SELECT w.id, i.hours, i.units FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
   WHERE ${IS_DUE} AND w.product_id = $2 AND w.variant_id IS NOT DISTINCT FROM $3::bigint
   ORDER BY i.expires_at LIMIT 100`;
 
@@ -221,18 +227,17 @@ export async function listsDue(db: Queryable, at: Date): Promise<ListRow[]> {
   return (await db.query<ListRow>(LISTS_DUE, [at])).rows;
 }
 
-interface Turn {
-  id: number;
-  hours: number | null;
-}
-
 /** Those of a list whose turn is over, with how long it was. The list is locked by the caller. */
-export async function entriesDue(db: Queryable, { productKey, variantKey }: ListKey, at: Date): Promise<Turn[]> {
-  return (await db.query<Turn>(DUE, [at, productKey, variantKey])).rows;
+export async function entriesDue(
+  db: Queryable,
+  { productKey, variantKey }: ListKey,
+  at: Date,
+): Promise<(Turn & { id: number })[]> {
+  return (await db.query<Turn & { id: number }>(DUE, [at, productKey, variantKey])).rows;
 }
 
 const OPEN_TURN = `
-  SELECT i.id, i.hours FROM invitations i JOIN waitlist_entries w ON w.id = i.entry_id
+  SELECT i.hours, i.units FROM invitations i JOIN waitlist_entries w ON w.id = i.entry_id
   WHERE w.id = $1 AND w.state = 'invited' ORDER BY i.id DESC LIMIT 1`;
 
 /** The turn that somebody on a list has now; null when they only wait. */
@@ -256,8 +261,9 @@ const STOCKED = `
   SELECT ${LIST_COLUMNS}, s.invite_for_hours AS hours,
     coalesce((SELECT sum(greatest(o.stock_quantity, 0)) FROM variants o WHERE o.product_id = p.id
       AND o.archived_at IS NULL AND o.stock_tracked AND (v.id IS NULL OR o.id = v.id)), 0) AS stock,
-    (SELECT count(*) FROM waitlist_entries w WHERE w.product_id = p.id
-      AND w.variant_id IS NOT DISTINCT FROM v.id AND w.state = 'invited') AS invited
+    (SELECT coalesce(sum(coalesce((SELECT i.units FROM invitations i WHERE i.entry_id = w.id ORDER BY i.id DESC LIMIT 1), 1)), 0)
+     FROM waitlist_entries w WHERE w.product_id = p.id
+       AND w.variant_id IS NOT DISTINCT FROM v.id AND w.state = 'invited') AS invited
   FROM waitlist_settings s JOIN products p ON p.id = s.product_id LEFT JOIN variants v ON v.id = s.variant_id
   WHERE EXISTS (SELECT FROM variants g WHERE g.product_id = p.id AND g.external_id = ANY($1))`;
 

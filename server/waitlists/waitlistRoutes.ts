@@ -85,10 +85,11 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
     return reply(200, { entries: entries.slice(0, limit).map(toEntry), total, more: entries.length > limit });
   });
 
-  route(endpoints, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours } }) => {
+  route(endpoints, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours, units } }) => {
     const list = await listOf(product, variant);
     const only = entries?.map(Number) ?? null;
-    return reply(200, { invited: await invite(services, list, { most: next ?? entries?.length ?? 0, only, hours }) });
+    const how = { most: next ?? entries?.length ?? 0, only, hours, units };
+    return reply(200, { invited: await invite(services, list, how) });
   });
 
   route(endpoints, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }) => {

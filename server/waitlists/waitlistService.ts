@@ -32,6 +32,7 @@ import {
   type EntryInList,
   type Joining,
   type ListRow,
+  type Turn,
 } from './waitlistQueries.ts';
 
 export const CONFIRM = 'waitlist-confirm';
@@ -178,7 +179,7 @@ export async function joinList(
 export async function invite(
   services: Needs,
   list: ListRow,
-  how: { most: number; only: readonly number[] | null; hours: number | null },
+  how: { most: number; only: readonly number[] | null } & Turn,
 ): Promise<number> {
   const { db, clock } = services;
   const at = new Date(clock());
@@ -226,7 +227,7 @@ export async function leaveList(services: Needs, id: number, as: 'left' | 'remov
     const turn = await openTurnOf(client, id);
     const hasLeft = await moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
     if (hasLeft && turn) {
-      const next = await turnNext(client, entry, { most: 1, only: null, at, hours: turn.hours });
+      const next = await turnNext(client, entry, { most: 1, only: null, at, ...turn });
       await tellInvited(client, services, next);
     }
     return hasLeft;
@@ -244,14 +245,14 @@ export async function lapseDue(services: Needs): Promise<number> {
       // The list first, then its people: as whoever leaves it, joins it or is invited does.
       await lockList(client, list);
       const due = await entriesDue(client, list, at);
-      for (const { id, hours } of due) {
+      for (const { id, ...turn } of due) {
         await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
         const [entry] = await entriesByIds(client, [id]);
         if (!entry) continue;
         const { email: to, locale, name } = entry;
         const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
         await tell(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
-        await tellInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, hours }));
+        await tellInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, ...turn }));
       }
       return due.length;
     });
@@ -270,7 +271,11 @@ export async function inviteAsStockLands(services: Needs, variants: readonly str
       );
       const most = now ? Math.min(1000, now.stock - now.invited) : 0;
       if (!now || most <= 0) return;
-      await tellInvited(client, services, await turnNext(client, now, { most, only: null, at, hours: now.hours }));
+      await tellInvited(
+        client,
+        services,
+        await turnNext(client, now, { most, only: null, at, hours: now.hours, units: 1 }),
+      );
     });
 }
 

@@ -220,6 +220,34 @@ describe('an enquiry', () => {
     expect((await enquiries('state=open')).enquiries).toEqual([]);
   });
 
+  it('tells the owner of which product, by whom, and is answered by a reply', async () => {
+    await enquire();
+    const letter = await mail.letter(({ subject }) => subject === 'Wren Hollis asks about Trowel');
+    expect(letter).toMatchObject({ to: 'olive@quillfern.example', replyTo: WREN.email });
+    expect(letter.text).toContain(WREN.email);
+    expect(linkIn(letter, 'Trowel')).toContain('/catalog?open=trowel');
+    const asked = await mail.letter(({ to }) => to === WREN.email);
+    expect(asked.replyTo).toBe('');
+    expect((await enquiries()).enquiries[0]).toMatchObject({ product: 'trowel', path: '/tools/trowel' });
+  });
+
+  it('takes the address of a customer who is known, and asks others for theirs', async () => {
+    await importCsv(server, 'people', 'customer_id,name,email\nc-1,Ada Finch,ada.finch@quillfern.example\nc-2,,');
+    const as = async (customer: string) => ({
+      email: undefined,
+      name: undefined,
+      visitor: await server.token(customer),
+    });
+    expect((await enquire(await as('c-1'))).status).toBe(201);
+    expect((await enquiries()).enquiries[0]).toMatchObject({ name: 'Ada Finch', email: 'ada.finch@quillfern.example' });
+    expect((await ask(await as('c-1'))).status).toBe(201);
+    expect((await quotes())[0]).toMatchObject({ customer: 'c-1', email: 'ada.finch@quillfern.example' });
+    for (const unknown of [await as('c-2'), { email: undefined }]) {
+      const { status, body } = await enquire(unknown);
+      expect([status, (body as { errors: { pointer: string }[] }).errors[0]?.pointer]).toEqual([422, '/email']);
+    }
+  });
+
   it('asks for what the owner’s form asks for, and is taken only where a form stands', async () => {
     const fields = [
       { name: 'when', kind: 'date', required: true, label: { en: 'By when', fr: 'Pour quand' } },

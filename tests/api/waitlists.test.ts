@@ -164,6 +164,9 @@ describe('an invitation', () => {
     expect(await guard({ invitations: [token] })).toBeNull();
     expect(await guard({ invitations: ['made up', ''] })).toBe('notForSale');
 
+    // A turn is for one unit, when nothing else is said.
+    expect(await guard({ ...invited, lines: [{ variantId: 'fern-1', quantity: 2 }] })).toBe('moreThanInvited');
+
     server.now += 48 * 3_600_000;
     expect(await guard({ invitations: [token] })).toBe('notForSale');
     // Two copies at once let it lapse once.
@@ -182,8 +185,9 @@ describe('an invitation', () => {
     const letter = await mail.letter(
       ({ to, subject }) => to === 'c-1@quillfern.example' && subject.startsWith('It is'),
     );
+    expect(letter.text).toContain('kept for you until you buy it, or leave the list.');
     await press(linkIn(letter, 'Let the next person have it'));
-    expect((await entries()).entries[1]?.state).toBe('left');
+    expect((await entries()).entries.map(({ state }) => state)).toEqual(['invited', 'left', 'waiting', 'waiting']);
     const settings = { product: 'fern', variant: null, inviteForHours: 24 };
     expect((await server.send('PUT', '/api/waitlists/settings', { body: settings })).status).toBe(204);
     await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
@@ -193,6 +197,35 @@ describe('an invitation', () => {
     expect((await entries('product=fern&state=invited')).total).toBe(2);
     const [list] = (await server.send('GET', '/api/waitlists')).body as Waitlist[];
     expect(list).toMatchObject({ title: 'Shield fern', waiting: 1, invited: 2, stock: 2, inviteForHours: 24 });
+  });
+});
+
+describe('at the same moment', () => {
+  it('turns lapse and are given up, and nobody waits for the other for ever', async () => {
+    for (const id of CROWD.slice(0, 24)) await joinAs(id);
+    expect((await invite({ next: 16 })).body).toEqual({ invited: 16 });
+    const letters = await Promise.all(
+      CROWD.slice(0, 16).map((id) =>
+        mail.letter(({ to, subject }) => to === `${id}@quillfern.example` && subject.startsWith('It is your turn')),
+      ),
+    );
+    server.now += 48 * 3_600_000;
+    const given = letters.slice(8).map((letter) => press(linkIn(letter, 'Let the next person have it')));
+    const all = await Promise.all([lapseDue(server.needs), lapseDue(server.needs), ...given]);
+    expect(all).toHaveLength(10);
+    const states = (await entries()).entries.map(({ state }) => state);
+    expect(states.slice(0, 16).every((state) => state === 'lapsed' || state === 'left')).toBe(true);
+    expect(states.slice(16)).toEqual(Array<string>(8).fill('invited'));
+  });
+
+  it('the same stock is told by many, and invites no more people than it has units', async () => {
+    for (const id of CROWD.slice(0, 12)) await joinAs(id);
+    await server.send('PUT', '/api/waitlists/settings', {
+      body: { product: 'fern', variant: null, inviteForHours: 24 },
+    });
+    const told = () => server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 3 }] });
+    await Promise.all(Array.from({ length: 8 }, told));
+    expect((await entries('product=fern&state=invited')).total).toBe(3);
   });
 });
 

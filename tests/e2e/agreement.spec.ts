@@ -56,7 +56,7 @@ const rules: fc.Arbitrary<Rule[]> = fc
       .map(({ one, two, then }, index) => ({
         id: `rule-${index}`,
         on: true,
-        when: two === null ? one : ({ all: [one, two] } as Rule['when']),
+        when: two === null ? one : ({ all: [one, two] }),
         then,
       })),
   );
@@ -167,8 +167,8 @@ async function ownSight(page: Page, map: PageMap, where: { area: string; path?: 
 async function isShut(page: Page, { understudy }: Stage): Promise<boolean> {
   const visitor = await page.locator('script[data-locale]').getAttribute('data-visitor');
   const body = { surface: 'product', products: [], ...(visitor ? { visitor } : {}) };
-  const answer = await (await fetch(`${understudy.url}/v1/decisions`, asJson(body))).json();
-  const { cart, checkout } = (answer as { visit: Pick<Verdict, 'cart' | 'checkout'> }).visit;
+  const answer = await fetch(`${understudy.url}/v1/decisions`, asJson(body));
+  const { cart, checkout } = ((await answer.json()) as { visit: Pick<Verdict, 'cart' | 'checkout'> }).visit;
   return !(cart.open && checkout.open && checkout.submitOrder.show);
 }
 

@@ -8,6 +8,8 @@ export interface Letter {
   readonly text: string;
   readonly html: string;
   readonly messageId: string;
+  /** Whom a reply goes to; empty where it goes to the sender. */
+  readonly replyTo: string;
 }
 
 /** A real mail server that keeps what it is sent. */
@@ -30,14 +32,14 @@ export async function startMailbox(port = 0, before: readonly Letter[] = []): Pr
     authOptional: true,
     disabledCommands: ['STARTTLS'],
     onData(stream, session, done) {
-      const take = ({ subject = '', text = '', html, messageId = '' }: ParsedMail) => {
+      const take = ({ subject = '', text = '', html, messageId = '', replyTo }: ParsedMail) => {
         if (refusals > 0) {
           refusals -= 1;
           done(Object.assign(new Error('not now'), { responseCode: 451 }));
           return;
         }
         const to = session.envelope.rcptTo.map(({ address }) => address).join();
-        const letter = { to, subject, text, html: html || '', messageId };
+        const letter = { to, subject, text, html: html || '', messageId, replyTo: replyTo?.text ?? '' };
         letters.push(letter);
         done();
         for (const one of waiting.filter(({ fits }) => fits(letter))) one.resolve(letter);

@@ -29,6 +29,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
   const settings = useSettings();
   const [days, setDays] = useState(USUAL_DAYS);
   const [next, setNext] = useState(Math.max(1, Math.min(list.waiting, (list.stock ?? 1) - list.invited)));
+  const [units, setUnits] = useState(1);
   const choice = useChoice(entries.items);
   const [said, setSaid] = useState<{ words: string; undo?: () => void } | null>(null);
   const { product, variant, title, waiting, invited, stock, inviteForHours } = list;
@@ -38,7 +39,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
 
   const invitePeople = (who: { next: number } | { entries: string[] }) => {
     invite.mutate(
-      { ...key, hours, ...who },
+      { ...key, hours, units, ...who },
       {
         onSuccess: (count) => {
           choice.clear();
@@ -82,7 +83,9 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
       >
         <span>Invite the next</span>
         <NumberField label="How many" value={next} set={setNext} least={1} />
-        <span>for</span>
+        <span>to buy</span>
+        <NumberField label="Units each" value={units} set={setUnits} least={1} />
+        <span>each, for</span>
         <NumberField label="Days" value={days} set={setDays} least={0} />
         <span>{days > 0 ? 'days, then the person after' : 'days: for good'}</span>
         <Button type="submit" variant="contained" loading={invite.isPending} disabled={waiting === 0}>

@@ -48,8 +48,14 @@ function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
 
 export const useInvite = () =>
   useChange(
-    async (body: ListKey & { readonly hours: number | null; readonly next?: number; readonly entries?: string[] }) =>
-      (await send<typeof inviteFromWaitlist>('post', '/api/waitlists/invitations', { body })).body.invited,
+    async (
+      body: ListKey & {
+        readonly hours: number | null;
+        readonly units: number;
+        readonly next?: number;
+        readonly entries?: string[];
+      },
+    ) => (await send<typeof inviteFromWaitlist>('post', '/api/waitlists/invitations', { body })).body.invited,
   );
 
 /** Changes one person's entry, or several alike. */
