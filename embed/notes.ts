@@ -11,7 +11,8 @@ const noted = new WeakMap<Element, { made: string; elements: readonly Element[] 
 
 /** The notes of an area, each in its place. */
 export function notesOf(area: Area, pageMap: PageMap, wanted: readonly Note[]): void {
-  const notes = wanted.filter(({ html, fill }) => fill ?? !isSaid(html, area.element));
+  const isCart = area.surface === 'cart' || area.surface === 'checkout';
+  const notes = isCart ? wanted.filter(({ html }) => !isSaid(html, area.element)) : wanted;
   const before = noted.get(area.element);
   if (!before && notes.length === 0) return;
   const made = JSON.stringify(notes);
@@ -31,7 +32,7 @@ export function notesOf(area: Area, pageMap: PageMap, wanted: readonly Note[]): 
   noted.set(area.element, { made, elements });
 }
 
-/** Whether the page says the same already, in words of its own: the shop’s server may write notes too. */
+/** Whether a line of the cart says the same already: the shop’s server notes there what is reserved, too. */
 function isSaid(html: string, area: Element): boolean {
   const ours = noted.get(area)?.elements ?? [];
   if (ours.some((note) => note.isConnected && note.innerHTML === html)) return false;

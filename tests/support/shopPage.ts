@@ -139,7 +139,13 @@ export function expectedSight(
   const isLimited = limits.min !== 1 || limits.max !== null || limits.step !== 1;
   const most = Math.min(limits.max ?? Infinity, Number(own.quantity?.max ?? Infinity));
   return {
-    control: byCart ? (control.label ?? own.control) : control.beside ? own.control : null,
+    control: byCart
+      ? control.label === null
+        ? own.control
+        : wordsOf(control.label)
+      : control.beside
+        ? own.control
+        : null,
     standIn: byCart || control.kind === 'nothing' || isInline ? null : standIn(control, where),
     price: priceWords,
     express: own.express === null ? null : express === 'show' && !where.isShut,

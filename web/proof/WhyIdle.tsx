@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import { unfinished } from '#core/decide/unfinished.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { segmentsOf } from '#core/rulebook/sentence.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
@@ -23,10 +24,12 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
   const others = beatenBy.map((id) => `“${rulebook.rules.find((other) => other.id === id)?.name ?? id}”`);
   const why = !rule.on
     ? 'The rule is off.'
-    : phrases.length > 0
-      ? `${list.format(phrases)} ${phrases.length === 1 ? 'holds' : 'hold'} for none of them.`
-      : counts > 0
-        ? `It counts for ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
-        : 'Each of its conditions holds for some of them, but never all together.';
+    : unfinished(rule).length > 0
+      ? 'The rule is unfinished, so it does not count yet.'
+      : phrases.length > 0
+        ? `${list.format(phrases)} ${phrases.length === 1 ? 'holds' : 'hold'} for none of them.`
+        : counts > 0
+          ? `It counts for ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
+          : 'Each of its conditions holds for some of them, but never all together.';
   return <p className={styles.soft}>{why}</p>;
 }

@@ -31,6 +31,13 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
   const isLong = plain(segments).length > LONG;
   const text = useRef<HTMLParagraphElement>(null);
   const place = useMemo(() => (open ? stayingAt(open.anchor) : null), [open]);
+  const left = useRef<Open | null>(null);
+  /** The phrase may have been drawn anew: the keyboard goes on where it is now. */
+  const goOn = () => {
+    const { current } = left;
+    if (!current || !('pointer' in current) || document.activeElement !== document.body) return;
+    text.current?.querySelector<HTMLElement>(`[data-pointer="${CSS.escape(current.pointer)}"]`)?.focus();
+  };
   const openPhrase = (anchor: HTMLElement, { pointer, about, lacking }: Phrase) => {
     setOpen(lacking && about === 'goods' ? { anchor, adding: 'goods', into: '/when' } : { anchor, pointer });
   };
@@ -46,12 +53,13 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
         anchorEl={place}
         onClose={() => {
           setOpen(null);
-          // The phrase may have been drawn anew: the keyboard goes on where it is now.
-          if (open && 'pointer' in open && !open.anchor.isConnected)
-            text.current?.querySelector<HTMLElement>(`[data-pointer="${CSS.escape(open.pointer)}"]`)?.focus();
+          left.current = open;
         }}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Change this phrase', sx: { mt: 1 } } }}
+        slotProps={{
+          transition: { onExited: goOn },
+          paper: { role: 'dialog', 'aria-label': 'Change this phrase', sx: { mt: 1 } },
+        }}
       >
         {open && (
           <ExampleContext value={example}>

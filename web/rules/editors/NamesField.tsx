@@ -8,7 +8,7 @@ import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
-import { closesAtOnce, InPlace } from './suggestions.tsx';
+import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
 
 interface Option {
@@ -131,6 +131,7 @@ export function NamesField({
         options={options}
         filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: kind === 'customers' })}
         slots={{ popper: InPlace }}
+        slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}
         onInputChange={(_event, words) => {
           setAsked(words);

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { parseYearDay } from '#core/decide/calendar.ts';
 import type { ValueOf } from '#core/rulebook/leaf.ts';
 import styles from './editors.module.css';
-import { closesAtOnce, InPlace } from './suggestions.tsx';
+import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
 
@@ -88,6 +88,7 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
         openOnFocus
         autoHighlight
         slots={{ popper: InPlace }}
+        slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}
         options={goods.vocabulary.dates.map(({ name }) => name)}
         inputValue={date}

@@ -8,7 +8,7 @@ import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
 import { LocalisedFields } from './LocalisedFields.tsx';
-import { closesAtOnce, InPlace } from './suggestions.tsx';
+import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 
 export type Cart = NonNullable<Outcome['cart']>;
 const OPEN = { closed: 'is closed', open: 'stays open' } as const;
@@ -108,6 +108,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
         options={methods.map(({ code }) => code)}
         getOptionLabel={nameOf}
         slots={{ popper: InPlace }}
+        slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}
         value={hideMethods ?? NONE}
         onChange={(_event, codes) => {

@@ -11,3 +11,6 @@ export function InPlace({ open, children }: Pick<PopperProps, 'open' | 'children
 export function closesAtOnce(event: KeyboardEvent & { defaultMuiPrevented?: boolean | undefined }): void {
   if (event.key === 'Escape') event.defaultMuiPrevented = true;
 }
+
+/** What the list is called: not as its field, beside which it stands. */
+export const SUGGESTIONS = { 'aria-label': 'Suggestions', 'aria-labelledby': undefined };
