@@ -47,6 +47,27 @@ const found = (check: MapCheck, path: string) =>
     check.pages.find((page) => page.path === path)?.lines.map(({ part, found }) => [part, found]) ?? [],
   );
 
+describe('a check', () => {
+  it('says which amounts would stay when the price goes, in whatever digits and currency', async () => {
+    const amounts = [
+      '<s>¥6,000</s>',
+      '<i>٦٫٥٠ €</i>',
+      '<small>3 × 2.00 CHF</small>',
+      '<b>H7 and up to 110 cm</b>',
+      '<p>5 DIY tips</p>',
+    ];
+    shop.pages.set('/plants/aster', PRODUCT.replace('</main>', `${amounts.join('')}<option>€9</option></main>`));
+    const moneyBy = async (more: Partial<PageMap>) => {
+      await server.send('PUT', '/api/page-map/draft', { body: map(more) });
+      const { body } = await server.send('POST', '/api/page-map/check');
+      return found(body as MapCheck, '/plants/aster').otherMoney;
+    };
+    expect(await moneyBy({})).toBe(3);
+    expect(await moneyBy({ besidePrice: 's, i' })).toBe(1);
+    expect(await moneyBy({ besidePrice: 's, i, small' })).toBe(0);
+  });
+});
+
 describe('a page map', () => {
   it('is drafted, checked and published, and only then in the storefront script', async () => {
     expect((await server.send('POST', '/api/page-map/publish')).status).toBe(409);
@@ -60,8 +81,9 @@ describe('a page map', () => {
       cardLink: 0,
       control: 1,
       price: 1,
+      otherMoney: 0,
     });
-    expect(found(body as MapCheck, '/plants/')).toEqual({ card: 1, cardLink: 1, control: 1, price: 1 });
+    expect(found(body as MapCheck, '/plants/')).toEqual({ card: 1, cardLink: 1, control: 1, price: 1, otherMoney: 0 });
     expect((await maps()).draft?.check).toEqual(body);
     expect((await server.send('POST', '/api/page-map/publish')).status).toBe(200);
     expect((await maps()).draft).toBeNull();

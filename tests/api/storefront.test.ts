@@ -281,7 +281,7 @@ describe('the guard', () => {
       { variantId: 'twine', quantity: 1 },
       { variantId: 'seed', quantity: 1 },
     ];
-    expect(await codes(lines, { via: 'express' })).toEqual(['noExpress', null, 'noExpress']);
+    expect(await codes(lines, { via: 'express' })).toEqual(['noExpress', null, 'signInFirst']);
   });
 
   it('takes carts of up to 500 lines', async () => {

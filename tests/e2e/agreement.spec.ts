@@ -56,7 +56,7 @@ const rules: fc.Arbitrary<Rule[]> = fc
       .map(({ one, two, then }, index) => ({
         id: `rule-${index}`,
         on: true,
-        when: two === null ? one : ({ all: [one, two] }),
+        when: two === null ? one : { all: [one, two] },
         then,
       })),
   );

@@ -7,7 +7,6 @@ test('pickers know the shop: counts, near misses, pictures, people; and what is 
   await test.step('a tag that nothing has, and the nearest that something has', async () => {
     await editor(owner).getByLabel('Tags').fill('wildlive');
     await owner.keyboard.press('Enter');
-    await owner.keyboard.press('Escape');
     await expect(editor(owner)).toContainText('Nothing in the shop has “wildlive” yet. Did you mean wildlife?');
     await editor(owner).getByRole('button', { name: 'wildlife', exact: true }).last().click();
     await expect(sentence(owner)).toContainText('For products tagged wildlife:');
@@ -61,10 +60,11 @@ test('what a rule can say is changed piece by piece, with its words as shoppers 
   await addClause(owner, 'a cap on the units reserved');
   await editor(owner).getByLabel('At most, units').fill('40');
   await owner.keyboard.press('Escape');
-  await expect(sentence(owner)).toContainText('at most 40 units of a variant, then let the rules below decide');
-  await phrase(owner, 'then let the rules below decide').click();
-  await editor(owner).getByLabel('Once that many are reserved').click();
-  await owner.getByRole('option', { name: 'a text takes its place' }).click();
+  await expect(sentence(owner)).toContainText(
+    'at most 40 units of a variant, then say “All of these are reserved.” (+ fr)',
+  );
+  await phrase(owner, 'then say “All of these are reserved.” (+ fr)').click();
+  await editor(owner).getByLabel('Say instead, French').fill('');
   await editor(owner).getByLabel('Say instead, English').fill('All reserved');
   await owner.keyboard.press('Escape');
 

@@ -169,9 +169,9 @@ readingTest('why opens a decision into its reasons', async ({ owner }) => {
   await order(owner)
     .getByRole('button', { name: /^Society seed list/ })
     .click();
-  await owner.getByRole('button', { name: /^Fern spores, mixed, Trade: Sign in to buy/ }).click();
+  await owner.getByRole('button', { name: /^Fern spores, mixed, Trade: Join the Frond Circle/ }).click();
   const why = owner.getByRole('dialog', { name: 'Why' });
-  await expect(why.getByRole('heading')).toHaveText('Why Trade sees a sign-in prompt “Sign in to buy”');
+  await expect(why.getByRole('heading')).toHaveText('Why Trade sees a sign-in prompt “Join the Frond Circle”');
   const decider = why.getByRole('listitem').filter({ hasText: 'Society seed list decides the button' }).first();
   await expect(decider).toContainText('for everyone but member or staff');
   await expect(decider).toContainText('trade');

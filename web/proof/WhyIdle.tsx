@@ -18,7 +18,7 @@ interface Props {
 export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
   const { neverHeld, counts, beatenBy } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
   const phrases = segmentsOf(rule, namesFrom(goods)).flatMap((segment) =>
-    segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? `“${segment.text}”` : [],
+    segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
   );
   const list = new Intl.ListFormat('en');
   const others = beatenBy.map((id) => `“${rulebook.rules.find((other) => other.id === id)?.name ?? id}”`);
@@ -27,7 +27,7 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
     : unfinished(rule).length > 0
       ? 'The rule is unfinished, so it does not count yet.'
       : phrases.length > 0
-        ? `${list.format(phrases)} ${phrases.length === 1 ? 'holds' : 'hold'} for none of them.`
+        ? `None of them fits ${phrases.length === 1 ? 'this' : 'these'}: ${phrases.join('; ')}.`
         : counts > 0
           ? `It counts for ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
           : 'Each of its conditions holds for some of them, but never all together.';

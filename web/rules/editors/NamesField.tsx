@@ -126,10 +126,10 @@ export function NamesField({
       <Autocomplete<Option, true>
         multiple
         autoHighlight={asked !== ''}
-        openOnFocus
         disableCloseOnSelect
         options={options}
         filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: kind === 'customers' })}
+        open
         slots={{ popper: InPlace }}
         slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}

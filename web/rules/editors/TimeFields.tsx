@@ -85,8 +85,8 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
     <>
       <Autocomplete
         freeSolo
-        openOnFocus
         autoHighlight
+        open
         slots={{ popper: InPlace }}
         slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}

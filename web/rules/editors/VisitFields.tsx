@@ -107,6 +107,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
         freeSolo={methods.length === 0}
         options={methods.map(({ code }) => code)}
         getOptionLabel={nameOf}
+        open
         slots={{ popper: InPlace }}
         slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}

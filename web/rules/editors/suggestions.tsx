@@ -2,7 +2,10 @@ import type { PopperProps } from '@mui/material';
 import type { KeyboardEvent } from 'react';
 import styles from './editors.module.css';
 
-/** Suggestions that stand below their field, in the popover itself, so that they cover nothing of it. */
+/**
+ * Suggestions that stand below their field, in the popover itself, so that they cover nothing of it. They stay open: where
+ * they closed as the field is left, what is being pressed below would move away.
+ */
 export function InPlace({ open, children }: Pick<PopperProps, 'open' | 'children'>) {
   return open && typeof children !== 'function' ? <div className={styles.suggestions}>{children}</div> : null;
 }

@@ -1,0 +1,102 @@
+import { editor, expect, newRule, phrase, saved, sentence, test } from '../support/stage.ts';
+
+test('an exception stays what it is while more is chosen for it', async ({ owner }) => {
+  await newRule(owner, 'Pause the shop');
+  const except = async (what: string) => {
+    await sentence(owner).getByRole('button', { name: 'but not…' }).click();
+    await owner.getByRole('menuitem', { name: what }).click();
+  };
+  const ask = async (question: string) => {
+    await editor(owner).getByRole('combobox').first().click();
+    await owner.getByRole('option', { name: question, exact: true }).click();
+  };
+
+  await except('these people');
+  await ask('those with any of the roles');
+  const roles = editor(owner).getByRole('combobox', { name: 'Roles' });
+  await roles.fill('staff');
+  await roles.press('Enter');
+  await expect(sentence(owner)).toContainText('for those who are staff');
+  await roles.fill('trade');
+  await roles.press('Enter');
+  await expect(sentence(owner)).toContainText('for those who are staff or trade');
+  await owner.keyboard.press('Escape');
+
+  await except('at these times, or there');
+  await ask('on days of the week');
+  await expect(sentence(owner)).toContainText('on Saturdays and Sundays');
+  await editor(owner).getByRole('button', { name: 'Mon' }).click();
+  await expect(sentence(owner)).toContainText('Mondays');
+  await owner.keyboard.press('Escape');
+  await saved(owner);
+  await owner.reload();
+  await expect(sentence(owner)).toContainText('for those who are staff or trade');
+  await expect(sentence(owner)).toContainText('Mondays');
+});
+
+test('a popover stays by its phrase, covers nothing of its own, and closes at one Escape', async ({ owner }) => {
+  await newRule(owner, 'Take pre-orders by tag');
+  // Below the closures that head the order: it opens nothing that they close.
+  await expect(owner.getByText('rule 4 of 19')).toBeVisible();
+  await phrase(owner, 'goods not chosen yet').click();
+  const before = await editor(owner).boundingBox();
+  const tags = editor(owner).getByRole('combobox', { name: 'Tags' });
+  await tags.fill('cut');
+  await tags.press('Enter');
+  await expect(sentence(owner)).toContainText('tagged “cut flower”');
+  const after = await editor(owner).boundingBox();
+  expect([after?.x, after?.y]).toEqual([before?.x, before?.y]);
+  await expect(editor(owner).getByRole('option').first()).toBeVisible();
+  const remove = editor(owner).getByRole('button', { name: 'Take this out' });
+  expect(
+    await remove.evaluate((own) => {
+      const { x, y, width, height } = own.getBoundingClientRect();
+      return own.contains(document.elementFromPoint(x + width / 2, y + height / 2));
+    }),
+  ).toBe(true);
+  await owner.keyboard.press('Escape');
+  await expect(editor(owner)).toBeHidden();
+  await expect(phrase(owner, 'tagged “cut flower”')).toBeFocused();
+});
+
+test('a cap says what happens at its end, and its default sells nothing more', async ({ owner }) => {
+  await newRule(owner, 'Take pre-orders when a variant runs out');
+  await sentence(owner).getByRole('button', { name: 'and…' }).click();
+  await owner.getByRole('menuitem', { name: 'a cap on the units reserved' }).click();
+  await editor(owner).getByLabel('At most, units').fill('40');
+  await expect(sentence(owner)).toContainText('then say “All of these are reserved.”');
+  await editor(owner).getByLabel('Once that many are reserved').click();
+  await owner.getByRole('option', { name: 'the rules below decide' }).click();
+  await expect(sentence(owner)).toContainText('then let the rules below decide');
+});
+
+test('a stand-in’s words come back with it, and the last style hook goes', async ({ owner }) => {
+  await newRule(owner, 'Show without selling');
+  await phrase(owner, 'say').click();
+  const kinds = editor(owner).getByRole('radiogroup', { name: 'In the button’s place' });
+  await kinds.getByRole('radio', { name: 'Nothing' }).click();
+  await kinds.getByRole('radio', { name: 'A waitlist' }).click();
+  await kinds.getByRole('radio', { name: 'A line of text' }).click();
+  await expect(sentence(owner)).toContainText('“Not sold here”');
+  await owner.keyboard.press('Escape');
+
+  await sentence(owner).getByRole('button', { name: 'and…' }).click();
+  await owner.getByRole('menuitem', { name: 'style hooks for the shop’s pages' }).click();
+  const names = editor(owner).getByLabel('Class names');
+  await names.fill('quiet');
+  await names.press('Enter');
+  await expect(sentence(owner)).toContainText('give it the style quiet');
+  await names.press('Backspace');
+  await expect(sentence(owner)).not.toContainText('give it the style');
+});
+
+test('a rule that decides nothing says why', async ({ owner }) => {
+  await newRule(owner, 'Other words on the button');
+  await expect(owner.getByText('The rule is unfinished, so it does not count yet.')).toBeVisible();
+  await phrase(owner, 'goods not chosen yet').click();
+  const tags = editor(owner).getByRole('combobox', { name: 'Tags' });
+  await tags.fill('no such tag');
+  await tags.press('Enter');
+  await owner.keyboard.press('Escape');
+  await expect(owner.getByText('None of them fits this: tagged “no such tag”.')).toBeVisible();
+});
