@@ -72,6 +72,7 @@ const found = timed('findings, within 20 s', '', () =>
       roles: ['member', 'trade', 'staff', 'friend'],
       hasTerms: true,
       missingPages: [],
+      methods: null,
       within: 20_000,
     }),
   ),
