@@ -76,9 +76,13 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     const address = await toBasket.getAttribute('href');
     await toBasket.click();
     await expect(shopper.getByRole('cell', { name: '€260.00' })).toBeVisible();
+    // Goods of 276 euros, and what was asked for delivery.
+    await expect(shopper.getByRole('row', { name: 'Delivery' })).toContainText('€20.00');
+    await expect(shopper.getByRole('row', { name: 'Total' })).toContainText('€296.00');
     await shopper.getByRole('link', { name: 'To checkout' }).click();
     await payByCard(shopper);
     await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
+    await expect(shopper.getByRole('row', { name: 'Total' })).toContainText('€296.00');
     await shopper.goto(address ?? '');
     await expect(shopper.getByText('Your basket is empty.')).toBeVisible();
     await owner.reload();
