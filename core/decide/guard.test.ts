@@ -102,9 +102,13 @@ describe('the guard', () => {
   });
 
   it('lets whoever has their turn have as many as it is for', () => {
-    const list = make('r', { control: { kind: 'waitlist', per: 'variant' } }, {
-      all: [everything, { fact: 'visitor.invited', op: 'is', value: false }],
-    });
+    const list = make(
+      'r',
+      { control: { kind: 'waitlist', per: 'variant' } },
+      {
+        all: [everything, { fact: 'visitor.invited', op: 'is', value: false }],
+      },
+    );
     const refusals = (units: number | null, wanted: number, rules: Rule[] = [list]) => {
       const invitations = [{ to: 'variant' as const, id: 'endless', until: null, units }];
       const asked = { via: 'cart' as const, visitor: { ...guest.visitor, invitations }, moment: guest.moment };

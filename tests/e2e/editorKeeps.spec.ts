@@ -1,4 +1,4 @@
-import { editor, expect, newRule, phrase, saved, sentence, test } from '../support/stage.ts';
+import { editor, expect, newRule, phrase, saved, send, sentence, test } from '../support/stage.ts';
 
 test('an exception stays what it is while more is chosen for it', async ({ owner }) => {
   await newRule(owner, 'Pause the shop');
@@ -99,4 +99,24 @@ test('a rule that decides nothing says why', async ({ owner }) => {
   await tags.press('Enter');
   await owner.keyboard.press('Escape');
   await expect(owner.getByText('None of them fits this: tagged “no such tag”.')).toBeVisible();
+});
+
+test('the last edit of a large draft is there when its page is left and opened again', async ({ owner, stage }) => {
+  const text = 'A long line of words that stands in for many rules. '.repeat(20);
+  const rules = Array.from({ length: 90 }, (_, index) => ({
+    id: `rule-${index}`,
+    name: `Rule ${index}`,
+    on: true,
+    when: { fact: 'product.tags', op: 'hasAny', value: ['rare'] },
+    then: { notes: [{ place: 'belowControl', text }] },
+  }));
+  await send(stage, 'PUT', '/api/rulebook', { format: 'understudy-rulebook', version: 1, rules });
+  await owner.goto(`${stage.understudy.url}/rules/rule-3`);
+  await owner.getByLabel('Rule’s name').fill('Said at the last moment');
+  await owner.goto(stage.shop.url);
+  await owner.goto(`${stage.understudy.url}/rules/rule-3`);
+  await expect(owner.getByLabel('Rule’s name')).toHaveValue('Said at the last moment');
+  await expect(owner.getByText('rule 4 of 90 · saved')).toBeVisible();
+  const { rules: kept } = (await send(stage, 'GET', '/api/rulebook')) as { rules: { name: string }[] };
+  expect(kept[3]?.name).toBe('Said at the last moment');
 });
