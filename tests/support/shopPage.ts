@@ -135,7 +135,8 @@ export function expectedSight(
       ? own.price
       : [price.from ? 'from' : '', money(price.amount), price.suffix, price.was === null ? '' : money(price.was)]
           .filter(Boolean)
-          .join(' ');
+          .join(' ')
+          .replace(/\s+/g, ' ');
   const isLimited = limits.min !== 1 || limits.max !== null || limits.step !== 1;
   const most = Math.min(limits.max ?? Infinity, Number(own.quantity?.max ?? Infinity));
   return {
