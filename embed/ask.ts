@@ -93,3 +93,7 @@ function read(
     stands: validUntil === null ? Infinity : Date.parse(validUntil) - at,
   };
 }
+
+/** What stands for the size that is chosen, or for the product as a whole. */
+export const decisionIn = ({ whole, variants }: Answered, chosen: string | undefined) =>
+  whole ?? variants.get(chosen ?? '') ?? variants.values().next().value;

@@ -12,12 +12,13 @@ import {
   type Area,
   type Surface,
 } from './areas.ts';
-import { ask, key, type Answer, type Answered } from './ask.ts';
+import { ask, decisionIn, key, type Answer, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
 import { MARK, STAND_IN } from './marks.ts';
 import type { reportMisses } from './misses.ts';
 import { clearCopies } from './place.ts';
+import { earliest } from './earliest.ts';
 import { findAll } from './roots.ts';
 import { sayQuietly } from './say.ts';
 import { pageSays, type PageSays, type Settings } from './settings.ts';
@@ -31,8 +32,6 @@ const PATIENCE_MS = 1500;
 const AGAIN_MS = 5000;
 /** After so long, what is left waits for its turn, so that the page answers meanwhile (RAIL: well under 50 ms, also when slow). */
 const TURN_MS = 15;
-/** A timer longer than this is set in steps. */
-const LONGEST_TIMER_MS = 12 * 60 * 60 * 1000;
 /** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
 const DRAWN_MS = 4000;
 
@@ -79,8 +78,6 @@ export function start(settings: Settings, always: PageSays = {}): void {
   let isVisitAsked = false;
   /** What each area said last, so that a change can be said aloud. */
   let spoken = new WeakMap<Element, string>();
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  let due = Infinity;
 
   /** What each area was last made into; taken out when the page touches it. */
   let settled = new WeakMap<Element, { readonly by: Answered | null; readonly key: string }>();
@@ -296,22 +293,6 @@ export function start(settings: Settings, always: PageSays = {}): void {
     });
   };
 
-  /** The earliest of what is waited for counts. */
-  const askAgainIn = (delay: number) => {
-    const at = Date.now() + delay;
-    if (timer !== undefined && due <= at) return;
-    clearTimeout(timer);
-    due = at;
-    timer = setTimeout(
-      () => {
-        timer = undefined;
-        if (delay > LONGEST_TIMER_MS) askAgainIn(delay - LONGEST_TIMER_MS);
-        else askAgain();
-      },
-      Math.min(delay, LONGEST_TIMER_MS),
-    );
-  };
-
   /** Asks for all that the page shows, which stays as it is meanwhile. */
   const askAgain = () => {
     safely(() => {
@@ -319,6 +300,7 @@ export function start(settings: Settings, always: PageSays = {}): void {
       askFor([...areasOnPage(pageMap)]);
     });
   };
+  const askAgainIn = earliest(askAgain);
   /** Forgets all answers: what they said may not be true for this page any more. */
   const startOver = () => {
     answers.clear();
@@ -366,6 +348,3 @@ export function start(settings: Settings, always: PageSays = {}): void {
   // In a page's head there is nothing to look at yet.
   if (document.body as HTMLElement | null) reapply();
 }
-
-const decisionIn = ({ whole, variants }: Answered, chosen: string | undefined) =>
-  whole ?? variants.get(chosen ?? '') ?? variants.values().next().value;

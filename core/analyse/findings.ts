@@ -6,7 +6,9 @@ import type { Seen, Surface, VisitorFacts } from '../decide/subject.ts';
 import { isClosure } from '../rulebook/closure.ts';
 import { hearerOf } from './alike.ts';
 import type { Asked, Counts } from './counting.ts';
-import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Mend, type Witness } from './finding.ts';
+import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Witness } from './finding.ts';
+import { ASPECT_WORDS, TOLD } from './goodsWords.ts';
+import { mendOf, moveAbove } from './mends.ts';
 import { Places, PLACES, type Sides } from './places.ts';
 import { noneWon, PER_WORD, Side, SLOTS } from './side.ts';
 import { Tallies, Tally } from './tally.ts';
@@ -316,19 +318,7 @@ export class Findings {
     const { variants, witness } = tally;
     const goods = variants === 1 ? 'one variant' : `${variants} variants`;
     const text = TOLD[kind]?.(callIt(rule.rule), goods, witness?.surface ?? 'product') ?? '';
-    return finding(kind, rule.rule, text, { count: variants, witness, mend: this.mendOf(kind, rule) });
-  }
-
-  private mendOf(kind: FindingKind, { rule }: CompiledRule): Mend | null {
-    if (kind === 'hiddenPriceSold' && (rule.then.control?.kind ?? 'buy') === 'buy')
-      return {
-        label: 'Ask for the price instead',
-        becomes: { ...rule, then: { ...rule.then, control: { kind: 'quote' } } },
-      };
-    const without = leavesOf(rule.when).some(({ fact }) => fact === 'surface') ? withoutSurface(rule) : null;
-    if ((kind === 'priceShownElsewhere' || kind.startsWith('guard')) && without)
-      return { label: 'Make it count in all places', becomes: without };
-    return null;
+    return finding(kind, rule.rule, text, { count: variants, witness, mend: mendOf(kind, rule) });
   }
 
   /** Rules that count for all goods and everybody now, and decide what can be bought. */
@@ -350,42 +340,3 @@ const NAMED = 3;
 
 /** Controls by which goods are sold or reserved. */
 const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
-
-const moveAbove = ({ rule }: CompiledRule): Mend => ({ label: `Move it above ${callIt(rule)}`, moveAbove: rule.id });
-
-/** The rule without its conditions about places, where they only join; null where they do more. */
-function withoutSurface(rule: CompiledRule['rule']): CompiledRule['rule'] | null {
-  if (!('all' in rule.when)) return null;
-  const all = rule.when.all.filter((part) => !('fact' in part && part.fact === 'surface'));
-  const isGone = all.every((part) => leavesOf(part).every(({ fact }) => fact !== 'surface'));
-  return isGone && all.length > 0 ? { ...rule, when: { all } } : null;
-}
-
-const ASPECT_WORDS: Partial<Record<Aspect, string>> = {
-  control: 'button',
-  express: 'express buttons',
-  afterOrder: 'words after the order',
-  limits: 'quantities',
-};
-
-const PLACE_WORDS: Readonly<Record<Surface, string>> = {
-  product: 'the product’s page',
-  listing: 'listings',
-  quickView: 'quick views',
-  cart: 'the cart',
-  checkout: 'the checkout',
-};
-
-const TOLD: Partial<Record<FindingKind, (rule: string, goods: string, surface: Surface) => string>> = {
-  untrackedStock: (rule, goods) =>
-    `${rule} asks for the stock of ${goods} whose stock is not tracked, so it never counts for them.`,
-  priceShownElsewhere: (rule, goods, surface) =>
-    `${rule} hides the price of ${goods} on ${PLACE_WORDS[surface]}, and it is shown in another place.`,
-  guardLetsThrough: (rule, goods, surface) =>
-    `${rule} takes the button of ${goods} away on ${PLACE_WORDS[surface]} only, so they can still be bought.`,
-  guardRefuses: (rule, goods, surface) =>
-    `${rule} withholds ${goods} everywhere but on ${PLACE_WORDS[surface]}, where the button leads to a refusal.`,
-  hiddenPriceSold: (rule, goods) => `${rule} hides the price of ${goods}, which can still be bought.`,
-  waitlistInStock: (rule, goods) => `${rule} keeps a waitlist for ${goods} in stock. That may be meant.`,
-  preorderWithoutDate: (rule, goods) => `${rule} takes pre-orders of ${goods} without saying when it ships.`,
-};
