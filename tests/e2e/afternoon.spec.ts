@@ -1,14 +1,15 @@
 import {
-  chooseTag,
   addClause,
+  chooseTag,
   editor,
+  enterDate,
   expect,
   newRule,
   saved,
   send,
   signInAtShop,
-  test,
   type Stage,
+  test,
 } from '../support/stage.ts';
 
 const PLANT = '/plants/paper-lantern';
@@ -78,7 +79,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
     await owner.getByLabel('A note for those who look back').fill('Tubers by quote for the circle');
     await owner.getByRole('button', { name: 'At a time' }).click();
     const tomorrow = new Date(Date.now() + 24 * 60 * 60 * 1000).toISOString().slice(0, 10);
-    await owner.getByLabel(/^Opens, /).fill(`${tomorrow}T09:00`);
+    await enterDate(owner, /^Opens, /, `${tomorrow}T09:00`);
     await owner.getByRole('button', { name: /^Open it / }).click();
     const opening = owner.getByRole('region', { name: 'Opens by itself' });
     await expect(opening).toContainText('Tubers by quote for the circle');

@@ -1,4 +1,4 @@
-import { addClause, editor, expect, newRule, phrase, sentence, test } from '../support/stage.ts';
+import { addClause, editor, enterDate, expect, newRule, phrase, sentence, test } from '../support/stage.ts';
 
 test('pickers know the shop: counts, near misses, pictures, people; and what is typed stays', async ({ owner }) => {
   await newRule(owner, 'Start from nothing');
@@ -106,3 +106,34 @@ test('a rule that looks at an address is offered only what may hang on one', asy
   await expect(owner.getByRole('menuitem', { name: 'whether it is seen' })).toBeVisible();
   await expect(owner.getByRole('menuitem', { name: 'the price' })).toHaveCount(0);
 });
+
+for (const { locale, order } of [
+  { locale: 'en-US', order: ['Month', 'Day', 'Year', 'Hours', 'Minutes'] },
+  { locale: 'pt-PT', order: ['Day', 'Month', 'Year', 'Hours', 'Minutes'] },
+])
+  test.describe(`an owner whose browser speaks ${locale}, far from the shop`, () => {
+    test.use({ locale, timezoneId: 'Pacific/Kiritimati' });
+
+    test('dates are in their order and in the shop’s zone; Escape closes one thing at a time', async ({ owner }) => {
+      await owner.getByRole('button', { name: 'Looking at: now' }).click();
+      const field = owner.getByRole('group', { name: 'A moment, Europe/Lisbon time' });
+      const parts = field.getByRole('spinbutton');
+      await expect(parts.first()).toBeVisible();
+      expect(await parts.evaluateAll((all) => all.map((part) => part.getAttribute('aria-label')))).toEqual(order);
+      await enterDate(owner, 'A moment, Europe/Lisbon time', '2041-03-07T18:45');
+      await expect(field).toContainText('Mar');
+      await expect(owner).toHaveURL(/at=2041-03-07T18%3A45/);
+
+      await field.getByRole('button', { name: /^Choose date/ }).click();
+      const calendar = owner.getByRole('dialog', { name: 'A moment, Europe/Lisbon time' });
+      await calendar.getByRole('gridcell', { name: '9', exact: true }).click();
+      await calendar.getByRole('option', { name: '8 hours', exact: true }).click();
+      await expect(owner).toHaveURL(/at=2041-03-09T08%3A45/);
+      await owner.keyboard.press('Escape');
+      await expect(calendar).toBeHidden();
+      await expect(field).toBeVisible();
+      await owner.keyboard.press('Escape');
+      await expect(field).toBeHidden();
+      await expect(owner.getByRole('button', { name: 'Looking at: 9 Mar 2041 08:45' })).toBeVisible();
+    });
+  });

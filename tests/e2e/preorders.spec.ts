@@ -1,4 +1,14 @@
-import { chooseTag, expect, newRule, openLetter, payByCard, publish, saved, test } from '../support/stage.ts';
+import {
+  chooseTag,
+  enterDate,
+  expect,
+  newRule,
+  openLetter,
+  payByCard,
+  publish,
+  saved,
+  test,
+} from '../support/stage.ts';
 
 test('a pre-order, from the rule to the parcel: reserved with its terms, set aside as it comes in, moved and sent', async ({
   owner,
@@ -40,7 +50,7 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
     const wren = owner.getByRole('row').filter({ hasText: 'Wren Hollis' });
     await expect(wren).toContainText('reserved');
     await owner.getByRole('button', { name: 'Move the ship date' }).click();
-    await owner.getByLabel('From').fill('2027-06-01');
+    await enterDate(owner, 'From', '2027-06-01');
     await owner.getByLabel('A few words to those who wait').fill('The spring was late.');
     await owner.getByRole('button', { name: /^Move it and tell/ }).click();
     await expect(wren).toContainText('from 1 Jun 2027');

@@ -1,4 +1,4 @@
-import { expect, send, test, type Stage } from '../support/stage.ts';
+import { enterDate, expect, send, type Stage, test } from '../support/stage.ts';
 
 const rules = async (stage: Stage) =>
   ((await send(stage, 'GET', '/api/rulebook')) as { rules: { id: string; name?: string }[] }).rules;
@@ -87,7 +87,7 @@ test('an opening is moved, given the draft as it is now, and called off; edition
   await opening.getByRole('button', { name: 'Open the draft instead' }).click();
   await expect(opening).not.toContainText('The draft has changed since');
   await opening.getByRole('button', { name: 'Another time' }).click();
-  await opening.getByLabel(/^Opens, /).fill('2031-06-02T09:30');
+  await enterDate(opening, /^Opens, /, '2031-06-02T09:30');
   await opening.getByRole('button', { name: 'Move it' }).click();
   await expect(opening).toContainText('2 Jun 2031 09:30');
   const opened = owner.waitForEvent('popup');

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, phrase, publish, readingTest, saved, sentence, test } from '../support/stage.ts';
+import { enterDate, expect, phrase, publish, readingTest, saved, sentence, test } from '../support/stage.ts';
 
 const fileOf = (name: string, mimeType: string, text: string) => ({ name, mimeType, buffer: Buffer.from(text) });
 
@@ -130,7 +130,7 @@ test('a membership is given and ended by hand', async ({ owner }) => {
   await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
   const dialog = owner.getByRole('dialog', { name: 'Roles of Kit Sorrel' });
   await dialog.getByLabel('Give the role').fill('member');
-  await dialog.getByLabel(/^Until/).fill('2099-03-01');
+  await enterDate(dialog, /^Until/, '2099-03-01');
   await dialog.getByRole('button', { name: 'Give it' }).click();
   await expect(dialog.getByRole('listitem')).toContainText('until 1 Mar 2099');
   await dialog.getByRole('button', { name: 'Done' }).click();

@@ -115,6 +115,22 @@ export async function signIn(page: Page, url: string): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Screens' })).toBeVisible();
 }
 
+/** Types a date, with or without its time (ISO 8601), into the parts of a field, whatever their order. */
+export async function enterDate(within: Page | Locator, label: string | RegExp, date: string): Promise<void> {
+  const [year = '', month = '', day = '', hours = '', minutes = ''] = date.split(/[-T:]/);
+  const digits: Readonly<Record<string, string>> = {
+    Year: year,
+    Month: month,
+    Day: day,
+    Hours: hours,
+    Minutes: minutes,
+  };
+  const parts = within.getByRole('group', { name: label }).getByRole('spinbutton');
+  await parts.first().focus();
+  const names = await parts.evaluateAll((all) => all.map((part) => part.getAttribute('aria-label') ?? ''));
+  await parts.page().keyboard.type(names.map((name) => digits[name]).join(''));
+}
+
 /** The rule as a sentence. */
 export const sentence = (page: Page): Locator => page.getByLabel('The rule as a sentence');
 

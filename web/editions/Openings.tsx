@@ -4,7 +4,7 @@ import type { Opening } from '#core/contract/rulebookCalls.ts';
 import type { Zone } from '#core/decide/zone.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { TimeField } from '../shared/TimeField.tsx';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
 import { usePreview } from '../rehearsal/useRehearsal.ts';
@@ -52,7 +52,7 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
       <div className={styles.acts}>
         {isMoving ? (
           <>
-            <TimeField label={`Opens, ${zone.name} time`} value={when} set={setWhen} />
+            <DateTimeField kind="moment" label={`Opens, ${zone.name} time`} value={when} onChange={setWhen} />
             <Button
               variant="contained"
               loading={change.isPending}

@@ -6,7 +6,7 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { TimeField } from '../shared/TimeField.tsx';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
 import { usePublish } from './useEditions.ts';
@@ -62,7 +62,7 @@ export function PublishForm({ next, zone, published, hindered }: Props) {
           <ToggleButton value={false}>Now</ToggleButton>
           <ToggleButton value={true}>At a time</ToggleButton>
         </ToggleButtonGroup>
-        {isLater && <TimeField label={`Opens, ${zone.name} time`} value={when} set={setWhen} />}
+        {isLater && <DateTimeField kind="moment" label={`Opens, ${zone.name} time`} value={when} onChange={setWhen} />}
       </div>
       {error && <ErrorNote error={error} />}
       {hindered !== null && <p role="status">{hindered}</p>}

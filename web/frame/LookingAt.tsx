@@ -1,6 +1,7 @@
-import { Button, Popover, TextField } from '@mui/material';
+import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import type { Zone } from '#core/decide/zone.ts';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
 import { useMoment } from './useMoment.ts';
@@ -33,15 +34,14 @@ export function LookingAt({ zone }: { readonly zone: Zone }) {
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
       >
         <div className={styles.lookingAt} role="dialog" aria-label="The moment to look at">
-          <TextField
+          <DateTimeField
+            kind="moment"
             label={`A moment, ${zone.name} time`}
-            type="datetime-local"
             value={fieldTime(moment, zone)}
-            onChange={({ target }) => {
-              const chosen = instantOf(target.value, zone);
+            onChange={(value) => {
+              const chosen = instantOf(value, zone);
               if (chosen !== null) look(chosen);
             }}
-            slotProps={{ inputLabel: { shrink: true } }}
             autoFocus
           />
           <div>

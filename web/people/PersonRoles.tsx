@@ -5,6 +5,7 @@ import type { putPersonRoles } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/decide/zone.ts';
 import { send } from '../api/client.ts';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { dayWords, instantOf } from '../shared/times.ts';
 import styles from './people.module.css';
@@ -113,8 +114,14 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
               renderInput={(input) => <TextField {...input} label="Give the role" />}
             />
             <div className={styles.dates}>
-              <DayField label="From (now if empty)" value={from} onChange={setFrom} />
-              <DayField label="Until (for good if empty)" value={until} onChange={setUntil} />
+              <DateTimeField kind="date" label="From (now if empty)" value={from} onChange={setFrom} clearable />
+              <DateTimeField
+                kind="date"
+                label="Until (for good if empty)"
+                value={until}
+                onChange={setUntil}
+                clearable
+              />
             </div>
             {change.error && <ErrorNote error={change.error} />}
             <DialogActions sx={{ p: 0 }}>
@@ -133,27 +140,5 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
         </DialogContent>
       </Dialog>
     </>
-  );
-}
-
-function DayField({
-  label,
-  value,
-  onChange,
-}: {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (value: string) => void;
-}) {
-  return (
-    <TextField
-      type="date"
-      label={label}
-      value={value}
-      slotProps={{ inputLabel: { shrink: true } }}
-      onChange={({ target }) => {
-        onChange(target.value);
-      }}
-    />
   );
 }

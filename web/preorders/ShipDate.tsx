@@ -1,6 +1,7 @@
 import { Button, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { PreorderGoods } from '#core/contract/preorderCalls.ts';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/worklist.module.css';
 import { useShipDate } from './usePreorders.ts';
@@ -19,17 +20,6 @@ export function ShipDate({ variant, ships, people, told }: Props) {
   const [until, setUntil] = useState(ships.until ?? '');
   const [words, setWords] = useState('');
   const move = useShipDate();
-  const date = (label: string, value: string, set: (value: string) => void) => (
-    <TextField
-      type="date"
-      label={label}
-      value={value}
-      onChange={({ target }) => {
-        set(target.value);
-      }}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
-  );
   return (
     <>
       <Button
@@ -50,9 +40,9 @@ export function ShipDate({ variant, ships, people, told }: Props) {
         }}
       >
         <div className={styles.popover} role="dialog" aria-label="Move the ship date">
-          <div className={styles.filters}>
-            {date('From', from, setFrom)}
-            {date('Until', until, setUntil)}
+          <div className={styles.dates}>
+            <DateTimeField kind="date" label="From" value={from} onChange={setFrom} clearable />
+            <DateTimeField kind="date" label="Until" value={until} onChange={setUntil} clearable />
           </div>
           <TextField
             label="A few words to those who wait"

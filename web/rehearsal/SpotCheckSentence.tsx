@@ -4,7 +4,7 @@ import { STANDS } from '#core/analyse/spotCheck.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { TimeField } from '../shared/TimeField.tsx';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
 import { useSpotCheckActs } from './useRehearsal.ts';
@@ -108,7 +108,13 @@ export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; read
         <MenuItem value="product">product pages</MenuItem>
         <MenuItem value="listing">listings</MenuItem>
       </TextField>
-      <TimeField label={`at (any time, when empty; ${shop.zone.name})`} value={at} set={setAt} />
+      <DateTimeField
+        kind="moment"
+        label={`at (any time, when empty; ${shop.zone.name})`}
+        value={at}
+        onChange={setAt}
+        clearable
+      />
       {keep.error && <ErrorNote error={keep.error} />}
       <div className={styles.acts}>
         <Button type="submit" variant="contained" loading={keep.isPending} disabled={variant === null}>

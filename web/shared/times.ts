@@ -20,10 +20,10 @@ export function momentWords(instant: number, zone: Zone, now = Date.now()): stri
 /** "14 Feb 2027" in the shop's zone. */
 export const dayWords = (instant: number, zone: Zone) => DAY_AND_YEAR.format(toLocal(zone, instant));
 
-/** What a date-time field holds (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
+/** What a field of moments holds (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
 export const fieldTime = (instant: number, zone: Zone) => new Date(toLocal(zone, instant)).toISOString().slice(0, 16);
 
-/** The instant that a date-time field names; null when it names none. */
+/** The instant that a field of moments names; null when it names none. */
 export function instantOf(fieldText: string, zone: Zone): number | null {
   const local = parseLocal(fieldText);
   return local === null ? null : toInstant(zone, local);

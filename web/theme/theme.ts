@@ -1,4 +1,5 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import type {} from '@mui/x-date-pickers/themeAugmentation';
 
 /** MUI needs colours it can reckon with; everything else uses the custom properties of tokens.css, which these repeat. */
 const light = {
@@ -49,6 +50,17 @@ export const theme: Theme = createTheme({
         // Several lines have their padding from the input alone.
         multiline: { '&.MuiInputBase-sizeSmall': { paddingTop: 0, paddingBottom: 0 } },
         notchedOutline: { borderColor: 'var(--hairline-firm)' },
+      },
+    },
+    MuiPickersTextField: { defaultProps: { slotProps: { inputLabel: { shrink: true } } } },
+    MuiPickersInputBase: {
+      styleOverrides: { root: { fontSize: 14 }, sectionsContainer: { paddingTop: 7, paddingBottom: 7 } },
+    },
+    MuiPickersOutlinedInput: {
+      styleOverrides: {
+        root: { backgroundColor: 'var(--sheet)' },
+        sectionsContainer: { padding: '7px 0', lineHeight: '1.4375em' },
+        notchedOutline: { borderColor: 'var(--hairline-firm)', fontSize: 14 },
       },
     },
     MuiInputLabel: {

@@ -1,10 +1,10 @@
-import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { LocalisedFields } from './LocalisedFields.tsx';
 import { wordsIn } from '#core/texts/locale.ts';
 import { CLOSED_TEXT } from '#core/texts/ownWords.ts';
+import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';
 import { WholeNumber } from './NumberFields.tsx';
 import { PER, type Of, type StandInProps } from './standIns.ts';
@@ -104,14 +104,14 @@ export function ShipsFields({ control, onChange }: StandInProps<Of<'preorder'>>)
       ) : (
         <div className={styles.pair}>
           {(['from', 'until'] as const).map((end) => (
-            <TextField
+            <DateTimeField
               key={end}
+              kind="date"
               label={end === 'from' ? 'From' : 'Until'}
-              type="date"
               value={dates[end] ?? ''}
-              slotProps={{ inputLabel: { shrink: true } }}
-              onChange={({ target }) => {
-                const entries = Object.entries({ ...dates, [end]: target.value }).filter(([, day]) => day !== '');
+              clearable
+              onChange={(value) => {
+                const entries = Object.entries({ ...dates, [end]: value }).filter(([, day]) => day !== '');
                 const { ships: _ships, ...rest } = control;
                 onChange(entries.length > 0 ? { ...rest, ships: Object.fromEntries(entries) } : rest);
               }}

@@ -2,12 +2,11 @@ import { Autocomplete, MenuItem, TextField, ToggleButton, ToggleButtonGroup } fr
 import { useState } from 'react';
 import { parseYearDay } from '#core/decide/calendar.ts';
 import type { ValueOf } from '#core/rulebook/leaf.ts';
+import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import styles from './editors.module.css';
 import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
 import type { ValueProps } from './ValueEditor.tsx';
-
-const ABOVE = { inputLabel: { shrink: true } } as const;
 
 type Bounds = ValueOf<'moment', 'between'>;
 
@@ -23,16 +22,16 @@ export function BetweenFields({ value, goods, onChange }: ValueProps) {
   return (
     <>
       {(['from', 'until'] as const).map((end) => (
-        <TextField
+        <DateTimeField
           key={end}
+          kind="moment"
           label={end === 'from' ? `From, ${goods.shop.zone.name} time` : 'Until'}
-          type="datetime-local"
-          defaultValue={withTime(bounds[end])}
-          slotProps={ABOVE}
+          value={withTime(bounds[end])}
+          clearable
           error={end === 'until' && isInverted}
           helperText={end === 'until' && isInverted ? 'This is before it begins, so the rule never counts' : undefined}
-          onChange={({ target }) => {
-            set(end, target.value);
+          onChange={(text) => {
+            set(end, text);
           }}
         />
       ))}
@@ -193,14 +192,13 @@ export function WeeklyFields({ value, onChange }: ValueProps) {
       </ToggleButtonGroup>
       <div className={styles.pair}>
         {(['from', 'until'] as const).map((end) => (
-          <TextField
+          <DateTimeField
             key={end}
+            kind="time"
             label={end === 'from' ? 'From' : 'Until'}
-            type="time"
-            defaultValue={weekly[end]}
-            slotProps={ABOVE}
-            onChange={({ target }) => {
-              set({ ...weekly, [end]: target.value });
+            value={weekly[end]}
+            onChange={(time) => {
+              set({ ...weekly, [end]: time });
             }}
           />
         ))}
@@ -216,14 +214,13 @@ export function YearlyFields({ value, onChange }: ValueProps) {
   return (
     <div className={styles.pair}>
       {(['from', 'until'] as const).map((end) => (
-        <TextField
+        <DateTimeField
           key={end}
-          label={end === 'from' ? 'From, month-day' : 'Until, month-day'}
-          defaultValue={yearly[end]}
-          placeholder="12-24"
-          error={!parseYearDay(yearly[end])}
-          onChange={({ target }) => {
-            const next = { ...yearly, [end]: target.value.trim() };
+          kind="yearDay"
+          label={end === 'from' ? 'From' : 'Until'}
+          value={yearly[end]}
+          onChange={(day) => {
+            const next = { ...yearly, [end]: day };
             setYearly(next);
             onChange(isComplete(next) ? next : null);
           }}
