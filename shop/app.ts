@@ -1,4 +1,5 @@
 import express, { type Express } from 'express';
+import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buyingRoutes } from './buyingRoutes.ts';
 import type { CardPayments } from './cardPayments.ts';
@@ -32,6 +33,14 @@ export function createShop(shop: Shop): Express {
   app.disable('x-powered-by');
   app.get('/health', (_request, response) => void response.json({ status: 'alive' }));
   app.use('/assets', express.static(fileURLToPath(new URL('./assets', import.meta.url))));
+  app.use(
+    '/fonts/alegreya',
+    express.static(folderOf(import.meta.resolve('@fontsource-variable/alegreya')), { maxAge: '1d' }),
+  );
+  app.use(
+    '/fonts/alegreya-sans',
+    express.static(folderOf(import.meta.resolve('@fontsource/alegreya-sans')), { maxAge: '1d' }),
+  );
   app.use((_request, response, next) => {
     const policy = `default-src 'self'; script-src 'self' ${understudy.url}; connect-src 'self' ${understudy.url}; style-src 'self'`;
     response.set('Content-Security-Policy', policy);
@@ -50,3 +59,5 @@ export function createShop(shop: Shop): Express {
   });
   return app;
 }
+
+const folderOf = (address: string) => dirname(fileURLToPath(address));

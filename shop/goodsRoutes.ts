@@ -1,7 +1,7 @@
 import type { Express } from 'express';
 import type { Shop } from './app.ts';
 import { html } from './html.ts';
-import { borderPage, glance, productPage, rangePage, shelf } from './pages/goods.ts';
+import { borderPage, frontPage, glance, productPage, rangePage, shelf } from './pages/goods.ts';
 import { picture } from './pictures.ts';
 import { styleOf, visitOf, type Send } from './send.ts';
 import { say } from './words.ts';
@@ -24,7 +24,7 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     else next();
   });
   app.get('/', (request, response) =>
-    send(request, response, 'Quillfern', rangePage(catalog, '', styleOf(shop, response))),
+    send(request, response, 'Quillfern', frontPage(catalog, styleOf(shop, response))),
   );
   app.get('/range/{*slugs}', async (request, response, next) => {
     const slugs = request.path.slice('/range/'.length);

@@ -9,7 +9,8 @@ import type { Visit } from './visits.ts';
 /** Sends a page in the shop's frame; `at` is the path it has for a browser, where that is not the one that was asked. */
 export type Send = (request: Request, response: Response, title: string, body: Html, at?: string) => Promise<void>;
 
-export function sender({ understudy, dressing }: Shop): Send {
+export function sender({ understudy, dressing, catalog }: Shop): Send {
+  const ranges = catalog.below('');
   return async (request, response, title, body, at) => {
     const visit = visitOf(response);
     const token = await visitorToken(understudy, visit.customer);
@@ -21,6 +22,7 @@ export function sender({ understudy, dressing }: Shop): Send {
       path,
       isElsewhere: at !== undefined,
       asset: dressing.asset,
+      ranges,
     };
     // Not kept, but a page may come back as it was left: the script then looks again.
     response.set('Cache-Control', 'private, no-cache').send(layout(context, title, body));

@@ -6,6 +6,22 @@ const WORDS = {
   signOut: { en: 'Sign out', fr: 'Se déconnecter' },
   search: { en: 'Search', fr: 'Rechercher' },
   everything: { en: 'Everything we grow', fr: 'Tout ce que nous cultivons' },
+  frontTitle: { en: 'Lifted the morning it leaves', fr: 'Arraché le matin du départ' },
+  frontText: {
+    en: 'Ferns, tubers, hedging and seed from a small nursery by the river. We sow, split and pot it all here, and send it in a box that is nearly all straw.',
+    fr: 'Fougères, tubercules, haies et graines d’une petite pépinière au bord de la rivière. Tout est semé, divisé et rempoté ici, puis envoyé dans un carton presque tout en paille.',
+  },
+  seeAll: { en: 'See everything we grow', fr: 'Voir tout ce que nous cultivons' },
+  theRanges: { en: 'What are you looking for?', fr: 'Que cherchez-vous ?' },
+  help: { en: 'Help', fr: 'Aide' },
+  aboutUs: {
+    en: 'Quillfern Nursery, 4 Weir Lane. Open Wednesday to Saturday, ten to four, frost permitting.',
+    fr: 'Pépinière Quillfern, 4 Weir Lane. Ouverte du mercredi au samedi, de dix à seize heures, hors gel.',
+  },
+  sample: {
+    en: 'Made up: a sample shop for trying Understudy. Nothing is sent and no money is taken.',
+    fr: 'Boutique inventée, pour essayer Understudy. Rien n’est envoyé, rien n’est encaissé.',
+  },
   putInBasket: { en: 'Put in basket', fr: 'Mettre au panier' },
   swiftPay: { en: 'Pay swiftly', fr: 'Payer vite' },
   size: { en: 'Size', fr: 'Format' },

@@ -13,14 +13,14 @@ const draw = {
       <article class="c_9f2ab shelf-item" data-item>
         <a class="l_77aa1 shelf-link" href="${path}">
           <img src="${picture}" alt="" width="320" height="240"><span class="name">${title}</span></a>
-        <span class="p_1b2c3 cost" data-amount>${price}</span>
+        <div class="o_5c6d7 shelf-offer"><span class="p_1b2c3 cost" data-amount>${price}</span>
         ${
           soldAt === null
             ? raw(markup`<form method="post" action="/basket/add"><input type="hidden" name="variant" value="${variants[0].id}">
               <button class="b_x7f3a look" data-add>${words.add}</button></form>`)
             : raw(markup`<a class="b_x7f3a look" data-add href="${soldAt}">${words.add}</a>`)
         }
-        <button class="quick-look quiet" data-look="${JSON.stringify({ path })}" aria-label="${words.look}: ${title}">${words.look}</button>
+        <button class="quick-look quiet" data-look="${JSON.stringify({ path })}" aria-label="${words.look}: ${title}">${words.look}</button></div>
       </article>`,
     )}</div>`,
 

@@ -36,18 +36,20 @@ function card(product: Product, language: Language): Html {
           <img src="${picture}" alt="" width="320" height="240" loading="lazy" />
           <span class="name">${title}</span>
         </a>
-        <span part="money" class="cost">${price}</span>
-        ${
-          soldAt === null
-            ? html`<form method="post" action="/basket/add">
-                <input type="hidden" name="variant" value="${variants[0]?.id}" />
-                <button part="take" class="look">${words.add}</button>
-              </form>`
-            : html`<a part="take" class="look" href="${soldAt}">${words.add}</a>`
-        }
-        <button class="quick-look quiet" data-glance="${path}" aria-label="${words.look}: ${title}">
-          ${words.look}
-        </button>`,
+        <div class="shelf-offer">
+          <span part="money" class="cost">${price}</span>
+          ${
+            soldAt === null
+              ? html`<form method="post" action="/basket/add">
+                  <input type="hidden" name="variant" value="${variants[0]?.id}" />
+                  <button part="take" class="look">${words.add}</button>
+                </form>`
+              : html`<a part="take" class="look" href="${soldAt}">${words.add}</a>`
+          }
+          <button class="quick-look quiet" data-glance="${path}" aria-label="${words.look}: ${title}">
+            ${words.look}
+          </button>
+        </div>`,
     )}</nursery-card
   >`;
 }

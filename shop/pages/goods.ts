@@ -18,12 +18,56 @@ export function shelf(products: readonly Product[], { dressing, language }: Styl
   return dressing.shelf(products, language);
 }
 
+/** Products whose pictures stand at the top of the first page. */
+const SHOWN_FIRST = ['/plants/paper-lantern', '/plants/harts-tongue', '/plants/last-bus'];
+
+/** The first page: what the nursery is, its ranges, and everything it sells. */
+export function frontPage(catalog: Catalog, style: Style): Html {
+  const { language } = style;
+  const ranges = [...catalog.below('plants'), ...catalog.below('').filter(({ slugs }) => slugs !== 'plants')];
+  const pictures = new Set<string>();
+  const pictureOf = (slugs: string) => {
+    const products = catalog.within(slugs);
+    const { picture } = products.find(({ picture }) => !pictures.has(picture)) ?? products[0] ?? { picture: '' };
+    pictures.add(picture);
+    return picture;
+  };
+  return html`<div class="front">
+      <div>
+        <h1>${say(language, 'frontTitle')}</h1>
+        <p>${say(language, 'frontText')}</p>
+        <p><a class="front-link" href="#everything">${say(language, 'seeAll')}</a></p>
+      </div>
+      <div class="front-pictures">
+        ${SHOWN_FIRST.flatMap((path) => catalog.at(path) ?? []).map(
+          ({ path, title, picture }) =>
+            html`<a href="${path}"><img src="${picture}" alt="${title}" width="320" height="240" /></a>`,
+        )}
+      </div>
+    </div>
+    <main>
+      <h2>${say(language, 'theRanges')}</h2>
+      <ul class="range-tiles">
+        ${ranges.map(
+          ({ slugs, name, count }) =>
+            html`<li>
+              <a href="/range/${slugs}">
+                <img src="${pictureOf(slugs)}" alt="" width="320" height="240" loading="lazy" />
+                <span>${name} <small>${count}</small></span>
+              </a>
+            </li>`,
+        )}
+      </ul>
+      <h2 id="everything">${say(language, 'everything')}</h2>
+      ${shelf(catalog.products, style)}
+    </main>`;
+}
+
 export function rangePage(catalog: Catalog, slugs: string, style: Style): Html {
-  const names = slugs === '' ? [] : (catalog.namesOf(slugs) ?? []);
-  const products = slugs === '' ? catalog.products : catalog.within(slugs);
+  const names = catalog.namesOf(slugs) ?? [];
   return html`<main>
-    ${names.length > 0 ? crumbs(names) : null}
-    <h1>${names.at(-1) ?? say(style.language, 'everything')}</h1>
+    ${crumbs(names)}
+    <h1>${names.at(-1)}</h1>
     <ul class="ranges">
       ${catalog.below(slugs).map(
         (range) =>
@@ -32,7 +76,7 @@ export function rangePage(catalog: Catalog, slugs: string, style: Style): Html {
           </li>`,
       )}
     </ul>
-    ${shelf(products, style)}
+    ${shelf(catalog.within(slugs), style)}
   </main>`;
 }
 

@@ -13,13 +13,23 @@ export interface PageContext {
   readonly path: string;
   /** Whether that is not the address that was asked: a form was answered. */
   readonly isElsewhere: boolean;
+  /** The ranges that every page leads to. */
+  readonly ranges: readonly { readonly slugs: string; readonly name: string }[];
   /** The dressing's script. */
   readonly asset: string;
 }
 
+/** What every page is set in, in /fonts. */
+const FONTS = [
+  'alegreya/files/alegreya-latin-wght-normal',
+  'alegreya/files/alegreya-latin-wght-italic',
+  'alegreya-sans/files/alegreya-sans-latin-400-normal',
+  'alegreya-sans/files/alegreya-sans-latin-700-normal',
+];
+
 /** The frame of a page. A message is said once. */
 export function layout(context: PageContext, title: string, body: Html): string {
-  const { visit, understudyUrl, token, path, isElsewhere, asset } = context;
+  const { visit, understudyUrl, token, path, isElsewhere, ranges, asset } = context;
   const { language, customer, lines, invitations } = visit;
   const message = visit.message;
   visit.message = null;
@@ -38,12 +48,16 @@ export function layout(context: PageContext, title: string, body: Html): string 
         ${lines.length === 0 ? '' : html`data-cart="${JSON.stringify(lines)}"`}
       ></script>
       <link rel="icon" href="/assets/icon.svg" />
+      ${FONTS.map((font) => html`<link rel="preload" as="font" type="font/woff2" href="/fonts/${font}.woff2" crossorigin />`)}
       <link rel="stylesheet" href="/assets/shop.css" />
+      <link rel="stylesheet" href="/assets/frame.css" />
       <script src="/assets/${asset}" defer></script>
     </head>
     <body>
       <header class="masthead">
-        <a class="sign" href="/">Quillfern <span>Nursery</span></a>
+        <a class="sign" href="/"
+          ><img src="/assets/icon.svg" alt="" width="34" height="34" />Quillfern <span>Nursery</span></a
+        >
         <form class="seek" action="/search" role="search">
           <input
             type="search"
@@ -67,14 +81,26 @@ export function layout(context: PageContext, title: string, body: Html): string 
                   </form>`
               : html`<a href="/sign-in">${say(language, 'signIn')}</a>`
           }
-          <a href="/border">${say(language, 'border')}</a>
           <a class="to-basket" href="/basket">${say(language, 'basket')} <b class="count">${count}</b></a>
+        </nav>
+        <nav class="range-bar" aria-label="${say(language, 'everything')}">
+          ${ranges.map(
+            ({ slugs, name }) =>
+              html`<a href="/range/${slugs}" ${path.startsWith(`/range/${slugs}`) ? html`aria-current="true"` : null}
+                >${name}</a
+              >`,
+          )}
+          <a href="/border">${say(language, 'border')}</a>
+          <a href="/circle">${say(language, 'circle')}</a>
         </nav>
       </header>
       ${message === null ? null : html`<p class="message" role="status">${message}</p>`} ${body}
       <footer>
-        Quillfern Nursery is made up: a sample shop for trying Understudy.
-        <a href="/quote-sheet">${say(language, 'sheet')}</a>
+        <p>${say(language, 'aboutUs')}</p>
+        <nav aria-label="${say(language, 'help')}">
+          <a href="/quote-sheet">${say(language, 'sheet')}</a>
+        </nav>
+        <p>${say(language, 'sample')}</p>
       </footer>
     </body>
   </html>`;
