@@ -162,3 +162,20 @@ for (const dressing of ['script', 'elements'] as const) {
     });
   });
 }
+
+test('Today shows the shop as each audience sees it, and a press says why', async ({ owner, stage }) => {
+  await owner.goto(`${stage.understudy.url}/today`);
+  const shown = owner.getByRole('region', { name: 'What shoppers see now' });
+  const seeds = shown.getByRole('row').filter({ hasText: 'Auricula seed' });
+  await expect(seeds.getByRole('button', { name: /, Guest: Sign in to buy/ })).toBeVisible();
+  await expect(seeds.getByRole('button', { name: /, Circle member: the shop’s own button/ })).toBeVisible();
+  await seeds.getByRole('button', { name: /, Trade: / }).click();
+  await expect(owner).toHaveURL(/\/rehearsal\?which=live/);
+  await expect(owner.getByRole('dialog', { name: 'Why' })).toContainText('Society seed list');
+
+  await owner.goto(`${stage.understudy.url}/today?at=2026-12-25T12:00`);
+  const then = owner.getByRole('region', { name: 'What shoppers see then' });
+  await expect(
+    then.getByRole('button', { name: /, Guest: We send nothing while the ground is frozen/ }).first(),
+  ).toBeVisible();
+});

@@ -21,6 +21,7 @@ export const keys = {
   editions: ['editions'],
   edition: (number: number) => ['editions', number],
   live: ['editions', 'live'],
+  liveRows: (at: string | undefined) => ['editions', 'live', 'rows', at],
   connection: ['connection'],
   pageMap: ['page-map'],
   pageMaps: ['page-map', 'history'],

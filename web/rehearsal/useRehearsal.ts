@@ -64,9 +64,20 @@ export const useSpotChecks = () =>
     async (signal) => (await send<typeof listSpotChecks>('get', '/api/spot-checks?of=draft', { signal })).body,
   );
 
+/** Few variants that show every distinct outcome of the draft, at an instant or now. */
 export const useRows = (at: string | undefined) =>
   useOfDraft(['rows', at], async (signal, tell) => {
     const sending = { body: at ? { at } : {}, signal };
+    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, tell)).rows;
+  });
+
+/** The same of what is live. */
+export const useLiveRows = (at: string | undefined) =>
+  useLong(keys.liveRows(at), true, async (signal, tell) => {
+    const sending = {
+      body: { source: 'live' as const, surfaces: ['product' as const], ...(at ? { at } : {}) },
+      signal,
+    };
     return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, tell)).rows;
   });
 

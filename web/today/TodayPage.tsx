@@ -1,5 +1,5 @@
 import { Skeleton } from '@mui/material';
-import type { ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useAttention } from '../connection/usePageMap.ts';
 import { useLive } from '../editions/useEditions.ts';
@@ -13,6 +13,9 @@ import { fieldTime, momentWords } from '../shared/times.ts';
 import styles from './today.module.css';
 
 const NEXT_SHOWN = 5;
+
+/** Decides for every audience, which takes a script that the rest of the screen need not wait for. */
+const ShownNow = lazy(async () => ({ default: (await import('./ShownNow.tsx')).ShownNow }));
 
 /** What is on now and why, what changes next and when, what waits for a person. */
 export function TodayPage() {
@@ -99,6 +102,9 @@ export function TodayPage() {
           </section>
         </div>
       </div>
+      <Suspense fallback={<Skeleton variant="rounded" height={240} sx={{ mt: 3 }} />}>
+        <ShownNow />
+      </Suspense>
     </main>
   );
 }
