@@ -90,7 +90,8 @@ export const sightOf = (
 /** What the page has where no rule speaks. */
 export type Own = Sight;
 
-const wordsOf = (html: string) =>
+/** Markup as its words. */
+export const wordsOf = (html: string) =>
   html
     .replace(/<[^>]*>/g, ' ')
     .replace(/&lt;/g, '<')
@@ -103,10 +104,10 @@ const wordsOf = (html: string) =>
 
 const SOLD: readonly string[] = ['buy', 'preorder', 'ownPrice', 'severalAtOnce'];
 
-interface Where {
-  readonly surface: 'product' | 'listing';
+export interface Where {
+  readonly surface: 'product' | 'listing' | 'quickView';
   readonly path: string;
-  /** Chosen on the product's page. */
+  /** Chosen where the product is bought. */
   readonly variant: string;
   readonly understudy: string;
   /** Whether the visit takes no orders. */
@@ -121,7 +122,7 @@ export function expectedSight(
 ): Sight {
   const { control, price, express, limits, notes, style } = decision;
   const byCart = (control.kind === 'buy' || control.kind === 'preorder') && !control.beside;
-  const isInline = control.kind === 'enquiry' && control.open === 'inline' && where.surface === 'product';
+  const isInline = control.kind === 'enquiry' && control.open === 'inline' && where.surface !== 'listing';
   const isSold = SOLD.includes(control.kind) || control.beside || express === 'show';
   const waiting =
     control.kind === 'waitlist' ? `${control.html ?? ''}${control.length > 0 ? ` ${control.length} waiting` : ''}` : '';
@@ -167,7 +168,7 @@ export function expectedSight(
 
 function standIn(control: Decision['control'], { path, variant, surface, understudy }: Where): Sight['standIn'] {
   if (control.kind === 'notice') return { tag: 'div', text: wordsOf(control.html ?? ''), href: null };
-  const about = new URLSearchParams({ path, ...(surface === 'product' ? { variant } : {}) });
+  const about = new URLSearchParams({ path, ...(surface !== 'listing' ? { variant } : {}) });
   const page = control.kind === 'enquiry' && typeof control.form !== 'string' ? control.form.page : null;
   const href = 'href' in control ? control.href : (page ?? `${understudy}/ask/${control.kind}?${about.toString()}`);
   return { tag: 'a', text: wordsOf(control.label ?? ''), href };
