@@ -39,6 +39,20 @@ describe('products for the catalog’s screen', () => {
     expect(new Set(seen).size).toBe(46);
     expect(seen).toEqual([...seen].sort());
   });
+  it('are read one by one by their ids, whatever those look like', async () => {
+    await importCsv(
+      server,
+      'catalog',
+      'variant_id,product_id,path,title,price\n4711-1,4711,/plants/4711,Sedge 4711,4.50',
+    );
+    const read = async (id: string) => ids((await products(`id=${id}`)).products);
+    expect(await read('4711')).toEqual(['4711']);
+    expect(await read('last-bus')).toEqual(['last-bus']);
+    expect(await read('last')).toEqual([]);
+    const rows = await server.send('POST', '/api/rehearsal/rows', { body: { source: 'live' } });
+    const shown = (rows.body as { rows: { product: string }[] }).rows.map(({ product }) => product);
+    for (const id of shown) expect(await read(id)).toEqual([id]);
+  });
 });
 
 describe('people', () => {

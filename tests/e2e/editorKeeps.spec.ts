@@ -1,4 +1,4 @@
-import { editor, expect, newRule, phrase, saved, send, sentence, test } from '../support/stage.ts';
+import { editor, expect, newRule, phrase, publish, saved, send, sentence, test } from '../support/stage.ts';
 
 test('an exception stays what it is while more is chosen for it', async ({ owner }) => {
   await newRule(owner, 'Pause the shop');
@@ -119,4 +119,51 @@ test('the last edit of a large draft is there when its page is left and opened a
   await expect(owner.getByText('rule 4 of 90 · saved')).toBeVisible();
   const { rules: kept } = (await send(stage, 'GET', '/api/rulebook')) as { rules: { name: string }[] };
   expect(kept[3]?.name).toBe('Said at the last moment');
+});
+
+test('a link leads to each product’s own page or its own address, and a pasted address of the shop is its path', async ({
+  owner,
+  shopper,
+  stage,
+}) => {
+  const link = {
+    id: 'books',
+    name: 'Books',
+    on: true,
+    when: { fact: 'product.id', op: 'in', value: ['fern-book', 'last-bus'] },
+    then: { control: { kind: 'link', href: '/collection', label: 'See it there' } },
+  };
+  const { rules, ...book } = (await send(stage, 'GET', '/api/rulebook')) as { rules: object[] };
+  await send(stage, 'PUT', '/api/rulebook', { ...book, rules: [link, ...rules] });
+  await owner.goto(`${stage.understudy.url}/rules/books`);
+  const shopLeadsTo = async (path: string, address: string) => {
+    await owner.keyboard.press('Escape');
+    await saved(owner);
+    await publish(owner);
+    await shopper.goto(stage.shop.url + path);
+    await expect(shopper.getByRole('link', { name: 'See it there' })).toHaveAttribute('href', address);
+  };
+  const leadsTo = async () => {
+    await owner.goto(`${stage.understudy.url}/rules/books`);
+    await phrase(owner, /^leading to/).click();
+    return editor(owner).getByLabel('Leads to');
+  };
+
+  const field = await leadsTo();
+  await editor(owner).getByRole('button', { name: 'The product’s own page' }).click();
+  await expect(field).toHaveValue('{product.path}');
+  await shopLeadsTo('/plants/last-bus', '/plants/last-bus');
+
+  await leadsTo();
+  await editor(owner).getByRole('button', { name: 'Its “sold-at”' }).click();
+  await shopLeadsTo('/tools/fern-book', 'https://bindery.quillfern.example/fern-book');
+  // Who has no such address has no link that leads nowhere.
+  await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+  await expect(shopper.getByRole('link', { name: 'See it there' })).toHaveCount(0);
+
+  await leadsTo();
+  await field.fill(`${stage.shop.url}/collection?about={product.id}#yard`);
+  await field.blur();
+  await expect(field).toHaveValue('/collection?about={product.id}#yard');
+  await shopLeadsTo('/plants/last-bus', '/collection?about=last-bus#yard');
 });

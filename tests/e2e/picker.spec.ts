@@ -145,6 +145,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       });
       await test.step('it finds what the nursery’s own map finds', async () => {
         const { live } = (await send(stage, 'GET', '/api/page-map')) as { live: MapVersion };
+        expect(live.map.checkout?.methodCodes).toEqual(maps.checkout?.methodCodes);
         for (const path of [PRODUCT, '/', '/border']) {
           await shopper.goto(stage.shop.url + path);
           const [ours, theirs] = await shopper.evaluate(countParts, [live.map, maps]);

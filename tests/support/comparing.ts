@@ -2,7 +2,7 @@ import type { Decision, Visit } from '#core/contract/decision.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { expectedSight, sightOf, wordsOf, type Sight, type Where } from './shopPage.ts';
 import { expect } from './stage.ts';
-import { choose, lookQuickly, rehearsed, type Looking } from './visitors.ts';
+import { choose, guarded, lookQuickly, rehearsed, type Looking } from './visitors.ts';
 
 const isShut = ({ cart, checkout }: Visit) => !(cart.open && checkout.open && checkout.submitOrder.show);
 
@@ -108,7 +108,9 @@ export async function compareVisit(
   { product, variant }: { readonly product: string; readonly variant: string | null },
 ): Promise<void> {
   const { products, visit } = await rehearsed(stage, 'cart', visitor, [product]);
-  const { cart, checkout } = visit;
+  // Cart and checkout are decided for each line of the cart, which a rehearsal does not have.
+  const lines = variant === null ? [] : [{ variantId: variant, quantity: 1 }];
+  const { cart, checkout } = lines.length === 0 ? visit : await guarded({ stage, page }, { via: 'order', lines });
   const leaves = async (address: string, to: string | null) => {
     await page.goto(stage.shop.url + address, { waitUntil: 'commit' });
     const path = new URL(to ?? '/', stage.shop.url).pathname;
