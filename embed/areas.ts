@@ -36,6 +36,10 @@ const known = new WeakMap<PageMap, string>();
 
 export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
 
+/** What the page as a whole is. */
+export const surfaceOf = (pageMap: PageMap): Surface =>
+  pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
+
 /** Every product that the page shows now, on the product's own page first. */
 export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Generator<Area> {
   const { productPage, card, quickView, cartLine } = pageMap;

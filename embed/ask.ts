@@ -24,7 +24,8 @@ export const key = ({ path, surface }: Pick<Area, 'path' | 'surface'>) => `${sur
 const LONGEST_ADDRESS = 1800;
 
 /**
- * Asks for all products at once: by an address that caches share, for a guest with an empty cart who sees one surface.
+ * Asks for all products at once, and for the visit as this page sees it, whatever of the page is asked about: by an
+ * address that caches share, for a guest with an empty cart who sees one surface.
  * The browser's own cache asks whether its answer still stands, so that what was just published is seen.
  */
 export async function ask(
@@ -34,17 +35,19 @@ export async function ask(
   page: Surface,
 ): Promise<Answer> {
   const wanted = [...new Map(areas.map((area) => [key(area), area])).values()];
-  const surfaces = new Set(wanted.map(({ surface }) => surface));
-  const surface = wanted[0]?.surface ?? page;
   const query = new URLSearchParams([
-    ['surface', surface],
+    ['surface', page],
     ...(locale ? [['locale', locale]] : []),
     ['page', location.pathname],
     ...wanted.map(({ path }) => ['path', path]),
   ]);
   const address = `${origin}/v1/decisions`;
   const isShared =
-    !visitor && !cart && !invitations.length && surfaces.size < 2 && query.toString().length < LONGEST_ADDRESS;
+    !visitor &&
+    !cart &&
+    !invitations.length &&
+    wanted.every(({ surface }) => surface === page) &&
+    query.toString().length < LONGEST_ADDRESS;
   // The call is a task of its own: on slow devices it and the address take long enough.
   await new Promise<void>(soon);
   const response = isShared
@@ -54,7 +57,7 @@ export async function ask(
         credentials: 'omit',
         headers: { 'Content-Type': 'application/json' },
         body: JSON.stringify({
-          surface,
+          surface: page,
           page: location.pathname,
           ...(locale ? { locale } : {}),
           products: wanted.map(({ path, surface }) => ({ path, surface })),

@@ -7,7 +7,7 @@ import {
   chosenVariant,
   hearVariant,
   isProductPage,
-  pageOf,
+  surfaceOf,
   partsOnPage,
   type Area,
   type Surface,
@@ -275,7 +275,7 @@ export function start(settings: Settings, always: PageSays = {}): void {
       askAgainIn(AGAIN_MS);
     };
     soon(() => {
-      void ask(settings, says, areas, pageOf(pageMap) ?? 'listing')
+      void ask(settings, says, areas, surfaceOf(pageMap))
         .finally(() => {
           clearTimeout(giveUp);
         })
