@@ -42,8 +42,9 @@ export function applyControl(own: Element, control: Control, shown: Shown): void
   place(own, 'control', !control.beside, standInFor(control, own, shown));
 }
 
-/** The notes, and the form that stands among them. */
+/** The notes, and the form that stands among them; a line of the cart has nothing to be asked or joined. */
 export const withForm = ({ notes, control }: SharedDecision, shown: Shown): readonly Note[] => {
+  if (shown.surface === 'cart' || shown.surface === 'checkout') return notes;
   if (isInline(control, shown)) {
     const fill = (element: HTMLElement) => {
       shown.serve(control, element);
