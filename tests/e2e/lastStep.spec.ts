@@ -171,3 +171,48 @@ test('who is signed in is shown how to join, and is not asked for what is known'
   await expect(dialog.getByRole('status')).toContainText('This is on your sheet already.');
   await expect(dialog.getByLabel('Units: ')).toHaveValue('1');
 });
+
+test('a line of the basket says its notes once, and nothing of a list that is joined elsewhere', async ({
+  shopper,
+  stage,
+}) => {
+  await publishRules(stage, [
+    rule('last-bus', {
+      control: { kind: 'waitlist', per: 'product', text: 'For spring', account: 'optional', beside: true },
+      notes: [{ place: 'badge', text: 'For spring' }],
+    }),
+  ]);
+  await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+  await expect(shopper.getByRole('link', { name: 'Join the waitlist' })).toBeVisible();
+  await expect(shopper.getByText('For spring')).toHaveCount(2);
+  await shopper.getByRole('button', { name: 'Put in basket' }).click();
+  await expect(shopper.getByRole('heading', { name: 'Basket' })).toBeVisible();
+  await expect(shopper.getByText('For spring')).toHaveCount(1);
+});
+
+test.describe('goods that are drawn later', () => {
+  test.use({ dressing: 'elements' });
+
+  test('do not change what the page says of the visit', async ({ shopper, stage }) => {
+    await publishRules(stage, [
+      rule('listings', { cart: { open: false } }, { fact: 'surface', op: 'in', value: ['listing'] }),
+    ]);
+    await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+    const basket = shopper.getByRole('link', { name: /^Basket/ });
+    const express = shopper.getByRole('main').getByRole('button', { name: 'Pay swiftly' });
+    await expect(express).toBeVisible();
+    const answered = shopper.waitForResponse(/\/v1\/decisions/);
+    await shopper.evaluate(() => {
+      const row = document.createElement('div');
+      row.setAttribute('part', 'row');
+      row.innerHTML = '<a href="/tools/ash-dibber">Dibber</a> <button part="take">Put in basket</button>';
+      document.querySelector('main')?.append(row);
+    });
+    await answered;
+    await expect(shopper.locator('[part=row] [data-understudy=shown]')).toHaveCount(1);
+    await expect(express).toBeVisible();
+    await expect(basket).toBeVisible();
+    await shopper.goto(stage.shop.url);
+    await expect(basket).toBeHidden();
+  });
+});
