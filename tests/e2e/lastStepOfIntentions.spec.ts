@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { HANDS, type Hand } from '../support/hands.ts';
 import { INTENDED, type Ending, type Intended } from '../support/intended.ts';
-import { expect, publishRules, signInAtShop, test, type Stage } from '../support/stage.ts';
+import { expect, publishRules, send, signInAtShop, test, type Stage } from '../support/stage.ts';
 
 const VISITORS = [
   { who: 'guests', name: 'a guest', customer: null },
@@ -26,6 +26,8 @@ for (const [way, hand] of Object.entries(HANDS))
         // The newest stands above those made before, as the editor puts them.
         INTENDED.map(({ stored }, index) => ({ id: `rule-${index}`, on: true, ...stored })).reverse(),
       );
+      // Members first are first to buy what there is.
+      await send(stage, 'PUT', '/api/stock', [{ variantId: 'ink-and-milk-10-bulbs', quantity: 5 }]);
       if (customer !== null) await signInAtShop(page, stage.shop.url, customer);
       for (const intended of INTENDED) {
         const { intention, ends } = intended;
