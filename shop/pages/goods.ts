@@ -32,7 +32,8 @@ export function frontPage(catalog: Catalog, style: Style): Html {
     pictures.add(picture);
     return picture;
   };
-  return html`<div class="front">
+  return html`<main>
+    <div class="front">
       <div>
         <h1>${say(language, 'frontTitle')}</h1>
         <p>${say(language, 'frontText')}</p>
@@ -45,22 +46,21 @@ export function frontPage(catalog: Catalog, style: Style): Html {
         )}
       </div>
     </div>
-    <main>
-      <h2>${say(language, 'theRanges')}</h2>
-      <ul class="range-tiles">
-        ${ranges.map(
-          ({ slugs, name, count }) =>
-            html`<li>
-              <a href="/range/${slugs}">
-                <img src="${pictureOf(slugs)}" alt="" width="320" height="240" loading="lazy" />
-                <span>${name} <small>${count}</small></span>
-              </a>
-            </li>`,
-        )}
-      </ul>
-      <h2 id="everything">${say(language, 'everything')}</h2>
-      ${shelf(catalog.products, style)}
-    </main>`;
+    <h2>${say(language, 'theRanges')}</h2>
+    <ul class="range-tiles">
+      ${ranges.map(
+        ({ slugs, name, count }) =>
+          html`<li>
+            <a href="/range/${slugs}">
+              <img src="${pictureOf(slugs)}" alt="" width="320" height="240" loading="lazy" />
+              <span>${name} <small>${count}</small></span>
+            </a>
+          </li>`,
+      )}
+    </ul>
+    <h2 id="everything">${say(language, 'everything')}</h2>
+    ${shelf(catalog.products, style)}
+  </main>`;
 }
 
 export function rangePage(catalog: Catalog, slugs: string, style: Style): Html {

@@ -195,7 +195,16 @@ test.describe('goods that are drawn later', () => {
 
   test('do not change what the page says of the visit', async ({ shopper, stage }) => {
     await publishRules(stage, [
-      rule('listings', { cart: { open: false } }, { fact: 'surface', op: 'in', value: ['listing'] }),
+      rule(
+        'listings',
+        { cart: { open: false } },
+        {
+          all: [
+            { fact: 'product', op: 'every', value: true },
+            { fact: 'surface', op: 'in', value: ['listing'] },
+          ],
+        },
+      ),
     ]);
     await shopper.goto(`${stage.shop.url}/plants/last-bus`);
     const basket = shopper.getByRole('link', { name: /^Basket/ });

@@ -97,8 +97,8 @@ async function order({ page, hand, isGuest }: Visit): Promise<void> {
   const terms = page.getByLabel('I accept the terms of what is reserved');
   if ((await terms.count()) > 0) {
     if (isGuest) {
-      await hand.write(page.getByLabel('Name'), 'Wren Hollis');
-      await hand.write(page.getByLabel('E-mail'), 'wren.hollis@quillfern.example');
+      await hand.write(page.getByLabel('Name'), 'Nell Ashby');
+      await hand.write(page.getByLabel('E-mail'), 'nell.ashby@quillfern.example');
     }
     await terms.press('Space');
     await expect(terms).toBeChecked();
@@ -109,13 +109,13 @@ async function order({ page, hand, isGuest }: Visit): Promise<void> {
 }
 
 async function writeOneself({ hand }: Visit, form: ReturnType<Page['locator']>): Promise<void> {
-  await hand.write(form.getByLabel('E-mail'), 'wren.hollis@quillfern.example');
-  await hand.write(form.getByLabel('Name'), 'Wren Hollis');
+  await hand.write(form.getByLabel('E-mail'), 'nell.ashby@quillfern.example');
+  await hand.write(form.getByLabel('Name'), 'Nell Ashby');
 }
 
 async function isRefused({ page, stage }: Visit, variant: string): Promise<void> {
   for (const path of ['/basket/add', '/swift-pay']) {
-    const form = { variant, quantity: '1', name: 'Wren Hollis', email: 'wren.hollis@quillfern.example' };
+    const form = { variant, quantity: '1', name: 'Nell Ashby', email: 'nell.ashby@quillfern.example' };
     const answer = await page.request.post(stage.shop.url + path, { form, maxRedirects: 0 });
     expect(answer.status(), `${path} of ${variant}`).toBe(409);
   }
