@@ -1,4 +1,9 @@
+import { readFileSync } from 'node:fs';
+import { cloneDatabase } from '../support/databases.ts';
+import { SEEDED } from '../support/seeded.ts';
 import { expect, readingTest, test } from '../support/stage.ts';
+import { staticShop } from '../support/staticShop.ts';
+import { startServer } from '../support/testServer.ts';
 import { watch, watched } from '../support/watch.ts';
 
 const CONTROLS = '.put-in-basket, .swift-pay';
@@ -122,4 +127,49 @@ readingTest('a hidden control cannot be pressed with the Enter key', async ({ sh
   await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeVisible();
   await shopper.getByLabel('Quantity').press('Enter');
   await expect(shopper).toHaveURL(/\/plants\/inkwell$/);
+});
+
+test('an answer from the browser’s cache ends when its window does', async ({ page }) => {
+  const server = await startServer(await cloneDatabase(SEEDED));
+  // Lisbon's clocks show UTC in winter.
+  const start = new Date('2027-01-12T11:00:00Z');
+  server.now = start.getTime();
+  const early = {
+    id: 'early',
+    on: true,
+    when: {
+      all: [
+        { fact: 'product.id', op: 'in', value: ['ash-dibber'] },
+        { fact: 'moment', op: 'between', value: { until: '2027-01-12T12:00' } },
+      ],
+    },
+    then: { control: { kind: 'buy', label: 'Reserve' } },
+  };
+  expect((await server.publish({ format: 'understudy-rulebook', version: 1, rules: [early] })).status).toBe(201);
+  const settings = {
+    origin: server.url,
+    pageMap: { productPage: { path: '^/tools/', area: 'main' }, card: { area: 'li', link: 'a' }, control: 'button' },
+  };
+  const script = readFileSync('dist/server/embed.js', 'utf8').replace(
+    '"__UNDERSTUDY_SETTINGS__"',
+    () => JSON.stringify(settings),
+  );
+  const html = `<!doctype html><html lang="en"><script>${script}</script><main><button>Buy</button></main></html>`;
+  const shop = await staticShop([['/tools/ash-dibber', html]]);
+  await page.clock.install({ time: start });
+
+  const control = page.getByRole('button');
+  await page.goto(`${shop.url}/tools/ash-dibber`);
+  await expect(control).toHaveText('Reserve');
+  server.now = Date.parse('2027-01-12T11:59:00Z');
+  const again = page.waitForResponse(/\/v1\/decisions\?/);
+  await page.reload();
+  await expect(control).toHaveText('Reserve');
+  // It is the one of an hour ago, which the server said still stands.
+  expect(new Date(((await (await again).json()) as { at: string }).at)).toEqual(start);
+  server.now = Date.parse('2027-01-12T12:00:00Z');
+  await page.clock.fastForward(61_000);
+  await expect(control).toHaveText('Buy');
+  await shop.stop();
+  await server.stop();
 });
