@@ -12,7 +12,9 @@ const noted = new WeakMap<Element, { made: string; elements: readonly Element[] 
 /** The notes of an area, each in its place. */
 export function notesOf(area: Area, pageMap: PageMap, wanted: readonly Note[]): void {
   const isCart = area.surface === 'cart' || area.surface === 'checkout';
-  const notes = isCart ? wanted.filter(({ html }) => !isSaid(html, area.element)) : wanted;
+  // A line of the cart has no places to tell notes of the same words apart.
+  const once = new Map(wanted.map((note) => [note.html, note]));
+  const notes = isCart ? [...once.values()].filter(({ html }) => !isSaid(html, area.element)) : wanted;
   const before = noted.get(area.element);
   if (!before && notes.length === 0) return;
   const made = JSON.stringify(notes);
