@@ -12,6 +12,9 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 30_000 },
   use: {
+    // Each step ends in time to say what it waited for.
+    actionTimeout: 60_000,
+    navigationTimeout: 60_000,
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',

@@ -66,7 +66,7 @@ export async function guarded({ stage, page }: Pick<Looking, 'stage' | 'page'>, 
 export async function choose(page: Page, dressing: Dressing, variant: string): Promise<void> {
   if (dressing === 'forms') await page.locator('select[name=variant]').selectOption(variant);
   else if (dressing === 'script') await page.locator(`[data-size="${variant}"]`).click();
-  else await page.locator(`input[type=radio][value="${variant}"]`).check();
+  else await page.locator(`input[type=radio][value="${variant}"]`).click();
 }
 
 /** Opens a product's quick view on the listing. */
