@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'embed', 'picker', 'serve', 'shop', 'simulators', 'demo', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'shop', 'simulators', 'demo', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -13,9 +13,7 @@ export default {
     only('core-stands-alone', 'core', ['core'], 'The core decides; it knows nobody'),
     only('server-knows-core', 'server', ['server', 'core'], 'The server carries what the core decides'),
     only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
-    only('embed-knows-core-types', 'embed', ['embed', 'core'], 'The storefront script knows the contract'),
-    only('picker-knows-core-types', 'picker', ['picker', 'core'], 'The picker knows the contract'),
-    only('serve-knows-core-types', 'serve', ['serve', 'core'], 'What a stand-in opens knows the contract'),
+    only('storefront-knows-core-types', 'storefront', ['storefront', 'core'], 'Shops’ pages know the contract'),
     only('simulators-know-nobody', 'simulators', ['simulators'], 'A simulator is a service like any other'),
     only('shop-knows-nobody', 'shop', ['shop'], 'The sample shop is a shop like any other'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
@@ -30,23 +28,23 @@ export default {
       },
     },
     {
-      name: 'decide-without-zod',
+      name: 'engine-without-zod',
       comment: 'Deciding needs no schemas, so pages and workers that decide carry none',
       severity: 'error',
-      from: { path: '^core/(decide|texts)/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/(model|engine|texts)/', pathNot: '\\.test\\.ts$' },
       to: { path: 'node_modules/zod/|^core/(rulebook|contract)/', dependencyTypesNot: ['type-only'] },
     },
     {
-      name: 'embed-takes-types-only',
+      name: 'script-takes-types-only',
       severity: 'error',
-      from: { path: '^(embed|serve)/' },
+      from: { path: '^storefront/(script|dialogs)/' },
       to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
     },
     {
       name: 'picker-takes-types-only',
       comment: 'and what draws its panel, and how paths are matched; only the owner loads it',
       severity: 'error',
-      from: { path: '^picker/' },
+      from: { path: '^storefront/picker/' },
       to: {
         path: '^core/|node_modules',
         pathNot: 'node_modules/preact/|^core/contract/pathPattern',

@@ -12,7 +12,7 @@ export default tseslint.config(
     extends: [...tseslint.configs.strictTypeChecked, ...tseslint.configs.stylisticTypeChecked],
     languageOptions: {
       parserOptions: {
-        project: ['core', 'embed', 'picker', 'serve', 'server', 'shop', 'simulators', 'demo', 'web', 'bench', '.'].map(
+        project: ['core', 'storefront', 'server', 'shop', 'simulators', 'demo', 'web', 'bench', '.'].map(
           (room) => `./${room}/tsconfig.json`,
         ),
         tsconfigRootDir: import.meta.dirname,
@@ -55,7 +55,7 @@ export default tseslint.config(
       ],
     },
   },
-  { files: ['{web,picker}/**/*.{ts,tsx}'], ...reactHooks.configs.flat.recommended },
+  { files: ['{web,storefront/picker}/**/*.{ts,tsx}'], ...reactHooks.configs.flat.recommended },
   {
     files: ['bin/**/*.mjs', '*.mjs', '*.js'],
     languageOptions: {

@@ -1,7 +1,7 @@
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import type { GoodsSubject, ProductFacts, ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
+import type { ProductSubject, ProductFacts, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import { zoneData } from '../server/shop/zoneData.ts';
 
 /** A generated job, the same for a seed: a shop, its goods, six audiences, and rules that meet. */
@@ -149,7 +149,7 @@ function categoryTree(count: number, random: () => number): string[] {
 }
 
 /** Subjects in an order that no cache of the machine's likes, the same for a seed. */
-export function subjectsOf({ products, visitors, moment }: Job, count: number, seed = 2): GoodsSubject[] {
+export function subjectsOf({ products, visitors, moment }: Job, count: number, seed = 2): ProductSubject[] {
   const random = randomFrom(seed);
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
   return Array.from({ length: count }, () => {

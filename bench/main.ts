@@ -1,11 +1,11 @@
 import { cpus } from 'node:os';
 import type { Audience } from '#core/contract/shopCalls.ts';
-import { setOf } from '#core/decide/aspects.ts';
-import { compile } from '#core/decide/compile.ts';
-import { decide } from '#core/decide/decide.ts';
-import type { GoodsSubject } from '#core/decide/subject.ts';
-import { trace } from '#core/decide/trace.ts';
-import { winners } from '#core/decide/winners.ts';
+import { setOf } from '#core/engine/aspects.ts';
+import { compile } from '#core/engine/compile.ts';
+import { decide } from '#core/engine/decide.ts';
+import type { ProductSubject } from '#core/model/subject.ts';
+import { trace } from '#core/engine/trace.ts';
+import { winners } from '#core/engine/winners.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { makeJob, subjectsOf, type Job } from './job.ts';
 import { ratesOf, timeOf } from './measure.ts';
@@ -21,11 +21,11 @@ const large = makeJob({ rules: 2000, products: 700 });
 const subjects = subjectsOf(job, 4000);
 const largeSubjects = subjectsOf(large, 4000);
 
-const ASKED = setOf(FIVE);
+const ASPECT_SET = setOf(FIVE);
 const ours = (of: Job): Winning => {
   const compiled = compile(of.rulebook, of.shop);
   return (subject) => {
-    const { by } = winners(compiled, subject, ASKED);
+    const { by } = winners(compiled, subject, ASPECT_SET);
     return FIVE.map((aspect) => by[aspect]?.rule.id);
   };
 };
@@ -34,7 +34,7 @@ const big = { ours: ours(large), closures: handWritten(large) };
 agree(subjects, small);
 agree(largeSubjects, big);
 
-const everyOne = (way: Winning, list: readonly GoodsSubject[]) => () => {
+const everyOne = (way: Winning, list: readonly ProductSubject[]) => () => {
   for (const subject of list) way(subject);
   return list.length;
 };
@@ -113,7 +113,7 @@ All agree on the winners of ${subjects.length} decisions at 200 rules, and ${lar
 | proof of 8 variants and 6 audiences, with its compile | ${proofMs.toFixed(1)} ms | under 16 ms |`);
 
 /** @throws {Error} at the first decision on which two ways differ */
-function agree(list: readonly GoodsSubject[], ways: Readonly<Record<string, Winning>>): void {
+function agree(list: readonly ProductSubject[], ways: Readonly<Record<string, Winning>>): void {
   const [reference, ...others] = Object.entries(ways);
   for (const subject of list) {
     const wanted = JSON.stringify(reference?.[1](subject));

@@ -1,15 +1,15 @@
 import { LogicEngine } from 'json-logic-engine';
-import { addCalendar, parseDuration, parseLocal } from '#core/decide/calendar.ts';
-import { groupOf } from '#core/decide/group.ts';
-import { sameName } from '#core/decide/names.ts';
-import { stockStatuses, type GoodsSubject } from '#core/decide/subject.ts';
-import { toInstant } from '#core/decide/zone.ts';
+import { addCalendar, parseDuration, parseLocal } from '#core/model/calendar.ts';
+import { groupOf } from '#core/engine/group.ts';
+import { sameName } from '#core/model/names.ts';
+import { stockStatuses, type ProductSubject } from '#core/model/subject.ts';
+import { toInstant } from '#core/model/zone.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Job } from './job.ts';
 
 /** The rule that decides each of five aspects: their ids, or undefined. */
-export type Winning = (subject: GoodsSubject) => readonly (string | undefined)[];
+export type Winning = (subject: ProductSubject) => readonly (string | undefined)[];
 
 export const FIVE = ['control', 'express', 'price', 'limits', 'visibility'] as const;
 
@@ -18,12 +18,12 @@ interface Prepared {
   readonly tags: ReadonlySet<string>;
   readonly within: ReadonlySet<string>;
   readonly statuses: ReadonlySet<string>;
-  readonly subject: GoodsSubject;
+  readonly subject: ProductSubject;
 }
 
-const PREPARED = new WeakMap<GoodsSubject['variant'], Omit<Prepared, 'subject'>>();
+const PREPARED = new WeakMap<ProductSubject['variant'], Omit<Prepared, 'subject'>>();
 
-function prepare(subject: GoodsSubject): Prepared {
+function prepare(subject: ProductSubject): Prepared {
   const { product, variant } = subject;
   let known = PREPARED.get(variant);
   if (!known) {
@@ -165,8 +165,8 @@ export function jsonLogic({ rulebook, shop }: Job): Winning {
     return group.join === 'all' ? { and: members } : not({ or: members }, group.join === 'any');
   };
   type Data = Record<string, unknown>;
-  const prepared = new WeakMap<GoodsSubject['variant'], Data>();
-  const dataOf = (subject: GoodsSubject): Data => {
+  const prepared = new WeakMap<ProductSubject['variant'], Data>();
+  const dataOf = (subject: ProductSubject): Data => {
     const { product, variant, visitor, moment } = subject;
     let data = prepared.get(variant);
     if (!data) {
@@ -207,18 +207,18 @@ interface Tried<Facts> {
 }
 
 /** Each aspect goes to the first rule that holds and speaks to it. */
-function firstOf<Facts>(rules: readonly Tried<Facts>[], factsOf: (subject: GoodsSubject) => Facts): Winning {
-  const spoken = rules.map(({ then }) => FIVE.flatMap((aspect, index) => (then[aspect] === undefined ? [] : [index])));
+function firstOf<Facts>(rules: readonly Tried<Facts>[], factsOf: (subject: ProductSubject) => Facts): Winning {
+  const aspectsOf = rules.map(({ then }) => FIVE.flatMap((aspect, index) => (then[aspect] === undefined ? [] : [index])));
   return (subject) => {
     const facts = factsOf(subject);
     const winning: (string | undefined)[] = [undefined, undefined, undefined, undefined, undefined];
     let open: number = FIVE.length;
     for (const [index, rule] of rules.entries()) {
       if (open <= 0) break;
-      const heard = spoken[index]?.filter((aspect) => winning[aspect] === undefined) ?? [];
-      if (heard.length === 0 || !rule.holds(facts)) continue;
-      for (const aspect of heard) winning[aspect] = rule.id;
-      open -= heard.length;
+      const undecided = aspectsOf[index]?.filter((aspect) => winning[aspect] === undefined) ?? [];
+      if (undecided.length === 0 || !rule.holds(facts)) continue;
+      for (const aspect of undecided) winning[aspect] = rule.id;
+      open -= undecided.length;
     }
     return winning;
   };

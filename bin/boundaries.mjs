@@ -4,7 +4,7 @@ import extractDepcruiseConfig from 'dependency-cruiser/config-utl/extract-depcru
 import extractTSConfig from 'dependency-cruiser/config-utl/extract-ts-config';
 
 const config = await extractDepcruiseConfig('./.dependency-cruiser.mjs');
-const rooms = ['core', 'server', 'web', 'embed', 'picker', 'serve', 'shop', 'simulators', 'demo'];
+const rooms = ['core', 'server', 'web', 'storefront', 'shop', 'simulators', 'demo'];
 const { output } = await cruise(
   rooms,
   { ...config.options, ruleSet: { forbidden: config.forbidden }, validate: true },

@@ -5,7 +5,7 @@ import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
-const ROOMS = ['core', 'server', 'web', 'embed', 'serve', 'picker', 'shop', 'simulators', 'demo', 'bin'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'shop', 'simulators', 'demo', 'bin'];
 const STAMP = 'dist/built-for';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
@@ -59,11 +59,11 @@ await Promise.all([
   program('shop/main.ts', 'dist/shop/main.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
-  pageScript('embed/embed.ts', 'dist/server/embed.js'),
-  pageScript('embed/owner.ts', 'dist/server/owner.js', 'esm'),
-  pageScript('embed/later.ts', 'dist/server/later.js', 'esm'),
-  pageScript('serve/serve.ts', 'dist/server/serve.js', 'esm'),
-  pageScript('picker/picker.ts', 'dist/server/picker.js'),
+  pageScript('storefront/script/embed.ts', 'dist/server/embed.js'),
+  pageScript('storefront/script/owner.ts', 'dist/server/owner.js', 'esm'),
+  pageScript('storefront/script/later.ts', 'dist/server/later.js', 'esm'),
+  pageScript('storefront/dialogs/dialogs.ts', 'dist/server/dialogs.js', 'esm'),
+  pageScript('storefront/picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);
 cpSync('server/db/migrations', 'dist/server/migrations', { recursive: true });

@@ -79,8 +79,8 @@ export async function fillQuestions(url: string, owner: Owner, visitorSecret: st
     const visitor = await tokenOf(visitorSecret, customer);
     const lines = sheet.map(([variantId, quantity, note]) => ({ variantId, quantity, ...(note && { note }) }));
     const [name = '', email = ''] = PEOPLE[customer];
-    const asked = { lines, visitor, name, email, key: `demo-quote-${customer}`, answers: { delivery } };
-    await post(`${url}/v1/quotes`, asked);
+    const request = { lines, visitor, name, email, key: `demo-quote-${customer}`, answers: { delivery } };
+    await post(`${url}/v1/quotes`, request);
   }
   const { quotes: found } = await owner.send<{ quotes: Quote[] }>('GET', '/api/quotes');
   const first = found.find(({ customer }) => customer === 'c-02');
@@ -96,8 +96,8 @@ export async function fillQuestions(url: string, owner: Owner, visitorSecret: st
     ['c-03', 'Could I have one with a longer handle?'],
   ] as const) {
     const [name = '', email = ''] = PEOPLE[customer];
-    const asked = { ...FORK, name, email, answers: { question } };
-    await post(`${url}/v1/enquiries`, asked);
+    const request = { ...FORK, name, email, answers: { question } };
+    await post(`${url}/v1/enquiries`, request);
   }
 }
 

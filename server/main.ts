@@ -24,7 +24,7 @@ const running = await startServer({
   files: {
     embed: built('embed.js'),
     owner: built('owner.js'),
-    serve: built('serve.js'),
+    dialogs: built('dialogs.js'),
     later: built('later.js'),
     picker: built('picker.js'),
     web: built('web'),

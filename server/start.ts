@@ -19,7 +19,7 @@ import { startOpenings } from './rulebook/openings.ts';
 import { startLive } from './rulebook/live.ts';
 import type { Services } from './services.ts';
 import { sessionSecret } from './session/staffQueries.ts';
-import { workLapses } from './waitlists/lapsing.ts';
+import { workLapses } from './waitlists/expireInvitations.ts';
 
 /** Everything that a server is made of. */
 export interface Parts {

@@ -13,7 +13,7 @@ import { sender, visitOf } from './send.ts';
 import type { UnderstudySettings } from './understudy.ts';
 import { visitRoutes } from './visitRoutes.ts';
 import { visits } from './visits.ts';
-import { say } from './words.ts';
+import { translate } from './words.ts';
 
 export interface Shop {
   readonly catalog: Catalog;
@@ -55,7 +55,7 @@ export function createShop(shop: Shop): Express {
   app.use(async (request, response) => {
     response.status(404);
     const { language } = visitOf(response);
-    await send(request, response, '404', html`<main class="narrow"><h1>${say(language, 'noSuchPage')}</h1></main>`);
+    await send(request, response, '404', html`<main class="narrow"><h1>${translate(language, 'noSuchPage')}</h1></main>`);
   });
   return app;
 }

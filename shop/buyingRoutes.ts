@@ -7,7 +7,7 @@ import { accountPage } from './pages/visiting.ts';
 import { field, fields, styleOf, visitOf, type Send } from './send.ts';
 import { askGuard, quotedCart, takeOrder, type Buyer, type Line, type Verdict } from './understudy.ts';
 import type { Visit } from './visits.ts';
-import { say } from './words.ts';
+import { translate } from './words.ts';
 
 interface Ordered {
   readonly lines: readonly (Visit['lines'][number] & Line)[];
@@ -52,7 +52,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const body = product ? productPage(product, catalog, style) : shelf([], style);
     response.status(409);
     // It is the product's own page again, also for the script and when it is loaded anew.
-    await send(request, response, product?.title ?? say(visit.language, 'basket'), body, product?.path);
+    await send(request, response, product?.title ?? translate(visit.language, 'basket'), body, product?.path);
   };
 
   const putIn = async (request: Request, response: Response, wanted: readonly Line[]) => {
@@ -69,7 +69,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     }
     const others = visit.lines.filter(({ variantId }) => !lines.some((line) => line.variantId === variantId));
     visit.lines = [...others, ...lines.map((line) => ({ ...line, unitPrice: priceIn(verdict, line.variantId) }))];
-    visit.message = say(visit.language, 'added');
+    visit.message = translate(visit.language, 'added');
     response.redirect(303, '/basket');
   };
   app.post('/basket/add', (request, response) => {
@@ -120,9 +120,9 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
     const number = nextNumber();
     const ordered = { lines, method: 'express', buyer: buyerIn(request) };
-    const said = verdict.ok ? await placeOrder(number, visit, ordered) : verdict;
-    if (said.ok) response.redirect(303, `/order/${number}`);
-    else await refuse(request, response, said);
+    const placed = verdict.ok ? await placeOrder(number, visit, ordered) : verdict;
+    if (placed.ok) response.redirect(303, `/order/${number}`);
+    else await refuse(request, response, placed);
   });
 
   /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
@@ -133,7 +133,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     if (changed.length > 0) {
       const prices = new Map(changed.map(({ variantId, unitPrice }) => [variantId, unitPrice]));
       visit.lines = visit.lines.map((line) => ({ ...line, unitPrice: prices.get(line.variantId) ?? line.unitPrice }));
-      visit.message = say(visit.language, 'newPrice');
+      visit.message = translate(visit.language, 'newPrice');
     }
     return verdict;
   };
@@ -141,7 +141,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const visit = visitOf(response);
     const lines = linesOf(catalog, visit.lines, verdict);
     const body = basketPage({ lines, delivery: verdict.delivery }, visit.language);
-    await send(request, response, say(visit.language, 'basket'), body);
+    await send(request, response, translate(visit.language, 'basket'), body);
   };
 
   /** A quote that was accepted becomes the basket. */
@@ -165,7 +165,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const verdict = await checked(visit);
     const lines = linesOf(catalog, visit.lines, verdict);
     const body = checkoutPage({ lines, delivery: verdict.delivery }, styleOf(shop, response), visit.customer);
-    await send(request, response, say(visit.language, 'checkout'), body);
+    await send(request, response, translate(visit.language, 'checkout'), body);
   });
   const refuseBasket = async (request: Request, response: Response, verdict: Verdict) => {
     const visit = visitOf(response);
@@ -175,7 +175,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   };
   /** The basket's lines with what the page promised when the shopper agreed to it; a line that was no pre-order has nothing. */
   const agreedLines = (request: Request, { lines }: Visit) => {
-    const agreed = fields(request, 'terms').map((said) => [said.replace(/ \S*$/, ''), said.split(' ').at(-1)] as const);
+    const agreed = fields(request, 'terms').map((term) => [term.replace(/ \S*$/, ''), term.split(' ').at(-1)] as const);
     const terms = new Map(agreed);
     return lines.map((line) => ({ ...line, terms: terms.get(line.variantId) ?? '' }));
   };
@@ -191,15 +191,15 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const number = nextNumber();
     const buyer = buyerIn(request);
     if (payBy === 'invoice') {
-      const said = await placeOrder(number, visit, { lines, method: 'invoice', payBy, buyer });
-      if (said.ok) response.redirect(303, `/order/${number}`);
-      else await refuseBasket(request, response, said);
+      const placed = await placeOrder(number, visit, { lines, method: 'invoice', payBy, buyer });
+      if (placed.ok) response.redirect(303, `/order/${number}`);
+      else await refuseBasket(request, response, placed);
       return;
     }
     const total = totalOf(linesOf(catalog, lines, verdict), verdict.delivery);
     const payment = await cards.ask(total, `order-${number}`, `/paid/${number}`);
     if (payment) pending.set(number, { lines, method: 'card', payBy, buyer, payment, visit });
-    else visit.message = say(visit.language, 'noCards');
+    else visit.message = translate(visit.language, 'noCards');
     response.redirect(303, payment?.page ?? '/checkout');
   });
   /** The shopper comes back from paying by card; however often, it is one order. */
@@ -213,20 +213,20 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     }
     const state = await cards.stateOf(waiting.payment);
     if (state !== 'paid') {
-      visit.message = say(visit.language, state === null ? 'noCards' : 'cardRefused');
+      visit.message = translate(visit.language, state === null ? 'noCards' : 'cardRefused');
       response.redirect(303, '/checkout');
       return;
     }
-    const said = orders.has(number) ? null : await placeOrder(number, visit, waiting);
-    if (said === null || said.ok) {
+    const placed = orders.has(number) ? null : await placeOrder(number, visit, waiting);
+    if (placed === null || placed.ok) {
       response.redirect(303, `/order/${number}`);
       return;
     }
     // What was for sale when they went to pay is not any more: nobody pays for what they do not get.
     await cards.refund(waiting.payment);
     pending.delete(number);
-    visit.message = say(visit.language, 'refunded');
-    await refuseBasket(request, response, { ...said, refusal: null });
+    visit.message = translate(visit.language, 'refunded');
+    await refuseBasket(request, response, { ...placed, refusal: null });
   });
 
   const isTheirs = ({ customerId }: Order, { customer }: Visit) => customerId === null || customerId === customer?.id;
@@ -242,7 +242,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       response.redirect(303, '/sign-in');
       return;
     }
-    const own = [...orders.values()].filter(({ customerId }) => customerId === customer.id);
-    await send(request, response, say(language, 'account'), accountPage(customer, own, language));
+    const ofCustomer = [...orders.values()].filter(({ customerId }) => customerId === customer.id);
+    await send(request, response, translate(language, 'account'), accountPage(customer, ofCustomer, language));
   });
 }

@@ -24,8 +24,8 @@ export class CardPayments {
   async ask(amount: number, reference: string, back: string): Promise<Payment | null> {
     // Other shops may number theirs the same.
     const body = { amount, currency: 'EUR', reference: `${reference} at ${this.site}`, returnTo: this.site + back };
-    const asked = await this.call<Payment>('POST', '/payments', body);
-    return asked && { id: asked.id, page: this.service + asked.page };
+    const payment = await this.call<Payment>('POST', '/payments', body);
+    return payment && { id: payment.id, page: this.service + payment.page };
   }
 
   /** @returns null when the service cannot be reached */

@@ -4,7 +4,7 @@ import { html } from './html.ts';
 import { borderPage, frontPage, glance, productPage, rangePage, shelf } from './pages/goods.ts';
 import { picture } from './pictures.ts';
 import { styleOf, visitOf, type Send } from './send.ts';
-import { say } from './words.ts';
+import { translate } from './words.ts';
 
 /** Goods that make a border together. */
 const BORDER = [
@@ -35,7 +35,7 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
   app.get('/search', async (request, response) => {
     const words = typeof request.query.q === 'string' ? request.query.q : '';
     const style = styleOf(shop, response);
-    const title = say(style.language, 'search');
+    const title = translate(style.language, 'search');
     const body = html`<main>
       <h1>${title}: ${words}</h1>
       ${shelf(catalog.search(words), style)}
@@ -45,23 +45,23 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
   app.get('/border', (request, response) => {
     const products = BORDER.flatMap((path) => catalog.at(path) ?? []);
     const style = styleOf(shop, response);
-    return send(request, response, say(style.language, 'border'), borderPage(products, style));
+    return send(request, response, translate(style.language, 'border'), borderPage(products, style));
   });
   app.get('/collection', (request, response) => {
     const { language } = visitOf(response);
     const body = html`<main class="narrow">
-      <h1>${say(language, 'collection')}</h1>
-      <p>${say(language, 'collectionText')}</p>
+      <h1>${translate(language, 'collection')}</h1>
+      <p>${translate(language, 'collectionText')}</p>
     </main>`;
     return send(request, response, 'Collection', body);
   });
   app.get('/quote-sheet', (request, response) => {
     const { language } = visitOf(response);
     const body = html`<main class="narrow">
-      <h1>${say(language, 'sheet')}</h1>
-      <div data-understudy-quote-sheet><p class="empty">${say(language, 'emptySheet')}</p></div>
+      <h1>${translate(language, 'sheet')}</h1>
+      <div data-understudy-quote-sheet><p class="empty">${translate(language, 'emptySheet')}</p></div>
     </main>`;
-    return send(request, response, say(language, 'sheet'), body);
+    return send(request, response, translate(language, 'sheet'), body);
   });
   app.get('/glance/{*path}', (request, response, next) => {
     const product = catalog.at(request.path.slice('/glance'.length));

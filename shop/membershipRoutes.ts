@@ -4,14 +4,14 @@ import type { Payment } from './cardPayments.ts';
 import { circlePage } from './pages/visiting.ts';
 import { backOf, styleOf, visitOf, type Send } from './send.ts';
 import { grantMembership } from './understudy.ts';
-import { say } from './words.ts';
+import { translate } from './words.ts';
 
 const A_YEAR_COSTS = 2400;
 
 /** Sells a year in the Frond Circle: once it is paid, Understudy is told, and its members’ goods can be bought. */
 export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
   const { understudy, cards } = shop;
-  const asked = new Map<string, { readonly payment: Payment; readonly back: string }>();
+  const pending = new Map<string, { readonly payment: Payment; readonly back: string }>();
 
   app.get('/circle', async (request, response) => {
     const { language, customer } = visitOf(response);
@@ -19,7 +19,7 @@ export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
       { customer, back: backOf(request.query.back), price: A_YEAR_COSTS },
       styleOf(shop, response),
     );
-    await send(request, response, say(language, 'circle'), body);
+    await send(request, response, translate(language, 'circle'), body);
   });
 
   app.post('/circle', async (request, response) => {
@@ -31,14 +31,14 @@ export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
     }
     const reference = `circle-${visit.customer.id}-${Date.now()}`;
     const payment = await cards.ask(A_YEAR_COSTS, reference, `/circle/${reference}`);
-    if (payment) asked.set(reference, { payment, back });
-    else visit.message = say(visit.language, 'noCards');
+    if (payment) pending.set(reference, { payment, back });
+    else visit.message = translate(visit.language, 'noCards');
     response.redirect(303, payment?.page ?? `/circle?${query(back)}`);
   });
 
   app.get('/circle/:reference', async (request, response, next) => {
     const visit = visitOf(response);
-    const found = asked.get(request.params.reference);
+    const found = pending.get(request.params.reference);
     if (!found || !visit.customer) {
       next();
       return;
@@ -48,8 +48,8 @@ export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
     const isGranted = isPaid && (await grantMembership(understudy, visit.customer.id));
     // Nobody pays for what they did not get.
     if (isPaid && !isGranted) await cards.refund(payment);
-    visit.message = say(visit.language, isGranted ? 'nowMember' : isPaid ? 'notGranted' : 'cardRefused');
-    asked.delete(request.params.reference);
+    visit.message = translate(visit.language, isGranted ? 'nowMember' : isPaid ? 'notGranted' : 'cardRefused');
+    pending.delete(request.params.reference);
     response.redirect(303, isGranted ? back : `/circle?${query(back)}`);
   });
 }

@@ -112,7 +112,7 @@ const WORDS = {
 
 export type Word = keyof typeof WORDS;
 
-export const say = (language: Language, word: Word): string => WORDS[word][language];
+export const translate = (language: Language, word: Word): string => WORDS[word][language];
 
 export function money(cents: number, language: Language): string {
   const locale = language === 'en' ? 'en-GB' : language;

@@ -41,8 +41,8 @@ export function messageCalls(kept: Kept): Router {
       ['webhook-id', 'webhook-timestamp', 'webhook-signature'].map((name) => [name, request.get(name) ?? '']),
     );
     const checked = secrets.map((secret) => isSigned(secret, body, headers));
-    const says = secrets.length === 0 ? 'not checked' : checked.includes(true) ? 'signed rightly' : 'signed wrongly';
-    if (says === 'signed wrongly') {
+    const signature = secrets.length === 0 ? 'not checked' : checked.includes(true) ? 'signed rightly' : 'signed wrongly';
+    if (signature === 'signed wrongly') {
       response.status(401).end();
       return;
     }
@@ -51,7 +51,7 @@ export function messageCalls(kept: Kept): Router {
     kept.add(
       {
         way: 'hook',
-        from: `the shop, ${says}`,
+        from: `the shop, ${signature}`,
         to: 'a program',
         subject: word(type),
         text: [...lines, '', body].join('\n'),

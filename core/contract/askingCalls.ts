@@ -148,14 +148,14 @@ export const getQuoteCart = call({
   problems: [404],
 });
 
-const Said = z.strictObject({ byOwner: z.boolean(), words: z.string(), at: z.iso.datetime() });
+const ThreadMessage = z.strictObject({ byOwner: z.boolean(), words: z.string(), at: z.iso.datetime() });
 const asker = {
   customer: z.string().nullable(),
   name: z.string().nullable(),
   email: z.string(),
   locale: z.string().nullable(),
   answers: z.array(z.strictObject({ label: z.string(), value: z.string() })),
-  said: z.array(Said),
+  messages: z.array(ThreadMessage),
   createdAt: z.iso.datetime(),
   changedAt: z.iso.datetime(),
 };

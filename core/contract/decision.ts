@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { ASPECTS, GOODS_ASPECTS } from '../decide/aspects.ts';
+import { ASPECTS, PRODUCT_ASPECTS } from '../engine/aspects.ts';
 import { PLACES } from '../rulebook/outcome.ts';
-import { SURFACES } from '../decide/subject.ts';
+import { SURFACES } from '../model/subject.ts';
 
 const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
 const Instant = z.iso.datetime({ offset: true });
 
 /** What this visitor already did about these goods, so that no page asks a person to join a list they are on. */
-export const Standing = z
+export const VisitorStatus = z
   .discriminatedUnion('state', [
     z.strictObject({
       state: z.literal('waiting'),
@@ -25,7 +25,7 @@ const standIn = {
   html: Html.nullable().describe('What a notice says, a waitlist before it is joined, a quote once it is added to'),
   beside: z.boolean(),
   look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
-  standing: Standing.nullable().describe('What this visitor already did here; `html` then says it'),
+  standing: VisitorStatus.nullable().describe('What this visitor already did here; `html` then says it'),
 };
 const leading = { href: z.string().nullable(), newTab: z.boolean() };
 const Minor = z.int().describe('Minor units');
@@ -95,7 +95,7 @@ const decided = {
   style: z.array(z.string()),
   availability: z.enum(['InStock', 'PreOrder', 'BackOrder', 'OutOfStock']).describe('schema.org ItemAvailability'),
   reasons: z
-    .record(z.enum(GOODS_ASPECTS), z.array(z.string()))
+    .record(z.enum(PRODUCT_ASPECTS), z.array(z.string()))
     .describe('For every aspect, the ids of the rules that decided it'),
   validUntil: Instant.nullable().describe('The clock alone changes nothing before this instant'),
 };
@@ -139,15 +139,15 @@ export const TraceEntry = z
         pointer: z.string().describe('The condition’s place in the rule, RFC 6901'),
         fact: z.string(),
         op: z.string(),
-        asked: z.unknown(),
+        expected: z.unknown(),
         actual: z.unknown().describe('Null when the fact is missing'),
-        held: z.boolean(),
+        matched: z.boolean(),
       }),
     ),
   })
   .meta({ id: 'TraceEntry' });
 
-export type Standing = z.infer<typeof Standing>;
+export type VisitorStatus = z.infer<typeof VisitorStatus>;
 export type DecidedControl = z.infer<typeof DecidedControl>;
 export type SharedDecision = z.infer<typeof SharedDecision>;
 export type Decision = z.infer<typeof Decision>;

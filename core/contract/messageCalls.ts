@@ -68,7 +68,7 @@ export const MessageTemplate = z
     placeholders: z.array(z.string()),
     locale: Locale,
     ...Words,
-    own: z.boolean().describe('Whether the owner wrote it; else it is ours'),
+    isCustom: z.boolean().describe('Whether the owner wrote it; else it is ours'),
   })
   .meta({ id: 'MessageTemplate' });
 export type MessageTemplate = z.infer<typeof MessageTemplate>;

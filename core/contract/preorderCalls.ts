@@ -84,7 +84,7 @@ export const Preorder = z
   .meta({ id: 'Preorder' });
 export type Preorder = z.infer<typeof Preorder>;
 
-const asked = {
+const filters = {
   variant: Id,
   state: z.enum(PREORDER_STATES).optional(),
   search: z.string().max(200).optional(),
@@ -96,7 +96,7 @@ export const listPreorders = call({
   summary: 'The reservations of one variant, in the order in which they were made',
   auth: 'owner',
   query: z.strictObject({
-    ...asked,
+    ...filters,
     after: RowId.optional(),
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
@@ -108,7 +108,7 @@ export const exportPreorders = call({
   path: '/api/preorders.csv',
   summary: 'The same reservations as a file',
   auth: 'owner',
-  query: z.strictObject(asked),
+  query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
 });
@@ -139,7 +139,7 @@ export const movePreorders = call({
       .min(1)
       .max(1000),
     to: z.enum(PREORDER_STATES),
-    tell: z.boolean().default(true),
+    notify: z.boolean().default(true),
   }),
   replies: { 200: z.strictObject({ moved: z.int() }) },
 });
@@ -155,6 +155,6 @@ export const putShipDate = call({
     until: Day.nullable(),
     words: z.string().max(2000).default(''),
   }),
-  replies: { 200: z.strictObject({ told: z.int() }) },
+  replies: { 200: z.strictObject({ notified: z.int() }) },
   problems: [404],
 });

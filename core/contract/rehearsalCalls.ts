@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { SURFACES } from '../decide/subject.ts';
+import { SURFACES } from '../model/subject.ts';
 import { Locale } from '../rulebook/localisedText.ts';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
 import { Instant, MOST_INT } from './scalars.ts';
-import { GOODS_ASPECTS } from '../decide/aspects.ts';
-import { FINDING_KINDS, SEVERITIES } from '../analyse/finding.ts';
+import { PRODUCT_ASPECTS } from '../engine/aspects.ts';
+import { FINDING_KINDS, SEVERITIES } from '../analysis/finding.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { DecidedControl, Decision, TraceEntry, Visit } from './decision.ts';
 
@@ -83,7 +83,7 @@ export const ImpactGroup = z
     key: z.string().describe('Names the group; the same comparison has the same'),
     before: Look,
     after: Look,
-    aspects: z.array(z.enum(GOODS_ASPECTS)),
+    aspects: z.array(z.enum(PRODUCT_ASPECTS)),
     count: z.int().describe('Variants, on a listing products, that change so for anybody'),
     audiences: z.array(z.string()),
   })
@@ -97,7 +97,7 @@ export const ImpactChange = z
     title: z.string(),
     audience: z.string(),
     at: Instant.describe('The first of the moments looked at at which it is so'),
-    aspects: z.array(z.enum(GOODS_ASPECTS)),
+    aspects: z.array(z.enum(PRODUCT_ASPECTS)),
     before: Decision,
     after: Decision,
   })
@@ -258,7 +258,7 @@ export const postCalendarAddress = call({
   replies: { 200: Address },
 });
 
-const PreviewSays = z.strictObject({
+const PreviewClaims = z.strictObject({
   source: Source,
   audience: z.strictObject({
     name: z.string().min(1).max(200),
@@ -268,7 +268,7 @@ const PreviewSays = z.strictObject({
   at: Instant.nullable().describe('Null: as the time goes'),
 });
 /** What a preview's link lets see. */
-export type PreviewSays = z.infer<typeof PreviewSays>;
+export type PreviewClaims = z.infer<typeof PreviewClaims>;
 
 export const postPreview = call({
   method: 'post',
@@ -276,7 +276,7 @@ export const postPreview = call({
   summary:
     'A link that opens the shop as it will look: by other rules, as somebody, at a moment; nothing can be bought there',
   auth: 'owner',
-  body: PreviewSays.extend({ page: z.string().min(1).max(500).startsWith('/').default('/') }),
+  body: PreviewClaims.extend({ page: z.string().min(1).max(500).startsWith('/').default('/') }),
   replies: { 201: z.strictObject({ address: z.url(), until: Instant }) },
   problems: [404],
 });

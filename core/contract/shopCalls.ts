@@ -73,7 +73,7 @@ export const listProducts = call({
   replies: { 200: z.strictObject({ products: z.array(Product), total: z.int(), more: z.boolean() }) },
 });
 
-const Held = z.strictObject({
+const StoredData = z.strictObject({
   code: z.string(),
   from: z.iso.datetime().nullable(),
   until: z.iso.datetime().nullable(),
@@ -84,7 +84,7 @@ export const Person = z
     id: z.string(),
     email: z.string().nullable(),
     name: z.string().nullable(),
-    roles: z.array(Held).describe('Roles, and memberships with the dates between which they are held'),
+    roles: z.array(StoredData).describe('Roles, and memberships with the dates between which they are held'),
   })
   .meta({ id: 'Person' });
 export type Person = z.infer<typeof Person>;

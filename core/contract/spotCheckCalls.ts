@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SURFACES } from '../decide/subject.ts';
+import { SURFACES } from '../model/subject.ts';
 import { call, NoBody } from './call.ts';
 import { Id, Instant, RowId } from './scalars.ts';
 import { DecidedControl } from './decision.ts';
@@ -12,7 +12,7 @@ const Expected = z.strictObject({
   priceShown: z.boolean().nullable().describe('Null: either way'),
 });
 
-const said = {
+const fields = {
   variant: Id,
   surface: z.enum(SURFACES),
   visitor: z.strictObject({
@@ -26,13 +26,13 @@ const said = {
 };
 
 /** What the owner expects somebody to see. */
-export const SpotCheck = z.strictObject(said).meta({ id: 'SpotCheck' });
+export const SpotCheck = z.strictObject(fields).meta({ id: 'SpotCheck' });
 export type SpotCheck = z.infer<typeof SpotCheck>;
 
 export const CheckedSpot = z
   .strictObject({
     id: z.int(),
-    ...said,
+    ...fields,
     title: z.string().nullable().describe('Of the goods; null when they are no longer in the catalog'),
     sentence: z.string(),
     seen: Expected.nullable().describe('What is seen by the rules that it was checked against; null without the goods'),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Locale } from '../rulebook/localisedText.ts';
-import { SURFACES } from '../decide/subject.ts';
-import { REFUSAL_CODES } from '../texts/ownWords.ts';
+import { SURFACES } from '../model/subject.ts';
+import { REFUSAL_CODES } from '../texts/defaultTexts.ts';
 import { call } from './call.ts';
 import { Id } from './scalars.ts';
 import { SharedDecision, Visit } from './decision.ts';
@@ -13,7 +13,7 @@ const Token = z.string().max(8000).describe('A visitor’s signed token (JWT, HS
 /** Bytes of a full page of goods, a full cart, and the links by which somebody was invited. */
 export const PAGE_LIMIT = 500_000;
 
-const AskedProduct = z
+const RequestedProduct = z
   .strictObject({
     id: Id.optional(),
     path: Path.optional(),
@@ -40,7 +40,7 @@ export const AskDecisions = z
     surface: Surface,
     page: Path.optional().describe('Path of the page the visitor is on'),
     locale: Locale.optional(),
-    products: z.array(AskedProduct).max(500),
+    products: z.array(RequestedProduct).max(500),
     cart: z.array(Line).max(500).optional(),
     visitor: Token.nullish(),
     invitations: z.array(Token).max(50).optional(),

@@ -81,7 +81,7 @@ export const WaitlistEntry = z
   .meta({ id: 'WaitlistEntry' });
 export type WaitlistEntry = z.infer<typeof WaitlistEntry>;
 
-const asked = {
+const filters = {
   product: Id,
   variant: Id.optional(),
   state: z.enum(WAITLIST_STATES).optional(),
@@ -94,7 +94,7 @@ export const listWaitlistEntries = call({
   summary: 'The people of one list, in their order',
   auth: 'owner',
   query: z.strictObject({
-    ...asked,
+    ...filters,
     after: RowId.optional(),
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
@@ -106,7 +106,7 @@ export const exportWaitlist = call({
   path: '/api/waitlists/entries.csv',
   summary: 'The same people as a file',
   auth: 'owner',
-  query: z.strictObject(asked),
+  query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
   problems: [404],

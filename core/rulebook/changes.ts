@@ -36,14 +36,14 @@ function movesBetween(before: readonly string[], after: readonly string[]): Map<
   const position = new Map(before.map((id, index) => [id, index]));
   const order = after.map((id) => position.get(id) ?? 0);
   const runs: number[][] = [];
-  order.forEach((own, index) => {
+  order.forEach((position, index) => {
     const best = order
       .slice(0, index)
       .reduce<number[]>(
-        (found, other, at) => (other < own && (runs[at]?.length ?? 0) > found.length ? (runs[at] ?? []) : found),
+        (found, other, at) => (other < position && (runs[at]?.length ?? 0) > found.length ? (runs[at] ?? []) : found),
         [],
       );
-    runs.push([...best, own]);
+    runs.push([...best, position]);
   });
   const still = new Set(runs.reduce<number[]>((longest, run) => (run.length > longest.length ? run : longest), []));
   return new Map(

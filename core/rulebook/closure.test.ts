@@ -21,8 +21,8 @@ describe('a closure', () => {
     ['a notice beside the button', rule({ control: { kind: 'notice', text: 'x', beside: true } }), false],
     ['a pre-order', rule({ control: { kind: 'preorder' } }), false],
     ['an open cart', rule({ cart: { open: true } }), false],
-  ])('%s', (_what, own, is) => {
-    expect(isClosure(own)).toBe(is);
+  ])('%s', (_what, then, is) => {
+    expect(isClosure(then)).toBe(is);
   });
 
   it('stays above rules that are made later, and goes on top itself', () => {

@@ -1,4 +1,4 @@
-import { leavesOf } from '../decide/group.ts';
+import { leavesOf } from '../engine/group.ts';
 import type { Rule, Rulebook } from './rulebook.ts';
 
 /** Controls with which nothing can be had, and nobody is served otherwise. */

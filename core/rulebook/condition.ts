@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { groupOf } from '../decide/group.ts';
+import { groupOf } from '../engine/group.ts';
 import { Leaf } from './leaf.ts';
 
 /** What a rule asks: a leaf, or a group of conditions joined by all, any or none. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { parseDuration, parseLocal, parseTimeOfDay, parseYearDay } from '../decide/calendar.ts';
-import { STOCK_STATUSES, SURFACES } from '../decide/subject.ts';
+import { parseDuration, parseLocal, parseTimeOfDay, parseYearDay } from '../model/calendar.ts';
+import { STOCK_STATUSES, SURFACES } from '../model/subject.ts';
 import { Locale } from './localisedText.ts';
 
 const leaf = <const Fact extends string, const Ops extends readonly [string, ...string[]], Value extends z.ZodType>(

@@ -29,13 +29,13 @@ export function merge(
   const clashes: Clash[] = [];
   const taken = new Map<string, Rule>();
   for (const id of new Set([...ofMine.keys(), ...ofTheirs.keys()])) {
-    const [before, own, other] = [ofBase.get(id) ?? null, ofMine.get(id) ?? null, ofTheirs.get(id) ?? null];
-    let rule = own;
-    if (!sameDocument(own, other)) {
-      if (sameDocument(own, before)) rule = other;
+    const [before, ours, other] = [ofBase.get(id) ?? null, ofMine.get(id) ?? null, ofTheirs.get(id) ?? null];
+    let rule = ours;
+    if (!sameDocument(ours, other)) {
+      if (sameDocument(ours, before)) rule = other;
       else if (!sameDocument(other, before)) {
-        clashes.push({ id, mine: own, theirs: other });
-        rule = pick(id) === 'mine' ? own : other;
+        clashes.push({ id, mine: ours, theirs: other });
+        rule = pick(id) === 'mine' ? ours : other;
       }
     }
     if (rule) taken.set(id, rule);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { parseDuration, parseLocal } from '../decide/calendar.ts';
+import { parseDuration, parseLocal } from '../model/calendar.ts';
 import { Href, WebHref } from './href.ts';
 import { LocalisedText } from './localisedText.ts';
 
@@ -90,7 +90,7 @@ const SignIn = z.strictObject({
 });
 const Notice = z.strictObject({ ...kind('notice'), ...beside, text: LocalisedText });
 const Nothing = z.strictObject(kind('nothing'));
-const OwnPrice = z.strictObject({
+const BuyersPrice = z.strictObject({
   ...kind('ownPrice'),
   ...worded,
   ...beside,
@@ -135,7 +135,7 @@ const AnyControl = z.discriminatedUnion('kind', [
   SignIn,
   Notice,
   Nothing,
-  OwnPrice,
+  BuyersPrice,
   SeveralAtOnce,
 ]);
 export type ListingControl = z.infer<typeof AnyControl>;
@@ -159,7 +159,7 @@ export const Control = coherent(
     SignIn.extend(onListing(OtherLabel)),
     Notice.extend(onListing(OtherText)),
     Nothing.extend({ onListing: ListingControl.optional() }),
-    OwnPrice.extend(onListing(OtherLabel)),
+    BuyersPrice.extend(onListing(OtherLabel)),
     SeveralAtOnce.extend(onListing(OtherLabel)),
   ]),
 ).meta({ id: 'RuleControl' });

@@ -1,5 +1,5 @@
-import { parseDuration } from '../decide/calendar.ts';
-import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/ownWords.ts';
+import { parseDuration } from '../model/calendar.ts';
+import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/defaultTexts.ts';
 import type { Control, ListingControl, Outcome, Place, Price } from './outcome.ts';
 import { bounds, dateWords, durationWords, joined, quoted, speech, textWords, type Names } from './phrases.ts';
 import { words, type Segment } from './segment.ts';
@@ -59,8 +59,8 @@ function controlSegments(control: Control, names: Names): Segment[] {
       ...tailOf(onListing, at, names),
     ];
   }
-  const said = 'text' in onListing ? onListing.text : onListing.label;
-  return [...head, words(' ('), outcome(`${textWords(said, names)} on listings`, at), words(')'), ...tail];
+  const shownText = 'text' in onListing ? onListing.text : onListing.label;
+  return [...head, words(' ('), outcome(`${textWords(shownText, names)} on listings`, at), words(')'), ...tail];
 }
 
 /** What a stand-in is, and the words on it. */
@@ -117,7 +117,7 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
   const more = (text: string | false | undefined, part: string): Segment[] =>
     text ? [words(', '), outcome(text, `${pointer}/${part}`)] : [];
   const look = 'look' in control ? more(lookWords(control.look), 'look') : [];
-  const said = (before: string, text: Parameters<typeof textWords>[0] | undefined, after = '') =>
+  const phrase = (before: string, text: Parameters<typeof textWords>[0] | undefined, after = '') =>
     text !== undefined && `${before} ${textWords(text, names)}${after}`;
   const price = (minor: number) => (names.price ? names.price(minor) : `${minor} in minor units`);
   switch (control.kind) {
@@ -135,21 +135,21 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
       const { cap, ships, atCap, closedText } = control;
       return [
         ...more(cap && `at most ${cap.units} unit${cap.units === 1 ? '' : 's'} of a ${cap.per}`, 'cap'),
-        ...more(cap && (atCap === 'close' ? said('then say', closedText) : 'then let the rules below decide'), 'atCap'),
+        ...more(cap && (atCap === 'close' ? phrase('then say', closedText) : 'then let the rules below decide'), 'atCap'),
         ...more(ships && shippingWords(ships), 'ships'),
         ...look,
       ];
     }
     case 'waitlist':
       return [
-        ...more(said('saying', control.text), 'text'),
-        ...more(said('saying', control.joinedText, ' once joined'), 'joinedText'),
+        ...more(phrase('saying', control.text), 'text'),
+        ...more(phrase('saying', control.joinedText, ' once joined'), 'joinedText'),
         ...more(control.account === 'required' && 'for those with an account', 'account'),
         ...more(control.signInAt !== undefined && `which is had at ${speech(control.signInAt)}`, 'signInAt'),
         ...look,
       ];
     case 'quote':
-      return [...more(said('saying', control.addedText, ' once added'), 'addedText'), ...look];
+      return [...more(phrase('saying', control.addedText, ' once added'), 'addedText'), ...look];
     case 'enquiry': {
       const { form, open, place } = control;
       const what = typeof form === 'string' ? `with the form ${quoted(form)}` : `with the page ${speech(form.page)}`;
@@ -203,12 +203,12 @@ function priceWords(price: Price, names: Names): string {
 }
 
 function adjustmentWords(adjust: Extract<Price, { adjust: unknown }>['adjust'], { price }: Names): string {
-  const say = price ?? ((minor: number) => `${minor} in minor units`);
-  if ('fixed' in adjust) return `set the price to ${say(adjust.fixed)}`;
+  const formatAmount = price ?? ((minor: number) => `${minor} in minor units`);
+  if ('fixed' in adjust) return `set the price to ${formatAmount(adjust.fixed)}`;
   const [by, text] =
     'percent' in adjust
       ? [adjust.percent, `${Math.abs(adjust.percent)} %`]
-      : [adjust.amount, say(Math.abs(adjust.amount))];
+      : [adjust.amount, formatAmount(Math.abs(adjust.amount))];
   return by > 0 ? `add ${text} to the price` : `take ${text} off the price`;
 }
 

@@ -1,5 +1,5 @@
-import { parseDuration, parseLocal, type Duration } from '../decide/calendar.ts';
-import type { StockStatus, Surface } from '../decide/subject.ts';
+import { parseDuration, parseLocal, type Duration } from '../model/calendar.ts';
+import type { StockStatus, Surface } from '../model/subject.ts';
 import type { Leaf, ValueOf } from './leaf.ts';
 import type { LocalisedText } from './localisedText.ts';
 
@@ -136,10 +136,10 @@ const COSTS = { ...COUNTS, lt: 'less than' };
 const isNone = ({ op, value }: Compared) => op === 'eq' && value === 0;
 const plural = (noun: string, of: readonly unknown[]) => (of.length === 1 ? noun : `${noun}s`);
 
-function numberWords(leaf: Compared, say: (number: number) => string, words: typeof COUNTS): string {
-  if (leaf.op === 'between') return `${say(leaf.value[0])} to ${say(leaf.value[1])}`;
+function numberWords(leaf: Compared, formatNumber: (number: number) => string, words: typeof COUNTS): string {
+  if (leaf.op === 'between') return `${formatNumber(leaf.value[0])} to ${formatNumber(leaf.value[1])}`;
   if (isNone(leaf)) return 'none';
-  return `${words[leaf.op]} ${say(leaf.value)}`;
+  return `${words[leaf.op]} ${formatNumber(leaf.value)}`;
 }
 
 function timeOf(leaf: Extract<Leaf, { fact: 'moment' }>): string {

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LISBON, rule, subject } from '#tests/support/arbitraries.ts';
-import { compile } from '../decide/compile.ts';
-import { decide } from '../decide/decide.ts';
-import { decideVisit } from '../decide/visit.ts';
+import { compile } from '../engine/compile.ts';
+import { decide } from '../engine/decide.ts';
+import { decideVisit } from '../engine/visit.ts';
 import type { Condition } from './condition.ts';
 import type { Outcome } from './outcome.ts';
 import { Rule } from './rulebook.ts';
@@ -144,14 +144,14 @@ describe('the full sentence', () => {
   });
   it('can call goods by their names, and leave out the name of the main language', () => {
     const names = { category: () => 'Plants › Bulbs', product: () => 'Dahlia', mainLocale: 'en' };
-    const said = fullSentence(
+    const sentence = fullSentence(
       {
         when: leaf('product.categories', 'within', ['plants/bulbs']),
         then: { control: { kind: 'buy', label: { en: 'A', fr: 'B' } } },
       },
       names,
     );
-    expect(said).toBe('For products in Plants › Bulbs and all below: keep the button, labelled “A” (fr “B”).');
+    expect(sentence).toBe('For products in Plants › Bulbs and all below: keep the button, labelled “A” (fr “B”).');
   });
 });
 
@@ -205,16 +205,16 @@ describe('properties', () => {
   it('rules with one full sentence decide alike', () => {
     fc.assert(
       fc.property(rule, fc.array(subject, { minLength: 8, maxLength: 8 }), (one, subjects) => {
-        const said = fullSentence(one);
-        const decisionsOf = (own: Rule) => {
+        const sentence = fullSentence(one);
+        const decisionsOf = (rule: Rule) => {
           const compiled = compile(
-            { format: 'understudy-rulebook', version: 1, rules: [{ ...own, id: 'r' }, BELOW] },
+            { format: 'understudy-rulebook', version: 1, rules: [{ ...rule, id: 'r' }, BELOW] },
             LISBON,
           );
           return subjects.map((seen) => [decide(compiled, seen), decideVisit(compiled, seen, [seen])]);
         };
         for (const other of changesOf(one)) {
-          if (fullSentence(other) === said) expect(decisionsOf(other)).toEqual(decisionsOf(one));
+          if (fullSentence(other) === sentence) expect(decisionsOf(other)).toEqual(decisionsOf(one));
         }
       }),
       { numRuns: 40 },

@@ -1,5 +1,5 @@
-import { groupOf, type Join } from '../decide/group.ts';
-import { unfinished } from '../decide/unfinished.ts';
+import { groupOf, type Join } from '../engine/group.ts';
+import { unfinished } from '../engine/unfinished.ts';
 import type { Condition } from './condition.ts';
 import type { Fact, Leaf } from './leaf.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
@@ -8,12 +8,12 @@ import type { Rule } from './rulebook.ts';
 import { words, type About, type Segment } from './segment.ts';
 
 /** What a sentence speaks of. */
-type Spoken = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
+type SentenceSource = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
 
 const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'no rule below counts then', pointer: '/stopHere' };
 
 /** The rule as a sentence in pieces, for an editor to draw. */
-export function segmentsOf(rule: Spoken, names: Names = {}): Segment[] {
+export function segmentsOf(rule: SentenceSource, names: Names = {}): Segment[] {
   return [
     words('For '),
     ...conditionSegments(rule, names),
@@ -29,7 +29,7 @@ export function segmentsOf(rule: Spoken, names: Names = {}): Segment[] {
  * The rule in full: it leaves out nothing that the rule decides. Rules that decide differently have different full
  * sentences, and equal rules equal ones.
  */
-export function fullSentence(rule: Spoken & { readonly on?: boolean }, names: Names = {}): string {
+export function fullSentence(rule: SentenceSource & { readonly on?: boolean }, names: Names = {}): string {
   const text = plain(segmentsOf(rule, names));
   return rule.on === false ? `Switched off. ${text}` : text;
 }
@@ -75,15 +75,15 @@ function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Seg
       ? []
       : [words('products')];
   return clauses.reduce<Segment[]>((before, { condition, pointer, rank }, index) => {
-    const said = segmentsFor(condition, pointer, names);
+    const segments = segmentsFor(condition, pointer, names);
     const above = clauses[index - 1];
-    if (before.length === 0) return said;
+    if (before.length === 0) return segments;
     // One "in variants" is enough for several clauses about them.
     if (above && isOfVariants(above.condition) && isOfVariants(condition)) {
-      return [...before, words(' and '), ...said.map(withoutOpening)];
+      return [...before, words(' and '), ...segments.map(withoutOpening)];
     }
     const isOpening = index === 0 && !lacksGoods;
-    return [...before, words(isOpening && (rank < 3 || rank === OF_GROUPS) ? ' ' : ', '), ...said];
+    return [...before, words(isOpening && (rank < 3 || rank === OF_GROUPS) ? ' ' : ', '), ...segments];
   }, opening);
 }
 

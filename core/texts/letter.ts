@@ -1,4 +1,4 @@
-import type { ShopFacts } from '../decide/subject.ts';
+import type { ShopFacts } from '../model/subject.ts';
 import { localeFor, wordsIn } from './locale.ts';
 import { toHtml } from './markdown.ts';
 

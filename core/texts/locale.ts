@@ -1,29 +1,29 @@
 import type { LocalisedText } from '../rulebook/localisedText.ts';
 
 /** The shop's locale that serves a visitor: the same, else the same language, else the shop's default. */
-export function localeFor(asked: string | null, locales: readonly string[]): string {
-  return (asked === null ? undefined : match(asked, locales)) ?? locales[0] ?? 'en';
+export function localeFor(wanted: string | null, locales: readonly string[]): string {
+  return (wanted === null ? undefined : match(wanted, locales)) ?? locales[0] ?? 'en';
 }
 
 /** English without a region is written as in Britain: 20 May 2027. */
 export const conventionsOf = (locale: string): string => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
 
 /** The key of a text map that serves a locale: itself, its language, the shop's default, else whatever there is. */
-export function localeOf(text: LocalisedText, asked: string | null, locales: readonly string[]): string {
-  const locale = localeFor(asked, locales);
+export function localeOf(text: LocalisedText, requested: string | null, locales: readonly string[]): string {
+  const locale = localeFor(requested, locales);
   if (typeof text === 'string') return locale;
   const written = Object.keys(text);
-  const wanted = [asked, locale, locales[0]].filter((tag): tag is string => typeof tag === 'string');
+  const wanted = [requested, locale, locales[0]].filter((tag): tag is string => typeof tag === 'string');
   return wanted.map((tag) => match(tag, written)).find((key) => key !== undefined) ?? written[0] ?? locale;
 }
 
 /** A text's words in a locale. */
-export function wordsIn(text: LocalisedText, asked: string | null, locales: readonly string[]): string {
-  return typeof text === 'string' ? text : (text[localeOf(text, asked, locales)] ?? '');
+export function wordsIn(text: LocalisedText, wanted: string | null, locales: readonly string[]): string {
+  return typeof text === 'string' ? text : (text[localeOf(text, wanted, locales)] ?? '');
 }
 
-function match(asked: string, tags: readonly string[]): string | undefined {
-  const wanted = asked.toLowerCase();
+function match(requested: string, tags: readonly string[]): string | undefined {
+  const wanted = requested.toLowerCase();
   const language = wanted.split('-')[0];
   return (
     tags.find((tag) => tag.toLowerCase() === wanted) ??

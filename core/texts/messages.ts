@@ -1,9 +1,9 @@
 import { IntlMessageFormat } from 'intl-messageformat';
-import type { ShopFacts } from '../decide/subject.ts';
-import { toLocal } from '../decide/zone.ts';
+import type { ShopFacts } from '../model/subject.ts';
+import { toLocal } from '../model/zone.ts';
 import { conventionsOf, localeFor, wordsIn } from './locale.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
-import { OWN_TEMPLATES } from './ownTemplates.ts';
+import { DEFAULT_TEMPLATES } from './defaultTemplates.ts';
 
 /** What a message is about, whom it goes to, and the placeholders that its words may have. */
 export const EVENTS = {
@@ -80,9 +80,9 @@ type Node = ReturnType<IntlMessageFormat['getAst']>[number];
 const namesIn = (nodes: readonly Node[]): string[] =>
   nodes.flatMap((node) => {
     const type: number = node.type;
-    const own = 'value' in node && type !== 0 ? [node.value] : [];
+    const names = 'value' in node && type !== 0 ? [node.value] : [];
     const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
-    return [...own, ...inner];
+    return [...names, ...inner];
   });
 
 /** The last formats, since reading one takes long and there are few. */
@@ -120,10 +120,10 @@ export function fillWords(
 export function messageOf(
   event: MessageEvent,
   values: Values,
-  { shop, locale, own }: { shop: ShopFacts; locale: string | null; own: Readonly<Record<string, Template>> },
+  { shop, locale, custom }: { shop: ShopFacts; locale: string | null; custom: Readonly<Record<string, Template>> },
 ): Message {
   const chosen = localeFor(locale, shop.locales);
-  return filled(own[chosen] ?? ownTemplate(event, chosen, shop), values, chosen, shop);
+  return filled(custom[chosen] ?? defaultTemplate(event, chosen, shop), values, chosen, shop);
 }
 
 function filled(template: Template, values: Values, locale: string, shop: ShopFacts): Message {
@@ -147,8 +147,8 @@ export const factsOf = (values: Values): Values =>
   Object.fromEntries(Object.entries(values).filter(([name]) => !ADDRESSES.has(name)));
 
 /** The words that a message has when the owner wrote none. */
-export function ownTemplate(event: MessageEvent, locale: string, shop: ShopFacts): Template {
-  const { subject, body } = OWN_TEMPLATES[event];
+export function defaultTemplate(event: MessageEvent, locale: string, shop: ShopFacts): Template {
+  const { subject, body } = DEFAULT_TEMPLATES[event];
   return { subject: wordsIn(subject, locale, shop.locales), body: wordsIn(body, locale, shop.locales) };
 }
 

@@ -1,6 +1,6 @@
 import { IntlMessageFormat } from 'intl-messageformat';
-import { parseLocal } from '../decide/calendar.ts';
-import type { ShopFacts, Subject } from '../decide/subject.ts';
+import { parseLocal } from '../model/calendar.ts';
+import type { ShopFacts, Subject } from '../model/subject.ts';
 import { conventionsOf, wordsIn } from './locale.ts';
 import { formatPrice } from './prices.ts';
 
@@ -44,9 +44,9 @@ type Node = ReturnType<IntlMessageFormat['getAst']>[number];
 /** The names that a text asks for, plurals and choices looked into. */
 function namesIn(nodes: readonly Node[]): string[] {
   return nodes.flatMap((node) => {
-    const own = 'value' in node && !isWords(node) ? [fromIcu(node.value)] : [];
+    const names = 'value' in node && !isWords(node) ? [fromIcu(node.value)] : [];
     const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
-    return [...own, ...inner];
+    return [...names, ...inner];
   });
 }
 
@@ -93,10 +93,10 @@ function toMessage(text: string, locale: string): IntlMessageFormat {
 }
 
 function valueOf(name: string, place: Place): Value {
-  const [, of, own] = NAMED.exec(name) ?? [];
+  const [, of, named] = NAMED.exec(name) ?? [];
   const { product } = place.subject;
-  if (of === 'date' && own !== undefined) return formatDate(product?.dates[own], place.locale);
-  if (own !== undefined) return product?.attributes[own] ?? '';
+  if (of === 'date' && named !== undefined) return formatDate(product?.dates[named], place.locale);
+  if (named !== undefined) return product?.attributes[named] ?? '';
   return PLACEHOLDERS[name]?.(place) ?? '';
 }
 

@@ -1,4 +1,4 @@
-import type { ShopFacts } from '../decide/subject.ts';
+import type { ShopFacts } from '../model/subject.ts';
 import { conventionsOf, localeFor } from './locale.ts';
 
 /** A decimal price in minor units: `14.50` with an exponent of 2 is 1450. Null when it is none, or finer than the unit. */

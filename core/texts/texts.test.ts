@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { categoryId, isWithin, samePath } from '../decide/names.ts';
+import { categoryId, isWithin, samePath } from '../model/names.ts';
 import { isSafeHref, isWebHref } from './href.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
 import { textFault } from './placeholders.ts';

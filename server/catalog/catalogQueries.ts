@@ -1,6 +1,6 @@
 import type { Product } from '#core/contract/shopCalls.ts';
-import type { Goods } from '#core/decide/visit.ts';
-import { samePath } from '#core/decide/names.ts';
+import type { ProductVariant } from '#core/engine/visit.ts';
+import { samePath } from '#core/model/names.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
 export type ProductRow = Product & { pathKey: string | null; revision: number };
@@ -63,13 +63,13 @@ async function productsByVariants(db: Queryable, variantIds: readonly string[]):
 export async function goodsByVariants(
   db: Queryable,
   lines: readonly { readonly variantId: string }[],
-): Promise<Map<string, Goods>> {
+): Promise<Map<string, ProductVariant>> {
   if (lines.length === 0) return new Map();
-  const asked = new Set(lines.map(({ variantId }) => variantId));
-  const products = await productsByVariants(db, [...asked]);
+  const variantIds = new Set(lines.map(({ variantId }) => variantId));
+  const products = await productsByVariants(db, [...variantIds]);
   return new Map(
     products.flatMap((product) =>
-      product.variants.filter(({ id }) => asked.has(id)).map((variant) => [variant.id, { product, variant }] as const),
+      product.variants.filter(({ id }) => variantIds.has(id)).map((variant) => [variant.id, { product, variant }] as const),
     ),
   );
 }
@@ -102,7 +102,7 @@ const PAGE = `
   FROM products p WHERE ${FITTING} AND ($5::text IS NULL OR p.external_id > $5)
   ORDER BY p.external_id LIMIT $6`;
 
-export interface ProductsAsked {
+export interface ProductFilters {
   readonly after?: string | undefined;
   readonly limit: number;
   readonly search?: string | undefined;
@@ -113,7 +113,7 @@ export interface ProductsAsked {
 
 export async function pageOfProducts(
   db: Queryable,
-  { after, limit, search, tag, category, stock }: ProductsAsked,
+  { after, limit, search, tag, category, stock }: ProductFilters,
 ): Promise<{ products: ProductRow[]; total: number }> {
   const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [
     partOf(search),

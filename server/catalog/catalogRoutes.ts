@@ -1,6 +1,6 @@
 import { getGoods, patchProduct, putStock } from '#core/contract/goodsCalls.ts';
 import { listProducts } from '#core/contract/shopCalls.ts';
-import { decideVariants } from '#core/decide/decide.ts';
+import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
@@ -59,8 +59,8 @@ export function catalogRoutes(endpoints: Endpoints, services: Services, shopper:
   // Facts are written in one way: as an import's row that names just these columns.
   route(endpoints, patchProduct, async ({ params: { id }, body }) => {
     const { variants } = await productOf(id);
-    const said = Object.entries(body).filter(([, value]) => value !== undefined);
-    const row = { variant_id: variants[0]?.id ?? '', ...Object.fromEntries(said) };
+    const changes = Object.entries(body).filter(([, value]) => value !== undefined);
+    const row = { variant_id: variants[0]?.id ?? '', ...Object.fromEntries(changes) };
     const { refused } = await db.transaction((client) => writeRows(client, readJson([row]).rows));
     if (refused.length > 0) {
       const faultAt = (column: string | null) => body[column as keyof typeof body];

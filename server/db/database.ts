@@ -85,8 +85,8 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
   const guard = <T>(work: () => Promise<T>): Promise<T> => (watch ? watch.guard(work) : work());
   /** As the pool's or a client's own, but given up when the database does not answer. */
   const guarded = (on: Queryable): Queryable['query'] => {
-    const query = on.query.bind(on) as (...asked: unknown[]) => Promise<unknown>;
-    return ((...asked: unknown[]) => guard(() => query(...asked))) as Queryable['query'];
+    const query = on.query.bind(on) as (...args: unknown[]) => Promise<unknown>;
+    return ((...args: unknown[]) => guard(() => query(...args))) as Queryable['query'];
   };
   return {
     pool,
@@ -190,11 +190,11 @@ export function isDatabaseBusy(error: unknown): boolean {
 
 /** A transaction's connection for work that asks several things at once: it answers one after the other. */
 export function inTurn(client: Queryable): Queryable {
-  const ask = client.query.bind(client) as (...asked: unknown[]) => Promise<unknown>;
+  const ask = client.query.bind(client) as (...args: unknown[]) => Promise<unknown>;
   let last: Promise<unknown> = Promise.resolve();
-  const query = (...asked: Parameters<Queryable['query']>): unknown => {
+  const query = (...args: Parameters<Queryable['query']>): unknown => {
     const before = last.catch(() => undefined);
-    const answer = before.then(() => ask(...asked));
+    const answer = before.then(() => ask(...args));
     last = answer;
     return answer;
   };

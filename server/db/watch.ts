@@ -21,7 +21,7 @@ export interface Watch {
    * Calls `notified` whenever something is announced on a channel, and `connected` whenever it begins to listen, since
    * what was announced before was missed.
    */
-  listen(channel: string, heard: { notified: () => void; connected: () => Promise<void> }): Promise<void>;
+  listen(channel: string, listener: { notified: () => void; connected: () => Promise<void> }): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -80,7 +80,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   };
 
   /** Waits for a database that is silent; a line that is silent for too long is dead, whatever is at its other end. */
-  const heardAgain = async (silent: pg.Client, answer: Promise<unknown>) => {
+  const probe = async (silent: pg.Client, answer: Promise<unknown>) => {
     const over = new AbortController();
     const tooLong = delay(LOST_MS, 'dead', { signal: over.signal }).catch(() => 'over');
     const ended = await Promise.race([answer.then(() => 'answered'), tooLong]);
@@ -94,12 +94,12 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const watching = async () => {
     while (!isStopping()) {
       try {
-        const asked = line.client;
-        if (asked) {
-          const answer = asked.query('SELECT 1');
+        const client = line.client;
+        if (client) {
+          const answer = client.query('SELECT 1');
           if (!(await answersInTime(answer))) {
             fallSilent();
-            await heardAgain(asked, answer);
+            await probe(client, answer);
             log.info('the database answers again');
           }
           isSilent = false;
@@ -128,10 +128,10 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
           .finally(() => waiting.delete(reject));
       });
     },
-    async listen(channel, heard) {
-      channels.set(channel, heard);
+    async listen(channel, listener) {
+      channels.set(channel, listener);
       await line.client?.query(`LISTEN ${channel}`);
-      await heard.connected();
+      await listener.connected();
     },
     async stop() {
       stopping.abort();

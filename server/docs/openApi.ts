@@ -145,13 +145,13 @@ function parameters(
 
 /** A type's JSON Schema; types with an id go to the document's components and are referred to. */
 function toSchema(type: z.ZodType, io: 'input' | 'output', schemas: Record<string, Json>): Json {
-  const { $schema: _, $defs, ...own } = z.toJSONSchema(type, { io, unrepresentable: 'any', target: 'draft-2020-12' });
+  const { $schema: _, $defs, ...bare } = z.toJSONSchema(type, { io, unrepresentable: 'any', target: 'draft-2020-12' });
   for (const [name, schema] of Object.entries($defs ?? {})) {
     schemas[name] = relink(withoutId(schema)) as Json;
   }
   const id = z.globalRegistry.get(type)?.id;
-  if (id === undefined) return relink(own) as Json;
-  if (!('$ref' in own)) schemas[id] ??= relink(withoutId(own)) as Json;
+  if (id === undefined) return relink(bare) as Json;
+  if (!('$ref' in bare)) schemas[id] ??= relink(withoutId(bare)) as Json;
   return { $ref: `#/components/schemas/${id}` };
 }
 

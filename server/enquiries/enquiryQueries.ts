@@ -22,8 +22,8 @@ export interface Asking {
   readonly at: Date;
 }
 
-export async function insertEnquiry(db: Queryable, asked: Asking): Promise<void> {
-  const { form, product, variant, customer, email, name, locale, answers, at } = asked;
+export async function insertEnquiry(db: Queryable, enquiry: Asking): Promise<void> {
+  const { form, product, variant, customer, email, name, locale, answers, at } = enquiry;
   const values = [form, product, variant, customer, email, name, locale, JSON.stringify(answers), at];
   await db.query(INSERT, values);
 }
@@ -37,16 +37,16 @@ export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt
 };
 
 /** What was said about a quote or an enquiry, as JSON. */
-export const saidAbout = (column: 'quote_id' | 'enquiry_id', id: string) => `
+export const threadMessagesOf = (column: 'quote_id' | 'enquiry_id', id: string) => `
   (SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words,
      'at', to_char(s.at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY s.id), '[]')
-   FROM said s WHERE s.${column} = ${id})`;
+   FROM thread_messages s WHERE s.${column} = ${id})`;
 
 const COLUMNS = `
   e.id, e.state, p.external_id AS product, p.title, p.path,
   (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
   c.external_id AS customer, coalesce(e.name, c.name) AS name, e.email, e.locale, e.answers,
-  ${saidAbout('enquiry_id', 'e.id')} AS said, e.created_at AS "createdAt", e.changed_at AS "changedAt"`;
+  ${threadMessagesOf('enquiry_id', 'e.id')} AS messages, e.created_at AS "createdAt", e.changed_at AS "changedAt"`;
 const FROM = `enquiries e LEFT JOIN products p ON p.id = e.product_id LEFT JOIN variants v ON v.id = e.variant_id
   LEFT JOIN customers c ON c.id = e.customer_id`;
 const FITTING = `($1::text IS NULL OR e.state = $1) AND ($2::text IS NULL OR p.external_id = $2)
@@ -57,7 +57,7 @@ const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
   FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR e.id < $4) ORDER BY e.id DESC LIMIT $5`;
 
-export interface EnquiriesAsked {
+export interface EnquiryFilters {
   readonly state?: string | undefined;
   readonly product?: string | undefined;
   readonly search?: string | undefined;
@@ -68,7 +68,7 @@ export interface EnquiriesAsked {
 /** The newest first. */
 export async function pageOfEnquiries(
   db: Queryable,
-  { state, product, search, after, limit }: EnquiriesAsked,
+  { state, product, search, after, limit }: EnquiryFilters,
 ): Promise<{ enquiries: EnquiryRow[]; total: number }> {
   const values = [state ?? null, product ?? null, partOf(search), after ?? null, limit];
   const { rows } = await db.query<EnquiryRow & { total: number }>(PAGE, values);
@@ -95,11 +95,11 @@ export async function setEnquiryState(db: Queryable, id: number, state: string, 
   return (await db.query(set, [id, state, at])).rowCount === 1;
 }
 
-export async function say(
+export async function appendMessage(
   db: Queryable,
   about: { quote?: number; enquiry?: number },
   { byOwner, words, at }: { byOwner: boolean; words: string; at: Date },
 ): Promise<void> {
-  const insert = 'INSERT INTO said (quote_id, enquiry_id, by_owner, words, at) VALUES ($1, $2, $3, $4, $5)';
+  const insert = 'INSERT INTO thread_messages (quote_id, enquiry_id, by_owner, words, at) VALUES ($1, $2, $3, $4, $5)';
   await db.query(insert, [about.quote ?? null, about.enquiry ?? null, byOwner, words, at]);
 }

@@ -5,7 +5,7 @@ import { onceSent } from '../forms/formQueries.ts';
 import { limitTo } from '../http/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
-import { tell } from '../messages/outbox.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
@@ -51,14 +51,14 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
     await db.transaction(async (client) => {
       const row = await queries.enquiryById(client, id);
       if (!row) throw notFound(`enquiry ${id}`);
-      await queries.say(client, { enquiry: id }, { byOwner: true, words, at });
+      await queries.appendMessage(client, { enquiry: id }, { byOwner: true, words, at });
       await queries.setEnquiryState(client, id, 'answered', at);
       const product = row.title
         ? titleOf({ title: row.title, variantTitle: row.variantTitle }, row.locale, shop.locales)
         : '';
       const { email: to, locale, name } = row;
       const values = { name: name ?? '', product, words };
-      await tell(client, services, shop, [{ event: 'enquiry.answered', to, locale, values }]);
+      await enqueueNotifications(client, services, shop, [{ event: 'enquiry.answered', to, locale, values }]);
     });
     return reply(204, undefined);
   });

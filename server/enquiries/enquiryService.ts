@@ -1,12 +1,12 @@
 import type { z } from 'zod';
 import type { postEnquiry } from '#core/contract/askingCalls.ts';
-import { decideVariants } from '#core/decide/decide.ts';
+import { decideVariants } from '#core/engine/decide.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { heldBack } from '../messages/letterLimits.ts';
-import { tell } from '../messages/outbox.ts';
+import { holdReasonFor } from '../messages/letterLimits.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Services } from '../services.ts';
 import { visitorOf } from '../storefront/visitor.ts';
 import { titleOf } from '../waitlists/waitlistService.ts';
@@ -49,7 +49,7 @@ export async function ask(
     site !== undefined && product.path !== null
       ? new URL(product.path, site).href
       : `${config.publicUrl}/catalog?open=${encodeURIComponent(product.id)}`;
-  const held = await heldBack(db, email, { network, customer: visitor.customerId });
+  const holdReason = await holdReasonFor(db, email, { network, customer: visitor.customerId });
   await db.transaction(async (client) => {
     await insertEnquiry(client, {
       form: form.code,
@@ -62,8 +62,8 @@ export async function ask(
       answers,
       at: new Date(moment),
     });
-    await tell(client, services, shop, [
-      { event: 'enquiry.asked', to: email, locale, values: { name: '', product: title(locale), words: '' }, held },
+    await enqueueNotifications(client, services, shop, [
+      { event: 'enquiry.asked', to: email, locale, values: { name: '', product: title(locale), words: '' }, held: holdReason },
       {
         event: 'enquiry.new',
         about: email,

@@ -14,16 +14,16 @@ export interface Asker {
 export async function askerOf(
   db: Queryable,
   customer: string | null,
-  said: { readonly email?: string | undefined; readonly name?: string | undefined },
+  details: { readonly email?: string | undefined; readonly name?: string | undefined },
 ): Promise<Asker> {
   const { rows } = await db.query<{ name: string | null; email: string | null }>(
     'SELECT name, email FROM customers WHERE external_id = $1 AND archived_at IS NULL',
     [customer],
   );
-  const email = said.email ?? rows[0]?.email ?? null;
+  const email = details.email ?? rows[0]?.email ?? null;
   if (email === null)
     throw invalid('What was sent', [
       { pointer: '/email', found: 'nothing', allowed: 'an e-mail address to answer to' },
     ]);
-  return { email, name: said.name ?? rows[0]?.name ?? null };
+  return { email, name: details.name ?? rows[0]?.name ?? null };
 }

@@ -1,7 +1,7 @@
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
-import { askingText } from '#core/texts/ownWords.ts';
+import { askingText } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
 import { invalid } from '../errors.ts';
 
@@ -78,7 +78,7 @@ export function onceSent(
   ours: Parameters<typeof askingText>[0],
   { locale, locales }: { locale: string | null; locales: readonly string[] },
 ): { html: string; goTo: string | null } {
-  const own = form?.sentText;
-  const html = own ? toHtml(wordsIn(own, localeFor(locale, locales), locales)) : askingText(ours, locale, locales);
+  const custom = form?.sentText;
+  const html = custom ? toHtml(wordsIn(custom, localeFor(locale, locales), locales)) : askingText(ours, locale, locales);
   return { html, goTo: form?.goTo ?? null };
 }

@@ -27,7 +27,7 @@ export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, 
       200,
       forms.map((form) => ({
         ...form,
-        rules: rules.filter((rule) => asksBy(rule, form.code)).map(({ id, name = id }) => name),
+        rules: rules.filter((rule) => usesForm(rule, form.code)).map(({ id, name = id }) => name),
       })),
     );
   });
@@ -39,7 +39,7 @@ export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, 
 
   route(endpoints, deleteForm, async ({ params: { code } }) => {
     const naming = [...(await draftRules(db)), ...live.current().rulebook.rules.map(({ rule }) => rule)].find((rule) =>
-      asksBy(rule, code),
+      usesForm(rule, code),
     );
     if (code === QUOTE_FORM || naming) throw isUsed(code, naming && (naming.name ?? naming.id));
     if (!(await queries.deleteForm(db, code))) throw notFound(`form ${code}`);
@@ -53,9 +53,9 @@ export const QUOTE_FORM = 'quote';
 const draftRules = async (db: Queryable) => (await readDraft(db)).document.rules;
 
 /** Whether a rule puts a form on a page. */
-function asksBy({ then: { control } }: Rule, code: string): boolean {
-  const asks = (one: object | undefined) => one !== undefined && 'form' in one && one.form === code;
-  return asks(control) || asks(control?.onListing);
+function usesForm({ then: { control } }: Rule, code: string): boolean {
+  const isUsing = (one: object | undefined) => one !== undefined && 'form' in one && one.form === code;
+  return isUsing(control) || isUsing(control?.onListing);
 }
 
 const isUsed = (code: string, rule: string | undefined) =>

@@ -1,5 +1,5 @@
-import { samePath } from '#core/decide/names.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import { samePath } from '#core/model/names.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import {
   BadCell,
   categories,
@@ -66,15 +66,15 @@ export interface CatalogRow {
 
 /** @throws {BadCell} naming the column */
 export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts, 'currency' | 'exponent'>): CatalogRow {
-  const ownCurrency = cell(row, 'currency');
-  if (ownCurrency && ownCurrency.toUpperCase() !== currency) {
-    throw new BadCell('currency', `is ${ownCurrency}, and this shop sells in ${currency}`);
+  const rowCurrency = cell(row, 'currency');
+  if (rowCurrency && rowCurrency.toUpperCase() !== currency) {
+    throw new BadCell('currency', `is ${rowCurrency}, and this shop sells in ${currency}`);
   }
   const title = cell(row, 'title');
   if (title === '') throw new BadCell('title', 'is empty, and a product cannot be without one');
-  const ownPrice = price(row, 'price', exponent);
-  if (ownPrice === null) throw new BadCell('price', 'is empty, and a variant cannot be without one');
-  const ownPath = path(row, 'path');
+  const rowPrice = price(row, 'price', exponent);
+  if (rowPrice === null) throw new BadCell('price', 'is empty, and a variant cannot be without one');
+  const rowPath = path(row, 'path');
   const tracked = truth(row, 'stock_tracked');
   const quantity = wholeNumber(row, 'stock_quantity');
   const pastZero = truth(row, 'sell_past_zero');
@@ -86,8 +86,8 @@ export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts,
     line: row.line,
     variantId: required(row, 'variant_id'),
     productId: row.cells.product_id === undefined ? undefined : required(row, 'product_id'),
-    path: ownPath,
-    pathKey: typeof ownPath === 'string' ? samePath(ownPath) : ownPath,
+    path: rowPath,
+    pathKey: typeof rowPath === 'string' ? samePath(rowPath) : rowPath,
     title,
     brand: text('brand'),
     kind: text('kind'),
@@ -99,7 +99,7 @@ export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts,
     image: text('image'),
     sku: text('sku'),
     options: pairs(row, 'options'),
-    price: ownPrice,
+    price: rowPrice,
     priceBefore: price(row, 'price_before', exponent),
     stockTracked: tracked === null ? false : tracked,
     stockQuantity: quantity === null ? 0 : quantity,

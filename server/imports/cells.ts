@@ -1,8 +1,8 @@
-import { parseLocal } from '#core/decide/calendar.ts';
+import { parseLocal } from '#core/model/calendar.ts';
 import { parsePrice } from '#core/texts/prices.ts';
-import { categoryId } from '#core/decide/names.ts';
-import type { Zone } from '#core/decide/zone.ts';
-import { toInstant } from '#core/decide/zone.ts';
+import { categoryId } from '#core/model/names.ts';
+import type { Zone } from '#core/model/zone.ts';
+import { toInstant } from '#core/model/zone.ts';
 import type { Refusal, Row } from './rows.ts';
 
 /** Thrown by a cell's reader: the row does not go in, for this reason. */

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import { sameName, samePath } from '#core/decide/names.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import { sameName, samePath } from '#core/model/names.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import {
   bumpRevisions,
@@ -32,7 +32,7 @@ export const catalogTarget: ImportTarget = {
     const refused: Refusal[] = [];
     const parsed = rows.flatMap((row) => {
       try {
-        return [{ row, said: readCatalogRow(row, shop) }];
+        return [{ row, values: readCatalogRow(row, shop) }];
       } catch (error) {
         if (!(error instanceof BadCell)) throw error;
         refused.push(error.at(row));
@@ -41,14 +41,14 @@ export const catalogTarget: ImportTarget = {
     });
     const batch = await readBatch(
       client,
-      parsed.map(({ said }) => said),
+      parsed.map(({ values }) => values),
       writer,
     );
     const touched = new Map<string, string>();
-    for (const { row, said } of parsed) {
+    for (const { row, values } of parsed) {
       try {
-        applyRow(batch, said, shop);
-        touched.set(said.variantId, batch.variants.get(said.variantId)?.productId ?? '');
+        applyRow(batch, values, shop);
+        touched.set(values.variantId, batch.variants.get(values.variantId)?.productId ?? '');
       } catch (error) {
         if (!(error instanceof BadCell)) throw error;
         refused.push(error.at(row));
@@ -111,49 +111,49 @@ function lineage(id: string): string[] {
 }
 
 /** @throws {BadCell} before anything of the row is applied */
-function applyRow(batch: Batch, said: CatalogRow, shop: ShopFacts): void {
-  const variantBefore = batch.variants.get(said.variantId);
-  const productId = said.productId ?? variantBefore?.productId;
+function applyRow(batch: Batch, values: CatalogRow, shop: ShopFacts): void {
+  const variantBefore = batch.variants.get(values.variantId);
+  const productId = values.productId ?? variantBefore?.productId;
   if (productId === undefined) throw new BadCell('product_id', 'is missing, and this variant is new');
   if (variantBefore && variantBefore.productId !== productId) {
     throw new BadCell('product_id', `is ${productId}, but the variant belongs to ${variantBefore.productId}`);
   }
-  const product = nextProduct(batch, productId, said, shop);
-  const variant = nextVariant(batch, variantBefore, productId, said);
+  const product = nextProduct(batch, productId, values, shop);
+  const variant = nextVariant(batch, variantBefore, productId, values);
   checkPath(batch, product);
-  addCategories(batch, said);
+  addCategories(batch, values);
   batch.products.set(productId, product);
-  batch.variants.set(said.variantId, variant);
+  batch.variants.set(values.variantId, variant);
   if (product.pathKey !== null) batch.pathOwners.set(product.pathKey, productId);
 }
 
-function nextProduct(batch: Batch, productId: string, said: CatalogRow, shop: ShopFacts): ProductState {
+function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: ShopFacts): ProductState {
   const before = batch.products.get(productId);
   if (before && before.written > batch.writer.order) {
-    batch.kept.add(said.variantId);
+    batch.kept.add(values.variantId);
     return before;
   }
-  if (!before && said.title === undefined) throw new BadCell('title', 'is missing, and this product is new');
+  if (!before && values.title === undefined) throw new BadCell('title', 'is missing, and this product is new');
   const locale = shop.locales[0] ?? 'en';
-  const path = said.path === undefined ? (before?.path ?? null) : said.path;
+  const path = values.path === undefined ? (before?.path ?? null) : values.path;
   const kept = <T>(now: T | undefined, was: T | undefined, otherwise: T): T =>
     now === undefined ? (was === undefined ? otherwise : was) : now;
   return {
     productId,
-    title: said.title === undefined ? (before?.title ?? {}) : { ...before?.title, [locale]: said.title },
+    title: values.title === undefined ? (before?.title ?? {}) : { ...before?.title, [locale]: values.title },
     path,
     pathKey: path === null ? null : samePath(path),
-    brand: kept(said.brand, before?.brand, null),
-    kind: kept(said.kind, before?.kind, null),
-    seller: kept(said.seller, before?.seller, null),
-    tags: kept(said.tags, before?.tags, []),
-    attributes: kept(said.attributes, before?.attributes, {}),
-    dates: kept(said.dates, before?.dates, {}),
-    image: kept(said.image, before?.image, null),
+    brand: kept(values.brand, before?.brand, null),
+    kind: kept(values.kind, before?.kind, null),
+    seller: kept(values.seller, before?.seller, null),
+    tags: kept(values.tags, before?.tags, []),
+    attributes: kept(values.attributes, before?.attributes, {}),
+    dates: kept(values.dates, before?.dates, {}),
+    image: kept(values.image, before?.image, null),
     archived: false,
     written: before?.written ?? 0,
     categories: kept(
-      said.categories && [...new Set(said.categories.map(({ id }) => id))].sort(),
+      values.categories && [...new Set(values.categories.map(({ id }) => id))].sort(),
       before?.categories,
       [],
     ),
@@ -164,24 +164,24 @@ function nextVariant(
   { writer, kept }: Batch,
   before: VariantState | undefined,
   productId: string,
-  said: CatalogRow,
+  values: CatalogRow,
 ): VariantState {
-  const price = said.price ?? before?.price;
+  const price = values.price ?? before?.price;
   if (price === undefined) throw new BadCell('price', 'is missing, and this variant is new');
   const isNewer = before !== undefined && before.written > writer.order;
   const isStockNewer = before !== undefined && before.stockWritten > writer.order;
-  if (isNewer || isStockNewer) kept.add(said.variantId);
+  if (isNewer || isStockNewer) kept.add(values.variantId);
   const next: VariantState = {
-    variantId: said.variantId,
+    variantId: values.variantId,
     productId,
-    sku: said.sku === undefined ? (before?.sku ?? null) : said.sku,
-    options: said.options ?? before?.options ?? {},
+    sku: values.sku === undefined ? (before?.sku ?? null) : values.sku,
+    options: values.options ?? before?.options ?? {},
     price,
-    priceBefore: said.priceBefore === undefined ? (before?.priceBefore ?? null) : said.priceBefore,
+    priceBefore: values.priceBefore === undefined ? (before?.priceBefore ?? null) : values.priceBefore,
     // Quantities for new goods are meant to count, unless the file says otherwise.
-    stockTracked: said.stockTracked ?? before?.stockTracked ?? said.stockQuantity !== undefined,
-    stockQuantity: said.stockQuantity ?? before?.stockQuantity ?? 0,
-    sellPastZero: said.sellPastZero ?? before?.sellPastZero ?? false,
+    stockTracked: values.stockTracked ?? before?.stockTracked ?? values.stockQuantity !== undefined,
+    stockQuantity: values.stockQuantity ?? before?.stockQuantity ?? 0,
+    sellPastZero: values.sellPastZero ?? before?.sellPastZero ?? false,
     archived: false,
     written: before?.written ?? 0,
     stockWritten: before?.stockWritten ?? 0,

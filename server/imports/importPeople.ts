@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { BadCell, cell, required, roles, type RoleCell } from './cells.ts';
 import {
   isOlderUnderWay,
@@ -115,13 +115,13 @@ function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, shop: Sho
   const phone = cell(row, 'phone')?.replace(/[\s().-]/g, '');
   if (phone && !/^\+[1-9]\d{5,14}$/.test(phone))
     throw new BadCell('phone', `“${phone}” is not a number with its country, such as +351210000000`);
-  const held = roles(row, 'roles', shop.zone)?.sort(byRole);
+  const memberships = roles(row, 'roles', shop.zone)?.sort(byRole);
   return {
     customerId,
     email: email === undefined ? (before?.email ?? null) : email || null,
     name: name === undefined ? (before?.name ?? null) : name || null,
     phone: phone === undefined ? (before?.phone ?? null) : phone || null,
-    roles: held ?? before?.roles ?? [],
+    roles: memberships ?? before?.roles ?? [],
     archived: false,
     written: before?.written ?? 0,
   };

@@ -1,4 +1,4 @@
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Refusal, Row } from './rows.ts';
 

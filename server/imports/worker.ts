@@ -65,18 +65,18 @@ port.on('message', (message: TaskMessage) => {
   const beating = setInterval(() => {
     beat(db, task.id).catch(() => undefined);
   }, BEAT_MS);
-  const tell = (reply: TaskReply) => {
+  const send = (reply: TaskReply) => {
     clearInterval(beating);
     port.postMessage(reply);
   };
   work(task).then(
     (rows) => {
-      tell({ number, rows });
+      send({ number, rows });
     },
     (error: unknown) => {
       const problem = problemOf(error);
-      if (problem) tell({ number, problem: plainProblem(problem) });
-      else tell({ number, error: error instanceof Error ? error.message : 'it failed' });
+      if (problem) send({ number, problem: plainProblem(problem) });
+      else send({ number, error: error instanceof Error ? error.message : 'it failed' });
     },
   );
 });

@@ -17,7 +17,7 @@ import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
-import { ownTemplatesOf, saveSettings } from './messageQueries.ts';
+import { customTemplatesOf, saveSettings } from './messageQueries.ts';
 import { enqueue, settingsOf, toHook } from './outbox.ts';
 
 /** How messages look and by which ways they go; and the programs that are told of events. */
@@ -35,8 +35,8 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
     const { shop } = live.current().rulebook;
     const { chat, text } = await settingsOf(db);
     const event = 'waitlist.new';
-    const message = messageOf(event, SAMPLE_VALUES, { shop, locale: null, own: await ownTemplatesOf(db, event) });
-    const said = body.channel === 'text' ? { ...message, text: shortOf(message, SAMPLE_VALUES) } : message;
+    const message = messageOf(event, SAMPLE_VALUES, { shop, locale: null, custom: await customTemplatesOf(db, event) });
+    const content = body.channel === 'text' ? { ...message, text: shortOf(message, SAMPLE_VALUES) } : message;
     const recipient = body.channel === 'text' ? body.to : chat && new URL(chat.url).host;
     if (recipient === null || (body.channel === 'text' && !text)) throw notConnected();
     const { channel } = body;
@@ -48,7 +48,7 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
           recipient,
           locale: null,
           about: null,
-          message: { ...said, html: '' },
+          message: { ...content, html: '' },
         },
       ]),
     );
@@ -84,8 +84,8 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
     const event = hook?.events[0];
     if (!hook || event === undefined) throw notFound(`web hook ${id}`);
     const data = { locale: null, ...factsOf(SAMPLE_VALUES) };
-    const told = toHook(services, hook, { event, about: null, data, trial: true });
-    await db.transaction((client) => enqueue(client, services, [told]));
+    const delivered = toHook(services, hook, { event, about: null, data, trial: true });
+    await db.transaction((client) => enqueue(client, services, [delivered]));
     return reply(202, undefined);
   });
 }

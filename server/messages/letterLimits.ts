@@ -25,7 +25,7 @@ const LIMITS = {
  * held back too.
  * @param to the e-mail address
  */
-export async function heldBack(db: Queryable, to: string, { network, customer }: Origin): Promise<string | null> {
+export async function holdReasonFor(db: Queryable, to: string, { network, customer }: Origin): Promise<string | null> {
   const keys = {
     recipient: createHash('sha256').update(to).digest('base64url'),
     ...(customer === null ? {} : { sender: customer }),

@@ -104,13 +104,13 @@ export async function reviveMessage(db: Queryable, id: number): Promise<boolean>
 }
 
 /** All that the owner wrote. */
-export async function allOwnTemplates(db: Queryable): Promise<(Template & { event: string; locale: string })[]> {
+export async function allCustomTemplates(db: Queryable): Promise<(Template & { event: string; locale: string })[]> {
   const all = 'SELECT event, locale, subject, body FROM templates';
   return (await db.query<Template & { event: string; locale: string }>(all)).rows;
 }
 
 /** The owner's templates of an event, by locale. */
-export async function ownTemplatesOf(db: Queryable, event: MessageEvent): Promise<Readonly<Record<string, Template>>> {
+export async function customTemplatesOf(db: Queryable, event: MessageEvent): Promise<Readonly<Record<string, Template>>> {
   const { rows } = await db.query<Template & { locale: string }>(
     'SELECT locale, subject, body FROM templates WHERE event = $1',
     [event],
@@ -158,7 +158,7 @@ const PAGE = `
     m.attempts, m.error, m.created_at AS "createdAt", m.sent_at AS "sentAt"
   FROM messages m WHERE ${FITTING} AND ($4::bigint IS NULL OR m.id < $4) ORDER BY m.id DESC LIMIT $5`;
 
-export interface MessagesAsked {
+export interface MessageFilters {
   readonly search?: string | undefined;
   readonly state?: string | undefined;
   readonly event?: string | undefined;
@@ -169,7 +169,7 @@ export interface MessagesAsked {
 /** The newest first. */
 export async function pageOfMessages(
   db: Queryable,
-  { search, state, event, after, limit }: MessagesAsked,
+  { search, state, event, after, limit }: MessageFilters,
 ): Promise<MessageRow[]> {
   const values = [partOf(search), state ?? null, event ?? null, after ?? null, limit];
   return (await db.query<MessageRow>(PAGE, values)).rows;

@@ -6,7 +6,7 @@ import {
   sendMessageAgain,
   sendTest,
 } from '#core/contract/messageCalls.ts';
-import { EVENT_CODES, EVENTS, ownTemplate, sampleOf } from '#core/texts/messages.ts';
+import { EVENT_CODES, EVENTS, defaultTemplate, sampleOf } from '#core/texts/messages.ts';
 import { ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
@@ -44,13 +44,13 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, listTemplates, async () => {
     const { shop } = live.current().rulebook;
-    const own = await queries.allOwnTemplates(db);
+    const custom = await queries.allCustomTemplates(db);
     const templates = EVENT_CODES.flatMap((event) =>
       shop.locales.map((locale) => {
-        const written = own.find((template) => template.event === event && template.locale === locale);
-        const { subject, body } = written ?? ownTemplate(event, locale, shop);
+        const written = custom.find((template) => template.event === event && template.locale === locale);
+        const { subject, body } = written ?? defaultTemplate(event, locale, shop);
         const { audience, placeholders } = EVENTS[event];
-        return { event, audience, placeholders: [...placeholders], locale, subject, body, own: written !== undefined };
+        return { event, audience, placeholders: [...placeholders], locale, subject, body, isCustom: written !== undefined };
       }),
     );
     return reply(200, templates);

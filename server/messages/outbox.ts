@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { choiceOf, MessageSettings } from '#core/contract/channelCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import {
   EVENTS,
   factsOf,
@@ -37,7 +37,7 @@ const RETRIES = { retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSec
 const WORKERS = 4;
 
 /** Something that is to be told, in the locale of whoever is told. */
-export interface ToTell {
+export interface Notification {
   readonly event: MessageEvent;
   /** An e-mail address; the owner's people are known. */
   readonly to?: string | null;
@@ -60,16 +60,16 @@ export const settingsOf = async (db: Queryable): Promise<MessageSettings> =>
  * commits. Each goes by the ways that the owner chose, and to the programs that want to be told. Who has no address is
  * not told. However many there are, they are few questions to the database, since others may wait for the transaction.
  */
-export async function tell(client: Queryable, needs: Needs, shop: ShopFacts, toTell: readonly ToTell[]): Promise<void> {
-  if (toTell.length === 0) return;
-  const context = await outboxContext(client, [...new Set(toTell.map(({ event }) => event))]);
+export async function enqueueNotifications(client: Queryable, needs: Needs, shop: ShopFacts, notifications: readonly Notification[]): Promise<void> {
+  if (notifications.length === 0) return;
+  const context = await outboxContext(client, [...new Set(notifications.map(({ event }) => event))]);
   const settings = MessageSettings.parse(context.settings ?? {});
   const all: Outgoing[] = [];
-  for (const { event, to = null, about = to, locale, values, held = null } of toTell) {
-    const own = Object.fromEntries(
+  for (const { event, to = null, about = to, locale, values, held = null } of notifications) {
+    const custom = Object.fromEntries(
       context.templates.filter((template) => template.event === event).map(({ locale, ...words }) => [locale, words]),
     );
-    const message = messageOf(event, values, { shop, locale, own });
+    const message = messageOf(event, values, { shop, locale, custom });
     const short = { ...message, text: shortOf(message, values), html: '' };
     const { channels, to: chosen } = choiceOf(settings, event);
     const add = (channel: Channel, message: Message, recipients: readonly string[]) => {
@@ -95,9 +95,9 @@ export async function tell(client: Queryable, needs: Needs, shop: ShopFacts, toT
 export function toHook(
   needs: Pick<Needs, 'clock'>,
   hook: Hook,
-  said: { event: MessageEvent; about: string | null; data: object; trial?: true },
+  occurrence: { event: MessageEvent; about: string | null; data: object; trial?: true },
 ): Outgoing {
-  const { event, about, data, ...trial } = said;
+  const { event, about, data, ...trial } = occurrence;
   const timestamp = new Date(needs.clock()).toISOString();
   const text = JSON.stringify({ type: event, timestamp, data: { email: about, ...data }, ...trial });
   const { host, pathname } = new URL(hook.url);

@@ -3,7 +3,7 @@ import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import type { Services } from '../services.ts';
 import { queueJob } from '../db/jobs.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
-import { tell } from '../messages/outbox.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 
@@ -71,14 +71,14 @@ export async function checkLive(services: Needs): Promise<void> {
   ];
   const newest = { at: at.toISOString(), pages: found?.pages ?? [], broken };
   // Told once, and again only after it was whole in between.
-  const isNews = broken.length > 0 && live.toldAt === null;
-  const toldAt = broken.length === 0 ? null : (live.toldAt ?? at);
+  const isNews = broken.length > 0 && live.notifiedAt === null;
+  const notifiedAt = broken.length === 0 ? null : (live.notifiedAt ?? at);
   await db.transaction(async (client) => {
-    await keepCheck(client, live.id, { check: newest, baseline: found, toldAt });
+    await keepCheck(client, live.id, { check: newest, baseline: found, notifiedAt });
     if (!isNews) return;
     const values = { parts: partsIn(broken), link: `${config.publicUrl}/connection` };
-    const told = { event: 'pageMap.broken' as const, locale: null, values };
-    await tell(client, services, shopFacts(await theShop(client)), [told]);
+    const notification = { event: 'pageMap.broken' as const, locale: null, values };
+    await enqueueNotifications(client, services, shopFacts(await theShop(client)), [notification]);
   });
 }
 

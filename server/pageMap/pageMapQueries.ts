@@ -1,6 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
-import { samePath } from '#core/decide/names.ts';
+import { samePath } from '#core/model/names.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface PageMapRow {
@@ -11,12 +11,12 @@ export interface PageMapRow {
   publishedAt: Date | null;
   baseline: MapCheck | null;
   newestCheck: MapCheck | null;
-  toldAt: Date | null;
+  notifiedAt: Date | null;
 }
 
 const COLUMNS = `
   id, map, saved_at AS "savedAt", saved_by AS "savedBy", published_at AS "publishedAt", baseline,
-  newest_check AS "newestCheck", told_at AS "toldAt"`;
+  newest_check AS "newestCheck", notified_at AS "notifiedAt"`;
 const DRAFT = `SELECT ${COLUMNS} FROM page_maps WHERE published_at IS NULL`;
 const LIVE = `SELECT ${COLUMNS} FROM page_maps WHERE published_at IS NOT NULL ORDER BY published_at DESC, id DESC LIMIT $1`;
 const BY_ID = `SELECT ${COLUMNS} FROM page_maps WHERE id = $1 AND published_at IS NOT NULL`;
@@ -78,14 +78,14 @@ export async function insertPublishedMap(
 }
 
 const KEEP_CHECK = `
-  UPDATE page_maps SET newest_check = $2, baseline = coalesce(baseline, $3), told_at = $4 WHERE id = $1`;
+  UPDATE page_maps SET newest_check = $2, baseline = coalesce(baseline, $3), notified_at = $4 WHERE id = $1`;
 
 export async function keepCheck(
   db: Queryable,
   id: number,
-  { check, baseline, toldAt }: { check: MapCheck; baseline: MapCheck | null; toldAt: Date | null },
+  { check, baseline, notifiedAt }: { check: MapCheck; baseline: MapCheck | null; notifiedAt: Date | null },
 ): Promise<void> {
-  await db.query(KEEP_CHECK, [id, JSON.stringify(check), baseline && JSON.stringify(baseline), toldAt]);
+  await db.query(KEEP_CHECK, [id, JSON.stringify(check), baseline && JSON.stringify(baseline), notifiedAt]);
 }
 
 /** Of a part of a page, so many browsers are kept: more say nothing new. */

@@ -83,7 +83,7 @@ export function pageMapRoutes(endpoints: Endpoints, services: Services): void {
     await keepCheck(db, row.id, {
       check: found,
       baseline: row.publishedAt === null ? null : found,
-      toldAt: found.broken.length === 0 ? null : row.toldAt,
+      notifiedAt: found.broken.length === 0 ? null : row.notifiedAt,
     });
     return reply(200, found);
   });

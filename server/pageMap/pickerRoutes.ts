@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import type { Request } from 'express';
 
 import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
-import type { CompiledRulebook } from '#core/decide/compile.ts';
-import { decideVariants } from '#core/decide/decide.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { limitTo } from '../http/limit.ts';

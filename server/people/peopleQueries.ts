@@ -16,7 +16,7 @@ const PAGE = `
   FROM customers c WHERE ${FITTING} AND ($3::text IS NULL OR c.external_id > $3)
   ORDER BY c.external_id LIMIT $4`;
 
-export interface PeopleAsked {
+export interface PeopleFilters {
   readonly after?: string | undefined;
   readonly limit: number;
   readonly search?: string | undefined;
@@ -25,7 +25,7 @@ export interface PeopleAsked {
 
 export async function pageOfPeople(
   db: Queryable,
-  { after, limit, search, role }: PeopleAsked,
+  { after, limit, search, role }: PeopleFilters,
 ): Promise<{ people: Person[]; total: number }> {
   const { rows } = await db.query<Person & { total: number }>(PAGE, [
     partOf(search),

@@ -28,18 +28,18 @@ async function personOf(db: Queryable, { customer, email }: Whose): Promise<Pers
 const OF_PERSON = '(t.customer_id = $1 OR lower(t.email) = ANY($2))';
 const GOODS = `(SELECT p.external_id FROM products p WHERE p.id = t.product_id) AS product`;
 const VARIANT = `(SELECT v.external_id FROM variants v WHERE v.id = t.variant_id) AS variant`;
-const SAID = (column: string) =>
-  `(SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words, 'at', s.at) ORDER BY s.id), '[]') FROM said s WHERE s.${column} = t.id) AS said`;
+const THREAD = (column: string) =>
+  `(SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words, 'at', s.at) ORDER BY s.id), '[]') FROM thread_messages s WHERE s.${column} = t.id) AS said`;
 
 const KEPT = {
   roles: 'SELECT role, held_from, held_until FROM customer_roles WHERE customer_id = $1 AND $2::text[] IS NOT NULL',
   waitlists: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, note, state, joined_at, changed_at FROM waitlist_entries t WHERE ${OF_PERSON}`,
   preorders: `SELECT ${VARIANT}, name, email, locale, units, unit_price, order_number, state, created_at FROM preorders t WHERE ${OF_PERSON}`,
-  quotes: `SELECT name, email, locale, answers, state, delivery, valid_until, order_number, created_at, ${SAID('quote_id')},
+  quotes: `SELECT name, email, locale, answers, state, delivery, valid_until, order_number, created_at, ${THREAD('quote_id')},
     (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'units', l.units, 'unitPrice', l.unit_price, 'note', l.note)), '[]')
      FROM quote_lines l JOIN variants v ON v.id = l.variant_id WHERE l.quote_id = t.id) AS lines
     FROM quotes t WHERE ${OF_PERSON}`,
-  enquiries: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, answers, state, created_at, ${SAID('enquiry_id')} FROM enquiries t WHERE ${OF_PERSON}`,
+  enquiries: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, answers, state, created_at, ${THREAD('enquiry_id')} FROM enquiries t WHERE ${OF_PERSON}`,
   messages: `SELECT event, recipient, subject, text_body, state, created_at, sent_at FROM messages
     WHERE lower(about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1 ORDER BY id`,
 } as const;
@@ -65,7 +65,7 @@ export async function dataOf(db: Queryable, whose: Whose): Promise<PersonData> {
 const ERASE = [
   `DELETE FROM waitlist_entries t WHERE ${OF_PERSON}`,
   `DELETE FROM enquiries t WHERE ${OF_PERSON}`,
-  `DELETE FROM said WHERE quote_id IN (SELECT id FROM quotes t WHERE ${OF_PERSON})`,
+  `DELETE FROM thread_messages WHERE quote_id IN (SELECT id FROM quotes t WHERE ${OF_PERSON})`,
   `UPDATE quotes t SET customer_id = NULL, email = '${NOBODY}', name = NULL, answers = '[]' WHERE ${OF_PERSON}`,
   `UPDATE preorders t SET customer_id = NULL, email = '${NOBODY}', name = NULL WHERE ${OF_PERSON}`,
   `DELETE FROM messages t WHERE lower(t.about) = ANY($2) AND $1::bigint IS NOT DISTINCT FROM $1`,

@@ -1,5 +1,5 @@
 import type { PreorderState } from '#core/contract/preorderCalls.ts';
-import type { ShipDates } from '#core/serve/shipping.ts';
+import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
@@ -108,7 +108,7 @@ const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
   FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR o.id > $4) ORDER BY o.id LIMIT $5`;
 
-export interface PreordersAsked {
+export interface PreorderFilters {
   readonly variant: string;
   readonly state?: string | undefined;
   readonly search?: string | undefined;
@@ -119,7 +119,7 @@ export interface PreordersAsked {
 /** The reservations of a variant in the order in which they were made. */
 export async function pageOfPreorders(
   db: Queryable,
-  { variant, state, search, after, limit }: PreordersAsked,
+  { variant, state, search, after, limit }: PreorderFilters,
 ): Promise<{ preorders: PreorderRow[]; total: number }> {
   const values = [variant, state ?? null, partOf(search), after ?? null, limit];
   const { rows } = await db.query<PreorderRow & { total: number }>(PAGE, values);
@@ -175,6 +175,6 @@ export async function preorderStandings(
   db: Queryable,
   customer: string,
 ): Promise<{ variant: string; units: number }[]> {
-  const asked = { name: 'preorder-standings', text: STANDINGS, values: [customer] };
-  return (await db.query<{ variant: string; units: number }>(asked)).rows;
+  const query = { name: 'preorder-standings', text: STANDINGS, values: [customer] };
+  return (await db.query<{ variant: string; units: number }>(query)).rows;
 }

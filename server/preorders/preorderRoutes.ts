@@ -10,8 +10,8 @@ import {
   putShipDate,
   type Preorder,
 } from '#core/contract/preorderCalls.ts';
-import { decide } from '#core/decide/decide.ts';
-import type { Goods } from '#core/decide/visit.ts';
+import { decide } from '#core/engine/decide.ts';
+import type { ProductVariant } from '#core/engine/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -34,7 +34,7 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
   /** The cap of the pre-order that stands for a guest now; null where none stands, or none has a cap. */
-  const capOf = ({ product, variant }: Goods): number | null => {
+  const capOf = ({ product, variant }: ProductVariant): number | null => {
     const visitor = { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] };
     const subject = { product, variant, visitor, moment: clock(), surface: 'product', page: null } as const;
     const { control } = decide(live.current().rulebook, subject);
@@ -84,13 +84,13 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
     return reply(200, await setAside(services, body));
   });
 
-  route(endpoints, movePreorders, async ({ body: { preorders, to, tell } }) =>
-    reply(200, { moved: await moveTo(services, preorders, { to, isTold: tell }) }),
+  route(endpoints, movePreorders, async ({ body: { preorders, to, notify } }) =>
+    reply(200, { moved: await moveTo(services, preorders, { to, notify }) }),
   );
 
   route(endpoints, putShipDate, async ({ body }) => {
     await knownVariant(db, body.variant);
-    return reply(200, { told: await moveDates(services, body) });
+    return reply(200, { notified: await moveDates(services, body) });
   });
 }
 

@@ -1,14 +1,14 @@
 import type { z } from 'zod';
 import type { PreorderState, postPreorders } from '#core/contract/preorderCalls.ts';
-import { allocate } from '#core/serve/allocation.ts';
-import { shipDates, type ShipDates } from '#core/serve/shipping.ts';
-import { shipsText } from '#core/texts/ownWords.ts';
+import { allocate } from '#core/fulfilment/allocation.ts';
+import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
+import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messages.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
-import { tell, type ToTell } from '../messages/outbox.ts';
+import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../storefront/visitor.ts';
 import { useQuote } from '../quotes/quoted.ts';
@@ -52,7 +52,7 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
     const customer = judged.visitor.customerId;
     const person = await personOf(client, customer, order);
     if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
-    const told: ToTell[] = [];
+    const notifications: Notification[] = [];
     for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
       const bought = judged.goods.get(variantId);
       const decision = judged.verdicts[index]?.decision;
@@ -71,29 +71,29 @@ export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
         ships,
         at,
       });
-      const said = { units: reserved, order: order.order };
-      const title = (spoken: string | null) =>
-        titleOf({ title: bought.product.title, variantTitle: bought.variant.title }, spoken, shop.locales);
+      const values = { units: reserved, order: order.order };
+      const title = (language: string | null) =>
+        titleOf({ title: bought.product.title, variantTitle: bought.variant.title }, language, shop.locales);
       const link = `${config.publicUrl}/preorders?${new URLSearchParams({ variant: variantId }).toString()}`;
       const name = person.name ?? '';
       const who = person.name ?? person.email ?? customer ?? '';
       const dates = shipsText(ships, locale, shop);
-      told.push(
+      notifications.push(
         {
           event: 'preorder.reserved',
           to: person.email,
           locale,
-          values: { ...said, name, product: title(locale), ships: dates },
+          values: { ...values, name, product: title(locale), ships: dates },
         },
         {
           event: 'preorder.new',
           about: person.email,
           locale: null,
-          values: { ...said, who, product: title(null), link },
+          values: { ...values, who, product: title(null), link },
         },
       );
     }
-    await tell(client, services, shop, told);
+    await enqueueNotifications(client, services, shop, notifications);
     const entries = await invitedEntries(order.invitations ?? [], links);
     if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
     await useQuote({ ...services, db: client }, order.quote, order.order);
@@ -139,17 +139,17 @@ async function personOf(client: Queryable, customer: string | null, order: Pick<
 /** Sets units aside for those who wait, first come, first served; a preview changes nothing. */
 export async function setAside(
   services: Needs,
-  asked: { variant: string; units: number; first: readonly string[]; preview: boolean },
+  request: { variant: string; units: number; first: readonly string[]; preview: boolean },
 ): Promise<{ served: string[]; left: number }> {
   const { db, clock } = services;
   return db.transaction(async (client) => {
-    await lockProducts(client, [asked.variant]);
-    const waiting = await waitingUnits(client, asked.variant);
-    const { served, left } = allocate(asked.units, waiting, new Set(asked.first));
-    if (!asked.preview && served.length > 0) {
+    await lockProducts(client, [request.variant]);
+    const waiting = await waitingUnits(client, request.variant);
+    const { served, left } = allocate(request.units, waiting, new Set(request.first));
+    if (!request.preview && served.length > 0) {
       const at = new Date(clock());
       const moved = await movePreordersTo(client, served, { to: 'allocated', from: ['reserved'], at });
-      await tellOf(client, services, 'preorder.allocated', moved);
+      await notifyAbout(client, services, 'preorder.allocated', moved);
     }
     return { served: [...served], left };
   });
@@ -167,13 +167,13 @@ const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
 export async function moveTo(
   services: Needs,
   ids: readonly string[],
-  { to, isTold }: { to: PreorderState; isTold: boolean },
+  { to, notify: isTold }: { to: PreorderState; notify: boolean },
 ): Promise<number> {
   const { db, clock } = services;
   return db.transaction(async (client) => {
     const moved = await movePreordersTo(client, ids, { to, from: FROM[to], at: new Date(clock()) });
     const event = to === 'cancelled' ? 'preorder.cancelled' : to === 'allocated' ? 'preorder.allocated' : null;
-    if (event && isTold) await tellOf(client, services, event, moved);
+    if (event && isTold) await notifyAbout(client, services, event, moved);
     return moved.length;
   });
 }
@@ -186,12 +186,12 @@ export async function moveDates(
   const { db, clock } = services;
   return db.transaction(async (client) => {
     const moved = await redate(client, variant, { ...dates, at: new Date(clock()) });
-    await tellOf(client, services, 'preorder.moved', moved, { words });
+    await notifyAbout(client, services, 'preorder.moved', moved, { words });
     return moved.length;
   });
 }
 
-async function tellOf(
+async function notifyAbout(
   client: Queryable,
   services: Needs,
   event: MessageEvent,
@@ -203,7 +203,7 @@ async function tellOf(
     client,
     rows.map(({ variant }) => ({ variantId: variant })),
   );
-  const told = rows.map(({ variant, email, name, locale, units, order, from, until }): ToTell => {
+  const notifications = rows.map(({ variant, email, name, locale, units, order, from, until }): Notification => {
     const found = goods.get(variant);
     const title = found && { title: found.product.title, variantTitle: found.variant.title };
     const values = {
@@ -216,7 +216,7 @@ async function tellOf(
     };
     return { event, to: email, locale, values };
   });
-  await tell(client, services, shop, told);
+  await enqueueNotifications(client, services, shop, notifications);
 }
 
 export async function knownVariant(db: Queryable, variant: string): Promise<void> {

@@ -1,5 +1,5 @@
 import express, { type Request } from 'express';
-import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
@@ -19,13 +19,13 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
   const { db, live } = services;
   const limit = limitTo(A_MINUTE, db, 'quote-page:');
   const form = express.urlencoded({ extended: false, limit: '100kb' });
-  const said = (request: Request) => (request.body ?? {}) as Readonly<Record<string, unknown>>;
+  const bodyOf = (request: Request) => (request.body ?? {}) as Readonly<Record<string, unknown>>;
 
   const show = (row: QuoteRow, token: string, isChanged = false) => {
     const { rulebook, pageMap } = live.current();
     const { shop } = rulebook;
     const { locale, state, lines, delivery, validUntil } = row;
-    const say = (word: keyof typeof WORDS) => escaped(wordsIn(WORDS[word], locale, shop.locales));
+    const text = (word: keyof typeof WORDS) => escaped(wordsIn(WORDS[word], locale, shop.locales));
     const money = (minor: number) => escaped(formatPrice(minor, shop, locale));
     const isPriced = lines.every(({ unitPrice }) => unitPrice !== null);
     const rows = lines.map(
@@ -37,34 +37,34 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     const foot = isPriced
       ? (delivery === null
           ? ''
-          : `<tr><td colspan="3">${say('delivery')}</td><td class="number">${money(delivery)}</td></tr>`) +
-        `<tr><th colspan="3" scope="row">${say('total')}</th><td class="number"><strong>${money(quoteTotal(lines, delivery))}</strong></td></tr>`
+          : `<tr><td colspan="3">${text('delivery')}</td><td class="number">${money(delivery)}</td></tr>`) +
+        `<tr><th colspan="3" scope="row">${text('total')}</th><td class="number"><strong>${money(quoteTotal(lines, delivery))}</strong></td></tr>`
       : '';
-    const thread = row.said.map(
-      ({ byOwner, words }) => `<p><strong>${byOwner ? escaped(shop.name) : say('you')}:</strong> ${escaped(words)}</p>`,
+    const thread = row.messages.map(
+      ({ byOwner, words }) => `<p><strong>${byOwner ? escaped(shop.name) : text('you')}:</strong> ${escaped(words)}</p>`,
     );
     const field =
       `<input type="hidden" name="token" value="${escaped(token)}">` +
       `<input type="hidden" name="version" value="${row.version}">`;
     const isOpen = state === 'priced';
-    const button = (as: string, word: keyof typeof WORDS) => `<button name="as" value="${as}">${say(word)}</button> `;
+    const button = (as: string, word: keyof typeof WORDS) => `<button name="as" value="${as}">${text(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
     toShop.searchParams.set('quote', token);
     const next =
       state === 'accepted' && row.order === null && pageMap?.site
-        ? `<p><a href="${escaped(toShop.href)}">${say('toBasket')}</a></p>`
+        ? `<p><a href="${escaped(toShop.href)}">${text('toBasket')}</a></p>`
         : '';
     const until =
-      validUntil && isOpen ? `<p>${say('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>` : '';
+      validUntil && isOpen ? `<p>${text('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>` : '';
     return {
       locale: localeFor(locale, shop.locales),
       shop: shop.name,
       title: wordsIn(WORDS[state], locale, shop.locales),
       html:
-        (isChanged ? `<p role="alert"><strong>${say('changed')}</strong></p>` : '') +
-        `<table><thead><tr><th>${say('goods')}</th><th class="number">${say('units')}</th><th class="number">${say('each')}</th><th></th></tr></thead>` +
+        (isChanged ? `<p role="alert"><strong>${text('changed')}</strong></p>` : '') +
+        `<table><thead><tr><th>${text('goods')}</th><th class="number">${text('units')}</th><th class="number">${text('each')}</th><th></th></tr></thead>` +
         `<tbody>${rows.join('')}</tbody><tfoot>${foot}</tfoot></table>${until}${thread.join('')}${next}` +
-        `<form method="post" action="/quote">${field}<label>${say('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
+        `<form method="post" action="/quote">${field}<label>${text('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
         `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${button('reply', 'send')}</form>`,
     };
   };
@@ -86,7 +86,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     else sendPage(response, over(request), 410);
   });
   endpoints.mount('post', '/quote', 'public', limit, form, async (request, response) => {
-    const { token, as, words, version } = said(request);
+    const { token, as, words, version } = bodyOf(request);
     const row = await find(token);
     if (!row) {
       sendPage(response, over(request), 410);

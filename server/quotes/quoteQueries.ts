@@ -1,7 +1,7 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
-import { saidAbout } from '../enquiries/enquiryQueries.ts';
+import { threadMessagesOf } from '../enquiries/enquiryQueries.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
 export interface QuoteLine {
@@ -23,7 +23,7 @@ export interface QuoteRow {
   email: string;
   locale: string | null;
   answers: Answer[];
-  said: { byOwner: boolean; words: string; at: string }[];
+  messages: { byOwner: boolean; words: string; at: string }[];
   lines: QuoteLine[];
   delivery: number | null;
   validUntil: Date | null;
@@ -36,7 +36,7 @@ export interface QuoteRow {
 
 const COLUMNS = `
   q.id, q.state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
-  ${saidAbout('quote_id', 'q.id')} AS said, q.delivery, q.valid_until AS "validUntil", q.version, q.order_number AS order,
+  ${threadMessagesOf('quote_id', 'q.id')} AS messages, q.delivery, q.valid_until AS "validUntil", q.version, q.order_number AS order,
   q.created_at AS "createdAt", q.changed_at AS "changedAt",
   (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
      'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
@@ -53,7 +53,7 @@ const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
   FROM ${FROM} WHERE ${FITTING} AND ($3::bigint IS NULL OR q.id < $3) ORDER BY q.id DESC LIMIT $4`;
 
-export interface QuotesAsked {
+export interface QuoteFilters {
   readonly state?: string | undefined;
   readonly search?: string | undefined;
   readonly after?: number | undefined;
@@ -63,7 +63,7 @@ export interface QuotesAsked {
 /** The newest first. */
 export async function pageOfQuotes(
   db: Queryable,
-  { state, search, after, limit }: QuotesAsked,
+  { state, search, after, limit }: QuoteFilters,
 ): Promise<{ quotes: QuoteRow[]; total: number }> {
   const values = [state ?? null, partOf(search), after ?? null, limit];
   const { rows } = await db.query<QuoteRow & { total: number }>(PAGE, values);
@@ -90,7 +90,7 @@ const LINE = `
 
 export async function insertQuote(
   db: Queryable,
-  asked: {
+  request: {
     customer: string | null;
     email: string;
     name: string | null;
@@ -100,7 +100,7 @@ export async function insertQuote(
     at: Date;
   },
 ): Promise<number> {
-  const { customer, email, name, locale, answers, lines, at } = asked;
+  const { customer, email, name, locale, answers, lines, at } = request;
   const { rows } = await db.query<{ id: number }>(INSERT, [customer, email, name, locale, JSON.stringify(answers), at]);
   const id = rows[0]!.id;
   for (const { variantId, quantity, note } of lines)
@@ -143,7 +143,7 @@ export async function quotesDue(db: Queryable, at: Date): Promise<number[]> {
   return (await db.query<{ id: number }>(due, [at])).rows.map(({ id }) => id);
 }
 
-const ASKED = `
+const REQUESTED_PRODUCTS = `
   SELECT DISTINCT 'variant' AS to, v.external_id AS id FROM quotes q
     JOIN customers c ON c.id = q.customer_id AND c.external_id = $1
     JOIN quote_lines l ON l.quote_id = q.id JOIN variants v ON v.id = l.variant_id WHERE q.state = 'asked'
@@ -153,10 +153,10 @@ const ASKED = `
     JOIN products p ON p.id = e.product_id WHERE e.state = 'open'`;
 
 /** Goods that a customer asked a price for, or about, and has not been answered. */
-export async function askedStandings(
+export async function requestedProducts(
   db: Queryable,
   customer: string,
 ): Promise<{ to: 'variant' | 'product'; id: string }[]> {
-  const asked = { name: 'asked-standings', text: ASKED, values: [customer] };
-  return (await db.query<{ to: 'variant' | 'product'; id: string }>(asked)).rows;
+  const query = { name: 'asked-standings', text: REQUESTED_PRODUCTS, values: [customer] };
+  return (await db.query<{ to: 'variant' | 'product'; id: string }>(query)).rows;
 }

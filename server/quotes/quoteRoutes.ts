@@ -6,7 +6,7 @@ import {
   turnDownQuote,
   type Quote,
 } from '#core/contract/askingCalls.ts';
-import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { notFound } from '../errors.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';
 import { QUOTE_FORM } from '../forms/formRoutes.ts';
@@ -31,8 +31,8 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
     async ({ body }, { request }) => {
       await askPrice(shopper, body, networkOf(request));
       const { locales } = live.current().rulebook.shop;
-      const said = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
-      return reply(201, said, { 'Cache-Control': 'no-store' });
+      const confirmation = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
+      return reply(201, confirmation, { 'Cache-Control': 'no-store' });
     },
     [limitTo(A_MINUTE, shopper.db, 'quote:')],
   );

@@ -1,19 +1,19 @@
 import type { z } from 'zod';
 import type { postQuote, priceQuote } from '#core/contract/askingCalls.ts';
-import { decide } from '#core/decide/decide.ts';
-import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import { decide } from '#core/engine/decide.ts';
+import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn } from '../db/database.ts';
-import { say } from '../enquiries/enquiryQueries.ts';
+import { appendMessage } from '../enquiries/enquiryQueries.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { tell } from '../messages/outbox.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
-import { heldBack } from '../messages/letterLimits.ts';
+import { holdReasonFor } from '../messages/letterLimits.ts';
 import { visitorOf } from '../storefront/visitor.ts';
 import type { Needs } from '../waitlists/waitlistService.ts';
 import { QUOTE } from './quoted.ts';
@@ -35,26 +35,26 @@ export async function quoteLink({ links, clock, config }: Needs, id: number): Pr
  */
 export async function askPrice(
   services: Needs,
-  asked: z.infer<(typeof postQuote)['body']>,
+  request: z.infer<(typeof postQuote)['body']>,
   network: string,
 ): Promise<void> {
   const { db, live, clock, config } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
-  const locale = asked.locale ?? null;
-  const key = `quote ${asked.key}`;
-  const claims = asked.visitor ? await visitorClaims(asked.visitor, secrets, moment) : null;
-  const { email, name } = await askerOf(db, claims?.sub ?? null, asked);
-  const content = contentOf({ email, lines: asked.lines });
-  const held = await heldBack(db, email, { network, customer: claims?.sub ?? null });
+  const locale = request.locale ?? null;
+  const key = `quote ${request.key}`;
+  const claims = request.visitor ? await visitorClaims(request.visitor, secrets, moment) : null;
+  const { email, name } = await askerOf(db, claims?.sub ?? null, request);
+  const content = contentOf({ email, lines: request.lines });
+  const holdReason = await holdReasonFor(db, email, { network, customer: claims?.sub ?? null });
   await db.transaction(async (connection) => {
     const client = inTurn(connection);
     await lockKey(client, key);
     if ((await answerTo(client, key, content)) !== undefined) return;
-    const goods = await goodsByVariants(client, asked.lines);
-    const visitor = await visitorOf({ ...services, db: client }, { token: asked.visitor, locale, secrets, moment });
-    for (const { variantId } of asked.lines) {
+    const goods = await goodsByVariants(client, request.lines);
+    const visitor = await visitorOf({ ...services, db: client }, { token: request.visitor, locale, secrets, moment });
+    for (const { variantId } of request.lines) {
       const known = goods.get(variantId);
       const isOffered =
         known &&
@@ -64,16 +64,16 @@ export async function askPrice(
         });
       if (!isOffered) throw notOffered(variantId);
     }
-    const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], asked.answers, shop.locales);
-    const { lines } = asked;
+    const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], request.answers, shop.locales);
+    const { lines } = request;
     const at = new Date(moment);
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
     const link = await quoteLink(services, id);
     const toOwner = `${config.publicUrl}/quotes?quote=${id}`;
-    await tell(client, services, shop, [
+    await enqueueNotifications(client, services, shop, [
       // Anybody may have typed this address: the letter holds nothing that they wrote.
-      { event: 'quote.asked', to: email, locale, values: { name: '', lines: lines.length, link }, held },
+      { event: 'quote.asked', to: email, locale, values: { name: '', lines: lines.length, link }, held: holdReason },
       {
         event: 'quote.new',
         about: email,
@@ -105,7 +105,7 @@ export async function price(
     const from = ['asked', 'priced', 'lapsed', 'declined'] as const;
     if (!(await moveQuote(client, id, { to: 'priced', from, at, delivery, validUntil }))) throw isOver();
     await priceLines(client, id, lines);
-    if (words !== '') await say(client, { quote: id }, { byOwner: true, words, at });
+    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: true, words, at });
     const quote = (await quoteById(client, id))!;
     const values = {
       name: quote.name ?? '',
@@ -114,7 +114,7 @@ export async function price(
       words,
       link: await quoteLink(services, id),
     };
-    await tell(client, services, shop, [{ event: 'quote.priced', to: quote.email, locale: quote.locale, values }]);
+    await enqueueNotifications(client, services, shop, [{ event: 'quote.priced', to: quote.email, locale: quote.locale, values }]);
   });
 }
 
@@ -125,10 +125,10 @@ export async function turnDown(services: Needs, id: number, words: string): Prom
     const quote = await quoteById(client, id);
     if (!quote) throw notFound(`quote ${id}`);
     if (!(await moveQuote(client, id, { to: 'turnedDown', from: ['asked', 'priced'], at }))) throw isOver();
-    await say(client, { quote: id }, { byOwner: true, words, at });
+    await appendMessage(client, { quote: id }, { byOwner: true, words, at });
     const values = { name: quote.name ?? '', words };
     const { email: to, locale } = quote;
-    await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.turnedDown', to, locale, values }]);
+    await enqueueNotifications(client, services, live.current().rulebook.shop, [{ event: 'quote.turnedDown', to, locale, values }]);
   });
 }
 
@@ -153,7 +153,7 @@ export async function answer(
       if (quote.validUntil === null || quote.validUntil <= at) return 'over';
       if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
     }
-    if (words !== '') await say(client, { quote: id }, { byOwner: false, words, at });
+    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
     const values = {
       who: quote.name ?? quote.email,
       total: totalOf(quote, services),
@@ -161,7 +161,7 @@ export async function answer(
       words,
       link: `${config.publicUrl}/quotes?quote=${id}`,
     };
-    await tell(client, services, live.current().rulebook.shop, [
+    await enqueueNotifications(client, services, live.current().rulebook.shop, [
       { event: 'quote.answered', about: quote.email, locale: null, values },
     ]);
     return 'done';
@@ -180,7 +180,7 @@ export async function lapseQuotes(services: Needs): Promise<number> {
       if (!quote) continue;
       const values = { name: quote.name ?? '', total: totalOf(quote, services) };
       const { email: to, locale } = quote;
-      await tell(client, services, live.current().rulebook.shop, [{ event: 'quote.lapsed', to, locale, values }]);
+      await enqueueNotifications(client, services, live.current().rulebook.shop, [{ event: 'quote.lapsed', to, locale, values }]);
     }
     return due.length;
   });

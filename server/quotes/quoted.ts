@@ -1,4 +1,4 @@
-import type { Quoted } from '#core/decide/guard.ts';
+import type { QuotedLine } from '#core/engine/guard.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 
@@ -9,13 +9,13 @@ type Needs = Pick<Services, 'links' | 'clock'> & { readonly db: Queryable };
 
 /** The quote that a token is for; null when it is none of ours. */
 export async function quoteOf({ links }: Pick<Needs, 'links'>, token: unknown): Promise<number | null> {
-  const says = await links.read(QUOTE, token);
-  return typeof says?.quote === 'number' ? says.quote : null;
+  const claims = await links.read(QUOTE, token);
+  return typeof claims?.quote === 'number' ? claims.quote : null;
 }
 
 /** An accepted quote: what of each variant at which price, and its delivery in minor units, null where none was named. */
 export interface AcceptedQuote {
-  readonly lines: ReadonlyMap<string, Quoted>;
+  readonly lines: ReadonlyMap<string, QuotedLine>;
   readonly delivery: number | null;
 }
 
@@ -30,7 +30,7 @@ export async function acceptedQuote(services: Needs, token: string | undefined):
   const id = token === undefined ? null : await quoteOf(services, token);
   if (id === null) return null;
   const values = [id, new Date(services.clock())];
-  const { rows } = await services.db.query<Quoted & { variant: string; delivery: number | null }>(LINES, values);
+  const { rows } = await services.db.query<QuotedLine & { variant: string; delivery: number | null }>(LINES, values);
   const [first] = rows;
   if (!first) return null;
   const lines = new Map(rows.map(({ variant, units, unitPrice }) => [variant, { units, unitPrice }]));

@@ -1,20 +1,20 @@
-import { barsOf, comingInstants, type ComingInstant } from '#core/analyse/calendar.ts';
-import type { ChangeGroup, ChangeList } from '#core/analyse/changeGroups.ts';
-import { Columns } from '#core/analyse/columns.ts';
-import { Counts } from '#core/analyse/counting.ts';
-import { Findings, type Looked } from '#core/analyse/findings.ts';
-import type { Finding } from '#core/analyse/finding.ts';
-import { impactOf } from '#core/analyse/impact.ts';
-import { instantsOf, type Horizon } from '#core/analyse/instants.ts';
-import { representativesOf, type Looks, type Representative } from '#core/analyse/representatives.ts';
-import type { Outcome } from '#core/analyse/speech.ts';
+import { barsOf, comingInstants, type ComingInstant } from '#core/analysis/calendar.ts';
+import type { ChangeGroup, ChangeList } from '#core/analysis/changeGroups.ts';
+import { Columns } from '#core/analysis/columns.ts';
+import { RuleMatcher } from '#core/analysis/ruleMatcher.ts';
+import { Findings, type Looked } from '#core/analysis/findings.ts';
+import type { Finding } from '#core/analysis/finding.ts';
+import { impactOf } from '#core/analysis/impact.ts';
+import { instantsOf, type Horizon } from '#core/analysis/instants.ts';
+import { representativesOf, type ViewSpec, type Representative } from '#core/analysis/representatives.ts';
+import type { VisibleChange } from '#core/analysis/outcomeDiffer.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import { visitorOf } from '#core/decide/audience.ts';
-import { DAY } from '#core/decide/calendar.ts';
-import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
-import { decide, decideVariants } from '#core/decide/decide.ts';
-import { decideListing } from '#core/decide/listing.ts';
-import type { ProductFacts, ShopFacts, Surface } from '#core/decide/subject.ts';
+import { visitorOf } from '#core/model/audience.ts';
+import { DAY } from '#core/model/calendar.ts';
+import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
+import { decide, decideVariants } from '#core/engine/decide.ts';
+import { decideListing } from '#core/engine/listing.ts';
+import type { ProductFacts, ShopFacts, Surface } from '#core/model/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
@@ -22,7 +22,7 @@ import { wordsIn } from '#core/texts/locale.ts';
 export interface Catalog {
   readonly products: readonly ProductFacts[];
   readonly columns: Columns;
-  readonly counts: Counts;
+  readonly counts: RuleMatcher;
   /** A rulebook made ready, the same again for the same rules: what is known of where they count is known again. */
   readonly compiled: (rulebook: Rulebook, shop: ShopFacts) => CompiledRulebook;
 }
@@ -40,7 +40,7 @@ export function catalogOf(products: readonly ProductFacts[]): Catalog {
     for (const old of [...kept.keys()].slice(0, -MOST_COMPILED)) kept.delete(old);
     return made;
   };
-  return { products, columns, counts: new Counts(columns), compiled };
+  return { products, columns, counts: new RuleMatcher(columns), compiled };
 }
 
 /** What every analysis is told beside the catalog. */
@@ -64,7 +64,7 @@ export interface ImpactPage {
   readonly skip: number;
   readonly limit: number;
 }
-export interface FoundChange extends Pick<Outcome, 'aspects'> {
+export interface FoundChange extends Pick<VisibleChange, 'aspects'> {
   readonly product: string;
   readonly variant: string | null;
   readonly title: string;
@@ -84,7 +84,7 @@ export interface ImpactIndex {
   readonly groups: readonly ChangeGroup[];
   readonly changes: ChangeList;
   /** The key and the aspects of each group, by the places that changes name. */
-  readonly kinds: readonly { readonly key: string; readonly aspects: Outcome['aspects'] }[];
+  readonly kinds: readonly { readonly key: string; readonly aspects: VisibleChange['aspects'] }[];
 }
 
 /** An analysis gives way now and then, with the part of it that is done, from 0 to 1. */
@@ -128,9 +128,9 @@ export function impactPage(
     const kind = kinds[list.group[entry]!]!;
     if (group !== undefined && kind.key !== group) continue;
     const { product, variant } = columns.goodsAt(row);
-    const own = surface === 'listing' ? null : variant;
-    const title = [wordsIn(product.title, null, shop.locales), own?.title].filter(Boolean).join(', ');
-    if (!`${title} ${own?.id ?? ''} ${product.id}`.toLowerCase().includes(wanted)) continue;
+    const shownVariant = surface === 'listing' ? null : variant;
+    const title = [wordsIn(product.title, null, shop.locales), shownVariant?.title].filter(Boolean).join(', ');
+    if (!`${title} ${shownVariant?.id ?? ''} ${product.id}`.toLowerCase().includes(wanted)) continue;
     fitting += 1;
     if (fitting <= skip) continue;
     if (changes.length >= limit) return { changes, more: true };
@@ -139,13 +139,13 @@ export function impactPage(
     const facts = visitors[visitor]!;
     const seen = { visitor: facts, moment: at, surface, page: null };
     const [one, other] = [was, is].map((rulebook) =>
-      own
-        ? decide(rulebook, { ...seen, product, variant: own })
+      shownVariant
+        ? decide(rulebook, { ...seen, product, variant: shownVariant })
         : decideListing(decideVariants(rulebook, product, seen), product, facts.locale, shop),
     ) as [Decision, Decision];
     changes.push({
       product: product.id,
-      variant: own?.id ?? null,
+      variant: shownVariant?.id ?? null,
       title,
       visitor,
       at,
@@ -194,16 +194,16 @@ export function* findings(
     yield part;
   }
   const goods = new Map(products.map((product) => [product.id, product]));
-  const titleOf = ({ product: id, variant: own }: NonNullable<Finding['witness']>) => {
+  const titleOf = ({ product: id, variant: variantId }: NonNullable<Finding['witness']>) => {
     const product = goods.get(id);
-    const variant = product?.variants.find((one) => one.id === own);
+    const variant = product?.variants.find((one) => one.id === variantId);
     return [product ? wordsIn(product.title, null, shop.locales) : id, variant?.title].filter(Boolean).join(', ');
   };
-  const told = found.all().map((one) => ({
+  const described = found.all().map((one) => ({
     ...one,
     witness: one.witness && { ...one.witness, title: titleOf(one.witness) },
   }));
-  return { findings: told, looked: found.products };
+  return { findings: described, looked: found.products };
 }
 
 export interface CalendarQuestion extends Base {
@@ -227,7 +227,7 @@ export function* calendar(
   };
 }
 
-export interface RowsQuestion extends Base, Pick<Looks, 'surfaces'> {
+export interface RowsQuestion extends Base, Pick<ViewSpec, 'surfaces'> {
   readonly rulebook: Rulebook;
   readonly moments: readonly number[];
 }

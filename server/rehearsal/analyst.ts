@@ -4,7 +4,7 @@ import { setTimeout } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { ProblemError } from '../errors.ts';
-import type { Representative } from '#core/analyse/representatives.ts';
+import type { Representative } from '#core/analysis/representatives.ts';
 import type {
   calendar,
   CalendarQuestion,
@@ -81,7 +81,7 @@ const givenUp = () =>
 const GRACE_MS = 5000;
 
 /** A question that was put to the thread. */
-interface Asked {
+interface PendingQuestion {
   readonly to: Worker;
   readonly answer: Promise<unknown>;
   readonly settle: { resolve: (value: unknown) => void; reject: (error: Error) => void };
@@ -93,7 +93,7 @@ interface Asked {
 
 /** @param file the thread's program; it starts with the first question, and again after it failed */
 export function startAnalyst(file: string, databaseUrl: string, log: Logger): Analyst {
-  const asked = new Map<number, Asked>();
+  const pending = new Map<number, PendingQuestion>();
   const byQuestion = new Map<string, number>();
   let worker: Worker | null = null;
   let last = 0;
@@ -101,7 +101,7 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
   const start = (): Worker => {
     const begun = new Worker(file, { workerData: { databaseUrl } });
     begun.on('message', (reply: Reply) => {
-      const one = asked.get(reply.id);
+      const one = pending.get(reply.id);
       if (!one) return;
       if ('part' in reply) {
         one.part = reply.part;
@@ -116,8 +116,8 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
     });
     begun.on('exit', () => {
       if (worker === begun) worker = null;
-      for (const { settle } of asked.values()) settle.reject(new Error('the analysis ended'));
-      asked.clear();
+      for (const { settle } of pending.values()) settle.reject(new Error('the analysis ended'));
+      pending.clear();
       byQuestion.clear();
     });
     // What it looks at can be asked again; it keeps no process alive.
@@ -128,23 +128,23 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
   const put = (key: string, question: Question): number => {
     worker ??= start();
     const id = (last += 1);
-    let settle: Asked['settle'] | undefined;
+    let settle: PendingQuestion['settle'] | undefined;
     const answer = new Promise<unknown>((resolve, reject) => {
       settle = { resolve, reject };
     });
     if (!settle) throw new Error('a promise begins at once');
     // It may fail while nobody waits: whoever asks next hears of it.
     answer.catch(() => undefined);
-    asked.set(id, { to: worker, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
+    pending.set(id, { to: worker, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
     byQuestion.set(key, id);
     worker.postMessage({ id, question } satisfies Ask);
     return id;
   };
 
   const drop = (key: string, id: number): void => {
-    const one = asked.get(id);
+    const one = pending.get(id);
     if (byQuestion.get(key) === id) byQuestion.delete(key);
-    asked.delete(id);
+    pending.delete(id);
     if (one && !one.isAnswered) one.to.postMessage({ giveUp: id });
   };
 
@@ -156,7 +156,7 @@ export function startAnalyst(file: string, databaseUrl: string, log: Logger): An
       if (signal?.aborted) throw givenUp();
       const key = JSON.stringify(isNow ? { ...question, moment: 'now' } : question);
       const id = byQuestion.get(key) ?? put(key, question);
-      const one = asked.get(id)!;
+      const one = pending.get(id)!;
       clearTimeout(one.leaving);
       one.askers += 1;
       const over = new AbortController();

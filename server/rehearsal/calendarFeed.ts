@@ -4,7 +4,7 @@ import ical, { ICalEventTransparency } from 'ical-generator';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
-import { callIt } from '#core/analyse/wordFindings.ts';
+import { ruleTitle } from '#core/analysis/ruleFindings.ts';
 import { joined } from '#core/rulebook/phrases.ts';
 import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
@@ -94,14 +94,14 @@ function isSame(given: string, wanted: string): boolean {
 export function summaryOf({ opens, closes, changed }: ComingInstant, { rules }: Rulebook): string {
   const named = (ids: readonly string[]) =>
     joined(
-      rules.filter(({ id }) => ids.includes(id)).map((rule) => callIt(rule)),
+      rules.filter(({ id }) => ids.includes(id)).map((rule) => ruleTitle(rule)),
       'and',
     );
-  const said = [
+  const description = [
     ...(opens.length > 0 ? [`${named(opens)} ${opens.length === 1 ? 'begins' : 'begin'}`] : []),
     ...(closes.length > 0 ? [`${named(closes)} ${closes.length === 1 ? 'ends' : 'end'}`] : []),
   ];
-  return said.join('; ') || `${changed} variants change`;
+  return description.join('; ') || `${changed} variants change`;
 }
 
 const lookWords = ({ kind, label }: ComingInstant['groups'][number]['before']) => label ?? kind;

@@ -6,12 +6,12 @@ import {
   postRehearsalDecisions,
   postRows,
 } from '#core/contract/rehearsalCalls.ts';
-import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
-import { decide } from '#core/decide/decide.ts';
-import { decideListing } from '#core/decide/listing.ts';
-import { trace } from '#core/decide/trace.ts';
-import { decideVisit } from '#core/decide/visit.ts';
-import { formatInstant } from '#core/decide/zone.ts';
+import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
+import { decide } from '#core/engine/decide.ts';
+import { decideListing } from '#core/engine/listing.ts';
+import { trace } from '#core/engine/trace.ts';
+import { decideVisit } from '#core/engine/visit.ts';
+import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
@@ -35,11 +35,11 @@ export function rehearsalRoutes(endpoints: Endpoints, services: Services): void 
   );
   route(endpoints, postRows, ({ body }, context) => answered(context, (how) => rows(services, body, how)));
 
-  route(endpoints, postPreview, async ({ body: { page, ...says } }) => {
+  route(endpoints, postPreview, async ({ body: { page, ...claims } }) => {
     // An edition that is not there is refused here, not on the shop's page.
-    await rulesOf(services, says.source);
+    await rulesOf(services, claims.source);
     const address = addressOf(page, live.current().pageMap ?? undefined);
-    const { token, until } = await previewToken(services.links, says, clock());
+    const { token, until } = await previewToken(services.links, claims, clock());
     address.hash = `${PREVIEW_HASH}=${token}`;
     return reply(201, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
   });

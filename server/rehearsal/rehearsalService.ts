@@ -1,11 +1,11 @@
 import type { z } from 'zod';
-import { ownPagesOf } from '#core/analyse/wordFindings.ts';
-import { SEVERITY } from '#core/analyse/finding.ts';
+import { shopPagesOf } from '#core/analysis/ruleFindings.ts';
+import { SEVERITY } from '#core/analysis/finding.ts';
 import type { Source, getCalendar, getFindings, postImpact, postRows } from '#core/contract/rehearsalCalls.ts';
-import { visitorOf } from '#core/decide/audience.ts';
-import { compile } from '#core/decide/compile.ts';
-import { decideVisit } from '#core/decide/visit.ts';
-import { formatInstant } from '#core/decide/zone.ts';
+import { visitorOf } from '#core/model/audience.ts';
+import { compile } from '#core/engine/compile.ts';
+import { decideVisit } from '#core/engine/visit.ts';
+import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
@@ -76,7 +76,7 @@ export async function impact(
 export async function findings(services: Needs, source: Source, how: Waiting): Promise<Of<typeof getFindings>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
-  const [rulebook, audiences, held, settings] = await Promise.all([
+  const [rulebook, audiences, stored, settings] = await Promise.all([
     rulesOf(services, source),
     readAudiences(db),
     rolesThereAre(db),
@@ -90,7 +90,7 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
       audiences,
       moment,
       rulebook,
-      roles: [...new Set([...held, ...audiences.flatMap(({ roles }) => roles)])],
+      roles: [...new Set([...stored, ...audiences.flatMap(({ roles }) => roles)])],
       hasTerms: settings.terms !== null,
       missingPages: await missingPages(services, rulebook),
       methods: live.current().pageMap?.checkout?.methodCodes?.map(({ code }) => code) ?? null,
@@ -121,7 +121,7 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
 async function missingPages({ live, config }: Needs, { rules }: Rulebook): Promise<string[]> {
   const site = live.current().pageMap?.site;
   if (site === undefined) return [];
-  const paths = [...new Set(rules.flatMap((rule) => ownPagesOf(rule)))];
+  const paths = [...new Set(rules.flatMap((rule) => shopPagesOf(rule)))];
   const missing = await Promise.all(
     paths.map((path) =>
       readPage(new URL(path, site), config.privateHosts).then(

@@ -1,11 +1,11 @@
 import { setImmediate } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
-import type { ProductFacts } from '#core/decide/subject.ts';
+import type { ProductFacts } from '#core/model/subject.ts';
 import { connect, POOLS, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
 import { lowerThreadPriority } from '../threadPriority.ts';
-import { leaner } from './lean.ts';
+import { leaner } from './internProduct.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
 
@@ -15,7 +15,7 @@ const AT_ONCE = 1000;
 /** So long it goes on before it hears whether it should still. */
 const TURN_MS = 30;
 /** So often it says how far it is. */
-const TELL_MS = 200;
+const REPORT_MS = 200;
 const MOST_KEPT = 12;
 /** Where much has to be read, that counts for so much of the work. */
 const READING = 0.5;
@@ -25,12 +25,12 @@ const db = connect(databaseUrl, pino({ level: 'silent' }), POOLS.thread);
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
 lowerThreadPriority();
-const tell = (reply: Reply) => {
+const send = (reply: Reply) => {
   port.postMessage(reply);
 };
 
 /** The catalog as it was read, and by the question, what was found out of it, and what is being found out. */
-interface Held {
+interface LoadedCatalog {
   /** Of each product, by its id, as of when it was read. */
   readonly products: ReadonlyMap<string, { readonly stamp: string; readonly facts: ProductFacts }>;
   readonly catalog: analyses.Catalog;
@@ -43,7 +43,7 @@ interface Running {
   readonly answer: Promise<unknown>;
   readonly askers: Askers;
 }
-let held: Held | null = null;
+let loaded: LoadedCatalog | null = null;
 /** All that is being found out, of this catalog or of one before it. */
 const inHand = new Set<Running>();
 
@@ -53,7 +53,7 @@ const readers = new Map<number, number>();
 /** One reading after the other, so that two questions at once read it once. */
 let reading: Promise<unknown> = Promise.resolve();
 /** The catalog for a question, and how much of the answer having read it is. */
-async function heldFor(id: number): Promise<{ now: Held; done: number }> {
+async function loadFor(id: number): Promise<{ now: LoadedCatalog; done: number }> {
   readers.set(id, 0);
   const next = reading.catch(() => undefined).then(() => readCatalog(db));
   reading = next;
@@ -65,11 +65,11 @@ async function heldFor(id: number): Promise<{ now: Held; done: number }> {
 }
 
 /** The catalog as it is now: only what has changed since it was read is read again. */
-async function readCatalog(database: Database): Promise<Held> {
-  const before = held?.products ?? new Map<string, never>();
+async function readCatalog(database: Database): Promise<LoadedCatalog> {
+  const before = loaded?.products ?? new Map<string, never>();
   const stamps = await productStamps(database);
   const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
-  if (held && changed.length === 0 && stamps.length === before.size) return held;
+  if (loaded && changed.length === 0 && stamps.length === before.size) return loaded;
   const read = new Map<string, ProductFacts>();
   const lean = leaner();
   for (let from = 0; from < changed.length; from += AT_ONCE) {
@@ -78,7 +78,7 @@ async function readCatalog(database: Database): Promise<Held> {
     const done = (from + ids.length) / changed.length;
     for (const id of readers.keys()) {
       readers.set(id, done);
-      tell({ id, part: READING * done });
+      send({ id, part: READING * done });
     }
   }
   const products = new Map(
@@ -88,8 +88,8 @@ async function readCatalog(database: Database): Promise<Held> {
     }),
   );
   const catalog = analyses.catalogOf([...products.values()].map(({ facts }) => facts));
-  held = { products, catalog, kept: new Map(), running: new Map() };
-  return held;
+  loaded = { products, catalog, kept: new Map(), running: new Map() };
+  return loaded;
 }
 
 class GivenUp extends Error {}
@@ -97,7 +97,7 @@ class GivenUp extends Error {}
 /** Answers a question from memory, with what is being found out already, or by an analysis. */
 function run<Answer>(
   id: number,
-  { now: { kept, running }, done }: Awaited<ReturnType<typeof heldFor>>,
+  { now: { kept, running }, done }: Awaited<ReturnType<typeof loadFor>>,
   question: unknown,
   begin: () => analyses.Steps<Answer>,
 ): Promise<Answer> {
@@ -117,25 +117,25 @@ function run<Answer>(
     })
     .finally(() => {
       running.delete(key);
-      inHand.delete(own);
+      inHand.delete(run);
     });
-  const own: Running = { answer: found, askers };
-  running.set(key, own);
-  inHand.add(own);
+  const run: Running = { answer: found, askers };
+  running.set(key, run);
+  inHand.add(run);
   return found;
 }
 
 /** Gives way again and again, tells how far it is, and ends when nobody waits any more. */
 async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers): Promise<Answer> {
-  let [begun, told] = [performance.now(), performance.now()];
+  let [begun, reported] = [performance.now(), performance.now()];
   for (;;) {
     const step = steps.next();
     if (step.done === true) return step.value;
     const now = performance.now();
     if (now - begun < TURN_MS) continue;
-    if (now - told > TELL_MS) {
-      for (const [id, done] of askers) tell({ id, part: done + (1 - done) * step.value });
-      told = now;
+    if (now - reported > REPORT_MS) {
+      for (const [id, done] of askers) send({ id, part: done + (1 - done) * step.value });
+      reported = now;
     }
     await setImmediate();
     if (askers.size === 0) throw new GivenUp('given up');
@@ -144,14 +144,14 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers):
 }
 
 async function answer({ id, question }: Ask): Promise<unknown> {
-  const given = await heldFor(id);
+  const given = await loadFor(id);
   const { catalog } = given.now;
   switch (question.kind) {
     case 'impact': {
-      const { page, ...asked } = question;
-      const index = await run(id, given, asked, () => analyses.impactIndex(catalog, asked));
+      const { page, ...query } = question;
+      const index = await run(id, given, query, () => analyses.impactIndex(catalog, query));
       const { looked, changed, groups, moments } = index;
-      return { looked, changed, groups, moments, ...analyses.impactPage(catalog, asked, index, page) };
+      return { looked, changed, groups, moments, ...analyses.impactPage(catalog, query, index, page) };
     }
     case 'findings': {
       const found = await run(id, given, question, () => analyses.findings(catalog, question));
@@ -175,10 +175,10 @@ port.on('message', (message: Ask | { readonly giveUp: number } | 'end') => {
     const { id } = message;
     answer(message).then(
       (value) => {
-        tell({ id, value });
+        send({ id, value });
       },
       (error: unknown) => {
-        tell({ id, error: error instanceof Error ? error.message : String(error) });
+        send({ id, error: error instanceof Error ? error.message : String(error) });
       },
     );
   }

@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
+import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
 import type { Queryable } from '../db/database.ts';
@@ -53,15 +53,15 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
   };
   /** One after the other, so that an older reading never overwrites a newer. */
   const refresh = () => (reading = reading.catch(() => undefined).then(read));
-  const refreshAndTell = async () => {
+  const refreshAndNotify = async () => {
     await refresh();
     for (const listener of listeners) listener();
   };
 
   await watch.listen(CHANNEL, {
-    connected: refreshAndTell,
+    connected: refreshAndNotify,
     notified: () => {
-      refreshAndTell().catch((error: unknown) => {
+      refreshAndNotify().catch((error: unknown) => {
         log.error({ err: error }, 'what is live could not be read');
       });
     },

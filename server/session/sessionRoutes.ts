@@ -5,7 +5,7 @@ import type { Request, Response } from 'express';
 import { IANAZone } from 'luxon';
 import type { Session } from '#core/contract/sessionCalls.ts';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
-import { CHOOSE_LABEL } from '#core/texts/ownWords.ts';
+import { CHOOSE_LABEL } from '#core/texts/defaultTexts.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 import { invalid, ProblemError } from '../errors.ts';

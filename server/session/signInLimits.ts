@@ -28,13 +28,13 @@ const keyOf = ({ account, device }: Try) => (device === null ? `account:${hashed
  * @throws {ProblemError} 429
  */
 export async function countTry(db: Queryable, one: Try): Promise<void> {
-  const own = keyOf(one);
-  const ofAccount = await countHit(db, `sign-in:${own}`, WINDOW_MS);
+  const key = keyOf(one);
+  const ofAccount = await countHit(db, `sign-in:${key}`, WINDOW_MS);
   const ofNetwork = await countHit(db, `sign-in:network:${one.network}`, WINDOW_MS);
   if (ofAccount.hits <= FREE.account && ofNetwork.hits <= FREE.network) return;
-  const slot = await countHit(db, `sign-in:slot:${own}:${one.network}`, SLOT_MS);
+  const slot = await countHit(db, `sign-in:slot:${key}:${one.network}`, SLOT_MS);
   if (slot.hits > 1) throw tooMany(slot.resetsAt);
-  const slots = await countHit(db, `sign-in:slots:${own}`, SLOT_MS);
+  const slots = await countHit(db, `sign-in:slots:${key}`, SLOT_MS);
   if (slots.hits > A_MINUTE) throw tooMany(slots.resetsAt);
 }
 

@@ -1,5 +1,5 @@
 import { IANAZone } from 'luxon';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 
 const HOUR = 3_600_000;
 const STEP = 7 * 24 * HOUR;

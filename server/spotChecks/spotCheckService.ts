@@ -1,8 +1,8 @@
-import { fulfils, seen, spotCheckSentence } from '#core/analyse/spotCheck.ts';
+import { fulfils, evaluateSpotCheck, spotCheckSentence } from '#core/analysis/spotCheck.ts';
 import type { CheckedSpot } from '#core/contract/spotCheckCalls.ts';
-import { compile } from '#core/decide/compile.ts';
-import { toLocal } from '#core/decide/zone.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import { compile } from '#core/engine/compile.ts';
+import { toLocal } from '#core/model/zone.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { dateWords } from '#core/rulebook/phrases.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
@@ -26,13 +26,13 @@ export async function checkSpots(
   );
   const rulebook = compile(rules, shop);
   return checks.map((check) => {
-    const own = goods.get(check.variant);
-    const title = own
-      ? [wordsIn(own.product.title, null, shop.locales), check.surface === 'listing' ? '' : own.variant.title]
+    const found = goods.get(check.variant);
+    const title = found
+      ? [wordsIn(found.product.title, null, shop.locales), check.surface === 'listing' ? '' : found.variant.title]
           .filter(Boolean)
           .join(', ')
       : null;
-    const sight = own ? seen(rulebook, check, own, moment) : null;
+    const sight = found ? evaluateSpotCheck(rulebook, check, found, moment) : null;
     const when = check.at === null ? '' : localWords(shop, Date.parse(check.at));
     return {
       ...check,

@@ -17,7 +17,7 @@ export function askPage(endpoints: Endpoints, { db, live }: Services): void {
       typeof path === 'string' && path.length <= 2000 ? await productsByKeys(db, { ids: [], paths: [path] }) : [];
     const { shop } = live.current().rulebook;
     const locale = request.acceptsLanguages(...shop.locales) || null;
-    const say = (text: Readonly<Record<string, string>>) => escaped(wordsIn(text, locale, shop.locales));
+    const textOf = (text: Readonly<Record<string, string>>) => escaped(wordsIn(text, locale, shop.locales));
     const title = product ? wordsIn(product.title, locale, shop.locales) : '';
     const size = product?.variants.find(({ id }) => id === variant)?.title ?? '';
     const about = [title, size].filter(Boolean).map(escaped).join(', ');
@@ -26,8 +26,8 @@ export function askPage(endpoints: Endpoints, { db, live }: Services): void {
       .type('html')
       .send(
         `<!doctype html><html lang="${locale ?? 'en'}"><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
-          `<title>${say(words)}</title><h1>${say(words)}</h1><p><strong>${about}</strong></p>` +
-          `<p>${escaped(shop.name)}: ${say(HOW)}</p>`,
+          `<title>${textOf(words)}</title><h1>${textOf(words)}</h1><p><strong>${about}</strong></p>` +
+          `<p>${escaped(shop.name)}: ${textOf(HOW)}</p>`,
       );
   });
 }

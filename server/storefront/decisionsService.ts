@@ -1,21 +1,21 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Decision, SharedDecision } from '#core/contract/decision.ts';
-import { decideVariants } from '#core/decide/decide.ts';
-import { decideListing } from '#core/decide/listing.ts';
-import { samePath } from '#core/decide/names.ts';
-import { decideVisit } from '#core/decide/visit.ts';
-import { formatInstant } from '#core/decide/zone.ts';
+import { decideVariants } from '#core/engine/decide.ts';
+import { decideListing } from '#core/engine/listing.ts';
+import { samePath } from '#core/model/names.ts';
+import { decideVisit } from '#core/engine/visit.ts';
+import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
-import { standingsOf } from './standings.ts';
+import { standingsOf } from './visitorStatuses.ts';
 import { previewOf } from './preview.ts';
 import { visitorOf } from './visitor.ts';
 
 /** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
 export interface Decided {
   readonly answer: DecisionsAnswer;
-  readonly says: string;
+  readonly etagSource: string;
 }
 
 /** What stands for the products asked for: one query, then the core for each variant. */
@@ -79,7 +79,7 @@ export async function decisionsFor(services: Services, ask: AskDecisions): Promi
     visit,
     validUntil,
   };
-  return { answer, says: JSON.stringify({ ...answer, at: null }) };
+  return { answer, etagSource: JSON.stringify({ ...answer, at: null }) };
 }
 
 function finder(rows: readonly ProductRow[]) {

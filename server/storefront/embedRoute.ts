@@ -3,14 +3,14 @@ import { scriptPageMap } from '#core/contract/pageMap.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../services.ts';
 
-/** What the bundle of embed/ reads its settings from. */
+/** What the bundle of storefront/script/ reads its settings from. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
 
 /** The storefront script, with the shop's page map in it, and the modules that it loads when they are needed. */
 export function embedRoute(endpoints: Endpoints, { live, config, files }: Services): void {
   const script = readFileSync(files.embed, 'utf8');
   const shared = { 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' };
-  for (const name of ['serve', 'owner', 'later'] as const) {
+  for (const name of ['dialogs', 'owner', 'later'] as const) {
     const module = readFileSync(files[name], 'utf8');
     endpoints.mount('get', `/${name}.js`, 'public', (_request, response) => {
       response

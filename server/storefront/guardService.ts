@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
-import { guardLines, guardOrder, type LineVerdict } from '#core/decide/guard.ts';
+import { guardLines, guardOrder, type LineVerdict } from '#core/engine/guard.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import type { CompiledRulebook } from '#core/decide/compile.ts';
-import type { ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
-import type { Goods } from '#core/decide/visit.ts';
-import { shipDates } from '#core/serve/shipping.ts';
-import { refusalText, shipsText, type RefusalCode } from '#core/texts/ownWords.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
+import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
+import type { ProductVariant } from '#core/engine/visit.ts';
+import { shipDates } from '#core/fulfilment/shipping.ts';
+import { refusalText, shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
@@ -35,7 +35,7 @@ export async function judge(
 ): Promise<{
   answer: Answer;
   visitor: VisitorFacts;
-  goods: ReadonlyMap<string, Goods>;
+  goods: ReadonlyMap<string, ProductVariant>;
   verdicts: readonly LineVerdict[];
 }> {
   const { db, live, clock } = services;
@@ -48,14 +48,14 @@ export async function judge(
     acceptedQuote(services, ask.quote),
     visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
-  const asked = { visitor, moment, ...(quote ? { quoted: quote.lines } : {}) };
+  const context = { visitor, moment, ...(quote ? { quoted: quote.lines } : {}) };
   const goodsOf = (id: string) => goods.get(id);
   const { via, method } = ask;
-  const said =
+  const message =
     via === 'order'
-      ? guardOrder(rulebook, { ...asked, method }, ask.lines, goodsOf)
-      : { refusal: null, ...guardLines(rulebook, { ...asked, via }, ask.lines, goodsOf) };
-  const { lines: verdicts, visit } = said;
+      ? guardOrder(rulebook, { ...context, method }, ask.lines, goodsOf)
+      : { refusal: null, ...guardLines(rulebook, { ...context, via }, ask.lines, goodsOf) };
+  const { lines: verdicts, visit } = message;
   const wordsOf = (code: RefusalCode) => refusalText(code, locale, shop.locales);
   const lines = verdicts.map(({ refusal: refused, unitPrice, decision }, index) => {
     const { variantId, quantity, terms } = ask.lines[index]!;
@@ -74,7 +74,7 @@ export async function judge(
     };
   });
   const { cart, checkout } = visit;
-  const refusal = said.refusal && { code: said.refusal, text: wordsOf(said.refusal) };
+  const refusal = message.refusal && { code: message.refusal, text: wordsOf(message.refusal) };
   const ok = refusal === null && lines.every(({ ok }) => ok) && cart.open;
   const isQuoted = ask.lines.some(({ variantId }) => quote?.lines.has(variantId));
   const delivery = isQuoted && quote ? quote.delivery : null;
@@ -86,7 +86,7 @@ export async function judge(
 function reservation(
   rulebook: CompiledRulebook,
   { control, notes, reasons }: Decision,
-  goods: Goods | undefined,
+  goods: ProductVariant | undefined,
   { moment, locale, shop }: { moment: number; locale: string | null; shop: ShopFacts },
 ) {
   if (control.kind !== 'preorder' || control.beside || !goods) return null;

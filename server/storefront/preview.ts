@@ -1,7 +1,7 @@
-import { compile, type CompiledRulebook } from '#core/decide/compile.ts';
-import type { VisitorFacts } from '#core/decide/subject.ts';
-import { visitorOf } from '#core/decide/audience.ts';
-import type { PreviewSays } from '#core/contract/rehearsalCalls.ts';
+import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
+import type { VisitorFacts } from '#core/model/subject.ts';
+import { visitorOf } from '#core/model/audience.ts';
+import type { PreviewClaims } from '#core/contract/rehearsalCalls.ts';
 import type { Links } from '../http/links.ts';
 import { rulesOf } from '../rulebook/rulesOf.ts';
 import type { Services } from '../services.ts';
@@ -15,11 +15,11 @@ export const PREVIEW_HASH = 'understudy-preview';
 /** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
 export async function previewToken(
   links: Links,
-  says: PreviewSays,
+  claims: PreviewClaims,
   now: number,
 ): Promise<{ token: string; until: Date }> {
   const until = now + LIFE_MS;
-  return { token: await links.sign(PURPOSE, until, { ...says }), until: new Date(until) };
+  return { token: await links.sign(PURPOSE, until, { ...claims }), until: new Date(until) };
 }
 
 export interface Preview {
@@ -35,8 +35,8 @@ export async function previewOf(
   token: string | null | undefined,
 ): Promise<Preview | null> {
   if (!token) return null;
-  const says = (await services.links.read(PURPOSE, token)) as PreviewSays | null;
-  if (!says) return null;
-  const rulebook = compile(await rulesOf(services, says.source), services.live.current().rulebook.shop);
-  return { rulebook, visitor: visitorOf(says.audience), moment: says.at === null ? null : Date.parse(says.at) };
+  const claims = (await services.links.read(PURPOSE, token)) as PreviewClaims | null;
+  if (!claims) return null;
+  const rulebook = compile(await rulesOf(services, claims.source), services.live.current().rulebook.shop);
+  return { rulebook, visitor: visitorOf(claims.audience), moment: claims.at === null ? null : Date.parse(claims.at) };
 }

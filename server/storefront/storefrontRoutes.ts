@@ -24,10 +24,10 @@ export function storefrontRoutes(endpoints: Endpoints, services: Services): void
       ...(page === undefined ? {} : { page }),
       ...(locale === undefined ? {} : { locale }),
     };
-    const { answer, says } = await decisionsFor(services, ask);
+    const { answer, etagSource } = await decisionsFor(services, ask);
     const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
-    const tag = createHash('sha256').update(says).digest('base64url').slice(0, 22);
+    const tag = createHash('sha256').update(etagSource).digest('base64url').slice(0, 22);
     return reply(200, answer, {
       'Cache-Control': `public, max-age=${seconds}`,
       ETag: `W/"${tag}"`,

@@ -1,4 +1,4 @@
-import type { Invitation, VisitorFacts } from '#core/decide/subject.ts';
+import type { Invitation, VisitorFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Links } from '../http/links.ts';
 import { visitorClaims } from '../http/shopToken.ts';
@@ -40,7 +40,7 @@ const INVITATIONS_BY_LINK = `
     LEFT JOIN variants v ON v.id = w.variant_id
   WHERE w.id = ANY($1)`;
 
-export interface AskedBy {
+export interface VisitorClaims {
   /** The visitor's signed token. */
   readonly token: string | null | undefined;
   readonly locale: string | null;
@@ -59,7 +59,7 @@ export interface AskedBy {
  */
 export async function visitorOf(
   { db, links }: Pick<Services, 'links'> & { readonly db: Queryable },
-  { token, locale, invitations: tokens = [], secrets, moment }: AskedBy,
+  { token, locale, invitations: tokens = [], secrets, moment }: VisitorClaims,
 ): Promise<VisitorFacts> {
   const [claims, byLink] = await Promise.all([
     token ? visitorClaims(token, secrets, moment) : null,
@@ -83,7 +83,7 @@ export async function visitorOf(
 /** The places on waitlists that links speak of. */
 export async function invitedEntries(tokens: readonly string[], links: Links): Promise<number[]> {
   const claims = await Promise.all(tokens.map((token) => links.read(INVITATION, token)));
-  return claims.flatMap((says) => (typeof says?.entry === 'number' ? [says.entry] : []));
+  return claims.flatMap((claim) => (typeof claim?.entry === 'number' ? [claim.entry] : []));
 }
 
 /** The turns that links give; those that are over, or are no links of ours, give none. */

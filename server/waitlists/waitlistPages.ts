@@ -23,22 +23,22 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     return {
       shop,
       page: { locale: localeFor(locale, shop.locales), shop: shop.name },
-      say: (word: keyof typeof WORDS) => wordsIn(WORDS[word], locale, shop.locales),
+      text: (word: keyof typeof WORDS) => wordsIn(WORDS[word], locale, shop.locales),
     };
   };
   const over = (request: Request) => {
-    const { page, say } = wordsFor(request.acceptsLanguages()[0] ?? null);
-    return { ...page, title: say('over'), html: `<p>${escaped(say('overWhy'))}</p>` };
+    const { page, text } = wordsFor(request.acceptsLanguages()[0] ?? null);
+    return { ...page, title: text('over'), html: `<p>${escaped(text('overWhy'))}</p>` };
   };
 
   const confirming = async (request: Request) => {
-    const says = await links.read(CONFIRM, tokenIn(request));
-    if (typeof says?.product !== 'string' || typeof says.email !== 'string') return null;
-    const list = await findList(db, says.product, typeof says.variant === 'string' ? says.variant : null);
-    const locale = typeof says.locale === 'string' ? says.locale : null;
-    const name = typeof says.name === 'string' ? says.name : null;
+    const claims = await links.read(CONFIRM, tokenIn(request));
+    if (typeof claims?.product !== 'string' || typeof claims.email !== 'string') return null;
+    const list = await findList(db, claims.product, typeof claims.variant === 'string' ? claims.variant : null);
+    const locale = typeof claims.locale === 'string' ? claims.locale : null;
+    const name = typeof claims.name === 'string' ? claims.name : null;
     return (
-      list && { list, link: says, who: { customer: null, email: says.email, name, locale, at: new Date(clock()) } }
+      list && { list, link: claims, who: { customer: null, email: claims.email, name, locale, at: new Date(clock()) } }
     );
   };
   endpoints.mount('get', '/waitlist/confirm', 'public', limit, async (request, response) => {
@@ -48,8 +48,8 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
       return;
     }
     const { list, who } = found;
-    const { shop, page, say } = wordsFor(who.locale);
-    const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), say('join'))}`;
+    const { shop, page, text } = wordsFor(who.locale);
+    const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), text('join'))}`;
     sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html });
   });
   endpoints.mount('post', '/waitlist/confirm', 'public', limit, form, async (request, response) => {
@@ -59,7 +59,7 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
       return;
     }
     const { list, who, link } = found;
-    const { shop, page, say } = wordsFor(who.locale);
+    const { shop, page, text } = wordsFor(who.locale);
     const joined = await joinList(services, list, who, guest(who.locale), link);
     if (!joined) {
       sendPage(response, over(request), 410);
@@ -69,14 +69,14 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     const { pageMap } = live.current();
     const back =
       pageMap?.site && list.path
-        ? `<p><a href="${escaped(new URL(list.path, pageMap.site).href)}">${escaped(say('back'))}</a></p>`
+        ? `<p><a href="${escaped(new URL(list.path, pageMap.site).href)}">${escaped(text('back'))}</a></p>`
         : '';
     sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html: `<p>${html}</p>${back}` });
   });
 
   const leaving = async (request: Request) => {
-    const says = await links.read(LEAVE, tokenIn(request));
-    const [entry] = typeof says?.entry === 'number' ? await entriesByIds(db, [says.entry]) : [];
+    const claims = await links.read(LEAVE, tokenIn(request));
+    const [entry] = typeof claims?.entry === 'number' ? await entriesByIds(db, [claims.entry]) : [];
     return entry ?? null;
   };
   endpoints.mount('get', '/waitlist/leave', 'public', limit, async (request, response) => {
@@ -85,9 +85,9 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
       sendPage(response, over(request), 410);
       return;
     }
-    const { shop, page, say } = wordsFor(entry.locale);
+    const { shop, page, text } = wordsFor(entry.locale);
     const isOpen = entry.state === 'waiting' || entry.state === 'invited';
-    const html = isOpen ? pressOnce(String(tokenIn(request)), say('leave')) : `<p>${escaped(say('left'))}</p>`;
+    const html = isOpen ? pressOnce(String(tokenIn(request)), text('leave')) : `<p>${escaped(text('left'))}</p>`;
     sendPage(response, { ...page, title: titleOf(entry, entry.locale, shop.locales), html });
   });
   endpoints.mount('post', '/waitlist/leave', 'public', limit, form, async (request, response) => {
@@ -97,9 +97,9 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
       return;
     }
     await leaveList(services, entry.id, 'left');
-    const { shop, page, say } = wordsFor(entry.locale);
+    const { shop, page, text } = wordsFor(entry.locale);
     const title = titleOf(entry, entry.locale, shop.locales);
-    sendPage(response, { ...page, title, html: `<p>${escaped(say('left'))}</p>` });
+    sendPage(response, { ...page, title, html: `<p>${escaped(text('left'))}</p>` });
   });
 }
 

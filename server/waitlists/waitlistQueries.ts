@@ -78,7 +78,7 @@ const ENTRIES = `
   SELECT w.*, CASE WHEN w.state = 'invited' THEN ${UNTIL} END AS until, (SELECT count(*) FROM found) AS total
   FROM found w WHERE $5::bigint IS NULL OR w.id > $5 ORDER BY w.id LIMIT $6`;
 
-export interface EntriesAsked {
+export interface EntryFilters {
   readonly state?: string | undefined;
   readonly search?: string | undefined;
   readonly after?: number | undefined;
@@ -89,7 +89,7 @@ export interface EntriesAsked {
 export async function pageOfEntries(
   db: Queryable,
   { productKey, variantKey }: ListKey,
-  { state, search, after, limit }: EntriesAsked,
+  { state, search, after, limit }: EntryFilters,
 ): Promise<{ entries: EntryRow[]; total: number }> {
   const values = [productKey, variantKey, state ?? null, partOf(search), after ?? null, limit];
   const { rows } = await db.query<EntryRow & { total: number }>(ENTRIES, values);
@@ -284,7 +284,7 @@ const STANDINGS = `
     JOIN customers c ON c.id = w.customer_id
   WHERE c.external_id = $1 AND c.archived_at IS NULL AND w.state IN ('waiting', 'invited')`;
 
-export interface StandingRow {
+export interface VisitorStatusRow {
   id: number;
   to: 'variant' | 'product';
   goods: string;
@@ -294,6 +294,6 @@ export interface StandingRow {
 }
 
 /** Where a customer waits, or is invited. */
-export async function waitlistStandings(db: Queryable, customer: string): Promise<StandingRow[]> {
-  return (await db.query<StandingRow>({ name: 'waitlist-standings', text: STANDINGS, values: [customer] })).rows;
+export async function waitlistStandings(db: Queryable, customer: string): Promise<VisitorStatusRow[]> {
+  return (await db.query<VisitorStatusRow>({ name: 'waitlist-standings', text: STANDINGS, values: [customer] })).rows;
 }

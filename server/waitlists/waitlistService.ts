@@ -1,19 +1,19 @@
 import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import type { CompiledRulebook } from '#core/decide/compile.ts';
-import { decideVariants } from '#core/decide/decide.ts';
-import type { ProductFacts, Seen, VisitorFacts } from '#core/decide/subject.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { decideVariants } from '#core/engine/decide.ts';
+import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { standingText, untilGoneWords, waitlistText } from '#core/texts/ownWords.ts';
+import { visitorStatusText, untilGoneWords, waitlistText } from '#core/texts/defaultTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../http/linkKeys.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
-import { heldBack } from '../messages/letterLimits.ts';
-import { tell, type ToTell } from '../messages/outbox.ts';
+import { holdReasonFor } from '../messages/letterLimits.ts';
+import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import type { Services } from '../services.ts';
 import { INVITATION, visitorOf } from '../storefront/visitor.ts';
 import {
@@ -55,49 +55,49 @@ type Joined =
  * first sent a link. Nothing that comes back tells whether an address is on a list.
  * @throws {ProblemError} where no list stands, or only those with an account may join
  */
-export async function join(services: Needs, asked: Join, network: string): Promise<Joined> {
+export async function join(services: Needs, request: Join, network: string): Promise<Joined> {
   const { db, live, clock, links, config } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
-  const locale = asked.locale ?? null;
+  const locale = request.locale ?? null;
   const [[product], visitor] = await Promise.all([
-    productsByKeys(db, { ids: [], paths: [asked.path] }),
-    visitorOf(services, { token: asked.visitor, locale, secrets, moment }),
+    productsByKeys(db, { ids: [], paths: [request.path] }),
+    visitorOf(services, { token: request.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const control = standingList(rulebook, product, { visitor, moment, page: null }, asked.variantId);
+  const control = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
   if (!control) throw noList();
   if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
   const list = await findList(db, product.id, control.per === 'product' ? null : control.variantId);
   if (!list) throw noList();
 
   if (visitor.customerId !== null) {
-    const who = { customer: visitor.customerId, email: null, name: asked.name ?? null, locale, at: new Date(moment) };
+    const who = { customer: visitor.customerId, email: null, name: request.name ?? null, locale, at: new Date(moment) };
     return (await joinList(services, list, who, visitor, null))!;
   }
-  if (asked.email === undefined) throw noAddress();
-  const says = { product: list.product, variant: list.variant, email: asked.email, name: asked.name ?? null, locale };
-  const token = await links.sign(CONFIRM, moment + CONFIRM_MS, says);
+  if (request.email === undefined) throw noAddress();
+  const claims = { product: list.product, variant: list.variant, email: request.email, name: request.name ?? null, locale };
+  const token = await links.sign(CONFIRM, moment + CONFIRM_MS, claims);
   const link = `${config.publicUrl}/waitlist/confirm?token=${token}`;
   const values = { product: titleOf(list, locale, shop.locales), link };
-  const { email: to } = asked;
-  const held = await heldBack(db, to, { network, customer: null });
+  const { email: to } = request;
+  const holdReason = await holdReasonFor(db, to, { network, customer: null });
   await db.transaction((client) =>
-    tell(client, services, shop, [{ event: 'waitlist.confirm', to, locale, values, held }]),
+    enqueueNotifications(client, services, shop, [{ event: 'waitlist.confirm', to, locale, values, held: holdReason }]),
   );
   return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
 }
 
-type Standing = Extract<Decision['control'], { kind: 'waitlist' }> & { variantId: string; rule: string | undefined };
+type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & { variantId: string; rule: string | undefined };
 
 /** The list that stands for a product, or one variant of it, on any page. */
-function standingList(
+function listOfControl(
   rulebook: CompiledRulebook,
   product: ProductFacts,
-  seen: Omit<Seen, 'surface'>,
+  seen: Omit<ViewContext, 'surface'>,
   variant: string | null | undefined,
-): Standing | undefined {
+): WaitlistControl | undefined {
   for (const surface of ['product', 'listing'] as const)
     for (const { control, variantId, reasons } of decideVariants(rulebook, product, { ...seen, surface }))
       if (control.kind === 'waitlist' && variantId !== null && (variant ?? variantId) === variantId)
@@ -110,10 +110,10 @@ async function joinedText({ db, live, clock }: Needs, list: ListRow, visitor: Vi
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
-  const control = product && standingList(rulebook, product, seen, list.variant);
-  const says = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.present.joinedText;
+  const control = product && listOfControl(rulebook, product, seen, list.variant);
+  const render = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.prepared.joinedText;
   const variant = product?.variants.find(({ id }) => id === control?.variantId);
-  return product && variant && says ? says({ ...seen, product, variant, surface: 'product' }) : '';
+  return product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '';
 }
 
 /**
@@ -130,7 +130,7 @@ export async function joinList(
 ): Promise<Extract<Joined, { state: 'waiting' }> | null> {
   const { db, live, config } = services;
   const { shop } = live.current().rulebook;
-  const own = await joinedText(services, list, visitor);
+  const text = await joinedText(services, list, visitor);
   const found = await db.transaction(async (client) => {
     await lockList(client, list);
     // Pressed again, it answers as before; it puts nobody back who has left since.
@@ -146,7 +146,7 @@ export async function joinList(
       const product = titleOf(list, who.locale, shop.locales);
       const name = entry?.name ?? '';
       const toOwner = `${config.publicUrl}/waitlists?${listQuery(list)}`;
-      await tell(client, services, shop, [
+      await enqueueNotifications(client, services, shop, [
         {
           event: 'waitlist.joined',
           to: entry?.email ?? null,
@@ -170,8 +170,8 @@ export async function joinList(
   });
   if (!found) return null;
   const { leave, ...place } = found;
-  const standing = standingText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
-  const html = [own, standing].filter(Boolean).join(' ');
+  const statusHtml = visitorStatusText({ state: 'waiting', position: place.position, leave }, shop, who.locale);
+  const html = [text, statusHtml].filter(Boolean).join(' ');
   return { state: 'waiting', ...place, html };
 }
 
@@ -186,16 +186,16 @@ export async function invite(
   return db.transaction(async (client) => {
     await lockList(client, list);
     const ids = await turnNext(client, list, { ...how, at });
-    await tellInvited(client, services, ids);
+    await notifyInvited(client, services, ids);
     return ids.length;
   });
 }
 
-async function tellInvited(client: Queryable, services: Needs, ids: readonly number[]): Promise<void> {
+async function notifyInvited(client: Queryable, services: Needs, ids: readonly number[]): Promise<void> {
   const { live, clock, links, config } = services;
   const { rulebook, pageMap } = live.current();
   const { shop } = rulebook;
-  const told = (await entriesByIds(client, ids)).map(async (entry): Promise<ToTell> => {
+  const notifications = (await entriesByIds(client, ids)).map(async (entry): Promise<Notification> => {
     const until = entry.until?.getTime() ?? clock() + LONG_MS;
     const token = await links.sign(INVITATION, until, { entry: entry.id });
     const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
@@ -213,7 +213,7 @@ async function tellInvited(client: Queryable, services: Needs, ids: readonly num
       },
     };
   });
-  await tell(client, services, shop, await Promise.all(told));
+  await enqueueNotifications(client, services, shop, await Promise.all(notifications));
 }
 
 /** Leaves a list, whether waiting or invited; whoever is next has an invitation's turn. @returns whether it was on it */
@@ -228,7 +228,7 @@ export async function leaveList(services: Needs, id: number, as: 'left' | 'remov
     const hasLeft = await moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
     if (hasLeft && turn) {
       const next = await turnNext(client, entry, { most: 1, only: null, at, ...turn });
-      await tellInvited(client, services, next);
+      await notifyInvited(client, services, next);
     }
     return hasLeft;
   });
@@ -251,8 +251,8 @@ export async function lapseDue(services: Needs): Promise<number> {
         if (!entry) continue;
         const { email: to, locale, name } = entry;
         const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
-        await tell(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
-        await tellInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, ...turn }));
+        await enqueueNotifications(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
+        await notifyInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, ...turn }));
       }
       return due.length;
     });
@@ -271,7 +271,7 @@ export async function inviteAsStockLands(services: Needs, variants: readonly str
       );
       const most = now ? Math.min(1000, now.stock - now.invited) : 0;
       if (!now || most <= 0) return;
-      await tellInvited(
+      await notifyInvited(
         client,
         services,
         await turnNext(client, now, { most, only: null, at, hours: now.hours, units: 1 }),

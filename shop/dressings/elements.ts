@@ -1,7 +1,7 @@
 import type { Product } from '../catalog.ts';
 import { html, type Html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { say } from '../words.ts';
+import { translate } from '../words.ts';
 import type { Dressing } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
@@ -16,7 +16,7 @@ export const elements: Dressing = {
           <ul>
             ${products.map((product) => row(product, language))}
           </ul>
-          <button part="all" class="look">${say(language, 'putAllInBasket')}</button>
+          <button part="all" class="look">${translate(language, 'putAllInBasket')}</button>
         </form>`,
       )}</nursery-border
     >`,

@@ -1,7 +1,7 @@
 import type { Product } from '../catalog.ts';
 import { html, type Html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { say } from '../words.ts';
+import { translate } from '../words.ts';
 import type { Dressing } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
@@ -17,7 +17,7 @@ export const forms: Dressing = {
       <ul>
         ${products.map((product) => row(product, language))}
       </ul>
-      <button class="put-all">${say(language, 'putAllInBasket')}</button>
+      <button class="put-all">${translate(language, 'putAllInBasket')}</button>
     </form>`,
   till: (content) => content,
   showsOthers: false,

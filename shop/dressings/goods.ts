@@ -1,6 +1,6 @@
 import type { Product, Variant } from '../catalog.ts';
 import type { Language } from '../visits.ts';
-import { money, say } from '../words.ts';
+import { money, translate } from '../words.ts';
 
 /** A product as a page shows it, in words. */
 export interface Shown {
@@ -27,7 +27,7 @@ export interface Shown {
 export function shownOf(product: Product, language: Language): Shown {
   const prices = product.variants.map(({ price }) => price);
   const lowest = Math.min(...prices);
-  const from = prices.some((price) => price !== lowest) ? `${say(language, 'from')} ` : '';
+  const from = prices.some((price) => price !== lowest) ? `${translate(language, 'from')} ` : '';
   return {
     path: product.path,
     title: product.title,
@@ -44,18 +44,18 @@ export function shownOf(product: Product, language: Language): Shown {
       inStock: variant.stock !== 0,
     })),
     words: {
-      add: say(language, product.soldAt === null ? 'putInBasket' : 'atTheBindery'),
-      pay: say(language, 'swiftPay'),
-      size: say(language, 'size'),
-      quantity: say(language, 'quantity'),
-      look: say(language, 'quickLook'),
-      close: say(language, 'close'),
-      details: say(language, 'grownHere'),
+      add: translate(language, product.soldAt === null ? 'putInBasket' : 'atTheBindery'),
+      pay: translate(language, 'swiftPay'),
+      size: translate(language, 'size'),
+      quantity: translate(language, 'quantity'),
+      look: translate(language, 'quickLook'),
+      close: translate(language, 'close'),
+      details: translate(language, 'grownHere'),
     },
   };
 }
 
 function stockNote({ stock }: Variant, language: Language): string {
-  if (stock === null) return say(language, 'madeUp');
-  return stock > 0 ? `${stock} ${say(language, 'inStock')}` : say(language, 'noneLeft');
+  if (stock === null) return translate(language, 'madeUp');
+  return stock > 0 ? `${stock} ${translate(language, 'inStock')}` : translate(language, 'noneLeft');
 }

@@ -1,7 +1,7 @@
 import type { Product } from '../catalog.ts';
 import { html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { say } from '../words.ts';
+import { translate } from '../words.ts';
 import type { Dressing } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
@@ -10,7 +10,7 @@ export const script: Dressing = {
   shelf: (products, language) => drawn('shelf', goods(products, language)),
   buyArea: (product, language) => drawn('buying', shownOf(product, language)),
   border: (products, language) =>
-    drawn('border', { rows: goods(products, language), all: say(language, 'putAllInBasket') }),
+    drawn('border', { rows: goods(products, language), all: translate(language, 'putAllInBasket') }),
   till: (content) => content,
   showsOthers: true,
   asset: 'script.js',

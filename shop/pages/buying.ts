@@ -4,7 +4,7 @@ import type { Customer } from '../people.ts';
 import type { LineVerdict, Verdict } from '../understudy.ts';
 import type { Style } from './goods.ts';
 import type { Language, Visit } from '../visits.ts';
-import { money, say } from '../words.ts';
+import { money, translate } from '../words.ts';
 
 export interface CartLine {
   readonly variantId: string;
@@ -25,16 +25,16 @@ export function linesOf(catalog: Catalog, lines: readonly Visit['lines'][number]
     const found = catalog.variant(line.variantId);
     if (!found) return [];
     const { title, path } = found.product;
-    const said = verdict.lines.find(({ variantId }) => variantId === line.variantId);
+    const lineVerdict = verdict.lines.find(({ variantId }) => variantId === line.variantId);
     return [
       {
         ...line,
         title,
         path,
         variantTitle: found.variant.title,
-        refusal: said && !said.ok ? (said.text ?? '') : null,
-        preorder: said?.preorder ?? null,
-        afterOrder: said?.afterOrder ?? null,
+        refusal: lineVerdict && !lineVerdict.ok ? (lineVerdict.text ?? '') : null,
+        preorder: lineVerdict?.preorder ?? null,
+        afterOrder: lineVerdict?.afterOrder ?? null,
       },
     ];
   });
@@ -48,7 +48,7 @@ export const totalOf = (lines: readonly CartLine[], delivery: number | null) =>
 const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
   preorder &&
   html`<div class="reserved">
-    <b>${say(language, 'preorder')}</b> ${preorder.ships} ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
+    <b>${translate(language, 'preorder')}</b> ${preorder.ships} ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
   </div>`;
 
 interface Cart {
@@ -78,9 +78,9 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
                         class="quiet"
                         name="variant"
                         value="${line.variantId}"
-                        aria-label="${say(language, 'takeOut')}: ${line.title}"
+                        aria-label="${translate(language, 'takeOut')}: ${line.title}"
                       >
-                        ${say(language, 'takeOut')}
+                        ${translate(language, 'takeOut')}
                       </button>
                     </form>
                   </td>`
@@ -94,13 +94,13 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
         delivery === null
           ? null
           : html`<tr>
-              <th scope="row" colspan="2">${say(language, 'delivery')}</th>
+              <th scope="row" colspan="2">${translate(language, 'delivery')}</th>
               <td class="number">${money(delivery, language)}</td>
               ${removable ? html`<td></td>` : null}
             </tr>`
       }
       <tr>
-        <th scope="row" colspan="2">${say(language, 'total')}</th>
+        <th scope="row" colspan="2">${translate(language, 'total')}</th>
         <td class="number">${money(totalOf(lines, delivery), language)}</td>
         ${removable ? html`<td></td>` : null}
       </tr>
@@ -110,12 +110,12 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
 
 export function basketPage(cart: Cart, language: Language): Html {
   return html`<main class="narrow">
-    <h1>${say(language, 'basket')}</h1>
+    <h1>${translate(language, 'basket')}</h1>
     ${
       cart.lines.length === 0
-        ? html`<p class="empty">${say(language, 'emptyBasket')} <a href="/">${say(language, 'keepLooking')}</a></p>`
+        ? html`<p class="empty">${translate(language, 'emptyBasket')} <a href="/">${translate(language, 'keepLooking')}</a></p>`
         : html`${table(cart, language, true)}
-            <p><a class="onward" href="/checkout">${say(language, 'toCheckout')}</a></p>`
+            <p><a class="onward" href="/checkout">${translate(language, 'toCheckout')}</a></p>`
     }
   </main>`;
 }
@@ -123,32 +123,32 @@ export function basketPage(cart: Cart, language: Language): Html {
 /** What is reserved is written about, and its terms are accepted. */
 const reserving = (language: Language, customer: Customer | null): Html =>
   html`<fieldset>
-    <legend>${say(language, 'preorder')}</legend>
+    <legend>${translate(language, 'preorder')}</legend>
     ${
       customer
         ? null
-        : html`<label>${say(language, 'name')} <input name="name" autocomplete="name" required /></label>
-            <label>${say(language, 'email')} <input name="email" type="email" autocomplete="email" required /></label>`
+        : html`<label>${translate(language, 'name')} <input name="name" autocomplete="name" required /></label>
+            <label>${translate(language, 'email')} <input name="email" type="email" autocomplete="email" required /></label>`
     }
-    <label class="method"><input type="checkbox" required /> ${say(language, 'acceptTerms')}</label>
+    <label class="method"><input type="checkbox" required /> ${translate(language, 'acceptTerms')}</label>
   </fieldset>`;
 
 export function checkoutPage(cart: Cart, { dressing, language }: Style, customer: Customer | null): Html {
   return html`<main class="narrow">
-    <h1>${say(language, 'checkout')}</h1>
+    <h1>${translate(language, 'checkout')}</h1>
     ${table(cart, language, false)}
     ${dressing.till(
       html`<form method="post" action="/checkout" class="pay">
         <fieldset>
-          <legend>${say(language, 'payBy')}</legend>
+          <legend>${translate(language, 'payBy')}</legend>
           <label class="method"
-            ><input type="radio" name="method" value="card" checked /> ${say(language, 'card')}</label
+            ><input type="radio" name="method" value="card" checked /> ${translate(language, 'card')}</label
           >
-          <label class="method"><input type="radio" name="method" value="invoice" /> ${say(language, 'invoice')}</label>
+          <label class="method"><input type="radio" name="method" value="invoice" /> ${translate(language, 'invoice')}</label>
         </fieldset>
         ${cart.lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
         ${cart.lines.map(({ variantId, preorder }) => preorder && html`<input type="hidden" name="terms" value="${variantId} ${preorder.terms}" />`)}
-        <button class="place-order">${say(language, 'order')}</button>
+        <button class="place-order">${translate(language, 'order')}</button>
       </form>`,
     )}
   </main>`;
@@ -164,10 +164,10 @@ export interface Order extends Cart {
 export function orderPage(order: Order, language: Language): Html {
   const { number, lines, method } = order;
   return html`<main class="narrow">
-    <h1>${say(language, 'ordered')}</h1>
+    <h1>${translate(language, 'ordered')}</h1>
     <p>N° ${number} · ${method}</p>
     ${lines.map(({ afterOrder }) => (afterOrder === null ? null : html`<div class="after-order">${safe(afterOrder)}</div>`))}
     ${table(order, language, false)}
-    <p><a href="/">${say(language, 'keepLooking')}</a></p>
+    <p><a href="/">${translate(language, 'keepLooking')}</a></p>
   </main>`;
 }

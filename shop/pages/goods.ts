@@ -2,7 +2,7 @@ import { slugsOf, type Catalog, type Product } from '../catalog.ts';
 import type { Dressing } from '../dressings/dressing.ts';
 import { html, Html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { say } from '../words.ts';
+import { translate } from '../words.ts';
 
 /** How pages of goods are made: in whose style, in which language. */
 export interface Style {
@@ -14,7 +14,7 @@ export interface Style {
 
 /** Cards of products, each with its price and the button that buys it (its first variant). */
 export function shelf(products: readonly Product[], { dressing, language }: Style): Html {
-  if (products.length === 0) return html`<p class="empty">${say(language, 'nothingFound')}</p>`;
+  if (products.length === 0) return html`<p class="empty">${translate(language, 'nothingFound')}</p>`;
   return dressing.shelf(products, language);
 }
 
@@ -35,9 +35,9 @@ export function frontPage(catalog: Catalog, style: Style): Html {
   return html`<main>
     <div class="front">
       <div>
-        <h1>${say(language, 'frontTitle')}</h1>
-        <p>${say(language, 'frontText')}</p>
-        <p><a class="front-link" href="#everything">${say(language, 'seeAll')}</a></p>
+        <h1>${translate(language, 'frontTitle')}</h1>
+        <p>${translate(language, 'frontText')}</p>
+        <p><a class="front-link" href="#everything">${translate(language, 'seeAll')}</a></p>
       </div>
       <div class="front-pictures">
         ${SHOWN_FIRST.flatMap((path) => catalog.at(path) ?? []).map(
@@ -46,7 +46,7 @@ export function frontPage(catalog: Catalog, style: Style): Html {
         )}
       </div>
     </div>
-    <h2>${say(language, 'theRanges')}</h2>
+    <h2>${translate(language, 'theRanges')}</h2>
     <ul class="range-tiles">
       ${ranges.map(
         ({ slugs, name, count }) =>
@@ -58,7 +58,7 @@ export function frontPage(catalog: Catalog, style: Style): Html {
           </li>`,
       )}
     </ul>
-    <h2 id="everything">${say(language, 'everything')}</h2>
+    <h2 id="everything">${translate(language, 'everything')}</h2>
     ${shelf(catalog.products, style)}
   </main>`;
 }
@@ -101,7 +101,7 @@ export function productPage(product: Product, catalog: Catalog, style: Style): H
     ${structured(product, style)}
     ${
       others.length > 0
-        ? html`<h2>${say(language, 'besideIt')}</h2>
+        ? html`<h2>${translate(language, 'besideIt')}</h2>
             ${dressing.shelf(others.slice(0, 4), language)}`
         : null
     }
@@ -111,7 +111,7 @@ export function productPage(product: Product, catalog: Catalog, style: Style): H
 /** What opens over a page when a product is looked at quickly. */
 export function glance(product: Product, { dressing, language }: Style): Html {
   return html`<div class="glance-card" data-href="${product.path}">
-    <button type="button" class="close quiet">${say(language, 'close')}</button>
+    <button type="button" class="close quiet">${translate(language, 'close')}</button>
     ${dressing.buyArea(product, language)}
     <p><a href="${product.path}">${product.title}</a></p>
   </div>`;
@@ -120,8 +120,8 @@ export function glance(product: Product, { dressing, language }: Style): Html {
 /** Several products that make a border, bought by one button. */
 export function borderPage(products: readonly Product[], { dressing, language }: Style): Html {
   return html`<main class="narrow">
-    <h1>${say(language, 'border')}</h1>
-    <p>${say(language, 'borderText')}</p>
+    <h1>${translate(language, 'border')}</h1>
+    <p>${translate(language, 'borderText')}</p>
     ${dressing.border(products, language)}
   </main>`;
 }

@@ -1,7 +1,7 @@
 import type { Html } from '../html.ts';
 import { html } from '../html.ts';
 import type { Visit } from '../visits.ts';
-import { say } from '../words.ts';
+import { translate } from '../words.ts';
 
 /** What every page is made with. */
 export interface PageContext {
@@ -62,8 +62,8 @@ export function layout(context: PageContext, title: string, body: Html): string 
           <input
             type="search"
             name="q"
-            aria-label="${say(language, 'search')}"
-            placeholder="${say(language, 'search')}"
+            aria-label="${translate(language, 'search')}"
+            placeholder="${translate(language, 'search')}"
           />
         </form>
         <nav aria-label="Visit">
@@ -75,32 +75,32 @@ export function layout(context: PageContext, title: string, body: Html): string 
           </form>
           ${
             customer
-              ? html`<a href="/account">${say(language, 'account')}</a>
+              ? html`<a href="/account">${translate(language, 'account')}</a>
                   <form method="post" action="/sign-out">
-                    <button class="quiet">${customer.name}: ${say(language, 'signOut')}</button>
+                    <button class="quiet">${customer.name}: ${translate(language, 'signOut')}</button>
                   </form>`
-              : html`<a href="/sign-in">${say(language, 'signIn')}</a>`
+              : html`<a href="/sign-in">${translate(language, 'signIn')}</a>`
           }
-          <a class="to-basket" href="/basket">${say(language, 'basket')} <b class="count">${count}</b></a>
+          <a class="to-basket" href="/basket">${translate(language, 'basket')} <b class="count">${count}</b></a>
         </nav>
-        <nav class="range-bar" aria-label="${say(language, 'everything')}">
+        <nav class="range-bar" aria-label="${translate(language, 'everything')}">
           ${ranges.map(
             ({ slugs, name }) =>
               html`<a href="/range/${slugs}" ${path.startsWith(`/range/${slugs}`) ? html`aria-current="true"` : null}
                 >${name}</a
               >`,
           )}
-          <a href="/border">${say(language, 'border')}</a>
-          <a href="/circle">${say(language, 'circle')}</a>
+          <a href="/border">${translate(language, 'border')}</a>
+          <a href="/circle">${translate(language, 'circle')}</a>
         </nav>
       </header>
       ${message === null ? null : html`<p class="message" role="status">${message}</p>`} ${body}
       <footer>
-        <p>${say(language, 'aboutUs')}</p>
-        <nav aria-label="${say(language, 'help')}">
-          <a href="/quote-sheet">${say(language, 'sheet')}</a>
+        <p>${translate(language, 'aboutUs')}</p>
+        <nav aria-label="${translate(language, 'help')}">
+          <a href="/quote-sheet">${translate(language, 'sheet')}</a>
         </nav>
-        <p>${say(language, 'sample')}</p>
+        <p>${translate(language, 'sample')}</p>
       </footer>
     </body>
   </html>`;

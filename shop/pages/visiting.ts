@@ -3,15 +3,15 @@ import type { Customer } from '../people.ts';
 import { totalOf, type Order } from './buying.ts';
 import type { Style } from './goods.ts';
 import type { Language } from '../visits.ts';
-import { money, say } from '../words.ts';
+import { money, translate } from '../words.ts';
 
 /** Who is visiting may be any of the customers; whoever signs in goes back to where they came from. */
 export function signInPage(customers: readonly Customer[], language: Language, back: string): Html {
   return html`<main class="narrow">
-    <h1>${say(language, 'whoAreYou')}</h1>
+    <h1>${translate(language, 'whoAreYou')}</h1>
     <p>
-      ${say(language, 'madeUpPeople')}
-      <a href="/circle?back=${encodeURIComponent(back)}">${say(language, 'joinCircle')}</a>
+      ${translate(language, 'madeUpPeople')}
+      <a href="/circle?back=${encodeURIComponent(back)}">${translate(language, 'joinCircle')}</a>
     </p>
     <form method="post" action="/sign-in" class="people">
       <input type="hidden" name="back" value="${back}" />
@@ -32,13 +32,13 @@ interface Joining {
 
 /** What the shop sells a membership by. */
 export function circlePage({ customer, back, price }: Joining, { language }: Style): Html {
-  const year = `${say(language, 'joinForYear')} · ${money(price, language)}`;
+  const year = `${translate(language, 'joinForYear')} · ${money(price, language)}`;
   return html`<main class="narrow">
-    <h1>${say(language, 'circle')}</h1>
-    <p>${say(language, 'circleText')}</p>
+    <h1>${translate(language, 'circle')}</h1>
+    <p>${translate(language, 'circleText')}</p>
     <form method="post" action="/circle" class="pay">
       <input type="hidden" name="back" value="${back}" />
-      <button>${customer ? year : say(language, 'signInToJoin')}</button>
+      <button>${customer ? year : translate(language, 'signInToJoin')}</button>
     </form>
   </main>`;
 }
@@ -46,12 +46,12 @@ export function circlePage({ customer, back, price }: Joining, { language }: Sty
 /** Who is signed in, as the shop's records have it, and what they ordered. */
 export function accountPage({ name, roles }: Customer, orders: readonly Order[], language: Language): Html {
   return html`<main class="narrow">
-    <h1>${say(language, 'account')}</h1>
-    <p>${name}. ${say(language, 'roles')}: ${roles || '—'}.</p>
-    <h2>${say(language, 'orders')}</h2>
+    <h1>${translate(language, 'account')}</h1>
+    <p>${name}. ${translate(language, 'roles')}: ${roles || '—'}.</p>
+    <h2>${translate(language, 'orders')}</h2>
     ${
       orders.length === 0
-        ? html`<p class="empty">${say(language, 'noOrders')}</p>`
+        ? html`<p class="empty">${translate(language, 'noOrders')}</p>`
         : html`<ul>
             ${orders.map(
               ({ number, lines, delivery }) =>
@@ -61,6 +61,6 @@ export function accountPage({ name, roles }: Customer, orders: readonly Order[],
             )}
           </ul>`
     }
-    <form method="post" action="/sign-out"><button class="quiet">${say(language, 'signOut')}</button></form>
+    <form method="post" action="/sign-out"><button class="quiet">${translate(language, 'signOut')}</button></form>
   </main>`;
 }

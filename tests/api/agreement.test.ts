@@ -2,9 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Decision, SharedDecision } from '#core/contract/decision.ts';
 import type { Audience, Product } from '#core/contract/shopCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
-import { compile } from '#core/decide/compile.ts';
-import { canBeHad } from '#core/decide/listing.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
+import { compile } from '#core/engine/compile.ts';
+import { canBeHad } from '#core/engine/listing.ts';
 import { cellsOf, rowsOf } from '#web/proof/proofRows.ts';
 import { demoAudiences, demoRulebook, startNursery } from '../support/demo.ts';
 import type { TestServer } from '../support/testServer.ts';
@@ -61,16 +61,16 @@ describe('the proof, the rehearsal, the shop’s pages and the guard agree', () 
 
     let compared = 0;
     for (const product of storefront.products) {
-      const own = rehearsed.get(product.id);
+      const rehearsedProduct = rehearsed.get(product.id);
       for (const [index, variant] of product.variants.entries()) {
-        const decision = own?.variants[index]?.decision;
+        const decision = rehearsedProduct?.variants[index]?.decision;
         expect(shared(decision)).toEqual(storefront.decisions[variant.decision]);
         if (surface === 'product') expect(decision).toEqual(shown.get(variant.id));
         compared += 1;
       }
       if (surface === 'listing') {
-        expect(shared(own?.decision)).toEqual(storefront.decisions[product.decision ?? -1]);
-        expect(own?.decision).toEqual(shown.get(product.id));
+        expect(shared(rehearsedProduct?.decision)).toEqual(storefront.decisions[product.decision ?? -1]);
+        expect(rehearsedProduct?.decision).toEqual(shown.get(product.id));
       }
     }
     expect(compared).toBe(72);

@@ -131,7 +131,7 @@ describe('a quote', () => {
     expect(await deliveryOf(lines, token)).toMatchObject({ ok: true, delivery: 6000 });
     expect(await deliveryOf(lines)).toMatchObject({ ok: false, delivery: null });
     expect(await deliveryOf([{ variantId: 'other', quantity: 1 }], token)).toMatchObject({ delivery: null });
-    expect(await quotes()).toMatchObject([{ state: 'accepted', said: [{ byOwner: true }, { words: 'Thank you' }] }]);
+    expect(await quotes()).toMatchObject([{ state: 'accepted', messages: [{ byOwner: true }, { words: 'Thank you' }] }]);
     // An accepted quote is not priced anew, and is over when its time is.
     expect((await price((await quotes())[0]?.id)).status).toBe(409);
     server.now += 15 * 86_400_000;
@@ -207,7 +207,7 @@ describe('an enquiry', () => {
     const { enquiries: found, products } = await enquiries();
     expect(products).toMatchObject([{ product: 'trowel', count: 1 }]);
     expect(found).toMatchObject([
-      { state: 'open', title: 'Trowel', answers: [{ label: 'Your question', value: 'When?' }], said: [] },
+      { state: 'open', title: 'Trowel', answers: [{ label: 'Your question', value: 'When?' }], messages: [] },
     ]);
     const id = found[0]?.id ?? '';
     expect((await server.send('POST', `/api/enquiries/${id}/answers`, { body: { words: 'En *mai*.' } })).status).toBe(
@@ -226,8 +226,8 @@ describe('an enquiry', () => {
     expect(letter).toMatchObject({ to: 'olive@quillfern.example', replyTo: WREN.email });
     expect(letter.text).toContain(WREN.email);
     expect(linkIn(letter, 'Trowel')).toContain('/catalog?open=trowel');
-    const asked = await mail.letter(({ to }) => to === WREN.email);
-    expect(asked.replyTo).toBe('');
+    const firstLetter = await mail.letter(({ to }) => to === WREN.email);
+    expect(firstLetter.replyTo).toBe('');
     expect((await enquiries()).enquiries[0]).toMatchObject({ product: 'trowel', path: '/tools/trowel' });
   });
 
@@ -254,8 +254,8 @@ describe('an enquiry', () => {
       { name: 'how', kind: 'choice', required: false, label: 'How', choices: ['by post', 'fetched'] },
     ];
     expect((await server.send('PUT', '/api/forms/contact', { body: { fields } })).status).toBe(204);
-    const asked = await server.send('GET', '/v1/forms/contact?locale=fr', { asNobody: true });
-    expect(asked.body).toMatchObject({ fields: [{ label: 'Pour quand' }, { label: 'How' }] });
+    const form = await server.send('GET', '/v1/forms/contact?locale=fr', { asNobody: true });
+    expect(form.body).toMatchObject({ fields: [{ label: 'Pour quand' }, { label: 'How' }] });
     const faults = async (answers: object) => {
       const { status, body } = await enquire({ answers });
       return status === 422 ? (body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer) : status;
@@ -273,12 +273,12 @@ describe('the owner’s forms', () => {
   const field = { name: 'size', kind: 'text', required: false, label: 'Size' };
 
   it('say what the owner wants once they are sent, and lead on', async () => {
-    const said = {
+    const answers = {
       sentText: { en: 'Thank you, **truly**.', fr: 'Merci.' },
       emptyText: 'Still empty.',
       goTo: '/thanks',
     };
-    expect((await put('quote', { fields: [field], ...said })).status).toBe(204);
+    expect((await put('quote', { fields: [field], ...answers })).status).toBe(204);
     const form = await server.send('GET', '/v1/forms/quote', { asNobody: true });
     expect(form.body).toEqual({ fields: [field], empty: 'Still empty.' });
     expect((await ask()).body).toEqual({ html: 'Thank you, <strong>truly</strong>.', goTo: '/thanks' });
@@ -309,7 +309,7 @@ describe('the owner’s forms', () => {
 });
 
 describe('who has asked', () => {
-  const standing = async (path: string, visitor: string) => {
+  const statusesOf = async (path: string, visitor: string) => {
     const { body } = await post('/v1/decisions', { surface: 'product', products: [{ path }], visitor });
     return (body as { decisions: { control: { standing: unknown } }[] }).decisions.map(
       ({ control }) => control.standing,
@@ -321,11 +321,11 @@ describe('who has asked', () => {
     const visitor = await server.token('c-1');
     await ask({ visitor, lines: [LINES[0]] });
     await post('/v1/enquiries', { ...WREN, path: '/tools/trowel', answers: { question: 'When?' }, visitor });
-    expect(await standing('/plants/hedge', visitor)).toContainEqual({ state: 'asked' });
-    expect(await standing('/tools/trowel', visitor)).toEqual([{ state: 'asked' }]);
+    expect(await statusesOf('/plants/hedge', visitor)).toContainEqual({ state: 'asked' });
+    expect(await statusesOf('/tools/trowel', visitor)).toEqual([{ state: 'asked' }]);
     const [quote] = await quotes();
     await price(quote?.id);
-    expect(await standing('/plants/hedge', visitor)).toEqual([null]);
+    expect(await statusesOf('/plants/hedge', visitor)).toEqual([null]);
   });
 });
 

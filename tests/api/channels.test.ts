@@ -182,8 +182,8 @@ describe('what is kept of a person', () => {
     const whose = { email: 'ada.finch@quillfern.example' };
     const kept = async () => (await server.send('POST', '/api/people/export', { body: whose })).body;
     expect(await kept()).toMatchObject({ customer: { phone: '+351210000001' } });
-    const { messages: told } = (await kept()) as { messages: { event: string }[] };
-    expect(told.map(({ event }) => event)).toContain('waitlist.new');
+    const { messages: sent } = (await kept()) as { messages: { event: string }[] };
+    expect(sent.map(({ event }) => event)).toContain('waitlist.new');
     await server.send('POST', '/api/people/erasure', { body: whose });
     expect(await kept()).toMatchObject({ customer: null, messages: [] });
     expect(await messages('search=Ada%20Finch')).toEqual([]);

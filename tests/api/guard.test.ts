@@ -204,9 +204,9 @@ describe('tokens', () => {
   });
 
   it('signed by another, tampered with, without an end, or no tokens at all are a guest’s', async () => {
-    const own = await server.token('c-3');
+    const token = await server.token('c-3');
     const members = await server.token('c-1');
-    const [head = '', , signature = ''] = own.split('.');
+    const [head = '', , signature = ''] = token.split('.');
     const forged = [head, members.split('.')[1], signature].join('.');
     const none = [Buffer.from('{"alg":"none"}').toString('base64url'), members.split('.')[1], ''].join('.');
     const others = await server.token('c-1', undefined, 'another-shop’s-secret-that-is-long-enough');

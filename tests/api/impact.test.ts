@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { postImpact } from '#core/contract/rehearsalCalls.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import { aspectsBetween } from '#core/analyse/speech.ts';
+import { aspectsBetween } from '#core/analysis/outcomeDiffer.ts';
 import { startNursery } from '../support/demo.ts';
 import { book, make } from '../support/oneVariant.ts';
 import type { TestServer } from '../support/testServer.ts';
@@ -76,30 +76,30 @@ describe('the impact of the draft', () => {
     const { body } = await server.send('GET', '/api/products?limit=500');
     const products = (body as { products: { id: string }[] }).products.map(({ id }) => id);
     const found = new Set<string>();
-    let asked = 0;
+    let requests = 0;
     for (const { name, ...visitor } of AUDIENCES) {
       const [live, draft] = await Promise.all(
         (['live', 'draft'] as const).map(async (source) => {
           const answer = await server.send('POST', '/api/rehearsal/decisions', {
             body: { source, surface, visitor, products },
           });
-          const said = answer.body as {
+          const result = answer.body as {
             products: { id: string; decision: Decision | null; variants: { id: string; decision: Decision }[] }[];
           };
           return new Map(
-            said.products.flatMap(({ id, decision, variants }) =>
+            result.products.flatMap(({ id, decision, variants }) =>
               decision ? [[id, decision] as const] : variants.map((one) => [one.id, one.decision] as const),
             ),
           );
         }),
       );
-      asked = draft?.size ?? 0;
+      requests = draft?.size ?? 0;
       for (const [id, is] of draft ?? []) {
         const was = live?.get(id);
         if (was && aspectsBetween(was, is).length > 0) found.add(`${id} ${name}`);
       }
     }
-    expect(looked).toBe(asked);
+    expect(looked).toBe(requests);
     expect(new Set(changes.map(({ product, variant, audience }) => `${variant ?? product} ${audience}`))).toEqual(
       found,
     );

@@ -25,11 +25,11 @@ const messages = async (query = '') =>
 describe('the words of a message', () => {
   it('are ours in every language of the shop until the owner writes others, and ours again when those go', async () => {
     const ours = await of('waitlist.invited', 'en');
-    expect(ours).toMatchObject({ own: false, audience: 'customer' });
+    expect(ours).toMatchObject({ isCustom: false, audience: 'customer' });
     expect((await of('waitlist.invited', 'fr'))?.subject).toContain('C’est votre tour');
     expect((await put({ subject: 'Now, {name}', body: 'Come for **{product}**.' })).status).toBe(204);
-    expect(await of('waitlist.invited', 'en')).toMatchObject({ own: true, subject: 'Now, {name}' });
-    expect(await of('waitlist.invited', 'fr')).toMatchObject({ own: false });
+    expect(await of('waitlist.invited', 'en')).toMatchObject({ isCustom: true, subject: 'Now, {name}' });
+    expect(await of('waitlist.invited', 'fr')).toMatchObject({ isCustom: false });
     expect((await server.send('DELETE', '/api/templates/waitlist.invited/en')).status).toBe(204);
     expect(await of('waitlist.invited', 'en')).toEqual(ours);
   });

@@ -122,7 +122,7 @@ describe('a scheduled opening', () => {
     await saveDraft(OTHER);
     const copy = await startServer(server.databaseUrl);
     try {
-      const heard = new Promise<void>((resolve) => {
+      const notified = new Promise<void>((resolve) => {
         copy.needs.live.onRead(() => {
           void control(copy).then((kind) => {
             if (kind === 'nothing') resolve();
@@ -138,7 +138,7 @@ describe('a scheduled opening', () => {
       await server.needs.openings.arm();
       expect(await openings()).toHaveLength(1);
       server.now = START + 300;
-      await heard;
+      await notified;
       expect(await control()).toBe('nothing');
     } finally {
       await copy.stop();

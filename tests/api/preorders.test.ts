@@ -185,7 +185,7 @@ describe('the owner', () => {
   it('moves the ship date of those who wait, in their own words, and takes the list away', async () => {
     await order('N-1', { locale: 'fr', name: 'Luce Martin' });
     const body = { variant: 'dahlia-3', from: '2027-06-01', until: null, words: 'Le printemps est tardif.' };
-    expect((await server.send('PUT', '/api/preorders/dates', { body })).body).toEqual({ told: 1 });
+    expect((await server.send('PUT', '/api/preorders/dates', { body })).body).toEqual({ notified: 1 });
     const letter = await mail.letter(({ subject }) => subject === 'Une nouvelle date pour Dahlia');
     expect(letter.text).toContain('Expédition à partir du 1 juin 2027.');
     expect(letter.text).toContain('Le printemps est tardif.');

@@ -153,7 +153,7 @@ describe('the calendar for other programs', () => {
     for (const line of file.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
     const calendar = new ICAL.Component(ICAL.parse(file) as unknown[]);
     expect(calendar.getFirstPropertyValue('version')).toBe('2.0');
-    const events = calendar.getAllSubcomponents('vevent').map((own) => new ICAL.Event(own));
+    const events = calendar.getAllSubcomponents('vevent').map((event) => new ICAL.Event(event));
     expect(new Set(events.map(({ uid }) => uid)).size).toBe(events.length);
     for (const { component } of events) expect(component.getFirstPropertyValue('dtstamp')).not.toBeNull();
     expect(events.map(({ startDate, summary }) => [startDate.toJSDate().toISOString(), summary]).sort()).toEqual([
@@ -187,8 +187,8 @@ describe('an analysis', () => {
     const analyst = analystOf(server);
     const question = { kind: 'rows', ...AS_GUEST, moments: [MOMENT], rulebook: book() } as const;
     const gone = new AbortController();
-    const asked = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, { signal: gone.signal });
-    const refused = expect(asked).rejects.toMatchObject({ status: 503, code: 'given-up' });
+    const answer = analyst.ask<'rows'>({ ...question, surfaces: ['listing'] }, { signal: gone.signal });
+    const refused = expect(answer).rejects.toMatchObject({ status: 503, code: 'given-up' });
     gone.abort();
     await refused;
     expect(await analyst.ask<'rows'>({ ...question, surfaces: ['product'] })).toHaveLength(1);
@@ -217,10 +217,10 @@ describe('an answer that takes long', () => {
 
   it('is answered at once where it is kept from asking before', async () => {
     const analyst = analystOf(server);
-    const asked = { kind: 'rows', ...AS_GUEST, moments: [MOMENT], rulebook: book(), surfaces: ['product'] } as const;
-    await expect(analyst.ask<'rows'>(asked, { patience: 0, isNow: true })).rejects.toBeInstanceOf(StillWorking);
+    const question = { kind: 'rows', ...AS_GUEST, moments: [MOMENT], rulebook: book(), surfaces: ['product'] } as const;
+    await expect(analyst.ask<'rows'>(question, { patience: 0, isNow: true })).rejects.toBeInstanceOf(StillWorking);
     // A minute later the question about now is still the same.
-    const later = { ...asked, moment: MOMENT + 60_000 };
+    const later = { ...question, moment: MOMENT + 60_000 };
     expect(await analyst.ask<'rows'>(later, { isNow: true })).toHaveLength(1);
     await analyst.stop();
   });
@@ -241,10 +241,10 @@ describe('a catalog of many products', () => {
     const lines = Array.from({ length: 4000 }, (_, index) => `pea-${index},pea-${index},Pea ${index},3.00`);
     await importCsv(server, 'catalog', ['variant_id,product_id,title,price', ...lines].join('\n'));
     const analyst = analystOf(server);
-    const asked = { kind: 'calendar', ...AS_GUEST, days: 1, rulebook: book() } as const;
+    const question = { kind: 'calendar', ...AS_GUEST, days: 1, rulebook: book() } as const;
     const parts: number[] = [];
     for (;;) {
-      const found = await analyst.ask<'calendar'>(asked, { patience: 1 }).catch((error: unknown) => error);
+      const found = await analyst.ask<'calendar'>(question, { patience: 1 }).catch((error: unknown) => error);
       if (!(found instanceof StillWorking)) {
         expect(found).toMatchObject({ instants: [] });
         break;

@@ -106,8 +106,8 @@ describe('a waitlist', () => {
 
   it('is joined without an account only by the link that is sent, and tells nothing about others', async () => {
     await joinAs('c-0');
-    const asked = await join({ ...FERN, email: 'Wren@Quillfern.example ', name: 'Wren', locale: 'fr' });
-    expect(asked).toMatchObject({ status: 202, body: { state: 'confirm' } });
+    const joined = await join({ ...FERN, email: 'Wren@Quillfern.example ', name: 'Wren', locale: 'fr' });
+    expect(joined).toMatchObject({ status: 202, body: { state: 'confirm' } });
     expect((await entries()).total).toBe(1);
     const letter = await mail.letter(({ to }) => to === 'wren@quillfern.example');
     expect(letter.subject).toBe('Merci de confirmer : la liste d’attente pour Shield fern');
@@ -120,7 +120,7 @@ describe('a waitlist', () => {
     ]);
     // Whether or not an address is on the list, the answer is the same.
     const again = await join({ ...FERN, email: 'wren@quillfern.example', locale: 'fr' });
-    expect(again.body).toEqual(asked.body);
+    expect(again.body).toEqual(joined.body);
     const tampered = new URL(link);
     tampered.searchParams.set('token', `${tampered.searchParams.get('token') ?? ''}x`);
     expect((await press(tampered.href)).status).toBe(410);
@@ -223,8 +223,8 @@ describe('at the same moment', () => {
     await server.send('PUT', '/api/waitlists/settings', {
       body: { product: 'fern', variant: null, inviteForHours: 24 },
     });
-    const told = () => server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 3 }] });
-    await Promise.all(Array.from({ length: 8 }, told));
+    const landStock = () => server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 3 }] });
+    await Promise.all(Array.from({ length: 8 }, landStock));
     expect((await entries('product=fern&state=invited')).total).toBe(3);
   });
 });

@@ -3,9 +3,9 @@ import fc from 'fast-check';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { leavesOf } from '#core/decide/group.ts';
+import { leavesOf } from '#core/engine/group.ts';
 import { outcome } from '../support/arbitraries.ts';
-import { compareListing, compareProduct, ownSight } from '../support/comparing.ts';
+import { compareListing, compareProduct, originalSight } from '../support/comparing.ts';
 import { press } from '../support/pressing.ts';
 import type { Dressing } from '../support/programs.ts';
 import type { Sight } from '../support/shopPage.ts';
@@ -22,7 +22,7 @@ const SEED = Number(process.env.UNDERSTUDY_SEED ?? 20_261_126);
 /** Products looked at for each rulebook. */
 const LOOKED_AT = 3;
 
-const fact = (own: object) => fc.constant(own as Rule['when']);
+const fact = (leaf: object) => fc.constant(leaf as Rule['when']);
 const goods = fc.oneof(
   ...['ships-spring', 'plug', 'surplus', 'bare root', 'cut flower'].map((tag) =>
     fact({ fact: 'product.tags', op: 'hasAny', value: [tag] }),
@@ -85,17 +85,17 @@ for (const dressing of ['forms', 'script', 'elements'] as const)
         }),
       );
       const { page: plain } = pages[0]!;
-      const own = new Map<string, Sight>();
+      const originals = new Map<string, Sight>();
       for (const [turn, book] of fc.sample(rules, { seed: SEED, numRuns: RULEBOOKS }).entries()) {
         const looked = lookedAt(products, book, turn);
-        const unknown = looked.filter(({ id }) => !own.has(`listing ${id}`));
+        const unknown = looked.filter(({ id }) => !originals.has(`listing ${id}`));
         if (unknown.length > 0) {
           await publishRules(stage, []);
-          await lookWithoutRules(own, { stage, dressing, map, page: plain }, unknown);
+          await lookWithoutRules(originals, { stage, dressing, map, page: plain }, unknown);
         }
         await publishRules(stage, book);
         const { visitor, page } = pages[turn % pages.length]!;
-        const looking = { stage, dressing, map, page, visitor, own };
+        const looking = { stage, dressing, map, page, visitor, originals };
         await test.step(`rulebook ${turn} for a ${visitor.name}: ${JSON.stringify(book)}`, async () => {
           await compareListing(looking, looked);
           for (const product of looked) await compareProduct(looking, product);
@@ -108,12 +108,12 @@ for (const dressing of ['forms', 'script', 'elements'] as const)
 
 /** What the pages are by themselves, of products that are not known yet. */
 async function lookWithoutRules(
-  own: Map<string, Sight>,
+  originals: Map<string, Sight>,
   { stage, dressing, map, page }: Pick<Looking, 'stage' | 'dressing' | 'map' | 'page'>,
   products: readonly Product[],
 ): Promise<void> {
   const read = async (is: string, where: { area: string; path?: string }) =>
-    own.set(is, await ownSight({ page, map }, where));
+    originals.set(is, await originalSight({ page, map }, where));
   for (const { id, path, variants } of products) {
     await page.goto(stage.shop.url);
     await read(`listing ${id}`, { area: map.card.area, path: path! });

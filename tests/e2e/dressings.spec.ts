@@ -17,15 +17,15 @@ interface Case {
   /** The words of the control or its stand-in; null when nothing stands there; by surface where they differ. */
   readonly control: string | null | Partial<Record<Surface, string | null>>;
   readonly express?: 'hidden';
-  readonly says?: string;
-  readonly saysNot?: string;
+  readonly shows?: string;
+  readonly hides?: string;
   /** Not shown on listings. */
   readonly isAway?: true;
   readonly style?: string;
 }
 
 const GUESTS = { fact: 'visitor.signedIn', op: 'is', value: false } as const;
-const OWN = 'Put in basket';
+const SHOP_LABEL = 'Put in basket';
 
 const CASES: readonly Case[] = [
   {
@@ -55,8 +55,8 @@ const CASES: readonly Case[] = [
     then: { control: { kind: 'quote', label: 'Ask for a price' }, price: { show: false, text: 'On request' } },
     control: 'Ask for a price',
     express: 'hidden',
-    says: 'On request',
-    saysNot: '€6.00',
+    shows: 'On request',
+    hides: '€6.00',
   },
   {
     product: 'long-row',
@@ -104,7 +104,7 @@ const CASES: readonly Case[] = [
     },
     control: 'Name your price',
     express: 'hidden',
-    says: 'or more',
+    shows: 'or more',
   },
   {
     product: 'jute-twine',
@@ -121,13 +121,13 @@ const CASES: readonly Case[] = [
       notes: [{ place: 'belowControl', text: 'Bound by hand' }],
     },
     control: 'At the bindery',
-    says: 'Bound by hand',
+    shows: 'Bound by hand',
   },
   {
     product: 'drumroll',
     title: 'Allium ‘Drumroll’',
     then: { visibility: { state: 'offListings' }, express: 'hide' },
-    control: OWN,
+    control: SHOP_LABEL,
     express: 'hidden',
     isAway: true,
   },
@@ -135,8 +135,8 @@ const CASES: readonly Case[] = [
     product: 'greenmantle',
     title: 'Snowdrop ‘Greenmantle’',
     then: { price: { adjust: { percent: -50 } }, control: { kind: 'quote', beside: true, label: 'Ask for several' } },
-    control: OWN,
-    says: 'Ask for several',
+    control: SHOP_LABEL,
+    shows: 'Ask for several',
   },
 ];
 
@@ -167,14 +167,14 @@ async function show(page: Page, surface: Surface, { shop }: Stage, each: Case): 
 }
 
 async function looksRight(page: Page, surface: Surface, audience: Audience, each: Case): Promise<void> {
-  const isOwn = each.onlyGuests && audience === 'member';
+  const isSkipped = each.onlyGuests && audience === 'member';
   const shown = area(page, surface, each);
   if (each.isAway && surface === 'listing') {
     await expect(shown).toBeHidden();
     return;
   }
-  const words = isOwn
-    ? OWN
+  const words = isSkipped
+    ? SHOP_LABEL
     : typeof each.control === 'string' || each.control === null
       ? each.control
       : each.control[surface];
@@ -182,14 +182,14 @@ async function looksRight(page: Page, surface: Surface, audience: Audience, each
     .locator('[class*=put-in-basket], .look, [data-understudy-stand-in=control]')
     .filter({ visible: true });
   if (words === null) await expect(control).toHaveCount(0);
-  else await expect(control.first()).toHaveText(words ?? OWN);
+  else await expect(control.first()).toHaveText(words ?? SHOP_LABEL);
   if (surface !== 'listing' && each.product !== 'fern-book') {
     const express = shown.getByRole('button', { name: 'Pay swiftly' });
-    if (each.express === 'hidden' && !isOwn) await expect(express).toBeHidden();
+    if (each.express === 'hidden' && !isSkipped) await expect(express).toBeHidden();
     else await expect(express).toBeVisible();
   }
-  if (each.says && !isOwn) await expect(shown.getByText(each.says).first()).toBeVisible();
-  if (each.saysNot) await expect(shown.getByText(each.saysNot).first()).toBeHidden();
+  if (each.shows && !isSkipped) await expect(shown.getByText(each.shows).first()).toBeVisible();
+  if (each.hides) await expect(shown.getByText(each.hides).first()).toBeHidden();
   if (each.style) await expect(page.locator(`.${each.style}`).first()).toBeAttached();
 }
 

@@ -49,9 +49,9 @@ test('a popover stays by its phrase, covers nothing of its own, and closes at on
   await expect(editor(owner).getByRole('option').first()).toBeVisible();
   const remove = editor(owner).getByRole('button', { name: 'Take this out' });
   expect(
-    await remove.evaluate((own) => {
-      const { x, y, width, height } = own.getBoundingClientRect();
-      return own.contains(document.elementFromPoint(x + width / 2, y + height / 2));
+    await remove.evaluate((button) => {
+      const { x, y, width, height } = button.getBoundingClientRect();
+      return button.contains(document.elementFromPoint(x + width / 2, y + height / 2));
     }),
   ).toBe(true);
   await owner.keyboard.press('Escape');

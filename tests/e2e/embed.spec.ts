@@ -133,20 +133,20 @@ test('structured data says what the page says, and no more', async ({ shopper, s
       then: { control: { kind: 'preorder' } },
     },
   ]);
-  const said = async (path: string) => {
+  const offersOn = async (path: string) => {
     await shopper.goto(stage.shop.url + path);
     await expect(shopper.locator('main[data-understudy=shown]')).toBeVisible();
     return offers(shopper);
   };
   const price = shopper.locator('.bed [itemprop=price]');
   const availability = shopper.locator('.bed [itemprop=availability]');
-  expect(await said('/plants/pin-cushion')).toEqual(['pin-cushion-9-cm-pot - OutOfStock']);
+  expect(await offersOn('/plants/pin-cushion')).toEqual(['pin-cushion-9-cm-pot - OutOfStock']);
   await expect(price).toHaveAttribute('content', '');
   await expect(availability).toHaveAttribute('href', 'https://schema.org/OutOfStock');
-  expect(await said('/tools/ash-dibber')).toEqual(['ash-dibber-one 12.00 InStock']);
+  expect(await offersOn('/tools/ash-dibber')).toEqual(['ash-dibber-one 12.00 InStock']);
   await expect(price).toHaveAttribute('content', '12.00');
   await expect(availability).toHaveAttribute('href', 'https://schema.org/InStock');
-  expect(await said('/plants/last-bus')).toEqual([
+  expect(await offersOn('/plants/last-bus')).toEqual([
     expect.stringMatching(/^last-bus-9-cm-pot \d+\.\d\d InStock$/),
     expect.stringMatching(/^last-bus-2-litre-pot \d+\.\d\d PreOrder$/),
   ]);
@@ -257,15 +257,15 @@ test('the page keeps its own globals, cookies and errors; the script adds one na
 test('one request a page, however many products it shows', async ({ shopper, stage }) => {
   // The first page's own request is over.
   await shopper.waitForLoadState('networkidle');
-  const asked: string[] = [];
+  const requests: string[] = [];
   shopper.on('request', (request) => {
-    if (request.url().includes('/v1/')) asked.push(request.method());
+    if (request.url().includes('/v1/')) requests.push(request.method());
   });
   for (const path of ['/', '/plants/paper-lantern', '/border', '/collection']) {
-    asked.length = 0;
+    requests.length = 0;
     await shopper.goto(stage.shop.url + path);
     await shopper.waitForLoadState('networkidle');
-    expect({ path, asked: asked.length }).toEqual({ path, asked: 1 });
+    expect({ path, requests: requests.length }).toEqual({ path, requests: 1 });
   }
 });
 

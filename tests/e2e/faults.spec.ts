@@ -36,8 +36,8 @@ async function post(url: string, path: string, body: object, token?: string, sig
       body: JSON.stringify(body),
       ...(signal && { signal }),
     });
-    const said = (await response.json()) as { ok?: boolean; state?: string };
-    return response.status < 500 ? said : null;
+    const answer = (await response.json()) as { ok?: boolean; state?: string };
+    return response.status < 500 ? answer : null;
   } catch {
     return null;
   }
@@ -89,7 +89,7 @@ test('a server that is killed in the middle, and calls that are cut off, lose no
   const joins = visitors.map((visitor) => join(killed.url, visitor));
   await answered([...first, ...joins], 6);
   await killed.stop('SIGKILL');
-  const heard = await Promise.all(first);
+  const answers = await Promise.all(first);
   await Promise.all(joins);
 
   const again: Program = await startUnderstudy(databaseUrl, { SMTP_URL: simulators.smtpUrl });
@@ -98,8 +98,8 @@ test('a server that is killed in the middle, and calls that are cut off, lose no
   await Promise.all(visitors.map((visitor) => join(again.url, visitor)));
 
   // Whoever was told that they have it, has it still; and all that was left is reserved, no more.
-  expect(heard.flatMap((said, index) => (said?.ok && !second[index]?.ok ? [ORDERS[index]] : []))).toEqual([]);
-  expect(second.filter((said) => said?.ok)).toHaveLength(16 - taken);
+  expect(answers.flatMap((answer, index) => (answer?.ok && !second[index]?.ok ? [ORDERS[index]] : []))).toEqual([]);
+  expect(second.filter((answer) => answer?.ok)).toHaveLength(16 - taken);
   const { preorders } = (await send(stage, 'GET', `/api/preorders?variant=${VARIANT}&limit=200`)) as {
     preorders: { order: string; units: number; state: string }[];
   };
@@ -155,6 +155,6 @@ test('connections to the database that break are made again; what was under way 
   const { rows } = await db.query<{ orders: string; units: string }>(
     "SELECT count(DISTINCT order_number) AS orders, sum(units) AS units FROM preorders WHERE order_number LIKE 'K-%'",
   );
-  expect(rows).toEqual([{ orders: String(again.filter((said) => said?.ok).length), units: rows[0]?.orders }]);
+  expect(rows).toEqual([{ orders: String(again.filter((answer) => answer?.ok).length), units: rows[0]?.orders }]);
   await db.end();
 });

@@ -38,11 +38,11 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
     await owner.unroute('**/api/rehearsal/impact');
   });
   await test.step('who has heard how far it is may give it up, and look again', async () => {
-    let asked = 0;
+    let requests = 0;
     // The second question stays on its way.
     await owner.route('**/api/rehearsal/impact', async (route) => {
-      asked += 1;
-      if (asked === 1)
+      requests += 1;
+      if (requests === 1)
         await route.continue({ headers: { ...route.request().headers(), prefer: 'respond-async, wait=0' } });
     });
     await impact.getByRole('button', { name: 'Carts' }).click();

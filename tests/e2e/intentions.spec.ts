@@ -27,7 +27,7 @@ for (const [name, hand] of Object.entries(HANDS)) {
       await escape(2);
     };
 
-    for (const { intention, goods, more, says } of INTENDED) {
+    for (const { intention, goods, more, sentence: expectedSentence } of INTENDED) {
       await test.step(intention, async () => {
         await newRule(intention);
         if (goods) {
@@ -38,7 +38,7 @@ for (const [name, hand] of Object.entries(HANDS)) {
           await hand.choose(owner, sentence(owner).getByRole('button', { name: 'and…' }), 'which goods');
           await fill(more);
         }
-        await expect(sentence(owner)).toContainText(says.replace(/ en (“[^”]*”) \(fr “[^”]*”\)/g, ' $1 (+ fr)'));
+        await expect(sentence(owner)).toContainText(expectedSentence.replace(/ en (“[^”]*”) \(fr “[^”]*”\)/g, ' $1 (+ fr)'));
       });
     }
     await test.step('Start from nothing, and show nothing', async () => {

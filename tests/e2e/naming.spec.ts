@@ -9,7 +9,7 @@ const of = (product: string, then: Rule['then'], more: Rule['when'][] = []): Rul
   when: { all: [{ fact: 'product.id', op: 'in', value: [product] }, ...more] },
   then,
 });
-const OWN_PRICE = of('surplus-kale', {
+const BUYERS_PRICE = of('surplus-kale', {
   control: { kind: 'ownPrice', min: 150, suggested: 300, label: 'Name a price' },
   afterOrder: { text: 'Plant it by **Sunday**.' },
 });
@@ -24,7 +24,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       shopper,
       stage,
     }) => {
-      await publishRules(stage, [OWN_PRICE, SEVERAL]);
+      await publishRules(stage, [BUYERS_PRICE, SEVERAL]);
       await test.step('the price goes through cart and checkout; less than the least is not taken', async () => {
         await shopper.goto(`${stage.shop.url}/plants/surplus-kale`);
         await shopper.getByRole('link', { name: 'Name a price' }).click();

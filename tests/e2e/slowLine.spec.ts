@@ -35,14 +35,14 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       await watch(shopper, CONTROLS, '.bed');
       const listing = '/range/plants/bulbs-and-tubers/tubers/dahlias';
       // A shop that is drawn by a script moves by itself; that is not ours, and nothing is added to it.
-      const ownShift = async (path: string) => {
+      const shiftOf = async (path: string) => {
         await shopper.goto(stage.shop.url + path);
         await shopper.waitForLoadState('networkidle');
         return (await watched(shopper)).shift;
       };
       await shopper.route('**/embed.js', (route) => route.abort());
-      const own = { product: await ownShift('/plants/last-bus'), listing: await ownShift(listing) };
-      if (dressing === 'forms') expect(own).toEqual({ product: 0, listing: 0 });
+      const baseline = { product: await shiftOf('/plants/last-bus'), listing: await shiftOf(listing) };
+      if (dressing === 'forms') expect(baseline).toEqual({ product: 0, listing: 0 });
       await shopper.unroute('**/embed.js');
       await test.step('a product with a note in every place', async () => {
         await shopper.goto(`${stage.shop.url}/plants/last-bus`);
@@ -51,13 +51,13 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         await shopper.waitForLoadState('networkidle');
         const { seen, shift } = await watched(shopper);
         expect(seen).toEqual(['Order ahead']);
-        expect(shift).toBeLessThanOrEqual(own.product);
+        expect(shift).toBeLessThanOrEqual(baseline.product);
       });
       await test.step('a listing on which controls change, give way, and go', async () => {
         await shopper.goto(stage.shop.url + listing);
         await expect(shopper.getByText('Gone for this year')).toBeVisible();
         await shopper.waitForLoadState('networkidle');
-        expect((await watched(shopper)).shift).toBeLessThanOrEqual(own.listing);
+        expect((await watched(shopper)).shift).toBeLessThanOrEqual(baseline.listing);
       });
     });
   });

@@ -21,9 +21,9 @@ readingTest('no wrong control is ever seen, and nothing moves', async ({ shopper
 readingTest('variants switch at once, without another request', async ({ shopper, stage }) => {
   await shopper.goto(`${stage.shop.url}/plants/paper-lantern`);
   await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
-  const asked: string[] = [];
+  const requests: string[] = [];
   shopper.on('request', (request) => {
-    if (request.url().startsWith(stage.understudy.url)) asked.push(request.url());
+    if (request.url().startsWith(stage.understudy.url)) requests.push(request.url());
   });
   await shopper.getByLabel('Size').selectOption('3 tubers');
   await expect(shopper.getByRole('status')).toHaveText('Sold out for now: 3 tubers.');
@@ -31,7 +31,7 @@ readingTest('variants switch at once, without another request', async ({ shopper
   await shopper.getByLabel('Size').selectOption('5 tubers');
   await expect(shopper.getByRole('button', { name: 'Reserve for spring' })).toBeVisible();
   await expect(shopper.getByText('€22.00')).toBeVisible();
-  expect(asked).toEqual([]);
+  expect(requests).toEqual([]);
 });
 
 readingTest('a listing shows one control for each product, and hides prices that are withheld', async ({ shopper }) => {

@@ -74,7 +74,7 @@ function compare({ map, answer }: { map: PageMap; answer: Answer }): string[] {
     return outer.contains(inner) || (root instanceof ShadowRoot && holds(outer, root.host));
   };
   const faults: string[] = [];
-  const say = (isRight: boolean, what: string) => {
+  const report = (isRight: boolean, what: string) => {
     if (!isRight) faults.push(what);
   };
   const same = (a: readonly Element[], b: readonly Element[]) =>
@@ -86,25 +86,25 @@ function compare({ map, answer }: { map: PageMap; answer: Answer }): string[] {
 
   const authorsCards = all(answer.cards);
   const near = (a: Element, b: Element) => holds(a, b) || holds(b, a);
-  say(
+  report(
     cards.length === authorsCards.length && cards.every((card) => authorsCards.some((other) => near(card, other))),
     'cards',
   );
   const links = cards.map((card) => (card.matches(map.card.link) ? card : all(map.card.link, card)[0]));
-  say(
+  report(
     links.every((link) => link?.getAttribute('href')?.startsWith('/plants/')),
     'links of cards',
   );
-  say(same(within(map.control), all(answer.control)), 'control');
+  report(same(within(map.control), all(answer.control)), 'control');
   const prices = all(answer.price);
   const found = within(map.price);
-  say(found.length === prices.length && prices.every((price) => found.some((other) => near(price, other))), 'price');
-  const isOwn = (element: Element) => !authorsCards.some((card) => holds(card, element));
+  report(found.length === prices.length && prices.every((price) => found.some((other) => near(price, other))), 'price');
+  const isProducts = (element: Element) => !authorsCards.some((card) => holds(card, element));
   const [area] = areas;
-  const own = [...all(answer.control), ...prices].filter(isOwn);
-  say(areas.length === 1 && own.every((part) => area !== undefined && holds(area, part)), 'area');
-  const variants = within(map.variant).filter(isOwn);
-  say(answer.variant === null || same(variants, all(answer.variant).filter(isOwn)), 'variant');
-  say(same(all(map.cart?.links), all(answer.cart)), 'cart');
+  const controls = [...all(answer.control), ...prices].filter(isProducts);
+  report(areas.length === 1 && controls.every((part) => area !== undefined && holds(area, part)), 'area');
+  const variants = within(map.variant).filter(isProducts);
+  report(answer.variant === null || same(variants, all(answer.variant).filter(isProducts)), 'variant');
+  report(same(all(map.cart?.links), all(answer.cart)), 'cart');
   return faults;
 }

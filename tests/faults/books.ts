@@ -2,7 +2,7 @@ import type { Queryable } from '../../server/db/database.ts';
 import type { Letter } from '../support/mailbox.ts';
 
 /** What those who asked were answered. */
-export interface Told {
+export interface Acknowledged {
   readonly orders: ReadonlyMap<string, { readonly ok: boolean; readonly units: number }>;
   readonly joined: ReadonlySet<string>;
   readonly editions: readonly number[];
@@ -23,11 +23,11 @@ const SETTLED_MS = 240_000;
 export async function booksOf(
   db: Queryable,
   {
-    told,
+    acknowledged,
     cap,
     letters,
     isSettled,
-  }: { told: Told; cap: number; letters: () => readonly Letter[]; isSettled: (ms: number) => Promise<unknown> },
+  }: { acknowledged: Acknowledged; cap: number; letters: () => readonly Letter[]; isSettled: (ms: number) => Promise<unknown> },
 ): Promise<Books> {
   const faults: string[] = [];
   const counts: Record<string, number> = {};
@@ -50,13 +50,13 @@ export async function booksOf(
     'SELECT order_number AS order, units FROM preorders',
   );
   const byOrder = new Map(kept.map(({ order, units }) => [order, units]));
-  const yes = [...told.orders].filter(([, { ok }]) => ok);
-  counts.ordersAnswered = told.orders.size;
+  const yes = [...acknowledged.orders].filter(([, { ok }]) => ok);
+  counts.ordersAnswered = acknowledged.orders.size;
   counts.ordersTaken = yes.length;
   must(byOrder.size === kept.length, 'an order is kept twice');
   for (const [order, { units }] of yes)
     must(byOrder.get(order) === units, `order ${order} was taken and is not kept as it was`);
-  for (const [order, { ok }] of told.orders)
+  for (const [order, { ok }] of acknowledged.orders)
     if (!ok) must(!byOrder.has(order), `order ${order} was refused and is kept`);
   await one('reserved', "SELECT sum(units) AS n FROM preorders WHERE state = 'reserved'");
   const most = await one(
@@ -72,7 +72,7 @@ export async function booksOf(
     "SELECT count(DISTINCT customer_id) AS n FROM waitlist_entries WHERE state = 'waiting'",
   );
   must(places === people, 'somebody is on the list twice');
-  must(places >= told.joined.size, `${told.joined.size} were told of a place and ${places} have one`);
+  must(places >= acknowledged.joined.size, `${acknowledged.joined.size} were told of a place and ${places} have one`);
 
   // The outbox: a letter for each reservation, each sent, and the same one never as two.
   const letterless = `SELECT count(*) AS n FROM preorders o WHERE (
@@ -99,7 +99,7 @@ export async function booksOf(
   const editions = await one('editions', 'SELECT count(*) AS n FROM editions');
   must((await one('last edition', 'SELECT max(number) AS n FROM editions')) === editions, 'editions have a gap');
   must(
-    told.editions.every((number) => number <= editions),
+    acknowledged.editions.every((number) => number <= editions),
     'an edition that was answered is not there',
   );
   const due = 'SELECT count(*) AS n FROM openings WHERE opens_at < now()';
@@ -108,8 +108,8 @@ export async function booksOf(
   // Stock: the last that was acknowledged, or something sent after it.
   const stock = await one('stock', "SELECT stock_quantity AS n FROM variants WHERE external_id = 's-1'");
   must(
-    stock >= told.stock.acknowledged && stock <= told.stock.sent,
-    `stock is ${stock}, acknowledged was ${told.stock.acknowledged}`,
+    stock >= acknowledged.stock.acknowledged && stock <= acknowledged.stock.sent,
+    `stock is ${stock}, acknowledged was ${acknowledged.stock.acknowledged}`,
   );
 
   // Imports: what the newest that is done wrote, nothing older has overwritten.
@@ -120,7 +120,7 @@ export async function booksOf(
   must(!ended.some(({ state }) => state === 'failed'), 'an import has failed');
   const older = `SELECT count(*) AS n FROM variants v WHERE v.external_id LIKE 'v-%' AND v.written < (
     SELECT max(write_order) FROM imports WHERE state = 'done' AND row_count > 5000)`;
-  counts.filesTaken = told.imports.length;
+  counts.filesTaken = acknowledged.imports.length;
   await one('variants', 'SELECT count(*) AS n FROM variants');
   must((await one('rows older than the newest file', older)) === 0, 'an older file overwrote a newer');
   return { faults, counts };

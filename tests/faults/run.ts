@@ -80,11 +80,11 @@ async function call(
   const there = servers.filter((server) => server.url !== null);
   const server = there[Math.floor(Math.random() * there.length)];
   if (!server?.url) return null;
-  const { url: asked } = server;
+  const { url: address } = server;
   const content = raw ?? (body === undefined ? undefined : JSON.stringify(body));
   const begun = Date.now();
   try {
-    const response = await fetch(asked + path, {
+    const response = await fetch(address + path, {
       method,
       headers: {
         ...(bearer === undefined ? {} : { Authorization: `Bearer ${bearer}` }),
@@ -173,7 +173,7 @@ const sign = (audience: string, subject?: string) => {
 const shopToken = await sign('understudy-shop');
 
 /** What was answered to those who asked: what the books must have. */
-const told = {
+const acknowledged = {
   orders: new Map<string, { ok: boolean; units: number }>(),
   joined: new Set<string>(),
   editions: [] as number[],
@@ -208,13 +208,13 @@ async function shopper(number: number): Promise<void> {
           bearer: shopToken,
         });
         again = answer?.status !== 200;
-        if (!again) told.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
+        if (!again) acknowledged.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
         else await setTimeout(500 + Math.random() * 1000);
       }
     }
-    if (!told.joined.has(`c-${number}`) && Math.random() < 0.2) {
+    if (!acknowledged.joined.has(`c-${number}`) && Math.random() < 0.2) {
       const answer = await call('join', 'POST', '/v1/waitlist-entries', { body: { path: '/plants/rare', visitor } });
-      if (answer?.status === 200) told.joined.add(`c-${number}`);
+      if (answer?.status === 200) acknowledged.joined.add(`c-${number}`);
     }
     await think();
   }
@@ -232,17 +232,17 @@ async function publishing(): Promise<void> {
     if (isSet) await owner('opening', 'POST', '/api/openings', { at: new Date(Date.now() + 20_000).toISOString() });
     else {
       const answer = await owner('publish', 'POST', '/api/editions');
-      if (answer?.status === 201) told.editions.push((answer.body as { number: number }).number);
+      if (answer?.status === 201) acknowledged.editions.push((answer.body as { number: number }).number);
     }
   }
 }
 
 async function stockFeed(): Promise<void> {
   while (!isOver()) {
-    told.stock.sent += 1;
-    const quantity = told.stock.sent;
+    acknowledged.stock.sent += 1;
+    const quantity = acknowledged.stock.sent;
     const answer = await owner('stock', 'PUT', '/api/stock', [{ variantId: 's-1', quantity }]);
-    if (answer?.status === 200) told.stock.acknowledged = quantity;
+    if (answer?.status === 200) acknowledged.stock.acknowledged = quantity;
     await setTimeout(1000);
   }
 }
@@ -273,7 +273,7 @@ async function importing(): Promise<void> {
       await setTimeout(5000);
       continue;
     }
-    told.imports.push(price);
+    acknowledged.imports.push(price);
     const { id } = answer.body as { id: string };
     for (let state = 'waiting'; !/done|failed|interrupted|cancelled/.test(state) && !isOver();) {
       await setTimeout(2000);
@@ -347,8 +347,8 @@ const work = [
   faults(),
 ];
 const minutes = setInterval(() => {
-  const said = Object.entries(times).map(([what, { count, slow, worst }]) => `${what} ${count}/${slow}/${worst}`);
-  console.log(`${Math.round((Date.now() - begun) / 60_000)} min: ${said.join(', ')}`);
+  const lines = Object.entries(times).map(([what, { count, slow, worst }]) => `${what} ${count}/${slow}/${worst}`);
+  console.log(`${Math.round((Date.now() - begun) / 60_000)} min: ${lines.join(', ')}`);
 }, 60_000);
 await setTimeout(MINUTES * 60_000);
 stopping.abort();
@@ -356,7 +356,7 @@ await Promise.all(work);
 clearInterval(minutes);
 clearInterval(watching);
 
-const books = await booksOf(db, { told, cap: CAP, letters: () => mail.letters, isSettled: setTimeout });
+const books = await booksOf(db, { acknowledged, cap: CAP, letters: () => mail.letters, isSettled: setTimeout });
 for (const server of servers) await server.stop();
 await mail.stop();
 await hooks.stop();

@@ -144,7 +144,7 @@ describe('a database that is frozen', () => {
   });
 
   it('has every call answered within two seconds, and all goes on afterwards', async () => {
-    const asked = () =>
+    const ask = () =>
       [
         decisions(server),
         server.send('GET', '/v1/decisions?surface=product&id=fern', { asNobody: true }),
@@ -157,7 +157,7 @@ describe('a database that is frozen', () => {
         return { status, isInTime: performance.now() - begun < 2000 };
       });
     line.freeze();
-    for (const answers of [await Promise.all(asked()), await Promise.all(asked())]) {
+    for (const answers of [await Promise.all(ask()), await Promise.all(ask())]) {
       for (const answer of answers) expect(answer).toEqual({ status: 503, isInTime: true });
     }
     line.thaw();

@@ -136,8 +136,8 @@ describe('a program that dies', () => {
       stdio: ['ignore', 'pipe', 'ignore'],
     });
     const started = new Promise<void>((resolve) => {
-      launcher.stdout.on('data', (said: Buffer) => {
-        if (said.toString().includes('Ctrl-C')) resolve();
+      launcher.stdout.on('data', (chunk: Buffer) => {
+        if (chunk.toString().includes('Ctrl-C')) resolve();
       });
     });
     const pid = launcher.pid ?? 0;

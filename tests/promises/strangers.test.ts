@@ -55,10 +55,10 @@ describe('letters to an address that somebody typed', () => {
       expect((await join('victim@quillfern.example', `198.51.100.${times}`)).status).toBe(202);
     const written = await to('victim@quillfern.example');
     expect(written.filter(({ state }) => state === 'held')).toHaveLength(3);
-    const held = await messages('state=held');
-    expect(held[0]?.error).toContain('too many letters to this address');
+    const heldLetters = await messages('state=held');
+    expect(heldLetters[0]?.error).toContain('too many letters to this address');
     expect((await server.send('GET', '/api/attention')).body).toMatchObject({ held: 3 });
-    expect((await server.send('POST', `/api/messages/${held[0]?.id ?? ''}/again`)).status).toBe(204);
+    expect((await server.send('POST', `/api/messages/${heldLetters[0]?.id ?? ''}/again`)).status).toBe(204);
     expect(await messages('state=held')).toHaveLength(2);
   });
 
@@ -72,8 +72,8 @@ describe('letters to an address that somebody typed', () => {
   it('hold nothing that the sender wrote, and no link of theirs', async () => {
     const evil = 'Win now: [here](https://evil.quillfern.example) https://evil.quillfern.example';
     const answers = { question: evil };
-    const asked = { email: 'asked@quillfern.example', name: evil.slice(0, 60), answers };
-    expect((await post('/v1/enquiries', { ...asked, path: '/plants/tea' }, '198.51.100.90')).status).toBe(201);
+    const question = { email: 'asked@quillfern.example', name: evil.slice(0, 60), answers };
+    expect((await post('/v1/enquiries', { ...question, path: '/plants/tea' }, '198.51.100.90')).status).toBe(201);
     const lines = [{ variantId: 'h-1', quantity: 2, note: evil }];
     const quote = { email: 'priced@quillfern.example', name: 'Win https://evil', key: 'a-key-of-its-own', lines };
     expect((await post('/v1/quotes', quote, '198.51.100.91')).status).toBe(201);

@@ -3,7 +3,7 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Control, Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { STOCK_STATUSES, type GoodsSubject, type ShopFacts } from '#core/decide/subject.ts';
+import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';
 import { zoneData } from '../../server/shop/zoneData.ts';
 
 /** Small worlds, in which rules meet often. */
@@ -144,7 +144,7 @@ const words = fc.constantFrom<string | Record<string, string>>(
   { en: 'Only {stock.quantity} left, {preorder.left} to reserve, {waitlist.length} waiting' },
 );
 const maybe = <T>(name: string, value: fc.Arbitrary<T>) =>
-  fc.option(value, { nil: undefined }).map((own) => (own === undefined ? {} : { [name]: own }));
+  fc.option(value, { nil: undefined }).map((field) => (field === undefined ? {} : { [name]: field }));
 const merged = (...parts: fc.Arbitrary<object>[]) =>
   fc.tuple(...parts).map((all) => Object.assign({}, ...all) as object);
 
@@ -216,7 +216,7 @@ const plainControls = {
     merged(kind('ownPrice'), ...worded, beside, maybe('min', fc.constant(100)), maybe('suggested', fc.constant(300))),
     merged(kind('severalAtOnce'), ...worded, beside),
   ),
-  said: merged(fc.record({ kind: fc.constant('notice'), text: words }), beside),
+  notice: merged(fc.record({ kind: fc.constant('notice'), text: words }), beside),
   silent: kind('nothing'),
 };
 const listing = fc.oneof(...Object.values(plainControls));
@@ -226,7 +226,7 @@ export const control = fc.oneof(
     arbitrary: merged(plainControls.labelled, maybe('onListing', fc.oneof(listing, fc.record({ label: words })))),
     weight: 8,
   },
-  merged(plainControls.said, maybe('onListing', fc.oneof(listing, fc.record({ text: words })))),
+  merged(plainControls.notice, maybe('onListing', fc.oneof(listing, fc.record({ text: words })))),
   merged(plainControls.silent, maybe('onListing', listing)),
 ) as fc.Arbitrary<Control>;
 
@@ -292,7 +292,7 @@ const ruleOf = (when: fc.Arbitrary<Condition>, then: fc.Arbitrary<Outcome>): fc.
       stopHere: fc.boolean(),
       gather: fc.boolean(),
     })
-    .map(({ gather, ...own }) => (gathers(own) ? { ...own, gather } : own));
+    .map(({ gather, ...rule }) => (gathers(rule) ? { ...rule, gather } : rule));
 
 /** What a rule may say that looks at the page's address. */
 const aboutPages = merged(
@@ -304,7 +304,7 @@ const aboutPages = merged(
 export const rule: fc.Arbitrary<Rule> = fc.oneof(
   { arbitrary: ruleOf(condition, outcome), weight: 5 },
   ruleOf(
-    fc.tuple(condition, pagePath).map(([own, page]) => ({ all: [own, page] })),
+    fc.tuple(condition, pagePath).map(([rest, page]) => ({ all: [rest, page] })),
     aboutPages,
   ),
 );
@@ -321,7 +321,7 @@ const stock = fc.record({
 const bound = fc.option(instant, { nil: null });
 const maybeName = fc.constantFrom(null, ...NAMES);
 
-export const subject: fc.Arbitrary<GoodsSubject> = fc
+export const subject: fc.Arbitrary<ProductSubject> = fc
   .record({
     id: fc.constantFrom(...PRODUCTS),
     tags: fc.array(fc.constantFrom(...TAGS), { maxLength: 2 }),
@@ -380,7 +380,7 @@ export const subject: fc.Arbitrary<GoodsSubject> = fc
         tags,
         attributes: options,
         categories,
-        dates: dates,
+        dates,
         waiting,
         variants: [variant, other],
       },

@@ -7,7 +7,7 @@ import { choose, guarded, lookQuickly, rehearsed, type Looking } from './visitor
 const isShut = ({ cart, checkout }: Visit) => !(cart.open && checkout.open && checkout.submitOrder.show);
 
 /** Reads a page without rules: its own control, which is out of sight until that is known. */
-export async function ownSight(
+export async function originalSight(
   { page, map }: Pick<Looking, 'page' | 'map'>,
   where: { area: string; path?: string },
 ): Promise<Sight> {
@@ -17,12 +17,12 @@ export async function ownSight(
 
 /** What an area of the page shows is what was decided; and where it leads to is there. */
 async function compare(
-  { page, map, own, stage }: Looking,
+  { page, map, originals, stage }: Looking,
   area: { area: string; path?: string; is: string },
   decision: Decision,
   where: Omit<Where, 'understudy'>,
 ): Promise<void> {
-  const known = own.get(area.is);
+  const known = originals.get(area.is);
   if (!known) throw new Error(`${area.is} was not looked at without rules`);
   const expected = expectedSight(known, decision, { ...where, understudy: stage.understudy.url });
   await expect.poll(() => sightOf(page, map, area), { message: area.is, timeout: 5000 }).toEqual(expected);

@@ -58,7 +58,7 @@ function fromObject(schema: Schema, inner: (schema: Schema) => fc.Arbitrary<unkn
   const others = fc.dictionary(fc.constantFrom('en', 'fr', 'title', 'price', 'a'), inner(more as Schema), {
     maxKeys: 2,
   });
-  return fc.tuple(known, others).map(([own, added]) => ({ ...added, ...own }));
+  return fc.tuple(known, others).map(([known, added]) => ({ ...added, ...known }));
 }
 
 const FORMATS: Readonly<Record<string, fc.Arbitrary<string>>> = {

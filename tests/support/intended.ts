@@ -16,7 +16,7 @@ export interface Intended {
   readonly goods?: readonly [question: string | null, field: string, pick: string];
   /** The same, added with "and…" to a rule that names goods already. */
   readonly more?: readonly [question: string, field: string, pick: string];
-  readonly says: string;
+  readonly sentence: string;
   readonly stored: { readonly when: When; readonly then: Rule['then'] };
   /** On the sample shop: a page, a size to choose there, and what stands in the button's place. */
   readonly shop: {
@@ -35,7 +35,7 @@ export const product = (name: string) => ['these products', 'Products', name] as
 export const INTENDED: readonly Intended[] = [
   {
     intention: 'Keep a waitlist for sold-out goods',
-    says: 'For products, for everyone not invited from its waitlist, where any of these holds',
+    sentence: 'For products, for everyone not invited from its waitlist, where any of these holds',
     stored: {
       when: {
         all: [
@@ -50,7 +50,7 @@ export const INTENDED: readonly Intended[] = [
   },
   {
     intention: 'Take pre-orders when a variant runs out',
-    says: 'For products in variants that are on backorder: take a pre-order labelled “Pre-order”, shipping within 21 days.',
+    sentence: 'For products in variants that are on backorder: take a pre-order labelled “Pre-order”, shipping within 21 days.',
     stored: {
       when: { all: [{ fact: 'stock.status', op: 'in', value: ['backorder'] }] },
       then: { control: { kind: 'preorder', label: { en: 'Pre-order' }, ships: { within: 'P21D' } } },
@@ -61,7 +61,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Take pre-orders by tag',
     goods: [null, 'Tags', 'scented'],
-    says: 'For products tagged scented, until its ships date: take a pre-order labelled “Pre-order”; below the control say “Ships from **{product.date.ships}**.”.',
+    sentence: 'For products tagged scented, until its ships date: take a pre-order labelled “Pre-order”; below the control say “Ships from **{product.date.ships}**.”.',
     stored: {
       when: {
         all: [
@@ -80,7 +80,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Show without selling',
     goods: product('Astrantia'),
-    says: 'For products that are Astrantia ‘Pin Cushion’: say “Not sold here” in the button’s place; hide the price.',
+    sentence: 'For products that are Astrantia ‘Pin Cushion’: say “Not sold here” in the button’s place; hide the price.',
     stored: {
       when: { all: [ofProduct('pin-cushion')] },
       then: { control: { kind: 'notice', text: { en: 'Not sold here' } }, price: { show: false } },
@@ -91,7 +91,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Sell to members only',
     goods: product('Aster'),
-    says: 'For products that are Aster ‘Last Bus’, for everyone but member: ask to sign in, labelled “Sign in to buy”, leading to “/sign-in”.',
+    sentence: 'For products that are Aster ‘Last Bus’, for everyone but member: ask to sign in, labelled “Sign in to buy”, leading to “/sign-in”.',
     stored: {
       when: { all: [notMembers, ofProduct('last-bus')] },
       then: { control: { kind: 'signIn', href: '/sign-in', label: { en: 'Sign in to buy' } } },
@@ -102,7 +102,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Sell to members first',
     goods: product('Ink and Milk'),
-    says: 'For products that are Tulip ‘Ink and Milk’, until 7 days after its releases date, for everyone but member: ask to sign in, labelled “Members buy first”, leading to “/sign-in”.',
+    sentence: 'For products that are Tulip ‘Ink and Milk’, until 7 days after its releases date, for everyone but member: ask to sign in, labelled “Members buy first”, leading to “/sign-in”.',
     stored: {
       when: {
         all: [
@@ -119,7 +119,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Ask for a price',
     goods: product('Soft shield'),
-    says: 'For products that are Soft shield fern: take requests for a price, labelled en “Ask for a price” (fr “Demander un prix”); in the price’s place say “Price on request”.',
+    sentence: 'For products that are Soft shield fern: take requests for a price, labelled en “Ask for a price” (fr “Demander un prix”); in the price’s place say “Price on request”.',
     stored: {
       when: { all: [ofProduct('soft-shield')] },
       then: { control: { kind: 'quote' }, price: { show: false, text: { en: 'Price on request' } } },
@@ -130,7 +130,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'A contact form when sold out',
     more: product('Salvia'),
-    says: 'For products that are Salvia ‘Evening Class’, in variants that are out of stock: take enquiries, labelled en “Ask about this” (fr “Poser une question”), with the form contact right on the page.',
+    sentence: 'For products that are Salvia ‘Evening Class’, in variants that are out of stock: take enquiries, labelled en “Ask about this” (fr “Poser une question”), with the form contact right on the page.',
     stored: {
       when: { all: [soldOut, ofProduct('evening-class')] },
       then: { control: { kind: 'enquiry', form: 'contact', open: 'inline' } },
@@ -141,7 +141,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Let buyers pay what they like',
     goods: product('Hart’s tongue'),
-    says: 'For products that are Hart’s tongue fern: let the buyer name the price, labelled en “Add at my price” (fr “Ajouter à mon prix”), at least €5.00.',
+    sentence: 'For products that are Hart’s tongue fern: let the buyer name the price, labelled en “Add at my price” (fr “Ajouter à mon prix”), at least €5.00.',
     stored: { when: { all: [ofProduct('harts-tongue')] }, then: { control: { kind: 'ownPrice', min: 500 } } },
     shop: { path: '/plants/harts-tongue', sees: 'Add at my price', as: 'link' },
     ends: 'priced',
@@ -149,7 +149,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Ask guests to sign in',
     goods: product('Dibber'),
-    says: 'For products that are Dibber, ash, for guests: ask to sign in, labelled en “Sign in to buy” (fr “Se connecter pour acheter”), leading to “/sign-in”.',
+    sentence: 'For products that are Dibber, ash, for guests: ask to sign in, labelled en “Sign in to buy” (fr “Se connecter pour acheter”), leading to “/sign-in”.',
     stored: {
       when: { all: [{ fact: 'visitor.signedIn', op: 'is', value: false }, ofProduct('ash-dibber')] },
       then: { control: { kind: 'signIn', href: '/sign-in' } },
@@ -160,7 +160,7 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Other words on the button',
     goods: product('Runner bean'),
-    says: 'For products that are Runner bean ‘Scarlet Post’: keep the button, labelled “Order for collection”.',
+    sentence: 'For products that are Runner bean ‘Scarlet Post’: keep the button, labelled “Order for collection”.',
     stored: {
       when: { all: [ofProduct('scarlet-post')] },
       then: { control: { kind: 'buy', label: { en: 'Order for collection' } } },

@@ -1,7 +1,7 @@
-import { compile } from '#core/decide/compile.ts';
-import { decide } from '#core/decide/decide.ts';
+import { compile } from '#core/engine/compile.ts';
+import { decide } from '#core/engine/decide.ts';
 import type { Decision } from '#core/contract/decision.ts';
-import type { GoodsSubject, ProductFacts, VariantFacts } from '#core/decide/subject.ts';
+import type { ProductSubject, ProductFacts, VariantFacts } from '#core/model/subject.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { LISBON } from './arbitraries.ts';
 
@@ -38,7 +38,7 @@ export const product: ProductFacts = {
   waiting: 0,
   variants: [variant],
 };
-export const guest: GoodsSubject = {
+export const guest: ProductSubject = {
   product,
   variant,
   visitor: { signedIn: false, roles: [], customerId: null, locale: 'en', invitations: [] },
@@ -48,5 +48,5 @@ export const guest: GoodsSubject = {
 };
 
 /** What rules decide for a guest and one variant, or for whatever else is said. */
-export const decided = (rules: readonly Rule[], more: Partial<GoodsSubject> = {}): Decision =>
+export const decided = (rules: readonly Rule[], more: Partial<ProductSubject> = {}): Decision =>
   decide(compile(book(...rules), LISBON), { ...guest, ...more });

@@ -3,13 +3,13 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { GoodsSubject, ShopFacts } from '#core/decide/subject.ts';
+import type { ProductSubject, ShopFacts } from '#core/model/subject.ts';
 
 /**
  * The rulebook read as naively as it is written down, with a library's dates: what the compiled one is tested against.
  * @returns the ids of the rules that decide each aspect
  */
-export function plainWinners({ rules }: Rulebook, subject: GoodsSubject, shop: ShopFacts): Record<string, string[]> {
+export function plainWinners({ rules }: Rulebook, subject: ProductSubject, shop: ShopFacts): Record<string, string[]> {
   const won: Record<string, string[]> = {};
   const closed = new Set<string>();
   for (const { id, on, when, then, stopHere, gather } of rules) {
@@ -28,12 +28,12 @@ export function plainWinners({ rules }: Rulebook, subject: GoodsSubject, shop: S
   return won;
 }
 
-function isAtCap({ control }: Outcome, { product, variant, surface }: GoodsSubject): boolean {
+function isAtCap({ control }: Outcome, { product, variant, surface }: ProductSubject): boolean {
   const other = control?.onListing;
-  const stands = surface === 'listing' && other && 'kind' in other ? other : control;
-  if (stands?.kind !== 'preorder' || !stands.cap || stands.atCap === 'close') return false;
-  const counted = stands.cap.per === 'variant' ? [variant] : product.variants;
-  return counted.map(({ reserved }) => reserved).reduce((a, b) => a + b, 0) >= stands.cap.units;
+  const shown = surface === 'listing' && other && 'kind' in other ? other : control;
+  if (shown?.kind !== 'preorder' || !shown.cap || shown.atCap === 'close') return false;
+  const counted = shown.cap.per === 'variant' ? [variant] : product.variants;
+  return counted.map(({ reserved }) => reserved).reduce((a, b) => a + b, 0) >= shown.cap.units;
 }
 
 const inner = (condition: Condition) => Object.values(condition).find(Array.isArray) as Condition[];
@@ -45,7 +45,7 @@ const namesGoods = (condition: Condition): boolean =>
 const hasEmpty = (condition: Condition): boolean =>
   !isLeaf(condition) && (inner(condition).length === 0 || inner(condition).some(hasEmpty));
 
-function holds(condition: Condition, subject: GoodsSubject, shop: ShopFacts): boolean {
+function holds(condition: Condition, subject: ProductSubject, shop: ShopFacts): boolean {
   const ask = (member: Condition) => holds(member, subject, shop);
   if ('all' in condition) return condition.all.every(ask);
   if ('any' in condition) return condition.any.some(ask);
@@ -54,17 +54,17 @@ function holds(condition: Condition, subject: GoodsSubject, shop: ShopFacts): bo
 }
 
 const key = (name: string) => name.trim().normalize('NFC').toLowerCase();
-const isAmong = (own: string | null | undefined, values: readonly string[]) =>
-  typeof own === 'string' && values.some((value) => key(value) === key(own));
+const isAmong = (actual: string | null | undefined, values: readonly string[]) =>
+  typeof actual === 'string' && values.some((value) => key(value) === key(actual));
 
-function compares(leaf: { op: string; value: number | readonly [number, number] }, own: number): boolean {
+function compares(leaf: { op: string; value: number | readonly [number, number] }, actual: number): boolean {
   const { op, value } = leaf;
-  if (typeof value !== 'number') return value[0] <= own && own <= value[1];
-  const answers = { lt: own < value, lte: own <= value, gt: own > value, gte: own >= value, eq: own === value };
+  if (typeof value !== 'number') return value[0] <= actual && actual <= value[1];
+  const answers = { lt: actual < value, lte: actual <= value, gt: actual > value, gte: actual >= value, eq: actual === value };
   return answers[op as keyof typeof answers];
 }
 
-function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean {
+function leafHolds(leaf: Leaf, subject: ProductSubject, shop: ShopFacts): boolean {
   const { product, variant, visitor, moment } = subject;
   const { tracked, quantity, sellPastZero } = variant.stock;
   switch (leaf.fact) {
@@ -73,14 +73,14 @@ function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean 
     case 'product.id':
       return leaf.value.includes(product.id) === (leaf.op === 'in');
     case 'product.tags': {
-      const own = product.tags.map(key);
-      const has = (tag: string) => own.includes(key(tag));
+      const tags = product.tags.map(key);
+      const has = (tag: string) => tags.includes(key(tag));
       if (leaf.op === 'hasAll') return leaf.value.every(has);
       return leaf.value.some(has) === (leaf.op === 'hasAny');
     }
     case 'product.categories': {
       if (leaf.op === 'exactly') return leaf.value.some((id) => product.categories.includes(id));
-      const below = leaf.value.some((id) => product.categories.some((own) => own === id || own.startsWith(`${id}/`)));
+      const below = leaf.value.some((id) => product.categories.some((category) => category === id || category.startsWith(`${id}/`)));
       return below === (leaf.op === 'within');
     }
     case 'stock.status': {
@@ -109,8 +109,8 @@ function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean 
       const path = leaf.fact === 'page.path' ? subject.page : product.path;
       if (path === null) return false;
       const plain = (written: string) => decodeURIComponent(written).replace(/(.)\/$/, '$1');
-      const [own, asked] = [plain(path), plain(leaf.value)];
-      return { equals: own === asked, startsWith: own.startsWith(asked), contains: own.includes(asked) }[leaf.op];
+      const [actual, expected] = [plain(path), plain(leaf.value)];
+      return { equals: actual === expected, startsWith: actual.startsWith(expected), contains: actual.includes(expected) }[leaf.op];
     }
     case 'variant.price':
       return compares(leaf, variant.price);
@@ -139,12 +139,12 @@ function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean 
     case 'visitor.customer':
       return (visitor.customerId !== null && leaf.value.includes(visitor.customerId)) === (leaf.op === 'in');
     case 'visitor.locale': {
-      const own = visitor.locale?.toLowerCase().split('-') ?? [];
+      const actual = visitor.locale?.toLowerCase().split('-') ?? [];
       return leaf.value.some((range) =>
         range
           .toLowerCase()
           .split('-')
-          .every((part, index) => part === own[index]),
+          .every((part, index) => part === actual[index]),
       );
     }
     case 'surface':
@@ -155,12 +155,12 @@ function leafHolds(leaf: Leaf, subject: GoodsSubject, shop: ShopFacts): boolean 
     case 'visitor.signedIn':
       return visitor.signedIn === leaf.value;
     case 'visitor.roles': {
-      const held = (code: string) =>
+      const holdsRole = (code: string) =>
         visitor.roles.some(
           (role) => role.code === code && (role.from ?? -Infinity) <= moment && moment < (role.until ?? Infinity),
         );
-      if (leaf.op === 'hasAll') return leaf.value.every(held);
-      return leaf.value.some(held) === (leaf.op === 'hasAny');
+      if (leaf.op === 'hasAll') return leaf.value.every(holdsRole);
+      return leaf.value.some(holdsRole) === (leaf.op === 'hasAny');
     }
     case 'moment':
       return momentHolds(leaf, product.dates, moment, shop.zone.name);
@@ -175,12 +175,12 @@ function momentHolds(
 ): boolean {
   /** The first instant whose wall clock shows the time, or the first after a gap. */
   const first = (local: DateTime): number => {
-    const asked = DateTime.fromObject(local.toObject(), { zone });
-    const early = asked.getPossibleOffsets().map((one) => one.toMillis());
+    const wanted = DateTime.fromObject(local.toObject(), { zone });
+    const early = wanted.getPossibleOffsets().map((one) => one.toMillis());
     // Luxon pushes a skipped time forward by the length of the gap; ours is the end of the gap itself.
-    const isSkipped = asked.toFormat('HH:mm:ss') !== local.toFormat('HH:mm:ss');
+    const isSkipped = wanted.toFormat('HH:mm:ss') !== local.toFormat('HH:mm:ss');
     if (!isSkipped) return Math.min(...early);
-    let at = asked.minus({ hours: 3 });
+    let at = wanted.minus({ hours: 3 });
     while (at.toFormat("yyyy-MM-dd'T'HH:mm") < local.toFormat("yyyy-MM-dd'T'HH:mm")) at = at.plus({ minutes: 15 });
     return at.toMillis();
   };

@@ -36,12 +36,12 @@ export async function press(looking: Looking, products: readonly Product[]): Pro
   };
   /** Orders what is in the basket, with the terms that were shown. */
   const ordered = async (ids: readonly string[], method: string) => {
-    const asked = await guarded(looking, { via: 'order', method, lines: await Promise.all(ids.map(lineOf)) });
-    const terms = asked.lines.flatMap(({ preorder }, index) =>
+    const verdict = await guarded(looking, { via: 'order', method, lines: await Promise.all(ids.map(lineOf)) });
+    const terms = verdict.lines.flatMap(({ preorder }, index) =>
       preorder ? [['terms', `${ids[index]} ${preorder.terms}`] as const] : [],
     );
     const [status] = await post('/checkout', [['method', method], ...person, ...terms]);
-    expect(status, `an order of ${ids.join(' and ')} by ${method}`).toBe(asked.ok ? 303 : 409);
+    expect(status, `an order of ${ids.join(' and ')} by ${method}`).toBe(verdict.ok ? 303 : 409);
   };
 
   const sold: string[] = [];
@@ -88,6 +88,6 @@ async function unreserved(stage: Stage, variant: string): Promise<void> {
     await send(stage, 'POST', '/api/preorders/states', {
       preorders: ours.map(({ id }) => id),
       to: 'cancelled',
-      tell: false,
+      notify: false,
     });
 }

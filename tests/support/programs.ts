@@ -38,8 +38,8 @@ const ended = (child: ChildProcess) =>
 /** Waits until a program says that it serves. */
 function serves(child: ChildProcess): Promise<void> {
   return new Promise((resolve, reject) => {
-    child.stdout?.on('data', (said: Buffer) => {
-      if (said.toString().includes('serving')) resolve();
+    child.stdout?.on('data', (chunk: Buffer) => {
+      if (chunk.toString().includes('serving')) resolve();
     });
     child.once('exit', (code) => {
       reject(new Error(`a program ended with ${code} before it served`));

@@ -29,7 +29,7 @@ export const sightOf = (
         tree,
         ...[...tree.querySelectorAll('*')].flatMap(({ shadowRoot }) => (shadowRoot ? roots(shadowRoot) : [])),
       ];
-      const own = (element: Element): ParentNode[] => [
+      const shadowRoots = (element: Element): ParentNode[] => [
         ...roots(element),
         ...(element.shadowRoot ? roots(element.shadowRoot) : []),
       ];
@@ -38,12 +38,12 @@ export const sightOf = (
         (one) =>
           path === undefined ||
           one.getAttribute('data-href') === path ||
-          own(one).some((tree) => tree.querySelector(`a[href="${path}"]`)),
+          shadowRoots(one).some((tree) => tree.querySelector(`a[href="${path}"]`)),
       );
       if (!around) return null;
       const others = map.card.area;
       const all = (selector: string | undefined) =>
-        own(around)
+        shadowRoots(around)
           .flatMap((tree) => (selector === undefined ? [] : [...tree.querySelectorAll(selector)]))
           .filter((element) => path !== undefined || !nearest(element, others));
       const nearest = (element: Element, selector: string): Element | null => {
@@ -65,12 +65,12 @@ export const sightOf = (
       const stock = first(map.stock);
       const price = first(map.price);
       const box = first(map.quantity) as HTMLInputElement | undefined;
-      const stands = standInOf('control');
-      const said = standInOf('price') ?? (price && isSeen(price) ? price : undefined);
+      const standIn = standInOf('control');
+      const priceShown = standInOf('price') ?? (price && isSeen(price) ? price : undefined);
       return {
         control: control && isSeen(control) ? text(control) : null,
-        standIn: stands ? { tag: stands.localName, text: text(stands), href: stands.getAttribute('href') } : null,
-        price: said ? text(said) : null,
+        standIn: standIn ? { tag: standIn.localName, text: text(standIn), href: standIn.getAttribute('href') } : null,
+        price: priceShown ? text(priceShown) : null,
         express: express ? isSeen(express) : null,
         quantity:
           box && isSeen(box)
@@ -88,7 +88,7 @@ export const sightOf = (
   );
 
 /** What the page has where no rule speaks. */
-export type Own = Sight;
+export type Original = Sight;
 
 /** Markup as its words. */
 export const wordsOf = (html: string) =>
@@ -116,7 +116,7 @@ export interface Where {
 
 /** What the proof says that a shopper sees, where the page shows this by itself. */
 export function expectedSight(
-  own: Own,
+  original: Original,
   decision: Omit<Decision, 'productId' | 'variantId' | 'surface'>,
   where: Where,
 ): Sight {
@@ -133,36 +133,36 @@ export function expectedSight(
       ? null
       : wordsOf(price.text)
     : decision.reasons.price.length === 0 || price.amount === null
-      ? own.price
+      ? original.price
       : [price.from ? 'from' : '', money(price.amount), price.suffix, price.was === null ? '' : money(price.was)]
           .filter(Boolean)
           .join(' ')
           .replace(/\s+/g, ' ');
   const isLimited = limits.min !== 1 || limits.max !== null || limits.step !== 1;
-  const most = Math.min(limits.max ?? Infinity, Number(own.quantity?.max ?? Infinity));
+  const most = Math.min(limits.max ?? Infinity, Number(original.quantity?.max ?? Infinity));
   return {
     control: byCart
       ? control.label === null
-        ? own.control
+        ? original.control
         : wordsOf(control.label)
       : control.beside
-        ? own.control
+        ? original.control
         : null,
     standIn: byCart || control.kind === 'nothing' || isInline ? null : standIn(control, where),
     price: priceWords,
-    express: own.express === null ? null : express === 'show' && !where.isShut,
+    express: original.express === null ? null : express === 'show' && !where.isShut,
     quantity:
-      own.quantity === null || !(isSold || control.kind === 'quote')
+      original.quantity === null || !(isSold || control.kind === 'quote')
         ? null
         : isLimited
           ? { min: String(limits.min), max: most === Infinity ? null : String(most), step: String(limits.step) }
-          : own.quantity,
-    stock: own.stock === null ? null : isSold,
+          : original.quantity,
+    stock: original.stock === null ? null : isSold,
     notes: [
       ...(waiting === '' ? [] : [`belowControl: ${wordsOf(waiting)}`]),
       ...notes.map(({ place, html }) => `${place}: ${wordsOf(html)}`),
     ].sort(),
-    style: [...new Set([...own.style, ...style])].sort(),
+    style: [...new Set([...original.style, ...style])].sort(),
   };
 }
 

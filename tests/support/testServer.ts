@@ -60,7 +60,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
   writeFileSync(join(folder, 'owner.js'), 'export const open = () => true;');
-  writeFileSync(join(folder, 'serve.js'), 'export const open = () => true;');
+  writeFileSync(join(folder, 'dialogs.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'later.js'), 'export {};');
   writeFileSync(join(folder, 'picker.js'), 'pick()');
   const running = await startParts({
@@ -83,7 +83,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
     files: {
       embed: join(folder, 'embed.js'),
       owner: join(folder, 'owner.js'),
-      serve: join(folder, 'serve.js'),
+      dialogs: join(folder, 'dialogs.js'),
       later: join(folder, 'later.js'),
       picker: join(folder, 'picker.js'),
       web: folder,

@@ -22,7 +22,7 @@ export interface Looking {
   readonly map: PageMap;
   readonly page: Page;
   readonly visitor: Visitor;
-  readonly own: ReadonlyMap<string, Sight>;
+  readonly originals: ReadonlyMap<string, Sight>;
 }
 
 interface Rehearsed {

@@ -71,18 +71,18 @@ export async function send<C extends Call>(
 
 /**
  * Makes a call that may take long: asks again until the answer is there.
- * @param tell hears meanwhile how much of it is done, from 0 to 1
+ * @param report hears meanwhile how much of it is done, from 0 to 1
  * @throws {ApiError}
  */
 export async function sendPatiently<C extends Call>(
   method: C['method'],
   path: string,
   sending: Pick<Sending, 'body' | 'signal'>,
-  tell: (done: number) => void,
+  report: (done: number) => void,
 ): Promise<Extract<Reply<C>, { status: 200 }>['body']> {
   for (;;) {
     const { status, body } = await send<C>(method, path, { ...sending, prefer: 'respond-async, wait=1' });
     if (status === 200) return body;
-    tell((body as { readonly done: number }).done);
+    report((body as { readonly done: number }).done);
   }
 }

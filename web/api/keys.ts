@@ -17,7 +17,7 @@ export const keys = {
   progress: (of: readonly unknown[]) => ['progress', ...of],
   calendarAddress: ['calendar-address'],
   openings: ['editions', 'openings'],
-  impact: <Asked extends object>(asked: Asked): readonly [string, Asked] => ['impact', asked],
+  impact: <Query extends object>(query: Query): readonly [string, Query] => ['impact', query],
   editions: ['editions'],
   edition: (number: number) => ['editions', number],
   live: ['editions', 'live'],

@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useMemo } from 'react';
 import type { Product } from '#core/contract/shopCalls.ts';
-import { compile } from '#core/decide/compile.ts';
+import { compile } from '#core/engine/compile.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
@@ -43,7 +43,7 @@ export function ProductEntry({ product, goods, isOpen, onOpen, onTag }: ProductE
           <b>{titleIn(title, shop)}</b>
           <code>{id}</code>
         </span>
-        <span className={styles.where}>{categories.map((own) => names.get(own) ?? own).join(', ')}</span>
+        <span className={styles.where}>{categories.map((id) => names.get(id) ?? id).join(', ')}</span>
         <span className={styles.stock}>{stockWords(product)}</span>
         <span className={styles.price}>{priceWords(product, goods)}</span>
       </button>

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './connection.module.css';

@@ -49,8 +49,8 @@ export function MapTable({ map, live, check, change }: Props) {
 
 function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }) {
   const { pointer, name, group, isNeeded, part, example } = row;
-  const said = pointer === null ? '' : (readRow(map, pointer) ?? '');
-  const isChanged = live !== null && pointer !== null && said !== (readRow(live, pointer) ?? '');
+  const current = pointer === null ? '' : (readRow(map, pointer) ?? '');
+  const isChanged = live !== null && pointer !== null && current !== (readRow(live, pointer) ?? '');
   return (
     <tr>
       <th scope="row">{name}</th>
@@ -58,8 +58,8 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
         {pointer === null && <small>when the price is hidden: map them with the price</small>}
         {pointer !== null && (
           <input
-            key={said}
-            defaultValue={said}
+            key={current}
+            defaultValue={current}
             aria-label={`${group}: ${name}`}
             title={
               example &&
@@ -69,11 +69,11 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
             spellCheck={false}
             autoCapitalize="off"
             onBlur={({ target }) => {
-              if (target.value.trim() !== said) change(pointer, target.value.trim());
+              if (target.value.trim() !== current) change(pointer, target.value.trim());
             }}
             onKeyDown={({ key, currentTarget }) => {
               if (key === 'Enter') currentTarget.blur();
-              if (key === 'Escape') currentTarget.value = said;
+              if (key === 'Escape') currentTarget.value = current;
             }}
           />
         )}
@@ -87,7 +87,7 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
             className={isBroken || (pointer === null && line?.found) ? styles.broken : styles.found}
             title={line?.sample ?? undefined}
           >
-            {(said === '' && pointer !== null) || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
+            {(current === '' && pointer !== null) || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
           </td>
         );
       })}

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { patternSource } from '#core/contract/pathPattern.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';

@@ -8,7 +8,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './connection.module.css';
 import { useAddHook, useChangeHook, useRemoveHook, useTryHook, useWebHooks, type HookIs } from './useWebHooks.ts';
 
-const TOLD = EVENT_CODES.filter((event) => event !== 'waitlist.confirm');
+const HOOK_EVENTS = EVENT_CODES.filter((event) => event !== 'waitlist.confirm');
 
 /** Programs of the owner's that are told of events as they happen. */
 export function WebHooksSection() {
@@ -187,7 +187,7 @@ function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
       <Autocomplete
         multiple
         disableCloseOnSelect
-        options={TOLD}
+        options={HOOK_EVENTS}
         value={events}
         getOptionLabel={(event) => EVENT_NAMES[event]}
         onChange={(_event, chosen) => {

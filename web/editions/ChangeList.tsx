@@ -50,20 +50,20 @@ const KIND = {
 } as const;
 
 function Was({ change, names }: { readonly change: Change; readonly names: Names }) {
-  const said = ({ on: _, ...rule }: Rule) => fullSentence(rule, names);
+  const sentenceOf = ({ on: _, ...rule }: Rule) => fullSentence(rule, names);
   switch (change.kind) {
     case 'added':
-      return <p>{said(change.now)}</p>;
+      return <p>{sentenceOf(change.now)}</p>;
     case 'removed':
-      return <p className={styles.was}>{said(change.was)}</p>;
+      return <p className={styles.was}>{sentenceOf(change.was)}</p>;
     case 'reworded':
       return (
         <>
           <p className={styles.was}>
-            <b>was</b> {said(change.was)}
+            <b>was</b> {sentenceOf(change.was)}
           </p>
           <p>
-            <b>now</b> {said(change.now)}
+            <b>now</b> {sentenceOf(change.now)}
           </p>
         </>
       );
@@ -77,6 +77,6 @@ function Was({ change, names }: { readonly change: Change; readonly names: Names
       );
     case 'switchedOn':
     case 'switchedOff':
-      return <p>{said(change.now)}</p>;
+      return <p>{sentenceOf(change.now)}</p>;
   }
 }

@@ -105,12 +105,12 @@ function EditionSheet({
 }) {
   const rules = useEditionRules(edition.number);
   const [search, set] = useFilters();
-  const asked = Number(search.get('with') ?? NaN);
-  const withNumber = others.some((number) => number === asked) ? asked : edition.number - 1;
+  const wanted = Number(search.get('with') ?? NaN);
+  const withNumber = others.some((number) => number === wanted) ? wanted : edition.number - 1;
   const earlier = useEditionRules(withNumber);
   const restore = useRestore();
   const { changes: unpublished } = useDraft();
-  const [said, setSaid] = useState<string | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
   const { zone } = goods.shop;
   const changes = rules.data && earlier.data && changesBetween(earlier.data, rules.data);
   const hasDraft = (unpublished?.length ?? 0) > 0;
@@ -119,7 +119,7 @@ function EditionSheet({
       { number: edition.number, to },
       {
         onSuccess: ({ number }) => {
-          setSaid(to === 'live' ? `Live again, as edition ${number}.` : `The draft now has edition ${number}’s rules.`);
+          setMessage(to === 'live' ? `Live again, as edition ${number}.` : `The draft now has edition ${number}’s rules.`);
         },
       },
     );
@@ -211,11 +211,11 @@ function EditionSheet({
           </Button>
         ))}
       <Snackbar
-        open={said !== null}
-        message={said}
+        open={message !== null}
+        message={message}
         autoHideDuration={8000}
         onClose={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </section>

@@ -1,8 +1,8 @@
 import { Button, FormControlLabel, Skeleton, Switch, TextField } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
-import { visitChanges } from '#core/analyse/visitWords.ts';
+import { visitChanges } from '#core/analysis/visitWords.ts';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
-import type { Surface } from '#core/decide/subject.ts';
+import type { Surface } from '#core/model/subject.ts';
 import { usePageMap } from '../connection/usePageMap.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
@@ -15,7 +15,7 @@ import { saveAs } from '../shared/save.ts';
 import { momentWords } from '../shared/times.ts';
 import { oneOf, useFilters } from '../shared/useFilters.ts';
 import styles from './impact.module.css';
-import { impactAsCsv, useImpact, type Compared, type ImpactAsked } from './useImpact.ts';
+import { impactAsCsv, useImpact, type Compared, type ImpactQuery } from './useImpact.ts';
 
 interface Props {
   readonly compared: Compared;
@@ -38,7 +38,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const [saving, setSaving] = useState(false);
   const methods = usePageMap().data?.live?.map.checkout?.methodCodes;
   const nameOfMethod = (code: string) => methods?.find((method) => method.code === code)?.name ?? `“${code}”`;
-  const asked: ImpactAsked = {
+  const query: ImpactQuery = {
     surface: oneOf(SURFACE_NAMES, search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,
     at: isNow ? undefined : new Date(moment).toISOString(),
@@ -46,15 +46,15 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
     search: search.get('search') ?? undefined,
   };
   const key = useDeferredValue(compared.key);
-  const question = useImpact({ ...compared, key }, asked);
+  const question = useImpact({ ...compared, key }, query);
   const { data: impact, changes, error, isFetching, more } = question;
   if (error) return <LoadFailed error={error} retry={() => void question.refetch()} />;
-  const unit = asked.surface === 'listing' ? 'products' : 'variants';
+  const unit = query.surface === 'listing' ? 'products' : 'variants';
   const save = async () => {
     setSaving(true);
-    saveAs('impact.csv', 'text/csv', await impactAsCsv(compared, asked));
+    saveAs('impact.csv', 'text/csv', await impactAsCsv(compared, query));
   };
-  const chosen = impact?.groups.find(({ key }) => key === asked.group);
+  const chosen = impact?.groups.find(({ key }) => key === query.group);
   return (
     <section className={styles.impact} aria-labelledby="impact" aria-busy={isFetching}>
       <header>
@@ -75,7 +75,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
         <div className={styles.choices}>
           <Choice
             options={SURFACE_NAMES}
-            value={asked.surface}
+            value={query.surface}
             label="Surface"
             choose={(next) => {
               set('group', null);
@@ -86,7 +86,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
             control={
               <Switch
                 size="small"
-                checked={asked.days !== undefined}
+                checked={query.days !== undefined}
                 onChange={({ target }) => {
                   set('group', null);
                   set('ahead', target.checked ? 'year' : null);
@@ -134,7 +134,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
               <TextField
                 className={styles.search ?? ''}
                 placeholder="Find among these by name"
-                defaultValue={asked.search ?? ''}
+                defaultValue={query.search ?? ''}
                 slotProps={{ htmlInput: { 'aria-label': 'Find a change' } }}
                 onChange={({ target }) => {
                   set('search', target.value.trim());

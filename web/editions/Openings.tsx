@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Opening } from '#core/contract/rulebookCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';

@@ -1,7 +1,7 @@
 import { Button, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { useDraft } from '../rules/useDraft.ts';

@@ -1,13 +1,13 @@
 import { Button } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
-import { unfinished } from '#core/decide/unfinished.ts';
+import { unfinished } from '#core/engine/unfinished.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { SavingNote } from '../rules/SavingNote.tsx';
 import { useDraft } from '../rules/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
-import { sightWords } from '#core/analyse/spotCheck.ts';
+import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
 import { Findings } from '../rehearsal/Findings.tsx';
 import { useSpotChecks } from '../rehearsal/useRehearsal.ts';
 import { Impact } from './Impact.tsx';
@@ -79,7 +79,7 @@ export function ReviewPage() {
               <ul>
                 {failing.map(({ id, sentence, seen, blocks }) => (
                   <li key={id}>
-                    {sentence} {seen && `By the draft: ${sightWords(seen)}.`}{' '}
+                    {sentence} {seen && `By the draft: ${shownOutcomeText(seen)}.`}{' '}
                     {blocks && <b>It must hold to publish.</b>}
                   </li>
                 ))}

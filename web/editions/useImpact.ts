@@ -1,6 +1,6 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import type { postImpact, Source } from '#core/contract/rehearsalCalls.ts';
-import type { Surface } from '#core/decide/subject.ts';
+import type { Surface } from '#core/model/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -9,7 +9,7 @@ import { isGivenUp, useProgress } from '../shared/useProgress.ts';
 const PAGE = 40;
 const MOST_IN_A_FILE = 1000;
 
-export interface ImpactAsked {
+export interface ImpactQuery {
   readonly surface: Surface;
   /** Days ahead whose coming changes are looked at as well; undefined for the moment alone. */
   readonly days: number | undefined;
@@ -39,31 +39,31 @@ export const draftAgainstLive = (key: Rulebook, flush: () => Promise<unknown>): 
 
 const ask = (
   { from, to }: Compared,
-  asked: ImpactAsked,
-  { skip, limit, signal, tell }: { skip: number; limit: number; signal?: AbortSignal; tell: (done: number) => void },
+  query: ImpactQuery,
+  { skip, limit, signal, report }: { skip: number; limit: number; signal?: AbortSignal; report: (done: number) => void },
 ) => {
-  const given = Object.fromEntries(Object.entries({ from, to, ...asked }).filter(([, value]) => value !== undefined));
+  const given = Object.fromEntries(Object.entries({ from, to, ...query }).filter(([, value]) => value !== undefined));
   const sending = { body: { ...given, skip, limit }, ...(signal ? { signal } : {}) };
-  return sendPatiently<typeof postImpact>('post', '/api/rehearsal/impact', sending, tell);
+  return sendPatiently<typeof postImpact>('post', '/api/rehearsal/impact', sending, report);
 };
 
 /** What some rules change against others; of the draft as it is here, which is saved before it is asked of. */
-export function useImpact(compared: Compared, asked: ImpactAsked) {
-  const queryKey = keys.impact({ ...asked, ...compared });
+export function useImpact(compared: Compared, impactQuery: ImpactQuery) {
+  const queryKey = keys.impact({ ...impactQuery, ...compared });
   const progress = useProgress(queryKey);
   const pages = useInfiniteQuery({
     queryKey,
-    initialPageParam: { skip: 0, at: asked.at },
+    initialPageParam: { skip: 0, at: impactQuery.at },
     queryFn: async ({ pageParam: { skip, at }, signal }) => {
       await compared.flush?.();
-      const limit = asked.group === undefined ? 0 : PAGE;
-      return ask(compared, { ...asked, at }, { skip, limit, signal, tell: progress.tell });
+      const limit = impactQuery.group === undefined ? 0 : PAGE;
+      return ask(compared, { ...impactQuery, at }, { skip, limit, signal, report: progress.report });
     },
     // What follows is of the same moment, also when that was now.
     getNextPageParam: ({ more, at }, all) =>
       more ? { skip: all.reduce((sum, { changes }) => sum + changes.length, 0), at } : undefined,
     // What was found on another surface counts other things.
-    placeholderData: (before, query) => (query?.queryKey[1].surface === asked.surface ? before : undefined),
+    placeholderData: (before, query) => (query?.queryKey[1].surface === impactQuery.surface ? before : undefined),
   });
   return {
     data: pages.data?.pages[0],
@@ -73,23 +73,23 @@ export function useImpact(compared: Compared, asked: ImpactAsked) {
     isGivenUp: isGivenUp(pages),
     refetch: pages.refetch,
     progress,
-    more: pages.hasNextPage && asked.group !== undefined ? () => void pages.fetchNextPage() : null,
+    more: pages.hasNextPage && impactQuery.group !== undefined ? () => void pages.fetchNextPage() : null,
   };
 }
 
 const cell = (text: string) => `"${text.replaceAll('"', '""')}"`;
 
 /** Every change as CSV (RFC 4180), some at a time. */
-export async function impactAsCsv(compared: Compared, asked: ImpactAsked): Promise<string> {
+export async function impactAsCsv(compared: Compared, query: ImpactQuery): Promise<string> {
   const lines = [['product', 'variant', 'title', 'audience', 'changes', 'before', 'after'].join()];
-  let { at } = asked;
+  let { at } = query;
   for (let skip = 0; ; skip += MOST_IN_A_FILE) {
-    const reply = await ask(compared, { ...asked, at }, { skip, limit: MOST_IN_A_FILE, tell: () => undefined });
+    const reply = await ask(compared, { ...query, at }, { skip, limit: MOST_IN_A_FILE, report: () => undefined });
     const { changes, more } = reply;
     at = reply.at;
     for (const { product, variant, title, audience, aspects, before, after } of changes) {
-      const said = [before, after].map(({ control: { kind, label } }) => (label === null ? kind : `${kind}: ${label}`));
-      lines.push([product, variant ?? '', title, audience, aspects.join(' '), ...said].map(cell).join());
+      const cells = [before, after].map(({ control: { kind, label } }) => (label === null ? kind : `${kind}: ${label}`));
+      lines.push([product, variant ?? '', title, audience, aspects.join(' '), ...cells].map(cell).join());
     }
     if (!more) return `${lines.join('\r\n')}\r\n`;
   }

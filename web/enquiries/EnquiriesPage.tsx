@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePageMap } from '../connection/usePageMap.ts';
@@ -69,7 +69,7 @@ function useChange<T>(mutationFn: (given: T) => Promise<void>) {
 }
 
 function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly zone: Zone }) {
-  const { id, product, path, title, state, name, email, customer, answers, said, createdAt } = enquiry;
+  const { id, product, path, title, state, name, email, customer, answers, messages, createdAt } = enquiry;
   const site = usePageMap().data?.live?.map.site;
   const [words, setWords] = useState('');
   const answer = useChange(async () => {
@@ -105,7 +105,7 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
         </p>
       </header>
       <Answers answers={answers} />
-      <Thread said={said} who={name ?? email} zone={zone} />
+      <Thread messages={messages} who={name ?? email} zone={zone} />
       <form
         className={styles.reply}
         onSubmit={(event) => {

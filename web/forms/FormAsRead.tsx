@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { FormField } from '#core/contract/askingCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import letters from '../shared/letters.module.css';
 import styles from './forms.module.css';

@@ -1,23 +1,23 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { Said } from '../shared/Said.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 import { FormAsRead } from './FormAsRead.tsx';
 import styles from './forms.module.css';
-import { useForgetForm, useSaveForm, type OwnForm } from './useForms.ts';
+import { useForgetForm, useSaveForm, type ShopForm } from './useForms.ts';
 
 /** The form of the quote sheet; the others are named by rules. */
 const QUOTE = 'quote';
 
 /** What one form asks for and says, beside how it is read. */
-export function FormEditor({ form: saved, shop }: { readonly form: OwnForm; readonly shop: ShopFacts }) {
+export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; readonly shop: ShopFacts }) {
   const { code, rules, ...first } = saved;
   const [form, setForm] = useState<Form>(first);
-  const [said, setSaid] = useState<string | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
   const [undone, setUndone] = useState(0);
   const save = useSaveForm();
   const forget = useForgetForm();
@@ -109,7 +109,7 @@ export function FormEditor({ form: saved, shop }: { readonly form: OwnForm; read
                 { code, form },
                 {
                   onSuccess: () => {
-                    setSaid('Saved. Shoppers see it at once.');
+                    setMessage('Saved. Shoppers see it at once.');
                   },
                 },
               );
@@ -141,10 +141,10 @@ export function FormEditor({ form: saved, shop }: { readonly form: OwnForm; read
         </div>
       </section>
       <FormAsRead fields={fields} shop={shop} />
-      <Said
-        words={said}
+      <Toast
+        words={message}
         done={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </div>

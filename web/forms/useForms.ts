@@ -4,7 +4,7 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 const readForms = async () => (await send<typeof listForms>('get', '/api/forms')).body;
-export type OwnForm = Awaited<ReturnType<typeof readForms>>[number];
+export type ShopForm = Awaited<ReturnType<typeof readForms>>[number];
 
 export const useForms = () => useQuery({ queryKey: keys.forms, queryFn: readForms });
 

@@ -1,9 +1,9 @@
 import { Outlet } from 'react-router';
 import { DraftProvider } from '../rules/DraftProvider.tsx';
 import { Attention } from './Attention.tsx';
-import { Band } from './Band.tsx';
+import { Band } from './TopBar.tsx';
 import styles from './Frame.module.css';
-import { Rail } from './Rail.tsx';
+import { Rail } from './SideNav.tsx';
 import { Shortcuts } from './Shortcuts.tsx';
 
 /** What stands around every screen: the band, the rail, and the draft that all of them share. */

@@ -1,6 +1,6 @@
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';

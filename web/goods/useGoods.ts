@@ -9,7 +9,7 @@ import type {
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
 import type { Names } from '#core/rulebook/phrases.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';

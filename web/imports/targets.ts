@@ -83,11 +83,11 @@ export function matched(headers: readonly string[], { columns, alike }: ImportTa
   const taken = new Set<string>();
   const names = Object.keys(columns);
   return headers.map((header) => {
-    const own =
+    const known =
       names.find((name) => plain(name) === plain(header)) ??
       names.find((name) => alike[name]?.some((other) => plain(other) === plain(header)));
-    if (own === undefined || taken.has(own)) return null;
-    taken.add(own);
-    return own;
+    if (known === undefined || taken.has(known)) return null;
+    taken.add(known);
+    return known;
   });
 }

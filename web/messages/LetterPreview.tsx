@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { letterHtml } from '#core/texts/letter.ts';
 import styles from '../shared/letters.module.css';
 

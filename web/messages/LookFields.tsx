@@ -1,7 +1,7 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { DESIGNS, type Design } from '#core/texts/letter.ts';
 import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
 import { FileButton } from '../shared/FileButton.tsx';

@@ -2,11 +2,11 @@ import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
-import { ownTemplate, sampleOf } from '#core/texts/messages.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
+import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { Said } from '../shared/Said.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import lists from '../shared/lists.module.css';
 import { LetterPreview } from './LetterPreview.tsx';
 import { LookFields, WaysFields } from './LookFields.tsx';
@@ -24,7 +24,7 @@ export function SettingsPage() {
 
 function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly shop: ShopFacts }) {
   const [settings, setSettings] = useState(saved);
-  const [said, setSaid] = useState<string | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
   const save = useSaveSettings();
   const trial = useTryChannel();
   const isChanged = JSON.stringify(settings) !== JSON.stringify(saved);
@@ -32,12 +32,12 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
     setSettings((before) => connected({ ...before, ...changed }));
   };
   const [locale = 'en'] = shop.locales;
-  const sample = sampleOf(ownTemplate('waitlist.invited', locale, shop), locale, shop);
+  const sample = sampleOf(defaultTemplate('waitlist.invited', locale, shop), locale, shop);
   const parts = { settings, shop, change };
   const tryIt = (body: Parameters<typeof trial.mutate>[0]) => {
     trial.mutate(body, {
       onSuccess: () => {
-        setSaid('A trial is on its way.');
+        setMessage('A trial is on its way.');
       },
     });
   };
@@ -82,7 +82,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
           onClick={() => {
             save.mutate(settings, {
               onSuccess: () => {
-                setSaid('Saved. The next message goes out so.');
+                setMessage('Saved. The next message goes out so.');
               },
             });
           }}
@@ -102,10 +102,10 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
           <LetterPreview html={sample.html} locale={locale} settings={settings} shop={shop} />
         </aside>
       </div>
-      <Said
-        words={said}
+      <Toast
+        words={message}
         done={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </main>

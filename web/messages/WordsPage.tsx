@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MessageTemplate } from '#core/contract/messageCalls.ts';
 import { sampleOf, templateFault } from '#core/texts/messages.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { Said } from '../shared/Said.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
@@ -56,7 +56,7 @@ export function WordsPage() {
                         }}
                       >
                         <b>{EVENT_NAMES[template.event]}</b>
-                        {templates.data.some((other) => other.event === template.event && other.own) && (
+                        {templates.data.some((other) => other.event === template.event && other.isCustom) && (
                           <small>in your own words</small>
                         )}
                       </button>
@@ -68,7 +68,7 @@ export function WordsPage() {
         </nav>
         {chosen && (
           <Editor
-            key={`${chosen.event} ${chosen.locale} ${String(chosen.own)}`}
+            key={`${chosen.event} ${chosen.locale} ${String(chosen.isCustom)}`}
             template={chosen}
             locales={versions.map(({ locale }) => locale)}
             choose={(locale) => {
@@ -90,10 +90,10 @@ interface EditorProps {
 }
 
 function Editor({ template, locales, choose, shop }: EditorProps) {
-  const { event, locale, placeholders, own } = template;
+  const { event, locale, placeholders, isCustom } = template;
   const [subject, setSubject] = useState(template.subject);
   const [body, setBody] = useState(template.body);
-  const [said, setSaid] = useState<string | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
   const settings = useSettings();
   const example = useExampleValues(shop, locale);
   const save = useSaveWords();
@@ -158,14 +158,14 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
             onClick={() => {
               save.mutate(words, {
                 onSuccess: () => {
-                  setSaid('Saved. The next message says it so.');
+                  setMessage('Saved. The next message says it so.');
                 },
               });
             }}
           >
             Save these words
           </Button>
-          {own && (
+          {isCustom && (
             <Button
               variant="outlined"
               loading={ours.isPending}
@@ -186,7 +186,7 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
                   { ...words, to: email },
                   {
                     onSuccess: () => {
-                      setSaid(`A trial is on its way to ${email}.`);
+                      setMessage(`A trial is on its way to ${email}.`);
                     },
                   },
                 );
@@ -207,10 +207,10 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
           <p className={lists.empty}>What it comes out as is shown here once the words are whole.</p>
         )}
       </section>
-      <Said
-        words={said}
+      <Toast
+        words={message}
         done={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </section>

@@ -1,7 +1,7 @@
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import type { listPeople, Person } from '#core/contract/shopCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useMoment } from '../frame/useMoment.ts';

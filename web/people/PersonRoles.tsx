@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { putPersonRoles } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -44,7 +44,7 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
     const at = day === '' ? null : instantOf(`${day}T00:00`, zone);
     return at === null ? null : new Date(at).toISOString();
   };
-  const held = roles.filter((one) => one.until === null || Date.parse(one.until) > now);
+  const current = roles.filter((one) => one.until === null || Date.parse(one.until) > now);
   return (
     <>
       <Button
@@ -67,9 +67,9 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
       >
         <DialogTitle id={`roles-${id}`}>Roles of {who}</DialogTitle>
         <DialogContent>
-          {held.length === 0 && <p>None is held, or will be.</p>}
+          {current.length === 0 && <p>None is held, or will be.</p>}
           <ul className={styles.heldRoles}>
-            {held.map((one) => (
+            {current.map((one) => (
               <li key={`${one.code} ${one.from ?? ''}`}>
                 <b>{one.code}</b>
                 <span>

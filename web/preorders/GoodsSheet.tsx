@@ -1,12 +1,12 @@
 import { Button, Checkbox, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
-import { ChoosingTable, ListFilters, useChoice } from '../shared/Choosing.tsx';
+import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
-import { Said } from '../shared/Said.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
@@ -43,7 +43,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
   const choice = useChoice(preorders.items);
   const { chosen } = choice;
   const [isLooking, setLooking] = useState(false);
-  const [said, setSaid] = useState<{ words: string; undo?: () => void } | null>(null);
+  const [message, setMessage] = useState<{ words: string; undo?: () => void } | null>(null);
   const first = chosen.filter(({ state }) => state === 'reserved').map(({ id }) => id);
   const preview = useAllocationPreview({ variant, units, first }, isLooking);
   const allocate = useAllocate();
@@ -55,14 +55,14 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
     const back = new Set(chosen.map(({ state }) => state));
     const [only] = back;
     move.mutate(
-      { preorders: ids, to, tell: true },
+      { preorders: ids, to, notify: true },
       {
         onSuccess: (moved) => {
           choice.clear();
           const undo = () => {
-            if (only) move.mutate({ preorders: ids, to: only, tell: false });
+            if (only) move.mutate({ preorders: ids, to: only, notify: false });
           };
-          setSaid({ words: `${moved} ${words}.`, ...(back.size === 1 && moved > 0 ? { undo } : {}) });
+          setMessage({ words: `${moved} ${words}.`, ...(back.size === 1 && moved > 0 ? { undo } : {}) });
         },
       },
     );
@@ -92,7 +92,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
               onSuccess: ({ served: ids }) => {
                 setLooking(false);
                 choice.clear();
-                setSaid({
+                setMessage({
                   words: `Set aside for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who were told.`,
                 });
               },
@@ -135,8 +135,8 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           variant={variant}
           ships={ships}
           people={people}
-          told={(count) => {
-            setSaid({ words: `The date has moved, and ${count} were told.` });
+          onNotified={(count) => {
+            setMessage({ words: `The date has moved, and ${count} were told.` });
           }}
         />
       </form>
@@ -185,11 +185,11 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           />
         )}
       />
-      <Said
-        words={said?.words ?? null}
-        undo={said?.undo}
+      <Toast
+        words={message?.words ?? null}
+        undo={message?.undo}
         done={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </section>

@@ -10,11 +10,11 @@ interface Props {
   readonly variant: string;
   readonly ships: PreorderGoods['ships'];
   readonly people: number;
-  readonly told: (count: number) => void;
+  readonly onNotified: (count: number) => void;
 }
 
 /** Moves the ship date of all who wait, and tells them in a few words of the owner's. */
-export function ShipDate({ variant, ships, people, told }: Props) {
+export function ShipDate({ variant, ships, people, onNotified }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [from, setFrom] = useState(ships.from ?? '');
   const [until, setUntil] = useState(ships.until ?? '');
@@ -64,7 +64,7 @@ export function ShipDate({ variant, ships, people, told }: Props) {
                 {
                   onSuccess: (count) => {
                     setAnchor(null);
-                    told(count);
+                    onNotified(count);
                   },
                 },
               );

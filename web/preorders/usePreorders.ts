@@ -43,27 +43,27 @@ interface Allocation {
   readonly first: readonly string[];
 }
 
-const allocate = async (asked: Allocation & { readonly preview: boolean }) =>
-  (await send<typeof allocatePreorders>('post', '/api/preorders/allocation', { body: asked })).body;
+const allocate = async (request: Allocation & { readonly preview: boolean }) =>
+  (await send<typeof allocatePreorders>('post', '/api/preorders/allocation', { body: request })).body;
 
 /** Whom an allocation would serve; nothing is changed. */
-export const useAllocationPreview = (asked: Allocation, isWanted: boolean) =>
+export const useAllocationPreview = (request: Allocation, isWanted: boolean) =>
   useQuery({
-    queryKey: [...keys.preorders, 'preview', asked],
-    queryFn: () => allocate({ ...asked, preview: true }),
+    queryKey: [...keys.preorders, 'preview', request],
+    queryFn: () => allocate({ ...request, preview: true }),
     enabled: isWanted,
   });
 
-export const useAllocate = () => useChange((asked: Allocation) => allocate({ ...asked, preview: false }));
+export const useAllocate = () => useChange((request: Allocation) => allocate({ ...request, preview: false }));
 
 export const useMove = () =>
   useChange(
-    async (body: { readonly preorders: readonly string[]; readonly to: PreorderState; readonly tell: boolean }) =>
+    async (body: { readonly preorders: readonly string[]; readonly to: PreorderState; readonly notify: boolean }) =>
       (await send<typeof movePreorders>('post', '/api/preorders/states', { body })).body.moved,
   );
 
 export const useShipDate = () =>
   useChange(
     async (body: { variant: string; from: string | null; until: string | null; words: string }) =>
-      (await send<typeof putShipDate>('put', '/api/preorders/dates', { body })).body.told,
+      (await send<typeof putShipDate>('put', '/api/preorders/dates', { body })).body.notified,
   );

@@ -1,4 +1,4 @@
-import { ASPECTS } from '#core/decide/aspects.ts';
+import { ASPECTS } from '#core/engine/aspects.ts';
 import type { ControlKind, Outcome } from '#core/rulebook/outcome.ts';
 import { ASPECT_NAMES } from './names.ts';
 import styles from './proof.module.css';

@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { compile } from '#core/decide/compile.ts';
+import { compile } from '#core/engine/compile.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment } from '../frame/useMoment.ts';
@@ -66,8 +66,8 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   ].filter(({ rows }) => rows.length > 0);
   const unit = surface === 'listing' ? 'products' : 'variants';
   const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
-  const asked = all.find(({ key }) => key === whyRow);
-  const askedBy = audiences.find(({ name }) => name === whyAudience);
+  const whyOf = all.find(({ key }) => key === whyRow);
+  const whyFor = audiences.find(({ name }) => name === whyAudience);
 
   return (
     <section className={styles.proof} aria-label="Proof">
@@ -138,10 +138,10 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           Proved on the first {products.length} of {total} products.
         </p>
       )}
-      {asked && askedBy && (
+      {whyOf && whyFor && (
         <Why
-          row={asked}
-          audience={askedBy}
+          row={whyOf}
+          audience={whyFor}
           proof={proof}
           goods={goods}
           onClose={() => {

@@ -1,5 +1,5 @@
 import type { Audience } from '#core/contract/shopCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { titleIn } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
 import type { Cell, ProofSurface, Row, Which } from './proofRows.ts';

@@ -1,12 +1,12 @@
 import { Zap } from 'lucide-react';
 import type { DecidedControl, Decision, Visit } from '#core/contract/decision.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';
 import styles from './proof.module.css';
 
 /** The shop's own words, where a rule leaves them. */
-const OWN_WORDS = 'Add to cart';
+const SHOP_LABEL = 'Add to cart';
 
 interface StandInProps {
   readonly decision: Decision;
@@ -32,7 +32,7 @@ export function StandIn({ decision, shop }: StandInProps) {
       <PriceLine decision={decision} shop={shop} />
       {at('belowPrice', 'belowStock', 'inDescription', 'aboveControl')}
       <span className={styles.controls}>
-        {control.beside && <span className={`${styles.control} ${styles.buy}`}>{OWN_WORDS}</span>}
+        {control.beside && <span className={`${styles.control} ${styles.buy}`}>{SHOP_LABEL}</span>}
         <Control control={control} />
         {express === 'show' && (
           <span className={styles.express} title="Express pay is shown">
@@ -44,7 +44,7 @@ export function StandIn({ decision, shop }: StandInProps) {
       {at('belowControl', 'endOfBuyArea')}
       {afterOrder && (
         <span className={styles.note}>
-          after the order: <Said html={afterOrder.html} />
+          after the order: <Text html={afterOrder.html} />
         </span>
       )}
       {style.length > 0 && <code className={styles.terms}>.{style.join(' .')}</code>}
@@ -61,9 +61,9 @@ function Control({ control }: { readonly control: DecidedControl }) {
   return (
     <span className={`${styles.control} ${styles[kind]}`} style={colours ?? {}}>
       {kind === 'notice' && html !== null ? (
-        <Said html={html} />
+        <Text html={html} />
       ) : (
-        (label ?? (kind === 'nothing' ? 'nothing' : OWN_WORDS))
+        (label ?? (kind === 'nothing' ? 'nothing' : SHOP_LABEL))
       )}
     </span>
   );
@@ -85,7 +85,7 @@ function PriceLine({ decision: { price, surface }, shop }: StandInProps) {
       ) : price.text === null ? (
         <em>no price</em>
       ) : (
-        <Said html={price.text} />
+        <Text html={price.text} />
       )}
     </span>
   );
@@ -129,13 +129,13 @@ function termsOf(control: DecidedControl, shop: ShopFacts): (string | false)[] {
 function Note({ note: { place, html } }: { readonly note: Decision['notes'][number] }) {
   return (
     <span className={place === 'badge' ? styles.badge : styles.note}>
-      <Said html={html} />
+      <Text html={html} />
     </span>
   );
 }
 
 /** Text that the core has made safe. */
-function Said({ html }: { readonly html: string }) {
+function Text({ html }: { readonly html: string }) {
   return <span dangerouslySetInnerHTML={{ __html: inert(html) }} />;
 }
 
@@ -150,7 +150,7 @@ export function CartStandIn({ visit: { cart, checkout } }: { readonly visit: Vis
       </span>
       {!submitOrder.show && (
         <span className={styles.note}>
-          {submitOrder.text === null ? 'no order button' : <Said html={submitOrder.text} />}
+          {submitOrder.text === null ? 'no order button' : <Text html={submitOrder.text} />}
         </span>
       )}
       {hideMethods.length > 0 && <span className={styles.terms}>without {hideMethods.join(', ')}</span>}

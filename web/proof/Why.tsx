@@ -3,11 +3,11 @@ import { Check, Minus, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { Audience } from '#core/contract/shopCalls.ts';
 import type { TraceEntry } from '#core/contract/decision.ts';
-import { decide } from '#core/decide/decide.ts';
-import { trace } from '#core/decide/trace.ts';
+import { decide } from '#core/engine/decide.ts';
+import { trace } from '#core/engine/trace.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import { phraseOf } from '#core/rulebook/phrases.ts';
-import { sightOf } from '#core/analyse/spotCheck.ts';
+import { shownOutcomeOf } from '#core/analysis/spotCheck.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { useSpotCheckActs } from '../rehearsal/useRehearsal.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -96,7 +96,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
           surface: proof.surface === 'listing' ? 'listing' : 'product',
           visitor: { name: audience.name, signedIn: audience.signedIn, roles: [...audience.roles] },
           at: isNow ? null : new Date(proof.moment).toISOString(),
-          expects: sightOf(decision),
+          expects: shownOutcomeOf(decision),
           blocks: true,
         }}
       />
@@ -169,10 +169,10 @@ function Entry({ entry, number, name, goods }: EntryProps) {
         {!isQuiet && (
           <ul>
             {leaves.map((leaf) => (
-              <li key={leaf.pointer} className={leaf.held ? styles.held : styles.failed}>
-                {leaf.held ? <Check size={14} aria-label="holds" /> : <X size={14} aria-label="fails" />}
+              <li key={leaf.pointer} className={leaf.matched ? styles.held : styles.failed}>
+                {leaf.matched ? <Check size={14} aria-label="holds" /> : <X size={14} aria-label="fails" />}
                 <span>
-                  {phraseOf({ fact: leaf.fact, op: leaf.op, value: leaf.asked } as Leaf, namesFrom(goods))}
+                  {phraseOf({ fact: leaf.fact, op: leaf.op, value: leaf.expected } as Leaf, namesFrom(goods))}
                   <small>{actualWords(leaf, goods)}</small>
                 </span>
               </li>

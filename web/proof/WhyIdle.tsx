@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { unfinished } from '#core/decide/unfinished.ts';
+import { unfinished } from '#core/engine/unfinished.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { segmentsOf } from '#core/rulebook/sentence.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
@@ -16,7 +16,7 @@ interface Props {
 
 /** Says of a rule that decides nothing which of its conditions fails, or who decides instead. */
 export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
-  const { neverHeld, counts, beatenBy } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
+  const { neverMatched: neverHeld, counts, beatenBy } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
   const phrases = segmentsOf(rule, namesFrom(goods)).flatMap((segment) =>
     segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
   );

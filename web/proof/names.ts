@@ -1,6 +1,6 @@
-import { STANDS } from '#core/analyse/spotCheck.ts';
+import { CONTROL_NAMES } from '#core/analysis/spotCheck.ts';
 import type { DecidedControl } from '#core/contract/decision.ts';
-import type { Aspect } from '#core/decide/aspects.ts';
+import type { Aspect } from '#core/engine/aspects.ts';
 import type { ProofSurface } from './proofRows.ts';
 
 /** How a sentence calls what a rule can speak to. */
@@ -18,7 +18,7 @@ export const ASPECT_NAMES: Record<Aspect, string> = {
 };
 
 /** How Why calls what stands in the button's place, whose own words follow. */
-export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...STANDS, buy: 'the button' };
+export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...CONTROL_NAMES, buy: 'the button' };
 
 /** The places that a proof can show. */
 export const PROOF_SURFACES: Readonly<Record<ProofSurface, string>> = {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Audience } from '#core/contract/shopCalls.ts';
-import { compile } from '#core/decide/compile.ts';
-import type { ProductFacts } from '#core/decide/subject.ts';
+import { compile } from '#core/engine/compile.ts';
+import type { ProductFacts } from '#core/model/subject.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';

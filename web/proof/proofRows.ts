@@ -1,21 +1,21 @@
 import type { Audience } from '#core/contract/shopCalls.ts';
 import type { Decision, Visit } from '#core/contract/decision.ts';
-import { visitorOf } from '#core/decide/audience.ts';
-import type { CompiledRulebook } from '#core/decide/compile.ts';
-import { decide, decideVariants } from '#core/decide/decide.ts';
-import { VISIT_ASPECTS, type Aspect } from '#core/decide/aspects.ts';
-import { decideListing } from '#core/decide/listing.ts';
-import { decideVisit, type DecidedVisit } from '#core/decide/visit.ts';
+import { visitorOf } from '#core/model/audience.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { decide, decideVariants } from '#core/engine/decide.ts';
+import { VISIT_ASPECTS, type Aspect } from '#core/engine/aspects.ts';
+import { decideListing } from '#core/engine/listing.ts';
+import { decideVisit, type DecidedVisit } from '#core/engine/visit.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import type { GoodsSubject, ProductFacts, VariantFacts } from '#core/decide/subject.ts';
+import type { ProductSubject, ProductFacts, VariantFacts } from '#core/model/subject.ts';
 
 export type ProofSurface = 'product' | 'listing' | 'cart';
 
 /** Where a rule shows what it does: in the cart, when it speaks of nothing else. */
 export function surfaceOf({ then }: Rule): ProofSurface {
-  const spoken = Object.keys(then) as Aspect[];
+  const aspects = Object.keys(then) as Aspect[];
   const isOfVisit = (aspect: Aspect) => VISIT_ASPECTS.some((one) => one === aspect);
-  return spoken.length > 0 && spoken.every(isOfVisit) ? 'cart' : 'product';
+  return aspects.length > 0 && aspects.every(isOfVisit) ? 'cart' : 'product';
 }
 
 /** A row of a proof: a variant, or on a listing a product. */
@@ -56,7 +56,7 @@ export function rowsOf(products: readonly ProductFacts[], surface: ProofSurface)
   });
 }
 
-export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): GoodsSubject => ({
+export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): ProductSubject => ({
   product,
   variant,
   visitor: visitorOf(audience),
@@ -176,7 +176,7 @@ export function reachOf(rows: readonly Row[], ruleId: string, proof: Proof): Rea
 /** Why a rule decides nothing of all that is looked at. */
 export interface Idle {
   /** The places (RFC 6901) of conditions that must hold, and hold of nothing. */
-  readonly neverHeld: readonly string[];
+  readonly neverMatched: readonly string[];
   /** Of how many rows it counts for anybody. */
   readonly counts: number;
   /** The ids of the rules that decide instead, where it counts. */
@@ -184,26 +184,26 @@ export interface Idle {
 }
 
 export function idleOf(rows: readonly Row[], ruleId: string, proof: Proof): Idle {
-  const own = proof.draft.rules.find(({ rule }) => rule.id === ruleId);
-  const needed = own?.leaves.filter(({ pointer }) => !/\/(any|none)\//.test(pointer)) ?? [];
-  const held = new Set<string>();
+  const compiled = proof.draft.rules.find(({ rule }) => rule.id === ruleId);
+  const needed = compiled?.leaves.filter(({ pointer }) => !/\/(any|none)\//.test(pointer)) ?? [];
+  const matched = new Set<string>();
   const beatenBy = new Set<string>();
   let counts = 0;
   for (const row of rows) {
     let isCounted = false;
     for (const audience of proof.audiences) {
       const subject = subjectOf(row, audience, proof);
-      for (const { pointer, test } of needed) if (test(subject).holds) held.add(pointer);
-      if (!own?.counts(subject).holds) continue;
+      for (const { pointer, test } of needed) if (test(subject).matches) matched.add(pointer);
+      if (!compiled?.counts(subject).matches) continue;
       isCounted = true;
       const { reasons } = decide(proof.draft, subject);
-      for (const aspect of own.speaksTo)
+      for (const aspect of compiled.aspects)
         if (aspect in reasons) for (const id of reasons[aspect as keyof typeof reasons]) beatenBy.add(id);
     }
     if (isCounted) counts += 1;
   }
-  const neverHeld = needed.flatMap(({ pointer }) => (held.has(pointer) ? [] : [pointer]));
-  return { neverHeld, counts, beatenBy: [...beatenBy] };
+  const neverMatched = needed.flatMap(({ pointer }) => (matched.has(pointer) ? [] : [pointer]));
+  return { neverMatched, counts, beatenBy: [...beatenBy] };
 }
 
 /** The first of each look, those that change before those that do not; then others, until there are enough. */

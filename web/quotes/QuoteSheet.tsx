@@ -3,8 +3,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { priceQuote, Quote, turnDownQuote } from '#core/contract/askingCalls.ts';
 import type { listProducts } from '#core/contract/shopCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
-import { quoteTotal } from '#core/serve/quoteTotal.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
+import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
@@ -22,7 +22,7 @@ type Line = Quote['lines'][number];
 
 /** One quote: its lines with today's prices and stock, priced by hand, and what was said. */
 export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly shop: ShopFacts }) {
-  const { id, state, name, email, customer, answers, said, createdAt, validUntil, order } = quote;
+  const { id, state, name, email, customer, answers, messages, createdAt, validUntil, order } = quote;
   const scale = 10 ** shop.exponent;
   const [lines, setLines] = useState<readonly Line[]>(quote.lines);
   const [delivery, setDelivery] = useState(quote.delivery === null ? '' : String(quote.delivery / scale));
@@ -159,7 +159,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
           />
         </div>
       )}
-      <Thread said={said} who={name ?? email} zone={shop.zone} />
+      <Thread messages={messages} who={name ?? email} zone={shop.zone} />
       {!isOver && (
         <div className={styles.reply}>
           <TextField

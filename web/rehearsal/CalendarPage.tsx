@@ -1,7 +1,7 @@
 import { Button, Skeleton } from '@mui/material';
 import { Link } from 'react-router';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
-import { toLocal, toInstant, type Zone } from '#core/decide/zone.ts';
+import { toLocal, toInstant, type Zone } from '#core/model/zone.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useOpenings } from '../editions/useOpenings.ts';
 import { useMoment } from '../frame/useMoment.ts';
@@ -68,8 +68,8 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
   const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
   const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
   const timed = bars.filter(
-    ({ bars: own }) =>
-      own.length !== 1 || Date.parse(own[0]?.from ?? '') > from || Date.parse(own[0]?.until ?? '') < until,
+    ({ bars: ruleBars }) =>
+      ruleBars.length !== 1 || Date.parse(ruleBars[0]?.from ?? '') > from || Date.parse(ruleBars[0]?.until ?? '') < until,
   );
   const always = bars.length - timed.length;
   return (
@@ -85,11 +85,11 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
         </div>
         {timed.length === 0 && <p>No rule has a time of its own: nothing changes by the clock.</p>}
         <ul>
-          {timed.map(({ rule, bars: own }) => (
+          {timed.map(({ rule, bars: ruleBars }) => (
             <li key={rule}>
               <Link to={`/rules/${encodeURIComponent(rule)}`}>{nameOf(rule)}</Link>
               <div className={styles.lane}>
-                {own.map((bar) => (
+                {ruleBars.map((bar) => (
                   <span
                     key={bar.from}
                     role="img"
@@ -101,7 +101,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
                     }}
                   />
                 ))}
-                {own.length === 0 && <small>not within 400 days</small>}
+                {ruleBars.length === 0 && <small>not within 400 days</small>}
                 {moment > from && moment < until && (
                   <i aria-hidden="true" style={{ insetInlineStart: share(moment) }} />
                 )}

@@ -1,7 +1,7 @@
 import { Button, Skeleton } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
 import type { FindingReply } from '#core/contract/rehearsalCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';

@@ -1,6 +1,6 @@
 import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
-import { compile } from '#core/decide/compile.ts';
+import { compile } from '#core/engine/compile.ts';
 import { Impact } from '../editions/Impact.tsx';
 import { draftAgainstLive } from '../editions/useImpact.ts';
 import { useLive } from '../editions/useEditions.ts';
@@ -65,8 +65,8 @@ export function RehearsalPage() {
     ({ product, variant }) => surface === 'listing' || pinned.includes(product.id) || variants.has(variant.id),
   );
   const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
-  const asked = rowsOf(shown, surface).find(({ key }) => key === whyRow);
-  const askedBy = audiences.find(({ name }) => name === whyAudience);
+  const whyOf = rowsOf(shown, surface).find(({ key }) => key === whyRow);
+  const whyFor = audiences.find(({ name }) => name === whyAudience);
   const names = new Map(rulebook.rules.map((rule) => [rule.id, rule.name ?? rule.id]));
 
   return (
@@ -147,10 +147,10 @@ export function RehearsalPage() {
           <Findings zone={goods.data.shop.zone} />
         </aside>
       </div>
-      {asked && askedBy && (
+      {whyOf && whyFor && (
         <Why
-          row={asked}
-          audience={askedBy}
+          row={whyOf}
+          audience={whyFor}
           proof={proof}
           goods={goods.data}
           onClose={() => {

@@ -1,6 +1,6 @@
 import { Autocomplete, Button, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
-import { STANDS } from '#core/analyse/spotCheck.ts';
+import { CONTROL_NAMES } from '#core/analysis/spotCheck.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -75,7 +75,7 @@ export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; read
           setKind(target.value as Kind);
         }}
       >
-        {Object.entries(STANDS).map(([value, words]) => (
+        {Object.entries(CONTROL_NAMES).map(([value, words]) => (
           <MenuItem key={value} value={value}>
             {words}
           </MenuItem>

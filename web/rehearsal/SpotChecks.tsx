@@ -2,7 +2,7 @@ import { Button, FormControlLabel, IconButton, Skeleton, Switch } from '@mui/mat
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { CheckedSpot, SpotCheck } from '#core/contract/spotCheckCalls.ts';
-import { sightWords } from '#core/analyse/spotCheck.ts';
+import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import styles from './rehearsal.module.css';
@@ -108,7 +108,7 @@ function Check({ check, onForget }: { readonly check: CheckedSpot; readonly onFo
         <b>{passes ? 'Holds.' : 'Fails.'}</b> {sentence}
         {!passes && (
           <span className={styles.instead}>
-            {seen ? `By the draft: ${sightWords(seen)}.` : 'The goods are no longer in the catalog.'}
+            {seen ? `By the draft: ${shownOutcomeText(seen)}.` : 'The goods are no longer in the catalog.'}
           </span>
         )}
       </p>

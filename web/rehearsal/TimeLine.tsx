@@ -1,6 +1,6 @@
 import { Slider } from '@mui/material';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
@@ -66,6 +66,6 @@ export function TimeLine({ instants, from, until, shop: { zone }, ruleName }: Pr
 
 /** "Spring tubers begins, Winter rest ends" */
 export function whatWords({ opens, closes, changed }: ComingInstant, ruleName: (id: string) => string): string {
-  const said = [...opens.map((id) => `${ruleName(id)} begins`), ...closes.map((id) => `${ruleName(id)} ends`)];
-  return said.join(', ') || `${changed} variants change`;
+  const lines = [...opens.map((id) => `${ruleName(id)} begins`), ...closes.map((id) => `${ruleName(id)} ends`)];
+  return lines.join(', ') || `${changed} variants change`;
 }

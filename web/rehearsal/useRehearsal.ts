@@ -13,7 +13,7 @@ import type {
   postCalendarAddress,
   postPreview,
   postRows,
-  PreviewSays,
+  PreviewClaims,
 } from '#core/contract/rehearsalCalls.ts';
 import type { listProducts, Product } from '#core/contract/shopCalls.ts';
 import type {
@@ -29,33 +29,33 @@ import { keys } from '../api/keys.ts';
 import { useDraft } from '../rules/useDraft.ts';
 import { isGivenUp, useProgress, type InProgress } from '../shared/useProgress.ts';
 
-type Ask<T> = (signal: AbortSignal, tell: InProgress['tell']) => Promise<T>;
+type Ask<T> = (signal: AbortSignal, report: InProgress['report']) => Promise<T>;
 
 /** Asks something that may take long. */
 function useLong<T>(queryKey: QueryKey, isReady: boolean, ask: Ask<T>) {
   const progress = useProgress(queryKey);
-  const asked = useQuery({
+  const query = useQuery({
     queryKey,
     enabled: isReady,
-    queryFn: ({ signal }) => ask(signal, progress.tell),
+    queryFn: ({ signal }) => ask(signal, progress.report),
     placeholderData: keepPreviousData,
   });
-  const { data, error, isFetching, refetch } = asked;
-  return { data, error, isFetching, isGivenUp: isGivenUp(asked), refetch, progress };
+  const { data, error, isFetching, refetch } = query;
+  return { data, error, isFetching, isGivenUp: isGivenUp(query), refetch, progress };
 }
 
 /** Asks something of the draft as it is here, which is saved before it is asked of. */
 function useOfDraft<T>(name: readonly unknown[], ask: Ask<T>) {
   const { rulebook, flush } = useDraft();
-  return useLong(keys.ofDraft(name, rulebook), rulebook !== undefined, async (signal, tell) => {
+  return useLong(keys.ofDraft(name, rulebook), rulebook !== undefined, async (signal, report) => {
     await flush();
-    return ask(signal, tell);
+    return ask(signal, report);
   });
 }
 
 export const useFindings = () =>
-  useOfDraft(['findings'], (signal, tell) =>
-    sendPatiently<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal }, tell),
+  useOfDraft(['findings'], (signal, report) =>
+    sendPatiently<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal }, report),
   );
 
 export const useSpotChecks = () =>
@@ -66,28 +66,28 @@ export const useSpotChecks = () =>
 
 /** Few variants that show every distinct outcome of the draft, at an instant or now. */
 export const useRows = (at: string | undefined) =>
-  useOfDraft(['rows', at], async (signal, tell) => {
+  useOfDraft(['rows', at], async (signal, report) => {
     const sending = { body: at ? { at } : {}, signal };
-    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, tell)).rows;
+    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, report)).rows;
   });
 
 /** The same of what is live. */
 export const useLiveRows = (at: string | undefined) =>
-  useLong(keys.liveRows(at), true, async (signal, tell) => {
+  useLong(keys.liveRows(at), true, async (signal, report) => {
     const sending = {
       body: { source: 'live' as const, surfaces: ['product' as const], ...(at ? { at } : {}) },
       signal,
     };
-    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, tell)).rows;
+    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, report)).rows;
   });
 
 /** What the clock will change: by what is live, or by the draft. */
 export function useCalendar(of: 'live' | 'draft') {
   const { rulebook, flush } = useDraft();
   const queryKey = keys.calendar(of, of === 'draft' ? rulebook : undefined);
-  return useLong(queryKey, rulebook !== undefined, async (signal, tell) => {
+  return useLong(queryKey, rulebook !== undefined, async (signal, report) => {
     if (of === 'draft') await flush();
-    return sendPatiently<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal }, tell);
+    return sendPatiently<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal }, report);
   });
 }
 
@@ -133,11 +133,11 @@ export function useSpotCheckActs() {
 export function usePreview() {
   const { flush } = useDraft();
   return useMutation({
-    mutationFn: async ({ page, ...says }: PreviewSays & { readonly page: string }) => {
+    mutationFn: async ({ page, ...claims }: PreviewClaims & { readonly page: string }) => {
       // Opened at the press, before anything is waited for: later, browsers take it for unwanted.
       const tab = window.open('about:blank');
       await flush();
-      const { address } = (await send<typeof postPreview>('post', '/api/previews', { body: { ...says, page } })).body;
+      const { address } = (await send<typeof postPreview>('post', '/api/previews', { body: { ...claims, page } })).body;
       if (tab) tab.location.href = address;
       return address;
     },

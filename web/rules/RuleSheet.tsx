@@ -22,7 +22,7 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
   const { change, undo, redo, saving } = useDraft();
   const navigate = useNavigate();
   const [search] = useSearchParams();
-  const [said, setSaid] = useState<string | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
   const index = rulebook.rules.indexOf(rule);
   const goTo = (id: string) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search));
 
@@ -70,7 +70,7 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
           name="Delete this rule"
           icon={<Trash2 size={16} />}
           onPress={() => {
-            setSaid(`Deleted “${rule.name ?? 'the rule'}”.`);
+            setMessage(`Deleted “${rule.name ?? 'the rule'}”.`);
             remove();
           }}
         />
@@ -84,11 +84,11 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
       />
       <Proof rule={rule} rulebook={rulebook} goods={goods} />
       <Snackbar
-        open={said !== null}
-        message={said}
+        open={message !== null}
+        message={message}
         autoHideDuration={8000}
         onClose={() => {
-          setSaid(null);
+          setMessage(null);
         }}
         action={undo && <Button onClick={undo}>Undo</Button>}
       />

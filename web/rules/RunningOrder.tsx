@@ -11,7 +11,7 @@ import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrate
 import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
-import { compile } from '#core/decide/compile.ts';
+import { compile } from '#core/engine/compile.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';

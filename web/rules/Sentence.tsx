@@ -10,9 +10,9 @@ import { Confirm } from './editors/Confirm.tsx';
 import { ConditionEditor } from './editors/ConditionEditor.tsx';
 import { ExampleContext, exampleFor } from './editors/example.ts';
 import { OutcomeEditor } from './editors/OutcomeEditor.tsx';
-import type { Asked } from './editors/questions.ts';
-import { OpeningMenu } from './OpeningMenu.tsx';
-import { clausesFor, EXCEPTIONS, type Open } from './openings.ts';
+import type { ConditionKind } from './editors/questions.ts';
+import { OpeningMenu } from './ClauseMenu.tsx';
+import { clausesFor, EXCEPTIONS, type Open } from './clauseMenu.ts';
 import styles from './Sentence.module.css';
 import { Pieces, type Phrase } from './SentencePieces.tsx';
 
@@ -136,7 +136,7 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
   if (!leaf || !('fact' in leaf)) return null;
   return (
     <ConditionEditor
-      about={depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (ABOUT[leaf.fact] as Asked)}
+      about={depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (ABOUT[leaf.fact] as ConditionKind)}
       leaf={leaf}
       goods={goods}
       onChange={(next) => {

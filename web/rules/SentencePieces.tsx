@@ -1,12 +1,12 @@
 import { Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
-import type { Join } from '#core/decide/group.ts';
+import type { Join } from '#core/engine/group.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Segment } from '#core/rulebook/segment.ts';
 import { JOINING } from '#core/rulebook/sentence.ts';
 import { rejoined, withoutCondition } from './edits.ts';
-import { OpeningMenu } from './OpeningMenu.tsx';
-import { memberChoices, MORE, type Open } from './openings.ts';
+import { OpeningMenu } from './ClauseMenu.tsx';
+import { memberChoices, MORE, type Open } from './clauseMenu.ts';
 import styles from './Sentence.module.css';
 
 export type Phrase = Extract<Segment, { kind: 'phrase' }>;

@@ -1,4 +1,4 @@
-import { groupOf, type Join } from '#core/decide/group.ts';
+import { groupOf, type Join } from '#core/engine/group.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 
@@ -36,7 +36,7 @@ function putAt(document: Json, [step, ...rest]: readonly string[], value: Json):
   if (inner === undefined) return others;
   // The keys keep their order, so that a document that is read by eye stays as it was written.
   return Object.fromEntries(
-    Object.entries({ ...(document as object), [step]: inner }).map(([key, own]) => [key, key === step ? inner : own]),
+    Object.entries({ ...(document as object), [step]: inner }).map(([key, value]) => [key, key === step ? inner : value]),
   );
 }
 

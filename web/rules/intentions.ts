@@ -11,7 +11,7 @@ export interface Intention {
   readonly when: Rule['when'];
 }
 
-const NOTHING_ASKED = { all: [] };
+const NO_CONDITIONS = { all: [] };
 const SOLD_OUT: Condition = { fact: 'stock.status', op: 'in', value: ['outOfStock'] };
 const AWAITED: Condition = { fact: 'waitlist.length', op: 'gt', value: 0 };
 const NOT_INVITED: Condition = { fact: 'visitor.invited', op: 'is', value: false };
@@ -51,7 +51,7 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Show without selling',
     means: 'a page to read, with no button and no price',
     name: 'Shown, not sold',
-    when: NOTHING_ASKED,
+    when: NO_CONDITIONS,
     then: { control: { kind: 'notice', text: { en: 'Not sold here' } }, price: { show: false } },
   },
   {
@@ -74,7 +74,7 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Ask for a price',
     means: 'shoppers gather what they want, and you answer',
     name: 'Price on request',
-    when: NOTHING_ASKED,
+    when: NO_CONDITIONS,
     then: { control: { kind: 'quote' }, price: { show: false, text: { en: 'Price on request' } } },
   },
   {
@@ -99,7 +99,7 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Let buyers pay what they like',
     means: 'they name a price, from a least one',
     name: 'Pay what you like',
-    when: NOTHING_ASKED,
+    when: NO_CONDITIONS,
     then: { control: { kind: 'ownPrice', min: 500 } },
   },
   {
@@ -113,14 +113,14 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Other words on the button',
     means: 'the shop’s own button, relabelled',
     name: 'Other words',
-    when: NOTHING_ASKED,
+    when: NO_CONDITIONS,
     then: { control: { kind: 'buy', label: { en: 'Order for collection' } } },
   },
   {
     label: 'Start from nothing',
     means: 'an empty sentence',
     name: 'New rule',
-    when: NOTHING_ASKED,
+    when: NO_CONDITIONS,
     then: {},
   },
 ];

@@ -64,12 +64,12 @@ export function DateTimePickers({
   const read = (written: string): DateTime | null =>
     written === '' ? null : DateTime.fromISO(kind === 'yearDay' ? `${LEAP_YEAR}-${written}` : written, { zone });
   const [given, setGiven] = useState(value);
-  const [told, setTold] = useState(value);
+  const [reported, setReported] = useState(value);
   const [at, setAt] = useState<DateTime | null>(() => read(value));
   if (given !== value) {
     setGiven(value);
     // What was told comes back, and takes nothing away that is being typed.
-    if (value !== told) setAt(read(value));
+    if (value !== reported) setAt(read(value));
   }
   const [isOpen, setOpen] = useState(false);
   const closesCalendar = (event: KeyboardEvent) => {
@@ -86,7 +86,7 @@ export function DateTimePickers({
     onChange: (next: DateTime | null, { validationError }: { readonly validationError: string | null }) => {
       const text = validationError === null ? written(next, kind) : '';
       setAt(next);
-      setTold(text);
+      setReported(text);
       onChange(text);
     },
   };

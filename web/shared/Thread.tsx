@@ -1,16 +1,16 @@
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import styles from './letters.module.css';
 import { momentWords } from './times.ts';
 
 interface Props {
-  readonly said: readonly { readonly byOwner: boolean; readonly words: string; readonly at: string }[];
+  readonly messages: readonly { readonly byOwner: boolean; readonly words: string; readonly at: string }[];
   readonly who: string;
   readonly zone: Zone;
 }
 
 /** What was said, in its order. */
-export function Thread({ said, who, zone }: Props) {
-  return said.map(({ byOwner, words, at }) => (
+export function Thread({ messages, who, zone }: Props) {
+  return messages.map(({ byOwner, words, at }) => (
     <blockquote key={at} className={byOwner ? styles.ours : styles.theirs}>
       <p>{words}</p>
       <footer>

@@ -1,5 +1,5 @@
-import { toInstant, toLocal, type Zone } from '#core/decide/zone.ts';
-import { parseLocal } from '#core/decide/calendar.ts';
+import { toInstant, toLocal, type Zone } from '#core/model/zone.ts';
+import { parseLocal } from '#core/model/calendar.ts';
 
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 const DAY_AND_YEAR = new Intl.DateTimeFormat('en-GB', {

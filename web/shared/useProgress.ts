@@ -5,7 +5,7 @@ import { keys } from '../api/keys.ts';
 export interface InProgress {
   /** From 0 to 1; null while nothing is known of it. */
   readonly done: number | null;
-  readonly tell: (done: number) => void;
+  readonly report: (done: number) => void;
   /** Gives it up. */
   readonly stop: () => void;
 }
@@ -17,7 +17,7 @@ export function useProgress(queryKey: QueryKey): InProgress {
   const { data } = useQuery<number | null>({ queryKey: key, queryFn: skipToken });
   return {
     done: data ?? null,
-    tell: (done) => client.setQueryData(key, done),
+    report: (done) => client.setQueryData(key, done),
     stop: () => {
       client.setQueryData(key, null);
       void client.cancelQueries({ queryKey, exact: true });
@@ -25,8 +25,8 @@ export function useProgress(queryKey: QueryKey): InProgress {
   };
 }
 
-type Asked = Pick<UseQueryResult, 'data' | 'error' | 'isEnabled' | 'fetchStatus' | 'isPlaceholderData'>;
+type ProgressQuery = Pick<UseQueryResult, 'data' | 'error' | 'isEnabled' | 'fetchStatus' | 'isPlaceholderData'>;
 
 /** Whether nobody works on a question that was not answered. */
-export const isGivenUp = ({ data, error, isEnabled, fetchStatus, isPlaceholderData }: Asked): boolean =>
+export const isGivenUp = ({ data, error, isEnabled, fetchStatus, isPlaceholderData }: ProgressQuery): boolean =>
   isEnabled && fetchStatus === 'idle' && error === null && (data === undefined || isPlaceholderData);

@@ -30,9 +30,9 @@ export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(null);
   const first = useRef(text);
-  const tell = useRef(onChange);
+  const notify = useRef(onChange);
   useEffect(() => {
-    tell.current = onChange;
+    notify.current = onChange;
   }, [onChange]);
 
   useEffect(() => {
@@ -53,7 +53,7 @@ export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
           EditorView.contentAttributes.of({ 'aria-label': 'Rulebook as JSON', tabindex: '0' }),
           EditorView.updateListener.of(({ docChanged, state, transactions }) => {
             const isOurs = transactions.some((transaction) => transaction.isUserEvent('brought'));
-            if (docChanged && !isOurs) tell.current(state.doc.toString());
+            if (docChanged && !isOurs) notify.current(state.doc.toString());
           }),
         ],
       }),

@@ -27,7 +27,7 @@ export function rangeAt(state: EditorState, steps: Steps): { from: number; to: n
 
 function childOf(state: EditorState, node: SyntaxNode, step: string): SyntaxNode | null {
   if (node.name === 'Object') {
-    const property = node.getChildren('Property').find((own) => keyOf(state, own) === step);
+    const property = node.getChildren('Property').find((candidate) => keyOf(state, candidate) === step);
     return property?.lastChild ?? null;
   }
   return node.name === 'Array' ? (itemsOf(node)[Number(step)] ?? null) : null;
@@ -99,10 +99,10 @@ function stepsTo(state: EditorState, node: SyntaxNode | null): Steps {
 
 function knownOf(state: EditorState, object: SyntaxNode): Pick<Writing, 'keys' | 'known'> {
   const properties = object.getChildren('Property');
-  const texts = properties.flatMap((own) =>
-    own.lastChild?.name === 'String'
-      ? [[keyOf(state, own), unquoted(state.sliceDoc(own.lastChild.from, own.lastChild.to))] as const]
+  const texts = properties.flatMap((property) =>
+    property.lastChild?.name === 'String'
+      ? [[keyOf(state, property), unquoted(state.sliceDoc(property.lastChild.from, property.lastChild.to))] as const]
       : [],
   );
-  return { keys: properties.map((own) => keyOf(state, own)), known: Object.fromEntries(texts) };
+  return { keys: properties.map((property) => keyOf(state, property)), known: Object.fromEntries(texts) };
 }

@@ -37,9 +37,9 @@ function schemasAt(root: Schema, steps: Steps): Schema[] {
 function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, string>>): Schema[] {
   const fits = ({ properties = {} }: Schema) =>
     Object.entries(known).every(([key, text]) => {
-      const own = properties[key];
-      if (!own) return false;
-      const allowed = own.const === undefined ? own.enum : [own.const];
+      const schemaOf = properties[key];
+      if (!schemaOf) return false;
+      const allowed = schemaOf.const === undefined ? schemaOf.enum : [schemaOf.const];
       return allowed === undefined || allowed.includes(text);
     });
   const fitting = schemas.filter(fits);
@@ -47,8 +47,8 @@ function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, str
 }
 
 function childOf({ properties, items, additionalProperties }: Schema, step: string): Schema {
-  const own = properties?.[step] ?? (/^\d+$/.test(step) ? items : undefined);
-  return own ?? (typeof additionalProperties === 'object' ? additionalProperties : {});
+  const schemaOf = properties?.[step] ?? (/^\d+$/.test(step) ? items : undefined);
+  return schemaOf ?? (typeof additionalProperties === 'object' ? additionalProperties : {});
 }
 
 function spread(schema: Schema, root: Schema): Schema[] {

@@ -1,7 +1,7 @@
 import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { compile } from '#core/decide/compile.ts';
+import { compile } from '#core/engine/compile.ts';
 import { useLive } from '../editions/useEditions.ts';
 import { useMoment, withMoment } from '../frame/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';

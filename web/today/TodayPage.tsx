@@ -35,10 +35,10 @@ export function TodayPage() {
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(
-      ({ rule, bars: own }) => rule === id && own.some((bar) => Date.parse(bar.from) > now || bar.until !== horizon),
+      ({ rule, bars: ruleBars }) => rule === id && ruleBars.some((bar) => Date.parse(bar.from) > now || bar.until !== horizon),
     );
-  const onNow = bars.flatMap(({ rule, bars: own }) => {
-    const bar = own.find(({ from, until }) => Date.parse(from) <= now && now < Date.parse(until));
+  const onNow = bars.flatMap(({ rule, bars: ruleBars }) => {
+    const bar = ruleBars.find(({ from, until }) => Date.parse(from) <= now && now < Date.parse(until));
     return bar && isTimed(rule) ? [{ rule, until: bar.until }] : [];
   });
   return (

@@ -1,6 +1,6 @@
 import { Checkbox } from '@mui/material';
 import type { WaitlistEntry } from '#core/contract/waitlistCalls.ts';
-import type { Zone } from '#core/decide/zone.ts';
+import type { Zone } from '#core/model/zone.ts';
 import lists from '../shared/lists.module.css';
 import { ageWords, dayWords, momentWords } from '../shared/times.ts';
 import styles from '../shared/worklist.module.css';

@@ -2,10 +2,10 @@ import { Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useState } from 'react';
 import { WAITLIST_STATES, type Waitlist } from '#core/contract/waitlistCalls.ts';
 import type { Goods } from '../goods/useGoods.ts';
-import { ChoosingTable, ListFilters, useChoice } from '../shared/Choosing.tsx';
+import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
-import { Said } from '../shared/Said.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import { useFilters } from '../shared/useFilters.ts';
 import { EntryRow } from './EntryRow.tsx';
 import { listQuery, useEntries, useInvite, usePatchEntries, useSettings } from './useWaitlists.ts';
@@ -31,7 +31,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
   const [next, setNext] = useState(Math.max(1, Math.min(list.waiting, (list.stock ?? 1) - list.invited)));
   const [units, setUnits] = useState(1);
   const choice = useChoice(entries.items);
-  const [said, setSaid] = useState<{ words: string; undo?: () => void } | null>(null);
+  const [message, setMessage] = useState<{ words: string; undo?: () => void } | null>(null);
   const { product, variant, title, waiting, invited, stock, inviteForHours } = list;
   const key = { product, variant };
   const free = stock === null ? null : Math.max(0, stock - invited);
@@ -43,7 +43,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
       {
         onSuccess: (count) => {
           choice.clear();
-          setSaid({ words: count === 1 ? 'One person was invited.' : `${count} people were invited.` });
+          setMessage({ words: count === 1 ? 'One person was invited.' : `${count} people were invited.` });
         },
       },
     );
@@ -57,7 +57,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           const undo = () => {
             patch.mutate({ ids, state: 'waiting' });
           };
-          setSaid({ words: `${ids.length} taken off the list.`, undo });
+          setMessage({ words: `${ids.length} taken off the list.`, undo });
         },
       },
     );
@@ -157,11 +157,11 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           />
         )}
       />
-      <Said
-        words={said?.words ?? null}
-        undo={said?.undo}
+      <Toast
+        words={message?.words ?? null}
+        undo={message?.undo}
         done={() => {
-          setSaid(null);
+          setMessage(null);
         }}
       />
     </section>

@@ -76,8 +76,8 @@ export function LimitsFields({ value, onChange }: AspectProps<Limits>) {
   const isInverted = typeof min === 'number' && typeof max === 'number' && min > max;
   const set = (next: typeof limits) => {
     setLimits(next);
-    const said = given(next) as Limits;
-    if ((said.min ?? 1) <= (said.max ?? Infinity)) onChange(Object.keys(said).length > 0 ? said : undefined);
+    const limits = given(next) as Limits;
+    if ((limits.min ?? 1) <= (limits.max ?? Infinity)) onChange(Object.keys(limits).length > 0 ? limits : undefined);
   };
   return (
     <>

@@ -4,11 +4,11 @@ import type { Leaf } from '#core/rulebook/leaf.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { Months } from './Months.tsx';
-import { GROUPS, QUESTIONS, questionOf, type Asked } from './questions.ts';
+import { GROUPS, QUESTIONS, questionOf, type ConditionKind } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';
 
 interface ConditionEditorProps {
-  readonly about: Asked;
+  readonly about: ConditionKind;
   /** Null when one is being added. */
   readonly leaf: Leaf | null;
   readonly goods: Goods;
@@ -26,14 +26,14 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   if (!question) return null;
 
   // A question with its start is a whole condition: the table of questions has only those that the format knows.
-  const tell = ({ fact, op }: typeof question, next: unknown) => {
+  const update = ({ fact, op }: typeof question, next: unknown) => {
     if (next !== null) onChange({ fact, op, value: next } as Leaf);
   };
   const ask = (next: typeof question) => {
     const kept = next.value === question.value && next.value !== 'none' ? value : next.start;
     setQuestion(next);
     setValue(kept);
-    tell(next, kept);
+    update(next, kept);
   };
   return (
     <div className={styles.editor}>
@@ -56,7 +56,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
         goods={goods}
         onChange={(next) => {
           setValue(next);
-          tell(question, next);
+          update(question, next);
         }}
       />
       {leaf?.fact === 'moment' && leaf.op !== 'around' && <Months leaf={leaf} shop={goods.shop} />}
@@ -65,7 +65,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
           <Button
             variant="contained"
             onClick={() => {
-              tell(question, question.start);
+              update(question, question.start);
             }}
           >
             Add

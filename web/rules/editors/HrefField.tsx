@@ -29,7 +29,7 @@ export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint,
     if (next === '') onChange(undefined);
     else if (hrefFault(next, may) === null) onChange(next);
   };
-  const own = goods ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)] : [];
+  const suggestions = goods ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)] : [];
   return (
     <>
       <TextField
@@ -46,9 +46,9 @@ export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint,
           setText(pathOn(site, text));
         }}
       />
-      {own.length > 0 && (
+      {suggestions.length > 0 && (
         <div className={styles.kinds}>
-          {own.map((one) => (
+          {suggestions.map((one) => (
             <Button
               key={one.href}
               variant="outlined"

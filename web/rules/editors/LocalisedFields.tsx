@@ -1,6 +1,6 @@
 import { TextField } from '@mui/material';
 import { useState } from 'react';
-import { html } from '#core/texts/winnersWords.ts';
+import { html } from '#core/texts/textRenderers.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { LocalisedText } from '#core/rulebook/localisedText.ts';
 import { inert } from '../../shared/inert.ts';
@@ -37,20 +37,20 @@ export function LocalisedFields({
   const set = (locale: string, value: string) => {
     const next = { ...words, [locale]: value };
     setWords(next);
-    const said = Object.fromEntries(Object.entries(next).filter(([, own]) => own.trim() !== ''));
-    if (Object.values(said).some((own) => textFault(own))) return;
-    const [only] = Object.values(said);
+    const filled = Object.fromEntries(Object.entries(next).filter(([, text]) => text.trim() !== ''));
+    if (Object.values(filled).some((text) => textFault(text))) return;
+    const [only] = Object.values(filled);
     if (only === undefined) onChange(undefined);
-    else onChange(locales.length === 1 && Object.keys(said).length === 1 ? only : said);
+    else onChange(locales.length === 1 && Object.keys(filled).length === 1 ? only : filled);
   };
   const fields = locales.map((locale, index) => {
-    const own = words[locale] ?? '';
-    const fault = own === '' ? null : textFault(own);
+    const text = words[locale] ?? '';
+    const fault = text === '' ? null : textFault(text);
     return (
       <TextField
         key={locale}
         label={locales.length > 1 ? `${label}, ${LANGUAGES.of(locale) ?? locale}` : label}
-        value={own}
+        value={text}
         multiline={multiline === true}
         error={fault !== null}
         helperText={fault ?? undefined}
@@ -67,9 +67,9 @@ export function LocalisedFields({
     <>
       {fields}
       {locales.map((locale) => {
-        const own = words[locale]?.trim() ?? '';
-        if (own === '' || textFault(own)) return null;
-        return <Preview key={locale} markdown={own} locale={locale} />;
+        const text = words[locale]?.trim() ?? '';
+        if (text === '' || textFault(text)) return null;
+        return <Preview key={locale} markdown={text} locale={locale} />;
       })}
     </>
   );
@@ -81,6 +81,6 @@ function Preview({ markdown, locale }: { readonly markdown: string; readonly loc
   if (!example) return null;
   const { shop, product, variant, left } = example;
   const subject = { product, variant, visitor: nobody(locale), moment: 0, surface: 'product', page: null } as const;
-  const said = html({ [locale]: markdown }, shop)(subject, left);
-  return <div className={styles.preview} lang={locale} dangerouslySetInnerHTML={{ __html: inert(said) }} />;
+  const rendered = html({ [locale]: markdown }, shop)(subject, left);
+  return <div className={styles.preview} lang={locale} dangerouslySetInnerHTML={{ __html: inert(rendered) }} />;
 }

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
-import { testOf } from '#core/decide/operators.ts';
-import type { ShopFacts, Subject } from '#core/decide/subject.ts';
+import { testOf } from '#core/engine/operators.ts';
+import type { ShopFacts, Subject } from '#core/model/subject.ts';
 import type { Leaf } from '#core/rulebook/leaf.ts';
 import { useMoment } from '../../frame/useMoment.ts';
 import styles from './editors.module.css';
@@ -61,7 +61,7 @@ function openSpans(leaf: Leaf, shop: ShopFacts, start: number, end: number): { f
   const test = testOf(leaf, shop);
   const spans: { from: number; until: number }[] = [];
   for (let moment = start; moment < end;) {
-    const { holds, until } = test({ ...NOBODY, moment });
+    const { matches: holds, validUntil: until } = test({ ...NOBODY, moment });
     if (holds) spans.push({ from: moment, until: Math.min(until, end) });
     if (until <= moment) break;
     moment = until;

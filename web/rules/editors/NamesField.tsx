@@ -31,8 +31,8 @@ function suggested(
   const typed = state.inputValue.trim();
   if (typed === '') return options;
   const rank = ({ label }: Option) => {
-    const own = folded(label);
-    return own === folded(typed) ? 0 : own.startsWith(folded(typed)) ? 1 : 2;
+    const name = folded(label);
+    return name === folded(typed) ? 0 : name.startsWith(folded(typed)) ? 1 : 2;
   };
   const found = isFiltered ? options : matching(options, state).sort((a, b) => rank(a) - rank(b));
   const isKnownName = options.some(
@@ -83,12 +83,12 @@ export const FIELD_LABELS = {
 } as const;
 
 /** The customers that words find, when it is customers that are asked about. */
-function usePeople(isAsked: boolean, words: string): readonly Person[] {
+function usePeople(isWanted: boolean, words: string): readonly Person[] {
   const { data } = useQuery({
     queryKey: keys.people(`picked ${words}`),
     queryFn: async () =>
       (await send<typeof listPeople>('get', `/api/people?limit=30&search=${encodeURIComponent(words)}`)).body.people,
-    enabled: isAsked,
+    enabled: isWanted,
     placeholderData: keepPreviousData,
   });
   return data ?? [];
@@ -104,8 +104,8 @@ export function NamesField({
   goods,
   onChange,
 }: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
-  const [asked, setAsked] = useState('');
-  const people = usePeople(kind === 'customers', asked);
+  const [searched, setSearched] = useState('');
+  const people = usePeople(kind === 'customers', searched);
   const options = optionsFor(kind, goods, people);
   const byValue = new Map(options.map((option) => [option.value, option]));
   // A list that is another one at every render would take what is being typed away.
@@ -116,7 +116,7 @@ export function NamesField({
   );
   const labelOf = (option: Option) => byValue.get(option.value)?.label ?? option.label;
   const isFree = !FROM_THE_SHOP.includes(kind);
-  const tell = (names: readonly string[]) => {
+  const update = (names: readonly string[]) => {
     onChange(names.length > 0 ? [...new Set(names)] : null);
   };
   const strangers =
@@ -125,7 +125,7 @@ export function NamesField({
     <>
       <Autocomplete<Option, true>
         multiple
-        autoHighlight={asked !== ''}
+        autoHighlight={searched !== ''}
         disableCloseOnSelect
         options={options}
         filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: kind === 'customers' })}
@@ -134,13 +134,13 @@ export function NamesField({
         slotProps={{ listbox: SUGGESTIONS }}
         onKeyDown={closesAtOnce}
         onInputChange={(_event, words) => {
-          setAsked(words);
+          setSearched(words);
         }}
         value={chosen}
         isOptionEqualToValue={(a, b) => a.value === b.value}
         getOptionLabel={labelOf}
         onChange={(_event, next) => {
-          tell(next.map(({ value: name }) => name));
+          update(next.map(({ value: name }) => name));
         }}
         renderOption={({ key, ...props }, { label, count, image, isNew }) => (
           <li key={key} {...props}>
@@ -160,7 +160,7 @@ export function NamesField({
           name={stranger}
           options={options}
           onReplace={(name) => {
-            tell(chosen.map((one) => (one.value === stranger ? name : one.value)));
+            update(chosen.map((one) => (one.value === stranger ? name : one.value)));
           }}
         />
       ))}

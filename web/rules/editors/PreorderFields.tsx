@@ -3,7 +3,7 @@ import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { LocalisedFields } from './LocalisedFields.tsx';
 import { wordsIn } from '#core/texts/locale.ts';
-import { CLOSED_TEXT } from '#core/texts/ownWords.ts';
+import { CLOSED_TEXT } from '#core/texts/defaultTexts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';
 import { WholeNumber } from './NumberFields.tsx';

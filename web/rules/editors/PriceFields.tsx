@@ -105,7 +105,7 @@ function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
   const size = before?.[0] === way ? before[1] : null;
   const [direction, setDirection] = useState<'off' | 'on'>(size !== null && size > 0 ? 'on' : 'off');
   const [amount, setAmount] = useState<number | null>(size === null ? null : Math.abs(size));
-  const tell = (next: number | null, side: 'off' | 'on') => {
+  const update = (next: number | null, side: 'off' | 'on') => {
     setAmount(next);
     setDirection(side);
     if (next === null) return;
@@ -122,7 +122,7 @@ function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
           words={{ off: 'taken off', on: 'added' }}
           value={direction}
           onChange={(side) => {
-            tell(amount, side);
+            update(amount, side);
           }}
         />
       )}
@@ -135,7 +135,7 @@ function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
           slotProps={{ htmlInput: { min: 0, step: 'any' } }}
           onChange={({ target }) => {
             const percent = Math.round(Number(target.value) * 1e4) / 1e4;
-            tell(target.value !== '' && percent >= 0 && percent <= 1_000_000 ? percent : null, direction);
+            update(target.value !== '' && percent >= 0 && percent <= 1_000_000 ? percent : null, direction);
           }}
         />
       ) : (
@@ -144,7 +144,7 @@ function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
           value={amount}
           goods={goods}
           onChange={(next) => {
-            tell(typeof next === 'number' ? next : null, direction);
+            update(typeof next === 'number' ? next : null, direction);
           }}
         />
       )}

@@ -1,5 +1,5 @@
 import type { ListingControl } from '#core/rulebook/outcome.ts';
-import type { ShopFacts } from '#core/decide/subject.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import proof from '../../proof/proof.module.css';
 import styles from './editors.module.css';

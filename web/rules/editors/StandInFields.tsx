@@ -204,19 +204,19 @@ function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
 
 function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
   const { form } = control;
-  const isOwn = typeof form === 'string';
+  const isOurForm = typeof form === 'string';
   const forms = useForms().data?.filter(({ code }) => code !== 'quote');
   return (
     <>
       <Choose
         label="Shoppers fill in"
         words={{ own: 'a form of ours', page: 'another page of the shop' }}
-        value={isOwn ? 'own' : 'page'}
+        value={isOurForm ? 'own' : 'page'}
         onChange={(way) => {
           onChange({ ...control, form: way === 'own' ? 'contact' : { page: '/contact' } });
         }}
       />
-      {isOwn ? (
+      {isOurForm ? (
         <TextField
           select
           label="The form"
@@ -305,7 +305,7 @@ export function ListingFields({ control, goods, onChange }: ListingProps) {
     onListing && !('kind' in onListing) ? ('text' in onListing ? onListing.text : onListing.label) : undefined;
   const hasWords = control.kind !== 'nothing';
   const [way, setWay] = useState<'words' | 'other'>(other || !hasWords ? 'other' : 'words');
-  const tell = (next: Control['onListing']) => {
+  const update = (next: Control['onListing']) => {
     onChange({ ...control, onListing: next } as Control);
   };
   return (
@@ -326,13 +326,13 @@ export function ListingFields({ control, goods, onChange }: ListingProps) {
             locales={goods.shop.locales}
             autoFocus
             onChange={(next) => {
-              if (next !== undefined) tell(control.kind === 'notice' ? { text: next } : { label: next });
+              if (next !== undefined) update(control.kind === 'notice' ? { text: next } : { label: next });
             }}
           />
           <p className={styles.hint}>On listings, cards of products stand side by side: short words fit best.</p>
         </>
       ) : (
-        <KindFields control={other} onChange={tell} />
+        <KindFields control={other} onChange={update} />
       )}
     </>
   );

@@ -1,6 +1,6 @@
 import { Autocomplete, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
-import { parseYearDay } from '#core/decide/calendar.ts';
+import { parseYearDay } from '#core/model/calendar.ts';
 import type { ValueOf } from '#core/rulebook/leaf.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import styles from './editors.module.css';
@@ -63,7 +63,7 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
   const [until, setUntil] = useState<Side>(() =>
     given ? sideOf(given.until) : { span: { count: '0', unit: 'days' }, side: 'before' },
   );
-  const tell = (name: string, start: Side, end: Side) => {
+  const update = (name: string, start: Side, end: Side) => {
     const bounds = { from: durationOf(start), until: durationOf(end) };
     const isComplete =
       name.trim() !== '' &&
@@ -94,7 +94,7 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
         onInputChange={(_event, name, reason) => {
           if (reason === 'reset' && name === '') return;
           setDate(name);
-          tell(name, from, until);
+          update(name, from, until);
         }}
         renderInput={(params) => <TextField {...params} label="The product’s date" autoFocus />}
       />
@@ -103,7 +103,7 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
         side={from}
         onChange={(next) => {
           setFrom(next);
-          tell(date, next, until);
+          update(date, next, until);
         }}
       />
       <SideFields
@@ -111,7 +111,7 @@ export function AroundFields({ value, goods, onChange }: ValueProps) {
         side={until}
         onChange={(next) => {
           setUntil(next);
-          tell(date, from, next);
+          update(date, from, next);
         }}
       />
     </>

@@ -1,6 +1,6 @@
 import { MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
-import { parseDuration } from '#core/decide/calendar.ts';
+import { parseDuration } from '#core/model/calendar.ts';
 import styles from './editors.module.css';
 
 const UNITS = ['hours', 'days', 'weeks', 'months'] as const;
@@ -83,15 +83,15 @@ interface TimeSpanFieldProps {
 }
 
 export function TimeSpanField({ label, span, onChange }: TimeSpanFieldProps) {
-  const [own, setOwn] = useState(() => spanOf(span));
+  const [parts, setParts] = useState(() => spanOf(span));
   return (
     <div className={styles.pair}>
       <SpanFields
         label={label}
-        span={own}
+        span={parts}
         autoFocus
         onChange={(next) => {
-          setOwn(next);
+          setParts(next);
           const written = writtenSpan(next);
           if (written !== null) onChange(written);
         }}

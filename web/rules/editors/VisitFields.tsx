@@ -51,11 +51,11 @@ export type Checkout = NonNullable<Outcome['checkout']>;
 export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>) {
   const [checkout, setCheckout] = useState<Checkout>(value ?? {});
   const set = (next: Checkout) => {
-    const said = given(next);
-    setCheckout(said);
-    const { open, submitOrder, hideMethods } = said;
-    const isSaid = open !== undefined || submitOrder !== undefined || hideMethods !== undefined;
-    onChange(isSaid ? said : undefined);
+    const visit = given(next);
+    setCheckout(visit);
+    const { open, submitOrder, hideMethods } = visit;
+    const isSet = open !== undefined || submitOrder !== undefined || hideMethods !== undefined;
+    onChange(isSet ? visit : undefined);
   };
   const { open, submitOrder, hideMethods } = checkout;
   const methods = usePageMap().data?.live?.map.checkout?.methodCodes ?? [];

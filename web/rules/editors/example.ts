@@ -1,14 +1,14 @@
 import { createContext, useContext } from 'react';
-import { compile } from '#core/decide/compile.ts';
-import type { GoodsSubject, ShopFacts, VisitorFacts } from '#core/decide/subject.ts';
+import { compile } from '#core/engine/compile.ts';
+import type { ProductSubject, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 
 /** Goods that a rule speaks of, for the previews of its texts. */
 export interface Example {
   readonly shop: ShopFacts;
-  readonly product: GoodsSubject['product'] | null;
-  readonly variant: GoodsSubject['variant'] | null;
+  readonly product: ProductSubject['product'] | null;
+  readonly variant: ProductSubject['variant'] | null;
   /** Units left of the rule's own cap; null without one. */
   readonly left: number | null;
 }
@@ -29,7 +29,7 @@ export function exampleFor(rule: Rule, { shop, products }: Goods, moment: number
   const [compiled] = compile({ format: 'understudy-rulebook', version: 1, rules: [rule] }, shop).rules;
   const seen = { visitor: nobody(null), moment, surface: 'product', page: null } as const;
   const all = products.flatMap((product) => product.variants.map((variant) => ({ ...seen, product, variant })));
-  const counted = all.find((subject) => compiled?.counts(subject).holds);
+  const counted = all.find((subject) => compiled?.counts(subject).matches);
   const dated = [...all].sort((a, b) => datesOf(b) - datesOf(a))[0];
   const { product = null, variant = null } = counted ?? dated ?? {};
   const { control } = rule.then;
@@ -37,4 +37,4 @@ export function exampleFor(rule: Rule, { shop, products }: Goods, moment: number
   return { shop, product, variant, left };
 }
 
-const datesOf = ({ product }: GoodsSubject) => Object.keys(product.dates).length;
+const datesOf = ({ product }: ProductSubject) => Object.keys(product.dates).length;

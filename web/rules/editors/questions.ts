@@ -188,9 +188,9 @@ const BY_ABOUT: Record<Exclude<About, 'outcome'>, readonly Question[]> = {
 };
 
 /** What a condition is asked about: a clause of the sentence, or, in a group, anything. */
-export type Asked = Exclude<About, 'outcome'> | 'anything';
+export type ConditionKind = Exclude<About, 'outcome'> | 'anything';
 
-export const QUESTIONS: Record<Asked, readonly Question[]> = {
+export const QUESTIONS: Record<ConditionKind, readonly Question[]> = {
   ...BY_ABOUT,
   anything: [...BY_ABOUT.goods, ...BY_ABOUT.people, ...BY_ABOUT.time],
 };

@@ -1,0 +1,147 @@
+import { ASPECTS, PRODUCT_ASPECTS, isGathered, WITH_CONTROL, type Aspect } from '../engine/aspects.ts';
+import { lowestOf, type Bits } from '../engine/bits.ts';
+import type { CompiledRule } from '../engine/compile.ts';
+import type { Winners } from '../engine/winners.ts';
+import { IntTupleMap } from './readTrackedMemo.ts';
+import type { PreparedRule, RuleMatch } from './ruleMatcher.ts';
+
+/**
+ * What wins at the 32 rows of a word, row after row: for each aspect a place, in its list or among what gathered; -1
+ * where no rule speaks.
+ */
+export type WinnerSlots = Int32Array;
+/** An aspect's slot is its place among all; those of goods come first. */
+export const SLOTS = ASPECTS.length;
+export const PRODUCT_SLOTS = PRODUCT_ASPECTS.length;
+export const PER_WORD = 32;
+export const noWinners = (): WinnerSlots => new Int32Array(PER_WORD * SLOTS).fill(-1);
+
+const CONTROL = ASPECTS.indexOf('control');
+const COMES_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) =>
+  (WITH_CONTROL as readonly Aspect[]).includes(aspect),
+);
+const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
+
+/** Hears of every aspect of a rule, by places: at which rows of the word it wins, and at which it holds and does not. */
+type OnContest = (rule: number, slot: number, wins: number, loses: number) => void;
+
+/** Rules in their running order, and who of them wins. */
+export class BatchResolver {
+  /** The same for sides of one rulebook on which the same rules count at the same rows. */
+  readonly key: string;
+  private readonly bits: readonly Bits[];
+  private readonly outcomeIds: Int32Array;
+  private readonly places: Int32Array;
+  /** What gathered, as a tree: a place stands for its rule after all that are above it. */
+  private readonly gathered: { readonly above: number; readonly rule: number }[] = [];
+  private readonly below = new Map<number, number>();
+  private readonly winnings = new IntTupleMap<Winners>();
+  /** Scratch: the rows at which an aspect is still open. */
+  private readonly open = new Int32Array(SLOTS);
+
+  constructor(readonly list: readonly RuleMatch[]) {
+    this.bits = list.map(({ rows }) => rows.bits);
+    this.outcomeIds = Int32Array.from(list, ({ rule: prepared }) => prepared.outcomeId);
+    this.places = Int32Array.from(list, ({ rule: prepared }) => prepared.place);
+    this.key = list.map(({ rule: prepared, rows }) => `${prepared.place}:${rows.id}`).join();
+  }
+
+  /** The rules that won a slot of the row at a place of `won`, from the top. */
+  rulesAt(won: WinnerSlots, at: number, slot: number): PreparedRule[] {
+    const place = won[at * SLOTS + slot]!;
+    if (place < 0) return [];
+    if (!GATHERS[slot]) return [this.list[place]!.rule];
+    const rules: PreparedRule[] = [];
+    for (let node = place; node >= 0; node = this.gathered[node]!.above)
+      rules.unshift(this.list[this.gathered[node]!.rule]!.rule);
+    return rules;
+  }
+
+  /** The winners of the row at a place of `won`, to be asked what they say. */
+  winningAt(won: WinnerSlots, at: number): Winners {
+    return this.winnings.get(won.subarray(at * SLOTS, (at + 1) * SLOTS), () => {
+      const rulesOf = (aspect: Aspect): CompiledRule[] =>
+        this.rulesAt(won, at, ASPECTS.indexOf(aspect)).map(({ compiled }) => compiled);
+      const single = ASPECTS.filter((aspect) => !isGathered(aspect)).flatMap((aspect) => {
+        const [rule] = rulesOf(aspect);
+        return rule ? [[aspect, rule] as const] : [];
+      });
+      return {
+        by: Object.fromEntries(single),
+        gathered: { notes: rulesOf('notes'), style: rulesOf('style') },
+        until: Infinity,
+      };
+    });
+  }
+
+  /**
+   * Who wins a slot, as a number: by what is said, or by the rule, named by its place in the running order. `listed`
+   * numbers what gathered.
+   */
+  numberAt(won: WinnerSlots, at: number, slot: number, by: 'outcomeId' | 'place', listed: (list: string) => number): number {
+    const place = won[at * SLOTS + slot]!;
+    if (place < 0) return -1;
+    return GATHERS[slot]
+      ? listed(this.gatheredAt(won, at, slot, by))
+      : (by === 'place' ? this.places : this.outcomeIds)[place]!;
+  }
+
+  private gatheredAt(won: WinnerSlots, at: number, slot: number, by: 'outcomeId' | 'place'): string {
+    return this.rulesAt(won, at, slot)
+      .map((rule) => rule[by])
+      .join();
+  }
+
+  /** Whether the same is said of all goods' aspects at the row at a place as by another side. */
+  resolvesAlike(won: WinnerSlots, other: BatchResolver, otherWon: WinnerSlots, at: number): boolean {
+    for (let slot = 0; slot < PRODUCT_SLOTS; slot++) {
+      const mine = won[at * SLOTS + slot]!;
+      const theirs = otherWon[at * SLOTS + slot]!;
+      if (mine < 0 && theirs < 0) continue;
+      if (mine < 0 || theirs < 0) return false;
+      if (GATHERS[slot]) {
+        if (this.gatheredAt(won, at, slot, 'outcomeId') !== other.gatheredAt(otherWon, at, slot, 'outcomeId')) return false;
+      } else if (this.outcomeIds[mine] !== other.outcomeIds[theirs]) return false;
+    }
+    return true;
+  }
+
+  /** Writes what wins at the rows of a word that are asked for: `rows` has a bit for each. */
+  fill(won: WinnerSlots, word: number, rows: number, onContest?: OnContest): void {
+    const { open } = this;
+    won.fill(-1);
+    open.fill(rows);
+    let alive = rows;
+    for (let rule = 0; rule < this.bits.length; rule++) {
+      const holds = this.bits[rule]![word]! & rows;
+      if (holds === 0) continue;
+      const counts = holds & alive;
+      if (counts === 0 && !onContest) continue;
+      const { aspects: speaks, settles, gathers, closes } = this.list[rule]!.rule;
+      const names = (speaks & (1 << CONTROL)) !== 0;
+      const controls = names ? counts & open[CONTROL]! : counts;
+      for (let slots = speaks; slots !== 0; slots &= slots - 1) {
+        const slot = lowestOf(slots);
+        const wins = (COMES_WITH_CONTROL[slot] ? controls : counts) & open[slot]!;
+        onContest?.(rule, slot, wins, holds & ~wins);
+        if (wins === 0) continue;
+        const isAdded = (gathers & (1 << slot)) !== 0;
+        for (let left = wins; left !== 0; left &= left - 1) {
+          const at = lowestOf(left) * SLOTS + slot;
+          won[at] = isAdded ? this.under(won[at]!, rule) : rule;
+        }
+        if ((settles & (1 << slot)) !== 0) open[slot] = open[slot]! & ~wins;
+      }
+      if (closes) alive &= ~counts;
+    }
+  }
+
+  private under(above: number, rule: number): number {
+    const key = (above + 1) * this.bits.length + rule;
+    const known = this.below.get(key);
+    if (known !== undefined) return known;
+    const made = this.gathered.push({ above, rule }) - 1;
+    this.below.set(key, made);
+    return made;
+  }
+}

@@ -1,0 +1,146 @@
+import { takesPart, type CompiledRulebook } from '../engine/compile.ts';
+import { groupOf, leavesOf } from '../engine/group.ts';
+import { testOf } from '../engine/operators.ts';
+import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
+import type { Condition } from '../rulebook/condition.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
+import type { Rule } from '../rulebook/rulebook.ts';
+import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
+import type { RuleMatcher } from './ruleMatcher.ts';
+import { contrastsOf, Impact } from './impact.ts';
+import { NO_PRODUCT, NOBODY } from './nobody.ts';
+import { instantsOf, type Dates, type Horizon } from './instants.ts';
+
+/** An instant (epoch ms) at which the clock alone changes what somebody sees. */
+export interface ComingInstant {
+  readonly at: number;
+  /** How many variants change for anybody, on their page or on a listing. */
+  readonly changed: number;
+  readonly groups: readonly ChangeGroup[];
+  /** The ids of rules that begin or end to count then, and so make a change; those they overrule are not named. */
+  readonly opens: readonly string[];
+  readonly closes: readonly string[];
+}
+
+const SURFACES = ['product', 'listing'] as const;
+
+/** Every instant within the horizon at which the clock alone changes a decision; gives way with the part that is done. */
+export function* comingInstants(
+  counts: RuleMatcher,
+  rulebook: CompiledRulebook,
+  visitors: readonly VisitorFacts[],
+  horizon: Horizon,
+): Generator<number, ComingInstant[]> {
+  const { rules, shop } = rulebook;
+  const written = rules.map(({ rule }) => rule);
+  const edges = [...instantsOf(written, shop.zone, counts.columns.dates, horizon), ...edgesOf(visitors, horizon)];
+  const instants = [...new Set(edges)].sort((a, b) => a - b);
+  const impacts = SURFACES.map((surface) => new Impact(counts, { visitors, surface, isTogether: false }));
+  // What a week turns each week alike is looked through once.
+  const known = new Map<string, Omit<ComingInstant, 'at'>>();
+  const coming: ComingInstant[] = [];
+  // Between two instants nothing turns, so what stands before the one stood after the other.
+  let stood = impacts.map((impact) => impact.at({ rulebook, moment: horizon.from }));
+  for (const [place, at] of instants.entries()) {
+    const [was, is] = [
+      { rulebook, moment: at - 1 },
+      { rulebook, moment: at },
+    ];
+    const states = impacts.map((impact) => impact.at(is));
+    const contrasts = states.map((after, index) => contrastsOf(stood[index]!, after));
+    stood = states;
+    const key = contrasts.map((diffs) => diffs.map((contrast) => contrast.key).join(';')).join('|');
+    let turn = known.get(key);
+    if (!turn) {
+      const groups = new ChangeGroups(counts.columns);
+      const [opens, closes] = [new Set<string>(), new Set<string>()];
+      for (const [index, impact] of impacts.entries()) {
+        const steps = impact.compare(was, is, {
+          contrasts: contrasts[index]!,
+          groups,
+          moment: place,
+          seen: new Set(),
+          found: (contrast, ...where) => {
+            const turned = contrast.changedRulesAt(...where);
+            for (const rule of turned.opens) opens.add(rule);
+            for (const rule of turned.closes) closes.add(rule);
+          },
+        });
+        for (const part of steps) yield (place + (index + part) / impacts.length) / instants.length;
+      }
+      turn = { changed: groups.changed, groups: groups.all(), opens: [...opens], closes: [...closes] };
+      known.set(key, turn);
+    }
+    if (turn.changed > 0) coming.push({ at, ...turn });
+    yield (place + 1) / instants.length;
+  }
+  return coming;
+}
+
+/** When what visitors hold begins and ends. */
+const edgesOf = (visitors: readonly VisitorFacts[], { from, until }: Horizon): number[] =>
+  visitors
+    .flatMap(({ roles, invitations }) => [
+      ...roles.flatMap((role) => [role.from, role.until]),
+      ...invitations.map((invitation) => invitation.until),
+    ])
+    .filter((at) => at !== null)
+    .filter((at) => at > from && at < until);
+
+/** When a rule may count as far as time has a say: for any goods of the shop, and any visitor. */
+export function barsOf(rule: Rule, shop: ShopFacts, dates: Dates, horizon: Horizon): Horizon[] {
+  if (!takesPart({ rule, missing: [] }) || horizon.from >= horizon.until) return [];
+  const timed = leavesOf(rule.when).filter((leaf) => leaf.fact === 'moment');
+  if (timed.length === 0) return [horizon];
+  const edges = [horizon.from, ...instantsOf([rule], shop.zone, dates, horizon), horizon.until];
+  const names = [...new Set(timed.flatMap((leaf) => (leaf.op === 'around' ? [leaf.value.date] : [])))];
+  const goods = combinations(names, dates);
+  const test = possible(rule.when, shop);
+  const bars: { from: number; until: number }[] = [];
+  edges.slice(0, -1).forEach((from, index) => {
+    if (!goods.some((productDates) => test(from, productDates))) return;
+    const until = edges[index + 1] ?? horizon.until;
+    const last = bars.at(-1);
+    if (last?.until === from) last.until = until;
+    else bars.push({ from, until });
+  });
+  return bars;
+}
+
+type ProductDates = Readonly<Record<string, string>>;
+
+/** Goods that differ in the dates a rule looks at: each date there is of each name, or none. */
+const combinations = (names: readonly string[], dates: Dates): ProductDates[] =>
+  names.reduce<ProductDates[]>(
+    (all, name) =>
+      all.flatMap((chosen) => [chosen, ...[...(dates.get(name) ?? [])].map((date) => ({ ...chosen, [name]: date }))]),
+    [{}],
+  );
+
+/** Whether a condition may hold at a moment, whatever is not about time. */
+function possible(when: Condition, shop: ShopFacts): (moment: number, dates: ProductDates) => boolean {
+  type May = (subject: Subject) => { readonly hold: boolean; readonly fail: boolean };
+  const may = (condition: Condition): May => {
+    const group = groupOf(condition);
+    if (!group) {
+      const leaf = condition as Leaf;
+      if (leaf.fact !== 'moment') return () => ({ hold: true, fail: leaf.fact !== 'product' });
+      const test = testOf(leaf, shop);
+      return (subject) => {
+        const { matches: holds } = test(subject);
+        return { hold: holds, fail: !holds };
+      };
+    }
+    const members = group.members.map(may);
+    return (subject) => {
+      const results = members.map((member) => member(subject));
+      const [some, every] = [results.some(({ hold }) => hold), results.every(({ hold }) => hold)];
+      const [someFail, everyFails] = [results.some(({ fail }) => fail), results.every(({ fail }) => fail)];
+      if (group.join === 'all') return { hold: every, fail: someFail };
+      if (group.join === 'any') return { hold: some, fail: everyFails };
+      return { hold: everyFails, fail: some };
+    };
+  };
+  const mayMatch = may(when);
+  return (moment, dates) => mayMatch({ ...NOBODY, product: { ...NO_PRODUCT, dates }, moment }).hold;
+}

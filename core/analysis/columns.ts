@@ -1,0 +1,268 @@
+import { setBit, wordsFor, type Bits } from '../engine/bits.ts';
+import type { TimedPredicate } from '../engine/timedResult.ts';
+import { sameName } from '../model/names.ts';
+import { PredicateTable, predicateOf, type Predicate, type BooleanFormula } from '../engine/conjunctions.ts';
+import type { ProductFacts, ViewContext, VariantFacts } from '../model/subject.ts';
+import { aroundWindow, type Window } from '../engine/windows.ts';
+import type { Zone } from '../model/zone.ts';
+import { NAMED, emitProductFacts, emitVariantFacts } from '../engine/factEmitter.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
+import type { Dates } from './instants.ts';
+
+/** Rows for which something holds, with a number by which they are known: other rows have another. */
+export interface Rows {
+  readonly id: number;
+  readonly bits: Bits;
+  readonly isEmpty: boolean;
+}
+
+/** What is kept of rows that were asked for takes no more than so many bytes. */
+const MOST_KEPT_BYTES = 48_000_000;
+const MOST_KEPT = 20_000;
+const MOST_NUMBERED = 40;
+
+/** Facts that are looked for one by one: an index of them would be as large as the goods. */
+const UNINDEXED = new Set(['id']);
+
+/**
+ * The goods in columns, a row for each variant, those of a product side by side: of every value of a fact, who has it;
+ * of every number, what it is. So a condition is asked of all goods at once, and gives a bit for each.
+ */
+export class Columns {
+  /** How many rows there are, and how many words of bits they take. */
+  readonly rows: number;
+  readonly words: number;
+  readonly all: Rows;
+  /** The first row of each product, and the end of the last. */
+  private readonly first: Uint32Array;
+  private readonly productOf: Uint32Array;
+  /** By fact and value: places of products, or rows. */
+  private readonly products$ = new Map<string, Map<string, number[]>>();
+  private readonly variants$ = new Map<string, Map<string, number[]>>();
+  private readonly numbers = new Map<string, Float64Array>();
+  /** By the name of a date and how it is written: places of products. */
+  private readonly dated = new Map<string, Map<string, number[]>>();
+  private readonly kept = new Map<string, Rows>();
+  private readonly alike = new Map<string, Uint32Array>();
+  private readonly conditions = new WeakMap<Leaf, Rows>();
+  private readonly windows = new WeakMap<Leaf, readonly (Window | null)[]>();
+  private readonly mostKept: number;
+  private made = 0;
+
+  constructor(readonly products: readonly ProductFacts[]) {
+    this.first = new Uint32Array(products.length + 1);
+    this.rows = products.reduce((sum, { variants }) => sum + variants.length, 0);
+    this.words = wordsFor(this.rows);
+    this.mostKept = Math.min(MOST_KEPT, Math.ceil(MOST_KEPT_BYTES / (4 * this.words + 1)));
+    this.productOf = new Uint32Array(this.rows);
+    let row = 0;
+    products.forEach((product, place) => {
+      this.first[place] = row;
+      emitProductFacts(product, post(this.products$, place), (fact, value) => {
+        for (let variantRow = row; variantRow < row + product.variants.length; variantRow++) this.note(fact, variantRow, value);
+      });
+      for (const name of Object.keys(product.dates)) post(this.dated, place)(name, product.dates[name]);
+      for (const variant of product.variants) {
+        this.productOf[row] = place;
+        emitVariantFacts(product, variant, post(this.variants$, row), (fact, value) => {
+          this.note(fact, row, value);
+        });
+        row += 1;
+      }
+    });
+    this.first[products.length] = row;
+    const all = this.none();
+    for (let variantRow = 0; variantRow < this.rows; variantRow++) setBit(all, variantRow);
+    this.all = this.named(all);
+  }
+
+  private note(fact: string, row: number, value: number | null): void {
+    const column = this.numbers.get(fact) ?? new Float64Array(this.rows).fill(NaN);
+    this.numbers.set(fact, column);
+    if (value !== null) column[row] = value;
+  }
+
+  /** The rows whose stock is not tracked. */
+  get untracked(): Bits {
+    return this.having({ scope: 'variant', fact: 'status', values: ['untracked'], low: 0, high: 0 });
+  }
+
+  /** The dates that goods have. */
+  get dates(): Dates {
+    return new Map([...this.dated].map(([name, written]) => [name, new Set(written.keys())]));
+  }
+
+  /** No rows. */
+  none(): Bits {
+    return new Uint32Array(this.words);
+  }
+
+  /** Gives rows their number. */
+  named(bits: Bits): Rows {
+    this.made += 1;
+    return { id: this.made, bits, isEmpty: !bits.some((word) => word !== 0) };
+  }
+
+  placeOf(row: number): number {
+    return this.productOf[row] ?? 0;
+  }
+
+  firstOf(place: number): number {
+    return this.first[place] ?? 0;
+  }
+
+  /** The goods of a row. @throws {RangeError} when there is none such */
+  goodsAt(row: number): { readonly product: ProductFacts; readonly variant: VariantFacts } {
+    const place = this.placeOf(row);
+    const product = this.products[place];
+    const variant = product?.variants[row - this.firstOf(place)];
+    if (!product || !variant) throw new RangeError(`there are ${this.rows} rows, and no row ${row}`);
+    return { product, variant };
+  }
+
+  /**
+   * Numbers the rows by facts of theirs, from 0: those that are alike in all of them have the same.
+   * @param facts at least one, as `product title` or `variant price`
+   */
+  numberedBy(facts: readonly string[]): Uint32Array {
+    const name = facts.join('\n');
+    const known = this.alike.get(name);
+    if (known) return known;
+    const last = facts.at(-1)!;
+    const before = facts.length > 1 ? this.numberedBy(facts.slice(0, -1)) : null;
+    const [of, fact] = last.split(' ') as ['product' | 'variant', string];
+    const values = new Map<unknown, number>();
+    const pairs = new Map<number, number>();
+    const numbers = new Uint32Array(this.rows);
+    let row = 0;
+    for (const product of this.products)
+      for (const variant of product.variants) {
+        const found: unknown = Reflect.get(of === 'product' ? product : variant, fact);
+        const value = typeof found === 'object' && found !== null ? JSON.stringify(found) : found;
+        const number = values.get(value) ?? values.size;
+        values.set(value, number);
+        const pair = before ? before[row]! * (this.rows + 1) + number : number;
+        const code = before ? (pairs.get(pair) ?? pairs.size) : number;
+        if (before) pairs.set(pair, code);
+        numbers[row] = code;
+        row += 1;
+      }
+    this.alike.set(name, numbers);
+    for (const oldest of [...this.alike.keys()].slice(0, this.alike.size - MOST_NUMBERED)) this.alike.delete(oldest);
+    return numbers;
+  }
+
+  /** Makes rows once, as long as they are worth keeping. */
+  once(key: string, make: () => Bits): Rows {
+    const known = this.kept.get(key);
+    if (known) return known;
+    const rows = this.named(make());
+    this.kept.set(key, rows);
+    if (this.kept.size > this.mostKept)
+      for (const oldest of [...this.kept.keys()].slice(0, 1)) this.kept.delete(oldest);
+    return rows;
+  }
+
+  /** The rows for which a condition about goods holds. */
+  where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone): Rows {
+    if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
+    if (leaf.fact === 'visitor.invited') return this.named(this.evaluate(test, seen));
+    const known = this.conditions.get(leaf);
+    if (known) return known;
+    const rows = this.once(JSON.stringify(leaf), () => {
+      const formula = predicateOf(leaf, true, new PredicateTable());
+      return isIndexed(formula) ? this.of(formula) : this.evaluate(test, seen);
+    });
+    this.conditions.set(leaf, rows);
+    return rows;
+  }
+
+  /** Rows that are the same at two moments are the same rows: they hang on which of the dates there are fit. */
+  private around(leaf: Extract<Leaf, { op: 'around' }>, moment: number, zone: Zone): Rows {
+    const dates = this.dated.get(leaf.value.date) ?? new Map<string, number[]>();
+    const windows =
+      this.windows.get(leaf) ?? [...dates.keys()].map((written) => aroundWindow(zone, leaf.value, written));
+    this.windows.set(leaf, windows);
+    let key = `around ${leaf.value.date} `;
+    for (const window of windows) key += window && window.from <= moment && moment < window.until ? '+' : '-';
+    return this.once(key, () => {
+      const bits = this.none();
+      for (const [index, places] of [...dates.values()].entries())
+        if (key.at(index - windows.length) === '+') for (const place of places) this.setProduct(bits, place);
+      return bits;
+    });
+  }
+
+  private of(formula: Indexed): Bits {
+    if ('atom' in formula) {
+      const bits = this.having(formula.atom);
+      return formula.wanted ? bits : this.not(bits);
+    }
+    const [members, bits] = 'all' in formula ? [formula.all, this.all.bits.slice()] : [formula.any, this.none()];
+    for (const member of members) {
+      const memberColumn = this.of(member as Indexed);
+      for (let word = 0; word < this.words; word++)
+        bits[word] = 'all' in formula ? bits[word]! & memberColumn[word]! : bits[word]! | memberColumn[word]!;
+    }
+    return bits;
+  }
+
+  not(bits: Bits): Bits {
+    const all = this.all.bits;
+    return bits.map((word, index) => all[index]! & ~word);
+  }
+
+  private having({ scope: side, fact, values, low, high }: Predicate): Bits {
+    const bits = this.none();
+    if (values === null) {
+      const column = this.numbers.get(fact);
+      if (column)
+        for (let row = 0; row < this.rows; row++) if (low <= column[row]! && column[row]! <= high) setBit(bits, row);
+      return bits;
+    }
+    const ofFact = (side === 'product' ? this.products$ : this.variants$).get(fact);
+    for (const value of values)
+      for (const place of ofFact?.get(value) ?? [])
+        if (side === 'product') this.setProduct(bits, place);
+        else setBit(bits, place);
+    return bits;
+  }
+
+  /** Adds all rows of a product, by its place. */
+  setProduct(bits: Bits, place: number): void {
+    for (let row = this.firstOf(place); row < this.firstOf(place + 1); row++) setBit(bits, row);
+  }
+
+  /** What has no index is asked row by row. */
+  private evaluate(test: TimedPredicate, seen: ViewContext): Bits {
+    const bits = this.none();
+    let row = 0;
+    for (const product of this.products)
+      for (const variant of product.variants) {
+        if (test({ ...seen, product, variant }).matches) setBit(bits, row);
+        row += 1;
+      }
+    return bits;
+  }
+}
+
+type Indexed = Exclude<BooleanFormula, 'unknown'>;
+
+const isIndexed = (formula: BooleanFormula): formula is Indexed => {
+  if (formula === 'unknown') return false;
+  if ('atom' in formula) return !UNINDEXED.has(formula.atom.fact);
+  return ('all' in formula ? formula.all : formula.any).every(isIndexed);
+};
+
+/** Writes down who has a value. */
+function post(facts: Map<string, Map<string, number[]>>, place: number) {
+  return (fact: string, value: string | null | undefined): void => {
+    if (value === null || value === undefined || UNINDEXED.has(fact)) return;
+    const ofFact = facts.get(fact) ?? new Map<string, number[]>();
+    facts.set(fact, ofFact);
+    const name = NAMED.test(fact) ? sameName(value) : value;
+    const having = ofFact.get(name);
+    if (!having) ofFact.set(name, [place]);
+    else if (having.at(-1) !== place) having.push(place);
+  };
+}

@@ -1,0 +1,78 @@
+import type { Condition } from '../rulebook/condition.ts';
+import { groupOf } from '../engine/group.ts';
+import { PredicateTable, toConjunctions, type Predicate, type Conjunction } from '../engine/conjunctions.ts';
+import { stockStatuses, type StockFacts } from '../model/subject.ts';
+import { betweenWindow } from '../engine/windows.ts';
+import type { Zone } from '../model/zone.ts';
+
+/** Facts of which a subject has one value, or none. */
+const SINGLE = /^(id|brand|kind|seller|signedIn|customer|surface|attribute .*|option .*)$/;
+
+/**
+ * Whether a condition contradicts itself: nothing whatever could fulfil it. What needs the clock or an address is taken for
+ * possible, but for windows that must hold together and never do; so is a condition with too many cases to write out.
+ */
+export function contradicts(when: Condition, zone: Zone): boolean {
+  const { rows } = toConjunctions(when, new PredicateTable());
+  return rows.every(isImpossible) || !windowsMeet(when, zone);
+}
+
+function isImpossible({ needs, refuses }: Conjunction): boolean {
+  const wanted = [...needs];
+  const unwanted = [...refuses];
+  if (wanted.some((atom) => atom.values?.length === 0 || atom.low > atom.high)) return true;
+  if (wanted.some((atom) => unwanted.some((other) => isCovered(atom, other)))) return true;
+  const isClash = (a: Predicate, b: Predicate) =>
+    a.scope === b.scope && a.fact === b.fact && (a.values ? SINGLE.test(a.fact) && !share(a, b) : !meet(a, b));
+  return wanted.some((a, index) => wanted.slice(index + 1).some((b) => isClash(a, b))) || !hasStock(wanted, unwanted);
+}
+
+/** Whether one atom's being true makes another true: it asks the same fact for no more. */
+function isCovered(atom: Predicate, by: Predicate): boolean {
+  if (atom.scope !== by.scope || atom.fact !== by.fact) return false;
+  if (atom.values && by.values) return atom.values.every((value) => by.values?.includes(value));
+  return atom.values === null && by.values === null && by.low <= atom.low && atom.high <= by.high;
+}
+
+const share = (a: Predicate, b: Predicate) => a.values?.some((value) => b.values?.includes(value)) ?? false;
+const meet = (a: Predicate, b: Predicate) => Math.max(a.low, b.low) <= Math.min(a.high, b.high);
+
+/** Whether any stock there can be has the statuses and the quantity asked for. */
+function hasStock(wanted: readonly Predicate[], unwanted: readonly Predicate[]): boolean {
+  const ofStock = ({ scope: side, fact }: Predicate) => side === 'variant' && (fact === 'status' || fact === 'quantity');
+  const edges = [...wanted, ...unwanted]
+    .filter(ofStock)
+    .flatMap(({ values, low, high }) => (values ? [] : [low, high]));
+  const quantities = [0, 1, ...edges.flatMap((edge) => [edge - 1, edge, edge + 1])].filter(Number.isFinite);
+  const kinds: StockFacts[] = [
+    { tracked: false, quantity: 0, sellPastZero: false },
+    ...quantities.flatMap((quantity) =>
+      [true, false].map((sellPastZero) => ({ tracked: true, quantity, sellPastZero })),
+    ),
+  ];
+  const holds = (stock: StockFacts, atom: Predicate) =>
+    atom.values
+      ? stockStatuses(stock).some((status) => atom.values?.includes(status))
+      : stock.tracked && atom.low <= stock.quantity && stock.quantity <= atom.high;
+  return kinds.some(
+    (stock) =>
+      wanted.filter(ofStock).every((atom) => holds(stock, atom)) &&
+      !unwanted.filter(ofStock).some((atom) => holds(stock, atom)),
+  );
+}
+
+/** Whether the windows that must all hold have an instant in common. */
+function windowsMeet(when: Condition, zone: Zone): boolean {
+  const windows = together(when).flatMap((part) =>
+    'fact' in part && part.fact === 'moment' && part.op === 'between' ? [betweenWindow(zone, part.value)] : [],
+  );
+  // A single window that is inverted is a finding of its own.
+  if (windows.length < 2) return true;
+  return Math.max(...windows.map(({ from }) => from)) < Math.min(...windows.map(({ until }) => until));
+}
+
+/** The conditions that must hold together, groups of `all` opened. */
+function together(when: Condition): Condition[] {
+  const group = groupOf(when);
+  return group?.join === 'all' ? group.members.flatMap(together) : [when];
+}

@@ -1,0 +1,139 @@
+import type { Decision } from '../contract/decision.ts';
+import type { CompiledRulebook } from '../engine/compile.ts';
+import { decisionBy } from '../engine/decide.ts';
+import { decideListing } from '../engine/listing.ts';
+import type { ViewContext, ShopFacts, Surface, VisitorFacts } from '../model/subject.ts';
+import { ChangeGroups } from './changeGroups.ts';
+import { RuleSetDiff } from './ruleSetDiff.ts';
+import type { RuleMatch, RuleMatcher } from './ruleMatcher.ts';
+import type { WinnerSlots } from './batchResolver.ts';
+import { changeBetween, OutcomeDiffer, type VisibleChange } from './outcomeDiffer.ts';
+
+/** Rules at a moment (epoch ms). */
+export interface ImpactView {
+  readonly rulebook: CompiledRulebook;
+  readonly moment: number;
+}
+
+/** Who looks, and where. */
+export interface Viewers {
+  readonly visitors: readonly VisitorFacts[];
+  readonly surface: Surface;
+  /** Whether a product's variants speak together, as on a listing, or each for itself. */
+  readonly isTogether: boolean;
+}
+
+/** Where changes are put. */
+export interface Gathering {
+  /** Of each visitor. */
+  readonly contrasts: readonly RuleSetDiff[];
+  readonly groups: ChangeGroups;
+  /** As of which moment they are put there, by its place in the caller's list. */
+  readonly moment: number;
+  /** What was looked through for the same groups: it is not looked through again. */
+  readonly seen: Set<string>;
+  /** Hears of every change that was not there yet, where variants speak for themselves. */
+  readonly found?: (contrast: RuleSetDiff, row: number, won: WinnerSlots, wins: WinnerSlots, at: number) => void;
+}
+
+/**
+ * What visitors see otherwise between two looks at all goods: the same as deciding each variant at both. Where rules
+ * that say the same win all aspects, nothing can differ; where others win, what they say is asked once for all goods
+ * that are alike in what those rules look at.
+ */
+export class Impact {
+  private readonly speech: OutcomeDiffer;
+
+  constructor(
+    private readonly counts: RuleMatcher,
+    private readonly onlookers: Viewers,
+  ) {
+    this.speech = new OutcomeDiffer(counts.columns);
+  }
+
+  /** Where rules count, for each visitor. */
+  at({ rulebook, moment }: ImpactView): RuleMatch[][] {
+    const { visitors, surface } = this.onlookers;
+    return visitors.map((visitor) => this.counts.of(rulebook, { visitor, moment, surface, page: null }));
+  }
+
+  /** Adds what differs between the two to the groups; gives way with the part that is done. */
+  *compare(was: ImpactView, is: ImpactView, { contrasts, groups, moment, seen, found }: Gathering): Generator<number> {
+    const { visitors, surface, isTogether } = this.onlookers;
+    for (const [visitor, contrast] of contrasts.entries()) {
+      const key = `${visitor} ${contrast.key}`;
+      if (seen.has(key)) continue;
+      seen.add(key);
+      const look = { visitor: visitors[visitor]!, surface, page: null };
+      const before = { ...look, moment: was.moment };
+      const after = { ...look, moment: is.moment };
+      const differ = this.speech.between(contrast, { shop: is.rulebook.shop, before, after });
+      const steps = isTogether
+        ? this.listed(contrast, is.rulebook.shop, before, after, (outcome, row) => {
+            groups.add(outcome, row, visitor, moment);
+          })
+        : contrast.visit((row, won, wins, at) => {
+            const outcome = differ(row, won, wins, at);
+            if (outcome && groups.add(outcome, row, visitor, moment)) found?.(contrast, row, won, wins, at);
+          });
+      for (const part of steps) yield (visitor + part) / visitors.length;
+    }
+  }
+
+  /** A product is decided as a whole where any of its variants may differ; its row is that of its first variant. */
+  private *listed(
+    contrast: RuleSetDiff,
+    shop: ShopFacts,
+    before: ViewContext,
+    after: ViewContext,
+    differs: (outcome: VisibleChange, row: number) => void,
+  ): Generator<number> {
+    const { columns } = this.counts;
+    const touched = columns.none();
+    const finding = contrast.visit((row) => {
+      columns.setProduct(touched, columns.placeOf(row));
+    });
+    for (const part of finding) yield part / 2;
+    // A product's rows come one after the other.
+    let [was, is]: [Decision[], Decision[]] = [[], []];
+    const deciding = contrast.visitAll(touched, (row, won, wins, at) => {
+      const goods = columns.goodsAt(row);
+      was.push(decisionBy(contrast.was.winningAt(won, at), { ...before, ...goods }, shop));
+      is.push(decisionBy(contrast.is.winningAt(wins, at), { ...after, ...goods }, shop));
+      const place = columns.placeOf(row);
+      if (row + 1 < columns.firstOf(place + 1)) return;
+      const of = (decisions: Decision[]) => decideListing(decisions, goods.product, before.visitor.locale, shop);
+      const outcome = changeBetween(of(was), of(is));
+      if (outcome.aspects.length > 0) differs(outcome, columns.firstOf(place));
+      [was, is] = [[], []];
+    });
+    for (const part of deciding) yield (1 + part) / 2;
+  }
+}
+
+/** Where the two may differ, for each visitor. */
+export const contrastsOf = (was: readonly RuleMatch[][], is: readonly RuleMatch[][]): RuleSetDiff[] =>
+  was.map((own, visitor) => new RuleSetDiff(own, is[visitor] ?? []));
+
+/** Every change that rules make at any of these moments (epoch ms): each once, at the first; gives way with the part done. */
+export function* impactOf(
+  counts: RuleMatcher,
+  onlookers: Viewers,
+  before: CompiledRulebook,
+  after: CompiledRulebook,
+  moments: readonly number[],
+): Generator<number, ChangeGroups> {
+  const impact = new Impact(counts, onlookers);
+  const groups = new ChangeGroups(counts.columns);
+  const seen = new Set<string>();
+  for (const [place, moment] of moments.entries()) {
+    const [was, is] = [
+      { rulebook: before, moment },
+      { rulebook: after, moment },
+    ];
+    const gathering = { contrasts: contrastsOf(impact.at(was), impact.at(is)), groups, moment: place, seen };
+    for (const part of impact.compare(was, is, gathering)) yield (place + part) / moments.length;
+    yield (place + 1) / moments.length;
+  }
+  return groups;
+}

@@ -1,0 +1,144 @@
+import { ASPECTS } from '../engine/aspects.ts';
+import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
+import { reasonsOf, ASPECT_RESOLVERS, showsPrice, resolveAspects } from '../engine/decide.ts';
+import { verdictOf, type LineVerdict } from '../engine/guard.ts';
+import { canBeHad } from '../engine/listing.ts';
+import type { ProductSubject, ViewContext, Surface } from '../model/subject.ts';
+import type { Winners } from '../engine/winners.ts';
+import { shipDates } from '../fulfilment/shipping.ts';
+import { ReadTrackedMemo, IntTupleMap, textInterner } from './readTrackedMemo.ts';
+import type { Columns } from './columns.ts';
+import type { FindingKind } from './finding.ts';
+import { noWinners, SLOTS, type BatchResolver } from './batchResolver.ts';
+
+/** Places that should agree about the same goods. */
+export const PLACES = ['product', 'listing', 'quickView'] as const satisfies readonly Surface[];
+
+/** Something to tell the owner of a rule, by its id, where it is seen on a surface. */
+export interface PlaceFinding {
+  readonly kind: FindingKind;
+  readonly rule: string;
+  readonly surface: Surface;
+}
+
+/** Who wins on each of the places, and in the cart where a rule may close it: on several of them it may be the same side. */
+export interface PlaceResolvers {
+  readonly seen: Omit<ViewContext, 'surface'>;
+  readonly sides: readonly BatchResolver[];
+  /** Of each place its side, and of the cart, by their places in the list. */
+  readonly places: readonly number[];
+  readonly cart: number | null;
+  /** What the words of rules hang on beside the goods. */
+  readonly visitorTextKey: string;
+}
+
+type Winning = Pick<Winners, 'by' | 'gathered'>;
+const CART = ASPECTS.indexOf('cart');
+const WITHHELD: readonly LineVerdict['refusal'][] = ['notForSale', 'signInFirst', 'capReached'];
+
+/** Says what does not agree between the places of a shop, once for all goods that are alike. */
+export class Places {
+  private readonly findings = new IntTupleMap<ReadTrackedMemo<readonly PlaceFinding[]>>();
+  private readonly numbered = textInterner();
+  private readonly wons = [...PLACES, 'cart'].map(noWinners);
+  private readonly numbers = new Int32Array((PLACES.length + 1) * SLOTS + 1);
+
+  constructor(
+    private readonly columns: Columns,
+    private readonly rulebook: CompiledRulebook,
+  ) {}
+
+  /** Makes ready to ask the rows of a word. */
+  fill({ sides, places, cart, visitorTextKey: hearer }: PlaceResolvers, word: number, rows: number): void {
+    for (let index = 0; index < sides.length; index++) sides[index]!.fill(this.wons[index]!, word, rows);
+    this.numbers.fill(-1);
+    this.numbers[this.numbers.length - 1] = this.numbered(`${hearer} ${places.join()} ${String(cart)}`);
+  }
+
+  /** What there is to say of a row, at its place in the word that was made ready. */
+  at({ seen, sides, places, cart }: PlaceResolvers, row: number, at: number): readonly PlaceFinding[] {
+    for (let index = 0; index < sides.length; index++)
+      for (let slot = 0; slot <= CART; slot++)
+        this.numbers[index * SLOTS + slot] = sides[index]!.numberAt(
+          this.wons[index]!,
+          at,
+          slot,
+          'place',
+          this.numbered,
+        );
+    return this.findings
+      .get(this.numbers, () => {
+        const winningOf = (index: number) => sides[index]!.winningAt(this.wons[index]!, at);
+        const winning = places.map(winningOf);
+        const closes = cart === null ? undefined : winningOf(cart).by.cart;
+        return new ReadTrackedMemo(this.columns, (goods) =>
+          disagreements(this.rulebook, winning, closes, (surface) => ({ ...seen, ...goods, surface })),
+        );
+      })
+      .at(row);
+  }
+}
+
+/** What is decided on one of the places, as far as it is asked for. */
+function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: ProductSubject) {
+  const of = resolveAspects(winning, subject, rulebook.shop);
+  const { control } = of;
+  return {
+    surface: subject.surface,
+    control,
+    isHad: canBeHad(control),
+    isPriceShown: showsPrice(winning.by.price),
+    reasons: reasonsOf(winning, control),
+    visibility: winning.by.visibility?.rule.then.visibility?.state ?? 'shown',
+    limits: ASPECT_RESOLVERS.limits(of),
+    /** Why the guard refuses so many; null where it does not. */
+    refusal: (quantity: number) => {
+      const judged = {
+        control,
+        limits: ASPECT_RESOLVERS.limits(of),
+        express: ASPECT_RESOLVERS.express(of),
+        visibility: ASPECT_RESOLVERS.visibility(of),
+        price: ASPECT_RESOLVERS.price(of),
+      };
+      const line = { variantId: subject.variant.id, quantity };
+      return verdictOf(judged, subject.variant, line, 'cart', { ofVariant: quantity, ofProduct: quantity }).refusal;
+    },
+  };
+}
+
+function disagreements(
+  rulebook: CompiledRulebook,
+  winning: readonly Winning[],
+  closes: CompiledRule | undefined,
+  subjectOn: (surface: Surface) => ProductSubject,
+): PlaceFinding[] {
+  const decided = PLACES.map((surface, index) => decidedOn(rulebook, winning[index]!, subjectOn(surface)));
+  const [page, listing] = decided as [(typeof decided)[number], (typeof decided)[number]];
+  if (page.visibility === 'blocked') return [];
+  const found: PlaceFinding[] = [];
+  const report = (kind: FindingKind, [rule]: readonly string[], surface: Surface = 'product') => {
+    if (rule !== undefined) found.push({ kind, rule, surface });
+  };
+  const hides = decided.find(({ isPriceShown }) => !isPriceShown);
+  if (hides && decided.some(({ isPriceShown }) => isPriceShown))
+    report('priceShownElsewhere', hides.reasons.price, hides.surface);
+  // A cart that is closed sells nothing, as it should.
+  if (closes?.rule.then.cart?.open !== false && decided.some(({ isHad }) => isHad !== page.isHad)) {
+    const onPage = page.refusal(page.limits.min);
+    const passes = onPage === null || listing.refusal(page.limits.min) === null || !WITHHELD.includes(onPage);
+    const there = decided.find(({ isHad }) => isHad !== passes);
+    if (there && passes) report('guardLetsThrough', there.reasons.control, there.surface);
+    if (there && !passes) report('guardRefuses', page.reasons.control, there.surface);
+  }
+  const { control, reasons } = page;
+  if (control.beside) return found;
+  const { stock } = subjectOn('product').variant;
+  if (!page.isPriceShown && control.kind === 'buy') report('hiddenPriceSold', reasons.price);
+  if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0) report('waitlistInStock', reasons.control);
+  if (control.kind === 'preorder') {
+    const { product, moment } = subjectOn('product');
+    const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
+    if (from === null && until === null) report('preorderWithoutDate', reasons.control);
+  }
+  return found;
+}

@@ -1,0 +1,157 @@
+import { ASPECTS } from '../engine/aspects.ts';
+import type { Bits } from '../engine/bits.ts';
+import { takesPart, type CompiledRule, type CompiledRulebook } from '../engine/compile.ts';
+import { groupOf } from '../engine/group.ts';
+import type { TimedPredicate } from '../engine/timedResult.ts';
+import type { ViewContext } from '../model/subject.ts';
+import type { Zone } from '../model/zone.ts';
+import type { Condition } from '../rulebook/condition.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
+import { textInterner } from './readTrackedMemo.ts';
+import type { Columns, Rows } from './columns.ts';
+import { without } from './rowSet.ts';
+
+/** A rule made ready to be asked of all goods at once. */
+export interface PreparedRule {
+  readonly compiled: CompiledRule;
+  /** Its place in the running order. */
+  readonly place: number;
+  /** What it says, as a number: rules that say the same have the same. */
+  readonly outcomeId: number;
+  /** The slots of the aspects that it speaks to, that it settles, and that it adds to, as bits. */
+  readonly aspects: number;
+  readonly settles: number;
+  readonly gathers: number;
+  readonly closes: boolean;
+  /** The same for rules that count at the same rows. */
+  readonly key: number;
+  readonly leaves: readonly { readonly leaf: Leaf; readonly test: TimedPredicate; readonly of: 'goods' | 'seen' | 'both' }[];
+  /** Where it counts, once that is known, if neither visitor nor clock has a part in it. */
+  always: Rows | null;
+}
+
+/** Where a condition holds: at some rows, at all or at none. */
+export type LeafRows = Rows | boolean;
+
+/** A rule where it counts. */
+export interface RuleMatch {
+  readonly rule: PreparedRule;
+  readonly rows: Rows;
+}
+
+/** An aspect's slot is its place among all of them. */
+const slotsWhere = ({ outcomes }: CompiledRule, wanted: (outcome: CompiledRule['outcomes'][number]) => boolean): number =>
+  outcomes.reduce((slots, outcome) => {
+    return wanted(outcome) ? slots | (1 << ASPECTS.indexOf(outcome.aspect)) : slots;
+  }, 0);
+
+/** What a condition looks at: goods, or what is the same for all of them, or both. */
+const scopeOf = ({ fact, op }: Leaf): 'goods' | 'seen' | 'both' =>
+  fact === 'visitor.invited'
+    ? 'both'
+    : (
+          fact === 'moment'
+            ? op === 'around'
+            : fact !== 'product' && /^(product|variant|stock|preorder|waitlist)\b/.test(fact)
+        )
+      ? 'goods'
+      : 'seen';
+
+/** Tells where rules count, for a visitor at a moment on a surface; what is alike for several is worked out once. */
+export class RuleMatcher {
+  private readonly outcomeIds = textInterner();
+  private readonly keys = textInterner();
+  private readonly prepared = new WeakMap<CompiledRulebook, readonly PreparedRule[]>();
+
+  constructor(readonly columns: Columns) {}
+
+  /** The rules that count anywhere, in their running order. */
+  of(rulebook: CompiledRulebook, seen: ViewContext): RuleMatch[] {
+    const counting: RuleMatch[] = [];
+    for (const rule of this.ready(rulebook)) {
+      const rows = this.rowsOf(rule, seen, rulebook.shop.zone);
+      if (!rows.isEmpty) counting.push({ rule, rows });
+    }
+    return counting;
+  }
+
+  /** The rules that take part, in their running order. */
+  ready(rulebook: CompiledRulebook): readonly PreparedRule[] {
+    const known = this.prepared.get(rulebook);
+    if (known) return known;
+    const made = rulebook.rules.filter(takesPart).map((compiled): PreparedRule => {
+      const { when, then, stopHere, gather } = compiled.rule;
+      return {
+        compiled,
+        place: rulebook.rules.indexOf(compiled),
+        outcomeId: this.outcomeIds(JSON.stringify([then, stopHere === true, gather !== false])),
+        aspects: slotsWhere(compiled, () => true),
+        settles: slotsWhere(compiled, ({ settles }) => settles),
+        gathers: slotsWhere(compiled, ({ gathers }) => gathers !== null),
+        closes: compiled.closes,
+        key: this.keys(JSON.stringify(compiled.prepared.isAtCap ? [when, then.control] : when)),
+        leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: scopeOf(leaf) })),
+        always: null,
+      };
+    });
+    this.prepared.set(rulebook, made);
+    return made;
+  }
+
+  private rowsOf(rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
+    if (rule.always) return rule.always;
+    const { isAtCap } = rule.compiled.prepared;
+    const leafRows = this.leafRowsOf(rule, seen, zone);
+    const rows = this.columns.once(this.keyOf(rule, leafRows, seen), () => this.rowsWith(rule, leafRows, seen));
+    if (!isAtCap && rule.leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) rule.always = rows;
+    return rows;
+  }
+
+  /** Where each of a rule's conditions holds, in reading order; a boolean where it does for all goods, or for none. */
+  leafRowsOf({ leaves }: PreparedRule, seen: ViewContext, zone: Zone): LeafRows[] {
+    const nowhere = { ...seen, product: null, variant: null };
+    const hasTurns = seen.visitor.invitations.length > 0;
+    return leaves.map(({ leaf, test, of }) =>
+      of === 'seen' || (of === 'both' && !hasTurns) ? test(nowhere).matches : this.columns.where(leaf, test, seen, zone),
+    );
+  }
+
+  /** The same wherever a rule counts at the same rows. */
+  keyOf({ key, compiled }: PreparedRule, leafRows: readonly LeafRows[], { surface }: ViewContext): string {
+    let answers = `${key}`;
+    for (const rows of leafRows) answers += typeof rows === 'boolean' ? (rows ? '+' : '-') : ` ${rows.id}`;
+    return compiled.prepared.isAtCap ? `${answers} ${surface}` : answers;
+  }
+
+  /** The rows at which a rule counts when its conditions hold there. */
+  rowsWith({ compiled }: PreparedRule, leafRows: readonly LeafRows[], seen: ViewContext): Bits {
+    const { columns } = this;
+    const { isAtCap } = compiled.prepared;
+    const found = this.joined(compiled.rule.when, leafRows.values());
+    const bits = found === true ? columns.all.bits : found === false ? columns.none() : found;
+    return isAtCap ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row) })) : bits;
+  }
+
+  /** @param leafRows what the condition's leaves are, in reading order */
+  private joined(condition: Condition, leafRows: Iterator<LeafRows>): Bits | boolean {
+    const group = groupOf(condition);
+    if (!group) {
+      const rows = leafRows.next().value as LeafRows;
+      return typeof rows === 'boolean' ? rows : rows.bits;
+    }
+    // None of them is not any of them.
+    const isAll = group.join === 'all';
+    let bits: Bits | null = null;
+    let isSettled = false;
+    for (const member of group.members) {
+      const memberRows = this.joined(member, leafRows);
+      if (memberRows === !isAll) isSettled = true;
+      if (typeof memberRows === 'boolean') continue;
+      if (!bits) bits = memberRows.slice();
+      else if (isAll) for (let word = 0; word < bits.length; word++) bits[word]! &= memberRows[word]!;
+      else for (let word = 0; word < bits.length; word++) bits[word]! |= memberRows[word]!;
+    }
+    if (group.join === 'none') return isSettled ? false : bits ? this.columns.not(bits) : true;
+    return isSettled ? !isAll : (bits ?? isAll);
+  }
+}

@@ -1,0 +1,111 @@
+import { PRODUCT_ASPECTS } from '../engine/aspects.ts';
+import { hasBit, lowestOf, type Bits } from '../engine/bits.ts';
+import type { Rows } from './columns.ts';
+import type { RuleMatch } from './ruleMatcher.ts';
+import { noWinners, PER_WORD, BatchResolver, type WinnerSlots } from './batchResolver.ts';
+
+/** So many words are looked at before it gives way. */
+const WORDS_AT_ONCE = 256;
+/** Scratch of the loop over words: what wins on the two sides. */
+const [WAS, IS] = [noWinners(), noWinners()];
+
+/** Hears of a row at which another saying wins, and what wins there, at a place; it is overwritten afterwards. */
+type OnRow = (row: number, was: WinnerSlots, is: WinnerSlots, at: number) => void;
+
+/** Two lists of rules over the same goods, and where they may differ in who wins. */
+export class RuleSetDiff {
+  readonly was: BatchResolver;
+  readonly is: BatchResolver;
+  /** The same for contrasts, between the same two rulebooks, that come to the same. */
+  readonly key: string;
+  /** Rules that count at other rows than before, or that have another place: null where there is none. */
+  private readonly changed: readonly { readonly was: ChangedRule | null; readonly is: ChangedRule | null }[];
+
+  constructor(was: readonly RuleMatch[], is: readonly RuleMatch[]) {
+    [this.was, this.is] = [new BatchResolver(was), new BatchResolver(is)];
+    this.key = `${this.was.key} ${this.is.key}`;
+    this.changed = changedRulesBetween(was, is);
+  }
+
+  /** Visits every row at which something else is said of goods, in order; gives way with the part that is done. */
+  *visit(saw: OnRow): Generator<number> {
+    const [first] = this.changed;
+    const words = (first?.was ?? first?.is)?.rows.bits.length ?? 0;
+    for (const { from, until } of turns(words)) {
+      for (let word = from; word < until; word++) {
+        let touched = 0;
+        for (const { was, is } of this.changed) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
+        if (touched !== 0) this.see(word, touched, saw, true);
+      }
+      yield from / words;
+    }
+  }
+
+  /** Visits all of these rows, whatever is said there. */
+  *visitAll(rows: Bits, saw: OnRow): Generator<number> {
+    for (const { from, until } of turns(rows.length)) {
+      for (let word = from; word < until; word++) if (rows[word] !== 0) this.see(word, rows[word]!, saw, false);
+      yield from / rows.length;
+    }
+  }
+
+  private see(word: number, rows: number, saw: OnRow, isOtherOnly: boolean): void {
+    this.was.fill(WAS, word, rows);
+    this.is.fill(IS, word, rows);
+    for (let left = rows; left !== 0; left &= left - 1) {
+      const at = lowestOf(left);
+      if (!isOtherOnly || !this.was.resolvesAlike(WAS, this.is, IS, at)) saw(word * PER_WORD + at, WAS, IS, at);
+    }
+  }
+
+  /** The rules that win at a row and count there on one side only. */
+  changedRulesAt(row: number, was: WinnerSlots, is: WinnerSlots, at: number): { readonly opens: string[]; readonly closes: string[] } {
+    const counts = (changed: ChangedRule | null) => changed !== null && hasBit(changed.rows.bits, row);
+    const wins = (side: BatchResolver, won: WinnerSlots, { id }: ChangedRule) =>
+      PRODUCT_ASPECTS.some((_aspect, slot) =>
+        side.rulesAt(won, at, slot).some(({ compiled }) => compiled.rule.id === id),
+      );
+    return {
+      opens: this.changed.flatMap((pair) =>
+        pair.is && counts(pair.is) && !counts(pair.was) && wins(this.is, is, pair.is) ? [pair.is.id] : [],
+      ),
+      closes: this.changed.flatMap((pair) =>
+        pair.was && counts(pair.was) && !counts(pair.is) && wins(this.was, was, pair.was) ? [pair.was.id] : [],
+      ),
+    };
+  }
+}
+
+/** The words, so many at once. */
+function* turns(words: number): Generator<{ readonly from: number; readonly until: number }> {
+  for (let from = 0; from < words; from += WORDS_AT_ONCE) yield { from, until: Math.min(words, from + WORDS_AT_ONCE) };
+}
+
+interface ChangedRule {
+  readonly id: string;
+  readonly rows: Rows;
+}
+
+/** The rules that are not the same in both: in what they say, where they count, or their place in the order. */
+function changedRulesBetween(was: readonly RuleMatch[], is: readonly RuleMatch[]): { was: ChangedRule | null; is: ChangedRule | null }[] {
+  const named = (list: readonly RuleMatch[]) =>
+    new Map(list.map((one) => [`${one.rule.outcomeId} ${one.rule.compiled.rule.id}`, one] as const));
+  const [before, after] = [named(was), named(is)];
+  const changedRule = ({ rule: prepared, rows }: RuleMatch): ChangedRule => ({ id: prepared.compiled.rule.id, rows });
+  const orderWas = [...before.keys()].filter((name) => after.has(name));
+  const orderIs = [...after.keys()].filter((name) => before.has(name));
+  // Those that both have and that stand in the same order, from the top and from the end, have kept their place.
+  let [top, end] = [0, orderWas.length];
+  while (top < end && orderWas[top] === orderIs[top]) top += 1;
+  while (end > top && orderWas[end - 1] === orderIs[end - 1]) end -= 1;
+  const moved = new Set(orderWas.slice(top, end));
+  const changed: { was: ChangedRule | null; is: ChangedRule | null }[] = [];
+  for (const [name, one] of before) {
+    const other = after.get(name);
+    if (!other || moved.has(name)) changed.push({ was: changedRule(one), is: null });
+    else if (one.rows !== other.rows) changed.push({ was: changedRule(one), is: changedRule(other) });
+  }
+  for (const [name, other] of after)
+    if (!before.has(name) || moved.has(name)) changed.push({ was: null, is: changedRule(other) });
+  return changed;
+}

@@ -1,0 +1,75 @@
+import type { DecidedControl, Decision } from '../contract/decision.ts';
+import type { SpotCheck } from '../contract/spotCheckCalls.ts';
+import { visitorOf } from '../model/audience.ts';
+import type { CompiledRulebook } from '../engine/compile.ts';
+import { decide, decideVariants } from '../engine/decide.ts';
+import { decideListing } from '../engine/listing.ts';
+import type { ProductFacts, VariantFacts } from '../model/subject.ts';
+import { SURFACE } from '../rulebook/phrases.ts';
+
+/** What of a decision a spot check looks at. */
+export type ShownOutcome = SpotCheck['expects'];
+
+export const shownOutcomeOf = ({ control: { kind, label }, price }: Pick<Decision, 'control' | 'price'>): ShownOutcome => ({
+  kind,
+  label,
+  priceShown: price.show,
+});
+
+/**
+ * What a spot check's visitor sees by a rulebook (on listings of the variant's product, as it is listed), at the check's own moment, or at
+ * `moment` (epoch ms) where it has none.
+ */
+export function evaluateSpotCheck(
+  rulebook: CompiledRulebook,
+  { visitor, at, surface }: Pick<SpotCheck, 'visitor' | 'at' | 'surface'>,
+  goods: { readonly product: ProductFacts; readonly variant: VariantFacts },
+  moment: number,
+): ShownOutcome {
+  const { product, variant } = goods;
+  const by = { visitor: visitorOf(visitor), moment: at === null ? moment : Date.parse(at), surface, page: null };
+  return shownOutcomeOf(
+    surface === 'listing'
+      ? decideListing(decideVariants(rulebook, product, by), product, by.visitor.locale, rulebook.shop)
+      : decide(rulebook, { ...by, product, variant }),
+  );
+}
+
+/** Whether what is seen is what is expected; words and price count only where something is expected of them. */
+export const fulfils = (expects: ShownOutcome, sight: ShownOutcome): boolean =>
+  expects.kind === sight.kind &&
+  (expects.label === null || expects.label === sight.label) &&
+  (expects.priceShown === null || expects.priceShown === sight.priceShown);
+
+/** How a sentence calls what stands in the control’s place. */
+export const CONTROL_NAMES: Readonly<Record<DecidedControl['kind'], string>> = {
+  buy: 'the shop’s own button',
+  choose: 'a way to choose',
+  preorder: 'a pre-order',
+  waitlist: 'a waitlist',
+  quote: 'a price on request',
+  enquiry: 'an enquiry',
+  link: 'a link',
+  signIn: 'a sign-in prompt',
+  notice: 'a line of text',
+  nothing: 'nothing',
+  ownPrice: 'a price of their own',
+  severalAtOnce: 'several at once',
+};
+
+/** What is seen, in words. */
+export function shownOutcomeText({ kind, label, priceShown }: ShownOutcome): string {
+  const control = label === null ? CONTROL_NAMES[kind] : `“${label}” (${CONTROL_NAMES[kind]})`;
+  return priceShown === null ? control : `${control} ${priceShown ? 'and the price' : 'and no price'}`;
+}
+
+/**
+ * A spot check as a sentence: "Guest sees “Sign in to buy” (a sign-in prompt) on Snowdrop, listings, on 3 March 2027."
+ * @param when the check's moment in words, in the shop's zone
+ */
+export const spotCheckSentence = (
+  { visitor, expects, surface, at }: Pick<SpotCheck, 'visitor' | 'expects' | 'surface' | 'at'>,
+  title: string,
+  when: string,
+): string =>
+  `${visitor.name} sees ${shownOutcomeText(expects)} for ${title} on ${SURFACE[surface]}${at === null ? ', at any time' : `, on ${when}`}.`;

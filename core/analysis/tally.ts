@@ -1,0 +1,36 @@
+import { countOf } from '../engine/bits.ts';
+import type { Example } from './finding.ts';
+
+/** Counts of the same thing at many rows, looked at word by word: each row counts once, however often it is seen. */
+export class Tally {
+  /** A case in which it was seen. */
+  witness: Example | null = null;
+  private done = 0;
+  private word = -1;
+  private rows = 0;
+
+  /** How many variants it was seen of. */
+  get variants(): number {
+    return this.done + countOf(this.rows);
+  }
+
+  /** @param rows of a word: a bit for each; words come in their order @param witness makes one of the first row */
+  add(word: number, rows: number, witness: () => Example): void {
+    if (word !== this.word) {
+      this.done += countOf(this.rows);
+      this.word = word;
+      this.rows = 0;
+    }
+    this.rows |= rows;
+    this.witness ??= witness();
+  }
+}
+
+/** Tallies by a key, made when they are first needed. */
+export class Tallies<Key> extends Map<Key, Tally> {
+  of(key: Key): Tally {
+    const tally = this.get(key) ?? new Tally();
+    this.set(key, tally);
+    return tally;
+  }
+}

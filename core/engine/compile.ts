@@ -1,0 +1,90 @@
+import type { Condition } from '../rulebook/condition.ts';
+import type { Leaf } from '../rulebook/leaf.ts';
+import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
+import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
+import { CandidateIndex } from './candidateIndex.ts';
+import { groupOf } from './group.ts';
+import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from './timedResult.ts';
+import { testOf } from './operators.ts';
+import { prepareOutcome, type PreparedOutcome } from './prepareOutcome.ts';
+import type { ShopFacts } from '../model/subject.ts';
+import { unfinished, type Unfinished } from './unfinished.ts';
+
+/** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
+export interface CompiledRulebook {
+  readonly shop: ShopFacts;
+  /** All rules in their running order. */
+  readonly rules: readonly CompiledRule[];
+  readonly candidates: CandidateIndex;
+}
+
+export interface CompiledRule {
+  readonly rule: Rule;
+  readonly missing: readonly Unfinished[];
+  /** Whether its conditions hold. */
+  readonly test: TimedPredicate;
+  /** Whether it counts: its conditions hold, and its pre-order has not reached a cap that ends it. */
+  readonly counts: TimedPredicate;
+  /** Every condition with its place in the rule (RFC 6901), for the trace. */
+  readonly leaves: readonly { readonly pointer: string; readonly leaf: Leaf; readonly test: TimedPredicate }[];
+  readonly aspects: readonly Aspect[];
+  /** The same, each with its bit, with how it gathers, and with whether nothing below has a say in it then. */
+  readonly outcomes: readonly {
+    readonly aspect: Aspect;
+    readonly bit: AspectSet;
+    readonly gathers: Gathered | null;
+    readonly settles: boolean;
+  }[];
+  readonly aspectSet: AspectSet;
+  /** Whether nothing below it counts, where it does itself. */
+  readonly closes: boolean;
+  readonly prepared: PreparedOutcome;
+}
+
+/** Prepares a rulebook. Pure: what comes out depends on the rulebook and the shop alone. */
+export function compile(rulebook: Rulebook, shop: ShopFacts): CompiledRulebook {
+  const rules = rulebook.rules.map((rule) => compileRule(rule, shop));
+  const candidates = new CandidateIndex(rules.map((compiled) => (takesPart(compiled) ? compiled.rule : null)));
+  return { shop, rules, candidates };
+}
+
+function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
+  const leaves: CompiledRule['leaves'][number][] = [];
+  const testFor = (condition: Condition, pointer: string): TimedPredicate => {
+    const group = groupOf(condition);
+    if (group) {
+      const tests = group.members.map((member, index) => testFor(member, `${pointer}/${group.join}/${index}`));
+      return JOINED[group.join](tests);
+    }
+    const leaf = condition as Leaf;
+    const test = testOf(leaf, shop);
+    leaves.push({ pointer, leaf, test });
+    return test;
+  };
+  const test = testFor(rule.when, '/when');
+  const prepared = prepareOutcome(rule.then, shop);
+  const aspects = ASPECTS.filter((aspect) => rule.then[aspect] !== undefined);
+  return {
+    rule,
+    missing: unfinished(rule),
+    test,
+    counts: (subject) => (prepared.isAtCap?.(subject) ? NEVER : test(subject)),
+    leaves,
+    aspects,
+    outcomes: aspects.map((aspect) => ({
+      aspect,
+      bit: bitOf(aspect),
+      gathers: isGathered(aspect) ? aspect : null,
+      settles: !isGathered(aspect) || rule.gather === false,
+    })),
+    aspectSet: setOf(aspects),
+    closes: rule.stopHere === true,
+    prepared,
+  };
+}
+
+/** Whether a rule takes part at all. */
+export const takesPart = ({ rule, missing }: Pick<CompiledRule, 'rule' | 'missing'>): boolean =>
+  rule.on && missing.length === 0;
+
+const JOINED = { all: allOf, any: anyOf, none: noneOf } as const;

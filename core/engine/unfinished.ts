@@ -1,0 +1,25 @@
+import type { Condition } from '../rulebook/condition.ts';
+import type { Rule } from '../rulebook/rulebook.ts';
+import { groupOf, leavesOf } from './group.ts';
+
+/** Why a rule cannot count yet. */
+export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';
+
+const PRODUCT_FACTS = /^(product|variant|stock|preorder|waitlist)(\.|$)/;
+
+/**
+ * What a rule still lacks. "Everything" is only ever meant on purpose: a rule that names no goods, has an empty group or
+ * says nothing is unfinished. It never counts and cannot be published.
+ */
+export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
+  const found: Unfinished[] = [];
+  if (!leavesOf(when).some(({ fact }) => PRODUCT_FACTS.test(fact))) found.push('noGoods');
+  if (hasEmptyGroup(when)) found.push('emptyGroup');
+  if (Object.values(then).every((outcome) => outcome === undefined)) found.push('emptyThen');
+  return found;
+}
+
+function hasEmptyGroup(condition: Condition): boolean {
+  const members = groupOf(condition)?.members;
+  return members !== undefined && (members.length === 0 || members.some(hasEmptyGroup));
+}

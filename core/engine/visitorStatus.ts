@@ -1,0 +1,25 @@
+import type { Decision, VisitorStatus } from '../contract/decision.ts';
+import { visitorStatusText } from '../texts/defaultTexts.ts';
+import type { ProductSubject, ShopFacts } from '../model/subject.ts';
+
+type Control = Decision['control'];
+
+/** The stand-ins that each standing answers. */
+const ANSWERS: Readonly<Record<VisitorStatus['state'], readonly Control['kind'][]>> = {
+  waiting: ['waitlist'],
+  invited: ['waitlist', 'signIn'],
+  reserved: ['preorder'],
+  asked: ['quote', 'enquiry'],
+};
+
+/** The control with what this visitor already did here, said in the place of its own text. */
+export function withVisitorStatus(control: Control, { product, variant, visitor }: ProductSubject, shop: ShopFacts): Control {
+  const record = visitor.standings?.find(
+    ({ to, id, standing }) =>
+      id === (to === 'product' ? product : variant).id && ANSWERS[standing.state].includes(control.kind),
+  );
+  if (!record) return control;
+  const { standing } = record;
+  // Who has reserved may reserve more; the text stands beside what the control says.
+  return { ...control, standing, html: visitorStatusText(standing, shop, visitor.locale) };
+}

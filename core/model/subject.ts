@@ -1,0 +1,125 @@
+import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { VisitorStatus } from '../contract/decision.ts';
+import type { Zone } from './zone.ts';
+
+/** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */
+export interface Subject {
+  /** Null where a visit is decided without a line: facts of goods are then missing. */
+  readonly product: ProductFacts | null;
+  readonly variant: VariantFacts | null;
+  readonly visitor: VisitorFacts;
+  /** The instant decided for, in epoch milliseconds. */
+  readonly moment: number;
+  readonly surface: Surface;
+  /** Path of the page that the visitor is on; null when it is not known. */
+  readonly page: string | null;
+}
+
+/** A subject with goods. */
+export interface ProductSubject extends Subject {
+  readonly product: ProductFacts;
+  readonly variant: VariantFacts;
+}
+
+/** Who looks, when, where: what is the same for all goods of a request. */
+export type ViewContext = Pick<Subject, 'visitor' | 'moment' | 'surface' | 'page'>;
+
+export const SURFACES = ['listing', 'product', 'quickView', 'cart', 'checkout'] as const;
+export type Surface = (typeof SURFACES)[number];
+
+/** What is true of the shop as a whole; a rulebook is compiled for it. */
+export interface ShopFacts {
+  readonly name: string;
+  readonly zone: Zone;
+  /** BCP 47; the first is the shop's default. */
+  readonly locales: readonly string[];
+  /** ISO 4217. */
+  readonly currency: string;
+  /** Decimal places of the currency's minor unit. */
+  readonly exponent: number;
+  /** The shop's own words for the link that stands on a listing when a product's variants differ. */
+  readonly chooseLabel: LocalisedText;
+}
+
+export interface ProductFacts {
+  readonly id: string;
+  readonly title: LocalisedText;
+  readonly path: string | null;
+  readonly brand: string | null;
+  readonly kind: string | null;
+  readonly seller: string | null;
+  readonly tags: readonly string[];
+  readonly attributes: Readonly<Record<string, string>>;
+  /** Ids of the categories that the product is directly in. */
+  readonly categories: readonly string[];
+  /** The product's own dates by name: local dates or date-times, ISO 8601. */
+  readonly dates: Readonly<Record<string, string>>;
+  /** People on the waitlist of the product as a whole, those invited included. */
+  readonly waiting: number;
+  readonly variants: readonly VariantFacts[];
+}
+
+export interface VariantFacts {
+  readonly id: string;
+  readonly title: string;
+  readonly options: Readonly<Record<string, string>>;
+  /** Minor units of the shop's currency. */
+  readonly price: number;
+  readonly priceBefore: number | null;
+  readonly stock: StockFacts;
+  /** Units that are pre-ordered and not yet fulfilled. */
+  readonly reserved: number;
+  /** People on this variant's own waitlist. */
+  readonly waiting: number;
+}
+
+export interface StockFacts {
+  readonly tracked: boolean;
+  readonly quantity: number;
+  readonly sellPastZero: boolean;
+}
+
+export interface VisitorFacts {
+  readonly signedIn: boolean;
+  readonly roles: readonly RoleMembership[];
+  readonly customerId: string | null;
+  /** As the request named it, BCP 47; null when it named none. */
+  readonly locale: string | null;
+  readonly invitations: readonly Invitation[];
+  /** What the visitor already did; none when absent. */
+  readonly standings?: readonly VisitorStatusRecord[];
+}
+
+/** A turn to buy, given to someone on a waitlist. */
+export interface Invitation {
+  readonly to: 'variant' | 'product';
+  readonly id: string;
+  /** Epoch ms; null when it does not lapse. */
+  readonly until: number | null;
+  /** How many of a variant they may buy that they could not without it; null or absent for as many as they like. */
+  readonly units?: number | null;
+}
+
+/** What a visitor did about a variant, or about a product and with it all its variants. */
+export interface VisitorStatusRecord {
+  readonly to: 'variant' | 'product';
+  readonly id: string;
+  readonly standing: VisitorStatus;
+}
+
+/** A role, or a membership when it has dates: held from `from` until just before `until`, in epoch ms. */
+export interface RoleMembership {
+  readonly code: string;
+  readonly from: number | null;
+  readonly until: number | null;
+}
+
+export const STOCK_STATUSES = ['inStock', 'outOfStock', 'backorder', 'untracked'] as const;
+export type StockStatus = (typeof STOCK_STATUSES)[number];
+
+/** Every status that is true of the stock: goods that sell past zero are out of stock and on backorder at once. */
+export function stockStatuses({ tracked, quantity, sellPastZero }: StockFacts): readonly StockStatus[] {
+  if (!tracked) return ['untracked'];
+  if (quantity > 0) return ['inStock'];
+  return sellPastZero ? ['outOfStock', 'backorder'] : ['outOfStock'];
+}

@@ -1,3 +1,0 @@
-/** What pages load after what shoppers see is right: what only machines read, and what the owner is told. */
-export { reportMisses } from './misses.ts';
-export { tellStructured } from './structured.ts';

@@ -1,0 +1,60 @@
+import { element, field, type FieldHow } from './dialog.ts';
+import type { Texts } from './words.ts';
+
+interface AskedField extends FieldHow {
+  readonly name: string;
+  readonly label: string;
+}
+
+/** A form of the owner's: what it asks for, and who asks. */
+export interface PersonForm {
+  readonly form: HTMLFormElement;
+  readonly button: HTMLButtonElement;
+  /** Said of a sheet with nothing on it, safe HTML; null for our own words. */
+  readonly empty: string | null;
+  /** What was filled in, as the calls take it. */
+  readonly values: () => { email: string | undefined; name: string | undefined; answers: Record<string, string> };
+  /** Has them say who they are after all: somebody who is signed in may not be known well enough. */
+  readonly askWho: () => void;
+}
+
+/**
+ * Who is signed in is known, and not asked who they are.
+ * @throws {Error} when the form cannot be read
+ */
+export async function personForm(
+  { origin, locale, visitor }: { origin: string; locale?: string | undefined; visitor?: string | undefined },
+  code: string,
+  text: Texts,
+): Promise<PersonForm> {
+  const query = locale ? `?locale=${encodeURIComponent(locale)}` : '';
+  const response = await fetch(`${origin}/v1/forms/${encodeURIComponent(code)}${query}`, { credentials: 'omit' });
+  if (!response.ok) throw new Error(`answered ${response.status}`);
+  const { fields, empty } = (await response.json()) as { fields: AskedField[]; empty: string | null };
+  const form = document.createElement('form');
+  const button = element('button', text('send'));
+  form.append(
+    ...fields.map(({ label, name, ...how }) =>
+      field(label, name, how.required ? how : { ...how, hint: text('optional') }),
+    ),
+    button,
+  );
+  const askWho = () => {
+    if (form.querySelector('[name=understudy-email]')) return;
+    button.before(
+      field(text('email'), 'understudy-email', { kind: 'email', required: true, autocomplete: 'email' }),
+      field(text('name'), 'understudy-name', { autocomplete: 'name', hint: text('optional') }),
+    );
+  };
+  if (visitor === undefined) askWho();
+  const values: PersonForm['values'] = () => {
+    const all = new FormData(form);
+    const of = (name: string) => {
+      const value = all.get(name);
+      return typeof value === 'string' ? value : '';
+    };
+    const answers = Object.fromEntries(fields.map(({ name }) => [name, of(name)]));
+    return { email: of('understudy-email') || undefined, name: of('understudy-name') || undefined, answers };
+  };
+  return { form, button, empty, values, askWho };
+}

@@ -1,0 +1,51 @@
+const WORDS = {
+  waitlist: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
+  email: { en: 'E-mail', fr: 'Adresse e-mail' },
+  name: { en: 'Name', fr: 'Nom' },
+  optional: { en: 'optional', fr: 'facultatif' },
+  join: { en: 'Join', fr: 'Rejoindre' },
+  accountFirst: {
+    en: 'This list is for those with an account. Sign in, or make one, and come back.',
+    fr: 'Cette liste est réservée aux titulaires d’un compte. Connectez-vous ou créez-en un, puis revenez.',
+  },
+  signIn: { en: 'Sign in', fr: 'Se connecter' },
+  enquiry: { en: 'Ask about this', fr: 'Poser une question' },
+  quote: { en: 'Ask for a price', fr: 'Demander un prix' },
+  sheet: { en: 'Quote sheet', fr: 'Demande de prix' },
+  lines: { en: 'On your quote sheet', fr: 'Sur votre demande de prix' },
+  emptySheet: { en: 'Nothing is on the sheet.', fr: 'La demande est vide.' },
+  units: { en: 'Units', fr: 'Unités' },
+  note: { en: 'Note', fr: 'Remarque' },
+  takeOff: { en: 'Take off', fr: 'Retirer' },
+  emptyIt: { en: 'Empty the sheet', fr: 'Vider la demande' },
+  added: { en: 'Added. Go on looking, or send the sheet.', fr: 'Ajouté. Continuez, ou envoyez la demande.' },
+  onSheet: {
+    en: 'This is on your sheet already. Change how many here.',
+    fr: 'Cet article figure déjà sur votre demande. Changez la quantité ici.',
+  },
+  ownPrice: { en: 'Name your price', fr: 'Fixez votre prix' },
+  yourPrice: { en: 'Your price for one', fr: 'Votre prix à l’unité' },
+  atLeast: { en: 'at least', fr: 'au moins' },
+  putIn: { en: 'Put it in', fr: 'Ajouter' },
+  several: { en: 'Choose several', fr: 'En choisir plusieurs' },
+  putAllIn: { en: 'Put them in', fr: 'Tout ajouter' },
+  chooseSome: { en: 'Say how many of at least one.', fr: 'Indiquez une quantité pour au moins un.' },
+  notPutIn: {
+    en: 'could not be put in. What was put in before stays there.',
+    fr: 'n’a pas pu être ajouté. Ce qui l’a été avant y reste.',
+  },
+  send: { en: 'Send', fr: 'Envoyer' },
+  close: { en: 'Close', fr: 'Fermer' },
+  busy: { en: 'One moment…', fr: 'Un instant…' },
+  unreached: {
+    en: 'We could not be reached. Nothing is lost: try again in a moment.',
+    fr: 'Nous n’avons pas pu être joints. Rien n’est perdu : réessayez dans un instant.',
+  },
+} as const;
+
+/** Words in the language of the page, English where we have none. */
+export const wordsIn = (locale = document.documentElement.lang) => {
+  const language = locale.toLowerCase().startsWith('fr') ? 'fr' : 'en';
+  return (word: keyof typeof WORDS): string => WORDS[word][language];
+};
+export type Texts = ReturnType<typeof wordsIn>;

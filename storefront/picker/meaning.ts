@@ -1,0 +1,63 @@
+import { allOf, contains, parentOf } from './deep.ts';
+import type { Part } from './parts.ts';
+import type { Draft } from './propose.ts';
+import { proposals } from './selectors.ts';
+
+const PRESSABLE = 'button, input, a, select, [role=button]';
+
+/** The element that a press on another means: the button around an icon, the card around a picture. */
+export function meant(target: Element, { key }: Part, map: Draft): Element {
+  const around = (is: (element: Element) => boolean) => {
+    for (let at: Element | null = target; at && !at.matches('body, html'); at = parentOf(at)) if (is(at)) return at;
+    return target;
+  };
+  if (['control', 'express', 'together', 'checkout.order', 'cart.links', 'checkout.links', 'cardLink'].includes(key))
+    return around((element) => element.matches(PRESSABLE));
+  if (key === 'variant' || key === 'quantity')
+    return (
+      around((element) => element.matches('select, input, button')).querySelector('select, input') ??
+      around((element) => element.matches('select, input, button, label'))
+    );
+  if (key === 'card' || key === 'cartLine') return around((element) => alike(element).length > 1);
+  if (key === 'checkout.methods') return around((element) => element.querySelector('input') !== null);
+  if (key === 'productPage') {
+    const control = map.control === undefined ? null : allOf(document, map.control)[0];
+    return around((element) => allOf(element, 'h1').length > 0 && (!control || contains(element, control)));
+  }
+  return target;
+}
+
+const LINKS = 'a, [data-href]';
+
+/** What repeats beside an element, itself included: its like that leads to a product. */
+export const alike = (element: Element): Element[] =>
+  [...(element.parentNode?.children ?? [])].filter(
+    (other) => other.localName === element.localName && (other.matches(LINKS) || allOf(other, LINKS).length > 0),
+  );
+
+/** What was pressed as a card must have a link that is known as one. */
+export function withLinks(map: Draft, { key }: Part, element: Element): Draft {
+  if (key !== 'card' || !map.card) return map;
+  const { area, link } = map.card;
+  if (element.matches(link) || allOf(element, link).length > 0) return map;
+  const [onlyLink] = element.matches('a[href]') ? [element] : allOf(element, 'a[href]');
+  const named = onlyLink && proposals([onlyLink], element)[0]?.selector;
+  return named === undefined ? map : { ...map, card: { area, link: `${link}, ${named}` } };
+}
+
+/** Parts inside areas that both maps name: what the page at hand needs beside what was said. */
+export function joined(found: Draft, overrides: Draft): Draft {
+  const both = (key: 'control' | 'price' | 'express') => {
+    const [before, now] = [overrides[key], found[key]];
+    if (before === undefined || now === undefined) return {};
+    const isThere = allOf(document, before).length > 0;
+    return isThere || before.split(', ').includes(now) ? {} : { [key]: `${before}, ${now}` };
+  };
+  const hosts = [...new Set([...(overrides.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])])];
+  return {
+    ...both('control'),
+    ...both('price'),
+    ...both('express'),
+    ...(hosts.length > 0 ? { shadowHosts: hosts.join(', ') } : {}),
+  };
+}

@@ -1,0 +1,56 @@
+import { allOf, contains, wordsOf } from './deep.ts';
+import { proposals } from './selectors.ts';
+
+/** The likeliest selector that finds just these. */
+export function best(wanted: readonly Element[], tree: Document | Element): string | undefined {
+  const found = proposals(wanted, tree);
+  return (found.find(({ found }) => found === wanted.length) ?? found[0])?.selector;
+}
+
+/** One selector that finds one thing in each area. */
+export function bestInEach(wanted: readonly Element[], areas: readonly Element[]): string | undefined {
+  const [first] = wanted;
+  const area = first && areas.find((candidate) => contains(candidate, first));
+  if (!first || !area) return undefined;
+  const candidates = proposals([first], area);
+  const hits = (selector: string) =>
+    areas.filter((candidate) => wanted.some((element) => contains(candidate, element) && element.matches(selector)))
+      .length;
+  return candidates.map(({ selector }) => ({ selector, hits: hits(selector) })).sort((a, b) => b.hits - a.hits)[0]
+    ?.selector;
+}
+
+/** Selectors, joined, that find in every area what was seen there. */
+export function together(
+  first: readonly Element[],
+  wanted: readonly Element[],
+  areas: readonly Element[],
+): string | undefined {
+  const left = new Set([...first, ...wanted]);
+  const selectors: string[] = [];
+  while (left.size > 0 && selectors.length < 4) {
+    const [element] = left;
+    const area = element && areas.findLast((candidate) => contains(candidate, element));
+    if (!element || !area) break;
+    // One that reaches the most of what is left, and nothing that is not wanted.
+    const [next] = proposals([element], area)
+      .map(({ selector, found }, rank) => {
+        const all = areas.flatMap((candidate) => allOf(candidate, selector));
+        const right = [...left].filter((candidate) => all.some((other) => hasSameText(other, candidate))).length;
+        const isWanted = (candidate: Element) => [...first, ...wanted].some((other) => hasSameText(other, candidate));
+        const wrong = new Set(all.filter((candidate) => !isWanted(candidate))).size;
+        return { selector, score: right * 2 - wrong * 3 - rank * 0.5 - found };
+      })
+      .sort((a, b) => b.score - a.score);
+    if (!next) break;
+    selectors.push(next.selector);
+    const reached = areas.flatMap((candidate) => allOf(candidate, next.selector));
+    for (const candidate of [...left]) if (reached.some((other) => hasSameText(other, candidate))) left.delete(candidate);
+    left.delete(element);
+  }
+  return selectors.length > 0 ? selectors.join(', ') : undefined;
+}
+
+/** The same thing, or one around the other that says no more. */
+const hasSameText = (a: Element, b: Element) =>
+  a === b || ((contains(a, b) || contains(b, a)) && wordsOf(a) !== '' && wordsOf(a) === wordsOf(b));

@@ -1,0 +1,245 @@
+import { useState } from 'preact/hooks';
+import { foundOn, PARTS, stillNeeded, type Part } from './parts.ts';
+import { ProofStrip, type Proving } from './proof.tsx';
+import type { Draft } from './propose.ts';
+import type { Proposal } from './selectors.ts';
+
+/** What the panel shows. */
+export interface View {
+  readonly map: Draft;
+  /** The part that is open. */
+  readonly open: Part | null;
+  /** Whether the next press on the page chooses. */
+  readonly isPicking: boolean;
+  readonly ways: readonly Proposal[];
+  readonly kept: { readonly state: 'saving' | 'kept' | 'started' | 'incomplete' | 'failed'; readonly why?: string };
+  readonly side: 'left' | 'right';
+  readonly canUndo: boolean;
+  /** Other pages, and what they hold; null while a page cannot be looked into. */
+  readonly others: readonly { readonly path: string; readonly page: Document | null }[];
+  readonly proving: Proving | null;
+}
+
+export interface Acts {
+  readonly open: (part: Part | null) => void;
+  readonly pick: () => void;
+  readonly choose: (selector: string | undefined) => void;
+  readonly propose: () => void;
+  readonly prove: () => void;
+  readonly closeProof: () => void;
+  readonly undo: () => void;
+  readonly swap: () => void;
+  readonly checkThisPage: () => void;
+  readonly done: () => void;
+}
+
+interface Props {
+  readonly view: View;
+  readonly acts: Acts;
+}
+
+const GROUPS = [...new Set(PARTS.map(({ group }) => group))];
+
+/** The panel beside the page, and the strip along its foot while something is proved. */
+export function Panel({ view, acts }: Props) {
+  const { isPicking, side, proving } = view;
+  return (
+    <>
+      <section class={`panel ${side}${isPicking ? ' low' : ''}`} aria-label="Show me the control">
+        <header>
+          <h1>Show me the control</h1>
+          <button type="button" id="swap" onClick={acts.swap}>
+            {side === 'right' ? '← Move' : 'Move →'}
+          </button>
+          {!isPicking && <p>The shop as it made itself; Understudy stands back.</p>}
+        </header>
+        <Task view={view} />
+        {/* While something is to be pressed, the panel takes no more room than saying so needs. */}
+        {isPicking ? (
+          <div class="acts stop">
+            <button type="button" id="pick" onClick={acts.pick}>
+              Stop picking
+            </button>
+          </div>
+        ) : (
+          <>
+            <div class="scroll">
+              {GROUPS.map((group) => (
+                <Group key={group} group={group} view={view} acts={acts} />
+              ))}
+            </div>
+            <Foot view={view} acts={acts} />
+          </>
+        )}
+      </section>
+      {proving && <ProofStrip proving={proving} side={side} close={acts.closeProof} />}
+    </>
+  );
+}
+
+function Task({ view: { map, open, isPicking } }: { readonly view: View }) {
+  const unopened =
+    map.control === undefined
+      ? 'Let the page be read first, then look through what was found.'
+      : 'Look through what was found. Press a line to see or change it.';
+  const opened = (part: Part) =>
+    isPicking ? `${part.hint}.` : `${part.name}: choose how to name it, or press “Pick again”.`;
+  return (
+    <p class="task" role="status">
+      {open ? opened(open) : unopened}
+      {isPicking && <small>The page does nothing meanwhile. Arrow up takes in more, Escape stops.</small>}
+    </p>
+  );
+}
+
+function Group({ group, view, acts }: Props & { readonly group: string }) {
+  return (
+    <>
+      <h2>{group}</h2>
+      <ul>
+        {PARTS.filter((part) => part.group === group).map((part) => (
+          <Line key={part.key} part={part} view={view} acts={acts} />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Line({ part, view, acts }: Props & { readonly part: Part }) {
+  const selector = part.read(view.map);
+  const here = foundOn(document, location.pathname, view.map, part).length;
+  const isOpen = view.open?.key === part.key;
+  const press = () => {
+    acts.open(isOpen ? null : part);
+  };
+  return (
+    <li class={isOpen ? 'open' : ''}>
+      <button type="button" class="part" id={`part-${part.key}`} aria-expanded={isOpen} onClick={press}>
+        <span>{part.name}</span>
+        <span class={`count${here === 0 ? ' zero' : ''}`}>{selector === undefined ? '' : `${here} here`}</span>
+        {selector === undefined ? <span class="none">not said</span> : <code>{selector}</code>}
+      </button>
+      {isOpen && <Ways part={part} view={view} acts={acts} />}
+    </li>
+  );
+}
+
+function Ways({ part, view: { ways, map, others }, acts }: Props & { readonly part: Part }) {
+  const chosen = part.read(map);
+  const known = ways.some(({ selector }) => selector === chosen);
+  const all = known || chosen === undefined ? ways : [{ selector: chosen, found: 0 }, ...ways];
+  return (
+    <div class="ways">
+      {all.map(({ selector }) => (
+        <label key={selector}>
+          <input
+            type="radio"
+            name="way"
+            id={`way-${selector}`}
+            checked={selector === chosen}
+            onChange={() => {
+              acts.choose(selector);
+            }}
+          />
+          <code>{selector}</code>
+          <small>{counts(part, map, selector, others)}</small>
+        </label>
+      ))}
+      <CustomTexts part={part} chosen={chosen} choose={acts.choose} />
+      <div class="acts">
+        <button type="button" id="pick" class="main" onClick={acts.pick}>
+          {chosen === undefined ? 'Pick' : 'Pick again'}
+        </button>
+        {chosen !== undefined && (
+          <>
+            <button type="button" id="prove" onClick={acts.prove}>
+              Prove it
+            </button>
+            <button
+              type="button"
+              id="forget"
+              onClick={() => {
+                acts.choose(undefined);
+              }}
+            >
+              Not on this shop
+            </button>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What is being written stays while the panel is drawn anew around it, until it is chosen. */
+function CustomTexts({
+  part,
+  chosen,
+  choose,
+}: {
+  readonly part: Part;
+  readonly chosen: string | undefined;
+  readonly choose: Acts['choose'];
+}) {
+  const [written, write] = useState<string | null>(null);
+  return (
+    <input
+      type="text"
+      id="own-words"
+      aria-label={`${part.name}: selector`}
+      placeholder="or write a selector"
+      value={written ?? chosen ?? ''}
+      onInput={({ currentTarget }) => {
+        write(currentTarget.value);
+      }}
+      onChange={({ currentTarget }) => {
+        write(null);
+        choose(currentTarget.value.trim() || undefined);
+      }}
+    />
+  );
+}
+
+function counts(part: Part, map: Draft, selector: string, others: View['others']): string {
+  const here = foundOn(document, location.pathname, map, part, selector).length;
+  const there = others.map(({ path, page }) =>
+    page === null ? `${path} not seen yet` : `${foundOn(page, path, map, part, selector).length} on ${path}`,
+  );
+  return [`${here} here`, ...there].join(' · ');
+}
+
+function Foot({ view: { map, kept, canUndo, others }, acts }: Props) {
+  const needed = stillNeeded(map);
+  const isChecked = map.pages?.includes(location.pathname) ?? false;
+  const labels = {
+    saving: 'Keeping …',
+    kept: 'Kept in the draft. Publish it in Connection.',
+    started: 'Nothing changed yet.',
+    incomplete: `Still needed: ${needed.join(', ')}. What is picked goes along to the next page.`,
+    failed: kept.why ?? 'Not kept.',
+  }[kept.state];
+  return (
+    <footer>
+      <p class={kept.state === 'failed' ? 'wrong' : ''} role="status">
+        {labels}
+      </p>
+      {others.length > 0 && <p>Also looking at {others.map(({ path }) => path).join(', ')}.</p>}
+      <div class="acts">
+        <button type="button" id="propose" class={map.control === undefined ? 'main' : ''} onClick={acts.propose}>
+          Read this page
+        </button>
+        <button type="button" id="undo" disabled={!canUndo} onClick={acts.undo}>
+          Undo
+        </button>
+        {!isChecked && (
+          <button type="button" id="check-page" onClick={acts.checkThisPage}>
+            Check this page nightly
+          </button>
+        )}
+        <button type="button" id="done" class={kept.state === 'kept' ? 'main' : ''} onClick={acts.done}>
+          Back to Connection
+        </button>
+      </div>
+    </footer>
+  );
+}

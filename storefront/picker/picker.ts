@@ -1,0 +1,323 @@
+import { h, render } from 'preact';
+import type { PickerStart } from '#core/contract/pageMapCalls.ts';
+import { contains, parentOf, PICKER } from './deep.ts';
+import { frame, type Framed } from './frames.ts';
+import { Kept } from './kept.ts';
+import { blink, Outline } from './lights.ts';
+import { LOOK } from './look.ts';
+import { Panel, type Acts, type View } from './panel.tsx';
+import { alike, joined, meant, withLinks } from './meaning.ts';
+import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part } from './parts.ts';
+import type { Proving } from './proof.tsx';
+import { proposeMap, type Draft } from './propose.ts';
+import { hostsAround, proposals, type Proposal } from './selectors.ts';
+
+const MOST_FRAMES = 3;
+
+/** Lays the picker over the page of the shop that the owner has opened. */
+async function open(origin: string): Promise<void> {
+  const kept = new Kept(origin);
+  const start = await kept.start();
+  if (document.readyState === 'loading')
+    await new Promise((resolve) => {
+      document.addEventListener('DOMContentLoaded', resolve);
+    });
+  const host = document.createElement('div');
+  host.setAttribute(PICKER, '');
+  // Open, so that it can be tested by whoever works on it; the shop has no business in it all the same.
+  const root = host.attachShadow({ mode: 'open' });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(LOOK);
+  root.adoptedStyleSheets = [sheet];
+  document.documentElement.append(host);
+  new Picker(root, kept, start);
+}
+
+const onlyByHand = (event: Event): void => {
+  if (event.isTrusted) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+};
+
+class Picker {
+  private map: Draft;
+  private part: Part | null = null;
+  private isPicking = false;
+  private ways: readonly Proposal[] = [];
+  private kept: View['kept'];
+  private side: View['side'] = 'right';
+  private readonly past: Draft[] = [];
+  private over: Element | null = null;
+  private proving: Proving | null = null;
+  private frames: readonly Framed[] = [];
+  private readonly outline: Outline;
+  /** Where the panel is drawn. */
+  private readonly place = document.createElement('div');
+  private readonly away = document.createElement('div');
+  private isDrawn = true;
+
+  constructor(
+    private readonly root: ShadowRoot,
+    private readonly store: Kept,
+    private readonly start: PickerStart,
+  ) {
+    this.map = store.before() ?? start.map ?? {};
+    this.kept = { state: stillNeeded(this.map).length > 0 ? 'incomplete' : 'started' };
+    this.outline = new Outline(root);
+    this.away.className = 'away';
+    this.away.ariaHidden = 'true';
+    root.append(this.away, this.place);
+    // What a script of the page presses, nobody has pressed.
+    for (const event of ['click', 'submit']) root.addEventListener(event, onlyByHand, { capture: true });
+    const quietly = { capture: true };
+    addEventListener('mousemove', this.hover, quietly);
+    addEventListener('click', this.press, quietly);
+    for (const event of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'submit'])
+      addEventListener(event, this.still, quietly);
+    addEventListener('keydown', this.key, quietly);
+    new MutationObserver(this.drawSoon).observe(document.body, {
+      childList: true,
+      subtree: true,
+      attributes: true,
+      attributeFilter: ['open'],
+    });
+    if (this.map.control === undefined) this.propose();
+    else this.look();
+  }
+
+  private draw = (): void => {
+    this.isDrawn = true;
+    this.stayOnTop();
+    const { map, part, isPicking, ways, kept, side, past, proving } = this;
+    const others = this.frames.map(({ path, page }) => ({ path, page: page() }));
+    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others, proving };
+    render(h(Panel, { view, acts: this.acts }), this.place);
+  };
+
+  /** What is outside a modal dialog cannot be pressed, so the picker goes where the newest is. */
+  private stayOnTop(): void {
+    const { host } = this.root;
+    const place = [...document.querySelectorAll('dialog:modal')].at(-1) ?? document.documentElement;
+    if (host.parentElement !== place) place.append(host);
+  }
+
+  private drawSoon = (): void => {
+    if (!this.isDrawn) return;
+    this.isDrawn = false;
+    requestAnimationFrame(this.draw);
+  };
+
+  /** Looks at the other pages of the map, out of sight, to count what a selector finds there. */
+  private look(): void {
+    const paths = (this.map.pages ?? []).filter((path) => path !== location.pathname).slice(0, MOST_FRAMES);
+    if (paths.join() !== this.frames.map(({ path }) => path).join()) {
+      for (const { element } of this.frames) element.remove();
+      this.frames = paths.map((path) => frame(path, this.drawSoon));
+      this.away.append(...this.frames.map(({ element }) => element));
+    }
+    this.draw();
+  }
+
+  private open = (part: Part | null): void => {
+    this.part = part;
+    this.ways = [];
+    this.proving = null;
+    if (part) {
+      const found = foundOn(document, location.pathname, this.map, part);
+      const [first] = found;
+      if (first) {
+        this.ways = this.waysFor(first, part);
+        blink(found);
+      }
+      this.isPicking = part.read(this.map) === undefined;
+    } else this.isPicking = false;
+    this.outline.around(null);
+    this.draw();
+    this.place.querySelector('li.open')?.scrollIntoView({ block: 'nearest' });
+  };
+
+  private pick = (): void => {
+    this.isPicking = !this.isPicking;
+    this.outline.around(null);
+    this.draw();
+  };
+
+  /** What is under the pointer, and what of it would be chosen. */
+  private hover = (event: Event): void => {
+    if (!this.isPicking || !this.part) return;
+    const target = event.composedPath()[0];
+    if (!(target instanceof Element) || this.isInPanel(event)) {
+      this.outline.around(null);
+      return;
+    }
+    this.over = meant(target, this.part, this.map);
+    this.outline.around(this.over);
+  };
+
+  private isInPanel = (event: Event) => event.composedPath().includes(this.root);
+
+  private press = (event: Event): void => {
+    if (!event.isTrusted || !this.isPicking || !this.part || this.isInPanel(event)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    const target = event.composedPath()[0];
+    if (target instanceof Element) this.chosen(meant(target, this.part, this.map), this.part);
+  };
+
+  private chosen(element: Element, part: Part): void {
+    this.isPicking = false;
+    this.outline.around(null);
+    this.ways = this.waysFor(element, part);
+    const before = part.read(this.map);
+    const isElsewhere = before !== undefined && foundOn(document, location.pathname, this.map, part).length === 0;
+    if (isElsewhere) this.ways = this.leastStray(this.ways, part);
+    const [first] = this.ways;
+    if (!first) {
+      this.draw();
+      return;
+    }
+    // What already names such a thing on other pages is kept beside.
+    const selector = isElsewhere ? `${before}, ${first.selector}` : first.selector;
+    const map = withLinks(part.write(this.map, selector), part, element);
+    const hosts = [...new Set([...(this.map.shadowHosts?.split(/,\s*/) ?? []), ...hostsAround(element)])];
+    this.change(hosts.length > 0 ? { ...map, shadowHosts: hosts.join(', ') } : map);
+    blink(foundOn(document, location.pathname, this.map, part));
+  }
+
+  /** Ways that find nothing on the other pages first: what is right there is named already. */
+  private leastStray(ways: readonly Proposal[], part: Part): readonly Proposal[] {
+    const pages = this.frames.flatMap(({ path, page }) => {
+      const seen = page();
+      return seen ? [{ path, seen }] : [];
+    });
+    const strays = ({ selector }: Proposal) =>
+      pages.reduce((sum, { path, seen }) => sum + foundOn(seen, path, this.map, part, selector).length, 0);
+    return ways
+      .map((way) => ({ way, strays: strays(way) }))
+      .sort((a, b) => a.strays - b.strays)
+      .map(({ way }) => way);
+  }
+
+  private waysFor(element: Element, part: Part): Proposal[] {
+    const area = part.isInArea
+      ? areasOn(document, location.pathname, this.map).findLast(
+          (candidate) => candidate !== element && contains(candidate, element),
+        )
+      : undefined;
+    const wanted = part.key === 'card' || part.key === 'cartLine' ? alike(element) : [element];
+    return proposals(wanted, area ?? document);
+  }
+
+  /** While picking, the page does nothing. */
+  private still = (event: Event): void => {
+    if (!this.isPicking || this.isInPanel(event)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+
+  private key = (event: KeyboardEvent): void => {
+    if (event.key === 'Escape' && (this.isPicking || this.proving)) {
+      this.isPicking = false;
+      this.proving = null;
+      this.outline.around(null);
+      this.draw();
+    } else if (this.isPicking && this.part && this.over && !this.isInPanel(event)) {
+      const next =
+        event.key === 'ArrowUp' ? parentOf(this.over) : event.key === 'ArrowDown' ? this.over.firstElementChild : null;
+      if (event.key === 'Enter') this.chosen(this.over, this.part);
+      else if (next) {
+        this.over = next;
+        this.outline.around(next);
+      } else return;
+    } else return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+
+  private choose = (selector: string | undefined): void => {
+    if (!this.part) return;
+    this.change(this.part.write(this.map, selector));
+    if (selector !== undefined) blink(foundOn(document, location.pathname, this.map, this.part));
+  };
+
+  private propose = (): void => {
+    const found = proposeMap(document, new URL(location.href), this.start);
+    const pages = [...new Set([...(this.map.pages ?? []), location.pathname])];
+    // What was said stays; what this page shows beside is added.
+    this.change({ ...found, ...this.map, ...joined(found, this.map), pages });
+  };
+
+  private change(map: Draft): void {
+    this.past.push(this.map);
+    this.map = withMethodCodes(map, document);
+    void this.keep();
+    this.look();
+  }
+
+  private undo = (): void => {
+    const before = this.past.pop();
+    if (!before) return;
+    this.map = before;
+    void this.keep();
+    this.look();
+  };
+
+  private async keep(): Promise<void> {
+    this.kept = { state: 'saving' };
+    const { map } = this;
+    try {
+      const isKept = await this.store.keep(map);
+      if (map === this.map) this.kept = { state: isKept ? 'kept' : 'incomplete' };
+    } catch (error) {
+      this.kept = { state: 'failed', why: error instanceof Error ? error.message : 'Not kept.' };
+    }
+    this.draw();
+  }
+
+  private prove = (): void => {
+    if (!this.part) return;
+    this.proving = { part: this.part, map: this.map };
+    blink(foundOn(document, location.pathname, this.map, this.part));
+    this.draw();
+  };
+
+  private closeProof = (): void => {
+    this.proving = null;
+    this.draw();
+  };
+
+  private swap = (): void => {
+    this.side = this.side === 'right' ? 'left' : 'right';
+    this.draw();
+  };
+
+  private checkThisPage = (): void => {
+    this.change({ ...this.map, pages: [...(this.map.pages ?? []), location.pathname] });
+  };
+
+  private done = (): void => {
+    this.store.end();
+    location.assign(this.start.owner);
+  };
+
+  private readonly acts: Acts = {
+    open: this.open,
+    pick: this.pick,
+    choose: this.choose,
+    propose: this.propose,
+    prove: this.prove,
+    closeProof: this.closeProof,
+    undo: this.undo,
+    swap: this.swap,
+    checkThisPage: this.checkThisPage,
+    done: this.done,
+  };
+}
+
+const address = (document.currentScript as HTMLScriptElement | null)?.src;
+if (address !== undefined) {
+  open(new URL(address).origin).catch((error: unknown) => {
+    // The picker cannot start: say so where its owner looks.
+    console.error(error);
+  });
+}

@@ -1,0 +1,72 @@
+import { useEffect, useRef, useState } from 'preact/hooks';
+import { frame } from './frames.ts';
+import { blink } from './lights.ts';
+import { foundOn, type Part } from './parts.ts';
+import type { Draft } from './propose.ts';
+
+/** What is proved: a part, by the map as it was when that was asked for. */
+export interface Proving {
+  readonly part: Part;
+  readonly map: Draft;
+}
+
+/** What was chosen, as found here and on every other page of the map, shown beside each other. */
+export function ProofStrip({
+  proving,
+  side,
+  close,
+}: {
+  readonly proving: Proving;
+  readonly side: 'left' | 'right';
+  readonly close: () => void;
+}) {
+  const { part, map } = proving;
+  const here = foundOn(document, location.pathname, map, part).length;
+  const paths = (map.pages ?? []).filter((path) => path !== location.pathname);
+  const elsewhere = paths.length > 0 ? ', and on the other pages:' : '. No other pages are kept to look at.';
+  return (
+    <section class={`strip ${side}`} aria-label="Prove it">
+      <header>
+        <span>{`${part.name}: ${here} on this page, blinking${elsewhere}`}</span>
+        <button type="button" id="close-strip" onClick={close}>
+          Close
+        </button>
+      </header>
+      <ol>
+        {paths.map((path) => (
+          <Elsewhere key={path} path={path} proving={proving} />
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** Another page in a small window, where what was chosen blinks each time that the page shows it anew. */
+function Elsewhere({ path, proving: { part, map } }: { readonly path: string; readonly proving: Proving }) {
+  const [status, setStatus] = useState('loading …');
+  const pane = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const blinked = new Set<Element | undefined>();
+    const shown = frame(path, () => {
+      const page = shown.page();
+      if (!page) {
+        setStatus('this shop lets no page be framed');
+        return;
+      }
+      const found = foundOn(page, path, map, part);
+      setStatus(String(found.length));
+      if (!blinked.has(found[0])) blink(found);
+      blinked.add(found[0]);
+    });
+    pane.current?.append(shown.element);
+    return () => {
+      shown.element.remove();
+    };
+  }, [path, part, map]);
+  return (
+    <li>
+      <span>{`${path}: ${status}`}</span>
+      <div class="window" ref={pane} />
+    </li>
+  );
+}

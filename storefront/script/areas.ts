@@ -1,0 +1,135 @@
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
+import type { AskDecisions } from '#core/contract/storefront.ts';
+import { STAND_IN } from './marks.ts';
+import { closest, findAll } from './roots.ts';
+
+export type Surface = AskDecisions['surface'];
+
+/** A part of the page that shows one product: its own page, its card on a listing, a quick view, a line of the cart. */
+export interface Area {
+  readonly element: Element;
+  readonly path: string;
+  readonly surface: Surface;
+  /** What leads to the product; the area itself on the product's own page. */
+  readonly link: Element;
+  /** Its parts that a selector finds, as they are when it is first asked for. */
+  readonly parts: PartsIn;
+}
+
+/** Which page of the shop this is, as far as the visit is concerned. */
+export function pageOf({ cart, checkout }: PageMap): 'cart' | 'checkout' | null {
+  const is = (path: string | undefined) => path !== undefined && new RegExp(path).test(location.pathname);
+  return is(checkout?.path) ? 'checkout' : is(cart?.path) ? 'cart' : null;
+}
+
+/** Every selector of something that shows a product. */
+export function areasIn(pageMap: PageMap): string {
+  let list = known.get(pageMap);
+  if (list === undefined) {
+    const { productPage, card, quickView, cartLine } = pageMap;
+    list = [productPage, card, quickView, cartLine].flatMap((shown) => shown?.area ?? []).join();
+    known.set(pageMap, list);
+  }
+  return list;
+}
+const known = new WeakMap<PageMap, string>();
+
+export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
+
+/** What the page as a whole is. */
+export const surfaceOf = (pageMap: PageMap): Surface =>
+  pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
+
+/** Every product that the page shows now, on the product's own page first. */
+export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Generator<Area> {
+  const { productPage, card, quickView, cartLine } = pageMap;
+  const area = (element: Element, path: string, surface: Surface, link: Element): Area => ({
+    element,
+    path,
+    surface,
+    link,
+    parts: (selector) => partsOf(element, selector),
+  });
+  if (isProductPage(pageMap))
+    for (const element of findAll(document, productPage.area, pageMap))
+      yield area(element, location.pathname, 'product', element);
+  const others = [
+    [card, 'listing'],
+    [quickView, 'quickView'],
+    [cartLine, pageOf(pageMap) ?? 'cart'],
+  ] as const;
+  for (const [shown, surface] of others) {
+    if (!shown) continue;
+    for (const element of findAll(document, shown.area, pageMap)) {
+      const [link] = partsOf(element, shown.link);
+      const path = link && addressOf(link);
+      if (link && path) yield area(element, path, surface, link);
+    }
+  }
+}
+
+function addressOf(link: Element): string | null {
+  if (link instanceof HTMLAnchorElement && link.hasAttribute('href')) return link.pathname;
+  const href = link.getAttribute('href') ?? link.getAttribute('data-href');
+  try {
+    return href === null ? null : new URL(href, document.baseURI).pathname;
+  } catch {
+    return null;
+  }
+}
+
+/** The area that something in the page belongs to. */
+export function areaOf(node: Node, pageMap: PageMap): Element | null {
+  const element = node instanceof Element ? node : node instanceof ShadowRoot ? node.host : node.parentElement;
+  return element && closest(element, areasIn(pageMap));
+}
+
+type PartsIn = (selector: string | undefined) => readonly Element[];
+
+/**
+ * Finds the parts of areas that are their own: those of a card inside a product's page are the card's. Looks for a part
+ * once, on the whole page: on long pages a query an area is slow.
+ */
+export function partsOnPage(pageMap: PageMap): (area: Element, selector: string | undefined) => readonly Element[] {
+  const areas = areasIn(pageMap);
+  const found = new Map<string, Map<Element | null, Element[]>>();
+  const look = (selector: string) => {
+    const byArea = new Map<Element | null, Element[]>();
+    for (const part of findAll(document, selector, pageMap)) {
+      if (part.hasAttribute(STAND_IN)) continue;
+      const area = closest(part, areas);
+      const others = byArea.get(area);
+      if (others) others.push(part);
+      else byArea.set(area, [part]);
+    }
+    found.set(selector, byArea);
+    return byArea;
+  };
+  return (area, selector) => (selector && (found.get(selector) ?? look(selector)).get(area)) || [];
+}
+
+/** Ids by which pages said, with an event, which variant was chosen. */
+const lastChoices = new WeakMap<Element, string>();
+
+/** Keeps what an event of the page says was chosen, for the area that it came from, or else the product's page. */
+export function rememberChosenVariant(event: Event, pageMap: PageMap): void {
+  let id: unknown = (event as CustomEvent<unknown>).detail;
+  for (const name of pageMap.variantEvent?.detail.split('.') ?? []) id = (id as Record<string, unknown> | null)?.[name];
+  const target = event.composedPath()[0];
+  const from = target instanceof Element ? closest(target, areasIn(pageMap)) : null;
+  const area = from ?? findAll(document, pageMap.productPage.area, pageMap)[0];
+  if (area && (typeof id === 'string' || typeof id === 'number')) lastChoices.set(area, String(id));
+}
+
+/** The variant that an area's switcher, its event or the address has chosen; undefined when none does. */
+export function chosenVariant({ element, surface, parts }: Area, pageMap: PageMap): string | undefined {
+  const remembered = lastChoices.get(element);
+  if (remembered !== undefined) return remembered;
+  const { variant, variantParameter } = pageMap;
+  for (const field of parts(variant) as (HTMLInputElement | HTMLSelectElement)[]) {
+    const isRadio = field instanceof HTMLInputElement && field.type === 'radio';
+    if (!isRadio || field.checked) return field.value || field.getAttribute('value') || undefined;
+  }
+  const isProductPage = surface === 'product' && variantParameter !== undefined;
+  return (isProductPage && new URLSearchParams(location.search).get(variantParameter)) || undefined;
+}

@@ -1,0 +1,97 @@
+import type { SharedDecision } from '#core/contract/decision.ts';
+import type { Surface } from './areas.ts';
+import type { Note } from './notes.ts';
+import { build, place, type StandIn } from './place.ts';
+import { restoreWords, setWords } from './words.ts';
+
+type Control = SharedDecision['control'];
+
+/** What a part of the page shows, and where what its stand-ins lead to is answered. */
+export interface Shown {
+  readonly origin: string;
+  readonly path: string;
+  readonly surface: Surface;
+  /** Whether no order can be placed now. */
+  readonly isShut: boolean;
+  readonly variantId: string | undefined;
+  /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
+  readonly openDialog: (control: Control, like: HTMLElement) => void;
+}
+
+/** A form that stands on the page itself, in a note's place; many of them on a listing would bury it. */
+const isInline = (control: Control, { surface }: Shown): control is Extract<Control, { kind: 'enquiry' }> =>
+  'open' in control && control.open === 'inline' && !control.standing && surface !== 'listing';
+
+/** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
+const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder']);
+
+export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
+
+export function applyControl(element: Element, control: Control, shown: Shown): void {
+  if (BY_CART.has(control.kind) && !control.beside) {
+    // Who has reserved is told so, and may reserve more.
+    const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
+    place(element, 'control', false, standIn, control.look);
+    // In a form of several products a product's control is its quantity, which says no words.
+    if (control.label === null || element.matches('select, textarea, input:not([type=submit], [type=button])'))
+      restoreWords(element);
+    else setWords(element, control.label);
+    return;
+  }
+  if (control.beside) restoreWords(element);
+  place(element, 'control', !control.beside, standInFor(control, element, shown));
+}
+
+/** The notes, and the form that stands among them; a line of the cart has nothing to be asked or joined. */
+export const withForm = ({ notes, control }: SharedDecision, shown: Shown): readonly Note[] => {
+  if (shown.surface === 'cart' || shown.surface === 'checkout') return notes;
+  if (isInline(control, shown)) {
+    const fill = (element: HTMLElement) => {
+      shown.openDialog(control, element);
+    };
+    return [...notes, { place: control.place ?? 'belowControl', html: '', fill }];
+  }
+  // Of a waitlist, what it says and how many wait, before anybody joins.
+  if (control.kind !== 'waitlist' || control.standing) return notes;
+  const html =
+    (control.html ?? '') +
+    (control.length ? `<p>${control.length} ${WAITING[document.documentElement.lang.slice(0, 2)] ?? ''}</p>` : '');
+  return html ? [{ place: 'belowControl', html }, ...notes] : notes;
+};
+
+const WAITING: Readonly<Record<string, string>> = { en: 'waiting', fr: 'en attente' };
+
+/** The words of what stands there now, to be said to those who cannot see it. */
+export const wordsFor = ({ label, html }: Control): string =>
+  label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
+
+function standInFor(control: Control, element: Element, shown: Shown): StandIn | null {
+  if (control.kind === 'nothing' || isInline(control, shown)) return null;
+  if (control.kind === 'notice' || control.standing) return { tag: 'div', html: control.html ?? '' };
+  const newTab = 'newTab' in control && control.newTab;
+  const href = hrefOf(control, shown);
+  return {
+    tag: 'a',
+    text: control.label ?? '',
+    look: control.look,
+    // What has no address opens on the page itself.
+    ...(!('href' in control) && {
+      press: (like: HTMLElement) => {
+        shown.openDialog(control, like);
+      },
+    }),
+    attributes: {
+      ...(href === null ? {} : { href }),
+      // As the shop's own button looks.
+      class: element.className,
+      ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
+    },
+  };
+}
+
+function hrefOf(control: Control, { origin, path, variantId }: Shown): string | null {
+  if ('href' in control) return control.href;
+  if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
+  const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
+  return `${origin}/ask/${control.kind}?${about.toString()}`;
+}

@@ -1,0 +1,42 @@
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
+import type { AskDecisions } from '#core/contract/storefront.ts';
+
+/** What the server writes into the script when it sends it. */
+export interface Settings {
+  /** Where the calls are. */
+  readonly origin: string;
+  /** Null before the owner has said where the controls sit. */
+  readonly pageMap: PageMap | null;
+}
+
+/** What the page says of itself: on the script's own element, or later by `understudy.refresh`. */
+export interface PageSettings {
+  /** The visitor's signed token; absent for a guest. */
+  readonly visitor?: string | undefined;
+  /** BCP 47; the page's own language when the element names none. */
+  readonly locale?: string | undefined;
+  /** Tokens of links by which the visitor was invited to buy. */
+  readonly invitations?: AskDecisions['invitations'];
+  /** The lines of the visitor's cart; absent when it is empty. */
+  readonly cart?: AskDecisions['cart'] | undefined;
+}
+
+export function readPageSettings(script: HTMLScriptElement | null): PageSettings {
+  const { visitor, locale, cart, invitations } = script?.dataset ?? {};
+  return {
+    visitor: visitor || undefined,
+    locale: locale || undefined,
+    cart: linesIn(cart),
+    invitations: invitations?.split(' ') ?? [],
+  };
+}
+
+/** `data-cart` holds lines as JSON; what cannot be read is no cart. */
+function linesIn(text: string | undefined): PageSettings['cart'] {
+  try {
+    const lines = JSON.parse(text ?? '[]') as NonNullable<PageSettings['cart']>;
+    return lines.length > 0 ? lines : undefined;
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,56 @@
+import type { Visit } from '#core/contract/decision.ts';
+import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
+import { pageOf } from './areas.ts';
+import { mark, place, restore } from './place.ts';
+import { findAll } from './roots.ts';
+
+/** Whether the page has something that hangs on the visit: what leads to cart and checkout, or is on them. */
+export function concernsVisit(pageMap: PageMap): boolean {
+  const { cart, checkout } = pageMap;
+  const links = [cart?.links, checkout?.links, checkout?.order, checkout?.methods].filter(Boolean).join();
+  return pageOf(pageMap) !== null || (links !== '' && findAll(document, links, pageMap).length > 0);
+}
+
+/** Makes cart and checkout what was decided; without a decision they are the shop's own. */
+export function applyVisit(visit: Visit | null, pageMap: PageMap): void {
+  const page = pageOf(pageMap);
+  const closed = page && visit && !visit[page].open ? visit[page] : null;
+  if (closed) {
+    leaveFor(closed.redirectTo);
+    return;
+  }
+  for (const name of ['cart', 'checkout'] as const) {
+    for (const link of findAll(document, pageMap[name]?.links, pageMap)) {
+      if (visit && !(visit[name].open && visit.cart.open)) place(link, 'link', true, null);
+      else restore(link);
+    }
+  }
+  const { order, methods } = pageMap.checkout ?? {};
+  const { show = true, text = null } = visit?.checkout.submitOrder ?? {};
+  for (const button of findAll(document, order, pageMap)) {
+    if (show) restore(button);
+    else place(button, 'order', true, text === null ? null : { tag: 'div', html: text });
+  }
+  payBy(findAll(document, methods, pageMap), new Set(visit?.checkout.hideMethods));
+}
+
+/** To another page; never to the one that is left, which would go on for ever. */
+export function leaveFor(address: string | null): void {
+  const to = new URL(address ?? '/', location.href);
+  if (to.pathname !== location.pathname || to.host !== location.host) location.replace(to);
+}
+
+/** Shows only the payment methods that are left, and chooses one of them. */
+function payBy(methods: readonly Element[], hidden: ReadonlySet<string>): void {
+  const fields = methods.map((method) => {
+    const field = method.matches('input') ? method : method.querySelector('input');
+    const isAway = hidden.has(field?.value ?? method.getAttribute('data-method') ?? '');
+    if (isAway) place(method, 'method', true, null);
+    else mark(method, 'shown');
+    return { field, isAway };
+  });
+  if (!fields.some(({ field, isAway }) => isAway && field?.checked)) return;
+  const left = fields.find(({ isAway }) => !isAway)?.field;
+  if (left) left.click();
+  else for (const { field } of fields) if (field) field.checked = false;
+}

@@ -1,0 +1,63 @@
+const written = new WeakMap<Node, string>();
+
+/** Whether a text still says what we wrote. */
+export const isWritten = (node: Node) => written.has(node) && written.get(node) === node.nodeValue;
+
+/** What an element said before we changed it, and what we made it say. */
+const changed = new WeakMap<Element, { original: string[]; ours: string }>();
+
+/** Puts other words on a button, whatever else is in it, and remembers its own. */
+export function setWords(element: Element, words: string): void {
+  const before = changed.get(element);
+  const current = wordsOf(element);
+  if (before?.ours === words && current.length === 1 && current[0] === words) return;
+  // What stands there and is not ours was written by the page meanwhile.
+  const original = before && current.length === 1 && current[0] === before.ours ? before.original : current;
+  changed.set(element, { original, ours: words });
+  write(element, [words]);
+}
+
+/** Gives a button its own words back. */
+export function restoreWords(element: Element): void {
+  const before = changed.get(element);
+  if (!before) return;
+  changed.delete(element);
+  const current = wordsOf(element);
+  if (current.length === 1 && current[0] === before.ours) write(element, before.original);
+}
+
+const isLabelledByValue = (element: Element): element is HTMLInputElement =>
+  element instanceof HTMLInputElement && /^(submit|button|reset)$/.test(element.type);
+
+function wordsOf(element: Element): string[] {
+  if (isLabelledByValue(element)) return [element.value];
+  return textsIn(element)
+    .map(({ data }) => data)
+    .filter((data) => data.trim() !== '');
+}
+
+/** Writes into the texts that are there, so that icons and markup stay. */
+function write(element: Element, words: readonly string[]): void {
+  if (isLabelledByValue(element)) {
+    element.value = words[0] ?? '';
+    return;
+  }
+  const texts = textsIn(element);
+  if (texts.length === 0) element.append(words.join(' '));
+  let next = 0;
+  for (const text of texts) {
+    if (text.data.trim() === '' && next >= words.length) continue;
+    const wanted = words[next] ?? '';
+    next += 1;
+    if (text.data === wanted) continue;
+    text.data = wanted;
+    written.set(text, wanted);
+  }
+}
+
+function textsIn(element: Element): Text[] {
+  const texts: Text[] = [];
+  const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
+  while (walker.nextNode()) texts.push(walker.currentNode as Text);
+  return texts;
+}

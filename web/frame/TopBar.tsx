@@ -1,0 +1,115 @@
+import { Menu, MenuItem } from '@mui/material';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useLive } from '../editions/useEditions.ts';
+import { useGoods } from '../goods/useGoods.ts';
+import { useDraft } from '../rules/useDraft.ts';
+import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';
+import { Toast } from '../shared/Toast.tsx';
+import { momentWords } from '../shared/times.ts';
+import styles from './Frame.module.css';
+import { LookingAt } from './LookingAt.tsx';
+import { Mark } from './Mark.tsx';
+import { Seek } from './CommandPalette.tsx';
+import { withMoment } from './useMoment.ts';
+
+/** What is live, what is not yet, and which moment is looked at. */
+export function Band() {
+  const [search] = useSearchParams();
+  const goods = useGoods();
+  const live = useLive();
+  const { changes } = useDraft();
+  const zone = goods.data?.shop.zone;
+  return (
+    <header className={styles.band}>
+      <Link className={styles.name} to={withMoment('/rules', search)}>
+        <Mark /> Understudy
+      </Link>
+      <span className={styles.shop}>{goods.data?.shop.name}</span>
+      <span className={styles.space} />
+      {live.data && zone && (
+        <Link
+          className={`${styles.pill} ${styles.live} ${live.data.edition ? '' : styles.never}`}
+          to={withMoment('/editions', search)}
+        >
+          {live.data.edition
+            ? `Live: edition ${live.data.edition.number}, since ${momentWords(Date.parse(live.data.edition.publishedAt), zone)}`
+            : 'Nothing live yet'}
+        </Link>
+      )}
+      {changes && changes.length > 0 ? (
+        <Link className={`${styles.pill} ${styles.draft}`} to={withMoment('/review', search)}>
+          Draft: {changes.length === 1 ? '1 change' : `${changes.length} changes`} · Review
+        </Link>
+      ) : (
+        <span className={`${styles.pill} ${styles.clean}`}>Draft: no changes</span>
+      )}
+      {zone && <LookingAt zone={zone} />}
+      <Seek />
+      <Person />
+    </header>
+  );
+}
+
+function Person() {
+  const session = useSession();
+  const signOut = useSignOut();
+  const elsewhere = useSignOutElsewhere();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const user = session.data?.user;
+  if (!user) return null;
+  return (
+    <>
+      <button
+        type="button"
+        className={`${styles.pill} ${styles.looking}`}
+        aria-haspopup="menu"
+        aria-label={`Signed in as ${user.name}`}
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+        }}
+      >
+        {user.name.replace(/(\S)\S*\s*/g, '$1')}
+      </button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => {
+          setAnchor(null);
+        }}
+      >
+        <MenuItem disabled>{user.name}</MenuItem>
+        <MenuItem component="a" href="/api/docs" target="_blank">
+          API reference
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            elsewhere.mutate();
+          }}
+        >
+          Sign out everywhere else
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            signOut.mutate();
+          }}
+        >
+          Sign out
+        </MenuItem>
+      </Menu>
+      <Toast
+        words={
+          elsewhere.error
+            ? elsewhere.error.message
+            : elsewhere.data
+              ? elsewhere.data.ended === 0
+                ? 'You were signed in nowhere else'
+                : `You are signed out of ${elsewhere.data.ended} other ${elsewhere.data.ended === 1 ? 'browser' : 'browsers'}`
+              : null
+        }
+        done={elsewhere.reset}
+      />
+    </>
+  );
+}

@@ -1,0 +1,121 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { unfinished } from '#core/engine/unfinished.ts';
+import { Outcome, type ControlKind, type ListingControl } from '#core/rulebook/outcome.ts';
+import { Rule } from '#core/rulebook/rulebook.ts';
+import { rule } from '#tests/support/arbitraries.ts';
+import { put } from './edits.ts';
+import { outcomePart } from './editors/OutcomeEditor.tsx';
+import {
+  hrefFault,
+  isOptional,
+  KINDS,
+  PARTS_OF,
+  turnedInto,
+  withoutPart,
+  type ControlPart,
+} from './editors/standIns.ts';
+import { INTENTIONS } from './intentions.ts';
+import { clausesFor, memberChoices } from './clauseMenu.ts';
+
+const isRight = (candidate: unknown) => Rule.safeParse(candidate).error?.issues ?? [];
+const control = (candidate: ListingControl) => Outcome.safeParse({ control: candidate }).error?.issues ?? [];
+
+describe('intentions', () => {
+  it.each(INTENTIONS)('$label lands in a right rule, which lacks goods at most', ({ name, when, then }) => {
+    const made = { id: 'new', name, on: true, when, then };
+    expect(isRight(made)).toEqual([]);
+    const mayLack = Object.keys(then).length === 0 ? ['noGoods', 'emptyGroup', 'emptyThen'] : ['noGoods', 'emptyGroup'];
+    expect(mayLack).toEqual(expect.arrayContaining(unfinished(made)));
+  });
+});
+
+describe('what the sentence offers', () => {
+  it('is right as soon as it is chosen, where it needs no more', () => {
+    fc.assert(
+      fc.property(rule, (one) => {
+        for (const choice of clausesFor(one)) if ('next' in choice) expect(isRight(choice.next)).toEqual([]);
+      }),
+    );
+  });
+  it('is never said already, but for notes and conditions', () => {
+    fc.assert(
+      fc.property(rule, (one) => {
+        const labels = clausesFor(one).map(({ label }) => label);
+        expect(new Set(labels).size).toBe(labels.length);
+        for (const [aspect, label] of [
+          ['price', 'the price'],
+          ['express', 'express pay'],
+          ['limits', 'how many at a time'],
+          ['cart', 'the cart'],
+        ] as const) {
+          if (one.then[aspect] !== undefined) expect(labels).not.toContain(label);
+        }
+      }),
+    );
+  });
+  it('leaves a rule that looks at the page’s address to speak of what hangs on none', () => {
+    const page = { fact: 'page.path', op: 'equals', value: '/' } as const;
+    const labels = clausesFor({ id: 'a', on: true, when: page, then: {} }).map(({ label }) => label);
+    expect(labels).toEqual(
+      expect.arrayContaining(['a note', 'whether it is seen', 'style hooks for the shop’s pages']),
+    );
+    expect(labels).not.toEqual(expect.arrayContaining(['the price']));
+  });
+  it('groups only while the format has room for them', () => {
+    expect(memberChoices('/when/all/0').length).toBe(4);
+    expect(memberChoices(`/when${'/any/0'.repeat(8)}`).length).toBe(1);
+  });
+});
+
+describe('places in an outcome', () => {
+  it.each([
+    ['/then', { of: 'kind', place: '/then/control' }],
+    ['/then/control', { of: 'kind', place: '/then/control' }],
+    ['/then/control/cap', { of: 'standIn', place: '/then/control', part: 'cap' }],
+    ['/then/control/onListing', { of: 'onListing', place: '/then/control/onListing' }],
+    ['/then/control/onListing/href', { of: 'standIn', place: '/then/control/onListing', part: 'href' }],
+    ['/then/notes/2', { of: 'aspect', place: '/then/notes/2', aspect: 'notes' }],
+    ['/then/price', { of: 'aspect', place: '/then/price', aspect: 'price' }],
+  ])('%s opens what it should', (pointer, part) => {
+    expect(outcomePart(pointer)).toEqual(part);
+  });
+  it('grow by what is put at their end', () => {
+    const note = { place: 'badge', text: 'New' };
+    const first = put({ then: {} }, '/then/notes/0', note);
+    expect(put(first, '/then/notes/1', note)).toEqual({ then: { notes: [note, note] } });
+  });
+});
+
+describe('stand-ins', () => {
+  const kinds = KINDS.map(({ value }) => value);
+  const pairs = kinds.flatMap((from) => kinds.map((to): [ControlKind, ControlKind] => [from, to]));
+
+  it.each(pairs)('%s turned into %s is right, and keeps its words where it can have them', (from, to) => {
+    const before = { ...turnedInto(from, undefined), ...(PARTS_OF[from].has('label') ? { label: 'Mine' } : {}) };
+    const after = turnedInto(to, before);
+    expect(control(after)).toEqual([]);
+    if (PARTS_OF[from].has('label') && PARTS_OF[to].has('label')) expect(after).toHaveProperty('label', 'Mine');
+  });
+  it('can do without every part that is optional', () => {
+    fc.assert(
+      fc.property(rule, ({ then }) => {
+        if (!then.control) return;
+        const { onListing: _onListing, ...own } = then.control;
+        const standIn = own;
+        for (const part of PARTS_OF[standIn.kind]) {
+          if (!isOptional(standIn, part as ControlPart)) continue;
+          const without = withoutPart(standIn, part as ControlPart);
+          expect(without).not.toHaveProperty(part);
+          expect(control(without)).toEqual([]);
+        }
+      }),
+    );
+  });
+  it('lead only where they may', () => {
+    expect(hrefFault('tel:+351', 'anything')).toBeNull();
+    expect(hrefFault('tel:+351', 'page')).toContain('https://');
+    expect(hrefFault('javascript:alert(1)', 'anything')).toContain('mailto:');
+    expect(hrefFault('/x?{moon}', 'page')).toContain('placeholders');
+  });
+});

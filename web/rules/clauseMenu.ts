@@ -1,0 +1,127 @@
+import { PAGE_ASPECTS } from '#core/engine/aspects.ts';
+import { leavesOf, type Join } from '#core/engine/group.ts';
+import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { depthOf, put } from './edits.ts';
+import type { ConditionKind } from './editors/questions.ts';
+import { ADDITIONS, PARTS_OF } from './editors/standIns.ts';
+
+/** The phrase that is open: a place in the rule, or a condition that is being added into a group. */
+export type Open = { readonly anchor: HTMLElement } & Opening;
+export type Opening =
+  { readonly pointer: string } | { readonly adding: ConditionKind; readonly into: string; readonly within?: Join };
+
+/** What a group's next member begins with. */
+export const MORE: Record<Join, string> = { all: 'and…', any: 'or…', none: 'nor…' };
+
+const SEVERAL: readonly { readonly label: string; readonly within: Join }[] = [
+  { label: 'any of several conditions', within: 'any' },
+  { label: 'none of several conditions', within: 'none' },
+];
+
+/** A way to go on: something to choose next, or a change that needs no more. */
+export type Choice = { readonly label: string; readonly group?: string } & (
+  { readonly opening: Opening } | { readonly next: Rule }
+);
+
+const CONDITION_GROUP = 'Which, when and for whom';
+const STAND_IN = 'The stand-in';
+const OUTCOME_GROUP = 'What else it says';
+
+/** What the sentence does not speak of yet. */
+export function clausesFor(rule: Rule): Choice[] {
+  const into = '/when';
+  const condition = (label: string, adding: ConditionKind, within?: Join): Choice => ({
+    label,
+    group: CONDITION_GROUP,
+    opening: { adding, into, ...(within ? { within } : {}) },
+  });
+  return [
+    condition('which goods', 'goods'),
+    condition('for whom', 'people'),
+    condition('when, or where', 'time'),
+    ...SEVERAL.map(({ label, within }) => condition(label, 'anything', within)),
+    ...standInChoices(rule),
+    ...aspectChoices(rule),
+  ];
+}
+
+function standInChoices(rule: Rule): Choice[] {
+  const { control } = rule.then;
+  if (!control) return [];
+  const outcomePart = (label: string, pointer: string): Choice => ({ label, group: STAND_IN, opening: { pointer } });
+  const { onListing } = control;
+  const shown = [
+    { standIn: control, place: '/then/control', suffix: '' },
+    ...(onListing && 'kind' in onListing
+      ? [{ standIn: onListing, place: '/then/control/onListing', suffix: ', on listings' }]
+      : []),
+  ];
+  return [
+    ...shown.flatMap(({ standIn, place, suffix }) =>
+      ADDITIONS.filter(({ part }) => PARTS_OF[standIn.kind].has(part) && !(part in standIn)).map(
+        ({ part, label, atOnce }): Choice =>
+          atOnce === undefined
+            ? outcomePart(label + suffix, `${place}/${part}`)
+            : { label: label + suffix, group: STAND_IN, next: put(rule, `${place}/${part}`, atOnce) },
+      ),
+    ),
+    ...(onListing ? [] : [outcomePart('something else on listings', '/then/control/onListing')]),
+  ];
+}
+
+const ASPECTS: readonly { readonly aspect: keyof Outcome; readonly label: string }[] = [
+  { aspect: 'control', label: 'what stands in the button’s place' },
+  { aspect: 'price', label: 'the price' },
+  { aspect: 'express', label: 'express pay' },
+  { aspect: 'notes', label: 'a note' },
+  { aspect: 'limits', label: 'how many at a time' },
+  { aspect: 'visibility', label: 'whether it is seen' },
+  { aspect: 'afterOrder', label: 'a text after the order' },
+  { aspect: 'cart', label: 'the cart' },
+  { aspect: 'checkout', label: 'the checkout' },
+  { aspect: 'style', label: 'style hooks for the shop’s pages' },
+];
+
+function aspectChoices(rule: Rule): Choice[] {
+  const { then, when, stopHere, gather } = rule;
+  const looksAtPage = leavesOf(when).some(({ fact }) => fact === 'page.path');
+  const open = ASPECTS.filter(
+    ({ aspect }) =>
+      (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || PAGE_ASPECTS.includes(aspect)),
+  ).map(({ aspect, label }): Choice => {
+    const pointer = aspect === 'notes' ? `/then/notes/${then.notes?.length ?? 0}` : `/then/${aspect}`;
+    return { label: aspect === 'notes' && then.notes ? 'another note' : label, group: OUTCOME_GROUP, opening: { pointer } };
+  });
+  return [
+    ...open,
+    ...((then.notes ?? then.style) && gather !== false
+      ? [{ label: 'no notes or styles of rules below', group: OUTCOME_GROUP, next: { ...rule, gather: false } }]
+      : []),
+    ...(stopHere ? [] : [{ label: 'no rule below counts', group: OUTCOME_GROUP, next: { ...rule, stopHere: true } }]),
+  ];
+}
+
+/** "but not…": what is taken out again. */
+export const EXCEPTIONS: readonly Choice[] = (
+  [
+    ['these goods', 'goods'],
+    ['these people', 'people'],
+    ['at these times, or there', 'time'],
+  ] as const
+).map(([label, adding]) => ({ label, opening: { adding, into: '/when', within: 'none' } }));
+
+/** What can be added to a group: a condition, or a group in it while the format has room for one. */
+export function memberChoices(into: string): Choice[] {
+  const groups: typeof SEVERAL = [{ label: 'all of several conditions', within: 'all' }, ...SEVERAL];
+  return [
+    { label: 'a condition', opening: { adding: 'anything', into } },
+    ...(depthOf(into) + 2 <= DEEPEST ? groups : []).map(({ label, within }): Choice => ({
+      label,
+      opening: { adding: 'anything', into, within },
+    })),
+  ];
+}
+
+/** As deep as the format lets groups lie in each other. */
+const DEEPEST = 8;
