@@ -32,7 +32,7 @@ const WORDS = {
   from: { en: 'from', fr: 'dès' },
   emptyBasket: { en: 'Your basket is empty.', fr: 'Votre panier est vide.' },
   keepLooking: { en: 'Keep looking', fr: 'Continuer' },
-  takeOut: { en: 'Take out', fr: 'Retirer' },
+  takeOut: { en: 'Remove', fr: 'Retirer' },
   toCheckout: { en: 'To checkout', fr: 'Passer commande' },
   checkout: { en: 'Checkout', fr: 'Commande' },
   delivery: { en: 'Delivery', fr: 'Livraison' },
@@ -58,7 +58,7 @@ const WORDS = {
   besideIt: { en: 'Grown beside it', fr: 'Cultivé à côté' },
   border: { en: 'A border in a box', fr: 'Une bordure en boîte' },
   borderText: {
-    en: 'Say how many of each, and take them all at once.',
+    en: 'Enter a quantity for each and add them all at once.',
     fr: 'Choisissez combien de chaque, et prenez le tout.',
   },
   putAllInBasket: { en: 'Put all in basket', fr: 'Tout mettre au panier' },

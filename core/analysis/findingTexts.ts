@@ -6,7 +6,7 @@ import type { FindingKind } from './finding.ts';
 export const ASPECT_WORDS: Partial<Record<Aspect, string>> = {
   control: 'button',
   express: 'express buttons',
-  afterOrder: 'words after the order',
+  afterOrder: 'the text after the order',
   limits: 'quantities',
 };
 
@@ -21,14 +21,14 @@ const PLACE_WORDS: Readonly<Record<Surface, string>> = {
 /** What is seen in goods, of a rule as it is called and goods as they are counted. */
 export const FINDING_TEXTS: Partial<Record<FindingKind, (rule: string, goods: string, surface: Surface) => string>> = {
   untrackedStock: (rule, goods) =>
-    `${rule} asks for the stock of ${goods} whose stock is not tracked, so it never counts for them.`,
+    `${rule} checks the stock of ${goods} whose stock is not tracked, so it never applies to them.`,
   priceShownElsewhere: (rule, goods, surface) =>
     `${rule} hides the price of ${goods} on ${PLACE_WORDS[surface]}, and it is shown in another place.`,
   guardLetsThrough: (rule, goods, surface) =>
-    `${rule} takes the button of ${goods} away on ${PLACE_WORDS[surface]} only, so they can still be bought.`,
+    `${rule} removes the button of ${goods} on ${PLACE_WORDS[surface]} only, so they can still be bought.`,
   guardRefuses: (rule, goods, surface) =>
     `${rule} withholds ${goods} everywhere but on ${PLACE_WORDS[surface]}, where the button leads to a refusal.`,
   hiddenPriceSold: (rule, goods) => `${rule} hides the price of ${goods}, which can still be bought.`,
-  waitlistInStock: (rule, goods) => `${rule} keeps a waitlist for ${goods} in stock. That may be meant.`,
+  waitlistInStock: (rule, goods) => `${rule} keeps a waitlist for ${goods} in stock. That may be intended.`,
   preorderWithoutDate: (rule, goods) => `${rule} takes pre-orders of ${goods} without saying when it ships.`,
 };

@@ -91,7 +91,7 @@ const PLANTED: Readonly<Record<FindingKind, { rules: Rule[]; goods?: ProductFact
     goods: [rare, both, late],
     mended: /above “Tagged rare”/,
   },
-  unknownName: { rules: [make('planted', NOTICE, tagged('rares'))], goods: [rare], mended: /Make it “rare”/ },
+  unknownName: { rules: [make('planted', NOTICE, tagged('rares'))], goods: [rare], mended: /Change it to “rare”/ },
   untrackedStock: {
     rules: [make('planted', NOTICE, { fact: 'stock.quantity', op: 'lte', value: -4 })],
     goods: [stocked({ tracked: false })],
@@ -331,7 +331,9 @@ describe('over generated rulebooks', () => {
   it('nothing that fulfils a condition is said to contradict it', () => {
     fc.assert(
       fc.property(condition, subject, (when, one) => {
-        const { test } = compile(book(make('r', NOTICE, when)), LISBON).rules[0] ?? { test: () => ({ matches: false }) };
+        const { test } = compile(book(make('r', NOTICE, when)), LISBON).rules[0] ?? {
+          test: () => ({ matches: false }),
+        };
         if (contradicts(when, LISBON.zone)) expect(test(one).matches).toBe(false);
       }),
       { numRuns: 1000 },

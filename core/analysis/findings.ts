@@ -136,7 +136,8 @@ export class Findings {
         };
         const [places, cart, hearer] = [PLACES.map(on), hasCart ? on('cart') : null, visitorTextKey(seen)];
         const key = `${resolvers.map((side) => side.key).join(' ')} ${places.join()} ${String(cart)} ${hearer}`;
-        if (!sides.has(key)) sides.set(key, [visitor, { seen, sides: resolvers, places, cart, visitorTextKey: hearer }]);
+        if (!sides.has(key))
+          sides.set(key, [visitor, { seen, sides: resolvers, places, cart, visitorTextKey: hearer }]);
       }
     return [...sides.values()];
   }
@@ -228,7 +229,14 @@ export class Findings {
     });
   }
 
-  private beats(by: PreparedRule, rule: PreparedRule, slot: number, word: number, row: number, witness: () => Example): void {
+  private beats(
+    by: PreparedRule,
+    rule: PreparedRule,
+    slot: number,
+    word: number,
+    row: number,
+    witness: () => Example,
+  ): void {
     const key = (by.place * this.looked.rulebook.rules.length + rule.place) * SLOTS + slot;
     let known = this.beaten.get(key);
     if (!known) {
@@ -251,7 +259,7 @@ export class Findings {
         return [];
       }
       const whom = by.map((other) => ruleTitle(other.rule)).join(' and ');
-      const text = `${ruleTitle(rule.rule)} never decides anything: wherever it counts, ${whom} did so before.`;
+      const text = `${ruleTitle(rule.rule)} never decides anything: wherever it applies, rules above it decide first: ${whom}.`;
       const mend = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
       return [finding('neverWins', rule.rule, text, { other: first?.rule.id ?? null, count: variants, witness, mend })];
     });
@@ -264,7 +272,7 @@ export class Findings {
     const names = rules.slice(0, NAMED).map(({ rule }) => ruleTitle(rule));
     const others = rules.length - names.length;
     const whom = new Intl.ListFormat('en').format(others > 0 ? [...names, `${others} more`] : names);
-    const text = `${ruleTitle(closure.rule)} closes all that ${whom} would decide: meanwhile ${rules.length === 1 ? 'it decides' : 'they decide'} nothing.`;
+    const text = `${ruleTitle(closure.rule)} closes everything that ${whom} would decide: meanwhile ${rules.length === 1 ? 'it decides' : 'they decide'} nothing.`;
     return [finding('idle', closure.rule, text, { other: first?.rule.id ?? null, count: variants, witness })];
   }
 
@@ -308,7 +316,7 @@ export class Findings {
       // One whose goods are all the other's too is an exception to it, as it should be.
       const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
-      const text = `${ruleTitle(by.rule)} and ${ruleTitle(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same goods; the first wins.`;
+      const text = `${ruleTitle(by.rule)} and ${ruleTitle(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same products; the first wins.`;
       const mend = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
       return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend })];
     });
@@ -329,7 +337,7 @@ export class Findings {
         (aspect) => rule.rule.then[aspect],
       );
       if ((this.cases.get(rule) ?? 0) < this.subjects || !matters) return [];
-      const text = `${ruleTitle(rule.rule)} touches everything: all goods, for everybody.`;
+      const text = `${ruleTitle(rule.rule)} applies to everything: all products, for everyone.`;
       return [finding('touchesEverything', rule.rule, text, { count: variants, witness })];
     });
   }

@@ -39,7 +39,7 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
     ...lacks.map((lack) => finding('unfinished', rule, `${ruleTitle(rule)} is unfinished: ${LACKING[lack]}.`)),
     ...(lacks.length === 0 && contradicts(rule.when, known.shop.zone)
       ? [
-          finding('contradiction', rule, `${ruleTitle(rule)} can never count: its conditions exclude each other.`, {
+          finding('contradiction', rule, `${ruleTitle(rule)} can never apply: its conditions exclude each other.`, {
             mend: { label: 'Switch the rule off', becomes: { ...rule, on: false } },
           }),
         ]
@@ -56,8 +56,8 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
 }
 
 const LACKING: Readonly<Record<Unfinished, string>> = {
-  noGoods: 'it does not say for which goods, so it never counts',
-  emptyGroup: 'it has a group of conditions with nothing in it, so it never counts',
+  noGoods: 'it does not say which products, so it never applies',
+  emptyGroup: 'it has an empty group of conditions, so it never applies',
   emptyThen: 'it does not say what should happen',
 };
 
@@ -126,7 +126,7 @@ function windowFindings(rule: Rule, { leaf, isWanted, isNeeded, with: put }: Pla
     ];
   if (windows.every(({ until }) => until <= known.moment))
     return [
-      finding('windowPast', rule, `${ruleTitle(rule)} is over for all goods with a date “${leaf.value.date}”.`, {
+      finding('windowPast', rule, `${ruleTitle(rule)} is over for all products with a date “${leaf.value.date}”.`, {
         mend: isNeeded ? off : null,
       }),
     ];
@@ -137,7 +137,7 @@ function windowFindings(rule: Rule, { leaf, isWanted, isNeeded, with: put }: Pla
         finding(
           'windowCloses',
           rule,
-          `${ruleTitle(rule)} ends within a week for goods with ${which} “${leaf.value.date}”.`,
+          `${ruleTitle(rule)} ends within a week for products with ${which} “${leaf.value.date}”.`,
         ),
       ]
     : [];
@@ -156,18 +156,23 @@ function nameFindings(rule: Rule, { leaf, with: put }: Place, goods: Vocabulary)
     const nearest = closest && isNear(name, closest.other) ? closest.other : null;
     const changed = nearest === null ? replaced(null) : replaced(nearest);
     const when = changed && put(changed);
-    const label = nearest === null ? `Take “${name}” out` : `Make it “${nearest}”`;
-    const known = nearest === null ? '' : ` The nearest is “${nearest}”.`;
-    return finding('unknownName', rule, `${ruleTitle(rule)} names the ${what} “${name}”, which there is not.${known}`, {
-      mend: when ? { label, becomes: { ...rule, when } } : null,
-    });
+    const label = nearest === null ? `Remove “${name}”` : `Change it to “${nearest}”`;
+    const known = nearest === null ? '' : ` The closest is “${nearest}”.`;
+    return finding(
+      'unknownName',
+      rule,
+      `${ruleTitle(rule)} names the ${what} “${name}”, which does not exist.${known}`,
+      {
+        mend: when ? { label, becomes: { ...rule, when } } : null,
+      },
+    );
   });
 }
 
 function termsFindings(rule: Rule, { hasTerms }: Known): Finding[] {
   const { control, notes, afterOrder } = rule.then;
   if (control?.kind !== 'preorder' || hasTerms || notes !== undefined || afterOrder !== undefined) return [];
-  return [finding('preorderWithoutTerms', rule, `${ruleTitle(rule)} takes pre-orders without saying on which terms.`)];
+  return [finding('preorderWithoutTerms', rule, `${ruleTitle(rule)} takes pre-orders without stating terms.`)];
 }
 
 const TEXTS = new Set(['label', 'text', 'closedText', 'joinedText', 'addedText', 'suffix']);
@@ -198,11 +203,15 @@ function textFindings(rule: Rule, { shop }: Known): Finding[] {
         finding(
           'missingLanguage',
           rule,
-          `${ruleTitle(rule)} says something that is not there in ${named.of(locale) ?? locale}.`,
+          `${ruleTitle(rule)} has a text that is missing in ${named.of(locale) ?? locale}.`,
         ),
       ),
     ...long.map((label) =>
-      finding('longLabel', rule, `The label “${label}” of ${ruleTitle(rule)} takes two lines or more on a small screen.`),
+      finding(
+        'longLabel',
+        rule,
+        `The label “${label}” of ${ruleTitle(rule)} takes two lines or more on a small screen.`,
+      ),
     ),
   ];
 }
@@ -223,10 +232,16 @@ const methodFindings = (rule: Rule, { methods }: Known): Finding[] =>
   (rule.then.checkout?.hideMethods ?? [])
     .filter((code) => methods !== null && !methods.has(code))
     .map((code) =>
-      finding('unknownName', rule, `${ruleTitle(rule)} hides the payment method “${code}”, which the shop does not have.`),
+      finding(
+        'unknownName',
+        rule,
+        `${ruleTitle(rule)} hides the payment method “${code}”, which the shop does not have.`,
+      ),
     );
 
 const linkFindings = (rule: Rule, { missingPages }: Known): Finding[] =>
   [...new Set(shopPagesOf(rule))]
     .filter((href) => missingPages.has(href))
-    .map((href) => finding('brokenLink', rule, `${ruleTitle(rule)} leads to ${href}, which is no page of this shop.`));
+    .map((href) =>
+      finding('brokenLink', rule, `${ruleTitle(rule)} leads to ${href}, which is not a page of this shop.`),
+    );

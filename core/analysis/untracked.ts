@@ -11,7 +11,7 @@ import type { PreparedRule, RuleMatcher, LeafRows } from './ruleMatcher.ts';
 export const readsStock = ({ compiled }: PreparedRule): boolean =>
   leavesOf(compiled.rule.when).some(({ fact }) => fact.startsWith('stock.'));
 
-/** The rows at which a rule does not count only because the stock of the goods is not tracked. */
+/** The rows at which a rule does not apply only because the stock of the goods is not tracked. */
 export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
   const { columns } = counts;
   const leafRows = counts.leafRowsOf(rule, seen, zone);

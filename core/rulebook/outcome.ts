@@ -111,7 +111,7 @@ const coherent = <T extends z.ZodType<ListingControl>>(control: T): T =>
 
 function controlFault(control: ListingControl): { path: string[]; message: string } | null {
   if (control.kind === 'ownPrice' && (control.suggested ?? Infinity) < (control.min ?? 0)) {
-    return { path: ['suggested'], message: 'no less than the least price' };
+    return { path: ['suggested'], message: 'no less than the minimum price' };
   }
   if (control.kind !== 'preorder') return null;
   const { cap, atCap, closedText } = control;

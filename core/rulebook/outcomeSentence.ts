@@ -12,19 +12,24 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
     then.price && priceSegments(then.price, names),
     then.express && [outcome(`${then.express} express pay`, '/then/express')],
     ...(notes ?? []).map(({ place, text }, index) => [
-      outcome(`${PLACE[place]} say ${textWords(text, names)}`, `/then/notes/${index}`),
+      outcome(`${PLACE[place]}, say ${textWords(text, names)}`, `/then/notes/${index}`),
     ]),
     then.limits && [outcome(limitWords(then.limits), '/then/limits')],
     then.visibility && [outcome(visibilityWords(then.visibility), '/then/visibility')],
-    afterOrder && [outcome(`after the order say ${textWords(afterOrder.text, names)}`, '/then/afterOrder')],
-    then.style && [outcome(`give it the style ${joined(then.style.map(quoted), 'and')}`, '/then/style')],
+    afterOrder && [outcome(`after the order, say ${textWords(afterOrder.text, names)}`, '/then/afterOrder')],
+    then.style && [
+      outcome(
+        `add the CSS class${then.style.length > 1 ? 'es' : ''} ${joined(then.style.map(quoted), 'and')}`,
+        '/then/style',
+      ),
+    ],
     then.cart && [
       outcome((then.cart.open ? 'keep the cart open' : 'close the cart') + sending(then.cart.redirectTo), '/then/cart'),
     ],
     then.checkout && [outcome(checkoutWords(then.checkout, names), '/then/checkout')],
   ].filter((segments): segments is Segment[] => segments !== undefined);
   if (aspects.length === 0) {
-    return [{ kind: 'phrase', about: 'outcome', text: 'nothing is said yet', pointer: '/then', lacking: true }];
+    return [{ kind: 'phrase', about: 'outcome', text: 'choose what happens', pointer: '/then', lacking: true }];
   }
   return aspects.flatMap((segments, index) => (index === 0 ? segments : [words('; '), ...segments]));
 }
@@ -63,10 +68,10 @@ function controlSegments(control: Control, names: Names): Segment[] {
   return [...head, words(' ('), outcome(`${textWords(shownText, names)} on listings`, at), words(')'), ...tail];
 }
 
-/** What a stand-in is, and the words on it. */
+/** What a stand-in is, and its label. */
 function headOf(control: ListingControl, pointer: string, names: Names): Segment[] {
   const beside =
-    'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(' ')] : [];
+    'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(', ')] : [];
   return [...beside, ...verbOf(control, pointer), ...labelled(control, pointer, names)];
 }
 
@@ -81,13 +86,13 @@ const verbOf = (control: ListingControl, pointer: string): Segment[] =>
 
 const VERBS: Record<Exclude<ListingControl['kind'], 'waitlist'>, string> = {
   buy: 'keep the button',
-  preorder: 'take a pre-order',
+  preorder: 'take pre-orders',
   quote: 'take requests for a price',
   enquiry: 'take enquiries',
   link: 'show a link',
   signIn: 'ask to sign in',
-  notice: 'say',
-  nothing: 'show nothing',
+  notice: 'show',
+  nothing: 'remove the button',
   ownPrice: 'let the buyer name the price',
   severalAtOnce: 'let several variants be added at once',
 };
@@ -95,7 +100,7 @@ const VERBS: Record<Exclude<ListingControl['kind'], 'waitlist'>, string> = {
 function labelled(control: ListingControl, pointer: string, names: Names): Segment[] {
   switch (control.kind) {
     case 'nothing':
-      return [words(' in the button’s place')];
+      return [];
     case 'notice':
       return [words(' '), outcome(textWords(control.text, names), `${pointer}/text`)];
     default: {
@@ -110,7 +115,7 @@ function labelled(control: ListingControl, pointer: string, names: Names): Segme
 }
 
 /** Stand-ins whose words end in what is labelled. */
-const NOUNS = new Set<ListingControl['kind']>(['preorder', 'link']);
+const NOUNS = new Set<ListingControl['kind']>(['link']);
 
 /** Where a stand-in leads, on what terms, and how it looks. */
 function tailOf(control: ListingControl, pointer: string, names: Names): Segment[] {
@@ -130,30 +135,33 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
         ...look,
       ];
     case 'notice':
-      return control.beside ? [] : [words(' in the button’s place')];
+      return control.beside ? [] : [words(' instead of the button')];
     case 'preorder': {
       const { cap, ships, atCap, closedText } = control;
       return [
         ...more(cap && `at most ${cap.units} unit${cap.units === 1 ? '' : 's'} of a ${cap.per}`, 'cap'),
-        ...more(cap && (atCap === 'close' ? phrase('then say', closedText) : 'then let the rules below decide'), 'atCap'),
+        ...more(
+          cap && (atCap === 'close' ? phrase('then show', closedText) : 'then let the rules below decide'),
+          'atCap',
+        ),
         ...more(ships && shippingWords(ships), 'ships'),
         ...look,
       ];
     }
     case 'waitlist':
       return [
-        ...more(phrase('saying', control.text), 'text'),
-        ...more(phrase('saying', control.joinedText, ' once joined'), 'joinedText'),
-        ...more(control.account === 'required' && 'for those with an account', 'account'),
-        ...more(control.signInAt !== undefined && `which is had at ${speech(control.signInAt)}`, 'signInAt'),
+        ...more(phrase('with the text', control.text), 'text'),
+        ...more(phrase('showing', control.joinedText, ' after joining'), 'joinedText'),
+        ...more(control.account === 'required' && 'only with an account', 'account'),
+        ...more(control.signInAt !== undefined && `created at ${speech(control.signInAt)}`, 'signInAt'),
         ...look,
       ];
     case 'quote':
-      return [...more(phrase('saying', control.addedText, ' once added'), 'addedText'), ...look];
+      return [...more(phrase('showing', control.addedText, ' after adding'), 'addedText'), ...look];
     case 'enquiry': {
       const { form, open, place } = control;
       const what = typeof form === 'string' ? `with the form ${quoted(form)}` : `with the page ${speech(form.page)}`;
-      const where = open === 'inline' ? 'right on the page' : 'in a dialog';
+      const where = open === 'inline' ? 'on the page' : 'in a dialog';
       return [...more(`${what} ${where}${place ? ` ${PLACE[place]}` : ''}`, 'form'), ...look];
     }
     case 'ownPrice':
@@ -168,7 +176,7 @@ function tailOf(control: ListingControl, pointer: string, names: Names): Segment
 }
 
 const joinWords = ({ href, label }: NonNullable<Extract<ListingControl, { kind: 'signIn' }>['join']>, names: Names) =>
-  `for those who are signed in labelled ${textWords(label ?? JOIN_LABEL, names)}, leading to ${speech(href)}`;
+  `for signed-in customers labelled ${textWords(label ?? JOIN_LABEL, names)}, leading to ${speech(href)}`;
 
 function lookWords(look: { fill?: string | undefined; ink?: string | undefined } | undefined): string | undefined {
   if (!look) return undefined;
@@ -191,13 +199,13 @@ function priceSegments(price: Price, names: Names): Segment[] {
 function priceWords(price: Price, names: Names): string {
   if ('adjust' in price) return adjustmentWords(price.adjust, names);
   if (!price.show) {
-    return price.text === undefined ? 'hide the price' : `in the price’s place say ${textWords(price.text, names)}`;
+    return price.text === undefined ? 'hide the price' : `show ${textWords(price.text, names)} instead of the price`;
   }
   const { showWas, suffix, onListing } = price;
   const parts = [
     suffix !== undefined && ` followed by ${textWords(suffix, names)}`,
     onListing !== undefined && ` (${textWords(onListing.suffix, names)} on listings)`,
-    showWas === false && ', without what it was before',
+    showWas === false && ', without the former price',
   ];
   return `show the price${parts.filter((part) => part !== false).join('')}`;
 }
@@ -209,7 +217,7 @@ function adjustmentWords(adjust: Extract<Price, { adjust: unknown }>['adjust'], 
     'percent' in adjust
       ? [adjust.percent, `${Math.abs(adjust.percent)} %`]
       : [adjust.amount, formatAmount(Math.abs(adjust.amount))];
-  return by > 0 ? `add ${text} to the price` : `take ${text} off the price`;
+  return by > 0 ? `increase the price by ${text}` : `reduce the price by ${text}`;
 }
 
 function limitWords({ min, max, step }: NonNullable<Outcome['limits']>): string {

@@ -1,5 +1,6 @@
 import { parseDuration, parseLocal, type Duration } from '../model/calendar.ts';
 import type { StockStatus, Surface } from '../model/subject.ts';
+import { dateName } from '../texts/dateName.ts';
 import type { Leaf, ValueOf } from './leaf.ts';
 import type { LocalisedText } from './localisedText.ts';
 
@@ -35,7 +36,7 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       const which = listed(leaf.value, 'or', names.category);
       return {
         within: `in ${which} and all below`,
-        notWithin: `outside ${listed(leaf.value, 'or', names.category)} and all below`,
+        notWithin: `not in ${listed(leaf.value, 'or', names.category)} and all below`,
         exactly: `directly in ${which}`,
       }[leaf.op];
     }
@@ -66,13 +67,13 @@ export function phraseOf(leaf: Leaf, names: Names): string {
     case 'variant.price':
       return `in variants that cost ${numberWords(leaf, names.price ?? ((minor) => `${minor} in minor units`), COSTS)}`;
     case 'stock.productTotal':
-      return `with ${numberWords(leaf, String, COUNTS)} left of all variants together`;
+      return `with ${numberWords(leaf, String, COUNTS)} left in total`;
     case 'preorder.reserved':
       return `in variants with ${numberWords(leaf, String, COUNTS)} reserved`;
     case 'waitlist.length':
       return isNone(leaf)
-        ? 'in variants that nobody waits for'
-        : `in variants that ${numberWords(leaf, String, COUNTS)} people wait for`;
+        ? 'in variants with nobody waiting'
+        : `in variants with ${numberWords(leaf, String, COUNTS)} people waiting`;
     case 'stock.status': {
       const statuses = joined(
         leaf.value.map((status) => STATUS[status]),
@@ -86,16 +87,16 @@ export function phraseOf(leaf: Leaf, names: Names): string {
       return leaf.value ? 'for signed-in customers' : 'for guests';
     case 'visitor.roles':
       return {
-        hasAny: `for those who are ${listed(leaf.value, 'or')}`,
-        hasAll: `for those who are ${listed(leaf.value, 'and')} at once`,
-        hasNone: `for everyone but ${listed(leaf.value, 'or')}`,
+        hasAny: `for customers with the role ${listed(leaf.value, 'or')}`,
+        hasAll: `for customers with ${plural('the role', leaf.value)} ${listed(leaf.value, 'and')}`,
+        hasNone: `for everyone without the role ${listed(leaf.value, 'or')}`,
       }[leaf.op];
     case 'visitor.customer':
       return `for ${leaf.op === 'in' ? '' : 'everyone but '}${plural('the customer', leaf.value)} ${listed(leaf.value, 'or')}`;
     case 'visitor.invited':
-      return leaf.value ? 'for those invited from its waitlist' : 'for everyone not invited from its waitlist';
+      return leaf.value ? 'for people invited from its waitlist' : 'for everyone not invited from its waitlist';
     case 'visitor.locale':
-      return `for those who read ${joined(leaf.value, 'or')}`;
+      return `for visitors who read ${joined(leaf.value, 'or')}`;
     case 'moment':
       return timeOf(leaf);
     case 'surface':
@@ -167,11 +168,12 @@ function daysWords(days: readonly number[]): string {
 }
 
 function aroundWords({ date, from, until }: ValueOf<'moment', 'around'>): string {
-  const name = quoted(date);
+  // One that reads like those of every shop stands in quotation marks.
+  const noun = /^(ship|release)$/.test(date) ? `${speech(date)} date` : dateName(date, quoted);
   return bounds({ from, until }, (written, first) => {
     const duration = parseDuration(written);
     const size = duration ? durationWords(duration) : written;
-    const its = first ? `its ${name} date` : from === undefined ? `its ${name} date` : 'that date';
+    const its = first || from === undefined ? `its ${noun}` : 'that date';
     if (size === '') return its;
     return `${size} ${written.startsWith('-') ? 'before' : 'after'} ${its}`;
   });

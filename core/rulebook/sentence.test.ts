@@ -23,7 +23,7 @@ const conditions: [Condition, string][] = [
   [leaf('product.tags', 'hasAll', ['rare', 'gift']), 'products tagged rare and gift'],
   [leaf('product.tags', 'hasNone', ['rare', 'or']), 'products not tagged rare or “or”'],
   [leaf('product.categories', 'within', ['plants/bulbs']), 'products in plants/bulbs and all below'],
-  [leaf('product.categories', 'notWithin', ['seeds']), 'products outside seeds and all below'],
+  [leaf('product.categories', 'notWithin', ['seeds']), 'products not in seeds and all below'],
   [leaf('product.categories', 'exactly', ['seeds', 'tools']), 'products directly in seeds or tools'],
   [
     leaf('stock.status', 'in', ['outOfStock', 'backorder']),
@@ -52,21 +52,24 @@ const conditions: [Condition, string][] = [
   ],
   [leaf('variant.price', 'lt', 500), 'products in variants that cost less than 500 in minor units'],
   [leaf('variant.price', 'between', [1, 2]), 'products in variants that cost 1 in minor units to 2 in minor units'],
-  [leaf('stock.productTotal', 'lte', 3), 'products with at most 3 left of all variants together'],
+  [leaf('stock.productTotal', 'lte', 3), 'products with at most 3 left in total'],
   [all(EVERY, leaf('visitor.customer', 'in', ['c-1'])), 'everything, for the customer c-1'],
   [all(EVERY, leaf('visitor.customer', 'notIn', ['c-1'])), 'everything, for everyone but the customer c-1'],
-  [all(EVERY, leaf('visitor.locale', 'in', ['en', 'fr'])), 'everything, for those who read en or fr'],
+  [all(EVERY, leaf('visitor.locale', 'in', ['en', 'fr'])), 'everything, for visitors who read en or fr'],
   [all(EVERY, leaf('surface', 'in', ['listing', 'quickView'])), 'everything, on listings or quick views'],
   [leaf('stock.quantity', 'lt', 5), 'products in variants with fewer than 5 left'],
   [leaf('stock.quantity', 'between', [1, 3]), 'products in variants with 1 to 3 left'],
   [all(EVERY, leaf('visitor.signedIn', 'is', false)), 'everything, for guests'],
   [all(EVERY, leaf('visitor.signedIn', 'is', true)), 'everything, for signed-in customers'],
-  [all(EVERY, leaf('visitor.roles', 'hasAny', ['member', 'trade'])), 'everything, for those who are member or trade'],
+  [
+    all(EVERY, leaf('visitor.roles', 'hasAny', ['member', 'trade'])),
+    'everything, for customers with the role member or trade',
+  ],
   [
     all(EVERY, leaf('visitor.roles', 'hasAll', ['member', 'trade'])),
-    'everything, for those who are member and trade at once',
+    'everything, for customers with the roles member and trade',
   ],
-  [all(leaf('visitor.roles', 'hasNone', ['staff']), EVERY), 'everything, for everyone but staff'],
+  [all(leaf('visitor.roles', 'hasNone', ['staff']), EVERY), 'everything, for everyone without the role staff'],
   [all(EVERY, leaf('moment', 'between', { from: '2027-01-12T09:00' })), 'everything, from 12 January 2027, 09:00'],
   [
     all(EVERY, leaf('moment', 'between', { from: '2027-01-12', until: '2027-02-02T00:00' })),
@@ -82,7 +85,7 @@ const conditions: [Condition, string][] = [
   ],
   [
     all(EVERY, leaf('moment', 'around', { date: 'ships', from: '-P120D', until: 'P0D' })),
-    'everything, from 120 days before its ships date until that date',
+    'everything, from 120 days before its ship date until that date',
   ],
   [
     all(EVERY, leaf('moment', 'around', { date: 'last order', until: 'P1M2DT3H' })),
@@ -92,10 +95,10 @@ const conditions: [Condition, string][] = [
     all(leaf('product.tags', 'hasAny', ['rare']), {
       any: [leaf('visitor.signedIn', 'is', true), { none: [leaf('stock.quantity', 'gte', 9)] }],
     }),
-    'products tagged rare, where any of these holds (for signed-in customers; where none of these holds (in variants with at least 9 left))',
+    'products tagged rare, where any of these is true (for signed-in customers; where none of these is true (in variants with at least 9 left))',
   ],
-  [leaf('visitor.signedIn', 'is', false), 'goods not chosen yet, for guests'],
-  [{ all: [] }, 'goods not chosen yet'],
+  [leaf('visitor.signedIn', 'is', false), 'choose products, for guests'],
+  [{ all: [] }, 'choose products'],
 ];
 
 const outcomes: [Outcome, string][] = [
@@ -115,16 +118,16 @@ const outcomes: [Outcome, string][] = [
   ],
   [
     { control: { kind: 'signIn', href: '/in', label: 'Join', onListing: { kind: 'nothing' } } },
-    'ask to sign in, labelled “Join”, leading to “/in”, and on listings show nothing in the button’s place',
+    'ask to sign in, labelled “Join”, leading to “/in”, and on listings remove the button',
   ],
-  [{ control: { kind: 'notice', text: 'Say ”no“' } }, 'say “Say \\”no“” in the button’s place'],
+  [{ control: { kind: 'notice', text: 'Say ”no“' } }, 'show “Say \\”no“” instead of the button'],
   [
     { control: { kind: 'nothing' }, price: { show: false }, express: 'show' },
-    'show nothing in the button’s place; hide the price; show express pay',
+    'remove the button; hide the price; show express pay',
   ],
-  [{ price: { show: false, text: 'On request' } }, 'in the price’s place say “On request”'],
+  [{ price: { show: false, text: 'On request' } }, 'show “On request” instead of the price'],
   [{ price: { show: true } }, 'show the price'],
-  [{}, 'nothing is said yet'],
+  [{}, 'choose what happens'],
 ];
 
 describe('the full sentence', () => {
@@ -136,7 +139,7 @@ describe('the full sentence', () => {
   });
   it('says when nothing below counts', () => {
     expect(fullSentence({ when: EVERY, then: KEEP, stopHere: true })).toBe(
-      'For everything: keep the button; no rule below counts then.',
+      'For everything: keep the button; ignore the rules below.',
     );
   });
   it('says when a rule is off', () => {
@@ -158,7 +161,7 @@ describe('the full sentence', () => {
 describe('the short sentence', () => {
   it('says which goods, when and for whom', () => {
     const when = all(leaf('visitor.roles', 'hasNone', ['staff']), leaf('product.tags', 'hasAny', ['rare']));
-    expect(shortSentence({ when, then: KEEP })).toBe('Tagged rare, for everyone but staff');
+    expect(shortSentence({ when, then: KEEP })).toBe('Tagged rare, for everyone without the role staff');
   });
 });
 

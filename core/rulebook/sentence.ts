@@ -10,7 +10,7 @@ import { words, type About, type Segment } from './segment.ts';
 /** What a sentence speaks of. */
 type SentenceSource = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
 
-const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'no rule below counts then', pointer: '/stopHere' };
+const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'ignore the rules below', pointer: '/stopHere' };
 
 /** The rule as a sentence in pieces, for an editor to draw. */
 export function segmentsOf(rule: SentenceSource, names: Names = {}): Segment[] {
@@ -36,8 +36,8 @@ export function fullSentence(rule: SentenceSource & { readonly on?: boolean }, n
 
 /** Which of the aspects that gather do so no further. */
 function gathering({ notes, style }: Rule['then']): Segment {
-  const what = [notes && 'notes', style && 'styles'].filter((word) => word !== undefined).join(' or ');
-  return { kind: 'phrase', about: 'outcome', text: `no ${what} of rules below are added`, pointer: '/gather' };
+  const what = [notes && 'notes', style && 'classes'].filter((word) => word !== undefined).join(' and ');
+  return { kind: 'phrase', about: 'outcome', text: `ignore ${what} from the rules below`, pointer: '/gather' };
 }
 
 /** Which goods, who and when, in brief. */
@@ -51,7 +51,7 @@ export function plain(segments: readonly Segment[]): string {
   return segments
     .map((segment) =>
       segment.kind === 'group'
-        ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ') || 'nothing yet'})`
+        ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ') || 'no conditions yet'})`
         : segment.text,
     )
     .join('');
@@ -59,9 +59,9 @@ export function plain(segments: readonly Segment[]): string {
 
 /** The words that open a group. */
 export const JOINING: Record<Join, string> = {
-  all: 'where all of these hold',
-  any: 'where any of these holds',
-  none: 'where none of these holds',
+  all: 'where all of these are true',
+  any: 'where any of these is true',
+  none: 'where none of these is true',
 };
 
 function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Segment[] {
@@ -70,7 +70,7 @@ function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Seg
     .sort((a, b) => a.rank - b.rank);
   const lacksGoods = unfinished(rule).includes('noGoods');
   const opening: Segment[] = lacksGoods
-    ? [{ kind: 'phrase', about: 'goods', text: 'goods not chosen yet', pointer: '/when', lacking: true }]
+    ? [{ kind: 'phrase', about: 'goods', text: 'choose products', pointer: '/when', lacking: true }]
     : clauses[0]?.rank === RANK.product
       ? []
       : [words('products')];

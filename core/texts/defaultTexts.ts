@@ -75,7 +75,7 @@ const REFUSALS = {
     fr: 'Les conditions de cet article, ou sa date d’expédition, ont changé. Merci de les relire avant de commander.',
   },
   priceTooLow: {
-    en: 'Please offer at least the least price of this item.',
+    en: 'Please offer at least the minimum price of this item.',
     fr: 'Merci de proposer au moins le prix minimal de cet article.',
   },
   noExpress: {
@@ -115,7 +115,7 @@ export function refusalText(code: RefusalCode, locale: string | null, locales: r
 /** What a visitor already did, in Markdown. */
 const STANDINGS = {
   waiting: {
-    en: 'You are number {position} on the waitlist. [Leave it]({leave})',
+    en: 'You are number {position} on the waitlist. [Leave the list]({leave})',
     fr: 'Vous êtes au rang {position} sur la liste d’attente. [La quitter]({leave})',
   },
   invited: {

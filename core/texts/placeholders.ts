@@ -1,6 +1,7 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import { parseLocal } from '../model/calendar.ts';
 import type { ShopFacts, Subject } from '../model/subject.ts';
+import { dateName } from './dateName.ts';
 import { conventionsOf, wordsIn } from './locale.ts';
 import { formatPrice } from './prices.ts';
 
@@ -31,6 +32,25 @@ const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
   'shop.name': ({ shop }) => shop.name,
 };
 
+/** What people call what a placeholder gives, where its name is not that already. */
+const PLACEHOLDER_NAMES: Readonly<Record<string, string>> = {
+  'product.title': 'product',
+  'product.path': 'product page',
+  'variant.title': 'variant',
+  'variant.price': 'price',
+  'stock.quantity': 'units in stock',
+  'preorder.left': 'units left',
+  'waitlist.length': 'people waiting',
+  'shop.name': 'shop',
+};
+
+/** What people call what a placeholder gives, such as "ship date". */
+export function placeholderName(placeholder: string): string {
+  const [, of, name = ''] = NAMED.exec(placeholder) ?? [];
+  if (of === 'date') return dateName(name);
+  return of === 'attribute' ? name : (PLACEHOLDER_NAMES[placeholder] ?? placeholder.replaceAll('.', ' '));
+}
+
 /** Those that are named: a date or an attribute of the product. */
 const NAMED = /^product\.(date|attribute)\.([\p{L}\p{N}_-]+)$/u;
 
@@ -41,12 +61,16 @@ const DOTTED = /(?<=\{\s*)[\p{L}\p{N}_-]+(?:\.[\p{L}\p{N}_-]+)+(?=\s*[,}])/gu;
 
 type Node = ReturnType<IntlMessageFormat['getAst']>[number];
 
+/** The placeholder that a node asks for; null where it is words or the number of a plural. */
+export const placeholderIn = (node: Node): string | null =>
+  'value' in node && !isWords(node) ? fromIcu(node.value) : null;
+
 /** The names that a text asks for, plurals and choices looked into. */
 function namesIn(nodes: readonly Node[]): string[] {
   return nodes.flatMap((node) => {
-    const names = 'value' in node && !isWords(node) ? [fromIcu(node.value)] : [];
+    const names = placeholderIn(node) ?? [];
     const inner = 'options' in node ? Object.values(node.options).flatMap((option) => namesIn(option.value)) : [];
-    return [...names, ...inner];
+    return [names, inner].flat();
   });
 }
 
@@ -87,7 +111,8 @@ export function fillable(text: string, locale: string, shop: ShopFacts): Filled 
   };
 }
 
-function toMessage(text: string, locale: string): IntlMessageFormat {
+/** A text as an ICU message. @throws {SyntaxError} where it is none */
+export function toMessage(text: string, locale: string): IntlMessageFormat {
   const message = text.replace(DOTTED, toIcu);
   return new IntlMessageFormat(message, conventionsOf(locale), undefined, { ignoreTag: true });
 }

@@ -41,7 +41,8 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
         `<tr><th colspan="3" scope="row">${text('total')}</th><td class="number"><strong>${money(quoteTotal(lines, delivery))}</strong></td></tr>`
       : '';
     const thread = row.messages.map(
-      ({ byOwner, words }) => `<p><strong>${byOwner ? escaped(shop.name) : text('you')}:</strong> ${escaped(words)}</p>`,
+      ({ byOwner, words }) =>
+        `<p><strong>${byOwner ? escaped(shop.name) : text('you')}:</strong> ${escaped(words)}</p>`,
     );
     const field =
       `<input type="hidden" name="token" value="${escaped(token)}">` +
@@ -55,7 +56,9 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
         ? `<p><a href="${escaped(toShop.href)}">${text('toBasket')}</a></p>`
         : '';
     const until =
-      validUntil && isOpen ? `<p>${text('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>` : '';
+      validUntil && isOpen
+        ? `<p>${text('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>`
+        : '';
     return {
       locale: localeFor(locale, shop.locales),
       shop: shop.name,
@@ -124,7 +127,7 @@ const WORDS = {
   accept: { en: 'Accept', fr: 'Accepter' },
   decline: { en: 'Decline', fr: 'Refuser' },
   send: { en: 'Send the words', fr: 'Envoyer le message' },
-  toBasket: { en: 'Put it in the basket', fr: 'Mettre au panier' },
+  toBasket: { en: 'Add to basket', fr: 'Mettre au panier' },
   changed: {
     en: 'This quote was changed while you looked at it, so nothing was accepted. This is how it stands now.',
     fr: 'Ce devis a été modifié pendant que vous le consultiez : rien n’a été accepté. Le voici tel qu’il est maintenant.',

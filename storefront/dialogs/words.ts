@@ -16,7 +16,7 @@ const WORDS = {
   emptySheet: { en: 'Nothing is on the sheet.', fr: 'La demande est vide.' },
   units: { en: 'Units', fr: 'Unités' },
   note: { en: 'Note', fr: 'Remarque' },
-  takeOff: { en: 'Take off', fr: 'Retirer' },
+  takeOff: { en: 'Remove', fr: 'Retirer' },
   emptyIt: { en: 'Empty the sheet', fr: 'Vider la demande' },
   added: { en: 'Added. Go on looking, or send the sheet.', fr: 'Ajouté. Continuez, ou envoyez la demande.' },
   onSheet: {
@@ -26,10 +26,10 @@ const WORDS = {
   ownPrice: { en: 'Name your price', fr: 'Fixez votre prix' },
   yourPrice: { en: 'Your price for one', fr: 'Votre prix à l’unité' },
   atLeast: { en: 'at least', fr: 'au moins' },
-  putIn: { en: 'Put it in', fr: 'Ajouter' },
+  putIn: { en: 'Add to cart', fr: 'Ajouter au panier' },
   several: { en: 'Choose several', fr: 'En choisir plusieurs' },
   putAllIn: { en: 'Put them in', fr: 'Tout ajouter' },
-  chooseSome: { en: 'Say how many of at least one.', fr: 'Indiquez une quantité pour au moins un.' },
+  chooseSome: { en: 'Enter a quantity for at least one.', fr: 'Indiquez une quantité pour au moins un.' },
   notPutIn: {
     en: 'could not be put in. What was put in before stays there.',
     fr: 'n’a pas pu être ajouté. Ce qui l’a été avant y reste.',

@@ -82,7 +82,7 @@ describe('findings', () => {
     expect(body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'waitlist' } } }] }] });
 
     const slip = findings.find(({ rule }) => rule === 'slip');
-    expect(slip).toMatchObject({ kind: 'unknownName', mend: { label: 'Make it “ships-spring”' } });
+    expect(slip).toMatchObject({ kind: 'unknownName', mend: { label: 'Change it to “ships-spring”' } });
     const mended = slip?.mend && 'becomes' in slip.mend ? slip.mend.becomes : null;
     await saveDraft(SPRING, { ...mended } as Rule);
     expect((await found()).findings.filter(({ kind }) => kind === 'unknownName')).toEqual([]);

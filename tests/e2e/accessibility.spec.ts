@@ -30,8 +30,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await expect(page.getByRole('dialog', { name: 'Why' })).toBeVisible();
     await expectNoViolations(page, 'why');
     await page.keyboard.press('Escape');
-    await newRule(page, 'Start from nothing');
-    await phrase(page, 'nothing is said yet').click();
+    await newRule(page, 'Start from scratch');
+    await phrase(page, 'choose what happens').click();
     await page.getByRole('radio', { name: 'A link' }).click();
     await expectNoViolations(page, 'a phrase, open');
     await page.keyboard.press('Escape');
@@ -51,8 +51,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
       ['/quotes', 'Quotes'],
       ['/enquiries', 'Enquiries'],
       ['/messages', 'Messages'],
-      ['/messages/words', 'Words of messages'],
-      ['/messages/settings', 'Look and ways of messages'],
+      ['/messages/words', 'Message templates'],
+      ['/messages/settings', 'Design and channels'],
       ['/forms', 'Forms'],
       ['/catalog?open=ash-dibber', 'Catalog'],
     ] as const) {
@@ -61,9 +61,9 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.waitForLoadState('networkidle');
       await expectNoViolations(page, address);
     }
-    await page.getByRole('button', { name: 'Bring in a file' }).click();
+    await page.getByRole('button', { name: 'Import' }).click();
     await page.locator('input[type=file]').setInputFiles('demo/data/catalog.csv');
-    await expect(page.getByRole('button', { name: 'Bring in 72 rows' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Import 72 rows' })).toBeVisible();
     await expectNoViolations(page, 'a file being brought in');
     await page.context().close();
   });
@@ -90,7 +90,7 @@ test('a bare installation is opened by its one-time link', async ({ browser }) =
   const understudy = await startUnderstudy(await cloneDatabase());
   const page = await (await browser.newContext()).newPage();
   await page.goto(understudy.url);
-  await expect(page.getByRole('heading', { name: 'Nobody owns this shop yet' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'This shop is not set up yet' })).toBeVisible();
   await expectNoViolations(page, 'not set up');
   await page.goto(`${understudy.url}/setup?token=${SETUP_TOKEN}`);
   await page.getByLabel('Shop’s name').fill('Quillfern Nursery');

@@ -52,9 +52,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
     await expect(checks).toContainText('Fails.');
     await expect(checks).toContainText('By the draft: “Ask for a price” (a price on request)');
     await expect(owner.getByRole('region', { name: /^Findings/ })).toContainText('Sold-out sizes');
-    await expect(owner.getByRole('region', { name: 'What shoppers will see otherwise' })).toContainText(
-      'Ask for a price',
-    );
+    await expect(owner.getByRole('region', { name: 'What changes for shoppers' })).toContainText('Ask for a price');
     await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
     await expect(owner.getByText('It cannot be published while it fails a spot check that must hold.')).toBeVisible();
     await expect(owner.getByRole('button', { name: /Publish edition/ })).toBeDisabled();
@@ -64,7 +62,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
     await owner.goto(rule);
     await addClause(owner, 'for whom');
     await editor(owner).getByLabel('For whom').click();
-    await owner.getByRole('option', { name: 'those with any of the roles' }).click();
+    await owner.getByRole('option', { name: 'customers with any of the roles' }).click();
     await editor(owner).getByLabel('Roles').fill('member');
     await owner.getByRole('option', { name: 'member' }).click();
     await owner.keyboard.press('Escape');
@@ -77,11 +75,11 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
   await test.step('it is set to open tomorrow', async () => {
     await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
     await owner.getByLabel('A note for those who look back').fill('Tubers by quote for the circle');
-    await owner.getByRole('button', { name: 'At a time' }).click();
+    await owner.getByRole('button', { name: 'Scheduled' }).click();
     const tomorrow = new Date(Date.now() + 24 * 60 * 60 * 1000).toISOString().slice(0, 10);
     await enterDate(owner, /^Opens, /, `${tomorrow}T09:00`);
     await owner.getByRole('button', { name: /^Open it / }).click();
-    const opening = owner.getByRole('region', { name: 'Opens by itself' });
+    const opening = owner.getByRole('region', { name: 'Scheduled to open' });
     await expect(opening).toContainText('Tubers by quote for the circle');
     await owner.getByRole('link', { name: 'Calendar' }).click();
     await expect(owner.getByText('Tubers by quote for the circle')).toBeVisible();

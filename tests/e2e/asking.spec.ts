@@ -62,7 +62,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await owner.getByLabel('Add a product').fill('dibber');
     await owner.getByRole('option', { name: /Dibber/ }).click();
     await owner.getByLabel('Delivery').fill('20');
-    await owner.getByLabel('A few words with it').fill('With a dibber, at our price.');
+    await owner.getByLabel('A message with it').fill('With a dibber, at our price.');
     await owner.getByRole('button', { name: 'Send the quote' }).click();
     await expect(owner.getByRole('region', { name: 'Quote for Wren Hollis' })).toContainText('sent');
   });
@@ -72,7 +72,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await shopper.getByRole('link', { name: 'See, accept or decline it' }).click();
     await expect(shopper.getByText('With a dibber, at our price.')).toBeVisible();
     await shopper.getByRole('button', { name: 'Accept' }).click();
-    const toBasket = shopper.getByRole('link', { name: 'Put it in the basket' });
+    const toBasket = shopper.getByRole('link', { name: 'Add to basket' });
     const address = await toBasket.getAttribute('href');
     await toBasket.click();
     await expect(shopper.getByRole('cell', { name: '€260.00' })).toBeVisible();

@@ -1,8 +1,8 @@
 import { addClause, editor, enterDate, expect, newRule, phrase, sentence, test } from '../support/stage.ts';
 
 test('pickers know the shop: counts, near misses, pictures, people; and what is typed stays', async ({ owner }) => {
-  await newRule(owner, 'Start from nothing');
-  await phrase(owner, 'goods not chosen yet').click();
+  await newRule(owner, 'Start from scratch');
+  await phrase(owner, 'choose products').click();
 
   await test.step('a tag that nothing has, and the nearest that something has', async () => {
     await editor(owner).getByLabel('Tags').fill('wildlive');
@@ -45,12 +45,12 @@ test('pickers know the shop: counts, near misses, pictures, people; and what is 
     await sentence(owner).getByRole('button', { name: 'but not…' }).click();
     await owner.getByRole('menuitem', { name: 'these people' }).click();
     await editor(owner).getByLabel('For whom').fill('those with any');
-    await owner.getByRole('option', { name: 'those with any of the roles' }).click();
+    await owner.getByRole('option', { name: 'customers with any of the roles' }).click();
     await editor(owner).getByLabel('Roles').fill('staff');
     await owner.getByRole('option', { name: /^staff/ }).click();
     await owner.keyboard.press('Escape');
     await owner.keyboard.press('Escape');
-    await expect(sentence(owner)).toContainText(/where none of these holds\s*for those who are staff/);
+    await expect(sentence(owner)).toContainText(/where none of these is true\s*for customers with the role staff/);
   });
 });
 
@@ -61,42 +61,42 @@ test('what a rule can say is changed piece by piece, with its words as shoppers 
   await editor(owner).getByLabel('At most, units').fill('40');
   await owner.keyboard.press('Escape');
   await expect(sentence(owner)).toContainText(
-    'at most 40 units of a variant, then say “All of these are reserved.” (+ fr)',
+    'at most 40 units of a variant, then show “All of these are reserved.” (+ fr)',
   );
-  await phrase(owner, 'then say “All of these are reserved.” (+ fr)').click();
-  await editor(owner).getByLabel('Say instead, French').fill('');
-  await editor(owner).getByLabel('Say instead, English').fill('All reserved');
+  await phrase(owner, 'then show “All of these are reserved.” (+ fr)').click();
+  await editor(owner).getByLabel('Show instead, French').fill('');
+  await editor(owner).getByLabel('Show instead, English').fill('All reserved');
   await owner.keyboard.press('Escape');
 
   await phrase(owner, '“Pre-order”').click();
-  await editor(owner).getByLabel('Words on it, French').fill('Réserver dès maintenant pour l’automne prochain');
+  await editor(owner).getByLabel('Label, French').fill('Réserver dès maintenant pour l’automne prochain');
   const small = editor(owner).getByRole('figure').filter({ hasText: 'on a card, small screen' });
   await expect(small).toContainText('Réserver dès maintenant pour l’automne prochain');
   await owner.keyboard.press('Escape');
 
   await addClause(owner, 'a note');
-  await editor(owner).getByLabel('It says, English').fill('**{product.title}**, [soon](/soon)');
+  await editor(owner).getByLabel('Text, English').fill('**{product.title}**, [soon](/soon)');
   // Of goods that the rule speaks of.
   await expect(editor(owner).getByText('Hosta ‘Big Umbrella’')).toHaveCSS('font-weight', '700');
   await expect(editor(owner).getByText('soon', { exact: true })).not.toHaveAttribute('href');
-  await editor(owner).getByLabel('It says, English').fill('{moon.phase}');
+  await editor(owner).getByLabel('Text, English').fill('{moon.phase}');
   await expect(editor(owner)).toContainText('only these placeholders');
   await owner.keyboard.press('Escape');
 
   await addClause(owner, 'beside the shop’s button');
-  await addClause(owner, 'no rule below counts');
+  await addClause(owner, 'ignore the rules below');
   await expect(sentence(owner)).toContainText(
-    'For products in variants that are on backorder: beside the button take a pre-order labelled “Pre-order” (+ fr), at most 40 units of a variant, then say “All reserved”, shipping within 21 days; below the control say “**{product.title}**, [soon](/soon)”; no rule below counts then.',
+    'For products in variants that are on backorder: beside the button, take pre-orders, labelled “Pre-order” (+ fr), at most 40 units of a variant, then show “All reserved”, shipping within 21 days; below the control, say “**{product.title}**, [soon](/soon)”; ignore the rules below then.',
   );
   await phrase(owner, 'at most 40 units of a variant').click();
-  await editor(owner).getByRole('button', { name: 'Take this out' }).click();
+  await editor(owner).getByRole('button', { name: 'Remove' }).click();
   await expect(sentence(owner)).not.toContainText('All reserved');
   await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
-  await expect(sentence(owner)).toContainText('then say “All reserved”');
+  await expect(sentence(owner)).toContainText('then show “All reserved”');
 });
 
 test('a rule that looks at an address is offered only what may hang on one', async ({ owner }) => {
-  await newRule(owner, 'Start from nothing');
+  await newRule(owner, 'Start from scratch');
   await addClause(owner, 'when, or where');
   await editor(owner).getByLabel('When, or where').fill('only on the page');
   await owner.getByRole('option', { name: 'only on the page', exact: true }).click();

@@ -12,14 +12,14 @@ test('an exception stays what it is while more is chosen for it', async ({ owner
   };
 
   await except('these people');
-  await ask('those with any of the roles');
+  await ask('customers with any of the roles');
   const roles = editor(owner).getByRole('combobox', { name: 'Roles' });
   await roles.fill('staff');
   await roles.press('Enter');
-  await expect(sentence(owner)).toContainText('for those who are staff');
+  await expect(sentence(owner)).toContainText('for customers with the role staff');
   await roles.fill('trade');
   await roles.press('Enter');
-  await expect(sentence(owner)).toContainText('for those who are staff or trade');
+  await expect(sentence(owner)).toContainText('for customers with the role staff or trade');
   await owner.keyboard.press('Escape');
 
   await except('at these times, or there');
@@ -30,7 +30,7 @@ test('an exception stays what it is while more is chosen for it', async ({ owner
   await owner.keyboard.press('Escape');
   await saved(owner);
   await owner.reload();
-  await expect(sentence(owner)).toContainText('for those who are staff or trade');
+  await expect(sentence(owner)).toContainText('for customers with the role staff or trade');
   await expect(sentence(owner)).toContainText('Mondays');
 });
 
@@ -38,7 +38,7 @@ test('a popover stays by its phrase, covers nothing of its own, and closes at on
   await newRule(owner, 'Take pre-orders by tag');
   // Below the closures that head the order: it opens nothing that they close.
   await expect(owner.getByText('rule 4 of 19')).toBeVisible();
-  await phrase(owner, 'goods not chosen yet').click();
+  await phrase(owner, 'choose products').click();
   const before = await editor(owner).boundingBox();
   const tags = editor(owner).getByRole('combobox', { name: 'Tags' });
   await tags.fill('cut');
@@ -47,7 +47,7 @@ test('a popover stays by its phrase, covers nothing of its own, and closes at on
   const after = await editor(owner).boundingBox();
   expect([after?.x, after?.y]).toEqual([before?.x, before?.y]);
   await expect(editor(owner).getByRole('option').first()).toBeVisible();
-  const remove = editor(owner).getByRole('button', { name: 'Take this out' });
+  const remove = editor(owner).getByRole('button', { name: 'Remove' });
   expect(
     await remove.evaluate((button) => {
       const { x, y, width, height } = button.getBoundingClientRect();
@@ -64,8 +64,8 @@ test('a cap says what happens at its end, and its default sells nothing more', a
   await sentence(owner).getByRole('button', { name: 'and…' }).click();
   await owner.getByRole('menuitem', { name: 'a cap on the units reserved' }).click();
   await editor(owner).getByLabel('At most, units').fill('40');
-  await expect(sentence(owner)).toContainText('then say “All of these are reserved.”');
-  await editor(owner).getByLabel('Once that many are reserved').click();
+  await expect(sentence(owner)).toContainText('then show “All of these are reserved.”');
+  await editor(owner).getByLabel('When that many are reserved').click();
   await owner.getByRole('option', { name: 'the rules below decide' }).click();
   await expect(sentence(owner)).toContainText('then let the rules below decide');
 });
@@ -73,7 +73,7 @@ test('a cap says what happens at its end, and its default sells nothing more', a
 test('a stand-in’s words come back with it, and the last style hook goes', async ({ owner }) => {
   await newRule(owner, 'Show without selling');
   await phrase(owner, 'say').click();
-  const kinds = editor(owner).getByRole('radiogroup', { name: 'In the button’s place' });
+  const kinds = editor(owner).getByRole('radiogroup', { name: 'Instead of the button' });
   await kinds.getByRole('radio', { name: 'Nothing' }).click();
   await kinds.getByRole('radio', { name: 'A waitlist' }).click();
   await kinds.getByRole('radio', { name: 'A line of text' }).click();
@@ -81,24 +81,24 @@ test('a stand-in’s words come back with it, and the last style hook goes', asy
   await owner.keyboard.press('Escape');
 
   await sentence(owner).getByRole('button', { name: 'and…' }).click();
-  await owner.getByRole('menuitem', { name: 'style hooks for the shop’s pages' }).click();
+  await owner.getByRole('menuitem', { name: 'CSS classes for the shop’s pages' }).click();
   const names = editor(owner).getByLabel('Class names');
   await names.fill('quiet');
   await names.press('Enter');
-  await expect(sentence(owner)).toContainText('give it the style quiet');
+  await expect(sentence(owner)).toContainText('add the CSS class quiet');
   await names.press('Backspace');
   await expect(sentence(owner)).not.toContainText('give it the style');
 });
 
 test('a rule that decides nothing says why', async ({ owner }) => {
-  await newRule(owner, 'Other words on the button');
-  await expect(owner.getByText('The rule is unfinished, so it does not count yet.')).toBeVisible();
-  await phrase(owner, 'goods not chosen yet').click();
+  await newRule(owner, 'Another label on the button');
+  await expect(owner.getByText('The rule is unfinished, so it does not apply yet.')).toBeVisible();
+  await phrase(owner, 'choose products').click();
   const tags = editor(owner).getByRole('combobox', { name: 'Tags' });
   await tags.fill('no such tag');
   await tags.press('Enter');
   await owner.keyboard.press('Escape');
-  await expect(owner.getByText('None of them fits this: tagged “no such tag”.')).toBeVisible();
+  await expect(owner.getByText('None of them matches this: tagged “no such tag”.')).toBeVisible();
 });
 
 test('the last edit of a large draft is there when its page is left and opened again', async ({ owner, stage }) => {

@@ -23,8 +23,8 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
   });
 
   await test.step('the owner makes a rule by changing phrases', async () => {
-    await newRule(owner, 'Start from nothing');
-    await expect(sentence(owner)).toContainText('For goods not chosen yet: nothing is said yet.');
+    await newRule(owner, 'Start from scratch');
+    await expect(sentence(owner)).toContainText('For choose products: choose what happens.');
 
     await chooseTag(owner, 'wildlife');
 
@@ -36,12 +36,12 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
     await owner.keyboard.press('Escape');
     await owner.keyboard.press('Escape');
 
-    await phrase(owner, 'nothing is said yet').click();
+    await phrase(owner, 'choose what happens').click();
     await editor(owner).getByRole('radio', { name: 'A sign-in prompt' }).click();
     await owner.keyboard.press('Escape');
     await phrase(owner, /Sign in to buy/).click();
-    await editor(owner).getByLabel('Words on it, English').fill('Members first');
-    await editor(owner).getByLabel('Words on it, French').fill('Les membres d’abord');
+    await editor(owner).getByLabel('Label, English').fill('Members first');
+    await editor(owner).getByLabel('Label, French').fill('Les membres d’abord');
 
     // The proof follows at every keystroke, while the popover is still open.
     const guests = owner.getByRole('button', {
@@ -58,7 +58,7 @@ test('from the owner’s sentence to the shopper’s button', async ({ owner, sh
     await expect(editor(owner)).toBeHidden();
 
     await expect(sentence(owner)).toContainText(
-      'For products tagged wildlife, for everyone but member: ask to sign in, labelled “Members first” (+ fr), leading to “/sign-in”.',
+      'For products tagged wildlife, for everyone without the role member: ask to sign in, labelled “Members first” (+ fr), leading to “/sign-in”.',
     );
     await owner.getByLabel('Rule’s name').fill('Members first for wildlife');
     await saved(owner);

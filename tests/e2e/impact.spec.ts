@@ -5,7 +5,7 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
   await chooseTag(owner, 'wildlife');
   await saved(owner);
   await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
-  const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
+  const impact = owner.getByRole('region', { name: 'What changes for shoppers' });
   await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change\.$/);
 
   const group = impact.getByRole('button', { name: /Ask for a price/ }).first();
@@ -13,12 +13,12 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
   const rows = impact.getByRole('row');
   await expect(rows.filter({ hasText: 'Price on request' }).first()).toBeVisible();
   await impact.getByLabel('Find a change').fill('no such plant');
-  await expect(impact.getByText('None of these is called so.')).toBeVisible();
+  await expect(impact.getByText('No product has that name.')).toBeVisible();
   await impact.getByLabel('Find a change').fill('');
 
   await test.step('as a file', async () => {
     const download = owner.waitForEvent('download');
-    await impact.getByRole('button', { name: 'Take all as CSV' }).click();
+    await impact.getByRole('button', { name: 'Export CSV' }).click();
     expect((await download).suggestedFilename()).toBe('impact.csv');
   });
   await test.step('on listings, and at another moment', async () => {
@@ -46,21 +46,21 @@ test('before publishing, the owner sees exactly what changes, for whom, and take
         await route.continue({ headers: { ...route.request().headers(), prefer: 'respond-async, wait=0' } });
     });
     await impact.getByRole('button', { name: 'Carts' }).click();
-    await impact.getByRole('button', { name: 'Give it up' }).click();
-    await expect(impact.getByText('Given up before it was done.')).toBeVisible();
+    await impact.getByRole('button', { name: 'Stop' }).click();
+    await expect(impact.getByText('Stopped before it finished.')).toBeVisible();
     await expect(impact.getByRole('status')).toHaveCount(0);
     await owner.unroute('**/api/rehearsal/impact');
     await impact.getByRole('button', { name: 'Look again' }).click();
     await expect(impact.getByRole('status')).toHaveText(/^\d+ of 72 variants change/);
   });
   await test.step('a switch shows at once that it was pressed', async () => {
-    const ahead = impact.getByRole('switch', { name: 'And at every coming change' });
+    const ahead = impact.getByRole('switch', { name: 'Include scheduled changes' });
     const after = await ahead.evaluate((input: HTMLInputElement) => {
       input.click();
       return input.checked;
     });
     expect(after).toBe(true);
-    await expect(impact.getByRole('status')).toContainText('coming changes within 400 days');
+    await expect(impact.getByRole('status')).toContainText('scheduled changes in the next 400 days');
   });
   await owner.getByRole('link', { name: 'Rules' }).click();
   await publish(owner);

@@ -31,26 +31,26 @@ for (const [name, hand] of Object.entries(HANDS)) {
       await test.step(intention, async () => {
         await newRule(intention);
         if (goods) {
-          await hand.press(phrase(owner, 'goods not chosen yet'));
+          await hand.press(phrase(owner, 'choose products'));
           await fill(goods);
         }
         if (more) {
           await hand.choose(owner, sentence(owner).getByRole('button', { name: 'and…' }), 'which goods');
           await fill(more);
         }
-        await expect(sentence(owner)).toContainText(expectedSentence.replace(/ en (“[^”]*”) \(fr “[^”]*”\)/g, ' $1 (+ fr)'));
+        await expect(sentence(owner)).toContainText(
+          expectedSentence.replace(/ en (“[^”]*”) \(fr “[^”]*”\)/g, ' $1 (+ fr)'),
+        );
       });
     }
-    await test.step('Start from nothing, and show nothing', async () => {
-      await newRule('Start from nothing');
-      await hand.press(phrase(owner, 'goods not chosen yet'));
+    await test.step('Start from scratch, and show nothing', async () => {
+      await newRule('Start from scratch');
+      await hand.press(phrase(owner, 'choose products'));
       await fill(product('Pea'));
-      await hand.press(phrase(owner, 'nothing is said yet'));
+      await hand.press(phrase(owner, 'choose what happens'));
       await hand.press(editor(owner).getByRole('radio', { name: 'Nothing' }));
       await escape(1);
-      await expect(sentence(owner)).toContainText(
-        'For products that are Pea ‘Long Row’: show nothing in the button’s place.',
-      );
+      await expect(sentence(owner)).toContainText('For products that are Pea ‘Long Row’: remove the button.');
     });
     await saved(owner);
 
@@ -63,7 +63,7 @@ for (const [name, hand] of Object.entries(HANDS)) {
     const closes = ({ then }: Pick<Rule, 'then'>) => /notice|nothing|signIn/.test(then.control?.kind ?? '');
     const sold = rules.findIndex((rule) => !closes(rule));
     const newest = rules.findIndex(({ name }) => name === 'Shown, not sold');
-    expect([newest >= 0 && newest < sold, rules.findIndex(({ name }) => name === 'Other words') >= sold]).toEqual([
+    expect([newest >= 0 && newest < sold, rules.findIndex(({ name }) => name === 'Another label') >= sold]).toEqual([
       true,
       true,
     ]);
@@ -96,7 +96,7 @@ for (const [name, hand] of Object.entries(HANDS)) {
       await owner.getByRole('link', { name: /^Rules/ }).click();
       await newRule('Pause the shop');
       await expect(sentence(owner)).toContainText(
-        'For everything: say “We are away. Back soon.” in the button’s place; close the cart; close the checkout.',
+        'For everything: show “We are away. Back soon.” instead of the button; close the cart; close the checkout.',
       );
       await saved(owner);
       await publish(owner);
@@ -119,14 +119,14 @@ for (const [name, hand] of Object.entries(HANDS)) {
     const goOn = (more: string, choice: string) =>
       hand.choose(owner, sentence(owner).getByRole('button', { name: more }).first(), choice);
     await hand.choose(owner, owner.getByRole('button', { name: 'New rule', exact: true }), 'Show without selling');
-    await hand.press(phrase(owner, 'goods not chosen yet'));
+    await hand.press(phrase(owner, 'choose products'));
     await hand.pick(owner, editor(owner).getByLabel('Tags'), 'wildlife');
     await escape(2);
     await goOn('and…', 'any of several conditions');
     await ask('guests');
     await escape(1);
     await goOn('or…', 'all of several conditions');
-    await ask('those with any of the roles');
+    await ask('customers with any of the roles');
     await hand.pick(owner, editor(owner).getByLabel('Roles'), 'trade');
     await escape(2);
     await goOn('and…', 'none of several conditions');
@@ -134,7 +134,7 @@ for (const [name, hand] of Object.entries(HANDS)) {
     await escape(1);
 
     await expect(sentence(owner)).toContainText(
-      /For products tagged wildlife, where any of these holds\s*for guests\s*where all of these hold\s*for those who are trade\s*where none of these holds\s*in variants that are out of stock/,
+      /For products tagged wildlife, where any of these is true\s*for guests\s*where all of these are true\s*for customers with the role trade\s*where none of these is true\s*in variants that are out of stock/,
     );
     await saved(owner);
     const { rules } = (await (await owner.request.get(`${stage.understudy.url}/api/rulebook`)).json()) as {

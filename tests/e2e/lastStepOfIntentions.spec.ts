@@ -81,7 +81,7 @@ async function follow(visit: Visit, { shop: { path, size, sees, as }, ends }: In
     case 'priced':
       await hand.press(control);
       await hand.write(dialog.getByLabel(/^Your price for one/), '6');
-      await hand.press(dialog.getByRole('button', { name: 'Put it in' }));
+      await hand.press(dialog.getByRole('button', { name: 'Add to cart' }));
       break;
     case 'ordered':
       await hand.press(control);

@@ -17,30 +17,30 @@ test('the owner has messages go out by text, chat and to a program, in a look of
 
   await test.step('by which ways, to whom, and how they look', async () => {
     await owner.getByRole('link', { name: 'Messages' }).click();
-    await owner.getByRole('link', { name: 'Look and ways' }).click();
+    await owner.getByRole('link', { name: 'Design and channels' }).click();
     await owner.getByRole('button', { name: 'Seed packet' }).click();
-    await owner.getByLabel('Under every letter, English').fill('Quillfern Nursery, *the Old Frame Yard*');
-    await owner.getByLabel('Address that takes text messages').fill(`${simulators.url}/text`);
+    await owner.getByLabel('Footer of every e-mail, English').fill('Quillfern Nursery, *the Old Frame Yard*');
+    await owner.getByLabel('Address of your text message service').fill(`${simulators.url}/text`);
     await owner.getByLabel('Its secret').fill('made-up');
-    await owner.getByLabel('Your telephones').fill('+351 210 000 077');
-    await owner.getByLabel('Address of your chat’s hook').fill(`${simulators.url}/chat`);
+    await owner.getByLabel('Your telephone numbers').fill('+351 210 000 077');
+    await owner.getByLabel('Address of your chat’s web hook').fill(`${simulators.url}/chat`);
     await owner.getByRole('checkbox', { name: 'Waitlist: somebody joined by text message' }).check();
     await owner.getByRole('checkbox', { name: 'Waitlist: somebody joined by chat' }).check();
     await owner.getByLabel('Waitlist: somebody joined: who is told').fill('yard@quillfern.example');
     await owner.getByRole('button', { name: 'Save' }).click();
-    await expect(owner.getByText('Saved. The next message goes out so.')).toBeVisible();
+    await expect(owner.getByText('Saved. The next message uses it.')).toBeVisible();
     await owner.getByRole('button', { name: 'Try the chat' }).click();
-    await expect(owner.getByText('A trial is on its way.')).toBeVisible();
+    await expect(owner.getByText('A test is on its way.')).toBeVisible();
   });
 
   const secret = await test.step('a program is told, by signed calls', async () => {
     await owner.getByRole('link', { name: 'Connection' }).click();
-    await owner.getByRole('button', { name: 'Tell another program' }).click();
+    await owner.getByRole('button', { name: 'Add a web hook' }).click();
     await owner.getByLabel('Address of the program').fill(`${simulators.url}/hooks`);
-    await owner.getByLabel('What it is told of').click();
+    await owner.getByLabel('Events').click();
     await owner.getByRole('option', { name: 'Waitlist: somebody joined' }).click();
     await owner.keyboard.press('Escape');
-    await owner.getByRole('button', { name: 'Tell it from now on' }).click();
+    await owner.getByRole('button', { name: 'Add the web hook' }).click();
     await expect(owner.getByText('It is shown this once.')).toBeVisible();
     return (await owner.getByText(/^whsec_/).textContent()) ?? '';
   });
@@ -67,7 +67,7 @@ test('the owner has messages go out by text, chat and to a program, in a look of
     await owner.reload();
     await expect(hook).toContainText('1 taken');
     await hook.getByRole('button', { name: 'Remove' }).click();
-    await hook.getByRole('button', { name: 'Remove it' }).click();
+    await hook.getByRole('button', { name: 'Remove' }).click();
     await expect(hook).toHaveCount(0);
     const { messages } = (await send(stage, 'GET', '/api/messages?search=%2B351210000077')) as {
       messages: { state: string; channel: string }[];

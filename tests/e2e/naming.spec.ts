@@ -37,7 +37,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
           expect(violations).toEqual([]);
         }
         await price.fill('1.00');
-        await dialog.getByRole('button', { name: 'Put it in' }).click();
+        await dialog.getByRole('button', { name: 'Add to cart' }).click();
         await expect(dialog).toBeVisible();
         await price.fill('4.25');
         await price.press('Enter');
@@ -73,16 +73,16 @@ test('a contact form on the page itself, made by the owner, in the place that th
 }) => {
   await test.step('the owner makes the form', async () => {
     await formPage(stage, owner);
-    await owner.getByRole('button', { name: 'Ask for one more thing' }).click();
-    const added = owner.getByRole('group', { name: '2. Something else' });
-    await added.getByLabel('Asks for, English').fill('How many');
+    await owner.getByRole('button', { name: 'Add a field' }).click();
+    const added = owner.getByRole('group', { name: '2. New field' });
+    await added.getByLabel('Label, English').fill('How many');
     const changed = owner.getByRole('group', { name: '2. How many' });
-    await changed.getByLabel('Answered with').click();
+    await changed.getByLabel('Type').click();
     await owner.getByRole('option', { name: 'a number' }).click();
-    await changed.getByRole('checkbox', { name: 'Must be answered' }).check();
+    await changed.getByRole('checkbox', { name: 'Required' }).check();
     await changed.getByRole('button', { name: 'Move “How many” up' }).click();
     await owner.getByLabel('Say, English').fill('We write **tomorrow**.');
-    await expect(owner.getByRole('complementary', { name: 'As shoppers read it' })).toContainText('How many');
+    await expect(owner.getByRole('complementary', { name: 'Preview' })).toContainText('How many');
     await owner.getByRole('button', { name: 'Save the form' }).click();
     await expect(owner.getByText('Saved. Shoppers see it at once.')).toBeVisible();
   });

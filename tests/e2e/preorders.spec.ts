@@ -51,20 +51,20 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
     await expect(wren).toContainText('reserved');
     await owner.getByRole('button', { name: 'Move the ship date' }).click();
     await enterDate(owner, 'From', '2027-06-01');
-    await owner.getByLabel('A few words to those who wait').fill('The spring was late.');
-    await owner.getByRole('button', { name: /^Move it and tell/ }).click();
+    await owner.getByLabel('A message to the people waiting').fill('The spring was late.');
+    await owner.getByRole('button', { name: /^Move and notify/ }).click();
     await expect(wren).toContainText('from 1 Jun 2027');
     await wren.getByRole('checkbox').check();
-    await owner.getByLabel('Units to set aside').fill('2');
-    await owner.getByRole('button', { name: 'See whom that serves' }).click();
+    await owner.getByLabel('Units to allocate').fill('2');
+    await owner.getByRole('button', { name: 'Preview' }).click();
     await expect(owner.getByText(/serves 1 of \d+, leaves 0/)).toBeVisible();
-    await owner.getByRole('button', { name: 'Set aside and tell them' }).click();
-    await expect(wren).toContainText('set aside');
+    await owner.getByRole('button', { name: 'Allocate and notify' }).click();
+    await expect(wren).toContainText('allocated');
     await wren.getByRole('checkbox').check();
     await owner.getByRole('button', { name: 'Mark as sent' }).click();
     await expect(wren).toContainText('sent');
     await owner.getByRole('button', { name: 'Undo' }).click();
-    await expect(wren).toContainText('set aside');
+    await expect(wren).toContainText('allocated');
   });
 
   await test.step('the shopper was told of each', async () => {

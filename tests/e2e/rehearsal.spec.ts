@@ -23,9 +23,9 @@ test('a spot check is written phrase by phrase, let off, forgotten and kept afte
   await checks.getByLabel('Must hold to publish').uncheck();
   await owner.reload();
   await expect(checks.getByLabel('Must hold to publish')).not.toBeChecked();
-  await checks.getByRole('button', { name: `Forget: ${sentence}` }).click();
+  await checks.getByRole('button', { name: `Delete: ${sentence}` }).click();
   await expect(checks).toContainText('None yet.');
-  await checks.getByRole('button', { name: 'Keep it after all' }).click();
+  await checks.getByRole('button', { name: 'Undo' }).click();
   await expect(checks).toContainText(`Holds. ${sentence}`);
 });
 
@@ -47,7 +47,7 @@ test('a finding leads to the case in which it shows, and is mended by one press,
   const findings = owner.getByRole('region', { name: /^Findings/ });
   const finding = findings.getByRole('listitem').filter({ hasText: 'A slip of the pen' });
   await expect(finding).toContainText('names the tag “ships-sprng”, which there is not.');
-  await finding.getByRole('button', { name: 'Make it “ships-spring”' }).click();
+  await finding.getByRole('button', { name: 'Change it to “ships-spring”' }).click();
   await expect(finding).toHaveCount(0);
   await owner.keyboard.press('Control+z');
   await expect(finding).toHaveCount(1);
@@ -81,29 +81,29 @@ test('an opening is moved, given the draft as it is now, and called off; edition
   const all = await rules(stage);
   await send(stage, 'PUT', '/api/rulebook', { format: 'understudy-rulebook', version: 1, rules: all.slice(1) });
   await owner.goto(`${stage.understudy.url}/editions`);
-  const opening = owner.getByRole('region', { name: 'Opens by itself' });
+  const opening = owner.getByRole('region', { name: 'Scheduled to open' });
   await expect(opening).toContainText('May day');
   await expect(opening).toContainText('The draft has changed since');
   await opening.getByRole('button', { name: 'Open the draft instead' }).click();
   await expect(opening).not.toContainText('The draft has changed since');
   await opening.getByRole('button', { name: 'Another time' }).click();
   await enterDate(opening, /^Opens, /, '2031-06-02T09:30');
-  await opening.getByRole('button', { name: 'Move it' }).click();
+  await opening.getByRole('button', { name: 'Move' }).click();
   await expect(opening).toContainText('2 Jun 2031 09:30');
   const opened = owner.waitForEvent('popup');
-  await opening.getByRole('button', { name: 'See it on the shop' }).click();
+  await opening.getByRole('button', { name: 'Open the shop' }).click();
   const shop = await opened;
   await expect(shop.getByRole('complementary', { name: 'Preview' })).toContainText(
     'By what is set to open, as Guest, on 2 June 2031',
   );
   await shop.close();
-  await opening.getByRole('button', { name: 'Call it off' }).click();
+  await opening.getByRole('button', { name: 'Cancel the opening' }).click();
   await expect(opening).toHaveCount(0);
 
   await expect(owner.getByRole('heading', { name: 'What differs from edition 1' })).toBeVisible();
   await owner.getByRole('button', { name: 'See what that changes for shoppers' }).click();
-  const impact = owner.getByRole('region', { name: 'What shoppers will see otherwise' });
-  await impact.getByLabel('And at every coming change').check();
+  const impact = owner.getByRole('region', { name: 'What changes for shoppers' });
+  await impact.getByLabel('Include scheduled changes').check();
   await expect(impact.getByRole('status')).toHaveText(/^72 of 72 variants change, now or at one of \d+ coming changes/);
   await impact.getByRole('button', { name: /express pay/ }).click();
   const following = owner.waitForRequest((sent) => (sent.postDataJSON() as { skip?: number } | null)?.skip === 40);
@@ -121,10 +121,10 @@ test('the calendar leads to each change, and its address can be made anew', asyn
   await owner.goto(`${stage.understudy.url}/calendar`);
   const lanes = owner.getByRole('region', { name: 'The rules’ times' });
   await expect(lanes.getByRole('img', { name: /^Frost closure: from / })).toBeVisible();
-  const mine = owner.getByRole('region', { name: 'In your own calendar' });
+  const mine = owner.getByRole('region', { name: 'In your calendar' });
   const before = (await mine.getByRole('code').textContent()) ?? '';
   expect(before).toMatch(/\/calendar\/[\w-]{32}\.ics$/);
-  await mine.getByRole('button', { name: 'Make a new address; this one ends' }).click();
+  await mine.getByRole('button', { name: 'Make a new address and end this one' }).click();
   await expect(mine.getByRole('code')).not.toHaveText(before);
   await owner.getByRole('link', { name: /Frost closure begins/ }).click();
   await expect(owner.getByRole('button', { name: /^Looking at: (?!now)/ })).toBeVisible();

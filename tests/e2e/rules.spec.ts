@@ -79,7 +79,7 @@ test('rules are reordered, switched off, duplicated and deleted, and every step 
 test('goods, stock, time, listing, price and express pay are changed in place', async ({ owner }) => {
   await newRule(owner, 'Show without selling');
 
-  await phrase(owner, 'goods not chosen yet').click();
+  await phrase(owner, 'choose products').click();
   await editor(owner).getByLabel('Which goods').click();
   await owner.getByRole('option', { name: 'in a category and all below' }).click();
   await editor(owner).getByLabel('Categories').fill('tubers');
@@ -93,7 +93,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   };
   await and('which goods');
   await editor(owner).getByLabel('Which goods').click();
-  await owner.getByRole('option', { name: 'variants with fewer left than' }).click();
+  await owner.getByRole('option', { name: 'variants with stock below' }).click();
   await editor(owner).getByLabel('Units').fill('13');
   await owner.keyboard.press('Escape');
 
@@ -107,7 +107,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   await owner.keyboard.press('Escape');
 
   await phrase(owner, 'hide the price').click();
-  await editor(owner).getByLabel('In its place, say, English').fill('Ask us');
+  await editor(owner).getByLabel('Show instead, English').fill('Ask us');
   await owner.keyboard.press('Escape');
 
   await and('express pay');
@@ -115,7 +115,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
   await owner.keyboard.press('Escape');
 
   await expect(sentence(owner)).toContainText(
-    'For products in Plants › Bulbs and tubers › Tubers and all below, in variants with fewer than 13 left, from 5 January 2026, 09:00 until 1 February 2040: say “Not sold here” (“Later” on listings) in the button’s place; in the price’s place say “Ask us”; show express pay.',
+    'For products in Plants › Bulbs and tubers › Tubers and all below, in variants with fewer than 13 left, from 5 January 2026, 09:00 until 1 February 2040: show “Not sold here” (“Later” on listings) instead of the button; show “Ask us” instead of the price; show express pay.',
   );
   await saved(owner);
 
@@ -135,7 +135,7 @@ test('goods, stock, time, listing, price and express pay are changed in place', 
 
   await test.step('a phrase is taken out again', async () => {
     await phrase(owner, /^from 5 January/).click();
-    await editor(owner).getByRole('button', { name: 'Take this out' }).click();
+    await editor(owner).getByRole('button', { name: 'Remove' }).click();
     await expect(sentence(owner)).not.toContainText('5 January');
     await expect(owner.getByText(/Decides [1-9]\d* of 46 products/)).toBeVisible();
   });
@@ -151,12 +151,12 @@ test('a rule is made, proved and asked about by keyboard alone', async ({ owner 
   await owner.keyboard.type('Pause');
   await press('Enter');
   await expect(sentence(owner)).toContainText(
-    'For everything: say “We are away. Back soon.” in the button’s place; close the cart; close the checkout.',
+    'For everything: show “We are away. Back soon.” instead of the button; close the cart; close the checkout.',
   );
 
   await phrase(owner, '“We are away. Back soon.”').focus();
   await press('Enter');
-  await expect(editor(owner).getByLabel('What it says, English')).toBeFocused();
+  await expect(editor(owner).getByLabel('Text, English')).toBeFocused();
   await press('Control+a');
   await owner.keyboard.type('Back after the frost');
   await press('Escape');
@@ -184,7 +184,7 @@ readingTest('why opens a decision into its reasons', async ({ owner }) => {
   const why = owner.getByRole('dialog', { name: 'Why' });
   await expect(why.getByRole('heading')).toHaveText('Why Trade sees a sign-in prompt “Join the Frond Circle”');
   const decider = why.getByRole('listitem').filter({ hasText: 'Society seed list decides the button' }).first();
-  await expect(decider).toContainText('for everyone but member or staff');
+  await expect(decider).toContainText('for everyone without the role member or staff');
   await expect(decider).toContainText('trade');
   await expect(why).toContainText('Autumn bulbs, when they open is off');
   await expect(why).toContainText('Express pay is hidden: Society seed list.');
@@ -194,14 +194,14 @@ readingTest('why opens a decision into its reasons', async ({ owner }) => {
 });
 
 test('an unfinished rule says so, and holds up publishing until it is finished', async ({ owner }) => {
-  await newRule(owner, 'Start from nothing');
+  await newRule(owner, 'Start from scratch');
   await saved(owner);
   await owner.getByRole('link', { name: /Review/ }).click();
   await expect(owner.getByRole('alert')).toContainText(
     'it names no goods, a group in it is empty, it does not say what happens',
   );
   await expect(owner.getByRole('button', { name: 'Publish edition 3' })).toBeDisabled();
-  await owner.getByRole('button', { name: 'Give up these changes' }).click();
+  await owner.getByRole('button', { name: 'Discard these changes' }).click();
   await expect(owner.getByText('there is nothing to publish')).toBeVisible();
   await owner.getByRole('button', { name: 'Undo the last change of the draft' }).click();
   await expect(owner.getByText('New rule')).not.toHaveCount(0);
@@ -217,7 +217,7 @@ test('two people at once lose nothing: each hears of the other and chooses', asy
   const clash = owner.getByRole('group', { name: /^Whose Frost closure/ });
   await expect(clash).toBeVisible();
   await clash.getByRole('button', { name: 'Theirs' }).click();
-  await owner.getByRole('button', { name: 'Bring both together' }).click();
+  await owner.getByRole('button', { name: 'Merge both' }).click();
   await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, theirs');
   await owner.getByRole('button', { name: 'Undo (Ctrl Z)' }).click();
   await expect(owner.getByLabel('Rule’s name')).toHaveValue('Frost closure, mine');

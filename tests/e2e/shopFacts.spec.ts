@@ -29,8 +29,8 @@ test('a file is brought in with its columns matched, and what is refused is said
   owner,
 }) => {
   await owner.getByRole('link', { name: 'Catalog' }).click();
-  await owner.getByRole('button', { name: 'Bring in a file' }).click();
-  const dialog = owner.getByRole('dialog', { name: 'Bring in goods' });
+  await owner.getByRole('button', { name: 'Import' }).click();
+  const dialog = owner.getByRole('dialog', { name: 'Import products' });
   const csv =
     'Article,Name,Qty,Glaze,price\nlast-bus-9-cm-pot,Aster ‘Night Bus’,7,blue,5.50\nlast-bus-2-litre-pot,Aster ‘Night Bus’,many,,9';
   await dialog.locator('input[type=file]').setInputFiles(fileOf('goods.csv', 'text/csv', csv));
@@ -38,7 +38,7 @@ test('a file is brought in with its columns matched, and what is refused is said
   await expect(dialog.getByRole('alert')).toContainText('Say which column is variant_id');
   await dialog.getByRole('combobox', { name: 'What Article is' }).click();
   await owner.getByRole('option', { name: /^variant_id/ }).click();
-  await dialog.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await dialog.getByRole('button', { name: 'Import 2 rows' }).click();
   await expect(dialog).toContainText('1 of 2 rows are in.');
   await expect(dialog.getByRole('row', { name: /^3 stock_quantity/ })).toContainText('many');
   const saving = owner.waitForEvent('download');
@@ -72,7 +72,7 @@ test('the rulebook is read, mended, brought in and taken away as text', async ({
     await owner
       .locator('input[type=file]')
       .setInputFiles(fileOf('wrong.json', 'application/json', JSON.stringify(wrong, null, 2)));
-    await expect(status).toContainText('2 faults: saved once mended');
+    await expect(status).toContainText('2 faults: not saved until they are fixed');
     await expect(owner.getByText('wrong.json has 2 faults')).toBeVisible();
     await owner.getByRole('button', { name: '/rules/0/then/express' }).click();
     await expect(text.locator('.cm-lintRange-error').first()).toHaveText('"perhaps"');
@@ -85,7 +85,7 @@ test('the rulebook is read, mended, brought in and taken away as text', async ({
     await owner.keyboard.type('"');
     await owner.getByRole('option', { name: 'hide' }).click();
     await expect(text).toContainText('"express": "hide",');
-    await expect(status).toContainText('1 fault: saved once mended');
+    await expect(status).toContainText('1 fault: not saved until they are fixed');
   });
 
   await test.step('a right file takes the draft’s place, and can be undone', async () => {
@@ -115,7 +115,7 @@ test('the rulebook is read, mended, brought in and taken away as text', async ({
     await owner.keyboard.press('Control+Shift+z');
     await expect(text).toContainText('Back on Monday');
     await owner.getByRole('link', { name: 'As sentences' }).click();
-    await expect(sentence(owner)).toContainText('For everything: say “Back on Monday” in the button’s place.');
+    await expect(sentence(owner)).toContainText('For everything: show “Back on Monday” instead of the button.');
     await expect(phrase(owner, '“Back on Monday”')).toBeVisible();
     await saved(owner);
     await publish(owner);
@@ -129,13 +129,13 @@ test('a membership is given and ended by hand', async ({ owner }) => {
   const kit = owner.getByRole('row').filter({ hasText: 'Kit Sorrel' });
   await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
   const dialog = owner.getByRole('dialog', { name: 'Roles of Kit Sorrel' });
-  await dialog.getByLabel('Give the role').fill('member');
+  await dialog.getByLabel('Add a role').fill('member');
   await enterDate(dialog, /^Until/, '2099-03-01');
-  await dialog.getByRole('button', { name: 'Give it' }).click();
+  await dialog.getByRole('button', { name: 'Add' }).click();
   await expect(dialog.getByRole('listitem')).toContainText('until 1 Mar 2099');
   await dialog.getByRole('button', { name: 'Done' }).click();
   await expect(kit).toContainText('member until 1 Mar 2099');
   await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
   await dialog.getByRole('button', { name: 'End member now' }).click();
-  await expect(dialog.getByText('None is held, or will be.')).toBeVisible();
+  await expect(dialog.getByText('No roles.')).toBeVisible();
 });

@@ -43,7 +43,7 @@ test('a waitlist, from the rule to the purchase: joined by mail, invited in turn
     const wren = owner.getByRole('row').filter({ hasText: 'Wren Hollis' });
     await wren.getByLabel('Note about').fill('Telephoned about it');
     await wren.getByRole('checkbox').check();
-    await owner.getByRole('button', { name: 'Take off the list' }).click();
+    await owner.getByRole('button', { name: 'Remove from the list' }).click();
     await expect(wren).toContainText('removed');
     await owner.getByRole('button', { name: 'Undo' }).click();
     await expect(wren).toContainText('waiting');
@@ -80,7 +80,7 @@ test('who is signed in joins at once, is told where they stand, and leaves by th
   await dialog.getByRole('button', { name: 'Close' }).click();
   await expect(shopper.getByRole('main').getByText('You are number 8 on the waitlist.')).toBeVisible();
   await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeHidden();
-  await shopper.getByRole('link', { name: 'Leave it' }).click();
+  await shopper.getByRole('link', { name: 'Leave the list' }).click();
   await shopper.getByRole('button', { name: 'Leave the waitlist' }).click();
   await shopper.goto(`${stage.shop.url}/plants/inkwell`);
   await expect(shopper.getByRole('link', { name: 'Hear when we divide it' })).toBeVisible();

@@ -35,7 +35,7 @@ export const product = (name: string) => ['these products', 'Products', name] as
 export const INTENDED: readonly Intended[] = [
   {
     intention: 'Keep a waitlist for sold-out goods',
-    sentence: 'For products, for everyone not invited from its waitlist, where any of these holds',
+    sentence: 'For products, for everyone not invited from its waitlist, where any of these is true',
     stored: {
       when: {
         all: [
@@ -50,7 +50,8 @@ export const INTENDED: readonly Intended[] = [
   },
   {
     intention: 'Take pre-orders when a variant runs out',
-    sentence: 'For products in variants that are on backorder: take a pre-order labelled “Pre-order”, shipping within 21 days.',
+    sentence:
+      'For products in variants that are on backorder: take pre-orders, labelled “Pre-order”, shipping within 21 days.',
     stored: {
       when: { all: [{ fact: 'stock.status', op: 'in', value: ['backorder'] }] },
       then: { control: { kind: 'preorder', label: { en: 'Pre-order' }, ships: { within: 'P21D' } } },
@@ -61,7 +62,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Take pre-orders by tag',
     goods: [null, 'Tags', 'scented'],
-    sentence: 'For products tagged scented, until its ships date: take a pre-order labelled “Pre-order”; below the control say “Ships from **{product.date.ships}**.”.',
+    sentence:
+      'For products tagged scented, until its ship date: take pre-orders, labelled “Pre-order”; below the control, say “Ships from ship date.”.',
     stored: {
       when: {
         all: [
@@ -80,7 +82,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Show without selling',
     goods: product('Astrantia'),
-    sentence: 'For products that are Astrantia ‘Pin Cushion’: say “Not sold here” in the button’s place; hide the price.',
+    sentence:
+      'For products that are Astrantia ‘Pin Cushion’: show “Not sold here” instead of the button; hide the price.',
     stored: {
       when: { all: [ofProduct('pin-cushion')] },
       then: { control: { kind: 'notice', text: { en: 'Not sold here' } }, price: { show: false } },
@@ -91,7 +94,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Sell to members only',
     goods: product('Aster'),
-    sentence: 'For products that are Aster ‘Last Bus’, for everyone but member: ask to sign in, labelled “Sign in to buy”, leading to “/sign-in”.',
+    sentence:
+      'For products that are Aster ‘Last Bus’, for everyone without the role member: ask to sign in, labelled “Sign in to buy”, leading to “/sign-in”.',
     stored: {
       when: { all: [notMembers, ofProduct('last-bus')] },
       then: { control: { kind: 'signIn', href: '/sign-in', label: { en: 'Sign in to buy' } } },
@@ -102,7 +106,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Sell to members first',
     goods: product('Ink and Milk'),
-    sentence: 'For products that are Tulip ‘Ink and Milk’, until 7 days after its releases date, for everyone but member: ask to sign in, labelled “Members buy first”, leading to “/sign-in”.',
+    sentence:
+      'For products that are Tulip ‘Ink and Milk’, until 7 days after its release date, for everyone without the role member: ask to sign in, labelled “Members buy first”, leading to “/sign-in”.',
     stored: {
       when: {
         all: [
@@ -119,7 +124,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Ask for a price',
     goods: product('Soft shield'),
-    sentence: 'For products that are Soft shield fern: take requests for a price, labelled en “Ask for a price” (fr “Demander un prix”); in the price’s place say “Price on request”.',
+    sentence:
+      'For products that are Soft shield fern: take requests for a price, labelled en “Ask for a price” (fr “Demander un prix”); show “Price on request” instead of the price.',
     stored: {
       when: { all: [ofProduct('soft-shield')] },
       then: { control: { kind: 'quote' }, price: { show: false, text: { en: 'Price on request' } } },
@@ -130,7 +136,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'A contact form when sold out',
     more: product('Salvia'),
-    sentence: 'For products that are Salvia ‘Evening Class’, in variants that are out of stock: take enquiries, labelled en “Ask about this” (fr “Poser une question”), with the form contact right on the page.',
+    sentence:
+      'For products that are Salvia ‘Evening Class’, in variants that are out of stock: take enquiries, labelled en “Ask about this” (fr “Poser une question”), with the form contact on the page.',
     stored: {
       when: { all: [soldOut, ofProduct('evening-class')] },
       then: { control: { kind: 'enquiry', form: 'contact', open: 'inline' } },
@@ -141,7 +148,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Let buyers pay what they like',
     goods: product('Hart’s tongue'),
-    sentence: 'For products that are Hart’s tongue fern: let the buyer name the price, labelled en “Add at my price” (fr “Ajouter à mon prix”), at least €5.00.',
+    sentence:
+      'For products that are Hart’s tongue fern: let the buyer name the price, labelled en “Add at my price” (fr “Ajouter à mon prix”), at least €5.00.',
     stored: { when: { all: [ofProduct('harts-tongue')] }, then: { control: { kind: 'ownPrice', min: 500 } } },
     shop: { path: '/plants/harts-tongue', sees: 'Add at my price', as: 'link' },
     ends: 'priced',
@@ -149,7 +157,8 @@ export const INTENDED: readonly Intended[] = [
   {
     intention: 'Ask guests to sign in',
     goods: product('Dibber'),
-    sentence: 'For products that are Dibber, ash, for guests: ask to sign in, labelled en “Sign in to buy” (fr “Se connecter pour acheter”), leading to “/sign-in”.',
+    sentence:
+      'For products that are Dibber, ash, for guests: ask to sign in, labelled en “Sign in to buy” (fr “Se connecter pour acheter”), leading to “/sign-in”.',
     stored: {
       when: { all: [{ fact: 'visitor.signedIn', op: 'is', value: false }, ofProduct('ash-dibber')] },
       then: { control: { kind: 'signIn', href: '/sign-in' } },
@@ -158,7 +167,7 @@ export const INTENDED: readonly Intended[] = [
     ends: { guests: 'signIn', others: 'ordered', members: 'ordered' },
   },
   {
-    intention: 'Other words on the button',
+    intention: 'Another label on the button',
     goods: product('Runner bean'),
     sentence: 'For products that are Runner bean ‘Scarlet Post’: keep the button, labelled “Order for collection”.',
     stored: {

@@ -150,7 +150,7 @@ export async function newRule(page: Page, intention: string): Promise<void> {
 
 /** Says that a new rule is for the goods with a tag. */
 export async function chooseTag(page: Page, tag: string): Promise<void> {
-  await phrase(page, 'goods not chosen yet').click();
+  await phrase(page, 'choose products').click();
   await editor(page).getByLabel('Tags').fill(tag);
   await page.getByRole('option', { name: new RegExp(`^${tag}`) }).click();
   await page.keyboard.press('Escape');

@@ -38,7 +38,7 @@ export function CatalogPage() {
         <FindField
           className={lists.search}
           label="Find a product"
-          placeholder="Find by title or id"
+          placeholder="Search by title or id"
           search={search}
           set={set}
         />
@@ -60,7 +60,7 @@ export function CatalogPage() {
             setImporting(true);
           }}
         >
-          Bring in a file
+          Import
         </Button>
       </header>
       <div className={lists.columns}>
@@ -71,8 +71,8 @@ export function CatalogPage() {
           ) : products.length === 0 ? (
             <p className={lists.empty}>
               {isFiltered
-                ? 'No product fits. Take a filter off, or look for another word.'
-                : 'There are no goods yet. Bring in a CSV file, a row a variant.'}
+                ? 'No products match. Remove a filter or try another word.'
+                : 'There are no products yet. Import a CSV file with one row for each variant.'}
             </p>
           ) : (
             <ul className={lists.list}>

@@ -71,7 +71,7 @@ export function ProductEntry({ product, goods, isOpen, onOpen, onTag }: ProductE
             <Fact name="Seller">{product.seller}</Fact>
             <Fact name="Dates">{pairs(product.dates)}</Fact>
             <Fact name="Attributes">{pairs(product.attributes)}</Fact>
-            <Fact name="Waiting for it">{product.waiting > 0 && String(product.waiting)}</Fact>
+            <Fact name="On the waitlist">{product.waiting > 0 && String(product.waiting)}</Fact>
           </dl>
           <Decisions product={product} goods={goods} count={variants.length} />
         </div>
@@ -160,7 +160,7 @@ function factsOf(
     formatPrice(price, shop, null),
     priceBefore !== null && `was ${formatPrice(priceBefore, shop, null)}`,
     stock.tracked ? `${stock.quantity} in stock` : 'untracked',
-    stock.sellPastZero && 'sold past zero',
+    stock.sellPastZero && 'oversold allowed',
     pairs(options),
     reserved > 0 && `${reserved} reserved`,
     waiting > 0 && `${waiting} waiting`,

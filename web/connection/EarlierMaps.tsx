@@ -22,7 +22,7 @@ export function EarlierMaps({ zone }: { readonly zone: Zone }) {
     >
       <summary>Earlier page maps</summary>
       {error && <ErrorNote error={error} />}
-      {earlier.data && maps.length === 0 && <p>There is none before the one that is live.</p>}
+      {earlier.data && maps.length === 0 && <p>No earlier page maps.</p>}
       <ul>
         {maps.map(({ id, publishedAt, savedBy, map }) => (
           <li key={id}>
@@ -34,7 +34,7 @@ export function EarlierMaps({ zone }: { readonly zone: Zone }) {
                 restore.mutate(id);
               }}
             >
-              Take into the draft
+              Copy to the draft
             </Button>
           </li>
         ))}

@@ -84,7 +84,7 @@ function Maps({ draft, live, zone }: MapsProps) {
                   forget.mutate(undefined);
                 }}
               >
-                Throw the draft away
+                Discard the draft
               </Button>
             )}
             {shown.check && <span className={styles.checked}>Checked {when(shown.check.at)}</span>}
@@ -119,7 +119,7 @@ function Maps({ draft, live, zone }: MapsProps) {
               setThrownAway(null);
             }}
           >
-            Bring it back
+            Undo
           </Button>
         }
       />
@@ -176,7 +176,7 @@ function Broken({ check: { broken } }: { readonly check: MapCheck }) {
   if (broken.length === 0) return null;
   return (
     <div className={styles.alarm} role="status">
-      <h3>Something is not where the live map says</h3>
+      <h3>Something is missing from where the live map says</h3>
       <ul>
         {broken.map(({ path, part, seenBy }) => (
           <li key={`${path} ${part} ${seenBy}`}>
@@ -210,7 +210,7 @@ function Pages({ map, put }: { readonly map: PageMap; readonly put: (map: PageMa
       />
       <TextField
         key={`pages ${pages}`}
-        label="Pages to check, a path a line"
+        label="Pages to check, one path per line"
         multiline
         maxRows={6}
         defaultValue={pages}

@@ -61,7 +61,7 @@ export function WebHooksSection() {
               setAdding(true);
             }}
           >
-            Tell another program
+            Add a web hook
           </Button>
         </div>
       )}
@@ -98,7 +98,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
       <div className={styles.hook}>
         <Switch
           checked={isOn}
-          slotProps={{ input: { 'aria-label': `Tell ${url}` } }}
+          slotProps={{ input: { 'aria-label': `Notify ${url}` } }}
           onChange={({ target }) => {
             change.mutate({ id, url, events, isOn: target.checked });
           }}
@@ -108,7 +108,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
           <small>
             {events.map((event) => EVENT_NAMES[event]).join(' · ')}
             <br />
-            {sent} taken{failed > 0 && `, ${failed} given up`}
+            {sent} taken{failed > 0 && `, ${failed} failed`}
             {lastError !== null && `, last: ${lastError}`}
           </small>
         </p>
@@ -118,7 +118,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
             trial.mutate(id);
           }}
         >
-          {trial.isSuccess ? 'Sent; again' : 'Try'}
+          {trial.isSuccess ? 'Sent; try again' : 'Try'}
         </Button>
         <Button
           onClick={() => {
@@ -137,7 +137,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
       </div>
       {mode === 'removing' && (
         <div className={styles.acts}>
-          <p>The program is told no more, and its {sent + failed} messages are forgotten.</p>
+          <p>The program is no longer notified, and its {sent + failed} messages are deleted.</p>
           <Button
             color="error"
             variant="outlined"
@@ -146,9 +146,9 @@ function Hook({ hook }: { readonly hook: WebHook }) {
               remove.mutate(id);
             }}
           >
-            Remove it
+            Remove
           </Button>
-          <Button onClick={shown}>Keep it</Button>
+          <Button onClick={shown}>Cancel</Button>
         </div>
       )}
       {error && <ErrorNote error={error} />}
@@ -193,7 +193,7 @@ function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
         onChange={(_event, chosen) => {
           setEvents(chosen);
         }}
-        renderInput={(input) => <TextField {...input} label="What it is told of" />}
+        renderInput={(input) => <TextField {...input} label="Events" />}
       />
       {error && <ErrorNote error={error} />}
       <div className={styles.acts}>
@@ -203,9 +203,9 @@ function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
           loading={isSaving}
           disabled={url.trim() === '' || events.length === 0}
         >
-          {hook ? 'Save it' : 'Tell it from now on'}
+          {hook ? 'Save' : 'Add the web hook'}
         </Button>
-        <Button onClick={leave}>Leave it</Button>
+        <Button onClick={leave}>Cancel</Button>
       </div>
     </form>
   );

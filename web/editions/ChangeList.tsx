@@ -4,6 +4,7 @@ import type { Names } from '#core/rulebook/phrases.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../frame/useMoment.ts';
+import { ReadableText } from '../shared/ReadableText.tsx';
 import styles from './editions.module.css';
 
 interface ChangeListProps {
@@ -50,7 +51,7 @@ const KIND = {
 } as const;
 
 function Was({ change, names }: { readonly change: Change; readonly names: Names }) {
-  const sentenceOf = ({ on: _, ...rule }: Rule) => fullSentence(rule, names);
+  const sentenceOf = ({ on: _, ...rule }: Rule) => <ReadableText text={fullSentence(rule, names)} />;
   switch (change.kind) {
     case 'added':
       return <p>{sentenceOf(change.now)}</p>;

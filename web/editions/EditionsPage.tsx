@@ -119,7 +119,9 @@ function EditionSheet({
       { number: edition.number, to },
       {
         onSuccess: ({ number }) => {
-          setMessage(to === 'live' ? `Live again, as edition ${number}.` : `The draft now has edition ${number}’s rules.`);
+          setMessage(
+            to === 'live' ? `Live again, as edition ${number}.` : `The draft now has edition ${number}’s rules.`,
+          );
         },
       },
     );
@@ -144,7 +146,7 @@ function EditionSheet({
               start('draft');
             }}
           >
-            Take into the draft
+            Copy to the draft
           </Button>
           <Button
             variant="contained"
@@ -160,7 +162,7 @@ function EditionSheet({
       </header>
       {hasDraft && (
         <p className={styles.hint}>
-          Taking it into the draft replaces what is not published there (
+          Copying it to the draft replaces what is not published there (
           {unpublished?.length === 1 ? '1 change' : `${unpublished?.length} changes`}). Making it live leaves the draft
           as it is.
         </p>

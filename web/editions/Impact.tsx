@@ -31,7 +31,7 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   checkout: 'Checkouts',
 };
 
-/** What shoppers will see otherwise by other rules: over the whole catalog, for every audience. */
+/** What changes for shoppers by other rules: over the whole catalog, for every audience. */
 export function Impact({ compared, goods: { shop, audiences } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
@@ -58,7 +58,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
   return (
     <section className={styles.impact} aria-labelledby="impact" aria-busy={isFetching}>
       <header>
-        <h2 id="impact">What shoppers will see otherwise</h2>
+        <h2 id="impact">What changes for shoppers</h2>
         {impact && impact.changed > 0 && (
           <Button
             variant="outlined"
@@ -69,7 +69,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
               })
             }
           >
-            Take all as CSV
+            Export CSV
           </Button>
         )}
         <div className={styles.choices}>
@@ -93,7 +93,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
                 }}
               />
             }
-            label="And at every coming change"
+            label="Include scheduled changes"
           />
         </div>
       </header>
@@ -104,11 +104,11 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
         <>
           <p role="status">
             {impact.changed === 0
-              ? `None of ${impact.looked} ${unit} changes for anybody`
+              ? `None of ${impact.looked} ${unit} changes for anyone`
               : `${impact.changed} of ${impact.looked} ${unit} change`}
             {isNow ? '' : `, as on ${momentWords(moment, shop.zone)}`}
             {impact.moments > 1
-              ? `${isNow ? ', now' : ''} or at one of ${impact.moments - 1} coming changes within 400 days.`
+              ? `${isNow ? ', now' : ''} or at one of ${impact.moments - 1} scheduled changes in the next 400 days.`
               : '.'}
           </p>
           {impact.visits.map(({ audience, before, after }) => (
@@ -133,7 +133,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
             <>
               <TextField
                 className={styles.search ?? ''}
-                placeholder="Find among these by name"
+                placeholder="Search by name"
                 defaultValue={query.search ?? ''}
                 slotProps={{ htmlInput: { 'aria-label': 'Find a change' } }}
                 onChange={({ target }) => {
@@ -141,7 +141,7 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
                 }}
               />
               {changes.length === 0 && !isFetching ? (
-                <p>None of these is called so.</p>
+                <p>No product has that name.</p>
               ) : (
                 <Changes changes={changes} shop={shop} areDated={impact.moments > 1} />
               )}
@@ -200,7 +200,7 @@ function Changes({
           <th scope="col">Goods</th>
           <th scope="col">For</th>
           <th scope="col">Now</th>
-          <th scope="col">From then on</th>
+          <th scope="col">Then</th>
         </tr>
       </thead>
       <tbody>

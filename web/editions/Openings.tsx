@@ -19,7 +19,7 @@ export function Openings({ zone, live }: { readonly zone: Zone; readonly live: n
   if (openings.length === 0) return null;
   return (
     <section className={styles.openings} aria-labelledby="openings">
-      <h2 id="openings">Opens by itself</h2>
+      <h2 id="openings">Scheduled to open</h2>
       <ul>
         {openings.map((opening) => (
           <Row key={`${opening.id} ${opening.at}`} opening={opening} zone={zone} live={live} />
@@ -61,7 +61,7 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
                 if (instant !== null) change.mutate(moved('kept', new Date(instant).toISOString()));
               }}
             >
-              Move it
+              Move
             </Button>
             <Button
               onClick={() => {
@@ -69,7 +69,7 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
                 setWhen(fieldTime(Date.parse(at), zone));
               }}
             >
-              Leave it
+              Cancel
             </Button>
           </>
         ) : (
@@ -80,7 +80,7 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
                 preview.mutate({ page: '/', source: { opening: id }, audience: GUEST, at });
               }}
             >
-              See it on the shop
+              Open the shop
             </Button>
             <Button
               onClick={() => {
@@ -108,7 +108,7 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
                 callOff.mutate(id);
               }}
             >
-              Call it off
+              Cancel the opening
             </Button>
           </>
         )}

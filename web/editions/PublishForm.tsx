@@ -41,7 +41,7 @@ export function PublishForm({ next, zone, published, hindered }: Props) {
   return (
     <div className={styles.publish}>
       <TextField
-        label="A note for those who look back (optional)"
+        label="A note for the history (optional)"
         multiline
         value={note}
         onChange={({ target }) => {
@@ -60,7 +60,7 @@ export function PublishForm({ next, zone, published, hindered }: Props) {
           }}
         >
           <ToggleButton value={false}>Now</ToggleButton>
-          <ToggleButton value={true}>At a time</ToggleButton>
+          <ToggleButton value={true}>Scheduled</ToggleButton>
         </ToggleButtonGroup>
         {isLater && <DateTimeField kind="moment" label={`Opens, ${zone.name} time`} value={when} onChange={setWhen} />}
       </div>
@@ -77,7 +77,7 @@ export function PublishForm({ next, zone, published, hindered }: Props) {
           {!isLater
             ? `Publish edition ${next}`
             : instant === null
-              ? 'Set the opening'
+              ? 'Schedule'
               : `Open it ${momentWords(instant, zone)}`}
         </Button>
         <Button
@@ -85,7 +85,7 @@ export function PublishForm({ next, zone, published, hindered }: Props) {
             draft.change(published);
           }}
         >
-          Give up these changes
+          Discard these changes
         </Button>
       </div>
     </div>

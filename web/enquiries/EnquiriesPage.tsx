@@ -42,7 +42,7 @@ export function EnquiriesPage() {
         name: 'product',
         options: products.map(({ product, title, count }) => [product, `${title} (${count})`]),
       }}
-      none="Nobody has asked anything yet. A rule whose control is a contact form lets shoppers ask about its goods."
+      none="No enquiries yet. A rule whose control is a contact form lets shoppers ask about its products."
       acts={
         <Button variant="outlined" component={Link} to="/forms?form=contact">
           Change the forms
@@ -134,7 +134,7 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
               move.mutate(state === 'closed' ? 'open' : 'closed');
             }}
           >
-            {state === 'closed' ? 'Open it again' : 'Close it'}
+            {state === 'closed' ? 'Reopen' : 'Close it'}
           </Button>
         </div>
       </form>

@@ -7,7 +7,7 @@ export const KIND_NAMES: Readonly<Record<FormField['kind'], string>> = {
   text: 'a line of text',
   longText: 'a longer text',
   number: 'a number',
-  choice: 'one of some choices',
+  choice: 'a choice',
   date: 'a date',
 };
 
@@ -43,7 +43,7 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
       </legend>
       <div className={styles.words}>
         <LocalisedFields
-          label="Asks for"
+          label="Label"
           text={label}
           locales={locales}
           onChange={(words) => {
@@ -54,7 +54,7 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
       <div className={styles.line}>
         <TextField
           select
-          label="Answered with"
+          label="Type"
           value={kind}
           sx={{ maxWidth: 190 }}
           onChange={({ target }) => {
@@ -70,7 +70,7 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
           ))}
         </TextField>
         <FormControlLabel
-          label="Must be answered"
+          label="Required"
           control={
             <Checkbox
               size="small"
@@ -100,14 +100,14 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
           >
             ↓
           </Button>
-          <Button aria-label={`Take “${name}” out`} onClick={remove}>
-            Take out
+          <Button aria-label={`Remove “${name}”`} onClick={remove}>
+            Remove
           </Button>
         </div>
       </div>
       {kind === 'choice' && (
         <TextField
-          label="Choices, one a line"
+          label="Choices, one per line"
           multiline
           minRows={2}
           defaultValue={(choices ?? []).join('\n')}

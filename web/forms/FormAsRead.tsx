@@ -11,7 +11,7 @@ const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
 export function FormAsRead({ fields, shop }: { readonly fields: readonly FormField[]; readonly shop: ShopFacts }) {
   const [locale, setLocale] = useState(shop.locales[0] ?? 'en');
   return (
-    <aside className={styles.read} aria-label="As shoppers read it">
+    <aside className={styles.read} aria-label="Preview">
       <div className={letters.filters}>
         {shop.locales.map((name) => (
           <button

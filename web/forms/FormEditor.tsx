@@ -63,10 +63,10 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
               change({ fields: [...fields, newField(fields)] });
             }}
           >
-            Ask for one more thing
+            Add a field
           </Button>
         </div>
-        <h2>Once it is sent</h2>
+        <h2>After it is sent</h2>
         <LocalisedFields
           label="Say"
           text={form.sentText ?? undefined}
@@ -77,17 +77,17 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
           }}
         />
         <TextField
-          label="And go on to the page"
+          label="Then go to the page"
           placeholder="/thank-you"
           value={form.goTo ?? ''}
-          helperText="Empty to stay where they are"
+          helperText="Empty to stay on the page"
           onChange={({ target }) => {
             change({ goTo: target.value.trim() || null });
           }}
         />
         {code === QUOTE && (
           <>
-            <h2>While nothing is on the sheet</h2>
+            <h2>While the sheet is empty</h2>
             <LocalisedFields
               label="Say"
               text={form.emptyText ?? undefined}
@@ -125,7 +125,7 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
                 setUndone(undone + 1);
               }}
             >
-              Undo all of it
+              Discard changes
             </Button>
           )}
           {code !== QUOTE && rules.length === 0 && (
@@ -135,7 +135,7 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
                 forget.mutate(code);
               }}
             >
-              Forget this form
+              Delete this form
             </Button>
           )}
         </div>
@@ -155,5 +155,5 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
 function newField(fields: readonly FormField[]): FormField {
   let number = fields.length + 1;
   while (fields.some(({ name }) => name === `field-${number}`)) number += 1;
-  return { name: `field-${number}`, kind: 'text', required: false, label: 'Something else' };
+  return { name: `field-${number}`, kind: 'text', required: false, label: 'New field' };
 }

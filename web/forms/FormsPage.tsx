@@ -88,14 +88,14 @@ function NewForm({ taken, made }: { readonly taken: readonly string[]; readonly 
         label="Name of another form"
         value={code}
         error={code !== '' && !isFree}
-        helperText={code !== '' && !isFree ? 'A name not taken yet: letters, digits, _ and -' : undefined}
+        helperText={code !== '' && !isFree ? 'A name that is not used yet: letters, digits, _ and -' : undefined}
         onChange={({ target }) => {
           setCode(target.value);
         }}
       />
       {save.error && <ErrorNote error={save.error} />}
       <Button type="submit" variant="outlined" disabled={!isFree} loading={save.isPending}>
-        Make it
+        Create
       </Button>
     </form>
   );

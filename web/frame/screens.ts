@@ -19,7 +19,7 @@ export const GROUPS = [
     ],
   },
   {
-    name: 'Serve',
+    name: 'Requests',
     screens: [
       { to: '/waitlists', label: 'Waitlists' },
       { to: '/preorders', label: 'Pre-orders' },
@@ -35,6 +35,6 @@ export const FURTHER = [
   { to: '/review', label: 'Review and publish' },
   { to: '/text', label: 'The rulebook as text' },
   { to: '/forms', label: 'Forms' },
-  { to: '/messages/words', label: 'Words of messages' },
-  { to: '/messages/settings', label: 'Look and ways of messages' },
+  { to: '/messages/words', label: 'Message templates' },
+  { to: '/messages/settings', label: 'Design and channels' },
 ] as const;

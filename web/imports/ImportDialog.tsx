@@ -125,7 +125,7 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
               {running ? `${running.rowsDone} of ${running.rows} rows are in. You can leave; it goes on.` : 'Sending…'}
             </p>
             <LinearProgress
-              aria-label="Rows brought in"
+              aria-label="Imported rows"
               variant={running ? 'determinate' : 'indeterminate'}
               value={running ? (running.rowsDone / Math.max(1, running.rows)) * 100 : 0}
             />
@@ -145,7 +145,7 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
                 sending.mutate(file);
               }}
             >
-              Bring in {file.rows.length} rows
+              Import {file.rows.length} rows
             </Button>
           )}
         </footer>

@@ -100,7 +100,7 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
                     setUndoing(null);
                   }}
                 >
-                  Keep it
+                  Cancel
                 </Button>
               </div>
             ) : (

@@ -12,7 +12,7 @@ export interface ImportTarget {
 
 export const CATALOG: ImportTarget = {
   name: 'catalog',
-  title: 'Bring in goods',
+  title: 'Import products',
   address: '/api/catalog/import',
   rowIs: 'variant',
   columns: {
@@ -53,7 +53,7 @@ export const CATALOG: ImportTarget = {
 
 export const PEOPLE: ImportTarget = {
   name: 'people',
-  title: 'Bring in people',
+  title: 'Import customers',
   address: '/api/people/import',
   rowIs: 'customer',
   columns: {

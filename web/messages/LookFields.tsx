@@ -28,7 +28,7 @@ export function LookFields({ settings: { design, colour, logo, terms }, shop, ch
   const take = async (file: File) => {
     const type = TYPES.find((known) => known === file.type);
     if (!type || file.size > MOST_BYTES) {
-      setFault(`“${file.name}” was not taken: choose a PNG, JPEG or GIF of at most 100 kB.`);
+      setFault(`“${file.name}” could not be used: choose a PNG, JPEG or GIF of at most 100 kB.`);
       return;
     }
     setFault(null);
@@ -36,7 +36,7 @@ export function LookFields({ settings: { design, colour, logo, terms }, shop, ch
   };
   return (
     <section aria-labelledby="look" className={styles.section}>
-      <h2 id="look">How letters look</h2>
+      <h2 id="look">E-mail design</h2>
       <div className={letters.filters} role="group" aria-label="Design">
         {DESIGNS.map((name) => (
           <button
@@ -73,13 +73,13 @@ export function LookFields({ settings: { design, colour, logo, terms }, shop, ch
               change({ logo: null });
             }}
           >
-            Without a logo
+            Remove the logo
           </Button>
         )}
       </div>
       {fault && <p role="alert">{fault}</p>}
       <LocalisedFields
-        label="Under every letter"
+        label="Footer of every e-mail"
         text={terms ?? undefined}
         locales={shop.locales}
         multiline
@@ -97,10 +97,10 @@ const base64 = (bytes: Uint8Array) => btoa(Array.from(bytes, (byte) => String.fr
 export function WaysFields({ settings: { text, chat, telephones }, change }: SettingsProps) {
   return (
     <section aria-labelledby="ways" className={styles.section}>
-      <h2 id="ways">By which ways</h2>
-      <p>E-mail goes by the server’s own SMTP settings. Leave an address empty to do without that way.</p>
+      <h2 id="ways">Channels</h2>
+      <p>E-mail goes by the server’s own SMTP settings. Leave an address empty to turn that channel off.</p>
       <TextField
-        label="Address that takes text messages"
+        label="Address of your text message service"
         placeholder="https://"
         value={text?.url ?? ''}
         onChange={({ target }) => {
@@ -119,9 +119,9 @@ export function WaysFields({ settings: { text, chat, telephones }, change }: Set
             }}
           />
           <TextField
-            label="Your telephones"
+            label="Your telephone numbers"
             placeholder="+351210000000"
-            helperText="With their country, and a comma between several. Customers are texted at the number brought in with them."
+            helperText="With their country, and a comma between several. Customers are texted at their imported number."
             defaultValue={telephones.join(', ')}
             onChange={({ target }) => {
               change({ telephones: target.value.split(',').flatMap((one) => one.replace(/[\s().-]/g, '') || []) });
@@ -130,7 +130,7 @@ export function WaysFields({ settings: { text, chat, telephones }, change }: Set
         </>
       )}
       <TextField
-        label="Address of your chat’s hook"
+        label="Address of your chat’s web hook"
         placeholder="https://"
         value={chat?.url ?? ''}
         onChange={({ target }) => {

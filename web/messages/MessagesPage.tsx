@@ -32,14 +32,14 @@ export function MessagesPage() {
       counted={unsent === 0 ? 'all delivered' : `${unsent} failed or held back`}
       states={STATES}
       about={{ name: 'event', options: Object.entries(EVENT_NAMES) }}
-      none="Nothing has been told yet. Messages go out when somebody joins a waitlist, reserves, or is invited."
+      none="No messages yet. They are sent when somebody joins a waitlist, reserves, or is invited."
       acts={
         <>
           <Button variant="outlined" component={Link} to="/messages/settings">
-            Look and ways
+            Design and channels
           </Button>
           <Button variant="contained" component={Link} to="/messages/words">
-            Change the words
+            Edit the templates
           </Button>
         </>
       }
@@ -87,7 +87,7 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
       <header>
         <h2>{subject}</h2>
         <p>
-          {EVENT_NAMES[event]} · {CHANNEL_NAMES[channel]} to {recipient} · written{' '}
+          {EVENT_NAMES[event]} · {CHANNEL_NAMES[channel]} to {recipient} · created{' '}
           {momentWords(Date.parse(createdAt), shop.zone)}
           {sentAt !== null && `, sent ${momentWords(Date.parse(sentAt), shop.zone)}`} ({shop.zone.name})
         </p>
@@ -96,9 +96,9 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
         <div className={state === 'held' ? styles.heldBack : styles.failed}>
           <p>
             {state === 'held'
-              ? 'Held back, since anybody may have typed this address'
+              ? 'Held back: anyone could have typed this address'
               : state === 'dead'
-                ? `Given up after ${attempts} tries`
+                ? `Failed after ${attempts} tries`
                 : `Tried ${attempts} times`}
             : {error}
           </p>

@@ -12,7 +12,7 @@ export function ReachTable({ settings, change }: SettingsProps) {
   };
   return (
     <section aria-labelledby="reach" className={styles.section}>
-      <h2 id="reach">Who hears what</h2>
+      <h2 id="reach">Who is notified</h2>
       {(['customer', 'owner'] as const).map((audience) => (
         <table key={audience} className={styles.reach}>
           <colgroup>
@@ -22,7 +22,7 @@ export function ReachTable({ settings, change }: SettingsProps) {
           </colgroup>
           <thead>
             <tr>
-              <th scope="col">{audience === 'customer' ? 'Customers hear' : 'You hear'}</th>
+              <th scope="col">{audience === 'customer' ? 'Customers are sent' : 'You are sent'}</th>
               {CHANNELS.map((channel) => (
                 <th key={channel} scope="col">
                   {CHANNEL_NAMES[channel]}
@@ -58,7 +58,7 @@ export function ReachTable({ settings, change }: SettingsProps) {
                       <TextField
                         placeholder="everybody’s address"
                         defaultValue={to?.join(', ') ?? ''}
-                        slotProps={{ htmlInput: { 'aria-label': `${EVENT_NAMES[event]}: who is told` } }}
+                        slotProps={{ htmlInput: { 'aria-label': `${EVENT_NAMES[event]}: who is notified` } }}
                         onChange={({ target }) => {
                           const written = target.value.split(',').flatMap((one) => one.trim() || []);
                           put(event, { to: written.length === 0 ? null : written });

@@ -37,7 +37,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
   const tryIt = (body: Parameters<typeof trial.mutate>[0]) => {
     trial.mutate(body, {
       onSuccess: () => {
-        setMessage('A trial is on its way.');
+        setMessage('A test is on its way.');
       },
     });
   };
@@ -46,7 +46,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
   return (
     <main className={lists.page}>
       <header className={lists.head}>
-        <h1>Look and ways of messages</h1>
+        <h1>Design and channels</h1>
         <span className={lists.count} role="status">
           {isChanged ? 'not saved' : ''}
         </span>
@@ -82,7 +82,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
           onClick={() => {
             save.mutate(settings, {
               onSuccess: () => {
-                setMessage('Saved. The next message goes out so.');
+                setMessage('Saved. The next message uses it.');
               },
             });
           }}
@@ -97,7 +97,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
           <WaysFields {...parts} />
           <ReachTable {...parts} />
         </div>
-        <aside className={styles.sample} aria-label="A letter as it will look">
+        <aside className={styles.sample} aria-label="Preview of an e-mail">
           <h2>{sample.subject}</h2>
           <LetterPreview html={sample.html} locale={locale} settings={settings} shop={shop} />
         </aside>

@@ -32,7 +32,7 @@ export function WordsPage() {
   return (
     <main className={lists.page}>
       <header className={lists.head}>
-        <h1>Words of messages</h1>
+        <h1>Message templates</h1>
         <span className={lists.count} />
         <Button variant="outlined" component={Link} to="/messages">
           Back to the messages
@@ -57,7 +57,7 @@ export function WordsPage() {
                       >
                         <b>{EVENT_NAMES[template.event]}</b>
                         {templates.data.some((other) => other.event === template.event && other.isCustom) && (
-                          <small>in your own words</small>
+                          <small>customised</small>
                         )}
                       </button>
                     </li>
@@ -158,12 +158,12 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
             onClick={() => {
               save.mutate(words, {
                 onSuccess: () => {
-                  setMessage('Saved. The next message says it so.');
+                  setMessage('Saved. The next message uses it.');
                 },
               });
             }}
           >
-            Save these words
+            Save
           </Button>
           {isCustom && (
             <Button
@@ -173,7 +173,7 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
                 ours.mutate({ event, locale });
               }}
             >
-              Go back to ours
+              Restore the default
             </Button>
           )}
           {email !== undefined && (
@@ -186,25 +186,25 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
                   { ...words, to: email },
                   {
                     onSuccess: () => {
-                      setMessage(`A trial is on its way to ${email}.`);
+                      setMessage(`A test is on its way to ${email}.`);
                     },
                   },
                 );
               }}
             >
-              Send me a trial
+              Send a test to me
             </Button>
           )}
         </div>
       </div>
-      <section className={styles.comes} aria-label="As it is read">
+      <section className={styles.comes} aria-label="Preview">
         {comes ? (
           <>
             <h2>{comes.subject}</h2>
             {settings && <LetterPreview html={comes.html} locale={locale} settings={settings} shop={shop} />}
           </>
         ) : (
-          <p className={lists.empty}>What it comes out as is shown here once the words are whole.</p>
+          <p className={lists.empty}>The preview appears once the text is complete.</p>
         )}
       </section>
       <Toast

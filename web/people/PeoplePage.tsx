@@ -54,7 +54,7 @@ export function PeoplePage() {
             setImporting(true);
           }}
         >
-          Bring in a file
+          Import
         </Button>
       </header>
       <div className={lists.columns}>
@@ -95,8 +95,8 @@ export function PeoplePage() {
           ) : people.length === 0 ? (
             <p className={lists.empty}>
               {query === ''
-                ? 'There are no customers yet. Bring in a CSV file, a row a customer.'
-                : 'Nobody fits. Take a filter off, or look for another name.'}
+                ? 'There are no customers yet. Import a CSV file with one row for each customer.'
+                : 'No customers match. Remove a filter or try another name.'}
             </p>
           ) : (
             <table className={styles.table}>
@@ -106,7 +106,7 @@ export function PeoplePage() {
                   <th scope="col">E-mail</th>
                   <th scope="col">Id</th>
                   <th scope="col">Roles and memberships</th>
-                  <th scope="col">To do</th>
+                  <th scope="col">Actions</th>
                 </tr>
               </thead>
               <tbody>

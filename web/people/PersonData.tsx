@@ -33,7 +33,7 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
       <Button
         size="small"
         loading={take.isPending}
-        aria-label={`Export what is kept of ${who}`}
+        aria-label={`Export the data of ${who}`}
         onClick={() => {
           take.mutate();
         }}
@@ -71,7 +71,7 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
               setAsking(false);
             }}
           >
-            Keep them
+            Cancel
           </Button>
           <Button
             variant="contained"

@@ -67,7 +67,7 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
       >
         <DialogTitle id={`roles-${id}`}>Roles of {who}</DialogTitle>
         <DialogContent>
-          {current.length === 0 && <p>None is held, or will be.</p>}
+          {current.length === 0 && <p>No roles.</p>}
           <ul className={styles.heldRoles}>
             {current.map((one) => (
               <li key={`${one.code} ${one.from ?? ''}`}>
@@ -111,7 +111,7 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
               onInputChange={(_event, value) => {
                 setRole(value);
               }}
-              renderInput={(input) => <TextField {...input} label="Give the role" />}
+              renderInput={(input) => <TextField {...input} label="Add a role" />}
             />
             <div className={styles.dates}>
               <DateTimeField kind="date" label="From (now if empty)" value={from} onChange={setFrom} clearable />
@@ -133,7 +133,7 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
                 Done
               </Button>
               <Button type="submit" variant="contained" disabled={role.trim() === ''} loading={change.isPending}>
-                Give it
+                Add
               </Button>
             </DialogActions>
           </form>

@@ -16,7 +16,7 @@ import { useAllocate, useAllocationPreview, useMove, usePreorders } from './useP
 
 const STATE_NAMES: Readonly<Record<PreorderState, string>> = {
   reserved: 'reserved',
-  allocated: 'set aside',
+  allocated: 'allocated',
   fulfilled: 'sent',
   cancelled: 'cancelled',
 };
@@ -73,7 +73,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
       <header className={styles.head}>
         <h2>{title}</h2>
         <p className={lists.none}>
-          {reserved + allocated} of {cap ?? 'any number of'} units reserved, {allocated} of them set aside;{' '}
+          {reserved + allocated} of {cap ?? 'any number of'} units reserved, {allocated} of them allocated;{' '}
           {shipWords(ships)}
           {stock !== null && `; ${stock} in stock`}
         </p>
@@ -93,21 +93,21 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
                 setLooking(false);
                 choice.clear();
                 setMessage({
-                  words: `Set aside for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who were told.`,
+                  words: `Allocated for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who have been notified.`,
                 });
               },
             },
           );
         }}
       >
-        <span>Set aside</span>
+        <span>Allocate</span>
         <TextField
           type="number"
           value={units}
           onChange={({ target }) => {
             setUnits(Math.max(0, Math.floor(Number(target.value))));
           }}
-          slotProps={{ htmlInput: { min: 0, 'aria-label': 'Units to set aside' } }}
+          slotProps={{ htmlInput: { min: 0, 'aria-label': 'Units to allocate' } }}
           sx={{ width: 84 }}
         />
         <span>
@@ -119,7 +119,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           </b>
         )}
         <Button type="submit" variant="contained" loading={allocate.isPending} disabled={units === 0 || people === 0}>
-          {isLooking ? 'Set aside and tell them' : 'See whom that serves'}
+          {isLooking ? 'Allocate and notify' : 'Preview'}
         </Button>
         {isLooking && (
           <Button
@@ -128,7 +128,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
               setLooking(false);
             }}
           >
-            Leave it
+            Cancel
           </Button>
         )}
         <ShipDate
@@ -136,7 +136,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           ships={ships}
           people={people}
           onNotified={(count) => {
-            setMessage({ words: `The date has moved, and ${count} were told.` });
+            setMessage({ words: `The ship date has moved, and ${count} were notified.` });
           }}
         />
       </form>
@@ -149,7 +149,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         file={`/api/preorders.csv?${query}`}
       />
       {chosen.length > 0 && (
-        <div className={styles.acts} role="group" aria-label="For those chosen">
+        <div className={styles.acts} role="group" aria-label="With the selected">
           <span>{chosen.length} chosen</span>
           <Button
             variant="contained"
@@ -162,10 +162,10 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           <Button
             variant="outlined"
             onClick={() => {
-              moveChosen('cancelled', 'cancelled and told');
+              moveChosen('cancelled', 'cancelled and notified');
             }}
           >
-            Cancel and tell them
+            Cancel and notify
           </Button>
         </div>
       )}
@@ -173,7 +173,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         pages={preorders}
         choice={choice}
         columns={COLUMNS}
-        empty="No reservation fits. Take a filter off."
+        empty="No reservations match. Remove a filter."
         row={(preorder, isPicked, pick) => (
           <Row
             key={preorder.id}

@@ -32,7 +32,7 @@ export function PreordersPage() {
         <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />
       ) : !chosen ? (
         <p className={lists.empty} style={{ margin: '28px 20px' }}>
-          Nothing is reserved yet. A rule whose control is a pre-order lets shoppers reserve:{' '}
+          No reservations yet. A rule whose control is a pre-order lets shoppers reserve:{' '}
           <Link to="/rules">write one</Link>, with the intention “take pre-orders”.
         </p>
       ) : (
@@ -64,7 +64,7 @@ function GoodsLink({ goods, isChosen }: { readonly goods: PreorderGoods; readonl
         </span>
         <small>
           {shipWords(ships)}
-          {free > 0 && reserved > 0 && ` · ${free} in, for those who wait`}
+          {free > 0 && reserved > 0 && ` · ${free} in stock for those waiting`}
         </small>
         {share !== null && (
           <span className={styles.meter} aria-hidden>

@@ -45,7 +45,7 @@ export function ShipDate({ variant, ships, people, onNotified }: Props) {
             <DateTimeField kind="date" label="Until" value={until} onChange={setUntil} clearable />
           </div>
           <TextField
-            label="A few words to those who wait"
+            label="A message to the people waiting"
             multiline
             minRows={3}
             value={words}
@@ -70,7 +70,7 @@ export function ShipDate({ variant, ships, people, onNotified }: Props) {
               );
             }}
           >
-            Move it and tell {people === 1 ? 'one person' : `${people} people`}
+            Move and notify {people === 1 ? 'one person' : `${people} people`}
           </Button>
         </div>
       </Popover>

@@ -60,9 +60,9 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   const unpinned = (rows: readonly Row[]) =>
     rows.filter((row) => all.includes(row) && !pinned.includes(row.product.id));
   const groups = [
-    { name: 'Looked at by name', rows: all.filter(({ product }) => pinned.includes(product.id)) },
+    { name: 'Added by name', rows: all.filter(({ product }) => pinned.includes(product.id)) },
     { name: 'Decided by this rule', rows: unpinned(reach.decided) },
-    { name: 'Left alone by this rule', rows: unpinned(reach.others) },
+    { name: 'Not decided by this rule', rows: unpinned(reach.others) },
   ].filter(({ rows }) => rows.length > 0);
   const unit = surface === 'listing' ? 'products' : 'variants';
   const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
@@ -79,7 +79,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           <span className={reach.changedCount > 0 ? styles.changedCount : styles.soft}>
             {reach.changedCount > 0
               ? `${reach.changedCount} would change${live.data?.edition ? ` from edition ${live.data.edition.number}` : ''}`
-              : 'nothing differs from what is live'}
+              : 'same as what is live'}
             {isNow ? '' : ' at this moment'}
           </span>
         </p>
@@ -97,8 +97,8 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
       )}
       {products.length === 0 ? (
         <p className={styles.noGoods}>
-          There are no goods to prove rules on yet. Send the catalog to <code>POST /api/catalog/import</code>; the page{' '}
-          <a href="/api/docs">Calls for programs</a> says how.
+          There are no products to show yet. Send the catalog to <code>POST /api/catalog/import</code>; the page{' '}
+          <a href="/api/docs">API reference</a> says how.
         </p>
       ) : (
         <ProofTable surface={surface} audiences={audiences}>
@@ -135,7 +135,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
       />
       {total > products.length && (
         <p className={styles.soft}>
-          Proved on the first {products.length} of {total} products.
+          Checked on the first {products.length} of {total} products.
         </p>
       )}
       {whyOf && whyFor && (

@@ -64,6 +64,6 @@ const variantCount = ({ product }: Row) =>
 
 export function variantLine({ variant }: Row): string {
   const { tracked, quantity, sellPastZero } = variant.stock;
-  const stock = tracked ? `${quantity} left${sellPastZero ? ', sold past zero' : ''}` : 'untracked';
+  const stock = tracked ? `${quantity} left${sellPastZero ? ', oversold allowed' : ''}` : 'untracked';
   return variant.title ? `${variant.title} · ${stock}` : stock;
 }

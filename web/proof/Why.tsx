@@ -112,7 +112,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
         ))}
       </ol>
       <p className={styles.rest}>
-        {reasons.control.length === 0 && 'No rule speaks to the button: it is the shop’s own. '}
+        {reasons.control.length === 0 && 'No rule decides the button: it is the shop’s own. '}
         Express pay is {express === 'show' ? 'shown' : 'hidden'}
         {reasons.express.length === 0 ? ', as the button is a plain purchase.' : `: ${nameList(reasons.express)}.`}
       </p>
@@ -127,7 +127,7 @@ function KeepSpotCheck({ check }: { readonly check: SpotCheck }) {
   return (
     <p className={styles.keep}>
       {isKept ? (
-        <span role="status">Kept as a spot check: it is asked of every draft now.</span>
+        <span role="status">Kept as a spot check: every draft is now checked against it.</span>
       ) : (
         <Button
           size="small"
@@ -163,7 +163,7 @@ function Entry({ entry, number, name, goods }: EntryProps) {
         <span className={styles.outcome}>
           {decided.length > 0 && `decides ${decided.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}`}
           {lost.length > 0 &&
-            `${decided.length > 0 ? '; ' : ''}would speak to ${lost.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}, but a rule above did`}
+            `${decided.length > 0 ? '; ' : ''}would decide ${lost.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}, but a rule above does`}
           {OUTCOME[outcome]}
         </span>
         {!isQuiet && (
@@ -187,17 +187,17 @@ function Entry({ entry, number, name, goods }: EntryProps) {
 
 const OUTCOME: Record<TraceEntry['outcome'], string> = {
   counts: '',
-  fails: 'does not count',
+  fails: 'does not apply',
   off: 'is off',
   unfinished: 'is unfinished',
   atCap: 'has reached its cap',
-  closed: 'is closed off by a rule above',
+  closed: 'is ignored because of a rule above',
 };
 
 /** What was so, in words. */
 function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Goods): string {
   const { category, product, variant, price } = namesFrom(goods);
-  if (actual === null) return MISSING[fact] ?? 'it has none';
+  if (actual === null) return MISSING[fact] ?? 'none';
   if (typeof actual === 'boolean') return (BOOLEAN[fact] ?? YES_OR_NO)[actual ? 0 : 1];
   if (typeof actual === 'number')
     return fact === 'variant.price' ? price(actual) : `${actual} ${COUNTED[fact] ?? 'left'}`;
@@ -222,17 +222,17 @@ const COUNTED: Partial<Record<string, string>> = { 'preorder.reserved': 'reserve
 
 /** What it means that a fact is missing. */
 const MISSING: Partial<Record<string, string>> = {
-  'stock.quantity': 'its stock is untracked',
-  'stock.productTotal': 'its stock is untracked',
+  'stock.quantity': 'its stock is not tracked',
+  'stock.productTotal': 'its stock is not tracked',
   'visitor.customer': 'a guest',
   'page.path': 'the page is not known',
-  'visitor.locale': 'no language was named',
+  'visitor.locale': 'no language given',
 };
 
 const STOCK: Partial<Record<string, string>> = {
   inStock: 'in stock',
   outOfStock: 'out of stock',
-  backorder: 'sold past zero',
+  backorder: 'oversold allowed',
   untracked: 'untracked',
 };
 const NONE: Partial<Record<string, string>> = {

@@ -16,7 +16,11 @@ interface Props {
 
 /** Says of a rule that decides nothing which of its conditions fails, or who decides instead. */
 export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
-  const { neverMatched: neverHeld, counts, beatenBy } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
+  const {
+    neverMatched: neverHeld,
+    counts,
+    beatenBy,
+  } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
   const phrases = segmentsOf(rule, namesFrom(goods)).flatMap((segment) =>
     segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
   );
@@ -25,11 +29,11 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
   const why = !rule.on
     ? 'The rule is off.'
     : unfinished(rule).length > 0
-      ? 'The rule is unfinished, so it does not count yet.'
+      ? 'The rule is unfinished, so it does not apply yet.'
       : phrases.length > 0
-        ? `None of them fits ${phrases.length === 1 ? 'this' : 'these'}: ${phrases.join('; ')}.`
+        ? `None of them matches ${phrases.length === 1 ? 'this' : 'these'}: ${phrases.join('; ')}.`
         : counts > 0
-          ? `It counts for ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
-          : 'Each of its conditions holds for some of them, but never all together.';
+          ? `It applies to ${counts}, where ${others.length > 0 ? `${list.format(others)} above it ${others.length === 1 ? 'decides' : 'decide'}` : 'it changes nothing'}.`
+          : 'Each of its conditions matches some of them, but never all at once.';
   return <p className={styles.soft}>{why}</p>;
 }

@@ -62,7 +62,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
         <p>
           {[name === null ? null : email, customer].filter(Boolean).join(' · ')} · asked{' '}
           {momentWords(Date.parse(createdAt), shop.zone)} · {STATE_NAMES[state]}
-          {validUntil !== null && `, good until ${momentWords(Date.parse(validUntil), shop.zone)}`}
+          {validUntil !== null && `, valid until ${momentWords(Date.parse(validUntil), shop.zone)}`}
           {order !== null && `, ordered as ${order}`}
         </p>
       </header>
@@ -149,7 +149,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
             sx={{ width: 120 }}
           />
           <TextField
-            label="Good for days"
+            label="Valid for days"
             type="number"
             value={days}
             onChange={({ target }) => {
@@ -163,7 +163,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
       {!isOver && (
         <div className={styles.reply}>
           <TextField
-            label="A few words with it"
+            label="A message with it"
             multiline
             minRows={3}
             value={words}
@@ -180,7 +180,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
                 price.mutate();
               }}
             >
-              {state === 'asked' ? 'Send the quote' : 'Send it anew'}
+              {state === 'asked' ? 'Send the quote' : 'Send again'}
             </Button>
             <Button
               variant="outlined"
@@ -190,7 +190,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
                 turnDown.mutate();
               }}
             >
-              Turn it down with these words
+              Decline with this message
             </Button>
           </div>
         </div>
@@ -231,7 +231,7 @@ function AddProduct({ shop, add }: { readonly shop: ShopFacts; readonly add: (li
       filterOptions={(all) => all}
       getOptionLabel={({ title }) => title}
       getOptionKey={({ variant }) => variant}
-      noOptionsText={words.length > 1 ? 'No product is called that' : 'Write part of a name'}
+      noOptionsText={words.length > 1 ? 'No product has that name' : 'Type part of a name'}
       onInputChange={(_event, value, reason) => {
         setWords(reason === 'input' ? value : '');
       }}

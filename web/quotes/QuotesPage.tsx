@@ -31,7 +31,7 @@ export function QuotesPage() {
       pages={pages}
       counted={`${pages.total} ${pages.total === 1 ? 'quote' : 'quotes'}`}
       states={STATE_NAMES}
-      none="Nobody has asked for a price yet. A rule whose control is “ask for a price” lets shoppers send a quote sheet."
+      none="No quote requests yet. A rule whose control is “ask for a price” lets shoppers send a quote sheet."
       acts={
         <Button variant="outlined" component={Link} to="/forms?form=quote">
           Change the form

@@ -6,6 +6,6 @@ export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
   priced: 'sent',
   accepted: 'accepted',
   declined: 'declined',
-  turnedDown: 'turned down',
+  turnedDown: 'declined',
   lapsed: 'lapsed',
 };

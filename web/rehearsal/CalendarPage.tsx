@@ -69,7 +69,9 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
   const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
   const timed = bars.filter(
     ({ bars: ruleBars }) =>
-      ruleBars.length !== 1 || Date.parse(ruleBars[0]?.from ?? '') > from || Date.parse(ruleBars[0]?.until ?? '') < until,
+      ruleBars.length !== 1 ||
+      Date.parse(ruleBars[0]?.from ?? '') > from ||
+      Date.parse(ruleBars[0]?.until ?? '') < until,
   );
   const always = bars.length - timed.length;
   return (
@@ -83,7 +85,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
             </span>
           ))}
         </div>
-        {timed.length === 0 && <p>No rule has a time of its own: nothing changes by the clock.</p>}
+        {timed.length === 0 && <p>No rule has a time: nothing changes by itself.</p>}
         <ul>
           {timed.map(({ rule, bars: ruleBars }) => (
             <li key={rule}>
@@ -101,7 +103,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
                     }}
                   />
                 ))}
-                {ruleBars.length === 0 && <small>not within 400 days</small>}
+                {ruleBars.length === 0 && <small>not in the next 400 days</small>}
                 {moment > from && moment < until && (
                   <i aria-hidden="true" style={{ insetInlineStart: share(moment) }} />
                 )}
@@ -111,7 +113,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
         </ul>
         {always > 0 && (
           <p className={styles.quiet}>
-            {always === 1 ? 'One other rule counts' : `${always} other rules count`} whatever the time.
+            {always === 1 ? 'One other rule counts' : `${always} other rules count`} at all times.
           </p>
         )}
       </section>
@@ -132,7 +134,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
               <Coming key={instant.at} instant={instant} zone={shop.zone} nameOf={nameOf} />
             ))}
           </ol>
-          {instants.length === 0 && <p className={styles.quiet}>Nothing within 400 days.</p>}
+          {instants.length === 0 && <p className={styles.quiet}>Nothing changes in the next 400 days.</p>}
         </section>
         <Elsewhere />
       </div>
@@ -143,7 +145,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
 const wordsOf = ({ from, until }: { from: string; until: string }, zone: Zone, first: number, last: number) => {
   const [begins, ends] = [Date.parse(from), Date.parse(until)];
   const beginning = begins > first ? `from ${momentWords(begins, zone)}` : 'now';
-  return `${beginning}, ${ends < last ? `until ${momentWords(ends, zone)}` : 'no end within 400 days'}`;
+  return `${beginning}, ${ends < last ? `until ${momentWords(ends, zone)}` : 'no end in the next 400 days'}`;
 };
 
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
@@ -200,9 +202,9 @@ function Elsewhere() {
   const renew = useNewCalendarAddress();
   return (
     <section aria-labelledby="elsewhere">
-      <h2 id="elsewhere">In your own calendar</h2>
+      <h2 id="elsewhere">In your calendar</h2>
       <p className={styles.quiet}>
-        Add this address to any calendar that takes iCalendar. It shows what is live and what is set to open. Whoever
+        Add this address to any calendar that reads iCalendar. It shows what is live and what is set to open. Whoever
         has the address can read it.
       </p>
       {address.data && <CopyLine text={address.data} label="the calendar’s address" />}
@@ -215,7 +217,7 @@ function Elsewhere() {
           renew.mutate();
         }}
       >
-        Make a new address; this one ends
+        Make a new address and end this one
       </Button>
     </section>
   );

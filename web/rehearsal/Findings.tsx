@@ -10,7 +10,7 @@ import { fieldTime, momentWords } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
 import { mended, useFindings } from './useRehearsal.ts';
 
-const SEVERITIES = { fault: 'Fault', warning: 'Look at this', note: 'Note' } as const;
+const SEVERITIES = { fault: 'Fault', warning: 'Check', note: 'Note' } as const;
 
 /** What the owner should see in the draft, each with a case in which it shows and, where there is one, what mends it. */
 export function Findings({
@@ -34,7 +34,7 @@ export function Findings({
       {!found ? (
         !findings.isGivenUp && <Skeleton variant="rounded" height={64} />
       ) : found.length === 0 ? (
-        <p className={styles.quiet}>Nothing strikes the eye in the draft.</p>
+        <p className={styles.quiet}>No problems found in the draft.</p>
       ) : (
         <ul className={styles.findings}>
           {found.map((finding) => (
@@ -44,7 +44,7 @@ export function Findings({
       )}
       {data && data.looked < data.of && (
         <p className={styles.quiet}>
-          There was time for {data.looked} of {data.of} products; of the others only their names were looked at.
+          Checked {data.looked} of {data.of} products in the time available; for the others only names were checked.
         </p>
       )}
     </section>

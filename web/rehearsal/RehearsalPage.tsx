@@ -112,7 +112,7 @@ export function RehearsalPage() {
             />
           </div>
           {rows.length === 0 ? (
-            <p className={proofStyles.noGoods}>There are no goods to rehearse with yet. Import the catalog first.</p>
+            <p className={proofStyles.noGoods}>There are no products to rehearse with yet. Import the catalog first.</p>
           ) : (
             <ProofTable surface={surface} audiences={audiences}>
               <tbody>

@@ -120,7 +120,7 @@ export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; read
         <Button type="submit" variant="contained" loading={keep.isPending} disabled={variant === null}>
           Keep this spot check
         </Button>
-        <Button onClick={done}>Leave it</Button>
+        <Button onClick={done}>Cancel</Button>
       </div>
     </form>
   );

@@ -32,7 +32,7 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
       ) : (
         checks.length === 0 && (
           <p className={styles.quiet}>
-            None yet. Open a cell and keep what it shows, or write one; each is asked again of every change.
+            No spot checks yet. Open a cell and keep what it shows, or write one. Each is checked again at every change.
           </p>
         )
       )}
@@ -54,7 +54,7 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
       </ul>
       {gone && (
         <p className={styles.quiet} role="status">
-          Forgotten: {gone.sentence}{' '}
+          Deleted: {gone.sentence}{' '}
           <Button
             size="small"
             onClick={() => {
@@ -62,7 +62,7 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
               setGone(null);
             }}
           >
-            Keep it after all
+            Undo
           </Button>
         </p>
       )}
@@ -108,7 +108,7 @@ function Check({ check, onForget }: { readonly check: CheckedSpot; readonly onFo
         <b>{passes ? 'Holds.' : 'Fails.'}</b> {sentence}
         {!passes && (
           <span className={styles.instead}>
-            {seen ? `By the draft: ${shownOutcomeText(seen)}.` : 'The goods are no longer in the catalog.'}
+            {seen ? `By the draft: ${shownOutcomeText(seen)}.` : 'The product is no longer in the catalog.'}
           </span>
         )}
       </p>
@@ -124,7 +124,7 @@ function Check({ check, onForget }: { readonly check: CheckedSpot; readonly onFo
         }
         label="Must hold to publish"
       />
-      <IconButton size="small" aria-label={`Forget: ${sentence}`} onClick={onForget}>
+      <IconButton size="small" aria-label={`Delete: ${sentence}`} onClick={onForget}>
         <X size={16} />
       </IconButton>
     </li>

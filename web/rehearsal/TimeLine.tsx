@@ -48,7 +48,7 @@ export function TimeLine({ instants, from, until, shop: { zone }, ruleName }: Pr
         <span>
           {next
             ? `Next: ${momentWords(Date.parse(next.at), zone)}, ${whatWords(next, ruleName)}`
-            : 'No change after this within 400 days.'}
+            : 'No further change in the next 400 days.'}
         </span>
         <button
           type="button"

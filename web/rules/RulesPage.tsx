@@ -57,7 +57,7 @@ export function RulesPage() {
           <div className={styles.empty}>
             <h1>No rules yet</h1>
             <p>
-              Every product keeps the shop’s own button. Make a rule with <b>New rule</b>, beside the running order.
+              Every product keeps the shop’s own button. Create a rule with <b>New rule</b>, beside the running order.
             </p>
             {draft.undo && (
               <Button variant="outlined" onClick={draft.undo}>

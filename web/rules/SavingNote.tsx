@@ -5,6 +5,7 @@ import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import styles from './rules.module.css';
+import { ReadableText } from '../shared/ReadableText.tsx';
 import { useDraft } from './useDraft.ts';
 
 /** What stands in the way of saving, and what to do about it. Nothing when all is well. */
@@ -13,7 +14,7 @@ export function SavingNote() {
   if (saving.state === 'failed') {
     return (
       <p className={styles.trouble} role="alert">
-        Not saved: {saving.error.message} Your changes are kept here and are sent again by themselves.
+        Not saved: {saving.error.message} Your changes are kept here and will be sent again automatically.
       </p>
     );
   }
@@ -38,7 +39,7 @@ function Conflict({ mine, theirs, base, settle }: ConflictProps) {
       <p>
         Somebody else changed the draft meanwhile. Nothing is lost yet, and undo brings back what you had.{' '}
         {clashes.length === 0
-          ? 'You changed different rules, so both can stay.'
+          ? 'You changed different rules, so both can be kept.'
           : `You both changed ${clashes.length === 1 ? 'one rule' : `${clashes.length} rules`}: choose whose to keep.`}
       </p>
       {clashes.map((clash) => (
@@ -57,7 +58,7 @@ function Conflict({ mine, theirs, base, settle }: ConflictProps) {
           settle(rulebook);
         }}
       >
-        Bring both together
+        Merge both
       </Button>
       <Button
         variant="outlined"
@@ -65,7 +66,7 @@ function Conflict({ mine, theirs, base, settle }: ConflictProps) {
           settle(theirs);
         }}
       >
-        Take all of theirs
+        Use all of theirs
       </Button>
       <Button
         variant="outlined"
@@ -88,7 +89,9 @@ interface ClashChoiceProps {
 function ClashChoice({ clash, picked, onPick }: ClashChoiceProps) {
   const goods = useGoods();
   const names = goods.data ? namesFrom(goods.data) : {};
-  const words = (rule: Rule | null) => (rule ? `${rule.name ?? rule.id}. ${fullSentence(rule, names)}` : 'Deleted.');
+  const words = (rule: Rule | null) => (
+    <ReadableText text={rule ? `${rule.name ?? rule.id}. ${fullSentence(rule, names)}` : 'Deleted.'} />
+  );
   return (
     <div className={styles.clash}>
       <ToggleButtonGroup

@@ -136,7 +136,9 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
   if (!leaf || !('fact' in leaf)) return null;
   return (
     <ConditionEditor
-      about={depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (ABOUT[leaf.fact] as ConditionKind)}
+      about={
+        depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (ABOUT[leaf.fact] as ConditionKind)
+      }
       leaf={leaf}
       goods={goods}
       onChange={(next) => {
@@ -155,6 +157,6 @@ const LONG = 230;
 
 /** What the phrases mean that are either there or not. */
 const MEANS = {
-  '/stopHere': 'Where this rule counts, the rules below it are not heard: what it leaves unsaid is the shop’s own.',
-  '/gather': 'Where this rule counts, notes and styles of the rules below it are not added to its own.',
+  '/stopHere': 'Where this rule applies, the rules below it are ignored: what it does not decide is the shop’s own.',
+  '/gather': 'Where this rule applies, notes and classes from the rules below are not added.',
 } as const;

@@ -4,6 +4,7 @@ import type { Join } from '#core/engine/group.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Segment } from '#core/rulebook/segment.ts';
 import { JOINING } from '#core/rulebook/sentence.ts';
+import { ReadableText } from '../shared/ReadableText.tsx';
 import { rejoined, withoutCondition } from './edits.ts';
 import { OpeningMenu } from './ClauseMenu.tsx';
 import { memberChoices, MORE, type Open } from './clauseMenu.ts';
@@ -82,7 +83,7 @@ function PhraseButton({ phrase, onOpen }: { readonly phrase: Phrase; readonly on
         onOpen(event.currentTarget);
       }}
     >
-      {phrase.text}
+      <ReadableText text={phrase.text} />
     </span>
   );
 }
@@ -136,7 +137,7 @@ function Joining({ rule, pointer, join, onChange }: JoiningProps) {
             change(withoutCondition(rule, pointer));
           }}
         >
-          Take all of these out
+          Remove all of these
         </MenuItem>
       </Menu>
     </>

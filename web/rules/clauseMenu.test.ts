@@ -58,7 +58,7 @@ describe('what the sentence offers', () => {
     const page = { fact: 'page.path', op: 'equals', value: '/' } as const;
     const labels = clausesFor({ id: 'a', on: true, when: page, then: {} }).map(({ label }) => label);
     expect(labels).toEqual(
-      expect.arrayContaining(['a note', 'whether it is seen', 'style hooks for the shop’s pages']),
+      expect.arrayContaining(['a note', 'whether it is seen', 'CSS classes for the shop’s pages']),
     );
     expect(labels).not.toEqual(expect.arrayContaining(['the price']));
   });

@@ -71,7 +71,7 @@ function standInChoices(rule: Rule): Choice[] {
 }
 
 const ASPECTS: readonly { readonly aspect: keyof Outcome; readonly label: string }[] = [
-  { aspect: 'control', label: 'what stands in the button’s place' },
+  { aspect: 'control', label: 'what stands instead of the button' },
   { aspect: 'price', label: 'the price' },
   { aspect: 'express', label: 'express pay' },
   { aspect: 'notes', label: 'a note' },
@@ -80,7 +80,7 @@ const ASPECTS: readonly { readonly aspect: keyof Outcome; readonly label: string
   { aspect: 'afterOrder', label: 'a text after the order' },
   { aspect: 'cart', label: 'the cart' },
   { aspect: 'checkout', label: 'the checkout' },
-  { aspect: 'style', label: 'style hooks for the shop’s pages' },
+  { aspect: 'style', label: 'CSS classes for the shop’s pages' },
 ];
 
 function aspectChoices(rule: Rule): Choice[] {
@@ -91,14 +91,18 @@ function aspectChoices(rule: Rule): Choice[] {
       (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || PAGE_ASPECTS.includes(aspect)),
   ).map(({ aspect, label }): Choice => {
     const pointer = aspect === 'notes' ? `/then/notes/${then.notes?.length ?? 0}` : `/then/${aspect}`;
-    return { label: aspect === 'notes' && then.notes ? 'another note' : label, group: OUTCOME_GROUP, opening: { pointer } };
+    return {
+      label: aspect === 'notes' && then.notes ? 'another note' : label,
+      group: OUTCOME_GROUP,
+      opening: { pointer },
+    };
   });
   return [
     ...open,
     ...((then.notes ?? then.style) && gather !== false
-      ? [{ label: 'no notes or styles of rules below', group: OUTCOME_GROUP, next: { ...rule, gather: false } }]
+      ? [{ label: 'no notes or classes from the rules below', group: OUTCOME_GROUP, next: { ...rule, gather: false } }]
       : []),
-    ...(stopHere ? [] : [{ label: 'no rule below counts', group: OUTCOME_GROUP, next: { ...rule, stopHere: true } }]),
+    ...(stopHere ? [] : [{ label: 'ignore the rules below', group: OUTCOME_GROUP, next: { ...rule, stopHere: true } }]),
   ];
 }
 

@@ -97,7 +97,7 @@ export const INTENTIONS: readonly Intention[] = [
   },
   {
     label: 'Let buyers pay what they like',
-    means: 'they name a price, from a least one',
+    means: 'they name a price, from a minimum',
     name: 'Pay what you like',
     when: NO_CONDITIONS,
     then: { control: { kind: 'ownPrice', min: 500 } },
@@ -110,14 +110,14 @@ export const INTENTIONS: readonly Intention[] = [
     then: { control: { kind: 'signIn', href: '/sign-in' } },
   },
   {
-    label: 'Other words on the button',
+    label: 'Another label on the button',
     means: 'the shop’s own button, relabelled',
-    name: 'Other words',
+    name: 'Another label',
     when: NO_CONDITIONS,
     then: { control: { kind: 'buy', label: { en: 'Order for collection' } } },
   },
   {
-    label: 'Start from nothing',
+    label: 'Start from scratch',
     means: 'an empty sentence',
     name: 'New rule',
     when: NO_CONDITIONS,

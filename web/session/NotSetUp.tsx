@@ -2,7 +2,7 @@ import { Door } from './Door.tsx';
 
 export function NotSetUp() {
   return (
-    <Door title="Nobody owns this shop yet">
+    <Door title="This shop is not set up yet">
       <p>
         Whoever started the server finds a one-time link in what it printed. Open that link to name the shop and to
         become its first owner.

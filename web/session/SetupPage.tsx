@@ -50,7 +50,7 @@ export function SetupPage() {
         {field('shopName', 'Shop’s name')}
         {field('zone', 'Time zone, such as Europe/Lisbon')}
         <div className={styles.pair}>
-          {field('locales', 'Languages, the first is usual')}
+          {field('locales', 'Languages, the default first')}
           {field('currency', 'Currency', {
             pattern: { value: /^[A-Za-z]{3}$/, message: 'Three letters, such as EUR' },
           })}

@@ -18,7 +18,7 @@ export function Progress({ question: { data, isFetching, isGivenUp, refetch, pro
   if (isGivenUp)
     return (
       <p className={styles.progress}>
-        <span>Given up before it was done.{data !== undefined && ' What is shown was found before.'}</span>
+        <span>Stopped before it finished.{data !== undefined && 'What you see is from before.'}</span>
         <Button size="small" onClick={() => void refetch()}>
           Look again
         </Button>
@@ -28,10 +28,10 @@ export function Progress({ question: { data, isFetching, isGivenUp, refetch, pro
   const percent = Math.round(progress.done * 100);
   return (
     <p className={styles.progress}>
-      <LinearProgress variant="determinate" value={percent} aria-label="Looking through all goods" />
-      <span>{percent} % looked through</span>
+      <LinearProgress variant="determinate" value={percent} aria-label="Checking all products" />
+      <span>{percent} % checked</span>
       <Button size="small" onClick={progress.stop}>
-        Give it up
+        Stop
       </Button>
     </p>
   );

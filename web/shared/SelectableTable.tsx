@@ -60,7 +60,7 @@ export function ListFilters({ filters: [search, set], label, placeholder, states
         </button>
       ))}
       <a className={styles.file} href={file} download>
-        Take away as CSV
+        Export CSV
       </a>
     </div>
   );

@@ -21,7 +21,7 @@ function read(text: string): Read {
   try {
     value = JSON.parse(text);
   } catch (error) {
-    const message = error instanceof Error ? error.message : 'this is no JSON';
+    const message = error instanceof Error ? error.message : 'this is not JSON';
     return { faults: [{ pointer: '', found: message, allowed: 'JSON (RFC 8259)' }] };
   }
   const parsed = parse(Rulebook, value);
@@ -84,13 +84,13 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
         <h1>The rulebook as text</h1>
         <span className={styles.state} role="status">
           {faults.length > 0
-            ? `${faults.length} fault${faults.length === 1 ? '' : 's'}: saved once mended`
+            ? `${faults.length} fault${faults.length === 1 ? '' : 's'}: not saved until they are fixed`
             : saving === 'saved'
               ? 'saved in the draft'
               : 'saving…'}
         </span>
         <FileButton variant="outlined" accept=".json,application/json" onChoose={(file) => void bringIn(file)}>
-          Bring in a file
+          Import
         </FileButton>
         <Button
           variant="outlined"
@@ -134,7 +134,7 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
         <aside className={styles.faults} aria-label="Faults">
           {faults.length === 0 ? (
             <p>
-              A right rulebook. Its schema is at <a href="/api/rulebook.schema.json">/api/rulebook.schema.json</a>. Ctrl
+              A valid rulebook. Its schema is at <a href="/api/rulebook.schema.json">/api/rulebook.schema.json</a>. Ctrl
               Space offers what can be written at the cursor.
             </p>
           ) : (

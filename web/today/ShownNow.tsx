@@ -48,7 +48,7 @@ export function ShownNow() {
         </>
       ) : rows.length === 0 ? (
         <p className={styles.quiet}>
-          There are no goods yet. <Link to="/catalog">Import the catalog</Link>, and their controls stand here.
+          There are no products yet. <Link to="/catalog">Import the catalog</Link>, and what shoppers see is shown here.
         </p>
       ) : (
         <>
@@ -78,7 +78,7 @@ export function ShownNow() {
           </ProofTable>
           <p>
             <Link to={address({})}>
-              {all.length > rows.length ? `All ${all.length} ways in Rehearsal` : 'More in Rehearsal'}
+              {all.length > rows.length ? `All ${all.length} outcomes in Rehearsal` : 'More in Rehearsal'}
             </Link>
           </p>
         </>

@@ -35,7 +35,8 @@ export function TodayPage() {
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(
-      ({ rule, bars: ruleBars }) => rule === id && ruleBars.some((bar) => Date.parse(bar.from) > now || bar.until !== horizon),
+      ({ rule, bars: ruleBars }) =>
+        rule === id && ruleBars.some((bar) => Date.parse(bar.from) > now || bar.until !== horizon),
     );
   const onNow = bars.flatMap(({ rule, bars: ruleBars }) => {
     const bar = ruleBars.find(({ from, until }) => Date.parse(from) <= now && now < Date.parse(until));
@@ -61,14 +62,14 @@ export function TodayPage() {
                 </>
               ) : (
                 <>
-                  Nothing is live yet: the shop is as it always was. <Link to="/rules">Write the first rule</Link>.
+                  Nothing is live yet: the shop shows its own controls. <Link to="/rules">Write the first rule</Link>.
                 </>
               )}
             </p>
             <ul className={styles.list}>
               {onNow.map(({ rule, until }) => (
                 <Line key={rule} to={`/rules/${encodeURIComponent(rule)}`} what={nameOf(rule)}>
-                  {until === horizon ? 'with no end in sight' : `until ${momentWords(Date.parse(until), shop.zone)}`}
+                  {until === horizon ? 'with no end date' : `until ${momentWords(Date.parse(until), shop.zone)}`}
                 </Line>
               ))}
             </ul>
@@ -92,7 +93,7 @@ export function TodayPage() {
               ))}
             </ul>
             {instants.length === 0 && openings.data.length === 0 && (
-              <p className={styles.quiet}>Nothing, as far as the clock goes, within 400 days.</p>
+              <p className={styles.quiet}>Nothing changes by itself in the next 400 days.</p>
             )}
             {instants.length > NEXT_SHOWN && (
               <p>
@@ -146,7 +147,7 @@ function Waits() {
       count: pageMapBroken.length,
       to: '/connection',
       what: 'The page map is broken',
-      is: some(pageMapBroken.length, 'part is no longer found', 'parts are no longer found'),
+      is: some(pageMapBroken.length, 'part is missing', 'parts are missing'),
     },
     {
       count: messages,
@@ -178,7 +179,7 @@ function Waits() {
       what: 'Findings in the draft',
       is: [
         ...(faults > 0 ? [some(faults, 'fault', 'faults')] : []),
-        some(warnings, 'thing to look at', 'things to look at'),
+        some(warnings, 'thing to check', 'things to check'),
       ].join(', '),
     },
     { count: quotes, to: '/quotes?state=asked', what: 'Quotes to price', is: some(quotes, 'quote', 'quotes') },
@@ -203,17 +204,17 @@ function Waits() {
     {
       count: changes?.length ?? 0,
       to: '/review',
-      what: 'A draft that is not live',
+      what: 'Unpublished changes',
       is: some(changes?.length ?? 0, 'change', 'changes'),
     },
   ].filter(({ count }) => count > 0);
   return (
     <section aria-labelledby="waits" aria-busy={waits.isPending || findings.isFetching}>
-      <h2 id="waits">Waits for you</h2>
+      <h2 id="waits">Waiting for you</h2>
       {waits.isPending ? (
         <Skeleton variant="rounded" height={120} />
       ) : lines.length === 0 ? (
-        <p className={styles.quiet}>Nothing waits. The kettle is yours.</p>
+        <p className={styles.quiet}>Nothing is waiting for you.</p>
       ) : (
         <ul className={styles.list}>
           {lines.map(({ to, what, is }) => (

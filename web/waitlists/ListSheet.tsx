@@ -57,7 +57,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           const undo = () => {
             patch.mutate({ ids, state: 'waiting' });
           };
-          setMessage({ words: `${ids.length} taken off the list.`, undo });
+          setMessage({ words: `${ids.length} removed from the list.`, undo });
         },
       },
     );
@@ -71,7 +71,8 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         <h2>{title}</h2>
         <p className={lists.none}>
           {waiting} waiting, {invited} invited
-          {stock !== null && `, ${stock} in stock${invited > 0 ? `, ${free ?? 0} of them for nobody yet` : ''}`}
+          {stock !== null &&
+            `, ${stock} in stock${invited > 0 ? `, ${free ?? 0} of them not promised to anybody` : ''}`}
         </p>
       </header>
       <form
@@ -85,9 +86,9 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         <NumberField label="How many" value={next} set={setNext} least={1} />
         <span>to buy</span>
         <NumberField label="Units each" value={units} set={setUnits} least={1} />
-        <span>each, for</span>
+        <span>each, valid for</span>
         <NumberField label="Days" value={days} set={setDays} least={0} />
-        <span>{days > 0 ? 'days, then the person after' : 'days: for good'}</span>
+        <span>{days > 0 ? 'days, then the next person' : 'days: for good'}</span>
         <Button type="submit" variant="contained" loading={invite.isPending} disabled={waiting === 0}>
           Invite
         </Button>
@@ -104,8 +105,8 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           }
           label={
             inviteForHours === null
-              ? 'By itself when stock lands'
-              : `By itself when stock lands, for ${Math.round(inviteForHours / DAY_HOURS)} days`
+              ? 'Invite automatically when stock arrives'
+              : `Invite automatically when stock arrives, valid for ${Math.round(inviteForHours / DAY_HOURS)} days`
           }
         />
       </form>
@@ -118,7 +119,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         file={`/api/waitlists/entries.csv?${query}`}
       />
       {chosen.length > 0 && (
-        <div className={styles.acts} role="group" aria-label="For those chosen">
+        <div className={styles.acts} role="group" aria-label="With the selected">
           <span>{chosen.length} chosen</span>
           <Button
             variant="contained"
@@ -127,7 +128,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
               invitePeople({ entries: waitingChosen.map(({ id }) => id) });
             }}
           >
-            Invite {waitingChosen.length === chosen.length ? 'them' : `the ${waitingChosen.length} who wait`}
+            Invite {waitingChosen.length === chosen.length ? 'them' : `the ${waitingChosen.length} waiting`}
           </Button>
           <Button
             variant="outlined"
@@ -135,7 +136,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
               remove(chosen.filter((entry) => ['waiting', 'invited'].includes(entry.state)).map(({ id }) => id));
             }}
           >
-            Take off the list
+            Remove from the list
           </Button>
         </div>
       )}
@@ -143,7 +144,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         pages={entries}
         choice={choice}
         columns={COLUMNS}
-        empty="Nobody on this list fits. Take a filter off."
+        empty="Nobody on this list matches. Remove a filter."
         row={(entry, isPicked, pick) => (
           <EntryRow
             key={entry.id}

@@ -39,8 +39,8 @@ export function WaitlistsPage() {
         <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />
       ) : !chosen ? (
         <p className={lists.empty} style={{ margin: '28px 20px' }}>
-          Nobody waits yet. A rule whose control is a waitlist opens one: <Link to="/rules">write one</Link>, with the
-          intention “keep a waitlist”.
+          Nobody is waiting yet. A rule whose control is a waitlist opens one: <Link to="/rules">write one</Link>, with
+          the intention “keep a waitlist”.
         </p>
       ) : (
         <div className={styles.columns}>
@@ -78,7 +78,7 @@ function ListLink({ list, isChosen }: { readonly list: Waitlist; readonly isChos
         <b>{title}</b>
         <span className={lists.number}>{waiting}</span>
         <small>
-          {oldest === null ? 'nobody waits' : `longest wait ${ageWords(oldest)}`}
+          {oldest === null ? 'nobody waiting' : `longest wait ${ageWords(oldest)}`}
           {invited > 0 && ` · ${invited} invited`}
           {stock !== null && stock > 0 && ` · ${stock} in stock`}
         </small>

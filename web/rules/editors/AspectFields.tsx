@@ -51,7 +51,7 @@ export function NoteFields({ value, goods, onChange }: AspectProps<Note>) {
         }}
       />
       <LocalisedFields
-        label="It says"
+        label="Text"
         text={note.text}
         locales={goods.shop.locales}
         multiline
@@ -96,7 +96,7 @@ export function LimitsFields({ value, onChange }: AspectProps<Limits>) {
         ))}
       </div>
       <p className={styles.hint} role={isInverted ? 'alert' : undefined}>
-        {isInverted ? 'The least is more than the most.' : 'How many of a variant one order may hold.'}
+        {isInverted ? 'The minimum is more than the maximum.' : 'How many of a variant one order may contain.'}
       </p>
     </>
   );
@@ -141,7 +141,7 @@ export type AfterOrder = NonNullable<Outcome['afterOrder']>;
 export function AfterOrderFields({ value, goods, onChange }: AspectProps<AfterOrder>) {
   return (
     <LocalisedFields
-      label="After the order, say"
+      label="After the order, show"
       text={value?.text}
       locales={goods.shop.locales}
       multiline
@@ -179,7 +179,7 @@ export function StyleFields({ value, onChange }: AspectProps<string[]>) {
           helperText={
             refused === undefined
               ? 'The shop’s own style sheet says what they look like'
-              : `“${refused}” is no class name: letters, digits, - and _ only`
+              : `“${refused}” is not a class name: letters, digits, - and _ only`
           }
         />
       )}

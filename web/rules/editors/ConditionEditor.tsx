@@ -73,7 +73,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
         )}
         {onRemove && (
           <Button color="error" onClick={onRemove}>
-            Take this out
+            Remove
           </Button>
         )}
       </footer>

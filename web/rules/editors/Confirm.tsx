@@ -13,7 +13,7 @@ export function Confirm({ hint, onRemove }: ConfirmProps) {
       <p className={styles.hint}>{hint}</p>
       <footer>
         <Button color="error" autoFocus onClick={onRemove}>
-          Take this out
+          Remove
         </Button>
       </footer>
     </div>

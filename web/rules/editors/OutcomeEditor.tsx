@@ -109,7 +109,7 @@ export function OutcomeEditor({ pointer, then, goods, onChange, onClose }: Outco
       <footer>
         {canTakeOut !== undefined && canTakeOut !== false && (
           <Button color="error" onClick={takeOut}>
-            Take this out
+            Remove
           </Button>
         )}
       </footer>

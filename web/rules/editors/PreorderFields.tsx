@@ -50,7 +50,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
   return (
     <>
       <Choose
-        label="Once that many are reserved"
+        label="When that many are reserved"
         words={AT_CAP}
         value={way}
         onChange={(next) => {
@@ -61,7 +61,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
       />
       {way === 'close' && (
         <LocalisedFields
-          label="Say instead"
+          label="Show instead"
           text={closedText}
           locales={goods.shop.locales}
           multiline
@@ -79,7 +79,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
 const closedTextIn = ({ locales }: Goods['shop']) =>
   Object.fromEntries(locales.map((locale) => [locale, wordsIn(CLOSED_TEXT, locale, locales)]));
 
-const AT_CAP = { next: 'the rules below decide', close: 'a text takes its place' } as const;
+const AT_CAP = { next: 'the rules below decide', close: 'show a text instead' } as const;
 
 export function ShipsFields({ control, onChange }: StandInProps<Of<'preorder'>>) {
   const { ships } = control;

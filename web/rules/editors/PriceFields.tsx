@@ -9,10 +9,10 @@ import { PriceField } from './NumberFields.tsx';
 type PriceWay = 'show' | 'hide' | 'percent' | 'amount' | 'fixed';
 const PRICE_WAYS: Record<PriceWay, string> = {
   show: 'is shown',
-  hide: 'is hidden, or a text stands there',
-  percent: 'goes up or down by per cent',
-  amount: 'goes up or down by an amount',
-  fixed: 'is a price of its own',
+  hide: 'is hidden, or replaced by a text',
+  percent: 'is changed by a percentage',
+  amount: 'is changed by an amount',
+  fixed: 'is a fixed price',
 };
 
 const wayOf = (price: Price | undefined): PriceWay => {
@@ -45,7 +45,7 @@ export function PriceFields({ value, goods, onChange }: AspectProps<Price>) {
       )}
       {way === 'hide' && (
         <LocalisedFields
-          label="In its place, say"
+          label="Show instead"
           text={value && 'show' in value && !value.show ? value.text : undefined}
           locales={goods.shop.locales}
           preview
@@ -85,8 +85,8 @@ function ShownPriceFields({ value, goods, onChange }: AspectProps<Shown>) {
         }}
       />
       <Choose
-        label="What it cost before"
-        words={{ yes: 'is shown where it was more', no: 'is not shown' }}
+        label="The former price"
+        words={{ yes: 'is shown if it was higher', no: 'is not shown' }}
         value={shown.showWas === false ? 'no' : 'yes'}
         onChange={(choice) => {
           onChange(given({ ...shown, showWas: choice === 'no' ? false : undefined }));
@@ -119,7 +119,7 @@ function AdjustFields({ way, value, goods, onChange }: AdjustProps) {
       {way !== 'fixed' && (
         <Choose
           label="Which way"
-          words={{ off: 'taken off', on: 'added' }}
+          words={{ off: 'subtracted', on: 'added' }}
           value={direction}
           onChange={(side) => {
             update(amount, side);

@@ -28,7 +28,7 @@ export function KindFields({
   return (
     <>
       <Kinds
-        label="In the button’s place"
+        label="Instead of the button"
         kinds={KINDS}
         chosen={control?.kind}
         onChoose={(kind) => {
@@ -43,17 +43,17 @@ export function KindFields({
 }
 
 const MEANS: Record<ControlKind, string> = {
-  buy: 'The shop’s own button stays, with other words if you like.',
+  buy: 'The shop’s own button stays, with another label if you like.',
   preorder: 'Shoppers reserve now, and get the goods when they ship.',
   waitlist: 'Shoppers leave their names, and you invite them in turn.',
   quote: 'Shoppers gather what they want, and you answer with a price.',
   enquiry: 'Shoppers write to you about the product.',
   signIn: 'Shoppers are asked to sign in first.',
   link: 'A link leads to another page.',
-  notice: 'A line of text stands where the button was.',
-  ownPrice: 'Shoppers say what they pay.',
+  notice: 'A line of text is shown instead of the button.',
+  ownPrice: 'Shoppers name their price.',
   severalAtOnce: 'Several variants go into the cart in one step.',
-  nothing: 'The button is gone, and nothing stands in its place.',
+  nothing: 'The button is removed.',
 };
 
 /** One part of a stand-in. */
@@ -67,7 +67,7 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
     case 'label':
       return (
         <>
-          <LocalisedFields label="Words on it" text={labelOf(control)} locales={locales} autoFocus onChange={set} />
+          <LocalisedFields label="Label" text={labelOf(control)} locales={locales} autoFocus onChange={set} />
           <SmallScreen control={control} shop={goods.shop} />
         </>
       );
@@ -130,13 +130,13 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
     case 'look':
       return <LookFields {...({ control, goods, onChange } as StandInProps<Of<'buy'>>)} />;
     case 'beside':
-      return <p className={styles.hint}>The shop’s button and express pay stay, and this stands next to them.</p>;
+      return <p className={styles.hint}>The shop’s button and express pay stay, with this beside them.</p>;
     case 'account':
-      return <p className={styles.hint}>Only those who are signed in can join; others are asked to sign in.</p>;
+      return <p className={styles.hint}>Only signed-in customers can join; others are asked to sign in.</p>;
   }
 }
 
-const TEXTS = { text: 'What it says', joinedText: 'Once joined, say', addedText: 'Once added, say' } as const;
+const TEXTS = { text: 'Text', joinedText: 'After joining, show', addedText: 'After adding, show' } as const;
 const labelOf = (control: ListingControl) => ('label' in control ? control.label : undefined);
 
 function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
@@ -180,7 +180,7 @@ function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
       <HrefField
         href={join?.href}
         may="page"
-        label="Those who are signed in go to"
+        label="Signed-in customers go to"
         autoFocus
         goods={goods}
         onChange={(href) => {
@@ -189,7 +189,7 @@ function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
       />
       {join && (
         <LocalisedFields
-          label="Words on it"
+          label="Label"
           text={join.label}
           locales={goods.shop.locales}
           onChange={(label) => {
@@ -210,7 +210,7 @@ function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
     <>
       <Choose
         label="Shoppers fill in"
-        words={{ own: 'a form of ours', page: 'another page of the shop' }}
+        words={{ own: 'a form', page: 'another page of the shop' }}
         value={isOurForm ? 'own' : 'page'}
         onChange={(way) => {
           onChange({ ...control, form: way === 'own' ? 'contact' : { page: '/contact' } });
@@ -249,7 +249,7 @@ function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
       )}
       <Choose
         label="It opens"
-        words={{ inline: 'right on the page', dialog: 'in a dialog' }}
+        words={{ inline: 'on the page', dialog: 'in a dialog' }}
         value={control.open}
         onChange={(open) => {
           onChange({ ...control, open });
@@ -257,7 +257,7 @@ function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
       />
       <Choose
         label="Where"
-        words={{ control: 'in the button’s place', ...PLACE }}
+        words={{ control: 'instead of the button', ...PLACE }}
         value={control.place ?? 'control'}
         onChange={(where) => {
           const { place: _before, ...rest } = control;
@@ -286,7 +286,7 @@ function LookFields({ control, onChange }: StandInProps<Of<'buy'>>) {
           />
         ))}
       </div>
-      <p className={styles.hint}>Without colours of its own it takes the shop’s.</p>
+      <p className={styles.hint}>Without colours it looks like the shop’s button.</p>
     </>
   );
 }

@@ -29,7 +29,7 @@ export function BetweenFields({ value, goods, onChange }: ValueProps) {
           value={withTime(bounds[end])}
           clearable
           error={end === 'until' && isInverted}
-          helperText={end === 'until' && isInverted ? 'This is before it begins, so the rule never counts' : undefined}
+          helperText={end === 'until' && isInverted ? 'This is before it begins, so the rule never applies' : undefined}
           onChange={(text) => {
             set(end, text);
           }}

@@ -93,7 +93,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
       />
       {submitOrder?.show === false && (
         <LocalisedFields
-          label="In its place, say"
+          label="Show instead"
           text={submitOrder.text}
           locales={goods.shop.locales}
           preview

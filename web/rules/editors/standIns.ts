@@ -99,16 +99,16 @@ export const ADDITIONS: readonly {
   readonly label: string;
   readonly atOnce?: unknown;
 }[] = [
-  { part: 'label', label: 'the words on it' },
+  { part: 'label', label: 'its label' },
   { part: 'cap', label: 'a cap on the units reserved' },
   { part: 'ships', label: 'when it ships' },
   { part: 'text', label: 'a text beside the list’s button' },
-  { part: 'joinedText', label: 'a text for those who joined' },
+  { part: 'joinedText', label: 'a text for people who joined' },
   { part: 'account', label: 'only with an account', atOnce: 'required' },
-  { part: 'signInAt', label: 'where an account is had' },
-  { part: 'join', label: 'how those who are signed in can join' },
-  { part: 'addedText', label: 'a text once it is asked for' },
-  { part: 'min', label: 'the least price' },
+  { part: 'signInAt', label: 'where to get an account' },
+  { part: 'join', label: 'how signed-in customers can join' },
+  { part: 'addedText', label: 'a text after it is requested' },
+  { part: 'min', label: 'the minimum price' },
   { part: 'suggested', label: 'a suggested price' },
   { part: 'beside', label: 'beside the shop’s button', atOnce: true },
   { part: 'look', label: 'its colours' },

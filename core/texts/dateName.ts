@@ -1,0 +1,5 @@
+const NOUNS: Readonly<Record<string, string>> = { ships: 'ship date', releases: 'release date' };
+
+/** What people call one of a product's dates, such as "ship date". `quote` marks a name that is not a plain word. */
+export const dateName = (name: string, quote = (other: string) => other): string =>
+  NOUNS[name] ?? `${quote(name)} date`;

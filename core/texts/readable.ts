@@ -1,0 +1,52 @@
+import { placeholderName, toMessage, placeholderIn } from './placeholders.ts';
+
+/** A piece of a text for somebody who writes it: words, or the name of what a placeholder gives. */
+export interface ReadablePart {
+  readonly kind: 'words' | 'placeholder';
+  readonly text: string;
+  readonly isBold: boolean;
+}
+
+type Node = ReturnType<ReturnType<typeof toMessage>['getAst']>[number];
+
+/**
+ * A text (Markdown with ICU placeholders) as its writer reads it: bold in bold, links as their words, placeholders by
+ * their names, plurals by their general form. A text that cannot be read comes back as it is written.
+ */
+export function readableParts(text: string): ReadablePart[] {
+  const withoutAddresses = text.replace(/\[([^\]]*)\]\([^)]*\)/g, '$1');
+  let nodes: Node[];
+  try {
+    nodes = toMessage(withoutAddresses, 'en').getAst();
+  } catch {
+    return [{ kind: 'words', text, isBold: false }];
+  }
+  let isBold = false;
+  const parts: ReadablePart[] = [];
+  const visit = (all: readonly Node[], counted: string) => {
+    for (const node of all) {
+      const name = placeholderIn(node);
+      if ('options' in node) visit(node.options.other?.value ?? [], name ?? counted);
+      else if (name !== null || !('value' in node))
+        parts.push({ kind: 'placeholder', text: placeholderName(name ?? counted), isBold });
+      else
+        node.value.split('**').forEach((words, index) => {
+          if (index > 0) isBold = !isBold;
+          if (words !== '') parts.push({ kind: 'words', text: words, isBold });
+        });
+    }
+  };
+  visit(nodes, '');
+  return parts;
+}
+
+/** The texts that a sentence quotes, apart from what it says itself. */
+export function readableSentence(sentence: string): ReadablePart[] {
+  return sentence.split(/(“(?:\\[\s\S]|[^”\\])*”)/).flatMap((piece, index): ReadablePart[] => {
+    if (piece === '') return [];
+    if (index % 2 === 0) return [{ kind: 'words', text: piece, isBold: false }];
+    const quoted = piece.slice(1, -1).replace(/\\([\\”⏎])/g, '$1');
+    const mark = (text: string): ReadablePart => ({ kind: 'words', text, isBold: false });
+    return [mark('“'), ...readableParts(quoted), mark('”')];
+  });
+}
