@@ -208,7 +208,9 @@ interface Tried<Facts> {
 
 /** Each aspect goes to the first rule that holds and speaks to it. */
 function firstOf<Facts>(rules: readonly Tried<Facts>[], factsOf: (subject: ProductSubject) => Facts): Winning {
-  const aspectsOf = rules.map(({ then }) => FIVE.flatMap((aspect, index) => (then[aspect] === undefined ? [] : [index])));
+  const aspectsOf = rules.map(({ then }) =>
+    FIVE.flatMap((aspect, index) => (then[aspect] === undefined ? [] : [index])),
+  );
   return (subject) => {
     const facts = factsOf(subject);
     const winning: (string | undefined)[] = [undefined, undefined, undefined, undefined, undefined];

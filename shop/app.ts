@@ -55,7 +55,12 @@ export function createShop(shop: Shop): Express {
   app.use(async (request, response) => {
     response.status(404);
     const { language } = visitOf(response);
-    await send(request, response, '404', html`<main class="narrow"><h1>${translate(language, 'noSuchPage')}</h1></main>`);
+    await send(
+      request,
+      response,
+      '404',
+      html`<main class="narrow"><h1>${translate(language, 'noSuchPage')}</h1></main>`,
+    );
   });
   return app;
 }

@@ -41,7 +41,8 @@ export function messageCalls(kept: Kept): Router {
       ['webhook-id', 'webhook-timestamp', 'webhook-signature'].map((name) => [name, request.get(name) ?? '']),
     );
     const checked = secrets.map((secret) => isSigned(secret, body, headers));
-    const signature = secrets.length === 0 ? 'not checked' : checked.includes(true) ? 'signed rightly' : 'signed wrongly';
+    const signature =
+      secrets.length === 0 ? 'not checked' : checked.includes(true) ? 'signed rightly' : 'signed wrongly';
     if (signature === 'signed wrongly') {
       response.status(401).end();
       return;

@@ -78,7 +78,13 @@ export class BatchResolver {
    * Who wins a slot, as a number: by what is said, or by the rule, named by its place in the running order. `listed`
    * numbers what gathered.
    */
-  numberAt(won: WinnerSlots, at: number, slot: number, by: 'outcomeId' | 'place', listed: (list: string) => number): number {
+  numberAt(
+    won: WinnerSlots,
+    at: number,
+    slot: number,
+    by: 'outcomeId' | 'place',
+    listed: (list: string) => number,
+  ): number {
     const place = won[at * SLOTS + slot]!;
     if (place < 0) return -1;
     return GATHERS[slot]
@@ -100,7 +106,8 @@ export class BatchResolver {
       if (mine < 0 && theirs < 0) continue;
       if (mine < 0 || theirs < 0) return false;
       if (GATHERS[slot]) {
-        if (this.gatheredAt(won, at, slot, 'outcomeId') !== other.gatheredAt(otherWon, at, slot, 'outcomeId')) return false;
+        if (this.gatheredAt(won, at, slot, 'outcomeId') !== other.gatheredAt(otherWon, at, slot, 'outcomeId'))
+          return false;
       } else if (this.outcomeIds[mine] !== other.outcomeIds[theirs]) return false;
     }
     return true;

@@ -59,7 +59,8 @@ export class Columns {
     products.forEach((product, place) => {
       this.first[place] = row;
       emitProductFacts(product, post(this.products$, place), (fact, value) => {
-        for (let variantRow = row; variantRow < row + product.variants.length; variantRow++) this.note(fact, variantRow, value);
+        for (let variantRow = row; variantRow < row + product.variants.length; variantRow++)
+          this.note(fact, variantRow, value);
       });
       for (const name of Object.keys(product.dates)) post(this.dated, place)(name, product.dates[name]);
       for (const variant of product.variants) {

@@ -39,7 +39,8 @@ const meet = (a: Predicate, b: Predicate) => Math.max(a.low, b.low) <= Math.min(
 
 /** Whether any stock there can be has the statuses and the quantity asked for. */
 function hasStock(wanted: readonly Predicate[], unwanted: readonly Predicate[]): boolean {
-  const ofStock = ({ scope: side, fact }: Predicate) => side === 'variant' && (fact === 'status' || fact === 'quantity');
+  const ofStock = ({ scope: side, fact }: Predicate) =>
+    side === 'variant' && (fact === 'status' || fact === 'quantity');
   const edges = [...wanted, ...unwanted]
     .filter(ofStock)
     .flatMap(({ values, low, high }) => (values ? [] : [low, high]));

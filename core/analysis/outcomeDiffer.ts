@@ -102,7 +102,13 @@ export class OutcomeDiffer {
     return { parts, outcomes: new Map() };
   }
 
-  private part(aspect: ProductAspect, isAlone: boolean, was: Winning, is: Winning, two: Comparison): ReadTrackedMemo<AspectDiff> {
+  private part(
+    aspect: ProductAspect,
+    isAlone: boolean,
+    was: Winning,
+    is: Winning,
+    two: Comparison,
+  ): ReadTrackedMemo<AspectDiff> {
     const { shop, before, after } = two;
     const resolvedBy = (winning: Winning, subject: ProductSubject) => {
       const of =

@@ -20,7 +20,13 @@ it('works out once what is alike in all that was read, however late it turns out
     return { label: goods.variant.price > 500 ? 'dear' : `cheap, ${goods.variant.reserved}` };
   });
   // A dear one first: till then only the price was read.
-  expect([3, 1, 2, 0, 4].map((row) => memo.at(row).label)).toEqual(['dear', 'cheap, 1', 'cheap, 2', 'dear', 'cheap, 2']);
+  expect([3, 1, 2, 0, 4].map((row) => memo.at(row).label)).toEqual([
+    'dear',
+    'cheap, 1',
+    'cheap, 2',
+    'dear',
+    'cheap, 2',
+  ]);
   expect(calls).toBe(4);
   expect(memo.at(3).label).toBe('dear');
 });

@@ -25,7 +25,11 @@ export interface PreparedRule {
   readonly closes: boolean;
   /** The same for rules that count at the same rows. */
   readonly key: number;
-  readonly leaves: readonly { readonly leaf: Leaf; readonly test: TimedPredicate; readonly of: 'goods' | 'seen' | 'both' }[];
+  readonly leaves: readonly {
+    readonly leaf: Leaf;
+    readonly test: TimedPredicate;
+    readonly of: 'goods' | 'seen' | 'both';
+  }[];
   /** Where it counts, once that is known, if neither visitor nor clock has a part in it. */
   always: Rows | null;
 }
@@ -40,7 +44,10 @@ export interface RuleMatch {
 }
 
 /** An aspect's slot is its place among all of them. */
-const slotsWhere = ({ outcomes }: CompiledRule, wanted: (outcome: CompiledRule['outcomes'][number]) => boolean): number =>
+const slotsWhere = (
+  { outcomes }: CompiledRule,
+  wanted: (outcome: CompiledRule['outcomes'][number]) => boolean,
+): number =>
   outcomes.reduce((slots, outcome) => {
     return wanted(outcome) ? slots | (1 << ASPECTS.indexOf(outcome.aspect)) : slots;
   }, 0);
@@ -112,7 +119,9 @@ export class RuleMatcher {
     const nowhere = { ...seen, product: null, variant: null };
     const hasTurns = seen.visitor.invitations.length > 0;
     return leaves.map(({ leaf, test, of }) =>
-      of === 'seen' || (of === 'both' && !hasTurns) ? test(nowhere).matches : this.columns.where(leaf, test, seen, zone),
+      of === 'seen' || (of === 'both' && !hasTurns)
+        ? test(nowhere).matches
+        : this.columns.where(leaf, test, seen, zone),
     );
   }
 

@@ -59,7 +59,12 @@ export class RuleSetDiff {
   }
 
   /** The rules that win at a row and count there on one side only. */
-  changedRulesAt(row: number, was: WinnerSlots, is: WinnerSlots, at: number): { readonly opens: string[]; readonly closes: string[] } {
+  changedRulesAt(
+    row: number,
+    was: WinnerSlots,
+    is: WinnerSlots,
+    at: number,
+  ): { readonly opens: string[]; readonly closes: string[] } {
     const counts = (changed: ChangedRule | null) => changed !== null && hasBit(changed.rows.bits, row);
     const wins = (side: BatchResolver, won: WinnerSlots, { id }: ChangedRule) =>
       PRODUCT_ASPECTS.some((_aspect, slot) =>
@@ -87,7 +92,10 @@ interface ChangedRule {
 }
 
 /** The rules that are not the same in both: in what they say, where they count, or their place in the order. */
-function changedRulesBetween(was: readonly RuleMatch[], is: readonly RuleMatch[]): { was: ChangedRule | null; is: ChangedRule | null }[] {
+function changedRulesBetween(
+  was: readonly RuleMatch[],
+  is: readonly RuleMatch[],
+): { was: ChangedRule | null; is: ChangedRule | null }[] {
   const named = (list: readonly RuleMatch[]) =>
     new Map(list.map((one) => [`${one.rule.outcomeId} ${one.rule.compiled.rule.id}`, one] as const));
   const [before, after] = [named(was), named(is)];

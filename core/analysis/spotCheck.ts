@@ -10,7 +10,10 @@ import { SURFACE } from '../rulebook/phrases.ts';
 /** What of a decision a spot check looks at. */
 export type ShownOutcome = SpotCheck['expects'];
 
-export const shownOutcomeOf = ({ control: { kind, label }, price }: Pick<Decision, 'control' | 'price'>): ShownOutcome => ({
+export const shownOutcomeOf = ({
+  control: { kind, label },
+  price,
+}: Pick<Decision, 'control' | 'price'>): ShownOutcome => ({
   kind,
   label,
   priceShown: price.show,

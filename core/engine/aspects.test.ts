@@ -226,7 +226,10 @@ describe('the cap of a pre-order', () => {
   const cap = { units: 10, per: 'variant' } as const;
   const reserved = (units: number, elsewhere = 0) => {
     const capped = { ...variant, reserved: units };
-    return { variant: capped, product: { ...product, variants: [capped, { ...variant, id: 'w', reserved: elsewhere }] } };
+    return {
+      variant: capped,
+      product: { ...product, variants: [capped, { ...variant, id: 'w', reserved: elsewhere }] },
+    };
   };
   const open = make('open', { control: { kind: 'preorder', cap }, notes: [note('{preorder.left} left')] });
   const below = make('below', { control: { kind: 'notice', text: 'Gone' } });

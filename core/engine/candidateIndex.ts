@@ -38,7 +38,9 @@ export class CandidateIndex {
   /** @param rules with null for each that takes no part */
   constructor(rules: readonly (Pick<Rule, 'when'> | null)[]) {
     const atoms = new PredicateTable();
-    const written = rules.map((rule) => (rule ? toConjunctions(rule.when, atoms) : { rows: [], exactness: 'never' as const }));
+    const written = rules.map((rule) =>
+      rule ? toConjunctions(rule.when, atoms) : { rows: [], exactness: 'never' as const },
+    );
     this.exactness = written.map(({ exactness }) => exactness);
     const rows = written.flatMap(({ rows }, rule) => rows.map((row) => ({ row, rule })));
     this.ruleOf = Int32Array.from(rows, ({ rule }) => rule);

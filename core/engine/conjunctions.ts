@@ -97,7 +97,10 @@ function expand(formula: BooleanFormula): Conjunction[] | null {
   for (const member of 'all' in formula ? formula.all : formula.any) {
     const conjunctions = expand(member);
     if (!conjunctions) return null;
-    rows = 'all' in formula ? rows.flatMap((row) => conjunctions.map((other) => mergeConjunctions(row, other))) : [...rows, ...conjunctions];
+    rows =
+      'all' in formula
+        ? rows.flatMap((row) => conjunctions.map((other) => mergeConjunctions(row, other)))
+        : [...rows, ...conjunctions];
     if (rows.length > MAX_CONJUNCTIONS) return null;
   }
   return rows;

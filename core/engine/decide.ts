@@ -43,7 +43,8 @@ export const ASPECT_RESOLVERS: { readonly [A in ProductAspect]: (of: Resolution)
   control: ({ control }) => control,
   express: ({ by, control }) => by.express?.rule.then.express ?? (isPlain(control) ? 'show' : 'hide'),
   price: ({ by, subject, left, shop }) => priceOf(by.price, subject, left, shop.currency),
-  notes: ({ gathered, subject, left }) => gathered.notes.flatMap(({ prepared: present }) => present.notes(subject, left)),
+  notes: ({ gathered, subject, left }) =>
+    gathered.notes.flatMap(({ prepared: present }) => present.notes(subject, left)),
   limits: ({ by }) => {
     const limits = by.limits?.rule.then.limits;
     return { min: limits?.min ?? 1, max: limits?.max ?? null, step: limits?.step ?? 1 };

@@ -28,7 +28,12 @@ export function emitProductFacts(product: ProductFacts, has: EmitValue, number: 
 }
 
 /** Tells the facts of a variant that atoms ask for. */
-export function emitVariantFacts(product: ProductFacts, variant: VariantFacts, has: EmitValue, number: EmitNumber): void {
+export function emitVariantFacts(
+  product: ProductFacts,
+  variant: VariantFacts,
+  has: EmitValue,
+  number: EmitNumber,
+): void {
   has('id', variant.id);
   for (const name of Object.keys(variant.options)) has(`option ${name}`, variant.options[name]);
   for (const status of stockStatuses(variant.stock)) has('status', status);

@@ -153,7 +153,11 @@ function judgeLines(
 }
 
 /** How many of a variant a visitor may have only because it is their turn; Infinity where it takes no turn. */
-function unitsInvited(rulebook: CompiledRulebook, { product, variant }: ProductVariant, { visitor, moment }: GuardContext): number {
+function unitsInvited(
+  rulebook: CompiledRulebook,
+  { product, variant }: ProductVariant,
+  { visitor, moment }: GuardContext,
+): number {
   const turns = visitor.invitations.filter(
     ({ to, id, until }) => id === { variant, product }[to].id && moment < (until ?? Infinity),
   );

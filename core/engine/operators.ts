@@ -2,7 +2,13 @@ import type { Fact, Leaf, OpOf, ValueOf } from '../rulebook/leaf.ts';
 import { allOf, anyOf, noneOf, timeless, type TimedPredicate } from './timedResult.ts';
 import { isWithin, sameName, samePath } from '../model/names.ts';
 import { memoize } from './memoize.ts';
-import { stockStatuses, type RoleMembership, type ProductFacts, type ShopFacts, type Subject } from '../model/subject.ts';
+import {
+  stockStatuses,
+  type RoleMembership,
+  type ProductFacts,
+  type ShopFacts,
+  type Subject,
+} from '../model/subject.ts';
 import { formatInstant } from '../model/zone.ts';
 import { aroundWindow, betweenWindow, inWindow, inWindows, weeklyWindows, yearlyWindows } from './windows.ts';
 

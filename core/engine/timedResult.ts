@@ -48,5 +48,7 @@ function every(tests: readonly TimedPredicate[], subject: Subject, wanted: boole
     else whileBroken = Math.max(whileBroken, until);
     if (whileBroken === Infinity) break;
   }
-  return whileBroken === -Infinity ? { matches: wanted, validUntil: whileAgreed } : { matches: !wanted, validUntil: whileBroken };
+  return whileBroken === -Infinity
+    ? { matches: wanted, validUntil: whileAgreed }
+    : { matches: !wanted, validUntil: whileBroken };
 }

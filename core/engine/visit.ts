@@ -22,7 +22,11 @@ export interface DecidedVisit {
  * What stands for a visit: decided for each line of the cart, or once without goods when it is empty. The strictest
  * wins: closed before open, hidden before shown.
  */
-export function decideVisit(rulebook: CompiledRulebook, seen: ViewContext, lines: readonly ProductVariant[]): DecidedVisit {
+export function decideVisit(
+  rulebook: CompiledRulebook,
+  seen: ViewContext,
+  lines: readonly ProductVariant[],
+): DecidedVisit {
   const decided = (lines.length > 0 ? lines : [NO_PRODUCT]).map((goods) => forLine(rulebook, { ...seen, ...goods }));
   const { visit, until } = decided.reduce((a, b) => ({
     visit: strictest(a.visit, b.visit),

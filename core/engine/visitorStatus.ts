@@ -13,7 +13,11 @@ const ANSWERS: Readonly<Record<VisitorStatus['state'], readonly Control['kind'][
 };
 
 /** The control with what this visitor already did here, said in the place of its own text. */
-export function withVisitorStatus(control: Control, { product, variant, visitor }: ProductSubject, shop: ShopFacts): Control {
+export function withVisitorStatus(
+  control: Control,
+  { product, variant, visitor }: ProductSubject,
+  shop: ShopFacts,
+): Control {
   const record = visitor.standings?.find(
     ({ to, id, standing }) =>
       id === (to === 'product' ? product : variant).id && ANSWERS[standing.state].includes(control.kind),

@@ -1,5 +1,14 @@
 import type { ValueOf } from '../rulebook/leaf.ts';
-import { addCalendar, DAY, MINUTE, parseDuration, parseLocal, parseTimeOfDay, parseYearDay, utc } from '../model/calendar.ts';
+import {
+  addCalendar,
+  DAY,
+  MINUTE,
+  parseDuration,
+  parseLocal,
+  parseTimeOfDay,
+  parseYearDay,
+  utc,
+} from '../model/calendar.ts';
 import { NEVER, type TimedResult } from './timedResult.ts';
 import { toInstant, toLocal, type Zone } from '../model/zone.ts';
 

@@ -69,7 +69,9 @@ export async function goodsByVariants(
   const products = await productsByVariants(db, [...variantIds]);
   return new Map(
     products.flatMap((product) =>
-      product.variants.filter(({ id }) => variantIds.has(id)).map((variant) => [variant.id, { product, variant }] as const),
+      product.variants
+        .filter(({ id }) => variantIds.has(id))
+        .map((variant) => [variant.id, { product, variant }] as const),
     ),
   );
 }

@@ -63,7 +63,13 @@ export async function ask(
       at: new Date(moment),
     });
     await enqueueNotifications(client, services, shop, [
-      { event: 'enquiry.asked', to: email, locale, values: { name: '', product: title(locale), words: '' }, held: holdReason },
+      {
+        event: 'enquiry.asked',
+        to: email,
+        locale,
+        values: { name: '', product: title(locale), words: '' },
+        held: holdReason,
+      },
       {
         event: 'enquiry.new',
         about: email,

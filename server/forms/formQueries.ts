@@ -79,6 +79,8 @@ export function onceSent(
   { locale, locales }: { locale: string | null; locales: readonly string[] },
 ): { html: string; goTo: string | null } {
   const custom = form?.sentText;
-  const html = custom ? toHtml(wordsIn(custom, localeFor(locale, locales), locales)) : askingText(ours, locale, locales);
+  const html = custom
+    ? toHtml(wordsIn(custom, localeFor(locale, locales), locales))
+    : askingText(ours, locale, locales);
   return { html, goTo: form?.goTo ?? null };
 }

@@ -110,7 +110,10 @@ export async function allCustomTemplates(db: Queryable): Promise<(Template & { e
 }
 
 /** The owner's templates of an event, by locale. */
-export async function customTemplatesOf(db: Queryable, event: MessageEvent): Promise<Readonly<Record<string, Template>>> {
+export async function customTemplatesOf(
+  db: Queryable,
+  event: MessageEvent,
+): Promise<Readonly<Record<string, Template>>> {
   const { rows } = await db.query<Template & { locale: string }>(
     'SELECT locale, subject, body FROM templates WHERE event = $1',
     [event],

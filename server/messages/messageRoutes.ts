@@ -50,7 +50,15 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
         const written = custom.find((template) => template.event === event && template.locale === locale);
         const { subject, body } = written ?? defaultTemplate(event, locale, shop);
         const { audience, placeholders } = EVENTS[event];
-        return { event, audience, placeholders: [...placeholders], locale, subject, body, isCustom: written !== undefined };
+        return {
+          event,
+          audience,
+          placeholders: [...placeholders],
+          locale,
+          subject,
+          body,
+          isCustom: written !== undefined,
+        };
       }),
     );
     return reply(200, templates);

@@ -60,7 +60,12 @@ export const settingsOf = async (db: Queryable): Promise<MessageSettings> =>
  * commits. Each goes by the ways that the owner chose, and to the programs that want to be told. Who has no address is
  * not told. However many there are, they are few questions to the database, since others may wait for the transaction.
  */
-export async function enqueueNotifications(client: Queryable, needs: Needs, shop: ShopFacts, notifications: readonly Notification[]): Promise<void> {
+export async function enqueueNotifications(
+  client: Queryable,
+  needs: Needs,
+  shop: ShopFacts,
+  notifications: readonly Notification[],
+): Promise<void> {
   if (notifications.length === 0) return;
   const context = await outboxContext(client, [...new Set(notifications.map(({ event }) => event))]);
   const settings = MessageSettings.parse(context.settings ?? {});

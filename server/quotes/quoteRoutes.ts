@@ -31,7 +31,10 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
     async ({ body }, { request }) => {
       await askPrice(shopper, body, networkOf(request));
       const { locales } = live.current().rulebook.shop;
-      const confirmation = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', { locale: body.locale ?? null, locales });
+      const confirmation = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', {
+        locale: body.locale ?? null,
+        locales,
+      });
       return reply(201, confirmation, { 'Cache-Control': 'no-store' });
     },
     [limitTo(A_MINUTE, shopper.db, 'quote:')],

@@ -114,7 +114,9 @@ export async function price(
       words,
       link: await quoteLink(services, id),
     };
-    await enqueueNotifications(client, services, shop, [{ event: 'quote.priced', to: quote.email, locale: quote.locale, values }]);
+    await enqueueNotifications(client, services, shop, [
+      { event: 'quote.priced', to: quote.email, locale: quote.locale, values },
+    ]);
   });
 }
 
@@ -128,7 +130,9 @@ export async function turnDown(services: Needs, id: number, words: string): Prom
     await appendMessage(client, { quote: id }, { byOwner: true, words, at });
     const values = { name: quote.name ?? '', words };
     const { email: to, locale } = quote;
-    await enqueueNotifications(client, services, live.current().rulebook.shop, [{ event: 'quote.turnedDown', to, locale, values }]);
+    await enqueueNotifications(client, services, live.current().rulebook.shop, [
+      { event: 'quote.turnedDown', to, locale, values },
+    ]);
   });
 }
 
@@ -180,7 +184,9 @@ export async function lapseQuotes(services: Needs): Promise<number> {
       if (!quote) continue;
       const values = { name: quote.name ?? '', total: totalOf(quote, services) };
       const { email: to, locale } = quote;
-      await enqueueNotifications(client, services, live.current().rulebook.shop, [{ event: 'quote.lapsed', to, locale, values }]);
+      await enqueueNotifications(client, services, live.current().rulebook.shop, [
+        { event: 'quote.lapsed', to, locale, values },
+      ]);
     }
     return due.length;
   });

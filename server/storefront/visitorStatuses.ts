@@ -7,7 +7,11 @@ import { leaveLink } from '../waitlists/waitlistService.ts';
 import { waitlistStandings } from '../waitlists/waitlistQueries.ts';
 
 /** What a visitor who is signed in already did here: nothing is known of guests. */
-export async function standingsOf(services: Services, visitor: VisitorFacts, zone: Zone): Promise<VisitorStatusRecord[]> {
+export async function standingsOf(
+  services: Services,
+  visitor: VisitorFacts,
+  zone: Zone,
+): Promise<VisitorStatusRecord[]> {
   if (visitor.customerId === null) return [];
   const [waiting, reserved, requested] = await Promise.all([
     waitlistStandings(services.db, visitor.customerId),
@@ -28,5 +32,9 @@ export async function standingsOf(services: Services, visitor: VisitorFacts, zon
       return { to, id: goods, standing: status };
     }),
   );
-  return [...reservations, ...waits, ...requested.map((goods) => ({ ...goods, standing: { state: 'asked' } as const }))];
+  return [
+    ...reservations,
+    ...waits,
+    ...requested.map((goods) => ({ ...goods, standing: { state: 'asked' } as const })),
+  ];
 }

@@ -77,7 +77,13 @@ export async function join(services: Needs, request: Join, network: string): Pro
     return (await joinList(services, list, who, visitor, null))!;
   }
   if (request.email === undefined) throw noAddress();
-  const claims = { product: list.product, variant: list.variant, email: request.email, name: request.name ?? null, locale };
+  const claims = {
+    product: list.product,
+    variant: list.variant,
+    email: request.email,
+    name: request.name ?? null,
+    locale,
+  };
   const token = await links.sign(CONFIRM, moment + CONFIRM_MS, claims);
   const link = `${config.publicUrl}/waitlist/confirm?token=${token}`;
   const values = { product: titleOf(list, locale, shop.locales), link };
@@ -89,7 +95,10 @@ export async function join(services: Needs, request: Join, network: string): Pro
   return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
 }
 
-type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & { variantId: string; rule: string | undefined };
+type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & {
+  variantId: string;
+  rule: string | undefined;
+};
 
 /** The list that stands for a product, or one variant of it, on any page. */
 function listOfControl(

@@ -48,7 +48,8 @@ export const totalOf = (lines: readonly CartLine[], delivery: number | null) =>
 const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
   preorder &&
   html`<div class="reserved">
-    <b>${translate(language, 'preorder')}</b> ${preorder.ships} ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
+    <b>${translate(language, 'preorder')}</b> ${preorder.ships}
+    ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
   </div>`;
 
 interface Cart {
@@ -113,7 +114,9 @@ export function basketPage(cart: Cart, language: Language): Html {
     <h1>${translate(language, 'basket')}</h1>
     ${
       cart.lines.length === 0
-        ? html`<p class="empty">${translate(language, 'emptyBasket')} <a href="/">${translate(language, 'keepLooking')}</a></p>`
+        ? html`<p class="empty">
+            ${translate(language, 'emptyBasket')} <a href="/">${translate(language, 'keepLooking')}</a>
+          </p>`
         : html`${table(cart, language, true)}
             <p><a class="onward" href="/checkout">${translate(language, 'toCheckout')}</a></p>`
     }
@@ -128,7 +131,9 @@ const reserving = (language: Language, customer: Customer | null): Html =>
       customer
         ? null
         : html`<label>${translate(language, 'name')} <input name="name" autocomplete="name" required /></label>
-            <label>${translate(language, 'email')} <input name="email" type="email" autocomplete="email" required /></label>`
+            <label
+              >${translate(language, 'email')} <input name="email" type="email" autocomplete="email" required
+            /></label>`
     }
     <label class="method"><input type="checkbox" required /> ${translate(language, 'acceptTerms')}</label>
   </fieldset>`;
@@ -144,7 +149,9 @@ export function checkoutPage(cart: Cart, { dressing, language }: Style, customer
           <label class="method"
             ><input type="radio" name="method" value="card" checked /> ${translate(language, 'card')}</label
           >
-          <label class="method"><input type="radio" name="method" value="invoice" /> ${translate(language, 'invoice')}</label>
+          <label class="method"
+            ><input type="radio" name="method" value="invoice" /> ${translate(language, 'invoice')}</label
+          >
         </fieldset>
         ${cart.lines.some(({ preorder }) => preorder !== null) ? reserving(language, customer) : null}
         ${cart.lines.map(({ variantId, preorder }) => preorder && html`<input type="hidden" name="terms" value="${variantId} ${preorder.terms}" />`)}

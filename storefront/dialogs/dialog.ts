@@ -85,7 +85,10 @@ function parts(close: () => void): Opened & { readonly line: HTMLElement } {
  * @param about the product that it is about
  * @param like what was pressed
  */
-export function openDialog(title: string, { about, like, text }: { about: string; like: Element; text: Texts }): Opened {
+export function openDialog(
+  title: string,
+  { about, like, text }: { about: string; like: Element; text: Texts },
+): Opened {
   const host = document.createElement('div');
   const root = dress(host, like);
   const dialog = document.createElement('dialog');

@@ -7,7 +7,10 @@ export interface PageForm {
 /** @returns null where the shop's control sends no form */
 export function pageFormOf(standIn: Element): PageForm | null {
   const control = standIn.previousElementSibling;
-  const form = control instanceof HTMLButtonElement || control instanceof HTMLInputElement ? control.form : control?.closest('form');
+  const form =
+    control instanceof HTMLButtonElement || control instanceof HTMLInputElement
+      ? control.form
+      : control?.closest('form');
   return control instanceof HTMLElement && form ? { control, form } : null;
 }
 
@@ -34,7 +37,10 @@ export function submitPageForm({ control, form }: PageForm, more: Readonly<Recor
 }
 
 /** Sends the shop's own form without leaving the page. @returns where it led; null when it was refused */
-export async function sendPageForm({ form }: PageForm, fields: Readonly<Record<string, string>>): Promise<string | null> {
+export async function sendPageForm(
+  { form }: PageForm,
+  fields: Readonly<Record<string, string>>,
+): Promise<string | null> {
   const body = new URLSearchParams();
   for (const [name, value] of new FormData(form)) if (typeof value === 'string') body.append(name, value);
   for (const [name, value] of Object.entries(fields)) body.set(name, value);

@@ -195,19 +195,25 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
         const { key, lines } = read();
         made.button.disabled = true;
         status(text('busy'));
-        const requestLines = lines.map(({ variantId, quantity, note }) => ({ variantId, quantity, ...(note && { note }) }));
-        void call(`${origin}/v1/quotes`, { ...made.values(), lines: requestLines, key, visitor, locale }).then((answer) => {
-          made.button.disabled = false;
-          if (!answer?.ok) {
-            if (answer && isAbout(answer, '/email')) made.askWho();
-            status(answer ? problemIn(answer) : text('unreached'));
-            return;
-          }
-          keep({ key, lines: [] });
-          marker({ origin, visitor, locale });
-          body.replaceChildren();
-          finish(answer, statusHtml);
-        });
+        const requestLines = lines.map(({ variantId, quantity, note }) => ({
+          variantId,
+          quantity,
+          ...(note && { note }),
+        }));
+        void call(`${origin}/v1/quotes`, { ...made.values(), lines: requestLines, key, visitor, locale }).then(
+          (answer) => {
+            made.button.disabled = false;
+            if (!answer?.ok) {
+              if (answer && isAbout(answer, '/email')) made.askWho();
+              status(answer ? problemIn(answer) : text('unreached'));
+              return;
+            }
+            keep({ key, lines: [] });
+            marker({ origin, visitor, locale });
+            body.replaceChildren();
+            finish(answer, statusHtml);
+          },
+        );
       });
     },
     () => {

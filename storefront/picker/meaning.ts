@@ -53,7 +53,9 @@ export function joined(found: Draft, overrides: Draft): Draft {
     const isThere = allOf(document, before).length > 0;
     return isThere || before.split(', ').includes(now) ? {} : { [key]: `${before}, ${now}` };
   };
-  const hosts = [...new Set([...(overrides.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])])];
+  const hosts = [
+    ...new Set([...(overrides.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])]),
+  ];
   return {
     ...both('control'),
     ...both('price'),

@@ -45,7 +45,8 @@ export function together(
     if (!next) break;
     selectors.push(next.selector);
     const reached = areas.flatMap((candidate) => allOf(candidate, next.selector));
-    for (const candidate of [...left]) if (reached.some((other) => hasSameText(other, candidate))) left.delete(candidate);
+    for (const candidate of [...left])
+      if (reached.some((other) => hasSameText(other, candidate))) left.delete(candidate);
     left.delete(element);
   }
   return selectors.length > 0 ? selectors.join(', ') : undefined;

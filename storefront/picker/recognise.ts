@@ -73,7 +73,9 @@ export function isSwitcher(element: Element, control: Element): boolean {
     );
   const form = control.closest('form');
   const isInForm = form?.contains(element) ?? false;
-  return labelledAs && !/csrf|token|return|redirect|_method/i.test(names) && (isInForm || element.localName === 'select');
+  return (
+    labelledAs && !/csrf|token|return|redirect|_method/i.test(names) && (isInForm || element.localName === 'select')
+  );
 }
 
 /** The price of an area: the innermost text of money nearest its control, the shop's own amount first. */

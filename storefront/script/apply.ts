@@ -80,7 +80,8 @@ export function showOthers(areas: readonly Area[], pageMap: PageMap, partsOf: Re
   const ours = new Set(areas.map(({ element }) => element));
   for (const element of findAll(document, `:is(${areasIn(pageMap)}):not([${MARK}])`, pageMap)) {
     if (ours.has(element)) continue;
-    for (const shownPart of [control, express, price].flatMap((part) => partsOf(element, part))) mark(shownPart, 'shown');
+    for (const shownPart of [control, express, price].flatMap((part) => partsOf(element, part)))
+      mark(shownPart, 'shown');
   }
 }
 

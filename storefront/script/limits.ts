@@ -22,7 +22,8 @@ export function limit(box: Element, limits: Limits | null): void {
     before.delete(box);
     return;
   }
-  if (!original) before.set(box, Object.fromEntries(['min', 'max', 'step'].map((name) => [name, box.getAttribute(name)])));
+  if (!original)
+    before.set(box, Object.fromEntries(['min', 'max', 'step'].map((name) => [name, box.getAttribute(name)])));
   const originalMax = Number(before.get(box)?.max ?? Infinity) || Infinity;
   const most = Math.min(limits.max ?? Infinity, originalMax);
   write(box, 'min', String(limits.min));

@@ -22,7 +22,13 @@ const standIns = new WeakMap<Element, { element: Element; made: string }>();
 export const standInOf = (element: Element): Element | undefined => standIns.get(element)?.element;
 
 /** Shows a part of the page or puts it away, with a stand-in after it where there is one. */
-export function place(original: Element, part: string, isAway: boolean, standIn: StandIn | null, look: Look = null): void {
+export function place(
+  original: Element,
+  part: string,
+  isAway: boolean,
+  standIn: StandIn | null,
+  look: Look = null,
+): void {
   if (!isAway && standIn === null) {
     restore(original);
     colour(original, look);

@@ -61,7 +61,11 @@ function visit(value: unknown, decisionsAt: (path: string) => Decisions | undefi
     // A variant among others names itself by its sku.
     const sku = text(node.sku);
     const productDecisions = decisions;
-    visit(inner, decisionsAt, productDecisions && name === 'offers' && sku ? (offer) => productDecisions(offer ?? sku) : productDecisions);
+    visit(
+      inner,
+      decisionsAt,
+      productDecisions && name === 'offers' && sku ? (offer) => productDecisions(offer ?? sku) : productDecisions,
+    );
   }
 }
 
@@ -92,6 +96,7 @@ function updateMicrodata(elements: readonly Element[], { availability, price, re
   for (const element of elements) {
     if (element.getAttribute('itemprop') === 'availability')
       write(element, element.hasAttribute('href') ? 'href' : 'content', SCHEMA + availability);
-    else if (isChanged) write(element, 'content', price.amount === null ? '' : plainAmount(price.amount, price.currency));
+    else if (isChanged)
+      write(element, 'content', price.amount === null ? '' : plainAmount(price.amount, price.currency));
   }
 }

@@ -131,7 +131,9 @@ describe('a quote', () => {
     expect(await deliveryOf(lines, token)).toMatchObject({ ok: true, delivery: 6000 });
     expect(await deliveryOf(lines)).toMatchObject({ ok: false, delivery: null });
     expect(await deliveryOf([{ variantId: 'other', quantity: 1 }], token)).toMatchObject({ delivery: null });
-    expect(await quotes()).toMatchObject([{ state: 'accepted', messages: [{ byOwner: true }, { words: 'Thank you' }] }]);
+    expect(await quotes()).toMatchObject([
+      { state: 'accepted', messages: [{ byOwner: true }, { words: 'Thank you' }] },
+    ]);
     // An accepted quote is not priced anew, and is over when its time is.
     expect((await price((await quotes())[0]?.id)).status).toBe(409);
     server.now += 15 * 86_400_000;

@@ -150,9 +150,8 @@ test('an answer from the browser’s cache ends when its window does', async ({ 
     origin: server.url,
     pageMap: { productPage: { path: '^/tools/', area: 'main' }, card: { area: 'li', link: 'a' }, control: 'button' },
   };
-  const script = readFileSync('dist/server/embed.js', 'utf8').replace(
-    '"__UNDERSTUDY_SETTINGS__"',
-    () => JSON.stringify(settings),
+  const script = readFileSync('dist/server/embed.js', 'utf8').replace('"__UNDERSTUDY_SETTINGS__"', () =>
+    JSON.stringify(settings),
   );
   const html = `<!doctype html><html lang="en"><script>${script}</script><main><button>Buy</button></main></html>`;
   const shop = await staticShop([['/tools/ash-dibber', html]]);

@@ -27,7 +27,12 @@ export async function booksOf(
     cap,
     letters,
     isSettled,
-  }: { acknowledged: Acknowledged; cap: number; letters: () => readonly Letter[]; isSettled: (ms: number) => Promise<unknown> },
+  }: {
+    acknowledged: Acknowledged;
+    cap: number;
+    letters: () => readonly Letter[];
+    isSettled: (ms: number) => Promise<unknown>;
+  },
 ): Promise<Books> {
   const faults: string[] = [];
   const counts: Record<string, number> = {};

@@ -208,7 +208,8 @@ async function shopper(number: number): Promise<void> {
           bearer: shopToken,
         });
         again = answer?.status !== 200;
-        if (!again) acknowledged.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
+        if (!again)
+          acknowledged.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
         else await setTimeout(500 + Math.random() * 1000);
       }
     }

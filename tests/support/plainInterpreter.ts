@@ -60,7 +60,13 @@ const isAmong = (actual: string | null | undefined, values: readonly string[]) =
 function compares(leaf: { op: string; value: number | readonly [number, number] }, actual: number): boolean {
   const { op, value } = leaf;
   if (typeof value !== 'number') return value[0] <= actual && actual <= value[1];
-  const answers = { lt: actual < value, lte: actual <= value, gt: actual > value, gte: actual >= value, eq: actual === value };
+  const answers = {
+    lt: actual < value,
+    lte: actual <= value,
+    gt: actual > value,
+    gte: actual >= value,
+    eq: actual === value,
+  };
   return answers[op as keyof typeof answers];
 }
 
@@ -80,7 +86,9 @@ function leafHolds(leaf: Leaf, subject: ProductSubject, shop: ShopFacts): boolea
     }
     case 'product.categories': {
       if (leaf.op === 'exactly') return leaf.value.some((id) => product.categories.includes(id));
-      const below = leaf.value.some((id) => product.categories.some((category) => category === id || category.startsWith(`${id}/`)));
+      const below = leaf.value.some((id) =>
+        product.categories.some((category) => category === id || category.startsWith(`${id}/`)),
+      );
       return below === (leaf.op === 'within');
     }
     case 'stock.status': {
@@ -110,7 +118,11 @@ function leafHolds(leaf: Leaf, subject: ProductSubject, shop: ShopFacts): boolea
       if (path === null) return false;
       const plain = (written: string) => decodeURIComponent(written).replace(/(.)\/$/, '$1');
       const [actual, expected] = [plain(path), plain(leaf.value)];
-      return { equals: actual === expected, startsWith: actual.startsWith(expected), contains: actual.includes(expected) }[leaf.op];
+      return {
+        equals: actual === expected,
+        startsWith: actual.startsWith(expected),
+        contains: actual.includes(expected),
+      }[leaf.op];
     }
     case 'variant.price':
       return compares(leaf, variant.price);

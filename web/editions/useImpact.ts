@@ -40,7 +40,12 @@ export const draftAgainstLive = (key: Rulebook, flush: () => Promise<unknown>): 
 const ask = (
   { from, to }: Compared,
   query: ImpactQuery,
-  { skip, limit, signal, report }: { skip: number; limit: number; signal?: AbortSignal; report: (done: number) => void },
+  {
+    skip,
+    limit,
+    signal,
+    report,
+  }: { skip: number; limit: number; signal?: AbortSignal; report: (done: number) => void },
 ) => {
   const given = Object.fromEntries(Object.entries({ from, to, ...query }).filter(([, value]) => value !== undefined));
   const sending = { body: { ...given, skip, limit }, ...(signal ? { signal } : {}) };
@@ -88,7 +93,9 @@ export async function impactAsCsv(compared: Compared, query: ImpactQuery): Promi
     const { changes, more } = reply;
     at = reply.at;
     for (const { product, variant, title, audience, aspects, before, after } of changes) {
-      const cells = [before, after].map(({ control: { kind, label } }) => (label === null ? kind : `${kind}: ${label}`));
+      const cells = [before, after].map(({ control: { kind, label } }) =>
+        label === null ? kind : `${kind}: ${label}`,
+      );
       lines.push([product, variant ?? '', title, audience, aspects.join(' '), ...cells].map(cell).join());
     }
     if (!more) return `${lines.join('\r\n')}\r\n`;

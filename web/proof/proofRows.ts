@@ -56,7 +56,11 @@ export function rowsOf(products: readonly ProductFacts[], surface: ProofSurface)
   });
 }
 
-export const subjectOf = ({ product, variant }: Row, audience: Audience, { surface, moment }: Proof): ProductSubject => ({
+export const subjectOf = (
+  { product, variant }: Row,
+  audience: Audience,
+  { surface, moment }: Proof,
+): ProductSubject => ({
   product,
   variant,
   visitor: visitorOf(audience),

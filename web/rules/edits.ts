@@ -36,7 +36,10 @@ function putAt(document: Json, [step, ...rest]: readonly string[], value: Json):
   if (inner === undefined) return others;
   // The keys keep their order, so that a document that is read by eye stays as it was written.
   return Object.fromEntries(
-    Object.entries({ ...(document as object), [step]: inner }).map(([key, value]) => [key, key === step ? inner : value]),
+    Object.entries({ ...(document as object), [step]: inner }).map(([key, value]) => [
+      key,
+      key === step ? inner : value,
+    ]),
   );
 }
 

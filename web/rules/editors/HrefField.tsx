@@ -29,7 +29,9 @@ export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint,
     if (next === '') onChange(undefined);
     else if (hrefFault(next, may) === null) onChange(next);
   };
-  const suggestions = goods ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)] : [];
+  const suggestions = goods
+    ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)]
+    : [];
   return (
     <>
       <TextField
