@@ -28,13 +28,6 @@ export default {
       },
     },
     {
-      name: 'engine-without-zod',
-      comment: 'Deciding needs no schemas, so pages and workers that decide carry none',
-      severity: 'error',
-      from: { path: '^core/(model|engine|texts)/', pathNot: '\\.test\\.ts$' },
-      to: { path: 'node_modules/zod/|^core/(rulebook|contract)/', dependencyTypesNot: ['type-only'] },
-    },
-    {
       name: 'script-takes-types-only',
       severity: 'error',
       from: { path: '^storefront/(script|dialogs)/' },

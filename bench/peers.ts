@@ -1,11 +1,11 @@
 import { LogicEngine } from 'json-logic-engine';
 import { addCalendar, parseDuration, parseLocal } from '#core/model/calendar.ts';
-import { groupOf } from '#core/engine/group.ts';
+import { groupOf } from '#core/rulebook/group.ts';
 import { sameName } from '#core/model/names.ts';
 import { stockStatuses, type ProductSubject } from '#core/model/subject.ts';
 import { toInstant } from '#core/model/zone.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
-import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Leaf } from '#core/facts/facts.ts';
 import type { Job } from './job.ts';
 
 /** The rule that decides each of five aspects: their ids, or undefined. */

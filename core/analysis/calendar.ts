@@ -1,9 +1,9 @@
 import { takesPart, type CompiledRulebook } from '../engine/compile.ts';
-import { groupOf, leavesOf } from '../engine/group.ts';
-import { testOf } from '../engine/operators.ts';
+import { groupOf, leavesOf } from '../rulebook/group.ts';
+import { testOf } from '../facts/facts.ts';
 import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
+import type { Leaf } from '../facts/facts.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';

@@ -1,12 +1,12 @@
 import { setBit, wordsFor, type Bits } from '../engine/bits.ts';
-import type { TimedPredicate } from '../engine/timedResult.ts';
+import type { TimedPredicate } from '../model/timedResult.ts';
 import { sameName } from '../model/names.ts';
-import { PredicateTable, predicateOf, type Predicate, type BooleanFormula } from '../engine/conjunctions.ts';
+import { emitProductFacts, emitVariantFacts, factOf, formulaOf, type Leaf } from '../facts/facts.ts';
+import type { Emit } from '../facts/fact.ts';
+import type { BooleanFormula, Predicate } from '../facts/predicates.ts';
 import type { ProductFacts, ViewContext, VariantFacts } from '../model/subject.ts';
-import { aroundWindow, type Window } from '../engine/windows.ts';
+import { aroundWindow, type Window } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
-import { NAMED, emitProductFacts, emitVariantFacts } from '../engine/factEmitter.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
 import type { Dates } from './instants.ts';
 
 /** Rows for which something holds, with a number by which they are known: other rows have another. */
@@ -20,9 +20,6 @@ export interface Rows {
 const MOST_KEPT_BYTES = 48_000_000;
 const MOST_KEPT = 20_000;
 const MOST_NUMBERED = 40;
-
-/** Facts that are looked for one by one: an index of them would be as large as the goods. */
-const UNINDEXED = new Set(['id']);
 
 /**
  * The goods in columns, a row for each variant, those of a product side by side: of every value of a fact, who has it;
@@ -58,15 +55,22 @@ export class Columns {
     let row = 0;
     products.forEach((product, place) => {
       this.first[place] = row;
-      emitProductFacts(product, post(this.products$, place), (fact, value) => {
-        for (let variantRow = row; variantRow < row + product.variants.length; variantRow++)
-          this.note(fact, variantRow, value);
+      const end = row + product.variants.length;
+      emitProductFacts(product, {
+        ...posting(this.products$, place),
+        number: (column, value) => {
+          for (let variantRow = row; variantRow < end; variantRow++) this.note(column, variantRow, value);
+        },
       });
-      for (const name of Object.keys(product.dates)) post(this.dated, place)(name, product.dates[name]);
+      for (const name of Object.keys(product.dates)) post(this.dated, place, name, product.dates[name]);
       for (const variant of product.variants) {
         this.productOf[row] = place;
-        emitVariantFacts(product, variant, post(this.variants$, row), (fact, value) => {
-          this.note(fact, row, value);
+        const variantRow = row;
+        emitVariantFacts(variant, product, {
+          ...posting(this.variants$, variantRow),
+          number: (column, value) => {
+            this.note(column, variantRow, value);
+          },
         });
         row += 1;
       }
@@ -77,15 +81,16 @@ export class Columns {
     this.all = this.named(all);
   }
 
-  private note(fact: string, row: number, value: number | null): void {
-    const column = this.numbers.get(fact) ?? new Float64Array(this.rows).fill(NaN);
-    this.numbers.set(fact, column);
-    if (value !== null) column[row] = value;
+  private note(column: string, row: number, value: number | null): void {
+    const numbers = this.numbers.get(column) ?? new Float64Array(this.rows).fill(NaN);
+    this.numbers.set(column, numbers);
+    if (value !== null) numbers[row] = value;
   }
 
   /** The rows whose stock is not tracked. */
   get untracked(): Bits {
-    return this.having({ scope: 'variant', fact: 'status', values: ['untracked'], low: 0, high: 0 });
+    const formula = formulaOf({ fact: 'stock.status', op: 'in', value: ['untracked'] }, true);
+    return isIndexed(formula) ? this.of(formula) : this.none();
   }
 
   /** The dates that goods have. */
@@ -167,11 +172,11 @@ export class Columns {
   /** The rows for which a condition about goods holds. */
   where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone): Rows {
     if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
-    if (leaf.fact === 'visitor.invited') return this.named(this.evaluate(test, seen));
+    if (factOf(leaf).dependsOn(leaf) === 'both') return this.named(this.evaluate(test, seen));
     const known = this.conditions.get(leaf);
     if (known) return known;
     const rows = this.once(JSON.stringify(leaf), () => {
-      const formula = predicateOf(leaf, true, new PredicateTable());
+      const formula = formulaOf(leaf, true);
       return isIndexed(formula) ? this.of(formula) : this.evaluate(test, seen);
     });
     this.conditions.set(leaf, rows);
@@ -195,8 +200,8 @@ export class Columns {
   }
 
   private of(formula: Indexed): Bits {
-    if ('atom' in formula) {
-      const bits = this.having(formula.atom);
+    if ('predicate' in formula) {
+      const bits = this.having(formula.predicate);
       return formula.wanted ? bits : this.not(bits);
     }
     const [members, bits] = 'all' in formula ? [formula.all, this.all.bits.slice()] : [formula.any, this.none()];
@@ -213,18 +218,18 @@ export class Columns {
     return bits.map((word, index) => all[index]! & ~word);
   }
 
-  private having({ scope: side, fact, values, low, high }: Predicate): Bits {
+  private having({ scope, column, values, low, high }: Predicate): Bits {
     const bits = this.none();
     if (values === null) {
-      const column = this.numbers.get(fact);
-      if (column)
-        for (let row = 0; row < this.rows; row++) if (low <= column[row]! && column[row]! <= high) setBit(bits, row);
+      const numbers = this.numbers.get(column);
+      if (numbers)
+        for (let row = 0; row < this.rows; row++) if (low <= numbers[row]! && numbers[row]! <= high) setBit(bits, row);
       return bits;
     }
-    const ofFact = (side === 'product' ? this.products$ : this.variants$).get(fact);
+    const ofColumn = (scope === 'product' ? this.products$ : this.variants$).get(column);
     for (const value of values)
-      for (const place of ofFact?.get(value) ?? [])
-        if (side === 'product') this.setProduct(bits, place);
+      for (const place of ofColumn?.get(value) ?? [])
+        if (scope === 'product') this.setProduct(bits, place);
         else setBit(bits, place);
     return bits;
   }
@@ -251,19 +256,30 @@ type Indexed = Exclude<BooleanFormula, 'unknown'>;
 
 const isIndexed = (formula: BooleanFormula): formula is Indexed => {
   if (formula === 'unknown') return false;
-  if ('atom' in formula) return !UNINDEXED.has(formula.atom.fact);
+  if ('predicate' in formula) return !formula.predicate.isUnique;
   return ('all' in formula ? formula.all : formula.any).every(isIndexed);
 };
 
-/** Writes down who has a value. */
-function post(facts: Map<string, Map<string, number[]>>, place: number) {
-  return (fact: string, value: string | null | undefined): void => {
-    if (value === null || value === undefined || UNINDEXED.has(fact)) return;
-    const ofFact = facts.get(fact) ?? new Map<string, number[]>();
-    facts.set(fact, ofFact);
-    const name = NAMED.test(fact) ? sameName(value) : value;
-    const having = ofFact.get(name);
-    if (!having) ofFact.set(name, [place]);
-    else if (having.at(-1) !== place) having.push(place);
+type Posted = Map<string, Map<string, number[]>>;
+
+/** Writes down who has which values, but for those that are looked for one by one. */
+function posting(columns: Posted, place: number): Pick<Emit, 'value' | 'name' | 'id'> {
+  return {
+    value: (column, value) => {
+      post(columns, place, column, value);
+    },
+    name: (column, name) => {
+      if (name !== null && name !== undefined) post(columns, place, column, sameName(name));
+    },
+    id: () => undefined,
   };
+}
+
+function post(columns: Posted, place: number, column: string, value: string | null | undefined): void {
+  if (value === null || value === undefined) return;
+  const ofColumn = columns.get(column) ?? new Map<string, number[]>();
+  columns.set(column, ofColumn);
+  const having = ofColumn.get(value);
+  if (!having) ofColumn.set(value, [place]);
+  else if (having.at(-1) !== place) having.push(place);
 }

@@ -1,12 +1,10 @@
 import type { Condition } from '../rulebook/condition.ts';
-import { groupOf } from '../engine/group.ts';
-import { PredicateTable, toConjunctions, type Predicate, type Conjunction } from '../engine/conjunctions.ts';
+import { groupOf } from '../rulebook/group.ts';
+import { toConjunctions, type Conjunction } from '../engine/conjunctions.ts';
+import { PredicateTable, type Predicate } from '../facts/predicates.ts';
 import { stockStatuses, type StockFacts } from '../model/subject.ts';
-import { betweenWindow } from '../engine/windows.ts';
+import { betweenWindow } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
-
-/** Facts of which a subject has one value, or none. */
-const SINGLE = /^(id|brand|kind|seller|signedIn|customer|surface|attribute .*|option .*)$/;
 
 /**
  * Whether a condition contradicts itself: nothing whatever could fulfil it. What needs the clock or an address is taken for
@@ -20,18 +18,18 @@ export function contradicts(when: Condition, zone: Zone): boolean {
 function isImpossible({ needs, refuses }: Conjunction): boolean {
   const wanted = [...needs];
   const unwanted = [...refuses];
-  if (wanted.some((atom) => atom.values?.length === 0 || atom.low > atom.high)) return true;
-  if (wanted.some((atom) => unwanted.some((other) => isCovered(atom, other)))) return true;
+  if (wanted.some((predicate) => predicate.values?.length === 0 || predicate.low > predicate.high)) return true;
+  if (wanted.some((predicate) => unwanted.some((other) => isCovered(predicate, other)))) return true;
   const isClash = (a: Predicate, b: Predicate) =>
-    a.scope === b.scope && a.fact === b.fact && (a.values ? SINGLE.test(a.fact) && !share(a, b) : !meet(a, b));
+    a.scope === b.scope && a.column === b.column && (a.values ? a.isSingle && !share(a, b) : !meet(a, b));
   return wanted.some((a, index) => wanted.slice(index + 1).some((b) => isClash(a, b))) || !hasStock(wanted, unwanted);
 }
 
-/** Whether one atom's being true makes another true: it asks the same fact for no more. */
-function isCovered(atom: Predicate, by: Predicate): boolean {
-  if (atom.scope !== by.scope || atom.fact !== by.fact) return false;
-  if (atom.values && by.values) return atom.values.every((value) => by.values?.includes(value));
-  return atom.values === null && by.values === null && by.low <= atom.low && atom.high <= by.high;
+/** Whether one predicate's being true makes another true: it asks the same fact for no more. */
+function isCovered(predicate: Predicate, by: Predicate): boolean {
+  if (predicate.scope !== by.scope || predicate.column !== by.column) return false;
+  if (predicate.values && by.values) return predicate.values.every((value) => by.values?.includes(value));
+  return predicate.values === null && by.values === null && by.low <= predicate.low && predicate.high <= by.high;
 }
 
 const share = (a: Predicate, b: Predicate) => a.values?.some((value) => b.values?.includes(value)) ?? false;
@@ -39,8 +37,8 @@ const meet = (a: Predicate, b: Predicate) => Math.max(a.low, b.low) <= Math.min(
 
 /** Whether any stock there can be has the statuses and the quantity asked for. */
 function hasStock(wanted: readonly Predicate[], unwanted: readonly Predicate[]): boolean {
-  const ofStock = ({ scope: side, fact }: Predicate) =>
-    side === 'variant' && (fact === 'status' || fact === 'quantity');
+  const ofStock = ({ scope, column }: Predicate) =>
+    scope === 'variant' && (column === 'status' || column === 'quantity');
   const edges = [...wanted, ...unwanted]
     .filter(ofStock)
     .flatMap(({ values, low, high }) => (values ? [] : [low, high]));
@@ -51,14 +49,14 @@ function hasStock(wanted: readonly Predicate[], unwanted: readonly Predicate[]):
       [true, false].map((sellPastZero) => ({ tracked: true, quantity, sellPastZero })),
     ),
   ];
-  const holds = (stock: StockFacts, atom: Predicate) =>
-    atom.values
-      ? stockStatuses(stock).some((status) => atom.values?.includes(status))
-      : stock.tracked && atom.low <= stock.quantity && stock.quantity <= atom.high;
+  const holds = (stock: StockFacts, predicate: Predicate) =>
+    predicate.values
+      ? stockStatuses(stock).some((status) => predicate.values?.includes(status))
+      : stock.tracked && predicate.low <= stock.quantity && stock.quantity <= predicate.high;
   return kinds.some(
     (stock) =>
-      wanted.filter(ofStock).every((atom) => holds(stock, atom)) &&
-      !unwanted.filter(ofStock).some((atom) => holds(stock, atom)),
+      wanted.filter(ofStock).every((predicate) => holds(stock, predicate)) &&
+      !unwanted.filter(ofStock).some((predicate) => holds(stock, predicate)),
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from '../engine/decision.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { decisionBy } from '../engine/decide.ts';
 import { decideListing } from '../engine/listing.ts';

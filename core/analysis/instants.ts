@@ -1,8 +1,8 @@
 import { DAY } from '../model/calendar.ts';
-import { leavesOf } from '../engine/group.ts';
-import { aroundWindow, betweenWindow, weeklyWindows, yearlyWindows, type Window } from '../engine/windows.ts';
+import { leavesOf } from '../rulebook/group.ts';
+import { aroundWindow, betweenWindow, weeklyWindows, yearlyWindows, type Window } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
+import type { Leaf } from '../facts/facts.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 
 /** A stretch of time that is looked at: from ≤ t < until, in epoch ms. */

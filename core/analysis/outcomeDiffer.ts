@@ -1,4 +1,4 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from '../engine/decision.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from '../engine/aspects.ts';
 import { ASPECT_RESOLVERS, resolveAspects } from '../engine/decide.ts';
 import { SHOP_CONTROL } from '../engine/prepareOutcome.ts';

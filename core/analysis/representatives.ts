@@ -1,4 +1,4 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from '../engine/decision.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, resolveAspects } from '../engine/decide.ts';
 import type { Surface, VisitorFacts } from '../model/subject.ts';

@@ -1,12 +1,12 @@
 import { ASPECTS } from '../engine/aspects.ts';
 import type { Bits } from '../engine/bits.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from '../engine/compile.ts';
-import { groupOf } from '../engine/group.ts';
-import type { TimedPredicate } from '../engine/timedResult.ts';
+import { groupOf } from '../rulebook/group.ts';
+import type { TimedPredicate } from '../model/timedResult.ts';
 import type { ViewContext } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Condition } from '../rulebook/condition.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
+import { factOf, type Leaf } from '../facts/facts.ts';
 import { textInterner } from './readTrackedMemo.ts';
 import type { Columns, Rows } from './columns.ts';
 import { without } from './rowSet.ts';
@@ -28,7 +28,7 @@ export interface PreparedRule {
   readonly leaves: readonly {
     readonly leaf: Leaf;
     readonly test: TimedPredicate;
-    readonly of: 'goods' | 'seen' | 'both';
+    readonly of: 'goods' | 'view' | 'both';
   }[];
   /** Where it counts, once that is known, if neither visitor nor clock has a part in it. */
   always: Rows | null;
@@ -51,18 +51,6 @@ const slotsWhere = (
   outcomes.reduce((slots, outcome) => {
     return wanted(outcome) ? slots | (1 << ASPECTS.indexOf(outcome.aspect)) : slots;
   }, 0);
-
-/** What a condition looks at: goods, or what is the same for all of them, or both. */
-const scopeOf = ({ fact, op }: Leaf): 'goods' | 'seen' | 'both' =>
-  fact === 'visitor.invited'
-    ? 'both'
-    : (
-          fact === 'moment'
-            ? op === 'around'
-            : fact !== 'product' && /^(product|variant|stock|preorder|waitlist)\b/.test(fact)
-        )
-      ? 'goods'
-      : 'seen';
 
 /** Tells where rules count, for a visitor at a moment on a surface; what is alike for several is worked out once. */
 export class RuleMatcher {
@@ -97,7 +85,7 @@ export class RuleMatcher {
         gathers: slotsWhere(compiled, ({ gathers }) => gathers !== null),
         closes: compiled.closes,
         key: this.keys(JSON.stringify(compiled.prepared.isAtCap ? [when, then.control] : when)),
-        leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: scopeOf(leaf) })),
+        leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: factOf(leaf).dependsOn(leaf) })),
         always: null,
       };
     });
@@ -119,7 +107,7 @@ export class RuleMatcher {
     const nowhere = { ...seen, product: null, variant: null };
     const hasTurns = seen.visitor.invitations.length > 0;
     return leaves.map(({ leaf, test, of }) =>
-      of === 'seen' || (of === 'both' && !hasTurns)
+      of === 'view' || (of === 'both' && !hasTurns)
         ? test(nowhere).matches
         : this.columns.where(leaf, test, seen, zone),
     );

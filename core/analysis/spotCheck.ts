@@ -1,11 +1,11 @@
-import type { DecidedControl, Decision } from '../contract/decision.ts';
+import type { DecidedControl, Decision } from '../engine/decision.ts';
 import type { SpotCheck } from '../contract/spotCheckCalls.ts';
 import { visitorOf } from '../model/audience.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { decide, decideVariants } from '../engine/decide.ts';
 import { decideListing } from '../engine/listing.ts';
 import type { ProductFacts, VariantFacts } from '../model/subject.ts';
-import { SURFACE } from '../rulebook/phrases.ts';
+import { SURFACE_NAMES } from '../facts/surface.ts';
 
 /** What of a decision a spot check looks at. */
 export type ShownOutcome = SpotCheck['expects'];
@@ -75,4 +75,4 @@ export const spotCheckSentence = (
   title: string,
   when: string,
 ): string =>
-  `${visitor.name} sees ${shownOutcomeText(expects)} for ${title} on ${SURFACE[surface]}${at === null ? ', at any time' : `, on ${when}`}.`;
+  `${visitor.name} sees ${shownOutcomeText(expects)} for ${title} on ${SURFACE_NAMES[surface]}${at === null ? ', at any time' : `, on ${when}`}.`;

@@ -1,5 +1,6 @@
 import { setBit, type Bits } from '../engine/bits.ts';
-import { leavesOf } from '../engine/group.ts';
+import { factOf } from '../facts/facts.ts';
+import { leavesOf } from '../rulebook/group.ts';
 import type { ViewContext, StockFacts, Subject } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Rows } from './columns.ts';
@@ -9,7 +10,7 @@ import type { PreparedRule, RuleMatcher, LeafRows } from './ruleMatcher.ts';
 
 /** Whether a rule asks for stock. */
 export const readsStock = ({ compiled }: PreparedRule): boolean =>
-  leavesOf(compiled.rule.when).some(({ fact }) => fact.startsWith('stock.'));
+  leavesOf(compiled.rule.when).some((leaf) => factOf(leaf).stock !== undefined);
 
 /** The rows at which a rule does not apply only because the stock of the goods is not tracked. */
 export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
@@ -20,9 +21,10 @@ export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewC
     const found = columns.none();
     for (const stock of stocksReadBy(rule)) {
       const tracked = rule.leaves.map(({ leaf, test }, index): LeafRows => {
-        if (leaf.fact === 'stock.productTotal')
+        const { stock: looksAt } = factOf(leaf);
+        if (looksAt === 'product')
           return columns.named(totalled(untracked, counts, stock, (total) => test(withStock(seen, total)).matches));
-        if (leaf.fact !== 'stock.quantity' && leaf.fact !== 'stock.status') return leafRows[index]!;
+        if (looksAt === undefined) return leafRows[index]!;
         return test(withStock(seen, stock)).matches;
       });
       const would = counts.rowsWith(rule, tracked, seen);
@@ -47,9 +49,10 @@ function totalled(rows: Bits, { columns }: RuleMatcher, stock: StockFacts, fits:
 
 /** Stocks that could fulfil what a rule asks of it: at, just below and just above every number that it names. */
 function stocksReadBy({ compiled }: PreparedRule): StockFacts[] {
-  const numbers = leavesOf(compiled.rule.when).flatMap((leaf) =>
-    leaf.fact === 'stock.quantity' || leaf.fact === 'stock.productTotal' ? leaf.value : [],
-  );
+  const numbers = leavesOf(compiled.rule.when)
+    .filter((leaf) => factOf(leaf).stock !== undefined)
+    .flatMap(({ value }) => [value].flat())
+    .filter((value) => typeof value === 'number');
   const quantities = new Set([0, 1, ...numbers.flatMap((number) => [number - 1, number, number + 1])]);
   return [...quantities].flatMap((quantity) =>
     [false, true].map((sellPastZero) => ({ tracked: true, quantity, sellPastZero })),

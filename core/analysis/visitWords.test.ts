@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Visit } from '../contract/decision.ts';
+import type { Visit } from '../engine/decision.ts';
 import { visitChanges } from './visitWords.ts';
 
 const OPEN: Visit = {

@@ -1,4 +1,4 @@
-import type { Visit } from '../contract/decision.ts';
+import type { Visit } from '../engine/decision.ts';
 
 /** What changes of cart and checkout, thing by thing, in plain words: "the order button is hidden". */
 export function visitChanges(before: Visit, after: Visit, nameOfMethod: (code: string) => string): string[] {

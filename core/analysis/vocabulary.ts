@@ -1,4 +1,4 @@
-import type { Leaf } from '../rulebook/leaf.ts';
+import { factOf, FACTS, type FactName, type Leaf } from '../facts/facts.ts';
 import { sameName } from '../model/names.ts';
 import type { ProductFacts } from '../model/subject.ts';
 
@@ -26,47 +26,42 @@ class NameSet {
 
 const letterByLetter = (name: string) => name;
 
-/** Every name that the goods of a shop have, gathered as they are looked through, and the roles there are. */
+/** What the products of a shop have of one fact's names: by the name of the attribute or option, or under the empty one. */
+type KnownNames = Map<string, NameSet>;
+const UNNAMED = '';
+
+/** Every name that the products of a shop have, gathered as they are looked through, and the roles there are. */
 export class Vocabulary {
-  /** The dates that goods have, by their name, as written. */
+  /** The dates that products have, by their name, as written. */
   readonly dates = new Map<string, Set<string>>();
-  private readonly tags = new NameSet();
-  private readonly categories = new NameSet(letterByLetter);
-  private readonly brands = new NameSet();
-  private readonly kinds = new NameSet();
-  private readonly sellers = new NameSet();
-  private readonly products = new NameSet(letterByLetter);
-  private readonly variants = new NameSet(letterByLetter);
-  private readonly roles = new NameSet(letterByLetter);
-  private readonly attributes = new Map<string, NameSet>();
-  private readonly options = new Map<string, NameSet>();
+  private readonly known = new Map<FactName, KnownNames>();
 
   constructor(roles: readonly string[]) {
-    for (const role of roles) this.roles.add(role);
+    for (const { name, vocabulary } of NAMING) {
+      const known: KnownNames = new Map();
+      this.known.set(name, known);
+      if (vocabulary.kind !== 'names') continue;
+      const names = new NameSet(vocabulary.isLetterByLetter ? letterByLetter : sameName);
+      known.set(UNNAMED, names);
+      if (vocabulary.of === 'roles') for (const role of roles) names.add(role);
+    }
   }
 
-  add({ id, tags, categories, brand, kind, seller, attributes, dates, variants }: ProductFacts): void {
-    this.products.add(id);
-    for (const tag of tags) this.tags.add(tag);
-    for (const category of categories)
-      for (let end = category.length; end > 0; end = category.lastIndexOf('/', end - 1))
-        this.categories.add(category.slice(0, end));
-    this.brands.add(brand);
-    this.kinds.add(kind);
-    this.sellers.add(seller);
-    const values = (into: Map<string, NameSet>, of: Readonly<Record<string, string>>) => {
-      for (const [name, value] of Object.entries(of)) {
-        const known = into.get(name) ?? new NameSet();
-        into.set(name, known);
-        known.add(value);
+  add(product: ProductFacts): void {
+    for (const { name, vocabulary } of NAMING) {
+      const known = this.known.get(name)!;
+      if (vocabulary.kind === 'names') {
+        if (vocabulary.of !== 'roles') for (const one of vocabulary.of(product)) known.get(UNNAMED)!.add(one);
+        continue;
       }
-    };
-    values(this.attributes, attributes);
-    for (const variant of variants) {
-      this.variants.add(variant.id);
-      values(this.options, variant.options);
+      for (const record of vocabulary.of(product))
+        for (const [key, value] of Object.entries(record)) {
+          const names = known.get(key) ?? new NameSet();
+          known.set(key, names);
+          names.add(value);
+        }
     }
-    for (const [name, written] of Object.entries(dates)) {
+    for (const [name, written] of Object.entries(product.dates)) {
       const known = this.dates.get(name) ?? new Set();
       this.dates.set(name, known);
       known.add(written);
@@ -75,75 +70,61 @@ export class Vocabulary {
 
   /** The names that a condition asks for and that nothing here has. */
   unknownNames(leaf: Leaf): UnknownName[] {
-    switch (leaf.fact) {
-      case 'product.tags':
-        return this.listed(leaf, 'tag', this.tags);
-      case 'product.categories':
-        return this.listed(leaf, 'category', this.categories);
-      case 'product.brand':
-        return this.listed(leaf, 'brand', this.brands);
-      case 'product.kind':
-        return this.listed(leaf, 'kind', this.kinds);
-      case 'product.seller':
-        return this.listed(leaf, 'seller', this.sellers);
-      case 'product.id':
-        return this.listed(leaf, 'product', this.products);
-      case 'variant.id':
-        return this.listed(leaf, 'variant', this.variants);
-      case 'visitor.roles':
-        return this.listed(leaf, 'role', this.roles);
-      case 'product.attribute':
-        return this.named(leaf, 'attribute', this.attributes);
-      case 'variant.option':
-        return this.named(leaf, 'option', this.options);
-      case 'moment': {
-        if (leaf.op !== 'around' || this.dates.has(leaf.value.date)) return [];
-        const replaced = (other: string | null) =>
-          other === null ? null : { ...leaf, value: { ...leaf.value, date: other } };
-        return [{ what: 'date', name: leaf.value.date, among: this.dates.keys(), replaced }];
-      }
-      default:
-        return [];
-    }
+    if (leaf.fact === 'moment') return leaf.op === 'around' ? this.unknownDates(leaf) : [];
+    const { vocabulary } = factOf(leaf);
+    const known = this.known.get(leaf.fact);
+    if (!vocabulary || !known) return [];
+    return vocabulary.kind === 'names'
+      ? unknownAmong(leaf as NamesLeaf, vocabulary.what, known.get(UNNAMED)!)
+      : unknownValues(leaf as NamedValuesLeaf, vocabulary.what, known);
   }
 
-  private listed(leaf: Extract<Leaf, { value: string[] }>, what: string, known: NameSet): UnknownName[] {
-    const without = (name: string) => leaf.value.filter((own) => own !== name);
-    return leaf.value
-      .filter((name) => !known.has(name))
-      .map((name) => ({
-        what,
-        name,
-        among: known.values(),
-        replaced: (other) => {
-          const value =
-            other === null ? without(name) : [...new Set(leaf.value.map((own) => (own === name ? other : own)))];
-          return value.length > 0 ? ({ ...leaf, value } as Leaf) : null;
-        },
-      }));
+  private unknownDates(leaf: Extract<Leaf, { op: 'around' }>): UnknownName[] {
+    const { date } = leaf.value;
+    if (this.dates.has(date)) return [];
+    const replaced = (other: string | null) =>
+      other === null ? null : { ...leaf, value: { ...leaf.value, date: other } };
+    return [{ what: 'date', name: date, among: this.dates.keys(), replaced }];
   }
+}
 
-  private named(
-    leaf: Extract<Leaf, { fact: 'product.attribute' | 'variant.option' }>,
-    what: string,
-    known: ReadonlyMap<string, NameSet>,
-  ): UnknownName[] {
-    const { name, values } = leaf.value;
-    const knownValues = known.get(name);
-    if (!knownValues) {
-      const replaced = (other: string | null) => (other === null ? null : { ...leaf, value: { name: other, values } });
-      return [{ what, name, among: known.keys(), replaced }];
-    }
-    return values
-      .filter((value) => !knownValues.has(value))
-      .map((value) => ({
-        what: name.toLowerCase(),
-        name: value,
-        among: knownValues.values(),
-        replaced: (other) => {
-          const kept = values.flatMap((one) => (one !== value ? [one] : other === null ? [] : [other]));
-          return kept.length > 0 ? { ...leaf, value: { name, values: [...new Set(kept)] } } : null;
-        },
-      }));
+const NAMING = FACTS.flatMap(({ name, vocabulary }) => (vocabulary ? [{ name, vocabulary }] : []));
+
+type NamesLeaf = Extract<Leaf, { value: string[] }>;
+type NamedValuesLeaf = Extract<Leaf, { value: { name: string; values: string[] } }>;
+
+function unknownAmong(leaf: NamesLeaf, what: string, known: NameSet): UnknownName[] {
+  const without = (name: string) => leaf.value.filter((other) => other !== name);
+  return leaf.value
+    .filter((name) => !known.has(name))
+    .map((name) => ({
+      what,
+      name,
+      among: known.values(),
+      replaced: (other) => {
+        const value =
+          other === null ? without(name) : [...new Set(leaf.value.map((one) => (one === name ? other : one)))];
+        return value.length > 0 ? ({ ...leaf, value } as Leaf) : null;
+      },
+    }));
+}
+
+function unknownValues(leaf: NamedValuesLeaf, what: string, known: KnownNames): UnknownName[] {
+  const { name, values } = leaf.value;
+  const knownValues = known.get(name);
+  if (!knownValues) {
+    const replaced = (other: string | null) => (other === null ? null : { ...leaf, value: { name: other, values } });
+    return [{ what, name, among: known.keys(), replaced }];
   }
+  return values
+    .filter((value) => !knownValues.has(value))
+    .map((value) => ({
+      what: name.toLowerCase(),
+      name: value,
+      among: knownValues.values(),
+      replaced: (other) => {
+        const kept = values.flatMap((one) => (one !== value ? [one] : other === null ? [] : [other]));
+        return kept.length > 0 ? { ...leaf, value: { name, values: [...new Set(kept)] } } : null;
+      },
+    }));
 }

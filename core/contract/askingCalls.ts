@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { WebHref } from '../rulebook/href.ts';
-import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
+import { LocalisedText } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, Price, RowId, Units } from './scalars.ts';
 import { AskGuard, Delivery } from './storefront.ts';

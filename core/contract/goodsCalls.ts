@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { call } from './call.ts';
 import { Id, MOST_INT } from './scalars.ts';
 import { Product } from './shopCalls.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { EVENT_CODES, templateFault, type MessageEvent } from '../texts/messages.ts';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { call } from './call.ts';
 import { Day, Email, Id, RowId } from './scalars.ts';
 import { AskGuard, GuardAnswer, PAGE_LIMIT } from './storefront.ts';

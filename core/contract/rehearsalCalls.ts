@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SURFACES } from '../model/subject.ts';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
@@ -8,7 +8,7 @@ import { Instant, MOST_INT } from './scalars.ts';
 import { PRODUCT_ASPECTS } from '../engine/aspects.ts';
 import { FINDING_KINDS, SEVERITIES } from '../analysis/finding.ts';
 import { Rule } from '../rulebook/rulebook.ts';
-import { DecidedControl, Decision, TraceEntry, Visit } from './decision.ts';
+import { DecidedControl, Decision, TraceEntry, Visit } from '../engine/decision.ts';
 
 export const postRehearsalDecisions = call({
   method: 'post',

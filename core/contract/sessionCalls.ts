@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 
 export const Session = z

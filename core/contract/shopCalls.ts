@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { LocalisedText, Locale } from '../rulebook/localisedText.ts';
+import { LocalisedText } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { Id } from './scalars.ts';
 import { call, NoBody } from './call.ts';
 import { PageMap } from './pageMap.ts';

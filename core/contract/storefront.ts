@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { Locale } from '../rulebook/localisedText.ts';
+import { Locale } from '../model/localisedText.ts';
 import { SURFACES } from '../model/subject.ts';
 import { REFUSAL_CODES } from '../texts/defaultTexts.ts';
 import { call } from './call.ts';
 import { Id } from './scalars.ts';
-import { SharedDecision, Visit } from './decision.ts';
+import { SharedDecision, Visit } from '../engine/decision.ts';
 
 const Path = z.string().min(1).max(2000);
 const Surface = z.enum(SURFACES);

@@ -1,6 +1,8 @@
 import type { Rule } from '../rulebook/rulebook.ts';
 import { at, lowestOf, type Bits } from './bits.ts';
-import { PredicateTable, toConjunctions, type Exactness, type FactScope } from './conjunctions.ts';
+import { emitProductFacts, emitVariantFacts, emitVisitorFacts } from '../facts/facts.ts';
+import { PredicateTable, type FactScope } from '../facts/predicates.ts';
+import { toConjunctions, type Exactness } from './conjunctions.ts';
 import { ScopeIndex } from './scopeIndex.ts';
 import {
   SURFACES,
@@ -10,14 +12,13 @@ import {
   type VariantFacts,
   type VisitorFacts,
 } from '../model/subject.ts';
-import { emitProductFacts, emitVariantFacts } from './factEmitter.ts';
 
 /**
  * Which rules could count for a subject, as far as the clock has no part in it.
  *
- * Every rule is written out as rows, of which any will do; a row is a list of atoms that must be true and of atoms that
- * must not. An atom asks one fact for one of several values, so that a value leads straight to the atoms it makes true,
- * and those to the rows that need them. What a product, a variant or a visitor makes of the rows is kept as bits for as
+ * Every rule is written out as conjunctions (rows), of which any will do: predicates that must be true, and predicates that
+ * must not. A predicate asks one column for one of several values, so that a value leads straight to the predicates it
+ * makes true, and those to the rows that need them. What a product, a variant or a visitor makes of the rows is kept as bits for as
  * long as its facts are; a subject's candidates are then those bits, joined by *and*.
  *
  * What cannot be known without the clock, or is not worth an index, is taken for possible: a rule that is not `exact`
@@ -37,16 +38,16 @@ export class CandidateIndex {
 
   /** @param rules with null for each that takes no part */
   constructor(rules: readonly (Pick<Rule, 'when'> | null)[]) {
-    const atoms = new PredicateTable();
+    const predicates = new PredicateTable();
     const written = rules.map((rule) =>
-      rule ? toConjunctions(rule.when, atoms) : { rows: [], exactness: 'never' as const },
+      rule ? toConjunctions(rule.when, predicates) : { rows: [], exactness: 'never' as const },
     );
     this.exactness = written.map(({ exactness }) => exactness);
     const rows = written.flatMap(({ rows }, rule) => rows.map((row) => ({ row, rule })));
     this.ruleOf = Int32Array.from(rows, ({ rule }) => rule);
     const side = (name: FactScope) =>
       new ScopeIndex(
-        atoms.of(name),
+        predicates.of(name),
         rows.map(({ row }) => row),
       );
     this.scopes = {
@@ -58,8 +59,8 @@ export class CandidateIndex {
     this.surfaces = new Map(
       SURFACES.map((surface) => [
         surface,
-        this.scopes.surface.bits((has) => {
-          has('surface', surface);
+        this.scopes.surface.bits((emit) => {
+          emit.value('surface', surface);
         }),
       ]),
     );
@@ -95,8 +96,8 @@ export class CandidateIndex {
   private ofProduct(product: ProductFacts): Bits {
     const known = this.products.get(product);
     if (known) return known;
-    const bits = this.scopes.product.bits((has, number) => {
-      emitProductFacts(product, has, number);
+    const bits = this.scopes.product.bits((emit) => {
+      emitProductFacts(product, emit);
     });
     this.products.set(product, bits);
     return bits;
@@ -105,8 +106,8 @@ export class CandidateIndex {
   private ofVariant(product: ProductFacts, variant: VariantFacts): Bits {
     const known = this.variants.get(variant);
     if (known?.product === product) return known.bits;
-    const bits = this.scopes.variant.bits((has, number) => {
-      emitVariantFacts(product, variant, has, number);
+    const bits = this.scopes.variant.bits((emit) => {
+      emitVariantFacts(variant, product, emit);
     });
     this.variants.set(variant, { product, bits });
     return bits;
@@ -116,14 +117,8 @@ export class CandidateIndex {
     const known = this.visitors.get(visitor);
     if (known) return known;
     const isDated = visitor.roles.some((role) => role.from !== null || role.until !== null);
-    const bits = this.scopes.visitor.bits((has) => {
-      has('signedIn', String(visitor.signedIn));
-      has('customer', visitor.customerId);
-      // A role that has dates may be held, and may not.
-      for (const { code, from, until } of visitor.roles) has('role', code, from === null && until === null);
-      const locale = visitor.locale?.toLowerCase() ?? '';
-      for (let end = locale.length; end > 0; end = locale.lastIndexOf('-', end - 1))
-        has('locale', locale.slice(0, end));
+    const bits = this.scopes.visitor.bits((emit) => {
+      emitVisitorFacts(visitor, emit);
     });
     const made = { bits, isDated };
     this.visitors.set(visitor, made);

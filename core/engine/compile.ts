@@ -1,14 +1,14 @@
 import type { Condition } from '../rulebook/condition.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
+import type { Leaf } from '../facts/facts.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
 import { CandidateIndex } from './candidateIndex.ts';
-import { groupOf } from './group.ts';
-import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from './timedResult.ts';
-import { testOf } from './operators.ts';
+import { groupOf } from '../rulebook/group.ts';
+import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
+import { testOf } from '../facts/facts.ts';
 import { prepareOutcome, type PreparedOutcome } from './prepareOutcome.ts';
 import type { ShopFacts } from '../model/subject.ts';
-import { unfinished, type Unfinished } from './unfinished.ts';
+import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 
 /** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
 export interface CompiledRulebook {

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { LISBON, instant, rule, rulebook, subject } from '#tests/support/arbitraries.ts';
 import { book, decided, everything, guest, make, product } from '#tests/support/oneVariant.ts';
 import { Rulebook as RulebookSchema } from '../rulebook/rulebook.ts';
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from './decision.ts';
 import { parse } from '../contract/faults.ts';
 import { compile } from './compile.ts';
 import { ASPECTS, setOf } from './aspects.ts';

@@ -1,4 +1,4 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from './decision.ts';
 import { PRODUCT_ASPECTS, setOf, type ProductAspect } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { SHOP_CONTROL } from './prepareOutcome.ts';

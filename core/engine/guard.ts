@@ -1,4 +1,4 @@
-import type { Decision, Visit } from '../contract/decision.ts';
+import type { Decision, Visit } from './decision.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';

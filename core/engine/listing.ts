@@ -1,4 +1,4 @@
-import type { Decision } from '../contract/decision.ts';
+import type { Decision } from './decision.ts';
 import { wordsIn } from '../texts/locale.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from './aspects.ts';
 import { SHOP_CONTROL } from './prepareOutcome.ts';

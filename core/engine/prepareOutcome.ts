@@ -1,5 +1,5 @@
-import type { DecidedControl, Decision } from '../contract/decision.ts';
-import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { DecidedControl, Decision } from './decision.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
 import type { Control, ListingControl, Outcome } from '../rulebook/outcome.ts';
 import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/defaultTexts.ts';
 import { isWebHref } from '../texts/href.ts';

@@ -1,7 +1,7 @@
-import type { TraceEntry } from '../contract/decision.ts';
+import type { TraceEntry } from './decision.ts';
 import { ASPECTS, setOf, type Aspect } from './aspects.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
-import { actualOf } from './operators.ts';
+import { actualOf } from '../facts/facts.ts';
 import type { Subject } from '../model/subject.ts';
 import { decidedBy, winners } from './winners.ts';
 

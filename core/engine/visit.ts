@@ -1,4 +1,4 @@
-import type { Visit } from '../contract/decision.ts';
+import type { Visit } from './decision.ts';
 import { setOf, VISIT_ASPECTS } from './aspects.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { ruleIdsOf } from './decide.ts';

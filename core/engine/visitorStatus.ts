@@ -1,4 +1,4 @@
-import type { Decision, VisitorStatus } from '../contract/decision.ts';
+import type { Decision, VisitorStatus } from './decision.ts';
 import { visitorStatusText } from '../texts/defaultTexts.ts';
 import type { ProductSubject, ShopFacts } from '../model/subject.ts';
 

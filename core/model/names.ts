@@ -1,4 +1,4 @@
-import { memoize } from '../engine/memoize.ts';
+import { memoize } from './memoize.ts';
 
 /** Names that people type are compared after trimming, Unicode NFC and lower-casing in the root locale. */
 export const sameName = memoize((name: string): string => name.trim().normalize('NFC').toLowerCase());

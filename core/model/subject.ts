@@ -1,5 +1,5 @@
-import type { LocalisedText } from '../rulebook/localisedText.ts';
-import type { VisitorStatus } from '../contract/decision.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
+import type { VisitorStatus } from '../engine/decision.ts';
 import type { Zone } from './zone.ts';
 
 /** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */

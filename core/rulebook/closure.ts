@@ -1,4 +1,5 @@
-import { leavesOf } from '../engine/group.ts';
+import { factOf } from '../facts/facts.ts';
+import { leavesOf } from './group.ts';
 import type { Rule, Rulebook } from './rulebook.ts';
 
 /** Controls with which nothing can be had, and nobody is served otherwise. */
@@ -12,7 +13,7 @@ export function isClosure({ when, then }: Pick<Rule, 'when' | 'then'>): boolean 
   const { control, cart, checkout, visibility } = then;
   const isWithheld = control !== undefined && WITHHELD.has(control.kind) && !('beside' in control && control.beside);
   const isShut = cart?.open === false || checkout?.open === false || visibility?.state === 'blocked';
-  return (isWithheld || isShut) && leavesOf(when).every(({ fact }) => !/^(stock|preorder|waitlist)\b/.test(fact));
+  return (isWithheld || isShut) && leavesOf(when).every((leaf) => !factOf(leaf).isSupply);
 }
 
 /** Where a new rule goes in the running order: a closure on top, all else below the closures that stand there. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { groupOf } from '../engine/group.ts';
-import { Leaf } from './leaf.ts';
+import { groupOf } from './group.ts';
+import { Leaf } from '../facts/facts.ts';
 
 /** What a rule asks: a leaf, or a group of conditions joined by all, any or none. */
 export type Condition = Leaf | { all: Condition[] } | { any: Condition[] } | { none: Condition[] };

@@ -1,8 +1,6 @@
 import { z } from 'zod';
+import { Locale } from '../model/localisedText.ts';
 import { textFault } from '../texts/placeholders.ts';
-
-/** BCP 47 language tags, loosely: a language and any subtags. */
-export const Locale = z.string().regex(/^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{1,8})*$/, 'a language tag such as en or pt-BR');
 
 const Words = z
   .string()
@@ -20,5 +18,3 @@ export const LocalisedText = z
     z.record(Locale, Words).refine((map) => Object.keys(map).length > 0, 'words in at least one language'),
   ])
   .meta({ id: 'LocalisedText' });
-
-export type LocalisedText = z.infer<typeof LocalisedText>;

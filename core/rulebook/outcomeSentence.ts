@@ -1,7 +1,8 @@
 import { parseDuration } from '../model/calendar.ts';
 import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/defaultTexts.ts';
 import type { Control, ListingControl, Outcome, Place, Price } from './outcome.ts';
-import { bounds, dateWords, durationWords, joined, quoted, speech, textWords, type Names } from './phrases.ts';
+import { bounds, dateWords, durationWords, joined, quoted, speech, type Names } from '../facts/wording.ts';
+import { textWords } from './textWords.ts';
 import { words, type Segment } from './segment.ts';
 
 /** What a rule says, aspect by aspect. */

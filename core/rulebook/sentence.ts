@@ -1,11 +1,11 @@
-import { groupOf, type Join } from '../engine/group.ts';
-import { unfinished } from '../engine/unfinished.ts';
+import { groupOf, type Join } from './group.ts';
+import { unfinished } from './unfinished.ts';
 import type { Condition } from './condition.ts';
-import type { Fact, Leaf } from './leaf.ts';
+import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
-import { phraseOf, type Names } from './phrases.ts';
+import type { Names } from '../facts/wording.ts';
 import type { Rule } from './rulebook.ts';
-import { words, type About, type Segment } from './segment.ts';
+import { words, type Segment } from './segment.ts';
 
 /** What a sentence speaks of. */
 type SentenceSource = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
@@ -71,7 +71,7 @@ function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Seg
   const lacksGoods = unfinished(rule).includes('noGoods');
   const opening: Segment[] = lacksGoods
     ? [{ kind: 'phrase', about: 'goods', text: 'choose products', pointer: '/when', lacking: true }]
-    : clauses[0]?.rank === RANK.product
+    : clauses[0]?.rank === RANK_OF_EVERYTHING
       ? []
       : [words('products')];
   return clauses.reduce<Segment[]>((before, { condition, pointer, rank }, index) => {
@@ -83,7 +83,7 @@ function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Seg
       return [...before, words(' and '), ...segments.map(withoutOpening)];
     }
     const isOpening = index === 0 && !lacksGoods;
-    return [...before, words(isOpening && (rank < 3 || rank === OF_GROUPS) ? ' ' : ', '), ...segments];
+    return [...before, words(isOpening && (rank < 3 || rank === RANK_OF_GROUPS) ? ' ' : ', '), ...segments];
   }, opening);
 }
 
@@ -103,67 +103,13 @@ function segmentsFor(condition: Condition, pointer: string, names: Names): Segme
   const group = groupOf(condition);
   if (!group) {
     const leaf = condition as Leaf;
-    return [{ kind: 'phrase', about: ABOUT[leaf.fact], text: phraseOf(leaf, names), pointer }];
+    return [{ kind: 'phrase', about: factOf(leaf).about, text: phraseOf(leaf, names), pointer }];
   }
   const members = group.members.map((member, index) => segmentsFor(member, `${pointer}/${group.join}/${index}`, names));
   return [{ kind: 'group', join: group.join, pointer, members }];
 }
 
-export const ABOUT: Record<Fact, About> = {
-  product: 'goods',
-  'product.id': 'goods',
-  'product.tags': 'goods',
-  'product.categories': 'goods',
-  'product.brand': 'goods',
-  'product.kind': 'goods',
-  'product.seller': 'goods',
-  'product.path': 'goods',
-  'page.path': 'time',
-  'product.attribute': 'goods',
-  'variant.id': 'goods',
-  'variant.option': 'goods',
-  'variant.price': 'goods',
-  'stock.status': 'goods',
-  'stock.quantity': 'goods',
-  'stock.productTotal': 'goods',
-  'preorder.reserved': 'goods',
-  'waitlist.length': 'goods',
-  'visitor.signedIn': 'people',
-  'visitor.roles': 'people',
-  'visitor.customer': 'people',
-  'visitor.invited': 'people',
-  'visitor.locale': 'people',
-  moment: 'time',
-  surface: 'time',
-};
-
-/** The order in which a sentence speaks: which goods, in which variants, when, for whom, and then the groups. */
-const RANK: Record<Fact, number> = {
-  product: 0,
-  'product.id': 1,
-  'product.tags': 1,
-  'product.categories': 1,
-  'product.brand': 1,
-  'product.kind': 1,
-  'product.seller': 1,
-  'product.path': 1,
-  'product.attribute': 1,
-  'variant.id': 2,
-  'variant.option': 2,
-  'variant.price': 2,
-  'stock.status': 2,
-  'stock.quantity': 2,
-  'stock.productTotal': 2,
-  'preorder.reserved': 2,
-  'waitlist.length': 2,
-  moment: 3,
-  surface: 3,
-  'page.path': 3,
-  'visitor.signedIn': 4,
-  'visitor.roles': 4,
-  'visitor.customer': 4,
-  'visitor.invited': 4,
-  'visitor.locale': 4,
-};
-const OF_GROUPS = 5;
-const rankOf = (condition: Condition) => ('fact' in condition ? RANK[condition.fact] : OF_GROUPS);
+/** A sentence says which products, in which variants, when, for whom, and then the groups. */
+const RANK_OF_EVERYTHING = 0;
+const RANK_OF_GROUPS = 5;
+const rankOf = (condition: Condition) => ('fact' in condition ? factOf(condition).rank : RANK_OF_GROUPS);

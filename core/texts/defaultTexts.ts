@@ -1,4 +1,4 @@
-import type { VisitorStatus } from '../contract/decision.ts';
+import type { VisitorStatus } from '../engine/decision.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { wordsIn } from './locale.ts';
 import { toHtml } from './markdown.ts';

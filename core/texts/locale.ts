@@ -1,4 +1,4 @@
-import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
 
 /** The shop's locale that serves a visitor: the same, else the same language, else the shop's default. */
 export function localeFor(wanted: string | null, locales: readonly string[]): string {

@@ -1,4 +1,4 @@
-import type { LocalisedText } from '../rulebook/localisedText.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
 import type { ShopFacts, Subject } from '../model/subject.ts';
 import { localeOf } from './locale.ts';
 import { filledHref, isSafeHref, partsOfHref } from './href.ts';

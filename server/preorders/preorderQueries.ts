@@ -1,6 +1,6 @@
 import type { PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
 const RESERVE = `

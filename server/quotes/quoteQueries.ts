@@ -1,5 +1,5 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { threadMessagesOf } from '../enquiries/enquiryQueries.ts';
 import type { Answer } from '../forms/formQueries.ts';

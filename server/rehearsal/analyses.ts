@@ -8,7 +8,7 @@ import { impactOf } from '#core/analysis/impact.ts';
 import { instantsOf, type Horizon } from '#core/analysis/instants.ts';
 import { representativesOf, type ViewSpec, type Representative } from '#core/analysis/representatives.ts';
 import type { VisibleChange } from '#core/analysis/outcomeDiffer.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import { DAY } from '#core/model/calendar.ts';
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';

@@ -5,7 +5,7 @@ import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleTitle } from '#core/analysis/ruleFindings.ts';
-import { joined } from '#core/rulebook/phrases.ts';
+import { joined } from '#core/facts/wording.ts';
 import { limitTo } from '../http/limit.ts';
 import { reply, route } from '../http/route.ts';
 import { newestEdition } from '../rulebook/rulebookQueries.ts';

@@ -1,5 +1,5 @@
 import { fullSentence } from '#core/rulebook/sentence.ts';
-import { unfinished, type Unfinished } from '#core/engine/unfinished.ts';
+import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { Fault } from '#core/contract/faults.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Services } from '../services.ts';

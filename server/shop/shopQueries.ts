@@ -1,5 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { LocalisedText } from '#core/model/localisedText.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface ShopRow {

@@ -3,7 +3,7 @@ import type { CheckedSpot } from '#core/contract/spotCheckCalls.ts';
 import { compile } from '#core/engine/compile.ts';
 import { toLocal } from '#core/model/zone.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { dateWords } from '#core/rulebook/phrases.ts';
+import { dateWords } from '#core/facts/wording.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';

@@ -1,5 +1,5 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
-import type { Decision, SharedDecision } from '#core/contract/decision.ts';
+import type { Decision, SharedDecision } from '#core/engine/decision.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import { samePath } from '#core/model/names.ts';

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
 import { guardLines, guardOrder, type LineVerdict } from '#core/engine/guard.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';

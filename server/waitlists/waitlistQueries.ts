@@ -1,5 +1,5 @@
 import type { Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 
 /** A list, by our keys; without a variant it is the product's. */

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';

@@ -1,5 +1,5 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import { areasIn, type Area, type partsOnPage } from './areas.ts';
 import { applyControl, canBePutIn, withForm, type Shown } from './control.ts';
 import { MARK } from './marks.ts';

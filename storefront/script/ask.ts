@@ -1,5 +1,5 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
-import type { SharedDecision, Visit } from '#core/contract/decision.ts';
+import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import type { Area, Surface } from './areas.ts';
 import type { PageSettings, Settings } from './settings.ts';
 import { soon } from './soon.ts';

@@ -1,4 +1,4 @@
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Surface } from './areas.ts';
 import type { Note } from './notes.ts';
 import { build, place, type StandIn } from './place.ts';

@@ -1,4 +1,4 @@
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import { write } from './marks.ts';
 
 type Limits = SharedDecision['limits'];

@@ -1,5 +1,5 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Area } from './areas.ts';
 import { build, standInOf } from './place.ts';
 

@@ -1,4 +1,4 @@
-import type { SharedDecision, Visit } from '#core/contract/decision.ts';
+import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
 import {
   areaOf,

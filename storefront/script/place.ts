@@ -1,4 +1,4 @@
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import { MARK, STAND_IN, write } from './marks.ts';
 
 export interface StandIn {

@@ -1,4 +1,4 @@
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import type { StandIn } from './place.ts';
 
 type Price = SharedDecision['price'];

@@ -1,4 +1,4 @@
-import type { SharedDecision } from '#core/contract/decision.ts';
+import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Area } from './areas.ts';
 import { write } from './marks.ts';
 import { plainAmount } from './price.ts';

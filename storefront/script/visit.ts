@@ -1,4 +1,4 @@
-import type { Visit } from '#core/contract/decision.ts';
+import type { Visit } from '#core/engine/decision.ts';
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import { pageOf } from './areas.ts';
 import { mark, place, restore } from './place.ts';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Decision, SharedDecision } from '#core/contract/decision.ts';
+import type { Decision, SharedDecision } from '#core/engine/decision.ts';
 import type { Audience, Product } from '#core/contract/shopCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { ShopFacts } from '#core/model/subject.ts';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { postImpact } from '#core/contract/rehearsalCalls.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 import { aspectsBetween } from '#core/analysis/outcomeDiffer.ts';
 import { startNursery } from '../support/demo.ts';
 import { book, make } from '../support/oneVariant.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Condition } from '#core/rulebook/condition.ts';
-import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Leaf } from '#core/facts/facts.ts';
 import type { Control, Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';

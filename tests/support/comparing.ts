@@ -1,4 +1,4 @@
-import type { Decision, Visit } from '#core/contract/decision.ts';
+import type { Decision, Visit } from '#core/engine/decision.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { expectedSight, sightOf, wordsOf, type Sight, type Where } from './shopPage.ts';
 import { expect } from './stage.ts';

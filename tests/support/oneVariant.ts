@@ -1,6 +1,6 @@
 import { compile } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 import type { ProductSubject, ProductFacts, VariantFacts } from '#core/model/subject.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { LISBON } from './arbitraries.ts';

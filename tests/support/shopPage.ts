@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import type { Decision } from '#core/contract/decision.ts';
+import type { Decision } from '#core/engine/decision.ts';
 
 /** What a shopper sees of one product on a page of the sample shop. */
 export interface Sight {

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import type { z } from 'zod';
-import type { Decision, Visit } from '#core/contract/decision.ts';
+import type { Decision, Visit } from '#core/engine/decision.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { GuardAnswer } from '#core/contract/storefront.ts';
 import type { Dressing } from './programs.ts';

@@ -1,6 +1,6 @@
 import { Link, useSearchParams } from 'react-router';
 import type { Change } from '#core/rulebook/changes.ts';
-import type { Names } from '#core/rulebook/phrases.ts';
+import type { Names } from '#core/facts/wording.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../frame/useMoment.ts';

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
-import { unfinished } from '#core/engine/unfinished.ts';
+import { unfinished } from '#core/rulebook/unfinished.ts';
 import { withMoment } from '../frame/useMoment.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { SavingNote } from '../rules/SavingNote.tsx';

@@ -8,7 +8,7 @@ import type {
   Product,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
-import type { Names } from '#core/rulebook/phrases.ts';
+import type { Names } from '#core/facts/wording.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';

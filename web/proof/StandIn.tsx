@@ -1,5 +1,5 @@
 import { Zap } from 'lucide-react';
-import type { DecidedControl, Decision, Visit } from '#core/contract/decision.ts';
+import type { DecidedControl, Decision, Visit } from '#core/engine/decision.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';

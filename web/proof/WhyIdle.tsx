@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { unfinished } from '#core/engine/unfinished.ts';
+import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { segmentsOf } from '#core/rulebook/sentence.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';

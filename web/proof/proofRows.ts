@@ -1,5 +1,5 @@
 import type { Audience } from '#core/contract/shopCalls.ts';
-import type { Decision, Visit } from '#core/contract/decision.ts';
+import type { Decision, Visit } from '#core/engine/decision.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants } from '#core/engine/decide.ts';

@@ -1,8 +1,8 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { useEffect, useRef } from 'react';
-import { unfinished } from '#core/engine/unfinished.ts';
-import type { Names } from '#core/rulebook/phrases.ts';
+import { unfinished } from '#core/rulebook/unfinished.ts';
+import type { Names } from '#core/facts/wording.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
 import { OutcomeChip } from '../proof/OutcomeChip.tsx';

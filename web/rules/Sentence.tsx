@@ -1,8 +1,8 @@
 import { Popover } from '@mui/material';
 import { useMemo, useRef, useState } from 'react';
-import type { Leaf } from '#core/rulebook/leaf.ts';
+import { factOf, type Leaf } from '#core/facts/facts.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { ABOUT, plain, segmentsOf } from '#core/rulebook/sentence.ts';
+import { plain, segmentsOf } from '#core/rulebook/sentence.ts';
 import { useMoment } from '../frame/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from './edits.ts';
@@ -137,7 +137,7 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
   return (
     <ConditionEditor
       about={
-        depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (ABOUT[leaf.fact] as ConditionKind)
+        depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (factOf(leaf).about as ConditionKind)
       }
       leaf={leaf}
       goods={goods}

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { unfinished } from '#core/engine/unfinished.ts';
+import { unfinished } from '#core/rulebook/unfinished.ts';
 import { Outcome, type ControlKind, type ListingControl } from '#core/rulebook/outcome.ts';
 import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';

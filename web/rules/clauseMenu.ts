@@ -1,5 +1,5 @@
 import { PAGE_ASPECTS } from '#core/engine/aspects.ts';
-import { leavesOf, type Join } from '#core/engine/group.ts';
+import { leavesOf, type Join } from '#core/rulebook/group.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { depthOf, put } from './edits.ts';

@@ -1,4 +1,4 @@
-import { groupOf, type Join } from '#core/engine/group.ts';
+import { groupOf, type Join } from '#core/rulebook/group.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 

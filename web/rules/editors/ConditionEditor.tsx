@@ -1,10 +1,10 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Leaf } from '#core/facts/facts.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { Months } from './Months.tsx';
-import { GROUPS, QUESTIONS, questionOf, type ConditionKind } from './questions.ts';
+import { groupOf, QUESTIONS, questionOf, type ConditionKind } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';
 
 interface ConditionEditorProps {
@@ -42,7 +42,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
         openOnFocus={false}
         options={[...questions]}
         value={question}
-        groupBy={({ fact }) => GROUPS[fact]}
+        groupBy={groupOf}
         getOptionLabel={({ label }) => label}
         onChange={(_event, chosen) => {
           ask(chosen);

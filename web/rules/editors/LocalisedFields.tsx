@@ -2,7 +2,7 @@ import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { html } from '#core/texts/textRenderers.ts';
 import { textFault } from '#core/texts/placeholders.ts';
-import type { LocalisedText } from '#core/rulebook/localisedText.ts';
+import type { LocalisedText } from '#core/model/localisedText.ts';
 import { inert } from '../../shared/inert.ts';
 import styles from './editors.module.css';
 import { nobody, useExample } from './example.ts';

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
-import { testOf } from '#core/engine/operators.ts';
+import { testOf } from '#core/facts/facts.ts';
 import type { ShopFacts, Subject } from '#core/model/subject.ts';
-import type { Leaf } from '#core/rulebook/leaf.ts';
+import type { Leaf } from '#core/facts/facts.ts';
 import { useMoment } from '../../frame/useMoment.ts';
 import styles from './editors.module.css';
 import { nobody } from './example.ts';

@@ -1,7 +1,7 @@
 import { Autocomplete, MenuItem, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import { parseYearDay } from '#core/model/calendar.ts';
-import type { ValueOf } from '#core/rulebook/leaf.ts';
+import type { ValueOf } from '#core/facts/facts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import styles from './editors.module.css';
 import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { STATUS, SURFACE } from '#core/rulebook/phrases.ts';
+import { STOCK_STATUS_NAMES } from '#core/facts/stockStatus.ts';
+import { SURFACE_NAMES } from '#core/facts/surface.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import { NamesField } from './NamesField.tsx';
 import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from './NumberFields.tsx';
@@ -29,9 +30,9 @@ export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: Va
     case 'yearly':
       return <YearlyFields {...props} />;
     case 'statuses':
-      return <ChoiceField label="Stock" words={STATUS} {...props} />;
+      return <ChoiceField label="Stock" words={STOCK_STATUS_NAMES} {...props} />;
     case 'surfaces':
-      return <ChoiceField label="Where" words={SURFACE} {...props} />;
+      return <ChoiceField label="Where" words={SURFACE_NAMES} {...props} />;
     case 'path':
       return <PathField allowed={WHOLE_PATH} hint="A path that begins with /, without ? or #" {...props} />;
     case 'pathPart':

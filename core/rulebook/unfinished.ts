@@ -1,11 +1,10 @@
-import type { Condition } from '../rulebook/condition.ts';
-import type { Rule } from '../rulebook/rulebook.ts';
+import type { Condition } from './condition.ts';
+import type { Rule } from './rulebook.ts';
+import { factOf } from '../facts/facts.ts';
 import { groupOf, leavesOf } from './group.ts';
 
 /** Why a rule cannot count yet. */
 export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';
-
-const PRODUCT_FACTS = /^(product|variant|stock|preorder|waitlist)(\.|$)/;
 
 /**
  * What a rule still lacks. "Everything" is only ever meant on purpose: a rule that names no goods, has an empty group or
@@ -13,7 +12,7 @@ const PRODUCT_FACTS = /^(product|variant|stock|preorder|waitlist)(\.|$)/;
  */
 export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
   const found: Unfinished[] = [];
-  if (!leavesOf(when).some(({ fact }) => PRODUCT_FACTS.test(fact))) found.push('noGoods');
+  if (!leavesOf(when).some((leaf) => factOf(leaf).about === 'goods')) found.push('noGoods');
   if (hasEmptyGroup(when)) found.push('emptyGroup');
   if (Object.values(then).every((outcome) => outcome === undefined)) found.push('emptyThen');
   return found;

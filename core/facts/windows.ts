@@ -1,4 +1,3 @@
-import type { ValueOf } from '../rulebook/leaf.ts';
 import {
   addCalendar,
   DAY,
@@ -9,8 +8,30 @@ import {
   parseYearDay,
   utc,
 } from '../model/calendar.ts';
-import { NEVER, type TimedResult } from './timedResult.ts';
+import { NEVER, type TimedResult } from '../model/timedResult.ts';
 import { toInstant, toLocal, type Zone } from '../model/zone.ts';
+
+/** Local dates or date-times (ISO 8601). */
+interface Between {
+  readonly from?: string | undefined;
+  readonly until?: string | undefined;
+}
+/** Days of the week, Monday is 1, and times of day `HH:MM`. */
+interface Weekly {
+  readonly days: readonly number[];
+  readonly from: string;
+  readonly until: string;
+}
+/** Days of the year `MM-DD`. */
+interface Yearly {
+  readonly from: string;
+  readonly until: string;
+}
+/** ISO 8601 durations from one of the product's dates. */
+interface Around {
+  readonly from?: string | undefined;
+  readonly until?: string | undefined;
+}
 
 /** A half-open stretch of time in epoch ms: from ≤ t < until. */
 export interface Window {
@@ -31,7 +52,7 @@ export function inWindows(windows: readonly Window[], instant: number): TimedRes
 }
 
 /** The one window between two local date-times, either end open. */
-export function betweenWindow(zone: Zone, { from, until }: ValueOf<'moment', 'between'>): Window {
+export function betweenWindow(zone: Zone, { from, until }: Between): Window {
   return {
     from: from === undefined ? -Infinity : toInstant(zone, parseLocal(from) ?? NaN),
     until: until === undefined ? Infinity : toInstant(zone, parseLocal(until) ?? NaN),
@@ -39,11 +60,7 @@ export function betweenWindow(zone: Zone, { from, until }: ValueOf<'moment', 'be
 }
 
 /** A week's windows as they fall around an instant: enough of them to know the next change. */
-export function weeklyWindows(
-  zone: Zone,
-  { days, from, until }: ValueOf<'moment', 'weekly'>,
-  instant: number,
-): Window[] {
+export function weeklyWindows(zone: Zone, { days, from, until }: Weekly, instant: number): Window[] {
   const start = parseTimeOfDay(from) ?? 0;
   const end = parseTimeOfDay(until) ?? 0;
   const today = Math.floor(toLocal(zone, instant) / DAY) * DAY;
@@ -61,7 +78,7 @@ export function weeklyWindows(
 }
 
 /** A season's windows of the years around an instant. 02-29 is 03-01 in a year that lacks it. */
-export function yearlyWindows(zone: Zone, { from, until }: ValueOf<'moment', 'yearly'>, instant: number): Window[] {
+export function yearlyWindows(zone: Zone, { from, until }: Yearly, instant: number): Window[] {
   const start = parseYearDay(from);
   const end = parseYearDay(until);
   if (!start || !end) return [];
@@ -77,11 +94,7 @@ export function yearlyWindows(zone: Zone, { from, until }: ValueOf<'moment', 'ye
  * The window around a product's own date. Days and longer are added on the calendar to the date as written; the local
  * time they give is resolved in the zone, and hours and shorter are then added exactly.
  */
-export function aroundWindow(
-  zone: Zone,
-  { from, until }: ValueOf<'moment', 'around'>,
-  writtenDate: string | undefined,
-): Window | null {
+export function aroundWindow(zone: Zone, { from, until }: Around, writtenDate: string | undefined): Window | null {
   const date = writtenDate === undefined ? null : parseLocal(writtenDate);
   if (date === null) return null;
   const shifted = (text: string) => {

@@ -1,4 +1,4 @@
-import type { Subject } from '../model/subject.ts';
+import type { Subject } from './subject.ts';
 
 /**
  * Whether a condition holds, and until when that answer stands if only the clock moves: an instant in epoch ms,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { LISBON } from '#tests/support/arbitraries.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
-import { testOf } from './operators.ts';
+import type { Leaf } from '../facts/facts.ts';
+import { testOf } from '../facts/facts.ts';
 import type { StockFacts, Subject } from '../model/subject.ts';
 
 const stock = (quantity: number, sellPastZero = false): StockFacts => ({ tracked: true, quantity, sellPastZero });

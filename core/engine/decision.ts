@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ASPECTS, PRODUCT_ASPECTS } from '../engine/aspects.ts';
+import { ASPECTS, PRODUCT_ASPECTS } from './aspects.ts';
 import { PLACES } from '../rulebook/outcome.ts';
 import { SURFACES } from '../model/subject.ts';
 

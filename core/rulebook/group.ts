@@ -1,5 +1,5 @@
-import type { Condition } from '../rulebook/condition.ts';
-import type { Leaf } from '../rulebook/leaf.ts';
+import type { Condition } from './condition.ts';
+import type { Leaf } from '../facts/facts.ts';
 
 /** The words that join a group's members. */
 export type Join = 'all' | 'any' | 'none';

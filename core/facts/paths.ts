@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import type { Subject } from '../model/subject.ts';
+import { leafSchema } from './fact.ts';
+import { paths } from './matching.ts';
+
+const Path = z
+  .string()
+  .max(2000)
+  .regex(/^\/[^?#]*$/, 'a path that begins with /, without query or fragment');
+const PathPart = z.string().min(1).max(2000);
+
+/** The leaves that compare a path. */
+export const pathSchema = <const Name extends string>(fact: Name) =>
+  z.discriminatedUnion('op', [
+    leafSchema(fact, ['equals', 'startsWith'], Path),
+    leafSchema(fact, ['contains'], PathPart),
+  ]);
+
+/** What facts that are paths have in common: no index, since an address can be anything. */
+export const asPath = (read: (subject: Subject) => string | null) => ({
+  actual: read,
+  operators: paths(read),
+  predicate: () => 'unknown' as const,
+});

@@ -1,0 +1,18 @@
+import { asNumber, countSchema } from './comparisons.ts';
+import { defineFact, ofGoods } from './fact.ts';
+import { numberWords } from './wording.ts';
+
+/** Units that are pre-ordered and not yet fulfilled. */
+export const preorderReserved = defineFact({
+  name: 'preorder.reserved',
+  schema: countSchema('preorder.reserved'),
+  about: 'goods',
+  rank: 2,
+  dependsOn: ofGoods,
+  isSupply: true,
+  ...asNumber('variant', 'reserved', ({ variant }) => variant?.reserved ?? null),
+  emitVariant: ({ reserved }, _product, emit) => {
+    emit.number('reserved', reserved);
+  },
+  phrase: (leaf) => `in variants with ${numberWords(leaf)} reserved`,
+});

@@ -1,0 +1,25 @@
+import { sameName } from '../model/names.ts';
+import type { Subject } from '../model/subject.ts';
+import { defineFact, leafSchema, NamedValues, ofGoods } from './fact.ts';
+import { valueIn, valueOfName } from './matching.ts';
+import { namedValuesWords } from './wording.ts';
+
+const read = ({ product }: Subject) => product?.attributes ?? {};
+
+/** A value of an attribute by its name, told apart as people would. */
+export const productAttribute = defineFact({
+  name: 'product.attribute',
+  schema: leafSchema('product.attribute', ['in', 'notIn'], NamedValues),
+  about: 'goods',
+  rank: 1,
+  dependsOn: ofGoods,
+  actual: (subject, _shop, { value }) => valueIn(read(subject), value.name),
+  operators: { in: valueOfName(read, true), notIn: valueOfName(read, false) },
+  predicate: ({ op, value: { name, values } }, make) =>
+    make.among('product', `attribute ${name}`, values.map(sameName), { holds: op === 'in', isSingle: true }),
+  emitProduct: ({ attributes }, emit) => {
+    for (const name of Object.keys(attributes)) emit.name(`attribute ${name}`, attributes[name]);
+  },
+  phrase: (leaf) => `whose ${namedValuesWords(leaf)}`,
+  vocabulary: { kind: 'namedValues', what: 'attribute', of: ({ attributes }) => [attributes] },
+});

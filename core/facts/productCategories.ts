@@ -1,0 +1,56 @@
+import { isWithin } from '../model/names.ts';
+import { timeless } from '../model/timedResult.ts';
+import { defineFact, leafSchema, NameList, ofGoods, type Operator } from './fact.ts';
+import { listed } from './wording.ts';
+
+const within =
+  (wanted: boolean): Operator<readonly string[]> =>
+  (expected) =>
+    timeless(
+      ({ product }) =>
+        (product?.categories ?? []).some((id) => expected.some((ancestor) => isWithin(id, ancestor))) === wanted,
+    );
+
+/** A category and all above it. */
+function* lineOf(id: string): Generator<string> {
+  for (let end = id.length; end > 0; end = id.lastIndexOf('/', end - 1)) yield id.slice(0, end);
+}
+
+/** Categories by their ids, with those below or without. */
+export const productCategories = defineFact({
+  name: 'product.categories',
+  schema: leafSchema('product.categories', ['within', 'notWithin', 'exactly'], NameList),
+  about: 'goods',
+  rank: 1,
+  dependsOn: ofGoods,
+  actual: ({ product }) => product?.categories ?? [],
+  operators: {
+    within: within(true),
+    notWithin: within(false),
+    exactly: (expected) => {
+      const set = new Set(expected);
+      return timeless(({ product }) => (product?.categories ?? []).some((id) => set.has(id)));
+    },
+  },
+  predicate: ({ op, value }, make) =>
+    op === 'exactly'
+      ? make.among('product', 'category', value)
+      : make.among('product', 'within', value, { holds: op === 'within' }),
+  emitProduct: ({ categories }, emit) => {
+    for (const category of categories) {
+      emit.value('category', category);
+      for (const id of lineOf(category)) emit.value('within', id);
+    }
+  },
+  phrase: ({ op, value }, { category }) => {
+    const which = listed(value, 'or', category);
+    if (op === 'exactly') return `directly in ${which}`;
+    return `${op === 'within' ? 'in' : 'not in'} ${which} and all below`;
+  },
+  vocabulary: {
+    kind: 'names',
+    what: 'category',
+    isLetterByLetter: true,
+    of: ({ categories }) => categories.flatMap((category) => [...lineOf(category)]),
+  },
+});

@@ -1,0 +1,23 @@
+import type { Subject } from '../model/subject.ts';
+import { defineFact, leafSchema, NameList, ofGoods } from './fact.ts';
+import { oneOf } from './matching.ts';
+import { listed } from './wording.ts';
+
+const read = ({ product }: Subject) => product?.id ?? null;
+
+export const productId = defineFact({
+  name: 'product.id',
+  schema: leafSchema('product.id', ['in', 'notIn'], NameList),
+  about: 'goods',
+  rank: 1,
+  dependsOn: ofGoods,
+  actual: read,
+  operators: { in: oneOf(read, true), notIn: oneOf(read, false) },
+  predicate: ({ op, value }, make) =>
+    make.among('product', 'id', value, { holds: op === 'in', isSingle: true, isUnique: true }),
+  emitProduct: ({ id }, emit) => {
+    emit.id('id', id);
+  },
+  phrase: ({ op, value }, names) => `${op === 'in' ? 'that are' : 'other than'} ${listed(value, 'or', names.product)}`,
+  vocabulary: { kind: 'names', what: 'product', isLetterByLetter: true, of: ({ id }) => [id] },
+});

@@ -1,0 +1,26 @@
+import type { ProductFacts } from '../model/subject.ts';
+import { asNumber, countSchema } from './comparisons.ts';
+import { defineFact, ofGoods } from './fact.ts';
+import { numberWords } from './wording.ts';
+
+function totalOf(product: ProductFacts | null): number | null {
+  let total: number | null = null;
+  for (const { stock } of product?.variants ?? []) if (stock.tracked) total = (total ?? 0) + stock.quantity;
+  return total;
+}
+
+/** The stock of all of a product's variants that are tracked; missing where none is. */
+export const stockProductTotal = defineFact({
+  name: 'stock.productTotal',
+  schema: countSchema('stock.productTotal'),
+  about: 'goods',
+  rank: 2,
+  dependsOn: ofGoods,
+  isSupply: true,
+  stock: 'product',
+  ...asNumber('product', 'total', ({ product }) => totalOf(product)),
+  emitProduct: (product, emit) => {
+    emit.number('total', totalOf(product));
+  },
+  phrase: (leaf) => `with ${numberWords(leaf)} left in total`,
+});

@@ -1,0 +1,19 @@
+import { asNumber, countSchema } from './comparisons.ts';
+import { defineFact, ofGoods } from './fact.ts';
+import { numberWords } from './wording.ts';
+
+/** The variant's stock; missing where it is not tracked. */
+export const stockQuantity = defineFact({
+  name: 'stock.quantity',
+  schema: countSchema('stock.quantity'),
+  about: 'goods',
+  rank: 2,
+  dependsOn: ofGoods,
+  isSupply: true,
+  stock: 'variant',
+  ...asNumber('variant', 'quantity', ({ variant }) => (variant?.stock.tracked ? variant.stock.quantity : null)),
+  emitVariant: ({ stock }, _product, emit) => {
+    emit.number('quantity', stock.tracked ? stock.quantity : null);
+  },
+  phrase: (leaf) => `in variants with ${numberWords(leaf)} left`,
+});

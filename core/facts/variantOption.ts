@@ -1,0 +1,25 @@
+import { sameName } from '../model/names.ts';
+import type { Subject } from '../model/subject.ts';
+import { defineFact, leafSchema, NamedValues, ofGoods } from './fact.ts';
+import { valueIn, valueOfName } from './matching.ts';
+import { namedValuesWords } from './wording.ts';
+
+const read = ({ variant }: Subject) => variant?.options ?? {};
+
+/** A value of an option by its name, such as a size, told apart as people would. */
+export const variantOption = defineFact({
+  name: 'variant.option',
+  schema: leafSchema('variant.option', ['in', 'notIn'], NamedValues),
+  about: 'goods',
+  rank: 2,
+  dependsOn: ofGoods,
+  actual: (subject, _shop, { value }) => valueIn(read(subject), value.name),
+  operators: { in: valueOfName(read, true), notIn: valueOfName(read, false) },
+  predicate: ({ op, value: { name, values } }, make) =>
+    make.among('variant', `option ${name}`, values.map(sameName), { holds: op === 'in', isSingle: true }),
+  emitVariant: ({ options }, _product, emit) => {
+    for (const name of Object.keys(options)) emit.name(`option ${name}`, options[name]);
+  },
+  phrase: (leaf) => `in variants whose ${namedValuesWords(leaf)}`,
+  vocabulary: { kind: 'namedValues', what: 'option', of: ({ variants }) => variants.map(({ options }) => options) },
+});
