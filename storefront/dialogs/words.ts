@@ -5,7 +5,7 @@ const WORDS = {
   optional: { en: 'optional', fr: 'facultatif' },
   join: { en: 'Join', fr: 'Rejoindre' },
   accountFirst: {
-    en: 'This list is for those with an account. Sign in, or make one, and come back.',
+    en: 'This list is for customers with an account. Sign in or create one, then come back.',
     fr: 'Cette liste est réservée aux titulaires d’un compte. Connectez-vous ou créez-en un, puis revenez.',
   },
   signIn: { en: 'Sign in', fr: 'Se connecter' },

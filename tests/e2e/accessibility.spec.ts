@@ -104,7 +104,7 @@ test('a bare installation is opened by its one-time link', async ({ browser }) =
   await page.getByRole('button', { name: 'Open the shop’s rules' }).click();
   await expect(page.getByRole('heading', { name: 'No rules yet' })).toBeVisible();
   await newRule(page, 'Pause the shop');
-  await expect(page.getByText('There are no goods to prove rules on yet.')).toBeVisible();
+  await expect(page.getByText('There are no products to show yet.')).toBeVisible();
   await expectNoViolations(page, 'rules without goods');
   await page.context().close();
   await understudy.stop();

@@ -74,7 +74,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
 
   await test.step('it is set to open tomorrow', async () => {
     await owner.getByRole('link', { name: /Draft: .* Review/ }).click();
-    await owner.getByLabel('A note for those who look back').fill('Tubers by quote for the circle');
+    await owner.getByLabel('A note for the history').fill('Tubers by quote for the circle');
     await owner.getByRole('button', { name: 'Scheduled' }).click();
     const tomorrow = new Date(Date.now() + 24 * 60 * 60 * 1000).toISOString().slice(0, 10);
     await enterDate(owner, /^Opens, /, `${tomorrow}T09:00`);

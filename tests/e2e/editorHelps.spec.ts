@@ -44,7 +44,7 @@ test('pickers know the shop: counts, near misses, pictures, people; and what is 
   await test.step('but not…', async () => {
     await sentence(owner).getByRole('button', { name: 'but not…' }).click();
     await owner.getByRole('menuitem', { name: 'these people' }).click();
-    await editor(owner).getByLabel('For whom').fill('those with any');
+    await editor(owner).getByLabel('For whom').fill('customers with any');
     await owner.getByRole('option', { name: 'customers with any of the roles' }).click();
     await editor(owner).getByLabel('Roles').fill('staff');
     await owner.getByRole('option', { name: /^staff/ }).click();
@@ -86,7 +86,7 @@ test('what a rule can say is changed piece by piece, with its words as shoppers 
   await addClause(owner, 'beside the shop’s button');
   await addClause(owner, 'ignore the rules below');
   await expect(sentence(owner)).toContainText(
-    'For products in variants that are on backorder: beside the button, take pre-orders, labelled “Pre-order” (+ fr), at most 40 units of a variant, then show “All reserved”, shipping within 21 days; below the control, say “**{product.title}**, [soon](/soon)”; ignore the rules below then.',
+    'For products in variants that are on backorder: beside the button, take pre-orders, labelled “Pre-order” (+ fr), at most 40 units of a variant, then show “All reserved”, shipping within 21 days; below the control, say “product, soon”; ignore the rules below.',
   );
   await phrase(owner, 'at most 40 units of a variant').click();
   await editor(owner).getByRole('button', { name: 'Remove' }).click();

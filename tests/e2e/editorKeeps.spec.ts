@@ -70,9 +70,9 @@ test('a cap says what happens at its end, and its default sells nothing more', a
   await expect(sentence(owner)).toContainText('then let the rules below decide');
 });
 
-test('a stand-in’s words come back with it, and the last style hook goes', async ({ owner }) => {
+test('a stand-in’s words come back with it, and the last CSS class goes', async ({ owner }) => {
   await newRule(owner, 'Show without selling');
-  await phrase(owner, 'say').click();
+  await phrase(owner, 'show').click();
   const kinds = editor(owner).getByRole('radiogroup', { name: 'Instead of the button' });
   await kinds.getByRole('radio', { name: 'Nothing' }).click();
   await kinds.getByRole('radio', { name: 'A waitlist' }).click();

@@ -123,7 +123,7 @@ test('a list for accounts says so before anybody fills in a form, and leads ther
   await expect(shopper.getByText('Two a year.')).toBeVisible();
   await shopper.getByRole('link', { name: 'Join the waitlist' }).click();
   const dialog = shopper.getByRole('dialog', { name: 'Join the waitlist' });
-  await expect(dialog.getByText('This list is only with an account.')).toBeVisible();
+  await expect(dialog.getByText('This list is for customers with an account.')).toBeVisible();
   await expect(dialog.getByLabel('E-mail')).toHaveCount(0);
   await dialog.getByRole('link', { name: 'Sign in' }).click();
   await shopper.getByRole('button', { name: /Jonas Reed/ }).click();

@@ -22,7 +22,7 @@ async function bringIn(owner: Page, outcomes: Readonly<Record<string, Outcome>>)
 
 const pageOf = ({ shop }: Stage, path: string) => shop.url + path;
 
-test('stand-ins beside the button, their colours, notes in their places, prices and style hooks', async ({
+test('stand-ins beside the button, their colours, notes in their places, prices and CSS classes', async ({
   owner,
   shopper,
   stage,
