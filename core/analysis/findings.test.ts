@@ -5,7 +5,7 @@ import { book, everything, guest, make, product, variant } from '#tests/support/
 import { compile } from '../engine/compile.ts';
 import { decide } from '../engine/decide.ts';
 import { guardLines } from '../engine/guard.ts';
-import { canBeHad } from '../engine/listing.ts';
+import { isBought } from '../controls/controls.ts';
 import type { ProductSubject, ProductFacts, Surface, VariantFacts } from '../model/subject.ts';
 import { toInstant } from '../model/zone.ts';
 import { parseLocal } from '../model/calendar.ts';
@@ -256,9 +256,9 @@ function isTrue({ kind, rule, other, witness }: Finding, looked: Looked, product
         (['product', 'listing', 'quickView'] as const).some((place) => on(place).price.show)
       );
     case 'guardLetsThrough':
-      return !canBeHad(decide(compiled, at).control) && passes();
+      return !isBought(decide(compiled, at).control) && passes();
     case 'guardRefuses':
-      return canBeHad(decide(compiled, at).control) && !passes();
+      return isBought(decide(compiled, at).control) && !passes();
     case 'hiddenPriceSold':
       return !on('product').price.show && on('product').control.kind === 'buy';
     case 'waitlistInStock':

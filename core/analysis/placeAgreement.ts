@@ -2,7 +2,7 @@ import { ASPECTS } from '../engine/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, ASPECT_RESOLVERS, showsPrice, resolveAspects } from '../engine/decide.ts';
 import { verdictOf, type LineVerdict } from '../engine/guard.ts';
-import { canBeHad } from '../engine/listing.ts';
+import { isBought } from '../controls/controls.ts';
 import type { ProductSubject, ViewContext, Surface } from '../model/subject.ts';
 import type { Winners } from '../engine/winners.ts';
 import { shipDates } from '../fulfilment/shipping.ts';
@@ -86,7 +86,7 @@ function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: Produc
   return {
     surface: subject.surface,
     control,
-    isHad: canBeHad(control),
+    isHad: isBought(control),
     isPriceShown: showsPrice(winning.by.price),
     reasons: reasonsOf(winning, control),
     visibility: winning.by.visibility?.rule.then.visibility?.state ?? 'shown',

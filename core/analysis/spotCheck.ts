@@ -1,4 +1,6 @@
-import type { DecidedControl, Decision } from '../engine/decision.ts';
+import { CONTROL_NAMES } from '../controls/controls.ts';
+import type { Decision } from '../engine/decision.ts';
+import type { DecidedControl } from '../controls/controls.ts';
 import type { SpotCheck } from '../contract/spotCheckCalls.ts';
 import { visitorOf } from '../model/audience.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
@@ -43,22 +45,6 @@ export const fulfils = (expects: ShownOutcome, sight: ShownOutcome): boolean =>
   expects.kind === sight.kind &&
   (expects.label === null || expects.label === sight.label) &&
   (expects.priceShown === null || expects.priceShown === sight.priceShown);
-
-/** How a sentence calls what stands in the control’s place. */
-export const CONTROL_NAMES: Readonly<Record<DecidedControl['kind'], string>> = {
-  buy: 'the shop’s own button',
-  choose: 'a way to choose',
-  preorder: 'a pre-order',
-  waitlist: 'a waitlist',
-  quote: 'a price on request',
-  enquiry: 'an enquiry',
-  link: 'a link',
-  signIn: 'a sign-in prompt',
-  notice: 'a line of text',
-  nothing: 'nothing',
-  ownPrice: 'a price of their own',
-  severalAtOnce: 'several at once',
-};
 
 /** What is seen, in words. */
 export function shownOutcomeText({ kind, label, priceShown }: ShownOutcome): string {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { WebHref } from '../rulebook/href.ts';
-import { LocalisedText } from '../rulebook/localisedText.ts';
+import { WebHref } from '../texts/hrefSchema.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, Price, RowId, Units } from './scalars.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LocalisedText } from '../rulebook/localisedText.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { DESIGNS, PLAIN_LOOK } from '../texts/letter.ts';
 import { CHANNELS, channelsOf, EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messages.ts';
 import { call, NoBody } from './call.ts';

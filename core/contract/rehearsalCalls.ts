@@ -8,7 +8,8 @@ import { Instant, MOST_INT } from './scalars.ts';
 import { PRODUCT_ASPECTS } from '../engine/aspects.ts';
 import { FINDING_KINDS, SEVERITIES } from '../analysis/finding.ts';
 import { Rule } from '../rulebook/rulebook.ts';
-import { DecidedControl, Decision, TraceEntry, Visit } from '../engine/decision.ts';
+import { Decision, TraceEntry, Visit } from '../engine/decision.ts';
+import { DecidedControl } from '../controls/controls.ts';
 
 export const postRehearsalDecisions = call({
   method: 'post',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LocalisedText } from '../rulebook/localisedText.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
 import { Id } from './scalars.ts';
 import { call, NoBody } from './call.ts';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { SURFACES } from '../model/subject.ts';
 import { call, NoBody } from './call.ts';
 import { Id, Instant, RowId } from './scalars.ts';
-import { DecidedControl } from '../engine/decision.ts';
+import { DecidedControl } from '../controls/controls.ts';
 
 const KINDS = DecidedControl.options.map(({ shape }) => shape.kind.value);
 

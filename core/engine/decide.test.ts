@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { Href } from '../rulebook/href.ts';
+import { Href } from '../texts/hrefSchema.ts';
 import { describe, expect, it } from 'vitest';
 import { LISBON, instant, rule, rulebook, subject } from '#tests/support/arbitraries.ts';
 import { book, decided, everything, guest, make, product } from '#tests/support/oneVariant.ts';

@@ -1,3 +1,4 @@
+import { controlOf } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
 import { PRODUCT_ASPECTS, setOf, type ProductAspect } from './aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
@@ -135,11 +136,9 @@ function priceOf(
   };
 }
 
-function availabilityOf({ kind, beside }: Decision['control'], stock: StockFacts): Decision['availability'] {
-  if (!beside) {
-    if (kind === 'preorder') return 'PreOrder';
-    if (kind === 'notice' || kind === 'nothing' || kind === 'waitlist') return 'OutOfStock';
-  }
+function availabilityOf(control: Decision['control'], stock: StockFacts): Decision['availability'] {
+  const { availability } = controlOf(control);
+  if (!control.beside && availability) return availability;
   const statuses = stockStatuses(stock);
   if (statuses.includes('backorder')) return 'BackOrder';
   return statuses.includes('outOfStock') ? 'OutOfStock' : 'InStock';

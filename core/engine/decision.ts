@@ -1,77 +1,11 @@
 import { z } from 'zod';
 import { ASPECTS, PRODUCT_ASPECTS } from './aspects.ts';
-import { PLACES } from '../rulebook/outcome.ts';
+import { DecidedControl } from '../controls/controls.ts';
+import { NOTE_PLACES } from '../model/notePlaces.ts';
 import { SURFACES } from '../model/subject.ts';
 
 const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
 const Instant = z.iso.datetime({ offset: true });
-
-/** What this visitor already did about these goods, so that no page asks a person to join a list they are on. */
-export const VisitorStatus = z
-  .discriminatedUnion('state', [
-    z.strictObject({
-      state: z.literal('waiting'),
-      position: z.int().min(1),
-      leave: z.string().describe('Where they can leave the list'),
-    }),
-    z.strictObject({ state: z.literal('invited'), until: Instant.nullable() }),
-    z.strictObject({ state: z.literal('reserved'), units: z.int().min(1) }),
-    z.strictObject({ state: z.literal('asked') }),
-  ])
-  .meta({ id: 'Standing' });
-
-const standIn = {
-  label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
-  html: Html.nullable().describe('What a notice says, a waitlist before it is joined, a quote once it is added to'),
-  beside: z.boolean(),
-  look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
-  standing: VisitorStatus.nullable().describe('What this visitor already did here; `html` then says it'),
-};
-const leading = { href: z.string().nullable(), newTab: z.boolean() };
-const Minor = z.int().describe('Minor units');
-
-/** What is shown in the control's place. `choose` is only met on listings: it leads to the product's page. */
-export const DecidedControl = z
-  .discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('buy'), ...standIn }),
-    z.strictObject({ kind: z.literal('choose'), ...standIn, ...leading }),
-    z.strictObject({ kind: z.literal('link'), ...standIn, ...leading }),
-    z.strictObject({ kind: z.literal('signIn'), ...standIn, ...leading }),
-    z.strictObject({ kind: z.literal('notice'), ...standIn }),
-    z.strictObject({ kind: z.literal('nothing'), ...standIn }),
-    z.strictObject({
-      kind: z.literal('preorder'),
-      ...standIn,
-      left: z.int().min(0).nullable().describe('Units left of its cap; null without one'),
-      per: z.enum(['variant', 'product']).nullable().describe('What the cap counts; null without one'),
-      ships: z
-        .strictObject({
-          from: z.iso.date().nullable(),
-          until: z.iso.date().nullable(),
-          within: z.string().nullable().describe('ISO 8601 duration'),
-        })
-        .nullable(),
-    }),
-    z.strictObject({
-      kind: z.literal('waitlist'),
-      ...standIn,
-      per: z.enum(['variant', 'product']),
-      length: z.int().min(0).describe('People waiting'),
-      account: z.enum(['optional', 'required']),
-      signInAt: z.string().nullable().describe('Where those without an account sign in or get one'),
-    }),
-    z.strictObject({ kind: z.literal('quote'), ...standIn }),
-    z.strictObject({
-      kind: z.literal('enquiry'),
-      ...standIn,
-      form: z.union([z.string(), z.strictObject({ page: z.string() })]),
-      open: z.enum(['inline', 'dialog']),
-      place: z.enum(PLACES).nullable(),
-    }),
-    z.strictObject({ kind: z.literal('ownPrice'), ...standIn, min: Minor.nullable(), suggested: Minor.nullable() }),
-    z.strictObject({ kind: z.literal('severalAtOnce'), ...standIn }),
-  ])
-  .meta({ id: 'Control' });
 
 const decided = {
   control: DecidedControl,
@@ -85,7 +19,7 @@ const decided = {
     suffix: z.string().nullable(),
     text: Html.nullable().describe('Safe HTML that stands in the price’s place'),
   }),
-  notes: z.array(z.strictObject({ place: z.enum(PLACES), html: Html })),
+  notes: z.array(z.strictObject({ place: z.enum(NOTE_PLACES), html: Html })),
   limits: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),
   visibility: z.strictObject({
     state: z.enum(['shown', 'offListings', 'blocked']),
@@ -147,8 +81,6 @@ export const TraceEntry = z
   })
   .meta({ id: 'TraceEntry' });
 
-export type VisitorStatus = z.infer<typeof VisitorStatus>;
-export type DecidedControl = z.infer<typeof DecidedControl>;
 export type SharedDecision = z.infer<typeof SharedDecision>;
 export type Decision = z.infer<typeof Decision>;
 export type Visit = z.infer<typeof Visit>;

@@ -2,7 +2,7 @@ import type { Decision, Visit } from './decision.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';
-import { canBeHad } from './listing.ts';
+import { controlOf, isBought } from '../controls/controls.ts';
 import type { VariantFacts, VisitorFacts } from '../model/subject.ts';
 import { decideVisit, type ProductVariant } from './visit.ts';
 
@@ -164,7 +164,7 @@ function unitsInvited(
   if (turns.length === 0) return Infinity;
   const withoutTurn = { product, variant, visitor: { ...visitor, invitations: [] }, moment, page: null };
   const isForAll = (['product', 'listing'] as const).some((surface) =>
-    canBeHad(decide(rulebook, { ...withoutTurn, surface }).control),
+    isBought(decide(rulebook, { ...withoutTurn, surface }).control),
   );
   return isForAll ? Infinity : Math.max(...turns.map(({ units }) => units ?? Infinity));
 }
@@ -206,9 +206,8 @@ export function verdictOf<Decided extends JudgedDecision>(
     // Nobody is sent to a cart that refuses too.
     return refuse(verdictOf(decision, variant, line, 'cart', wanted).refusal ?? 'noExpress');
   }
-  if (via === 'cart' && !canBeHad(control)) {
-    if (control.kind === 'preorder') return refuse('capReached');
-    return refuse(control.kind === 'signIn' ? 'signInFirst' : 'notForSale');
+  if (via === 'cart' && !isBought(control)) {
+    return refuse(controlOf(control).refusal);
   }
   if (wanted.ofVariant < limits.min) return refuse('belowMinimum');
   if (wanted.ofVariant > (limits.max ?? Infinity)) return refuse('aboveMaximum');

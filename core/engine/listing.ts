@@ -1,3 +1,4 @@
+import { controlOf, isBought } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
 import { wordsIn } from '../texts/locale.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from './aspects.ts';
@@ -63,23 +64,17 @@ function listingControl(
   const [first] = controls;
   const alike = new Set(controls.map((control) => JSON.stringify(control)));
   if (first && alike.size === 1) return first;
-  if (controls.some((control) => canBeHad(control))) {
+  if (controls.some((control) => isBought(control))) {
     const words = wordsIn(shop.chooseLabel, visitorLocale, shop.locales);
     return { ...SHOP_CONTROL, kind: 'choose', label: words, href: product.path, newTab: false };
   }
-  const kind = HOPE.find((candidate) => controls.some((control) => control.kind === candidate));
-  return controls.find((control) => control.kind === kind) ?? SHOP_CONTROL;
+  // Sorting is stable: of one kind the first is shown.
+  const [best] = controls
+    .flatMap((control) => ({ control, order: controlOf(control).listingOrder ?? Infinity }))
+    .filter(({ order }) => order < Infinity)
+    .sort((a, b) => a.order - b.order);
+  return best?.control ?? SHOP_CONTROL;
 }
-
-/** Whether a control lets goods be bought or reserved. */
-export function canBeHad(control: Decision['control']): boolean {
-  if (control.beside) return true;
-  if (control.kind === 'preorder') return control.left !== 0;
-  return control.kind === 'buy' || control.kind === 'ownPrice' || control.kind === 'severalAtOnce';
-}
-
-/** Of stand-ins that differ, a listing shows the first of these. */
-const HOPE = ['waitlist', 'quote', 'enquiry', 'signIn', 'link', 'notice', 'nothing'] as const;
 
 /** How much of a product is seen, the most first. */
 const SEEN = ['shown', 'offListings', 'blocked'] as const;

@@ -1,7 +1,9 @@
-import type { DecidedControl, Decision } from './decision.ts';
+import { NO_PARTS } from '../controls/control.ts';
+import { controlOf, labelOf, type DecidedControl, type PlainControl } from '../controls/controls.ts';
+import { leftOf } from '../controls/preorder.ts';
+import type { Decision } from './decision.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
-import type { Control, ListingControl, Outcome } from '../rulebook/outcome.ts';
-import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/defaultTexts.ts';
+import type { Control, Outcome } from '../rulebook/outcome.ts';
 import { isWebHref } from '../texts/href.ts';
 import { href, html, label, type TextRenderer } from '../texts/textRenderers.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
@@ -28,10 +30,8 @@ export interface PreparedOutcome {
   >;
 }
 
-const BASE = { label: null, html: null, beside: false, look: null, standing: null } as const;
-
-/** The shop's own control, which stands where no rule speaks. */
-export const SHOP_CONTROL: DecidedControl = { kind: 'buy', ...BASE };
+/** The shop's own control, which is kept where no rule decides. */
+export const SHOP_CONTROL: DecidedControl = { kind: 'buy', ...NO_PARTS };
 
 /** Prepares the words of a rule's outcome. */
 export function prepareOutcome(then: Outcome, shop: ShopFacts): PreparedOutcome {
@@ -78,32 +78,17 @@ const optional = <T, R>(value: T | undefined, make: (value: T) => R): R | null =
   value === undefined ? null : make(value);
 
 /** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
-export function onListingOf(control: Control): ListingControl {
+export function onListingOf(control: Control): PlainControl {
   const { onListing, ...onPage } = control;
   if (onListing === undefined) return onPage;
   return 'kind' in onListing ? onListing : { ...onPage, ...onListing };
 }
 
-type Preorder = Extract<ListingControl, { kind: 'preorder' }>;
-
-const isCapped = (control: ListingControl) => control.kind === 'preorder' && control.cap !== undefined;
-
-/** Units left of a pre-order's cap; null without one. */
-function leftOf({ cap }: Pick<Preorder, 'cap'>, { product, variant }: Subject): number | null {
-  if (!cap) return null;
-  const counted = cap.per === 'product' ? (product?.variants ?? []) : variant ? [variant] : [];
-  return Math.max(0, cap.units - counted.reduce((sum, { reserved }) => sum + reserved, 0));
-}
-
-const shipping = (ships: { from?: string | undefined; until?: string | undefined; within?: string }) => ({
-  from: ships.from ?? null,
-  until: ships.until ?? null,
-  within: ships.within ?? null,
-});
+const isCapped = (control: PlainControl) => control.kind === 'preorder' && control.cap !== undefined;
 
 function capTest(control: Control | undefined): PreparedOutcome['isAtCap'] {
   if (!control) return null;
-  const reached = (control: ListingControl) =>
+  const reached = (control: PlainControl) =>
     control.kind === 'preorder' && control.cap && control.atCap !== 'close'
       ? (subject: Subject) => leftOf(control, subject) === 0
       : null;
@@ -117,92 +102,14 @@ const lookOf = ({ fill, ink }: { fill?: string | undefined; ink?: string | undef
   ink: ink?.toLowerCase() ?? null,
 });
 
-type Prepared = (subject: ProductSubject) => DecidedControl;
-
-function prepareControl(control: ListingControl, shop: ShopFacts): Prepared {
-  const shared = (subject: Subject, left?: number | null) => ({
-    ...BASE,
-    ...looks,
-    label: words?.(subject, left) ?? null,
-  });
+function prepareControl(control: PlainControl, shop: ShopFacts): (subject: ProductSubject) => DecidedControl {
   const looks = {
     beside: 'beside' in control && control.beside === true,
     look: 'look' in control && control.look ? lookOf(control.look) : null,
   };
   const words = optional(labelOf(control), (text) => label(text, shop));
-  switch (control.kind) {
-    case 'quote': {
-      const added = optional(control.addedText, (text) => html(text, shop));
-      return (subject) => ({ kind: 'quote', ...shared(subject), html: added?.(subject) ?? null });
-    }
-    case 'buy':
-    case 'severalAtOnce':
-    case 'nothing':
-      return (subject) => ({ kind: control.kind, ...shared(subject) });
-    case 'link': {
-      const address = href(control.href, shop);
-      const newTab = control.newTab === true;
-      return (subject) => ({ kind: 'link', ...shared(subject), href: address(subject), newTab });
-    }
-    case 'signIn': {
-      const address = href(control.href, shop, isWebHref);
-      const join = control.join && href(control.join.href, shop, isWebHref);
-      const toJoin = join && label(control.join?.label ?? JOIN_LABEL, shop);
-      return (subject) => ({
-        kind: 'signIn',
-        ...shared(subject),
-        ...(join && toJoin && subject.visitor.signedIn
-          ? { label: toJoin(subject), href: join(subject) }
-          : { href: address(subject) }),
-        newTab: false,
-      });
-    }
-    case 'notice': {
-      const text = html(control.text, shop);
-      return (subject) => ({ kind: 'notice', ...shared(subject), html: text(subject) });
-    }
-    case 'ownPrice': {
-      const { min = null, suggested = null } = control;
-      return (subject) => ({ kind: 'ownPrice', ...shared(subject), min, suggested });
-    }
-    case 'preorder': {
-      const per = control.cap?.per ?? null;
-      const ships = control.ships ? shipping(control.ships) : null;
-      const closed = optional(control.closedText, (text) => html(text, shop));
-      return (subject) => {
-        const left = leftOf(control, subject);
-        return left === 0 && closed
-          ? { kind: 'notice', ...BASE, beside: looks.beside, html: closed(subject, left) }
-          : { kind: 'preorder', ...shared(subject, left), left, per, ships };
-      };
-    }
-    case 'waitlist': {
-      const { per, account = 'optional' } = control;
-      const text = optional(control.text, (onPage) => html(onPage, shop));
-      const signInAt = optional(control.signInAt, (onPage) => href(onPage, shop, isWebHref));
-      return (subject) => {
-        const { product, variant } = subject;
-        const length = (per === 'product' ? product : variant).waiting;
-        const fields = { html: text?.(subject) ?? null, per, length, account, signInAt: signInAt?.(subject) ?? null };
-        return { kind: 'waitlist', ...shared(subject), ...fields };
-      };
-    }
-    case 'enquiry': {
-      const { form, open, place = null } = control;
-      const page = typeof form === 'string' ? null : href(form.page, shop, isWebHref);
-      return (subject) => ({
-        kind: 'enquiry',
-        ...shared(subject),
-        form: typeof form === 'string' ? form : { page: page?.(subject) ?? '' },
-        open,
-        place,
-      });
-    }
-  }
-}
-
-/** A stand-in's own words, else those of its kind; undefined where the shop's stay or nothing has words. */
-function labelOf(control: ListingControl): LocalisedText | undefined {
-  if (control.kind === 'notice' || control.kind === 'nothing') return undefined;
-  return control.label ?? (control.kind === 'buy' ? undefined : DEFAULT_LABELS[control.kind]);
+  return controlOf(control).resolve(control, {
+    shop,
+    parts: (subject, left) => ({ ...NO_PARTS, ...looks, label: words?.(subject, left) ?? null }),
+  });
 }

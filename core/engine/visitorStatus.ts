@@ -1,16 +1,9 @@
-import type { Decision, VisitorStatus } from './decision.ts';
+import { controlOf } from '../controls/controls.ts';
+import type { Decision } from './decision.ts';
 import { visitorStatusText } from '../texts/defaultTexts.ts';
 import type { ProductSubject, ShopFacts } from '../model/subject.ts';
 
 type Control = Decision['control'];
-
-/** The stand-ins that each standing answers. */
-const ANSWERS: Readonly<Record<VisitorStatus['state'], readonly Control['kind'][]>> = {
-  waiting: ['waitlist'],
-  invited: ['waitlist', 'signIn'],
-  reserved: ['preorder'],
-  asked: ['quote', 'enquiry'],
-};
 
 /** The control with what this visitor already did here, said in the place of its own text. */
 export function withVisitorStatus(
@@ -20,7 +13,7 @@ export function withVisitorStatus(
 ): Control {
   const record = visitor.standings?.find(
     ({ to, id, standing }) =>
-      id === (to === 'product' ? product : variant).id && ANSWERS[standing.state].includes(control.kind),
+      id === (to === 'product' ? product : variant).id && (controlOf(control).answers ?? []).includes(standing.state),
   );
   if (!record) return control;
   const { standing } = record;

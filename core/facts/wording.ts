@@ -1,4 +1,5 @@
 import { parseLocal, type Duration } from '../model/calendar.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
 
 /** How ids are called; without an entry the id itself is said. */
 export interface Names {
@@ -32,6 +33,21 @@ export const listed = (values: readonly string[], word: 'and' | 'or', name?: (id
 export function joined(parts: readonly string[], word: 'and' | 'or'): string {
   if (parts.length < 2) return parts[0] ?? '';
   return `${parts.slice(0, -1).join(', ')} ${word} ${parts.at(-1) ?? ''}`;
+}
+
+/** A text as pages will say it, with its languages named. */
+export function textWords(text: LocalisedText, { mainLocale, translations }: Names): string {
+  if (typeof text === 'string') return speech(text);
+  const main = mainLocale === undefined ? undefined : text[mainLocale];
+  if (translations === 'marked' && main !== undefined) {
+    const others = Object.keys(text).filter((locale) => locale !== mainLocale);
+    return others.length === 0 ? speech(main) : `${speech(main)} (+ ${others.join(', ')})`;
+  }
+  const tagged = Object.entries(text).map(([locale, words]) =>
+    locale === mainLocale ? speech(words) : `${locale} ${speech(words)}`,
+  );
+  const [first = '', ...others] = tagged;
+  return others.length === 0 ? first : `${first} (${others.join(', ')})`;
 }
 
 /** "Root is not rootball". */

@@ -1,4 +1,4 @@
-import type { DecidedControl } from '../engine/decision.ts';
+import type { DecidedControl } from '../controls/controls.ts';
 import { addCalendar, parseDuration, parseLocal } from '../model/calendar.ts';
 import type { ProductFacts, ShopFacts } from '../model/subject.ts';
 import { toLocal } from '../model/zone.ts';

@@ -1,5 +1,5 @@
-import type { LocalisedText } from '../model/localisedText.ts';
-import type { VisitorStatus } from '../engine/decision.ts';
+import type { LocalisedText } from './localisedText.ts';
+import type { VisitorStatus } from './visitorStatus.ts';
 import type { Zone } from './zone.ts';
 
 /** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */

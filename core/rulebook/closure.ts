@@ -1,9 +1,7 @@
+import { controlOf } from '../controls/controls.ts';
 import { factOf } from '../facts/facts.ts';
 import { leavesOf } from './group.ts';
 import type { Rule, Rulebook } from './rulebook.ts';
-
-/** Controls with which nothing can be had, and nobody is served otherwise. */
-const WITHHELD: ReadonlySet<string> = new Set(['notice', 'nothing', 'signIn']);
 
 /**
  * Whether a rule is a closure: it takes goods off sale, for a time, for some people or altogether, and does not just answer
@@ -11,7 +9,8 @@ const WITHHELD: ReadonlySet<string> = new Set(['notice', 'nothing', 'signIn']);
  */
 export function isClosure({ when, then }: Pick<Rule, 'when' | 'then'>): boolean {
   const { control, cart, checkout, visibility } = then;
-  const isWithheld = control !== undefined && WITHHELD.has(control.kind) && !('beside' in control && control.beside);
+  const isWithheld =
+    control !== undefined && controlOf(control).isClosure === true && !('beside' in control && control.beside);
   const isShut = cart?.open === false || checkout?.open === false || visibility?.state === 'blocked';
   return (isWithheld || isShut) && leavesOf(when).every((leaf) => !factOf(leaf).isSupply);
 }

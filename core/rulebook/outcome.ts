@@ -1,167 +1,46 @@
 import { z } from 'zod';
-import { parseDuration, parseLocal } from '../model/calendar.ts';
-import { Href, WebHref } from './href.ts';
-import { LocalisedText } from './localisedText.ts';
-
-/** `#rrggbb`, as CSS writes it. */
-const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323a');
-const Look = z
-  .strictObject({ fill: Colour.optional(), ink: Colour.optional() })
-  .refine(({ fill, ink }) => fill !== undefined || ink !== undefined, 'a fill, an ink or both')
-  .meta({ id: 'Look' });
-const Minor = z.int().min(0);
-const Per = z.enum(['variant', 'product']);
-const Day = z.iso.date();
-const Lead = z
-  .string()
-  .refine(
-    (text) => parseDuration(text) !== null && !text.startsWith('-'),
-    'an ISO 8601 duration in whole units, such as P14D',
-  );
-
-const worded = { label: LocalisedText.optional(), look: Look.optional() };
-const beside = { beside: z.boolean().optional() };
-const kind = <const Kind extends string>(name: Kind) => ({ kind: z.literal(name) });
-
-const Buy = z.strictObject({ ...kind('buy'), ...worded });
-const Preorder = z.strictObject({
-  ...kind('preorder'),
-  ...worded,
-  ...beside,
-  cap: z.strictObject({ units: z.int().min(1), per: Per }).optional(),
-  ships: z
-    .union([
-      z.strictObject({ within: Lead }),
-      z
-        .strictObject({ from: Day.optional(), until: Day.optional() })
-        .refine(({ from, until }) => from !== undefined || until !== undefined, 'at least one of from and until')
-        .refine(
-          ({ from, until }) =>
-            from === undefined || until === undefined || (parseLocal(from) ?? 0) <= (parseLocal(until) ?? 0),
-          'from no later than until',
-        ),
-    ])
-    .optional(),
-  atCap: z.enum(['next', 'close']).optional(),
-  closedText: LocalisedText.optional(),
-});
-const Waitlist = z.strictObject({
-  ...kind('waitlist'),
-  ...worded,
-  ...beside,
-  per: Per,
-  text: LocalisedText.optional(),
-  joinedText: LocalisedText.optional(),
-  account: z.enum(['optional', 'required']).optional(),
-  /** Where those without an account sign in or get one. */
-  signInAt: WebHref.optional(),
-});
-const Quote = z.strictObject({ ...kind('quote'), ...worded, ...beside, addedText: LocalisedText.optional() });
-
-/** Where a note can stand near the control. */
-export const PLACES = [
-  'aboveControl',
-  'belowControl',
-  'belowPrice',
-  'belowStock',
-  'inDescription',
-  'endOfBuyArea',
-  'badge',
-] as const;
-export type Place = (typeof PLACES)[number];
-const Place = z.enum(PLACES);
-
-const Enquiry = z.strictObject({
-  ...kind('enquiry'),
-  ...worded,
-  ...beside,
-  form: z.union([z.string().min(1).max(100), z.strictObject({ page: WebHref })]),
-  open: z.enum(['inline', 'dialog']),
-  place: Place.optional(),
-});
-const Link = z.strictObject({ ...kind('link'), ...worded, ...beside, href: Href, newTab: z.boolean().optional() });
-const SignIn = z.strictObject({
-  ...kind('signIn'),
-  ...worded,
-  ...beside,
-  href: WebHref,
-  /** For those who are signed in, and still may not buy. */
-  join: z.strictObject({ href: WebHref, label: LocalisedText.optional() }).optional(),
-});
-const Notice = z.strictObject({ ...kind('notice'), ...beside, text: LocalisedText });
-const Nothing = z.strictObject(kind('nothing'));
-const BuyersPrice = z.strictObject({
-  ...kind('ownPrice'),
-  ...worded,
-  ...beside,
-  min: Minor.optional(),
-  suggested: Minor.optional(),
-});
-const SeveralAtOnce = z.strictObject({ ...kind('severalAtOnce'), ...worded, ...beside });
+import { Minor } from '../controls/control.ts';
+import { controlIssue, DEFINED, PlainControl } from '../controls/controls.ts';
+import { NOTE_PLACES } from '../model/notePlaces.ts';
+import { WebHref } from '../texts/hrefSchema.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
 
 /** Only the words, where the listing keeps the kind. */
 const OtherLabel = z.strictObject({ label: LocalisedText });
 const OtherText = z.strictObject({ text: LocalisedText });
 
-const coherent = <T extends z.ZodType<ListingControl>>(control: T): T =>
+const coherent = <T extends z.ZodType<PlainControl>>(control: T): T =>
   control.superRefine((value, context) => {
-    const fault = controlFault(value);
-    if (fault) context.addIssue({ code: 'custom', ...fault });
+    const issue = controlIssue(value);
+    if (issue) context.addIssue({ code: 'custom', ...issue });
   });
 
-function controlFault(control: ListingControl): { path: string[]; message: string } | null {
-  if (control.kind === 'ownPrice' && (control.suggested ?? Infinity) < (control.min ?? 0)) {
-    return { path: ['suggested'], message: 'no less than the minimum price' };
-  }
-  if (control.kind !== 'preorder') return null;
-  const { cap, atCap, closedText } = control;
-  if (cap === undefined && atCap !== undefined) return { path: ['atCap'], message: 'only together with a cap' };
-  if (atCap === 'close' && closedText === undefined) {
-    return { path: ['closedText'], message: 'the words that take its place once the cap is reached' };
-  }
-  if (atCap !== 'close' && closedText !== undefined) {
-    return { path: ['closedText'], message: 'only where the pre-order closes at its cap' };
-  }
-  return null;
-}
-
-const AnyControl = z.discriminatedUnion('kind', [
-  Buy,
-  Preorder,
-  Waitlist,
-  Quote,
-  Enquiry,
-  Link,
-  SignIn,
-  Notice,
-  Nothing,
-  BuyersPrice,
-  SeveralAtOnce,
-]);
-export type ListingControl = z.infer<typeof AnyControl>;
-
 /** Another stand-in for listings: a control of its own, which inherits nothing. */
-const ListingControl = coherent(AnyControl).meta({ id: 'ListingControl' });
+const ListingControl = coherent(PlainControl).meta({ id: 'ListingControl' });
 
-const onListing = <Words extends z.ZodType>(words: Words) => ({
-  onListing: z.union([ListingControl, words]).optional(),
-});
+/** The words that a listing can say instead, where it keeps the kind. */
+type WordsOf<C> = 'label' extends keyof C
+  ? z.infer<typeof OtherLabel>
+  : 'text' extends keyof C
+    ? z.infer<typeof OtherText>
+    : never;
+type WithListing<C> = C extends PlainControl ? C & { onListing?: PlainControl | WordsOf<C> | undefined } : never;
 
-/** What stands in the control's place. */
+/** What stands in the control's place, and what does so on listings. */
+export type Control = WithListing<PlainControl>;
+
+const withListing = (schema: z.ZodObject) => {
+  const words = 'label' in schema.shape ? [OtherLabel] : 'text' in schema.shape ? [OtherText] : [];
+  const onListing = words.length > 0 ? z.union([ListingControl, ...words]) : ListingControl;
+  return schema.extend({ onListing: onListing.optional() });
+};
+
+// Each is the schema of its control with one more part, which the type says by itself.
 export const Control = coherent(
-  z.discriminatedUnion('kind', [
-    Buy.extend(onListing(OtherLabel)),
-    Preorder.extend(onListing(OtherLabel)),
-    Waitlist.extend(onListing(OtherLabel)),
-    Quote.extend(onListing(OtherLabel)),
-    Enquiry.extend(onListing(OtherLabel)),
-    Link.extend(onListing(OtherLabel)),
-    SignIn.extend(onListing(OtherLabel)),
-    Notice.extend(onListing(OtherText)),
-    Nothing.extend({ onListing: ListingControl.optional() }),
-    BuyersPrice.extend(onListing(OtherLabel)),
-    SeveralAtOnce.extend(onListing(OtherLabel)),
-  ]),
+  z.discriminatedUnion(
+    'kind',
+    DEFINED.map(({ schema }) => withListing(schema)) as unknown as [z.ZodObject, ...z.ZodObject[]],
+  ) as unknown as z.ZodType<Control>,
 ).meta({ id: 'RuleControl' });
 
 /** Per cent, to four decimals. */
@@ -195,7 +74,7 @@ export const Price = z
 
 export const MAX_NOTES = 20;
 const Notes = z
-  .array(z.strictObject({ place: Place, text: LocalisedText }))
+  .array(z.strictObject({ place: z.enum(NOTE_PLACES), text: LocalisedText }))
   .min(1)
   .max(MAX_NOTES);
 
@@ -247,8 +126,6 @@ export const Outcome = z
   .meta({ id: 'Outcome' });
 
 export type Outcome = z.infer<typeof Outcome>;
-export type Control = z.infer<typeof Control>;
-export type ControlKind = Control['kind'];
 export type Price = z.infer<typeof Price>;
 export type Adjustment = Extract<Price, { adjust: unknown }>['adjust'];
 export type Limits = z.infer<typeof Limits>;

@@ -1,9 +1,9 @@
-import { parseDuration } from '../model/calendar.ts';
-import { DEFAULT_LABELS, JOIN_LABEL } from '../texts/defaultTexts.ts';
-import type { Control, ListingControl, Outcome, Place, Price } from './outcome.ts';
-import { bounds, dateWords, durationWords, joined, quoted, speech, type Names } from '../facts/wording.ts';
-import { textWords } from './textWords.ts';
-import { words, type Segment } from './segment.ts';
+import { controlOf, labelOf, type PlainControl } from '../controls/controls.ts';
+import { outcome } from '../controls/telling.ts';
+import { joined, quoted, speech, textWords, type Names } from '../facts/wording.ts';
+import { NOTE_PLACE_NAMES } from '../model/notePlaces.ts';
+import type { Control, Outcome, Price } from './outcome.ts';
+import { words, type Segment } from '../facts/segment.ts';
 
 /** What a rule says, aspect by aspect. */
 export function outcomeSegments(then: Outcome, names: Names): Segment[] {
@@ -13,7 +13,7 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
     then.price && priceSegments(then.price, names),
     then.express && [outcome(`${then.express} express pay`, '/then/express')],
     ...(notes ?? []).map(({ place, text }, index) => [
-      outcome(`${PLACE[place]}, say ${textWords(text, names)}`, `/then/notes/${index}`),
+      outcome(`${NOTE_PLACE_NAMES[place]}, say ${textWords(text, names)}`, `/then/notes/${index}`),
     ]),
     then.limits && [outcome(limitWords(then.limits), '/then/limits')],
     then.visibility && [outcome(visibilityWords(then.visibility), '/then/visibility')],
@@ -35,18 +35,6 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
   return aspects.flatMap((segments, index) => (index === 0 ? segments : [words('; '), ...segments]));
 }
 
-/** Where a note stands. */
-export const PLACE: Record<Place, string> = {
-  aboveControl: 'above the control',
-  belowControl: 'below the control',
-  belowPrice: 'below the price',
-  belowStock: 'below the stock line',
-  inDescription: 'in the description',
-  endOfBuyArea: 'at the end of the buying area',
-  badge: 'as a badge',
-};
-
-const outcome = (text: string, pointer: string): Segment => ({ kind: 'phrase', about: 'outcome', text, pointer });
 const sending = (href: string | undefined) => (href === undefined ? '' : `, sending shoppers to ${speech(href)}`);
 
 function controlSegments(control: Control, names: Names): Segment[] {
@@ -70,127 +58,28 @@ function controlSegments(control: Control, names: Names): Segment[] {
 }
 
 /** What a stand-in is, and its label. */
-function headOf(control: ListingControl, pointer: string, names: Names): Segment[] {
+function headOf(control: PlainControl, pointer: string, names: Names): Segment[] {
+  const { verb, labelled } = controlOf(control);
   const beside =
     'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(', ')] : [];
-  return [...beside, ...verbOf(control, pointer), ...labelled(control, pointer, names)];
+  const label = labelled === null ? undefined : labelOf(control);
+  const named =
+    label === undefined ? [] : [words(labelled ?? ''), outcome(textWords(label, names), `${pointer}/label`)];
+  return [...beside, ...verb(control, { names, pointer }), ...named];
 }
 
-const verbOf = (control: ListingControl, pointer: string): Segment[] =>
-  control.kind === 'waitlist'
-    ? [
-        outcome('keep a waitlist', pointer),
-        words(' '),
-        outcome(control.per === 'variant' ? 'for each variant' : 'for the product as a whole', `${pointer}/per`),
-      ]
-    : [outcome(VERBS[control.kind], pointer)];
-
-const VERBS: Record<Exclude<ListingControl['kind'], 'waitlist'>, string> = {
-  buy: 'keep the button',
-  preorder: 'take pre-orders',
-  quote: 'take requests for a price',
-  enquiry: 'take enquiries',
-  link: 'show a link',
-  signIn: 'ask to sign in',
-  notice: 'show',
-  nothing: 'remove the button',
-  ownPrice: 'let the buyer name the price',
-  severalAtOnce: 'let several variants be added at once',
-};
-
-function labelled(control: ListingControl, pointer: string, names: Names): Segment[] {
-  switch (control.kind) {
-    case 'nothing':
-      return [];
-    case 'notice':
-      return [words(' '), outcome(textWords(control.text, names), `${pointer}/text`)];
-    default: {
-      const label = control.label ?? (control.kind === 'buy' ? undefined : DEFAULT_LABELS[control.kind]);
-      if (label === undefined) return [];
-      return [
-        words(NOUNS.has(control.kind) ? ' labelled ' : ', labelled '),
-        outcome(textWords(label, names), `${pointer}/label`),
-      ];
-    }
-  }
+/** On what terms, and how it looks. */
+function tailOf(control: PlainControl, pointer: string, names: Names): Segment[] {
+  const terms = controlOf(control).terms?.(control, { names, pointer }) ?? [];
+  const look = 'look' in control ? lookWords(control.look) : undefined;
+  return look === undefined ? terms : [...terms, words(', '), outcome(look, `${pointer}/look`)];
 }
-
-/** Stand-ins whose words end in what is labelled. */
-const NOUNS = new Set<ListingControl['kind']>(['link']);
-
-/** Where a stand-in leads, on what terms, and how it looks. */
-function tailOf(control: ListingControl, pointer: string, names: Names): Segment[] {
-  const more = (text: string | false | undefined, part: string): Segment[] =>
-    text ? [words(', '), outcome(text, `${pointer}/${part}`)] : [];
-  const look = 'look' in control ? more(lookWords(control.look), 'look') : [];
-  const phrase = (before: string, text: Parameters<typeof textWords>[0] | undefined, after = '') =>
-    text !== undefined && `${before} ${textWords(text, names)}${after}`;
-  const price = (minor: number) => (names.price ? names.price(minor) : `${minor} in minor units`);
-  switch (control.kind) {
-    case 'link':
-      return [...more(`leading to ${speech(control.href)}${control.newTab ? ' in a new tab' : ''}`, 'href'), ...look];
-    case 'signIn':
-      return [
-        ...more(`leading to ${speech(control.href)}`, 'href'),
-        ...more(control.join && joinWords(control.join, names), 'join'),
-        ...look,
-      ];
-    case 'notice':
-      return control.beside ? [] : [words(' instead of the button')];
-    case 'preorder': {
-      const { cap, ships, atCap, closedText } = control;
-      return [
-        ...more(cap && `at most ${cap.units} unit${cap.units === 1 ? '' : 's'} of a ${cap.per}`, 'cap'),
-        ...more(
-          cap && (atCap === 'close' ? phrase('then show', closedText) : 'then let the rules below decide'),
-          'atCap',
-        ),
-        ...more(ships && shippingWords(ships), 'ships'),
-        ...look,
-      ];
-    }
-    case 'waitlist':
-      return [
-        ...more(phrase('with the text', control.text), 'text'),
-        ...more(phrase('showing', control.joinedText, ' after joining'), 'joinedText'),
-        ...more(control.account === 'required' && 'only with an account', 'account'),
-        ...more(control.signInAt !== undefined && `created at ${speech(control.signInAt)}`, 'signInAt'),
-        ...look,
-      ];
-    case 'quote':
-      return [...more(phrase('showing', control.addedText, ' after adding'), 'addedText'), ...look];
-    case 'enquiry': {
-      const { form, open, place } = control;
-      const what = typeof form === 'string' ? `with the form ${quoted(form)}` : `with the page ${speech(form.page)}`;
-      const where = open === 'inline' ? 'on the page' : 'in a dialog';
-      return [...more(`${what} ${where}${place ? ` ${PLACE[place]}` : ''}`, 'form'), ...look];
-    }
-    case 'ownPrice':
-      return [
-        ...more(control.min !== undefined && `at least ${price(control.min)}`, 'min'),
-        ...more(control.suggested !== undefined && `suggesting ${price(control.suggested)}`, 'suggested'),
-        ...look,
-      ];
-    default:
-      return look;
-  }
-}
-
-const joinWords = ({ href, label }: NonNullable<Extract<ListingControl, { kind: 'signIn' }>['join']>, names: Names) =>
-  `for signed-in customers labelled ${textWords(label ?? JOIN_LABEL, names)}, leading to ${speech(href)}`;
 
 function lookWords(look: { fill?: string | undefined; ink?: string | undefined } | undefined): string | undefined {
   if (!look) return undefined;
   const colour = (name: string, value: string | undefined) =>
     value === undefined ? [] : [`${name} ${value.toLowerCase()}`];
   return `with ${joined([...colour('fill', look.fill), ...colour('ink', look.ink)], 'and')}`;
-}
-
-function shippingWords(ships: NonNullable<Extract<ListingControl, { kind: 'preorder' }>['ships']>): string {
-  if (!('within' in ships)) return `shipping ${bounds(ships, dateWords)}`;
-  const duration = parseDuration(ships.within);
-  const size = duration ? durationWords(duration) : ships.within;
-  return size === '' ? 'shipping at once' : `shipping within ${size}`;
 }
 
 function priceSegments(price: Price, names: Names): Segment[] {

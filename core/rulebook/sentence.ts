@@ -5,7 +5,7 @@ import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
 import type { Names } from '../facts/wording.ts';
 import type { Rule } from './rulebook.ts';
-import { words, type Segment } from './segment.ts';
+import { words, type Segment } from '../facts/segment.ts';
 
 /** What a sentence speaks of. */
 type SentenceSource = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;

@@ -1,23 +1,8 @@
-import type { VisitorStatus } from '../engine/decision.ts';
+import type { VisitorStatus } from '../model/visitorStatus.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { wordsIn } from './locale.ts';
 import { toHtml } from './markdown.ts';
 import { dateWords, fillWords, instantWords } from './messages.ts';
-
-/** What a stand-in says when its rule gives it no label. */
-export const DEFAULT_LABELS = {
-  link: { en: 'Find out more', fr: 'En savoir plus' },
-  signIn: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
-  preorder: { en: 'Pre-order', fr: 'Précommander' },
-  waitlist: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
-  quote: { en: 'Ask for a price', fr: 'Demander un prix' },
-  enquiry: { en: 'Ask about this', fr: 'Poser une question' },
-  ownPrice: { en: 'Add at my price', fr: 'Ajouter à mon prix' },
-  severalAtOnce: { en: 'Add all to cart', fr: 'Tout ajouter au panier' },
-} as const;
-
-/** What a sign-in prompt says to those who are signed in, and may not buy yet. */
-export const JOIN_LABEL = { en: 'See how to join', fr: 'Voir comment adhérer' } as const;
 
 export const CHOOSE_LABEL = { en: 'See sizes and prices', fr: 'Voir les tailles et les prix' } as const;
 

@@ -4,7 +4,7 @@ import type { Audience, Product } from '#core/contract/shopCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { compile } from '#core/engine/compile.ts';
-import { canBeHad } from '#core/engine/listing.ts';
+import { isBought } from '#core/controls/controls.ts';
 import { cellsOf, rowsOf } from '#web/proof/proofRows.ts';
 import { demoAudiences, demoRulebook, startNursery } from '../support/demo.ts';
 import type { TestServer } from '../support/testServer.ts';
@@ -100,7 +100,7 @@ describe('the proof, the rehearsal, the shop’s pages and the guard agree', () 
         const isOffered = answers.some((decisions) => {
           const decision = decisions.get(variant.id);
           if (!decision) return false;
-          return via === 'cart' ? canBeHad(decision.control) : decision.express === 'show';
+          return via === 'cart' ? isBought(decision.control) : decision.express === 'show';
         });
         const { tracked, quantity, sellPastZero } = variant.stock;
         const decision = answers[0]?.get(variant.id);

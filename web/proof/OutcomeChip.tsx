@@ -1,5 +1,6 @@
 import { ASPECTS } from '#core/engine/aspects.ts';
-import type { ControlKind, Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { ControlKind } from '#core/controls/controls.ts';
 import { ASPECT_NAMES } from './names.ts';
 import styles from './proof.module.css';
 

@@ -1,5 +1,6 @@
 import { Zap } from 'lucide-react';
-import type { DecidedControl, Decision, Visit } from '#core/engine/decision.ts';
+import type { Decision, Visit } from '#core/engine/decision.ts';
+import type { DecidedControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';

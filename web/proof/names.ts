@@ -1,5 +1,5 @@
-import { CONTROL_NAMES } from '#core/analysis/spotCheck.ts';
-import type { DecidedControl } from '#core/engine/decision.ts';
+import { CONTROL_NAMES } from '#core/controls/controls.ts';
+import type { DecidedControl } from '#core/controls/controls.ts';
 import type { Aspect } from '#core/engine/aspects.ts';
 import type { ProofSurface } from './proofRows.ts';
 

@@ -1,6 +1,6 @@
 import { Autocomplete, Button, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
-import { CONTROL_NAMES } from '#core/analysis/spotCheck.ts';
+import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';

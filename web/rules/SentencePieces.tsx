@@ -2,7 +2,7 @@ import { Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import type { Join } from '#core/rulebook/group.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import type { Segment } from '#core/rulebook/segment.ts';
+import type { Segment } from '#core/facts/segment.ts';
 import { JOINING } from '#core/rulebook/sentence.ts';
 import { ReadableText } from '../shared/ReadableText.tsx';
 import { rejoined, withoutCondition } from './edits.ts';

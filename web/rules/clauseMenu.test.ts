@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { unfinished } from '#core/rulebook/unfinished.ts';
-import { Outcome, type ControlKind, type ListingControl } from '#core/rulebook/outcome.ts';
+import { Outcome } from '#core/rulebook/outcome.ts';
+import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';
 import { put } from './edits.ts';
@@ -19,7 +20,7 @@ import { INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
 
 const isRight = (candidate: unknown) => Rule.safeParse(candidate).error?.issues ?? [];
-const control = (candidate: ListingControl) => Outcome.safeParse({ control: candidate }).error?.issues ?? [];
+const control = (candidate: PlainControl) => Outcome.safeParse({ control: candidate }).error?.issues ?? [];
 
 describe('intentions', () => {
   it.each(INTENTIONS)('$label lands in a right rule, which lacks goods at most', ({ name, when, then }) => {

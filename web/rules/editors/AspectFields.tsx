@@ -1,7 +1,8 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Outcome, Place } from '#core/rulebook/outcome.ts';
-import { PLACE } from '#core/rulebook/outcomeSentence.ts';
+import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { NotePlace } from '#core/model/notePlaces.ts';
+import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
@@ -34,7 +35,7 @@ export type Note = NonNullable<Outcome['notes']>[number];
 
 /** A note: where it stands and what it says, as shoppers will read it. */
 export function NoteFields({ value, goods, onChange }: AspectProps<Note>) {
-  const [note, setNote] = useState<Partial<Note> & { place: Place }>(value ?? { place: 'belowControl' });
+  const [note, setNote] = useState<Partial<Note> & { place: NotePlace }>(value ?? { place: 'belowControl' });
   const set = (next: typeof note) => {
     setNote(next);
     const { place, text } = next;
@@ -44,7 +45,7 @@ export function NoteFields({ value, goods, onChange }: AspectProps<Note>) {
     <>
       <Choose
         label="It stands"
-        words={PLACE}
+        words={NOTE_PLACE_NAMES}
         value={note.place}
         onChange={(place) => {
           set({ ...note, place });

@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
-import type { ListingControl, Outcome, Price } from '#core/rulebook/outcome.ts';
+import type { Outcome, Price } from '#core/rulebook/outcome.ts';
+import type { PlainControl } from '#core/controls/controls.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import { at, put } from '../edits.ts';
 import type { AspectProps } from './aspect.ts';
@@ -59,7 +60,7 @@ export function OutcomeEditor({ pointer, then, goods, onChange, onClose }: Outco
   };
   const value = at({ then }, opened.place);
   const { control } = then;
-  const standIn = value as ListingControl | undefined;
+  const standIn = value as PlainControl | undefined;
   const takeOut = () => {
     if (opened.of === 'standIn' && opened.part && standIn) set(opened.place, withoutPart(standIn, opened.part));
     else if (opened.of === 'aspect' && opened.aspect === 'notes') set(...withoutNote(then, opened.place));
@@ -118,7 +119,7 @@ export function OutcomeEditor({ pointer, then, goods, onChange, onClose }: Outco
 }
 
 /** The words for listings stay when the kind does, and another stand-in for listings stays in any case. */
-function keepingListing(next: ListingControl, before: Outcome['control']): ListingControl {
+function keepingListing(next: PlainControl, before: Outcome['control']): PlainControl {
   const onListing = before?.onListing;
   const stays = onListing !== undefined && ('kind' in onListing || next.kind === before?.kind);
   return stays ? { ...next, ...{ onListing } } : next;

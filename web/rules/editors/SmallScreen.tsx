@@ -1,4 +1,4 @@
-import type { ListingControl } from '#core/rulebook/outcome.ts';
+import type { PlainControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import proof from '../../proof/proof.module.css';
@@ -11,7 +11,7 @@ const WIDTHS = [
 ];
 
 /** A label at the widths of a small screen, where words that are too long wrap. */
-export function SmallScreen({ control, shop }: { readonly control: ListingControl; readonly shop: ShopFacts }) {
+export function SmallScreen({ control, shop }: { readonly control: PlainControl; readonly shop: ShopFacts }) {
   if (!('label' in control) || control.label === undefined) return null;
   const { label } = control;
   const longest = shop.locales

@@ -1,8 +1,9 @@
 import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { Control, ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
-import { PLACE } from '#core/rulebook/outcomeSentence.ts';
+import type { Control } from '#core/rulebook/outcome.ts';
+import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
+import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { useForms } from '../../forms/useForms.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
@@ -20,11 +21,11 @@ export function KindFields({
   control,
   onChange,
 }: {
-  readonly control: ListingControl | undefined;
-  readonly onChange: (control: ListingControl) => void;
+  readonly control: PlainControl | undefined;
+  readonly onChange: (control: PlainControl) => void;
 }) {
   // What was said of each kind, for whoever looks at another and comes back.
-  const before = useRef(new Map<ControlKind, ListingControl>());
+  const before = useRef(new Map<ControlKind, PlainControl>());
   return (
     <>
       <Kinds
@@ -137,7 +138,7 @@ export function StandInPart({ part, control, goods, onChange }: StandInProps & {
 }
 
 const TEXTS = { text: 'Text', joinedText: 'After joining, show', addedText: 'After adding, show' } as const;
-const labelOf = (control: ListingControl) => ('label' in control ? control.label : undefined);
+const labelOf = (control: PlainControl) => ('label' in control ? control.label : undefined);
 
 function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
   const isLink = control.kind === 'link';
@@ -257,7 +258,7 @@ function FormFields({ control, goods, onChange }: StandInProps<Of<'enquiry'>>) {
       />
       <Choose
         label="Where"
-        words={{ control: 'instead of the button', ...PLACE }}
+        words={{ control: 'instead of the button', ...NOTE_PLACE_NAMES }}
         value={control.place ?? 'control'}
         onChange={(where) => {
           const { place: _before, ...rest } = control;

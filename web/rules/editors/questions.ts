@@ -1,5 +1,5 @@
 import { factNamed, type FactName, type Leaf } from '#core/facts/facts.ts';
-import type { About } from '#core/rulebook/segment.ts';
+import type { About } from '#core/facts/segment.ts';
 
 /** What a condition can ask, as a choice in a list: a fact with an operator, and how its value is given. */
 export interface Question {

@@ -1,13 +1,13 @@
 import { isSafeHref, isWebHref, partsOfHref } from '#core/texts/href.ts';
 import { textFault } from '#core/texts/placeholders.ts';
-import type { ControlKind, ListingControl } from '#core/rulebook/outcome.ts';
+import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 
 /** A stand-in of one kind. */
-export type Of<K extends ControlKind> = Extract<ListingControl, { kind: K }>;
+export type Of<K extends ControlKind> = Extract<PlainControl, { kind: K }>;
 
 /** A stand-in, or a part of one, being changed. */
-export interface StandInProps<C extends ListingControl = ListingControl> {
+export interface StandInProps<C extends PlainControl = PlainControl> {
   readonly control: C;
   readonly goods: Goods;
   readonly onChange: (control: C) => void;
@@ -30,7 +30,7 @@ export const KINDS: readonly { value: ControlKind; label: string }[] = [
   { value: 'nothing', label: 'Nothing' },
 ];
 
-type Controls = { [K in ControlKind]: Extract<ListingControl, { kind: K }> };
+type Controls = { [K in ControlKind]: Extract<PlainControl, { kind: K }> };
 
 /** A stand-in of each kind, as it is when it is first chosen. */
 const FIRST: Controls = {
@@ -48,7 +48,7 @@ const FIRST: Controls = {
 };
 
 /** A stand-in of another kind, which keeps what the two have in common. */
-export function turnedInto(kind: ControlKind, before: ListingControl | undefined): ListingControl {
+export function turnedInto(kind: ControlKind, before: PlainControl | undefined): PlainControl {
   const first = FIRST[kind];
   if (!before || kind === 'nothing') return first;
   const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || PARTS_OF[kind].has(key)));
@@ -115,15 +115,15 @@ export const ADDITIONS: readonly {
 ];
 
 /** The stand-in without a part, and without what means nothing then. */
-export function withoutPart(control: ListingControl, part: ControlPart): ListingControl {
+export function withoutPart(control: PlainControl, part: ControlPart): PlainControl {
   const gone: ReadonlySet<string> = new Set(
     part === 'cap' ? ['cap', 'atCap', 'closedText'] : part === 'atCap' ? ['atCap', 'closedText'] : [part],
   );
-  return Object.fromEntries(Object.entries(control).filter(([key]) => !gone.has(key))) as ListingControl;
+  return Object.fromEntries(Object.entries(control).filter(([key]) => !gone.has(key))) as PlainControl;
 }
 
 /** Whether a stand-in can do without a part that it has. */
-export const isOptional = (control: ListingControl, part: ControlPart): boolean =>
+export const isOptional = (control: PlainControl, part: ControlPart): boolean =>
   part in control && !(part in FIRST[control.kind]);
 
 /** What is wrong with where something leads; null when nothing is. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { textFault } from '../texts/placeholders.ts';
-import { isSafeHref, isWebHref, partsOfHref } from '../texts/href.ts';
+import { textFault } from './placeholders.ts';
+import { isSafeHref, isWebHref, partsOfHref } from './href.ts';
 
 const href = (isAllowed: (text: string) => boolean, allowed: string) =>
   z

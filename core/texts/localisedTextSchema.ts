@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
-import { textFault } from '../texts/placeholders.ts';
+import { textFault } from './placeholders.ts';
 
 const Words = z
   .string()

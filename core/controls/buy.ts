@@ -1,0 +1,19 @@
+import { z } from 'zod';
+import { always, defineControl, kind, labelled, shared } from './control.ts';
+import { verb } from './telling.ts';
+
+/** The shop's own button, perhaps with another label. */
+export const buy = defineControl({
+  kind: 'buy',
+  schema: z.strictObject({ ...kind('buy'), ...labelled }),
+  decided: z.strictObject({ ...kind('buy'), ...shared }),
+  resolve:
+    (_control, { parts }) =>
+    (subject) => ({ kind: 'buy' as const, ...parts(subject) }),
+  name: 'the shop’s own button',
+  defaultLabel: 'shop',
+  isBought: always,
+  refusal: 'notForSale',
+  verb: verb('keep the button'),
+  labelled: ', labelled ',
+});

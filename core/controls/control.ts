@@ -1,0 +1,108 @@
+import { z } from 'zod';
+import type { RefusalCode } from '../texts/defaultTexts.ts';
+import type { LocalisedText } from '../model/localisedText.ts';
+import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
+import type { Segment } from '../facts/segment.ts';
+import type { Names } from '../facts/wording.ts';
+import { VisitorStatus } from '../model/visitorStatus.ts';
+import { LocalisedText as LocalisedTextSchema } from '../texts/localisedTextSchema.ts';
+
+/** A control of a rule. */
+export interface AnyControl {
+  readonly kind: string;
+}
+
+/** What every control that is decided has. */
+export const shared = {
+  label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
+  html: z
+    .string()
+    .nullable()
+    .describe(
+      'Safe HTML (Markdown rendered with raw HTML escaped): what a notice says, a waitlist before it is joined, a quote once it is added to',
+    ),
+  beside: z.boolean(),
+  look: z.strictObject({ fill: z.string().nullable(), ink: z.string().nullable() }).nullable(),
+  standing: VisitorStatus.nullable().describe('What this visitor already did here; `html` then says it'),
+};
+
+/** A decided control that is a line of text, which others can turn into. */
+export const DecidedNotice = z.strictObject({ kind: z.literal('notice'), ...shared });
+type Shared = Omit<z.infer<typeof DecidedNotice>, 'kind'>;
+
+export const NO_PARTS: Shared = { label: null, html: null, beside: false, look: null, standing: null };
+
+/** What a control is resolved with: the shop, and the parts that all have, for a subject and the units left. */
+export interface Resolving {
+  readonly shop: ShopFacts;
+  readonly parts: (subject: Subject, left?: number | null) => Shared;
+}
+
+/** Says a control in a rule's sentence. */
+export interface Telling {
+  readonly names: Names;
+  /** Where the control is in the rule (RFC 6901). */
+  readonly pointer: string;
+}
+
+/**
+ * All that is to be known of one control. The registry (`controls.ts`) lists them; the schema of rules and of decisions,
+ * engine, guard, listing, analysis and sentence go through it, so that a control that lacks something does not compile.
+ */
+export interface ControlDefinition<C extends AnyControl, Decided extends AnyControl> {
+  readonly kind: C['kind'];
+  /** What a rule may say. */
+  readonly schema: z.ZodType<C>;
+  /** What is wrong with a control that the schema takes; null when nothing is. */
+  readonly issueOf?: (control: C) => { path: string[]; message: string } | null;
+  /** What it is once it is decided. */
+  readonly decided: z.ZodType<Decided>;
+  readonly resolve: (
+    control: C,
+    resolving: Resolving,
+  ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
+  /** What it is called, as in "a waitlist". */
+  readonly name: string;
+  /** Its label where a rule gives none: the shop's own is kept by `shop`, and `none` has no words on it. */
+  readonly defaultLabel: LocalisedText | 'shop' | 'none';
+  /** Whether products are bought or reserved by it, instead of its standing in for that. */
+  readonly isBought: (decided: Decided) => boolean;
+  /** Why the guard refuses a line where it does not sell. */
+  readonly refusal: RefusalCode;
+  /** schema.org ItemAvailability, where stock does not say it. */
+  readonly availability?: 'PreOrder' | 'OutOfStock';
+  /** Whether it takes a product off sale and serves nobody otherwise. */
+  readonly isClosure?: true;
+  /** Of controls that differ between variants a listing shows the first, by this number; those that sell come before. */
+  readonly listingOrder?: number;
+  /** What a visitor did that it answers. */
+  readonly answers?: readonly VisitorStatus['state'][];
+  /** What it does, and its label, and then on which terms. */
+  readonly verb: (control: C, telling: Telling) => Segment[];
+  readonly labelled: ' labelled ' | ', labelled ' | null;
+  readonly terms?: (control: C, telling: Telling) => Segment[];
+}
+
+/** Defines a control, its types taken from its schemas. */
+export const defineControl = <const Schema extends z.ZodType<AnyControl>, const Decided extends z.ZodType<AnyControl>>(
+  control: ControlDefinition<z.infer<Schema>, z.infer<Decided>> & {
+    readonly schema: Schema;
+    readonly decided: Decided;
+  },
+): typeof control => control;
+
+/** `#rrggbb`, as CSS writes it. */
+const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323a');
+const Look = z
+  .strictObject({ fill: Colour.optional(), ink: Colour.optional() })
+  .refine(({ fill, ink }) => fill !== undefined || ink !== undefined, 'a fill, an ink or both')
+  .meta({ id: 'Look' });
+
+export const kind = <const Kind extends string>(name: Kind) => ({ kind: z.literal(name) });
+export const labelled = { label: LocalisedTextSchema.optional(), look: Look.optional() };
+export const beside = { beside: z.boolean().optional() };
+/** Minor units. */
+export const Minor = z.int().min(0);
+
+export const never = () => false;
+export const always = () => true;

@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import type { LocalisedText } from '../model/localisedText.ts';
+import { buy } from './buy.ts';
+import { shared, type AnyControl, type ControlDefinition } from './control.ts';
+import { enquiry } from './enquiry.ts';
+import { link } from './link.ts';
+import { nothing } from './nothing.ts';
+import { notice } from './notice.ts';
+import { ownPrice } from './ownPrice.ts';
+import { preorder } from './preorder.ts';
+import { quote } from './quote.ts';
+import { severalAtOnce } from './severalAtOnce.ts';
+import { signIn } from './signIn.ts';
+import { waitlist } from './waitlist.ts';
+
+/** Every control there is, each defined in the file of its name. */
+export const DEFINED = [
+  buy,
+  preorder,
+  waitlist,
+  quote,
+  enquiry,
+  link,
+  signIn,
+  notice,
+  nothing,
+  ownPrice,
+  severalAtOnce,
+] as const;
+
+type PartsOf<Defined extends readonly AnyDefined[], Part extends 'schema' | 'decided'> = {
+  -readonly [I in keyof Defined]: Defined[I][Part];
+};
+interface AnyDefined {
+  readonly schema: z.ZodType<AnyControl>;
+  readonly decided: z.ZodType<AnyControl>;
+}
+
+/** A control of a rule, without what stands on listings. */
+export const PlainControl = z.discriminatedUnion(
+  'kind',
+  DEFINED.map(({ schema }) => schema) as unknown as PartsOf<typeof DEFINED, 'schema'>,
+);
+export type PlainControl = z.infer<(typeof DEFINED)[number]['schema']>;
+export type ControlKind = PlainControl['kind'];
+
+/** Only met on listings, where variants differ: it leads to the product's page. */
+const Choose = z.strictObject({
+  kind: z.literal('choose'),
+  ...shared,
+  href: z.string().nullable(),
+  newTab: z.boolean(),
+});
+
+/** What is shown in the control's place. `choose` is only met on listings: it leads to the product's page. */
+export const DecidedControl = z
+  .discriminatedUnion('kind', [
+    ...(DEFINED.map(({ decided }) => decided) as unknown as PartsOf<typeof DEFINED, 'decided'>),
+    Choose,
+  ])
+  .meta({ id: 'Control' });
+export type DecidedControl = z.infer<(typeof DEFINED)[number]['decided']> | z.infer<typeof Choose>;
+
+// The registry is keyed by the control's own kind, a tie that TypeScript cannot follow through an index.
+type Definition = ControlDefinition<PlainControl, DecidedControl>;
+export const CONTROLS = DEFINED as readonly unknown[] as readonly Definition[];
+const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.kind, control]));
+
+/** What is known of a control of a rule, or of one that was decided. `choose` is known as the link that it is. */
+export const controlOf = ({ kind }: PlainControl | DecidedControl): Definition =>
+  BY_KIND.get(kind) ?? (link as unknown as Definition);
+
+/** A rule's label, else that of its kind; undefined where the shop's stays or nothing has words. */
+export function labelOf(control: PlainControl): LocalisedText | undefined {
+  const { defaultLabel } = controlOf(control);
+  const label = 'label' in control ? control.label : undefined;
+  return label ?? (defaultLabel === 'shop' || defaultLabel === 'none' ? undefined : defaultLabel);
+}
+
+/** What is wrong with a control beyond its schema; null when nothing is. */
+export const controlIssue = (control: PlainControl): { path: string[]; message: string } | null =>
+  controlOf(control).issueOf?.(control) ?? null;
+
+/** Whether a control lets products be bought or reserved. */
+export const isBought = (control: DecidedControl): boolean =>
+  control.beside || (control.kind !== 'choose' && controlOf(control).isBought(control));
+
+/** Each kind as it is called. */
+export const CONTROL_NAMES = Object.fromEntries([
+  ...CONTROLS.map(({ kind, name }) => [kind, name]),
+  ['choose', 'a way to choose'],
+]) as Readonly<Record<DecidedControl['kind'], string>>;

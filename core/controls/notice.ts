@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { words } from '../facts/segment.ts';
+import { textWords } from '../facts/wording.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
+import { html } from '../texts/textRenderers.ts';
+import { beside, DecidedNotice, defineControl, kind, never } from './control.ts';
+import { outcome } from './telling.ts';
+
+/** A line of text. */
+export const notice = defineControl({
+  kind: 'notice',
+  schema: z.strictObject({ ...kind('notice'), ...beside, text: LocalisedText }),
+  decided: DecidedNotice,
+  resolve: ({ text }, { shop, parts }) => {
+    const render = html(text, shop);
+    return (subject) => ({ kind: 'notice' as const, ...parts(subject), html: render(subject) });
+  },
+  name: 'a line of text',
+  defaultLabel: 'none',
+  isBought: never,
+  refusal: 'notForSale',
+  availability: 'OutOfStock',
+  isClosure: true,
+  listingOrder: 6,
+  verb: ({ text }, { names, pointer }) => [
+    outcome('show', pointer),
+    words(' '),
+    outcome(textWords(text, names), `${pointer}/text`),
+  ],
+  labelled: null,
+  terms: (control) => (control.beside ? [] : [words(' instead of the button')]),
+});

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { always, beside, defineControl, kind, labelled, Minor, shared } from './control.ts';
+import { term, verb } from './telling.ts';
+
+/** Shoppers name their price, from a minimum. */
+export const ownPrice = defineControl({
+  kind: 'ownPrice',
+  schema: z.strictObject({
+    ...kind('ownPrice'),
+    ...labelled,
+    ...beside,
+    min: Minor.optional(),
+    suggested: Minor.optional(),
+  }),
+  issueOf: ({ min = 0, suggested = Infinity }) =>
+    suggested < min ? { path: ['suggested'], message: 'no less than the minimum price' } : null,
+  decided: z.strictObject({
+    ...kind('ownPrice'),
+    ...shared,
+    min: z.int().describe('Minor units').nullable(),
+    suggested: z.int().describe('Minor units').nullable(),
+  }),
+  resolve:
+    ({ min = null, suggested = null }, { parts }) =>
+    (subject) => ({ kind: 'ownPrice' as const, ...parts(subject), min, suggested }),
+  name: 'a price of their own',
+  defaultLabel: { en: 'Add at my price', fr: 'Ajouter à mon prix' },
+  isBought: always,
+  refusal: 'notForSale',
+  verb: verb('let the buyer name the price'),
+  labelled: ', labelled ',
+  terms: ({ min, suggested }, telling) => {
+    const price = telling.names.price ?? ((minor: number) => `${minor} in minor units`);
+    return [
+      ...term(min !== undefined && `at least ${price(min)}`, 'min', telling),
+      ...term(suggested !== undefined && `suggesting ${price(suggested)}`, 'suggested', telling),
+    ];
+  },
+});

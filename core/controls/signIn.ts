@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { speech, textWords } from '../facts/wording.ts';
+import { isWebHref } from '../texts/href.ts';
+import { WebHref } from '../texts/hrefSchema.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
+import { href, label } from '../texts/textRenderers.ts';
+import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { term, verb } from './telling.ts';
+
+/** What it says to those who are signed in, and may not buy yet. */
+const JOIN_LABEL = { en: 'See how to join', fr: 'Voir comment adhérer' };
+
+/** Shoppers are asked to sign in; those who are signed in, to join. */
+export const signIn = defineControl({
+  kind: 'signIn',
+  schema: z.strictObject({
+    ...kind('signIn'),
+    ...labelled,
+    ...beside,
+    href: WebHref,
+    /** For those who are signed in, and still may not buy. */
+    join: z.strictObject({ href: WebHref, label: LocalisedText.optional() }).optional(),
+  }),
+  decided: z.strictObject({ ...kind('signIn'), ...shared, href: z.string().nullable(), newTab: z.boolean() }),
+  resolve: (control, { shop, parts }) => {
+    const address = href(control.href, shop, isWebHref);
+    const join = control.join && {
+      address: href(control.join.href, shop, isWebHref),
+      label: label(control.join.label ?? JOIN_LABEL, shop),
+    };
+    return (subject) => ({
+      kind: 'signIn' as const,
+      ...parts(subject),
+      ...(join && subject.visitor.signedIn
+        ? { label: join.label(subject), href: join.address(subject) }
+        : { href: address(subject) }),
+      newTab: false,
+    });
+  },
+  name: 'a sign-in prompt',
+  defaultLabel: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
+  isBought: never,
+  refusal: 'signInFirst',
+  isClosure: true,
+  listingOrder: 4,
+  answers: ['invited'],
+  verb: verb('ask to sign in'),
+  labelled: ', labelled ',
+  terms: (control, telling) => [
+    ...term(`leading to ${speech(control.href)}`, 'href', telling),
+    ...term(
+      control.join &&
+        `for signed-in customers labelled ${textWords(control.join.label ?? JOIN_LABEL, telling.names)}, leading to ${speech(control.join.href)}`,
+      'join',
+      telling,
+    ),
+  ],
+});
