@@ -1,6 +1,5 @@
 import { CONTROL_NAMES } from '../controls/controls.ts';
 import type { Decision } from '../engine/decision.ts';
-import type { DecidedControl } from '../controls/controls.ts';
 import type { SpotCheck } from '../contract/spotCheckCalls.ts';
 import { visitorOf } from '../model/audience.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';

@@ -11,7 +11,7 @@ export const buy = defineControl({
     (_control, { parts }) =>
     (subject) => ({ kind: 'buy' as const, ...parts(subject) }),
   name: 'the shop’s own button',
-  defaultLabel: 'shop',
+  defaultLabel: null,
   isBought: always,
   refusal: 'notForSale',
   verb: verb('keep the button'),

@@ -63,8 +63,8 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
   /** What it is called, as in "a waitlist". */
   readonly name: string;
-  /** Its label where a rule gives none: the shop's own is kept by `shop`, and `none` has no words on it. */
-  readonly defaultLabel: LocalisedText | 'shop' | 'none';
+  /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
+  readonly defaultLabel: LocalisedText | null;
   /** Whether products are bought or reserved by it, instead of its standing in for that. */
   readonly isBought: (decided: Decided) => boolean;
   /** Why the guard refuses a line where it does not sell. */

@@ -70,12 +70,9 @@ const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.k
 export const controlOf = ({ kind }: PlainControl | DecidedControl): Definition =>
   BY_KIND.get(kind) ?? (link as unknown as Definition);
 
-/** A rule's label, else that of its kind; undefined where the shop's stays or nothing has words. */
-export function labelOf(control: PlainControl): LocalisedText | undefined {
-  const { defaultLabel } = controlOf(control);
-  const label = 'label' in control ? control.label : undefined;
-  return label ?? (defaultLabel === 'shop' || defaultLabel === 'none' ? undefined : defaultLabel);
-}
+/** A rule's label, else that of its kind; undefined where the shop's stays, or where it has none. */
+export const labelOf = (control: PlainControl): LocalisedText | undefined =>
+  ('label' in control ? control.label : undefined) ?? controlOf(control).defaultLabel ?? undefined;
 
 /** What is wrong with a control beyond its schema; null when nothing is. */
 export const controlIssue = (control: PlainControl): { path: string[]; message: string } | null =>

@@ -11,7 +11,7 @@ export const nothing = defineControl({
     (_control, { parts }) =>
     (subject) => ({ kind: 'nothing' as const, ...parts(subject) }),
   name: 'nothing',
-  defaultLabel: 'none',
+  defaultLabel: null,
   isBought: never,
   refusal: 'notForSale',
   availability: 'OutOfStock',

@@ -2,7 +2,6 @@ import { NO_PARTS } from '../controls/control.ts';
 import { controlOf, labelOf, type DecidedControl, type PlainControl } from '../controls/controls.ts';
 import { leftOf } from '../controls/preorder.ts';
 import type { Decision } from './decision.ts';
-import type { LocalisedText } from '../model/localisedText.ts';
 import type { Control, Outcome } from '../rulebook/outcome.ts';
 import { isWebHref } from '../texts/href.ts';
 import { href, html, label, type TextRenderer } from '../texts/textRenderers.ts';

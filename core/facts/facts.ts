@@ -80,7 +80,7 @@ const BY_NAME = new Map(FACTS.map((fact) => [fact.name, fact]));
 /** @throws {TypeError} when there is no such fact */
 export function factNamed(name: FactName): Fact<Leaf> {
   const fact = BY_NAME.get(name);
-  if (!fact) throw new TypeError(`no fact ${String(name)}`);
+  if (!fact) throw new TypeError(`no fact ${name}`);
   return fact;
 }
 

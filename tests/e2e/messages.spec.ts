@@ -26,7 +26,7 @@ test('the owner has messages go out by text, chat and to a program, in a look of
     await owner.getByLabel('Address of your chat’s web hook').fill(`${simulators.url}/chat`);
     await owner.getByRole('checkbox', { name: 'Waitlist: somebody joined by text message' }).check();
     await owner.getByRole('checkbox', { name: 'Waitlist: somebody joined by chat' }).check();
-    await owner.getByLabel('Waitlist: somebody joined: who is told').fill('yard@quillfern.example');
+    await owner.getByLabel('Waitlist: somebody joined: who is notified').fill('yard@quillfern.example');
     await owner.getByRole('button', { name: 'Save' }).click();
     await expect(owner.getByText('Saved. The next message uses it.')).toBeVisible();
     await owner.getByRole('button', { name: 'Try the chat' }).click();

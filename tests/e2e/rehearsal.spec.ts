@@ -6,7 +6,7 @@ const rules = async (stage: Stage) =>
 test('a spot check is written phrase by phrase, let off, forgotten and kept after all', async ({ owner, stage }) => {
   await owner.goto(`${stage.understudy.url}/rehearsal`);
   const checks = owner.getByRole('region', { name: 'Spot checks' });
-  await expect(checks).toContainText('None yet.');
+  await expect(checks).toContainText('No spot checks yet.');
   await checks.getByRole('button', { name: 'Write a spot check' }).click();
   const form = owner.getByRole('form', { name: 'A spot check' });
   await expect(form.getByRole('button', { name: 'Keep this spot check' })).toBeDisabled();
@@ -24,7 +24,7 @@ test('a spot check is written phrase by phrase, let off, forgotten and kept afte
   await owner.reload();
   await expect(checks.getByLabel('Must hold to publish')).not.toBeChecked();
   await checks.getByRole('button', { name: `Delete: ${sentence}` }).click();
-  await expect(checks).toContainText('None yet.');
+  await expect(checks).toContainText('No spot checks yet.');
   await checks.getByRole('button', { name: 'Undo' }).click();
   await expect(checks).toContainText(`Holds. ${sentence}`);
 });
@@ -46,7 +46,7 @@ test('a finding leads to the case in which it shows, and is mended by one press,
   await owner.goto(`${stage.understudy.url}/rehearsal`);
   const findings = owner.getByRole('region', { name: /^Findings/ });
   const finding = findings.getByRole('listitem').filter({ hasText: 'A slip of the pen' });
-  await expect(finding).toContainText('names the tag “ships-sprng”, which there is not.');
+  await expect(finding).toContainText('names the tag “ships-sprng”, which does not exist.');
   await finding.getByRole('button', { name: 'Change it to “ships-spring”' }).click();
   await expect(finding).toHaveCount(0);
   await owner.keyboard.press('Control+z');
@@ -104,7 +104,9 @@ test('an opening is moved, given the draft as it is now, and called off; edition
   await owner.getByRole('button', { name: 'See what that changes for shoppers' }).click();
   const impact = owner.getByRole('region', { name: 'What changes for shoppers' });
   await impact.getByLabel('Include scheduled changes').check();
-  await expect(impact.getByRole('status')).toHaveText(/^72 of 72 variants change, now or at one of \d+ coming changes/);
+  await expect(impact.getByRole('status')).toHaveText(
+    /^72 of 72 variants change, now or at one of \d+ scheduled changes/,
+  );
   await impact.getByRole('button', { name: /express pay/ }).click();
   const following = owner.waitForRequest((sent) => (sent.postDataJSON() as { skip?: number } | null)?.skip === 40);
   await impact.getByRole('button', { name: 'Show more' }).click();

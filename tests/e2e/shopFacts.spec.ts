@@ -22,7 +22,7 @@ readingTest('the catalog shows what the rules see, and what each audience is sho
   await owner.reload();
   await expect(flowering).toContainText('Hear when we divide it');
   await owner.getByLabel('Find a product').fill('nothing like it');
-  await expect(owner.getByText('No product fits.')).toBeVisible();
+  await expect(owner.getByText('No products match.')).toBeVisible();
 });
 
 test('a file is brought in with its columns matched, and what is refused is said with its reason', async ({

@@ -10,7 +10,6 @@ import { Confirm } from './editors/Confirm.tsx';
 import { ConditionEditor } from './editors/ConditionEditor.tsx';
 import { ExampleContext, exampleFor } from './editors/example.ts';
 import { OutcomeEditor } from './editors/OutcomeEditor.tsx';
-import type { ConditionKind } from './editors/questions.ts';
 import { OpeningMenu } from './ClauseMenu.tsx';
 import { clausesFor, EXCEPTIONS, type Open } from './clauseMenu.ts';
 import styles from './Sentence.module.css';
@@ -136,9 +135,7 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
   if (!leaf || !('fact' in leaf)) return null;
   return (
     <ConditionEditor
-      about={
-        depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : (factOf(leaf).about as ConditionKind)
-      }
+      about={depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : factOf(leaf).about}
       leaf={leaf}
       goods={goods}
       onChange={(next) => {
