@@ -190,6 +190,16 @@ test('a line of the basket says its notes once, and nothing of a list that is jo
   await expect(shopper.getByText('For spring')).toHaveCount(1);
 });
 
+test('notes of the same words stand once on a cart’s line', async ({ shopper, stage }) => {
+  const notes = (['aboveControl', 'belowPrice'] as const).map((place) => ({ place, text: 'For **spring**' }));
+  await publishRules(stage, [rule('last-bus', { notes })]);
+  await shopper.goto(`${stage.shop.url}/plants/last-bus`);
+  await expect(shopper.getByText('For spring')).toHaveCount(2);
+  await shopper.getByRole('button', { name: 'Put in basket' }).click();
+  await expect(shopper.getByRole('heading', { name: 'Basket' })).toBeVisible();
+  await expect(shopper.getByText('For spring')).toHaveCount(1);
+});
+
 test.describe('goods that are drawn later', () => {
   test.use({ dressing: 'elements' });
 
