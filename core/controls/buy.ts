@@ -11,6 +11,7 @@ export const buy = defineControl({
     (_control, { parts }) =>
     (subject) => ({ kind: 'buy' as const, ...parts(subject) }),
   name: 'the shop’s own button',
+  shortName: 'button',
   defaultLabel: null,
   isBought: always,
   refusal: 'notForSale',

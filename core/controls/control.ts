@@ -61,8 +61,9 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
     control: C,
     resolving: Resolving,
   ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
-  /** What it is called, as in "a waitlist". */
+  /** What it is called, as in "a waitlist", and in a word. */
   readonly name: string;
+  readonly shortName: string;
   /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
   readonly defaultLabel: LocalisedText | null;
   /** Whether products are bought or reserved by it, instead of its standing in for that. */

@@ -36,6 +36,7 @@ export const enquiry = defineControl({
     });
   },
   name: 'an enquiry',
+  shortName: 'enquiry',
   defaultLabel: { en: 'Ask about this', fr: 'Poser une question' },
   isBought: never,
   refusal: 'notForSale',

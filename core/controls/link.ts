@@ -22,6 +22,7 @@ export const link = defineControl({
     return (subject) => ({ kind: 'link' as const, ...parts(subject), href: address(subject), newTab });
   },
   name: 'a link',
+  shortName: 'link',
   defaultLabel: { en: 'Find out more', fr: 'En savoir plus' },
   isBought: never,
   refusal: 'notForSale',

@@ -11,6 +11,7 @@ export const nothing = defineControl({
     (_control, { parts }) =>
     (subject) => ({ kind: 'nothing' as const, ...parts(subject) }),
   name: 'nothing',
+  shortName: 'nothing',
   defaultLabel: null,
   isBought: never,
   refusal: 'notForSale',

@@ -16,6 +16,7 @@ export const notice = defineControl({
     return (subject) => ({ kind: 'notice' as const, ...parts(subject), html: render(subject) });
   },
   name: 'a line of text',
+  shortName: 'text',
   defaultLabel: null,
   isBought: never,
   refusal: 'notForSale',

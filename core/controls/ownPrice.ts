@@ -24,6 +24,7 @@ export const ownPrice = defineControl({
     ({ min = null, suggested = null }, { parts }) =>
     (subject) => ({ kind: 'ownPrice' as const, ...parts(subject), min, suggested }),
   name: 'a price of their own',
+  shortName: 'own price',
   defaultLabel: { en: 'Add at my price', fr: 'Ajouter à mon prix' },
   isBought: always,
   refusal: 'notForSale',

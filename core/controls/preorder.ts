@@ -75,6 +75,7 @@ export const preorder = defineControl({
     };
   },
   name: 'a pre-order',
+  shortName: 'pre-order',
   defaultLabel: { en: 'Pre-order', fr: 'Précommander' },
   isBought: ({ left }) => left !== 0,
   refusal: 'capReached',

@@ -14,6 +14,7 @@ export const quote = defineControl({
     return (subject) => ({ kind: 'quote' as const, ...parts(subject), html: added?.(subject) ?? null });
   },
   name: 'a price on request',
+  shortName: 'quote',
   defaultLabel: { en: 'Ask for a price', fr: 'Demander un prix' },
   isBought: never,
   refusal: 'notForSale',

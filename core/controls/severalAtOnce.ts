@@ -11,6 +11,7 @@ export const severalAtOnce = defineControl({
     (_control, { parts }) =>
     (subject) => ({ kind: 'severalAtOnce' as const, ...parts(subject) }),
   name: 'several at once',
+  shortName: 'several',
   defaultLabel: { en: 'Add all to cart', fr: 'Tout ajouter au panier' },
   isBought: always,
   refusal: 'notForSale',

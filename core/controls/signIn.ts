@@ -38,6 +38,7 @@ export const signIn = defineControl({
     });
   },
   name: 'a sign-in prompt',
+  shortName: 'sign in',
   defaultLabel: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
   isBought: never,
   refusal: 'signInFirst',

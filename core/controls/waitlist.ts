@@ -44,6 +44,7 @@ export const waitlist = defineControl({
     });
   },
   name: 'a waitlist',
+  shortName: 'waitlist',
   defaultLabel: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
   isBought: never,
   refusal: 'notForSale',

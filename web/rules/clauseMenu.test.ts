@@ -11,7 +11,8 @@ import {
   hrefFault,
   isOptional,
   KINDS,
-  PARTS_OF,
+  hasPart,
+  STAND_INS,
   turnedInto,
   withoutPart,
   type ControlPart,
@@ -93,10 +94,10 @@ describe('stand-ins', () => {
   const pairs = kinds.flatMap((from) => kinds.map((to): [ControlKind, ControlKind] => [from, to]));
 
   it.each(pairs)('%s turned into %s is right, and keeps its words where it can have them', (from, to) => {
-    const before = { ...turnedInto(from, undefined), ...(PARTS_OF[from].has('label') ? { label: 'Mine' } : {}) };
+    const before = { ...turnedInto(from, undefined), ...(hasPart(from, 'label') ? { label: 'Mine' } : {}) };
     const after = turnedInto(to, before);
     expect(control(after)).toEqual([]);
-    if (PARTS_OF[from].has('label') && PARTS_OF[to].has('label')) expect(after).toHaveProperty('label', 'Mine');
+    if (hasPart(from, 'label') && hasPart(to, 'label')) expect(after).toHaveProperty('label', 'Mine');
   });
   it('can do without every part that is optional', () => {
     fc.assert(
@@ -104,7 +105,7 @@ describe('stand-ins', () => {
         if (!then.control) return;
         const { onListing: _onListing, ...own } = then.control;
         const standIn = own;
-        for (const part of PARTS_OF[standIn.kind]) {
+        for (const part of STAND_INS[standIn.kind].parts) {
           if (!isOptional(standIn, part as ControlPart)) continue;
           const without = withoutPart(standIn, part as ControlPart);
           expect(without).not.toHaveProperty(part);

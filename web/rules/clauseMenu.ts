@@ -4,7 +4,7 @@ import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { depthOf, put } from './edits.ts';
 import type { ConditionKind } from './editors/questions.ts';
-import { ADDITIONS, PARTS_OF } from './editors/standIns.ts';
+import { ADDITIONS, hasPart } from './editors/standIns.ts';
 
 /** The phrase that is open: a place in the rule, or a condition that is being added into a group. */
 export type Open = { readonly anchor: HTMLElement } & Opening;
@@ -59,7 +59,7 @@ function standInChoices(rule: Rule): Choice[] {
   ];
   return [
     ...shown.flatMap(({ standIn, place, suffix }) =>
-      ADDITIONS.filter(({ part }) => PARTS_OF[standIn.kind].has(part) && !(part in standIn)).map(
+      ADDITIONS.filter(({ part }) => hasPart(standIn.kind, part) && !(part in standIn)).map(
         ({ part, label, atOnce }): Choice =>
           atOnce === undefined
             ? outcomePart(label + suffix, `${place}/${part}`)

@@ -14,7 +14,7 @@ import { Choose } from './Choose.tsx';
 import { PriceField } from './NumberFields.tsx';
 import { SmallScreen } from './SmallScreen.tsx';
 import { AtCapFields, CapFields, ShipsFields } from './PreorderFields.tsx';
-import { KINDS, PER, turnedInto, type ControlPart, type Of, type StandInProps } from './standIns.ts';
+import { KINDS, PER, STAND_INS, turnedInto, type ControlPart, type Of, type StandInProps } from './standIns.ts';
 
 /** Which kind of stand-in it is. */
 export function KindFields({
@@ -38,24 +38,10 @@ export function KindFields({
         }}
         autoFocus
       />
-      {control && <p className={styles.hint}>{MEANS[control.kind]}</p>}
+      {control && <p className={styles.hint}>{STAND_INS[control.kind].means}</p>}
     </>
   );
 }
-
-const MEANS: Record<ControlKind, string> = {
-  buy: 'The shop’s own button stays, with another label if you like.',
-  preorder: 'Shoppers reserve now, and get the goods when they ship.',
-  waitlist: 'Shoppers leave their names, and you invite them in turn.',
-  quote: 'Shoppers gather what they want, and you answer with a price.',
-  enquiry: 'Shoppers write to you about the product.',
-  signIn: 'Shoppers are asked to sign in first.',
-  link: 'A link leads to another page.',
-  notice: 'A line of text is shown instead of the button.',
-  ownPrice: 'Shoppers name their price.',
-  severalAtOnce: 'Several variants go into the cart in one step.',
-  nothing: 'The button is removed.',
-};
 
 /** One part of a stand-in. */
 export function StandInPart({ part, control, goods, onChange }: StandInProps & { readonly part: ControlPart }) {

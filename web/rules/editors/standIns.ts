@@ -15,48 +15,6 @@ export interface StandInProps<C extends PlainControl = PlainControl> {
 
 export const PER = { variant: 'for each variant', product: 'for the product as a whole' } as const;
 
-/** What can stand in the control's place, as an owner would call it. */
-export const KINDS: readonly { value: ControlKind; label: string }[] = [
-  { value: 'buy', label: 'The button' },
-  { value: 'preorder', label: 'A pre-order' },
-  { value: 'waitlist', label: 'A waitlist' },
-  { value: 'quote', label: 'A price on request' },
-  { value: 'enquiry', label: 'An enquiry' },
-  { value: 'signIn', label: 'A sign-in prompt' },
-  { value: 'link', label: 'A link' },
-  { value: 'notice', label: 'A line of text' },
-  { value: 'ownPrice', label: 'The buyer’s own price' },
-  { value: 'severalAtOnce', label: 'Several at once' },
-  { value: 'nothing', label: 'Nothing' },
-];
-
-type Controls = { [K in ControlKind]: Extract<PlainControl, { kind: K }> };
-
-/** A stand-in of each kind, as it is when it is first chosen. */
-const FIRST: Controls = {
-  buy: { kind: 'buy' },
-  preorder: { kind: 'preorder' },
-  waitlist: { kind: 'waitlist', per: 'variant' },
-  quote: { kind: 'quote' },
-  enquiry: { kind: 'enquiry', form: 'contact', open: 'inline' },
-  signIn: { kind: 'signIn', href: '/sign-in' },
-  link: { kind: 'link', href: '/contact' },
-  notice: { kind: 'notice', text: { en: 'Not sold here' } },
-  ownPrice: { kind: 'ownPrice' },
-  severalAtOnce: { kind: 'severalAtOnce' },
-  nothing: { kind: 'nothing' },
-};
-
-/** A stand-in of another kind, which keeps what the two have in common. */
-export function turnedInto(kind: ControlKind, before: PlainControl | undefined): PlainControl {
-  const first = FIRST[kind];
-  if (!before || kind === 'nothing') return first;
-  const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || PARTS_OF[kind].has(key)));
-  return { ...first, ...Object.fromEntries(shared) };
-}
-
-const SHARED = new Set(['label', 'look', 'beside', 'text', 'href']);
-
 export type ControlPart =
   | 'label'
   | 'look'
@@ -76,22 +34,106 @@ export type ControlPart =
   | 'min'
   | 'suggested';
 
-const WORDED = ['label', 'look', 'beside'] as const;
+const LABELLED = ['label', 'look', 'beside'] as const;
 
-/** What can be said of a stand-in of each kind. */
-export const PARTS_OF: Record<ControlKind, ReadonlySet<string>> = {
-  buy: new Set<ControlPart>(['label', 'look']),
-  preorder: new Set<ControlPart>([...WORDED, 'cap', 'atCap', 'ships']),
-  waitlist: new Set<ControlPart>([...WORDED, 'per', 'text', 'joinedText', 'account', 'signInAt']),
-  quote: new Set<ControlPart>([...WORDED, 'addedText']),
-  enquiry: new Set<ControlPart>([...WORDED, 'form']),
-  link: new Set<ControlPart>([...WORDED, 'href']),
-  signIn: new Set<ControlPart>([...WORDED, 'href', 'join']),
-  notice: new Set<ControlPart>(['beside', 'text']),
-  nothing: new Set<ControlPart>(),
-  ownPrice: new Set<ControlPart>([...WORDED, 'min', 'suggested']),
-  severalAtOnce: new Set<ControlPart>(WORDED),
+interface StandInEditor<K extends ControlKind> {
+  /** As an owner would call it. */
+  readonly label: string;
+  readonly means: string;
+  /** As it is when it is first chosen. */
+  readonly first: Of<K>;
+  /** What can be said of it. */
+  readonly parts: readonly ControlPart[];
+}
+
+/** What can stand in the control's place, in the order in which it is offered. */
+export const STAND_INS: { readonly [K in ControlKind]: StandInEditor<K> } = {
+  buy: {
+    label: 'The button',
+    means: 'The shop’s own button stays, with another label if you like.',
+    first: { kind: 'buy' },
+    parts: ['label', 'look'],
+  },
+  preorder: {
+    label: 'A pre-order',
+    means: 'Shoppers reserve now, and get the goods when they ship.',
+    first: { kind: 'preorder' },
+    parts: [...LABELLED, 'cap', 'atCap', 'ships'],
+  },
+  waitlist: {
+    label: 'A waitlist',
+    means: 'Shoppers leave their names, and you invite them in turn.',
+    first: { kind: 'waitlist', per: 'variant' },
+    parts: [...LABELLED, 'per', 'text', 'joinedText', 'account', 'signInAt'],
+  },
+  quote: {
+    label: 'A price on request',
+    means: 'Shoppers gather what they want, and you answer with a price.',
+    first: { kind: 'quote' },
+    parts: [...LABELLED, 'addedText'],
+  },
+  enquiry: {
+    label: 'An enquiry',
+    means: 'Shoppers write to you about the product.',
+    first: { kind: 'enquiry', form: 'contact', open: 'inline' },
+    parts: [...LABELLED, 'form'],
+  },
+  signIn: {
+    label: 'A sign-in prompt',
+    means: 'Shoppers are asked to sign in first.',
+    first: { kind: 'signIn', href: '/sign-in' },
+    parts: [...LABELLED, 'href', 'join'],
+  },
+  link: {
+    label: 'A link',
+    means: 'A link leads to another page.',
+    first: { kind: 'link', href: '/contact' },
+    parts: [...LABELLED, 'href'],
+  },
+  notice: {
+    label: 'A line of text',
+    means: 'A line of text is shown instead of the button.',
+    first: { kind: 'notice', text: { en: 'Not sold here' } },
+    parts: ['beside', 'text'],
+  },
+  ownPrice: {
+    label: 'The buyer’s own price',
+    means: 'Shoppers name their price.',
+    first: { kind: 'ownPrice' },
+    parts: [...LABELLED, 'min', 'suggested'],
+  },
+  severalAtOnce: {
+    label: 'Several at once',
+    means: 'Several variants go into the cart in one step.',
+    first: { kind: 'severalAtOnce' },
+    parts: LABELLED,
+  },
+  nothing: {
+    label: 'Nothing',
+    means: 'The button is removed.',
+    first: { kind: 'nothing' },
+    parts: [],
+  },
 };
+
+export const KINDS = (Object.keys(STAND_INS) as ControlKind[]).map((value) => ({
+  value,
+  label: STAND_INS[value].label,
+}));
+
+/** Whether a part can be said of a stand-in of a kind. */
+export const hasPart = (kind: ControlKind, part: string): boolean =>
+  (STAND_INS[kind].parts as readonly string[]).includes(part);
+
+/** A stand-in of another kind, which keeps what the two have in common. */
+export function turnedInto(kind: ControlKind, before: PlainControl | undefined): PlainControl {
+  const first = STAND_INS[kind].first;
+  if (!before || kind === 'nothing') return first;
+  const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || hasPart(kind, key)));
+  return { ...first, ...Object.fromEntries(shared) };
+}
+
+const SHARED = new Set(['label', 'look', 'beside', 'text', 'href']);
 
 /** What can be added to a stand-in, as the sentence's "and…" offers it; `atOnce` needs nothing more. */
 export const ADDITIONS: readonly {
@@ -124,7 +166,7 @@ export function withoutPart(control: PlainControl, part: ControlPart): PlainCont
 
 /** Whether a stand-in can do without a part that it has. */
 export const isOptional = (control: PlainControl, part: ControlPart): boolean =>
-  part in control && !(part in FIRST[control.kind]);
+  part in control && !(part in STAND_INS[control.kind].first);
 
 /** What is wrong with where something leads; null when nothing is. */
 export function hrefFault(href: string, may: 'page' | 'anything'): string | null {
