@@ -1,3 +1,3 @@
-/** What pages load after what shoppers see is right: what only machines read, and what the owner is told. */
+/** What pages load after what shoppers see is right: what only machines read, and what is reported to the owner. */
 export { reportMisses } from './misses.ts';
-export { updateStructuredData as tellStructured } from './structured.ts';
+export { updateStructuredData } from './structured.ts';

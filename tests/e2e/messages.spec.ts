@@ -63,11 +63,11 @@ test('the owner has messages go out by text, chat and to a program, in a look of
 
   await test.step('and with the owner, who changes it, and stops it', async () => {
     const hook = owner.getByRole('listitem').filter({ hasText: '/hooks' });
-    await expect(hook).toContainText('0 taken');
+    await expect(hook).toContainText('0 delivered');
     await owner.reload();
-    await expect(hook).toContainText('1 taken');
-    await hook.getByRole('button', { name: 'Remove' }).click();
-    await hook.getByRole('button', { name: 'Remove' }).click();
+    await expect(hook).toContainText('1 delivered');
+    await hook.getByRole('button', { name: 'Delete…' }).click();
+    await hook.getByRole('button', { name: 'Delete', exact: true }).click();
     await expect(hook).toHaveCount(0);
     const { messages } = (await send(stage, 'GET', '/api/messages?search=%2B351210000077')) as {
       messages: { state: string; channel: string }[];

@@ -108,7 +108,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
           <small>
             {events.map((event) => EVENT_NAMES[event]).join(' · ')}
             <br />
-            {sent} taken{failed > 0 && `, ${failed} failed`}
+            {sent} delivered{failed > 0 && `, ${failed} failed`}
             {lastError !== null && `, last: ${lastError}`}
           </small>
         </p>
@@ -132,7 +132,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
             setMode('removing');
           }}
         >
-          Remove
+          Delete…
         </Button>
       </div>
       {mode === 'removing' && (
@@ -146,7 +146,7 @@ function Hook({ hook }: { readonly hook: WebHook }) {
               remove.mutate(id);
             }}
           >
-            Remove
+            Delete
           </Button>
           <Button onClick={shown}>Cancel</Button>
         </div>
