@@ -19,8 +19,8 @@ export function WebHooksSection() {
     <section className={styles.mapSection} aria-labelledby="hooks">
       <h2 id="hooks">Web hooks</h2>
       <p className={styles.hint}>
-        Programs of yours that are told as something happens: a POST of JSON, signed as Standard Webhooks says, and sent
-        again until it is taken.
+        Your programs are notified of events by a POST of JSON, signed as Standard Webhooks describes and sent again
+        until it is delivered.
       </p>
       {hooks.error && <ErrorNote error={hooks.error} />}
       {add.data !== undefined && (
