@@ -71,7 +71,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
       </header>
       <p className={styles.what}>
         {titleIn(row.product.title, shop)} · {variantLine({ ...row, variant })} · {momentWords(proof.moment, shop.zone)}
-        {validUntil !== null && ` · holds until ${momentWords(Date.parse(validUntil), shop.zone)}`}
+        {validUntil !== null && ` · valid until ${momentWords(Date.parse(validUntil), shop.zone)}`}
       </p>
       {proof.surface === 'listing' && row.product.variants.length > 1 && (
         <TextField
@@ -169,7 +169,7 @@ function Entry({ entry, number, name, goods }: EntryProps) {
           <ul>
             {leaves.map((leaf) => (
               <li key={leaf.pointer} className={leaf.matched ? styles.held : styles.failed}>
-                {leaf.matched ? <Check size={14} aria-label="holds" /> : <X size={14} aria-label="fails" />}
+                {leaf.matched ? <Check size={14} aria-label="matches" /> : <X size={14} aria-label="does not match" />}
                 <span>
                   {phraseOf({ fact: leaf.fact, op: leaf.op, value: leaf.expected } as Leaf, namesFrom(goods))}
                   <small>{actualWords(leaf, goods)}</small>

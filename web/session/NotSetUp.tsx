@@ -4,8 +4,7 @@ export function NotSetUp() {
   return (
     <Door title="This shop is not set up yet">
       <p>
-        Whoever started the server finds a one-time link in what it printed. Open that link to name the shop and to
-        become its first owner.
+        The server printed a one-time link when it started. Open that link to name the shop and become its first owner.
       </p>
     </Door>
   );
