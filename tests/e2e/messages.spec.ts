@@ -29,7 +29,7 @@ test('the owner has messages go out by text, chat and to a program, in a look of
     await owner.getByLabel('Waitlist: somebody joined: who is notified').fill('yard@quillfern.example');
     await owner.getByRole('button', { name: 'Save' }).click();
     await expect(owner.getByText('Saved. The next message uses it.')).toBeVisible();
-    await owner.getByRole('button', { name: 'Try the chat' }).click();
+    await owner.getByRole('button', { name: 'Send a test to the chat' }).click();
     await expect(owner.getByText('A test is on its way.')).toBeVisible();
   });
 

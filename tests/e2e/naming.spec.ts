@@ -81,7 +81,7 @@ test('a contact form on the page itself, made by the owner, in the place that th
     await owner.getByRole('option', { name: 'a number' }).click();
     await changed.getByRole('checkbox', { name: 'Required' }).check();
     await changed.getByRole('button', { name: 'Move “How many” up' }).click();
-    await owner.getByLabel('Say, English').fill('We write **tomorrow**.');
+    await owner.getByLabel('Message, English').fill('We write **tomorrow**.');
     await expect(owner.getByRole('complementary', { name: 'Preview' })).toContainText('How many');
     await owner.getByRole('button', { name: 'Save the form' }).click();
     await expect(owner.getByText('Saved. Shoppers see it at once.')).toBeVisible();

@@ -9,7 +9,7 @@ test('a waitlist, from the rule to the purchase: joined by mail, invited in turn
   stage,
   browser,
 }) => {
-  await newRule(owner, 'Keep a waitlist for sold-out goods');
+  await newRule(owner, 'Keep a waitlist for sold-out products');
   await saved(owner);
   await publish(owner);
 

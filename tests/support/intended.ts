@@ -34,7 +34,7 @@ export const product = (name: string) => ['these products', 'Products', name] as
 /** Each new rule goes above those made before: a closure on top, all else below the closures. */
 export const INTENDED: readonly Intended[] = [
   {
-    intention: 'Keep a waitlist for sold-out goods',
+    intention: 'Keep a waitlist for sold-out products',
     sentence: 'For products, for everyone not invited from its waitlist, where any of these is true',
     stored: {
       when: {

@@ -32,7 +32,7 @@ const visit = row('Cart and checkout');
 
 export const MAP_ROWS: readonly MapRow[] = [
   product('has an address like', '/productPage/path', null, true, '/plants/*'),
-  product('product area', '/productPage/area', 'productPage', true),
+  product('the product’s area', '/productPage/area', 'productPage', true),
   product('the control', '/control', 'control', true),
   product('the price', '/price', 'price'),
   product('beside the price', '/besidePrice', 'besidePrice', false, 'former price, saving, instalments'),

@@ -56,7 +56,7 @@ export function EditionsPage() {
         {all.length > 5 && (
           <div className={styles.find}>
             <TextField
-              placeholder="Find by note, name or number"
+              placeholder="Search by note, name or number"
               value={filter}
               onChange={({ target }) => {
                 setFilter(target.value);

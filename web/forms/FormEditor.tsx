@@ -68,7 +68,7 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
         </div>
         <h2>After it is sent</h2>
         <LocalisedFields
-          label="Say"
+          label="Message"
           text={form.sentText ?? undefined}
           locales={shop.locales}
           multiline
@@ -89,7 +89,7 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
           <>
             <h2>While the sheet is empty</h2>
             <LocalisedFields
-              label="Say"
+              label="Message"
               text={form.emptyText ?? undefined}
               locales={shop.locales}
               multiline

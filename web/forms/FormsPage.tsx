@@ -25,7 +25,7 @@ export function FormsPage() {
         <h1>Forms</h1>
         <span className={lists.count} />
         <Button variant="outlined" component={Link} to={chosen?.code === 'quote' ? '/quotes' : '/enquiries'}>
-          Back to what was sent
+          Back to the enquiries
         </Button>
       </header>
       <div className={styles.columns}>
@@ -42,7 +42,7 @@ export function FormsPage() {
                 >
                   <b>{code}</b>
                   <small>
-                    asks for {fields.length} {fields.length === 1 ? 'thing' : 'things'}
+                    {fields.length} {fields.length === 1 ? 'field' : 'fields'}
                     {code === 'quote' ? ' · the quote sheet' : rules.length === 0 ? ' · not shown yet' : ''}
                   </small>
                 </button>

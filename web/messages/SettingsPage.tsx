@@ -58,7 +58,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
               tryIt({ channel: 'text', to: telephone });
             }}
           >
-            Try a text message
+            Send a test text message
           </Button>
         )}
         {saved.chat && (
@@ -69,7 +69,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
               tryIt({ channel: 'chat' });
             }}
           >
-            Try the chat
+            Send a test to the chat
           </Button>
         )}
         <Button variant="outlined" component={Link} to="/messages">

@@ -44,7 +44,7 @@ export function PeoplePage() {
         <FindField
           className={lists.search}
           label="Find a customer"
-          placeholder="Find by name, e-mail or id"
+          placeholder="Search by name, e-mail or id"
           search={search}
           set={set}
         />
@@ -79,7 +79,7 @@ export function PeoplePage() {
               );
             })}
           </ul>
-          <h2>Audiences looked through</h2>
+          <h2>Audiences</h2>
           <ul className={styles.audiences}>
             {goods.data?.audiences.map(({ name, signedIn, roles }) => (
               <li key={name}>

@@ -144,7 +144,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
       <ListFilters
         filters={filters}
         label="Find a reservation"
-        placeholder="Find by person or order"
+        placeholder="Search by person or order"
         states={STATE_NAMES}
         file={`/api/preorders.csv?${query}`}
       />

@@ -150,7 +150,10 @@ const wordsOf = ({ from, until }: { from: string; until: string }, zone: Zone, f
 
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 
-/** The first of each month within a stretch, in the shop's zone. */
+/** A month's name takes as much room as so many days. */
+const ROOM_FOR_NAME = 20 * 24 * 3_600_000;
+
+/** The first of each month within a stretch, in the shop's zone, where there is room for its name. */
 function monthsIn(zone: Zone, from: number, until: number): { at: number; name: string }[] {
   const start = new Date(toLocal(zone, from));
   const months = Array.from({ length: 14 }, (_, index) =>
@@ -161,7 +164,7 @@ function monthsIn(zone: Zone, from: number, until: number): { at: number; name: 
       const name = MONTH.format(local);
       return { at: toInstant(zone, local), name: name === 'Jan' ? String(new Date(local).getUTCFullYear()) : name };
     })
-    .filter(({ at }) => at < until);
+    .filter(({ at }) => at < until - ROOM_FOR_NAME);
 }
 
 function Coming({

@@ -40,7 +40,7 @@ export const INTENTIONS: readonly Intention[] = [
     then: { control: { kind: 'preorder', label: { en: 'Pre-order' }, ships: { within: 'P21D' } } },
   },
   {
-    label: 'Keep a waitlist for sold-out goods',
+    label: 'Keep a waitlist for sold-out products',
     means: 'shoppers leave their names, and you invite them',
     name: 'Waitlist',
     // It stands while people wait, or what has come in would go to whoever looks first.

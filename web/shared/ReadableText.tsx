@@ -8,7 +8,7 @@ export function ReadableText({ text }: { readonly text: string }) {
     if (kind === 'placeholder')
       return (
         <span key={key} className={styles.placeholder}>
-          {words}
+          {isBold ? <b>{words}</b> : words}
         </span>
       );
     return isBold ? <b key={key}>{words}</b> : words;

@@ -193,13 +193,13 @@ function Waits() {
       count: invitations,
       to: '/waitlists',
       what: 'Invitations to send',
-      is: `stock is there for ${some(invitations, 'person', 'people')}`,
+      is: `in stock for ${some(invitations, 'person', 'people')}`,
     },
     {
       count: allocations,
       to: '/preorders',
       what: 'Pre-orders to allocate',
-      is: `stock is there of ${some(allocations, 'variant', 'variants')}`,
+      is: `${some(allocations, 'variant', 'variants')} in stock`,
     },
     {
       count: changes?.length ?? 0,
