@@ -97,7 +97,7 @@ export const DEFAULT_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject
   'enquiry.new': {
     subject: { en: '{who} asks about {product}', fr: '{who} a une question sur {product}' },
     body: {
-      en: '**{who}** asks about **[{product}]({page})**:\n\n{words}\n\n[Answer]({link}), or reply to this letter: it goes to {email}.',
+      en: '**{who}** asks about **[{product}]({page})**:\n\n{words}\n\n[Answer]({link}), or reply to this e-mail: it goes to {email}.',
       fr: '**{who}** a une question sur **[{product}]({page})** :\n\n{words}\n\n[Répondre]({link}), ou répondez à cette lettre : elle ira à {email}.',
     },
   },
@@ -132,7 +132,7 @@ export const DEFAULT_TEMPLATES: Readonly<Record<MessageEvent, { readonly subject
   'quote.new': {
     subject: { en: '{who} asks for a price', fr: '{who} demande un prix' },
     body: {
-      en: '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link}), or reply to this letter: it goes to {email}.',
+      en: '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link}), or reply to this e-mail: it goes to {email}.',
       fr: '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n[Chiffrer]({link}), ou répondez à cette lettre : elle ira à {email}.',
     },
   },

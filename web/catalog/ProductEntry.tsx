@@ -173,6 +173,7 @@ function stockWords({ variants }: Product): string {
   if (tracked.length === 0) return 'untracked';
   const total = tracked.reduce((sum, { stock }) => sum + stock.quantity, 0);
   const out = tracked.filter(({ stock }) => stock.quantity <= 0).length;
+  if (out === variants.length) return 'out of stock';
   return `${total} in stock${out > 0 ? `, ${out} of ${variants.length} out` : ''}`;
 }
 
