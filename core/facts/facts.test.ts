@@ -202,6 +202,10 @@ const rows: Row[] = [
   // Friday noon; a night that runs into the next day; a whole day.
   ['moment', 'weekly', { days: [5], from: '12:00', until: '13:00' }, {}, true],
   ['moment', 'weekly', { days: [5], from: '11:00', until: '12:00' }, {}, false],
+  ['moment', 'weekly', { days: [5], from: '11:45', until: '12:15' }, { at: '2027-01-15T11:44Z' }, false],
+  ['moment', 'weekly', { days: [5], from: '11:45', until: '12:15' }, { at: '2027-01-15T11:45Z' }, true],
+  ['moment', 'weekly', { days: [5], from: '11:45', until: '12:15' }, { at: '2027-01-15T12:14Z' }, true],
+  ['moment', 'weekly', { days: [5], from: '11:45', until: '12:15' }, { at: '2027-01-15T12:15Z' }, false],
   ['moment', 'weekly', { days: [4], from: '22:00', until: '13:00' }, {}, true],
   ['moment', 'weekly', { days: [5], from: '22:00', until: '13:00' }, {}, false],
   ['moment', 'weekly', { days: [4], from: '12:00', until: '12:00' }, { at: '2027-01-15T11:59Z' }, true],

@@ -20,7 +20,7 @@ const WORDS = {
   emptyIt: { en: 'Empty the sheet', fr: 'Vider la demande' },
   added: { en: 'Added. Go on looking, or send the sheet.', fr: 'Ajouté. Continuez, ou envoyez la demande.' },
   onSheet: {
-    en: 'This is on your sheet already. Change how many here.',
+    en: 'This is on your sheet already. Change the quantity here.',
     fr: 'Cet article figure déjà sur votre demande. Changez la quantité ici.',
   },
   ownPrice: { en: 'Name your price', fr: 'Fixez votre prix' },
@@ -28,10 +28,10 @@ const WORDS = {
   atLeast: { en: 'at least', fr: 'au moins' },
   putIn: { en: 'Add to cart', fr: 'Ajouter au panier' },
   several: { en: 'Choose several', fr: 'En choisir plusieurs' },
-  putAllIn: { en: 'Put them in', fr: 'Tout ajouter' },
+  putAllIn: { en: 'Add to cart', fr: 'Tout ajouter' },
   chooseSome: { en: 'Enter a quantity for at least one.', fr: 'Indiquez une quantité pour au moins un.' },
   notPutIn: {
-    en: 'could not be put in. What was put in before stays there.',
+    en: 'could not be added. What was added before stays in the cart.',
     fr: 'n’a pas pu être ajouté. Ce qui l’a été avant y reste.',
   },
   send: { en: 'Send', fr: 'Envoyer' },

@@ -51,7 +51,7 @@ export function Panel({ view, acts }: Props) {
           <button type="button" id="swap" onClick={acts.swap}>
             {side === 'right' ? '← Move' : 'Move →'}
           </button>
-          {!isPicking && <p>The shop as it made itself; Understudy stands back.</p>}
+          {!isPicking && <p>This is the shop without Understudy.</p>}
         </header>
         <Task view={view} />
         {/* While something is to be pressed, the panel takes no more room than saying so needs. */}
@@ -80,14 +80,14 @@ export function Panel({ view, acts }: Props) {
 function Task({ view: { map, open, isPicking } }: { readonly view: View }) {
   const unopened =
     map.control === undefined
-      ? 'Let the page be read first, then look through what was found.'
-      : 'Look through what was found. Press a line to see or change it.';
+      ? 'Read the page first, then check what was found.'
+      : 'Check what was found. Press a line to see or change it.';
   const opened = (part: Part) =>
     isPicking ? `${part.hint}.` : `${part.name}: choose how to name it, or press “Pick again”.`;
   return (
     <p class="task" role="status">
       {open ? opened(open) : unopened}
-      {isPicking && <small>The page does nothing meanwhile. Arrow up takes in more, Escape stops.</small>}
+      {isPicking && <small>The page is paused. Arrow up selects more, Escape stops.</small>}
     </p>
   );
 }
@@ -117,7 +117,7 @@ function Line({ part, view, acts }: Props & { readonly part: Part }) {
       <button type="button" class="part" id={`part-${part.key}`} aria-expanded={isOpen} onClick={press}>
         <span>{part.name}</span>
         <span class={`count${here === 0 ? ' zero' : ''}`}>{selector === undefined ? '' : `${here} here`}</span>
-        {selector === undefined ? <span class="none">not said</span> : <code>{selector}</code>}
+        {selector === undefined ? <span class="none">not set</span> : <code>{selector}</code>}
       </button>
       {isOpen && <Ways part={part} view={view} acts={acts} />}
     </li>
@@ -153,7 +153,7 @@ function Ways({ part, view: { ways, map, others }, acts }: Props & { readonly pa
         {chosen !== undefined && (
           <>
             <button type="button" id="prove" onClick={acts.prove}>
-              Prove it
+              Show where
             </button>
             <button
               type="button"
@@ -212,11 +212,11 @@ function Foot({ view: { map, kept, canUndo, others }, acts }: Props) {
   const needed = stillNeeded(map);
   const isChecked = map.pages?.includes(location.pathname) ?? false;
   const labels = {
-    saving: 'Keeping …',
-    kept: 'Kept in the draft. Publish it in Connection.',
+    saving: 'Saving …',
+    kept: 'Saved in the draft. Publish it in Connection.',
     started: 'Nothing changed yet.',
-    incomplete: `Still needed: ${needed.join(', ')}. What is picked goes along to the next page.`,
-    failed: kept.why ?? 'Not kept.',
+    incomplete: `Still needed: ${needed.join(', ')}. What you picked is kept for the next page.`,
+    failed: kept.why ?? 'Not saved.',
   }[kept.state];
   return (
     <footer>

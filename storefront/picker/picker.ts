@@ -269,7 +269,7 @@ class Picker {
       const isKept = await this.store.keep(map);
       if (map === this.map) this.kept = { state: isKept ? 'kept' : 'incomplete' };
     } catch (error) {
-      this.kept = { state: 'failed', why: error instanceof Error ? error.message : 'Not kept.' };
+      this.kept = { state: 'failed', why: error instanceof Error ? error.message : 'Not saved.' };
     }
     this.draw();
   }

@@ -23,9 +23,9 @@ export function ProofStrip({
   const { part, map } = proving;
   const here = foundOn(document, location.pathname, map, part).length;
   const paths = (map.pages ?? []).filter((path) => path !== location.pathname);
-  const elsewhere = paths.length > 0 ? ', and on the other pages:' : '. No other pages are kept to look at.';
+  const elsewhere = paths.length > 0 ? ', and on the other pages:' : '. There are no other pages to check.';
   return (
-    <section class={`strip ${side}`} aria-label="Prove it">
+    <section class={`strip ${side}`} aria-label="Show where">
       <header>
         <span>{`${part.name}: ${here} on this page, blinking${elsewhere}`}</span>
         <button type="button" id="close-strip" onClick={close}>
@@ -50,7 +50,7 @@ function Elsewhere({ path, proving: { part, map } }: { readonly path: string; re
     const shown = frame(path, () => {
       const page = shown.page();
       if (!page) {
-        setStatus('this shop lets no page be framed');
+        setStatus('this shop’s pages cannot be shown in a frame');
         return;
       }
       const found = foundOn(page, path, map, part);

@@ -53,10 +53,10 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         const dialog = dialogOf(shopper);
         await dialog.getByLabel('Units: green').fill('2');
         await dialog.getByLabel('Units: natural').fill('9');
-        await dialog.getByRole('button', { name: 'Put them in' }).click();
+        await dialog.getByRole('button', { name: 'Add to cart' }).click();
         await expect(dialog.getByRole('status')).toContainText('natural: could not be put in.');
         await dialog.getByLabel('Units: natural').fill('3');
-        await dialog.getByRole('button', { name: 'Put them in' }).click();
+        await dialog.getByRole('button', { name: 'Add to cart' }).click();
         await expect(shopper.getByRole('row', { name: /Jute twine green/ })).toContainText('2 ×');
         await expect(shopper.getByRole('row', { name: /Jute twine natural/ })).toContainText('3 ×');
       });

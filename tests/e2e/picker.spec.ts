@@ -47,7 +47,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
 
       await test.step('the product’s page is read at once', async () => {
         await openPicker(page, stage);
-        for (const name of ['The product', 'The control', 'The price', 'The choice of size', 'How many'])
+        for (const name of ['The product', 'The control', 'The price', 'The choice of size', 'Quantity'])
           await expect(line(page, name)).toContainText(/[1-9]\d* here/);
         // A page without cards leaves the listing to be looked at.
         const isWhole = dressing !== 'forms';
@@ -128,7 +128,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       });
       await test.step('what was picked is undone and done again', async () => {
         await page.locator('#undo').click();
-        await expect(line(page, 'A payment method')).toContainText('not said');
+        await expect(line(page, 'A payment method')).toContainText('not set');
         await page.locator('#pick').click();
         await page.getByText('Invoice').click();
         await kept(page);
