@@ -1,6 +1,6 @@
 import { LogicEngine } from 'json-logic-engine';
 import { addCalendar, parseDuration, parseLocal } from '#core/model/calendar.ts';
-import { groupOf } from '#core/rulebook/group.ts';
+import { groupOf } from '#core/rulebook/condition.ts';
 import { sameName } from '#core/model/names.ts';
 import { stockStatuses, type ProductSubject } from '#core/model/subject.ts';
 import { toInstant } from '#core/model/zone.ts';

@@ -4,7 +4,7 @@ import type { Config } from './config.ts';
 import type { Database } from './db/database.ts';
 import type { Links } from './http/links.ts';
 import type { Importer } from './imports/importer.ts';
-import type { ImportWatch } from './imports/importService.ts';
+import type { ImportWatch } from './imports/importWatch.ts';
 import type { Analyst } from './rehearsal/analyst.ts';
 import type { Live } from './rulebook/live.ts';
 import type { PageReader } from './pageMap/pageReader.ts';

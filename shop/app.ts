@@ -2,28 +2,14 @@ import express, { type Express } from 'express';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buyingRoutes } from './buyingRoutes.ts';
-import type { CardPayments } from './cardPayments.ts';
-import type { Catalog } from './catalog.ts';
-import type { Dressing } from './dressings/dressing.ts';
 import { goodsRoutes } from './goodsRoutes.ts';
 import { html } from './html.ts';
 import { membershipRoutes } from './membershipRoutes.ts';
-import type { Customer } from './people.ts';
+import type { Shop } from './shop.ts';
 import { sender, visitOf } from './send.ts';
-import type { UnderstudySettings } from './understudy.ts';
 import { visitRoutes } from './visitRoutes.ts';
 import { visits } from './visits.ts';
 import { translate } from './words.ts';
-
-export interface Shop {
-  readonly catalog: Catalog;
-  readonly customers: readonly Customer[];
-  readonly understudy: UnderstudySettings;
-  readonly cards: CardPayments;
-  readonly dressing: Dressing;
-  /** Where the shop is. */
-  readonly site: string;
-}
 
 /** The sample shop. It knows Understudy as every shop would: its script, its public calls, its guard. */
 export function createShop(shop: Shop): Express {

@@ -1,5 +1,5 @@
 import type { Express, Request, Response } from 'express';
-import type { Shop } from './app.ts';
+import type { Shop } from './shop.ts';
 import type { Payment } from './cardPayments.ts';
 import { basketPage, checkoutPage, linesOf, orderPage, totalOf, type Order } from './pages/buying.ts';
 import { productPage, shelf } from './pages/goods.ts';

@@ -1,5 +1,5 @@
 import type { Express } from 'express';
-import type { Shop } from './app.ts';
+import type { Shop } from './shop.ts';
 import { html } from './html.ts';
 import { borderPage, frontPage, glance, productPage, rangePage, shelf } from './pages/goods.ts';
 import { picture } from './pictures.ts';

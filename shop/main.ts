@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { createShop } from './app.ts';
 import { CardPayments } from './cardPayments.ts';
 import { Catalog } from './catalog.ts';
-import { dressingOf } from './dressings/dressing.ts';
+import { dressingOf } from './dressings/dressings.ts';
 import { readCustomers } from './people.ts';
 
 const {

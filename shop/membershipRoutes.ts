@@ -1,5 +1,5 @@
 import type { Express } from 'express';
-import type { Shop } from './app.ts';
+import type { Shop } from './shop.ts';
 import type { Payment } from './cardPayments.ts';
 import { circlePage } from './pages/visiting.ts';
 import { backOf, styleOf, visitOf, type Send } from './send.ts';

@@ -1,5 +1,5 @@
 import type { Request, Response } from 'express';
-import type { Shop } from './app.ts';
+import type { Shop } from './shop.ts';
 import type { Html } from './html.ts';
 import type { Style } from './pages/goods.ts';
 import { layout } from './pages/layout.ts';

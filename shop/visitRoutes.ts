@@ -1,5 +1,5 @@
 import type { Express } from 'express';
-import type { Shop } from './app.ts';
+import type { Shop } from './shop.ts';
 import { signInPage } from './pages/visiting.ts';
 import { backOf, field, visitOf, type Send } from './send.ts';
 import { LANGUAGES } from './visits.ts';

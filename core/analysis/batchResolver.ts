@@ -1,4 +1,4 @@
-import { ASPECTS, PRODUCT_ASPECTS, isGathered, WITH_CONTROL, type Aspect } from '../engine/aspects.ts';
+import { ASPECTS, PRODUCT_ASPECTS, isGathered, WITH_CONTROL, type Aspect } from '../model/aspects.ts';
 import { lowestOf, type Bits } from '../engine/bits.ts';
 import type { CompiledRule } from '../engine/compile.ts';
 import type { Winners } from '../engine/winners.ts';

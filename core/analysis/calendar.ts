@@ -1,5 +1,5 @@
 import { takesPart, type CompiledRulebook } from '../engine/compile.ts';
-import { groupOf, leavesOf } from '../rulebook/group.ts';
+import { groupOf, leavesOf } from '../rulebook/condition.ts';
 import { testOf } from '../facts/facts.ts';
 import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';

@@ -1,5 +1,5 @@
 import type { Condition } from '../rulebook/condition.ts';
-import { groupOf } from '../rulebook/group.ts';
+import { groupOf } from '../rulebook/condition.ts';
 import { toConjunctions, type Conjunction } from '../engine/conjunctions.ts';
 import { PredicateTable, type Predicate } from '../facts/predicates.ts';
 import { stockStatuses, type StockFacts } from '../model/subject.ts';

@@ -1,4 +1,4 @@
-import type { Aspect } from '../engine/aspects.ts';
+import type { Aspect } from '../model/aspects.ts';
 import type { Surface } from '../model/subject.ts';
 import type { FindingKind } from './finding.ts';
 

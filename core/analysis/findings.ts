@@ -1,7 +1,7 @@
-import { ASPECTS, isGathered, type Aspect } from '../engine/aspects.ts';
+import { ASPECTS, isGathered, type Aspect } from '../model/aspects.ts';
 import { countOf, hasBit, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
-import { leavesOf } from '../rulebook/group.ts';
+import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
 import { isClosure } from '../rulebook/closure.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';

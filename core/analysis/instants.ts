@@ -1,5 +1,5 @@
 import { DAY } from '../model/calendar.ts';
-import { leavesOf } from '../rulebook/group.ts';
+import { leavesOf } from '../rulebook/condition.ts';
 import { aroundWindow, betweenWindow, weeklyWindows, yearlyWindows, type Window } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Leaf } from '../facts/facts.ts';

@@ -1,5 +1,5 @@
 import type { Decision } from '../engine/decision.ts';
-import { PRODUCT_ASPECTS, type ProductAspect } from '../engine/aspects.ts';
+import { PRODUCT_ASPECTS, type ProductAspect } from '../model/aspects.ts';
 import { ASPECT_RESOLVERS, resolveAspects } from '../engine/decide.ts';
 import { SHOP_CONTROL } from '../engine/prepareOutcome.ts';
 import type { ProductSubject, ViewContext, ShopFacts } from '../model/subject.ts';

@@ -1,4 +1,4 @@
-import { ASPECTS } from '../engine/aspects.ts';
+import { ASPECTS } from '../model/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, ASPECT_RESOLVERS, showsPrice, resolveAspects } from '../engine/decide.ts';
 import { verdictOf, type LineVerdict } from '../engine/guard.ts';

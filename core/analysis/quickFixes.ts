@@ -1,5 +1,5 @@
 import type { CompiledRule } from '../engine/compile.ts';
-import { leavesOf } from '../rulebook/group.ts';
+import { leavesOf } from '../rulebook/condition.ts';
 import type { FindingKind, QuickFix } from './finding.ts';
 import { ruleTitle } from './ruleFindings.ts';
 

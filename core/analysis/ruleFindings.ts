@@ -5,7 +5,7 @@ import { dateWords } from '../facts/wording.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { shortSentence } from '../rulebook/sentence.ts';
 import { DAY } from '../model/calendar.ts';
-import { groupOf } from '../rulebook/group.ts';
+import { groupOf } from '../rulebook/condition.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { aroundWindow, betweenWindow, type Window } from '../facts/windows.ts';

@@ -1,7 +1,7 @@
-import { ASPECTS } from '../engine/aspects.ts';
+import { ASPECTS } from '../model/aspects.ts';
 import type { Bits } from '../engine/bits.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from '../engine/compile.ts';
-import { groupOf } from '../rulebook/group.ts';
+import { groupOf } from '../rulebook/condition.ts';
 import type { TimedPredicate } from '../model/timedResult.ts';
 import type { ViewContext } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';

@@ -1,15 +1,27 @@
-import { CONTROL_NAMES } from '../controls/controls.ts';
+import { CONTROL_NAMES, type DecidedControl } from '../controls/controls.ts';
 import type { Decision } from '../engine/decision.ts';
-import type { SpotCheck } from '../contract/spotCheckCalls.ts';
 import { visitorOf } from '../model/audience.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { decide, decideVariants } from '../engine/decide.ts';
 import { decideListing } from '../engine/listing.ts';
-import type { ProductFacts, VariantFacts } from '../model/subject.ts';
+import type { ProductFacts, Surface, VariantFacts } from '../model/subject.ts';
 import { SURFACE_NAMES } from '../facts/surface.ts';
 
-/** What of a decision a spot check looks at. */
-export type ShownOutcome = SpotCheck['expects'];
+/** What the owner expects somebody to see of a variant. */
+interface SpotCheck {
+  readonly surface: Surface;
+  readonly visitor: { readonly name: string; readonly signedIn: boolean; readonly roles: readonly string[] };
+  /** ISO 8601; null whenever it is checked. */
+  readonly at: string | null;
+  readonly expects: ShownOutcome;
+}
+
+/** What of a decision a spot check looks at; null where it does not matter. */
+export interface ShownOutcome {
+  readonly kind: DecidedControl['kind'];
+  readonly label: string | null;
+  readonly priceShown: boolean | null;
+}
 
 export const shownOutcomeOf = ({
   control: { kind, label },

@@ -1,6 +1,6 @@
 import { setBit, type Bits } from '../engine/bits.ts';
 import { factOf } from '../facts/facts.ts';
-import { leavesOf } from '../rulebook/group.ts';
+import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, StockFacts, Subject } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Rows } from './columns.ts';

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { DESIGNS, PLAIN_LOOK } from '../texts/letter.ts';
-import { CHANNELS, channelsOf, EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messages.ts';
+import { CHANNELS, channelsOf } from '../texts/messages.ts';
+import { EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messageEvents.ts';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
-import { EVENT_CODES, templateFault, type MessageEvent } from '../texts/messages.ts';
+import { templateFault } from '../texts/messages.ts';
+import { EVENT_CODES, type MessageEvent } from '../texts/messageEvents.ts';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 

@@ -1,9 +1,9 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../facts/facts.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
-import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
+import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from '../model/aspects.ts';
 import { CandidateIndex } from './candidateIndex.ts';
-import { groupOf } from '../rulebook/group.ts';
+import { groupOf } from '../rulebook/condition.ts';
 import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
 import { testOf } from '../facts/facts.ts';
 import { prepareOutcome, type PreparedOutcome } from './prepareOutcome.ts';

@@ -1,7 +1,7 @@
 import { formulaOf, type Leaf } from '../facts/facts.ts';
 import type { BooleanFormula, Predicate, PredicateTable } from '../facts/predicates.ts';
 import type { Condition } from '../rulebook/condition.ts';
-import { groupOf } from '../rulebook/group.ts';
+import { groupOf } from '../rulebook/condition.ts';
 
 /** Whether being a candidate is enough: not where the clock, a cap, or what has no index has a say. */
 export type Exactness = 'always' | 'unlessDated' | 'never';

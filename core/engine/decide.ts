@@ -1,6 +1,6 @@
 import { controlOf } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
-import { PRODUCT_ASPECTS, setOf, type ProductAspect } from './aspects.ts';
+import { PRODUCT_ASPECTS, setOf, type ProductAspect } from '../model/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import { SHOP_CONTROL } from './prepareOutcome.ts';
 import { amounts } from './price.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ASPECTS, PRODUCT_ASPECTS } from './aspects.ts';
+import { ASPECTS, PRODUCT_ASPECTS } from '../model/aspects.ts';
 import { DecidedControl } from '../controls/controls.ts';
 import { NOTE_PLACES } from '../model/notePlaces.ts';
 import { SURFACES } from '../model/subject.ts';

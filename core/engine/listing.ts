@@ -1,7 +1,7 @@
 import { controlOf, isBought } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
 import { wordsIn } from '../texts/locale.ts';
-import { PRODUCT_ASPECTS, type ProductAspect } from './aspects.ts';
+import { PRODUCT_ASPECTS, type ProductAspect } from '../model/aspects.ts';
 import { SHOP_CONTROL } from './prepareOutcome.ts';
 import type { ProductFacts, ShopFacts } from '../model/subject.ts';
 

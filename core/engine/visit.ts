@@ -1,5 +1,5 @@
 import type { Visit } from './decision.ts';
-import { setOf, VISIT_ASPECTS } from './aspects.ts';
+import { setOf, VISIT_ASPECTS } from '../model/aspects.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { ruleIdsOf } from './decide.ts';
 import type { ProductFacts, ViewContext, Subject, VariantFacts } from '../model/subject.ts';

@@ -1,4 +1,12 @@
-import { bitOf, isGathered, setOf, WITH_CONTROL, type Aspect, type AspectSet, type Gathered } from './aspects.ts';
+import {
+  bitOf,
+  isGathered,
+  setOf,
+  WITH_CONTROL,
+  type Aspect,
+  type AspectSet,
+  type Gathered,
+} from '../model/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from '../model/subject.ts';
 

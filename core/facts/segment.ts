@@ -1,4 +1,4 @@
-import type { Join } from '../rulebook/group.ts';
+import type { Join } from '../model/join.ts';
 
 /** What a phrase speaks of. */
 export type About = 'goods' | 'people' | 'time' | 'outcome';

@@ -1,6 +1,6 @@
 import { controlOf } from '../controls/controls.ts';
 import { factOf } from '../facts/facts.ts';
-import { leavesOf } from './group.ts';
+import { leavesOf } from './condition.ts';
 import type { Rule, Rulebook } from './rulebook.ts';
 
 /**

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { groupOf } from './group.ts';
+import type { Join } from '../model/join.ts';
 import { Leaf } from '../facts/facts.ts';
 
 /** What a rule asks: a leaf, or a group of conditions joined by all, any or none. */
@@ -16,6 +16,20 @@ export const Condition: z.ZodType<Condition> = z
     ]);
   })
   .meta({ id: 'Condition' });
+
+/** The joining word of a group and its members; null for a leaf. */
+export function groupOf(condition: Condition): { join: Join; members: readonly Condition[] } | null {
+  if ('all' in condition) return { join: 'all', members: condition.all };
+  if ('any' in condition) return { join: 'any', members: condition.any };
+  if ('none' in condition) return { join: 'none', members: condition.none };
+  return null;
+}
+
+/** Every leaf of a condition, in reading order. */
+export function leavesOf(condition: Condition): Leaf[] {
+  const group = groupOf(condition);
+  return group ? group.members.flatMap(leavesOf) : [condition as Leaf];
+}
 
 export const MAX_DEPTH = 8;
 export const MAX_LEAVES = 200;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { GATHERED, PAGE_ASPECTS } from '../engine/aspects.ts';
-import { leavesOf } from './group.ts';
+import { GATHERED, PAGE_ASPECTS } from '../model/aspects.ts';
+import { leavesOf } from './condition.ts';
 import { Condition, MAX_DEPTH, MAX_LEAVES, measure } from './condition.ts';
 import { Outcome } from './outcome.ts';
 

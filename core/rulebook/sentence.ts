@@ -1,4 +1,5 @@
-import { groupOf, type Join } from './group.ts';
+import { groupOf } from './condition.ts';
+import type { Join } from '../model/join.ts';
 import { unfinished } from './unfinished.ts';
 import type { Condition } from './condition.ts';
 import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';

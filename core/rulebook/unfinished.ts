@@ -1,7 +1,7 @@
 import type { Condition } from './condition.ts';
 import type { Rule } from './rulebook.ts';
 import { factOf } from '../facts/facts.ts';
-import { groupOf, leavesOf } from './group.ts';
+import { groupOf, leavesOf } from './condition.ts';
 
 /** Why a rule cannot count yet. */
 export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';

@@ -1,4 +1,4 @@
-import type { MessageEvent } from './messages.ts';
+import type { MessageEvent } from './messageEvents.ts';
 
 type Words = Readonly<Record<'en' | 'fr', string>>;
 

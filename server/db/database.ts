@@ -1,6 +1,7 @@
 import { setTimeout } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
+import { DatabaseSilentError } from './databaseSilent.ts';
 import type { Watch } from './watch.ts';
 
 /** bigint columns are counts and keys of ours, far below 2^53. */
@@ -154,13 +155,6 @@ export function connectPatiently(url: string, max: number, log: Logger) {
       return pool.end();
     },
   };
-}
-
-/** The database has not answered for longer than anybody should wait. */
-export class DatabaseSilentError extends Error {
-  constructor() {
-    super('the database does not answer');
-  }
 }
 
 const codeOf = (error: Error) => ('code' in error && typeof error.code === 'string' ? error.code : '');

@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Problem } from '#core/contract/call.ts';
-import { DatabaseSilentError, isDatabaseAway, isDatabaseBusy } from '../db/database.ts';
+import { isDatabaseAway, isDatabaseBusy } from '../db/database.ts';
+import { DatabaseSilentError } from '../db/databaseSilent.ts';
 import { notFound, ProblemError } from '../errors.ts';
 
 /** What body readers of Express throw. */

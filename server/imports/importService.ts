@@ -12,6 +12,7 @@ import type { Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../errors.ts';
 import { shopFacts, theShop } from '../shop/currentShop.ts';
 import type { Services } from '../services.ts';
+import type { ImportWatch } from './importWatch.ts';
 import { catalogTarget } from './importCatalog.ts';
 import type { Importer } from './importer.ts';
 import {
@@ -167,13 +168,6 @@ export async function undo({ db, imports }: Needs, id: string): Promise<void> {
     throw new ProblemError(409, 'nothing-to-undo', 'Nothing to undo', detail);
   }
   imports.look();
-}
-
-/** Takes up imports that wait, whoever took them in, and those that a server left when it was stopped. */
-export interface ImportWatch {
-  /** Looks at once. */
-  look(): void;
-  stop(): Promise<void>;
 }
 
 /** @param everyMs how often it looks by itself; whatever was left is taken up that much later than 12 s */

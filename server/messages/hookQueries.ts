@@ -1,5 +1,5 @@
 import type { WebHook } from '#core/contract/channelCalls.ts';
-import type { MessageEvent } from '#core/texts/messages.ts';
+import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface HookRow extends Omit<WebHook, 'id' | 'createdAt'> {

@@ -1,4 +1,5 @@
-import { EVENTS, type Channel, type Message, type MessageEvent, type Template } from '#core/texts/messages.ts';
+import { type Channel, type Message, type Template } from '#core/texts/messages.ts';
+import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Hook } from './hookQueries.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 

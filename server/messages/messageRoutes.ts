@@ -6,7 +6,8 @@ import {
   sendMessageAgain,
   sendTest,
 } from '#core/contract/messageCalls.ts';
-import { EVENT_CODES, EVENTS, defaultTemplate, sampleOf } from '#core/texts/messages.ts';
+import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
+import { EVENT_CODES, EVENTS } from '#core/texts/messageEvents.ts';
 import { ProblemError } from '../errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';

@@ -1,16 +1,8 @@
 import type PgBoss from 'pg-boss';
 import { choiceOf, MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import {
-  EVENTS,
-  factsOf,
-  messageOf,
-  shortOf,
-  type Channel,
-  type Message,
-  type MessageEvent,
-  type Values,
-} from '#core/texts/messages.ts';
+import { factsOf, messageOf, shortOf, type Channel, type Message, type Values } from '#core/texts/messages.ts';
+import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 import { queueJobs } from '../db/jobs.ts';
 import type { Services } from '../services.ts';

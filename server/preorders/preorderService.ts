@@ -3,7 +3,7 @@ import type { PreorderState, postPreorders } from '#core/contract/preorderCalls.
 import { allocate } from '#core/fulfilment/allocation.ts';
 import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText } from '#core/texts/defaultTexts.ts';
-import type { MessageEvent } from '#core/texts/messages.ts';
+import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../errors.ts';

@@ -1,9 +1,6 @@
 import type { Product } from '../catalog.ts';
 import type { Html } from '../html.ts';
 import type { Language } from '../visits.ts';
-import { elements } from './elements.ts';
-import { forms } from './forms.ts';
-import { script } from './script.ts';
 
 /** One author's way of writing the shop's pages: what it sells and says is the same in all. */
 export interface Dressing {
@@ -19,13 +16,4 @@ export interface Dressing {
   readonly showsOthers: boolean;
   /** The script in /assets that makes it work. */
   readonly asset: string;
-}
-
-export const DRESSINGS = { forms, script, elements } satisfies Record<string, Dressing>;
-
-/** @throws {Error} when there is no such dressing */
-export function dressingOf(name: string): Dressing {
-  if (!Object.hasOwn(DRESSINGS, name))
-    throw new Error(`SHOP_DRESSING is one of ${Object.keys(DRESSINGS).join(', ')}, not ${name}`);
-  return DRESSINGS[name as keyof typeof DRESSINGS];
 }

@@ -1,7 +1,7 @@
 import { call, isAbout, problemIn } from './call.ts';
 import { openDialog, openInline } from './dialog.ts';
 import { personForm } from './person.ts';
-import type { Pressed } from './dialogs.ts';
+import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
 /** The contact form that stands for a product, in a dialog or on the page; the question carries the product along. */

@@ -1,7 +1,7 @@
 import { element, field, openDialog } from './dialog.ts';
 import { exponentOf, money } from './money.ts';
 import { pageFormOf, submitPageForm } from './ownForm.ts';
-import type { Pressed } from './dialogs.ts';
+import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
 /** The name of the field that carries the shopper's price, in minor units, with the shop's own form. */

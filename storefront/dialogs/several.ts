@@ -1,7 +1,7 @@
 import { element, openDialog } from './dialog.ts';
 import { money } from './money.ts';
 import { pageFormOf, sendPageForm, unitsBox, type PageForm } from './ownForm.ts';
-import type { Decided, Pressed } from './dialogs.ts';
+import type { Decided, Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
 interface Goods {

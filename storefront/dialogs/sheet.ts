@@ -3,7 +3,7 @@ import { element, openDialog, openInline } from './dialog.ts';
 import { finish } from './enquiry.ts';
 import { unitsBox } from './ownForm.ts';
 import { personForm } from './person.ts';
-import type { Pressed } from './dialogs.ts';
+import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
 /** Where the sheet is kept, by the visitor's own browser, so that it follows them over the shop's pages. */

@@ -1,6 +1,6 @@
 import { call, problemIn } from './call.ts';
 import { element, field, openDialog } from './dialog.ts';
-import type { Pressed } from './dialogs.ts';
+import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
 /** Who is signed in is put on the list at once; others say where a link can reach them. */

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { leavesOf } from '#core/rulebook/group.ts';
+import { leavesOf } from '#core/rulebook/condition.ts';
 import { outcome } from '../support/arbitraries.ts';
 import { compareListing, compareProduct, originalSight } from '../support/comparing.ts';
 import { press } from '../support/pressing.ts';

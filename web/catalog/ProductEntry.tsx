@@ -3,14 +3,14 @@ import { useMemo } from 'react';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { compile } from '#core/engine/compile.ts';
 import { formatPrice } from '#core/texts/prices.ts';
-import { useLive } from '../editions/useEditions.ts';
-import { useMoment } from '../frame/useMoment.ts';
+import { useLive } from '../draft/useEditions.ts';
+import { useMoment } from '../shared/useMoment.ts';
 import { Picture } from '../goods/Picture.tsx';
 import { titleIn, type Goods } from '../goods/useGoods.ts';
 import proof from '../proof/proof.module.css';
 import { cellsOf, rowsOf } from '../proof/proofRows.ts';
 import { StandIn } from '../proof/StandIn.tsx';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import lists from '../shared/lists.module.css';
 import styles from './catalog.module.css';
 

@@ -4,7 +4,7 @@ import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './connection.module.css';
-import { useEarlierMaps, useRestoreMap } from './usePageMap.ts';
+import { useEarlierMaps, useRestoreMap } from '../shared/usePageMap.ts';
 
 /** The maps that were live, to be taken into the draft again. */
 export function EarlierMaps({ zone }: { readonly zone: Zone }) {

@@ -11,7 +11,7 @@ import styles from './connection.module.css';
 import { EarlierMaps } from './EarlierMaps.tsx';
 import { PART_NAMES, writeRow } from './mapRows.ts';
 import { MapTable } from './MapTable.tsx';
-import { useCheck, useForgetDraft, usePageMap, usePicker, usePublishMap, useSaveMap } from './usePageMap.ts';
+import { useCheck, useForgetDraft, usePageMap, usePicker, usePublishMap, useSaveMap } from '../shared/usePageMap.ts';
 
 /** Where the controls sit on the shop's pages: shown by pressing them, checked, published. */
 export function PageMapSection({ zone }: { readonly zone: Zone }) {

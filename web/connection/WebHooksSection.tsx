@@ -1,7 +1,7 @@
 import { Autocomplete, Button, Skeleton, Switch, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { WebHook } from '#core/contract/channelCalls.ts';
-import { EVENT_CODES } from '#core/texts/messages.ts';
+import { EVENT_CODES } from '#core/texts/messageEvents.ts';
 import { EVENT_NAMES } from '../messages/eventNames.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';

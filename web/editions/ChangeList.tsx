@@ -3,7 +3,7 @@ import type { Change } from '#core/rulebook/changes.ts';
 import type { Names } from '#core/facts/wording.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
-import { withMoment } from '../frame/useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 import { ReadableText } from '../shared/ReadableText.tsx';
 import styles from './editions.module.css';
 

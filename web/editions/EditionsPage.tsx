@@ -3,18 +3,18 @@ import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import { changesBetween } from '#core/rulebook/changes.ts';
-import { withMoment } from '../frame/useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 import { namesFrom, useGoods, type Goods } from '../goods/useGoods.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useFilters } from '../shared/useFilters.ts';
-import { Impact } from './Impact.tsx';
+import { Impact } from '../rehearsal/Impact.tsx';
 import { Openings } from './Openings.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
-import { useEditionRules, useEditions, useRestore } from './useEditions.ts';
+import { useEditionRules, useEditions, useRestore } from '../draft/useEditions.ts';
 
 /** Editions never change: their numbers stand for them. */
 const NOTHING = {};

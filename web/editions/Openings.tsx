@@ -2,13 +2,13 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Opening } from '#core/contract/rulebookCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
 import { usePreview } from '../rehearsal/useRehearsal.ts';
-import { useOpeningActs, useOpenings } from './useOpenings.ts';
+import { useOpeningActs, useOpenings } from '../draft/useOpenings.ts';
 
 /** Whom an opening is shown as: who is a member is chosen in Rehearsal. */
 const GUEST = { name: 'Guest', signedIn: false, roles: [] };

@@ -3,14 +3,14 @@ import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Zone } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { withMoment } from '../frame/useMoment.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { withMoment } from '../shared/useMoment.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
-import { usePublish } from './useEditions.ts';
-import { useOpeningActs } from './useOpenings.ts';
+import { usePublish } from '../draft/useEditions.ts';
+import { useOpeningActs } from '../draft/useOpenings.ts';
 
 interface Props {
   readonly next: number;

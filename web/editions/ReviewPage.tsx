@@ -1,20 +1,20 @@
 import { Button } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
 import { unfinished } from '#core/rulebook/unfinished.ts';
-import { withMoment } from '../frame/useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
-import { SavingNote } from '../rules/SavingNote.tsx';
-import { useDraft } from '../rules/useDraft.ts';
+import { SavingNote } from '../draft/SavingNote.tsx';
+import { useDraft } from '../draft/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
 import { Findings } from '../rehearsal/Findings.tsx';
 import { useSpotChecks } from '../rehearsal/useRehearsal.ts';
-import { Impact } from './Impact.tsx';
+import { Impact } from '../rehearsal/Impact.tsx';
 import { PublishForm } from './PublishForm.tsx';
 import styles from './editions.module.css';
-import { draftAgainstLive } from './useImpact.ts';
-import { useLive } from './useEditions.ts';
+import { draftAgainstLive } from '../rehearsal/useImpact.ts';
+import { useLive } from '../draft/useEditions.ts';
 
 /** Before publishing: every change as a sentence, what stands in the way, a note. */
 export function ReviewPage() {

@@ -6,7 +6,7 @@ import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/c
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { usePageMap } from '../connection/usePageMap.ts';
+import { usePageMap } from '../shared/usePageMap.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';

@@ -1,6 +1,6 @@
 import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { FIELD_KINDS, type FormField } from '#core/contract/askingCalls.ts';
-import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
+import { LocalisedFields } from '../shared/LocalisedFields.tsx';
 import styles from './forms.module.css';
 
 export const KIND_NAMES: Readonly<Record<FormField['kind'], string>> = {

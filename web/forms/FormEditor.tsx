@@ -2,7 +2,7 @@ import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
+import { LocalisedFields } from '../shared/LocalisedFields.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import { FieldEditor } from './FieldEditor.tsx';

@@ -1,5 +1,5 @@
 import { Link, useLocation } from 'react-router';
-import { useAttention } from '../connection/usePageMap.ts';
+import { useAttention } from '../shared/usePageMap.ts';
 import styles from './Frame.module.css';
 
 /** Says on every screen what cannot wait, with the way to it. */

@@ -2,9 +2,9 @@ import { Autocomplete, Dialog, TextField } from '@mui/material';
 import { useNavigate, useSearchParams } from 'react-router';
 import { shortSentence } from '#core/rulebook/sentence.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { FURTHER, GROUPS } from './screens.ts';
-import { withMoment } from './useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 
 interface Found {
   readonly label: string;

@@ -1,5 +1,5 @@
 import { Outlet } from 'react-router';
-import { DraftProvider } from '../rules/DraftProvider.tsx';
+import { DraftProvider } from '../draft/DraftProvider.tsx';
 import { Attention } from './Attention.tsx';
 import { Band } from './TopBar.tsx';
 import styles from './Frame.module.css';

@@ -4,7 +4,7 @@ import type { Zone } from '#core/model/zone.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
-import { useMoment } from './useMoment.ts';
+import { useMoment } from '../shared/useMoment.ts';
 
 const DAY = 24 * 60 * 60 * 1000;
 

@@ -1,6 +1,7 @@
 import { Dialog, DialogContent, DialogTitle } from '@mui/material';
 import { useEffect, useState } from 'react';
 import styles from './Frame.module.css';
+import { isTyping } from '../shared/isTyping.ts';
 
 const KEYS = [
   ['Ctrl K', 'Go to a rule or a screen'],
@@ -12,10 +13,6 @@ const KEYS = [
   ['Esc', 'Close what is open'],
   ['?', 'This list'],
 ] as const;
-
-/** Whether a key was meant for a field. */
-export const isTyping = ({ target }: KeyboardEvent) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName));
 
 export function Shortcuts() {
   const [open, setOpen] = useState(false);

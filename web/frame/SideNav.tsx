@@ -1,9 +1,9 @@
 import { NavLink, useSearchParams } from 'react-router';
-import { useAttention } from '../connection/usePageMap.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useAttention } from '../shared/usePageMap.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import styles from './Frame.module.css';
 import { GROUPS } from './screens.ts';
-import { withMoment } from './useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 
 /** The screens that work, in their groups. */
 export function Rail() {

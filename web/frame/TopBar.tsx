@@ -1,17 +1,17 @@
 import { Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useLive } from '../editions/useEditions.ts';
+import { useLive } from '../draft/useEditions.ts';
 import { useGoods } from '../goods/useGoods.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';
 import { Toast } from '../shared/Toast.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
 import { LookingAt } from './LookingAt.tsx';
-import { Mark } from './Mark.tsx';
+import { Mark } from '../shared/Mark.tsx';
 import { Seek } from './CommandPalette.tsx';
-import { withMoment } from './useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 
 /** What is live, what is not yet, and which moment is looked at. */
 export function Band() {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { DESIGNS, type Design } from '#core/texts/letter.ts';
-import { LocalisedFields } from '../rules/editors/LocalisedFields.tsx';
+import { LocalisedFields } from '../shared/LocalisedFields.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
 import letters from '../shared/letters.module.css';
 import styles from './messages.module.css';

@@ -1,6 +1,7 @@
 import { Checkbox, TextField } from '@mui/material';
 import { choiceOf, type MessageSettings } from '#core/contract/channelCalls.ts';
-import { CHANNELS, channelsOf, EVENT_CODES, EVENTS, type Channel, type MessageEvent } from '#core/texts/messages.ts';
+import { CHANNELS, channelsOf, type Channel } from '#core/texts/messages.ts';
+import { EVENT_CODES, EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import { CHANNEL_NAMES, EVENT_NAMES } from './eventNames.ts';
 import type { SettingsProps } from './LookFields.tsx';
 import styles from './messages.module.css';

@@ -1,4 +1,4 @@
-import type { MessageEvent } from '#core/texts/messages.ts';
+import type { MessageEvent } from '#core/texts/messageEvents.ts';
 
 /** What each message is about, for the owner. */
 export const EVENT_NAMES: Readonly<Record<MessageEvent, string>> = {

@@ -4,7 +4,7 @@ import type { listPeople, Person } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useMoment } from '../frame/useMoment.ts';
+import { useMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { PersonData } from './PersonData.tsx';
 import { PersonRoles } from './PersonRoles.tsx';

@@ -1,4 +1,4 @@
-import { ASPECTS } from '#core/engine/aspects.ts';
+import { ASPECTS } from '#core/model/aspects.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import { controlOf } from '#core/controls/controls.ts';
 import { ASPECT_NAMES } from './names.ts';

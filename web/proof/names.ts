@@ -1,6 +1,6 @@
 import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { DecidedControl } from '#core/controls/controls.ts';
-import type { Aspect } from '#core/engine/aspects.ts';
+import type { Aspect } from '#core/model/aspects.ts';
 import type { ProofSurface } from './proofRows.ts';
 
 /** How a sentence calls what a rule can speak to. */

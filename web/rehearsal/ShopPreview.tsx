@@ -1,7 +1,7 @@
 import { Button, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Goods } from '../goods/useGoods.ts';
-import { useMoment } from '../frame/useMoment.ts';
+import { useMoment } from '../shared/useMoment.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './rehearsal.module.css';
 import { usePreview } from './useRehearsal.ts';

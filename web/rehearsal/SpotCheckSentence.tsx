@@ -7,7 +7,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
-import { useSpotCheckActs } from './useRehearsal.ts';
+import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 
 type Kind = SpotCheck['expects']['kind'];
 

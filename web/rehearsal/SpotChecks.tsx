@@ -7,7 +7,8 @@ import type { Goods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import styles from './rehearsal.module.css';
 import { SpotCheckSentence } from './SpotCheckSentence.tsx';
-import { useSpotCheckActs, useSpotChecks } from './useRehearsal.ts';
+import { useSpotChecks } from './useRehearsal.ts';
+import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 
 /** What the owner expects somebody to see, asked of every draft. */
 export function SpotChecks({ goods }: { readonly goods: Goods }) {

@@ -1,7 +1,7 @@
 import { Slider } from '@mui/material';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { useMoment } from '../frame/useMoment.ts';
+import { useMoment } from '../shared/useMoment.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './rehearsal.module.css';
 

@@ -26,7 +26,7 @@ import type {
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { isGivenUp, useProgress, type InProgress } from '../shared/useProgress.ts';
 
 type Ask<T> = (signal: AbortSignal, report: InProgress['report']) => Promise<T>;
@@ -103,30 +103,6 @@ export function useNewCalendarAddress() {
     mutationFn: async () => (await send<typeof postCalendarAddress>('post', '/api/calendar-address')).body.address,
     onSuccess: (address) => client.setQueryData(keys.calendarAddress, address),
   });
-}
-
-/** Keeps, changes and forgets spot checks. */
-export function useSpotCheckActs() {
-  const client = useQueryClient();
-  const onSuccess = () =>
-    Promise.all([
-      client.invalidateQueries({ queryKey: keys.ofDraft(['spot-checks']) }),
-      client.invalidateQueries({ queryKey: keys.attention }),
-    ]);
-  const keep = useMutation({
-    mutationFn: (check: SpotCheck) => send<typeof postSpotCheck>('post', '/api/spot-checks', { body: check }),
-    onSuccess,
-  });
-  const change = useMutation({
-    mutationFn: ({ id, check }: { id: number; check: SpotCheck }) =>
-      send<typeof putSpotCheck>('put', `/api/spot-checks/${id}`, { body: check }),
-    onSuccess,
-  });
-  const forget = useMutation({
-    mutationFn: (id: number) => send<typeof deleteSpotCheck>('delete', `/api/spot-checks/${id}`),
-    onSuccess,
-  });
-  return { keep, change, forget };
 }
 
 /** Opens the shop as it will look, in a tab of its own. */

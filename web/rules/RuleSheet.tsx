@@ -3,13 +3,13 @@ import { Copy, Redo2, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { withMoment } from '../frame/useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
 import { insertRule, newId, removeRule, replaceRule } from './edits.ts';
 import styles from './rules.module.css';
 import { Sentence } from './Sentence.tsx';
-import { useDraft } from './useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 
 interface RuleSheetProps {
   readonly rule: Rule;

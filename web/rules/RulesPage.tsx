@@ -2,14 +2,14 @@ import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { withMoment } from '../frame/useMoment.ts';
+import { withMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { RuleSheet } from './RuleSheet.tsx';
 import styles from './rules.module.css';
 import { RunningOrder } from './RunningOrder.tsx';
-import { SavingNote } from './SavingNote.tsx';
-import { useDraft } from './useDraft.ts';
+import { SavingNote } from '../draft/SavingNote.tsx';
+import { useDraft } from '../draft/useDraft.ts';
 
 /** The running order, and beside it the chosen rule with its proof. */
 export function RulesPage() {

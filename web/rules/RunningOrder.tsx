@@ -15,14 +15,14 @@ import { compile } from '#core/engine/compile.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
-import { useMoment } from '../frame/useMoment.ts';
+import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
 import { insertRule, moveRule, newId } from './edits.ts';
 import { INTENTIONS, type Intention } from './intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
 import styles from './rules.module.css';
-import { useDraft } from './useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 
 interface RunningOrderProps {
   readonly rulebook: Rulebook;

@@ -1,6 +1,6 @@
 import { Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
-import type { Join } from '#core/rulebook/group.ts';
+import type { Join } from '#core/model/join.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Segment } from '#core/facts/segment.ts';
 import { JOINING } from '#core/rulebook/sentence.ts';

@@ -1,5 +1,6 @@
-import { PAGE_ASPECTS } from '#core/engine/aspects.ts';
-import { leavesOf, type Join } from '#core/rulebook/group.ts';
+import { PAGE_ASPECTS } from '#core/model/aspects.ts';
+import { leavesOf } from '#core/rulebook/condition.ts';
+import type { Join } from '#core/model/join.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { depthOf, put } from './edits.ts';

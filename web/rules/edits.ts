@@ -1,4 +1,5 @@
-import { groupOf, type Join } from '#core/rulebook/group.ts';
+import { groupOf } from '#core/rulebook/condition.ts';
+import type { Join } from '#core/model/join.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 

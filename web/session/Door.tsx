@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Mark } from '../frame/Mark.tsx';
+import { Mark } from '../shared/Mark.tsx';
 import styles from './Door.module.css';
 
 /** The sheet that stands before the application. */

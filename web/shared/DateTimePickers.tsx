@@ -6,7 +6,7 @@ import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { TimeField } from '@mui/x-date-pickers/TimeField';
 import { DateTime } from 'luxon';
 import { useState, type KeyboardEvent } from 'react';
-import type { DateTimeFieldProps, DateTimeKind } from './DateTimeField.tsx';
+import type { DateTimeFieldProps, DateTimeKind } from './dateTime.ts';
 
 interface Props extends DateTimeFieldProps {
   /** An IANA name. */

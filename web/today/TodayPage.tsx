@@ -1,13 +1,13 @@
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import { useAttention } from '../connection/usePageMap.ts';
-import { useLive } from '../editions/useEditions.ts';
-import { useOpenings } from '../editions/useOpenings.ts';
+import { useAttention } from '../shared/usePageMap.ts';
+import { useLive } from '../draft/useEditions.ts';
+import { useOpenings } from '../draft/useOpenings.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { useCalendar, useFindings } from '../rehearsal/useRehearsal.ts';
 import { whatWords } from '../rehearsal/TimeLine.tsx';
-import { useDraft } from '../rules/useDraft.ts';
+import { useDraft } from '../draft/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { fieldTime, momentWords } from '../shared/times.ts';
 import styles from './today.module.css';

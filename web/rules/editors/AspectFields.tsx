@@ -8,7 +8,7 @@ import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
-import { LocalisedFields } from './LocalisedFields.tsx';
+import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { WholeNumber } from './NumberFields.tsx';
 
 export function ExpressFields({ value, onChange }: AspectProps<'show' | 'hide'>) {

@@ -1,7 +1,7 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { isSafeHref } from '#core/texts/href.ts';
-import { usePageMap } from '../../connection/usePageMap.ts';
+import { usePageMap } from '../../shared/usePageMap.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { hrefFault } from './standIns.ts';

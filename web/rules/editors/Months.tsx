@@ -2,9 +2,9 @@ import { useMemo } from 'react';
 import { testOf } from '#core/facts/facts.ts';
 import type { ShopFacts, Subject } from '#core/model/subject.ts';
 import type { Leaf } from '#core/facts/facts.ts';
-import { useMoment } from '../../frame/useMoment.ts';
+import { useMoment } from '../../shared/useMoment.ts';
 import styles from './editors.module.css';
-import { nobody } from './example.ts';
+import { nobody } from '../../shared/example.ts';
 
 const DAY = 86_400_000;
 const WIDTH = 308;

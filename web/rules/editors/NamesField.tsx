@@ -9,7 +9,7 @@ import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
-import type { ValueProps } from './ValueEditor.tsx';
+import type { ValueProps } from './valueProps.ts';
 
 interface Option {
   readonly value: string;

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
-import { LocalisedFields } from './LocalisedFields.tsx';
+import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { wordsIn } from '#core/texts/locale.ts';
 import { CLOSED_TEXT } from '#core/texts/defaultTexts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Price } from '#core/rulebook/outcome.ts';
 import { given, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
-import { LocalisedFields } from './LocalisedFields.tsx';
+import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { PriceField } from './NumberFields.tsx';
 
 type PriceWay = 'show' | 'hide' | 'percent' | 'amount' | 'fixed';

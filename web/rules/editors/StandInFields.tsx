@@ -9,7 +9,7 @@ import type { Goods } from '../../goods/useGoods.ts';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
-import { LocalisedFields } from './LocalisedFields.tsx';
+import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { Choose } from './Choose.tsx';
 import { PriceField } from './NumberFields.tsx';
 import { SmallScreen } from './SmallScreen.tsx';

@@ -6,7 +6,7 @@ import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import styles from './editors.module.css';
 import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
-import type { ValueProps } from './ValueEditor.tsx';
+import type { ValueProps } from './valueProps.ts';
 
 type Bounds = ValueOf<'moment', 'between'>;
 

@@ -2,19 +2,11 @@ import { useState } from 'react';
 import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { STOCK_STATUS_NAMES } from '#core/facts/stockStatus.ts';
 import { SURFACE_NAMES } from '#core/facts/surface.ts';
-import type { Goods } from '../../goods/useGoods.ts';
+import type { ValueProps } from './valueProps.ts';
 import { NamesField } from './NamesField.tsx';
 import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from './NumberFields.tsx';
 import type { ValueKind } from './questions.ts';
 import { AroundFields, BetweenFields, WeeklyFields, YearlyFields } from './TimeFields.tsx';
-
-export interface ValueProps {
-  /** Null while nothing is chosen. */
-  readonly value: unknown;
-  readonly goods: Goods;
-  /** Told null when what is there is no value yet. */
-  readonly onChange: (value: unknown) => void;
-}
 
 /** The fields for one kind of value. */
 export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: ValueKind }) {

@@ -1,13 +1,13 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Outcome } from '#core/rulebook/outcome.ts';
-import { usePageMap } from '../../connection/usePageMap.ts';
+import { usePageMap } from '../../shared/usePageMap.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { HrefField } from './HrefField.tsx';
 import { Kinds } from './Kinds.tsx';
-import { LocalisedFields } from './LocalisedFields.tsx';
+import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
 
 export type Cart = NonNullable<Outcome['cart']>;

@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { html } from '#core/texts/textRenderers.ts';
 import { textFault } from '#core/texts/placeholders.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
-import { inert } from '../../shared/inert.ts';
-import styles from './editors.module.css';
+import { inert } from './inert.ts';
+import styles from './localised.module.css';
 import { nobody, useExample } from './example.ts';
 
 interface LocalisedFieldsProps {

@@ -4,7 +4,7 @@ import { merge, type Clash } from '#core/rulebook/merge.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
-import styles from './rules.module.css';
+import styles from './saving.module.css';
 import { ReadableText } from '../shared/ReadableText.tsx';
 import { useDraft } from './useDraft.ts';
 

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Zone } from '#core/model/zone.ts';
-import { fieldTime, instantOf } from '../shared/times.ts';
+import { fieldTime, instantOf } from './times.ts';
 
 const MINUTE = 60_000;
 

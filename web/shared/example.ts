@@ -2,7 +2,7 @@ import { createContext, useContext } from 'react';
 import { compile } from '#core/engine/compile.ts';
 import type { ProductSubject, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import type { Goods } from '../../goods/useGoods.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
 
 /** Goods that a rule speaks of, for the previews of its texts. */
 export interface Example {
@@ -25,7 +25,11 @@ export const nobody = (locale: string | null): VisitorFacts => ({
 });
 
 /** The first goods that a rule counts for at a moment, seen by a guest; else those with the most dates. */
-export function exampleFor(rule: Rule, { shop, products }: Goods, moment: number): Example {
+export function exampleFor(
+  rule: Rule,
+  { shop, products }: { readonly shop: ShopFacts; readonly products: readonly Product[] },
+  moment: number,
+): Example {
   const [compiled] = compile({ format: 'understudy-rulebook', version: 1, rules: [rule] }, shop).rules;
   const seen = { visitor: nobody(null), moment, surface: 'product', page: null } as const;
   const all = products.flatMap((product) => product.variants.map((variant) => ({ ...seen, product, variant })));

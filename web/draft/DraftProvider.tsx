@@ -5,8 +5,8 @@ import { changesBetween } from '#core/rulebook/changes.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ApiError, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useLive } from '../editions/useEditions.ts';
-import { isTyping } from '../frame/Shortcuts.tsx';
+import { useLive } from './useEditions.ts';
+import { isTyping } from '../shared/isTyping.ts';
 import { changed, redone, startHistory, undone, type History } from './history.ts';
 import { DraftContext, type Draft, type Saving } from './useDraft.ts';
 

@@ -1,0 +1,2 @@
+/** The words that join the members of a group of conditions. */
+export type Join = 'all' | 'any' | 'none';

@@ -1,0 +1,16 @@
+import type { CardPayments } from './cardPayments.ts';
+import type { Catalog } from './catalog.ts';
+import type { Dressing } from './dressings/dressing.ts';
+import type { Customer } from './people.ts';
+import type { UnderstudySettings } from './understudy.ts';
+
+/** All that the sample shop is made of. */
+export interface Shop {
+  readonly catalog: Catalog;
+  readonly customers: readonly Customer[];
+  readonly understudy: UnderstudySettings;
+  readonly cards: CardPayments;
+  readonly dressing: Dressing;
+  /** Where the shop is. */
+  readonly site: string;
+}
