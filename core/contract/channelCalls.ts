@@ -44,7 +44,7 @@ export const MessageSettings = z
     choices: z
       .partialRecord(Event, Choice)
       .default({})
-      .describe('By which ways each event goes, and to whom of yours; by e-mail to all where an event is not named'),
+      .describe('The channels of each event, and who is notified; by e-mail to all where an event is not named'),
   })
   .superRefine(({ choices, text, chat }, context) => {
     for (const event of EVENT_CODES) {
@@ -65,7 +65,7 @@ export const MessageSettings = z
   .meta({ id: 'MessageSettings' });
 export type MessageSettings = z.infer<typeof MessageSettings>;
 
-/** By which ways an event goes, and to whom of the owner's. */
+/** The channels of an event, and who of the owner's is notified. */
 export const choiceOf = ({ choices }: Pick<MessageSettings, 'choices'>, event: MessageEvent): z.infer<typeof Choice> =>
   choices[event] ?? { channels: ['email'], to: null };
 
