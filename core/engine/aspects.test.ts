@@ -109,6 +109,7 @@ describe('the price', () => {
     [100, { amount: -200 }, 0],
     [1450, { amount: 50 }, 1500],
     [1450, { fixed: 0 }, 0],
+    [1450, { fixed: -0 }, 0],
     [0, { percent: 20 }, 0],
   ])('%d adjusted by %j is %d', (price, adjustment, amount) => {
     expect(adjusted(price, adjustment)).toBe(amount);

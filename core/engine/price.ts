@@ -6,7 +6,8 @@ const WHOLE = 1_000_000n;
 
 /** A price after an adjustment, in minor units: halves are rounded away from zero, and it is never below 0. */
 export function adjusted(price: number, adjustment: Adjustment): number {
-  if ('fixed' in adjustment) return adjustment.fixed;
+  // JSON knows a zero below zero, and prices do not.
+  if ('fixed' in adjustment) return Math.max(0, adjustment.fixed);
   if ('amount' in adjustment) return Math.max(0, price + adjustment.amount);
   const share = WHOLE + BigInt(Math.round(adjustment.percent * 1e4));
   if (share <= 0n || price <= 0) return 0;

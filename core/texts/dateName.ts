@@ -1,5 +1,8 @@
-const NOUNS: Readonly<Record<string, string>> = { ships: 'ship date', releases: 'release date' };
+const NOUNS: ReadonlyMap<string, string> = new Map([
+  ['ships', 'ship date'],
+  ['releases', 'release date'],
+]);
 
 /** What people call one of a product's dates, such as "ship date". `quote` marks a name that is not a plain word. */
 export const dateName = (name: string, quote = (other: string) => other): string =>
-  NOUNS[name] ?? `${quote(name)} date`;
+  NOUNS.get(name) ?? `${quote(name)} date`;

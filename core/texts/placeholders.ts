@@ -33,22 +33,22 @@ const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
 };
 
 /** What people call what a placeholder gives, where its name is not that already. */
-const PLACEHOLDER_NAMES: Readonly<Record<string, string>> = {
-  'product.title': 'product',
-  'product.path': 'product page',
-  'variant.title': 'variant',
-  'variant.price': 'price',
-  'stock.quantity': 'units in stock',
-  'preorder.left': 'units left',
-  'waitlist.length': 'people waiting',
-  'shop.name': 'shop',
-};
+const PLACEHOLDER_NAMES: ReadonlyMap<string, string> = new Map([
+  ['product.title', 'product'],
+  ['product.path', 'product page'],
+  ['variant.title', 'variant'],
+  ['variant.price', 'price'],
+  ['stock.quantity', 'units in stock'],
+  ['preorder.left', 'units left'],
+  ['waitlist.length', 'people waiting'],
+  ['shop.name', 'shop'],
+]);
 
 /** What people call what a placeholder gives, such as "ship date". */
 export function placeholderName(placeholder: string): string {
   const [, of, name = ''] = NAMED.exec(placeholder) ?? [];
   if (of === 'date') return dateName(name);
-  return of === 'attribute' ? name : (PLACEHOLDER_NAMES[placeholder] ?? placeholder.replaceAll('.', ' '));
+  return of === 'attribute' ? name : (PLACEHOLDER_NAMES.get(placeholder) ?? placeholder.replaceAll('.', ' '));
 }
 
 /** Those that are named: a date or an attribute of the product. */
