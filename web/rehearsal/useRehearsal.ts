@@ -16,13 +16,7 @@ import type {
   PreviewClaims,
 } from '#core/contract/rehearsalCalls.ts';
 import type { listProducts, Product } from '#core/contract/shopCalls.ts';
-import type {
-  deleteSpotCheck,
-  listSpotChecks,
-  postSpotCheck,
-  putSpotCheck,
-  SpotCheck,
-} from '#core/contract/spotCheckCalls.ts';
+import type { listSpotChecks } from '#core/contract/spotCheckCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';

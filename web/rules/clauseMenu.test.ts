@@ -106,8 +106,8 @@ describe('stand-ins', () => {
         const { onListing: _onListing, ...own } = then.control;
         const standIn = own;
         for (const part of STAND_INS[standIn.kind].parts) {
-          if (!isOptional(standIn, part as ControlPart)) continue;
-          const without = withoutPart(standIn, part as ControlPart);
+          if (!isOptional(standIn, part)) continue;
+          const without = withoutPart(standIn, part);
           expect(without).not.toHaveProperty(part);
           expect(control(without)).toEqual([]);
         }
