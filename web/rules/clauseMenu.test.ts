@@ -15,7 +15,6 @@ import {
   STAND_INS,
   turnedInto,
   withoutPart,
-  type ControlPart,
 } from './editors/standIns.ts';
 import { INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
