@@ -7,15 +7,7 @@ import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';
 import { put } from './edits.ts';
 import { outcomePart } from './editors/OutcomeEditor.tsx';
-import {
-  hrefFault,
-  isOptional,
-  KINDS,
-  hasPart,
-  STAND_INS,
-  turnedInto,
-  withoutPart,
-} from './editors/standIns.ts';
+import { hrefFault, isOptional, KINDS, hasPart, STAND_INS, turnedInto, withoutPart } from './editors/standIns.ts';
 import { INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
 
