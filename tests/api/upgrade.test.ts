@@ -1,0 +1,40 @@
+import { cpSync, mkdtempSync, readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { expect, it } from 'vitest';
+import { migrate } from '../../server/db/migrate.ts';
+import { cloneDatabase } from '../support/databases.ts';
+
+const MIGRATIONS = 'server/db/migrations';
+
+/** A database as an earlier version left it, brought to the newest schema once `fill` has put something into it. */
+async function upgraded(last: string, fill: string): Promise<pg.Client> {
+  const folder = mkdtempSync(join(tmpdir(), 'understudy-migrations-'));
+  for (const file of readdirSync(MIGRATIONS).filter((file) => file <= `${last}~`))
+    cpSync(join(MIGRATIONS, file), join(folder, file));
+  const url = await cloneDatabase('template1');
+  await migrate(url, folder);
+  const db = new pg.Client({ connectionString: url });
+  await db.connect();
+  await db.query(fill);
+  await migrate(url);
+  return db;
+}
+
+it('a database from before 0012 keeps its threads, and when a page map was last reported broken', async () => {
+  const db = await upgraded(
+    '0011',
+    `INSERT INTO enquiries (form, email, state, answers, created_at, changed_at)
+       VALUES ('contact', 'wren@quillfern.example', 'open', '[]', now(), now());
+     INSERT INTO said (enquiry_id, by_owner, words, at) SELECT id, true, 'On Friday.', now() FROM enquiries;
+     INSERT INTO page_maps (saved_at, saved_by, map, told_at) VALUES (now(), 'Olive', '{}', '2026-11-01T10:00:00Z')`,
+  );
+  expect((await db.query('SELECT words, by_owner FROM thread_messages')).rows).toEqual([
+    { words: 'On Friday.', by_owner: true },
+  ]);
+  expect((await db.query('SELECT notified_at FROM page_maps')).rows).toEqual([
+    { notified_at: new Date('2026-11-01T10:00:00Z') },
+  ]);
+  await db.end();
+});
