@@ -54,7 +54,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         await dialog.getByLabel('Units: green').fill('2');
         await dialog.getByLabel('Units: natural').fill('9');
         await dialog.getByRole('button', { name: 'Add to cart' }).click();
-        await expect(dialog.getByRole('status')).toContainText('natural: could not be put in.');
+        await expect(dialog.getByRole('status')).toContainText('natural: could not be added.');
         await dialog.getByLabel('Units: natural').fill('3');
         await dialog.getByRole('button', { name: 'Add to cart' }).click();
         await expect(shopper.getByRole('row', { name: /Jute twine green/ })).toContainText('2 ×');

@@ -23,7 +23,7 @@ async function picking(page: Page, name: string): Promise<void> {
   await expect(page.locator('.task')).toContainText(/press/i);
 }
 
-const kept = (page: Page) => expect(page.locator('.panel footer p').first()).toHaveText(/Kept in the draft/);
+const kept = (page: Page) => expect(page.locator('.panel footer p').first()).toHaveText(/Saved in the draft/);
 
 const PRESSES = {
   forms: { units: '.row-units', all: '.put-all' },
@@ -52,7 +52,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         // A page without cards leaves the listing to be looked at.
         const isWhole = dressing !== 'forms';
         await expect(page.locator('.panel footer')).toContainText(
-          isWhole ? 'Kept in the draft' : 'Still needed: a card',
+          isWhole ? 'Saved in the draft' : 'Still needed: a card',
         );
       });
       await test.step('the panel can be used by everybody', async () => {

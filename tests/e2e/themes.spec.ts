@@ -47,8 +47,8 @@ interface Given {
 async function faultsOf({ stage, browser }: Given, site: string, answer: Answer): Promise<string[]> {
   const page = await (await browser.newContext()).newPage();
   await page.goto(await pickerAddress(stage, site + PATH));
-  // Kept in the draft, or not whole enough for that.
-  await expect(page.locator('.panel footer p').first()).toHaveText(/^(Kept in the draft|Still needed)/);
+  // Saved in the draft, or not whole enough for that.
+  await expect(page.locator('.panel footer p').first()).toHaveText(/^(Saved in the draft|Still needed)/);
   const { draft } = (await send(stage, 'GET', '/api/page-map')) as Maps;
   const faults = draft ? await page.evaluate(compare, { map: draft.map, answer }) : ['it is not whole'];
   if (faults.length > 0 && draft) faults.push(JSON.stringify(draft.map));
