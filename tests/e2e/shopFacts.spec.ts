@@ -9,7 +9,7 @@ readingTest('the catalog shows what the rules see, and what each audience is sho
   const aside = owner.getByRole('complementary', { name: 'Categories and tags' });
   await aside.getByRole('button', { name: 'Rare plants 4' }).click();
   await expect(owner.getByText('4 products found')).toBeVisible();
-  await owner.getByRole('button', { name: 'Out of stock' }).click();
+  await owner.getByRole('button', { name: 'Out of stock', exact: true }).click();
   await expect(owner.getByText('3 products found')).toBeVisible();
   await owner.getByRole('button', { name: /^Cypripedium ‘Slipper Room’/ }).click();
   const facts = owner.getByRole('listitem').filter({ hasText: 'slipper-room' });
