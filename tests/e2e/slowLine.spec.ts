@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { NOTED, NOTES, forProduct } from '../support/noted.ts';
+import { NOTE_PLACES } from '#core/model/notePlaces.ts';
+import { NOTED, forProduct } from '../support/noted.ts';
 import { expect, publishRules, test } from '../support/stage.ts';
 import { watch, watched } from '../support/watch.ts';
 
@@ -47,7 +48,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       await test.step('a product with a note in every place', async () => {
         await shopper.goto(`${stage.shop.url}/plants/last-bus`);
         await expect(shopper.getByRole('button', { name: 'Order ahead' })).toBeVisible();
-        for (const place of NOTES) await expect(shopper.getByText(`A note that is ${place}`)).toBeVisible();
+        for (const place of NOTE_PLACES) await expect(shopper.getByText(`A note that is ${place}`)).toBeVisible();
         await shopper.waitForLoadState('networkidle');
         const { seen, shift } = await watched(shopper);
         expect(seen).toEqual(['Order ahead']);
