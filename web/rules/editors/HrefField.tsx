@@ -21,7 +21,8 @@ interface HrefFieldProps {
 /** Where something leads. */
 export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint, goods, onChange }: HrefFieldProps) {
   const [text, setText] = useState(href);
-  const site = usePageMap().data?.live?.map.site;
+  const pageMap = usePageMap();
+  const site = pageMap.data?.live?.map.site;
   const fault = text === '' ? null : hrefFault(text, may);
   const set = (written: string) => {
     setText(written.trim());
@@ -32,6 +33,8 @@ export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint,
   const suggestions = goods
     ? [{ label: 'The product’s own page', href: '{product.path}' }, ...attributesThatLead(goods)]
     : [];
+  // Nothing can be pasted until it is known which addresses are the shop's.
+  if (pageMap.isPending) return null;
   return (
     <>
       <TextField
