@@ -7,13 +7,13 @@ const only = (name, from, allowed, comment) => ({
   to: { path: `^(${ROOMS.filter((room) => !allowed.includes(room)).join('|')})/` },
 });
 
-/** Folders of core and web are in no circle: facts and controls know no engine, a screen takes from what stands below it. */
+/** Folders are in no circle: facts and controls know no engine, a feature and a screen take from what stands below them. */
 export const FOLDERS = [
   {
     name: 'no-circles-of-folders',
     severity: 'error',
     scope: 'folder',
-    from: { path: '^(core|web)/' },
+    from: { path: '^(core|server|web)/' },
     to: { circular: true },
   },
 ];

@@ -2,7 +2,7 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { ProductSubject, ProductFacts, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
-import { zoneData } from '../server/shop/zoneData.ts';
+import { zoneData } from '../server/base/zoneData.ts';
 
 /** A generated job, the same for a seed: a shop, its goods, six audiences, and rules that meet. */
 export interface Job {

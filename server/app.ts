@@ -8,7 +8,7 @@ import type { Pool } from 'pg';
 import { pinoHttp } from 'pino-http';
 import { CALLS } from '#core/contract/calls.ts';
 import { attentionRoutes } from './attention/attentionRoutes.ts';
-import { catalogRoutes } from './catalog/catalogRoutes.ts';
+import { productRoutes } from './products/productRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
 import { channelRoutes } from './messages/channelRoutes.ts';
 import { messageRoutes } from './messages/messageRoutes.ts';
@@ -18,7 +18,7 @@ import { quotePage } from './quotes/quotePage.ts';
 import { quoteRoutes } from './quotes/quoteRoutes.ts';
 import { Endpoints } from './http/endpoints.ts';
 import { ownerOnly } from './http/identity.ts';
-import { noSuchAddress, toProblem } from './http/problems.ts';
+import { noSuchAddress, toProblem } from './problems.ts';
 import { shopOnly } from './http/shopToken.ts';
 import { importRoutes } from './imports/importRoutes.ts';
 import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
@@ -31,13 +31,16 @@ import { calendarFeed } from './rehearsal/calendarFeed.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
-import type { Services } from './services.ts';
+import type { AllServices } from './allServices.ts';
 import { secretRoutes } from './shop/secretRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { anyShop, storefrontRoutes } from './storefront/storefrontRoutes.ts';
 import { joinRoutes, waitlistRoutes } from './waitlists/waitlistRoutes.ts';
+import { waitlistStatuses } from './waitlists/waitlistStatuses.ts';
+import { preorderStatuses } from './preorders/preorderStatuses.ts';
+import { quoteStatuses } from './quotes/quoteStatuses.ts';
 import { waitlistPages } from './waitlists/waitlistPages.ts';
 import { PAGES_CSS } from './pages/page.ts';
 import { webRoutes } from './webRoutes.ts';
@@ -46,11 +49,11 @@ import { webRoutes } from './webRoutes.ts';
  * The whole application on one screen.
  * @throws {Error} when a route has no rule of access, or a call of the contract is not mounted
  */
-export function createApp(services: Services): Express {
+export function createApp(services: AllServices): Express {
   const { db, log, config, clock, live } = services;
   // What shoppers read and what they order have connections of their own.
-  const shopper: Services = { ...services, db: services.shopperDb };
-  const order: Services = { ...services, db: services.orderDb };
+  const shopper: AllServices = { ...services, db: services.shopperDb };
+  const order: AllServices = { ...services, db: services.orderDb };
   const app = express();
   app.disable('x-powered-by');
   app.enable('case sensitive routing');
@@ -110,7 +113,7 @@ export function createApp(services: Services): Express {
     }),
   );
 
-  storefrontRoutes(endpoints, shopper);
+  storefrontRoutes(endpoints, shopper, [preorderStatuses, waitlistStatuses, quoteStatuses]);
   joinRoutes(endpoints, order);
   orderRoutes(endpoints, order);
   pickerRoutes(endpoints, shopper);
@@ -127,7 +130,7 @@ export function createApp(services: Services): Express {
   calendarFeed(endpoints, services);
   spotCheckRoutes(endpoints, services);
   importRoutes(endpoints, services);
-  catalogRoutes(endpoints, services, shopper);
+  productRoutes(endpoints, services, shopper);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
   secretRoutes(endpoints, services);

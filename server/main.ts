@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
-import { readConfig } from './config.ts';
+import { readConfig } from './base/config.ts';
 import { migrate } from './db/migrate.ts';
-import { readShop } from './shop/shopQueries.ts';
+import { readShop } from './base/shopQueries.ts';
 import { startServer } from './start.ts';
 import { warmUp } from './warmUp.ts';
 

@@ -3,10 +3,10 @@ import { setTimeout } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import type { Logger } from 'pino';
 import { createApp } from './app.ts';
-import type { Config } from './config.ts';
+import type { Config } from './base/config.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
-import { workSweeps } from './db/sweep.ts';
+import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
 import { Links } from './http/links.ts';
 import { startImporter } from './imports/importer.ts';
@@ -16,10 +16,10 @@ import { startPageReader } from './pageMap/pageReader.ts';
 import { workChecks } from './pageMap/checkService.ts';
 import { startAnalyst } from './rehearsal/analyst.ts';
 import { startOpenings } from './rulebook/openings.ts';
-import { startLive } from './rulebook/live.ts';
-import type { Services } from './services.ts';
+import { startLive } from './base/live.ts';
+import type { AllServices } from './allServices.ts';
 import { sessionSecret } from './session/staffQueries.ts';
-import { workLapses } from './waitlists/expireInvitations.ts';
+import { workLapses } from './expiry.ts';
 
 /** Everything that a server is made of. */
 export interface Parts {
@@ -29,7 +29,7 @@ export interface Parts {
   readonly clock: () => number;
   readonly setupToken: string;
   /** What is served, and the programs of the threads. */
-  readonly files: Services['files'] & Record<'analyst' | 'importer' | 'pageReader', string>;
+  readonly files: AllServices['files'] & Record<'analyst' | 'importer' | 'pageReader', string>;
   /** How large the pools are, and how patient; ours when it is not said. */
   readonly pools?: Readonly<Record<'owner' | 'shopper' | 'order', PoolSettings>>;
   readonly jobConnections?: number;
@@ -38,7 +38,7 @@ export interface Parts {
 }
 
 export interface Running {
-  readonly services: Services;
+  readonly services: AllServices;
   readonly server: Server;
   /** Ends what is under way, then everything else, within ten seconds. */
   readonly stop: () => Promise<void>;
@@ -70,7 +70,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workSweeps(jobs, { db, clock });
 
   let isStopping = false;
-  const services: Services = {
+  const services: AllServices = {
     db,
     shopperDb,
     orderDb,

@@ -4,7 +4,7 @@ import { promisify } from 'node:util';
 import { pino } from 'pino';
 import { postDecisions, postGuard } from '#core/contract/storefront.ts';
 import { createApp } from './app.ts';
-import type { Services } from './services.ts';
+import type { AllServices } from './allServices.ts';
 
 const ROUNDS = 80;
 const AT_ONCE = 4;
@@ -15,7 +15,7 @@ const PRODUCTS = 20;
  * knows: so a server that is started again is as quick for those who wait for it as for those who come later. It only
  * reads, and logs nothing.
  */
-export async function warmUp(services: Services): Promise<void> {
+export async function warmUp(services: AllServices): Promise<void> {
   for (const { pool, query } of [services.shopperDb, services.orderDb]) {
     await Promise.all(Array.from({ length: pool.options.max }, () => query('SELECT 1')));
   }

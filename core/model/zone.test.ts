@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
-import { zoneData } from '../../server/shop/zoneData.ts';
+import { zoneData } from '../../server/base/zoneData.ts';
 import { addCalendar, parseDuration, parseLocal, utc } from './calendar.ts';
 import { formatInstant, toInstant, toLocal } from './zone.ts';
 

@@ -2,9 +2,9 @@ import { getAttention } from '#core/contract/attentionCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
-import { readDraft } from '../rulebook/rulebookQueries.ts';
+import { readDraft } from '../base/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { checkSpots } from '../spotChecks/spotCheckService.ts';
 
 const COUNTS = `

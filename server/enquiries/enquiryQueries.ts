@@ -1,6 +1,7 @@
 import type { Enquiry } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { threadMessagesOf } from '../conversations/threadMessages.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
 const INSERT = `
@@ -35,12 +36,6 @@ export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt
   createdAt: Date;
   changedAt: Date;
 };
-
-/** What was said about a quote or an enquiry, as JSON. */
-export const threadMessagesOf = (column: 'quote_id' | 'enquiry_id', id: string) => `
-  (SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words,
-     'at', to_char(s.at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY s.id), '[]')
-   FROM thread_messages s WHERE s.${column} = ${id})`;
 
 const COLUMNS = `
   e.id, e.state, p.external_id AS product, p.title, p.path,
@@ -93,13 +88,4 @@ export async function countedProducts(
 export async function setEnquiryState(db: Queryable, id: number, state: string, at: Date): Promise<boolean> {
   const set = 'UPDATE enquiries SET state = $2, changed_at = $3 WHERE id = $1';
   return (await db.query(set, [id, state, at])).rowCount === 1;
-}
-
-export async function appendMessage(
-  db: Queryable,
-  about: { quote?: number; enquiry?: number },
-  { byOwner, words, at }: { byOwner: boolean; words: string; at: Date },
-): Promise<void> {
-  const insert = 'INSERT INTO thread_messages (quote_id, enquiry_id, by_owner, words, at) VALUES ($1, $2, $3, $4, $5)';
-  await db.query(insert, [about.quote ?? null, about.enquiry ?? null, byOwner, words, at]);
 }

@@ -1,14 +1,15 @@
 import { answerEnquiry, listEnquiries, moveEnquiry, postEnquiry, type Enquiry } from '#core/contract/askingCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { notFound } from '../errors.ts';
+import { notFound } from '../http/errors.ts';
 import { onceSent } from '../forms/formQueries.ts';
-import { limitTo } from '../http/limit.ts';
+import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { titleOf } from '../waitlists/waitlistService.ts';
+import type { Services } from '../base/services.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { appendMessage } from '../conversations/threadMessages.ts';
 import * as queries from './enquiryQueries.ts';
 import { ask } from './enquiryService.ts';
 
@@ -51,7 +52,7 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
     await db.transaction(async (client) => {
       const row = await queries.enquiryById(client, id);
       if (!row) throw notFound(`enquiry ${id}`);
-      await queries.appendMessage(client, { enquiry: id }, { byOwner: true, words, at });
+      await appendMessage(client, { enquiry: id }, { byOwner: true, words, at });
       await queries.setEnquiryState(client, id, 'answered', at);
       const product = row.title
         ? titleOf({ title: row.title, variantTitle: row.variantTitle }, row.locale, shop.locales)

@@ -2,14 +2,14 @@ import type { z } from 'zod';
 import type { postEnquiry } from '#core/contract/askingCalls.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
-import type { Services } from '../services.ts';
-import { visitorOf } from '../storefront/visitor.ts';
-import { titleOf } from '../waitlists/waitlistService.ts';
+import type { Services } from '../base/services.ts';
+import { visitorOf } from '../visitors/visitor.ts';
+import { titleOf } from '../catalog/titles.ts';
 import { insertEnquiry } from './enquiryQueries.ts';
 
 /**

@@ -1,5 +1,5 @@
 import type { Queryable } from '../db/database.ts';
-import { invalid } from '../errors.ts';
+import { invalid } from '../http/errors.ts';
 
 /** How whoever asks can be reached. */
 export interface Asker {

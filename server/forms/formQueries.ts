@@ -3,7 +3,7 @@ import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import { askingText } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
-import { invalid } from '../errors.ts';
+import { invalid } from '../http/errors.ts';
 
 const COLUMNS = 'code, fields, sent_text AS "sentText", empty_text AS "emptyText", go_to AS "goTo"';
 

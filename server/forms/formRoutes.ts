@@ -3,12 +3,12 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import type { Queryable } from '../db/database.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { readDraft } from '../rulebook/rulebookQueries.ts';
+import { readDraft } from '../base/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as queries from './formQueries.ts';
 
 export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, shopper: Services): void {

@@ -1,6 +1,6 @@
 import express, { type RequestHandler } from 'express';
 import type { Call } from '#core/contract/call.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from './errors.ts';
 
 /** What most calls need: a form, a cart. */
 const LIMIT = 100_000;

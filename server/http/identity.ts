@@ -1,6 +1,6 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import type { Request, RequestHandler } from 'express';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from './errors.ts';
 
 declare module 'express-session' {
   interface SessionData {

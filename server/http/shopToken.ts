@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import { jwtVerify, type JWTPayload } from 'jose';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from './errors.ts';
 import { bearerOf } from './identity.ts';
 
 /** For the shop's own server. */

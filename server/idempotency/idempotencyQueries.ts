@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Queryable } from '../db/database.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 
 /** Has what comes with the same key be done once, however often it is sent at once. */
 export async function lockKey(db: Queryable, key: string): Promise<void> {

@@ -11,11 +11,12 @@ import {
 import type { Endpoints } from '../http/endpoints.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
-import type { Services } from '../services.ts';
+import type { ImportServices } from './importService.ts';
+import type { Services } from '../base/services.ts';
 import type { TargetName } from './importQueries.ts';
 import { cancel, jobById, receiveImport, recentImports, undo, type Sent } from './importService.ts';
 
-export function importRoutes(endpoints: Endpoints, services: Services): void {
+export function importRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
   const { db } = services;
   const receive = async (target: TargetName, query: Pick<Sent, 'mode' | 'badRows'>, { request }: RequestContext) => {
     const answer = await receiveImport(services, { target, ...query, by: whoIs(request) }, request);

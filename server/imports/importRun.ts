@@ -1,7 +1,7 @@
 import type { ImportState } from '#core/contract/importCalls.ts';
 import { inTurn, isDatabaseAway, isDatabaseBusy, type Database, type Queryable } from '../db/database.ts';
 import { setTimeout } from 'node:timers/promises';
-import { shopFacts, theShop } from '../shop/currentShop.ts';
+import { shopFacts, theShop } from '../base/currentShop.ts';
 import { catalogTarget } from './importCatalog.ts';
 import { peopleTarget } from './importPeople.ts';
 import {

@@ -9,9 +9,9 @@ import type { Request } from 'express';
 import type { Logger } from 'pino';
 import type { Import, ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Queryable } from '../db/database.ts';
-import { notFound, ProblemError } from '../errors.ts';
-import { shopFacts, theShop } from '../shop/currentShop.ts';
-import type { Services } from '../services.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
+import { shopFacts, theShop } from '../base/currentShop.ts';
+import type { Services } from '../base/services.ts';
 import type { ImportWatch } from './importWatch.ts';
 import { catalogTarget } from './importCatalog.ts';
 import type { Importer } from './importer.ts';
@@ -46,7 +46,12 @@ export interface Sent {
   readonly by: string;
 }
 
-type Needs = Pick<Services, 'db' | 'importer' | 'imports'>;
+/** What imports need beside what every feature has. */
+export interface ImportServices {
+  readonly importer: Importer;
+  readonly imports: ImportWatch;
+}
+type Needs = Pick<Services, 'db'> & ImportServices;
 
 /**
  * Takes a file in, and answers with the report, or, when it is long, with the job that imports it. The file goes to disk

@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import type { Fault } from '#core/contract/faults.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import type { FileKind } from './reading.ts';
 
 /** What the thread that imports is asked to do. */

@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse';
 import { ImportRows } from '#core/contract/importCalls.ts';
 import { parse as validate } from '#core/contract/faults.ts';
-import { invalid, ProblemError } from '../errors.ts';
+import { invalid, ProblemError } from '../http/errors.ts';
 import { readJson, type Refusal, type Row } from './rows.ts';
 
 export type FileKind = 'csv' | 'json';

@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import { connect, POOLS } from '../db/database.ts';
-import { invalid, ProblemError } from '../errors.ts';
-import { lowerThreadPriority } from '../threadPriority.ts';
+import { invalid, ProblemError } from '../http/errors.ts';
+import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import { plainProblem, type ImportTask, type TaskMessage, type TaskReply } from './importer.ts';
 import { beat, importById, keepRefusals, noteStep, stageRows } from './importQueries.ts';
 import { RefusedError, runAtOnce, runImport, TARGETS } from './importRun.ts';

@@ -11,11 +11,11 @@ import {
   tryWebHook,
 } from '#core/contract/channelCalls.ts';
 import { factsOf, messageOf, SAMPLE_VALUES, shortOf } from '#core/texts/messages.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
 import { customTemplatesOf, saveSettings } from './messageQueries.ts';
 import { enqueue, settingsOf, toHook } from './outbox.ts';

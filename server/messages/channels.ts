@@ -1,9 +1,9 @@
 import { Webhook } from 'standardwebhooks';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import { letterHtml } from '#core/texts/letter.ts';
-import { shopFacts, theShop } from '../shop/currentShop.ts';
+import { shopFacts, theShop } from '../base/currentShop.ts';
 import { CallOutError, postJson } from '../http/callOut.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { hookById, stopHook } from './hookQueries.ts';
 import { sendMail } from './mail.ts';
 import type { Letter } from './messageQueries.ts';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Queryable } from '../db/database.ts';
-import { countHit } from '../http/rateLimitStore.ts';
+import { countHit } from '../limits/rateLimitStore.ts';
 
 const HOUR_MS = 3_600_000;
 

@@ -1,5 +1,5 @@
 import { createTransport, type SendMailOptions } from 'nodemailer';
-import type { Config } from '../config.ts';
+import type { Config } from '../base/config.ts';
 
 export interface Mail {
   readonly to: string;

@@ -8,11 +8,11 @@ import {
 } from '#core/contract/messageCalls.ts';
 import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
 import { EVENT_CODES, EVENTS } from '#core/texts/messageEvents.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as queries from './messageQueries.ts';
 import { enqueue, queue } from './outbox.ts';
 

@@ -5,7 +5,7 @@ import { factsOf, messageOf, shortOf, type Channel, type Message, type Values } 
 import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 import { queueJobs } from '../db/jobs.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { SEND, type SendNeeds } from './channels.ts';
 import type { Hook } from './hookQueries.ts';
 import {

@@ -1,10 +1,11 @@
+import type { PageReader } from './pageReader.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { queueJob } from '../db/jobs.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
-import { shopFacts, theShop } from '../shop/currentShop.ts';
+import { shopFacts, theShop } from '../base/currentShop.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 
 const QUEUE = 'page-map-check';
@@ -14,7 +15,11 @@ const AFTER_MISSES_S = 900;
 /** So many browsers must have missed a part before the owner is told; one may be odd, or lie. */
 const MISSED_BY = 5;
 
-type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs' | 'pageReader'>;
+/** What reading the shop's pages needs beside what every feature has. */
+export interface PageMapServices {
+  readonly pageReader: PageReader;
+}
+type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'> & PageMapServices;
 type Broken = MapCheck['broken'];
 
 /** Fetches the pages that a map names, and says what it finds on them; null when it names none. */

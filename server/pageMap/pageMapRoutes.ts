@@ -11,14 +11,15 @@ import {
   type MapVersion,
 } from '#core/contract/pageMapCalls.ts';
 import type { Queryable } from '../db/database.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { theShop } from '../shop/currentShop.ts';
+import type { PageMapServices } from './checkService.ts';
+import type { Services } from '../base/services.ts';
+import { theShop } from '../base/currentShop.ts';
 import { check } from './checkService.ts';
-import { addressOf } from './shopAddress.ts';
+import { addressOf } from '../base/shopAddress.ts';
 import { refuseEndless } from './pathPatterns.ts';
 import { PICKER_HASH } from './pickerRoutes.ts';
 import { pickerToken } from './pickerToken.ts';
@@ -38,7 +39,7 @@ import {
 const HISTORY = 50;
 
 /** The page map's life: drafted, checked, published. */
-export function pageMapRoutes(endpoints: Endpoints, services: Services): void {
+export function pageMapRoutes(endpoints: Endpoints, services: Services & PageMapServices): void {
   const { db, live, clock, links } = services;
   const now = () => new Date(clock());
 

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { lowerThreadPriority } from '../threadPriority.ts';
+import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import type { PageToRead } from './pageReader.ts';
 import { whatMapFinds } from './whatMapFinds.ts';
 

@@ -2,7 +2,7 @@ import { RegExpParser, visitRegExpAST, type AST } from '@eslint-community/regexp
 import { RE2JS } from 're2js';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import { invalid } from '../errors.ts';
+import { invalid } from '../http/errors.ts';
 
 /** The last few, compiled. */
 const compiled = new Map<string, RE2JS>();

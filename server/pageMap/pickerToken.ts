@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import { bearerOf } from '../http/identity.ts';
 import type { Links } from '../http/links.ts';
 

@@ -1,8 +1,8 @@
 import { listPeople } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { erasePerson, exportPerson, putMembership, putPersonRoles } from '#core/contract/peopleCalls.ts';
-import { notFound } from '../errors.ts';
+import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { dataOf, erase } from './personData.ts';

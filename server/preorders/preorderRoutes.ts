@@ -15,8 +15,8 @@ import type { ProductVariant } from '#core/engine/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { titleOf } from '../waitlists/waitlistService.ts';
+import type { Services } from '../base/services.ts';
+import { titleOf } from '../catalog/titles.ts';
 import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
 import { knownVariant, moveDates, moveTo, setAside, takeOrder } from './preorderService.ts';
 

@@ -6,13 +6,14 @@ import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
-import { invalid, notFound } from '../errors.ts';
+import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { judge } from '../storefront/guardService.ts';
-import { invitedEntries } from '../storefront/visitor.ts';
-import { useQuote } from '../quotes/quoted.ts';
-import { titleOf, type Needs } from '../waitlists/waitlistService.ts';
+import { invitedEntries } from '../visitors/visitor.ts';
+import { useQuote } from '../visitors/acceptedQuote.ts';
+import { titleOf } from '../catalog/titles.ts';
+import type { JobServices } from '../base/services.ts';
 import {
   insertPreorder,
   movePreordersTo,
@@ -30,7 +31,7 @@ type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
  * twice. All of it or nothing. An order that was taken is answered as it was.
  * @throws {ProblemError} 422 when something would be reserved for nobody
  */
-export async function takeOrder(services: Needs, order: Order): Promise<Taken> {
+export async function takeOrder(services: JobServices, order: Order): Promise<Taken> {
   const { db, clock, live, links, config } = services;
   const at = new Date(clock());
   const locale = order.locale ?? null;
@@ -138,7 +139,7 @@ async function personOf(client: Queryable, customer: string | null, order: Pick<
 
 /** Sets units aside for those who wait, first come, first served; a preview changes nothing. */
 export async function setAside(
-  services: Needs,
+  services: JobServices,
   request: { variant: string; units: number; first: readonly string[]; preview: boolean },
 ): Promise<{ served: string[]; left: number }> {
   const { db, clock } = services;
@@ -165,7 +166,7 @@ const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
 
 /** @returns how many were moved */
 export async function moveTo(
-  services: Needs,
+  services: JobServices,
   ids: readonly string[],
   { to, notify: isTold }: { to: PreorderState; notify: boolean },
 ): Promise<number> {
@@ -180,7 +181,7 @@ export async function moveTo(
 
 /** Gives all who wait for a variant another ship date, and tells them. @returns how many were told */
 export async function moveDates(
-  services: Needs,
+  services: JobServices,
   { variant, words, ...dates }: ShipDates & { variant: string; words: string },
 ): Promise<number> {
   const { db, clock } = services;
@@ -193,7 +194,7 @@ export async function moveDates(
 
 async function notifyAbout(
   client: Queryable,
-  services: Needs,
+  services: JobServices,
   event: MessageEvent,
   rows: readonly (PreorderRow & { variant: string })[],
   more: Readonly<Record<string, string>> = {},

@@ -3,12 +3,12 @@ import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
-import { limitTo } from '../http/limit.ts';
+import { limitTo } from '../limits/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { titleOf } from '../waitlists/waitlistService.ts';
-import { quoteOf } from './quoted.ts';
+import type { Services } from '../base/services.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { quoteOf } from '../visitors/acceptedQuote.ts';
 import { quoteById, type QuoteRow } from './quoteQueries.ts';
 import { answer } from './quoteService.ts';
 

@@ -1,7 +1,7 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
-import { threadMessagesOf } from '../enquiries/enquiryQueries.ts';
+import { threadMessagesOf } from '../conversations/threadMessages.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
 export interface QuoteLine {

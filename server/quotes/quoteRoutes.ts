@@ -7,16 +7,16 @@ import {
   type Quote,
 } from '#core/contract/askingCalls.ts';
 import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
-import { notFound } from '../errors.ts';
+import { notFound } from '../http/errors.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';
 import { QUOTE_FORM } from '../forms/formRoutes.ts';
-import { limitTo } from '../http/limit.ts';
+import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { titleOf } from '../waitlists/waitlistService.ts';
-import { acceptedQuote } from './quoted.ts';
+import type { Services } from '../base/services.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { acceptedQuote } from '../visitors/acceptedQuote.ts';
 import { pageOfQuotes, type QuoteRow } from './quoteQueries.ts';
 import { askPrice, price, turnDown } from './quoteService.ts';
 

@@ -6,24 +6,24 @@ import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn } from '../db/database.ts';
-import { appendMessage } from '../enquiries/enquiryQueries.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { appendMessage } from '../conversations/threadMessages.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
-import { visitorOf } from '../storefront/visitor.ts';
-import type { Needs } from '../waitlists/waitlistService.ts';
-import { QUOTE } from './quoted.ts';
+import { visitorOf } from '../visitors/visitor.ts';
+import type { JobServices } from '../base/services.ts';
+import { QUOTE } from '../visitors/acceptedQuote.ts';
 import { insertQuote, lockQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
 
 const DAY_MS = 86_400_000;
 /** A quote's page can be looked at for so long. */
 const LINK_MS = 400 * DAY_MS;
 
-export async function quoteLink({ links, clock, config }: Needs, id: number): Promise<string> {
+export async function quoteLink({ links, clock, config }: JobServices, id: number): Promise<string> {
   const token = await links.sign(QUOTE, clock() + LINK_MS, { quote: id });
   return `${config.publicUrl}/quote?token=${token}`;
 }
@@ -34,7 +34,7 @@ export async function quoteLink({ links, clock, config }: Needs, id: number): Pr
  * @throws {ProblemError}
  */
 export async function askPrice(
-  services: Needs,
+  services: JobServices,
   request: z.infer<(typeof postQuote)['body']>,
   network: string,
 ): Promise<void> {
@@ -86,7 +86,7 @@ export async function askPrice(
 
 /** Prices a quote and sends it; one that was sent may be sent again otherwise. */
 export async function price(
-  services: Needs,
+  services: JobServices,
   id: number,
   { lines, delivery, days, words }: z.infer<(typeof priceQuote)['body']>,
 ): Promise<void> {
@@ -120,7 +120,7 @@ export async function price(
   });
 }
 
-export async function turnDown(services: Needs, id: number, words: string): Promise<void> {
+export async function turnDown(services: JobServices, id: number, words: string): Promise<void> {
   const { db, live, clock } = services;
   const at = new Date(clock());
   await db.transaction(async (client) => {
@@ -141,7 +141,7 @@ export async function turnDown(services: Needs, id: number, words: string): Prom
  * @returns `changed` when it was priced anew since, `over` when it is no longer theirs to answer
  */
 export async function answer(
-  services: Needs,
+  services: JobServices,
   id: number,
   { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: number },
 ): Promise<'done' | 'changed' | 'over'> {
@@ -173,7 +173,7 @@ export async function answer(
 }
 
 /** Lets quotes lapse whose time is over. @returns how many did */
-export async function lapseQuotes(services: Needs): Promise<number> {
+export async function lapseQuotes(services: JobServices): Promise<number> {
   const { db, live, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
@@ -192,7 +192,7 @@ export async function lapseQuotes(services: Needs): Promise<number> {
   });
 }
 
-const totalOf = ({ lines, delivery, locale }: QuoteRow, { live }: Pick<Needs, 'live'>): string =>
+const totalOf = ({ lines, delivery, locale }: QuoteRow, { live }: Pick<JobServices, 'live'>): string =>
   formatPrice(quoteTotal(lines, delivery), live.current().rulebook.shop, locale);
 
 const notOffered = (variant: string) =>

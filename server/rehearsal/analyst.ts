@@ -3,7 +3,7 @@ import { setTimeout as setTimer } from 'node:timers';
 import { setTimeout } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import type { Representative } from '#core/analysis/representatives.ts';
 import type {
   calendar,

@@ -6,12 +6,13 @@ import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsa
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleTitle } from '#core/analysis/ruleFindings.ts';
 import { joined } from '#core/facts/wording.ts';
-import { limitTo } from '../http/limit.ts';
+import { limitTo } from '../limits/limit.ts';
 import { reply, route } from '../http/route.ts';
-import { newestEdition } from '../rulebook/rulebookQueries.ts';
-import { openingsToCome } from '../rulebook/openings.ts';
+import { newestEdition } from '../base/rulebookQueries.ts';
+import { openingsToCome } from '../base/openingQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { RehearsalServices } from './rehearsalService.ts';
+import type { Services } from '../base/services.ts';
 import { calendar } from './rehearsalService.ts';
 
 const A_MINUTE = 30;
@@ -19,7 +20,7 @@ const DAYS = 400;
 const KEPT_S = 900;
 
 /** Everything that will change in the shop by itself, for calendars of other programs, at an address that only the owner knows. */
-export function calendarFeed(endpoints: Endpoints, services: Services): void {
+export function calendarFeed(endpoints: Endpoints, services: Services & RehearsalServices): void {
   const { db, config, live } = services;
 
   const secret = async (renewed: boolean): Promise<string> => {

@@ -14,18 +14,19 @@ import { decideVisit } from '#core/engine/visit.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { RehearsalServices } from './rehearsalService.ts';
+import type { Services } from '../base/services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
-import { invalid } from '../errors.ts';
+import { invalid } from '../http/errors.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
 import { StillWorking, type Waiting } from './analyst.ts';
 import { calendar, findings, impact, rows } from './rehearsalService.ts';
-import { addressOf } from '../pageMap/shopAddress.ts';
-import { readDraft } from '../rulebook/rulebookQueries.ts';
-import { rulesOf } from '../rulebook/rulesOf.ts';
-import { PREVIEW_HASH, previewToken } from '../storefront/preview.ts';
+import { addressOf } from '../base/shopAddress.ts';
+import { readDraft } from '../base/rulebookQueries.ts';
+import { rulesOf } from '../base/rulesOf.ts';
+import { PREVIEW_HASH, previewToken } from '../visitors/preview.ts';
 
-export function rehearsalRoutes(endpoints: Endpoints, services: Services): void {
+export function rehearsalRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {
   const { db, live, clock } = services;
 
   route(endpoints, postImpact, ({ body }, context) => answered(context, (how) => impact(services, body, how)));

@@ -1,3 +1,4 @@
+import type { Analyst } from './analyst.ts';
 import type { z } from 'zod';
 import { shopPagesOf } from '#core/analysis/ruleFindings.ts';
 import { SEVERITY } from '#core/analysis/finding.ts';
@@ -9,12 +10,16 @@ import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
-import { rulesOf } from '../rulebook/rulesOf.ts';
-import type { Services } from '../services.ts';
+import { rulesOf } from '../base/rulesOf.ts';
+import type { Services } from '../base/services.ts';
 import type { Waiting } from './analyst.ts';
-import { readAudiences, rolesThereAre } from '../shop/shopQueries.ts';
+import { readAudiences, rolesThereAre } from '../base/shopQueries.ts';
 
-type Needs = Pick<Services, 'db' | 'live' | 'clock' | 'config' | 'analyst'>;
+/** What rehearsals need beside what every feature has. */
+export interface RehearsalServices {
+  readonly analyst: Analyst;
+}
+type Needs = Pick<Services, 'db' | 'live' | 'clock' | 'config'> & RehearsalServices;
 type Of<C extends { replies: { 200: z.ZodType } }> = z.infer<C['replies'][200]>;
 
 const MINUTE = 60_000;

@@ -4,7 +4,7 @@ import { pino } from 'pino';
 import type { ProductFacts } from '#core/model/subject.ts';
 import { connect, POOLS, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
-import { lowerThreadPriority } from '../threadPriority.ts';
+import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import { leaner } from './internProduct.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';

@@ -1,64 +1,8 @@
 import type { Logger } from 'pino';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { upgraded } from '#core/rulebook/upgrades.ts';
-import type { Database, Queryable } from '../db/database.ts';
-import type { Live } from './live.ts';
-import { insertEdition, lockDraft, record } from './rulebookQueries.ts';
-
-export interface OpeningRow {
-  id: number;
-  document: Rulebook;
-  note: string | null;
-  opensAt: Date;
-  over: number;
-  setAt: Date;
-  setBy: string;
-}
-
-const COLUMNS = `id, document, note, opens_at AS "opensAt", over, set_at AS "setAt", set_by AS "setBy"`;
-const DUE = `DELETE FROM openings WHERE opens_at <= $1 RETURNING ${COLUMNS}`;
-const INSERT = `
-  INSERT INTO openings (document, note, opens_at, over, set_at, set_by) VALUES ($1, $2, $3, $4, $5, $6) RETURNING ${COLUMNS}`;
-const UPDATE = `
-  UPDATE openings SET document = $2, note = $3, opens_at = $4, over = $5, set_at = $6, set_by = $7
-  WHERE id = $1 RETURNING ${COLUMNS}`;
-
-const current = (row: OpeningRow): OpeningRow => ({ ...row, document: upgraded(row.document) });
-
-/** All that are still to come, the next first. */
-export async function openingsToCome(db: Queryable): Promise<OpeningRow[]> {
-  return (await db.query<OpeningRow>(`SELECT ${COLUMNS} FROM openings ORDER BY opens_at, id`)).rows.map(current);
-}
-
-export async function openingById(db: Queryable, id: number): Promise<OpeningRow | null> {
-  const { rows } = await db.query<OpeningRow>(`SELECT ${COLUMNS} FROM openings WHERE id = $1`, [id]);
-  return rows[0] ? current(rows[0]) : null;
-}
-
-const values = ({ document, note, opensAt, over, setAt, setBy }: Omit<OpeningRow, 'id'>) => [
-  JSON.stringify(document),
-  note,
-  opensAt,
-  over,
-  setAt,
-  setBy,
-];
-
-export async function insertOpening(db: Queryable, opening: Omit<OpeningRow, 'id'>): Promise<OpeningRow> {
-  const { rows } = await db.query<OpeningRow>(INSERT, values(opening));
-  if (!rows[0]) throw new Error('an opening was not kept');
-  return rows[0];
-}
-
-/** @returns null when it has opened, or was called off, meanwhile */
-export async function updateOpening(db: Queryable, { id, ...opening }: OpeningRow): Promise<OpeningRow | null> {
-  return (await db.query<OpeningRow>(UPDATE, [id, ...values(opening)])).rows[0] ?? null;
-}
-
-/** @returns whether there was such an opening */
-export async function deleteOpening(db: Queryable, id: number): Promise<boolean> {
-  return ((await db.query('DELETE FROM openings WHERE id = $1', [id])).rowCount ?? 0) > 0;
-}
+import type { Database } from '../db/database.ts';
+import type { Live } from '../base/live.ts';
+import { nextOpening, takeDueOpenings } from '../base/openingQueries.ts';
+import { insertEdition, lockDraft, record } from '../base/rulebookQueries.ts';
 
 /** Openings come to pass by themselves. */
 export interface Openings {
@@ -96,8 +40,7 @@ export function startOpenings({
     const at = new Date(clock());
     const opened = await db.transaction(async (client) => {
       await lockDraft(client);
-      const { rows } = await client.query<OpeningRow>(DUE, [at]);
-      const due = rows.map(current).sort((a, b) => a.opensAt.getTime() - b.opensAt.getTime() || a.id - b.id);
+      const due = await takeDueOpenings(client, at);
       for (const { document, note, setBy, opensAt } of due) {
         const edition = { document, note, publishedAt: at, publishedBy: setBy, restoredFrom: null };
         const { number } = await insertEdition(client, edition);
@@ -111,8 +54,7 @@ export function startOpenings({
 
   const look = async () => {
     if (timer) clearTimeout(timer);
-    const { rows } = await db.query<{ next: Date | null }>('SELECT min(opens_at) AS next FROM openings');
-    const next = rows[0]?.next;
+    const next = await nextOpening(db);
     const left = next ? next.getTime() - clock() : Infinity;
     if (left <= 0) {
       await openDue();

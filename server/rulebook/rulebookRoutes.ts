@@ -15,15 +15,16 @@ import {
   type Opening,
 } from '#core/contract/rulebookCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { notFound } from '../errors.ts';
+import type { RulebookServices } from './rulebookService.ts';
+import type { Services } from '../base/services.ts';
+import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { editionByNumber, newestEdition, pageOfEditions, readDraft, type EditionRow } from './rulebookQueries.ts';
-import { openingById, openingsToCome, type OpeningRow } from './openings.ts';
+import { editionByNumber, newestEdition, pageOfEditions, readDraft, type EditionRow } from '../base/rulebookQueries.ts';
+import { openingById, openingsToCome, type OpeningRow } from '../base/openingQueries.ts';
 import { callOff, etagOf, publish, restore, saveDraft, setOpening, type Acting } from './rulebookService.ts';
 
-export function rulebookRoutes(endpoints: Endpoints, services: Services): void {
+export function rulebookRoutes(endpoints: Endpoints, services: Services & RulebookServices): void {
   const { db, clock } = services;
   const acting = (request: Request): Acting => ({ who: whoIs(request), at: new Date(clock()) });
   const liveNumber = async () => (await newestEdition(db))?.number ?? 0;

@@ -2,10 +2,11 @@ import { fullSentence } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { Fault } from '#core/contract/faults.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { Services } from '../services.ts';
-import { invalid, notFound, ProblemError } from '../errors.ts';
+import type { Openings } from './openings.ts';
+import type { Services } from '../base/services.ts';
+import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { refuseFailing } from '../spotChecks/spotCheckService.ts';
-import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from './openings.ts';
+import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from '../base/openingQueries.ts';
 import {
   editionByNumber,
   insertEdition,
@@ -14,7 +15,13 @@ import {
   record,
   writeDraft,
   type EditionRow,
-} from './rulebookQueries.ts';
+} from '../base/rulebookQueries.ts';
+
+/** What rulebooks need beside what every feature has. */
+export interface RulebookServices {
+  readonly openings: Openings;
+}
+type Needs = Services & RulebookServices;
 
 export const etagOf = (revision: number) => `"draft-${revision}"`;
 
@@ -40,7 +47,7 @@ export interface Acting {
 
 /** Replaces the draft. @returns its new revision */
 export async function saveDraft(
-  { db }: Services,
+  { db }: Needs,
   document: Rulebook,
   ifMatch: string,
   { who, at }: Acting,
@@ -52,7 +59,7 @@ export async function saveDraft(
 
 /** Makes the draft the next edition, in one transaction with its record and its announcement. */
 export async function publish(
-  { db, live }: Services,
+  { db, live }: Needs,
   note: string | null,
   ifMatch: string | null,
   { who, at }: Acting,
@@ -83,7 +90,7 @@ export async function publish(
  * draft held nothing unpublished, it follows, so that the two do not differ by what was just taken back.
  */
 export async function restore(
-  { db, live }: Services,
+  { db, live }: Needs,
   number: number,
   to: 'live' | 'draft',
   { who, at }: Acting,
@@ -123,7 +130,7 @@ interface Wanted {
 
 /** Sets when the draft becomes the next edition by itself, or changes an opening that was set. */
 export async function setOpening(
-  { db, live, openings }: Services,
+  { db, live, openings }: Needs,
   { opensAt, note, changes }: Wanted,
   ifMatch: string | null,
   { who, at }: Acting,
@@ -157,7 +164,7 @@ export async function setOpening(
 }
 
 /** Calls an opening off. @throws {ProblemError} 404 */
-export async function callOff({ db }: Services, id: number, { who, at }: Acting): Promise<void> {
+export async function callOff({ db }: Needs, id: number, { who, at }: Acting): Promise<void> {
   await db.transaction(async (client) => {
     if (!(await deleteOpening(client, id))) throw notFound(`opening ${id}`);
     await record(client, at, who, 'called an opening off', { opening: id });

@@ -7,12 +7,12 @@ import type { Session } from '#core/contract/sessionCalls.ts';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
 import { CHOOSE_LABEL } from '#core/texts/defaultTexts.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { invalid, ProblemError } from '../errors.ts';
+import type { Services } from '../base/services.ts';
+import { invalid, ProblemError } from '../http/errors.ts';
 import { same } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
-import { createShop, readShop, replaceAudiences } from '../shop/shopQueries.ts';
+import { createShop, readShop, replaceAudiences } from '../base/shopQueries.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
 import { createStaff, endOtherSessions, staffByEmail, type StaffRow } from './staffQueries.ts';
 

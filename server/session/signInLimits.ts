@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Queryable } from '../db/database.ts';
-import { ProblemError } from '../errors.ts';
-import { countHit, forgetHits } from '../http/rateLimitStore.ts';
+import { ProblemError } from '../http/errors.ts';
+import { countHit, forgetHits } from '../limits/rateLimitStore.ts';
 
 const WINDOW_MS = 15 * 60_000;
 const SLOT_MS = 60_000;

@@ -3,11 +3,11 @@ import { endOldVisitorSecret, rotateLinkKey, rotateVisitorSecret } from '#core/c
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { whoIs } from '../http/identity.ts';
-import { addLinkKey } from '../http/linkKeys.ts';
+import { addLinkKey } from '../base/linkKeys.ts';
 import { reply, route } from '../http/route.ts';
-import { record } from '../rulebook/rulebookQueries.ts';
-import type { Services } from '../services.ts';
-import { theShop } from './currentShop.ts';
+import { record } from '../base/rulebookQueries.ts';
+import type { Services } from '../base/services.ts';
+import { theShop } from '../base/currentShop.ts';
 
 /** Secrets that can be replaced while what was signed before goes on. */
 export function secretRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {

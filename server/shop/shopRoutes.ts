@@ -7,10 +7,10 @@ import {
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { reply, route } from '../http/route.ts';
-import { shopFacts, theShop } from './currentShop.ts';
-import { readAudiences, readVocabulary, replaceAudiences } from './shopQueries.ts';
+import { shopFacts, theShop } from '../base/currentShop.ts';
+import { readAudiences, readVocabulary, replaceAudiences } from '../base/shopQueries.ts';
 
 export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void {
   route(endpoints, getShop, async () => {

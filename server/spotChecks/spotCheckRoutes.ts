@@ -1,11 +1,11 @@
 import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
-import { notFound } from '../errors.ts';
+import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { newestEdition, readDraft } from '../rulebook/rulebookQueries.ts';
+import { newestEdition, readDraft } from '../base/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { deleteSpotCheckById, insertSpotCheck, updateSpotCheck } from './spotCheckQueries.ts';
 import { checkSpots } from './spotCheckService.ts';
 

@@ -8,7 +8,7 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import type { Queryable } from '../db/database.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import { allSpotChecks } from './spotCheckQueries.ts';
 
 /** What every spot check sees by some rules; those without a moment of their own are asked at `moment` (epoch ms). */

@@ -1,7 +1,7 @@
 import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 /** Where a stand-in leads when it cannot open on the page: what was asked for, and how to ask. */
 export function askPage(endpoints: Endpoints, { db, live }: Services): void {

@@ -6,11 +6,11 @@ import { samePath } from '#core/model/names.ts';
 import { decideVisit } from '#core/engine/visit.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
-import { standingsOf } from './visitorStatuses.ts';
-import { previewOf } from './preview.ts';
-import { visitorOf } from './visitor.ts';
+import { statusesOf, type StatusReader } from '../visitors/visitorStatuses.ts';
+import { previewOf } from '../visitors/preview.ts';
+import { visitorOf } from '../visitors/visitor.ts';
 
 /** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
 export interface Decided {
@@ -19,7 +19,11 @@ export interface Decided {
 }
 
 /** What stands for the products asked for: one query, then the core for each variant. */
-export async function decisionsFor(services: Services, ask: AskDecisions): Promise<Decided> {
+export async function decisionsFor(
+  services: Services,
+  ask: AskDecisions,
+  readers: readonly StatusReader[],
+): Promise<Decided> {
   const { db, live, clock } = services;
   const current = live.current();
   const { edition, visitorSecrets: secrets } = current;
@@ -38,7 +42,8 @@ export async function decisionsFor(services: Services, ask: AskDecisions): Promi
       ? { ...preview.visitor, locale }
       : visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);
-  const visitor = { ...known, standings: await standingsOf(services, known, rulebook.shop.zone) };
+  const standings = await statusesOf(services, known, { readers, zone: rulebook.shop.zone });
+  const visitor = { ...known, standings };
   const find = finder(rows);
   const shared = new SharedDecisions();
   const products: DecisionsAnswer['products'] = [];

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { scriptPageMap } from '#core/contract/pageMap.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 /** What the bundle of storefront/script/ reads its settings from. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';

@@ -9,10 +9,10 @@ import type { ProductVariant } from '#core/engine/visit.ts';
 import { shipDates } from '#core/fulfilment/shipping.ts';
 import { refusalText, shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
-import { acceptedQuote } from '../quotes/quoted.ts';
-import { visitorOf } from './visitor.ts';
+import { acceptedQuote } from '../visitors/acceptedQuote.ts';
+import { visitorOf } from '../visitors/visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
 type Answer = z.infer<typeof GuardAnswer>;

@@ -2,17 +2,19 @@ import { createHash } from 'node:crypto';
 import type { RequestHandler } from 'express';
 import { getDecisions, postDecisions, postGuard } from '#core/contract/storefront.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { reply, route } from '../http/route.ts';
+import type { StatusReader } from '../visitors/visitorStatuses.ts';
 import { decisionsFor } from './decisionsService.ts';
 import { guard } from './guardService.ts';
 
 /** How long a guest's answer may be kept by caches on the way. */
 const CACHE_SECONDS = 5;
 
-export function storefrontRoutes(endpoints: Endpoints, services: Services): void {
+/** @param readers what is asked of what a visitor did already */
+export function storefrontRoutes(endpoints: Endpoints, services: Services, readers: readonly StatusReader[]): void {
   route(endpoints, postDecisions, async ({ body }) => {
-    const { answer } = await decisionsFor(services, body);
+    const { answer } = await decisionsFor(services, body, readers);
     return reply(200, answer, { 'Cache-Control': 'no-store' });
   });
 
@@ -24,7 +26,7 @@ export function storefrontRoutes(endpoints: Endpoints, services: Services): void
       ...(page === undefined ? {} : { page }),
       ...(locale === undefined ? {} : { locale }),
     };
-    const { answer, etagSource } = await decisionsFor(services, ask);
+    const { answer, etagSource } = await decisionsFor(services, ask, readers);
     const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
     const tag = createHash('sha256').update(etagSource).digest('base64url').slice(0, 22);

@@ -1,11 +1,12 @@
 import express, { type Request } from 'express';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
-import { limitTo } from '../http/limit.ts';
+import { limitTo } from '../limits/limit.ts';
 import { pressOnce, sendPage, escaped } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
-import { CONFIRM, joinList, LEAVE, leaveList, titleOf } from './waitlistService.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { CONFIRM, joinList, LEAVE, leaveList } from './waitlistService.ts';
 
 const A_MINUTE = 60;
 

@@ -10,12 +10,12 @@ import {
   putWaitlistSettings,
   type WaitlistEntry,
 } from '#core/contract/waitlistCalls.ts';
-import { notFound, ProblemError } from '../errors.ts';
-import { limitTo } from '../http/limit.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
+import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import {
   allLists,
   findList,
@@ -25,7 +25,8 @@ import {
   writeSettings,
   type EntryRow,
 } from './waitlistQueries.ts';
-import { invite, join, leaveList, titleOf } from './waitlistService.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { invite, join, leaveList } from './waitlistService.ts';
 
 const JOINS_A_MINUTE = 60;
 const MOST_IN_A_FILE = 200_000;

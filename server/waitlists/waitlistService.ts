@@ -5,17 +5,17 @@ import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
-import { wordsIn } from '#core/texts/locale.ts';
 import { visitorStatusText, untilGoneWords, waitlistText } from '#core/texts/defaultTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
-import { useLink } from '../http/linkKeys.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { useLink } from '../base/linkKeys.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
-import type { Services } from '../services.ts';
-import { INVITATION, visitorOf } from '../storefront/visitor.ts';
+import type { JobServices } from '../base/services.ts';
+import { titleOf } from '../catalog/titles.ts';
+import { INVITATION, visitorOf } from '../visitors/visitor.ts';
 import {
   entriesByIds,
   entriesDue,
@@ -43,7 +43,6 @@ const CONFIRM_MS = 3 * DAY_MS;
 /** Links that leave a list, and turns that do not lapse, are good for so long. */
 const LONG_MS = 400 * DAY_MS;
 
-export type Needs = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'links'>;
 type Join = z.infer<(typeof joinWaitlist)['body']>;
 
 type Joined =
@@ -55,7 +54,7 @@ type Joined =
  * first sent a link. Nothing that comes back tells whether an address is on a list.
  * @throws {ProblemError} where no list stands, or only those with an account may join
  */
-export async function join(services: Needs, request: Join, network: string): Promise<Joined> {
+export async function join(services: JobServices, request: Join, network: string): Promise<Joined> {
   const { db, live, clock, links, config } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
@@ -115,7 +114,7 @@ function listOfControl(
 }
 
 /** What the rule of a list says to those who joined, as safe HTML; empty where it says nothing. */
-async function joinedText({ db, live, clock }: Needs, list: ListRow, visitor: VisitorFacts): Promise<string> {
+async function joinedText({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts): Promise<string> {
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
@@ -131,7 +130,7 @@ async function joinedText({ db, live, clock }: Needs, list: ListRow, visitor: Vi
  * @returns null when the link was used before, and the person is not on the list any more
  */
 export async function joinList(
-  services: Needs,
+  services: JobServices,
   list: ListRow,
   who: Joining,
   visitor: VisitorFacts,
@@ -186,7 +185,7 @@ export async function joinList(
 
 /** Gives people their turn to buy: the next so many, or those chosen. @returns how many were invited */
 export async function invite(
-  services: Needs,
+  services: JobServices,
   list: ListRow,
   how: { most: number; only: readonly number[] | null } & Turn,
 ): Promise<number> {
@@ -200,7 +199,7 @@ export async function invite(
   });
 }
 
-async function notifyInvited(client: Queryable, services: Needs, ids: readonly number[]): Promise<void> {
+async function notifyInvited(client: Queryable, services: JobServices, ids: readonly number[]): Promise<void> {
   const { live, clock, links, config } = services;
   const { rulebook, pageMap } = live.current();
   const { shop } = rulebook;
@@ -226,7 +225,7 @@ async function notifyInvited(client: Queryable, services: Needs, ids: readonly n
 }
 
 /** Leaves a list, whether waiting or invited; whoever is next has an invitation's turn. @returns whether it was on it */
-export async function leaveList(services: Needs, id: number, as: 'left' | 'removed'): Promise<boolean> {
+export async function leaveList(services: JobServices, id: number, as: 'left' | 'removed'): Promise<boolean> {
   const { db, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
@@ -244,7 +243,7 @@ export async function leaveList(services: Needs, id: number, as: 'left' | 'remov
 }
 
 /** Lets turns that are over lapse to the next person of their list, who has as long. @returns how many lapsed */
-export async function lapseDue(services: Needs): Promise<number> {
+export async function lapseDue(services: JobServices): Promise<number> {
   const { db, clock, live } = services;
   const at = new Date(clock());
   const { shop } = live.current().rulebook;
@@ -269,7 +268,7 @@ export async function lapseDue(services: Needs): Promise<number> {
 }
 
 /** Invites from lists that do so by themselves, as many as there are units that nobody has been invited to. */
-export async function inviteAsStockLands(services: Needs, variants: readonly string[]): Promise<void> {
+export async function inviteAsStockLands(services: JobServices, variants: readonly string[]): Promise<void> {
   const at = new Date(services.clock());
   for (const list of await listsThatInvite(services.db, variants))
     await services.db.transaction(async (client) => {
@@ -288,16 +287,10 @@ export async function inviteAsStockLands(services: Needs, variants: readonly str
     });
 }
 
-export async function leaveLink({ links, clock, config }: Needs, id: number): Promise<string> {
+export async function leaveLink({ links, clock, config }: JobServices, id: number): Promise<string> {
   const token = await links.sign(LEAVE, clock() + LONG_MS, { entry: id });
   return `${config.publicUrl}/waitlist/leave?token=${token}`;
 }
-
-export const titleOf = (
-  { title, variantTitle }: Pick<ListRow, 'title' | 'variantTitle'>,
-  locale: string | null,
-  locales: readonly string[],
-): string => [wordsIn(title, locale, locales), variantTitle].filter(Boolean).join(', ');
 
 const listQuery = ({ product, variant }: Pick<EntryInList, 'product' | 'variant'>) =>
   new URLSearchParams({ product, ...(variant === null ? {} : { variant }) }).toString();

@@ -4,7 +4,7 @@ import type { Leaf } from '#core/facts/facts.ts';
 import type { Control, Outcome } from '#core/rulebook/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';
-import { zoneData } from '../../server/shop/zoneData.ts';
+import { zoneData } from '../../server/base/zoneData.ts';
 
 /** Small worlds, in which rules meet often. */
 const TAGS = ['rare', 'Rare ', 'ships-spring', 'café', 'cafe\u0301'];

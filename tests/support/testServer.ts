@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { SignJWT } from 'jose';
-import type { Services } from '../../server/services.ts';
+import type { AllServices } from '../../server/allServices.ts';
 import { startServer as startParts, type Parts } from '../../server/start.ts';
 import { THREADS } from './threads.ts';
 import { cloneDatabase } from './databases.ts';
@@ -34,9 +34,9 @@ interface Sending {
 export interface TestServer {
   readonly url: string;
   readonly databaseUrl: string;
-  readonly db: Services['db'];
+  readonly db: AllServices['db'];
   /** What its jobs are given. */
-  readonly needs: Services;
+  readonly needs: AllServices;
   now: number;
   readonly send: (method: string, path: string, sending?: Sending) => Promise<Answer>;
   /** Replaces the draft whatever it is, and publishes it. */

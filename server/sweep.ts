@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
-import { sweepChanges } from '../imports/importQueries.ts';
-import type { Services } from '../services.ts';
+import { sweepChanges } from './imports/importQueries.ts';
+import type { Services } from './base/services.ts';
 
 const QUEUE = 'sweep';
 const HOURLY = '17 * * * *';

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
-import type { LinkKey } from './links.ts';
+import type { LinkKey } from '../http/links.ts';
 
 /** So many keys are valid at a time: the one that signs, and the one before it. */
 const VALID = 2;

@@ -1,16 +1,11 @@
 import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Config } from './config.ts';
-import type { Database } from './db/database.ts';
-import type { Links } from './http/links.ts';
-import type { Importer } from './imports/importer.ts';
-import type { ImportWatch } from './imports/importWatch.ts';
-import type { Analyst } from './rehearsal/analyst.ts';
-import type { Live } from './rulebook/live.ts';
-import type { PageReader } from './pageMap/pageReader.ts';
-import type { Openings } from './rulebook/openings.ts';
+import type { Database } from '../db/database.ts';
+import type { Links } from '../http/links.ts';
+import type { Live } from './live.ts';
 
-/** What the features are built from. Time comes in from outside, in epoch milliseconds. */
+/** What every feature is built from; what only one needs, it names beside. Time comes in from outside, in epoch milliseconds. */
 export interface Services {
   /** For what the owner does; shoppers' calls have pools of their own. */
   readonly db: Database;
@@ -18,11 +13,6 @@ export interface Services {
   readonly orderDb: Database;
   readonly links: Links;
   readonly live: Live;
-  readonly analyst: Analyst;
-  readonly importer: Importer;
-  readonly imports: ImportWatch;
-  readonly pageReader: PageReader;
-  readonly openings: Openings;
   readonly jobs: PgBoss;
   readonly clock: () => number;
   readonly log: Logger;
@@ -35,3 +25,6 @@ export interface Services {
   /** Whether the server can serve. */
   readonly ready: () => Promise<boolean>;
 }
+
+/** What is at hand where work goes on that no request waits for. */
+export type JobServices = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'links'>;

@@ -5,9 +5,9 @@ import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
-import { linkKeys } from '../http/linkKeys.ts';
-import { notSetUp, shopFacts } from '../shop/currentShop.ts';
-import { readShop } from '../shop/shopQueries.ts';
+import { linkKeys } from './linkKeys.ts';
+import { notSetUp, shopFacts } from './currentShop.ts';
+import { readShop } from './shopQueries.ts';
 import { newestEdition } from './rulebookQueries.ts';
 
 const CHANNEL = 'live';

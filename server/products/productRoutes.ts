@@ -3,16 +3,16 @@ import { listProducts } from '#core/contract/shopCalls.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../services.ts';
-import { invalid, notFound } from '../errors.ts';
+import type { Services } from '../base/services.ts';
+import { invalid, notFound } from '../http/errors.ts';
 import { reply, route } from '../http/route.ts';
 import { writeRows } from '../imports/importService.ts';
 import { readJson } from '../imports/rows.ts';
-import { lockProducts, pageOfProducts, productsByKeys, toProduct } from './catalogQueries.ts';
+import { lockProducts, pageOfProducts, productsByKeys, toProduct } from '../catalog/catalogQueries.ts';
 import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
-import { writeStock } from './stockQueries.ts';
+import { writeStock } from '../catalog/stockQueries.ts';
 
-export function catalogRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
+export function productRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
   const { db, live } = services;
 
   route(endpoints, getGoods, async ({ query: { path, locale } }) => {

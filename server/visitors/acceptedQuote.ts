@@ -1,6 +1,6 @@
 import type { QuotedLine } from '#core/engine/guard.ts';
 import type { Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 /** What the token of a quote's link is for. */
 export const QUOTE = 'quote';

@@ -2,7 +2,7 @@ import type { Invitation, VisitorFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Links } from '../http/links.ts';
 import { visitorClaims } from '../http/shopToken.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 /** What a link's token that gives somebody their turn is for. */
 export const INVITATION = 'invitation';

@@ -1,5 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
-import { invalid } from '../errors.ts';
+import { invalid } from '../http/errors.ts';
 
 /**
  * The address of a page of the shop: one that is given whole, or a path of the site that the map names.

@@ -1,7 +1,7 @@
 import { rateLimit, type RateLimitRequestHandler } from 'express-rate-limit';
 import type { Queryable } from '../db/database.ts';
-import { ProblemError } from '../errors.ts';
-import { networkOf } from './network.ts';
+import { ProblemError } from '../http/errors.ts';
+import { networkOf } from '../http/network.ts';
 import { RateLimitStore } from './rateLimitStore.ts';
 
 /** So many calls a minute from one network; more are refused with a problem. Every copy of the server counts together. */

@@ -1,8 +1,8 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Problem } from '#core/contract/call.ts';
-import { isDatabaseAway, isDatabaseBusy } from '../db/database.ts';
-import { DatabaseSilentError } from '../db/databaseSilent.ts';
-import { notFound, ProblemError } from '../errors.ts';
+import { isDatabaseAway, isDatabaseBusy } from './db/database.ts';
+import { DatabaseSilentError } from './db/databaseSilent.ts';
+import { notFound, ProblemError } from './http/errors.ts';
 
 /** What body readers of Express throw. */
 interface BodyError {

@@ -1,6 +1,6 @@
 import type { ShopFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
-import { ProblemError } from '../errors.ts';
+import { ProblemError } from '../http/errors.ts';
 import { readShop, type ShopRow } from './shopQueries.ts';
 import { zoneData } from './zoneData.ts';
 

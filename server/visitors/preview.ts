@@ -3,8 +3,8 @@ import type { VisitorFacts } from '#core/model/subject.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import type { PreviewClaims } from '#core/contract/rehearsalCalls.ts';
 import type { Links } from '../http/links.ts';
-import { rulesOf } from '../rulebook/rulesOf.ts';
-import type { Services } from '../services.ts';
+import { rulesOf } from '../base/rulesOf.ts';
+import type { Services } from '../base/services.ts';
 
 const PURPOSE = 'preview';
 const LIFE_MS = 24 * 60 * 60 * 1000;

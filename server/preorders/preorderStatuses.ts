@@ -1,0 +1,10 @@
+import type { StatusReader } from '../visitors/visitorStatuses.ts';
+import { preorderStandings } from './preorderQueries.ts';
+
+/** What a customer has reserved. */
+export const preorderStatuses: StatusReader = async ({ db }, customer) =>
+  (await preorderStandings(db, customer)).map(({ variant, units }) => ({
+    to: 'variant',
+    id: variant,
+    standing: { state: 'reserved', units },
+  }));
