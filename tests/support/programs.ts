@@ -11,6 +11,7 @@ export const OWNER_KEY = 'key-of-the-browser-tests';
 export interface Program {
   readonly url: string;
   readonly pid: number;
+  readonly isRunning: () => boolean;
   readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
@@ -54,6 +55,7 @@ async function start(file: string, env: (port: number) => Record<string, string>
   return {
     url: `http://127.0.0.1:${port}`,
     pid: child.pid ?? 0,
+    isRunning: () => child.exitCode === null && child.signalCode === null && !child.killed,
     stop: async (signal = 'SIGTERM') => {
       child.kill(signal);
       await ended(child);

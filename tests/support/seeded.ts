@@ -1,6 +1,7 @@
 import pg from 'pg';
 import { migrate } from '../../server/db/migrate.ts';
 import { databaseUrl } from './databases.ts';
+import { keepCopy } from './demoCopy.ts';
 import { seed, startUnderstudy } from './programs.ts';
 
 export const SEEDED = 'understudy_seeded';
@@ -18,4 +19,5 @@ export default async function setup(): Promise<void> {
   const understudy = await startUnderstudy(databaseUrl(SEEDED));
   await seed(understudy.url, SHOP_DATA);
   await understudy.stop();
+  await keepCopy(databaseUrl(SEEDED));
 }

@@ -11,9 +11,10 @@ import {
   type Program,
   type Simulators,
 } from './programs.ts';
+import { restoreCopy } from './demoCopy.ts';
 import { SEEDED, SHOP_DATA } from './seeded.ts';
 
-/** Everything that runs, on a database of the test's own with the demo in it. */
+/** Everything that runs, with the demo in it. */
 export interface Stage {
   readonly databaseUrl: string;
   readonly understudy: Program;
@@ -31,41 +32,74 @@ interface Fixtures {
   readonly shopper: Page;
 }
 
-async function setStage(
-  dressing: Dressing,
-  simulators: Simulators,
-  use: (stage: Stage) => Promise<void>,
-): Promise<void> {
-  const databaseUrl = await cloneDatabase(SEEDED);
-  const understudy = await startUnderstudy(databaseUrl, {
-    SMTP_URL: simulators.smtpUrl,
-    UNDERSTUDY_PRIVATE_HOSTS: new URL(simulators.url).host,
-  });
-  const shop = await startSampleShop(understudy.url, SHOP_DATA, { dressing, payments: simulators.url });
-  const stage = { databaseUrl, understudy, shop, simulators };
-  const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as object;
-  await send(stage, 'PUT', '/api/page-map', { ...pageMap, site: shop.url });
-  await use(stage);
-  await shop.stop();
-  await understudy.stop();
+/** What a worker's tests run on, one after the other: its server and database are brought back to the demo between them. */
+class Stages {
+  private server: { readonly databaseUrl: string; readonly understudy: Program } | null = null;
+  private stage: (Stage & { readonly dressing: Dressing }) | null = null;
+
+  constructor(private readonly simulators: Simulators) {}
+
+  /** @returns the demo as it was filled in, until `changed` is called */
+  async take(dressing: Dressing): Promise<Stage> {
+    if (this.stage?.dressing === dressing && this.stage.understudy.isRunning()) return this.stage;
+    await this.changed();
+    const { databaseUrl, understudy } = await this.demo();
+    const { simulators } = this;
+    const shop = await startSampleShop(understudy.url, SHOP_DATA, { dressing, payments: simulators.url });
+    this.stage = { databaseUrl, understudy, shop, simulators, dressing };
+    const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as object;
+    // The server also reads again what is live.
+    await send(this.stage, 'PUT', '/api/page-map', { ...pageMap, site: shop.url });
+    return this.stage;
+  }
+
+  /** What was taken is not the demo any more. */
+  async changed(): Promise<void> {
+    await this.stage?.shop.stop();
+    this.stage = null;
+  }
+
+  async stop(): Promise<void> {
+    await this.changed();
+    await this.server?.understudy.stop();
+  }
+
+  private async demo() {
+    if (this.server?.understudy.isRunning()) {
+      await restoreCopy(this.server.databaseUrl);
+      return this.server;
+    }
+    const databaseUrl = await cloneDatabase(SEEDED);
+    const understudy = await startUnderstudy(databaseUrl, {
+      SMTP_URL: this.simulators.smtpUrl,
+      UNDERSTUDY_PRIVATE_HOSTS: new URL(this.simulators.url).host,
+    });
+    this.server = { databaseUrl, understudy };
+    return this.server;
+  }
 }
 
-/** What a worker's tests share: its simulators take the mail of all. */
 interface Shared {
-  readonly simulators: Simulators;
+  readonly stages: Stages;
 }
 
 export const test = base.extend<Fixtures, Shared>({
-  simulators: [
+  stages: [
     async ({}, use) => {
+      // Its simulators take the mail of all.
       const simulators = await startSimulators();
-      await use(simulators);
+      const stages = new Stages(simulators);
+      await use(stages);
+      await stages.stop();
       await simulators.stop();
     },
     { scope: 'worker' },
   ],
   dressing: ['forms', { option: true }],
-  stage: async ({ dressing, simulators }, use) => setStage(dressing, simulators, use),
+  stage: async ({ dressing, stages }, use) => {
+    await use(await stages.take(dressing));
+    await stages.changed();
+  },
   owner: async ({ stage, browser }, use) => {
     const page = await (await browser.newContext()).newPage();
     const complaints = complaintsOf(page);
@@ -86,10 +120,9 @@ export const test = base.extend<Fixtures, Shared>({
   },
 });
 
-/** For tests that change nothing: one stage for all that a worker runs. */
-export const readingTest = test.extend<object, { readonly sharedStage: Stage }>({
-  sharedStage: [async ({ simulators }, use) => setStage('forms', simulators, use), { scope: 'worker' }],
-  stage: ({ sharedStage }, use) => use(sharedStage),
+/** For tests that change nothing: the next finds the demo as it is. */
+export const readingTest = test.extend({
+  stage: async ({ dressing, stages }, use) => use(await stages.take(dressing)),
 });
 
 export { expect };
