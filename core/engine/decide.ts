@@ -80,6 +80,12 @@ export const reasonsOf = (
 export const decide = (rulebook: CompiledRulebook, subject: ProductSubject): Decision =>
   decisionBy(winners(rulebook, subject, OF_PRODUCT), subject, rulebook.shop);
 
+/** Which rules decide, without the words that they would be shown with. */
+export function decidingRules(rulebook: CompiledRulebook, subject: ProductSubject): Record<ProductAspect, string[]> {
+  const won = winners(rulebook, subject, OF_PRODUCT);
+  return reasonsOf(won, resolveAspects(won, subject, rulebook.shop).control);
+}
+
 /** The decision, where it is known who wins. */
 export function decisionBy(won: Winners, subject: ProductSubject, shop: ShopFacts): Decision {
   const { product, variant, surface } = subject;

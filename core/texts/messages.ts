@@ -1,6 +1,7 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import type { ShopFacts } from '../model/subject.ts';
 import { toLocal } from '../model/zone.ts';
+import { dateFormat, LONG_DATE } from './formats.ts';
 import { conventionsOf, localeFor, wordsIn } from './locale.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
 import { DEFAULT_TEMPLATES } from './defaultTemplates.ts';
@@ -158,17 +159,12 @@ export const sampleOf = (template: Template, locale: string, shop: ShopFacts, kn
 /** An instant (epoch ms) as a locale writes it, in the shop's zone: "25 November 2026 at 10:00". */
 export function instantWords(instant: number, { zone, locales }: ShopFacts, locale: string | null): string {
   const chosen = localeFor(locale, locales);
-  const format = new Intl.DateTimeFormat(conventionsOf(chosen), {
-    dateStyle: 'long',
-    timeStyle: 'short',
-    timeZone: 'UTC',
-  });
-  return format.format(toLocal(zone, instant));
+  const style = { dateStyle: 'long', timeStyle: 'short', timeZone: 'UTC' } as const;
+  return dateFormat(conventionsOf(chosen), style).format(toLocal(zone, instant));
 }
 
 /** A date (ISO 8601) as a locale writes it: "20 May 2027". */
 export function dateWords(date: string, locale: string | null, locales: readonly string[]): string {
   const chosen = localeFor(locale, locales);
-  const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
-  return new Intl.DateTimeFormat(conventionsOf(chosen), style).format(new Date(date));
+  return dateFormat(conventionsOf(chosen), LONG_DATE).format(new Date(date));
 }

@@ -2,6 +2,7 @@ import { IntlMessageFormat } from 'intl-messageformat';
 import { parseLocal } from '../model/calendar.ts';
 import type { ShopFacts, Subject } from '../model/subject.ts';
 import { dateName } from './dateName.ts';
+import { dateFormat, LONG_DATE } from './formats.ts';
 import { conventionsOf, wordsIn } from './locale.ts';
 import { formatPrice } from './prices.ts';
 
@@ -128,6 +129,5 @@ function valueOf(name: string, place: Place): Value {
 function formatDate(written: string | undefined, locale: string): string {
   const local = written === undefined ? null : parseLocal(written);
   if (local === null) return '';
-  const style = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
-  return new Intl.DateTimeFormat(conventionsOf(locale), style).format(local);
+  return dateFormat(conventionsOf(locale), LONG_DATE).format(local);
 }

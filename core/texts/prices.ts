@@ -1,4 +1,5 @@
 import type { ShopFacts } from '../model/subject.ts';
+import { numberFormat } from './formats.ts';
 import { conventionsOf, localeFor } from './locale.ts';
 
 /** A decimal price in minor units: `14.50` with an exponent of 2 is 1450. Null when it is none, or finer than the unit. */
@@ -16,10 +17,6 @@ export function formatPrice(
   locale: string | null,
 ): string {
   const digits = { minimumFractionDigits: exponent, maximumFractionDigits: exponent };
-  const format = new Intl.NumberFormat(conventionsOf(localeFor(locale, locales)), {
-    style: 'currency',
-    currency,
-    ...digits,
-  });
-  return format.format(amount / 10 ** exponent);
+  const style = { style: 'currency', currency, ...digits } as const;
+  return numberFormat(conventionsOf(localeFor(locale, locales)), style).format(amount / 10 ** exponent);
 }

@@ -2,7 +2,7 @@ import type { Audience } from '#core/contract/shopCalls.ts';
 import type { Decision, Visit } from '#core/engine/decision.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
-import { decide, decideVariants } from '#core/engine/decide.ts';
+import { decide, decideVariants, decidingRules } from '#core/engine/decide.ts';
 import { VISIT_ASPECTS, type Aspect } from '#core/model/aspects.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import { decideVisit, type DecidedVisit } from '#core/engine/visit.ts';
@@ -139,7 +139,7 @@ export function reachOfAll(
       const ofVariant = new Set<string>();
       for (const look of seen) {
         for (const surface of ['product', 'listing'] as const) {
-          const { reasons } = decide(rulebook, { ...look, surface, product, variant });
+          const reasons = decidingRules(rulebook, { ...look, surface, product, variant });
           for (const id of Object.values(reasons).flat()) ofVariant.add(id);
         }
         const { reasons } = decideVisit(rulebook, { ...look, surface: 'cart' }, [{ product, variant }]).visit;
@@ -200,7 +200,7 @@ export function idleOf(rows: readonly Row[], ruleId: string, proof: Proof): Idle
       for (const { pointer, test } of needed) if (test(subject).matches) matched.add(pointer);
       if (!compiled?.counts(subject).matches) continue;
       isCounted = true;
-      const { reasons } = decide(proof.draft, subject);
+      const reasons = decidingRules(proof.draft, subject);
       for (const aspect of compiled.aspects)
         if (aspect in reasons) for (const id of reasons[aspect as keyof typeof reasons]) beatenBy.add(id);
     }

@@ -1,0 +1,19 @@
+/** Making a formatter costs a hundred times what using it does: each is made once, by its locale and style. */
+function once<Style, Format>(make: (locale: string, style: Style) => Format): (locale: string, style: Style) => Format {
+  const made = new Map<string, Format>();
+  return (locale, style) => {
+    const key = `${locale} ${JSON.stringify(style)}`;
+    const format = made.get(key) ?? make(locale, style);
+    made.set(key, format);
+    return format;
+  };
+}
+
+/** How a locale (BCP 47) writes dates and times. */
+export const dateFormat = once((locale, style: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, style));
+
+/** How a locale (BCP 47) writes numbers and money. */
+export const numberFormat = once((locale, style: Intl.NumberFormatOptions) => new Intl.NumberFormat(locale, style));
+
+/** A day, written out: "20 May 2027". */
+export const LONG_DATE = { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' } as const;
