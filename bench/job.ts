@@ -1,5 +1,5 @@
 import type { Condition } from '#core/rulebook/condition.ts';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { ProductSubject, ProductFacts, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import { zoneData } from '../server/base/zoneData.ts';

@@ -1,6 +1,6 @@
 import { cpus } from 'node:os';
 import type { Audience } from '#core/contract/shopCalls.ts';
-import { setOf } from '#core/model/aspects.ts';
+import { setOf } from '#core/aspects/aspects.ts';
 import { compile } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
 import type { ProductSubject } from '#core/model/subject.ts';

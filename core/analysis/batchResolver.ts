@@ -1,4 +1,4 @@
-import { ASPECTS, PRODUCT_ASPECTS, isGathered, WITH_CONTROL, type Aspect } from '../model/aspects.ts';
+import { aspectOf, ASPECTS, isGathered, PRODUCT_ASPECTS, type Aspect } from '../aspects/aspects.ts';
 import { lowestOf, type Bits } from '../engine/bits.ts';
 import type { CompiledRule } from '../engine/compile.ts';
 import type { Winners } from '../engine/winners.ts';
@@ -17,9 +17,7 @@ export const PER_WORD = 32;
 export const noWinners = (): WinnerSlots => new Int32Array(PER_WORD * SLOTS).fill(-1);
 
 const CONTROL = ASPECTS.indexOf('control');
-const COMES_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) =>
-  (WITH_CONTROL as readonly Aspect[]).includes(aspect),
-);
+const COMES_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) => aspectOf(aspect).comesWithControl === true);
 const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
 
 /** Hears of every aspect of a rule, by places: at which rows of the word it wins, and at which it holds and does not. */

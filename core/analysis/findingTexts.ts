@@ -1,14 +1,5 @@
-import type { Aspect } from '../model/aspects.ts';
 import type { Surface } from '../model/subject.ts';
 import type { FindingKind } from './finding.ts';
-
-/** What fights are about, where it has another name. */
-export const ASPECT_WORDS: Partial<Record<Aspect, string>> = {
-  control: 'button',
-  express: 'express buttons',
-  afterOrder: 'the text after the order',
-  limits: 'quantities',
-};
 
 const PLACE_WORDS: Readonly<Record<Surface, string>> = {
   product: 'the product’s page',

@@ -10,7 +10,7 @@ import type { ProductSubject, ProductFacts, Surface, VariantFacts } from '../mod
 import { toInstant } from '../model/zone.ts';
 import { parseLocal } from '../model/calendar.ts';
 import { trace } from '../engine/trace.ts';
-import type { Outcome } from '../rulebook/outcome.ts';
+import type { Outcome } from '../aspects/outcome.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { shipDates } from '../fulfilment/shipping.ts';
 import { contradicts } from './contradiction.ts';

@@ -1,4 +1,4 @@
-import { ASPECTS, isGathered, type Aspect } from '../model/aspects.ts';
+import { aspectOf, ASPECTS, isGathered, type Aspect } from '../aspects/aspects.ts';
 import { countOf, hasBit, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
@@ -7,7 +7,7 @@ import { isClosure } from '../rulebook/closure.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Example } from './finding.ts';
-import { ASPECT_WORDS, FINDING_TEXTS } from './findingTexts.ts';
+import { FINDING_TEXTS } from './findingTexts.ts';
 import { quickFixOf, moveAbove } from './quickFixes.ts';
 import { Places, PLACES, type PlaceResolvers } from './placeAgreement.ts';
 import { noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
@@ -316,7 +316,7 @@ export class Findings {
       // One whose goods are all the other's too is an exception to it, as it should be.
       const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
-      const text = `${ruleTitle(by.rule)} and ${ruleTitle(rule.rule)} both decide the ${ASPECT_WORDS[aspect] ?? aspect} of the same products; the first wins.`;
+      const text = `${ruleTitle(by.rule)} and ${ruleTitle(rule.rule)} both decide the ${aspectOf(aspect).shortName} of the same products; the first wins.`;
       const mend = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
       return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend })];
     });

@@ -1,7 +1,7 @@
 import type { Decision } from '../engine/decision.ts';
-import { PRODUCT_ASPECTS, type ProductAspect } from '../model/aspects.ts';
-import { ASPECT_RESOLVERS, resolveAspects } from '../engine/decide.ts';
-import { SHOP_CONTROL } from '../engine/prepareOutcome.ts';
+import { aspectOf, PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
+import { ASPECT_RESOLVERS, resolving } from '../engine/decide.ts';
+import { SHOP_CONTROL } from '../aspects/control.ts';
 import type { ProductSubject, ViewContext, ShopFacts } from '../model/subject.ts';
 import type { Winners } from '../engine/winners.ts';
 import { ReadTrackedMemo, IntTupleMap, visitorTextKey, textInterner } from './readTrackedMemo.ts';
@@ -83,10 +83,10 @@ export class OutcomeDiffer {
 
   private planFor(numbers: Int32Array, was: Winning, is: Winning, two: Comparison): DiffPlan {
     const differs = (slot: number) => numbers[slot] !== numbers[PRODUCT_SLOTS + slot];
-    const isCounted = [was, is].some(({ by }) => by.control?.prepared.countsLeft === true);
-    // What an aspect hangs on beside its own rules: express follows the control, words may tell the units left.
+    const isCounted = [was, is].some(({ by }) => by.control?.prepared.control?.countsLeft === true);
+    // What an aspect hangs on beside its own rules.
     const followed = (aspect: ProductAspect) =>
-      aspect === 'express' || (isCounted && (aspect === 'price' || aspect === 'notes' || aspect === 'afterOrder'));
+      aspectOf(aspect).follows === 'control' || (isCounted && aspectOf(aspect).follows === 'unitsLeft');
     const partOf = (aspect: ProductAspect): DiffPlan['parts'][number] => {
       const slot = PRODUCT_ASPECTS.indexOf(aspect);
       const slots = followed(aspect) ? [slot, CONTROL] : [slot];
@@ -113,9 +113,9 @@ export class OutcomeDiffer {
     const resolvedBy = (winning: Winning, subject: ProductSubject) => {
       const of =
         isAlone && aspect !== 'control'
-          ? { ...winning, subject, shop, control: SHOP_CONTROL, left: null }
-          : resolveAspects(winning, subject, shop);
-      return { look: lookOf(of.control), text: JSON.stringify(ASPECT_RESOLVERS[aspect](of)) };
+          ? { subject, shop, control: SHOP_CONTROL, left: null }
+          : resolving(winning, subject, shop);
+      return { look: lookOf(of.control), text: JSON.stringify(ASPECT_RESOLVERS[aspect](winning, of)) };
     };
     return new ReadTrackedMemo(this.columns, (goods) => {
       const one = resolvedBy(was, { ...before, ...goods });

@@ -1,6 +1,6 @@
-import { ASPECTS } from '../model/aspects.ts';
+import { ASPECTS } from '../aspects/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
-import { reasonsOf, ASPECT_RESOLVERS, showsPrice, resolveAspects } from '../engine/decide.ts';
+import { reasonsOf, ASPECT_RESOLVERS, resolving } from '../engine/decide.ts';
 import { verdictOf, type LineVerdict } from '../engine/guard.ts';
 import { isBought } from '../controls/controls.ts';
 import type { ProductSubject, ViewContext, Surface } from '../model/subject.ts';
@@ -81,24 +81,24 @@ export class Places {
 
 /** What is decided on one of the places, as far as it is asked for. */
 function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: ProductSubject) {
-  const of = resolveAspects(winning, subject, rulebook.shop);
+  const of = resolving(winning, subject, rulebook.shop);
   const { control } = of;
   return {
     surface: subject.surface,
     control,
     isHad: isBought(control),
-    isPriceShown: showsPrice(winning.by.price),
+    isPriceShown: winning.by.price?.prepared.price?.isShown ?? true,
     reasons: reasonsOf(winning, control),
-    visibility: winning.by.visibility?.rule.then.visibility?.state ?? 'shown',
-    limits: ASPECT_RESOLVERS.limits(of),
+    visibility: ASPECT_RESOLVERS.visibility(winning, of).state,
+    limits: ASPECT_RESOLVERS.limits(winning, of),
     /** Why the guard refuses so many; null where it does not. */
     refusal: (quantity: number) => {
       const judged = {
         control,
-        limits: ASPECT_RESOLVERS.limits(of),
-        express: ASPECT_RESOLVERS.express(of),
-        visibility: ASPECT_RESOLVERS.visibility(of),
-        price: ASPECT_RESOLVERS.price(of),
+        limits: ASPECT_RESOLVERS.limits(winning, of),
+        express: ASPECT_RESOLVERS.express(winning, of),
+        visibility: ASPECT_RESOLVERS.visibility(winning, of),
+        price: ASPECT_RESOLVERS.price(winning, of),
       };
       const line = { variantId: subject.variant.id, quantity };
       return verdictOf(judged, subject.variant, line, 'cart', { ofVariant: quantity, ofProduct: quantity }).refusal;

@@ -1,6 +1,6 @@
 import type { Decision } from '../engine/decision.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
-import { reasonsOf, resolveAspects } from '../engine/decide.ts';
+import { reasonsOf, resolving } from '../engine/decide.ts';
 import type { Surface, VisitorFacts } from '../model/subject.ts';
 import { ReadTrackedMemo, IntTupleMap, visitorTextKey, textInterner } from './readTrackedMemo.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';
@@ -70,7 +70,7 @@ export function* representativesOf(
         const representative = winners.get(numbers, () => {
           const winning = side.winningAt(won, at);
           return new ReadTrackedMemo(columns, (goods) => {
-            const { control } = resolveAspects(winning, { ...look, ...goods }, rulebook.shop);
+            const { control } = resolving(winning, { ...look, ...goods }, rulebook.shop);
             return { outcome: outcomes(outcomeOf({ control, reasons: reasonsOf(winning, control) })) };
           });
         });

@@ -1,4 +1,4 @@
-import { ASPECTS } from '../model/aspects.ts';
+import { ASPECTS } from '../aspects/aspects.ts';
 import type { Bits } from '../engine/bits.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from '../engine/compile.ts';
 import { groupOf } from '../rulebook/condition.ts';
@@ -84,7 +84,7 @@ export class RuleMatcher {
         settles: slotsWhere(compiled, ({ settles }) => settles),
         gathers: slotsWhere(compiled, ({ gathers }) => gathers !== null),
         closes: compiled.closes,
-        key: this.keys(JSON.stringify(compiled.prepared.isAtCap ? [when, then.control] : when)),
+        key: this.keys(JSON.stringify(compiled.prepared.control?.isAtCap ? [when, then.control] : when)),
         leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: factOf(leaf).dependsOn(leaf) })),
         always: null,
       };
@@ -95,7 +95,7 @@ export class RuleMatcher {
 
   private rowsOf(rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
     if (rule.always) return rule.always;
-    const { isAtCap } = rule.compiled.prepared;
+    const isAtCap = rule.compiled.prepared.control?.isAtCap;
     const leafRows = this.leafRowsOf(rule, seen, zone);
     const rows = this.columns.once(this.keyOf(rule, leafRows, seen), () => this.rowsWith(rule, leafRows, seen));
     if (!isAtCap && rule.leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) rule.always = rows;
@@ -117,13 +117,13 @@ export class RuleMatcher {
   keyOf({ key, compiled }: PreparedRule, leafRows: readonly LeafRows[], { surface }: ViewContext): string {
     let answers = `${key}`;
     for (const rows of leafRows) answers += typeof rows === 'boolean' ? (rows ? '+' : '-') : ` ${rows.id}`;
-    return compiled.prepared.isAtCap ? `${answers} ${surface}` : answers;
+    return compiled.prepared.control?.isAtCap ? `${answers} ${surface}` : answers;
   }
 
   /** The rows at which a rule counts when its conditions hold there. */
   rowsWith({ compiled }: PreparedRule, leafRows: readonly LeafRows[], seen: ViewContext): Bits {
     const { columns } = this;
-    const { isAtCap } = compiled.prepared;
+    const isAtCap = compiled.prepared.control?.isAtCap;
     const found = this.joined(compiled.rule.when, leafRows.values());
     const bits = found === true ? columns.all.bits : found === false ? columns.none() : found;
     return isAtCap ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row) })) : bits;

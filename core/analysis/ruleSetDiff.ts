@@ -1,4 +1,4 @@
-import { PRODUCT_ASPECTS } from '../model/aspects.ts';
+import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
 import { hasBit, lowestOf, type Bits } from '../engine/bits.ts';
 import type { Rows } from './columns.ts';
 import type { RuleMatch } from './ruleMatcher.ts';

@@ -5,7 +5,7 @@ import { Rulebook } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
 import { Instant, MOST_INT } from './scalars.ts';
-import { PRODUCT_ASPECTS } from '../model/aspects.ts';
+import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
 import { FINDING_KINDS, SEVERITIES } from '../analysis/finding.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { Decision, TraceEntry, Visit } from '../engine/decision.ts';

@@ -2,10 +2,11 @@ import type { Condition } from '../rulebook/condition.ts';
 import { describe, expect, it } from 'vitest';
 import { LISBON } from '#tests/support/arbitraries.ts';
 import { book, decided, everything, guest, make, product, variant } from '#tests/support/oneVariant.ts';
-import type { Control, Price } from '../rulebook/outcome.ts';
+import type { Control } from '../aspects/control.ts';
+import type { Price } from '../aspects/price.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { compile } from './compile.ts';
-import { adjusted } from './price.ts';
+import { adjusted } from '../aspects/price.ts';
 import { trace } from './trace.ts';
 import { decideVisit } from './visit.ts';
 

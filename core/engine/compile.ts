@@ -1,14 +1,27 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../facts/facts.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
-import { ASPECTS, bitOf, isGathered, setOf, type Aspect, type AspectSet, type Gathered } from '../model/aspects.ts';
+import {
+  aspectOf,
+  ASPECTS,
+  bitOf,
+  isGathered,
+  setOf,
+  type Aspect,
+  type AspectSet,
+  type Gathered,
+  type Prepared,
+} from '../aspects/aspects.ts';
+import type { Outcome } from '../aspects/outcome.ts';
 import { CandidateIndex } from './candidateIndex.ts';
 import { groupOf } from '../rulebook/condition.ts';
 import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
 import { testOf } from '../facts/facts.ts';
-import { prepareOutcome, type PreparedOutcome } from './prepareOutcome.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
+
+/** What a rule's outcome says to a subject, should it win. */
+export type PreparedOutcome = { readonly [A in Aspect]?: Prepared<A> };
 
 /** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
 export interface CompiledRulebook {
@@ -38,6 +51,7 @@ export interface CompiledRule {
   readonly aspectSet: AspectSet;
   /** Whether nothing below it counts, where it does itself. */
   readonly closes: boolean;
+  /** What it says of each aspect, made ready. */
   readonly prepared: PreparedOutcome;
 }
 
@@ -68,7 +82,7 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
     rule,
     missing: unfinished(rule),
     test,
-    counts: (subject) => (prepared.isAtCap?.(subject) ? NEVER : test(subject)),
+    counts: (subject) => (prepared.control?.isAtCap?.(subject) ? NEVER : test(subject)),
     leaves,
     aspects,
     outcomes: aspects.map((aspect) => ({
@@ -82,6 +96,15 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
     prepared,
   };
 }
+
+/** Prepares the words of a rule's outcome. */
+const prepareOutcome = (then: Outcome, shop: ShopFacts): PreparedOutcome =>
+  Object.fromEntries(
+    ASPECTS.flatMap((aspect) => {
+      const value = then[aspect];
+      return value === undefined ? [] : [[aspect, aspectOf(aspect).prepare(value as never, shop as never)]];
+    }),
+  );
 
 /** Whether a rule takes part at all. */
 export const takesPart = ({ rule, missing }: Pick<CompiledRule, 'rule' | 'missing'>): boolean =>

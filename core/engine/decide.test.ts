@@ -7,7 +7,7 @@ import { Rulebook as RulebookSchema } from '../rulebook/rulebook.ts';
 import type { Decision } from './decision.ts';
 import { parse } from '../contract/faults.ts';
 import { compile } from './compile.ts';
-import { ASPECTS, setOf } from '../model/aspects.ts';
+import { ASPECTS, setOf } from '../aspects/aspects.ts';
 import { decide } from './decide.ts';
 import { decideListing } from './listing.ts';
 import { plainWinners } from '#tests/support/plainInterpreter.ts';

@@ -1,9 +1,9 @@
 import { controlOf } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
-import { PRODUCT_ASPECTS, setOf, type ProductAspect } from '../model/aspects.ts';
+import type { Resolving } from '../aspects/aspect.ts';
+import { OF_PRODUCT, PRODUCT_ASPECTS, setOf, type Gathered, type ProductAspect } from '../aspects/aspects.ts';
+import { SHOP_CONTROL } from '../aspects/control.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
-import { SHOP_CONTROL } from './prepareOutcome.ts';
-import { amounts } from './price.ts';
 import {
   stockStatuses,
   type ProductSubject,
@@ -12,54 +12,36 @@ import {
   type ShopFacts,
   type StockFacts,
 } from '../model/subject.ts';
-import { withVisitorStatus } from './visitorStatus.ts';
 import { winners, type Winners } from './winners.ts';
 import { formatInstant } from '../model/zone.ts';
 
-const OF_PRODUCT = setOf(PRODUCT_ASPECTS);
+const PRODUCT_SET = setOf(PRODUCT_ASPECTS);
 
-/** What won, and whom it speaks to. */
-interface Resolution extends Pick<Winners, 'by' | 'gathered'> {
-  readonly subject: ProductSubject;
-  readonly shop: ShopFacts;
-  readonly control: Decision['control'];
-  /** Units left of a pre-order's cap; null without one. */
-  readonly left: number | null;
-}
+type Winning = Pick<Winners, 'by' | 'gathered'>;
 
 /** Makes ready to say what the winners say of a subject. */
-export function resolveAspects(
-  { by, gathered }: Pick<Winners, 'by' | 'gathered'>,
-  subject: ProductSubject,
-  shop: ShopFacts,
-): Resolution {
-  const control = withVisitorStatus(by.control?.prepared.control(subject) ?? SHOP_CONTROL, subject, shop);
-  return { by, gathered, subject, shop, control, left: control.kind === 'preorder' ? control.left : null };
+export function resolving({ by }: Winning, subject: ProductSubject, shop: ShopFacts): Resolving {
+  const of = { subject, shop, control: SHOP_CONTROL, left: null };
+  const control = OF_PRODUCT.control.resolve(by.control?.prepared.control, of);
+  return { subject, shop, control, left: control.kind === 'preorder' ? control.left : null };
 }
 
-const isPlain = ({ kind, beside }: Decision['control']) => kind === 'buy' || beside;
-
 /** Each aspect as a shopper sees it. */
-export const ASPECT_RESOLVERS: { readonly [A in ProductAspect]: (of: Resolution) => Decision[A] } = {
-  control: ({ control }) => control,
-  express: ({ by, control }) => by.express?.rule.then.express ?? (isPlain(control) ? 'show' : 'hide'),
-  price: ({ by, subject, left, shop }) => priceOf(by.price, subject, left, shop.currency),
-  notes: ({ gathered, subject, left }) =>
-    gathered.notes.flatMap(({ prepared: present }) => present.notes(subject, left)),
-  limits: ({ by }) => {
-    const limits = by.limits?.rule.then.limits;
-    return { min: limits?.min ?? 1, max: limits?.max ?? null, step: limits?.step ?? 1 };
-  },
-  visibility: ({ by, subject }) => ({
-    state: by.visibility?.rule.then.visibility?.state ?? 'shown',
-    redirectTo: by.visibility?.prepared.redirectTo.visibility?.(subject) ?? null,
-  }),
-  afterOrder: ({ by, subject, left }) => {
-    const render = by.afterOrder?.prepared.afterOrder;
-    return render ? { html: render(subject, left) } : null;
-  },
-  style: ({ gathered }) => [...new Set(gathered.style.flatMap(({ rule }) => rule.then.style ?? []))],
+export const ASPECT_RESOLVERS: { readonly [A in ProductAspect]: (won: Winning, of: Resolving) => Decision[A] } = {
+  control: (_won, { control }) => control,
+  express: ({ by }, of) => OF_PRODUCT.express.resolve(by.express?.prepared.express, of),
+  price: ({ by }, of) => OF_PRODUCT.price.resolve(by.price?.prepared.price, of),
+  notes: ({ gathered }, of) => OF_PRODUCT.notes.resolve(preparedOf(gathered.notes, 'notes'), of),
+  limits: ({ by }, of) => OF_PRODUCT.limits.resolve(by.limits?.prepared.limits, of),
+  visibility: ({ by }, of) => OF_PRODUCT.visibility.resolve(by.visibility?.prepared.visibility, of),
+  afterOrder: ({ by }, of) => OF_PRODUCT.afterOrder.resolve(by.afterOrder?.prepared.afterOrder, of),
+  style: ({ gathered }, of) => OF_PRODUCT.style.resolve(preparedOf(gathered.style, 'style'), of),
 };
+
+const preparedOf = <A extends Gathered>(rules: readonly CompiledRule[], aspect: A) =>
+  rules.flatMap(({ prepared }) => (prepared[aspect] === undefined ? [] : [prepared[aspect]]));
+
+const isPlain = ({ kind, beside }: Decision['control']) => kind === 'buy' || beside;
 
 /** The rules that decided each aspect, by their ids. */
 export const reasonsOf = (
@@ -78,31 +60,31 @@ export const reasonsOf = (
 
 /** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
 export const decide = (rulebook: CompiledRulebook, subject: ProductSubject): Decision =>
-  decisionBy(winners(rulebook, subject, OF_PRODUCT), subject, rulebook.shop);
+  decisionBy(winners(rulebook, subject, PRODUCT_SET), subject, rulebook.shop);
 
 /** Which rules decide, without the words that they would be shown with. */
 export function decidingRules(rulebook: CompiledRulebook, subject: ProductSubject): Record<ProductAspect, string[]> {
-  const won = winners(rulebook, subject, OF_PRODUCT);
-  return reasonsOf(won, resolveAspects(won, subject, rulebook.shop).control);
+  const won = winners(rulebook, subject, PRODUCT_SET);
+  return reasonsOf(won, resolving(won, subject, rulebook.shop).control);
 }
 
 /** The decision, where it is known who wins. */
 export function decisionBy(won: Winners, subject: ProductSubject, shop: ShopFacts): Decision {
   const { product, variant, surface } = subject;
-  const resolution = resolveAspects(won, subject, shop);
-  const { control } = resolution;
+  const of = resolving(won, subject, shop);
+  const { control } = of;
   return {
     productId: product.id,
     variantId: variant.id,
     surface,
     control,
-    express: ASPECT_RESOLVERS.express(resolution),
-    price: ASPECT_RESOLVERS.price(resolution),
-    notes: ASPECT_RESOLVERS.notes(resolution),
-    limits: ASPECT_RESOLVERS.limits(resolution),
-    visibility: ASPECT_RESOLVERS.visibility(resolution),
-    afterOrder: ASPECT_RESOLVERS.afterOrder(resolution),
-    style: ASPECT_RESOLVERS.style(resolution),
+    express: ASPECT_RESOLVERS.express(won, of),
+    price: ASPECT_RESOLVERS.price(won, of),
+    notes: ASPECT_RESOLVERS.notes(won, of),
+    limits: ASPECT_RESOLVERS.limits(won, of),
+    visibility: ASPECT_RESOLVERS.visibility(won, of),
+    afterOrder: ASPECT_RESOLVERS.afterOrder(won, of),
+    style: ASPECT_RESOLVERS.style(won, of),
     availability: availabilityOf(control, variant.stock),
     reasons: reasonsOf(won, control),
     validUntil: won.until === Infinity ? null : formatInstant(shop.zone, won.until),
@@ -115,31 +97,6 @@ export const ruleIdsOf = (rule: CompiledRule | undefined): string[] => (rule ? [
 /** Decides each of a product's variants for one visitor on one surface. */
 export function decideVariants(rulebook: CompiledRulebook, product: ProductFacts, seen: ViewContext): Decision[] {
   return product.variants.map((variant) => decide(rulebook, { ...seen, product, variant }));
-}
-
-/** Whether a price is shown where this rule decides it. */
-export function showsPrice(rule: CompiledRule | undefined): boolean {
-  const price = rule?.rule.then.price;
-  return !(price && 'show' in price && !price.show);
-}
-
-function priceOf(
-  rule: CompiledRule | undefined,
-  subject: ProductSubject,
-  left: number | null,
-  currency: string,
-): Decision['price'] {
-  const price = rule?.rule.then.price;
-  const show = showsPrice(rule);
-  return {
-    show,
-    // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.
-    ...(show ? amounts(subject.variant, price) : { amount: null, was: null }),
-    from: false,
-    currency,
-    suffix: rule?.prepared.priceSuffix?.(subject, left) || null,
-    text: rule?.prepared.priceText?.(subject, left) ?? null,
-  };
 }
 
 function availabilityOf(control: Decision['control'], stock: StockFacts): Decision['availability'] {

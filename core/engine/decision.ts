@@ -1,32 +1,19 @@
 import { z } from 'zod';
-import { ASPECTS, PRODUCT_ASPECTS } from '../model/aspects.ts';
-import { DecidedControl } from '../controls/controls.ts';
-import { NOTE_PLACES } from '../model/notePlaces.ts';
+import { ASPECTS, OF_PRODUCT, OF_VISIT, PRODUCT_ASPECTS } from '../aspects/aspects.ts';
 import { SURFACES } from '../model/subject.ts';
 
-const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
 const Instant = z.iso.datetime({ offset: true });
 
+/** What each aspect is once it is decided. */
+const decidedParts = <const Aspects extends Readonly<Record<string, { readonly decided: z.ZodType }>>>(
+  aspects: Aspects,
+) =>
+  Object.fromEntries(Object.entries(aspects).map(([aspect, { decided }]) => [aspect, decided])) as {
+    -readonly [A in keyof Aspects]: Aspects[A]['decided'];
+  };
+
 const decided = {
-  control: DecidedControl,
-  express: z.enum(['show', 'hide']),
-  price: z.strictObject({
-    show: z.boolean(),
-    amount: z.int().nullable().describe('Minor units; null when the price is hidden'),
-    was: z.int().nullable(),
-    from: z.boolean().describe('On a listing: the lowest of several prices'),
-    currency: z.string(),
-    suffix: z.string().nullable(),
-    text: Html.nullable().describe('Safe HTML that stands in the price’s place'),
-  }),
-  notes: z.array(z.strictObject({ place: z.enum(NOTE_PLACES), html: Html })),
-  limits: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),
-  visibility: z.strictObject({
-    state: z.enum(['shown', 'offListings', 'blocked']),
-    redirectTo: z.string().nullable(),
-  }),
-  afterOrder: z.strictObject({ html: Html }).nullable(),
-  style: z.array(z.string()),
+  ...decidedParts(OF_PRODUCT),
   availability: z.enum(['InStock', 'PreOrder', 'BackOrder', 'OutOfStock']).describe('schema.org ItemAvailability'),
   reasons: z
     .record(z.enum(PRODUCT_ASPECTS), z.array(z.string()))
@@ -50,13 +37,7 @@ export const Decision = z
 /** What holds for the visit as a whole. */
 export const Visit = z
   .strictObject({
-    cart: z.strictObject({ open: z.boolean(), redirectTo: z.string().nullable() }),
-    checkout: z.strictObject({
-      open: z.boolean(),
-      redirectTo: z.string().nullable(),
-      submitOrder: z.strictObject({ show: z.boolean(), text: Html.nullable() }),
-      hideMethods: z.array(z.string()),
-    }),
+    ...decidedParts(OF_VISIT),
     reasons: z.strictObject({ cart: z.array(z.string()), checkout: z.array(z.string()) }),
   })
   .meta({ id: 'Visit' });

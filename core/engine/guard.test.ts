@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { LISBON } from '#tests/support/arbitraries.ts';
 import { book, everything, guest, make, product, variant } from '#tests/support/oneVariant.ts';
-import type { Outcome } from '../rulebook/outcome.ts';
+import type { Outcome } from '../aspects/outcome.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
 import { compile } from './compile.ts';

@@ -1,5 +1,5 @@
 import type { TraceEntry } from './decision.ts';
-import { ASPECTS, setOf, type Aspect } from '../model/aspects.ts';
+import { ASPECTS, setOf, type Aspect } from '../aspects/aspects.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
 import { actualOf } from '../facts/facts.ts';
 import type { Subject } from '../model/subject.ts';

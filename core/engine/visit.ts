@@ -1,5 +1,6 @@
 import type { Visit } from './decision.ts';
-import { setOf, VISIT_ASPECTS } from '../model/aspects.ts';
+import { unionOf } from '../aspects/aspect.ts';
+import { OF_VISIT, setOf, VISIT_ASPECTS } from '../aspects/aspects.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { ruleIdsOf } from './decide.ts';
 import type { ProductFacts, ViewContext, Subject, VariantFacts } from '../model/subject.ts';
@@ -27,55 +28,46 @@ export function decideVisit(
   seen: ViewContext,
   lines: readonly ProductVariant[],
 ): DecidedVisit {
-  const decided = (lines.length > 0 ? lines : [NO_PRODUCT]).map((goods) => forLine(rulebook, { ...seen, ...goods }));
-  const { visit, until } = decided.reduce((a, b) => ({
-    visit: strictest(a.visit, b.visit),
-    until: Math.min(a.until, b.until),
-  }));
-  return { visit, validUntil: until === Infinity ? null : formatInstant(rulebook.shop.zone, until) };
-}
-
-const OF_VISIT = setOf(VISIT_ASPECTS);
-const NO_PRODUCT = { product: null, variant: null };
-
-function forLine(rulebook: CompiledRulebook, subject: Subject): { visit: Visit; until: number } {
-  const { by, until } = winners(rulebook, subject, OF_VISIT);
-  const checkout = by.checkout?.rule.then.checkout;
+  const [first, ...others] = lines.map((line) => forLine(rulebook, { ...seen, ...line }));
+  const decided = [first ?? forLine(rulebook, { ...seen, ...NO_PRODUCT }), ...others] as const;
+  const of = <T>(part: (line: Decided) => T) => decided.map(part) as [T, ...T[]];
+  const until = Math.min(...of((line) => line.until));
   return {
     visit: {
-      cart: {
-        open: by.cart?.rule.then.cart?.open ?? true,
-        redirectTo: by.cart?.prepared.redirectTo.cart?.(subject) ?? null,
+      cart: OF_VISIT.cart.join(
+        of(({ cart }) => cart),
+        null,
+      ),
+      checkout: OF_VISIT.checkout.join(
+        of(({ checkout }) => checkout),
+        null,
+      ),
+      reasons: {
+        cart: unionOf(of(({ reasons }) => reasons.cart)),
+        checkout: unionOf(of(({ reasons }) => reasons.checkout)),
       },
-      checkout: {
-        open: checkout?.open ?? true,
-        redirectTo: by.checkout?.prepared.redirectTo.checkout?.(subject) ?? null,
-        submitOrder: {
-          show: checkout?.submitOrder?.show ?? true,
-          text: by.checkout?.prepared.submitOrderText?.(subject) ?? null,
-        },
-        hideMethods: checkout?.hideMethods ?? [],
-      },
-      reasons: { cart: ruleIdsOf(by.cart), checkout: ruleIdsOf(by.checkout) },
     },
+    validUntil: until === Infinity ? null : formatInstant(rulebook.shop.zone, until),
+  };
+}
+
+const VISIT_SET = setOf(VISIT_ASPECTS);
+const NO_PRODUCT = { product: null, variant: null };
+
+type Decided = Visit & { readonly until: number };
+
+function forLine(rulebook: CompiledRulebook, subject: Subject): Decided {
+  const { by, until } = winners(rulebook, subject, VISIT_SET);
+  return {
+    cart: OF_VISIT.cart.resolve(by.cart?.prepared.cart, subject),
+    checkout: OF_VISIT.checkout.resolve(by.checkout?.prepared.checkout, subject),
+    reasons: { cart: ruleIdsOf(by.cart), checkout: ruleIdsOf(by.checkout) },
     until,
   };
 }
 
-/** The stricter of two: what is closed or hidden in either. What it says and where it leads are that one's. */
-function strictest(a: Visit, b: Visit): Visit {
-  const union = (one: readonly string[], other: readonly string[]) => [...new Set([...one, ...other])];
-  const cart = a.cart.open && !b.cart.open ? b.cart : a.cart;
-  const door = a.checkout.open && !b.checkout.open ? b.checkout : a.checkout;
-  const { submitOrder } = a.checkout.submitOrder.show && !b.checkout.submitOrder.show ? b.checkout : a.checkout;
-  return {
-    cart,
-    checkout: {
-      open: door.open,
-      redirectTo: door.redirectTo,
-      submitOrder,
-      hideMethods: union(a.checkout.hideMethods, b.checkout.hideMethods),
-    },
-    reasons: { cart: union(a.reasons.cart, b.reasons.cart), checkout: union(a.reasons.checkout, b.reasons.checkout) },
-  };
-}
+/** What changes of cart and checkout, thing by thing, in plain words. */
+export const visitChanges = (before: Visit, after: Visit, nameOfMethod: (code: string) => string): string[] => [
+  ...OF_VISIT.cart.changes(before.cart, after.cart, nameOfMethod),
+  ...OF_VISIT.checkout.changes(before.checkout, after.checkout, nameOfMethod),
+];

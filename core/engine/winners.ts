@@ -1,12 +1,13 @@
 import {
+  aspectOf,
+  ASPECTS,
   bitOf,
   isGathered,
   setOf,
-  WITH_CONTROL,
   type Aspect,
   type AspectSet,
   type Gathered,
-} from '../model/aspects.ts';
+} from '../aspects/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from '../model/subject.ts';
 
@@ -19,7 +20,7 @@ export interface Winners {
 }
 
 const CONTROL = bitOf('control');
-const ALL_BUT_WITH_CONTROL = ~setOf(WITH_CONTROL);
+const ALL_BUT_WITH_CONTROL = ~setOf(ASPECTS.filter((aspect) => aspectOf(aspect).comesWithControl));
 
 /**
  * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it;
@@ -38,7 +39,7 @@ export function winners({ rules, candidates }: CompiledRulebook, subject: Subjec
     const isControlLost = (rule.aspectSet & CONTROL & ~open) !== 0;
     const eligible = isControlLost ? open & ALL_BUT_WITH_CONTROL : open;
     if ((rule.aspectSet & eligible) === 0 && !rule.closes) return true;
-    if (rule.prepared.isAtCap !== null || !candidates.isExact(index, subject)) {
+    if (rule.prepared.control?.isAtCap || !candidates.isExact(index, subject)) {
       const { matches: holds, validUntil: until } = rule.counts(subject);
       if (until < earliest) earliest = until;
       if (!holds) return true;

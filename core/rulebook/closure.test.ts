@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { book, everything, make } from '#tests/support/oneVariant.ts';
 import { isClosure, placeForNew } from './closure.ts';
-import type { Outcome } from './outcome.ts';
+import type { Outcome } from '../aspects/outcome.ts';
 import type { Rule } from './rulebook.ts';
 
 const rule = (then: Outcome, ...all: object[]) => make('r', then, { all: [everything, ...all] } as Rule['when']);

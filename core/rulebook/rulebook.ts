@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { GATHERED, PAGE_ASPECTS } from '../model/aspects.ts';
+import { aspectOf, GATHERED, type Aspect } from '../aspects/aspects.ts';
+import { Outcome } from '../aspects/outcome.ts';
 import { leavesOf } from './condition.ts';
 import { Condition, MAX_DEPTH, MAX_LEAVES, measure } from './condition.ts';
-import { Outcome } from './outcome.ts';
 
 export const Rule = z
   .strictObject({
@@ -25,7 +25,7 @@ export const Rule = z
       fault(['gather'], 'only beside notes or style');
     }
     if (leavesOf(when).some(({ fact }) => fact === 'page.path')) {
-      const beyond = Object.keys(then).filter((aspect) => !PAGE_ASPECTS.some((allowed) => allowed === aspect));
+      const beyond = (Object.keys(then) as Aspect[]).filter((aspect) => !aspectOf(aspect).mayHangOnPage);
       for (const aspect of beyond) {
         fault(['then', aspect], 'only visibility, notes and style, as what may be bought cannot hang on an address');
       }

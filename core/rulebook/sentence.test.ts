@@ -5,7 +5,7 @@ import { compile } from '../engine/compile.ts';
 import { decide } from '../engine/decide.ts';
 import { decideVisit } from '../engine/visit.ts';
 import type { Condition } from './condition.ts';
-import type { Outcome } from './outcome.ts';
+import type { Outcome } from '../aspects/outcome.ts';
 import { Rule } from './rulebook.ts';
 import { fullSentence, plain, segmentsOf, shortSentence } from './sentence.ts';
 

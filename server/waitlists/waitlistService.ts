@@ -119,7 +119,7 @@ async function joinedText({ db, live, clock }: JobServices, list: ListRow, visit
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
   const control = product && listOfControl(rulebook, product, seen, list.variant);
-  const render = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.prepared.joinedText;
+  const render = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.prepared.control?.joinedText;
   const variant = product?.variants.find(({ id }) => id === control?.variantId);
   return product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '';
 }

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { expect, publishRules, signInAtShop, test, type Stage } from '../support/stage.ts';
 

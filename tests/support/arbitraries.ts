@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
-import type { Control, Outcome } from '#core/rulebook/outcome.ts';
+import type { Control } from '#core/aspects/control.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';
 import { zoneData } from '../../server/base/zoneData.ts';

@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { ProductSubject, ShopFacts } from '#core/model/subject.ts';
 

@@ -1,5 +1,5 @@
 import type { ImpactGroup } from '#core/contract/rehearsalCalls.ts';
-import { ASPECT_NAMES } from './names.ts';
+import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
 /** What a group of changes has in the button's place, before and after where that is what changes. */
@@ -21,7 +21,7 @@ export function Looks({ group: { before, after, aspects } }: { readonly group: I
 export function othersIn({ before, after, aspects }: ImpactGroup): string[] {
   const isSameLook = JSON.stringify(before) === JSON.stringify(after);
   return aspects.flatMap((aspect) =>
-    aspect !== 'control' ? [ASPECT_NAMES[aspect]] : isSameLook ? ['what it says'] : [],
+    aspect !== 'control' ? [aspectOf(aspect).name] : isSameLook ? ['what it says'] : [],
   );
 }
 

@@ -1,14 +1,14 @@
-import { ASPECTS } from '#core/model/aspects.ts';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import { ASPECTS } from '#core/aspects/aspects.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import { controlOf } from '#core/controls/controls.ts';
-import { ASPECT_NAMES } from './names.ts';
+import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
 /** What a rule makes of the button, as a small control. */
 export function OutcomeChip({ then }: { readonly then: Outcome }) {
   const { control } = then;
   if (control) return <span className={`${styles.chip} ${styles[control.kind]}`}>{controlOf(control).shortName}</span>;
-  const aspects = ASPECTS.filter((aspect) => then[aspect] !== undefined).map((aspect) => ASPECT_NAMES[aspect]);
+  const aspects = ASPECTS.filter((aspect) => then[aspect] !== undefined).map((aspect) => aspectOf(aspect).name);
   const words = aspects.length > 2 ? `${aspects.length} things` : aspects.join(' · ').replaceAll('the ', '');
   return <span className={`${styles.chip} ${styles.aspects}`}>{words || 'nothing yet'}</span>;
 }

@@ -1,3 +1,4 @@
+import { aspectOf } from '#core/aspects/aspects.ts';
 import { Button, IconButton, MenuItem, TextField } from '@mui/material';
 import { Check, Minus, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
@@ -12,7 +13,7 @@ import { useSpotCheckActs } from './useSpotCheckActs.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
 import { useMoment } from '../shared/useMoment.ts';
-import { ASPECT_NAMES, KIND_NAMES } from './names.ts';
+import { KIND_NAMES } from './names.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './Why.module.css';
 import type { Proof, Row } from './proofRows.ts';
@@ -160,9 +161,9 @@ function Entry({ entry, number, name, goods }: EntryProps) {
       <div>
         <b>{name}</b>{' '}
         <span className={styles.outcome}>
-          {decided.length > 0 && `decides ${decided.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}`}
+          {decided.length > 0 && `decides ${decided.map((aspect) => aspectOf(aspect).name).join(' and ')}`}
           {lost.length > 0 &&
-            `${decided.length > 0 ? '; ' : ''}would decide ${lost.map((aspect) => ASPECT_NAMES[aspect]).join(' and ')}, but a rule above does`}
+            `${decided.length > 0 ? '; ' : ''}would decide ${lost.map((aspect) => aspectOf(aspect).name).join(' and ')}, but a rule above does`}
           {OUTCOME[outcome]}
         </span>
         {!isQuiet && (

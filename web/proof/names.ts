@@ -1,21 +1,6 @@
 import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { DecidedControl } from '#core/controls/controls.ts';
-import type { Aspect } from '#core/model/aspects.ts';
 import type { ProofSurface } from './proofRows.ts';
-
-/** How a sentence calls what a rule can speak to. */
-export const ASPECT_NAMES: Record<Aspect, string> = {
-  control: 'the button',
-  express: 'express pay',
-  price: 'the price',
-  notes: 'notes',
-  limits: 'quantities',
-  visibility: 'visibility',
-  afterOrder: 'the text after the order',
-  style: 'style',
-  cart: 'the cart',
-  checkout: 'the checkout',
-};
 
 /** How Why calls what stands in the button's place, whose own words follow. */
 export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...CONTROL_NAMES, buy: 'the button' };

@@ -3,7 +3,7 @@ import type { Audience } from '#core/contract/shopCalls.ts';
 import { compile } from '#core/engine/compile.ts';
 import type { ProductFacts } from '#core/model/subject.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { LISBON } from '#tests/support/arbitraries.ts';
 import { book, everything, make, product, variant } from '#tests/support/oneVariant.ts';

@@ -3,7 +3,7 @@ import type { Decision, Visit } from '#core/engine/decision.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants, decidingRules } from '#core/engine/decide.ts';
-import { VISIT_ASPECTS, type Aspect } from '#core/model/aspects.ts';
+import { VISIT_ASPECTS, type Aspect } from '#core/aspects/aspects.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import { decideVisit, type DecidedVisit } from '#core/engine/visit.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';

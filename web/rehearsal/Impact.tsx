@@ -1,6 +1,6 @@
 import { Button, FormControlLabel, Skeleton, Switch, TextField } from '@mui/material';
 import { useDeferredValue, useState } from 'react';
-import { visitChanges } from '#core/analysis/visitWords.ts';
+import { visitChanges } from '#core/engine/visit.ts';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/model/subject.ts';
 import { usePageMap } from '../shared/usePageMap.ts';

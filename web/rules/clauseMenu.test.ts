@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { unfinished } from '#core/rulebook/unfinished.ts';
-import { Outcome } from '#core/rulebook/outcome.ts';
+import { Outcome } from '#core/aspects/outcome.ts';
 import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';

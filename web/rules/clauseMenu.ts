@@ -1,7 +1,7 @@
-import { PAGE_ASPECTS } from '#core/model/aspects.ts';
+import { aspectOf } from '#core/aspects/aspects.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
 import type { Join } from '#core/model/join.ts';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { depthOf, put } from './edits.ts';
 import type { ConditionKind } from './editors/questions.ts';
@@ -89,7 +89,7 @@ function aspectChoices(rule: Rule): Choice[] {
   const looksAtPage = leavesOf(when).some(({ fact }) => fact === 'page.path');
   const open = ASPECTS.filter(
     ({ aspect }) =>
-      (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || PAGE_ASPECTS.includes(aspect)),
+      (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || aspectOf(aspect).mayHangOnPage),
   ).map(({ aspect, label }): Choice => {
     const pointer = aspect === 'notes' ? `/then/notes/${then.notes?.length ?? 0}` : `/then/${aspect}`;
     return {

@@ -1,6 +1,6 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import type { NotePlace } from '#core/model/notePlaces.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';

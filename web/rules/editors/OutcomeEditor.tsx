@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
-import type { Outcome, Price } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
+import type { Price } from '#core/aspects/price.ts';
 import type { PlainControl } from '#core/controls/controls.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import { at, put } from '../edits.ts';

@@ -1,6 +1,6 @@
 import { TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Price } from '#core/rulebook/outcome.ts';
+import type { Price } from '#core/aspects/price.ts';
 import { given, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';

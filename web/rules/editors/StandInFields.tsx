@@ -1,7 +1,7 @@
 import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { Control } from '#core/rulebook/outcome.ts';
+import type { Control } from '#core/aspects/control.ts';
 import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { useForms } from '../../forms/useForms.ts';

@@ -1,6 +1,6 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Outcome } from '#core/rulebook/outcome.ts';
+import type { Outcome } from '#core/aspects/outcome.ts';
 import { usePageMap } from '../../shared/usePageMap.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from './Choose.tsx';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Visit } from '../engine/decision.ts';
-import { visitChanges } from './visitWords.ts';
+import type { Visit } from './decision.ts';
+import { visitChanges } from './visit.ts';
 
 const OPEN: Visit = {
   cart: { open: true, redirectTo: null },

@@ -1,16 +1,13 @@
-import { controlOf } from '../controls/controls.ts';
-import type { Decision } from './decision.ts';
+import { controlOf, type DecidedControl } from '../controls/controls.ts';
 import { visitorStatusText } from '../texts/defaultTexts.ts';
 import type { ProductSubject, ShopFacts } from '../model/subject.ts';
 
-type Control = Decision['control'];
-
 /** The control with what this visitor already did here, said in the place of its own text. */
 export function withVisitorStatus(
-  control: Control,
+  control: DecidedControl,
   { product, variant, visitor }: ProductSubject,
   shop: ShopFacts,
-): Control {
+): DecidedControl {
   const record = visitor.standings?.find(
     ({ to, id, standing }) =>
       id === (to === 'product' ? product : variant).id && (controlOf(control).answers ?? []).includes(standing.state),

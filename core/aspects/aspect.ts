@@ -1,0 +1,110 @@
+import { z } from 'zod';
+import type { DecidedControl } from '../controls/controls.ts';
+import type { Segment } from '../facts/segment.ts';
+import type { Names } from '../facts/wording.ts';
+import type { ProductFacts, ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
+
+/** What an aspect of a product is resolved with, beside what rules say of it. */
+export interface Resolving {
+  readonly subject: ProductSubject;
+  readonly shop: ShopFacts;
+  /** What stands in the control's place there. */
+  readonly control: DecidedControl;
+  /** Units left of a pre-order's cap; null without one. */
+  readonly left: number | null;
+}
+
+/** What a listing joins a product's variants with. */
+export interface Listing {
+  readonly product: ProductFacts;
+  readonly locale: string | null;
+  readonly shop: ShopFacts;
+  /** What stands in the control's place on the listing. */
+  readonly control: DecidedControl;
+}
+
+interface Definition<Value, Decided, Prepared, Joining> {
+  /** What a rule may say of it. */
+  readonly schema: z.ZodType<Value>;
+  /** What it is once it is decided. */
+  readonly decided: z.ZodType<Decided>;
+  /** Makes ready what a rule says, once for all subjects. */
+  readonly prepare: (value: Value, shop: ShopFacts) => Prepared;
+  /** What one place says for several: a listing for a product's variants, a visit for the lines of its cart. */
+  readonly join: (all: readonly [Decided, ...Decided[]], joining: Joining) => Decided;
+  /** Whether it stands only with the control that its own rule names, where it names one. */
+  readonly comesWithControl?: true;
+  /** Whether a rule that looks at the page's address may speak to it: what may be bought cannot hang on an address. */
+  readonly mayHangOnPage?: true;
+  /** Whether it follows from the control, always or where words may tell the units left of a cap. */
+  readonly follows?: 'control' | 'unitsLeft';
+  /** How a sentence calls it, and how it is called in a word. */
+  readonly name: string;
+  readonly shortName: string;
+  /** What a rule says of it, as phrases of its sentence. */
+  readonly phrases: (value: Value, names: Names) => Segment[];
+}
+
+/**
+ * All that is to be known of one aspect: a part of a decision that rules decide apart from the others. The registry
+ * (`aspects.ts`) lists them; the schemas of rules and of decisions, engine, listings, analysis and sentence go through it,
+ * so that an aspect that lacks something does not compile. An aspect goes to the first rule that counts and speaks to it.
+ */
+interface SingleAspect<Value, Decided, Prepared, Where, Joining> extends Definition<Value, Decided, Prepared, Joining> {
+  /** What stands: what the rule that won it says, or the default where none did. */
+  readonly resolve: (winner: Prepared | undefined, where: Where) => Decided;
+}
+
+/** An aspect that gathers from every rule that counts, from the top. */
+interface GatheredAspect<Value, Decided, Prepared, Where, Joining> extends Definition<
+  Value,
+  Decided,
+  Prepared,
+  Joining
+> {
+  readonly resolve: (winners: readonly Prepared[], where: Where) => Decided;
+}
+
+/** The types of an aspect are taken from its schemas. */
+type Given<Aspect, Schema, Decided> = Omit<Aspect, 'schema' | 'decided'> & {
+  readonly schema: Schema;
+  readonly decided: Decided;
+};
+
+/** Defines an aspect of a product. */
+export const defineAspect = <const Schema extends z.ZodType, const Decided extends z.ZodType, Prepared>(
+  aspect: Given<SingleAspect<z.infer<Schema>, z.infer<Decided>, Prepared, Resolving, Listing>, Schema, Decided>,
+) => ({ ...aspect, gathers: false as const });
+
+/** Defines an aspect of a product that gathers. */
+export const defineGatheredAspect = <const Schema extends z.ZodType, const Decided extends z.ZodType, Prepared>(
+  aspect: Given<GatheredAspect<z.infer<Schema>, z.infer<Decided>, Prepared, Resolving, Listing>, Schema, Decided>,
+) => ({ ...aspect, gathers: true as const });
+
+interface VisitAspect<Value, Decided, Prepared> extends SingleAspect<Value, Decided, Prepared, Subject, null> {
+  /** What changes of it, thing by thing, in plain words: "the order button is hidden". */
+  readonly changes: (before: Decided, after: Decided, nameOfMethod: (code: string) => string) => string[];
+}
+
+/** Defines an aspect of a visit. */
+export const defineVisitAspect = <const Schema extends z.ZodType, const Decided extends z.ZodType, Prepared>(
+  aspect: Given<VisitAspect<z.infer<Schema>, z.infer<Decided>, Prepared>, Schema, Decided>,
+) => ({ ...aspect, gathers: false as const });
+
+export const Html = z.string().describe('Safe HTML: Markdown rendered with raw HTML escaped');
+
+export const optional = <T, R>(value: T | undefined, make: (value: T) => R): R | null =>
+  value === undefined ? null : make(value);
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** What is in all of several lists. */
+export const commonTo = <T>([first = [], ...others]: readonly (readonly T[])[]): T[] =>
+  first.filter((item) => others.every((list) => list.some((other) => same(other, item))));
+
+/** What all are, else something other. */
+export const alikeOr = <T>(values: readonly [T, ...T[]], otherwise: T): T =>
+  values.every((value) => same(value, values[0])) ? values[0] : otherwise;
+
+/** What is in any of several lists, once. */
+export const unionOf = <T>(lists: readonly (readonly T[])[]): T[] => [...new Set(lists.flat())];

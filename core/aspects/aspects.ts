@@ -1,0 +1,55 @@
+import type { Segment } from '../facts/segment.ts';
+import type { Names } from '../facts/wording.ts';
+import { afterOrder } from './afterOrder.ts';
+import { cart } from './cart.ts';
+import { checkout } from './checkout.ts';
+import { control } from './control.ts';
+import { express } from './express.ts';
+import { limits } from './limits.ts';
+import { notes } from './notes.ts';
+import { price } from './price.ts';
+import { style } from './style.ts';
+import { visibility } from './visibility.ts';
+
+/** The independent parts of a decision about products, each defined in the file of its name, in the order in which they are shown. */
+export const OF_PRODUCT = { control, express, price, notes, limits, visibility, afterOrder, style } as const;
+/** Those about a visit. */
+export const OF_VISIT = { cart, checkout } as const;
+/** All that a rule can speak to. */
+export const DEFINED = { ...OF_PRODUCT, ...OF_VISIT } as const;
+
+export type ProductAspect = keyof typeof OF_PRODUCT;
+export type VisitAspect = keyof typeof OF_VISIT;
+export type Aspect = keyof typeof DEFINED;
+/** What rules say of an aspect, made ready. */
+export type Prepared<A extends Aspect> = ReturnType<(typeof DEFINED)[A]['prepare']>;
+/** The aspects that gather from every rule that counts, instead of going to the first. */
+export type Gathered = { [A in Aspect]: (typeof DEFINED)[A]['gathers'] extends true ? A : never }[Aspect];
+
+export const PRODUCT_ASPECTS = Object.keys(OF_PRODUCT) as readonly ProductAspect[];
+export const VISIT_ASPECTS = Object.keys(OF_VISIT) as readonly VisitAspect[];
+export const ASPECTS: readonly Aspect[] = [...PRODUCT_ASPECTS, ...VISIT_ASPECTS];
+
+// The registry is keyed by the aspect, a tie that TypeScript cannot follow through an index.
+interface Definition {
+  readonly gathers: boolean;
+  readonly comesWithControl?: true;
+  readonly mayHangOnPage?: true;
+  readonly follows?: 'control' | 'unitsLeft';
+  readonly name: string;
+  readonly shortName: string;
+  readonly prepare: (value: never, shop: never) => unknown;
+  readonly phrases: (value: never, names: Names) => Segment[];
+}
+const BY_NAME: Readonly<Record<Aspect, Definition>> = DEFINED;
+
+/** What is known of an aspect. */
+export const aspectOf = (aspect: Aspect): Definition => BY_NAME[aspect];
+
+export const isGathered = (aspect: Aspect): aspect is Gathered => BY_NAME[aspect].gathers;
+export const GATHERED = ASPECTS.filter(isGathered);
+
+/** Several aspects as the bits of a number. */
+export type AspectSet = number;
+export const bitOf = (aspect: Aspect): AspectSet => 1 << ASPECTS.indexOf(aspect);
+export const setOf = (aspects: readonly Aspect[]): AspectSet => aspects.reduce((set, aspect) => set | bitOf(aspect), 0);

@@ -1,0 +1,186 @@
+import { z } from 'zod';
+import { NO_PARTS } from '../controls/control.ts';
+import {
+  controlIssue,
+  controlOf,
+  DecidedControl,
+  DEFINED,
+  isBought,
+  labelOf,
+  PlainControl,
+} from '../controls/controls.ts';
+import { leftOf } from '../controls/preorder.ts';
+import { outcome } from '../controls/telling.ts';
+import { words, type Segment } from '../facts/segment.ts';
+import { joined, textWords, type Names } from '../facts/wording.ts';
+import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
+import { LocalisedText } from '../texts/localisedTextSchema.ts';
+import { wordsIn } from '../texts/locale.ts';
+import { html, label } from '../texts/textRenderers.ts';
+import { defineAspect, optional, type Listing } from './aspect.ts';
+import { withVisitorStatus } from './visitorStatus.ts';
+
+/** Only the words, where the listing keeps the kind. */
+const OtherLabel = z.strictObject({ label: LocalisedText });
+const OtherText = z.strictObject({ text: LocalisedText });
+
+const coherent = <T extends z.ZodType<PlainControl>>(control: T): T =>
+  control.superRefine((value, context) => {
+    const issue = controlIssue(value);
+    if (issue) context.addIssue({ code: 'custom', ...issue });
+  });
+
+/** Another stand-in for listings: a control of its own, which inherits nothing. */
+const ListingControl = coherent(PlainControl).meta({ id: 'ListingControl' });
+
+/** The words that a listing can say instead, where it keeps the kind. */
+type WordsOf<C> = 'label' extends keyof C
+  ? z.infer<typeof OtherLabel>
+  : 'text' extends keyof C
+    ? z.infer<typeof OtherText>
+    : never;
+type WithListing<C> = C extends PlainControl ? C & { onListing?: PlainControl | WordsOf<C> | undefined } : never;
+
+/** What stands in the control's place, and what does so on listings. */
+export type Control = WithListing<PlainControl>;
+
+const withListing = (schema: z.ZodObject) => {
+  const words = 'label' in schema.shape ? [OtherLabel] : 'text' in schema.shape ? [OtherText] : [];
+  const onListing = words.length > 0 ? z.union([ListingControl, ...words]) : ListingControl;
+  return schema.extend({ onListing: onListing.optional() });
+};
+
+// Each is the schema of its control with one more part, which the type says by itself.
+const Control = coherent(
+  z.discriminatedUnion(
+    'kind',
+    DEFINED.map(({ schema }) => withListing(schema)) as unknown as [z.ZodObject, ...z.ZodObject[]],
+  ) as unknown as z.ZodType<Control>,
+).meta({ id: 'RuleControl' });
+
+/** The shop's own control, which is kept where no rule decides. */
+export const SHOP_CONTROL: DecidedControl = { kind: 'buy', ...NO_PARTS };
+
+/** What stands in the place of the button that adds to the cart, or beside it. */
+export const control = defineAspect({
+  schema: Control,
+  decided: DecidedControl,
+  prepare: (value, shop) => {
+    const onPage = prepareControl(value, shop);
+    const onListing = value.onListing ? prepareControl(onListingOf(value), shop) : onPage;
+    return {
+      resolve: (subject: ProductSubject) => (subject.surface === 'listing' ? onListing : onPage)(subject),
+      /** Whether the pre-order has reached a cap at which the whole rule no longer counts; null where it has none such. */
+      isAtCap: capTest(value),
+      /** Whether it may tell the units left of a pre-order's cap. */
+      countsLeft: [value, onListingOf(value)].some(isCapped),
+      /** What a waitlist says to those who joined. */
+      joinedText: value.kind === 'waitlist' ? optional(value.joinedText, (text) => html(text, shop)) : null,
+    };
+  },
+  resolve: (said, { subject, shop }) => withVisitorStatus(said?.resolve(subject) ?? SHOP_CONTROL, subject, shop),
+  join: listingControl,
+  name: 'the button',
+  shortName: 'button',
+  phrases: controlSegments,
+});
+
+/** Of variants that differ: a link to choose where any can be bought or reserved, else the first in the order of a shopper's hope. */
+function listingControl(
+  controls: readonly [DecidedControl, ...DecidedControl[]],
+  { product, locale, shop }: Listing,
+): DecidedControl {
+  const alike = new Set(controls.map((control) => JSON.stringify(control)));
+  if (alike.size === 1) return controls[0];
+  if (controls.some((control) => isBought(control))) {
+    const chooseLabel = wordsIn(shop.chooseLabel, locale, shop.locales);
+    return { ...SHOP_CONTROL, kind: 'choose', label: chooseLabel, href: product.path, newTab: false };
+  }
+  // Sorting is stable: of one kind the first is shown.
+  const [best] = controls
+    .flatMap((control) => ({ control, order: controlOf(control).listingOrder ?? Infinity }))
+    .filter(({ order }) => order < Infinity)
+    .sort((a, b) => a.order - b.order);
+  return best?.control ?? SHOP_CONTROL;
+}
+
+/** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
+export function onListingOf(control: Control): PlainControl {
+  const { onListing, ...onPage } = control;
+  if (onListing === undefined) return onPage;
+  return 'kind' in onListing ? onListing : { ...onPage, ...onListing };
+}
+
+const isCapped = (control: PlainControl) => control.kind === 'preorder' && control.cap !== undefined;
+
+function capTest(control: Control): ((subject: Subject) => boolean) | null {
+  const reached = (control: PlainControl) =>
+    control.kind === 'preorder' && control.cap && control.atCap !== 'close'
+      ? (subject: Subject) => leftOf(control, subject) === 0
+      : null;
+  const [onPage, onListing] = [reached(control), reached(onListingOf(control))];
+  if (!onPage && !onListing) return null;
+  return (subject) => (subject.surface === 'listing' ? onListing : onPage)?.(subject) ?? false;
+}
+
+const lookOf = ({ fill, ink }: { fill?: string | undefined; ink?: string | undefined }) => ({
+  fill: fill?.toLowerCase() ?? null,
+  ink: ink?.toLowerCase() ?? null,
+});
+
+function prepareControl(control: PlainControl, shop: ShopFacts): (subject: ProductSubject) => DecidedControl {
+  const looks = {
+    beside: 'beside' in control && control.beside === true,
+    look: 'look' in control && control.look ? lookOf(control.look) : null,
+  };
+  const text = optional(labelOf(control), (text) => label(text, shop));
+  return controlOf(control).resolve(control, {
+    shop,
+    parts: (subject, left) => ({ ...NO_PARTS, ...looks, label: text?.(subject, left) ?? null }),
+  });
+}
+
+function controlSegments(control: Control, names: Names): Segment[] {
+  const pointer = '/then/control';
+  const head = headOf(control, pointer, names);
+  const tail = tailOf(control, pointer, names);
+  const { onListing } = control;
+  if (!onListing) return [...head, ...tail];
+  const at = `${pointer}/onListing`;
+  if ('kind' in onListing) {
+    return [
+      ...head,
+      ...tail,
+      words(', and on listings '),
+      ...headOf(onListing, at, names),
+      ...tailOf(onListing, at, names),
+    ];
+  }
+  const shownText = 'text' in onListing ? onListing.text : onListing.label;
+  return [...head, words(' ('), outcome(`${textWords(shownText, names)} on listings`, at), words(')'), ...tail];
+}
+
+/** What a stand-in is, and its label. */
+function headOf(control: PlainControl, pointer: string, names: Names): Segment[] {
+  const { verb, labelled } = controlOf(control);
+  const beside =
+    'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(', ')] : [];
+  const label = labelled === null ? undefined : labelOf(control);
+  const named =
+    label === undefined ? [] : [words(labelled ?? ''), outcome(textWords(label, names), `${pointer}/label`)];
+  return [...beside, ...verb(control, { names, pointer }), ...named];
+}
+
+/** On what terms, and how it looks. */
+function tailOf(control: PlainControl, pointer: string, names: Names): Segment[] {
+  const terms = controlOf(control).terms?.(control, { names, pointer }) ?? [];
+  const look = 'look' in control ? lookWords(control.look) : undefined;
+  return look === undefined ? terms : [...terms, words(', '), outcome(look, `${pointer}/look`)];
+}
+
+function lookWords(look: { fill?: string | undefined; ink?: string | undefined } | undefined): string | undefined {
+  if (!look) return undefined;
+  const colour = (name: string, value: string | undefined) =>
+    value === undefined ? [] : [`${name} ${value.toLowerCase()}`];
+  return `with ${joined([...colour('fill', look.fill), ...colour('ink', look.ink)], 'and')}`;
+}

@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { outcome } from '../controls/telling.ts';
+import { defineAspect } from './aspect.ts';
+
+const Express = z.enum(['show', 'hide']);
+
+/** Whether buttons that buy at once are shown. */
+export const express = defineAspect({
+  schema: Express,
+  decided: Express,
+  follows: 'control',
+  prepare: (value) => value,
+  resolve: (said, { control: { kind, beside } }) => said ?? (kind === 'buy' || beside ? 'show' : 'hide'),
+  join: (all, { control }) => (control.kind !== 'choose' && all.every((one) => one === all[0]) ? all[0] : 'hide'),
+  name: 'express pay',
+  shortName: 'express buttons',
+  phrases: (value) => [outcome(`${value} express pay`, '/then/express')],
+});
