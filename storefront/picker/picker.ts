@@ -9,6 +9,7 @@ import { Panel, type Acts, type View } from './panel.tsx';
 import { alike, joined, meant, withLinks } from './meaning.ts';
 import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part } from './parts.ts';
 import type { Proving } from './proof.tsx';
+import { LateReading } from './lateReading.ts';
 import { proposeMap, type Draft } from './propose.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
 
@@ -55,6 +56,15 @@ class Picker {
   private readonly place = document.createElement('div');
   private readonly away = document.createElement('div');
   private isDrawn = true;
+  private readonly reading = new LateReading({
+    read: (before) => withMethodCodes(this.withThisPage(before), document),
+    current: () => this.map,
+    changed: (map) => {
+      this.map = map;
+      void this.keep();
+      this.look();
+    },
+  });
 
   constructor(
     private readonly root: ShadowRoot,
@@ -75,7 +85,10 @@ class Picker {
     for (const event of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'submit'])
       addEventListener(event, this.still, quietly);
     addEventListener('keydown', this.key, quietly);
-    new MutationObserver(this.drawSoon).observe(document.body, {
+    new MutationObserver(() => {
+      this.drawSoon();
+      this.reading.soon();
+    }).observe(document.body, {
       childList: true,
       subtree: true,
       attributes: true,
@@ -241,10 +254,16 @@ class Picker {
   };
 
   private propose = (): void => {
+    const before = this.map;
+    this.change(this.withThisPage(before));
+    this.reading.begin(before, this.map);
+  };
+
+  /** What was said stays; what this page shows beside is added. */
+  private withThisPage = (map: Draft): Draft => {
     const found = proposeMap(document, new URL(location.href), this.start);
-    const pages = [...new Set([...(this.map.pages ?? []), location.pathname])];
-    // What was said stays; what this page shows beside is added.
-    this.change({ ...found, ...this.map, ...joined(found, this.map), pages });
+    const pages = [...new Set([...(map.pages ?? []), location.pathname])];
+    return { ...found, ...map, ...joined(found, map), pages };
   };
 
   private change(map: Draft): void {

@@ -261,3 +261,22 @@ test('scripts of the shop’s page cannot press what lies over it, nor read more
     expect(answer.status()).toBe(401);
   }
 });
+
+test.describe('a page that a script draws late', () => {
+  test.use({ dressing: 'script' });
+  test('is read again once it is there', async ({ owner, stage }) => {
+    await forgetMaps(stage);
+    const page = await owner.context().newPage();
+    let draw = () => {};
+    const drawn = new Promise<void>((resolve) => (draw = resolve));
+    await page.route('**/script.js', async (route) => {
+      await drawn;
+      await route.continue();
+    });
+    await openPicker(page, stage);
+    await expect(line(page, 'The control')).toContainText('not set');
+    draw();
+    await expect(line(page, 'The control')).toContainText('1 here');
+    await expect(line(page, 'The price')).toContainText('1 here');
+  });
+});
