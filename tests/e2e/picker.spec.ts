@@ -267,15 +267,17 @@ test.describe('a page that a script draws late', () => {
   test('is read again once it is there', async ({ owner, stage }) => {
     await forgetMaps(stage);
     const page = await owner.context().newPage();
-    let draw = () => {};
-    const drawn = new Promise<void>((resolve) => (draw = resolve));
-    await page.route('**/script.js', async (route) => {
-      await drawn;
-      await route.continue();
-    });
+    await page.route(/\/script\.js$/, (route) =>
+      route.fulfill({
+        contentType: 'text/javascript',
+        body: `addEventListener('draw', () => {
+          document.head.append(Object.assign(document.createElement('script'), { src: '/assets/script.js?late' }));
+        });`,
+      }),
+    );
     await openPicker(page, stage);
     await expect(line(page, 'The control')).toContainText('not set');
-    draw();
+    await page.evaluate(() => dispatchEvent(new Event('draw')));
     await expect(line(page, 'The control')).toContainText('1 here');
     await expect(line(page, 'The price')).toContainText('1 here');
   });
