@@ -278,7 +278,7 @@ test.describe('a page that a script draws late', () => {
     await openPicker(page, stage);
     await expect(line(page, 'The control')).toContainText('not set');
     await page.evaluate(() => dispatchEvent(new Event('draw')));
-    await expect(line(page, 'The control')).toContainText('1 here');
-    await expect(line(page, 'The price')).toContainText('1 here');
+    await expect(line(page, 'The control')).toContainText(/[1-9] here/);
+    await expect(line(page, 'The price')).toContainText(/[1-9] here/);
   });
 });
