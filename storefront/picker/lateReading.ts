@@ -33,7 +33,8 @@ export class LateReading {
     this.isSoon = false;
     const { taken, reads } = this;
     if (taken?.map !== reads.current()) return;
-    const map = reads.read(taken.before);
+    // What was found stays: later readings only add to it.
+    const map = { ...reads.read(taken.before), ...taken.map };
     if (JSON.stringify(map) === JSON.stringify(taken.map)) return;
     this.taken = { ...taken, map };
     reads.changed(map);
