@@ -71,7 +71,8 @@ function start(file, env) {
   // In a group of its own, so that Ctrl-C reaches it through us alone and in order.
   const child = spawn(process.execPath, ['--enable-source-maps', file], {
     env: { ...process.env, ...env },
-    stdio: ['ignore', 'inherit', 'inherit'],
+    // By its channel a program knows that whoever started it is gone, however it ended.
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true,
   });
   running.set(file, child);

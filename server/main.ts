@@ -51,8 +51,9 @@ if (!(await readShop(services.db)) && config.setupToken === null) {
   process.stdout.write(`Make the first owner here: ${config.publicUrl}/setup?token=${setupToken}\n`);
 }
 
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => {
+// Whoever started it says so by a signal, or is gone (`bin/launch.mjs`).
+for (const end of ['SIGINT', 'SIGTERM', 'disconnect'] as const) {
+  process.on(end, () => {
     log.info('stopping');
     setTimeout(() => {
       log.error('the stop took too long');

@@ -33,8 +33,8 @@ const shop = createShop({
 const server = createServer(shop).listen(Number(SHOP_PORT), '127.0.0.1', () => {
   process.stdout.write(`The sample shop is serving on port ${SHOP_PORT}.\n`);
 });
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => {
+for (const end of ['SIGINT', 'SIGTERM', 'disconnect'] as const) {
+  process.on(end, () => {
     server.close(() => process.exit(0));
     server.closeAllConnections();
   });

@@ -27,8 +27,8 @@ for (const server of [http, smtp.server]) {
     process.exit(1);
   });
 }
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => {
+for (const end of ['SIGINT', 'SIGTERM', 'disconnect'] as const) {
+  process.on(end, () => {
     http.closeAllConnections();
     smtp.close(() => http.close(() => process.exit(0)));
   });

@@ -107,45 +107,48 @@ describe('the memory of a server', () => {
   });
 });
 
+/** Ports that nobody has, by the variables that name them. */
+async function freePorts(): Promise<Record<'PORT' | 'SHOP_PORT' | 'SIMULATORS_PORT' | 'SIMULATORS_SMTP_PORT', string>> {
+  const free = async () => {
+    const probe = createServer().listen(0, '127.0.0.1');
+    await new Promise((resolve) => probe.once('listening', resolve));
+    const { port } = probe.address() as AddressInfo;
+    await new Promise((resolve) => probe.close(resolve));
+    return String(port);
+  };
+  const [PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT] = [
+    await free(),
+    await free(),
+    await free(),
+    await free(),
+  ];
+  return { PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT };
+}
+
+/** Starts the application without the demo, by one of the programs in bin/; it is up once this has resolved. */
+async function begun(command: string, args: readonly string[]) {
+  const ports = await freePorts();
+  const child = spawn(command, args, {
+    env: { ...process.env, DATABASE_URL: await cloneDatabase(), UNDERSTUDY_BARE: '1', LOG_LEVEL: 'silent', ...ports },
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
+  await new Promise<void>((resolve) => {
+    child.stdout.on('data', (chunk: Buffer) => {
+      if (chunk.toString().includes('Ctrl-C')) resolve();
+    });
+  });
+  const isReady = async () => (await fetch(`http://127.0.0.1:${ports.PORT}/ready`).catch(() => null))?.status ?? 0;
+  return { child, pid: child.pid ?? 0, isReady };
+}
+
+const descendantsOf = (pid: number): number[] => childrenOf(pid).flatMap((child) => [child, ...descendantsOf(child)]);
+
 describe('a program that dies', () => {
   it('is started again by the start, and the others go on', async () => {
-    const free = async () => {
-      const probe = createServer().listen(0, '127.0.0.1');
-      await new Promise((resolve) => probe.once('listening', resolve));
-      const { port } = probe.address() as AddressInfo;
-      await new Promise((resolve) => probe.close(resolve));
-      return String(port);
-    };
-    const [PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT] = await Promise.all([
-      free(),
-      free(),
-      free(),
-      free(),
-    ]);
-    const launcher = spawn(process.execPath, ['bin/launch.mjs'], {
-      env: {
-        ...process.env,
-        DATABASE_URL: await cloneDatabase(),
-        UNDERSTUDY_BARE: '1',
-        PORT,
-        SHOP_PORT,
-        SIMULATORS_PORT,
-        SIMULATORS_SMTP_PORT,
-        LOG_LEVEL: 'silent',
-      },
-      stdio: ['ignore', 'pipe', 'ignore'],
-    });
-    const started = new Promise<void>((resolve) => {
-      launcher.stdout.on('data', (chunk: Buffer) => {
-        if (chunk.toString().includes('Ctrl-C')) resolve();
-      });
-    });
-    const pid = launcher.pid ?? 0;
+    const { child: launcher, pid, isReady } = await begun(process.execPath, ['bin/launch.mjs']);
     const running = () =>
       childrenOf(pid).find((child) => readFileSync(`/proc/${child}/cmdline`, 'utf8').includes('server/main.js'));
-    const isReady = async () => (await fetch(`http://127.0.0.1:${PORT}/ready`).catch(() => null))?.status ?? 0;
     try {
-      await started;
       for (let death = 0; death < 2; death += 1) {
         const before = running();
         expect(before).toBeDefined();
@@ -162,6 +165,29 @@ describe('a program that dies', () => {
     expect(await isReady()).toBe(0);
   });
 });
+
+describe('a start that is killed', () => {
+  it.each([
+    ['bin/start', 'bin/start', ['--bare']],
+    ['its launcher', process.execPath, ['bin/launch.mjs']],
+  ])('leaves nothing behind: %s', async (_name, command, args) => {
+    const { pid, isReady } = await begun(command, args);
+    const all = descendantsOf(pid);
+    expect(all.length).toBeGreaterThan(0);
+    process.kill(pid, 'SIGKILL');
+    await expect.poll(() => all.filter((one) => isRunning(one)), { timeout: 30_000 }).toEqual([]);
+    expect(await isReady()).toBe(0);
+  });
+});
+
+/** Whether there is such a process, and it is not a dead one that nobody has asked after. */
+function isRunning(pid: number): boolean {
+  try {
+    return !/^State:\s+Z/m.test(readFileSync(`/proc/${pid}/status`, 'utf8'));
+  } catch {
+    return false;
+  }
+}
 
 describe('copies of the server', () => {
   it('that start at the same time on one database wait for each other, and all serve', async () => {
