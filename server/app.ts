@@ -32,6 +32,7 @@ import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { AllServices } from './allServices.ts';
+import { textRoutes } from './shop/textRoutes.ts';
 import { secretRoutes } from './shop/secretRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
@@ -134,6 +135,7 @@ export function createApp(services: AllServices): Express {
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
   secretRoutes(endpoints, services);
+  textRoutes(endpoints, services);
   waitlistRoutes(endpoints, services);
   formRoutes(endpoints, services, shopper);
   enquiryRoutes(endpoints, services, order);

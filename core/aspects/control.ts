@@ -12,7 +12,7 @@ import {
 import { leftOf } from '../controls/preorder.ts';
 import { outcome } from '../controls/telling.ts';
 import { words, type Segment } from '../facts/segment.ts';
-import { joined, textWords, type Names } from '../facts/wording.ts';
+import { joined, speakingIn, textWords, type Names } from '../facts/wording.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { wordsIn } from '../texts/locale.ts';
@@ -133,7 +133,7 @@ function prepareControl(control: PlainControl, shop: ShopFacts): (subject: Produ
     beside: 'beside' in control && control.beside === true,
     look: 'look' in control && control.look ? lookOf(control.look) : null,
   };
-  const text = optional(labelOf(control), (text) => label(text, shop));
+  const text = optional(labelOf(control, shop), (text) => label(text, shop));
   return controlOf(control).resolve(control, {
     shop,
     parts: (subject, left) => ({ ...NO_PARTS, ...looks, label: text?.(subject, left) ?? null }),
@@ -165,7 +165,7 @@ function headOf(control: PlainControl, pointer: string, names: Names): Segment[]
   const { verb, labelled } = controlOf(control);
   const beside =
     'beside' in control && control.beside ? [outcome('beside the button', `${pointer}/beside`), words(', ')] : [];
-  const label = labelled === null ? undefined : labelOf(control);
+  const label = labelled === null ? undefined : labelOf(control, speakingIn(names));
   const named =
     label === undefined ? [] : [words(labelled ?? ''), outcome(textWords(label, names), `${pointer}/label`)];
   return [...beside, ...verb(control, { names, pointer }), ...named];

@@ -104,6 +104,7 @@ import {
   putWaitlistSettings,
 } from './waitlistCalls.ts';
 import { getDecisions, postDecisions, postGuard } from './storefront.ts';
+import { listTexts, putText } from './textCalls.ts';
 
 /** Every call there is, in the order in which they are read about. */
 export const CALLS: readonly Call[] = [
@@ -159,6 +160,8 @@ export const CALLS: readonly Call[] = [
   getVocabulary,
   getAudiences,
   putAudiences,
+  listTexts,
+  putText,
   getConnection,
   getPageMap,
   putPageMap,

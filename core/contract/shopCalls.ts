@@ -16,6 +16,9 @@ export const ShopFacts = z
     currency: z.string(),
     exponent: z.int(),
     chooseLabel: LocalisedText,
+    texts: z
+      .record(z.string(), z.record(z.string(), z.string()))
+      .describe('What decisions say to shoppers, by locale and key, where a rule does not'),
   })
   .meta({ id: 'ShopFacts' });
 

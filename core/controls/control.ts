@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
-import type { LocalisedText } from '../model/localisedText.ts';
+import type { TextKey } from '../texts/languages/en.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 import type { Segment } from '../facts/segment.ts';
 import type { Names } from '../facts/wording.ts';
@@ -65,7 +65,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly name: string;
   readonly shortName: string;
   /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
-  readonly defaultLabel: LocalisedText | null;
+  readonly defaultLabel: (TextKey & `label.${string}`) | null;
   /** Whether products are bought or reserved by it, instead of its standing in for that. */
   readonly isBought: (decided: Decided) => boolean;
   /** Why the guard refuses a line where it does not sell. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { LocalisedText } from '../model/localisedText.ts';
+import { shopTextInAll, type Speaking } from '../texts/shopTexts.ts';
 import { buy } from './buy.ts';
 import { shared, type AnyControl, type ControlDefinition } from './control.ts';
 import { enquiry } from './enquiry.ts';
@@ -70,9 +71,12 @@ const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.k
 export const controlOf = ({ kind }: PlainControl | DecidedControl): Definition =>
   BY_KIND.get(kind) ?? (link as unknown as Definition);
 
-/** A rule's label, else that of its kind; undefined where the shop's stays, or where it has none. */
-export const labelOf = (control: PlainControl): LocalisedText | undefined =>
-  ('label' in control ? control.label : undefined) ?? controlOf(control).defaultLabel ?? undefined;
+/** A rule's label, else that of its kind as the shop says it; undefined where the shop's button stays, or where it has none. */
+export function labelOf(control: PlainControl, shop: Speaking): LocalisedText | undefined {
+  if ('label' in control && control.label !== undefined) return control.label;
+  const { defaultLabel } = controlOf(control);
+  return defaultLabel === null ? undefined : shopTextInAll(defaultLabel, shop);
+}
 
 /** What is wrong with a control beyond its schema; null when nothing is. */
 export const controlIssue = (control: PlainControl): { path: string[]; message: string } | null =>

@@ -37,7 +37,7 @@ export const enquiry = defineControl({
   },
   name: 'an enquiry',
   shortName: 'enquiry',
-  defaultLabel: { en: 'Ask about this', fr: 'Poser une question' },
+  defaultLabel: 'label.enquiry',
   isBought: never,
   refusal: 'notForSale',
   listingOrder: 3,

@@ -23,7 +23,7 @@ export const link = defineControl({
   },
   name: 'a link',
   shortName: 'link',
-  defaultLabel: { en: 'Find out more', fr: 'En savoir plus' },
+  defaultLabel: 'label.link',
   isBought: never,
   refusal: 'notForSale',
   listingOrder: 5,

@@ -25,7 +25,7 @@ export const ownPrice = defineControl({
     (subject) => ({ kind: 'ownPrice' as const, ...parts(subject), min, suggested }),
   name: 'a price of their own',
   shortName: 'own price',
-  defaultLabel: { en: 'Add at my price', fr: 'Ajouter à mon prix' },
+  defaultLabel: 'label.ownPrice',
   isBought: always,
   refusal: 'notForSale',
   verb: verb('let the buyer name the price'),

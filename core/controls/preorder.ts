@@ -76,7 +76,7 @@ export const preorder = defineControl({
   },
   name: 'a pre-order',
   shortName: 'pre-order',
-  defaultLabel: { en: 'Pre-order', fr: 'Précommander' },
+  defaultLabel: 'label.preorder',
   isBought: ({ left }) => left !== 0,
   refusal: 'capReached',
   availability: 'PreOrder',

@@ -15,7 +15,7 @@ export const quote = defineControl({
   },
   name: 'a price on request',
   shortName: 'quote',
-  defaultLabel: { en: 'Ask for a price', fr: 'Demander un prix' },
+  defaultLabel: 'label.quote',
   isBought: never,
   refusal: 'notForSale',
   listingOrder: 2,

@@ -12,7 +12,7 @@ export const severalAtOnce = defineControl({
     (subject) => ({ kind: 'severalAtOnce' as const, ...parts(subject) }),
   name: 'several at once',
   shortName: 'several',
-  defaultLabel: { en: 'Add all to cart', fr: 'Tout ajouter au panier' },
+  defaultLabel: 'label.severalAtOnce',
   isBought: always,
   refusal: 'notForSale',
   verb: verb('let several variants be added at once'),

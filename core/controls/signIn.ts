@@ -1,3 +1,5 @@
+import { speakingIn } from '../facts/wording.ts';
+import { shopTextInAll } from '../texts/shopTexts.ts';
 import { z } from 'zod';
 import { speech, textWords } from '../facts/wording.ts';
 import { isWebHref } from '../texts/href.ts';
@@ -8,7 +10,6 @@ import { beside, defineControl, kind, labelled, never, shared } from './control.
 import { term, verb } from './telling.ts';
 
 /** What it says to those who are signed in, and may not buy yet. */
-const JOIN_LABEL = { en: 'See how to join', fr: 'Voir comment adhérer' };
 
 /** Shoppers are asked to sign in; those who are signed in, to join. */
 export const signIn = defineControl({
@@ -26,7 +27,7 @@ export const signIn = defineControl({
     const address = href(control.href, shop, isWebHref);
     const join = control.join && {
       address: href(control.join.href, shop, isWebHref),
-      label: label(control.join.label ?? JOIN_LABEL, shop),
+      label: label(control.join.label ?? shopTextInAll('label.join', shop), shop),
     };
     return (subject) => ({
       kind: 'signIn' as const,
@@ -39,7 +40,7 @@ export const signIn = defineControl({
   },
   name: 'a sign-in prompt',
   shortName: 'sign in',
-  defaultLabel: { en: 'Sign in to buy', fr: 'Se connecter pour acheter' },
+  defaultLabel: 'label.signIn',
   isBought: never,
   refusal: 'signInFirst',
   isClosure: true,
@@ -51,7 +52,7 @@ export const signIn = defineControl({
     ...term(`leading to ${speech(control.href)}`, 'href', telling),
     ...term(
       control.join &&
-        `for signed-in customers labelled ${textWords(control.join.label ?? JOIN_LABEL, telling.names)}, leading to ${speech(control.join.href)}`,
+        `for signed-in customers labelled ${textWords(control.join.label ?? shopTextInAll('label.join', speakingIn(telling.names)), telling.names)}, leading to ${speech(control.join.href)}`,
       'join',
       telling,
     ),

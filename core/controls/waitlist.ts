@@ -45,7 +45,7 @@ export const waitlist = defineControl({
   },
   name: 'a waitlist',
   shortName: 'waitlist',
-  defaultLabel: { en: 'Join the waitlist', fr: 'Rejoindre la liste d’attente' },
+  defaultLabel: 'label.waitlist',
   isBought: never,
   refusal: 'notForSale',
   availability: 'OutOfStock',

@@ -1,3 +1,4 @@
+import type { Speaking } from '../texts/shopTexts.ts';
 import { parseLocal, type Duration } from '../model/calendar.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
 
@@ -10,9 +11,14 @@ export interface Names {
   readonly price?: (minor: number) => string;
   /** The language whose words are said without naming it. */
   readonly mainLocale?: string;
+  /** The shop whose texts stand where a rule gives none. */
+  readonly shop?: Speaking;
   /** Whether words in other languages are said in full, as they are by default, or only that they are there. */
   readonly translations?: 'full' | 'marked';
 }
+
+/** The shop that a sentence speaks of. */
+export const speakingIn = ({ shop }: Names): Speaking => shop ?? { locales: ['en'] };
 
 /** In quotation marks, with those inside told apart, and line breaks as a mark. */
 export const speech = (words: string) => `“${words.replace(/[\\”⏎]/g, '\\$&').replace(/\n/g, ' ⏎ ')}”`;

@@ -28,6 +28,9 @@ export const SURFACES = ['listing', 'product', 'quickView', 'cart', 'checkout'] 
 export type Surface = (typeof SURFACES)[number];
 
 /** What is true of the shop as a whole; a rulebook is compiled for it. */
+/** What a shop says to shoppers, by locale (BCP 47) and by key. */
+export type ShopTexts = Readonly<Record<string, Readonly<Record<string, string>>>>;
+
 export interface ShopFacts {
   readonly name: string;
   readonly zone: Zone;
@@ -39,6 +42,8 @@ export interface ShopFacts {
   readonly exponent: number;
   /** The shop's own words for the link that stands on a listing when a product's variants differ. */
   readonly chooseLabel: LocalisedText;
+  /** What it says to shoppers, by locale and key (`core/texts/languages`); English where it is not given. */
+  readonly texts?: ShopTexts | undefined;
 }
 
 export interface ProductFacts {

@@ -1,3 +1,4 @@
+import { OF_LISBON } from '#tests/support/arbitraries.ts';
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { Rule } from './rulebook.ts';
@@ -10,7 +11,7 @@ const corpus = readFileSync('tests/support/corpus.jsonl', 'utf8')
   .map((line) => JSON.parse(line) as { says: string } & Record<string, unknown>);
 
 it.each(corpus)('$says', ({ says, ...spoken }) => {
-  expect(fullSentence(Rule.parse({ id: 'r', on: true, ...spoken }))).toBe(says);
+  expect(fullSentence(Rule.parse({ id: 'r', on: true, ...spoken }), OF_LISBON)).toBe(says);
 });
 
 it('no two of them say the same', () => {

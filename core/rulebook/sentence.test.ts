@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { LISBON, rule, subject } from '#tests/support/arbitraries.ts';
+import { LISBON, OF_LISBON, rule, subject } from '#tests/support/arbitraries.ts';
 import { compile } from '../engine/compile.ts';
 import { decide } from '../engine/decide.ts';
 import { decideVisit } from '../engine/visit.ts';
@@ -132,21 +132,23 @@ const outcomes: [Outcome, string][] = [
 
 describe('the full sentence', () => {
   it.each(conditions)('of %j', (when, expected) => {
-    expect(fullSentence({ when, then: KEEP })).toBe(`For ${expected}: keep the button.`);
+    expect(fullSentence({ when, then: KEEP }, OF_LISBON)).toBe(`For ${expected}: keep the button.`);
   });
   it.each(outcomes)('of %j', (then, expected) => {
-    expect(fullSentence({ when: EVERY, then })).toBe(`For everything: ${expected}.`);
+    expect(fullSentence({ when: EVERY, then }, OF_LISBON)).toBe(`For everything: ${expected}.`);
   });
   it('says when nothing below counts', () => {
-    expect(fullSentence({ when: EVERY, then: KEEP, stopHere: true })).toBe(
+    expect(fullSentence({ when: EVERY, then: KEEP, stopHere: true }, OF_LISBON)).toBe(
       'For everything: keep the button; ignore the rules below.',
     );
   });
   it('says when a rule is off', () => {
-    expect(fullSentence({ on: false, when: EVERY, then: KEEP })).toBe('Switched off. For everything: keep the button.');
+    expect(fullSentence({ on: false, when: EVERY, then: KEEP }, OF_LISBON)).toBe(
+      'Switched off. For everything: keep the button.',
+    );
   });
   it('can call goods by their names, and leave out the name of the main language', () => {
-    const names = { category: () => 'Plants › Bulbs', product: () => 'Dahlia', mainLocale: 'en' };
+    const names = { category: () => 'Plants › Bulbs', product: () => 'Dahlia', mainLocale: 'en', shop: LISBON };
     const sentence = fullSentence(
       {
         when: leaf('product.categories', 'within', ['plants/bulbs']),
@@ -208,7 +210,7 @@ describe('properties', () => {
   it('rules with one full sentence decide alike', () => {
     fc.assert(
       fc.property(rule, fc.array(subject, { minLength: 8, maxLength: 8 }), (one, subjects) => {
-        const sentence = fullSentence(one);
+        const sentence = fullSentence(one, OF_LISBON);
         const decisionsOf = (rule: Rule) => {
           const compiled = compile(
             { format: 'understudy-rulebook', version: 1, rules: [{ ...rule, id: 'r' }, BELOW] },
@@ -217,7 +219,7 @@ describe('properties', () => {
           return subjects.map((seen) => [decide(compiled, seen), decideVisit(compiled, seen, [seen])]);
         };
         for (const other of changesOf(one)) {
-          if (fullSentence(other) === sentence) expect(decisionsOf(other)).toEqual(decisionsOf(one));
+          if (fullSentence(other, OF_LISBON) === sentence) expect(decisionsOf(other)).toEqual(decisionsOf(one));
         }
       }),
       { numRuns: 40 },
@@ -235,12 +237,12 @@ describe('properties', () => {
             if (segment.kind === 'group') segment.members.forEach(walk);
           }
         };
-        walk(segmentsOf(one));
+        walk(segmentsOf(one, OF_LISBON));
         const leaves =
           compile({ format: 'understudy-rulebook', version: 1, rules: [one] }, LISBON).rules[0]?.leaves ?? [];
         expect(pointers).toEqual(expect.arrayContaining(leaves.map(({ pointer }) => pointer)));
         expect(new Set(pointers).size).toBe(pointers.length);
-        expect(plain(segmentsOf(one))).toBe(fullSentence({ ...one, on: true }));
+        expect(plain(segmentsOf(one, OF_LISBON))).toBe(fullSentence({ ...one, on: true }, OF_LISBON));
       }),
     );
   });

@@ -1,5 +1,6 @@
 import type { ShopFacts } from '../model/subject.ts';
 import { localeFor, wordsIn } from './locale.ts';
+import { directionOf } from './shopTexts.ts';
 import { toHtml } from './markdown.ts';
 
 /** Ready-made designs of letters. */
@@ -55,13 +56,14 @@ export function letterHtml(
   const chosen = localeFor(locale, shop.locales);
   const name = escaped(shop.name);
   const image = `<img src="${escaped(logo ?? '')}" alt="${name}" height="40" style="height:40px;width:auto;vertical-align:middle">`;
-  return DESIGNED[look.design]({
+  const letter = DESIGNED[look.design]({
     colour: look.colour,
     shop: name,
     logo: logo === null ? '' : image,
     body: inColour(body.startsWith('<p>') ? body : `<p>${body}</p>`, look.colour),
     terms: look.terms === null ? '' : inColour(toHtml(wordsIn(look.terms, chosen, shop.locales)), look.colour),
   });
+  return `<div lang="${escaped(chosen)}" dir="${directionOf(chosen)}">${letter}</div>`;
 }
 
 const inColour = (html: string, colour: string) => html.replaceAll('<a ', `<a style="color:${colour}" `);

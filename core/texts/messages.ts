@@ -2,9 +2,9 @@ import { IntlMessageFormat } from 'intl-messageformat';
 import type { ShopFacts } from '../model/subject.ts';
 import { toLocal } from '../model/zone.ts';
 import { dateFormat, LONG_DATE } from './formats.ts';
-import { conventionsOf, localeFor, wordsIn } from './locale.ts';
+import { conventionsOf, localeFor } from './locale.ts';
+import { shopText } from './shopTexts.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
-import { DEFAULT_TEMPLATES } from './defaultTemplates.ts';
 import { EVENTS, type MessageEvent } from './messageEvents.ts';
 
 /** The ways by which something can be told to a person. */
@@ -38,14 +38,26 @@ const ALWAYS = ['shop'];
 
 /** What is wrong with a template's placeholders or plurals; null when nothing is. */
 export function templateFault(event: MessageEvent, text: string): string | null {
-  const allowed = [...ALWAYS, ...EVENTS[event].placeholders];
+  return textFault(text, [...ALWAYS, ...EVENTS[event].placeholders]);
+}
+
+/** The placeholders of a text (ICU MessageFormat). */
+export const placeholdersIn = (text: string): string[] => [
+  ...new Set(namesIn(new IntlMessageFormat(text, 'en', undefined, { ignoreTag: true }).getAst())),
+];
+
+/** What is wrong with a text's placeholders or plurals; null when nothing is. */
+export function textFault(text: string, allowed: readonly string[]): string | null {
   try {
     const unknown = namesIn(new IntlMessageFormat(text, 'en', undefined, { ignoreTag: true }).getAst()).find(
       (name) => !allowed.includes(name),
     );
-    return unknown === undefined ? null : `only these placeholders: ${allowed.join(', ')} (not ${unknown})`;
+    if (unknown === undefined) return null;
+    return allowed.length === 0
+      ? `no placeholders (not ${unknown})`
+      : `only these placeholders: ${allowed.join(', ')} (not ${unknown})`;
   } catch {
-    return `placeholders and plurals as in ICU MessageFormat, such as {${allowed[0] ?? 'shop'}}`;
+    return `placeholders and plurals as in ICU MessageFormat, such as {${allowed[0] ?? 'name'}}`;
   }
 }
 
@@ -122,8 +134,10 @@ export const factsOf = (values: Values): Values =>
 
 /** The words that a message has when the owner wrote none. */
 export function defaultTemplate(event: MessageEvent, locale: string, shop: ShopFacts): Template {
-  const { subject, body } = DEFAULT_TEMPLATES[event];
-  return { subject: wordsIn(subject, locale, shop.locales), body: wordsIn(body, locale, shop.locales) };
+  return {
+    subject: shopText(`message.${event}.subject`, locale, shop),
+    body: shopText(`message.${event}.body`, locale, shop),
+  };
 }
 
 /** Markdown as a letter without markup has it. */

@@ -1,11 +1,12 @@
 import type { ShopFacts } from '#core/model/subject.ts';
+import { textsOf } from '#core/texts/languages.ts';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
 import { readShop, type ShopRow } from './shopQueries.ts';
 import { zoneData } from './zoneData.ts';
 
-export function shopFacts({ name, zone, locales, currency, exponent, chooseLabel }: ShopRow): ShopFacts {
-  return { name, zone: zoneData(zone), locales, currency, exponent, chooseLabel };
+export function shopFacts({ name, zone, locales, currency, exponent, chooseLabel, texts }: ShopRow): ShopFacts {
+  return { name, zone: zoneData(zone), locales, currency, exponent, chooseLabel, texts: textsOf(locales, texts) };
 }
 
 /** @throws {ProblemError} 503 while there is no shop yet */

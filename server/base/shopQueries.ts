@@ -1,4 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
+import type { ShopTexts } from '#core/model/subject.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import type { Queryable } from '../db/database.ts';
 
@@ -11,11 +12,15 @@ export interface ShopRow {
   chooseLabel: LocalisedText;
   visitorSecrets: string[];
   pageMap: PageMap | null;
+  /** The owner's own, by locale and key. */
+  texts: ShopTexts;
 }
 
 const SHOP = `
   SELECT name, zone, locales, currency, exponent, choose_label AS "chooseLabel",
     visitor_secrets AS "visitorSecrets",
+    (SELECT coalesce(json_object_agg(locale, texts), '{}')
+     FROM (SELECT locale, json_object_agg(key, text) AS texts FROM shop_texts GROUP BY locale) t) AS texts,
     (SELECT map FROM page_maps WHERE published_at IS NOT NULL ORDER BY published_at DESC, id DESC LIMIT 1) AS "pageMap"
   FROM shop`;
 
@@ -31,12 +36,22 @@ const CREATE_SHOP = `
 /** @returns false when there is a shop already */
 export async function createShop(
   db: Queryable,
-  shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap'> & { visitorSecret: string },
+  shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap' | 'texts'> & { visitorSecret: string },
 ): Promise<boolean> {
   const { name, zone, locales, currency, exponent, chooseLabel, visitorSecret } = shop;
   const values = [name, zone, locales, currency, exponent, JSON.stringify(chooseLabel), visitorSecret];
   const { rowCount } = await db.query(CREATE_SHOP, values);
   return rowCount === 1;
+}
+
+const WRITE_TEXT = `
+  INSERT INTO shop_texts (key, locale, text) VALUES ($1, $2, $3)
+  ON CONFLICT (key, locale) DO UPDATE SET text = excluded.text`;
+
+/** Writes one of the owner's texts in a locale; null takes it away, so that ours stands again. */
+export async function writeText(db: Queryable, key: string, locale: string, text: string | null): Promise<void> {
+  if (text === null) await db.query('DELETE FROM shop_texts WHERE key = $1 AND locale = $2', [key, locale]);
+  else await db.query(WRITE_TEXT, [key, locale, text]);
 }
 
 export interface AudienceRow {

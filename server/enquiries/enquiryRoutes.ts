@@ -24,8 +24,8 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
     postEnquiry,
     async ({ body }, { request }) => {
       const form = await ask(shopper, body, networkOf(request));
-      const { locales } = live.current().rulebook.shop;
-      const sent = onceSent(form, 'asked', { locale: body.locale ?? null, locales });
+      const { shop } = live.current().rulebook;
+      const sent = onceSent(form, 'asked', { locale: body.locale ?? null, shop });
       return reply(201, sent, { 'Cache-Control': 'no-store' });
     },
     [limitTo(A_MINUTE, shopper.db, 'enquiry:')],

@@ -1,7 +1,7 @@
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
-import { askingText } from '#core/texts/defaultTexts.ts';
+import { shopText, type Speaking } from '#core/texts/shopTexts.ts';
 import type { Queryable } from '../db/database.ts';
 import { invalid } from '../http/errors.ts';
 
@@ -75,12 +75,13 @@ function faultOf({ kind, required, choices }: FormField, value: string): string 
 /** What is said once a form is sent: the owner's words, else ours; and the page to go on to. */
 export function onceSent(
   form: Form | null,
-  ours: Parameters<typeof askingText>[0],
-  { locale, locales }: { locale: string | null; locales: readonly string[] },
+  ours: 'asked' | 'quoted',
+  { locale, shop }: { readonly locale: string | null; readonly shop: Speaking },
 ): { html: string; goTo: string | null } {
   const custom = form?.sentText;
+  const { locales } = shop;
   const html = custom
     ? toHtml(wordsIn(custom, localeFor(locale, locales), locales))
-    : askingText(ours, locale, locales);
+    : toHtml(shopText(`asking.${ours}`, locale, shop));
   return { html, goTo: form?.goTo ?? null };
 }

@@ -1,4 +1,5 @@
 import type { Response } from 'express';
+import { directionOf } from '#core/texts/shopTexts.ts';
 
 export interface Page {
   /** BCP 47. */
@@ -16,7 +17,7 @@ export function sendPage(response: Response, { locale, shop, title, html }: Page
     .set({ 'Cache-Control': 'no-store', 'Referrer-Policy': 'no-referrer' })
     .type('html')
     .send(
-      `<!doctype html><html lang="${escaped(locale)}"><head><meta charset="utf-8">` +
+      `<!doctype html><html lang="${escaped(locale)}" dir="${directionOf(locale)}"><head><meta charset="utf-8">` +
         `<meta name="viewport" content="width=device-width"><meta name="robots" content="noindex">` +
         `<title>${escaped(title)}</title><link rel="stylesheet" href="/pages.css"></head>` +
         `<body><main><p class="shop">${escaped(shop)}</p><h1>${escaped(title)}</h1>${html}</main></body></html>`,
@@ -40,6 +41,6 @@ button:focus-visible, a:focus-visible { outline: 3px solid Highlight; outline-of
 label { display: block; margin: 0 0 0.9em; }
 input, textarea, select { display: block; box-sizing: border-box; width: 100%; margin-top: 0.2em; padding: 0.45em 0.6em; font: inherit; color: inherit; background: Field; border: 1px solid GrayText; border-radius: 4px; }
 table { width: 100%; border-collapse: collapse; margin: 0 0 1.2em; }
-th, td { text-align: left; padding: 0.45em 0.6em 0.45em 0; border-top: 1px solid color-mix(in srgb, CanvasText 20%, Canvas); vertical-align: top; font-weight: 400; }
-td.number, th.number { text-align: right; white-space: nowrap; }
+th, td { text-align: start; padding-block: 0.45em; padding-inline: 0 0.6em; border-top: 1px solid color-mix(in srgb, CanvasText 20%, Canvas); vertical-align: top; font-weight: 400; }
+td.number, th.number { text-align: end; white-space: nowrap; }
 `;

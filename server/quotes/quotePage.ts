@@ -2,7 +2,9 @@ import express, { type Request } from 'express';
 import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/prices.ts';
-import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import type { TextKey } from '#core/texts/languages/en.ts';
+import { localeFor } from '#core/texts/locale.ts';
+import { shopText } from '#core/texts/shopTexts.ts';
 import { limitTo } from '../limits/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -25,7 +27,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     const { rulebook, pageMap } = live.current();
     const { shop } = rulebook;
     const { locale, state, lines, delivery, validUntil } = row;
-    const text = (word: keyof typeof WORDS) => escaped(wordsIn(WORDS[word], locale, shop.locales));
+    const text = (word: Word) => escaped(shopText(`quotePage.${word}`, locale, shop));
     const money = (minor: number) => escaped(formatPrice(minor, shop, locale));
     const isPriced = lines.every(({ unitPrice }) => unitPrice !== null);
     const rows = lines.map(
@@ -48,7 +50,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       `<input type="hidden" name="token" value="${escaped(token)}">` +
       `<input type="hidden" name="version" value="${row.version}">`;
     const isOpen = state === 'priced';
-    const button = (as: string, word: keyof typeof WORDS) => `<button name="as" value="${as}">${text(word)}</button> `;
+    const button = (as: string, word: Word) => `<button name="as" value="${as}">${text(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
     toShop.searchParams.set('quote', token);
     const next =
@@ -62,7 +64,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     return {
       locale: localeFor(locale, shop.locales),
       shop: shop.name,
-      title: wordsIn(WORDS[state], locale, shop.locales),
+      title: shopText(`quotePage.${state}`, locale, shop),
       html:
         (isChanged ? `<p role="alert"><strong>${text('changed')}</strong></p>` : '') +
         `<table><thead><tr><th>${text('goods')}</th><th class="number">${text('units')}</th><th class="number">${text('each')}</th><th></th></tr></thead>` +
@@ -79,7 +81,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
   const over = (request: Request) => {
     const { shop } = live.current().rulebook;
     const locale = localeFor(request.acceptsLanguages()[0] ?? null, shop.locales);
-    return { locale, shop: shop.name, title: wordsIn(WORDS.over, locale, shop.locales), html: '' };
+    return { locale, shop: shop.name, title: shopText('quotePage.over', locale, shop), html: '' };
   };
 
   endpoints.mount('get', '/quote', 'public', limit, async (request, response) => {
@@ -109,28 +111,4 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
   });
 }
 
-const WORDS = {
-  asked: { en: 'Your request for a price', fr: 'Votre demande de prix' },
-  priced: { en: 'Your quote', fr: 'Votre devis' },
-  accepted: { en: 'Your quote, accepted', fr: 'Votre devis, accepté' },
-  declined: { en: 'Your quote, declined', fr: 'Votre devis, refusé' },
-  turnedDown: { en: 'Your request, turned down', fr: 'Votre demande, déclinée' },
-  lapsed: { en: 'Your quote, lapsed', fr: 'Votre devis, expiré' },
-  goods: { en: 'Goods', fr: 'Articles' },
-  units: { en: 'Units', fr: 'Unités' },
-  each: { en: 'Each', fr: 'Prix unitaire' },
-  delivery: { en: 'Delivery', fr: 'Livraison' },
-  total: { en: 'Total', fr: 'Total' },
-  until: { en: 'Good until', fr: 'Valable jusqu’au' },
-  you: { en: 'You', fr: 'Vous' },
-  reply: { en: 'A few words to us', fr: 'Quelques mots pour nous' },
-  accept: { en: 'Accept', fr: 'Accepter' },
-  decline: { en: 'Decline', fr: 'Refuser' },
-  send: { en: 'Send the words', fr: 'Envoyer le message' },
-  toBasket: { en: 'Add to basket', fr: 'Mettre au panier' },
-  changed: {
-    en: 'This quote was changed while you looked at it, so nothing was accepted. This is how it stands now.',
-    fr: 'Ce devis a été modifié pendant que vous le consultiez : rien n’a été accepté. Le voici tel qu’il est maintenant.',
-  },
-  over: { en: 'This link has expired', fr: 'Ce lien n’est plus valable' },
-} as const;
+type Word = TextKey extends infer Key ? (Key extends `quotePage.${infer W}` ? W : never) : never;

@@ -30,10 +30,10 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
     postQuote,
     async ({ body }, { request }) => {
       await askPrice(shopper, body, networkOf(request));
-      const { locales } = live.current().rulebook.shop;
+      const { shop } = live.current().rulebook;
       const confirmation = onceSent(await readForm(shopper.db, QUOTE_FORM), 'quoted', {
         locale: body.locale ?? null,
-        locales,
+        shop,
       });
       return reply(201, confirmation, { 'Cache-Control': 'no-store' });
     },

@@ -1,3 +1,4 @@
+import type { ShopTexts } from '#core/model/subject.ts';
 import {
   getAudiences,
   getConnection,
@@ -14,10 +15,11 @@ import { readAudiences, readVocabulary, replaceAudiences } from '../base/shopQue
 
 export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void {
   route(endpoints, getShop, async () => {
-    const { zone, locales, ...facts } = shopFacts(await theShop(db));
+    const { zone, locales, texts, ...facts } = shopFacts(await theShop(db));
     return reply(200, {
       ...facts,
       locales: [...locales],
+      texts: decisionTexts(texts ?? {}),
       zone: { name: zone.name, transitions: [...zone.transitions] },
     });
   });
@@ -42,3 +44,12 @@ export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void
     });
   });
 }
+
+/** Those of the texts that decisions and their sentences say. */
+const decisionTexts = (texts: ShopTexts) =>
+  Object.fromEntries(
+    Object.entries(texts).map(([locale, all]) => [
+      locale,
+      Object.fromEntries(Object.entries(all).filter(([key]) => /^(label|status|refusal)\.|^closed$/.test(key))),
+    ]),
+  );

@@ -1,3 +1,4 @@
+import { shopText } from '#core/texts/shopTexts.ts';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
@@ -7,7 +8,7 @@ import type { CompiledRulebook } from '#core/engine/compile.ts';
 import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { shipDates } from '#core/fulfilment/shipping.ts';
-import { refusalText, shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
+import { shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
@@ -56,7 +57,7 @@ export async function judge(
       ? guardOrder(rulebook, { ...context, method }, ask.lines, goodsOf)
       : { refusal: null, ...guardLines(rulebook, { ...context, via }, ask.lines, goodsOf) };
   const { lines: verdicts, visit } = message;
-  const wordsOf = (code: RefusalCode) => refusalText(code, locale, shop.locales);
+  const wordsOf = (code: RefusalCode) => shopText(`refusal.${code}`, locale, shop);
   const lines = verdicts.map(({ refusal: refused, unitPrice, decision }, index) => {
     const { variantId, quantity, terms } = ask.lines[index]!;
     const preorder = decision && reservation(rulebook, decision, goods.get(variantId), { moment, locale, shop });

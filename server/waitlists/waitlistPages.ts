@@ -1,7 +1,9 @@
-import express, { type Request } from 'express';
-import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import express, { type Request, type RequestHandler } from 'express';
+import type { TextKey } from '#core/texts/languages/en.ts';
+import { localeFor } from '#core/texts/locale.ts';
+import { shopText } from '#core/texts/shopTexts.ts';
 import { limitTo } from '../limits/limit.ts';
-import { pressOnce, sendPage, escaped } from '../pages/page.ts';
+import { pressOnce, sendPage, escaped, type Page } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
@@ -24,7 +26,7 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     return {
       shop,
       page: { locale: localeFor(locale, shop.locales), shop: shop.name },
-      text: (word: keyof typeof WORDS) => wordsIn(WORDS[word], locale, shop.locales),
+      text: (word: Word) => shopText(`listPage.${word}`, locale, shop),
     };
   };
   const over = (request: Request) => {
@@ -42,76 +44,64 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
       list && { list, link: claims, who: { customer: null, email: claims.email, name, locale, at: new Date(clock()) } }
     );
   };
-  endpoints.mount('get', '/waitlist/confirm', 'public', limit, async (request, response) => {
-    const found = await confirming(request);
-    if (!found) {
-      sendPage(response, over(request), 410);
-      return;
-    }
-    const { list, who } = found;
-    const { shop, page, text } = wordsFor(who.locale);
-    const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), text('join'))}`;
-    sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html });
-  });
-  endpoints.mount('post', '/waitlist/confirm', 'public', limit, form, async (request, response) => {
-    const found = await confirming(request);
-    if (!found) {
-      sendPage(response, over(request), 410);
-      return;
-    }
-    const { list, who, link } = found;
-    const { shop, page, text } = wordsFor(who.locale);
-    const joined = await joinList(services, list, who, guest(who.locale), link);
-    if (!joined) {
-      sendPage(response, over(request), 410);
-      return;
-    }
-    const { html } = joined;
-    const { pageMap } = live.current();
-    const back =
-      pageMap?.site && list.path
-        ? `<p><a href="${escaped(new URL(list.path, pageMap.site).href)}">${escaped(text('back'))}</a></p>`
-        : '';
-    sendPage(response, { ...page, title: titleOf(list, who.locale, shop.locales), html: `<p>${html}</p>${back}` });
-  });
+  type Found<T> = (request: Request) => Promise<T | null>;
+  type Showing<T> = (found: T, request: Request) => Promise<Page | null> | Page;
+  /** Shows what a link leads to, or that it has expired. */
+  const showing =
+    <T>(find: Found<T>, show: Showing<T>): RequestHandler =>
+    async (request, response) => {
+      const found = await find(request);
+      const page = found === null ? null : await show(found, request);
+      if (page) sendPage(response, page);
+      else sendPage(response, over(request), 410);
+    };
+  const mount = <T>(path: string, find: Found<T>, asks: Showing<T>, does: Showing<T>) => {
+    endpoints.mount('get', path, 'public', limit, showing(find, asks));
+    endpoints.mount('post', path, 'public', limit, form, showing(find, does));
+  };
+
+  mount(
+    '/waitlist/confirm',
+    confirming,
+    ({ list, who }, request) => {
+      const { shop, page, text } = wordsFor(who.locale);
+      const html = `<p>${escaped(who.email)}</p>${pressOnce(String(tokenIn(request)), text('join'))}`;
+      return { ...page, title: titleOf(list, who.locale, shop.locales), html };
+    },
+    async ({ list, who, link }) => {
+      const { shop, page, text } = wordsFor(who.locale);
+      const joined = await joinList(services, list, who, guest(who.locale), link);
+      if (!joined) return null;
+      const { pageMap } = live.current();
+      const back =
+        pageMap?.site && list.path
+          ? `<p><a href="${escaped(new URL(list.path, pageMap.site).href)}">${escaped(text('back'))}</a></p>`
+          : '';
+      return { ...page, title: titleOf(list, who.locale, shop.locales), html: `<p>${joined.html}</p>${back}` };
+    },
+  );
 
   const leaving = async (request: Request) => {
     const claims = await links.read(LEAVE, tokenIn(request));
     const [entry] = typeof claims?.entry === 'number' ? await entriesByIds(db, [claims.entry]) : [];
     return entry ?? null;
   };
-  endpoints.mount('get', '/waitlist/leave', 'public', limit, async (request, response) => {
-    const entry = await leaving(request);
-    if (!entry) {
-      sendPage(response, over(request), 410);
-      return;
-    }
-    const { shop, page, text } = wordsFor(entry.locale);
-    const isOpen = entry.state === 'waiting' || entry.state === 'invited';
-    const html = isOpen ? pressOnce(String(tokenIn(request)), text('leave')) : `<p>${escaped(text('left'))}</p>`;
-    sendPage(response, { ...page, title: titleOf(entry, entry.locale, shop.locales), html });
-  });
-  endpoints.mount('post', '/waitlist/leave', 'public', limit, form, async (request, response) => {
-    const entry = await leaving(request);
-    if (!entry) {
-      sendPage(response, over(request), 410);
-      return;
-    }
-    await leaveList(services, entry.id, 'left');
-    const { shop, page, text } = wordsFor(entry.locale);
-    const title = titleOf(entry, entry.locale, shop.locales);
-    sendPage(response, { ...page, title, html: `<p>${escaped(text('left'))}</p>` });
-  });
+  mount(
+    '/waitlist/leave',
+    leaving,
+    (entry, request) => {
+      const { shop, page, text } = wordsFor(entry.locale);
+      const isOpen = entry.state === 'waiting' || entry.state === 'invited';
+      const html = isOpen ? pressOnce(String(tokenIn(request)), text('leave')) : `<p>${escaped(text('left'))}</p>`;
+      return { ...page, title: titleOf(entry, entry.locale, shop.locales), html };
+    },
+    async (entry) => {
+      await leaveList(services, entry.id, 'left');
+      const { shop, page, text } = wordsFor(entry.locale);
+      const title = titleOf(entry, entry.locale, shop.locales);
+      return { ...page, title, html: `<p>${escaped(text('left'))}</p>` };
+    },
+  );
 }
 
-const WORDS = {
-  join: { en: 'Put me on the waitlist', fr: 'M’inscrire sur la liste d’attente' },
-  leave: { en: 'Leave the waitlist', fr: 'Quitter la liste d’attente' },
-  left: { en: 'You are no longer on the waitlist.', fr: 'Vous n’êtes plus sur la liste d’attente.' },
-  back: { en: 'Back to the shop', fr: 'Retour à la boutique' },
-  over: { en: 'This link has expired', fr: 'Ce lien n’est plus valable' },
-  overWhy: {
-    en: 'It was used up, or its time has passed. Go to the product’s page in the shop and ask again.',
-    fr: 'Il a servi, ou son délai est passé. Retournez à la page du produit et recommencez.',
-  },
-} as const;
+type Word = TextKey extends infer Key ? (Key extends `listPage.${infer W}` ? W : never) : never;

@@ -5,7 +5,8 @@ import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
-import { visitorStatusText, untilGoneWords, waitlistText } from '#core/texts/defaultTexts.ts';
+import { visitorStatusText } from '#core/texts/defaultTexts.ts';
+import { shopText } from '#core/texts/shopTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../base/linkKeys.ts';
@@ -91,7 +92,7 @@ export async function join(services: JobServices, request: Join, network: string
   await db.transaction((client) =>
     enqueueNotifications(client, services, shop, [{ event: 'waitlist.confirm', to, locale, values, held: holdReason }]),
   );
-  return { state: 'confirm', html: waitlistText('confirm', locale, shop.locales) };
+  return { state: 'confirm', html: shopText('waitlist.confirm', locale, shop) };
 }
 
 type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & {
@@ -215,7 +216,9 @@ async function notifyInvited(client: Queryable, services: JobServices, ids: read
       values: {
         name: entry.name ?? '',
         product: titleOf(entry, entry.locale, shop.locales),
-        until: entry.until ? instantWords(until, shop, entry.locale) : untilGoneWords(entry.locale, shop.locales),
+        until: entry.until
+          ? instantWords(until, shop, entry.locale)
+          : shopText('waitlist.untilGone', entry.locale, shop),
         link: page.href,
         leave: await leaveLink(services, entry.id),
       },

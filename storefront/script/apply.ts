@@ -28,7 +28,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   if (canBePutIn(control)) withheld.delete(element);
   else withheld.add(element);
   for (const part of parts(pageMap.express)) place(part, 'express', express === 'hide' || shown.isShut, null);
-  const standIn = priceStandIn(price, decision.reasons.price.length > 0);
+  const standIn = priceStandIn(price, decision.reasons.price.length > 0, shown.texts);
   const isPriceAway = !price.show || standIn !== null;
   for (const part of parts(pageMap.price)) place(part, 'price', isPriceAway, standIn);
   for (const part of parts(pageMap.besidePrice)) mark(part, isPriceAway ? 'away' : 'shown');

@@ -1,5 +1,6 @@
 import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Surface } from './areas.ts';
+import type { ScriptTexts } from './settings.ts';
 import type { Note } from './notes.ts';
 import { build, place, type StandIn } from './place.ts';
 import { restoreWords, setWords } from './words.ts';
@@ -14,6 +15,8 @@ export interface Shown {
   /** Whether no order can be placed now. */
   readonly isShut: boolean;
   readonly variantId: string | undefined;
+  /** What the script itself says, in the page's language. */
+  readonly texts: ScriptTexts;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
   readonly openDialog: (control: Control, like: HTMLElement) => void;
 }
@@ -53,13 +56,9 @@ export const withForm = ({ notes, control }: SharedDecision, shown: Shown): read
   }
   // Of a waitlist, what it says and how many wait, before anybody joins.
   if (control.kind !== 'waitlist' || control.standing) return notes;
-  const html =
-    (control.html ?? '') +
-    (control.length ? `<p>${control.length} ${WAITING[document.documentElement.lang.slice(0, 2)] ?? ''}</p>` : '');
+  const html = (control.html ?? '') + (control.length ? `<p>${control.length} ${shown.texts.waiting}</p>` : '');
   return html ? [{ place: 'belowControl', html }, ...notes] : notes;
 };
-
-const WAITING: Readonly<Record<string, string>> = { en: 'waiting', fr: 'en attente' };
 
 /** The words of what stands there now, to be said to those who cannot see it. */
 export const wordsFor = ({ label, html }: Control): string =>

@@ -1,3 +1,4 @@
+import { textsIn } from '../shared/textsIn.ts';
 import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
 import {
@@ -64,7 +65,7 @@ interface Dialogs {
  * @param always what the page says of itself, whatever it says: for previews
  */
 export function start(settings: Settings, always: PageSettings = {}): void {
-  const { pageMap, origin } = settings;
+  const { pageMap, origin, texts } = settings;
   if (!pageMap) return;
   let pageSettings = { ...readPageSettings(document.currentScript as HTMLScriptElement | null), ...always };
   const holding = hold(pageMap);
@@ -238,6 +239,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
       surface,
       isShut: visit ? !(visit.cart.open && visit.checkout.open && visit.checkout.submitOrder.show) : false,
       variantId: surface === 'listing' ? undefined : chosenVariant(area, pageMap),
+      texts: textsIn(texts, document.documentElement.lang),
       openDialog: (control, like) => {
         openDialog(area, control, like);
       },

@@ -1,4 +1,5 @@
 import type { SharedDecision } from '#core/engine/decision.ts';
+import type { ScriptTexts } from './settings.ts';
 import type { StandIn } from './place.ts';
 
 type Price = SharedDecision['price'];
@@ -14,18 +15,16 @@ export const plainAmount = (minor: number, currency: string): string => {
 };
 
 /** What stands in the price's place; null where the shop's own price is right as it is. */
-export function priceStandIn(price: Price, isDecided: boolean): StandIn | null {
+export function priceStandIn(price: Price, isDecided: boolean, texts: ScriptTexts): StandIn | null {
   if (!price.show) return price.text === null ? null : { tag: 'span', html: price.text };
   if (!isDecided || price.amount === null) return null;
   const { lang } = document.documentElement;
   const money = new Intl.NumberFormat(lang || undefined, { style: 'currency', currency: price.currency });
   const format = (minor: number) => money.format(minor / 10 ** exponentOf(price.currency));
-  const from = price.from ? (FROM[lang.slice(0, 2)] ?? '') : '';
+  const from = price.from ? texts.from : '';
   return {
     tag: 'span',
     text: [from, format(price.amount), price.suffix].filter(Boolean).join(' '),
     ...(price.was === null ? {} : { struck: format(price.was) }),
   };
 }
-
-const FROM: Readonly<Record<string, string>> = { en: 'from', fr: 'dès' };

@@ -1,5 +1,8 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
+import type { TextsByLocale } from '../shared/textsIn.ts';
 import type { AskDecisions } from '#core/contract/storefront.ts';
+
+export type ScriptTexts = Readonly<Record<'from' | 'waiting', string>>;
 
 /** What the server writes into the script when it sends it. */
 export interface Settings {
@@ -7,6 +10,8 @@ export interface Settings {
   readonly origin: string;
   /** Null before the owner has said where the controls sit. */
   readonly pageMap: PageMap | null;
+  /** The few words that the script itself says. */
+  readonly texts: TextsByLocale<keyof ScriptTexts>;
 }
 
 /** What the page says of itself: on the script's own element, or later by `understudy.refresh`. */

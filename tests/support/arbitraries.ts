@@ -1,3 +1,5 @@
+import { textsOf } from '#core/texts/languages.ts';
+import type { Names } from '#core/facts/wording.ts';
 import fc from 'fast-check';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
@@ -21,7 +23,11 @@ export const LISBON: ShopFacts = {
   currency: 'EUR',
   exponent: 2,
   chooseLabel: 'See sizes and prices',
+  texts: textsOf(['en', 'fr']),
 };
+
+/** Sentences as this shop has them, with names as they are. */
+export const OF_LISBON: Names = { shop: LISBON };
 
 const some = (values: readonly string[]) => fc.uniqueArray(fc.constantFrom(...values), { minLength: 1, maxLength: 3 });
 const pad = (value: number, length = 2) => String(value).padStart(length, '0');

@@ -70,6 +70,7 @@ export function namesFrom({ products, vocabulary, shop }: Goods) {
     variant: (id: string) => variants.get(id) ?? id,
     price: (minor: number) => formatPrice(minor, shop, null),
     mainLocale: shop.locales[0] ?? 'en',
+    shop,
   } satisfies Names;
 }
 

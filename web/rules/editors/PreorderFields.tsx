@@ -3,7 +3,7 @@ import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { wordsIn } from '#core/texts/locale.ts';
-import { CLOSED_TEXT } from '#core/texts/defaultTexts.ts';
+import { shopTextInAll } from '#core/texts/shopTexts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';
 import { WholeNumber } from './NumberFields.tsx';
@@ -76,8 +76,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
 }
 
 /** Our words for it, in the shop’s languages. */
-const closedTextIn = ({ locales }: Goods['shop']) =>
-  Object.fromEntries(locales.map((locale) => [locale, wordsIn(CLOSED_TEXT, locale, locales)]));
+const closedTextIn = (shop: Goods['shop']) => shopTextInAll('closed', shop);
 
 const AT_CAP = { next: 'the rules below decide', close: 'show a text instead' } as const;
 
