@@ -84,6 +84,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./messages/SettingsPage.tsx')).SettingsPage }),
           },
           {
+            path: '/texts',
+            lazy: async () => ({ Component: (await import('./texts/TextsPage.tsx')).TextsPage }),
+          },
+          {
             path: '/connection',
             lazy: async () => ({ Component: (await import('./connection/ConnectionPage.tsx')).ConnectionPage }),
           },

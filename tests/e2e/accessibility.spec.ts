@@ -58,6 +58,7 @@ test('axe finds nothing on any screen', async ({ stage, browser }) => {
     ['/enquiries', 'Enquiries'],
     ['/messages', 'Messages'],
     ['/messages/words', 'Message templates'],
+    ['/texts', 'Shop texts'],
     ['/messages/settings', 'Design and channels'],
     ['/forms', 'Forms'],
     ['/catalog?open=ash-dibber', 'Catalog'],

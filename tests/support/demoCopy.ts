@@ -60,6 +60,7 @@ export const restoreCopy = (url: string): Promise<void> =>
     }
     await client.query(`DELETE FROM ${JOBS}.job`);
     await client.query(SEQUENCES_BACK);
+    restores += 1;
     await client.query('UPDATE products SET revision = revision + $1', [1_000_000 * restores]);
     await client.query('COMMIT');
   });

@@ -37,6 +37,7 @@ export const keys = {
   messages: ['messages'],
   messagePages: (query: string) => ['messages', query],
   templates: ['templates'],
+  texts: ['texts'],
   example: ['example'],
   messageSettings: ['message-settings'],
   webHooks: ['web-hooks'],

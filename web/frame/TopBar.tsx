@@ -79,6 +79,15 @@ function Person() {
         }}
       >
         <MenuItem disabled>{user.name}</MenuItem>
+        <MenuItem
+          component={Link}
+          to="/texts"
+          onClick={() => {
+            setAnchor(null);
+          }}
+        >
+          Shop texts
+        </MenuItem>
         <MenuItem component="a" href="/api/docs" target="_blank">
           API reference
         </MenuItem>

@@ -36,5 +36,6 @@ export const FURTHER = [
   { to: '/text', label: 'The rulebook as text' },
   { to: '/forms', label: 'Forms' },
   { to: '/messages/words', label: 'Message templates' },
+  { to: '/texts', label: 'Shop texts' },
   { to: '/messages/settings', label: 'Design and channels' },
 ] as const;

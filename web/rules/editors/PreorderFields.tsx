@@ -2,7 +2,6 @@ import { useState } from 'react';
 import { Choose } from './Choose.tsx';
 import styles from './editors.module.css';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
-import { wordsIn } from '#core/texts/locale.ts';
 import { shopTextInAll } from '#core/texts/shopTexts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';

@@ -1,0 +1,64 @@
+import { Button, TextField as Field } from '@mui/material';
+import { useState } from 'react';
+import type { ShopText } from '#core/contract/textCalls.ts';
+import { textFault } from '#core/texts/messages.ts';
+import { directionOf } from '#core/texts/shopTexts.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import styles from './texts.module.css';
+import { useSaveText } from './useTexts.ts';
+
+interface TextFieldProps {
+  readonly text: ShopText;
+  readonly locale: string;
+}
+
+/** One text in one language: the default stands in the empty field, and is overwritten by typing. Saved when it is left. */
+export function TextField({ text: { key, default: ours, custom, placeholders }, locale }: TextFieldProps) {
+  const saved = custom[locale] ?? '';
+  const [text, setText] = useState(saved);
+  const save = useSaveText(key);
+  const fault = text.trim() === '' ? null : textFault(text, placeholders);
+  const keep = (next: string) => {
+    setText(next);
+    if (next.trim() !== saved && (next.trim() === '' || textFault(next, placeholders) === null))
+      save.mutate({ locale, text: next });
+  };
+  return (
+    <li className={styles.text}>
+      <Field
+        fullWidth
+        multiline
+        dir={directionOf(locale)}
+        value={text}
+        placeholder={ours[locale] ?? ''}
+        error={fault !== null}
+        helperText={fault === null ? undefined : `Allowed: ${fault}`}
+        slotProps={{ htmlInput: { 'aria-label': ours[locale] ?? key, lang: locale, maxLength: 2000 } }}
+        onChange={({ target }) => {
+          setText(target.value);
+        }}
+        onBlur={() => {
+          keep(text);
+        }}
+      />
+      <div className={styles.beside}>
+        {placeholders.length > 0 && (
+          <span className={styles.names}>{placeholders.map((name) => `{${name}}`).join(' ')}</span>
+        )}
+        {save.isPending ? 'saving…' : saved !== '' && saved === text.trim() ? 'changed' : ''}
+        {saved !== '' && (
+          <Button
+            size="small"
+            title={ours[locale]}
+            onClick={() => {
+              keep('');
+            }}
+          >
+            Restore the default
+          </Button>
+        )}
+      </div>
+      {save.error && <ErrorNote error={save.error} />}
+    </li>
+  );
+}
