@@ -118,7 +118,6 @@ export function makeJob({ rules, products }: { rules: number; products: number }
       locales: ['en', 'fr'],
       currency: 'EUR',
       exponent: 2,
-      chooseLabel: 'See sizes and prices',
     },
     rulebook: { format: 'understudy-rulebook', version: 1, rules: list },
     products: goods,

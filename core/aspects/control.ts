@@ -15,7 +15,7 @@ import { words, type Segment } from '../facts/segment.ts';
 import { joined, speakingIn, textWords, type Names } from '../facts/wording.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
-import { wordsIn } from '../texts/locale.ts';
+import { shopText } from '../texts/shopTexts.ts';
 import { html, label } from '../texts/textRenderers.ts';
 import { defineAspect, optional, type Listing } from './aspect.ts';
 import { withVisitorStatus } from './visitorStatus.ts';
@@ -93,8 +93,13 @@ function listingControl(
   const alike = new Set(controls.map((control) => JSON.stringify(control)));
   if (alike.size === 1) return controls[0];
   if (controls.some((control) => isBought(control))) {
-    const chooseLabel = wordsIn(shop.chooseLabel, locale, shop.locales);
-    return { ...SHOP_CONTROL, kind: 'choose', label: chooseLabel, href: product.path, newTab: false };
+    return {
+      ...SHOP_CONTROL,
+      kind: 'choose',
+      label: shopText('label.choose', locale, shop),
+      href: product.path,
+      newTab: false,
+    };
   }
   // Sorting is stable: of one kind the first is shown.
   const [best] = controls

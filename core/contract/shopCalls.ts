@@ -15,7 +15,6 @@ export const ShopFacts = z
     locales: z.array(Locale).min(1),
     currency: z.string(),
     exponent: z.int(),
-    chooseLabel: LocalisedText,
     texts: z
       .record(z.string(), z.record(z.string(), z.string()))
       .describe('What decisions say to shoppers, by locale and key, where a rule does not'),

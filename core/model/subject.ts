@@ -40,8 +40,6 @@ export interface ShopFacts {
   readonly currency: string;
   /** Decimal places of the currency's minor unit. */
   readonly exponent: number;
-  /** The shop's own words for the link that stands on a listing when a product's variants differ. */
-  readonly chooseLabel: LocalisedText;
   /** What it says to shoppers, by locale and key (`core/texts/languages`); English where it is not given. */
   readonly texts?: ShopTexts | undefined;
 }

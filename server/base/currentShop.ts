@@ -5,8 +5,8 @@ import { ProblemError } from '../http/errors.ts';
 import { readShop, type ShopRow } from './shopQueries.ts';
 import { zoneData } from './zoneData.ts';
 
-export function shopFacts({ name, zone, locales, currency, exponent, chooseLabel, texts }: ShopRow): ShopFacts {
-  return { name, zone: zoneData(zone), locales, currency, exponent, chooseLabel, texts: textsOf(locales, texts) };
+export function shopFacts({ name, zone, locales, currency, exponent, texts }: ShopRow): ShopFacts {
+  return { name, zone: zoneData(zone), locales, currency, exponent, texts: textsOf(locales, texts) };
 }
 
 /** @throws {ProblemError} 503 while there is no shop yet */

@@ -1,6 +1,5 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { ShopTexts } from '#core/model/subject.ts';
-import type { LocalisedText } from '#core/model/localisedText.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface ShopRow {
@@ -9,7 +8,6 @@ export interface ShopRow {
   locales: string[];
   currency: string;
   exponent: number;
-  chooseLabel: LocalisedText;
   visitorSecrets: string[];
   pageMap: PageMap | null;
   /** The owner's own, by locale and key. */
@@ -17,7 +15,7 @@ export interface ShopRow {
 }
 
 const SHOP = `
-  SELECT name, zone, locales, currency, exponent, choose_label AS "chooseLabel",
+  SELECT name, zone, locales, currency, exponent,
     visitor_secrets AS "visitorSecrets",
     (SELECT coalesce(json_object_agg(locale, texts), '{}')
      FROM (SELECT locale, json_object_agg(key, text) AS texts FROM shop_texts GROUP BY locale) t) AS texts,
@@ -30,16 +28,16 @@ export async function readShop(db: Queryable): Promise<ShopRow | null> {
 }
 
 const CREATE_SHOP = `
-  INSERT INTO shop (name, zone, locales, currency, exponent, choose_label, visitor_secrets)
-  VALUES ($1, $2, $3, $4, $5, $6, ARRAY[$7]) ON CONFLICT DO NOTHING`;
+  INSERT INTO shop (name, zone, locales, currency, exponent, visitor_secrets)
+  VALUES ($1, $2, $3, $4, $5, ARRAY[$6]) ON CONFLICT DO NOTHING`;
 
 /** @returns false when there is a shop already */
 export async function createShop(
   db: Queryable,
   shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap' | 'texts'> & { visitorSecret: string },
 ): Promise<boolean> {
-  const { name, zone, locales, currency, exponent, chooseLabel, visitorSecret } = shop;
-  const values = [name, zone, locales, currency, exponent, JSON.stringify(chooseLabel), visitorSecret];
+  const { name, zone, locales, currency, exponent, visitorSecret } = shop;
+  const values = [name, zone, locales, currency, exponent, visitorSecret];
   const { rowCount } = await db.query(CREATE_SHOP, values);
   return rowCount === 1;
 }

@@ -5,8 +5,6 @@ import type { Request, Response } from 'express';
 import { IANAZone } from 'luxon';
 import type { Session } from '#core/contract/sessionCalls.ts';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
-import { textsOf } from '#core/texts/languages.ts';
-import { shopTextInAll } from '#core/texts/shopTexts.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { invalid, ProblemError } from '../http/errors.ts';
@@ -113,7 +111,6 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       const shop = {
         ...body.shop,
         exponent: decimalsOf(currency),
-        chooseLabel: shopTextInAll('label.choose', { locales: body.shop.locales, texts: textsOf(body.shop.locales) }),
         visitorSecret: randomBytes(32).toString('base64url'),
       };
       if (!(await createShop(client, shop))) {

@@ -38,3 +38,17 @@ it('a database from before 0012 keeps its threads, and when a page map was last 
   ]);
   await db.end();
 });
+
+it('a database from before 0013 keeps the owner’s label of the link to a product’s page', async () => {
+  const shop = (label: string) => `
+    INSERT INTO shop (name, zone, locales, currency, exponent, choose_label, visitor_secrets)
+    VALUES ('Quillfern', 'Europe/Lisbon', ARRAY['en', 'fr'], 'EUR', 2, '${label}', ARRAY['secret'])`;
+  const kept = async (label: string) => {
+    const db = await upgraded('0012', shop(label));
+    const { rows } = await db.query('SELECT key, locale, text FROM shop_texts ORDER BY locale');
+    await db.end();
+    return rows;
+  };
+  expect(await kept('"Look closer"')).toEqual([{ key: 'label.choose', locale: 'en', text: 'Look closer' }]);
+  expect(await kept('{"en": "Look closer", "fr": "Voir les tailles et les prix"}')).toHaveLength(1);
+});

@@ -22,7 +22,6 @@ export const LISBON: ShopFacts = {
   locales: ['en', 'fr'],
   currency: 'EUR',
   exponent: 2,
-  chooseLabel: 'See sizes and prices',
   texts: textsOf(['en', 'fr']),
 };
 

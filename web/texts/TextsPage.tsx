@@ -39,7 +39,8 @@ export function TextsPage() {
             select
             label="Language"
             value={locale}
-            sx={{ minWidth: 150 }}
+            fullWidth={false}
+            sx={{ width: 150, flex: 'none' }}
             onChange={({ target }) => {
               set('locale', target.value);
             }}
