@@ -45,7 +45,7 @@ it('a database from before 0013 keeps the owner’s label of the link to a produ
     VALUES ('Quillfern', 'Europe/Lisbon', ARRAY['en', 'fr'], 'EUR', 2, '${label}', ARRAY['secret'])`;
   const kept = async (label: string) => {
     const db = await upgraded('0012', shop(label));
-    const { rows } = await db.query('SELECT key, locale, text FROM shop_texts ORDER BY locale');
+    const { rows } = await db.query<object>('SELECT key, locale, text FROM shop_texts ORDER BY locale');
     await db.end();
     return rows;
   };

@@ -15,6 +15,7 @@ interface TextFieldProps {
 /** One text in one language: the default stands in the empty field, and is overwritten by typing. Saved when it is left. */
 export function TextField({ text: { key, default: ours, custom, placeholders }, locale }: TextFieldProps) {
   const saved = custom[locale] ?? '';
+  const standard = ours[locale] ?? '';
   const [text, setText] = useState(saved);
   const save = useSaveText(key);
   const fault = text.trim() === '' ? null : textFault(text, placeholders);
@@ -30,15 +31,19 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
         multiline
         dir={directionOf(locale)}
         value={text}
-        placeholder={ours[locale] ?? ''}
+        placeholder={standard}
         error={fault !== null}
-        helperText={fault === null ? undefined : `Allowed: ${fault}`}
-        slotProps={{ htmlInput: { 'aria-label': ours[locale] ?? key, lang: locale, maxLength: 2000 } }}
+        helperText={fault === null ? undefined : fault.charAt(0).toUpperCase() + fault.slice(1)}
+        slotProps={{ htmlInput: { 'aria-label': standard, lang: locale, maxLength: 2000 } }}
         onChange={({ target }) => {
           setText(target.value);
         }}
+        // The default is there to be changed a little, and is no change as it is.
+        onFocus={() => {
+          if (text === '') setText(standard);
+        }}
         onBlur={() => {
-          keep(text);
+          keep(text.trim() === standard ? '' : text);
         }}
       />
       <div className={styles.beside}>
@@ -49,7 +54,7 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
         {saved !== '' && (
           <Button
             size="small"
-            title={ours[locale]}
+            title={standard}
             onClick={() => {
               keep('');
             }}
