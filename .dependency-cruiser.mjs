@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'storefront', 'shop', 'simulators', 'demo', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -26,7 +26,8 @@ export default {
     only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
     only('storefront-knows-core-types', 'storefront', ['storefront', 'core'], 'Shops’ pages know the contract'),
     only('simulators-know-nobody', 'simulators', ['simulators'], 'A simulator is a service like any other'),
-    only('shop-knows-nobody', 'shop', ['shop'], 'The sample shop is a shop like any other'),
+    only('client-knows-nobody', 'client', ['client'], 'A shop’s server takes it as it is'),
+    only('shop-knows-client', 'shop', ['shop', 'client'], 'The sample shop is a shop like any other'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
     {
       name: 'core-packages',

@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,server,web,storefront,shop,demo}/**/*.test.{ts,tsx}', 'tests/{api,promises}/**/*.test.ts'],
+    include: ['{core,server,web,storefront,client,shop,demo}/**/*.test.{ts,tsx}', 'tests/{api,promises}/**/*.test.ts'],
     globalSetup: ['tests/support/template.ts'],
     // Much of it waits for a database or a clock: three at once keep two processors busy.
     maxWorkers: 3,

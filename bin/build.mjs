@@ -5,7 +5,7 @@ import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
-const ROOMS = ['core', 'server', 'web', 'storefront', 'shop', 'simulators', 'demo', 'bin'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'bin'];
 const STAMP = 'dist/built-for';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
@@ -57,6 +57,7 @@ await Promise.all([
   program('server/imports/worker.ts', 'dist/server/importer.js'),
   program('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
+  program('client/understudy.ts', 'dist/client/understudy.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
   pageScript('storefront/script/embed.ts', 'dist/server/embed.js'),

@@ -13,7 +13,7 @@ import { translate } from './words.ts';
 
 /** The sample shop. It knows Understudy as every shop would: its script, its public calls, its guard. */
 export function createShop(shop: Shop): Express {
-  const { understudy } = shop;
+  const { understudyUrl } = shop;
   const app = express();
   const send = sender(shop);
   app.disable('x-powered-by');
@@ -28,7 +28,7 @@ export function createShop(shop: Shop): Express {
     express.static(folderOf(import.meta.resolve('@fontsource/alegreya-sans')), { maxAge: '1d' }),
   );
   app.use((_request, response, next) => {
-    const policy = `default-src 'self'; script-src 'self' ${understudy.url}; connect-src 'self' ${understudy.url}; style-src 'self'`;
+    const policy = `default-src 'self'; script-src 'self' ${understudyUrl}; connect-src 'self' ${understudyUrl}; style-src 'self'`;
     response.set('Content-Security-Policy', policy);
     next();
   });

@@ -5,7 +5,8 @@ import { basketPage, checkoutPage, linesOf, orderPage, totalOf, type Order } fro
 import { productPage, shelf } from './pages/goods.ts';
 import { accountPage } from './pages/visiting.ts';
 import { field, fields, styleOf, visitOf, type Send } from './send.ts';
-import { askGuard, quotedCart, takeOrder, type Buyer, type Line, type Verdict } from './understudy.ts';
+import type { Line, Verdict } from '../client/understudy.ts';
+import { askGuard, takeOrder, type Buyer } from './understudy.ts';
 import type { Visit } from './visits.ts';
 import { translate } from './words.ts';
 
@@ -127,7 +128,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
 
   /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
   const checked = async (visit: Visit, ask = () => guard(visit, visit.lines)): Promise<Verdict> => {
-    if (visit.lines.length === 0) return { ok: true, refusal: null, delivery: null, lines: [] };
+    if (visit.lines.length === 0) return { ok: true, isAnswered: true, refusal: null, delivery: null, lines: [] };
     const verdict = await ask();
     const changed = verdict.lines.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
     if (changed.length > 0) {
@@ -152,7 +153,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       return;
     }
     const visit = visitOf(response);
-    const lines = await quotedCart(understudy, quote);
+    const lines = await understudy.quotedCart(quote);
     if (lines.length > 0) Object.assign(visit, { quote, lines });
     response.redirect(303, '/basket');
   });

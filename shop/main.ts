@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { createShop } from './app.ts';
+import { Understudy } from '../client/understudy.ts';
 import { CardPayments } from './cardPayments.ts';
 import { Catalog } from './catalog.ts';
 import { dressingOf } from './dressings/dressings.ts';
@@ -24,7 +25,8 @@ const site = `http://127.0.0.1:${SHOP_PORT}`;
 const shop = createShop({
   catalog: Catalog.read(join(SHOP_DATA, 'catalog.csv')),
   customers: readCustomers(join(SHOP_DATA, 'people.csv')),
-  understudy: { url: UNDERSTUDY_URL, visitorSecret },
+  understudy: new Understudy({ url: UNDERSTUDY_URL, visitorSecret }),
+  understudyUrl: UNDERSTUDY_URL,
   dressing: dressingOf(SHOP_DRESSING),
   cards: new CardPayments(PAYMENT_URL, site),
   site,

@@ -3,22 +3,21 @@ import type { Shop } from './shop.ts';
 import type { Html } from './html.ts';
 import type { Style } from './pages/goods.ts';
 import { layout } from './pages/layout.ts';
-import { visitorToken } from './understudy.ts';
 import type { Visit } from './visits.ts';
 
 /** Sends a page in the shop's frame; `at` is the path it has for a browser, where that is not the one that was asked. */
 export type Send = (request: Request, response: Response, title: string, body: Html, at?: string) => Promise<void>;
 
-export function sender({ understudy, dressing, catalog }: Shop): Send {
+export function sender({ understudy, understudyUrl, dressing, catalog }: Shop): Send {
   const ranges = catalog.below('');
-  return async (request, response, title, body, at) => {
+  return (request, response, title, body, at) => {
     const visit = visitOf(response);
-    const token = await visitorToken(understudy, visit.customer);
+    const token = understudy.visitorToken(visit.customer && { id: visit.customer.id });
     const path = at ?? request.originalUrl;
     const context = {
       visit,
       token,
-      understudyUrl: understudy.url,
+      understudyUrl,
       path,
       isElsewhere: at !== undefined,
       asset: dressing.asset,
@@ -26,6 +25,7 @@ export function sender({ understudy, dressing, catalog }: Shop): Send {
     };
     // Not kept, but a page may come back as it was left: the script then looks again.
     response.set('Cache-Control', 'private, no-cache').send(layout(context, title, body));
+    return Promise.resolve();
   };
 }
 

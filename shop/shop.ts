@@ -2,13 +2,15 @@ import type { CardPayments } from './cardPayments.ts';
 import type { Catalog } from './catalog.ts';
 import type { Dressing } from './dressings/dressing.ts';
 import type { Customer } from './people.ts';
-import type { UnderstudySettings } from './understudy.ts';
+import type { Understudy } from '../client/understudy.ts';
 
 /** All that the sample shop is made of. */
 export interface Shop {
   readonly catalog: Catalog;
   readonly customers: readonly Customer[];
-  readonly understudy: UnderstudySettings;
+  readonly understudy: Understudy;
+  /** Where browsers load its script. */
+  readonly understudyUrl: string;
   readonly cards: CardPayments;
   readonly dressing: Dressing;
   /** Where the shop is. */

@@ -1,7 +1,7 @@
 import type { Catalog } from '../catalog.ts';
 import { html, safe, type Html } from '../html.ts';
 import type { Customer } from '../people.ts';
-import type { LineVerdict, Verdict } from '../understudy.ts';
+import type { LineVerdict, Verdict } from '../../client/understudy.ts';
 import type { Style } from './goods.ts';
 import type { Language, Visit } from '../visits.ts';
 import { money, translate } from '../words.ts';

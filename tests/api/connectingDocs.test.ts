@@ -1,4 +1,6 @@
 import { spawn } from 'node:child_process';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startNursery } from '../support/demo.ts';
@@ -25,7 +27,15 @@ const rulebook: unknown = JSON.parse(blocks.find(({ language }) => language === 
 
 let server: TestServer;
 let env: Record<string, string>;
+/** Where the client is that the samples use, as a shop's server has it. */
+const client = pathToFileURL('node_modules/.cache/understudy/client.mjs').href;
 beforeAll(async () => {
+  await build({
+    entryPoints: ['client/understudy.ts'],
+    outfile: fileURLToPath(client),
+    platform: 'node',
+    format: 'esm',
+  });
   server = await startNursery();
   expect((await server.publish(rulebook)).status).toBe(201);
   const { body } = await server.send('GET', '/api/connection');
@@ -39,7 +49,7 @@ async function run(code: string): Promise<string> {
   const child = spawn(process.execPath, ['--input-type=module'], { env: { ...process.env, ...env } });
   let printed = '';
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => (printed += part.toString()));
-  child.stdin.end(code);
+  child.stdin.end(code.replaceAll("'understudy-client'", `'${client}'`));
   await new Promise((resolve) => child.once('exit', resolve));
   return printed;
 }

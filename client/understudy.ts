@@ -1,0 +1,185 @@
+import { createHmac } from 'node:crypto';
+
+/** Where Understudy is, and the secret of Connection that signs what the shop says. */
+export interface Settings {
+  readonly url: string;
+  readonly visitorSecret: string;
+  /** How long an answer is waited for, in ms; 5000 when it is not said. */
+  readonly timeoutMs?: number;
+}
+
+/** Who is signed in at the shop. */
+export interface Visitor {
+  readonly id: string;
+  /** Stand instead of those that Understudy knows; none of them when empty. */
+  readonly roles?: readonly string[];
+}
+
+/** What every question may say of whom it is for. */
+export interface Asking {
+  /** Null for a guest. */
+  readonly visitor?: Visitor | null;
+  /** BCP 47: the language of the answers. */
+  readonly locale?: string;
+  /** Tokens of the links by which they were invited to buy. */
+  readonly invitations?: readonly string[];
+  /** The token of a quote that they accepted. */
+  readonly quote?: string | null;
+}
+
+export interface Line {
+  readonly variantId: string;
+  readonly quantity: number;
+  /** Minor units; absent when the price is still to be told. */
+  readonly unitPrice?: number;
+  /** Of a pre-order, the terms that the shopper has seen and agreed to. */
+  readonly terms?: string;
+  /** The way it came in; by the cart when it is not said. */
+  readonly via?: 'cart' | 'express';
+}
+
+/** What the guard says of one line. */
+export interface LineVerdict {
+  readonly variantId: string;
+  readonly ok: boolean;
+  /** Why it is refused, as a name; null where it passes, and where nobody could be asked. */
+  readonly code: string | null;
+  /** The same for the shopper, in their language. */
+  readonly text: string | null;
+  /** The price it may be sold at, minor units; null where the page hides it. */
+  readonly unitPrice: number | null;
+  /** When it is reserved, not sold: when it ships, and what there is to say about it, as safe HTML. */
+  readonly preorder: { readonly ships: string; readonly notes: readonly string[]; readonly terms: string } | null;
+  /** Units that were reserved with an order. */
+  readonly reserved?: number;
+  /** What to say after the order, as safe HTML. */
+  readonly afterOrder: string | null;
+}
+
+export interface Verdict {
+  /** Every line passes, and the order where one was asked for. */
+  readonly ok: boolean;
+  /** Whether Understudy answered. What cannot be asked is not sold: then no line is `ok`. */
+  readonly isAnswered: boolean;
+  /** Why no order may be placed at all, in words for the shopper; null where it may, or where nothing was ordered. */
+  readonly refusal: { readonly code: string; readonly text: string } | null;
+  /** What an accepted quote asks for delivery, in minor units; null without one. */
+  readonly delivery: number | null;
+  readonly lines: readonly LineVerdict[];
+}
+
+/** A line of an accepted quote, at its price in minor units. */
+export interface QuotedLine {
+  readonly variantId: string;
+  readonly quantity: number;
+  readonly unitPrice: number;
+}
+
+/** A role that a customer has from an instant until another (ISO 8601). */
+export interface Grant {
+  readonly role: string;
+  readonly from?: string;
+  readonly until?: string;
+}
+
+const HOUR_S = 3600;
+const MINUTE_S = 60;
+const PATIENCE_MS = 5000;
+
+/** The calls that a shop's own server makes. None of them throws: what is not answered says so, and lets nothing through. */
+export class Understudy {
+  constructor(private readonly settings: Settings) {}
+
+  /** Says who is signed in, for an hour: for the script's `data-visitor`. Null for a guest. */
+  visitorToken(visitor: Visitor | null | undefined): string | null {
+    if (!visitor) return null;
+    const { id: sub, roles } = visitor;
+    return this.sign({ sub, ...(roles ? { roles } : {}) }, HOUR_S);
+  }
+
+  /** Asks whether lines may lie in the cart, be paid on the spot, or be ordered now. */
+  guard(
+    asking: Asking & {
+      readonly via: 'cart' | 'express' | 'order';
+      readonly lines: readonly Line[];
+      /** The code of the payment method, of an order. */
+      readonly method?: string;
+    },
+  ): Promise<Verdict> {
+    const { via, lines, method } = asking;
+    return this.verdict('/v1/guard', { via, lines, method, ...this.said(asking) }, lines);
+  }
+
+  /**
+   * Has an order taken: what is pre-ordered is reserved in the same moment, invitations and quotes are used up; all of it or
+   * nothing. Sent again with the same number, it is answered as before.
+   */
+  takeOrder(
+    asking: Asking & {
+      readonly order: string;
+      readonly lines: readonly Line[];
+      readonly method?: string;
+      readonly email?: string;
+      readonly name?: string;
+    },
+  ): Promise<Verdict> {
+    const { order, lines, method, email, name } = asking;
+    const body = { order, lines, method, email, name, ...this.said(asking) };
+    return this.verdict('/v1/preorders', body, lines, this.shopToken());
+  }
+
+  /** The lines of a quote that was accepted; none when it is over. */
+  async quotedCart(quote: string): Promise<readonly QuotedLine[]> {
+    const answer = await this.send('GET', `/v1/quote?${new URLSearchParams({ quote }).toString()}`);
+    return answer?.ok ? ((await answer.json()) as { lines: QuotedLine[] }).lines : [];
+  }
+
+  /** Gives a customer roles, such as a membership that was paid for. @returns whether they have them */
+  async grant(customerId: string, roles: readonly Grant[]): Promise<boolean> {
+    const path = `/v1/people/${encodeURIComponent(customerId)}/roles`;
+    return (await this.send('PUT', path, { grant: roles }, this.shopToken()))?.ok ?? false;
+  }
+
+  private said({ visitor, locale, invitations, quote }: Asking): object {
+    return { visitor: this.visitorToken(visitor) ?? undefined, locale, invitations, quote: quote ?? undefined };
+  }
+
+  /** Says that it is the shop's own server that asks. */
+  private shopToken(): string {
+    return this.sign({ aud: 'understudy-shop' }, MINUTE_S);
+  }
+
+  /** A token (JWT, HS256, RFC 7519) that is good for so many seconds. */
+  private sign(claims: object, seconds: number): string {
+    const part = (value: object) => Buffer.from(JSON.stringify(value)).toString('base64url');
+    const exp = Math.floor(Date.now() / 1000) + seconds;
+    const signed = `${part({ alg: 'HS256', typ: 'JWT' })}.${part({ ...claims, exp })}`;
+    return `${signed}.${createHmac('sha256', this.settings.visitorSecret).update(signed).digest('base64url')}`;
+  }
+
+  private async verdict(path: string, body: object, lines: readonly Line[], token?: string): Promise<Verdict> {
+    const answer = await this.send('POST', path, body, token);
+    if (answer?.ok) return { ...((await answer.json()) as Omit<Verdict, 'isAnswered'>), isAnswered: true };
+    const refused = { ok: false, code: null, text: null, unitPrice: null, preorder: null, afterOrder: null };
+    return {
+      ok: false,
+      isAnswered: false,
+      refusal: null,
+      delivery: null,
+      lines: lines.map(({ variantId }) => ({ variantId, ...refused })),
+    };
+  }
+
+  private async send(method: string, path: string, body?: object, token?: string): Promise<Response | null> {
+    const { url, timeoutMs = PATIENCE_MS } = this.settings;
+    return fetch(url + path, {
+      method,
+      headers: {
+        ...(body ? { 'Content-Type': 'application/json' } : {}),
+        ...(token ? { Authorization: `Bearer ${token}` } : {}),
+      },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+      signal: AbortSignal.timeout(timeoutMs),
+    }).catch(() => null);
+  }
+}
