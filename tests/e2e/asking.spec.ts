@@ -72,7 +72,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await shopper.getByRole('link', { name: 'See, accept or decline it' }).click();
     await expect(shopper.getByText('With a dibber, at our price.')).toBeVisible();
     await shopper.getByRole('button', { name: 'Accept' }).click();
-    const toBasket = shopper.getByRole('link', { name: 'Add to basket' });
+    const toBasket = shopper.getByRole('link', { name: 'Add to cart' });
     const address = await toBasket.getAttribute('href');
     await toBasket.click();
     await expect(shopper.getByRole('cell', { name: '€260.00' })).toBeVisible();

@@ -149,6 +149,7 @@ test('an answer from the browser’s cache ends when its window does', async ({ 
   const settings = {
     origin: server.url,
     pageMap: { productPage: { path: '^/tools/', area: 'main' }, card: { area: 'li', link: 'a' }, control: 'button' },
+    texts: { en: { from: 'from', waiting: 'waiting' } },
   };
   const script = readFileSync('dist/server/embed.js', 'utf8').replace('"__UNDERSTUDY_SETTINGS__"', () =>
     JSON.stringify(settings),

@@ -1,13 +1,21 @@
-import { createContext, useContext } from 'react';
-import type { Change } from '#core/rulebook/changes.ts';
+import { createContext, useContext, useMemo, useSyncExternalStore } from 'react';
+import { changesBetween, type Change } from '#core/rulebook/changes.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { DraftState, DraftStore, Saving } from './draftStore.ts';
+import { useLive } from './useEditions.ts';
 
-/** How the draft stands with the server. */
-export type Saving =
-  | { readonly state: 'saved' | 'waiting' | 'saving' }
-  | { readonly state: 'failed'; readonly error: Error }
-  /** Somebody else changed it: theirs, and what both began with, to bring together or to choose from. */
-  | { readonly state: 'conflict'; readonly theirs: Rulebook; readonly base: Rulebook };
+export interface DraftSource {
+  readonly store: DraftStore;
+  readonly error: Error | null;
+  readonly reload: () => void;
+}
+export const DraftContext = createContext<DraftSource | null>(null);
+
+function useSource(): DraftSource {
+  const source = useContext(DraftContext);
+  if (!source) throw new Error('the draft is only there inside the frame');
+  return source;
+}
 
 /** The rules being worked on, shared by every screen. */
 export interface Draft {
@@ -15,8 +23,6 @@ export interface Draft {
   readonly rulebook: Rulebook | undefined;
   readonly error: Error | null;
   readonly reload: () => void;
-  /** What it changes against what is live; undefined until both are there. */
-  readonly changes: readonly Change[] | undefined;
   readonly saving: Saving;
   /** Saves what is not saved yet. @returns the entity tag of what is saved then */
   readonly flush: () => Promise<string>;
@@ -28,10 +34,34 @@ export interface Draft {
   readonly settle: (settled: Rulebook) => void;
 }
 
-export const DraftContext = createContext<Draft | null>(null);
+/** A part of the draft, whose changes alone draw anew. `part` answers with what it finds there, and makes nothing. */
+export function useDraftPart<T>(part: (state: DraftState) => T): T {
+  const { store } = useSource();
+  return useSyncExternalStore(store.subscribe, () => part(store.snapshot()));
+}
 
 export function useDraft(): Draft {
-  const draft = useContext(DraftContext);
-  if (!draft) throw new Error('the draft is only there inside the frame');
-  return draft;
+  const { store, error, reload } = useSource();
+  const { history, saving } = useSyncExternalStore(store.subscribe, store.snapshot);
+  return useMemo(
+    () => ({
+      rulebook: history?.now,
+      error,
+      reload,
+      saving,
+      flush: store.flush,
+      change: store.change,
+      undo: history && history.past.length > 0 ? store.undo : null,
+      redo: history && history.future.length > 0 ? store.redo : null,
+      settle: store.settle,
+    }),
+    [store, history, saving, error, reload],
+  );
+}
+
+/** What the draft changes against what is live; undefined until both are there. */
+export function useChanges(): readonly Change[] | undefined {
+  const now = useDraftPart(({ history }) => history?.now);
+  const live = useLive().data?.rulebook;
+  return useMemo(() => (now && live ? changesBetween(live, now) : undefined), [now, live]);
 }

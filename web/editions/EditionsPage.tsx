@@ -5,7 +5,7 @@ import type { Edition } from '#core/contract/rulebookCalls.ts';
 import { changesBetween } from '#core/rulebook/changes.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { namesFrom, useGoods, type Goods } from '../goods/useGoods.ts';
-import { useDraft } from '../draft/useDraft.ts';
+import { useChanges } from '../draft/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
@@ -109,7 +109,7 @@ function EditionSheet({
   const withNumber = others.some((number) => number === wanted) ? wanted : edition.number - 1;
   const earlier = useEditionRules(withNumber);
   const restore = useRestore();
-  const { changes: unpublished } = useDraft();
+  const unpublished = useChanges();
   const [message, setMessage] = useState<string | null>(null);
   const { zone } = goods.shop;
   const changes = rules.data && earlier.data && changesBetween(earlier.data, rules.data);

@@ -4,7 +4,7 @@ import { unfinished } from '#core/rulebook/unfinished.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { SavingNote } from '../draft/SavingNote.tsx';
-import { useDraft } from '../draft/useDraft.ts';
+import { useChanges, useDraft } from '../draft/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
@@ -19,15 +19,16 @@ import { useLive } from '../draft/useEditions.ts';
 /** Before publishing: every change as a sentence, what stands in the way, a note. */
 export function ReviewPage() {
   const draft = useDraft();
+  const changes = useChanges();
   const goods = useGoods();
   const live = useLive();
   const checks = useSpotChecks();
   const [search] = useSearchParams();
   const error = draft.error ?? goods.error ?? live.error;
   if (error) return <LoadFailed error={error} />;
-  if (!draft.rulebook || !draft.changes || !goods.data || !live.data) return null;
+  if (!draft.rulebook || !changes || !goods.data || !live.data) return null;
 
-  const { changes, rulebook } = draft;
+  const { rulebook } = draft;
   const published = live.data.rulebook;
   const next = (live.data.edition?.number ?? 0) + 1;
   const lacking = rulebook.rules.filter((rule) => unfinished(rule).length > 0);

@@ -1,18 +1,18 @@
 import { NavLink, useSearchParams } from 'react-router';
 import { useAttention } from '../shared/usePageMap.ts';
-import { useDraft } from '../draft/useDraft.ts';
+import { useDraftPart } from '../draft/useDraft.ts';
 import styles from './Frame.module.css';
 import { GROUPS } from './screens.ts';
 import { withMoment } from '../shared/useMoment.ts';
 
 /** The screens that work, in their groups. */
 export function Rail() {
-  const { rulebook } = useDraft();
+  const rules = useDraftPart(({ history }) => history?.now.rules.length);
   const [search] = useSearchParams();
   const waits = useAttention().data;
   const some = (count = 0) => (count > 0 ? count : undefined);
   const counts: Readonly<Record<string, number | undefined>> = {
-    '/rules': rulebook?.rules.length,
+    '/rules': rules,
     '/rehearsal': some(waits?.spotChecks),
     '/connection': some(waits?.pageMapBroken.length),
     '/waitlists': some(waits?.invitations),

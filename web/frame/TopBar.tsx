@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useLive } from '../draft/useEditions.ts';
 import { useGoods } from '../goods/useGoods.ts';
-import { useDraft } from '../draft/useDraft.ts';
+import { useChanges } from '../draft/useDraft.ts';
 import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';
 import { Toast } from '../shared/Toast.tsx';
 import { momentWords } from '../shared/times.ts';
@@ -18,7 +18,7 @@ export function Band() {
   const [search] = useSearchParams();
   const goods = useGoods();
   const live = useLive();
-  const { changes } = useDraft();
+  const changes = useChanges();
   const zone = goods.data?.shop.zone;
   return (
     <header className={styles.band}>

@@ -22,7 +22,7 @@ import { insertRule, moveRule, newId } from './edits.ts';
 import { INTENTIONS, type Intention } from './intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
 import styles from './rules.module.css';
-import { useDraft } from '../draft/useDraft.ts';
+import { useChanges, useDraft } from '../draft/useDraft.ts';
 
 interface RunningOrderProps {
   readonly rulebook: Rulebook;
@@ -35,7 +35,8 @@ interface RunningOrderProps {
 
 /** The rules from top to bottom; the upper one wins. */
 export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: RunningOrderProps) {
-  const { change, changes } = useDraft();
+  const { change } = useDraft();
+  const changes = useChanges();
   const [filter, setFilter] = useState('');
   const { moment } = useMoment(goods.shop.zone);
   // How far rules reach may lag behind the keys.

@@ -7,7 +7,7 @@ import { useOpenings } from '../draft/useOpenings.ts';
 import { useShop } from '../goods/useGoods.ts';
 import { useCalendar, useFindings } from '../rehearsal/useRehearsal.ts';
 import { whatWords } from '../rehearsal/TimeLine.tsx';
-import { useDraft } from '../draft/useDraft.ts';
+import { useChanges, useDraft } from '../draft/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { fieldTime, momentWords } from '../shared/times.ts';
 import styles from './today.module.css';
@@ -127,7 +127,7 @@ const some = (count: number, one: string, many: string) => (count === 1 ? `1 ${o
 function Waits() {
   const waits = useAttention();
   const findings = useFindings();
-  const { changes } = useDraft();
+  const changes = useChanges();
   if (waits.error) return <LoadFailed error={waits.error} retry={() => void waits.refetch()} />;
   const faults = findings.data?.findings.filter(({ severity }) => severity === 'fault').length ?? 0;
   const warnings = findings.data?.findings.filter(({ severity }) => severity === 'warning').length ?? 0;

@@ -1,0 +1,154 @@
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { changed, redone, startHistory, undone, type History } from './history.ts';
+
+/** How the draft stands with the server. */
+export type Saving =
+  | { readonly state: 'saved' | 'waiting' | 'saving' }
+  | { readonly state: 'failed'; readonly error: Error }
+  /** Somebody else changed it: theirs, and what both began with, to bring together or to choose from. */
+  | { readonly state: 'conflict'; readonly theirs: Rulebook; readonly base: Rulebook };
+
+/** A draft as the server has it, with its entity tag. */
+export interface Stored {
+  readonly rulebook: Rulebook;
+  readonly etag: string;
+}
+
+/** What the store needs of the world. */
+export interface Effects {
+  /**
+   * Writes the draft over the one with that tag, also when the page is being left.
+   * @returns the new tag, or the draft that somebody else wrote meanwhile
+   */
+  readonly write: (rulebook: Rulebook, etag: string, isLeaving: boolean) => Promise<string | Stored>;
+  /** Does something later. @returns what calls it off */
+  readonly later: (work: () => void, ms: number) => () => void;
+  /** Keeps what no request can carry when the page is left, to be saved when one comes back. */
+  readonly keep: (unsaved: Stored) => void;
+}
+
+/** A pause in typing after which it is saved, and how soon a save that failed is tried again. */
+export const PAUSE_MS = 400;
+export const AGAIN_MS = 5000;
+/** What browsers still send of a page that is left, in bytes. */
+const SENT_ON_LEAVING = 60_000;
+
+export interface DraftState {
+  readonly history: History | undefined;
+  readonly saving: Saving;
+}
+
+/** The draft in memory: the way back from each change, and its saving, one request after another. Knows no React. */
+export class DraftStore {
+  private state: DraftState = { history: undefined, saving: { state: 'saved' } };
+  /** What the server has. */
+  private stored: Stored | undefined;
+  private queue: Promise<unknown> = Promise.resolve();
+  private callOff: () => void = () => undefined;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(private readonly effects: Effects) {}
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  readonly snapshot = (): DraftState => this.state;
+
+  /** Takes a draft that was read in the place of what was here; `unsaved` is a change that was made to it and not saved. */
+  take(stored: Stored, unsaved: Rulebook | null = null): void {
+    this.stored = stored;
+    const history = startHistory(stored.rulebook);
+    this.set({ history: unsaved ? changed(history, unsaved, undefined) : history, saving: { state: 'saved' } });
+  }
+
+  /** Changes made under one `stroke` in a row are undone together. */
+  readonly change = (next: Rulebook, stroke?: string): void => {
+    this.step((history) => changed(history, next, stroke));
+  };
+
+  readonly undo = (): void => {
+    this.step(undone);
+  };
+
+  readonly redo = (): void => {
+    this.step(redone);
+  };
+
+  /** Ends a conflict with what is to be the draft now. */
+  readonly settle = (settled: Rulebook): void => {
+    const { history } = this.state;
+    if (!history) return;
+    this.set({
+      history: settled === history.now ? history : changed(history, settled, undefined),
+      saving: { state: 'saved' },
+    });
+  };
+
+  /** Saves what is not saved yet. @returns the entity tag of what is saved then */
+  readonly flush = (): Promise<string> => {
+    const { history } = this.state;
+    return history ? this.save(history.now) : Promise.reject(new Error('there is no draft yet'));
+  };
+
+  /** Saves what it can as the page is left, and keeps the rest here. */
+  readonly leave = (): void => {
+    const { history, saving } = this.state;
+    const { stored } = this;
+    if (!history || !stored || history.now === stored.rulebook || saving.state === 'conflict') return;
+    const isLarge = new Blob([JSON.stringify(history.now)]).size > SENT_ON_LEAVING;
+    if (isLarge) this.effects.keep({ rulebook: history.now, etag: stored.etag });
+    else void this.save(history.now, true).catch(() => undefined);
+  };
+
+  private step(move: (history: History) => History | null): void {
+    const { history } = this.state;
+    const next = history && move(history);
+    if (next) this.set({ ...this.state, history: next });
+  }
+
+  /** What was changed is saved after a pause; what could not be saved, again. */
+  private set(state: DraftState): void {
+    const { history, saving } = state;
+    const isSaved = history?.now === this.stored?.rulebook;
+    this.state = saving.state === 'saved' && !isSaved ? { history, saving: { state: 'waiting' } } : state;
+    this.callOff();
+    if (history && !isSaved && saving.state !== 'saving' && saving.state !== 'conflict') {
+      const { now } = history;
+      const pause = saving.state === 'failed' ? AGAIN_MS : PAUSE_MS;
+      this.callOff = this.effects.later(() => void this.save(now).catch(() => undefined), pause);
+    }
+    for (const listener of this.listeners) listener();
+  }
+
+  /** One save after another, never two at once; what was typed meanwhile is saved next. */
+  private save(rulebook: Rulebook, isLeaving = false): Promise<string> {
+    const put = () => this.put(rulebook, isLeaving);
+    const turn = this.queue.then(put, put);
+    this.queue = turn;
+    return turn;
+  }
+
+  private async put(rulebook: Rulebook, isLeaving: boolean): Promise<string> {
+    const { stored } = this;
+    if (!stored) throw new Error('there is no draft yet');
+    if (stored.rulebook === rulebook) return stored.etag;
+    this.set({ ...this.state, saving: { state: 'saving' } });
+    try {
+      const written = await this.effects.write(rulebook, stored.etag, isLeaving);
+      if (typeof written === 'string') {
+        this.stored = { rulebook, etag: written };
+        this.set({ ...this.state, saving: { state: 'saved' } });
+        return written;
+      }
+      this.stored = written;
+      this.set({ ...this.state, saving: { state: 'conflict', theirs: written.rulebook, base: stored.rulebook } });
+    } catch (error) {
+      const failure = error instanceof Error ? error : new Error(String(error));
+      this.set({ ...this.state, saving: { state: 'failed', error: failure } });
+      throw failure;
+    }
+    throw new Error('somebody else changed the draft');
+  }
+}
