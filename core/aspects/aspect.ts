@@ -107,4 +107,5 @@ export const alikeOr = <T>(values: readonly [T, ...T[]], otherwise: T): T =>
   values.every((value) => same(value, values[0])) ? values[0] : otherwise;
 
 /** What is in any of several lists, once. */
-export const unionOf = <T>(lists: readonly (readonly T[])[]): T[] => [...new Set(lists.flat())];
+export const unionOf = <T>(lists: readonly (readonly T[])[]): T[] =>
+  lists.length === 0 ? [] : [...new Set(lists.flat())];

@@ -21,7 +21,7 @@ import type { ShopFacts } from '../model/subject.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 
 /** What a rule's outcome says to a subject, should it win. */
-export type PreparedOutcome = { readonly [A in Aspect]?: Prepared<A> };
+export type PreparedOutcome = { readonly [A in Aspect]: Prepared<A> | undefined };
 
 /** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
 export interface CompiledRulebook {
@@ -97,14 +97,15 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
   };
 }
 
-/** Prepares the words of a rule's outcome. */
-const prepareOutcome = (then: Outcome, shop: ShopFacts): PreparedOutcome =>
-  Object.fromEntries(
-    ASPECTS.flatMap((aspect) => {
-      const value = then[aspect];
-      return value === undefined ? [] : [[aspect, aspectOf(aspect).prepare(value as never, shop as never)]];
-    }),
-  );
+/** Prepares the words of a rule's outcome. All aspects are named, so that all outcomes have one shape and are quick to read. */
+function prepareOutcome(then: Outcome, shop: ShopFacts): PreparedOutcome {
+  const prepared: Partial<Record<Aspect, unknown>> = {};
+  for (const aspect of ASPECTS) {
+    const value = then[aspect];
+    prepared[aspect] = value === undefined ? undefined : aspectOf(aspect).prepare(value as never, shop as never);
+  }
+  return prepared as PreparedOutcome;
+}
 
 /** Whether a rule takes part at all. */
 export const takesPart = ({ rule, missing }: Pick<CompiledRule, 'rule' | 'missing'>): boolean =>

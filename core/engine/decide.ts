@@ -1,7 +1,14 @@
 import { controlOf } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
 import type { Resolving } from '../aspects/aspect.ts';
-import { OF_PRODUCT, PRODUCT_ASPECTS, setOf, type Gathered, type ProductAspect } from '../aspects/aspects.ts';
+import {
+  OF_PRODUCT,
+  PRODUCT_ASPECTS,
+  setOf,
+  type Gathered,
+  type Prepared,
+  type ProductAspect,
+} from '../aspects/aspects.ts';
 import { SHOP_CONTROL } from '../aspects/control.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import {
@@ -38,8 +45,14 @@ export const ASPECT_RESOLVERS: { readonly [A in ProductAspect]: (won: Winning, o
   style: ({ gathered }, of) => OF_PRODUCT.style.resolve(preparedOf(gathered.style, 'style'), of),
 };
 
-const preparedOf = <A extends Gathered>(rules: readonly CompiledRule[], aspect: A) =>
-  rules.flatMap(({ prepared }) => (prepared[aspect] === undefined ? [] : [prepared[aspect]]));
+function preparedOf<A extends Gathered>(rules: readonly CompiledRule[], aspect: A): Prepared<A>[] {
+  const all: Prepared<A>[] = [];
+  for (const { prepared } of rules) {
+    const one = prepared[aspect];
+    if (one !== undefined) all.push(one);
+  }
+  return all;
+}
 
 const isPlain = ({ kind, beside }: Decision['control']) => kind === 'buy' || beside;
 

@@ -46,5 +46,17 @@ function inEachLocale(text: LocalisedText, shop: ShopFacts, prepare: (filled: Fi
   const prepared = new Map(
     keys.map((key) => [key, prepare(fillable(typeof text === 'string' ? text : (text[key] ?? ''), key, shop))]),
   );
-  return (subject, left) => prepared.get(localeOf(text, subject.visitor.locale, shop.locales))?.(subject, left) ?? '';
+  const chosen = new Map<string | null, TextRenderer>();
+  return (subject, left) => {
+    const { locale } = subject.visitor;
+    const known = chosen.get(locale);
+    if (known) return known(subject, left);
+    const render = prepared.get(localeOf(text, locale, shop.locales)) ?? NOTHING;
+    // Browsers name few languages; whoever makes some up is answered all the same.
+    if (chosen.size < MOST_LOCALES) chosen.set(locale, render);
+    return render(subject, left);
+  };
 }
+
+const MOST_LOCALES = 50;
+const NOTHING: TextRenderer = () => '';
