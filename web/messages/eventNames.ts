@@ -17,7 +17,7 @@ export const EVENT_NAMES: Readonly<Record<MessageEvent, string>> = {
   'enquiry.new': 'Enquiry: somebody asks',
   'quote.asked': 'Quote: request received',
   'quote.priced': 'Quote: priced',
-  'quote.turnedDown': 'Quote: declined',
+  'quote.turnedDown': 'Quote: declined by you',
   'quote.lapsed': 'Quote: lapsed',
   'quote.new': 'Quote: somebody asks for a price',
   'quote.answered': 'Quote: the customer answered',

@@ -70,7 +70,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
       <table className={work.table}>
         <thead>
           <tr>
-            <th scope="col">Goods</th>
+            <th scope="col">Product</th>
             <th scope="col" className={work.number}>
               Stock
             </th>
@@ -80,7 +80,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
             <th scope="col">Units</th>
             <th scope="col">Your price</th>
             <th scope="col" className={work.number}>
-              Together
+              Total
             </th>
           </tr>
         </thead>

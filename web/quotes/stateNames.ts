@@ -5,7 +5,7 @@ export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
   asked: 'to price',
   priced: 'sent',
   accepted: 'accepted',
-  declined: 'declined',
-  turnedDown: 'declined',
+  declined: 'declined by customer',
+  turnedDown: 'declined by you',
   lapsed: 'lapsed',
 };

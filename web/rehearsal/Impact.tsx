@@ -197,7 +197,7 @@ function Changes({
     <table className={styles.changes}>
       <thead>
         <tr>
-          <th scope="col">Goods</th>
+          <th scope="col">Product</th>
           <th scope="col">For</th>
           <th scope="col">Now</th>
           <th scope="col">Then</th>
