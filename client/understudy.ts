@@ -107,7 +107,7 @@ export class Understudy {
     },
   ): Promise<Verdict> {
     const { via, lines, method } = asking;
-    return this.verdict('/v1/guard', { via, lines, method, ...this.said(asking) }, lines);
+    return this.verdict('/v1/guard', { via, lines, method, ...this.contextOf(asking) }, lines);
   }
 
   /**
@@ -124,7 +124,7 @@ export class Understudy {
     },
   ): Promise<Verdict> {
     const { order, lines, method, email, name } = asking;
-    const body = { order, lines, method, email, name, ...this.said(asking) };
+    const body = { order, lines, method, email, name, ...this.contextOf(asking) };
     return this.verdict('/v1/preorders', body, lines, this.shopToken());
   }
 
@@ -140,7 +140,7 @@ export class Understudy {
     return (await this.send('PUT', path, { grant: roles }, this.shopToken()))?.ok ?? false;
   }
 
-  private said({ visitor, locale, invitations, quote }: Asking): object {
+  private contextOf({ visitor, locale, invitations, quote }: Asking): object {
     return { visitor: this.visitorToken(visitor) ?? undefined, locale, invitations, quote: quote ?? undefined };
   }
 

@@ -1,17 +1,17 @@
 import type PgBoss from 'pg-boss';
-import { lapseQuotes } from './quotes/quoteService.ts';
+import { expireQuotes } from './quotes/quoteService.ts';
 import type { JobServices } from './base/services.ts';
-import { lapseDue } from './waitlists/waitlistService.ts';
+import { expireInvitations } from './waitlists/waitlistService.ts';
 
 const QUEUE = 'waitlist-lapse';
 const EVERY_MINUTE = '* * * * *';
 
 /** Lets turns and quotes lapse as their time passes, on whichever copy of the server is free. */
-export async function workLapses(jobs: PgBoss, services: Omit<JobServices, 'jobs'>): Promise<void> {
+export async function workExpiry(jobs: PgBoss, services: Omit<JobServices, 'jobs'>): Promise<void> {
   await jobs.createQueue(QUEUE);
   await jobs.schedule(QUEUE, EVERY_MINUTE);
   await jobs.work(QUEUE, async () => {
     const needs = { ...services, jobs };
-    while ((await lapseDue(needs)) + (await lapseQuotes(needs)) > 0);
+    while ((await expireInvitations(needs)) + (await expireQuotes(needs)) > 0);
   });
 }

@@ -19,7 +19,7 @@ import { startOpenings } from './rulebook/openings.ts';
 import { startLive } from './base/live.ts';
 import type { AllServices } from './allServices.ts';
 import { sessionSecret } from './session/staffQueries.ts';
-import { workLapses } from './expiry.ts';
+import { workExpiry } from './expiry.ts';
 
 /** Everything that a server is made of. */
 export interface Parts {
@@ -66,7 +66,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   const { jobs, stop: stopJobs } = await startJobs(databaseUrl, log, parts.jobConnections);
   await workChecks(jobs, { db, clock, config, pageReader });
   await workMessages(jobs, { db, clock, config });
-  await workLapses(jobs, { db, clock, config, live, links });
+  await workExpiry(jobs, { db, clock, config, live, links });
   await workSweeps(jobs, { db, clock });
 
   let isStopping = false;

@@ -20,7 +20,10 @@ export async function askGuard(
     ...asking
   }: { via: 'cart' | 'order'; lines: readonly Line[]; method?: string | undefined; visit: Visit },
 ): Promise<Verdict> {
-  return said(visit, await understudy.guard({ ...asking, ...of(visit), ...(method === undefined ? {} : { method }) }));
+  return inShopWords(
+    visit,
+    await understudy.guard({ ...asking, ...of(visit), ...(method === undefined ? {} : { method }) }),
+  );
 }
 
 /** Has an order taken: what is pre-ordered is reserved in the same moment. */
@@ -35,7 +38,7 @@ export async function takeOrder(
   }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer; method: string | undefined },
 ): Promise<Verdict> {
   const how = Object.fromEntries(Object.entries({ email, name, method }).filter(([, value]) => value !== undefined));
-  return said(visit, await understudy.takeOrder({ order, lines, ...of(visit), ...how }));
+  return inShopWords(visit, await understudy.takeOrder({ order, lines, ...of(visit), ...how }));
 }
 
 /** Has a customer be a member for a year from now. @returns whether they are */
@@ -54,7 +57,7 @@ const of = ({ customer, language, invitations, quote }: Visit) => ({
 });
 
 /** What could not be asked is said in the shop's own words. */
-const said = ({ language }: Visit, verdict: Verdict): Verdict =>
+const inShopWords = ({ language }: Visit, verdict: Verdict): Verdict =>
   verdict.isAnswered
     ? verdict
     : { ...verdict, lines: verdict.lines.map((line) => ({ ...line, text: UNREACHED[language] })) };

@@ -122,10 +122,10 @@ export class BatchResolver {
       if (holds === 0) continue;
       const counts = holds & alive;
       if (counts === 0 && !onContest) continue;
-      const { aspects: speaks, settles, gathers, closes } = this.list[rule]!.rule;
-      const names = (speaks & (1 << CONTROL)) !== 0;
+      const { aspects: named, settles, gathers, closes } = this.list[rule]!.rule;
+      const names = (named & (1 << CONTROL)) !== 0;
       const controls = names ? counts & open[CONTROL]! : counts;
-      for (let slots = speaks; slots !== 0; slots &= slots - 1) {
+      for (let slots = named; slots !== 0; slots &= slots - 1) {
         const slot = lowestOf(slots);
         const wins = (COMES_WITH_CONTROL[slot] ? controls : counts) & open[slot]!;
         onContest?.(rule, slot, wins, holds & ~wins);

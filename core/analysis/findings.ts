@@ -134,10 +134,10 @@ export class Findings {
           const known = resolvers.findIndex((one) => one.key === side.key);
           return known >= 0 ? known : resolvers.push(side) - 1;
         };
-        const [places, cart, hearer] = [PLACES.map(on), hasCart ? on('cart') : null, visitorTextKey(seen)];
-        const key = `${resolvers.map((side) => side.key).join(' ')} ${places.join()} ${String(cart)} ${hearer}`;
+        const [places, cart, textKey] = [PLACES.map(on), hasCart ? on('cart') : null, visitorTextKey(seen)];
+        const key = `${resolvers.map((side) => side.key).join(' ')} ${places.join()} ${String(cart)} ${textKey}`;
         if (!sides.has(key))
-          sides.set(key, [visitor, { seen, sides: resolvers, places, cart, visitorTextKey: hearer }]);
+          sides.set(key, [visitor, { seen, sides: resolvers, places, cart, visitorTextKey: textKey }]);
       }
     return [...sides.values()];
   }

@@ -90,8 +90,8 @@ export class OutcomeDiffer {
     const partOf = (aspect: ProductAspect): DiffPlan['parts'][number] => {
       const slot = PRODUCT_ASPECTS.indexOf(aspect);
       const slots = followed(aspect) ? [slot, CONTROL] : [slot];
-      const hearer = numbers[2 * PRODUCT_SLOTS];
-      const key = [aspect, hearer, ...slots.flatMap((one) => [numbers[one], numbers[PRODUCT_SLOTS + one]])].join();
+      const textKey = numbers[2 * PRODUCT_SLOTS];
+      const key = [aspect, textKey, ...slots.flatMap((one) => [numbers[one], numbers[PRODUCT_SLOTS + one]])].join();
       const diff = this.parts.get(key) ?? this.part(aspect, slots.length === 1, was, is, two);
       this.parts.set(key, diff);
       return { aspect, diff };

@@ -49,10 +49,10 @@ export class Places {
   ) {}
 
   /** Makes ready to ask the rows of a word. */
-  fill({ sides, places, cart, visitorTextKey: hearer }: PlaceResolvers, word: number, rows: number): void {
+  fill({ sides, places, cart, visitorTextKey: textKey }: PlaceResolvers, word: number, rows: number): void {
     for (let index = 0; index < sides.length; index++) sides[index]!.fill(this.wons[index]!, word, rows);
     this.numbers.fill(-1);
-    this.numbers[this.numbers.length - 1] = this.numbered(`${hearer} ${places.join()} ${String(cart)}`);
+    this.numbers[this.numbers.length - 1] = this.numbered(`${textKey} ${places.join()} ${String(cart)}`);
   }
 
   /** What there is to say of a row, at its place in the word that was made ready. */

@@ -53,11 +53,11 @@ export function* representativesOf(
   const numbers = new Int32Array(PRODUCT_SLOTS + 2);
   for (const [place, look] of looks.entries()) {
     const side = new BatchResolver(counts.of(rulebook, look));
-    const hearer = visitorTextKey(look);
-    const key = `${look.surface} ${hearer} ${side.key}`;
+    const textKey = visitorTextKey(look);
+    const key = `${look.surface} ${textKey} ${side.key}`;
     if (seen.has(key)) continue;
     seen.add(key);
-    numbers[PRODUCT_SLOTS] = lists(hearer);
+    numbers[PRODUCT_SLOTS] = lists(textKey);
     numbers[PRODUCT_SLOTS + 1] = lists(look.surface);
     const next = new Uint32Array(columns.rows);
     const after: Shown[] = [];

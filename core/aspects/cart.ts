@@ -9,7 +9,7 @@ export const cart = defineVisitAspect({
   schema: z.strictObject({ open: z.boolean(), redirectTo: WebHref.optional() }),
   decided: z.strictObject({ open: z.boolean(), redirectTo: z.string().nullable() }),
   prepare: ({ open, redirectTo }, shop) => ({ open, redirectTo: redirect(redirectTo, shop) }),
-  resolve: (said, subject) => ({ open: said?.open ?? true, redirectTo: said?.redirectTo?.(subject) ?? null }),
+  resolve: (winner, subject) => ({ open: winner?.open ?? true, redirectTo: winner?.redirectTo?.(subject) ?? null }),
   // The strictest: closed before open.
   join: (all) => all.find(({ open }) => !open) ?? all[0],
   name: 'the cart',

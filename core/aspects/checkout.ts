@@ -38,11 +38,11 @@ export const checkout = defineVisitAspect({
     submitOrderText: optional(submitOrder?.text, (text) => html(text, shop)),
     hideMethods: hideMethods ?? [],
   }),
-  resolve: (said, subject) => ({
-    open: said?.open ?? true,
-    redirectTo: said?.redirectTo?.(subject) ?? null,
-    submitOrder: { show: said?.showsSubmitOrder ?? true, text: said?.submitOrderText?.(subject) ?? null },
-    hideMethods: said?.hideMethods ?? [],
+  resolve: (winner, subject) => ({
+    open: winner?.open ?? true,
+    redirectTo: winner?.redirectTo?.(subject) ?? null,
+    submitOrder: { show: winner?.showsSubmitOrder ?? true, text: winner?.submitOrderText?.(subject) ?? null },
+    hideMethods: winner?.hideMethods ?? [],
   }),
   // The strictest of each: what is closed or hidden for any line. What it says and where it leads are that one's.
   join: (all) => {

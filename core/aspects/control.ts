@@ -78,7 +78,7 @@ export const control = defineAspect({
       joinedText: value.kind === 'waitlist' ? optional(value.joinedText, (text) => html(text, shop)) : null,
     };
   },
-  resolve: (said, { subject, shop }) => withVisitorStatus(said?.resolve(subject) ?? SHOP_CONTROL, subject, shop),
+  resolve: (winner, { subject, shop }) => withVisitorStatus(winner?.resolve(subject) ?? SHOP_CONTROL, subject, shop),
   join: listingControl,
   name: 'the button',
   shortName: 'button',

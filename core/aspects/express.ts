@@ -10,7 +10,7 @@ export const express = defineAspect({
   decided: Express,
   follows: 'control',
   prepare: (value) => value,
-  resolve: (said, { control: { kind, beside } }) => said ?? (kind === 'buy' || beside ? 'show' : 'hide'),
+  resolve: (winner, { control: { kind, beside } }) => winner ?? (kind === 'buy' || beside ? 'show' : 'hide'),
   join: (all, { control }) => (control.kind !== 'choose' && all.every((one) => one === all[0]) ? all[0] : 'hide'),
   name: 'express pay',
   shortName: 'express buttons',

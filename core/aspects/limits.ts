@@ -15,7 +15,7 @@ export const limits = defineAspect({
   schema: Limits,
   decided: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),
   prepare: ({ min, max, step }) => ({ min: min ?? 1, max: max ?? null, step: step ?? 1 }),
-  resolve: (said) => said ?? ANY,
+  resolve: (winner) => winner ?? ANY,
   join: (all) => alikeOr(all, ANY),
   name: 'quantities',
   shortName: 'quantities',

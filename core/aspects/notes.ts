@@ -25,8 +25,8 @@ export const notes = defineGatheredAspect({
       countsLeft: JSON.stringify(text).includes('preorder.left'),
     })),
   // Where no pre-order is offered, none are left to count.
-  resolve: (said, { subject, left }) =>
-    said.flatMap((notes) =>
+  resolve: (winners, { subject, left }) =>
+    winners.flatMap((notes) =>
       notes.flatMap(({ place, render, countsLeft }) =>
         countsLeft && left === null ? [] : [{ place, html: render(subject, left) }],
       ),

@@ -63,14 +63,14 @@ export const price = defineAspect({
       text: 'show' in value && !value.show ? optional(value.text, (text) => html(text, shop)) : null,
     };
   },
-  resolve: (said, { subject, left, shop: { currency } }) => ({
-    show: said?.isShown ?? true,
+  resolve: (winner, { subject, left, shop: { currency } }) => ({
+    show: winner?.isShown ?? true,
     // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.
-    ...(said?.isShown === false ? { amount: null, was: null } : amounts(subject.variant, said?.value)),
+    ...(winner?.isShown === false ? { amount: null, was: null } : amounts(subject.variant, winner?.value)),
     from: false,
     currency,
-    suffix: (subject.surface === 'listing' ? said?.listingSuffix : said?.suffix)?.(subject, left) || null,
-    text: said?.text?.(subject, left) ?? null,
+    suffix: (subject.surface === 'listing' ? winner?.listingSuffix : winner?.suffix)?.(subject, left) || null,
+    text: winner?.text?.(subject, left) ?? null,
   }),
   join: (all) => {
     const shown = all.filter(({ show }) => show);

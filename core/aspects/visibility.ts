@@ -13,7 +13,10 @@ export const visibility = defineAspect({
   decided: z.strictObject({ state: z.enum(STATES), redirectTo: z.string().nullable() }),
   mayHangOnPage: true,
   prepare: ({ state, redirectTo }, shop) => ({ state, redirectTo: redirect(redirectTo, shop) }),
-  resolve: (said, { subject }) => ({ state: said?.state ?? 'shown', redirectTo: said?.redirectTo?.(subject) ?? null }),
+  resolve: (winner, { subject }) => ({
+    state: winner?.state ?? 'shown',
+    redirectTo: winner?.redirectTo?.(subject) ?? null,
+  }),
   // A product stays on listings while any of its variants does.
   join: (all) => STATES.flatMap((state) => all.find((one) => one.state === state) ?? [])[0] ?? all[0],
   name: 'visibility',

@@ -140,7 +140,7 @@ export const postImpact = call({
   problems: [404],
 });
 
-const Mend = z.union([
+const QuickFix = z.union([
   z.strictObject({ label: z.string(), becomes: Rule.nullable().describe('What the rule becomes; null: it goes') }),
   z.strictObject({ label: z.string(), moveAbove: z.string().describe('The id of the rule it moves above') }),
 ]);
@@ -164,7 +164,7 @@ export const FindingReply = z
       })
       .nullable()
       .describe('A case in which it can be seen'),
-    mend: Mend.nullable(),
+    mend: QuickFix.nullable(),
   })
   .meta({ id: 'Finding' });
 export type FindingReply = z.infer<typeof FindingReply>;

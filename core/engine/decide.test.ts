@@ -5,7 +5,7 @@ import { LISBON, instant, rule, rulebook, subject } from '#tests/support/arbitra
 import { book, decided, everything, guest, make, product } from '#tests/support/oneVariant.ts';
 import { Rulebook as RulebookSchema } from '../rulebook/rulebook.ts';
 import type { Decision } from './decision.ts';
-import { parse } from '../contract/faults.ts';
+import { parse } from '../contract/validation.ts';
 import { compile } from './compile.ts';
 import { ASPECTS, setOf } from '../aspects/aspects.ts';
 import { decide } from './decide.ts';

@@ -1,4 +1,4 @@
-import type { Fault } from '#core/contract/faults.ts';
+import type { ValidationIssue } from '#core/contract/validation.ts';
 
 /** Something that a caller did, or met, which has an answer: each carries its own status. */
 export class ProblemError extends Error {
@@ -9,7 +9,10 @@ export class ProblemError extends Error {
     readonly title: string,
     /** What happened, to what, and what to do. */
     readonly detail: string,
-    readonly extra: { readonly errors?: readonly Fault[]; readonly headers?: Readonly<Record<string, string>> } = {},
+    readonly extra: {
+      readonly errors?: readonly ValidationIssue[];
+      readonly headers?: Readonly<Record<string, string>>;
+    } = {},
   ) {
     super(detail);
   }
@@ -19,7 +22,7 @@ export const notFound = (what: string) =>
   new ProblemError(404, 'not-found', 'Not found', `There is no ${what}. Check the address.`);
 
 /** @param what the document that was sent, as the start of a sentence */
-export function invalid(what: string, errors: readonly Fault[]): ProblemError {
+export function invalid(what: string, errors: readonly ValidationIssue[]): ProblemError {
   const count = errors.length === 1 ? 'one fault' : `${errors.length} faults`;
   const detail = `${what} has ${count}, so nothing was changed. Each is listed with what is allowed there.`;
   return new ProblemError(422, 'invalid', 'Not valid', detail, { errors });

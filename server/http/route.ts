@@ -1,7 +1,7 @@
 import type { Request, RequestHandler, Response } from 'express';
 import type { z } from 'zod';
 import type { Call, Input, Reply } from '#core/contract/call.ts';
-import { parse } from '#core/contract/faults.ts';
+import { parse } from '#core/contract/validation.ts';
 import { invalid, ProblemError } from './errors.ts';
 import { bodyReader } from './body.ts';
 import { expressPath, type Endpoints } from './endpoints.ts';

@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import type { Fault } from '#core/contract/faults.ts';
+import type { ValidationIssue } from '#core/contract/validation.ts';
 import { ProblemError } from '../http/errors.ts';
 import type { FileKind } from './reading.ts';
 
@@ -24,7 +24,7 @@ interface PlainProblem {
   readonly code: string;
   readonly title: string;
   readonly detail: string;
-  readonly errors: readonly Fault[] | undefined;
+  readonly errors: readonly ValidationIssue[] | undefined;
 }
 
 export type TaskReply = { readonly number: number } & (

@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse';
 import { ImportRows } from '#core/contract/importCalls.ts';
-import { parse as validate } from '#core/contract/faults.ts';
+import { parse as validate } from '#core/contract/validation.ts';
 import { invalid, ProblemError } from '../http/errors.ts';
 import { readJson, type Refusal, type Row } from './rows.ts';
 

@@ -173,7 +173,7 @@ export async function answer(
 }
 
 /** Lets quotes lapse whose time is over. @returns how many did */
-export async function lapseQuotes(services: JobServices): Promise<number> {
+export async function expireQuotes(services: JobServices): Promise<number> {
   const { db, live, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {

@@ -5,7 +5,7 @@ import type { ProductRow } from '../catalog/catalogQueries.ts';
  * Makes products lean: what decisions look at, and no more; words and records that many goods share, such as tags and
  * stocks, each once. A catalog that is held whole takes half the room so.
  */
-export function leaner(): (row: ProductRow) => ProductFacts {
+export function productInterner(): (row: ProductRow) => ProductFacts {
   const words = new Map<string, string>();
   const records = new Map<string, object>();
   const word = <T extends string | null>(text: T): T => {

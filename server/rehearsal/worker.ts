@@ -5,7 +5,7 @@ import type { ProductFacts } from '#core/model/subject.ts';
 import { connect, POOLS, type Database } from '../db/database.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
-import { leaner } from './internProduct.ts';
+import { productInterner } from './internProduct.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
 
@@ -71,10 +71,10 @@ async function readCatalog(database: Database): Promise<LoadedCatalog> {
   const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
   if (loaded && changed.length === 0 && stamps.length === before.size) return loaded;
   const read = new Map<string, ProductFacts>();
-  const lean = leaner();
+  const intern = productInterner();
   for (let from = 0; from < changed.length; from += AT_ONCE) {
     const ids = changed.slice(from, from + AT_ONCE).map(({ id }) => id);
-    for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, lean(row));
+    for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, intern(row));
     const done = (from + ids.length) / changed.length;
     for (const id of readers.keys()) {
       readers.set(id, done);

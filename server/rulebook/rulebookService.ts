@@ -1,6 +1,6 @@
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
-import type { Fault } from '#core/contract/faults.ts';
+import type { ValidationIssue } from '#core/contract/validation.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Openings } from './openings.ts';
 import type { Services } from '../base/services.ts';
@@ -171,7 +171,7 @@ export async function callOff({ db }: Needs, id: number, { who, at }: Acting): P
   });
 }
 
-const LACKS: Record<Unfinished, Omit<Fault, 'found' | 'pointer'> & { at: string }> = {
+const LACKS: Record<Unfinished, Omit<ValidationIssue, 'found' | 'pointer'> & { at: string }> = {
   noGoods: { at: '/when', allowed: 'goods: a tag, a category, a product, a stock level, or everything on purpose' },
   emptyGroup: { at: '/when', allowed: 'at least one condition in each group' },
   emptyThen: { at: '/then', allowed: 'at least one aspect to decide' },

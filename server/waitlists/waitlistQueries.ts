@@ -170,7 +170,7 @@ export interface Turn {
 }
 
 /** Gives their turn to the next so many who wait, or to those of `only` who do. The list is locked by the caller. */
-export async function turnNext(
+export async function inviteNext(
   db: Queryable,
   { productKey, variantKey }: ListKey,
   how: { most: number; only: readonly number[] | null; at: Date } & Turn,

@@ -29,7 +29,7 @@ import {
   openEntryOf,
   openTurnOf,
   placeOf,
-  turnNext,
+  inviteNext,
   type EntryInList,
   type Joining,
   type ListRow,
@@ -194,7 +194,7 @@ export async function invite(
   const at = new Date(clock());
   return db.transaction(async (client) => {
     await lockList(client, list);
-    const ids = await turnNext(client, list, { ...how, at });
+    const ids = await inviteNext(client, list, { ...how, at });
     await notifyInvited(client, services, ids);
     return ids.length;
   });
@@ -238,7 +238,7 @@ export async function leaveList(services: JobServices, id: number, as: 'left' | 
     const turn = await openTurnOf(client, id);
     const hasLeft = await moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
     if (hasLeft && turn) {
-      const next = await turnNext(client, entry, { most: 1, only: null, at, ...turn });
+      const next = await inviteNext(client, entry, { most: 1, only: null, at, ...turn });
       await notifyInvited(client, services, next);
     }
     return hasLeft;
@@ -246,7 +246,7 @@ export async function leaveList(services: JobServices, id: number, as: 'left' | 
 }
 
 /** Lets turns that are over lapse to the next person of their list, who has as long. @returns how many lapsed */
-export async function lapseDue(services: JobServices): Promise<number> {
+export async function expireInvitations(services: JobServices): Promise<number> {
   const { db, clock, live } = services;
   const at = new Date(clock());
   const { shop } = live.current().rulebook;
@@ -263,7 +263,7 @@ export async function lapseDue(services: JobServices): Promise<number> {
         const { email: to, locale, name } = entry;
         const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
         await enqueueNotifications(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
-        await notifyInvited(client, services, await turnNext(client, list, { most: 1, only: null, at, ...turn }));
+        await notifyInvited(client, services, await inviteNext(client, list, { most: 1, only: null, at, ...turn }));
       }
       return due.length;
     });
@@ -285,7 +285,7 @@ export async function inviteAsStockLands(services: JobServices, variants: readon
       await notifyInvited(
         client,
         services,
-        await turnNext(client, now, { most, only: null, at, hours: now.hours, units: 1 }),
+        await inviteNext(client, now, { most, only: null, at, hours: now.hours, units: 1 }),
       );
     });
 }

@@ -123,8 +123,8 @@ export function rememberChosenVariant(event: Event, pageMap: PageMap): void {
 
 /** The variant that an area's switcher, its event or the address has chosen; undefined when none does. */
 export function chosenVariant({ element, surface, parts }: Area, pageMap: PageMap): string | undefined {
-  const remembered = lastChoices.get(element);
-  if (remembered !== undefined) return remembered;
+  const lastChoice = lastChoices.get(element);
+  if (lastChoice !== undefined) return lastChoice;
   const { variant, variantParameter } = pageMap;
   for (const field of parts(variant) as (HTMLInputElement | HTMLSelectElement)[]) {
     const isRadio = field instanceof HTMLInputElement && field.type === 'radio';

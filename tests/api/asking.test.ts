@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Enquiry, Quote } from '#core/contract/askingCalls.ts';
-import { lapseQuotes } from '../../server/quotes/quoteService.ts';
+import { expireQuotes } from '../../server/quotes/quoteService.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
@@ -149,7 +149,7 @@ describe('a quote', () => {
     expect((await price(id, { delivery: null })).status).toBe(204);
     server.now += 14 * 86_400_000;
     expect(await press(link, 'accepted')).toBe(409);
-    const lapsed = await Promise.all([lapseQuotes(server.needs), lapseQuotes(server.needs)]);
+    const lapsed = await Promise.all([expireQuotes(server.needs), expireQuotes(server.needs)]);
     expect(lapsed.reduce((sum, count) => sum + count)).toBe(1);
     expect(await quotes()).toMatchObject([{ state: 'lapsed' }]);
     await mail.letter(({ subject }) => subject === 'Your quote has lapsed');

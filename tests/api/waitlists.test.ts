@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
-import { lapseDue } from '../../server/waitlists/waitlistService.ts';
+import { expireInvitations } from '../../server/waitlists/waitlistService.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
 import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
@@ -170,7 +170,7 @@ describe('an invitation', () => {
     server.now += 48 * 3_600_000;
     expect(await guard({ invitations: [token] })).toBe('notForSale');
     // Two copies at once let it lapse once.
-    await Promise.all([lapseDue(server.needs), lapseDue(server.needs)]);
+    await Promise.all([expireInvitations(server.needs), expireInvitations(server.needs)]);
     expect((await entries()).entries.map(({ state }) => state)).toEqual(['lapsed', 'invited', 'waiting']);
     expect(await guard({ visitor: await server.token('c-1') })).toBeNull();
     await mail.letter(
@@ -211,7 +211,7 @@ describe('at the same moment', () => {
     );
     server.now += 48 * 3_600_000;
     const given = letters.slice(8).map((letter) => press(linkIn(letter, 'Let the next person have it')));
-    const all = await Promise.all([lapseDue(server.needs), lapseDue(server.needs), ...given]);
+    const all = await Promise.all([expireInvitations(server.needs), expireInvitations(server.needs), ...given]);
     expect(all).toHaveLength(10);
     const states = (await entries()).entries.map(({ state }) => state);
     expect(states.slice(0, 16).every((state) => state === 'lapsed' || state === 'left')).toBe(true);

@@ -3,7 +3,7 @@ import styles from './Frame.module.css';
 import type { SeekDialog } from './CommandPaletteDialog.tsx';
 
 /** Goes anywhere by name: Ctrl K. */
-export function Seek() {
+export function CommandPalette() {
   const [open, setOpen] = useState(false);
   // No part of the first screen, and there when it is asked for.
   const [Dialog, setDialog] = useState<typeof SeekDialog | null>(null);

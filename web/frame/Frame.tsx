@@ -1,9 +1,9 @@
 import { Outlet } from 'react-router';
 import { DraftProvider } from '../draft/DraftProvider.tsx';
 import { Attention } from './Attention.tsx';
-import { Band } from './TopBar.tsx';
+import { TopBar } from './TopBar.tsx';
 import styles from './Frame.module.css';
-import { Rail } from './SideNav.tsx';
+import { SideNav } from './SideNav.tsx';
 import { Shortcuts } from './Shortcuts.tsx';
 
 /** What stands around every screen: the band, the rail, and the draft that all of them share. */
@@ -11,8 +11,8 @@ export function Frame() {
   return (
     <DraftProvider>
       <div className={styles.frame}>
-        <Band />
-        <Rail />
+        <TopBar />
+        <SideNav />
         <div className={styles.screen}>
           <Attention />
           <Outlet />

@@ -6,7 +6,7 @@ import { GROUPS } from './screens.ts';
 import { withMoment } from '../shared/useMoment.ts';
 
 /** The screens that work, in their groups. */
-export function Rail() {
+export function SideNav() {
   const rules = useDraftPart(({ history }) => history?.now.rules.length);
   const [search] = useSearchParams();
   const waits = useAttention().data;

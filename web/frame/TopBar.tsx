@@ -10,11 +10,11 @@ import { momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
 import { LookingAt } from './LookingAt.tsx';
 import { Mark } from '../shared/Mark.tsx';
-import { Seek } from './CommandPalette.tsx';
+import { CommandPalette } from './CommandPalette.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 
 /** What is live, what is not yet, and which moment is looked at. */
-export function Band() {
+export function TopBar() {
   const [search] = useSearchParams();
   const goods = useGoods();
   const live = useLive();
@@ -45,7 +45,7 @@ export function Band() {
         <span className={`${styles.pill} ${styles.clean}`}>Draft: no changes</span>
       )}
       {zone && <LookingAt zone={zone} />}
-      <Seek />
+      <CommandPalette />
       <Person />
     </header>
   );

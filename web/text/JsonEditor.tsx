@@ -7,7 +7,7 @@ import { EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { basicSetup } from 'codemirror';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
-import type { Fault } from '#core/contract/faults.ts';
+import type { ValidationIssue } from '#core/contract/validation.ts';
 import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
 import { rangeAt, stepsOf, writingAt } from './places.ts';
 import { offersFor, type Schema } from './schemaSays.ts';
@@ -21,7 +21,7 @@ export interface JsonEditorHandle {
 interface JsonEditorProps {
   readonly ref: Ref<JsonEditorHandle>;
   readonly text: string;
-  readonly faults: readonly Fault[];
+  readonly faults: readonly ValidationIssue[];
   readonly onChange: (text: string) => void;
 }
 

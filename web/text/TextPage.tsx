@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import stringify from 'json-stringify-pretty-compact';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { parse, type Fault } from '#core/contract/faults.ts';
+import { parse, type ValidationIssue } from '#core/contract/validation.ts';
 import { Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { SavingNote } from '../draft/SavingNote.tsx';
@@ -14,7 +14,7 @@ import { JsonEditor, type JsonEditorHandle } from './JsonEditor.tsx';
 import styles from './text.module.css';
 
 /** What is wrong with a text that should be a rulebook; null when it is one. */
-type Read = { readonly rulebook: Rulebook } | { readonly faults: readonly Fault[] };
+type Read = { readonly rulebook: Rulebook } | { readonly faults: readonly ValidationIssue[] };
 
 function read(text: string): Read {
   let value: unknown;

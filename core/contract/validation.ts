@@ -1,13 +1,13 @@
 import type { z } from 'zod';
 
 /** One thing wrong with a document: where (RFC 6901), what was found there, and what is allowed. */
-export interface Fault {
+export interface ValidationIssue {
   pointer: string;
   found: string;
   allowed: string;
 }
 
-export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: Fault[] };
+export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: ValidationIssue[] };
 
 /** Deeper than any document of ours goes, and shallow enough for every reader of it. */
 const MAX_NESTING = 64;
@@ -24,9 +24,9 @@ export function parse<T>(schema: z.ZodType<T>, input: unknown): Parsed<T> {
 type Issue = z.core.$ZodIssue;
 type Path = readonly PropertyKey[];
 
-function faultsOf(issue: Issue, input: unknown, base: Path): Fault[] {
+function faultsOf(issue: Issue, input: unknown, base: Path): ValidationIssue[] {
   const path = [...base, ...issue.path];
-  const fault = (allowed: string, at: Path = path): Fault => ({
+  const fault = (allowed: string, at: Path = path): ValidationIssue => ({
     pointer: pointerTo(at),
     found: show(valueAt(input, at)),
     allowed,
@@ -45,7 +45,7 @@ function faultsOf(issue: Issue, input: unknown, base: Path): Fault[] {
 }
 
 /** Of a union's branches, speaks for the one that the author seems to have meant. */
-function unionFaults(issue: Extract<Issue, { code: 'invalid_union' }>, input: unknown, path: Path): Fault[] {
+function unionFaults(issue: Extract<Issue, { code: 'invalid_union' }>, input: unknown, path: Path): ValidationIssue[] {
   if (issue.errors.length === 0) {
     const options = 'options' in issue && Array.isArray(issue.options) ? issue.options : [];
     return [{ pointer: pointerTo(path), found: show(valueAt(input, path)), allowed: oneOf(options) }];
@@ -132,7 +132,7 @@ function show(value: unknown): string {
 const UNSTORABLE = /\0|\p{Surrogate}/u;
 
 /** What no schema has to look at: nesting too deep to be read safely, and texts that cannot be kept. */
-function faultOfForm(input: unknown): Fault | null {
+function faultOfForm(input: unknown): ValidationIssue | null {
   const open: { value: unknown; path: string; depth: number }[] = [{ value: input, path: '', depth: 0 }];
   for (let entry = open.pop(); entry; entry = open.pop()) {
     const { value, path, depth } = entry;
