@@ -10,9 +10,13 @@ export const keys = {
   job: (id: string) => ['job', id],
   imports: (target: string) => ['imports', target],
   draft: ['draft'],
-  /** What was asked of the draft; without it, of any. */
-  ofDraft: (name: readonly unknown[], rulebook?: object) => ['of-draft', ...name, ...(rulebook ? [rulebook] : [])],
-  calendar: (of: string, rulebook?: object) => ['calendar', of, rulebook],
+  /** What was asked of the draft at a revision; without one, of any. */
+  ofDraft: (name: readonly unknown[], revision?: number) => [
+    'of-draft',
+    ...name,
+    ...(revision === undefined ? [] : [revision]),
+  ],
+  calendar: (of: string, revision?: number) => ['calendar', of, revision],
   /** How far a question is. */
   progress: (of: readonly unknown[]) => ['progress', ...of],
   calendarAddress: ['calendar-address'],

@@ -17,7 +17,6 @@ import styles from './editions.module.css';
 import { useEditionRules, useEditions, useRestore } from '../draft/useEditions.ts';
 
 /** Editions never change: their numbers stand for them. */
-const NOTHING = {};
 
 /** What was published by whom, when, with what note; and the way back. */
 export function EditionsPage() {
@@ -199,7 +198,7 @@ function EditionSheet({
         changes.length > 0 &&
         (search.get('impact') === 'seen' ? (
           <Impact
-            compared={{ from: { edition: withNumber }, to: { edition: edition.number }, key: NOTHING }}
+            compared={{ from: { edition: withNumber }, to: { edition: edition.number }, revision: 0 }}
             goods={goods}
           />
         ) : (

@@ -45,8 +45,8 @@ export function Impact({ compared, goods: { shop, audiences } }: Props) {
     group: search.get('group') ?? undefined,
     search: search.get('search') ?? undefined,
   };
-  const key = useDeferredValue(compared.key);
-  const question = useImpact({ ...compared, key }, query);
+  const revision = useDeferredValue(compared.revision);
+  const question = useImpact({ ...compared, revision }, query);
   const { data: impact, changes, error, isFetching, more } = question;
   if (error) return <LoadFailed error={error} retry={() => void question.refetch()} />;
   const unit = query.surface === 'listing' ? 'products' : 'variants';

@@ -3,6 +3,7 @@ import type { postImpact, Source } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/model/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { sendPatiently } from '../api/client.ts';
+import { revisionOf } from '../draft/revisionOf.ts';
 import { keys } from '../api/keys.ts';
 import { isGivenUp, useProgress } from '../shared/useProgress.ts';
 
@@ -23,17 +24,17 @@ export interface ImpactQuery {
 export interface Compared {
   readonly from: Source;
   readonly to: Source;
-  /** Stands for the rules themselves: what was asked of the same is kept. */
-  readonly key: object;
+  /** Stands for the rules themselves: what was asked of the same is kept. Editions never change: 0. */
+  readonly revision: number;
   /** Saves what is compared where that is still to be done. */
   readonly flush?: () => Promise<unknown>;
 }
 
 /** The draft as it is here, against what is live. */
-export const draftAgainstLive = (key: Rulebook, flush: () => Promise<unknown>): Compared => ({
+export const draftAgainstLive = (rulebook: Rulebook, flush: () => Promise<unknown>): Compared => ({
   from: 'live',
   to: 'draft',
-  key,
+  revision: revisionOf(rulebook),
   flush,
 });
 
@@ -54,7 +55,8 @@ const ask = (
 
 /** What some rules change against others; of the draft as it is here, which is saved before it is asked of. */
 export function useImpact(compared: Compared, impactQuery: ImpactQuery) {
-  const queryKey = keys.impact({ ...impactQuery, ...compared });
+  const { flush: _flush, ...what } = compared;
+  const queryKey = keys.impact({ ...impactQuery, ...what });
   const progress = useProgress(queryKey);
   const pages = useInfiniteQuery({
     queryKey,

@@ -20,6 +20,7 @@ import type { listSpotChecks } from '#core/contract/spotCheckCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
+import { revisionOf } from '../draft/revisionOf.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { isGivenUp, useProgress, type InProgress } from '../shared/useProgress.ts';
 
@@ -41,10 +42,14 @@ function useLong<T>(queryKey: QueryKey, isReady: boolean, ask: Ask<T>) {
 /** Asks something of the draft as it is here, which is saved before it is asked of. */
 function useOfDraft<T>(name: readonly unknown[], ask: Ask<T>) {
   const { rulebook, flush } = useDraft();
-  return useLong(keys.ofDraft(name, rulebook), rulebook !== undefined, async (signal, report) => {
-    await flush();
-    return ask(signal, report);
-  });
+  return useLong(
+    keys.ofDraft(name, rulebook && revisionOf(rulebook)),
+    rulebook !== undefined,
+    async (signal, report) => {
+      await flush();
+      return ask(signal, report);
+    },
+  );
 }
 
 export const useFindings = () =>
@@ -78,7 +83,7 @@ export const useLiveRows = (at: string | undefined) =>
 /** What the clock will change: by what is live, or by the draft. */
 export function useCalendar(of: 'live' | 'draft') {
   const { rulebook, flush } = useDraft();
-  const queryKey = keys.calendar(of, of === 'draft' ? rulebook : undefined);
+  const queryKey = keys.calendar(of, of === 'draft' && rulebook ? revisionOf(rulebook) : undefined);
   return useLong(queryKey, rulebook !== undefined, async (signal, report) => {
     if (of === 'draft') await flush();
     return sendPatiently<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal }, report);
