@@ -322,6 +322,7 @@ describe('the storefront script', () => {
     expect((await server.send('PUT', '/api/page-map', { body: pageMap })).status).toBe(204);
     const { headers, body } = await server.send('GET', '/embed.js', { asNobody: true });
     expect(headers.get('Content-Type')).toContain('javascript');
-    expect(body).toBe(`start(${JSON.stringify({ origin: 'http://understudy.test', pageMap })})`);
+    const texts = { en: { from: 'from', waiting: 'waiting' }, fr: { from: 'dès', waiting: 'en attente' } };
+    expect(body).toBe(`start(${JSON.stringify({ origin: 'http://understudy.test', pageMap, texts })})`);
   });
 });

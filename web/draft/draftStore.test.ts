@@ -140,6 +140,19 @@ describe('the way back', () => {
   });
 });
 
+describe('a change that is taken back before it was saved', () => {
+  it('leaves nothing to save, also where a save had failed', async () => {
+    store.change(book('a'));
+    store.undo();
+    expect([now(), saving(), timer]).toEqual(['first', 'saved', null]);
+    store.redo();
+    await pause();
+    await answer(new Error('away'));
+    store.undo();
+    expect([saving(), timer, writes.length]).toEqual(['saved', null, 1]);
+  });
+});
+
 describe('leaving the page', () => {
   it('sends what is not saved with a request that outlives it', async () => {
     store.change(book('a'));

@@ -38,6 +38,13 @@ export interface DraftState {
   readonly saving: Saving;
 }
 
+/** Whether there is something to save hangs on the draft itself: a change that is taken back leaves nothing. */
+function savingOf(saving: Saving, isSaved: boolean): Saving {
+  if (saving.state === 'saving' || saving.state === 'conflict') return saving;
+  if (isSaved) return { state: 'saved' };
+  return saving.state === 'saved' ? { state: 'waiting' } : saving;
+}
+
 /** The draft in memory: the way back from each change, and its saving, one request after another. Knows no React. */
 export class DraftStore {
   private state: DraftState = { history: undefined, saving: { state: 'saved' } };
@@ -110,9 +117,10 @@ export class DraftStore {
 
   /** What was changed is saved after a pause; what could not be saved, again. */
   private set(state: DraftState): void {
-    const { history, saving } = state;
+    const { history } = state;
     const isSaved = history?.now === this.stored?.rulebook;
-    this.state = saving.state === 'saved' && !isSaved ? { history, saving: { state: 'waiting' } } : state;
+    const saving = savingOf(state.saving, isSaved);
+    this.state = { history, saving };
     this.callOff();
     if (history && !isSaved && saving.state !== 'saving' && saving.state !== 'conflict') {
       const { now } = history;

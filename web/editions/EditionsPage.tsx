@@ -16,8 +16,6 @@ import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
 import { useEditionRules, useEditions, useRestore } from '../draft/useEditions.ts';
 
-/** Editions never change: their numbers stand for them. */
-
 /** What was published by whom, when, with what note; and the way back. */
 export function EditionsPage() {
   const editions = useEditions();
