@@ -1,3 +1,4 @@
+import type { Dialogs, Later } from './modules.ts';
 import { textsIn } from '../shared/textsIn.ts';
 import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import { apply, applyTogether, holdAgain, leave, showOthers } from './apply.ts';
@@ -17,13 +18,11 @@ import { ask, decisionIn, key, type Answer, type Answered } from './ask.ts';
 import { wordsFor } from './control.ts';
 import { hold } from './hold.ts';
 import { MARK, STAND_IN } from './marks.ts';
-import type { reportMisses } from './misses.ts';
 import { clearCopies } from './place.ts';
 import { earliest } from './earliest.ts';
 import { findAll } from './roots.ts';
 import { announce } from './announce.ts';
 import { readPageSettings, type PageSettings, type Settings } from './settings.ts';
-import type { updateStructuredData } from './structured.ts';
 import { soon } from './soon.ts';
 import { applyVisit, concernsVisit } from './visit.ts';
 import { watch, type Touched } from './watch.ts';
@@ -45,20 +44,8 @@ export function quietly(work: () => void, instead?: () => void): void {
   }
 }
 
-/** What later.ts is as a module. */
-interface Later {
-  readonly reportMisses: typeof reportMisses;
-  readonly updateStructuredData: typeof updateStructuredData;
-}
-
 /** What pages say to machines. */
 const STRUCTURED = '[type="application/ld+json"], [itemprop]';
-
-/** What dialogs/ is as a module. */
-interface Dialogs {
-  readonly open: (pressed: object) => boolean;
-  readonly marker: (context: object) => void;
-}
 
 /**
  * Makes the page say what was decided, now and whenever it changes.
