@@ -19,26 +19,20 @@ const ROLES = `
   FROM customer_roles r JOIN customers c ON c.id = r.customer_id
   WHERE c.external_id = $1 AND c.archived_at IS NULL`;
 
-const INVITATIONS = `
+/** What is kept for whoever is invited, and until when (epoch ms). */
+const INVITED = `
   SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
     coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
   FROM invitations i
     JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
     JOIN products p ON p.id = w.product_id
-    LEFT JOIN variants v ON v.id = w.variant_id
+    LEFT JOIN variants v ON v.id = w.variant_id`;
+const INVITATIONS = `${INVITED}
     JOIN customers c ON c.id = w.customer_id
   WHERE c.external_id = $1 AND c.archived_at IS NULL`;
+const INVITATIONS_BY_LINK = `${INVITED} WHERE w.id = ANY($1)`;
 
 const GUEST = { signedIn: false, roles: [], customerId: null, invitations: [] } as const;
-
-const INVITATIONS_BY_LINK = `
-  SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
-    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
-  FROM invitations i
-    JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
-    JOIN products p ON p.id = w.product_id
-    LEFT JOIN variants v ON v.id = w.variant_id
-  WHERE w.id = ANY($1)`;
 
 export interface VisitorClaims {
   /** The visitor's signed token. */
