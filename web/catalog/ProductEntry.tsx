@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { compile } from '#core/engine/compile.ts';
 import { formatPrice } from '#core/texts/prices.ts';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { Picture } from '../goods/Picture.tsx';
 import { titleIn, type Goods } from '../goods/useGoods.ts';

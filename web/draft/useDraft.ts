@@ -2,7 +2,7 @@ import { createContext, useContext, useMemo, useSyncExternalStore } from 'react'
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { DraftState, DraftStore, Saving } from './draftStore.ts';
-import { useLive } from './useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 
 export interface DraftSource {
   readonly store: DraftStore;

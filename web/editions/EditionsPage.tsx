@@ -14,7 +14,7 @@ import { Impact } from '../rehearsal/Impact.tsx';
 import { Openings } from './Openings.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
-import { useEditionRules, useEditions, useRestore } from '../draft/useEditions.ts';
+import { useEditionRules, useEditions, useRestore } from '../live/useEditions.ts';
 
 /** What was published by whom, when, with what note; and the way back. */
 export function EditionsPage() {

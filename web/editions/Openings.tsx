@@ -8,7 +8,7 @@ import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { fieldTime, instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
 import { usePreview } from '../rehearsal/useRehearsal.ts';
-import { useOpeningActs, useOpenings } from '../draft/useOpenings.ts';
+import { useOpeningActs, useOpenings } from '../live/useOpenings.ts';
 
 /** Whom an opening is shown as: who is a member is chosen in Rehearsal. */
 const GUEST = { name: 'Guest', signedIn: false, roles: [] };

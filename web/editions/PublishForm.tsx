@@ -9,8 +9,8 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
-import { usePublish } from '../draft/useEditions.ts';
-import { useOpeningActs } from '../draft/useOpenings.ts';
+import { usePublish } from '../live/useEditions.ts';
+import { useOpeningActs } from '../live/useOpenings.ts';
 
 interface Props {
   readonly next: number;

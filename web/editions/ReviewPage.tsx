@@ -14,7 +14,7 @@ import { Impact } from '../rehearsal/Impact.tsx';
 import { PublishForm } from './PublishForm.tsx';
 import styles from './editions.module.css';
 import { draftAgainstLive } from '../rehearsal/useImpact.ts';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 
 /** Before publishing: every change as a sentence, what stands in the way, a note. */
 export function ReviewPage() {

@@ -7,7 +7,7 @@ import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePageMap } from '../shared/usePageMap.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
 import { usePages } from '../shared/pages.tsx';

@@ -1,7 +1,7 @@
 import { Button, Skeleton, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import letters from '../shared/letters.module.css';
 import lists from '../shared/lists.module.css';

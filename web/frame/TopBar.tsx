@@ -1,7 +1,7 @@
 import { Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { useChanges } from '../draft/useDraft.ts';
 import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';

@@ -45,14 +45,6 @@ async function readGoods(): Promise<Goods> {
 
 export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGoods });
 
-/** The shop alone; undefined until it is known. What goes wrong is shown in the screen's place. */
-export const useShop = (): ShopFacts | undefined =>
-  useQuery({
-    queryKey: keys.shop,
-    queryFn: async () => (await send<typeof getShop>('get', '/api/shop')).body,
-    throwOnError: true,
-  }).data;
-
 /** How ids are called, for sentences. */
 export function namesFrom({ products, vocabulary, shop }: Goods) {
   const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));

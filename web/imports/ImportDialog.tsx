@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { getJob, importCatalog, ImportReport } from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { Choose } from '../rules/editors/Choose.tsx';
+import { Choose } from '../shared/Choose.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
 import { saveAs } from '../shared/save.ts';

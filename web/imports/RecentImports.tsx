@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { cancelImport, Import, ImportState, listImports, undoImport } from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './imports.module.css';

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { Link } from 'react-router';
 import type { Message } from '#core/contract/messageCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
 import { momentWords } from '../shared/times.ts';

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import lists from '../shared/lists.module.css';

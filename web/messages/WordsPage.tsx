@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { MessageTemplate } from '#core/contract/messageCalls.ts';
 import { sampleOf, templateFault } from '#core/texts/messages.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';

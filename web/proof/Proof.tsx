@@ -2,7 +2,7 @@ import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { compile } from '#core/engine/compile.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';

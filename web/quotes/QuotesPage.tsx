@@ -4,7 +4,7 @@ import type { listQuotes } from '#core/contract/askingCalls.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import styles from '../shared/letters.module.css';
 import { usePages } from '../shared/pages.tsx';
 import { ageWords } from '../shared/times.ts';

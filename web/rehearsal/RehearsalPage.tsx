@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { compile } from '#core/engine/compile.ts';
 import { Impact } from './Impact.tsx';
 import { draftAgainstLive } from './useImpact.ts';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { AlsoLookAt } from '../proof/AlsoLookAt.tsx';

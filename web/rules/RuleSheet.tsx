@@ -6,9 +6,9 @@ import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
-import { insertRule, newId, removeRule, replaceRule } from './edits.ts';
+import { insertRule, newId, removeRule, replaceRule } from '../draft/edits.ts';
 import styles from './rules.module.css';
-import { Sentence } from './Sentence.tsx';
+import { Sentence } from '../editor/Sentence.tsx';
 import { useDraft } from '../draft/useDraft.ts';
 
 interface RuleSheetProps {

@@ -1,6 +1,6 @@
 import { MenuItem, Skeleton, TextField as Field } from '@mui/material';
 import type { ShopText } from '#core/contract/textCalls.ts';
-import { useShop } from '../goods/useGoods.ts';
+import { useShop } from '../shared/useShop.ts';
 import lists from '../shared/lists.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { FindField } from '../shared/pages.tsx';

@@ -2,7 +2,7 @@ import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { compile } from '#core/engine/compile.ts';
-import { useLive } from '../draft/useEditions.ts';
+import { useLive } from '../live/useEditions.ts';
 import { useMoment, withMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { ProofRow } from '../proof/ProofRow.tsx';

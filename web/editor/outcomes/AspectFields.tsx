@@ -4,12 +4,12 @@ import type { Outcome } from '#core/aspects/outcome.ts';
 import type { NotePlace } from '#core/model/notePlaces.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
-import { Choose } from './Choose.tsx';
-import styles from './editors.module.css';
+import { Choose } from '../../shared/Choose.tsx';
+import styles from '../fields/fields.module.css';
 import { HrefField } from './HrefField.tsx';
-import { Kinds } from './Kinds.tsx';
+import { Kinds } from '../fields/Kinds.tsx';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
-import { WholeNumber } from './NumberFields.tsx';
+import { WholeNumber } from '../fields/NumberFields.tsx';
 
 export function ExpressFields({ value, onChange }: AspectProps<'show' | 'hide'>) {
   return (

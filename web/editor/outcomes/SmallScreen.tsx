@@ -2,7 +2,7 @@ import type { PlainControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import proof from '../../proof/proof.module.css';
-import styles from './editors.module.css';
+import styles from '../fields/fields.module.css';
 
 /** CSS pixels: a card in two columns, and the buying area, on a telephone 390 wide. */
 const WIDTHS = [

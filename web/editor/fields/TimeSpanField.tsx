@@ -1,7 +1,7 @@
 import { MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
 import { parseDuration } from '#core/model/calendar.ts';
-import styles from './editors.module.css';
+import styles from './fields.module.css';
 
 const UNITS = ['hours', 'days', 'weeks', 'months'] as const;
 type Unit = (typeof UNITS)[number];

@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import styles from './editors.module.css';
+import styles from './fields.module.css';
 
 interface ConfirmProps {
   readonly hint: string;

@@ -3,10 +3,10 @@ import { useState } from 'react';
 import { parseYearDay } from '#core/model/calendar.ts';
 import type { ValueOf } from '#core/facts/facts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
-import styles from './editors.module.css';
-import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
-import { SpanFields, spanOf, writtenSpan, type Span } from './TimeSpanField.tsx';
-import type { ValueProps } from './valueProps.ts';
+import styles from '../fields/fields.module.css';
+import { closesAtOnce, InPlace, SUGGESTIONS } from '../fields/suggestions.tsx';
+import { SpanFields, spanOf, writtenSpan, type Span } from '../fields/TimeSpanField.tsx';
+import type { ValueProps } from '../fields/valueProps.ts';
 
 type Bounds = ValueOf<'moment', 'between'>;
 

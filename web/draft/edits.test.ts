@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { addCondition, at, depthOf, moveRule, newId, put, rejoined, withoutCondition } from './edits.ts';
-import { changed, redone, startHistory, undone } from '../draft/history.ts';
+import { changed, redone, startHistory, undone } from './history.ts';
 
 const EVERY = { fact: 'product', op: 'every', value: true } as const;
 const GUESTS = { fact: 'visitor.signedIn', op: 'is', value: false } as const;

@@ -7,9 +7,9 @@ import { send } from '../../api/client.ts';
 import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../../goods/useGoods.ts';
-import styles from './editors.module.css';
-import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
-import type { ValueProps } from './valueProps.ts';
+import styles from '../fields/fields.module.css';
+import { closesAtOnce, InPlace, SUGGESTIONS } from '../fields/suggestions.tsx';
+import type { ValueProps } from '../fields/valueProps.ts';
 
 interface Option {
   readonly value: string;

@@ -2,7 +2,7 @@ import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Leaf } from '#core/facts/facts.ts';
 import type { Goods } from '../../goods/useGoods.ts';
-import styles from './editors.module.css';
+import styles from '../fields/fields.module.css';
 import { Months } from './Months.tsx';
 import { groupOf, QUESTIONS, questionOf, type ConditionKind } from './questions.ts';
 import { ValueEditor } from './ValueEditor.tsx';

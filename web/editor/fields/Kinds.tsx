@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent } from 'react';
-import styles from './editors.module.css';
+import styles from './fields.module.css';
 
 interface KindsProps<T extends string> {
   readonly label: string;

@@ -2,9 +2,9 @@ import { TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Price } from '#core/aspects/price.ts';
 import { given, type AspectProps } from './aspect.ts';
-import { Choose } from './Choose.tsx';
+import { Choose } from '../../shared/Choose.tsx';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
-import { PriceField } from './NumberFields.tsx';
+import { PriceField } from '../fields/NumberFields.tsx';
 
 type PriceWay = 'show' | 'hide' | 'percent' | 'amount' | 'fixed';
 const PRICE_WAYS: Record<PriceWay, string> = {

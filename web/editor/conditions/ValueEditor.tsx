@@ -2,9 +2,9 @@ import { useState } from 'react';
 import { Autocomplete, TextField, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { STOCK_STATUS_NAMES } from '#core/facts/stockStatus.ts';
 import { SURFACE_NAMES } from '#core/facts/surface.ts';
-import type { ValueProps } from './valueProps.ts';
+import type { ValueProps } from '../fields/valueProps.ts';
 import { NamesField } from './NamesField.tsx';
-import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from './NumberFields.tsx';
+import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from '../fields/NumberFields.tsx';
 import type { ValueKind } from './questions.ts';
 import { AroundFields, BetweenFields, WeeklyFields, YearlyFields } from './TimeFields.tsx';
 

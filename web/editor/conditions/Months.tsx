@@ -3,7 +3,7 @@ import { testOf } from '#core/facts/facts.ts';
 import type { ShopFacts, Subject } from '#core/model/subject.ts';
 import type { Leaf } from '#core/facts/facts.ts';
 import { useMoment } from '../../shared/useMoment.ts';
-import styles from './editors.module.css';
+import styles from '../fields/fields.module.css';
 import { nobody } from '../../shared/example.ts';
 
 const DAY = 86_400_000;

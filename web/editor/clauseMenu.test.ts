@@ -5,9 +5,9 @@ import { Outcome } from '#core/aspects/outcome.ts';
 import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';
-import { put } from './edits.ts';
-import { outcomePart } from './editors/OutcomeEditor.tsx';
-import { hrefFault, isOptional, KINDS, hasPart, STAND_INS, turnedInto, withoutPart } from './editors/standIns.ts';
+import { put } from '../draft/edits.ts';
+import { outcomePart } from './outcomes/OutcomeEditor.tsx';
+import { hrefFault, isOptional, KINDS, hasPart, STAND_INS, turnedInto, withoutPart } from './outcomes/standIns.ts';
 import { INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
 

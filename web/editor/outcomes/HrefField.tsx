@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { isSafeHref } from '#core/texts/href.ts';
 import { usePageMap } from '../../shared/usePageMap.ts';
 import type { Goods } from '../../goods/useGoods.ts';
-import styles from './editors.module.css';
+import styles from '../fields/fields.module.css';
 import { hrefFault } from './standIns.ts';
 
 interface HrefFieldProps {

@@ -3,9 +3,9 @@ import { leavesOf } from '#core/rulebook/condition.ts';
 import type { Join } from '#core/model/join.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { depthOf, put } from './edits.ts';
-import type { ConditionKind } from './editors/questions.ts';
-import { ADDITIONS, hasPart } from './editors/standIns.ts';
+import { depthOf, put } from '../draft/edits.ts';
+import type { ConditionKind } from './conditions/questions.ts';
+import { ADDITIONS, hasPart } from './outcomes/standIns.ts';
 
 /** The phrase that is open: a place in the rule, or a condition that is being added into a group. */
 export type Open = { readonly anchor: HTMLElement } & Opening;

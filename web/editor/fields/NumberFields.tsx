@@ -1,7 +1,7 @@
 import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { parsePrice } from '#core/texts/prices.ts';
-import styles from './editors.module.css';
+import styles from './fields.module.css';
 import type { ValueProps } from './valueProps.ts';
 
 interface WholeNumberProps {

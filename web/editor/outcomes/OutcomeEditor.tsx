@@ -3,7 +3,7 @@ import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Price } from '#core/aspects/price.ts';
 import type { PlainControl } from '#core/controls/controls.ts';
 import type { Goods } from '../../goods/useGoods.ts';
-import { at, put } from '../edits.ts';
+import { at, put } from '../../draft/edits.ts';
 import type { AspectProps } from './aspect.ts';
 import {
   AfterOrderFields,
@@ -17,7 +17,7 @@ import {
   type Note,
   type Visibility,
 } from './AspectFields.tsx';
-import styles from './editors.module.css';
+import styles from '../fields/fields.module.css';
 import { PriceFields } from './PriceFields.tsx';
 import { KindFields, ListingFields, StandInPart } from './StandInFields.tsx';
 import { isOptional, withoutPart, type ControlPart } from './standIns.ts';

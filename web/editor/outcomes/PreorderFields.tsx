@@ -1,13 +1,13 @@
 import { useState } from 'react';
-import { Choose } from './Choose.tsx';
-import styles from './editors.module.css';
+import { Choose } from '../../shared/Choose.tsx';
+import styles from '../fields/fields.module.css';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
 import { shopTextInAll } from '#core/texts/shopTexts.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';
-import { WholeNumber } from './NumberFields.tsx';
+import { WholeNumber } from '../fields/NumberFields.tsx';
 import { PER, type Of, type StandInProps } from './standIns.ts';
-import { TimeSpanField } from './TimeSpanField.tsx';
+import { TimeSpanField } from '../fields/TimeSpanField.tsx';
 
 export function CapFields({ control, goods, onChange }: StandInProps<Of<'preorder'>>) {
   const [cap, setCap] = useState<{ units: number | null; per: 'variant' | 'product' }>(

@@ -1,6 +1,6 @@
 import type { PopperProps } from '@mui/material';
 import type { KeyboardEvent } from 'react';
-import styles from './editors.module.css';
+import styles from './fields.module.css';
 
 /**
  * Suggestions that stand below their field, in the popover itself, so that they cover nothing of it. They stay open: where

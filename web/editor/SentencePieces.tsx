@@ -5,7 +5,7 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Segment } from '#core/facts/segment.ts';
 import { JOINING } from '#core/rulebook/sentence.ts';
 import { ReadableText } from '../shared/ReadableText.tsx';
-import { rejoined, withoutCondition } from './edits.ts';
+import { rejoined, withoutCondition } from '../draft/edits.ts';
 import { OpeningMenu } from './ClauseMenu.tsx';
 import { memberChoices, MORE, type Open } from './clauseMenu.ts';
 import styles from './Sentence.module.css';

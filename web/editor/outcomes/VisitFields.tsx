@@ -3,12 +3,12 @@ import { useState } from 'react';
 import type { Outcome } from '#core/aspects/outcome.ts';
 import { usePageMap } from '../../shared/usePageMap.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
-import { Choose } from './Choose.tsx';
-import styles from './editors.module.css';
+import { Choose } from '../../shared/Choose.tsx';
+import styles from '../fields/fields.module.css';
 import { HrefField } from './HrefField.tsx';
-import { Kinds } from './Kinds.tsx';
+import { Kinds } from '../fields/Kinds.tsx';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
-import { closesAtOnce, InPlace, SUGGESTIONS } from './suggestions.tsx';
+import { closesAtOnce, InPlace, SUGGESTIONS } from '../fields/suggestions.tsx';
 
 export type Cart = NonNullable<Outcome['cart']>;
 const OPEN = { closed: 'is closed', open: 'stays open' } as const;
