@@ -1,36 +1,60 @@
-import type { Surface } from '../model/subject.ts';
-import type { Rule } from '../rulebook/rulebook.ts';
-
-/** What a finding is about. */
-export const FINDING_KINDS = [
-  'unfinished',
-  'contradiction',
-  'neverWins',
-  'idle',
-  'notClosed',
-  'fight',
-  'unknownName',
-  'untrackedStock',
-  'windowPast',
-  'windowInverted',
-  'windowCloses',
-  'priceShownElsewhere',
-  'guardLetsThrough',
-  'guardRefuses',
-  'preorderWithoutDate',
-  'preorderWithoutTerms',
-  'hiddenPriceSold',
-  'waitlistInStock',
-  'missingLanguage',
-  'longLabel',
-  'brokenLink',
-  'touchesEverything',
-] as const;
-export type FindingKind = (typeof FINDING_KINDS)[number];
+import { z } from 'zod';
+import { ASPECTS } from '../aspects/aspects.ts';
+import { FACTS } from '../facts/facts.ts';
+import { SURFACES, type Surface } from '../model/subject.ts';
+import { Rule } from '../rulebook/rulebook.ts';
+import { UNFINISHED } from '../rulebook/unfinished.ts';
 
 /** The worst first: what is wrong, what is likely not meant, and what may well be. */
 export const SEVERITIES = ['fault', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
+
+const RuleId = z.string().describe('The id of a rule');
+const RuleIds = z.array(RuleId);
+/** The place in which it is seen. */
+const surface = z.enum(SURFACES);
+/** The time that is concerned: until a date as it is written, or around a date of each product, by its name. */
+const window = {
+  until: z.string().nullable().describe('A date as it is written; null where each product has its own'),
+  date: z.string().nullable().describe('The name of the products’ date; null where the rule writes one'),
+};
+
+const kind = <const K extends string, Details extends z.core.$ZodShape>(name: K, details: Details) =>
+  z.strictObject({ kind: z.literal(name), ...details });
+
+/** What a finding is about, and what is to be told of it; words are made of it where it is shown. */
+export const FindingDetails = z.discriminatedUnion('kind', [
+  kind('unfinished', { lack: z.enum(UNFINISHED) }),
+  kind('contradiction', {}),
+  kind('neverWins', { by: RuleIds.describe('The rules above it that decide first, those that do so most first') }),
+  kind('idle', { rules: RuleIds.describe('The rules that decide nothing while the closure stands') }),
+  kind('notClosed', { by: RuleId.describe('The rule above it that goes on selling') }),
+  kind('fight', { by: RuleId.describe('The rule above it that wins'), aspect: z.enum(ASPECTS) }),
+  kind('unknownName', {
+    fact: z.enum(FACTS.map(({ name }) => name)),
+    of: z.string().nullable().describe('The attribute or option whose value it is; null where it is no value'),
+    name: z.string(),
+    nearest: z.string().nullable().describe('A name that there is and that it may be a slip of'),
+  }),
+  kind('unknownMethod', { code: z.string() }),
+  kind('untrackedStock', {}),
+  kind('windowPast', { ...window, isWhole: z.boolean().describe('Whether the rule is over with it') }),
+  kind('windowInverted', window),
+  kind('windowCloses', { ...window, dates: z.int().describe('How many dates of products are concerned') }),
+  kind('priceShownElsewhere', { surface }),
+  kind('guardLetsThrough', { surface }),
+  kind('guardRefuses', { surface }),
+  kind('preorderWithoutDate', {}),
+  kind('preorderWithoutTerms', {}),
+  kind('hiddenPriceSold', {}),
+  kind('waitlistInStock', {}),
+  kind('missingLanguage', { locale: z.string() }),
+  kind('longLabel', { label: z.string() }),
+  kind('brokenLink', { href: z.string() }),
+  kind('touchesEverything', {}),
+]);
+export type FindingDetails = z.infer<typeof FindingDetails>;
+export type FindingKind = FindingDetails['kind'];
 
 export const SEVERITY: Readonly<Record<FindingKind, Severity>> = {
   unfinished: 'fault',
@@ -40,6 +64,7 @@ export const SEVERITY: Readonly<Record<FindingKind, Severity>> = {
   notClosed: 'warning',
   fight: 'note',
   unknownName: 'warning',
+  unknownMethod: 'warning',
   untrackedStock: 'warning',
   windowPast: 'warning',
   windowInverted: 'fault',
@@ -57,6 +82,16 @@ export const SEVERITY: Readonly<Record<FindingKind, Severity>> = {
   touchesEverything: 'note',
 };
 
+/** A change after which a finding is gone: the rule becomes another, or moves above another. */
+export const QuickFix = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.enum(['switchOff', 'swapDates', 'removeName', 'useNearest', 'askForPrice', 'allPlaces']),
+    becomes: Rule,
+  }),
+  z.strictObject({ kind: z.literal('moveAbove'), rule: RuleId }),
+]);
+export type QuickFix = z.infer<typeof QuickFix>;
+
 /** A case in which a finding can be seen: deciding it shows what the finding says. */
 export interface Example {
   readonly product: string;
@@ -68,28 +103,31 @@ export interface Example {
   readonly surface: Surface;
 }
 
-/** A change that mends a finding: the rule becomes another, goes (null), or moves above another. */
-export type QuickFix =
-  { readonly label: string; readonly becomes: Rule | null } | { readonly label: string; readonly moveAbove: string };
+/** What every finding has beside its example. */
+export const FindingParts = z.strictObject({
+  rule: RuleId,
+  about: FindingDetails,
+  severity: z.enum(SEVERITIES),
+  count: z.int().nullable().describe('Variants that it concerns; null where it is about the rule by itself'),
+  quickFix: QuickFix.nullable(),
+});
 
 /** Something that the owner should see. */
-export interface Finding {
-  readonly kind: FindingKind;
-  /** The id of the rule that it is about, and of the other where two are. */
-  readonly rule: string;
-  readonly other: string | null;
-  /** In plain words. */
-  readonly text: string;
-  /** How many variants it concerns; null where it is about the rule's own words. */
-  readonly count: number | null;
-  readonly witness: Example | null;
-  readonly mend: QuickFix | null;
+export interface Finding extends z.infer<typeof FindingParts> {
+  readonly example: Example | null;
 }
 
-/** A finding about a rule's own words, with whatever more there is to say. */
+/** A finding about a rule by itself, with whatever more there is to say. */
 export const finding = (
-  kind: FindingKind,
   rule: Rule,
-  text: string,
-  more: Partial<Omit<Finding, 'kind' | 'rule' | 'text'>> = {},
-): Finding => ({ kind, rule: rule.id, text, other: null, count: null, witness: null, mend: null, ...more });
+  about: FindingDetails,
+  more: Partial<Pick<Finding, 'count' | 'example' | 'quickFix'>> = {},
+): Finding => ({
+  rule: rule.id,
+  about,
+  severity: SEVERITY[about.kind],
+  count: null,
+  example: null,
+  quickFix: null,
+  ...more,
+});

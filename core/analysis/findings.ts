@@ -1,4 +1,4 @@
-import { aspectOf, ASPECTS, isGathered, type Aspect } from '../aspects/aspects.ts';
+import { ASPECTS, isGathered, type Aspect } from '../aspects/aspects.ts';
 import { countOf, hasBit, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
@@ -6,15 +6,14 @@ import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
 import { isClosure } from '../rulebook/closure.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
-import { finding, SEVERITIES, SEVERITY, type Finding, type FindingKind, type Example } from './finding.ts';
-import { FINDING_TEXTS } from './findingTexts.ts';
+import { finding, SEVERITIES, type Example, type Finding, type FindingDetails } from './finding.ts';
 import { quickFixOf, moveAbove } from './quickFixes.ts';
 import { Places, PLACES, type PlaceResolvers } from './placeAgreement.ts';
 import { noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
 import { Tallies, Tally } from './tally.ts';
 import { readsStock, untrackedAt } from './untracked.ts';
 import { Vocabulary } from './vocabulary.ts';
-import { ruleTitle, findingsInWords, type Known } from './ruleFindings.ts';
+import { findingsInWords, type Known } from './ruleFindings.ts';
 
 /** What findings are looked for in: a rulebook, and the visitors and moments it is looked at by. */
 export interface Looked extends Omit<Known, 'shop' | 'moment'> {
@@ -40,7 +39,7 @@ interface Look {
 }
 
 /**
- * Looks through goods for what the owner should see. Every finding that is about goods has a witness among those that were
+ * Looks through goods for what the owner should see. Every finding that is about goods has an example among those that were
  * looked through; what was not looked through is not spoken of.
  */
 export class Findings {
@@ -53,7 +52,7 @@ export class Findings {
   private readonly won = new Set<CompiledRule>();
   /** By the rule that lost, the rule that won, and the aspect. */
   private readonly beaten = new Map<number, { by: CompiledRule; rule: CompiledRule; aspect: Aspect; tally: Tally }>();
-  private readonly seen = new Map<string, { kind: FindingKind; rule: CompiledRule; tally: Tally }>();
+  private readonly seen = new Map<string, { about: FindingDetails; rule: CompiledRule; tally: Tally }>();
   private wordsDone = 0;
 
   constructor(
@@ -87,18 +86,18 @@ export class Findings {
         for (let left = rows; left !== 0; left &= left - 1) {
           const at = lowestOf(left);
           const row = word * PER_WORD + at;
-          for (const { kind, rule, surface } of places.at(side, row, at))
-            this.note(kind, rule, word, 1 << at, this.witnessAt(row, { ...side.seen, surface }, visitor));
+          for (const { about, rule, surface } of places.at(side, row, at))
+            this.note(about, rule, word, 1 << at, this.exampleAt(row, { ...side.seen, surface }, visitor));
         }
       }
       for (const { rule, bits, seen, visitor } of stocks)
         if (bits[word] !== 0)
           this.note(
-            'untrackedStock',
+            { kind: 'untrackedStock' },
             rule.compiled.rule.id,
             word,
             bits[word]!,
-            this.witnessIn(word, bits[word]!, seen, visitor),
+            this.exampleIn(word, bits[word]!, seen, visitor),
           );
       this.wordsDone = word + 1;
       if (word % WORDS_AT_ONCE === 0) yield word / columns.words;
@@ -160,25 +159,25 @@ export class Findings {
       });
   }
 
-  private readonly witnessAt =
+  private readonly exampleAt =
     (row: number, { moment, surface }: Pick<ViewContext, 'moment' | 'surface'>, visitor: number) =>
     (): Example => {
       const { product, variant } = this.counts.columns.goodsAt(row);
       return { product: product.id, variant: variant.id, visitor, moment, surface };
     };
 
-  private witnessIn(word: number, rows: number, seen: ViewContext, visitor: number): () => Example {
-    return this.witnessAt(word * PER_WORD + lowestOf(rows), seen, visitor);
+  private exampleIn(word: number, rows: number, seen: ViewContext, visitor: number): () => Example {
+    return this.exampleAt(word * PER_WORD + lowestOf(rows), seen, visitor);
   }
 
-  private note(kind: FindingKind, id: string, word: number, rows: number, witness: () => Example): void {
-    const key = `${kind} ${id}`;
+  private note(about: FindingDetails, id: string, word: number, rows: number, example: () => Example): void {
+    const key = `${about.kind} ${id}`;
     const known = this.seen.get(key);
     const rule = known?.rule ?? this.looked.rulebook.rules.find((one) => one.rule.id === id);
     if (!rule) return;
     const { tally } = known ?? { tally: new Tally() };
-    if (!known) this.seen.set(key, { kind, rule, tally });
-    tally.add(word, rows, witness);
+    if (!known) this.seen.set(key, { about, rule, tally });
+    tally.add(word, rows, example);
   }
 
   /** All that was found, the worst first, in the order of the rules. */
@@ -191,10 +190,12 @@ export class Findings {
       ...this.shadows(),
       ...this.notClosed(),
       ...this.fights(),
-      ...[...this.seen.values()].map((one) => this.describe(one)),
+      ...[...this.seen.values()].map(({ about, rule, tally: { variants, example } }) =>
+        finding(rule.rule, about, { count: variants, example, quickFix: quickFixOf(about.kind, rule) }),
+      ),
       ...this.widest(),
     ];
-    const rank = ({ kind }: Finding) => SEVERITIES.indexOf(SEVERITY[kind]);
+    const rank = ({ severity }: Finding) => SEVERITIES.indexOf(severity);
     return found.sort((a, b) => rank(a) - rank(b) || (place.get(a.rule) ?? 0) - (place.get(b.rule) ?? 0));
   }
 
@@ -206,7 +207,7 @@ export class Findings {
       if (holds === 0) continue;
       const { compiled } = prepared;
       this.cases.set(compiled, (this.cases.get(compiled) ?? 0) + countOf(holds));
-      this.counted.of(compiled).add(word, holds, this.witnessIn(word, holds, seen, visitor));
+      this.counted.of(compiled).add(word, holds, this.exampleIn(word, holds, seen, visitor));
     }
     side.fill(won, word, rows, (rule, slot, wins, loses) => {
       const { compiled } = side.list[rule]!.rule;
@@ -223,7 +224,7 @@ export class Findings {
             slot,
             word,
             1 << at,
-            this.witnessAt(row, seen, visitor),
+            this.exampleAt(row, seen, visitor),
           );
       }
     });
@@ -235,7 +236,7 @@ export class Findings {
     slot: number,
     word: number,
     row: number,
-    witness: () => Example,
+    example: () => Example,
   ): void {
     const key = (by.place * this.looked.rulebook.rules.length + rule.place) * SLOTS + slot;
     let known = this.beaten.get(key);
@@ -243,13 +244,13 @@ export class Findings {
       known = { by: by.compiled, rule: rule.compiled, aspect: ASPECTS[slot]!, tally: new Tally() };
       this.beaten.set(key, known);
     }
-    known.tally.add(word, row, witness);
+    known.tally.add(word, row, example);
   }
 
   /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
   private shadows(): Finding[] {
     const idle = new Map<CompiledRule, CompiledRule[]>();
-    const never = [...this.counted].flatMap(([rule, { variants, witness }]) => {
+    const never = [...this.counted].flatMap(([rule, { variants, example }]) => {
       if (this.won.has(rule)) return [];
       const above = [...this.beaten.values()].filter((beaten) => beaten.rule === rule);
       const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
@@ -258,32 +259,25 @@ export class Findings {
         idle.set(first, [...(idle.get(first) ?? []), rule]);
         return [];
       }
-      const whom = by.map((other) => ruleTitle(other.rule)).join(' and ');
-      const text = `${ruleTitle(rule.rule)} never decides anything: wherever it applies, rules above it decide first: ${whom}.`;
-      const mend = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
-      return [finding('neverWins', rule.rule, text, { other: first?.rule.id ?? null, count: variants, witness, mend })];
+      const quickFix = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
+      const about = { kind: 'neverWins', by: by.map((other) => other.rule.id) } as const;
+      return [finding(rule.rule, about, { count: variants, example, quickFix })];
     });
-    return [...never, ...[...idle].flatMap(([closure, rules]) => this.idleUnder(closure, rules))];
+    return [...never, ...[...idle].map(([closure, rules]) => this.idleUnder(closure, rules))];
   }
 
-  private idleUnder(closure: CompiledRule, rules: readonly CompiledRule[]): Finding[] {
+  private idleUnder(closure: CompiledRule, rules: readonly CompiledRule[]): Finding {
     const [first] = rules;
-    const { variants = 0, witness = null } = (first && this.counted.get(first)) ?? {};
-    const names = rules.slice(0, NAMED).map(({ rule }) => ruleTitle(rule));
-    const others = rules.length - names.length;
-    const whom = new Intl.ListFormat('en').format(others > 0 ? [...names, `${others} more`] : names);
-    const text = `${ruleTitle(closure.rule)} closes everything that ${whom} would decide: meanwhile ${rules.length === 1 ? 'it decides' : 'they decide'} nothing.`;
-    return [finding('idle', closure.rule, text, { other: first?.rule.id ?? null, count: variants, witness })];
+    const { variants = 0, example = null } = (first && this.counted.get(first)) ?? {};
+    const about = { kind: 'idle', rules: rules.map(({ rule }) => rule.id) } as const;
+    return finding(closure.rule, about, { count: variants, example });
   }
 
   /** Closures that leave on sale what a rule above them sells, to whoever comes. */
   private notClosed(): Finding[] {
-    return this.opened().map(({ by, rule, tally: { variants, witness } }) => {
-      const goods = variants === 1 ? 'one variant' : `${variants} variants`;
-      const text = `${ruleTitle(rule.rule)} does not close ${goods} that ${ruleTitle(by.rule)}, above it, goes on selling.`;
-      const mend = moveAbove(by);
-      return finding('notClosed', rule.rule, text, { other: by.rule.id, count: variants, witness, mend });
-    });
+    return this.opened().map(({ by, rule, tally: { variants, example } }) =>
+      finding(rule.rule, { kind: 'notClosed', by: by.rule.id }, { count: variants, example, quickFix: moveAbove(by) }),
+    );
   }
 
   private opened() {
@@ -309,42 +303,30 @@ export class Findings {
     const opened = new Set(this.opened());
     return [...this.beaten.values()].flatMap((beaten) => {
       const { by, rule, aspect } = beaten;
-      const { variants, witness } = beaten.tally;
+      const { variants, example } = beaten.tally;
       if (opened.has(beaten) || !this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
         return [];
       if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
       // One whose goods are all the other's too is an exception to it, as it should be.
       const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
       if (isWithin(by) || isWithin(rule)) return [];
-      const text = `${ruleTitle(by.rule)} and ${ruleTitle(rule.rule)} both decide the ${aspectOf(aspect).shortName} of the same products; the first wins.`;
-      const mend = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
-      return [finding('fight', rule.rule, text, { other: by.rule.id, count: variants, witness, mend })];
+      const quickFix = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
+      return [finding(rule.rule, { kind: 'fight', by: by.rule.id, aspect }, { count: variants, example, quickFix })];
     });
-  }
-
-  private describe({ kind, rule, tally }: { kind: FindingKind; rule: CompiledRule; tally: Tally }): Finding {
-    const { variants, witness } = tally;
-    const goods = variants === 1 ? 'one variant' : `${variants} variants`;
-    const text = FINDING_TEXTS[kind]?.(ruleTitle(rule.rule), goods, witness?.surface ?? 'product') ?? '';
-    return finding(kind, rule.rule, text, { count: variants, witness, mend: quickFixOf(kind, rule) });
   }
 
   /** Rules that count for all goods and everybody now, and decide what can be bought. */
   private widest(): Finding[] {
     if (this.subjects === 0) return [];
-    return [...this.counted].flatMap(([rule, { variants, witness }]) => {
+    return [...this.counted].flatMap(([rule, { variants, example }]) => {
       const matters = (['control', 'price', 'visibility', 'cart', 'checkout'] as const).some(
         (aspect) => rule.rule.then[aspect],
       );
       if ((this.cases.get(rule) ?? 0) < this.subjects || !matters) return [];
-      const text = `${ruleTitle(rule.rule)} applies to everything: all products, for everyone.`;
-      return [finding('touchesEverything', rule.rule, text, { count: variants, witness })];
+      return [finding(rule.rule, { kind: 'touchesEverything' }, { count: variants, example })];
     });
   }
 }
-
-/** So many rules are named where there are more. */
-const NAMED = 3;
 
 /** Controls by which goods are sold or reserved. */
 const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);

@@ -8,7 +8,7 @@ import type { Winners } from '../engine/winners.ts';
 import { shipDates } from '../fulfilment/shipping.ts';
 import { ReadTrackedMemo, IntTupleMap, textInterner } from './readTrackedMemo.ts';
 import type { Columns } from './columns.ts';
-import type { FindingKind } from './finding.ts';
+import type { FindingDetails } from './finding.ts';
 import { noWinners, SLOTS, type BatchResolver } from './batchResolver.ts';
 
 /** Places that should agree about the same goods. */
@@ -16,7 +16,7 @@ export const PLACES = ['product', 'listing', 'quickView'] as const satisfies rea
 
 /** Something to tell the owner of a rule, by its id, where it is seen on a surface. */
 export interface PlaceFinding {
-  readonly kind: FindingKind;
+  readonly about: FindingDetails;
   readonly rule: string;
   readonly surface: Surface;
 }
@@ -116,29 +116,30 @@ function disagreements(
   const [page, listing] = decided as [(typeof decided)[number], (typeof decided)[number]];
   if (page.visibility === 'blocked') return [];
   const found: PlaceFinding[] = [];
-  const report = (kind: FindingKind, [rule]: readonly string[], surface: Surface = 'product') => {
-    if (rule !== undefined) found.push({ kind, rule, surface });
+  const report = (about: FindingDetails, [rule]: readonly string[]) => {
+    if (rule !== undefined) found.push({ about, rule, surface: 'surface' in about ? about.surface : 'product' });
   };
   const hides = decided.find(({ isPriceShown }) => !isPriceShown);
   if (hides && decided.some(({ isPriceShown }) => isPriceShown))
-    report('priceShownElsewhere', hides.reasons.price, hides.surface);
+    report({ kind: 'priceShownElsewhere', surface: hides.surface }, hides.reasons.price);
   // A cart that is closed sells nothing, as it should.
   if (closes?.rule.then.cart?.open !== false && decided.some(({ isHad }) => isHad !== page.isHad)) {
     const onPage = page.refusal(page.limits.min);
     const passes = onPage === null || listing.refusal(page.limits.min) === null || !WITHHELD.includes(onPage);
     const there = decided.find(({ isHad }) => isHad !== passes);
-    if (there && passes) report('guardLetsThrough', there.reasons.control, there.surface);
-    if (there && !passes) report('guardRefuses', page.reasons.control, there.surface);
+    if (there && passes) report({ kind: 'guardLetsThrough', surface: there.surface }, there.reasons.control);
+    if (there && !passes) report({ kind: 'guardRefuses', surface: there.surface }, page.reasons.control);
   }
   const { control, reasons } = page;
   if (control.beside) return found;
   const { stock } = subjectOn('product').variant;
-  if (!page.isPriceShown && control.kind === 'buy') report('hiddenPriceSold', reasons.price);
-  if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0) report('waitlistInStock', reasons.control);
+  if (!page.isPriceShown && control.kind === 'buy') report({ kind: 'hiddenPriceSold' }, reasons.price);
+  if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0)
+    report({ kind: 'waitlistInStock' }, reasons.control);
   if (control.kind === 'preorder') {
     const { product, moment } = subjectOn('product');
     const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
-    if (from === null && until === null) report('preorderWithoutDate', reasons.control);
+    if (from === null && until === null) report({ kind: 'preorderWithoutDate' }, reasons.control);
   }
   return found;
 }

@@ -1,16 +1,15 @@
 import { distance } from 'fastest-levenshtein';
 import type { Condition } from '../rulebook/condition.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
-import { dateWords } from '../facts/wording.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
-import { shortSentence } from '../rulebook/sentence.ts';
 import { DAY } from '../model/calendar.ts';
 import { groupOf } from '../rulebook/condition.ts';
-import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
+import { unfinished } from '../rulebook/unfinished.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { aroundWindow, betweenWindow, type Window } from '../facts/windows.ts';
 import { contradicts } from './contradiction.ts';
 import { finding, type Finding } from './finding.ts';
+import { switchOff } from './quickFixes.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
 /** What the findings about a rule's own words are found by. */
@@ -30,19 +29,13 @@ const SOON = 7 * DAY;
 /** Graphemes of a label that stand on one line of a button half as wide as a small telephone. */
 export const LONGEST_LABEL = 28;
 
-export const ruleTitle = (rule: Rule): string => `“${rule.name ?? shortSentence(rule)}”`;
-
 /** All that can be seen in one rule, without a look at the goods one by one. */
 export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary): Finding[] {
   const lacks = unfinished(rule);
   return [
-    ...lacks.map((lack) => finding('unfinished', rule, `${ruleTitle(rule)} is unfinished: ${LACKING[lack]}.`)),
+    ...lacks.map((lack) => finding(rule, { kind: 'unfinished', lack })),
     ...(lacks.length === 0 && contradicts(rule.when, known.shop.zone)
-      ? [
-          finding('contradiction', rule, `${ruleTitle(rule)} can never apply: its conditions exclude each other.`, {
-            mend: { label: 'Switch the rule off', becomes: { ...rule, on: false } },
-          }),
-        ]
+      ? [finding(rule, { kind: 'contradiction' }, { quickFix: switchOff(rule) })]
       : []),
     ...leavesWithPlace(rule.when).flatMap((place) => [
       ...windowFindings(rule, place, known, vocabulary),
@@ -54,12 +47,6 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
     ...methodFindings(rule, known),
   ];
 }
-
-const LACKING: Readonly<Record<Unfinished, string>> = {
-  noGoods: 'it does not say which products, so it never applies',
-  emptyGroup: 'it has an empty group of conditions, so it never applies',
-  emptyThen: 'it does not say what should happen',
-};
 
 interface Place {
   readonly leaf: Extract<Condition, { fact: string }>;
@@ -91,88 +78,83 @@ function leavesWithPlace(when: Condition): Place[] {
   return walk(when, true, true, (replacement) => replacement);
 }
 
-function windowFindings(rule: Rule, { leaf, isWanted, isNeeded, with: put }: Place, known: Known, goods: Vocabulary) {
+function windowFindings(rule: Rule, place: Place, known: Known, goods: Vocabulary): Finding[] {
+  const { leaf, isWanted } = place;
   if (leaf.fact !== 'moment' || !isWanted) return [];
-  const { zone } = known.shop;
-  const off = { label: 'Switch the rule off', becomes: { ...rule, on: false } };
-  if (leaf.op === 'between') {
-    const { from, until } = leaf.value;
-    const window = betweenWindow(zone, leaf.value);
-    if (from !== undefined && until !== undefined && window.from >= window.until) {
-      const when = put({ ...leaf, value: { from: until, until: from } });
-      return [
-        finding('windowInverted', rule, `${ruleTitle(rule)} ends on ${dateWords(until)}, before it begins.`, {
-          mend: when && window.from > window.until ? { label: 'Swap the two', becomes: { ...rule, when } } : null,
-        }),
-      ];
-    }
-    if (until === undefined) return [];
-    if (window.until <= known.moment) {
-      const what = isNeeded ? `${ruleTitle(rule)} is over` : `A time in ${ruleTitle(rule)} is over`;
-      return [
-        finding('windowPast', rule, `${what}: it ended on ${dateWords(until)}.`, { mend: isNeeded ? off : null }),
-      ];
-    }
-    return closes([window]) ? [finding('windowCloses', rule, `${ruleTitle(rule)} ends on ${dateWords(until)}.`)] : [];
+  if (leaf.op === 'between') return writtenWindowFindings(rule, place, leaf, known);
+  return leaf.op === 'around' ? windowsOfGoodsFindings(rule, place, leaf, known, goods) : [];
+}
+
+type TimeLeaf<Op> = Extract<Place['leaf'], { fact: 'moment'; op: Op }>;
+
+/** Of a time that the rule writes itself. */
+function writtenWindowFindings(
+  rule: Rule,
+  { isNeeded, with: put }: Place,
+  leaf: TimeLeaf<'between'>,
+  { shop, moment }: Known,
+): Finding[] {
+  const { from, until } = leaf.value;
+  if (until === undefined) return [];
+  const window = betweenWindow(shop.zone, leaf.value);
+  const about = { until, date: null };
+  if (from !== undefined && window.from >= window.until) {
+    const when = window.from > window.until ? put({ ...leaf, value: { from: until, until: from } }) : null;
+    const quickFix = when && ({ kind: 'swapDates', becomes: { ...rule, when } } as const);
+    return [finding(rule, { kind: 'windowInverted', ...about }, { quickFix })];
   }
-  if (leaf.op !== 'around') return [];
-  const windows = [...(goods.dates.get(leaf.value.date) ?? [])].flatMap(
-    (written) => aroundWindow(zone, leaf.value, written) ?? [],
+  if (window.until <= moment) {
+    const quickFix = isNeeded ? switchOff(rule) : null;
+    return [finding(rule, { kind: 'windowPast', ...about, isWhole: isNeeded }, { quickFix })];
+  }
+  return endsSoon(window, moment) ? [finding(rule, { kind: 'windowCloses', ...about, dates: 0 })] : [];
+}
+
+/** Of times around a date that each product has of its own. */
+function windowsOfGoodsFindings(
+  rule: Rule,
+  { isNeeded }: Place,
+  leaf: TimeLeaf<'around'>,
+  { shop, moment }: Known,
+  goods: Vocabulary,
+): Finding[] {
+  const { date } = leaf.value;
+  const windows = [...(goods.dates.get(date) ?? [])].flatMap(
+    (written) => aroundWindow(shop.zone, leaf.value, written) ?? [],
   );
   if (windows.length === 0) return [];
-  if (windows.every(({ from, until }) => from >= until))
-    return [
-      finding('windowInverted', rule, `${ruleTitle(rule)} ends before it begins, by every date “${leaf.value.date}”.`),
-    ];
-  if (windows.every(({ until }) => until <= known.moment))
-    return [
-      finding('windowPast', rule, `${ruleTitle(rule)} is over for all products with a date “${leaf.value.date}”.`, {
-        mend: isNeeded ? off : null,
-      }),
-    ];
-  const closing = closes(windows);
-  const which = closing === 1 ? 'one date' : `${closing} dates`;
-  return closing
-    ? [
-        finding(
-          'windowCloses',
-          rule,
-          `${ruleTitle(rule)} ends within a week for products with ${which} “${leaf.value.date}”.`,
-        ),
-      ]
-    : [];
-
-  function closes(all: readonly Window[]): number {
-    return all.filter(({ from, until }) => from < until && until > known.moment && until - known.moment <= SOON).length;
+  const about = { until: null, date };
+  if (windows.every(({ from, until }) => from >= until)) return [finding(rule, { kind: 'windowInverted', ...about })];
+  if (windows.every(({ until }) => until <= moment)) {
+    const quickFix = isNeeded ? switchOff(rule) : null;
+    return [finding(rule, { kind: 'windowPast', ...about, isWhole: isNeeded }, { quickFix })];
   }
+  const dates = windows.filter((window) => endsSoon(window, moment)).length;
+  return dates > 0 ? [finding(rule, { kind: 'windowCloses', ...about, dates })] : [];
 }
+
+const endsSoon = ({ from, until }: Window, moment: number): boolean =>
+  from < until && until > moment && until - moment <= SOON;
 
 /** A name is taken for a slip of another when no more of it differs. */
 const isNear = (a: string, b: string) => distance(a, b) <= Math.max(1, Math.floor(Math.max(a.length, b.length) / 3));
 
 function nameFindings(rule: Rule, { leaf, with: put }: Place, goods: Vocabulary): Finding[] {
-  return goods.unknownNames(leaf).flatMap(({ what, name, among, replaced }) => {
+  return goods.unknownNames(leaf).map(({ of, name, among, replaced }) => {
     const [closest] = [...among].map((other) => ({ other, far: distance(name, other) })).sort((a, b) => a.far - b.far);
     const nearest = closest && isNear(name, closest.other) ? closest.other : null;
-    const changed = nearest === null ? replaced(null) : replaced(nearest);
+    const changed = replaced(nearest);
     const when = changed && put(changed);
-    const label = nearest === null ? `Remove “${name}”` : `Change it to “${nearest}”`;
-    const known = nearest === null ? '' : ` The closest is “${nearest}”.`;
-    return finding(
-      'unknownName',
-      rule,
-      `${ruleTitle(rule)} names the ${what} “${name}”, which does not exist.${known}`,
-      {
-        mend: when ? { label, becomes: { ...rule, when } } : null,
-      },
-    );
+    const kind = nearest === null ? 'removeName' : 'useNearest';
+    const quickFix = when && ({ kind, becomes: { ...rule, when } } as const);
+    return finding(rule, { kind: 'unknownName', fact: leaf.fact, of, name, nearest }, { quickFix });
   });
 }
 
 function termsFindings(rule: Rule, { hasTerms }: Known): Finding[] {
   const { control, notes, afterOrder } = rule.then;
   if (control?.kind !== 'preorder' || hasTerms || notes !== undefined || afterOrder !== undefined) return [];
-  return [finding('preorderWithoutTerms', rule, `${ruleTitle(rule)} takes pre-orders without stating terms.`)];
+  return [finding(rule, { kind: 'preorderWithoutTerms' })];
 }
 
 const TEXTS = new Set(['label', 'text', 'closedText', 'joinedText', 'addedText', 'suffix']);
@@ -191,28 +173,13 @@ function textFindings(rule: Rule, { shop }: Known): Finding[] {
     texts.some(
       ({ text }) => typeof text !== 'string' && !Object.keys(text).some((key) => language(key) === language(locale)),
     );
-  const named = new Intl.DisplayNames('en', { type: 'language' });
   const long = texts
     .filter(({ key }) => key === 'label')
     .flatMap(({ text }) => (typeof text === 'string' ? [text] : Object.values(text)))
     .filter((label) => [...new Intl.Segmenter().segment(label)].length > LONGEST_LABEL);
   return [
-    ...shop.locales
-      .filter(isMissing)
-      .map((locale) =>
-        finding(
-          'missingLanguage',
-          rule,
-          `${ruleTitle(rule)} has a text that is missing in ${named.of(locale) ?? locale}.`,
-        ),
-      ),
-    ...long.map((label) =>
-      finding(
-        'longLabel',
-        rule,
-        `The label “${label}” of ${ruleTitle(rule)} takes two lines or more on a small screen.`,
-      ),
-    ),
+    ...shop.locales.filter(isMissing).map((locale) => finding(rule, { kind: 'missingLanguage', locale })),
+    ...long.map((label) => finding(rule, { kind: 'longLabel', label })),
   ];
 }
 
@@ -231,17 +198,9 @@ export function shopPagesOf({ then }: Rule): string[] {
 const methodFindings = (rule: Rule, { methods }: Known): Finding[] =>
   (rule.then.checkout?.hideMethods ?? [])
     .filter((code) => methods !== null && !methods.has(code))
-    .map((code) =>
-      finding(
-        'unknownName',
-        rule,
-        `${ruleTitle(rule)} hides the payment method “${code}”, which the shop does not have.`,
-      ),
-    );
+    .map((code) => finding(rule, { kind: 'unknownMethod', code }));
 
 const linkFindings = (rule: Rule, { missingPages }: Known): Finding[] =>
   [...new Set(shopPagesOf(rule))]
     .filter((href) => missingPages.has(href))
-    .map((href) =>
-      finding('brokenLink', rule, `${ruleTitle(rule)} leads to ${href}, which is not a page of this shop.`),
-    );
+    .map((href) => finding(rule, { kind: 'brokenLink', href }));

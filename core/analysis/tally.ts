@@ -4,7 +4,7 @@ import type { Example } from './finding.ts';
 /** Counts of the same thing at many rows, looked at word by word: each row counts once, however often it is seen. */
 export class Tally {
   /** A case in which it was seen. */
-  witness: Example | null = null;
+  example: Example | null = null;
   private done = 0;
   private word = -1;
   private rows = 0;
@@ -14,15 +14,15 @@ export class Tally {
     return this.done + countOf(this.rows);
   }
 
-  /** @param rows of a word: a bit for each; words come in their order @param witness makes one of the first row */
-  add(word: number, rows: number, witness: () => Example): void {
+  /** @param rows of a word: a bit for each; words come in their order @param example makes one of the first row */
+  add(word: number, rows: number, example: () => Example): void {
     if (word !== this.word) {
       this.done += countOf(this.rows);
       this.word = word;
       this.rows = 0;
     }
     this.rows |= rows;
-    this.witness ??= witness();
+    this.example ??= example();
   }
 }
 

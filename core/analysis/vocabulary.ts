@@ -4,8 +4,8 @@ import type { ProductFacts } from '../model/subject.ts';
 
 /** A name that a condition asks for and that nothing has. */
 export interface UnknownName {
-  /** What it names, in words. */
-  readonly what: string;
+  /** The attribute or option whose value it is; null where it is no value. */
+  readonly of: string | null;
   readonly name: string;
   /** The names of its sort that there are. */
   readonly among: Iterable<string>;
@@ -75,8 +75,8 @@ export class Vocabulary {
     const known = this.known.get(leaf.fact);
     if (!vocabulary || !known) return [];
     return vocabulary.kind === 'names'
-      ? unknownAmong(leaf as NamesLeaf, vocabulary.what, known.get(UNNAMED)!)
-      : unknownValues(leaf as NamedValuesLeaf, vocabulary.what, known);
+      ? unknownAmong(leaf as NamesLeaf, known.get(UNNAMED)!)
+      : unknownValues(leaf as NamedValuesLeaf, known);
   }
 
   private unknownDates(leaf: Extract<Leaf, { op: 'around' }>): UnknownName[] {
@@ -84,7 +84,7 @@ export class Vocabulary {
     if (this.dates.has(date)) return [];
     const replaced = (other: string | null) =>
       other === null ? null : { ...leaf, value: { ...leaf.value, date: other } };
-    return [{ what: 'date', name: date, among: this.dates.keys(), replaced }];
+    return [{ of: null, name: date, among: this.dates.keys(), replaced }];
   }
 }
 
@@ -93,12 +93,12 @@ const NAMING = FACTS.flatMap(({ name, vocabulary }) => (vocabulary ? [{ name, vo
 type NamesLeaf = Extract<Leaf, { value: string[] }>;
 type NamedValuesLeaf = Extract<Leaf, { value: { name: string; values: string[] } }>;
 
-function unknownAmong(leaf: NamesLeaf, what: string, known: NameSet): UnknownName[] {
+function unknownAmong(leaf: NamesLeaf, known: NameSet): UnknownName[] {
   const without = (name: string) => leaf.value.filter((other) => other !== name);
   return leaf.value
     .filter((name) => !known.has(name))
     .map((name) => ({
-      what,
+      of: null,
       name,
       among: known.values(),
       replaced: (other) => {
@@ -109,17 +109,17 @@ function unknownAmong(leaf: NamesLeaf, what: string, known: NameSet): UnknownNam
     }));
 }
 
-function unknownValues(leaf: NamedValuesLeaf, what: string, known: KnownNames): UnknownName[] {
+function unknownValues(leaf: NamedValuesLeaf, known: KnownNames): UnknownName[] {
   const { name, values } = leaf.value;
   const knownValues = known.get(name);
   if (!knownValues) {
     const replaced = (other: string | null) => (other === null ? null : { ...leaf, value: { name: other, values } });
-    return [{ what, name, among: known.keys(), replaced }];
+    return [{ of: null, name, among: known.keys(), replaced }];
   }
   return values
     .filter((value) => !knownValues.has(value))
     .map((value) => ({
-      what: name.toLowerCase(),
+      of: name,
       name: value,
       among: knownValues.values(),
       replaced: (other) => {

@@ -6,8 +6,7 @@ import { call } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
 import { Instant, MOST_INT } from './scalars.ts';
 import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
-import { FINDING_KINDS, SEVERITIES } from '../analysis/finding.ts';
-import { Rule } from '../rulebook/rulebook.ts';
+import { FindingParts } from '../analysis/finding.ts';
 import { Decision, TraceEntry, Visit } from '../engine/decision.ts';
 import { DecidedControl } from '../controls/controls.ts';
 
@@ -140,33 +139,19 @@ export const postImpact = call({
   problems: [404],
 });
 
-const QuickFix = z.union([
-  z.strictObject({ label: z.string(), becomes: Rule.nullable().describe('What the rule becomes; null: it goes') }),
-  z.strictObject({ label: z.string(), moveAbove: z.string().describe('The id of the rule it moves above') }),
-]);
-
-export const FindingReply = z
-  .strictObject({
-    kind: z.enum(FINDING_KINDS),
-    severity: z.enum(SEVERITIES),
-    rule: z.string(),
-    other: z.string().nullable().describe('The other rule, where two are concerned'),
-    text: z.string(),
-    count: z.int().nullable().describe('Variants that it concerns; null where it is about words'),
-    witness: z
-      .strictObject({
-        product: z.string(),
-        variant: z.string(),
-        title: z.string(),
-        audience: z.string(),
-        at: Instant,
-        surface: z.enum(SURFACES),
-      })
-      .nullable()
-      .describe('A case in which it can be seen'),
-    mend: QuickFix.nullable(),
-  })
-  .meta({ id: 'Finding' });
+export const FindingReply = FindingParts.extend({
+  example: z
+    .strictObject({
+      product: z.string(),
+      variant: z.string(),
+      title: z.string(),
+      audience: z.string(),
+      at: Instant,
+      surface: z.enum(SURFACES),
+    })
+    .nullable()
+    .describe('A case in which it can be seen'),
+}).meta({ id: 'Finding' });
 export type FindingReply = z.infer<typeof FindingReply>;
 
 export const getFindings = call({

@@ -47,6 +47,9 @@ export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = 
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
+/** What a rule is called, in quotes: by its name, or by what it is about. */
+export const ruleTitle = (rule: Rule, names: Names = {}): string => `“${rule.name ?? shortSentence(rule, names)}”`;
+
 /** Pieces of a sentence as one string. */
 export function plain(segments: readonly Segment[]): string {
   return segments

@@ -4,7 +4,8 @@ import { factOf } from '../facts/facts.ts';
 import { groupOf, leavesOf } from './condition.ts';
 
 /** Why a rule cannot count yet. */
-export type Unfinished = 'noGoods' | 'emptyGroup' | 'emptyThen';
+export const UNFINISHED = ['noGoods', 'emptyGroup', 'emptyThen'] as const;
+export type Unfinished = (typeof UNFINISHED)[number];
 
 /**
  * What a rule still lacks. "Everything" is only ever meant on purpose: a rule that names no goods, has an empty group or

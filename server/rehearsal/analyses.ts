@@ -164,8 +164,8 @@ export interface FindingsQuestion extends Base, Pick<Looked, 'roles' | 'hasTerms
   /** Goods that are not looked through within so many ms are left out, and it is said. */
   readonly within: number;
 }
-export interface FoundFinding extends Omit<Finding, 'witness'> {
-  readonly witness: (NonNullable<Finding['witness']> & { readonly title: string }) | null;
+export interface FoundFinding extends Omit<Finding, 'example'> {
+  readonly example: (NonNullable<Finding['example']> & { readonly title: string }) | null;
 }
 
 /** So many of the coming changes are looked at beside now. */
@@ -194,14 +194,14 @@ export function* findings(
     yield part;
   }
   const goods = new Map(products.map((product) => [product.id, product]));
-  const titleOf = ({ product: id, variant: variantId }: NonNullable<Finding['witness']>) => {
+  const titleOf = ({ product: id, variant: variantId }: NonNullable<Finding['example']>) => {
     const product = goods.get(id);
     const variant = product?.variants.find((one) => one.id === variantId);
     return [product ? wordsIn(product.title, null, shop.locales) : id, variant?.title].filter(Boolean).join(', ');
   };
   const described = found.all().map((one) => ({
     ...one,
-    witness: one.witness && { ...one.witness, title: titleOf(one.witness) },
+    example: one.example && { ...one.example, title: titleOf(one.example) },
   }));
   return { findings: described, looked: found.products };
 }

@@ -4,7 +4,7 @@ import ical, { ICalEventTransparency } from 'ical-generator';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
-import { ruleTitle } from '#core/analysis/ruleFindings.ts';
+import { ruleTitle } from '#core/rulebook/sentence.ts';
 import { joined } from '#core/facts/wording.ts';
 import { limitTo } from '../limits/limit.ts';
 import { reply, route } from '../http/route.ts';

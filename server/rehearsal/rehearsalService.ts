@@ -1,7 +1,6 @@
 import type { Analyst } from './analyst.ts';
 import type { z } from 'zod';
 import { shopPagesOf } from '#core/analysis/ruleFindings.ts';
-import { SEVERITY } from '#core/analysis/finding.ts';
 import type { Source, getCalendar, getFindings, postImpact, postRows } from '#core/contract/rehearsalCalls.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import { compile } from '#core/engine/compile.ts';
@@ -107,16 +106,15 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
     at: formatInstant(shop.zone, moment),
     looked: answer.looked,
     of: answer.of,
-    findings: answer.findings.map(({ witness, ...found }) => ({
+    findings: answer.findings.map(({ example, ...found }) => ({
       ...found,
-      severity: SEVERITY[found.kind],
-      witness: witness && {
-        product: witness.product,
-        variant: witness.variant,
-        title: witness.title,
-        audience: audiences[witness.visitor]?.name ?? '',
-        at: formatInstant(shop.zone, witness.moment),
-        surface: witness.surface,
+      example: example && {
+        product: example.product,
+        variant: example.variant,
+        title: example.title,
+        audience: audiences[example.visitor]?.name ?? '',
+        at: formatInstant(shop.zone, example.moment),
+        surface: example.surface,
       },
     })),
   };

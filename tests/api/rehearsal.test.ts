@@ -52,7 +52,7 @@ const SPRING: Rule = {
 };
 
 describe('findings', () => {
-  it('are named with a witness, and with what mends them', async () => {
+  it('are named with an example, and with what ends them', async () => {
     const wait: Rule = {
       id: 'wait',
       on: true,
@@ -62,18 +62,18 @@ describe('findings', () => {
     await saveDraft(SPRING, { ...SPRING, id: 'slip', name: 'A slip', when: tagged('ship-spring') }, wait);
     const { findings, looked, of } = await found();
     expect([looked, of]).toEqual([3, 3]);
-    const inStock = findings.find(({ kind }) => kind === 'waitlistInStock');
+    const inStock = findings.find(({ about }) => about.kind === 'waitlistInStock');
     expect(inStock).toMatchObject({
       rule: 'wait',
       severity: 'note',
       count: 1,
-      witness: { product: 'aster', variant: 'aster-1', title: 'Aster', audience: 'Guest', surface: 'product' },
+      example: { product: 'aster', variant: 'aster-1', title: 'Aster', audience: 'Guest', surface: 'product' },
     });
-    const { witness } = inStock ?? {};
+    const { example } = inStock ?? {};
     const { body } = await server.send('POST', '/api/rehearsal/decisions', {
       body: {
         source: 'draft',
-        at: witness?.at,
+        at: example?.at,
         surface: 'product',
         visitor: { signedIn: false, roles: [] },
         products: ['aster'],
@@ -82,18 +82,21 @@ describe('findings', () => {
     expect(body).toMatchObject({ products: [{ variants: [{ decision: { control: { kind: 'waitlist' } } }] }] });
 
     const slip = findings.find(({ rule }) => rule === 'slip');
-    expect(slip).toMatchObject({ kind: 'unknownName', mend: { label: 'Change it to “ships-spring”' } });
-    const mended = slip?.mend && 'becomes' in slip.mend ? slip.mend.becomes : null;
-    await saveDraft(SPRING, { ...mended } as Rule);
-    expect((await found()).findings.filter(({ kind }) => kind === 'unknownName')).toEqual([]);
+    expect(slip).toMatchObject({
+      about: { kind: 'unknownName', fact: 'product.tags', of: null, name: 'ship-spring', nearest: 'ships-spring' },
+      quickFix: { kind: 'useNearest' },
+    });
+    const fixed = slip?.quickFix && 'becomes' in slip.quickFix ? slip.quickFix.becomes : null;
+    await saveDraft(SPRING, { ...fixed } as Rule);
+    expect((await found()).findings.filter(({ about }) => about.kind === 'unknownName')).toEqual([]);
   });
 
   it('are those of what is live, or of an edition, when it is asked for', async () => {
     await server.publish(book({ ...SPRING, when: tagged('nothing-like-it') }));
     await saveDraft();
     expect((await found()).findings).toEqual([]);
-    expect((await found('live')).findings.map(({ kind }) => kind)).toContain('unknownName');
-    expect((await found('1')).findings.map(({ kind }) => kind)).toContain('unknownName');
+    expect((await found('live')).findings.map(({ about }) => about.kind)).toContain('unknownName');
+    expect((await found('1')).findings.map(({ about }) => about.kind)).toContain('unknownName');
     expect((await found('0')).findings).toEqual([]);
     expect((await server.send('GET', '/api/rehearsal/findings?of=99')).status).toBe(404);
     expect((await server.send('GET', '/api/rehearsal/findings?of=edition')).status).toBe(422);
@@ -103,9 +106,9 @@ describe('findings', () => {
   it('are told anew when the catalog changes', async () => {
     const rule = { ...SPRING, when: tagged('new-tag') };
     await saveDraft(rule);
-    expect((await found()).findings.some(({ kind }) => kind === 'unknownName')).toBe(true);
+    expect((await found()).findings.some(({ about }) => about.kind === 'unknownName')).toBe(true);
     await server.send('PATCH', '/api/products/aster', { body: { tags: ['new-tag'] } });
-    expect((await found()).findings.some(({ kind }) => kind === 'unknownName')).toBe(false);
+    expect((await found()).findings.some(({ about }) => about.kind === 'unknownName')).toBe(false);
   });
 });
 

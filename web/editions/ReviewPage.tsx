@@ -88,7 +88,7 @@ export function ReviewPage() {
               <Link to={withMoment('/rehearsal', search)}>Rehearse the draft, or change the check</Link>
             </div>
           )}
-          <Findings zone={goods.data.shop.zone} isReview />
+          <Findings goods={goods.data} isReview />
           <PublishForm next={next} zone={goods.data.shop.zone} published={published} hindered={hindered} />
         </>
       )}

@@ -1,30 +1,37 @@
 import { Button, Skeleton } from '@mui/material';
+import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { withQuickFix } from '#core/analysis/quickFixes.ts';
 import type { FindingReply } from '#core/contract/rehearsalCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
+import { ruleTitle } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { useDraft } from '../draft/useDraft.ts';
+import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { Progress } from '../shared/Progress.tsx';
 import { fieldTime, momentWords } from '../shared/times.ts';
+import { fixLabel, findingText } from './findingTexts.ts';
 import styles from './rehearsal.module.css';
-import { mended, useFindings } from './useRehearsal.ts';
+import { useFindings } from './useRehearsal.ts';
 
 const SEVERITIES = { fault: 'Fault', warning: 'Check', note: 'Note' } as const;
 
 /** What the owner should see in the draft, each with a case in which it shows and, where there is one, what mends it. */
 export function Findings({
-  zone,
+  goods,
   isReview = false,
 }: {
-  readonly zone: Zone;
+  readonly goods: Goods;
   /** Only what matters before publishing: notes are left out, but for what a closure makes idle. */
   readonly isReview?: boolean;
 }) {
   const findings = useFindings();
   const { data, error, isFetching, refetch } = findings;
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
-  const found = data?.findings.filter(({ severity, kind }) => !isReview || severity !== 'note' || kind === 'idle');
+  const found = data?.findings.filter(
+    ({ severity, about }) => !isReview || severity !== 'note' || about.kind === 'idle',
+  );
   return (
     <section className={styles.panel} aria-labelledby="findings" aria-busy={isFetching}>
       <h2 id="findings">
@@ -38,7 +45,7 @@ export function Findings({
       ) : (
         <ul className={styles.findings}>
           {found.map((finding) => (
-            <Finding key={`${finding.kind} ${finding.rule} ${finding.text}`} finding={finding} zone={zone} />
+            <Finding key={`${finding.rule} ${JSON.stringify(finding.about)}`} finding={finding} goods={goods} />
           ))}
         </ul>
       )}
@@ -51,33 +58,39 @@ export function Findings({
   );
 }
 
-function Finding({ finding, zone }: { readonly finding: FindingReply; readonly zone: Zone }) {
-  const { severity, text, rule, witness, mend } = finding;
+function Finding({ finding, goods }: { readonly finding: FindingReply; readonly goods: Goods }) {
+  const { severity, rule, example, quickFix } = finding;
   const { rulebook, change } = useDraft();
+  const { zone } = goods.shop;
+  const names = useMemo(() => namesFrom(goods), [goods]);
+  const titleOf = (id: string) => {
+    const named = rulebook?.rules.find((one) => one.id === id);
+    return named ? ruleTitle(named, names) : `“${id}”`;
+  };
   const [search] = useSearchParams();
   return (
     <li className={styles[severity]}>
       <p>
-        <b>{SEVERITIES[severity]}.</b> {text}
+        <b>{SEVERITIES[severity]}.</b> {findingText(finding, titleOf)}
       </p>
-      <p className={styles.witness}>
+      <p className={styles.example}>
         <Link to={withMoment(`/rules/${encodeURIComponent(rule)}`, search)}>Open the rule</Link>
-        {witness && (
-          <Link to={whyOf(witness, zone)}>
-            See {witness.title}, {witness.audience}, {momentWords(Date.parse(witness.at), zone)}
+        {example && (
+          <Link to={whyOf(example, zone)}>
+            See {example.title}, {example.audience}, {momentWords(Date.parse(example.at), zone)}
           </Link>
         )}
       </p>
-      {mend && rulebook && (
+      {quickFix && rulebook && (
         <div className={styles.acts}>
           <Button
             size="small"
             variant="outlined"
             onClick={() => {
-              change(mended(rulebook, rule, mend));
+              change({ ...rulebook, rules: withQuickFix(rulebook.rules, rule, quickFix) });
             }}
           >
-            {mend.label}
+            {fixLabel(quickFix, finding.about, titleOf)}
           </Button>
         </div>
       )}
@@ -85,8 +98,8 @@ function Finding({ finding, zone }: { readonly finding: FindingReply; readonly z
   );
 }
 
-/** Where a finding's witness is opened: its cell, at its moment. */
-function whyOf({ product, variant, audience, at, surface }: NonNullable<FindingReply['witness']>, zone: Zone): string {
+/** Where a finding's example is opened: its cell, at its moment. */
+function whyOf({ product, variant, audience, at, surface }: NonNullable<FindingReply['example']>, zone: Zone): string {
   const place = surface === 'listing' ? 'listing' : 'product';
   const query = new URLSearchParams({
     rows: product,

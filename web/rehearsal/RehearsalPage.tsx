@@ -144,7 +144,7 @@ export function RehearsalPage() {
         </section>
         <aside className={styles.side}>
           <SpotChecks goods={goods.data} />
-          <Findings zone={goods.data.shop.zone} />
+          <Findings goods={goods.data} />
         </aside>
       </div>
       {whyOf && whyFor && (

@@ -17,7 +17,6 @@ import type {
 } from '#core/contract/rehearsalCalls.ts';
 import type { listProducts, Product } from '#core/contract/shopCalls.ts';
 import type { listSpotChecks } from '#core/contract/spotCheckCalls.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { revisionOf } from '../draft/revisionOf.ts';
@@ -134,20 +133,4 @@ export function useProducts(ids: readonly string[], known: readonly Product[]): 
   });
   const all = [...known, ...found.flatMap(({ data }) => data ?? [])];
   return ids.flatMap((id) => all.find((product) => product.id === id) ?? []);
-}
-
-/** The rulebook with a finding mended. */
-export function mended(
-  { rules, ...rest }: Rulebook,
-  ruleId: string,
-  mend: NonNullable<NonNullable<ReturnType<typeof useFindings>['data']>['findings'][number]['mend']>,
-): Rulebook {
-  if ('becomes' in mend) {
-    const { becomes } = mend;
-    return { ...rest, rules: rules.flatMap((rule) => (rule.id !== ruleId ? [rule] : becomes ? [becomes] : [])) };
-  }
-  const moved = rules.find(({ id }) => id === ruleId);
-  const others = rules.filter(({ id }) => id !== ruleId);
-  const place = others.findIndex(({ id }) => id === mend.moveAbove);
-  return { ...rest, rules: moved && place >= 0 ? others.toSpliced(place, 0, moved) : rules };
 }
