@@ -1,4 +1,5 @@
-import { quietly, start } from './page.ts';
+import { start } from './page.ts';
+import { quietly } from './quietly.ts';
 import type { Settings } from './settings.ts';
 
 /** What owner.ts is, a module of its own. */

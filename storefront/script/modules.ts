@@ -12,3 +12,8 @@ export interface Later {
   readonly reportMisses: typeof reportMisses;
   readonly updateStructuredData: typeof updateStructuredData;
 }
+
+/** Does something by what is loaded only where it is needed; nothing where that fails. */
+export function later(origin: string, work: (module: Later) => void): void {
+  (import(`${origin}/later.js`) as Promise<Later>).then(work).catch(() => false);
+}
