@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { BROWSER } from './tests/support/browser.ts';
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -19,7 +20,7 @@ export default defineConfig({
     contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      ...(BROWSER === undefined ? {} : { executablePath: BROWSER }),
       args: [
         '--no-sandbox',
         '--disable-gpu',

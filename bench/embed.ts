@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import { chromium, type Page } from '@playwright/test';
+import { BROWSER } from '#tests/support/browser.ts';
 import { cloneDatabase } from '#tests/support/databases.ts';
 import { OWNER_KEY, SETUP_TOKEN, startUnderstudy } from '#tests/support/programs.ts';
 import { staticShop } from '#tests/support/staticShop.ts';
@@ -175,7 +176,7 @@ const drawn = (browserPage: Page) =>
       }),
   );
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const browser = await chromium.launch({ executablePath: BROWSER!, args: ['--no-sandbox', '--disable-gpu'] });
 /** A page in a browser that has seen nothing of the shop. */
 const freshPage = async (slowdown: number): Promise<Page> => {
   const browserPage = await (await browser.newContext()).newPage();

@@ -39,7 +39,10 @@ ensure_postgres() {
   apt_install postgresql
 }
 
-ensure_chromium() { [ -x /usr/bin/chromium ] || apt_install chromium; }
+# The browser without windows, or the whole one where Debian has no other.
+ensure_chromium() {
+  [ -x /usr/bin/chromium-headless-shell ] || (apt_install chromium-headless-shell) || [ -x /usr/bin/chromium ] || apt_install chromium
+}
 
 # PostgreSQL refuses to run as root: then it runs as its own user.
 pg_as() {
