@@ -12,5 +12,5 @@ export const VisitorStatus = z
     z.strictObject({ state: z.literal('reserved'), units: z.int().min(1) }),
     z.strictObject({ state: z.literal('asked') }),
   ])
-  .meta({ id: 'Standing' });
+  .meta({ id: 'VisitorStatus' });
 export type VisitorStatus = z.infer<typeof VisitorStatus>;

@@ -166,15 +166,15 @@ export async function redate(
   return rows.map((row) => ({ ...row, from, until }));
 }
 
-const STANDINGS = `
+const STATUSES = `
   SELECT v.external_id AS variant, sum(o.units) AS units FROM ${FROM}
   WHERE c.external_id = $1 AND c.archived_at IS NULL AND o.state IN ('reserved', 'allocated') GROUP BY v.external_id`;
 
 /** What a customer has reserved and was not sent. */
-export async function preorderStandings(
+export async function reservedBy(
   db: Queryable,
   customer: string,
 ): Promise<{ variant: string; units: number }[]> {
-  const query = { name: 'preorder-standings', text: STANDINGS, values: [customer] };
+  const query = { name: 'preorder-statuses', text: STATUSES, values: [customer] };
   return (await db.query<{ variant: string; units: number }>(query)).rows;
 }

@@ -1,9 +1,9 @@
 import type { StatusReader } from '../visitors/visitorStatuses.ts';
-import { preorderStandings } from './preorderQueries.ts';
+import { reservedBy } from './preorderQueries.ts';
 
 /** What a customer has reserved. */
 export const preorderStatuses: StatusReader = async ({ db }, customer) =>
-  (await preorderStandings(db, customer)).map(({ variant, units }) => ({
+  (await reservedBy(db, customer)).map(({ variant, units }) => ({
     to: 'variant',
     id: variant,
     standing: { state: 'reserved', units },

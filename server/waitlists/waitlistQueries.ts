@@ -275,7 +275,7 @@ export async function listsThatInvite(
   return (await db.query<ListRow & { hours: number; stock: number; invited: number }>(STOCKED, [variants])).rows;
 }
 
-const STANDINGS = `
+const STATUSES = `
   SELECT w.id, CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
     coalesce(v.external_id, p.external_id) AS "goods", w.state, ${UNTIL} AS until,
     (SELECT count(*) FROM waitlist_entries o WHERE o.product_id = w.product_id
@@ -294,6 +294,6 @@ export interface VisitorStatusRow {
 }
 
 /** Where a customer waits, or is invited. */
-export async function waitlistStandings(db: Queryable, customer: string): Promise<VisitorStatusRow[]> {
-  return (await db.query<VisitorStatusRow>({ name: 'waitlist-standings', text: STANDINGS, values: [customer] })).rows;
+export async function waitingBy(db: Queryable, customer: string): Promise<VisitorStatusRow[]> {
+  return (await db.query<VisitorStatusRow>({ name: 'waitlist-statuses', text: STATUSES, values: [customer] })).rows;
 }

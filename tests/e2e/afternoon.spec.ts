@@ -19,7 +19,7 @@ interface Openings {
 }
 const openings = async (stage: Stage) => ((await send(stage, 'GET', '/api/openings')) as Openings).openings;
 
-test('the owner’s afternoon: a change is seen, checked, mended, set to open, looked at on the shop, live, and taken back', async ({
+test('the owner’s afternoon: a change is seen, checked, put right, set to open, looked at on the shop, live, and taken back', async ({
   owner,
   shopper,
   stage,
@@ -58,7 +58,7 @@ test('the owner’s afternoon: a change is seen, checked, mended, set to open, l
     await expect(owner.getByRole('button', { name: /Publish edition/ })).toBeDisabled();
   });
 
-  await test.step('it is mended: members only', async () => {
+  await test.step('it is put right: members only', async () => {
     await owner.goto(rule);
     await addClause(owner, 'for whom');
     await editor(owner).getByLabel('For whom').click();

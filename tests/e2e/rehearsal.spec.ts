@@ -30,7 +30,7 @@ test('a spot check is written phrase by phrase, let off, forgotten and kept afte
   await expect(checks).toContainText(`Holds. ${sentence}`);
 });
 
-test('a finding leads to the case in which it shows, and is mended by one press, which can be undone', async ({
+test('a finding leads to the case in which it shows, and a quick fix ends it, which can be undone', async ({
   owner,
   stage,
 }) => {

@@ -59,7 +59,7 @@ readingTest('people are shown with what they hold now, held before, and will hol
   await expect(owner.getByText('1 customer found')).toBeVisible();
 });
 
-test('the rulebook is read, mended, brought in and taken away as text', async ({ owner, shopper, stage }) => {
+test('the rulebook is read, changed, brought in and exported as text', async ({ owner, shopper, stage }) => {
   await owner.getByRole('link', { name: 'As text' }).click();
   const text = owner.getByRole('textbox', { name: 'Rulebook as JSON' });
   const status = owner.getByRole('status').first();
