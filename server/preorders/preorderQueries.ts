@@ -171,10 +171,7 @@ const STATUSES = `
   WHERE c.external_id = $1 AND c.archived_at IS NULL AND o.state IN ('reserved', 'allocated') GROUP BY v.external_id`;
 
 /** What a customer has reserved and was not sent. */
-export async function reservedBy(
-  db: Queryable,
-  customer: string,
-): Promise<{ variant: string; units: number }[]> {
+export async function reservedBy(db: Queryable, customer: string): Promise<{ variant: string; units: number }[]> {
   const query = { name: 'preorder-statuses', text: STATUSES, values: [customer] };
   return (await db.query<{ variant: string; units: number }>(query)).rows;
 }
