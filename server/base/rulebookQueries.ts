@@ -1,6 +1,7 @@
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { upgraded } from '#core/rulebook/upgrades.ts';
 import type { Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 export interface DraftRow {
   document: Rulebook;
@@ -60,8 +61,13 @@ export async function editionByNumber(db: Queryable, number: number): Promise<Ed
   return firstOf(await db.query<EditionRow>(BY_NUMBER, [number]));
 }
 
-export async function pageOfEditions(db: Queryable, before: number | undefined, limit: number): Promise<EditionRow[]> {
-  return (await db.query<EditionRow>(PAGE, [before ?? null, limit])).rows.map(current);
+export async function pageOfEditions(
+  db: Queryable,
+  before: number | undefined,
+  limit: number,
+): Promise<Page<EditionRow>> {
+  const page = await readPage<EditionRow>(db, PAGE, [before ?? null], limit);
+  return { ...page, rows: page.rows.map(current) };
 }
 
 const PUBLISH = `

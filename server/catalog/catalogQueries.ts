@@ -2,6 +2,7 @@ import type { Product } from '#core/contract/shopCalls.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { samePath } from '#core/model/names.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 export type ProductRow = Product & { pathKey: string | null; revision: number };
 
@@ -116,16 +117,9 @@ export interface ProductFilters {
 export async function pageOfProducts(
   db: Queryable,
   { after, limit, search, tag, category, stock }: ProductFilters,
-): Promise<{ products: ProductRow[]; total: number }> {
-  const { rows } = await db.query<ProductRow & { total: number }>(PAGE, [
-    partOf(search),
-    tag ?? null,
-    category ?? null,
-    stock ?? null,
-    after ?? null,
-    limit,
-  ]);
-  return { products: rows.map(({ total: _total, ...product }) => product), total: rows[0]?.total ?? 0 };
+): Promise<Page<ProductRow>> {
+  const values = [partOf(search), tag ?? null, category ?? null, stock ?? null, after ?? null];
+  return readPage(db, PAGE, values, limit);
 }
 
 /** Of every product of the shop, what is another whenever anything that decisions look at has changed. */

@@ -1,6 +1,7 @@
 import type { Enquiry } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
@@ -64,10 +65,8 @@ export interface EnquiryFilters {
 export async function pageOfEnquiries(
   db: Queryable,
   { state, product, search, after, limit }: EnquiryFilters,
-): Promise<{ enquiries: EnquiryRow[]; total: number }> {
-  const values = [state ?? null, product ?? null, partOf(search), after ?? null, limit];
-  const { rows } = await db.query<EnquiryRow & { total: number }>(PAGE, values);
-  return { enquiries: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+): Promise<Page<EnquiryRow>> {
+  return readPage(db, PAGE, [state ?? null, product ?? null, partOf(search), after ?? null], limit);
 }
 
 export async function enquiryById(db: Queryable, id: number): Promise<EnquiryRow | null> {

@@ -32,16 +32,14 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
   );
 
   route(endpoints, listEnquiries, async ({ query }) => {
-    const { limit } = query;
     const { locales } = live.current().rulebook.shop;
-    const [{ enquiries, total }, counted] = await Promise.all([
-      queries.pageOfEnquiries(db, { ...query, limit: limit + 1 }),
+    const [{ rows, ...page }, counted] = await Promise.all([
+      queries.pageOfEnquiries(db, query),
       queries.countedProducts(db),
     ]);
     return reply(200, {
-      enquiries: enquiries.slice(0, limit).map((row) => toEnquiry(row, locales)),
-      total,
-      more: enquiries.length > limit,
+      enquiries: rows.map((row) => toEnquiry(row, locales)),
+      ...page,
       products: counted.map(({ title, ...one }) => ({ ...one, title: wordsIn(title, null, locales) })),
     });
   });

@@ -2,6 +2,7 @@ import { type Channel, type Message, type Template } from '#core/texts/messages.
 import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Hook } from './hookQueries.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 /** Something to be sent by one way to one recipient. */
 export interface Outgoing {
@@ -174,9 +175,8 @@ export interface MessageFilters {
 export async function pageOfMessages(
   db: Queryable,
   { search, state, event, after, limit }: MessageFilters,
-): Promise<MessageRow[]> {
-  const values = [partOf(search), state ?? null, event ?? null, after ?? null, limit];
-  return (await db.query<MessageRow>(PAGE, values)).rows;
+): Promise<Page<MessageRow>> {
+  return readPage(db, PAGE, [partOf(search), state ?? null, event ?? null, after ?? null], limit);
 }
 
 const UNSENT = `

@@ -21,18 +21,14 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
   const { db, jobs, live, clock } = services;
 
   route(endpoints, listMessages, async ({ query }) => {
-    const { limit } = query;
-    const [rows, unsent] = await Promise.all([
-      queries.pageOfMessages(db, { ...query, limit: limit + 1 }),
-      queries.countUnsent(db),
-    ]);
-    const messages = rows.slice(0, limit).map(({ id, createdAt, sentAt, ...message }) => ({
+    const [{ rows, more }, unsent] = await Promise.all([queries.pageOfMessages(db, query), queries.countUnsent(db)]);
+    const messages = rows.map(({ id, createdAt, sentAt, ...message }) => ({
       ...message,
       id: String(id),
       createdAt: createdAt.toISOString(),
       sentAt: sentAt?.toISOString() ?? null,
     }));
-    return reply(200, { messages, more: rows.length > limit, ...unsent });
+    return reply(200, { messages, more, ...unsent });
   });
 
   route(endpoints, sendMessageAgain, async ({ params: { id } }) => {

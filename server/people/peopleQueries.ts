@@ -1,5 +1,6 @@
 import type { Person } from '#core/contract/shopCalls.ts';
 import { partOf, type Database, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 const FITTING = `c.archived_at IS NULL
   AND ($1::text IS NULL OR c.found_by ILIKE $1)
@@ -26,14 +27,8 @@ export interface PeopleFilters {
 export async function pageOfPeople(
   db: Queryable,
   { after, limit, search, role }: PeopleFilters,
-): Promise<{ people: Person[]; total: number }> {
-  const { rows } = await db.query<Person & { total: number }>(PAGE, [
-    partOf(search),
-    role ?? null,
-    after ?? null,
-    limit,
-  ]);
-  return { people: rows.map(({ total: _total, ...person }) => person), total: rows[0]?.total ?? 0 };
+): Promise<Page<Person>> {
+  return readPage(db, PAGE, [partOf(search), role ?? null, after ?? null], limit);
 }
 
 const CUSTOMER = '(SELECT id FROM customers WHERE external_id = $1 AND archived_at IS NULL)';

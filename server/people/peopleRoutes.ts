@@ -15,9 +15,8 @@ export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shop
   });
 
   route(endpoints, listPeople, async ({ query }) => {
-    const { limit } = query;
-    const { people, total } = await pageOfPeople(db, { ...query, limit: limit + 1 });
-    return reply(200, { people: people.slice(0, limit), total, more: people.length > limit });
+    const { rows, ...page } = await pageOfPeople(db, query);
+    return reply(200, { people: rows, ...page });
   });
 
   route(endpoints, putPersonRoles, async ({ params: { id }, body }) => {

@@ -2,6 +2,7 @@ import type { PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 const RESERVE = `
   INSERT INTO preorders (variant_id, customer_id, email, name, locale, units, unit_price, order_number, rule_id,
@@ -120,10 +121,8 @@ export interface PreorderFilters {
 export async function pageOfPreorders(
   db: Queryable,
   { variant, state, search, after, limit }: PreorderFilters,
-): Promise<{ preorders: PreorderRow[]; total: number }> {
-  const values = [variant, state ?? null, partOf(search), after ?? null, limit];
-  const { rows } = await db.query<PreorderRow & { total: number }>(PAGE, values);
-  return { preorders: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+): Promise<Page<PreorderRow>> {
+  return readPage(db, PAGE, [variant, state ?? null, partOf(search), after ?? null], limit);
 }
 
 /** @returns the units of a variant that wait, in turn; locked by whoever locked its product */

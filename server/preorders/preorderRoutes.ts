@@ -66,17 +66,15 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, exportPreorders, async ({ query }) => {
-    const { preorders } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
-    const rows = preorders.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
-    const csv = stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    const { rows } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
+    const lines = rows.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
+    const csv = stringify(lines, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
     return reply(200, csv, attachment(`pre-orders-${query.variant}.csv`));
   });
 
   route(endpoints, listPreorders, async ({ query }) => {
-    const { limit } = query;
-    const { preorders, total } = await pageOfPreorders(db, { ...query, limit: limit + 1 });
-    const page = preorders.slice(0, limit).map(toPreorder);
-    return reply(200, { preorders: page, total, more: preorders.length > limit });
+    const { rows, ...page } = await pageOfPreorders(db, query);
+    return reply(200, { preorders: rows.map(toPreorder), ...page });
   });
 
   route(endpoints, allocatePreorders, async ({ body }) => {

@@ -35,15 +35,13 @@ export function productRoutes(endpoints: Endpoints, services: Services, shopper:
     return product;
   };
 
-  route(endpoints, listProducts, async ({ query }) => {
-    const { id, limit } = query;
+  route(endpoints, listProducts, async ({ query: { id, ...query } }) => {
     if (id !== undefined) {
       const found = await productsByKeys(db, { ids: [id], paths: [] });
       return reply(200, { products: found.map(toProduct), total: found.length, more: false });
     }
-    const { products, total } = await pageOfProducts(db, { ...query, limit: limit + 1 });
-    const page = products.slice(0, limit).map(toProduct);
-    return reply(200, { products: page, total, more: products.length > limit });
+    const { rows, ...page } = await pageOfProducts(db, query);
+    return reply(200, { products: rows.map(toProduct), ...page });
   });
 
   route(endpoints, putStock, async ({ body }) => {

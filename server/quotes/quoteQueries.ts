@@ -1,6 +1,7 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
@@ -64,10 +65,8 @@ export interface QuoteFilters {
 export async function pageOfQuotes(
   db: Queryable,
   { state, search, after, limit }: QuoteFilters,
-): Promise<{ quotes: QuoteRow[]; total: number }> {
-  const values = [state ?? null, partOf(search), after ?? null, limit];
-  const { rows } = await db.query<QuoteRow & { total: number }>(PAGE, values);
-  return { quotes: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
+): Promise<Page<QuoteRow>> {
+  return readPage(db, PAGE, [state ?? null, partOf(search), after ?? null], limit);
 }
 
 export async function quoteById(db: Queryable, id: number): Promise<QuoteRow | null> {

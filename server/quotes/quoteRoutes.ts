@@ -52,11 +52,9 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
   });
 
   route(endpoints, listQuotes, async ({ query }) => {
-    const { limit } = query;
-    const { quotes, total } = await pageOfQuotes(db, { ...query, limit: limit + 1 });
+    const { rows, ...page } = await pageOfQuotes(db, query);
     const { locales } = live.current().rulebook.shop;
-    const page = quotes.slice(0, limit).map((row) => toQuote(row, locales));
-    return reply(200, { quotes: page, total, more: quotes.length > limit });
+    return reply(200, { quotes: rows.map((row) => toQuote(row, locales)), ...page });
   });
 
   route(endpoints, priceQuote, async ({ params: { id }, body }) => {

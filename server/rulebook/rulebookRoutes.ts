@@ -46,9 +46,8 @@ export function rulebookRoutes(endpoints: Endpoints, services: Services & Rulebo
   });
 
   route(endpoints, listEditions, async ({ query }) => {
-    const [rows, live] = await Promise.all([pageOfEditions(db, query.before, query.limit + 1), liveNumber()]);
-    const editions = rows.slice(0, query.limit).map((row) => toEdition(row, live));
-    return reply(200, { editions, more: rows.length > query.limit });
+    const [{ rows, more }, live] = await Promise.all([pageOfEditions(db, query.before, query.limit), liveNumber()]);
+    return reply(200, { editions: rows.map((row) => toEdition(row, live)), more });
   });
 
   route(endpoints, getEdition, async ({ params: { number } }) => {

@@ -1,6 +1,7 @@
 import type { Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { partOf, type Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 
 /** A list, by our keys; without a variant it is the product's. */
 export interface ListKey {
@@ -90,10 +91,9 @@ export async function pageOfEntries(
   db: Queryable,
   { productKey, variantKey }: ListKey,
   { state, search, after, limit }: EntryFilters,
-): Promise<{ entries: EntryRow[]; total: number }> {
-  const values = [productKey, variantKey, state ?? null, partOf(search), after ?? null, limit];
-  const { rows } = await db.query<EntryRow & { total: number }>(ENTRIES, values);
-  return { entries: rows.map(({ total: _total, ...entry }) => entry), total: rows[0]?.total ?? 0 };
+): Promise<Page<EntryRow>> {
+  const values = [productKey, variantKey, state ?? null, partOf(search), after ?? null];
+  return readPage(db, ENTRIES, values, limit);
 }
 
 const JOIN = `

@@ -73,17 +73,15 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, exportWaitlist, async ({ query }) => {
     const list = await listOf(query.product, query.variant ?? null);
-    const { entries } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
-    const rows = entries.map(({ id: _id, ...entry }) => toEntry({ id: _id, ...entry }));
-    const csv = stringify(rows, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    const { rows } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
+    const csv = stringify(rows.map(toEntry), { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
     return reply(200, csv, attachment(`waitlist-${list.variant ?? list.product}.csv`));
   });
 
   route(endpoints, listWaitlistEntries, async ({ query }) => {
-    const { limit } = query;
     const list = await listOf(query.product, query.variant ?? null);
-    const { entries, total } = await pageOfEntries(db, list, { ...query, limit: limit + 1 });
-    return reply(200, { entries: entries.slice(0, limit).map(toEntry), total, more: entries.length > limit });
+    const { rows, ...page } = await pageOfEntries(db, list, query);
+    return reply(200, { entries: rows.map(toEntry), ...page });
   });
 
   route(endpoints, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours, units } }) => {
