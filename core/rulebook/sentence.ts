@@ -47,8 +47,14 @@ export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = 
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-/** What a rule is called, in quotes: by its name, or by what it is about. */
-export const ruleTitle = (rule: Rule, names: Names = {}): string => `“${rule.name ?? shortSentence(rule, names)}”`;
+/** What a rule is called: by its name, or by what it is about. */
+export const ruleName = (rule: Rule, names: Names = {}): string => rule.name ?? shortSentence(rule, names);
+
+/** What rules are called, by their ids; an id that is none of theirs stays as it is. */
+export function ruleNames(rules: readonly Rule[], names: Names = {}): (id: string) => string {
+  const byId = new Map(rules.map((rule) => [rule.id, ruleName(rule, names)]));
+  return (id) => byId.get(id) ?? id;
+}
 
 /** Pieces of a sentence as one string. */
 export function plain(segments: readonly Segment[]): string {

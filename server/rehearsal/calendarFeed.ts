@@ -4,7 +4,7 @@ import ical, { ICalEventTransparency } from 'ical-generator';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
-import { ruleTitle } from '#core/rulebook/sentence.ts';
+import { ruleName } from '#core/rulebook/sentence.ts';
 import { joined } from '#core/facts/wording.ts';
 import { limitTo } from '../limits/limit.ts';
 import { reply, route } from '../http/route.ts';
@@ -95,7 +95,7 @@ function isSame(given: string, wanted: string): boolean {
 export function summaryOf({ opens, closes, changed }: ComingInstant, { rules }: Rulebook): string {
   const named = (ids: readonly string[]) =>
     joined(
-      rules.filter(({ id }) => ids.includes(id)).map((rule) => ruleTitle(rule)),
+      rules.filter(({ id }) => ids.includes(id)).map((rule) => `“${ruleName(rule)}”`),
       'and',
     );
   const description = [

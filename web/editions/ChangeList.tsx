@@ -2,7 +2,7 @@ import { Link, useSearchParams } from 'react-router';
 import type { Change } from '#core/rulebook/changes.ts';
 import type { Names } from '#core/facts/wording.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { fullSentence } from '#core/rulebook/sentence.ts';
+import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { ReadableText } from '../shared/ReadableText.tsx';
 import styles from './editions.module.css';
@@ -21,7 +21,7 @@ export function ChangeList({ changes, names, linked }: ChangeListProps) {
     <ul className={styles.changes}>
       {changes.map((change) => {
         const rule = 'now' in change ? change.now : change.was;
-        const name = rule.name ?? rule.id;
+        const name = ruleName(rule, names);
         return (
           <li key={`${rule.id} ${change.kind}`}>
             <h2>

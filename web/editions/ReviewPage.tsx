@@ -8,6 +8,7 @@ import { useChanges, useDraft } from '../draft/useDraft.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { ChangeList } from './ChangeList.tsx';
 import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
+import { ruleName } from '#core/rulebook/sentence.ts';
 import { Findings } from '../rehearsal/Findings.tsx';
 import { useSpotChecks } from '../rehearsal/useRehearsal.ts';
 import { Impact } from '../rehearsal/Impact.tsx';
@@ -64,7 +65,9 @@ export function ReviewPage() {
               <ul>
                 {lacking.map((rule) => (
                   <li key={rule.id}>
-                    <Link to={withMoment(`/rules/${encodeURIComponent(rule.id)}`, search)}>{rule.name ?? rule.id}</Link>
+                    <Link to={withMoment(`/rules/${encodeURIComponent(rule.id)}`, search)}>
+                      {ruleName(rule, names)}
+                    </Link>
                     :{' '}
                     {unfinished(rule)
                       .map((lack) => LACKS[lack])

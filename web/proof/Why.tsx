@@ -9,6 +9,7 @@ import { trace } from '#core/engine/trace.ts';
 import { phraseOf, type Leaf } from '#core/facts/facts.ts';
 import { shownOutcomeOf } from '#core/analysis/spotCheck.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { useSpotCheckActs } from './useSpotCheckActs.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
@@ -39,8 +40,11 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const decision = decide(proof.draft, subject);
   const entries = trace(proof.draft, subject);
   const { control, express, reasons, validUntil } = decision;
-  const names = new Map(proof.draft.rules.map(({ rule }) => [rule.id, rule.name ?? rule.id]));
-  const nameList = (ids: readonly string[]) => ids.map((id) => names.get(id) ?? id).join(', ');
+  const nameOf = ruleNames(
+    proof.draft.rules.map(({ rule }) => rule),
+    namesFrom(goods),
+  );
+  const nameList = (ids: readonly string[]) => ids.map(nameOf).join(', ');
 
   useEffect(() => {
     const before = document.activeElement;
@@ -102,13 +106,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
       />
       <ol>
         {entries.map((entry, index) => (
-          <Entry
-            key={entry.ruleId}
-            entry={entry}
-            number={index + 1}
-            name={names.get(entry.ruleId) ?? entry.ruleId}
-            goods={goods}
-          />
+          <Entry key={entry.ruleId} entry={entry} number={index + 1} name={nameOf(entry.ruleId)} goods={goods} />
         ))}
       </ol>
       <p className={styles.rest}>

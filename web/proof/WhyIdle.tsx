@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { segmentsOf } from '#core/rulebook/sentence.ts';
+import { ruleNames, segmentsOf } from '#core/rulebook/sentence.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
 import { idleOf, type Proof, type Row } from './proofRows.ts';
@@ -21,11 +21,13 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
     counts,
     beatenBy,
   } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
-  const phrases = segmentsOf(rule, namesFrom(goods)).flatMap((segment) =>
+  const names = namesFrom(goods);
+  const nameOf = ruleNames(rulebook.rules, names);
+  const phrases = segmentsOf(rule, names).flatMap((segment) =>
     segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
   );
   const list = new Intl.ListFormat('en');
-  const others = beatenBy.map((id) => `“${rulebook.rules.find((other) => other.id === id)?.name ?? id}”`);
+  const others = beatenBy.map((id) => `“${nameOf(id)}”`);
   const why = !rule.on
     ? 'The rule is off.'
     : unfinished(rule).length > 0

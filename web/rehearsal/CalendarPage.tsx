@@ -2,6 +2,7 @@ import { Button, Skeleton } from '@mui/material';
 import { Link } from 'react-router';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { toLocal, toInstant, type Zone } from '#core/model/zone.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useMoment } from '../shared/useMoment.ts';
@@ -63,8 +64,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
 
   const { instants, bars } = calendar.data;
   const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;
-  const names = new Map(rules.map((rule) => [rule.id, rule.name ?? rule.id]));
-  const nameOf = (id: string) => names.get(id) ?? id;
+  const nameOf = ruleNames(rules);
   const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
   const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
   const timed = bars.filter(

@@ -4,7 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { withQuickFix } from '#core/analysis/quickFixes.ts';
 import type { FindingReply } from '#core/contract/rehearsalCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
-import { ruleTitle } from '#core/rulebook/sentence.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
@@ -62,16 +62,12 @@ function Finding({ finding, goods }: { readonly finding: FindingReply; readonly 
   const { severity, rule, example, quickFix } = finding;
   const { rulebook, change } = useDraft();
   const { zone } = goods.shop;
-  const names = useMemo(() => namesFrom(goods), [goods]);
-  const titleOf = (id: string) => {
-    const named = rulebook?.rules.find((one) => one.id === id);
-    return named ? ruleTitle(named, names) : `“${id}”`;
-  };
+  const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods)), [rulebook, goods]);
   const [search] = useSearchParams();
   return (
     <li className={styles[severity]}>
       <p>
-        <b>{SEVERITIES[severity]}.</b> {findingText(finding, titleOf)}
+        <b>{SEVERITIES[severity]}.</b> {findingText(finding, nameOf)}
       </p>
       <p className={styles.example}>
         <Link to={withMoment(`/rules/${encodeURIComponent(rule)}`, search)}>Open the rule</Link>
@@ -90,7 +86,7 @@ function Finding({ finding, goods }: { readonly finding: FindingReply; readonly 
               change({ ...rulebook, rules: withQuickFix(rulebook.rules, rule, quickFix) });
             }}
           >
-            {fixLabel(quickFix, finding.about, titleOf)}
+            {fixLabel(quickFix, finding.about, nameOf)}
           </Button>
         </div>
       )}

@@ -1,11 +1,12 @@
 import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { compile } from '#core/engine/compile.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { Impact } from './Impact.tsx';
 import { draftAgainstLive } from './useImpact.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
-import { useGoods } from '../goods/useGoods.ts';
+import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { AlsoLookAt } from '../proof/AlsoLookAt.tsx';
 import { PROOF_SURFACES } from '../proof/names.ts';
 import { ProofTable } from '../proof/ProofTable.tsx';
@@ -67,7 +68,7 @@ export function RehearsalPage() {
   const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
   const whyOf = rowsOf(shown, surface).find(({ key }) => key === whyRow);
   const whyFor = audiences.find(({ name }) => name === whyAudience);
-  const names = new Map(rulebook.rules.map((rule) => [rule.id, rule.name ?? rule.id]));
+  const nameOf = ruleNames(rulebook.rules, namesFrom(goods.data));
 
   return (
     <main className={styles.page}>
@@ -87,7 +88,7 @@ export function RehearsalPage() {
           from={Date.parse(calendar.data.at)}
           until={Date.parse(calendar.data.until)}
           shop={goods.data.shop}
-          ruleName={(id) => names.get(id) ?? id}
+          ruleName={nameOf}
         />
       )}
       <div className={styles.columns}>

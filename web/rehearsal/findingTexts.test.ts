@@ -1,15 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import type { FindingKind } from '#core/analysis/finding.ts';
-import { ruleTitle } from '#core/rulebook/sentence.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { during, found, KINDS, LINK, NOTICE, PLANTED, rare, tagged } from '#tests/support/planted.ts';
 import { make, product } from '#tests/support/oneVariant.ts';
 import { fixLabel, findingText } from './findingTexts.ts';
 
 const told = (kind: FindingKind, { rules, goods = [product] } = PLANTED[kind]) => {
-  const titleOf = (id: string) => ruleTitle(rules.find((rule) => rule.id === id)!);
+  const nameOf = ruleNames(rules);
   const finding = found(rules, goods).find(({ about, rule }) => about.kind === kind && rule === 'planted')!;
   const { about, quickFix } = finding;
-  return [findingText(finding, titleOf), quickFix && fixLabel(quickFix, about, titleOf)];
+  return [findingText(finding, nameOf), quickFix && fixLabel(quickFix, about, nameOf)];
 };
 
 describe('what the owner reads of a finding', () => {

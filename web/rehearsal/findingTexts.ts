@@ -5,7 +5,7 @@ import { factNamed } from '#core/facts/facts.ts';
 import { SURFACE_NAMES } from '#core/facts/surface.ts';
 import { dateWords } from '#core/facts/wording.ts';
 
-/** What a rule is called, by its id. */
+/** What a rule is called, by its id, in quotes. */
 type TitleOf = (rule: string) => string;
 /** Of what is told of a kind of finding, a sentence about the rule, in quotes, and the goods, as they are counted. */
 type Texts = {
@@ -80,7 +80,11 @@ function whatIsNamed({ fact, of }: Pick<Extract<FindingDetails, { kind: 'unknown
 }
 
 /** A finding as a sentence. */
-export function findingText({ about, rule, count }: Pick<FindingReply, 'about' | 'rule' | 'count'>, titleOf: TitleOf) {
+export function findingText(
+  { about, rule, count }: Pick<FindingReply, 'about' | 'rule' | 'count'>,
+  nameOf: (rule: string) => string,
+): string {
+  const titleOf = (id: string) => `“${nameOf(id)}”`;
   const goods = count === 1 ? 'one variant' : `${count ?? 0} variants`;
   // What is told is of its own kind, a tie that TypeScript cannot follow through an index.
   const text = TEXTS[about.kind] as (about: FindingDetails, told: Parameters<Texts['idle']>[1]) => string;
@@ -88,10 +92,10 @@ export function findingText({ about, rule, count }: Pick<FindingReply, 'about' |
 }
 
 /** What the button of a quick fix says. */
-export function fixLabel(fix: QuickFix, about: FindingDetails, titleOf: TitleOf): string {
+export function fixLabel(fix: QuickFix, about: FindingDetails, nameOf: (rule: string) => string): string {
   switch (fix.kind) {
     case 'moveAbove':
-      return `Move it above ${titleOf(fix.rule)}`;
+      return `Move it above “${nameOf(fix.rule)}”`;
     case 'switchOff':
       return 'Switch the rule off';
     case 'swapDates':

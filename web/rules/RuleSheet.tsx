@@ -3,6 +3,7 @@ import { Copy, Redo2, Trash2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { ruleName } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
@@ -70,7 +71,7 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
           name="Delete this rule"
           icon={<Trash2 size={16} />}
           onPress={() => {
-            setMessage(`Deleted “${rule.name ?? 'the rule'}”.`);
+            setMessage(`Deleted “${ruleName(rule)}”.`);
             remove();
           }}
         />

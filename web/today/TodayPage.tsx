@@ -1,6 +1,7 @@
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { useAttention } from '../shared/usePageMap.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
@@ -31,7 +32,7 @@ export function TodayPage() {
 
   const { edition, rulebook } = live.data;
   const { instants, bars, at, until: horizon } = calendar.data;
-  const nameOf = (id: string) => rulebook.rules.find((rule) => rule.id === id)?.name ?? id;
+  const nameOf = ruleNames(rulebook.rules);
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(
