@@ -2,7 +2,7 @@ import { Button, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import { merge, type Clash } from '#core/rulebook/merge.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { fullSentence } from '#core/rulebook/sentence.ts';
+import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import styles from './saving.module.css';
 import { ReadableText } from '../shared/ReadableText.tsx';
@@ -90,15 +90,16 @@ function ClashChoice({ clash, picked, onPick }: ClashChoiceProps) {
   const goods = useGoods();
   const names = goods.data ? namesFrom(goods.data) : {};
   const words = (rule: Rule | null) => (
-    <ReadableText text={rule ? `${rule.name ?? rule.id}. ${fullSentence(rule, names)}` : 'Deleted.'} />
+    <ReadableText text={rule ? `${ruleName(rule, names)}. ${fullSentence(rule, names)}` : 'Deleted.'} />
   );
+  const either = clash.mine ?? clash.theirs;
   return (
     <div className={styles.clash}>
       <ToggleButtonGroup
         exclusive
         size="small"
         value={picked}
-        aria-label={`Whose ${clash.mine?.name ?? clash.theirs?.name ?? clash.id} to keep`}
+        aria-label={`Whose ${either ? ruleName(either, names) : clash.id} to keep`}
         onChange={(_event, whose: 'mine' | 'theirs' | null) => {
           if (whose) onPick(whose);
         }}
@@ -107,10 +108,10 @@ function ClashChoice({ clash, picked, onPick }: ClashChoiceProps) {
         <ToggleButton value="theirs">Theirs</ToggleButton>
       </ToggleButtonGroup>
       <p className={picked === 'mine' ? undefined : styles.passed}>
-        <b>mine</b> {words(clash.mine)}
+        <span className={styles.side}>mine</span> {words(clash.mine)}
       </p>
       <p className={picked === 'theirs' ? undefined : styles.passed}>
-        <b>theirs</b> {words(clash.theirs)}
+        <span className={styles.side}>theirs</span> {words(clash.theirs)}
       </p>
     </div>
   );

@@ -61,10 +61,10 @@ function Was({ change, names }: { readonly change: Change; readonly names: Names
       return (
         <>
           <p className={styles.was}>
-            <b>was</b> {sentenceOf(change.was)}
+            <span className={styles.side}>was</span> {sentenceOf(change.was)}
           </p>
           <p>
-            <b>now</b> {sentenceOf(change.now)}
+            <span className={styles.side}>now</span> {sentenceOf(change.now)}
           </p>
         </>
       );
