@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '../support/stage.ts';
 
 test('the owner changes what the shop says, in one language, and shoppers read it', async ({
@@ -12,8 +13,16 @@ test('the owner changes what the shop says, in one language, and shoppers read i
   await label.fill('Look closer');
   await owner.keyboard.press('Tab');
   await expect(owner.getByText('101 texts, 1 changed')).toBeVisible();
+  await owner.getByRole('button', { name: 'Undo' }).click();
+  await expect(owner.getByText('101 texts, 0 changed')).toBeVisible();
+  await expect(label).toHaveValue('');
+  await owner.getByRole('button', { name: 'Undo' }).click();
+  await expect(label).toHaveValue('Look closer');
   await shopper.goto(stage.shop.url);
   await expect(shopper.getByRole('link', { name: 'Look closer' }).first()).toBeVisible();
+  const download = owner.waitForEvent('download');
+  await owner.getByRole('button', { name: 'Export CSV' }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toContain('See sizes and prices,Look closer');
 
   // A placeholder that is none is refused before it is saved.
   const waiting = owner.getByRole('textbox', { name: /^You are number/ });

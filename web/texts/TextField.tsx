@@ -4,6 +4,7 @@ import type { ShopText } from '#core/contract/textCalls.ts';
 import { textFault } from '#core/texts/messages.ts';
 import { directionOf } from '#core/texts/shopTexts.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Toast } from '../shared/Toast.tsx';
 import styles from './texts.module.css';
 import { useSaveText } from './useTexts.ts';
 
@@ -18,11 +19,14 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
   const standard = ours[locale] ?? '';
   const [text, setText] = useState(saved);
   const save = useSaveText(key);
+  /** What stood before the last change, which can be undone. */
+  const [before, setBefore] = useState<string | null>(null);
   const fault = text.trim() === '' ? null : textFault(text, placeholders);
   const keep = (next: string) => {
     setText(next);
-    if (next.trim() !== saved && (next.trim() === '' || textFault(next, placeholders) === null))
-      save.mutate({ locale, text: next });
+    if (next.trim() === saved || (next.trim() !== '' && textFault(next, placeholders) !== null)) return;
+    save.mutate({ locale, text: next });
+    setBefore(saved);
   };
   return (
     <li className={styles.text}>
@@ -64,6 +68,15 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
         )}
       </div>
       {save.error && <ErrorNote error={save.error} />}
+      <Toast
+        words={before !== null && save.isSuccess ? `Shoppers now read “${saved === '' ? standard : saved}”.` : null}
+        undo={() => {
+          keep(before ?? '');
+        }}
+        done={() => {
+          setBefore(null);
+        }}
+      />
     </li>
   );
 }

@@ -1,9 +1,11 @@
-import { MenuItem, Skeleton, TextField as Field } from '@mui/material';
+import { Button, MenuItem, Skeleton, TextField as Field } from '@mui/material';
+import Papa from 'papaparse';
 import type { ShopText } from '#core/contract/textCalls.ts';
 import { useShop } from '../shared/useShop.ts';
 import lists from '../shared/lists.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { FindField } from '../shared/pages.tsx';
+import { saveAs } from '../shared/save.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import { groupOf, GROUPS } from './groups.ts';
 import { TextField } from './TextField.tsx';
@@ -59,6 +61,20 @@ export function TextsPage() {
           search={search}
           set={set}
         />
+        <Button
+          variant="outlined"
+          onClick={() => {
+            const rows = texts.data.map(({ key, default: ours, custom }) => ({
+              key,
+              language: locale,
+              default: ours[locale] ?? '',
+              changed: custom[locale] ?? '',
+            }));
+            saveAs(`shop-texts-${locale}.csv`, 'text/csv', Papa.unparse(rows, { escapeFormulae: true }));
+          }}
+        >
+          Export CSV
+        </Button>
       </header>
       <div className={lists.columns}>
         <aside className={lists.aside} aria-label="Where they stand">
