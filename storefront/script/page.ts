@@ -47,7 +47,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   let areas: readonly Area[] = [];
   let partsOf = partsOnPage(pageMap);
   /** What machines were told last, by the visit that was answered with it. */
-  let told: unknown = settings;
+  let reported: unknown = settings;
   let announce = announcer();
 
   const known = asking(
@@ -117,9 +117,9 @@ export function start(settings: Settings, always: PageSettings = {}): void {
           const chosen = area && chosenVariant(area, pageMap);
           return answered ? (sku) => decisionIn(answered, answered.variants.has(sku ?? '') ? sku : chosen) : undefined;
         },
-        isNew: told !== known.visit(),
+        isNew: reported !== known.visit(),
       });
-      told = known.visit();
+      reported = known.visit();
     });
   };
 

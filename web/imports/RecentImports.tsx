@@ -81,7 +81,7 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
                 Stop
               </Button>
             ) : undoing === one.id ? (
-              <div className={styles.asked} role="group" aria-label="Undo this import">
+              <div className={styles.confirm} role="group" aria-label="Undo this import">
                 <span>Put back what it changed, and archive what is new?</span>
                 <Button
                   size="small"

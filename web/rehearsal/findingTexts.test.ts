@@ -5,7 +5,7 @@ import { during, found, KINDS, LINK, NOTICE, PLANTED, rare, tagged } from '#test
 import { make, product } from '#tests/support/oneVariant.ts';
 import { fixLabel, findingText } from './findingTexts.ts';
 
-const told = (kind: FindingKind, { rules, goods = [product] } = PLANTED[kind]) => {
+const textsOf = (kind: FindingKind, { rules, goods = [product] } = PLANTED[kind]) => {
   const nameOf = ruleNames(rules);
   const finding = found(rules, goods).find(({ about, rule }) => about.kind === kind && rule === 'planted')!;
   const { about, quickFix } = finding;
@@ -14,7 +14,7 @@ const told = (kind: FindingKind, { rules, goods = [product] } = PLANTED[kind]) =
 
 describe('what the owner reads of a finding', () => {
   it('is, of each kind, a sentence and what a press does', () => {
-    expect(Object.fromEntries(KINDS.map((kind) => [kind, told(kind)]))).toMatchInlineSnapshot(`
+    expect(Object.fromEntries(KINDS.map((kind) => [kind, textsOf(kind)]))).toMatchInlineSnapshot(`
       {
         "brokenLink": [
           "“Everything” leads to /gone, which is not a page of this shop.",
@@ -119,12 +119,12 @@ describe('what the owner reads of a finding', () => {
     const around = make('planted', NOTICE, {
       all: [tagged('rare'), { fact: 'moment', op: 'around', value: { date: 'ship', until: '-P1D' } }],
     });
-    expect(told('unknownName', { rules: [asks('pinc')], goods: [coloured] })[0]).toMatch(
+    expect(textsOf('unknownName', { rules: [asks('pinc')], goods: [coloured] })[0]).toMatch(
       /names the colour “pinc”, which does not exist\. The closest is “pink”\.$/,
     );
-    expect(told('unknownName', { rules: [around], goods: [{ ...rare, dates: { ships: '2027-03-15' } }] })[0]).toMatch(
-      /names the date “ship”, which does not exist\./,
-    );
+    expect(
+      textsOf('unknownName', { rules: [around], goods: [{ ...rare, dates: { ships: '2027-03-15' } }] })[0],
+    ).toMatch(/names the date “ship”, which does not exist\./);
   });
 
   it('tells of dates of products how many are near, and whether all are past', () => {
@@ -135,15 +135,15 @@ describe('what the owner reads of a finding', () => {
       rules: [until],
       goods: dates.map((ships, index) => ({ ...rare, id: `g${index}`, dates: { ships } })),
     });
-    expect(told('windowCloses', shipping('2026-11-27', '2026-11-28', '2027-11-28'))[0]).toMatch(
+    expect(textsOf('windowCloses', shipping('2026-11-27', '2026-11-28', '2027-11-28'))[0]).toMatch(
       /ends within a week for products with 2 dates “ships”\.$/,
     );
-    expect(told('windowPast', shipping('2026-11-01'))).toEqual([
+    expect(textsOf('windowPast', shipping('2026-11-01'))).toEqual([
       expect.stringMatching(/is over for all products with a date “ships”\.$/),
       'Switch the rule off',
     ]);
     const either = make('planted', NOTICE, { any: [tagged('rare'), during(undefined, '2026-11-25')] });
-    expect(told('windowPast', { rules: [either], goods: [rare] })).toEqual([
+    expect(textsOf('windowPast', { rules: [either], goods: [rare] })).toEqual([
       expect.stringMatching(/^A time in “.*” is over: it ended on 25 November 2026\.$/),
       null,
     ]);
@@ -152,7 +152,7 @@ describe('what the owner reads of a finding', () => {
   it('names three of many rules', () => {
     const below = ['a', 'b', 'c', 'd', 'e'].map((id) => ({ ...make(id, LINK, tagged('rare')), name: id }));
     const rules = [make('planted', { ...NOTICE, cart: { open: false } }), ...below];
-    expect(told('idle', { rules, goods: [rare] })[0]).toMatch(
+    expect(textsOf('idle', { rules, goods: [rare] })[0]).toMatch(
       /closes everything that “a”, “b”, “c”, and 2 more would decide: meanwhile they decide nothing\.$/,
     );
   });

@@ -11,7 +11,7 @@ type TitleOf = (rule: string) => string;
 type Texts = {
   readonly [Kind in FindingDetails['kind']]: (
     about: Extract<FindingDetails, { kind: Kind }>,
-    told: { readonly rule: string; readonly goods: string; readonly titleOf: TitleOf },
+    named: { readonly rule: string; readonly goods: string; readonly titleOf: TitleOf },
   ) => string;
 };
 
@@ -87,7 +87,7 @@ export function findingText(
   const titleOf = (id: string) => `“${nameOf(id)}”`;
   const goods = count === 1 ? 'one variant' : `${count ?? 0} variants`;
   // What is told is of its own kind, a tie that TypeScript cannot follow through an index.
-  const text = TEXTS[about.kind] as (about: FindingDetails, told: Parameters<Texts['idle']>[1]) => string;
+  const text = TEXTS[about.kind] as (about: FindingDetails, named: Parameters<Texts['idle']>[1]) => string;
   return text(about, { rule: titleOf(rule), goods, titleOf });
 }
 
