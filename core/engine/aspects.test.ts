@@ -318,5 +318,16 @@ describe('a visit', () => {
       [],
     );
     expect(validUntil).toBe('2027-01-01T00:00:00.000+00:00');
+    // Of several lines, the earliest.
+    const until = (date: string): Condition => ({ fact: 'moment', op: 'between', value: { until: date } });
+    const both = book(
+      { ...paused, when: { all: [trees, until('2027-03-01')] } },
+      make('all', { cart: { open: true } }, { all: [everything, until('2027-02-01')] }),
+    );
+    for (const lines of [
+      [tree, dahlia],
+      [dahlia, tree],
+    ])
+      expect(decideVisit(compile(both, LISBON), guest, lines).validUntil).toBe('2027-02-01T00:00:00.000+00:00');
   });
 });

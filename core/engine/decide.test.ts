@@ -8,7 +8,7 @@ import type { Decision } from './decision.ts';
 import { parse } from '../contract/validation.ts';
 import { compile } from './compile.ts';
 import { ASPECTS, setOf } from '../aspects/aspects.ts';
-import { decide } from './decide.ts';
+import { decide, decidingRules } from './decide.ts';
 import { decideListing } from './listing.ts';
 import { plainWinners } from '#tests/support/plainInterpreter.ts';
 import { trace } from './trace.ts';
@@ -89,6 +89,7 @@ describe('which rule wins', () => {
     const rules = [
       make('first', { control: { kind: 'nothing' } }),
       make('second', { control: { kind: 'buy' }, express: 'hide' }, { fact: 'stock.quantity', op: 'lt', value: 5 }),
+      make('third', { control: { kind: 'buy' } }, { fact: 'stock.quantity', op: 'gt', value: 5 }),
     ];
     expect(trace(compile(book(...rules), LISBON), guest)).toMatchObject([
       { ruleId: 'first', outcome: 'counts', decided: ['control'], lost: [] },
@@ -99,6 +100,7 @@ describe('which rule wins', () => {
         lost: ['control'],
         leaves: [{ expected: 5, actual: 2, matched: true }],
       },
+      { ruleId: 'third', outcome: 'fails', decided: [], lost: [], leaves: [{ matched: false }] },
     ]);
   });
 });
@@ -220,6 +222,16 @@ describe('a listing of several variants', () => {
       validUntil: later.validUntil,
     });
     expect(of(unpriced, unpriced).price).toMatchObject({ show: false, amount: null, text: 'On request' });
+    expect(of(later, dear).validUntil).toBe(later.validUntil);
+  });
+  it('is as available as the best of them', () => {
+    const as = (availability: Decision['availability']) => ({ ...plain, availability });
+    expect(of(as('OutOfStock'), as('BackOrder')).availability).toBe('BackOrder');
+    expect(of(as('BackOrder'), as('PreOrder'), as('OutOfStock')).availability).toBe('PreOrder');
+    expect(of(as('OutOfStock'), as('OutOfStock')).availability).toBe('OutOfStock');
+  });
+  it('is of at least one', () => {
+    expect(() => of()).toThrow(RangeError);
   });
 });
 
@@ -256,6 +268,30 @@ describe('properties', () => {
       }),
       { numRuns: 400 },
     );
+  });
+
+  it('names who decides as the decision does', () => {
+    fc.assert(
+      fc.property(rulebook, subject, (rules, one) => {
+        const compiled = compile(rules, LISBON);
+        expect(decidingRules(compiled, one)).toEqual(decide(compiled, one).reasons);
+      }),
+    );
+  });
+
+  it('validUntil is that of the first change, whichever rule it is of', () => {
+    const until = (id: string, date: string) =>
+      make(
+        id,
+        { control: { kind: 'nothing' } },
+        { all: [everything, { fact: 'moment', op: 'between', value: { from: date } }] },
+      );
+    const [soon, late] = [until('soon', '2027-01-01'), until('late', '2027-02-01')];
+    for (const rules of [
+      [soon, late],
+      [late, soon],
+    ])
+      expect(decided(rules).validUntil).toBe('2027-01-01T00:00:00.000+00:00');
   });
 
   it('validUntil is never late', () => {
