@@ -1,8 +1,14 @@
 import type { Services } from './base/services.ts';
+import type { CatalogServices } from './catalog/productCache.ts';
 import type { ImportServices } from './imports/importService.ts';
 import type { PageMapServices } from './pageMap/checkService.ts';
 import type { RehearsalServices } from './rehearsal/rehearsalService.ts';
 import type { RulebookServices } from './rulebook/rulebookService.ts';
 
 /** Everything that a running server holds. */
-export type AllServices = Services & ImportServices & PageMapServices & RehearsalServices & RulebookServices;
+export type AllServices = Services &
+  CatalogServices &
+  ImportServices &
+  PageMapServices &
+  RehearsalServices &
+  RulebookServices;

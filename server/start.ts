@@ -4,6 +4,7 @@ import { promisify } from 'node:util';
 import type { Logger } from 'pino';
 import { createApp } from './app.ts';
 import type { Config } from './base/config.ts';
+import { ProductCache } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
 import { workSweeps } from './sweep.ts';
@@ -55,6 +56,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   const db = connect(databaseUrl, log, pools.owner, watch);
   const shopperDb = connect(databaseUrl, log, pools.shopper, watch);
   const orderDb = connect(databaseUrl, log, pools.order, watch);
+  const products = await ProductCache.start(shopperDb, watch);
   const live = await startLive(db, watch, log);
   const links = new Links(() => live.current().linkKeys, clock);
   const analyst = startAnalyst(files.analyst, databaseUrl, log);
@@ -74,6 +76,7 @@ export async function startServer(parts: Parts): Promise<Running> {
     db,
     shopperDb,
     orderDb,
+    products,
     links,
     live,
     analyst,

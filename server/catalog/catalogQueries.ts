@@ -4,11 +4,18 @@ import { samePath } from '#core/model/names.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
-export type ProductRow = Product & { pathKey: string | null; revision: number };
+/** `key` is the product's own in our database, `pathKey` its path in its one spelling. */
+export type ProductRow = Product & { key: string; pathKey: string | null; revision: number };
+
+export interface ProductKeys {
+  readonly ids: readonly string[];
+  /** In any spelling. */
+  readonly paths: readonly string[];
+}
 
 /** Who is invited and has not bought waits still. A variant is called by its options: "3 tubers", "9 cm pot, white". */
 const PRODUCT_COLUMNS = `
-  p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
+  p.id::text AS key, p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
   p.tags, p.attributes, p.dates, p.image, p.revision,
   (SELECT count(*) FROM waitlist_entries w
    WHERE w.product_id = p.id AND w.variant_id IS NULL AND w.state IN ('waiting', 'invited')) AS waiting,
@@ -38,10 +45,7 @@ const BY_VARIANTS = `
   WHERE ${IN_SHOP} AND p.id IN (SELECT product_id FROM variants WHERE external_id = ANY($1))`;
 
 /** The facts of products by id or path (any spelling of it), in one query. */
-export async function productsByKeys(
-  db: Queryable,
-  { ids, paths }: { ids: readonly string[]; paths: readonly string[] },
-): Promise<ProductRow[]> {
+export async function productsByKeys(db: Queryable, { ids, paths }: ProductKeys): Promise<ProductRow[]> {
   const { rows } = await db.query<ProductRow>({
     name: 'products-by-keys',
     text: BY_KEYS,
@@ -51,7 +55,7 @@ export async function productsByKeys(
 }
 
 /** The products that have these variants, with all their variants. */
-async function productsByVariants(db: Queryable, variantIds: readonly string[]): Promise<ProductRow[]> {
+export async function productsByVariants(db: Queryable, variantIds: readonly string[]): Promise<ProductRow[]> {
   const { rows } = await db.query<ProductRow>({
     name: 'products-by-variants',
     text: BY_VARIANTS,
@@ -67,7 +71,15 @@ export async function goodsByVariants(
 ): Promise<Map<string, ProductVariant>> {
   if (lines.length === 0) return new Map();
   const variantIds = new Set(lines.map(({ variantId }) => variantId));
-  const products = await productsByVariants(db, [...variantIds]);
+  return variantsIn(await productsByVariants(db, [...variantIds]), lines);
+}
+
+/** The variants of a cart's lines, among products. */
+export function variantsIn(
+  products: readonly ProductRow[],
+  lines: readonly { readonly variantId: string }[],
+): Map<string, ProductVariant> {
+  const variantIds = new Set(lines.map(({ variantId }) => variantId));
   return new Map(
     products.flatMap((product) =>
       product.variants
@@ -145,6 +157,6 @@ export async function productStamps(
 }
 
 /** What the contract shows of a product. */
-export function toProduct({ pathKey: _key, revision: _revision, ...product }: ProductRow): Product {
+export function toProduct({ key: _key, pathKey: _path, revision: _revision, ...product }: ProductRow): Product {
   return product;
 }

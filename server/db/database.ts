@@ -17,6 +17,8 @@ export interface Database extends Queryable {
    * pool for a second connection while others wait for it can stop everything.
    */
   transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T>;
+  /** Waits until what is held in memory knows of all that was committed before, also by other threads. */
+  caughtUp(): Promise<void>;
   end(): Promise<void>;
 }
 
@@ -89,6 +91,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
     const query = on.query.bind(on) as (...args: unknown[]) => Promise<unknown>;
     return ((...args: unknown[]) => guard(() => query(...args))) as Queryable['query'];
   };
+  const caughtUp = async () => watch?.caughtUp();
   return {
     pool,
     query: guarded(pool),
@@ -110,6 +113,8 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
         const result = await work({ query });
         await query('COMMIT');
         client.release();
+        // Whoever wrote reads what they wrote.
+        await caughtUp();
         return result;
       } catch (error) {
         await query('ROLLBACK').then(
@@ -123,6 +128,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
         throw error;
       }
     },
+    caughtUp,
     end: () => pool.end(),
   };
 }

@@ -21,12 +21,16 @@ export interface Watch {
    * Calls `notified` whenever something is announced on a channel, and `connected` whenever it begins to listen, since
    * what was announced before was missed.
    */
-  listen(channel: string, listener: { notified: () => void; connected: () => Promise<void> }): Promise<void>;
+  listen(channel: string, listener: Channel): Promise<void>;
+  /** Until when (`performance.now()`) all that was announced has surely arrived; -Infinity while nothing does. */
+  confirmedAt(): number;
+  /** Waits until all that was committed before it was called has arrived, if anything does. */
+  caughtUp(): Promise<void>;
   stop(): Promise<void>;
 }
 
 interface Channel {
-  readonly notified: () => void;
+  readonly notified: (payload: string) => void;
   readonly connected: () => Promise<void>;
 }
 
@@ -38,16 +42,32 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const isStopping = () => stopping.signal.aborted;
   /** Null while it is lost. */
   const line: { client: pg.Client | null } = { client: null };
+  let confirmedAt = -Infinity;
+  /** Whether whoever listens has read what was announced while it was lost. */
+  let hasCaughtUp = true;
   let isSilent = false;
+
+  const lose = () => {
+    line.client = null;
+    confirmedAt = -Infinity;
+    hasCaughtUp = false;
+  };
+
+  /** What was announced before a question was asked comes before its answer. */
+  const ask = async (client: pg.Client): Promise<void> => {
+    const askedAt = performance.now();
+    await client.query('SELECT 1');
+    if (client === line.client && hasCaughtUp) confirmedAt = askedAt;
+  };
 
   const connect = async (): Promise<pg.Client> => {
     const next = new pg.Client({ connectionString: url, keepAlive: true, connectionTimeoutMillis: 5000 });
     next.on('error', (error) => {
       log.warn({ error: error.message }, 'the connection that listens was lost');
-      if (line.client === next) line.client = null;
+      if (line.client === next) lose();
     });
-    next.on('notification', ({ channel }) => {
-      channels.get(channel)?.notified();
+    next.on('notification', ({ channel, payload = '' }) => {
+      channels.get(channel)?.notified(payload);
     });
     await next.connect();
     for (const channel of channels.keys()) await next.query(`LISTEN ${channel}`);
@@ -86,7 +106,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
     const ended = await Promise.race([answer.then(() => 'answered'), tooLong]);
     over.abort();
     if (ended === 'answered') return;
-    line.client = null;
+    lose();
     silent.end().catch(() => undefined);
     throw new DatabaseSilentError();
   };
@@ -94,9 +114,14 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const watching = async () => {
     while (!isStopping()) {
       try {
-        const client = line.client;
-        if (client) {
-          const answer = client.query('SELECT 1');
+        if (!line.client) {
+          await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
+          line.client = await connect();
+          isSilent = false;
+        }
+        const { client } = line;
+        if (hasCaughtUp) {
+          const answer = ask(client);
           if (!(await answersInTime(answer))) {
             fallSilent();
             await probe(client, answer);
@@ -104,10 +129,8 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
           }
           isSilent = false;
         } else {
-          await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
-          line.client = await connect();
-          isSilent = false;
           for (const { connected } of channels.values()) await connected();
+          hasCaughtUp = true;
         }
       } catch (error) {
         if (!isStopping()) log.warn({ err: error }, 'the database was asked whether it is there');
@@ -133,10 +156,14 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
       await line.client?.query(`LISTEN ${channel}`);
       await listener.connected();
     },
+    confirmedAt: () => confirmedAt,
+    async caughtUp() {
+      if (line.client) await ask(line.client).catch(() => undefined);
+    },
     async stop() {
       stopping.abort();
       const ending = line.client;
-      line.client = null;
+      lose();
       // A database that does not answer is not waited for.
       if (ending) await Promise.race([ending.end().catch(() => undefined), delay(1000)]);
       void watched;

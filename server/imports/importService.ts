@@ -73,6 +73,7 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
     const rows = await importer.run({ kind: 'stage', id, file, format });
     if (rows <= AT_ONCE) {
       await importer.run({ kind: 'runAtOnce', id });
+      await db.caughtUp();
       return await reportOf(db, (await importById(db, id))!, TARGETS[sent.target].columns);
     }
     await noteStep(db, id, { state: 'waiting' });

@@ -5,6 +5,7 @@ import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
+import { productReader } from '../catalog/productCache.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
@@ -43,7 +44,11 @@ export async function takeOrder(services: JobServices, order: Order): Promise<Ta
     if (before !== undefined) return before as Taken;
     const variants = order.lines.map(({ variantId }) => variantId);
     await lockProducts(client, variants);
-    const judged = await judge({ ...services, db: inTurn(client) }, { via: 'order', ...order });
+    const inOrder = inTurn(client);
+    const judged = await judge(
+      { ...services, db: inOrder, products: productReader(inOrder) },
+      { via: 'order', ...order },
+    );
     const { ok, refusal, delivery } = judged.answer;
     const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
     if (!ok) return { ok, refusal, delivery, lines };

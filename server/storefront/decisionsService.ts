@@ -7,7 +7,8 @@ import { decideVisit } from '#core/engine/visit.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../base/services.ts';
-import { goodsByVariants, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
+import type { ProductRow } from '../catalog/catalogQueries.ts';
 import { statusesOf, type StatusReader } from '../visitors/visitorStatuses.ts';
 import { previewOf } from '../visitors/preview.ts';
 import { visitorOf } from '../visitors/visitor.ts';
@@ -20,11 +21,11 @@ export interface Decided {
 
 /** What stands for the products asked for: one query, then the core for each variant. */
 export async function decisionsFor(
-  services: Services,
+  services: Services & CatalogServices,
   ask: AskDecisions,
   readers: readonly StatusReader[],
 ): Promise<Decided> {
-  const { db, live, clock } = services;
+  const { products: facts, live, clock } = services;
   const current = live.current();
   const { edition, visitorSecrets: secrets } = current;
   const preview = await previewOf(services, ask.visitor);
@@ -33,11 +34,11 @@ export async function decisionsFor(
   const locale = ask.locale ?? null;
   const page = ask.page ?? null;
   const [rows, inCart, known] = await Promise.all([
-    productsByKeys(db, {
+    facts.byKeys({
       ids: ask.products.flatMap(({ id }) => id ?? []),
       paths: ask.products.flatMap(({ path }) => path ?? []),
     }),
-    goodsByVariants(db, ask.cart ?? []),
+    facts.byVariants(ask.cart ?? []),
     preview
       ? { ...preview.visitor, locale }
       : visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),

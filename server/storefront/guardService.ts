@@ -11,13 +11,13 @@ import { shipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
 type Answer = z.infer<typeof GuardAnswer>;
-type Needs = Pick<Services, 'live' | 'clock' | 'links'> & { readonly db: Queryable };
+type Needs = Pick<Services, 'live' | 'clock' | 'links'> & CatalogServices & { readonly db: Queryable };
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {
@@ -39,13 +39,13 @@ export async function judge(
   goods: ReadonlyMap<string, ProductVariant>;
   verdicts: readonly LineVerdict[];
 }> {
-  const { db, live, clock } = services;
+  const { products, live, clock } = services;
   const { edition, rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
   const locale = ask.locale ?? null;
   const [goods, quote, visitor] = await Promise.all([
-    goodsByVariants(db, ask.lines),
+    products.byVariants(ask.lines),
     acceptedQuote(services, ask.quote),
     visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
   ]);

@@ -5,6 +5,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { reply, route } from '../http/route.ts';
 import type { StatusReader } from '../visitors/visitorStatuses.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
 import { decisionsFor } from './decisionsService.ts';
 import { guard } from './guardService.ts';
 
@@ -12,7 +13,11 @@ import { guard } from './guardService.ts';
 const CACHE_SECONDS = 5;
 
 /** @param readers what is asked of what a visitor did already */
-export function storefrontRoutes(endpoints: Endpoints, services: Services, readers: readonly StatusReader[]): void {
+export function storefrontRoutes(
+  endpoints: Endpoints,
+  services: Services & CatalogServices,
+  readers: readonly StatusReader[],
+): void {
   route(endpoints, postDecisions, async ({ body }) => {
     const { answer } = await decisionsFor(services, body, readers);
     return reply(200, answer, { 'Cache-Control': 'no-store' });

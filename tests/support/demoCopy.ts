@@ -62,5 +62,7 @@ export const restoreCopy = (url: string): Promise<void> =>
     await client.query(SEQUENCES_BACK);
     restores += 1;
     await client.query('UPDATE products SET revision = revision + $1', [1_000_000 * restores]);
+    // Without triggers nobody is told of what was put back.
+    await client.query("NOTIFY products, '*'");
     await client.query('COMMIT');
   });
