@@ -53,10 +53,10 @@ export function asking(
       safely(whenGivenUp);
     };
     const timer = setTimeout(giveUp, PATIENCE_MS);
-    const learn = ({ products, ttlMs, ...answer }: Answer) => {
+    const learn = ({ products, ttlMs, visit: found }: Answer) => {
       if (current !== requested) return;
       for (const area of areas) answers.set(key(area), products.get(key(area)) ?? null);
-      visit = answer.visit;
+      visit = found;
       soon(() => {
         safely(whenLearnt);
       });

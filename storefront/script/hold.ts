@@ -8,12 +8,12 @@ const ROOT = 'data-understudy-root';
 
 /** How what we put into a page looks, where the shop says nothing else: its own type and colours. */
 const LOOKS = [
-  `[${MARK}='away'] { display: none !important }`,
-  `:where([${STAND_IN}='note']) { margin-block: var(--understudy-gap, 0.5em); color: var(--understudy-note-ink, inherit); font: var(--understudy-note-font, inherit) }`,
-  `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p) { margin-block: 0 }`,
-  `:where([data-place='badge']) { position: absolute; z-index: 1; width: fit-content; margin: var(--understudy-gap, 0.5em); padding-inline: 0.5em; border-radius: var(--understudy-badge-radius, 0.25em); color: var(--understudy-badge-ink, CanvasText); background: var(--understudy-badge-fill, Canvas) }`,
-  `:where(a[${STAND_IN}='control']) { display: inline-block }`,
-  `[${STAND_IN}='said'] { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap }`,
+  `[${MARK}='away']{display:none!important}`,
+  `:where([${STAND_IN}='note']){margin-block:var(--understudy-gap, 0.5em);color:var(--understudy-note-ink, inherit);font:var(--understudy-note-font, inherit)}`,
+  `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p){margin-block:0}`,
+  `:where([data-place='badge']){position:absolute;z-index:1;width:fit-content;margin:var(--understudy-gap, 0.5em);padding-inline:0.5em;border-radius:var(--understudy-badge-radius, 0.25em);color:var(--understudy-badge-ink, CanvasText);background:var(--understudy-badge-fill, Canvas)}`,
+  `:where(a[${STAND_IN}='control']){display:inline-block}`,
+  `[${STAND_IN}='said']{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%);white-space:nowrap}`,
 ];
 
 export interface Holding {
@@ -37,7 +37,7 @@ export function hold(pageMap: PageMap): Holding {
   const parts = `:is(${list(control, express, price)}):not([${MARK}], [${STAND_IN}])`;
   const areas = `:is(${areasIn(pageMap)})`;
   const visits = list(together, cart?.links, checkout?.links, checkout?.order, checkout?.methods);
-  const unseen = ' { visibility: hidden !important }';
+  const unseen = '{visibility:hidden!important}';
 
   const heldSelectors = [
     `${areas} ${parts}${unseen}`,

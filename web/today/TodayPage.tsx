@@ -1,7 +1,6 @@
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import { ruleNames } from '#core/rulebook/sentence.ts';
 import { useAttention } from '../shared/usePageMap.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
@@ -32,7 +31,8 @@ export function TodayPage() {
 
   const { edition, rulebook } = live.data;
   const { instants, bars, at, until: horizon } = calendar.data;
-  const nameOf = ruleNames(rulebook.rules);
+  // The sentence, by which others are called, is no part of the first screen.
+  const nameOf = (id: string) => rulebook.rules.find((rule) => rule.id === id)?.name ?? 'Unnamed rule';
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(
