@@ -91,7 +91,10 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
     const query = on.query.bind(on) as (...args: unknown[]) => Promise<unknown>;
     return ((...args: unknown[]) => guard(() => query(...args))) as Queryable['query'];
   };
-  const caughtUp = async () => watch?.caughtUp();
+  // A database that falls silent is not waited for: what is held is not used then.
+  const caughtUp = async () => {
+    if (watch) await guard(() => watch.caughtUp()).catch(() => undefined);
+  };
   return {
     pool,
     query: guarded(pool),
