@@ -13,13 +13,13 @@ import { statusesOf, type StatusReader } from '../visitors/visitorStatuses.ts';
 import { previewOf } from '../visitors/preview.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 
-/** An answer, and all that it says but the time, so that a cache can tell whether it still stands. */
+/** An answer, and, for who asks, all that it says but the time, so that a cache can tell whether it still stands. */
 export interface Decided {
   readonly answer: DecisionsAnswer;
-  readonly etagSource: string;
+  readonly etagSource: () => string;
 }
 
-/** What stands for the products asked for: one query, then the core for each variant. */
+/** What stands for the products asked for: what is held of them, then the core for each variant. */
 export async function decisionsFor(
   services: Services & CatalogServices,
   ask: AskDecisions,
@@ -85,7 +85,7 @@ export async function decisionsFor(
     visit,
     validUntil,
   };
-  return { answer, etagSource: JSON.stringify({ ...answer, at: null }) };
+  return { answer, etagSource: () => JSON.stringify({ ...answer, at: null }) };
 }
 
 function finder(rows: readonly ProductRow[]) {

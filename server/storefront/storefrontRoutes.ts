@@ -34,7 +34,7 @@ export function storefrontRoutes(
     const { answer, etagSource } = await decisionsFor(services, ask, readers);
     const left = answer.validUntil === null ? CACHE_SECONDS : (Date.parse(answer.validUntil) - services.clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
-    const tag = createHash('sha256').update(etagSource).digest('base64url').slice(0, 22);
+    const tag = createHash('sha256').update(etagSource()).digest('base64url').slice(0, 22);
     return reply(200, answer, {
       'Cache-Control': `public, max-age=${seconds}`,
       ETag: `W/"${tag}"`,
