@@ -49,9 +49,6 @@ export async function watch(page: Page, controls: string, within = 'body'): Prom
   );
 }
 
-export const watched = (page: Page) =>
-  page.evaluate(() => (globalThis as unknown as { watched: () => Watched }).watched());
-
 /** Two frames from now, when what was done has been drawn. */
 export const drawn = (page: Page) =>
   page.evaluate(
@@ -64,3 +61,9 @@ export const drawn = (page: Page) =>
         });
       }),
   );
+
+/** What was seen until now, the frame included that is being drawn. */
+export async function watched(page: Page): Promise<Watched> {
+  await drawn(page);
+  return page.evaluate(() => (globalThis as unknown as { watched: () => Watched }).watched());
+}
