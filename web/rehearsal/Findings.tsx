@@ -28,6 +28,8 @@ export function Findings({
 }) {
   const findings = useFindings();
   const { data, error, isFetching, refetch } = findings;
+  const { rulebook } = useDraft();
+  const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods)), [rulebook, goods]);
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
   const found = data?.findings.filter(
     ({ severity, about }) => !isReview || severity !== 'note' || about.kind === 'idle',
@@ -45,7 +47,12 @@ export function Findings({
       ) : (
         <ul className={styles.findings}>
           {found.map((finding) => (
-            <Finding key={`${finding.rule} ${JSON.stringify(finding.about)}`} finding={finding} goods={goods} />
+            <Finding
+              key={`${finding.rule} ${JSON.stringify(finding.about)}`}
+              finding={finding}
+              nameOf={nameOf}
+              zone={goods.shop.zone}
+            />
           ))}
         </ul>
       )}
@@ -58,11 +65,16 @@ export function Findings({
   );
 }
 
-function Finding({ finding, goods }: { readonly finding: FindingReply; readonly goods: Goods }) {
+interface FindingProps {
+  readonly finding: FindingReply;
+  /** What a rule is called, by its id. */
+  readonly nameOf: (rule: string) => string;
+  readonly zone: Zone;
+}
+
+function Finding({ finding, nameOf, zone }: FindingProps) {
   const { severity, rule, example, quickFix } = finding;
   const { rulebook, change } = useDraft();
-  const { zone } = goods.shop;
-  const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods)), [rulebook, goods]);
   const [search] = useSearchParams();
   return (
     <li className={styles[severity]}>
