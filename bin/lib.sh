@@ -84,6 +84,12 @@ pg_start() {
 
 pg_stop() { pg_as "$(pg_bin)/pg_ctl" -D "$1/postgres" -m fast -w stop >/dev/null 2>&1 || true; }
 
+# pg_remove FOLDER: stops the cluster there and takes it away with all its databases.
+pg_remove() {
+  pg_stop "$1"
+  as_root rm -rf "$1/postgres"
+}
+
 # pg_url FOLDER PORT DATABASE
 pg_url() { printf 'postgresql://understudy:%s@127.0.0.1:%s/%s' "$(cat "$1/postgres.password")" "$2" "$3"; }
 

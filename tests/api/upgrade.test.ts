@@ -1,4 +1,4 @@
-import { cpSync, mkdtempSync, readdirSync } from 'node:fs';
+import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -15,6 +15,7 @@ async function upgraded(last: string, fill: string): Promise<pg.Client> {
     cpSync(join(MIGRATIONS, file), join(folder, file));
   const url = await cloneDatabase('template1');
   await migrate(url, folder);
+  rmSync(folder, { recursive: true });
   const db = new pg.Client({ connectionString: url });
   await db.connect();
   await db.query(fill);

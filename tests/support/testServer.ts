@@ -1,4 +1,4 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -136,7 +136,10 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
         .setExpirationTime(Math.floor(state.now / 1000) + 3600)
         .sign(key);
     },
-    stop: running.stop,
+    stop: async () => {
+      await running.stop();
+      rmSync(folder, { recursive: true });
+    },
   };
 }
 
