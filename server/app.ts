@@ -1,11 +1,8 @@
-import { randomUUID } from 'node:crypto';
 import compression from 'compression';
 import connectPgSimple from 'connect-pg-simple';
 import express, { type Express } from 'express';
 import session from 'express-session';
-import helmet from 'helmet';
 import type { Pool } from 'pg';
-import { pinoHttp } from 'pino-http';
 import { CALLS } from '#core/contract/calls.ts';
 import { attentionRoutes } from './attention/attentionRoutes.ts';
 import { productRoutes } from './products/productRoutes.ts';
@@ -17,6 +14,8 @@ import { formRoutes } from './forms/formRoutes.ts';
 import { quotePage } from './quotes/quotePage.ts';
 import { quoteRoutes } from './quotes/quoteRoutes.ts';
 import { Endpoints } from './http/endpoints.ts';
+import { requestLog } from './http/requestLog.ts';
+import { securityHeaders } from './http/securityHeaders.ts';
 import { ownerOnly } from './http/identity.ts';
 import { noSuchAddress, toProblem } from './problems.ts';
 import { shopOnly } from './http/shopToken.ts';
@@ -39,9 +38,6 @@ import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { anyShop, storefrontRoutes } from './storefront/storefrontRoutes.ts';
 import { joinRoutes, waitlistRoutes } from './waitlists/waitlistRoutes.ts';
-import { waitlistStatuses } from './waitlists/waitlistStatuses.ts';
-import { preorderStatuses } from './preorders/preorderStatuses.ts';
-import { quoteStatuses } from './quotes/quoteStatuses.ts';
 import { waitlistPages } from './waitlists/waitlistPages.ts';
 import { PAGES_CSS } from './pages/page.ts';
 import { webRoutes } from './webRoutes.ts';
@@ -76,24 +72,13 @@ export function createApp(services: AllServices): Express {
     response.status(ready ? 200 : 503).json({ status: ready ? 'ready' : 'not ready' });
   });
 
-  app.use(pinoHttp({ logger: log, genReqId: () => randomUUID(), serializers: QUIET, quietReqLogger: true }));
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          styleSrc: ["'self'"],
-          fontSrc: ["'self'"],
-          // Pictures of goods are wherever the shop has them.
-          imgSrc: ["'self'", 'data:', 'https:', 'http:'],
-          upgradeInsecureRequests: null,
-        },
-      },
-      crossOriginOpenerPolicy: false,
-      originAgentCluster: false,
-    }),
-  );
-  app.use(compression());
+  app.use(requestLog(log));
+  app.use(securityHeaders());
   app.use('/v1', anyShop);
+  storefrontRoutes(endpoints, shopper);
+
+  // What was mounted before writes what it sends once, compressed too.
+  app.use(compression());
   const PgSession = connectPgSimple(session);
   app.use(
     '/api',
@@ -114,7 +99,6 @@ export function createApp(services: AllServices): Express {
     }),
   );
 
-  storefrontRoutes(endpoints, shopper, [preorderStatuses, waitlistStatuses, quoteStatuses]);
   joinRoutes(endpoints, order);
   orderRoutes(endpoints, order);
   pickerRoutes(endpoints, shopper);
@@ -149,19 +133,6 @@ export function createApp(services: AllServices): Express {
 
   endpoints.seal(CALLS);
   app.use(noSuchAddress);
-  app.use(toProblem);
+  app.use(toProblem(log));
   return app;
 }
-
-/**
- * Logs say which call was made and what came of it, and nothing personal or secret: the route as it was mounted, not the
- * address with what is in it.
- */
-const QUIET = {
-  req: ({ id, method, raw }: { id: string; method: string; raw: { route?: { path?: string } } }) => ({
-    id,
-    method,
-    route: raw.route?.path ?? null,
-  }),
-  res: ({ statusCode }: { statusCode: number }) => ({ status: statusCode }),
-};

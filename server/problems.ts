@@ -1,4 +1,5 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
+import type { Logger } from 'pino';
 import type { Problem } from '#core/contract/call.ts';
 import { isDatabaseAway, isDatabaseBusy } from './db/database.ts';
 import { DatabaseSilentError } from './db/databaseSilent.ts';
@@ -16,30 +17,32 @@ export const noSuchAddress: RequestHandler = (request) => {
 };
 
 /** The one place where errors become answers (RFC 9457). */
-export const toProblem: ErrorRequestHandler = (error: unknown, request, response, next) => {
-  if (response.headersSent) {
-    next(error);
-    return;
-  }
-  const known = asProblem(error);
-  if (!known) request.log.error({ err: error }, 'a request failed');
-  const problem = known ?? failed();
-  const body: Problem = {
-    type: `urn:understudy:problem:${problem.code}`,
-    title: problem.title,
-    status: problem.status,
-    detail: problem.detail,
-    ...(typeof request.id === 'string' ? { requestId: request.id } : {}),
-    ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
+export const toProblem =
+  (log: Logger): ErrorRequestHandler =>
+  (error: unknown, request, response, next) => {
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const known = asProblem(error);
+    if (!known) log.error({ id: request.id, err: error }, 'a request failed');
+    const problem = known ?? failed();
+    const body: Problem = {
+      type: `urn:understudy:problem:${problem.code}`,
+      title: problem.title,
+      status: problem.status,
+      detail: problem.detail,
+      requestId: request.id,
+      ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
+    };
+    // Whoever sends much to be refused is hung up on; what is little is let in, and thrown away.
+    if (!request.complete && !(Number(request.get('Content-Length')) <= LITTLE)) response.set('Connection', 'close');
+    response
+      .status(problem.status)
+      .set(problem.extra.headers ?? {})
+      .type('application/problem+json')
+      .send(JSON.stringify(body));
   };
-  // Whoever sends much to be refused is hung up on; what is little is let in, and thrown away.
-  if (!request.complete && !(Number(request.get('Content-Length')) <= LITTLE)) response.set('Connection', 'close');
-  response
-    .status(problem.status)
-    .set(problem.extra.headers ?? {})
-    .type('application/problem+json')
-    .send(JSON.stringify(body));
-};
 
 const LITTLE = 100_000;
 
