@@ -3,6 +3,7 @@ import type { CatalogServices } from './catalog/productCache.ts';
 import type { ImportServices } from './imports/importService.ts';
 import type { PageMapServices } from './pageMap/checkService.ts';
 import type { RehearsalServices } from './rehearsal/rehearsalService.ts';
+import type { VisitorServices } from './visitors/visitorCache.ts';
 import type { RulebookServices } from './rulebook/rulebookService.ts';
 
 /** Everything that a running server holds. */
@@ -11,4 +12,5 @@ export type AllServices = Services &
   ImportServices &
   PageMapServices &
   RehearsalServices &
-  RulebookServices;
+  RulebookServices &
+  VisitorServices;

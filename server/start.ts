@@ -4,7 +4,7 @@ import { promisify } from 'node:util';
 import type { Logger } from 'pino';
 import { createApp } from './app.ts';
 import type { Config } from './base/config.ts';
-import { ProductCache } from './catalog/productCache.ts';
+import { heldProducts } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
 import { workSweeps } from './sweep.ts';
@@ -16,11 +16,18 @@ import { workMessages } from './messages/outbox.ts';
 import { startPageReader } from './pageMap/pageReader.ts';
 import { workChecks } from './pageMap/checkService.ts';
 import { startAnalyst } from './rehearsal/analyst.ts';
+import { preorderStatuses } from './preorders/preorderStatuses.ts';
+import { quoteStatuses } from './quotes/quoteStatuses.ts';
+import { waitlistStatuses } from './waitlists/waitlistStatuses.ts';
+import { heldVisitors } from './visitors/visitorCache.ts';
 import { startOpenings } from './rulebook/openings.ts';
 import { startLive } from './base/live.ts';
 import type { AllServices } from './allServices.ts';
 import { sessionSecret } from './session/staffQueries.ts';
 import { workExpiry } from './expiry.ts';
+
+/** What is asked of what a visitor did already. */
+const STATUS_READERS = [preorderStatuses, waitlistStatuses, quoteStatuses];
 
 /** Everything that a server is made of. */
 export interface Parts {
@@ -56,9 +63,10 @@ export async function startServer(parts: Parts): Promise<Running> {
   const db = connect(databaseUrl, log, pools.owner, watch);
   const shopperDb = connect(databaseUrl, log, pools.shopper, watch);
   const orderDb = connect(databaseUrl, log, pools.order, watch);
-  const products = await ProductCache.start(shopperDb, watch);
+  const products = await heldProducts(shopperDb, watch);
   const live = await startLive(db, watch, log);
   const links = new Links(() => live.current().linkKeys, clock);
+  const visitors = await heldVisitors({ db: shopperDb, links, live, clock, config }, watch, STATUS_READERS);
   const analyst = startAnalyst(files.analyst, databaseUrl, log);
   const pageReader = startPageReader(files.pageReader);
   const importer = startImporter(files.importer, databaseUrl, log);
@@ -77,6 +85,7 @@ export async function startServer(parts: Parts): Promise<Running> {
     shopperDb,
     orderDb,
     products,
+    visitors,
     links,
     live,
     analyst,

@@ -52,7 +52,9 @@ export type AskDecisions = z.infer<typeof AskDecisions>;
 export const DecisionsAnswer = z
   .strictObject({
     edition: z.int().describe('The live edition; 0 before the first'),
-    at: z.iso.datetime({ offset: true }),
+    at: z.iso
+      .datetime({ offset: true })
+      .describe('When it was made; the header Understudy-At says when it was sent, by which `validUntil` is counted'),
     locale: z.string(),
     decisions: z.array(SharedDecision),
     products: z.array(

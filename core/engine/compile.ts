@@ -16,7 +16,7 @@ import type { Outcome } from '../aspects/outcome.ts';
 import { CandidateIndex } from './candidateIndex.ts';
 import { groupOf } from '../rulebook/condition.ts';
 import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
-import { testOf } from '../facts/facts.ts';
+import { factOf, testOf } from '../facts/facts.ts';
 import type { ShopFacts } from '../model/subject.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 
@@ -29,6 +29,8 @@ export interface CompiledRulebook {
   /** All rules in their running order. */
   readonly rules: readonly CompiledRule[];
   readonly candidates: CandidateIndex;
+  /** Whether a rule may say something else to one visitor than to all others who are like them. */
+  readonly tellsVisitorsApart: boolean;
 }
 
 export interface CompiledRule {
@@ -59,7 +61,8 @@ export interface CompiledRule {
 export function compile(rulebook: Rulebook, shop: ShopFacts): CompiledRulebook {
   const rules = rulebook.rules.map((rule) => compileRule(rule, shop));
   const candidates = new CandidateIndex(rules.map((compiled) => (takesPart(compiled) ? compiled.rule : null)));
-  return { shop, rules, candidates };
+  const tellsVisitorsApart = rules.some(({ leaves }) => leaves.some(({ leaf }) => factOf(leaf).tellsVisitorsApart));
+  return { shop, rules, candidates, tellsVisitorsApart };
 }
 
 function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {

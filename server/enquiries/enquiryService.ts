@@ -9,6 +9,7 @@ import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Services } from '../base/services.ts';
 import { visitorOf } from '../visitors/visitor.ts';
+import { visitorReader } from '../visitors/visitorCache.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { insertEnquiry } from './enquiryQueries.ts';
 
@@ -30,7 +31,7 @@ export async function ask(
   const locale = body.locale ?? null;
   const [[product], visitor] = await Promise.all([
     productsByKeys(db, { ids: [], paths: [body.path] }),
-    visitorOf(services, { token: body.visitor, locale, secrets, moment }),
+    visitorOf({ ...services, visitors: visitorReader(db) }, { token: body.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
   const [code] = (['product', 'listing'] as const)

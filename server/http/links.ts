@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { jwtVerify, SignJWT, type JWTPayload } from 'jose';
+import { decodeJwt, jwtVerify, SignJWT, type JWTPayload } from 'jose';
 
 /** Signs links, and tells by its id which key signed one. */
 export interface LinkKey {
@@ -42,6 +42,8 @@ export class Links {
   async read(purpose: string, token: unknown): Promise<JWTPayload | null> {
     if (typeof token !== 'string' || token.length > MAX_LENGTH) return null;
     try {
+      // What is plainly for something else is not worth the verifying.
+      if (decodeJwt(token).aud !== purpose) return null;
       const { payload } = await jwtVerify(token, ({ kid = KEY_OF_OLD_LINKS }) => this.secretOf(kid), {
         algorithms: ['HS256'],
         audience: purpose,

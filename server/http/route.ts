@@ -4,6 +4,7 @@ import type { Call, Input, Reply } from '#core/contract/call.ts';
 import { parse } from '#core/contract/validation.ts';
 import { invalid, ProblemError } from './errors.ts';
 import { bodyReader } from './body.ts';
+import { EncodedJson } from './encodedJson.ts';
 import { expressPath, type Endpoints } from './endpoints.ts';
 
 /** What a handler may need of the request beside its parsed parts. */
@@ -14,7 +15,10 @@ export interface RequestContext {
   readonly ifMatch: string | null;
 }
 
-type Handler<C extends Call> = (input: Input<C>, context: RequestContext) => Promise<Reply<C>> | Reply<C>;
+/** A reply, or one whose body is written already. */
+type Written<R> = R extends { readonly body: infer Body } ? R | (Omit<R, 'body'> & { body: EncodedJson<Body> }) : never;
+type Answer<C extends Call> = Written<Reply<C>>;
+type Handler<C extends Call> = (input: Input<C>, context: RequestContext) => Promise<Answer<C>> | Answer<C>;
 
 /** What a handler answers with. */
 export const reply = <const Status extends number, Body>(
@@ -49,6 +53,7 @@ export function route<const C extends Call>(
     response.status(status).set(headers);
     if (call.method === 'get' && isKnown(request, headers.ETag)) response.status(304).end();
     else if (body === undefined) response.end();
+    else if (body instanceof EncodedJson) await body.send(request, response);
     else if (call.produces) response.type(call.produces).send(body);
     else response.json(body);
   };

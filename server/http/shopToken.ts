@@ -1,5 +1,6 @@
 import type { RequestHandler } from 'express';
 import { jwtVerify, type JWTPayload } from 'jose';
+import { LRUCache } from 'lru-cache';
 import { ProblemError } from './errors.ts';
 import { bearerOf } from './identity.ts';
 
@@ -18,6 +19,23 @@ async function claimsOf(
   secrets: readonly string[],
   { now, isFor }: { now: number; isFor: (audience: readonly string[]) => boolean },
 ): Promise<JWTPayload | null> {
+  const claims = knownBy(secrets).get(token) ?? (await verified(token, secrets, now));
+  // One that was verified before may have ended since.
+  if (!claims || !isInForce(claims, now)) return null;
+  return isFor([claims.aud ?? []].flat()) ? claims : null;
+}
+
+const MOST = 10_000;
+/** Claims of tokens that were verified, by what they were verified with, which is another object when a secret changes. */
+const known = new WeakMap<readonly string[], LRUCache<string, JWTPayload>>();
+
+function knownBy(secrets: readonly string[]): LRUCache<string, JWTPayload> {
+  const found = known.get(secrets) ?? new LRUCache<string, JWTPayload>({ max: MOST });
+  known.set(secrets, found);
+  return found;
+}
+
+async function verified(token: string, secrets: readonly string[], now: number): Promise<JWTPayload | null> {
   for (const secret of secrets) {
     try {
       const { payload } = await jwtVerify(token, new TextEncoder().encode(secret), {
@@ -25,13 +43,20 @@ async function claimsOf(
         requiredClaims: ['exp'],
         currentDate: new Date(now),
       });
-      return isFor([payload.aud ?? []].flat()) ? payload : null;
+      knownBy(secrets).set(token, payload);
+      return payload;
     } catch {
       // Signed with another secret, or not at all: the next one.
     }
   }
   return null;
 }
+
+/** Whether its time has come, and is not over (RFC 7519, seconds). */
+const isInForce = ({ exp = 0, nbf = 0 }: JWTPayload, now: number): boolean => {
+  const seconds = Math.floor(now / 1000);
+  return nbf <= seconds && seconds < exp;
+};
 
 /** What a visitor's token claims; null of anything invalid, and of a token that is for somebody else. */
 export const visitorClaims = (token: string, secrets: readonly string[], now: number): Promise<JWTPayload | null> =>

@@ -6,6 +6,7 @@ import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { productReader } from '../catalog/productCache.ts';
+import { visitorReader } from '../visitors/visitorCache.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
@@ -46,7 +47,7 @@ export async function takeOrder(services: JobServices, order: Order): Promise<Ta
     await lockProducts(client, variants);
     const inOrder = inTurn(client);
     const judged = await judge(
-      { ...services, db: inOrder, products: productReader(inOrder) },
+      { ...services, db: inOrder, products: productReader(inOrder), visitors: visitorReader(inOrder) },
       { via: 'order', ...order },
     );
     const { ok, refusal, delivery } = judged.answer;

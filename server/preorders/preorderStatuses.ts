@@ -1,4 +1,4 @@
-import type { StatusReader } from '../visitors/visitorStatuses.ts';
+import type { StatusReader } from '../visitors/visitorCache.ts';
 import { reservedBy } from './preorderQueries.ts';
 
 /** What a customer has reserved. */

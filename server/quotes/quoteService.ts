@@ -15,6 +15,7 @@ import { enqueueNotifications } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { visitorOf } from '../visitors/visitor.ts';
+import { visitorReader } from '../visitors/visitorCache.ts';
 import type { JobServices } from '../base/services.ts';
 import { QUOTE } from '../visitors/acceptedQuote.ts';
 import { insertQuote, lockQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
@@ -53,7 +54,8 @@ export async function askPrice(
     await lockKey(client, key);
     if ((await answerTo(client, key, content)) !== undefined) return;
     const goods = await goodsByVariants(client, request.lines);
-    const visitor = await visitorOf({ ...services, db: client }, { token: request.visitor, locale, secrets, moment });
+    const needs = { ...services, db: client, visitors: visitorReader(client) };
+    const visitor = await visitorOf(needs, { token: request.visitor, locale, secrets, moment });
     for (const { variantId } of request.lines) {
       const known = goods.get(variantId);
       const isOffered =

@@ -1,4 +1,4 @@
-import type { StatusReader } from '../visitors/visitorStatuses.ts';
+import type { StatusReader } from '../visitors/visitorCache.ts';
 import { requestedProducts } from './quoteQueries.ts';
 
 /** What a customer has asked a price for, or about. */

@@ -1,50 +1,85 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
 import type { Decision, SharedDecision } from '#core/engine/decision.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
+import { decideVisit, type ProductVariant } from '#core/engine/visit.ts';
 import { samePath } from '#core/model/names.ts';
-import { decideVisit } from '#core/engine/visit.ts';
+import type { VisitorFacts } from '#core/model/subject.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
 import type { Services } from '../base/services.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import type { ProductRow } from '../catalog/catalogQueries.ts';
-import { statusesOf, type StatusReader } from '../visitors/visitorStatuses.ts';
 import { previewOf } from '../visitors/preview.ts';
 import { visitorOf } from '../visitors/visitor.ts';
+import type { VisitorServices } from '../visitors/visitorCache.ts';
+import { encoded, type Answer, type HeldAnswers } from './heldAnswers.ts';
 
-/** An answer, and, for who asks, all that it says but the time, so that a cache can tell whether it still stands. */
-export interface Decided {
-  readonly answer: DecisionsAnswer;
-  readonly etagSource: () => string;
+/** What an answer is made of. */
+interface Known {
+  readonly edition: number;
+  readonly rulebook: CompiledRulebook;
+  readonly rows: readonly ProductRow[];
+  readonly inCart: ReadonlyMap<string, ProductVariant>;
+  readonly visitor: VisitorFacts;
+  /** Epoch ms. */
+  readonly moment: number;
+  /** Whether the moment is another than now, at which nothing changes. */
+  readonly standsStill: boolean;
 }
 
-/** What stands for the products asked for: what is held of them, then the core for each variant. */
-export async function decisionsFor(
-  services: Services & CatalogServices,
+/** What stands for the products asked for, from what is held of them: made by the core, or held since it was. */
+export async function answerFor(
+  services: Services & CatalogServices & VisitorServices,
+  held: HeldAnswers,
   ask: AskDecisions,
-  readers: readonly StatusReader[],
-): Promise<Decided> {
-  const { products: facts, live, clock } = services;
+): Promise<Answer> {
+  const { products, live, clock } = services;
   const current = live.current();
-  const { edition, visitorSecrets: secrets } = current;
   const preview = await previewOf(services, ask.visitor);
-  const { rulebook } = preview ?? current;
-  const moment = preview?.moment ?? clock();
   const locale = ask.locale ?? null;
-  const page = ask.page ?? null;
-  const [rows, inCart, known] = await Promise.all([
-    facts.byKeys({
+  const moment = preview?.moment ?? clock();
+  const [rows, inCart, visitor] = await Promise.all([
+    products.byKeys({
       ids: ask.products.flatMap(({ id }) => id ?? []),
       paths: ask.products.flatMap(({ path }) => path ?? []),
     }),
-    facts.byVariants(ask.cart ?? []),
-    preview
-      ? { ...preview.visitor, locale }
-      : visitorOf(services, { token: ask.visitor, locale, invitations: ask.invitations, secrets, moment }),
+    products.byVariants(ask.cart ?? []),
+    preview ? { ...preview.visitor, locale } : knownVisitor(services, ask, moment),
   ]);
-  const standings = await statusesOf(services, known, { readers, zone: rulebook.shop.zone });
-  const visitor = { ...known, standings };
+  const { edition } = current;
+  const { rulebook } = preview ?? current;
+  const standsStill = preview !== null && preview.moment !== null;
+  const make = () => decided({ edition, rulebook, rows, inCart, visitor, moment, standsStill }, ask);
+  if (preview) return encoded(make());
+  const { visitor: _token, invitations: _tokens, ...asked } = ask;
+  const facts = [current, ...rows, ...[...inCart.values()].map(({ product }) => product)];
+  const key = JSON.stringify([asked, lookedAt(rulebook, visitor)]);
+  return held.for(key, facts, moment, make);
+}
+
+/** Who asks, with what they did already: nothing is known of guests. */
+async function knownVisitor(
+  services: Services & VisitorServices,
+  { visitor: token, locale, invitations }: AskDecisions,
+  moment: number,
+): Promise<VisitorFacts> {
+  const { visitorSecrets: secrets } = services.live.current();
+  const visitor = await visitorOf(services, { token, locale: locale ?? null, invitations, secrets, moment });
+  const { customerId } = visitor;
+  return customerId === null ? visitor : { ...visitor, standings: await services.visitors.statuses(customerId) };
+}
+
+/** What rules can look at of a visitor: whoever is alike in this is answered alike. */
+const lookedAt = ({ tellsVisitorsApart }: CompiledRulebook, visitor: VisitorFacts): VisitorFacts =>
+  tellsVisitorsApart ? visitor : { ...visitor, customerId: null };
+
+/** The answer, from nothing but what is known. */
+function decided({ edition, rulebook, rows, inCart, visitor, moment, standsStill }: Known, ask: AskDecisions) {
+  const { shop } = rulebook;
+  const locale = ask.locale ?? null;
+  const page = ask.page ?? null;
   const find = finder(rows);
   const shared = new SharedDecisions();
   const products: DecisionsAnswer['products'] = [];
@@ -57,7 +92,7 @@ export async function decisionsFor(
       continue;
     }
     const decisions = decideVariants(rulebook, row, { visitor, moment, surface, page });
-    const whole = surface === 'listing' ? decideListing(decisions, row, locale, rulebook.shop) : null;
+    const whole = surface === 'listing' ? decideListing(decisions, row, locale, shop) : null;
     products.push({
       id: row.id,
       path: row.path,
@@ -71,21 +106,17 @@ export async function decisionsFor(
 
   const seen = { visitor, moment, surface: ask.surface, page };
   const { visit, validUntil: visitUntil } = decideVisit(rulebook, seen, [...inCart.values()]);
-  // At a moment that stands still nothing changes.
-  const validUntil = preview?.moment
-    ? null
-    : earliest([...shared.all.map((decision) => decision.validUntil), visitUntil]);
   const answer: DecisionsAnswer = {
     edition,
-    at: formatInstant(rulebook.shop.zone, moment),
-    locale: localeFor(locale, rulebook.shop.locales),
+    at: formatInstant(shop.zone, moment),
+    locale: localeFor(locale, shop.locales),
     decisions: shared.all,
     products,
     unknown,
     visit,
-    validUntil,
+    validUntil: standsStill ? null : earliest([...shared.all.map(({ validUntil }) => validUntil), visitUntil]),
   };
-  return { answer, etagSource: () => JSON.stringify({ ...answer, at: null }) };
+  return answer;
 }
 
 function finder(rows: readonly ProductRow[]) {

@@ -9,15 +9,14 @@ import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { shipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
-import type { Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
-import { visitorOf } from '../visitors/visitor.ts';
+import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
 type Answer = z.infer<typeof GuardAnswer>;
-type Needs = Pick<Services, 'live' | 'clock' | 'links'> & CatalogServices & { readonly db: Queryable };
+type Needs = Pick<Services, 'live' | 'clock'> & CatalogServices & VisitorNeeds;
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {

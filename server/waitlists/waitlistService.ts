@@ -17,6 +17,7 @@ import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import type { JobServices } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { INVITATION, visitorOf } from '../visitors/visitor.ts';
+import { visitorReader } from '../visitors/visitorCache.ts';
 import {
   entriesByIds,
   entriesDue,
@@ -63,7 +64,7 @@ export async function join(services: JobServices, request: Join, network: string
   const locale = request.locale ?? null;
   const [[product], visitor] = await Promise.all([
     productsByKeys(db, { ids: [], paths: [request.path] }),
-    visitorOf(services, { token: request.visitor, locale, secrets, moment }),
+    visitorOf({ ...services, visitors: visitorReader(db) }, { token: request.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
   const control = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
@@ -290,7 +291,10 @@ export async function inviteAsStockLands(services: JobServices, variants: readon
     });
 }
 
-export async function leaveLink({ links, clock, config }: JobServices, id: number): Promise<string> {
+export async function leaveLink(
+  { links, clock, config }: Pick<JobServices, 'links' | 'clock' | 'config'>,
+  id: number,
+): Promise<string> {
   const token = await links.sign(LEAVE, clock() + LONG_MS, { entry: id });
   return `${config.publicUrl}/waitlist/leave?token=${token}`;
 }

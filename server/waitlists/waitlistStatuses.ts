@@ -1,10 +1,11 @@
 import { formatInstant } from '#core/model/zone.ts';
-import type { StatusReader } from '../visitors/visitorStatuses.ts';
+import type { StatusReader } from '../visitors/visitorCache.ts';
 import { waitingBy } from './waitlistQueries.ts';
 import { leaveLink } from './waitlistService.ts';
 
 /** What a customer waits for, and is invited to. */
-export const waitlistStatuses: StatusReader = async (services, customer, zone) => {
+export const waitlistStatuses: StatusReader = async (services, customer) => {
+  const { zone } = services.live.current().rulebook.shop;
   const waiting = await waitingBy(services.db, customer);
   return Promise.all(
     waiting.map(async ({ id, to, goods, state, until, position }) => ({

@@ -69,7 +69,7 @@ export async function ask(
   if (!response.ok) throw new Error(`answered ${response.status}`);
   const answer = (await response.json()) as DecisionsAnswer;
   // What a cache had may be older than what it was told: that it still stands.
-  const respondedAt = Date.parse(response.headers.get('Date') ?? '');
+  const respondedAt = Date.parse(response.headers.get('Understudy-At') ?? '');
   return read(answer, wanted, Math.max(Date.parse(answer.at), respondedAt || 0));
 }
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { SignJWT } from 'jose';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
-import { ProductCache } from '../../server/catalog/productCache.ts';
+import { heldProducts } from '../../server/catalog/productCache.ts';
 import { productsByKeys } from '../../server/catalog/catalogQueries.ts';
 import { book, everything, make } from '../support/oneVariant.ts';
 import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
@@ -96,13 +96,13 @@ describe('products held in memory', () => {
       },
     } as unknown as TestServer['db'];
     let notify: (keys: string) => void = () => undefined;
-    const cache = await ProductCache.start(slow, {
+    const cache = await heldProducts(slow, {
       listen: (_channel: string, { notified }: { notified: (keys: string) => void }) => {
         notify = notified;
         return Promise.resolve();
       },
       confirmedAt: () => performance.now(),
-    } as never);
+    });
     const reading = cache.byKeys({ ids: ['dibber'], paths: [] });
     // It is read by now, and has not come.
     await stored();

@@ -64,5 +64,6 @@ export const restoreCopy = (url: string): Promise<void> =>
     await client.query('UPDATE products SET revision = revision + $1', [1_000_000 * restores]);
     // Without triggers nobody is told of what was put back.
     await client.query("NOTIFY products, '*'");
+    await client.query("NOTIFY visitors, '*'");
     await client.query('COMMIT');
   });

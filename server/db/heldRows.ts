@@ -1,0 +1,123 @@
+import { LRUCache } from 'lru-cache';
+import type { Watch } from './watch.ts';
+
+/** A row as it was read, by its key in the database, which announcements name. */
+export interface Keyed {
+  readonly key: string;
+}
+
+export interface Holding<Row> {
+  /** Where the database announces, by its keys with commas between, which rows changed; `*` for all. */
+  readonly channel: string;
+  /** How many rows are held. */
+  readonly most: number;
+  /** What a row is asked for by, each name one row's. */
+  readonly namesOf: (row: Row) => readonly string[];
+}
+
+const EVERYTHING = '*';
+/** What is held is never older, in ms. */
+const OLDEST_MS = 1000;
+
+/**
+ * Rows held in memory, let go of when the database announces that they changed, whoever changed them. Nothing held is
+ * older than a second: when the connection that hears announcements has not shown for so long that it does, all is read.
+ * The same row is the same object until it is let go of.
+ */
+export class HeldRows<Row extends Keyed> {
+  private readonly held: LRUCache<string, Row>;
+  private readonly keys = new Map<string, string>();
+  /** Names that no row has. */
+  private readonly absent: LRUCache<string, true>;
+  /** For each reading that is under way, what changed since it began. */
+  private readonly changedSince = new Set<Set<string>>();
+
+  private constructor(
+    private readonly watch: Pick<Watch, 'confirmedAt'>,
+    private readonly holding: Holding<Row>,
+  ) {
+    this.absent = new LRUCache({ max: holding.most });
+    this.held = new LRUCache({
+      max: holding.most,
+      dispose: (row) => {
+        for (const name of holding.namesOf(row)) if (this.keys.get(name) === row.key) this.keys.delete(name);
+      },
+    });
+  }
+
+  /** Begins to hear what changes. */
+  static async start<Row extends Keyed>(
+    watch: Pick<Watch, 'listen' | 'confirmedAt'>,
+    holding: Holding<Row>,
+  ): Promise<HeldRows<Row>> {
+    const rows = new HeldRows<Row>(watch, holding);
+    await watch.listen(holding.channel, {
+      notified: (keys) => {
+        rows.forget(keys);
+      },
+      // What was announced meanwhile was missed.
+      connected: () => {
+        rows.forget(EVERYTHING);
+        return Promise.resolve();
+      },
+    });
+    return rows;
+  }
+
+  /**
+   * The rows of these names, each once; a name that no row has is left out.
+   * @param read reads the rows of names that are not held
+   */
+  async named(names: readonly string[], read: (names: readonly string[]) => Promise<Row[]>): Promise<Row[]> {
+    const isFresh = performance.now() - this.watch.confirmedAt() < OLDEST_MS;
+    const found = new Map<string, Row>();
+    const missing = names.filter((name) => {
+      const row = isFresh ? this.held.get(this.keys.get(name) ?? '') : undefined;
+      if (row) found.set(row.key, row);
+      return !row && !(isFresh && this.absent.has(name));
+    });
+    if (missing.length > 0) for (const row of await this.readAndHold(missing, read)) found.set(row.key, row);
+    return [...found.values()];
+  }
+
+  /** What changes while it is read may have been read before it changed, and is not held. */
+  private async readAndHold(
+    names: readonly string[],
+    read: (names: readonly string[]) => Promise<Row[]>,
+  ): Promise<Row[]> {
+    const changed = new Set<string>();
+    this.changedSince.add(changed);
+    try {
+      const rows = await read(names);
+      for (const row of rows) if (!changed.has(row.key) && !changed.has(EVERYTHING)) this.hold(row);
+      if (changed.size === 0) {
+        const has = new Set(rows.flatMap(this.holding.namesOf));
+        for (const name of names) if (!has.has(name)) this.absent.set(name, true);
+      }
+      return rows;
+    } finally {
+      this.changedSince.delete(changed);
+    }
+  }
+
+  private hold(row: Row): void {
+    this.held.delete(row.key);
+    this.held.set(row.key, row);
+    for (const name of this.holding.namesOf(row)) this.keys.set(name, row.key);
+  }
+
+  /** Lets go of all. */
+  clear(): void {
+    this.forget(EVERYTHING);
+  }
+
+  private forget(keys: string): void {
+    // Any row may have got any name.
+    this.absent.clear();
+    for (const key of keys.split(',')) {
+      for (const changed of this.changedSince) changed.add(key);
+      if (key === EVERYTHING) this.held.clear();
+      else this.held.delete(key);
+    }
+  }
+}

@@ -1,0 +1,66 @@
+import type { Invitation, RoleMembership, VisitorStatusRecord } from '#core/model/subject.ts';
+import type { Services } from '../base/services.ts';
+import type { Queryable } from '../db/database.ts';
+import { HeldRows } from '../db/heldRows.ts';
+import type { Watch } from '../db/watch.ts';
+import { customersByIds, type CustomerRow } from './visitorQueries.ts';
+
+/** Reads what is known of a customer, by the shop's id of theirs. */
+export interface VisitorReader {
+  rights(customer: string): Promise<CustomerRights>;
+  /** What they did already. */
+  statuses(customer: string): Promise<readonly VisitorStatusRecord[]>;
+}
+
+export interface CustomerRights {
+  readonly roles: readonly RoleMembership[];
+  readonly invitations: readonly Invitation[];
+}
+
+export interface VisitorServices {
+  /** For what shoppers are shown, held in memory. */
+  readonly visitors: VisitorReader;
+}
+
+/** What a feature knows a customer to have done already. */
+export type StatusReader = (services: StatusServices, customer: string) => Promise<VisitorStatusRecord[]>;
+export type StatusServices = Pick<Services, 'links' | 'live' | 'clock' | 'config'> & { readonly db: Queryable };
+
+const NONE: CustomerRights = { roles: [], invitations: [] };
+
+/** Reads each time from the database, as a transaction must. */
+export const visitorReader = (db: Queryable): Pick<VisitorReader, 'rights'> => ({
+  rights: async (customer) => (await customersByIds(db, [customer]))[0] ?? NONE,
+});
+
+/** About 1 kB each. */
+const MOST = 20_000;
+
+interface Known extends CustomerRow {
+  readonly statuses: readonly VisitorStatusRecord[];
+}
+
+/** Holds customers in memory, as products are. */
+export async function heldVisitors(
+  services: StatusServices,
+  watch: Pick<Watch, 'listen' | 'confirmedAt'>,
+  readers: readonly StatusReader[],
+): Promise<VisitorReader> {
+  const held = await HeldRows.start<Known>(watch, { channel: 'visitors', most: MOST, namesOf: ({ id }) => [id] });
+  // Links are signed, and dates are written, as the shop says.
+  services.live.onRead(() => {
+    held.clear();
+  });
+  const read = async (ids: readonly string[]): Promise<Known[]> =>
+    Promise.all(
+      (await customersByIds(services.db, ids)).map(async (row) => ({
+        ...row,
+        statuses: (await Promise.all(readers.map((reader) => reader(services, row.id)))).flat(),
+      })),
+    );
+  const find = async (customer: string) => (await held.named([customer], read))[0];
+  return {
+    rights: async (customer) => (await find(customer)) ?? NONE,
+    statuses: async (customer) => (await find(customer))?.statuses ?? [],
+  };
+}

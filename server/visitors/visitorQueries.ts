@@ -1,0 +1,38 @@
+import type { Invitation, RoleMembership } from '#core/model/subject.ts';
+import type { Queryable } from '../db/database.ts';
+
+/** What is known of a customer: `key` is theirs in our database, `id` the shop's. */
+export interface CustomerRow {
+  readonly key: string;
+  readonly id: string;
+  readonly roles: readonly RoleMembership[];
+  readonly invitations: readonly Invitation[];
+}
+
+/** What is kept for whoever is invited, and until when (epoch ms). */
+const INVITED = `
+  SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
+    coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
+  FROM invitations i
+    JOIN waitlist_entries w ON w.id = i.entry_id AND w.state = 'invited'
+    JOIN products p ON p.id = w.product_id
+    LEFT JOIN variants v ON v.id = w.variant_id`;
+
+const CUSTOMERS = `
+  SELECT c.id::text AS key, c.external_id AS id,
+    (SELECT coalesce(json_agg(json_build_object(
+       'code', role, 'from', (extract(epoch FROM held_from) * 1000)::bigint,
+       'until', (extract(epoch FROM held_until) * 1000)::bigint) ORDER BY role, held_from), '[]')
+     FROM customer_roles r WHERE r.customer_id = c.id) AS roles,
+    (SELECT coalesce(json_agg(i), '[]') FROM (${INVITED} WHERE w.customer_id = c.id ORDER BY i.id) AS i) AS invitations
+  FROM customers c WHERE c.external_id = ANY($1) AND c.archived_at IS NULL`;
+
+/** Customers by the shop's ids; whom it does not have is left out. */
+export async function customersByIds(db: Queryable, ids: readonly string[]): Promise<CustomerRow[]> {
+  return (await db.query<CustomerRow>({ name: 'customers-by-ids', text: CUSTOMERS, values: [ids] })).rows;
+}
+
+/** What is kept for whoever has these places on waitlists. */
+export async function invitationsOfEntries(db: Queryable, entries: readonly number[]): Promise<Invitation[]> {
+  return (await db.query<Invitation>(`${INVITED} WHERE w.id = ANY($1)`, [entries])).rows;
+}
