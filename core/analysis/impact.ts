@@ -1,13 +1,11 @@
-import type { Decision } from '../engine/decision.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
-import { decisionBy } from '../engine/decide.ts';
-import { decideListing } from '../engine/listing.ts';
 import type { ViewContext, ShopFacts, Surface, VisitorFacts } from '../model/subject.ts';
 import { ChangeGroups } from './changeGroups.ts';
 import { RuleSetDiff } from './ruleSetDiff.ts';
 import type { RuleMatch, RuleMatcher } from './ruleMatcher.ts';
 import type { WinnerSlots } from './batchResolver.ts';
-import { changeBetween, OutcomeDiffer, type VisibleChange } from './outcomeDiffer.ts';
+import { ListingDiffer } from './listingDiffer.ts';
+import { OutcomeDiffer, type VisibleChange } from './outcomeDiffer.ts';
 
 /** Rules at a moment (epoch ms). */
 export interface ImpactView {
@@ -43,12 +41,14 @@ export interface Gathering {
  */
 export class Impact {
   private readonly speech: OutcomeDiffer;
+  private readonly listings: ListingDiffer;
 
   constructor(
     private readonly counts: RuleMatcher,
     private readonly onlookers: Viewers,
   ) {
     this.speech = new OutcomeDiffer(counts.columns);
+    this.listings = new ListingDiffer(counts.columns);
   }
 
   /** Where rules count, for each visitor. */
@@ -94,18 +94,10 @@ export class Impact {
       columns.setProduct(touched, columns.placeOf(row));
     });
     for (const part of finding) yield part / 2;
-    // A product's rows come one after the other.
-    let [was, is]: [Decision[], Decision[]] = [[], []];
+    const differ = this.listings.between(contrast, { shop, before, after });
     const deciding = contrast.visitAll(touched, (row, won, wins, at) => {
-      const goods = columns.goodsAt(row);
-      was.push(decisionBy(contrast.was.winningAt(won, at), { ...before, ...goods }, shop));
-      is.push(decisionBy(contrast.is.winningAt(wins, at), { ...after, ...goods }, shop));
-      const place = columns.placeOf(row);
-      if (row + 1 < columns.firstOf(place + 1)) return;
-      const of = (decisions: Decision[]) => decideListing(decisions, goods.product, before.visitor.locale, shop);
-      const outcome = changeBetween(of(was), of(is));
-      if (outcome.aspects.length > 0) differs(outcome, columns.firstOf(place));
-      [was, is] = [[], []];
+      const outcome = differ(row, won, wins, at);
+      if (outcome) differs(outcome, columns.firstOf(columns.placeOf(row)));
     });
     for (const part of deciding) yield (1 + part) / 2;
   }

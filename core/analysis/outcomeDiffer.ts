@@ -18,7 +18,7 @@ export interface VisibleChange {
   readonly aspects: readonly ProductAspect[];
 }
 
-const lookOf = ({ kind, label, beside }: Decision['control']): ControlLook => ({ kind, label, beside });
+export const lookOf = ({ kind, label, beside }: Decision['control']): ControlLook => ({ kind, label, beside });
 
 /** The change between two decisions. */
 export const changeBetween = (before: Decision, after: Decision): VisibleChange => ({

@@ -90,8 +90,9 @@ function listingControl(
   controls: readonly [DecidedControl, ...DecidedControl[]],
   { product, locale, shop }: Listing,
 ): DecidedControl {
-  const alike = new Set(controls.map((control) => JSON.stringify(control)));
-  if (alike.size === 1) return controls[0];
+  const [first, ...others] = controls;
+  const text = others.length > 0 ? JSON.stringify(first) : '';
+  if (others.every((control) => control === first || JSON.stringify(control) === text)) return first;
   if (controls.some((control) => isBought(control))) {
     return {
       ...SHOP_CONTROL,
