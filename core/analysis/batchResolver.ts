@@ -18,7 +18,8 @@ export const noWinners = (): WinnerSlots => new Int32Array(PER_WORD * SLOTS).fil
 
 const CONTROL = ASPECTS.indexOf('control');
 const COMES_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) => aspectOf(aspect).comesWithControl === true);
-const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
+/** Of each slot. */
+export const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
 
 /** Hears of every aspect of a rule, by places: at which rows of the word it wins, and at which it holds and does not. */
 type OnContest = (rule: number, slot: number, wins: number, loses: number) => void;
@@ -33,6 +34,8 @@ export class BatchResolver {
   /** What gathered, as a tree: a place stands for its rule after all that are above it. */
   private readonly gathered: { readonly above: number; readonly rule: number }[] = [];
   private readonly below = new Map<number, number>();
+  /** What gathered, by its places there, as texts. */
+  private readonly texts: Record<'outcomeId' | 'place', string[]> = { outcomeId: [], place: [] };
   private readonly winnings = new IntTupleMap<Winners>();
   /** Scratch: the rows at which an aspect is still open. */
   private readonly open = new Int32Array(SLOTS);
@@ -91,9 +94,9 @@ export class BatchResolver {
   }
 
   private gatheredAt(won: WinnerSlots, at: number, slot: number, by: 'outcomeId' | 'place'): string {
-    return this.rulesAt(won, at, slot)
+    return (this.texts[by][won[at * SLOTS + slot]!] ??= this.rulesAt(won, at, slot)
       .map((rule) => rule[by])
-      .join();
+      .join());
   }
 
   /** Whether the same is said of all goods' aspects at the row at a place as by another side. */

@@ -1,5 +1,5 @@
 import { ASPECTS, isGathered, type Aspect } from '../aspects/aspects.ts';
-import { countOf, hasBit, lowestOf } from '../engine/bits.ts';
+import { countOf, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
@@ -8,8 +8,9 @@ import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 import { finding, SEVERITIES, type Example, type Finding, type FindingDetails } from './finding.ts';
 import { quickFixOf, moveAbove } from './quickFixes.ts';
-import { Places, PLACES, type PlaceResolvers } from './placeAgreement.ts';
-import { noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
+import { Places, PLACES, type PlaceFinding, type PlaceResolvers } from './placeAgreement.ts';
+import { GATHERS, noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
+import { RuleSetDiff } from './ruleSetDiff.ts';
 import { Tallies, Tally } from './tally.ts';
 import { readsStock, untrackedAt } from './untracked.ts';
 import { Vocabulary } from './vocabulary.ts';
@@ -38,6 +39,35 @@ interface Look {
   readonly closers: readonly number[];
 }
 
+/** One of several ways to look at the same rows, and how it differs from the one before it that is most like it. */
+interface Variation<T> {
+  readonly look: T;
+  /** Null for the first of its sort. */
+  readonly differs: readonly RuleSetDiff[] | null;
+}
+
+/** @param sort only those of one sort are compared @param sidesOf as many for all of one sort */
+function variationsOf<T>(
+  looks: readonly T[],
+  sort: (look: T) => string,
+  sidesOf: (look: T) => readonly BatchResolver[],
+): Variation<T>[] {
+  return looks.map((look, index) => {
+    const sides = sidesOf(look);
+    const candidates = looks
+      .slice(0, index)
+      .filter((other) => sort(other) === sort(look))
+      .map((other) => sidesOf(other).map((side, place) => new RuleSetDiff(side.list, sides[place]!.list)));
+    const sizeOf = (diffs: readonly RuleSetDiff[]) => diffs.reduce((sum, { size }) => sum + size, 0);
+    const [differs = null] = candidates.sort((a, b) => sizeOf(a) - sizeOf(b));
+    return { look, differs };
+  });
+}
+
+/** The rows of a word at which somebody before has not seen the same already. */
+const newRows = (differs: readonly RuleSetDiff[] | null, word: number, rows: number): number =>
+  differs === null ? rows : rows & differs.reduce((touched, diff) => touched | diff.touchedIn(word), 0);
+
 /**
  * Looks through goods for what the owner should see. Every finding that is about goods has an example among those that were
  * looked through; what was not looked through is not spoken of.
@@ -54,6 +84,8 @@ export class Findings {
   private readonly beaten = new Map<number, { by: CompiledRule; rule: CompiledRule; aspect: Aspect; tally: Tally }>();
   private readonly seen = new Map<string, { about: FindingDetails; rule: CompiledRule; tally: Tally }>();
   private wordsDone = 0;
+  /** Scratch of a word: of each slot, which rules, by their places, won which rows. */
+  private readonly taken: { readonly by: number; readonly rows: number }[][] = ASPECTS.map(() => []);
 
   constructor(
     private readonly looked: Looked,
@@ -73,22 +105,37 @@ export class Findings {
   /** Looks through the goods; gives way with the part that is done, and what was found till then can be told. */
   *look(): Generator<number> {
     const { columns } = this.counts;
-    const looks = this.looks();
-    const sides = this.sides();
+    const looks = variationsOf(
+      this.looks(),
+      () => '',
+      ({ side }) => [side],
+    );
+    const sides = variationsOf(
+      this.sides(),
+      ([, { sides, places, cart, visitorTextKey }]) => [sides.length, places.join(), cart, visitorTextKey].join(' '),
+      ([, { sides }]) => sides,
+    );
     const places = new Places(columns, this.looked.rulebook);
     const stocks = this.stocks();
     const won = noWinners();
     for (let word = 0; word < columns.words; word++) {
       const rows = columns.all.bits[word]!;
-      for (const look of looks) this.classify(look, word, rows, won);
-      for (const [visitor, side] of sides) {
-        places.fill(side, word, rows);
-        for (let left = rows; left !== 0; left &= left - 1) {
+      for (const { look, differs } of looks) this.classify(look, word, rows, newRows(differs, word, rows), won);
+      for (const {
+        look: [visitor, side],
+        differs,
+      } of sides) {
+        const fresh = newRows(differs, word, rows);
+        if (fresh === 0) continue;
+        places.fill(side, word, fresh);
+        const found = new Map<PlaceFinding, number>();
+        for (let left = fresh; left !== 0; left &= left - 1) {
           const at = lowestOf(left);
-          const row = word * PER_WORD + at;
-          for (const { about, rule, surface } of places.at(side, row, at))
-            this.note(about, rule, word, 1 << at, this.exampleAt(row, { ...side.seen, surface }, visitor));
+          for (const one of places.at(side, word * PER_WORD + at, at))
+            found.set(one, (found.get(one) ?? 0) | (1 << at));
         }
+        for (const [{ about, rule, surface }, there] of found)
+          this.note(about, rule, word, there, this.exampleIn(word, there, { ...side.seen, surface }, visitor));
       }
       for (const { rule, bits, seen, visitor } of stocks)
         if (bits[word] !== 0)
@@ -166,7 +213,12 @@ export class Findings {
       return { product: product.id, variant: variant.id, visitor, moment, surface };
     };
 
-  private exampleIn(word: number, rows: number, seen: ViewContext, visitor: number): () => Example {
+  private exampleIn(
+    word: number,
+    rows: number,
+    seen: Pick<ViewContext, 'moment' | 'surface'>,
+    visitor: number,
+  ): () => Example {
     return this.exampleAt(word * PER_WORD + lowestOf(rows), seen, visitor);
   }
 
@@ -200,7 +252,13 @@ export class Findings {
   }
 
   /** Which rules count, which of them win, and which win over which. */
-  private classify({ seen, visitor, side, closers }: Look, word: number, rows: number, won: Int32Array): void {
+  private classify(
+    { seen, visitor, side, closers }: Look,
+    word: number,
+    rows: number,
+    fresh: number,
+    won: Int32Array,
+  ): void {
     this.subjects += countOf(rows);
     for (const { rule: prepared, rows: ruleRows } of side.list) {
       const holds = ruleRows.bits[word]! & rows;
@@ -209,24 +267,26 @@ export class Findings {
       this.cases.set(compiled, (this.cases.get(compiled) ?? 0) + countOf(holds));
       this.counted.of(compiled).add(word, holds, this.exampleIn(word, holds, seen, visitor));
     }
-    side.fill(won, word, rows, (rule, slot, wins, loses) => {
-      const { compiled } = side.list[rule]!.rule;
-      if (wins !== 0) this.won.add(compiled);
-      for (let left = loses; left !== 0; left &= left - 1) {
-        const at = lowestOf(left);
-        const row = word * PER_WORD + at;
-        const first = isGathered(ASPECTS[slot]!) ? -1 : won[at * SLOTS + slot]!;
-        const by = first >= 0 ? first : closers.find((one) => one < rule && hasBit(side.list[one]!.rows.bits, row));
-        if (by !== undefined)
-          this.beats(
-            side.list[by]!.rule,
-            side.list[rule]!.rule,
-            slot,
-            word,
-            1 << at,
-            this.exampleAt(row, seen, visitor),
-          );
+    if (fresh === 0) return;
+    const { list } = side;
+    for (const taken of this.taken) taken.length = 0;
+    side.fill(won, word, fresh, (rule, slot, wins, loses) => {
+      if (wins !== 0) this.won.add(list[rule]!.rule.compiled);
+      if (loses !== 0) {
+        let left = loses;
+        for (const { by, rows: theirs } of this.taken[slot]!) {
+          const lost = left & theirs;
+          if (lost !== 0) this.beats(list[by]!.rule, list[rule]!.rule, slot, word, lost, seen, visitor);
+          left &= ~lost;
+        }
+        for (const closer of closers) {
+          if (left === 0 || closer >= rule) break;
+          const lost = left & list[closer]!.rows.bits[word]!;
+          if (lost !== 0) this.beats(list[closer]!.rule, list[rule]!.rule, slot, word, lost, seen, visitor);
+          left &= ~lost;
+        }
       }
+      if (wins !== 0 && !GATHERS[slot]) this.taken[slot]!.push({ by: rule, rows: wins });
     });
   }
 
@@ -235,8 +295,9 @@ export class Findings {
     rule: PreparedRule,
     slot: number,
     word: number,
-    row: number,
-    example: () => Example,
+    rows: number,
+    seen: ViewContext,
+    visitor: number,
   ): void {
     const key = (by.place * this.looked.rulebook.rules.length + rule.place) * SLOTS + slot;
     let known = this.beaten.get(key);
@@ -244,7 +305,7 @@ export class Findings {
       known = { by: by.compiled, rule: rule.compiled, aspect: ASPECTS[slot]!, tally: new Tally() };
       this.beaten.set(key, known);
     }
-    known.tally.add(word, row, example);
+    known.tally.add(word, rows, this.exampleIn(word, rows, seen, visitor));
   }
 
   /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */

@@ -84,13 +84,12 @@ function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: Produc
   const of = resolving(winning, subject, rulebook.shop);
   const { control } = of;
   return {
-    surface: subject.surface,
     control,
     isHad: isBought(control),
     isPriceShown: winning.by.price?.prepared.price?.isShown ?? true,
-    reasons: reasonsOf(winning, control),
     visibility: ASPECT_RESOLVERS.visibility(winning, of).state,
-    limits: ASPECT_RESOLVERS.limits(winning, of),
+    reasons: () => reasonsOf(winning, control),
+    least: () => ASPECT_RESOLVERS.limits(winning, of).min,
     /** Why the guard refuses so many; null where it does not. */
     refusal: (quantity: number) => {
       const judged = {
@@ -112,34 +111,37 @@ function disagreements(
   closes: CompiledRule | undefined,
   subjectOn: (surface: Surface) => ProductSubject,
 ): PlaceFinding[] {
-  const decided = PLACES.map((surface, index) => decidedOn(rulebook, winning[index]!, subjectOn(surface)));
-  const [page, listing] = decided as [(typeof decided)[number], (typeof decided)[number]];
+  const page = decidedOn(rulebook, winning[0]!, subjectOn('product'));
   if (page.visibility === 'blocked') return [];
+  const listing = decidedOn(rulebook, winning[1]!, subjectOn('listing'));
+  // What wins alike off listings is shown alike.
+  const quickView = winning[2] === winning[0] ? page : decidedOn(rulebook, winning[2]!, subjectOn('quickView'));
+  const decided = [page, listing, quickView].map((place, index) => ({ ...place, surface: PLACES[index]! }));
   const found: PlaceFinding[] = [];
   const report = (about: FindingDetails, [rule]: readonly string[]) => {
     if (rule !== undefined) found.push({ about, rule, surface: 'surface' in about ? about.surface : 'product' });
   };
   const hides = decided.find(({ isPriceShown }) => !isPriceShown);
   if (hides && decided.some(({ isPriceShown }) => isPriceShown))
-    report({ kind: 'priceShownElsewhere', surface: hides.surface }, hides.reasons.price);
+    report({ kind: 'priceShownElsewhere', surface: hides.surface }, hides.reasons().price);
   // A cart that is closed sells nothing, as it should.
   if (closes?.rule.then.cart?.open !== false && decided.some(({ isHad }) => isHad !== page.isHad)) {
-    const onPage = page.refusal(page.limits.min);
-    const passes = onPage === null || listing.refusal(page.limits.min) === null || !WITHHELD.includes(onPage);
+    const onPage = page.refusal(page.least());
+    const passes = onPage === null || listing.refusal(page.least()) === null || !WITHHELD.includes(onPage);
     const there = decided.find(({ isHad }) => isHad !== passes);
-    if (there && passes) report({ kind: 'guardLetsThrough', surface: there.surface }, there.reasons.control);
-    if (there && !passes) report({ kind: 'guardRefuses', surface: there.surface }, page.reasons.control);
+    if (there && passes) report({ kind: 'guardLetsThrough', surface: there.surface }, there.reasons().control);
+    if (there && !passes) report({ kind: 'guardRefuses', surface: there.surface }, page.reasons().control);
   }
-  const { control, reasons } = page;
+  const { control } = page;
   if (control.beside) return found;
   const { stock } = subjectOn('product').variant;
-  if (!page.isPriceShown && control.kind === 'buy') report({ kind: 'hiddenPriceSold' }, reasons.price);
+  if (!page.isPriceShown && control.kind === 'buy') report({ kind: 'hiddenPriceSold' }, page.reasons().price);
   if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0)
-    report({ kind: 'waitlistInStock' }, reasons.control);
+    report({ kind: 'waitlistInStock' }, page.reasons().control);
   if (control.kind === 'preorder') {
     const { product, moment } = subjectOn('product');
     const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
-    if (from === null && until === null) report({ kind: 'preorderWithoutDate' }, reasons.control);
+    if (from === null && until === null) report({ kind: 'preorderWithoutDate' }, page.reasons().control);
   }
   return found;
 }

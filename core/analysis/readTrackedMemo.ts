@@ -88,9 +88,10 @@ function same(one: Int32Array, other: Int32Array): boolean {
 export function textInterner(): (text: string) => number {
   const numbers = new Map<string, number>();
   return (text) => {
-    const number = numbers.get(text) ?? numbers.size;
-    numbers.set(text, number);
-    return number;
+    const known = numbers.get(text);
+    if (known !== undefined) return known;
+    numbers.set(text, numbers.size);
+    return numbers.size - 1;
   };
 }
 

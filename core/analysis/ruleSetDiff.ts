@@ -33,12 +33,23 @@ export class RuleSetDiff {
     const words = (first?.was ?? first?.is)?.rows.bits.length ?? 0;
     for (const { from, until } of turns(words)) {
       for (let word = from; word < until; word++) {
-        let touched = 0;
-        for (const { was, is } of this.changed) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
+        const touched = this.touchedIn(word);
         if (touched !== 0) this.see(word, touched, saw, true);
       }
       yield from / words;
     }
+  }
+
+  /** The rows of a word at which other rules count, as bits: at all others, the same wins. */
+  touchedIn(word: number): number {
+    let touched = 0;
+    for (const { was, is } of this.changed) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
+    return touched;
+  }
+
+  /** How many rules count elsewhere, or have another place. */
+  get size(): number {
+    return this.changed.length;
   }
 
   /** Visits all of these rows, whatever is said there. */
