@@ -308,12 +308,17 @@ export class Findings {
     known.tally.add(word, rows, this.exampleIn(word, rows, seen, visitor));
   }
 
+  /** Who wins over whom, in the running order of the winners, then of the losers. */
+  private pairs() {
+    return [...this.beaten].sort(([one], [other]) => one - other).map(([, beaten]) => beaten);
+  }
+
   /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
   private shadows(): Finding[] {
     const idle = new Map<CompiledRule, CompiledRule[]>();
     const never = [...this.counted].flatMap(([rule, { variants, example }]) => {
       if (this.won.has(rule)) return [];
-      const above = [...this.beaten.values()].filter((beaten) => beaten.rule === rule);
+      const above = this.pairs().filter((beaten) => beaten.rule === rule);
       const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
       const [first] = by;
       if (first && isClosure(first.rule)) {
@@ -342,7 +347,7 @@ export class Findings {
   }
 
   private opened() {
-    return [...this.beaten.values()].filter(({ by, rule, aspect }) => {
+    return this.pairs().filter(({ by, rule, aspect }) => {
       const { control } = by.rule.then;
       // A rule for some people is an exception that is meant.
       const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
@@ -362,7 +367,7 @@ export class Findings {
   /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
   private fights(): Finding[] {
     const opened = new Set(this.opened());
-    return [...this.beaten.values()].flatMap((beaten) => {
+    return this.pairs().flatMap((beaten) => {
       const { by, rule, aspect } = beaten;
       const { variants, example } = beaten.tally;
       if (opened.has(beaten) || !this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
