@@ -21,6 +21,8 @@ export interface Config {
   /** Where messages go out; null when nowhere. */
   readonly smtpUrl: string | null;
   readonly mailFrom: string;
+  /** By how many processes it serves. */
+  readonly webProcesses: number;
 }
 
 function readBind(text = '127.0.0.1'): string {
@@ -49,6 +51,9 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
   if (!databaseUrl) throw new Error('DATABASE_URL is not set: it names the PostgreSQL database to use');
   const port = Number(env.PORT ?? 4600);
   if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error('PORT must be a port number');
+  const webProcesses = Number(env.WEB_PROCESSES ?? 1);
+  if (!Number.isInteger(webProcesses) || webProcesses < 1 || webProcesses > 64)
+    throw new Error('WEB_PROCESSES must be a number of processes, from 1 to 64');
   return {
     databaseUrl,
     port,
@@ -61,5 +66,6 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     privateHosts: (env.UNDERSTUDY_PRIVATE_HOSTS ?? '').split(',').filter((host) => host !== ''),
     smtpUrl: env.SMTP_URL || null,
     mailFrom: env.MAIL_FROM ?? 'understudy@localhost',
+    webProcesses,
   };
 }

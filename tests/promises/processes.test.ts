@@ -199,3 +199,20 @@ describe('copies of the server', () => {
     }
   });
 });
+
+describe('a server of several processes', () => {
+  it('goes on when one of them is killed, has another soon, and leaves none behind', { timeout: 60_000 }, async () => {
+    const program = await startUnderstudy(await cloneDatabase(), { WEB_PROCESSES: '2' });
+    const isAnswered = async () => (await fetch(`${program.url}/ready`)).status === 200;
+    const workers = () => childrenOf(program.pid);
+    await expect.poll(isAnswered, { timeout: 20_000 }).toBe(true);
+    const [first = 0, second = 0] = workers();
+    expect(second).not.toBe(0);
+    process.kill(first, 'SIGKILL');
+    await expect.poll(() => workers().filter((pid) => pid !== first).length, { timeout: 20_000 }).toBe(2);
+    for (let times = 0; times < 20; times += 1) expect(await isAnswered()).toBe(true);
+    const left = workers();
+    await program.stop();
+    for (const pid of left) expect(() => process.kill(pid, 0)).toThrow('ESRCH');
+  });
+});

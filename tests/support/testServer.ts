@@ -79,6 +79,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
       privateHosts,
       smtpUrl,
       mailFrom: 'understudy@quillfern.example',
+      webProcesses: 1,
     },
     files: {
       embed: join(folder, 'embed.js'),
