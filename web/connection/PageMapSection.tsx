@@ -11,7 +11,7 @@ import styles from './connection.module.css';
 import { EarlierMaps } from './EarlierMaps.tsx';
 import { PART_NAMES, writeRow } from './mapRows.ts';
 import { MapTable } from './MapTable.tsx';
-import { useCheck, useForgetDraft, usePageMap, usePicker, usePublishMap, useSaveMap } from '../shared/usePageMap.ts';
+import { useCheck, useDiscardDraft, usePageMap, usePicker, usePublishMap, useSaveMap } from '../shared/usePageMap.ts';
 
 /** Where the controls sit on the shop's pages: shown by pressing them, checked, published. */
 export function PageMapSection({ zone }: { readonly zone: Zone }) {
@@ -31,12 +31,12 @@ function Maps({ draft, live, zone }: MapsProps) {
   const save = useSaveMap();
   const check = useCheck();
   const publish = usePublishMap();
-  const forget = useForgetDraft();
+  const discard = useDiscardDraft();
   const [thrownAway, setThrownAway] = useState<PageMap | null>(null);
   const shown = draft ?? live;
   const map = shown?.map;
   const when = (text: string) => momentWords(Date.parse(text), zone);
-  const error = save.error ?? check.error ?? publish.error ?? forget.error;
+  const error = save.error ?? check.error ?? publish.error ?? discard.error;
   const put = (next: PageMap) => {
     save.mutate(next);
   };
@@ -81,7 +81,7 @@ function Maps({ draft, live, zone }: MapsProps) {
               <Button
                 onClick={() => {
                   setThrownAway(draft.map);
-                  forget.mutate(undefined);
+                  discard.mutate(undefined);
                 }}
               >
                 Discard the draft

@@ -8,7 +8,7 @@ import { Toast } from '../shared/Toast.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 import { FormAsRead } from './FormAsRead.tsx';
 import styles from './forms.module.css';
-import { useForgetForm, useSaveForm, type ShopForm } from './useForms.ts';
+import { useDeleteForm, useSaveForm, type ShopForm } from './useForms.ts';
 
 /** The form of the quote sheet; the others are named by rules. */
 const QUOTE = 'quote';
@@ -20,13 +20,13 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
   const [message, setMessage] = useState<string | null>(null);
   const [undone, setUndone] = useState(0);
   const save = useSaveForm();
-  const forget = useForgetForm();
+  const remove = useDeleteForm();
   const isChanged = JSON.stringify(form) !== JSON.stringify(first);
   const change = (changed: Partial<Form>) => {
     setForm((before) => ({ ...before, ...changed }));
   };
   const { fields } = form;
-  const error = save.error ?? forget.error;
+  const error = save.error ?? remove.error;
   return (
     <div className={styles.editor}>
       <section key={undone} className={styles.fields} aria-label={`The form ${code}`}>
@@ -130,9 +130,9 @@ export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; rea
           )}
           {code !== QUOTE && rules.length === 0 && (
             <Button
-              loading={forget.isPending}
+              loading={remove.isPending}
               onClick={() => {
-                forget.mutate(code);
+                remove.mutate(code);
               }}
             >
               Delete this form

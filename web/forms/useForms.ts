@@ -18,7 +18,7 @@ export const useSaveForm = () =>
     await send<typeof putForm>('put', `/api/forms/${code}`, { body: form });
   });
 
-export const useForgetForm = () =>
+export const useDeleteForm = () =>
   useChange(async (code: string) => {
     await send<typeof deleteForm>('delete', `/api/forms/${code}`);
   });

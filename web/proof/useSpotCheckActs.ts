@@ -20,9 +20,9 @@ export function useSpotCheckActs() {
       send<typeof putSpotCheck>('put', `/api/spot-checks/${id}`, { body: check }),
     onSuccess,
   });
-  const forget = useMutation({
+  const remove = useMutation({
     mutationFn: (id: number) => send<typeof deleteSpotCheck>('delete', `/api/spot-checks/${id}`),
     onSuccess,
   });
-  return { keep, change, forget };
+  return { keep, change, remove };
 }

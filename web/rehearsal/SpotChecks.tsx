@@ -13,7 +13,7 @@ import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 /** What the owner expects somebody to see, asked of every draft. */
 export function SpotChecks({ goods }: { readonly goods: Goods }) {
   const { data, error, isFetching, refetch } = useSpotChecks();
-  const { keep, forget } = useSpotCheckActs();
+  const { keep, remove } = useSpotCheckActs();
   const [isWriting, setIsWriting] = useState(false);
   const [gone, setGone] = useState<CheckedSpot | null>(null);
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
@@ -44,7 +44,7 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
             check={check}
             onForget={() => {
               // Here, not in its row, which is gone by then.
-              forget.mutate(check.id, {
+              remove.mutate(check.id, {
                 onSuccess: () => {
                   setGone(check);
                 },

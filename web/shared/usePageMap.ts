@@ -56,7 +56,7 @@ export const useSaveMap = () =>
     await send<typeof putPageMapDraft>('put', '/api/page-map/draft', { body });
   });
 
-export const useForgetDraft = () =>
+export const useDiscardDraft = () =>
   useMapChange(async () => {
     await send<typeof deletePageMapDraft>('delete', '/api/page-map/draft');
   });
