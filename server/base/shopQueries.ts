@@ -93,8 +93,11 @@ const counted = (column: 'brand' | 'kind' | 'seller') => `
 /** The names in a column of name=value pairs, with the values that each has. */
 const valued = (table: 'products' | 'variants', column: 'attributes' | 'options') => `
     (SELECT coalesce(json_agg(json_build_object('name', n.name, 'values', n.values) ORDER BY n.name), '[]')
-     FROM (SELECT key AS name, json_agg(DISTINCT value ORDER BY value) AS values
-           FROM ${table}, jsonb_each_text(${column}) WHERE archived_at IS NULL GROUP BY key) n) AS ${column}`;
+     FROM (SELECT key AS name, json_agg(value ORDER BY value) AS values
+           FROM (SELECT DISTINCT key, value
+                 FROM (SELECT DISTINCT ${column} AS pairs FROM ${table} WHERE archived_at IS NULL) d,
+                   jsonb_each_text(pairs)) v
+           GROUP BY key) n) AS ${column}`;
 
 const VOCABULARY = `
   SELECT ${counted('brand')}, ${counted('kind')}, ${counted('seller')},
@@ -112,13 +115,16 @@ const VOCABULARY = `
        SELECT id, external_id, ARRAY[name] AS names, ARRAY[id] AS line FROM categories WHERE parent_id IS NULL
        UNION ALL
        SELECT c.id, c.external_id, tree.names || c.name, tree.line || c.id
-       FROM categories c JOIN tree ON tree.id = c.parent_id)
-     SELECT coalesce(json_agg(json_build_object('id', external_id, 'names', names, 'count',
-       (SELECT count(DISTINCT pc.product_id)::int FROM tree below
-        JOIN product_categories pc ON pc.category_id = below.id
-        JOIN products p ON p.id = pc.product_id AND p.archived_at IS NULL
-        WHERE below.line @> ARRAY[tree.id])) ORDER BY names), '[]')
-     FROM tree) AS categories`;
+       FROM categories c JOIN tree ON tree.id = c.parent_id),
+     counted AS (
+       SELECT above AS id, count(DISTINCT pc.product_id)::int AS count
+       FROM tree JOIN product_categories pc ON pc.category_id = tree.id
+         JOIN products p ON p.id = pc.product_id AND p.archived_at IS NULL
+         CROSS JOIN unnest(tree.line) AS above
+       GROUP BY above)
+     SELECT coalesce(json_agg(json_build_object(
+       'id', external_id, 'names', names, 'count', coalesce(counted.count, 0)) ORDER BY names), '[]')
+     FROM tree LEFT JOIN counted USING (id)) AS categories`;
 
 /** The names that rules can speak of, with how many products or people have them. */
 export async function readVocabulary(db: Queryable): Promise<unknown> {
