@@ -82,6 +82,8 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
       statement_timeout: statementMs,
       lock_timeout: lockMs,
       idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
+      // Compiling a question of ours takes seconds, and saves none.
+      options: '-c jit=off',
     },
     log,
   );
