@@ -10,7 +10,7 @@ import { finding, SEVERITIES, type Example, type Finding, type FindingDetails } 
 import { quickFixOf, moveAbove } from './quickFixes.ts';
 import { Places, PLACES, type PlaceFinding, type PlaceResolvers } from './placeAgreement.ts';
 import { GATHERS, noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
-import { RuleSetDiff } from './ruleSetDiff.ts';
+import { newRows, variationsOf } from './variations.ts';
 import { Tallies, Tally } from './tally.ts';
 import { readsStock, untrackedAt } from './untracked.ts';
 import { Vocabulary } from './vocabulary.ts';
@@ -38,35 +38,6 @@ interface Look {
   /** The places in the side of rules below which nothing counts. */
   readonly closers: readonly number[];
 }
-
-/** One of several ways to look at the same rows, and how it differs from the one before it that is most like it. */
-interface Variation<T> {
-  readonly look: T;
-  /** Null for the first of its sort. */
-  readonly differs: readonly RuleSetDiff[] | null;
-}
-
-/** @param sort only those of one sort are compared @param sidesOf as many for all of one sort */
-function variationsOf<T>(
-  looks: readonly T[],
-  sort: (look: T) => string,
-  sidesOf: (look: T) => readonly BatchResolver[],
-): Variation<T>[] {
-  return looks.map((look, index) => {
-    const sides = sidesOf(look);
-    const candidates = looks
-      .slice(0, index)
-      .filter((other) => sort(other) === sort(look))
-      .map((other) => sidesOf(other).map((side, place) => new RuleSetDiff(side.list, sides[place]!.list)));
-    const sizeOf = (diffs: readonly RuleSetDiff[]) => diffs.reduce((sum, { size }) => sum + size, 0);
-    const [differs = null] = candidates.sort((a, b) => sizeOf(a) - sizeOf(b));
-    return { look, differs };
-  });
-}
-
-/** The rows of a word at which somebody before has not seen the same already. */
-const newRows = (differs: readonly RuleSetDiff[] | null, word: number, rows: number): number =>
-  differs === null ? rows : rows & differs.reduce((touched, diff) => touched | diff.touchedIn(word), 0);
 
 /**
  * Looks through goods for what the owner should see. Every finding that is about goods has an example among those that were
