@@ -7,6 +7,7 @@ import type { Config } from './base/config.ts';
 import { heldProducts } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
+import { readInBulk } from './db/readReplica.ts';
 import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
 import { Links } from './http/links.ts';
@@ -63,11 +64,12 @@ export async function startServer(parts: Parts): Promise<Running> {
   const db = connect(databaseUrl, log, pools.owner, watch);
   const shopperDb = connect(databaseUrl, log, pools.shopper, watch);
   const orderDb = connect(databaseUrl, log, pools.order, watch);
+  const bulk = readInBulk(db, config.readUrl, log);
   const products = await heldProducts(shopperDb, watch);
   const live = await startLive(db, watch, log);
   const links = new Links(() => live.current().linkKeys, clock);
   const visitors = await heldVisitors({ db: shopperDb, links, live, clock, config }, watch, STATUS_READERS);
-  const analyst = startAnalyst(files.analyst, databaseUrl, log);
+  const analyst = startAnalyst(files.analyst, config, log);
   const pageReader = startPageReader(files.pageReader);
   const importer = startImporter(files.importer, databaseUrl, log);
   const imports = watchImports(db, importer, log, lookEveryMs.imports);
@@ -84,6 +86,7 @@ export async function startServer(parts: Parts): Promise<Running> {
     db,
     shopperDb,
     orderDb,
+    bulk,
     products,
     visitors,
     links,
@@ -123,7 +126,7 @@ export async function startServer(parts: Parts): Promise<Running> {
       await analyst.stop();
       await live.stop();
       await watch.stop();
-      await Promise.all([db.end(), shopperDb.end(), orderDb.end()]);
+      await Promise.all([db.end(), shopperDb.end(), orderDb.end(), bulk.end()]);
     },
   };
 }

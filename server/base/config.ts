@@ -4,6 +4,8 @@ import ipaddr from 'ipaddr.js';
 /** What the server is told by its environment. */
 export interface Config {
   readonly databaseUrl: string;
+  /** A streaming replica of it, from which much is read at once; null where there is none. */
+  readonly readUrl: string | null;
   readonly port: number;
   /** The address that is listened on. */
   readonly bind: string;
@@ -56,6 +58,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     throw new Error('WEB_PROCESSES must be a number of processes, from 1 to 64');
   return {
     databaseUrl,
+    readUrl: env.DATABASE_READ_URL || null,
     port,
     bind: readBind(env.BIND),
     trustProxy: readTrustProxy(env.TRUST_PROXY),

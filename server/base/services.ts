@@ -2,6 +2,7 @@ import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Config } from './config.ts';
 import type { Database } from '../db/database.ts';
+import type { BulkReading } from '../db/readReplica.ts';
 import type { Links } from '../http/links.ts';
 import type { Live } from './live.ts';
 
@@ -11,6 +12,7 @@ export interface Services {
   readonly db: Database;
   readonly shopperDb: Database;
   readonly orderDb: Database;
+  readonly bulk: BulkReading;
   readonly links: Links;
   readonly live: Live;
   readonly jobs: PgBoss;

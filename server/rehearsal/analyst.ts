@@ -91,15 +91,22 @@ interface PendingQuestion {
   leaving: NodeJS.Timeout | undefined;
 }
 
-/** @param file the thread's program; it starts with the first question, and again after it failed */
-export function startAnalyst(file: string, databaseUrl: string, log: Logger): Analyst {
+/**
+ * @param file the thread's program; it starts with the first question, and again after it failed
+ * @param urls the database, and a replica from which the catalog is read, if there is one
+ */
+export function startAnalyst(
+  file: string,
+  { databaseUrl, readUrl }: { readonly databaseUrl: string; readonly readUrl: string | null },
+  log: Logger,
+): Analyst {
   const pending = new Map<number, PendingQuestion>();
   const byQuestion = new Map<string, number>();
   let worker: Worker | null = null;
   let last = 0;
 
   const start = (): Worker => {
-    const begun = new Worker(file, { workerData: { databaseUrl } });
+    const begun = new Worker(file, { workerData: { databaseUrl, readUrl } });
     begun.on('message', (reply: Reply) => {
       const one = pending.get(reply.id);
       if (!one) return;

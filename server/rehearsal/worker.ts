@@ -2,7 +2,8 @@ import { setImmediate } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import type { ProductFacts } from '#core/model/subject.ts';
-import { connect, POOLS, type Database } from '../db/database.ts';
+import { connect, POOLS, type Queryable } from '../db/database.ts';
+import { readInBulk } from '../db/readReplica.ts';
 import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import { productInterner } from './internProduct.ts';
@@ -20,8 +21,10 @@ const MOST_KEPT = 12;
 /** Where much has to be read, that counts for so much of the work. */
 const READING = 0.5;
 
-const { databaseUrl } = workerData as { readonly databaseUrl: string };
-const db = connect(databaseUrl, pino({ level: 'silent' }), POOLS.thread);
+const { databaseUrl, readUrl } = workerData as { readonly databaseUrl: string; readonly readUrl: string | null };
+const log = pino({ level: 'silent' });
+const db = connect(databaseUrl, log, POOLS.thread);
+const bulk = readInBulk(db, readUrl, log);
 const port = parentPort;
 if (!port) throw new Error('this is a worker thread');
 lowerThreadPriority();
@@ -55,7 +58,7 @@ let reading: Promise<unknown> = Promise.resolve();
 /** The catalog for a question, and how much of the answer having read it is. */
 async function loadFor(id: number): Promise<{ now: LoadedCatalog; done: number }> {
   readers.set(id, 0);
-  const next = reading.catch(() => undefined).then(() => readCatalog(db));
+  const next = reading.catch(() => undefined).then(async () => readCatalog(await bulk.database()));
   reading = next;
   try {
     return { now: await next, done: READING * (readers.get(id) ?? 0) };
@@ -65,7 +68,7 @@ async function loadFor(id: number): Promise<{ now: LoadedCatalog; done: number }
 }
 
 /** The catalog as it is now: only what has changed since it was read is read again. */
-async function readCatalog(database: Database): Promise<LoadedCatalog> {
+async function readCatalog(database: Queryable): Promise<LoadedCatalog> {
   const before = loaded?.products ?? new Map<string, never>();
   const stamps = await productStamps(database);
   const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
@@ -166,7 +169,7 @@ async function answer({ id, question }: Ask): Promise<unknown> {
 
 port.on('message', (message: Ask | { readonly giveUp: number } | 'end') => {
   if (message === 'end') {
-    void db.end().then(() => {
+    void Promise.all([db.end(), bulk.end()]).then(() => {
       port.close();
     });
   } else if ('giveUp' in message) {

@@ -13,7 +13,7 @@ import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
 import { readAudiences, readVocabulary, replaceAudiences } from '../base/shopQueries.ts';
 
-export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void {
+export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services): void {
   route(endpoints, getShop, async () => {
     const { zone, locales, texts, ...facts } = shopFacts(await theShop(db));
     return reply(200, {
@@ -24,7 +24,9 @@ export function shopRoutes(endpoints: Endpoints, { db, config }: Services): void
     });
   });
 
-  route(endpoints, getVocabulary, async () => reply(200, Vocabulary.parse(await readVocabulary(db))));
+  route(endpoints, getVocabulary, async () =>
+    reply(200, Vocabulary.parse(await readVocabulary(await bulk.database()))),
+  );
 
   route(endpoints, getAudiences, async () => reply(200, await readAudiences(db)));
 

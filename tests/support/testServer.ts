@@ -50,12 +50,13 @@ type More = Pick<Parts, 'pools' | 'jobConnections' | 'lookEveryMs'> & {
   readonly privateHosts?: readonly string[];
   readonly smtpUrl?: string;
   readonly log?: Parts['log'];
+  readonly readUrl?: string;
 };
 
 /** Starts a server; another copy on the same database when its URL is given. */
 export async function startServer(onDatabase?: string, more: More = {}): Promise<TestServer> {
   const databaseUrl = onDatabase ?? (await cloneDatabase());
-  const { privateHosts = [], smtpUrl = null, log = pino({ level: 'silent' }), ...parts } = more;
+  const { privateHosts = [], smtpUrl = null, readUrl = null, log = pino({ level: 'silent' }), ...parts } = more;
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
@@ -80,6 +81,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
       smtpUrl,
       mailFrom: 'understudy@quillfern.example',
       webProcesses: 1,
+      readUrl,
     },
     files: {
       embed: join(folder, 'embed.js'),
@@ -145,8 +147,8 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
 }
 
 /** A server whose shop is set up. */
-export async function startShop(more: More = {}): Promise<TestServer> {
-  const server = await startServer(undefined, more);
+export async function startShop(more: More = {}, onDatabase?: string): Promise<TestServer> {
+  const server = await startServer(onDatabase, more);
   const setup = { token: SETUP_TOKEN, shop: SHOP, owner: OWNER };
   const { status } = await server.send('POST', '/api/setup', { body: setup, asNobody: true });
   if (status !== 201) throw new Error(`the setup answered ${status}`);
