@@ -1,15 +1,14 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { readFileSync } from 'node:fs';
-import { Agent, request, type OutgoingHttpHeaders } from 'node:http';
+import { Agent } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import express from 'express';
-import { SignJWT } from 'jose';
 import pg from 'pg';
 import { AskDecisions, AskGuard } from '#core/contract/storefront.ts';
 import { demoRulebook } from '#tests/support/demo.ts';
 import { cloneDatabase } from '#tests/support/databases.ts';
-import { OWNER_KEY, SETUP_TOKEN, startUnderstudy } from '#tests/support/programs.ts';
+import { startUnderstudy } from '#tests/support/programs.ts';
+import { asOwner, post, processorOf, sent, setUp, signed, spread, timed, type Ask } from './asking.ts';
 
 /**
  * Measures shoppers' calls beside an Express route that validates the same and serialises the same answer without deciding:
@@ -21,17 +20,8 @@ const SECONDS = 3;
 const ROUNDS = 5;
 const AT_ONCE = 8;
 const ORDERS = 300;
-/** Of Linux's clock, in which it counts what a process used of the processor. */
-const TICKS_A_SECOND = 100;
 
 const SCHEMAS = { '/v1/decisions': AskDecisions, '/v1/guard': AskGuard } as const;
-
-interface Ask {
-  readonly path: string;
-  readonly method: 'GET' | 'POST';
-  readonly body: string;
-  readonly headers: OutgoingHttpHeaders;
-}
 
 /** The routes beside which ours are measured, in a program of their own, which is told by its parent what to answer. */
 function besideRoutes(): void {
@@ -125,16 +115,7 @@ async function bench(): Promise<void> {
 }
 
 async function fillIn(url: string, db: pg.Client): Promise<void> {
-  const owner = async (method: string, path: string, body: object) => {
-    const headers = { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': 'application/json', 'If-Match': '*' };
-    const answer = await fetch(url + path, { method, headers, body: JSON.stringify(body) });
-    if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`);
-  };
-  await owner('POST', '/api/setup', {
-    token: SETUP_TOKEN,
-    shop: { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en', 'fr'], currency: 'EUR' },
-    owner: { name: 'Olive Tarrant', email: 'olive@quillfern.example', password: 'tansy-and-thyme' },
-  });
+  await setUp(url);
   for (const sql of [
     `INSERT INTO products (external_id, title, path, path_key, tags)
      SELECT 'p-' || n, to_json('Plant ' || n), '/plants/' || n, '/plants/' || n,
@@ -147,8 +128,8 @@ async function fillIn(url: string, db: pg.Client): Promise<void> {
     'ANALYZE',
   ])
     await db.query(sql);
-  await owner('PUT', '/api/rulebook', demoRulebook(new Date()));
-  await owner('POST', '/api/editions', {});
+  await asOwner(url, 'PUT', '/api/rulebook', demoRulebook(new Date()));
+  await asOwner(url, 'POST', '/api/editions', {});
 }
 
 /** What orders of one product cost those who only look at others. */
@@ -169,17 +150,6 @@ async function besideOrders(url: string, ask: () => Ask): Promise<void> {
   const times: number[] = [];
   while (!isDone.yes) times.push(await timed(() => sent(url, ask())));
   console.log(`While ${ORDERS} order one product in ${(await ordering).toFixed(0)} ms: ${spread(times)}`);
-}
-
-async function signed(url: string, claim: (token: SignJWT) => SignJWT): Promise<string> {
-  const answer = await fetch(`${url}/api/connection`, { headers: { Authorization: `Bearer ${OWNER_KEY}` } });
-  const { visitorSecret } = (await answer.json()) as { visitorSecret: string };
-  const token = claim(new SignJWT().setProtectedHeader({ alg: 'HS256' }).setExpirationTime('2h'));
-  return token.sign(new TextEncoder().encode(visitorSecret));
-}
-
-function post(path: string, body: object, headers: OutgoingHttpHeaders = {}): Ask {
-  return { path, method: 'POST', body: JSON.stringify(body), headers };
 }
 
 /** Counts what is done, how long it took, and what it cost a process. */
@@ -240,43 +210,6 @@ async function paced(url: string, ask: () => Ask, rate: number): Promise<number[
   const found = await Promise.all(times);
   agent.destroy();
   return found;
-}
-
-async function timed(work: () => Promise<unknown>): Promise<number> {
-  const from = performance.now();
-  await work();
-  return performance.now() - from;
-}
-
-function spread(times: readonly number[]): string {
-  const sorted = times.toSorted((a, b) => a - b);
-  const at = (part: number) => `${(sorted[Math.floor((sorted.length - 1) * part)] ?? 0).toFixed(1)} ms`;
-  return `${sorted.length} answers, half within ${at(0.5)}, 99 of 100 within ${at(0.99)}, all within ${at(1)}`;
-}
-
-function sent(url: string, { path, method, body, headers }: Ask, agent?: Agent): Promise<string> {
-  return new Promise((resolve, reject) => {
-    const content =
-      method === 'GET' ? {} : { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(body) };
-    const options = { method, headers: { ...content, ...headers }, ...(agent ? { agent } : {}) };
-    const asked = request(url + path, options, (response) => {
-      const parts: Buffer[] = [];
-      response.on('data', (part: Buffer) => parts.push(part));
-      response.on('end', () => {
-        const { statusCode = 0 } = response;
-        if (statusCode < 400) resolve(Buffer.concat(parts).toString());
-        else reject(new Error(`${path} answered ${statusCode}: ${Buffer.concat(parts).toString()}`));
-      });
-    });
-    asked.on('error', reject);
-    asked.end(body);
-  });
-}
-
-/** Seconds of the processor that a process has used (proc(5)). */
-function processorOf(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? [];
-  return (Number(fields[11]) + Number(fields[12])) / TICKS_A_SECOND;
 }
 
 /** How many transactions, of one statement or more, the database has ended. */

@@ -112,7 +112,7 @@ export async function startServer(parts: Parts): Promise<Running> {
       return Promise.race([answer, setTimeout(READY_MS, false, { ref: false })]);
     },
   };
-  const server = createServer(createApp(services));
+  const server = createServer({ keepAliveTimeout: KEPT_MS }, createApp(services));
   return {
     services,
     server,
@@ -130,6 +130,9 @@ export async function startServer(parts: Parts): Promise<Running> {
     },
   };
 }
+
+/** A connection that a proxy keeps is closed by the proxy, which most do after 60 s: one that we close may be just in use. */
+const KEPT_MS = 65_000;
 
 /** Whether the server can serve is answered as soon. */
 const READY_MS = 800;
