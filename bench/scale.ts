@@ -106,7 +106,7 @@ const panels: readonly Panel[] = [
     title: 'Rules',
     unit: 'µs a decision',
     lines: [
-      line('facts that were met before', byRules, ({ warm }) => warm),
+      line('facts met before', byRules, ({ warm }) => warm),
       line('facts never met', byRules, ({ fresh }) => fresh),
     ],
   },

@@ -15,7 +15,7 @@ import { importCsv, startShop, type TestServer } from '../support/testServer.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'understudy-replica-'));
 const replicas = (action: 'start' | 'end-replica' | 'stop') =>
-  execFileSync('tests/support/replica.sh', [action, folder], { encoding: 'utf8' }).trim().split('\n');
+  execFileSync('bash', ['tests/support/replica.sh', action, folder], { encoding: 'utf8' }).trim().split('\n');
 
 let server: TestServer;
 let replica: pg.Client;
