@@ -162,7 +162,15 @@ export const PickerStart = z
   .strictObject({
     map: PageMap.nullable(),
     products: z
-      .array(z.strictObject({ path: z.string(), title: z.string(), prices: z.array(z.int()) }))
+      .array(
+        z.strictObject({
+          id: z.string(),
+          path: z.string(),
+          title: z.string(),
+          prices: z.array(z.int()),
+          variants: z.array(z.string()).describe('Their ids'),
+        }),
+      )
       .describe('Some of the shop’s products, by which pages and cards are recognised; prices in minor units'),
     exponent: z.int(),
     owner: z.string().describe('Where Connection is'),
@@ -175,6 +183,9 @@ export const getPickerStart = call({
   path: '/v1/page-map-draft',
   summary: 'What the picker starts with; by its token',
   auth: 'picker',
+  query: z.strictObject({
+    path: z.string().max(2000).optional().describe('Of the page at hand: its product is among those that are told'),
+  }),
   replies: { 200: PickerStart },
 });
 

@@ -2,7 +2,7 @@ import { createHmac } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { Request } from 'express';
 
-import { getPickerStart, postMisses, putPickedMap } from '#core/contract/pageMapCalls.ts';
+import { getPickerStart, postMisses, putPickedMap, type PickerStart } from '#core/contract/pageMapCalls.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
@@ -31,11 +31,13 @@ function seenBy(
   visitor: typeof GUEST,
   product: ProductRow,
   { rulebook, moment, locales }: { rulebook: CompiledRulebook; moment: number; locales: readonly string[] },
-): { path: string; title: string; prices: number[] }[] {
+): PickerStart['products'] {
   const decisions = decideVariants(rulebook, product, { visitor, moment, surface: 'product', page: null });
   if (product.path === null || decisions.every(({ visibility }) => visibility.state === 'blocked')) return [];
   const prices = decisions.flatMap(({ price }) => price.amount ?? []);
-  return [{ path: product.path, title: wordsIn(product.title, null, locales), prices: [...new Set(prices)] }];
+  const { id, path, variants } = product;
+  const title = wordsIn(product.title, null, locales);
+  return [{ id, path, title, prices: [...new Set(prices)], variants: variants.map((variant) => variant.id) }];
 }
 
 /** What is asked from the shop's own pages: the picker, by its token, and reports of what the map has missed. */
@@ -50,11 +52,11 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
     else response.type('text/javascript').send(script);
   });
 
-  route(endpoints, getPickerStart, async () => {
+  route(endpoints, getPickerStart, async ({ query: { path } }) => {
     const [draft, published, ids] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { rulebook } = live.current();
     const { locales, exponent } = rulebook.shop;
-    const goods = await productsByKeys(db, { ids, paths: [] });
+    const goods = await productsByKeys(db, { ids, paths: path === undefined ? [] : [path] });
     return reply(
       200,
       {

@@ -1,7 +1,7 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
 import { stillNeeded } from './parts.ts';
-import type { Draft } from './propose.ts';
+import type { Draft } from './reading/readPage.ts';
 
 const TOKEN = 'understudy-picker';
 const DRAFT = 'understudy-picker-draft';
@@ -48,7 +48,8 @@ export class Kept {
   }
 
   private async call(method: 'GET' | 'PUT', body?: PageMap): Promise<Response> {
-    const response = await fetch(`${this.origin}/v1/page-map-draft`, {
+    const query = method === 'GET' ? `?${String(new URLSearchParams({ path: location.pathname }))}` : '';
+    const response = await fetch(`${this.origin}/v1/page-map-draft${query}`, {
       method,
       credentials: 'omit',
       headers: {

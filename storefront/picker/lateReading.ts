@@ -1,4 +1,4 @@
-import type { Draft } from './propose.ts';
+import type { Draft } from './reading/readPage.ts';
 
 /** A page that changes is read again so soon. */
 const AGAIN_MS = 300;

@@ -30,6 +30,7 @@ button:focus-visible, input:focus-visible { outline: 2px solid #0e6f7c; outline-
 .count.zero { color: #6b6455; }
 code, input { font: 12px/1.5 ui-monospace, monospace; }
 .ways { padding: 0 16px 12px; }
+.ways .why { margin: 0; padding: 4px 0; color: #4c565a; }
 .ways label { display: grid; grid-template-columns: auto 1fr; gap: 0 8px; padding: 4px 0; cursor: pointer; }
 .ways code { overflow-wrap: anywhere; }
 .ways small { grid-column: 2; color: #566064; }

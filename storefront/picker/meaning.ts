@@ -1,6 +1,6 @@
 import { allOf, contains, parentOf } from './deep.ts';
 import type { Part } from './parts.ts';
-import type { Draft } from './propose.ts';
+import type { Draft } from './reading/readPage.ts';
 import { proposals } from './selectors.ts';
 
 const PRESSABLE = 'button, input, a, select, [role=button]';
@@ -43,23 +43,4 @@ export function withLinks(map: Draft, { key }: Part, element: Element): Draft {
   const [onlyLink] = element.matches('a[href]') ? [element] : allOf(element, 'a[href]');
   const named = onlyLink && proposals([onlyLink], element)[0]?.selector;
   return named === undefined ? map : { ...map, card: { area, link: `${link}, ${named}` } };
-}
-
-/** Parts inside areas that both maps name: what the page at hand needs beside what was said. */
-export function joined(found: Draft, overrides: Draft): Draft {
-  const both = (key: 'control' | 'price' | 'express') => {
-    const [before, now] = [overrides[key], found[key]];
-    if (before === undefined || now === undefined) return {};
-    const isThere = allOf(document, before).length > 0;
-    return isThere || before.split(', ').includes(now) ? {} : { [key]: `${before}, ${now}` };
-  };
-  const hosts = [
-    ...new Set([...(overrides.shadowHosts?.split(', ') ?? []), ...(found.shadowHosts?.split(', ') ?? [])]),
-  ];
-  return {
-    ...both('control'),
-    ...both('price'),
-    ...both('express'),
-    ...(hosts.length > 0 ? { shadowHosts: hosts.join(', ') } : {}),
-  };
 }

@@ -35,22 +35,28 @@ export function together(
     // One that reaches the most of what is left, and nothing that is not wanted.
     const [next] = proposals([element], area)
       .map(({ selector, found }, rank) => {
-        const all = areas.flatMap((candidate) => allOf(candidate, selector));
+        const all = foundIn(areas, selector);
         const right = [...left].filter((candidate) => all.some((other) => hasSameText(other, candidate))).length;
         const isWanted = (candidate: Element) => [...first, ...wanted].some((other) => hasSameText(other, candidate));
         const wrong = new Set(all.filter((candidate) => !isWanted(candidate))).size;
-        return { selector, score: right * 2 - wrong * 3 - rank * 0.5 - found };
+        return { selector, score: right * 2 - wrong * 10 - rank * 0.5 - found };
       })
       .sort((a, b) => b.score - a.score);
     if (!next) break;
     selectors.push(next.selector);
-    const reached = areas.flatMap((candidate) => allOf(candidate, next.selector));
+    const reached = foundIn(areas, next.selector);
     for (const candidate of [...left])
       if (reached.some((other) => hasSameText(other, candidate))) left.delete(candidate);
     left.delete(element);
   }
   return selectors.length > 0 ? selectors.join(', ') : undefined;
 }
+
+/** All that a selector finds in areas, and these themselves where it names them. */
+const foundIn = ([area, ...others]: readonly Element[], selector: string): Element[] =>
+  area
+    ? allOf(area.ownerDocument, selector).filter((element) => [area, ...others].some((one) => contains(one, element)))
+    : [];
 
 /** The same thing, or one around the other that says no more. */
 const hasSameText = (a: Element, b: Element) =>

@@ -1,7 +1,7 @@
 import { useState } from 'preact/hooks';
 import { foundOn, PARTS, stillNeeded, type Part } from './parts.ts';
 import { ProofStrip, type Proving } from './proof.tsx';
-import type { Draft } from './propose.ts';
+import type { Draft, Reading } from './reading/readPage.ts';
 import type { Proposal } from './selectors.ts';
 
 /** What the panel shows. */
@@ -18,6 +18,8 @@ export interface View {
   /** Other pages, and what they hold; null while a page cannot be looked into. */
   readonly others: readonly { readonly path: string; readonly page: Document | null }[];
   readonly proving: Proving | null;
+  /** Why parts were taken for what they are when the page was read. */
+  readonly why: Reading['why'];
 }
 
 export interface Acts {
@@ -124,12 +126,13 @@ function Line({ part, view, acts }: Props & { readonly part: Part }) {
   );
 }
 
-function Ways({ part, view: { ways, map, others }, acts }: Props & { readonly part: Part }) {
+function Ways({ part, view: { ways, map, others, why }, acts }: Props & { readonly part: Part }) {
   const chosen = part.read(map);
   const known = ways.some(({ selector }) => selector === chosen);
   const all = known || chosen === undefined ? ways : [{ selector: chosen, found: 0 }, ...ways];
   return (
     <div class="ways">
+      <Reasons reasons={chosen === undefined ? [] : (why[part.key as keyof typeof why] ?? [])} />
       {all.map(({ selector }) => (
         <label key={selector}>
           <input
@@ -169,6 +172,10 @@ function Ways({ part, view: { ways, map, others }, acts }: Props & { readonly pa
       </div>
     </div>
   );
+}
+
+function Reasons({ reasons }: { readonly reasons: readonly string[] }) {
+  return reasons.length === 0 ? null : <p class="why">{`Taken since ${new Intl.ListFormat('en').format(reasons)}.`}</p>;
 }
 
 /** What is being written stays while the panel is drawn anew around it, until it is chosen. */

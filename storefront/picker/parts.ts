@@ -1,5 +1,5 @@
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
-import type { Draft } from './propose.ts';
+import type { Draft } from './reading/readPage.ts';
 import { allOf, contains } from './deep.ts';
 
 /** One thing of the page map that can be pressed on the shop. */

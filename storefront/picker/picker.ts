@@ -6,11 +6,12 @@ import { Kept } from './kept.ts';
 import { blink, Outline } from './lights.ts';
 import { LOOK } from './look.ts';
 import { Panel, type Acts, type View } from './panel.tsx';
-import { alike, joined, meant, withLinks } from './meaning.ts';
+import { alike, meant, withLinks } from './meaning.ts';
+import { joined } from './reading/join.ts';
 import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part } from './parts.ts';
 import type { Proving } from './proof.tsx';
 import { LateReading } from './lateReading.ts';
-import { proposeMap, type Draft } from './propose.ts';
+import { readPage, type Draft, type Reading } from './reading/readPage.ts';
 import { hostsAround, proposals, type Proposal } from './selectors.ts';
 
 const MOST_FRAMES = 3;
@@ -56,6 +57,8 @@ class Picker {
   private readonly place = document.createElement('div');
   private readonly away = document.createElement('div');
   private isDrawn = true;
+  /** Of what was read off this page. */
+  private why: Reading['why'] = {};
   private readonly reading = new LateReading({
     read: (before) => withMethodCodes(this.withThisPage(before), document),
     current: () => this.map,
@@ -101,9 +104,9 @@ class Picker {
   private draw = (): void => {
     this.isDrawn = true;
     this.stayOnTop();
-    const { map, part, isPicking, ways, kept, side, past, proving } = this;
+    const { map, part, isPicking, ways, kept, side, past, proving, why } = this;
     const others = this.frames.map(({ path, page }) => ({ path, page: page() }));
-    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others, proving };
+    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others, proving, why };
     render(h(Panel, { view, acts: this.acts }), this.place);
   };
 
@@ -261,9 +264,10 @@ class Picker {
 
   /** What was said stays; what this page shows beside is added. */
   private withThisPage = (map: Draft): Draft => {
-    const found = proposeMap(document, new URL(location.href), this.start);
+    const { map: found, why } = readPage(document, new URL(location.href), this.start);
+    this.why = why;
     const pages = [...new Set([...(map.pages ?? []), location.pathname])];
-    return { ...found, ...map, ...joined(found, map), pages };
+    return { ...joined(map, found, document), pages };
   };
 
   private change(map: Draft): void {

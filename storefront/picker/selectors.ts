@@ -41,6 +41,10 @@ function namesOf(element: Element): Name[] {
     // A link to one of the shop's few main pages says so itself.
     if (name === 'href' && /^\/[a-z-]{3,20}\/?$/.test(value))
       names.push({ text: `${tag}[href="${value}"]`, cost: 1.4 });
+    // A link to one of many alike says where they are.
+    const folder = name === 'href' ? /^(\/[^?#]*\/)[^/?#]+\/?$/.exec(value)?.[1] : undefined;
+    if (folder !== undefined && folder.length <= 40 && !/["\\]/.test(folder))
+      names.push({ text: `${tag}[href^="${folder}"]`, cost: 0.9 });
     if (!isData && !SPEAKING.includes(name)) continue;
     // What is in many values is about one product; that it is there speaks for all.
     if (isData) names.push({ text: `[${name}]`, cost: 1 });
@@ -61,6 +65,7 @@ function namesOf(element: Element): Name[] {
   );
   for (const name of classes)
     names.push({ text: `.${CSS.escape(name)}`, cost: 2 + Math.max(0, 6 - name.length) * 0.1 });
+  if (!element.hasAttribute('class')) names.push({ text: `${tag}:not([class])`, cost: 6 });
   if (tag.includes('-')) names.push({ text: tag, cost: 1 });
   if (/^(h1|main|form|button|select|article|dialog)$/.test(tag)) names.push({ text: tag, cost: 3 });
   else names.push({ text: tag, cost: 5 });
@@ -71,6 +76,24 @@ function namesOf(element: Element): Name[] {
 function positionOf(element: Element): Name {
   const same = [...(element.parentNode?.children ?? [])].filter(({ localName }) => localName === element.localName);
   return { text: `${element.localName}:nth-of-type(${same.indexOf(element) + 1})`, cost: 20 };
+}
+
+/** By the elements right around it, up to one with a name, and by what stands before it. */
+function chainsTo(element: Element, tree: Document | Element): Name[] {
+  const chains: Name[] = [];
+  const [own] = namesOf(element);
+  const before = element.previousElementSibling;
+  if (own && before)
+    for (const { text, cost } of namesOf(before).slice(0, 2))
+      chains.push({ text: `${text} + ${own.text}`, cost: 9 + cost + own.cost });
+  let chain = own?.text ?? element.localName;
+  for (let around = element.parentElement, far = 1; around && far <= 4; around = around.parentElement, far += 1) {
+    for (const { text, cost } of namesOf(around).slice(0, 2))
+      chains.push({ text: `${text} > ${chain}`, cost: 8 + cost + far * 2 });
+    if (around === tree) break;
+    chain = `${around.localName} > ${chain}`;
+  }
+  return chains;
 }
 
 /**
@@ -98,10 +121,23 @@ export function proposals(wanted: readonly Element[], tree: Document | Element):
         candidates.push({ text: `${outer.text} ${inner.text}`, cost: outer.cost + inner.cost + far * 0.5 + 1 });
     far += 1;
   }
+  // By what is right inside it, and by what it is right inside of.
+  const inners = [...first.children].flatMap((child) =>
+    namesOf(child)
+      .slice(0, 3)
+      .map(({ text, cost }) => ({ text: `> ${text}`, cost })),
+  );
+  const links = first.children.length === 0 ? [] : [...first.querySelectorAll('a[href]')].flatMap(namesOf);
+  const folders = links.filter(({ text }) => text.includes('[href^=')).slice(0, 1);
+  const outers = [...inners, ...folders].map(({ text, cost }): Name => ({
+    text: `${first.localName}:has(${text})`,
+    cost: 9 + cost,
+  }));
+  candidates.push(
+    ...outers.filter(({ text }) => wanted.every((element) => element.matches(text))),
+    ...chainsTo(first, tree),
+  );
   if (wanted.length === 1) {
-    // By what is right inside it.
-    for (const inner of [...first.children].flatMap((child) => namesOf(child).slice(0, 2)))
-      candidates.push({ text: `${first.localName}:has(> ${inner.text})`, cost: 9 + inner.cost });
     const position = positionOf(first);
     candidates.push(position);
     const parent = first.parentElement;

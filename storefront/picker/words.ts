@@ -13,6 +13,6 @@ export const CHECKOUT_NAME =
 export const EXPRESS_NAME =
   /(express|swift|one-?click|instant|fast|quick|wallet|buy-?now).{0,12}(pay|buy|checkout)|pay (swiftly|fast|now|in one)|payer vite|sofort (be)?zahlen|paga subito|wallet-?button/i;
 
-/** An amount of money in a text: digits with a currency's sign or code. */
-export const MONEY =
-  /(?:[€$£¥₹₽₺₩₴₪]|\b(?:EUR|USD|GBP|CHF|SEK|NOK|DKK|PLN|CZK|HUF|RON|BGN|kr|zł|Kč|Ft|lei|лв)\b)\s*\d[\d.,\s’']*|\d[\d.,\s’']*\s*(?:[€$£¥₹₽₺₩₴₪]|\b(?:EUR|USD|GBP|CHF|SEK|NOK|DKK|PLN|CZK|HUF|RON|BGN|kr|zł|Kč|Ft|lei|лв)(?:\b|$))/u;
+/** What is done at once, without a cart. */
+export const AT_ONCE =
+  /(^|[^\p{L}])(now|at once|right away|jetzt|sofort|direkt|maintenant|immédiatement|ahora|ya mismo|adesso|subito|agora|nu|nå|nyt|teraz|hned|ihned|azonnal|acum|сейчас|зараз|τώρα|şimdi|hemen|עכשיו|الآن)([^\p{L}]|$)|今すぐ|立即|马上|바로|ทันที/iu;

@@ -1,12 +1,23 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import pg from 'pg';
-import type { Browser } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 import type { getPageMap } from '#core/contract/pageMapCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { z } from 'zod';
 import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
 import { staticShop } from '../support/staticShop.ts';
+import {
+  isRight,
+  judge,
+  LISTING,
+  PRODUCT,
+  readingScript,
+  themesIn,
+  type Right,
+  type Theme,
+} from '../support/themes.ts';
 import { ANSWERS, type Answer } from '../themes/answers.ts';
+import { madeTheme } from '../themes/made.ts';
 
 const PATH = '/plants/paper-lantern';
 const themes = readdirSync('tests/themes')
@@ -36,6 +47,52 @@ test('the first proposal maps shop pages that twelve different authors might hav
   }
   await database.end();
   expect(wrong).toEqual({});
+});
+
+/** How often each part was right, of how often there was one, over all pages of some themes. */
+async function readAll(page: Page, themes: readonly Theme[]) {
+  const script = await readingScript();
+  const read = (html: string, path: string, before?: object) => judge(page, script, { html, path, before });
+  const wrong: string[] = [];
+  const parts: Record<string, { right: number; of: number }> = {};
+  for (const { name, pages } of themes)
+    await test.step(name, async () => {
+      const [product = '', listing = ''] = pages;
+      const one = await read(product, PRODUCT);
+      const two = await read(listing, LISTING);
+      // Each page alone, then one after the other, looked at again on both.
+      const both = await read(listing, LISTING, one.map);
+      const again = await read(product, PRODUCT, both.map);
+      const isAll = Object.entries({ one, two, both, again }).filter(([, { right }]) => !isRight(right));
+      wrong.push(...isAll.map(([which, { right, map }]) => `${name}, ${which}: ${JSON.stringify({ right, map })}`));
+      for (const [part, isPartRight] of Object.entries(one.right)) {
+        const counted = (parts[part] ??= { right: 0, of: 0 });
+        counted.of += 1;
+        if (isPartRight) counted.right += 1;
+      }
+    });
+  return { wrong, share: (part: keyof Right) => (parts[part]?.right ?? 0) / (parts[part]?.of ?? 1) };
+}
+
+test('pages made from numbers are read as they were meant: each alone, and one after the other', async ({ page }) => {
+  const { wrong, share } = await readAll(
+    page,
+    Array.from({ length: 24 }, (_, seed) => madeTheme(seed)),
+  );
+  expect(wrong).toEqual([]);
+  expect(share('quantity')).toBe(1);
+  expect(share('beside')).toBe(1);
+});
+
+test('of twelve themes that were set aside before, more than nine in ten are read as they were meant', async ({
+  page,
+}) => {
+  const themes = themesIn('tests/themes/aside');
+  const { wrong, share } = await readAll(page, themes);
+  // A table whose rows are products, beside a listing that is rows too.
+  expect(wrong.map((one) => one.split(':')[0])).toEqual(['01-ledger-dutch, again']);
+  expect(share('variant')).toBeGreaterThan(0.8);
+  expect(share('quantity')).toBeGreaterThan(0.8);
 });
 
 interface Given {

@@ -1,0 +1,114 @@
+import { allOf, contains, parentOf } from '../deep.ts';
+import { best, bestInEach } from '../naming.ts';
+import type { Known } from './goods.ts';
+import { leadsTo, samePath } from './paths.ts';
+import type { Box } from './prices.ts';
+import type { Scene } from './scene.ts';
+
+export interface Cards {
+  readonly area: string;
+  readonly link: string;
+  readonly elements: readonly Element[];
+  /** Where each leads. */
+  readonly pathOf: (card: Element) => string | null;
+}
+
+const MOST_ABOVE = 8;
+const MOST_SHAPES = 4;
+
+/** What repeats around links to products: each with a price or something to press of its own. */
+export function cardsOf(
+  scene: Scene,
+  boxes: readonly Box[],
+  pressables: readonly Element[],
+  known: Known,
+): Cards | undefined {
+  const { page, url, elements } = scene;
+  const isProduct = productPaths(url, known);
+  const pathOf = (link: Element): string | null => {
+    const to = leadsTo(link);
+    return to !== null && to.origin === url.origin ? to.pathname : null;
+  };
+  const links = elements.filter((element) => {
+    const path = element.matches('a[href], [data-href]') ? pathOf(element) : null;
+    return path !== null && !samePath(path, url.pathname) && isProduct(path);
+  });
+  const holdsOther = (outer: Element, path: string | null) =>
+    links.some((other) => contains(outer, other) && !samePath(pathOf(other) ?? '', path ?? ''));
+  const around = (link: Element): Element => {
+    const path = pathOf(link);
+    let card = link;
+    for (let up = parentOf(link), far = 0; up && far < MOST_ABOVE; up = parentOf(up), far += 1) {
+      if (up.matches('body, main, html, header, nav, footer') || holdsOther(up, path)) break;
+      if (up.querySelector('h1, [aria-level="1"]') !== null) break;
+      card = up;
+    }
+    return card;
+  };
+  const isShowing = (element: Element) =>
+    boxes.some((box) => contains(element, box.element)) ||
+    pressables.some((other) => contains(element, other) && !links.includes(other) && !other.contains(element));
+  // A card that is alone ends where it has all that a card has: what is around could be the whole list.
+  const isAlone = new Set(links.map(pathOf)).size === 1;
+  const least = (link: Element): Element => {
+    const most = around(link);
+    for (let at: Element | null = link; at && contains(most, at); at = parentOf(at)) {
+      const outer = at;
+      if (boxes.some((box) => contains(outer, box.element))) return outer;
+    }
+    return most;
+  };
+  const found = [...new Set(links.map(isAlone ? least : around))]
+    .filter((element) => element.closest('nav, [role=navigation]') === null)
+    .filter(isShowing);
+  if (found.length === 0) return undefined;
+  const area = shapesOf(found)
+    .slice(0, MOST_SHAPES)
+    .flatMap((shape) => best(shape, page) ?? [])
+    .join(', ');
+  if (area === '') return undefined;
+  const all = allOf(page, area);
+  const linkIn = (card: Element) => (links.includes(card) ? card : links.find((link) => contains(card, link)));
+  const inside = all.flatMap((card) => (links.includes(card) ? [] : (linkIn(card) ?? [])));
+  const selfs = all.some((card) => links.includes(card))
+    ? [all.some((card) => card.matches('a[href]')) ? 'a' : '[data-href]']
+    : [];
+  const named = inside.length > 0 ? [bestInEach(inside, all) ?? 'a'] : [];
+  return {
+    area,
+    link: [...new Set([...selfs, ...named])].join(', '),
+    elements: all,
+    pathOf: (card) => {
+      const link = linkIn(card);
+      return link ? pathOf(link) : null;
+    },
+  };
+}
+
+/** Those that are written alike, the most first. */
+function shapesOf(elements: readonly Element[]): Element[][] {
+  const shapes = new Map<string, Element[]>();
+  for (const element of elements) {
+    // What a card says of itself beside (new, sold out) makes no other shape.
+    const shape = `${element.localName}.${element.classList.item(0) ?? ''}${[...element.attributes]
+      .filter(({ name }) => name.startsWith('data-'))
+      .map(({ name }) => name)
+      .join()}`;
+    shapes.set(shape, [...(shapes.get(shape) ?? []), element]);
+  }
+  return [...shapes.values()].sort((a, b) => b.length - a.length);
+}
+
+/** Whether a path is that of a product: one of the catalog's, or, where the page leads to none of these, one like them or like this page's. */
+function productPaths({ pathname }: URL, { products }: Known): (path: string) => boolean {
+  const paths = new Set(products.map(({ path }) => path.replace(/\/+$/, '')));
+  const folders = new Set(
+    [...paths, ...(paths.size > 0 ? [] : [pathname])].map((path) => path.replace(/[^/]+\/?$/, '')),
+  );
+  folders.delete('/');
+  return (path) =>
+    paths.has(path.replace(/\/+$/, '')) ||
+    [...folders].some(
+      (folder) => path.startsWith(folder) && !path.slice(folder.length).includes('/') && path.length > folder.length,
+    );
+}

@@ -1,0 +1,190 @@
+import { ADD_TO_CART, AT_ONCE, CART_NAME, EXPRESS_NAME } from '../words.ts';
+import { contains, parentOf } from '../deep.ts';
+import { leadsTo, samePath } from './paths.ts';
+import type { Scene } from './scene.ts';
+import { ranked, type Scored, type Sign } from './signs.ts';
+
+/** Where a control is looked for. */
+export interface Around {
+  /** What shows the product's price, if that is known. */
+  readonly price: Element | undefined;
+  /** Ids that goods have in the catalog, or say to machines. */
+  readonly ids: ReadonlySet<string>;
+  /** Where the product's own page is. */
+  readonly path: string | null;
+  /** Addresses that lead to the cart. */
+  readonly cartPaths: readonly string[];
+  /** What the control is called elsewhere on the page. */
+  readonly names?: ReadonlySet<string>;
+}
+
+/** What scores less is no control. */
+const LEAST = 3;
+
+const FIELDS_OF_OTHERS =
+  'input[type=email], input[type=search], input[type=password], input[type=tel], input[type=file], textarea, input[name=email], input[name=q], input[name=query], input[name=search]';
+
+/** The form that something submits, or is in. */
+export const formOf = (element: Element): HTMLFormElement | null =>
+  ('form' in element && element.form instanceof HTMLFormElement ? element.form : null) ?? element.closest('form');
+
+export const isSubmit = (element: Element): boolean =>
+  element.matches('input[type=submit], input[type=image]') ||
+  (element.matches('button') && !/^(button|reset)$/.test(element.getAttribute('type') ?? 'submit'));
+
+/** Where a form, or a link that acts, sends what is chosen. */
+export function actionOf(element: Element): string {
+  const action = isSubmit(element)
+    ? (element.getAttribute('formaction') ?? formOf(element)?.getAttribute('action'))
+    : null;
+  const to = action ?? (element.matches('a') ? element.getAttribute('href') : null);
+  if (to === null) return '';
+  try {
+    return new URL(to, element.baseURI).pathname;
+  } catch {
+    return '';
+  }
+}
+
+/** Whether a path is the cart, or something that is done with it. */
+const isBelow = (path: string, cart: string) =>
+  cart.length > 1 && (samePath(path, cart) || path.startsWith(`${cart.replace(/\/$/, '')}/`));
+
+const TAKES_OUT = /remov|delet|updat|take-?out|empty|clear/i;
+
+/** Values in attributes of an element and of fields of its form. */
+function valuesOf(element: Element): string[] {
+  const form = formOf(element);
+  const fields = isSubmit(element) && form ? [...form.querySelectorAll('input, option, select')] : [];
+  return [element, ...fields].flatMap(({ attributes }) => [...attributes].map(({ value }) => value));
+}
+
+const names = (element: Element) =>
+  ['id', 'class', 'name', 'part', 'data-action', 'rel'].map((name) => element.getAttribute(name) ?? '').join(' ');
+
+/** Those that could put what is shown here into the cart, the best first. */
+export function rankedControls(candidates: readonly Element[], around: Around, scene: Scene): Scored<Element>[] {
+  const { price, ids, path, cartPaths } = around;
+  const raised = candidates.filter((element) => scene.isRaised(element));
+  const largest = Math.max(0, ...raised.map((element) => scene.size(element)));
+  const nearest = price && Math.min(...candidates.map((element) => scene.distance(element, price)));
+  const says = (element: Element) => scene.name(element);
+  const hasId = (element: Element) =>
+    valuesOf(element).some((value) => ids.has(value) || [...ids].some((id) => id.length > 3 && value.endsWith(id)));
+  const target = (element: Element) => (element.matches('a') ? leadsTo(element) : null);
+  const signs: readonly Sign<Element>[] = [
+    { weight: 8, says: 'it sends the product’s own number', holds: hasId },
+    {
+      weight: 5,
+      says: 'it sends to the cart',
+      holds: (element) => {
+        const action = actionOf(element);
+        return (
+          action !== '' &&
+          !TAKES_OUT.test(action) &&
+          (cartPaths.some((cart) => isBelow(action, cart) && (isSubmit(element) || !samePath(action, cart))) ||
+            (isSubmit(element) && CART_NAME.test(action)))
+        );
+      },
+    },
+    {
+      weight: 4,
+      says: 'its words say so',
+      holds: (element) => ADD_TO_CART.test(says(element)) && says(element).length <= 60,
+    },
+    {
+      weight: 3,
+      says: 'it is called as on the product’s page',
+      holds: (element) => around.names?.has(says(element)) ?? false,
+    },
+    { weight: 3, says: 'it submits a form', holds: (element) => isSubmit(element) && formOf(element) !== null },
+    {
+      weight: 2,
+      says: 'it is drawn as a button',
+      holds: (element) => raised.includes(element) && !element.matches('[aria-pressed], [role=radio]'),
+    },
+    {
+      weight: 2,
+      says: 'it is the largest there',
+      holds: (element) => raised.includes(element) && scene.size(element) >= largest * 0.95,
+    },
+    {
+      weight: 2,
+      says: 'it is the nearest to the price',
+      holds: (element) => price !== undefined && scene.distance(element, price) <= (nearest ?? 0) * 1.05,
+    },
+    {
+      weight: 1,
+      says: 'it stands with what is chosen',
+      holds: (element) => formOf(element)?.querySelector('select, input[type=radio], input[type=number]') != null,
+    },
+    { weight: 1, holds: (element) => /(^|[^a-z])(add|buy|cart|basket|order)([^a-z]|$)/i.test(names(element)) },
+    {
+      weight: -9,
+      holds: (element) =>
+        element.closest('nav, [role=navigation], [role=search], [role=tablist], [role=dialog]:not([open])') !== null,
+    },
+    { weight: -6, holds: (element) => (formOf(element)?.querySelector(FIELDS_OF_OTHERS) ?? null) !== null },
+    { weight: -6, holds: (element) => isStep(element, scene) },
+    {
+      weight: -12,
+      holds: (element) =>
+        element.matches(
+          '[aria-pressed], [aria-checked], [aria-expanded], [aria-haspopup], [role=radio], [role=tab], [type=reset]',
+        ),
+    },
+    {
+      weight: -6,
+      holds: (element) => says(element) !== '' && says(element).length <= 3 && !/[\p{L}\p{N}+]/u.test(says(element)),
+    },
+    {
+      weight: -4,
+      holds: (element) =>
+        /wish|favou?rit|preferit|compar|share|later|merk|remind|heart|review|question|zoom/i.test(
+          `${names(element)} ${says(element)}`,
+        ),
+    },
+    {
+      weight: -20,
+      holds: (element) => {
+        const to = target(element);
+        return (
+          to !== null &&
+          ((path !== null && samePath(to.pathname, path)) || /^(mailto|tel):/.test(to.protocol)) &&
+          !hasOwnQuery(to, ids)
+        );
+      },
+    },
+    { weight: -3, holds: (element) => element.matches('a') && !raised.includes(element) && !hasId(element) },
+    { weight: -3, holds: (element) => element.matches('a[href^="#"]') },
+    {
+      weight: -3,
+      holds: (element) => element.closest('header, footer') !== null && element.closest('article, form, main') === null,
+    },
+    { weight: -2, holds: (element) => says(element).length > 60 },
+  ];
+  return ranked(candidates, signs).filter(({ score }) => score >= LEAST);
+}
+
+const hasOwnQuery = ({ search }: URL, ids: ReadonlySet<string>) =>
+  [...new URLSearchParams(search).values()].some((value) => ids.has(value));
+
+/** One that makes a number beside it larger or smaller. */
+function isStep(element: Element, scene: Scene): boolean {
+  if (/[\p{L}]/u.test(scene.text(element)) || isSubmit(element)) return false;
+  const fields = [...(parentOf(element)?.querySelectorAll('input') ?? [])];
+  return fields.some(
+    (field) =>
+      /^\d*$/.test(field.getAttribute('value') ?? 'x') &&
+      !field.matches('[type=hidden], [type=radio], [type=checkbox]'),
+  );
+}
+
+/** Express pay: said so, or something that is done at once beside what puts into the cart. */
+export function isExpress(element: Element, control: Element | undefined, scene: Scene): boolean {
+  const words = `${scene.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
+  if (EXPRESS_NAME.test(words)) return true;
+  if (!control || element === control || contains(element, control)) return false;
+  const isBeside = formOf(element) === formOf(control) || parentOf(element) === parentOf(control);
+  return isBeside && AT_ONCE.test(scene.name(element)) && !AT_ONCE.test(scene.name(control));
+}

@@ -1,0 +1,144 @@
+import { contains } from '../deep.ts';
+import { formOf } from './controls.ts';
+import type { Scene } from './scene.ts';
+import { ranked, type Sign } from './signs.ts';
+
+/** Where fields are looked for: in an area, and beside its control. */
+export interface Beside {
+  readonly area: Element;
+  readonly control: Element;
+  readonly ids: ReadonlySet<string>;
+}
+
+const labelOf = (element: Element): string => {
+  const label = 'labels' in element ? [...((element.labels as NodeListOf<HTMLLabelElement> | null) ?? [])] : [];
+  return [
+    ...label.map(({ textContent }) => textContent),
+    element.closest('label')?.textContent ?? '',
+    element.getAttribute('aria-label') ?? '',
+  ].join(' ');
+};
+const namesOf = (element: Element) =>
+  `${element.getAttribute('name') ?? ''} ${element.id} ${element.getAttribute('class') ?? ''}`;
+const COUNTS = /qty|quant|menge|anzahl|cantidad|antal|aantal|amount|units|ilos|numero|count|how many/i;
+const countsUp = (element: Element) => {
+  const values = [...element.querySelectorAll('option')].map((option) =>
+    Number(option.getAttribute('value') ?? option.textContent),
+  );
+  return (
+    values.length > 1 && values.every((value, index) => Number.isInteger(value) && value === (values[0] ?? 0) + index)
+  );
+};
+
+/** The box or menu of how many. */
+export function quantityIn({ area, control, ids }: Beside, scene: Scene): Element | undefined {
+  const fields = scene.elements.filter(
+    (element) =>
+      contains(area, element) &&
+      element.matches('select, input:not([type]), input[type=number], input[type=text], input[type=tel]'),
+  );
+  const form = formOf(control);
+  const signs: readonly Sign<Element>[] = [
+    {
+      weight: 3,
+      says: 'it takes a number',
+      holds: (element) => element.matches('[type=number], [inputmode=numeric], [inputmode=decimal]'),
+    },
+    { weight: 3, says: 'it counts up', holds: countsUp },
+    {
+      weight: 3,
+      says: 'it says one',
+      holds: (element) => element.matches('input') && /^1$/.test(element.getAttribute('value') ?? ''),
+    },
+    { weight: 2, says: 'it is named so', holds: (element) => COUNTS.test(`${namesOf(element)} ${labelOf(element)}`) },
+    { weight: 2, says: 'it stands with the control', holds: (element) => form !== null && formOf(element) === form },
+    {
+      weight: -9,
+      holds: (element) =>
+        [...element.querySelectorAll('option')].some((option) => ids.has(option.getAttribute('value') ?? '')),
+    },
+    { weight: -6, holds: (element) => element.matches('[name=q], [type=email]') },
+  ];
+  return ranked(fields, signs).find(({ score }) => score >= 4)?.candidate;
+}
+
+const NEVER = /csrf|token|return|redirect|_method|utf8|plan|frequency|selling/i;
+
+/** The fields of which one has the chosen variant's id as its value. */
+export function variantFields({ area, control, ids }: Beside, quantity: Element | undefined, scene: Scene): Element[] {
+  const form = formOf(control);
+  const fields = scene.elements.filter(
+    (element) =>
+      element !== quantity &&
+      (contains(area, element) || (form !== null && formOf(element) === form)) &&
+      element.matches('select, input[type=radio], input[type=hidden], [role=radio][value], [aria-pressed][value]'),
+  );
+  const values = (element: Element) =>
+    [element, ...element.querySelectorAll('option')].map((one) => one.getAttribute('value') ?? '');
+  const isVisible = (element: Element) => !element.matches('[type=hidden]');
+  const signs: readonly Sign<Element>[] = [
+    {
+      weight: 7,
+      says: 'it has the numbers of variants',
+      holds: (element) => values(element).some((value) => ids.has(value)),
+    },
+    { weight: 3, says: 'it is chosen from', holds: isVisible },
+    {
+      weight: 2,
+      says: 'it is sent with the control',
+      holds: (element) => form !== null && formOf(element) === form && isVisible(element),
+    },
+    {
+      weight: 2,
+      says: 'it is named so',
+      holds: (element) =>
+        /varia|sku|option|size|pack|artic|artik|item|product|prod|c[oó]d|^id\b|taille|gr(ö|o)(ß|ss)e|format|pot/i.test(
+          namesOf(element),
+        ),
+    },
+    { weight: -9, holds: (element) => NEVER.test(namesOf(element)) },
+    { weight: -9, holds: countsUp },
+    {
+      weight: -3,
+      holds: (element) =>
+        ids.size > 0 && element.matches('[type=radio], select') && !values(element).some((value) => ids.has(value)),
+    },
+  ];
+  const [first] = ranked(fields, signs).filter(({ score }) => score >= 4);
+  if (!first) return [];
+  const { candidate } = first;
+  const isSame = (element: Element) =>
+    element === candidate ||
+    (candidate.matches('[type=radio]') && element.getAttribute('name') === candidate.getAttribute('name')) ||
+    (candidate.matches('[role=radio], [aria-pressed]') && element.parentElement === candidate.parentElement);
+  return fields.filter(isSame);
+}
+
+export const isStock = (element: Element, scene: Scene) =>
+  element.children.length === 0 &&
+  (/stock|availab|verf(ü|u)gbar|dispon|lager|voorraad|skladem|saldo/i.test(namesOf(element)) ||
+    /^\W*(\d+\s+)?(only \d+|in stock|out of stock|en stock|auf lager|épuisé|esaurito|agotado)\b/i.test(
+      scene.text(element),
+    ));
+
+/** The longest text of an area that is not the rest of it. */
+export function descriptionIn(area: Element, scene: Scene): Element | undefined {
+  const named = scene.elements.find(
+    (element) =>
+      contains(area, element) &&
+      element !== area &&
+      element.matches(
+        '[itemprop=description], [class*=descr], [id*=descr], [class*=details], [part*=details], [data-details]',
+      ),
+  );
+  if (named) return named;
+  const texts = scene.elements.filter(
+    (element) =>
+      contains(area, element) &&
+      element.matches('p, div') &&
+      element.querySelector('button, input, h1, h2, a') === null,
+  );
+  const length = (element: Element) => scene.text(element).length;
+  const [longest] = texts.toSorted((a, b) => length(b) - length(a));
+  return longest && length(longest) >= 60 ? longest : undefined;
+}

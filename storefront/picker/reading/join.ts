@@ -1,0 +1,53 @@
+import { allOf, contains } from '../deep.ts';
+import type { Draft } from './readPage.ts';
+
+/** Parts that stand in areas: one page may name them otherwise than another. */
+const IN_AREAS = [
+  'control',
+  'express',
+  'price',
+  'besidePrice',
+  'variant',
+  'quantity',
+  'stock',
+  'title',
+  'description',
+] as const;
+
+/**
+ * What was known of the shop's pages, with what one more of them shows: what was said stays, and what it does not find here
+ * is named beside.
+ */
+export function joined(before: Draft, found: Draft, page: Document): Draft {
+  const map: Draft = { ...found, ...before };
+  const areasIn = (draft: Draft) =>
+    [draft.productPage?.area, draft.card?.area].flatMap((area) => (area === undefined ? [] : allOf(page, area)));
+  // What the first page knows of areas is not asked of areas that only this page has.
+  const areas = areasIn(found);
+  const inside = (selector: string) =>
+    allOf(page, selector).filter((element) => areas.some((area) => contains(area, element)));
+  const beside = (was: string | undefined, now: string | undefined, all: (selector: string) => Element[]) => {
+    if (was === undefined || now === undefined) return was ?? now;
+    const known = all(was);
+    const isMissed = all(now).some((element) => !known.includes(element));
+    return isMissed && !was.split(', ').includes(now) ? `${was}, ${now}` : was;
+  };
+  const anywhere = (selector: string) => allOf(page, selector);
+  if (before.card && found.card)
+    map.card = {
+      area: beside(before.card.area, found.card.area, anywhere) ?? '',
+      link: beside(before.card.link, found.card.link, inside) ?? '',
+    };
+  if (before.productPage && found.productPage)
+    map.productPage = {
+      ...before.productPage,
+      area: beside(before.productPage.area, found.productPage.area, anywhere) ?? '',
+    };
+  for (const key of IN_AREAS) {
+    const selector = beside(before[key], found[key], inside);
+    if (selector !== undefined) map[key] = selector;
+  }
+  const hosts = [...new Set([before.shadowHosts, found.shadowHosts].flatMap((list) => list?.split(', ') ?? []))];
+  if (hosts.length > 0) map.shadowHosts = hosts.join(', ');
+  return map;
+}

@@ -1,0 +1,90 @@
+/** Amounts of money in what a page says, in any script, with the sign, code or name of any currency (Unicode Sc, ISO 4217, CLDR). */
+
+export interface Amount {
+  /** Its digits in ASCII, those after a separator of parts of a whole included. */
+  readonly digits: string;
+  /** What it is in whole units of the currency. */
+  readonly value: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+const NUMBER = "\\p{Nd}+(?:[.,’'٫٬\\s\\u00a0\\u202f]\\p{Nd}+)*(?:[.,][-–—])?";
+const MARKS_OF_DIRECTION = /[\u200e\u200f\u061c\u2066-\u2069]/g;
+
+/** Reads amounts in pages written in certain languages. */
+export class Money {
+  private readonly pattern: RegExp;
+
+  /** @param languages of the page (BCP 47); names of currencies are read in these and in English */
+  constructor(languages: readonly string[]) {
+    const signs = [...signsIn(['en', ...languages])].sort((a, b) => b.length - a.length).map(escaped);
+    const sign = `(?:(?<![\\p{L}\\p{M}])(?:${signs.join('|')})(?![\\p{L}\\p{M}])|[\\p{L}]{0,3}\\p{Sc})`;
+    const between = '[\\s\\u00a0\\u202f]{0,2}';
+    // A name may follow a number without a space, as in 1,980円.
+    const after = `(?:\\p{Sc}|(?:${signs.join('|')})(?![\\p{L}\\p{M}]))`;
+    this.pattern = new RegExp(`${sign}${between}(${NUMBER})|(${NUMBER})${between}${after}`, 'gu');
+  }
+
+  amountsIn(text: string): Amount[] {
+    return [...text.replace(MARKS_OF_DIRECTION, '').matchAll(this.pattern)].map((match) => {
+      const number = asciiOf(match[1] ?? match[2] ?? '');
+      return {
+        digits: number.replace(/\D/g, ''),
+        value: valueOf(number),
+        from: match.index,
+        to: match.index + match[0].length,
+      };
+    });
+  }
+}
+
+/** Whether an amount is this price, in minor units of a currency with so many digits after the point. */
+export function isPrice({ digits, value }: Amount, price: number, exponent: number): boolean {
+  // Parts of a whole may be written in an element of their own, without a separator.
+  return Number(digits) === price || Math.round(value * 10 ** exponent) === price;
+}
+
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+function signsIn(languages: readonly string[]): Set<string> {
+  const signs = new Set<string>();
+  const codes = Intl.supportedValuesOf('currency');
+  for (const code of codes) signs.add(code);
+  for (const language of languages)
+    for (const currency of codes)
+      for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
+        const sign = signOf(language, currency, currencyDisplay);
+        if (sign !== undefined && /[\p{L}]/u.test(sign)) signs.add(sign);
+      }
+  return signs;
+}
+
+function signOf(language: string, currency: string, currencyDisplay: 'symbol' | 'narrowSymbol' | 'name') {
+  try {
+    const parts = new Intl.NumberFormat(language, { style: 'currency', currency, currencyDisplay }).formatToParts(5);
+    return parts
+      .find(({ type }) => type === 'currency')
+      ?.value.replace(MARKS_OF_DIRECTION, '')
+      .replace(/\.$/, '')
+      .trim();
+  } catch {
+    return undefined;
+  }
+}
+
+/** Digits of any script as ASCII: in each, those from nought to nine follow each other. */
+function asciiOf(text: string): string {
+  return text.replace(/\p{Nd}/gu, (digit) => {
+    const point = digit.codePointAt(0) ?? 0;
+    let value = 0;
+    while (value < 9 && /\p{Nd}/u.test(String.fromCodePoint(point - value - 1))) value += 1;
+    return String(value);
+  });
+}
+
+/** A number as people write it: the last separator is that of parts of a whole when one or two digits follow it. */
+function valueOf(number: string): number {
+  const [, whole = number, part = ''] = /^(.*)[.,٫](\d{1,2})$/.exec(number) ?? [];
+  return Number(`${whole.replace(/\D/g, '')}.${part || '0'}`);
+}

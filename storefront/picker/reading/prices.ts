@@ -1,0 +1,144 @@
+import { contains, parentOf } from '../deep.ts';
+import { isPrice, type Amount } from './money.ts';
+import type { Scene } from './scene.ts';
+import { ranked, type Scored, type Sign } from './signs.ts';
+
+/** Something on the page that says one amount of money, and little else. */
+export interface Box {
+  readonly element: Element;
+  readonly amount: Amount;
+}
+
+/** So much may stand beside an amount: "from", "each", "incl. VAT". */
+const MOST_BESIDE = 12;
+const LONGEST = 64;
+/** What is chosen or pressed: an amount there is of a choice. */
+const CHOICES = 'button, label, fieldset, option, summary, [role=radio], [role=button]';
+
+/** All that says one amount, each as small as says it whole. */
+export function boxesOf(scene: Scene): Box[] {
+  const boxes: Box[] = [];
+  for (const element of scene.elements) {
+    if (element.matches('option, select, input, textarea, svg *, html, body')) continue;
+    const text = scene.text(element);
+    if (text === '' || text.length > LONGEST) continue;
+    const [amount, ...others] = scene.money.amountsIn(text);
+    if (!amount || others.length > 0) continue;
+    if ([...element.children].some((child) => scene.amounts(child).length === 1)) continue;
+    boxes.push({ element: whole(element, amount), amount });
+  }
+  return boxes.filter(({ element }, index) => boxes.findIndex((other) => other.element === element) === index);
+
+  function restOf(text: string) {
+    const [amount] = scene.money.amountsIn(text);
+    return amount ? (text.slice(0, amount.from) + text.slice(amount.to)).trim() : text;
+  }
+
+  /** What is around it and says only "from" or "incl. VAT" beside goes along. */
+  function whole(element: Element, { digits }: Amount): Element {
+    const around = parentOf(element);
+    if (!around || around.matches('a, button, label, li, td, body, main, form, article, section') || around.shadowRoot)
+      return element;
+    const [amount, ...others] = scene.amounts(around);
+    if (amount?.digits !== digits || others.length > 0) return element;
+    const text = scene.text(around);
+    const isNamed = ['id', 'class', 'part', 'itemprop'].some((name) => element.hasAttribute(name));
+    const isMore = text !== scene.text(element) && restOf(text).length <= MOST_BESIDE && !/\p{Nd}/u.test(restOf(text));
+    return isMore && !isNamed && around.children.length <= 2 && !around.querySelector('button, input, select, a')
+      ? around
+      : element;
+  }
+}
+
+/** What is known of the goods that an area shows. */
+export interface Priced {
+  /** Minor units; none where nothing is known. */
+  readonly prices: readonly number[];
+  readonly exponent: number;
+}
+
+/** The boxes of an area that could be its price, the best first. */
+export function rankedPrices(
+  boxes: readonly Box[],
+  { prices, exponent }: Priced,
+  scene: Scene,
+  near: Element | undefined,
+): Scored<Box>[] {
+  // Digits may be larger than what stands beside them.
+  const size = ({ element }: Box) =>
+    Math.max(
+      ...[element, ...element.querySelectorAll('*')].map((part) =>
+        Number.parseFloat(scene.style(part)?.fontSize ?? '0'),
+      ),
+    );
+  const largest = Math.max(0, ...boxes.map(size));
+  const isOpen = ({ element }: Box) => !scene.isStruck(element) && element.closest(CHOICES) === null;
+  const nearest = near && Math.min(...boxes.filter(isOpen).map(({ element }) => scene.distance(element, near)));
+  const signs: readonly Sign<Box>[] = [
+    {
+      weight: 7,
+      says: 'it is the price in the catalog',
+      holds: ({ amount }) => prices.some((price) => isPrice(amount, price, exponent)),
+    },
+    {
+      weight: 3,
+      says: 'the page says so to machines',
+      holds: ({ element }) => element.closest('[itemprop=price]') !== null,
+    },
+    { weight: 2, says: 'it is the largest amount there', holds: (box) => size(box) === largest },
+    {
+      weight: 1,
+      says: 'it is the nearest to the control',
+      holds: ({ element }) => near !== undefined && scene.distance(element, near) === nearest,
+    },
+    {
+      weight: 1,
+      holds: ({ element }) => /price|prix|prei?s|prec|prez|cen[ay]|hinta|amount|cost/i.test(namesOf(element)),
+    },
+    { weight: 1, holds: ({ element }) => scene.text(element).length <= 14 },
+    { weight: -3, holds: ({ element }) => scene.text(element).length > 32 },
+    { weight: -9, holds: ({ element }) => scene.isStruck(element) },
+    {
+      weight: -6,
+      holds: ({ element }) => element.closest(CHOICES) !== null,
+    },
+    { weight: -5, holds: (box) => isSaid(box, boxes, exponent) },
+    { weight: -3, holds: ({ amount }) => amount.value === 0 },
+    { weight: -2, holds: ({ element }) => /ship|deliver|livr|versand|vat|tax/i.test(namesOf(element)) },
+  ];
+  return ranked(boxes, signs);
+}
+
+const namesOf = (element: Element) =>
+  [element, parentOf(element)]
+    .map((one) => `${one?.getAttribute('class') ?? ''} ${one?.id ?? ''} ${one?.getAttribute('part') ?? ''}`)
+    .join(' ');
+
+/** A saving, or one of several payments: what is said of two other amounts, or of one and a small number. */
+function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: number): boolean {
+  const unit = 10 ** -exponent;
+  const others = boxes.filter((other) => other.element !== element).map((other) => other.amount.value);
+  const isSaving = others.some((a) => others.some((b) => a > b && Math.abs(a - b - amount.value) < unit / 2));
+  const times = element.textContent.match(/\p{Nd}+/gu)?.map(Number) ?? [];
+  const isPart = times.some(
+    (count) => count > 1 && count <= 60 && others.some((a) => Math.abs(a - count * amount.value) < count * unit),
+  );
+  return isSaving || isPart;
+}
+
+/** What says more about a price and goes when it goes: others that stand with it. */
+export function besideOf(price: Element, boxes: readonly Box[], scene: Scene, area: Element): Element[] {
+  return boxes
+    .filter(({ element }) => element.closest(CHOICES) === null)
+    .filter(
+      ({ element }) =>
+        element !== price && contains(area, element) && !contains(element, price) && !contains(price, element),
+    )
+    .filter(
+      (box) =>
+        scene.isStruck(box.element) ||
+        isSaid(box, boxes, 2) ||
+        (parentOf(box.element) === parentOf(price) && box.element.closest('label, button, fieldset, select') === null),
+    )
+    .map(({ element }) => element);
+}

@@ -1,0 +1,270 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import { contains, hostOf, parentOf } from '../deep.ts';
+import { best, together } from '../naming.ts';
+import { hostsAround } from '../selectors.ts';
+import { cardsOf, type Cards } from './cards.ts';
+import { isExpress, isSubmit, rankedControls } from './controls.ts';
+import { descriptionIn, isStock, quantityIn, variantFields } from './fields.ts';
+import { ownProduct, type Known, type OwnProduct } from './goods.ts';
+import { pathPattern } from './pathPattern.ts';
+import { besideOf, boxesOf, rankedPrices, type Box } from './prices.ts';
+import { Scene } from './scene.ts';
+import type { Scored } from './signs.ts';
+import { cartPathsOf, visitParts } from './visit.ts';
+
+export type Draft = { -readonly [K in keyof PageMap]?: PageMap[K] };
+
+/** What was read off a page. */
+export interface Reading {
+  readonly map: Draft;
+  /** Why the control and the price were taken for what they are, in words for the owner. */
+  readonly why: { readonly control?: readonly string[]; readonly price?: readonly string[] };
+}
+
+/** What a page shows of one product. */
+interface Shown {
+  readonly area: Element;
+  readonly controls: readonly Element[];
+  readonly express: readonly Element[];
+  readonly prices: readonly Element[];
+  readonly beside: readonly Element[];
+}
+
+/**
+ * A first proposal for a whole map from one page: each part is what most signs speak for, of structured data and the
+ * catalog, of forms, of where things stand and how they are drawn, of what they are called, and last of words. What it does
+ * not see, it leaves out.
+ */
+export function readPage(page: Document, url: URL, known: Known): Reading {
+  const scene = new Scene(page, url);
+  const boxes = boxesOf(scene);
+  const { pressables } = scene;
+  const submits = pressables.filter(isSubmit);
+  const cartPaths = cartPathsOf({ elements: scene.elements, url, name: (element) => scene.name(element) }, submits);
+  const cards = cardsOf(scene, boxes, pressables, known);
+  const own = ownProduct(page, url, known);
+  const found = productOn(scene, { boxes, pressables, cartPaths, cards, own, known });
+  const seen = { boxes, pressables, cartPaths, cards, known };
+  const called = new Set((found?.shown[0]?.controls ?? []).map((control) => scene.name(control)));
+  const onCards = (names: ReadonlySet<string>) =>
+    (cards?.elements ?? []).map((card) => cardOn(card, scene, seen, names));
+  // What is a control on some cards is one on all.
+  const shownCards = onCards(
+    new Set([...called, ...onCards(called).flatMap(({ controls }) => controls.map((one) => scene.name(one)))]),
+  );
+
+  const map: Draft = { site: url.origin };
+  const [main] = found?.shown ?? [];
+  if (found && main) {
+    const area = found.shown.flatMap((one) => best([one.area], page) ?? []).join(', ');
+    map.productPage = { path: pathPattern(url.pathname, known), area: area || 'main' };
+  }
+  if (cards) map.card = { area: cards.area, link: cards.link };
+  const shown = [...(found?.shown ?? []), ...shownCards];
+  const areas = shown.map(({ area }) => area);
+  const put = (key: 'control' | 'express' | 'price' | 'besidePrice', of: (one: Shown) => readonly Element[]) => {
+    const wanted = shown.flatMap(of);
+    const selector = together(main ? of(main).slice(0, 1) : [], wanted, areas);
+    if (selector !== undefined) map[key] = selector;
+  };
+  put('control', ({ controls }) => controls);
+  put('express', ({ express }) => express);
+  put('price', ({ prices }) => prices);
+  put('besidePrice', ({ beside }) => beside);
+  if (main) putFields(map, main, own, scene);
+  const all = shown.flatMap(({ area, controls, prices }) => [area, ...controls, ...prices]);
+  const hosts = [...new Set(all.flatMap(hostsAround))];
+  if (hosts.length > 0) map.shadowHosts = hosts.join(', ');
+  Object.assign(
+    map,
+    visitParts(
+      scene,
+      areas,
+      shown.flatMap(({ controls }) => controls),
+    ),
+  );
+  return { map, why: found?.why ?? {} };
+}
+
+interface Seen {
+  readonly boxes: readonly Box[];
+  readonly pressables: readonly Element[];
+  readonly cartPaths: readonly string[];
+  readonly cards: Cards | undefined;
+  readonly known: Known;
+}
+
+/** The product that the page is about: its control and its price, and all that stands for them elsewhere on the page. */
+function productOn(
+  scene: Scene,
+  { boxes, pressables, cartPaths, cards, own, known }: Seen & { own: OwnProduct },
+): { shown: Shown[]; why: Reading['why'] } | undefined {
+  const isInCard = (element: Element) => cards?.elements.some((card) => contains(card, element)) ?? false;
+  if (!own.isCertain && (scene.url.pathname === '/' || (cards?.elements.length ?? 0) > 3)) return undefined;
+  const mine = pressables.filter((element) => !isInCard(element));
+  const money = boxes.filter(({ element }) => !isInCard(element) && element.closest('nav, aside, footer') === null);
+  const title = titleOf(scene, own, isInCard);
+  const priced = { prices: own.prices, exponent: known.exponent };
+  const [roughly] = rankedPrices(money, priced, scene, title);
+  const around = { ids: own.ids, path: scene.url.pathname, cartPaths };
+  const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, scene);
+  const control = controls.find(({ candidate }) => !isExpress(candidate, undefined, scene));
+  if (!control) return undefined;
+  const [price] = rankedPrices(money, priced, scene, control.candidate);
+  const isSame = (element: Element) =>
+    scene.name(element) !== '' && scene.name(element) === scene.name(control.candidate);
+  const others = controls
+    .filter(({ candidate }) => candidate !== control.candidate && isSame(candidate))
+    .map(({ candidate }) => candidate);
+  const alsoPrices = price
+    ? money.filter(
+        (box) =>
+          box !== price.candidate && box.amount.digits === price.candidate.amount.digits && isFree(box.element, scene),
+      )
+    : [];
+  const prices = [...(price ? [price.candidate] : []), ...alsoPrices].map(({ element }) => element);
+  const express = mine.filter((element) => isExpress(element, control.candidate, scene));
+  const holdsAll = title !== undefined && price !== undefined && control.score >= SURE;
+  if (!own.isCertain && !holdsAll) return undefined;
+  const area = areaAround([control.candidate, ...prices.slice(0, 1)], title, cards, scene);
+  if (!own.isCertain && title && !contains(area, title)) return undefined;
+  const inside = (element: Element) => contains(area, element);
+  const beside = prices[0] ? besideOf(prices[0], money, scene, area) : [];
+  const main: Shown = {
+    area,
+    controls: [control.candidate, ...others.filter(inside)],
+    express: express.filter(inside),
+    prices: prices.filter(inside),
+    beside,
+  };
+  // A bar that stays in sight, a second place to buy.
+  const away = others
+    .filter((element) => !inside(element))
+    .map((other): Shown => {
+      const alone = areaAround([other, ...prices.filter((element) => !inside(element))], undefined, cards, scene);
+      return {
+        area: alone,
+        controls: [other],
+        express: [],
+        prices: prices.filter((element) => contains(alone, element)),
+        beside: [],
+      };
+    });
+  return {
+    shown: [main, ...away.filter((one) => !contains(one.area, area))],
+    why: { control: reasonsOf(control), ...(price ? { price: reasonsOf(price) } : {}) },
+  };
+}
+
+/** Where nothing says that a page is about a product, its control must be plain. */
+const SURE = 9;
+
+const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
+
+const isFree = (element: Element, scene: Scene) =>
+  !scene.isStruck(element) && element.closest('label, button, option, fieldset, a') === null;
+
+/** What shows one product on a listing. */
+function cardOn(
+  card: Element,
+  scene: Scene,
+  { boxes, pressables, cartPaths, cards, known }: Seen,
+  names: ReadonlySet<string>,
+): Shown {
+  const path = cards?.pathOf(card) ?? null;
+  const product = known.products.find((one) => one.path === path);
+  const money = boxes.filter(({ element }) => contains(card, element));
+  const mine = pressables.filter((element) => element !== card && contains(card, element) && !element.contains(card));
+  const priced = { prices: product?.prices ?? [], exponent: known.exponent };
+  const [price] = rankedPrices(money, priced, scene, undefined);
+  const ids = new Set(product ? [product.id, ...product.variants] : []);
+  const controls = rankedControls(mine, { price: price?.candidate.element, ids, path, cartPaths, names }, scene);
+  const control = controls.find(({ candidate }) => !isExpress(candidate, undefined, scene));
+  return {
+    area: card,
+    controls: control ? [control.candidate] : [],
+    express: control ? mine.filter((element) => isExpress(element, control.candidate, scene)) : [],
+    prices: price ? [price.candidate.element] : [],
+    beside: price ? besideOf(price.candidate.element, money, scene, card) : [],
+  };
+}
+
+const letters = (text: string) =>
+  text
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim();
+
+/** What names the page's product. */
+function titleOf(scene: Scene, { titles }: OwnProduct, isInCard: (element: Element) => boolean): Element | undefined {
+  const known = titles.map(letters).filter((title) => title !== '');
+  const candidates = scene.elements.filter(
+    (element) =>
+      element.matches('h1, h2, [role=heading], [itemprop=name], [class*=title], [class*=name]') &&
+      !isInCard(element) &&
+      element.closest('nav, footer') === null,
+  );
+  const says = (element: Element) => letters(scene.text(element));
+  return (
+    candidates.find((element) => known.some((title) => says(element).includes(title)) && says(element).length < 120) ??
+    candidates.find((element) => element.matches('h1, [aria-level="1"]'))
+  );
+}
+
+/** The smallest element around all of them, with the title too as long as that is not the whole page. */
+function areaAround(
+  parts: readonly Element[],
+  title: Element | undefined,
+  cards: Cards | undefined,
+  scene: Scene,
+): Element {
+  const around = (elements: readonly Element[]) => {
+    for (let at: Element | null = elements[0] ?? null; at; at = parentOf(at)) {
+      const outer = at;
+      if (elements.every((element) => outer !== element && contains(outer, element))) return lightOf(outer);
+    }
+    return scene.page.body;
+  };
+  const isTooMuch = (element: Element) =>
+    element.matches('body, html') || (cards?.elements.some((card) => contains(card, element)) ?? false);
+  const withTitle = title ? around([...parts, title]) : undefined;
+  const holdsCards = (element: Element) => cards?.elements.some((card) => contains(element, card)) ?? false;
+  if (withTitle && !isTooMuch(withTitle)) return withTitle;
+  const withoutTitle = around(parts);
+  if (!isTooMuch(withoutTitle)) return withoutTitle;
+  const alone = around(parts.slice(0, 1));
+  return isTooMuch(alone) || holdsCards(alone) ? withoutTitle : alone;
+}
+
+/** The host, for what is inside a shadow root. */
+function lightOf(element: Element): Element {
+  let light = element;
+  for (let host = hostOf(light); host; host = hostOf(light)) light = host;
+  return light;
+}
+
+function putFields(map: Draft, { area, controls }: Shown, { ids, titles }: OwnProduct, scene: Scene): void {
+  const [control] = controls;
+  if (!control) return;
+  const beside = { area, control, ids };
+  const put = (key: 'title' | 'quantity' | 'stock' | 'description', element: Element | undefined) => {
+    const selector = element && best([element], area);
+    if (selector !== undefined) map[key] = selector;
+  };
+  const within = scene.elements.filter((element) => contains(area, element));
+  const title = titleOf(scene, { titles } as OwnProduct, (element) => !contains(area, element));
+  put('title', title);
+  const quantity = quantityIn(beside, scene);
+  put('quantity', quantity);
+  put(
+    'stock',
+    within.find((element) => isStock(element, scene)),
+  );
+  put('description', descriptionIn(area, scene));
+  const fields = variantFields(beside, quantity, scene);
+  const variant = fields.length > 0 ? best(fields, area) : undefined;
+  if (variant !== undefined)
+    map.variant = fields[0]?.matches('[role=radio], [aria-pressed]')
+      ? `:is(${variant}):is([aria-checked="true"], [aria-pressed="true"])`
+      : variant;
+}

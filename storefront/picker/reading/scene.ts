@@ -1,0 +1,130 @@
+import { allWordsOf, everything, parentOf, wordsOf } from '../deep.ts';
+import { Money, type Amount } from './money.ts';
+
+const PRESSABLE =
+  'button, input[type=submit], input[type=button], input[type=image], a[href], a[onclick], [role=button], [role=link][tabindex], [onclick]:not(form, body)';
+
+/** A page as it is looked at once: what is seen of it, where it stands and how it is drawn. */
+export class Scene {
+  readonly elements: readonly Element[];
+  readonly money: Money;
+  private readonly texts = new Map<Element, string>();
+  private readonly styles = new Map<Element, CSSStyleDeclaration | null>();
+  private readonly rects = new Map<Element, DOMRect>();
+
+  constructor(
+    readonly page: Document,
+    readonly url: URL,
+  ) {
+    this.elements = [...everything(page)].filter((element) => !isUnseen(element));
+    const languages = [page.documentElement.lang, ...navigator.languages].filter(isLanguage);
+    this.money = new Money([...new Set(languages)]);
+  }
+
+  /** What can be pressed, and what stands for it: the innermost of those that say the same. */
+  get pressables(): Element[] {
+    return this.elements.filter((element) => element.matches(PRESSABLE) && !element.matches('[disabled][hidden]'));
+  }
+
+  /** What an element says to who sees it, with shadow roots; blocks are apart. */
+  text(element: Element): string {
+    let text = this.texts.get(element);
+    if (text === undefined) {
+      const spoken = element instanceof HTMLElement && element.shadowRoot === null ? apart(element) : '';
+      text = (spoken || allWordsOf(element)).replace(/\s+/g, ' ').trim();
+      this.texts.set(element, text);
+    }
+    return text;
+  }
+
+  /** What an element is called: by its label, else by what it says. */
+  name(element: Element): string {
+    const label = element.getAttribute('aria-label') ?? element.getAttribute('alt') ?? '';
+    const said = element.matches('input') ? (element.getAttribute('value') ?? '') : this.text(element);
+    return (label || said || element.querySelector('img[alt]')?.getAttribute('alt') || wordsOf(element)).trim();
+  }
+
+  amounts(element: Element): Amount[] {
+    return this.money.amountsIn(this.text(element));
+  }
+
+  style(element: Element): CSSStyleDeclaration | null {
+    let style = this.styles.get(element);
+    if (style === undefined) {
+      style = element.ownerDocument.defaultView?.getComputedStyle(element) ?? null;
+      this.styles.set(element, style);
+    }
+    return style;
+  }
+
+  rect(element: Element): DOMRect {
+    let rect = this.rects.get(element);
+    if (rect === undefined) {
+      rect = element.getBoundingClientRect();
+      this.rects.set(element, rect);
+    }
+    return rect;
+  }
+
+  /** px² that it takes on the page. */
+  size(element: Element): number {
+    const { width, height } = this.rect(element);
+    return width * height;
+  }
+
+  /** px between the middles of two elements. */
+  distance(a: Element, b: Element): number {
+    const [one, other] = [this.rect(a), this.rect(b)];
+    return Math.hypot(
+      one.left + one.width / 2 - other.left - other.width / 2,
+      one.top + one.height / 2 - other.top - other.height / 2,
+    );
+  }
+
+  /** Whether it is drawn as something to press: a ground or a border of its own. */
+  isRaised(element: Element): boolean {
+    const style = this.style(element);
+    if (!style) return false;
+    const around = parentOf(element);
+    const ground = around ? this.style(around)?.backgroundColor : undefined;
+    const isTransparent = /^(transparent|rgba\(0, 0, 0, 0\))$/.test(style.backgroundColor);
+    return (!isTransparent && style.backgroundColor !== ground) || Number.parseFloat(style.borderTopWidth) > 0;
+  }
+
+  isStruck(element: Element): boolean {
+    for (let at: Element | null = element, far = 0; at && far < 4; at = parentOf(at), far += 1)
+      if (at.matches('del, s, strike') || this.style(at)?.textDecorationLine.includes('line-through')) return true;
+    return false;
+  }
+}
+
+export const isUnseen = (element: Element) =>
+  element.closest('head, script, style, noscript, template, datalist') !== null ||
+  element.hasAttribute('data-understudy-stand-in');
+
+function isLanguage(tag: string): boolean {
+  try {
+    return tag !== '' && Intl.getCanonicalLocales(tag).length > 0;
+  } catch {
+    return false;
+  }
+}
+
+const BLOCK = /^(block|flex|grid|table|list-item|table-cell|table-row|flow-root)$/;
+
+/** The text of an element, blocks parted by spaces; what is only there for the eye to skip is left out. */
+function apart(element: Element): string {
+  let text = '';
+  for (const node of element.childNodes) {
+    if (node.nodeType === 3) text += node.textContent ?? '';
+    if (node.nodeType !== 1) continue;
+    const inner = node as Element;
+    if (inner.matches('script, style, template, noscript, svg')) continue;
+    const style = inner.ownerDocument.defaultView?.getComputedStyle(inner);
+    if (style?.display === 'none') continue;
+    const isApart = inner.localName === 'br' || BLOCK.test(style?.display ?? '');
+    const words = inner.shadowRoot ? allWordsOf(inner) : apart(inner);
+    text += isApart ? ` ${words} ` : words;
+  }
+  return text;
+}

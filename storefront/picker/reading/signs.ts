@@ -1,0 +1,31 @@
+/** A reason for or against something, told by looking: how much it weighs, and how it is said to the owner. */
+export interface Sign<Candidate> {
+  readonly weight: number;
+  /** Absent where it is not worth telling: what speaks against, and was overruled. */
+  readonly says?: string;
+  readonly holds: (candidate: Candidate) => boolean;
+}
+
+export interface Scored<Candidate> {
+  readonly candidate: Candidate;
+  readonly score: number;
+  /** What speaks for it, the heaviest first. */
+  readonly reasons: readonly string[];
+}
+
+/** All candidates by what speaks for them less what speaks against them, the best first; equals as they came. */
+export function ranked<Candidate>(
+  candidates: readonly Candidate[],
+  signs: readonly Sign<Candidate>[],
+): Scored<Candidate>[] {
+  return candidates
+    .map((candidate) => {
+      const held = signs.filter(({ holds }) => holds(candidate));
+      const score = held.reduce((sum, { weight }) => sum + weight, 0);
+      const reasons = held
+        .toSorted((a, b) => b.weight - a.weight)
+        .flatMap(({ weight, says }) => (weight > 0 && says !== undefined ? [says] : []));
+      return { candidate, score, reasons };
+    })
+    .sort((a, b) => b.score - a.score);
+}
