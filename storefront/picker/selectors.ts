@@ -10,7 +10,20 @@ const MOST = 5;
 /** Those among them that name a thing whatever element it is. */
 const NAMED = ['part', 'slot', 'itemprop'];
 /** Attributes that authors give to say what a thing is. */
-const SPEAKING = ['name', 'type', 'role', 'part', 'slot', 'itemprop', 'rel', 'for', 'formaction', 'action', 'method'];
+const SPEAKING = [
+  'name',
+  'type',
+  'role',
+  'part',
+  'slot',
+  'itemprop',
+  'rel',
+  'for',
+  'formaction',
+  'action',
+  'method',
+  'aria-label',
+];
 
 /** Made by a machine, and another at the next build: letters and digits mixed, or long runs without a vowel. */
 export function isMadeUp(name: string): boolean {
@@ -39,10 +52,10 @@ function namesOf(element: Element): Name[] {
     if (/^data-(understudy|v-|react|reactid|testid$)/.test(name)) continue;
     const isData = name.startsWith('data-');
     // A link to one of the shop's few main pages says so itself.
-    if (name === 'href' && /^\/[a-z-]{3,20}\/?$/.test(value))
+    if (name === 'href' && /^\/[^\s/?#\d"\\]{3,24}\/?$/.test(value))
       names.push({ text: `${tag}[href="${value}"]`, cost: 1.4 });
     // A link to one of many alike says where they are.
-    const folder = name === 'href' ? /^(\/[^?#]*\/)[^/?#]+\/?$/.exec(value)?.[1] : undefined;
+    const folder = name === 'href' ? /^(\/[^?#]*\/)[^/?#]+\/?(?:[?#].*)?$/.exec(value)?.[1] : undefined;
     if (folder !== undefined && folder.length <= 40 && !/["\\]/.test(folder))
       names.push({ text: `${tag}[href^="${folder}"]`, cost: 0.9 });
     if (!isData && !SPEAKING.includes(name)) continue;

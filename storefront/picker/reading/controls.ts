@@ -29,8 +29,9 @@ export const formOf = (element: Element): HTMLFormElement | null =>
   ('form' in element && element.form instanceof HTMLFormElement ? element.form : null) ?? element.closest('form');
 
 export const isSubmit = (element: Element): boolean =>
-  element.matches('input[type=submit], input[type=image]') ||
-  (element.matches('button') && !/^(button|reset)$/.test(element.getAttribute('type') ?? 'submit'));
+  formOf(element) !== null &&
+  (element.matches('input[type=submit], input[type=image]') ||
+    (element.matches('button') && !/^(button|reset)$/.test(element.getAttribute('type') ?? 'submit')));
 
 /** Where a form, or a link that acts, sends what is chosen. */
 export function actionOf(element: Element): string {
@@ -100,11 +101,16 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
     { weight: 3, says: 'it submits a form', holds: (element) => isSubmit(element) && formOf(element) !== null },
     {
       weight: 2,
+      says: 'it is filled with a colour',
+      holds: (element) => scene.isFilled(element) && !element.matches('[aria-pressed], [role=radio]'),
+    },
+    {
+      weight: 2,
       says: 'it is drawn as a button',
       holds: (element) => raised.includes(element) && !element.matches('[aria-pressed], [role=radio]'),
     },
     {
-      weight: 2,
+      weight: 1,
       says: 'it is the largest there',
       holds: (element) => raised.includes(element) && scene.size(element) >= largest * 0.95,
     },
@@ -133,10 +139,8 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
           '[aria-pressed], [aria-checked], [aria-expanded], [aria-haspopup], [role=radio], [role=tab], [type=reset]',
         ),
     },
-    {
-      weight: -6,
-      holds: (element) => says(element) !== '' && says(element).length <= 3 && !/[\p{L}\p{N}+]/u.test(says(element)),
-    },
+    // A sign that says nothing of adding: a heart, an arrow, a glass.
+    { weight: -5, holds: (element) => /^[^\p{L}\p{N}+🛒🛍]{1,3}$/u.test(scene.text(element)) },
     {
       weight: -4,
       holds: (element) =>
@@ -180,11 +184,32 @@ function isStep(element: Element, scene: Scene): boolean {
   );
 }
 
+/**
+ * The control among those that could be it, and what does the same at once: what is done now, without a cart, gives way to
+ * what stands beside it and is drawn like it.
+ */
+export function controlAmong(candidates: readonly Scored<Element>[], scene: Scene): Scored<Element> | undefined {
+  const control = candidates.find(({ candidate }) => !EXPRESS_NAME.test(wordsOf(candidate, scene)));
+  if (!control || !AT_ONCE.test(scene.name(control.candidate))) return control;
+  const slower = candidates.find(
+    ({ candidate }) =>
+      candidate !== control.candidate &&
+      isBeside(candidate, control.candidate) &&
+      scene.isRaised(candidate) &&
+      !AT_ONCE.test(scene.name(candidate)),
+  );
+  return slower ?? control;
+}
+
+const isBeside = (a: Element, b: Element) =>
+  parentOf(a) === parentOf(b) || (formOf(a) !== null && formOf(a) === formOf(b));
+
+const wordsOf = (element: Element, scene: Scene) =>
+  `${scene.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
+
 /** Express pay: said so, or something that is done at once beside what puts into the cart. */
-export function isExpress(element: Element, control: Element | undefined, scene: Scene): boolean {
-  const words = `${scene.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
-  if (EXPRESS_NAME.test(words)) return true;
-  if (!control || element === control || contains(element, control)) return false;
-  const isBeside = formOf(element) === formOf(control) || parentOf(element) === parentOf(control);
-  return isBeside && AT_ONCE.test(scene.name(element)) && !AT_ONCE.test(scene.name(control));
+export function isExpress(element: Element, control: Element, scene: Scene): boolean {
+  if (element === control || contains(element, control)) return false;
+  if (EXPRESS_NAME.test(wordsOf(element, scene))) return true;
+  return isBeside(element, control) && AT_ONCE.test(scene.name(element)) && !AT_ONCE.test(scene.name(control));
 }

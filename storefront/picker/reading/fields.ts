@@ -30,6 +30,12 @@ const countsUp = (element: Element) => {
   );
 };
 
+/** Whether something to make it less and something to make it more stand right beside it. */
+const hasSteps = (element: Element) =>
+  [element.previousElementSibling, element.nextElementSibling].every((beside) =>
+    /^[−–\-+]$/.test(beside?.textContent.trim() ?? ''),
+  );
+
 /** The box or menu of how many. */
 export function quantityIn({ area, control, ids }: Beside, scene: Scene): Element | undefined {
   const fields = scene.elements.filter(
@@ -52,6 +58,7 @@ export function quantityIn({ area, control, ids }: Beside, scene: Scene): Elemen
     },
     { weight: 2, says: 'it is named so', holds: (element) => COUNTS.test(`${namesOf(element)} ${labelOf(element)}`) },
     { weight: 2, says: 'it stands with the control', holds: (element) => form !== null && formOf(element) === form },
+    { weight: 2, says: 'steps stand beside it', holds: hasSteps },
     {
       weight: -9,
       holds: (element) =>

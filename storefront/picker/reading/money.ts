@@ -23,12 +23,14 @@ export class Money {
     const between = '[\\s\\u00a0\\u202f]{0,2}';
     // A name may follow a number without a space, as in 1,980円.
     const after = `(?:\\p{Sc}|(?:${signs.join('|')})(?![\\p{L}\\p{M}]))`;
-    this.pattern = new RegExp(`${sign}${between}(${NUMBER})|(${NUMBER})${between}${after}`, 'gu');
+    // Whole amounts are written 59,- without any sign where everybody knows it.
+    const bare = '(?<![\\p{Nd}.,])(\\p{Nd}+(?:[. \\u00a0]\\p{Nd}{3})*)[.,][-–—](?!\\p{Nd})';
+    this.pattern = new RegExp(`${sign}${between}(${NUMBER})|(${NUMBER})${between}${after}|${bare}`, 'gu');
   }
 
   amountsIn(text: string): Amount[] {
     return [...text.replace(MARKS_OF_DIRECTION, '').matchAll(this.pattern)].map((match) => {
-      const number = asciiOf(match[1] ?? match[2] ?? '');
+      const number = asciiOf(match[1] ?? match[2] ?? match[3] ?? '');
       return {
         digits: number.replace(/\D/g, ''),
         value: valueOf(number),
@@ -55,7 +57,11 @@ function signsIn(languages: readonly string[]): Set<string> {
     for (const currency of codes)
       for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
         const sign = signOf(language, currency, currencyDisplay);
-        if (sign !== undefined && /[\p{L}]/u.test(sign)) signs.add(sign);
+        if (sign === undefined || !/[\p{L}]/u.test(sign)) continue;
+        signs.add(sign);
+        // Where a name says whose it is, the last word is what it is called: 원 of 대한민국 원.
+        const last = sign.split(' ').at(-1) ?? '';
+        if (currencyDisplay === 'name' && !/[\p{Script=Latin}]/u.test(last)) signs.add(last);
       }
   return signs;
 }

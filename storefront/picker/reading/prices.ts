@@ -37,6 +37,7 @@ export function boxesOf(scene: Scene): Box[] {
   /** What is around it and says only "from" or "incl. VAT" beside goes along. */
   function whole(element: Element, { digits }: Amount): Element {
     const around = parentOf(element);
+    if (scene.isStruck(element)) return element;
     if (!around || around.matches('a, button, label, li, td, body, main, form, article, section') || around.shadowRoot)
       return element;
     const [amount, ...others] = scene.amounts(around);
@@ -49,6 +50,11 @@ export function boxesOf(scene: Scene): Box[] {
       : element;
   }
 }
+
+/** Of one of several to choose from: in a choice, or in a row that has one. */
+export const isChoice = (element: Element) =>
+  element.closest(CHOICES) !== null ||
+  (element.closest('tr, li')?.querySelector('input[type=radio], input[type=checkbox]') ?? null) !== null;
 
 /** What is known of the goods that an area shows. */
 export interface Priced {
@@ -72,7 +78,7 @@ export function rankedPrices(
       ),
     );
   const largest = Math.max(0, ...boxes.map(size));
-  const isOpen = ({ element }: Box) => !scene.isStruck(element) && element.closest(CHOICES) === null;
+  const isOpen = ({ element }: Box) => !scene.isStruck(element) && !isChoice(element);
   const nearest = near && Math.min(...boxes.filter(isOpen).map(({ element }) => scene.distance(element, near)));
   const signs: readonly Sign<Box>[] = [
     {
@@ -100,7 +106,7 @@ export function rankedPrices(
     { weight: -9, holds: ({ element }) => scene.isStruck(element) },
     {
       weight: -6,
-      holds: ({ element }) => element.closest(CHOICES) !== null,
+      holds: ({ element }) => isChoice(element),
     },
     { weight: -5, holds: (box) => isSaid(box, boxes, exponent) },
     { weight: -3, holds: ({ amount }) => amount.value === 0 },

@@ -3,11 +3,11 @@ import { contains, hostOf, parentOf } from '../deep.ts';
 import { best, together } from '../naming.ts';
 import { hostsAround } from '../selectors.ts';
 import { cardsOf, type Cards } from './cards.ts';
-import { isExpress, isSubmit, rankedControls } from './controls.ts';
+import { controlAmong, isExpress, isSubmit, rankedControls } from './controls.ts';
 import { descriptionIn, isStock, quantityIn, variantFields } from './fields.ts';
 import { ownProduct, type Known, type OwnProduct } from './goods.ts';
 import { pathPattern } from './pathPattern.ts';
-import { besideOf, boxesOf, rankedPrices, type Box } from './prices.ts';
+import { besideOf, boxesOf, isChoice, rankedPrices, type Box } from './prices.ts';
 import { Scene } from './scene.ts';
 import type { Scored } from './signs.ts';
 import { cartPathsOf, visitParts } from './visit.ts';
@@ -108,7 +108,7 @@ function productOn(
   const [roughly] = rankedPrices(money, priced, scene, title);
   const around = { ids: own.ids, path: scene.url.pathname, cartPaths };
   const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, scene);
-  const control = controls.find(({ candidate }) => !isExpress(candidate, undefined, scene));
+  const control = controlAmong(controls, scene);
   if (!control) return undefined;
   const [price] = rankedPrices(money, priced, scene, control.candidate);
   const isSame = (element: Element) =>
@@ -162,7 +162,7 @@ const SURE = 9;
 const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
 
 const isFree = (element: Element, scene: Scene) =>
-  !scene.isStruck(element) && element.closest('label, button, option, fieldset, a') === null;
+  !scene.isStruck(element) && !isChoice(element) && element.closest('a') === null;
 
 /** What shows one product on a listing. */
 function cardOn(
@@ -179,7 +179,7 @@ function cardOn(
   const [price] = rankedPrices(money, priced, scene, undefined);
   const ids = new Set(product ? [product.id, ...product.variants] : []);
   const controls = rankedControls(mine, { price: price?.candidate.element, ids, path, cartPaths, names }, scene);
-  const control = controls.find(({ candidate }) => !isExpress(candidate, undefined, scene));
+  const control = controlAmong(controls, scene);
   return {
     area: card,
     controls: control ? [control.candidate] : [],
@@ -228,12 +228,11 @@ function areaAround(
   const isTooMuch = (element: Element) =>
     element.matches('body, html') || (cards?.elements.some((card) => contains(card, element)) ?? false);
   const withTitle = title ? around([...parts, title]) : undefined;
-  const holdsCards = (element: Element) => cards?.elements.some((card) => contains(element, card)) ?? false;
   if (withTitle && !isTooMuch(withTitle)) return withTitle;
   const withoutTitle = around(parts);
   if (!isTooMuch(withoutTitle)) return withoutTitle;
-  const alone = around(parts.slice(0, 1));
-  return isTooMuch(alone) || holdsCards(alone) ? withoutTitle : alone;
+  // Where all of it lies flat in the page, the page is the area; what is on cards is theirs all the same.
+  return parts.length > 1 ? scene.page.body : around(parts);
 }
 
 /** The host, for what is inside a shadow root. */

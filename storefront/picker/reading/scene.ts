@@ -87,8 +87,23 @@ export class Scene {
     if (!style) return false;
     const around = parentOf(element);
     const ground = around ? this.style(around)?.backgroundColor : undefined;
-    const isTransparent = /^(transparent|rgba\(0, 0, 0, 0\))$/.test(style.backgroundColor);
-    return (!isTransparent && style.backgroundColor !== ground) || Number.parseFloat(style.borderTopWidth) > 0;
+    return (
+      (!TRANSPARENT.test(style.backgroundColor) && style.backgroundColor !== ground) ||
+      Number.parseFloat(style.borderTopWidth) > 0
+    );
+  }
+
+  /** Whether its ground is a colour of its own. */
+  isFilled(element: Element): boolean {
+    const groundOf = (from: Element | null): string => {
+      for (let at = from; at; at = parentOf(at)) {
+        const colour = this.style(at)?.backgroundColor ?? '';
+        if (colour !== '' && !TRANSPARENT.test(colour)) return colour;
+      }
+      return 'rgb(255, 255, 255)';
+    };
+    // The grey that browsers give to any button says nothing.
+    return apartBy(groundOf(element), groundOf(parentOf(element))) > LEAST_APART;
   }
 
   isStruck(element: Element): boolean {
@@ -97,6 +112,16 @@ export class Scene {
     return false;
   }
 }
+
+/** Of 255, between two colours. */
+const LEAST_APART = 40;
+
+function apartBy(a: string, b: string): number {
+  const [one, other] = [a, b].map((colour) => (colour.match(/[\d.]+/g) ?? []).map(Number));
+  return Math.max(0, ...[0, 1, 2].map((part) => Math.abs((one?.[part] ?? 0) - (other?.[part] ?? 0))));
+}
+
+const TRANSPARENT = /^(transparent|rgba\(0, 0, 0, 0\))$/;
 
 export const isUnseen = (element: Element) =>
   element.closest('head, script, style, noscript, template, datalist') !== null ||

@@ -23,17 +23,17 @@ export function cartPathsOf(
         const isPosted = actions.some(
           (action) => samePath(action, to.pathname) || action.startsWith(`${to.pathname.replace(/\/$/, '')}/`),
         );
-        const isCart =
-          isPosted || CART_NAME.test(to.pathname) || CART_WORDS.test(name(element)) || isEmpty(element, name);
+        const isCart = isPosted || CART_NAME.test(to.pathname) || CART_WORDS.test(name(element)) || isEmpty(element);
         return isCart ? [to.pathname] : [];
       }),
     ),
   ];
 }
 
-/** In a page's head, and says that there is nothing in it: by a nought of any script that stands alone. */
-const isEmpty = (element: Element, name: (element: Element) => string) =>
-  element.closest('header, nav, [role=banner]') !== null && /(^|[^\p{L}\p{N}])[0٠۰०๐](?!\p{N})/u.test(name(element));
+/** Says by a nought of any script, standing alone, that there is nothing in it; or shows a trolley. */
+const isEmpty = (element: Element) =>
+  element.textContent.length <= 40 &&
+  /(^|[^\p{L}\p{N},.])[0٠۰०๐](?![\p{N}]|[,.]\p{N}*[1-9])|[🛒🛍]/u.test(element.textContent);
 
 export interface VisitParts {
   readonly cart?: { path?: string; links: string };
@@ -61,7 +61,9 @@ export function visitParts(scene: Scene, areas: readonly Element[], controls: re
       ? []
       : outside
           .filter(
-            (element) => element.matches('button, [role=button], a[href^="#"]') && CART_WORDS.test(scene.name(element)),
+            (element) =>
+              element.matches('button, [role=button], a[href^="#"]') &&
+              (CART_WORDS.test(scene.name(element)) || isEmpty(element)),
           )
           .slice(0, 1);
   const part = (found: readonly Element[]) => best(found, page) ?? best(found.slice(0, 1), page);
