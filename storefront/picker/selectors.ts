@@ -25,6 +25,9 @@ const SPEAKING = [
   'aria-label',
 ];
 
+/** What is read aloud often names the one product. */
+const LABEL_COST = 6;
+
 /** Made by a machine, and another at the next build: letters and digits mixed, or long runs without a vowel. */
 export function isMadeUp(name: string): boolean {
   const core = name.replace(/^[a-z]{1,3}[-_]+/i, '');
@@ -65,7 +68,7 @@ function namesOf(element: Element): Name[] {
     if (isShort)
       names.push({
         text: `${isData || NAMED.includes(name) ? '' : tag}[${name}="${value.replace(/["\\]/g, '\\$&')}"]`,
-        cost: isData ? 1.2 : 1.5,
+        cost: name === 'aria-label' ? LABEL_COST : isData ? 1.2 : 1.5,
       });
   }
   const classes = [...element.classList].filter(
