@@ -41,6 +41,54 @@ describe('a product of several variants on a listing', () => {
   });
 });
 
+describe('the control of several variants on a listing', () => {
+  const preorder = make('reserve', { control: { kind: 'preorder', label: 'Reserve' } }, ofVariants('a', 'b', 'c'));
+  const notice = (...ids: string[]) =>
+    make(`notice ${ids.join()}`, { control: { kind: 'notice', text: 'Soon' } }, ofVariants(...ids));
+  const waitlist = (...ids: string[]) =>
+    make('wait', { control: { kind: 'waitlist', per: 'variant' } }, ofVariants(...ids));
+  it('is theirs when they are alike, as it is written', () => {
+    expect(listed([preorder]).control).toMatchObject({ kind: 'preorder', label: 'Reserve' });
+    expect(listed([notice('a', 'b', 'c')]).control).toMatchObject({
+      kind: 'notice',
+      html: expect.stringContaining('Soon') as string,
+    });
+  });
+  it('leads to the product where any can be bought or reserved', () => {
+    for (const rules of [[notice('a')], [notice('b', 'c')], [notice('a'), preorder]])
+      expect(listed(rules).control).toMatchObject({ kind: 'choose', href: '/plants/dahlia', newTab: false });
+  });
+  it('is what a shopper hopes for most where none can', () => {
+    const away = make('away', { control: { kind: 'nothing' } });
+    for (const order of [
+      [notice('a'), waitlist('b'), away],
+      [notice('c'), waitlist('a'), away],
+    ])
+      expect(listed(order).control.kind).toBe('waitlist');
+    expect(listed([notice('c'), away]).control.kind).toBe('notice');
+    expect(listed([away]).control.kind).toBe('nothing');
+  });
+  it('keeps its colours in small letters, and has none where none are said', () => {
+    const look = { fill: '#AABBCC', ink: '#FFFFFF' };
+    const all = make('all', { control: { kind: 'preorder', look } });
+    expect(listed([all]).control.look).toEqual({ fill: '#aabbcc', ink: '#ffffff' });
+    expect(listed([preorder]).control.look).toBeNull();
+  });
+});
+
+describe('what else several variants say together', () => {
+  it('is the notes that all of them have, and the limits only when they agree', () => {
+    const note = (id: string, ids: readonly string[]) =>
+      make(id, { notes: [{ place: 'belowControl', text: id }] }, ofVariants(...ids));
+    const { notes } = listed([note('all', ['a', 'b', 'c']), note('two', ['a', 'b']), note('one', ['a'])]);
+    expect(notes.map(({ html }) => html)).toEqual([expect.stringContaining('all')]);
+    const limits = (ids: readonly string[]) => make('few', { limits: { max: 3 } }, ofVariants(...ids));
+    expect(listed([limits(['a', 'b', 'c'])]).limits.max).toBe(3);
+    expect(listed([limits(['a', 'b'])]).limits.max).toBeNull();
+    expect(listed([limits(['b', 'c'])]).limits.max).toBeNull();
+  });
+});
+
 describe('what a variant cost before', () => {
   const costing = (price: number, priceBefore: number | null, rules: readonly Rule[] = []) =>
     decided(rules, { variant: { ...variant, price, priceBefore } }).price;
@@ -68,6 +116,26 @@ describe('an adjusted price', () => {
     expect(adjusted(1000, { percent: -100 })).toBe(0);
     expect(adjusted(100, { amount: -200 })).toBe(0);
     expect(adjusted(100, { fixed: 0 })).toBe(0);
+  });
+});
+
+describe('the cart', () => {
+  it('is closed by whichever line closes it, and leads where that one says', () => {
+    const tree = { product: { ...product, tags: ['tree'] }, variant };
+    const closed = make(
+      'trees',
+      { cart: { open: false, redirectTo: '/closed' } },
+      { fact: 'product.tags', op: 'hasAny', value: ['tree'] },
+    );
+    for (const lines of [
+      [{ product, variant }, tree],
+      [tree, { product, variant }],
+    ])
+      expect(decideVisit(compile(book(closed), LISBON), guest, lines).visit.cart).toEqual({
+        open: false,
+        redirectTo: '/closed',
+      });
+    expect(decideVisit(compile(book(closed), LISBON), guest, [{ product, variant }]).visit.cart.open).toBe(true);
   });
 });
 
@@ -100,8 +168,14 @@ describe('the checkout', () => {
   it('tells what changes of its button', () => {
     const open = { open: true, redirectTo: null, hideMethods: [] };
     const button = (show: boolean, text: string | null = null) => ({ ...open, submitOrder: { show, text } });
-    const changes = (before: typeof open, after: typeof open) =>
+    const changes = (before: object, after: object) =>
       checkout.changes(before as never, after as never, (code) => code);
+    const methods = (...hideMethods: string[]) => ({ ...button(true), hideMethods });
+    expect(changes(methods('card', 'cash'), methods('cash', 'invoice', 'transfer'))).toEqual([
+      'payment by invoice and transfer are hidden',
+      'payment by card is shown again',
+    ]);
+    expect(changes(methods('card'), methods('card'))).toEqual([]);
     expect(changes(button(true), button(true, '<p>x</p>'))).toEqual([]);
     expect(changes(button(false), button(false))).toEqual([]);
     expect(changes(button(true), button(false))).toEqual(['the order button is hidden']);

@@ -175,7 +175,9 @@ function Ways({ part, view: { ways, map, others, why }, acts }: Props & { readon
 }
 
 function Reasons({ reasons }: { readonly reasons: readonly string[] }) {
-  return reasons.length === 0 ? null : <p class="why">{`Taken since ${new Intl.ListFormat('en').format(reasons)}.`}</p>;
+  return reasons.length === 0 ? null : (
+    <p class="why">{`Chosen because ${new Intl.ListFormat('en').format(reasons)}.`}</p>
+  );
 }
 
 /** What is being written stays while the panel is drawn anew around it, until it is chosen. */

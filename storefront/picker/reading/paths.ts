@@ -1,13 +1,7 @@
-/** Whether two paths lead to the same page. */
-export const samePath = (a: string, b: string): boolean => bare(a) === bare(b);
+import { samePath as plainPath } from '#core/model/names.ts';
 
-function bare(path: string): string {
-  try {
-    return decodeURIComponent(path).replace(/\/+$/, '');
-  } catch {
-    return path.replace(/\/+$/, '');
-  }
-}
+/** Whether two paths lead to the same page. */
+export const samePath = (a: string, b: string): boolean => plainPath(a) === plainPath(b);
 
 /** Where a link leads, also one that a script follows; null when it leads nowhere. */
 export function leadsTo(link: Element): URL | null {
