@@ -91,6 +91,10 @@ export const router = createBrowserRouter([
             path: '/connection',
             lazy: async () => ({ Component: (await import('./connection/ConnectionPage.tsx')).ConnectionPage }),
           },
+          {
+            path: '/connection/not-started',
+            lazy: async () => ({ Component: (await import('./connection/NotStartedPage.tsx')).NotStartedPage }),
+          },
           { path: '*', element: <Navigate to="/rules" replace /> },
         ],
       },

@@ -154,7 +154,35 @@ export const postPicker = call({
   body: z.strictObject({
     page: z.string().min(1).max(2000).describe('An address of the shop, or a path of its site when the map names one'),
   }),
-  replies: { 200: z.strictObject({ address: z.url(), until: z.iso.datetime() }) },
+  replies: {
+    200: z.strictObject({
+      address: z.url(),
+      until: z.iso.datetime(),
+      id: z.string().describe('By which it is asked whether the picker has started'),
+    }),
+  },
+});
+
+export const getPicker = call({
+  method: 'get',
+  path: '/api/picker/{id}',
+  summary: 'Whether a picker has started on the page that it was opened over; and if not, why',
+  auth: 'owner',
+  params: z.strictObject({ id: z.string().min(1).max(100) }),
+  query: z.strictObject({
+    page: z.string().min(1).max(2000).optional().describe('When given and it has not started, this page is read'),
+  }),
+  replies: {
+    200: z.strictObject({
+      hasStarted: z.boolean(),
+      problem: z
+        .string()
+        .nullable()
+        .describe(
+          'Null while it is not asked for: `noLine` when the page lacks the line, `notRun` when it has it; or why it could not be read, as in a check',
+        ),
+    }),
+  },
 });
 
 /** What the picker is given to start with. */

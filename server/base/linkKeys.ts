@@ -24,6 +24,11 @@ export async function addLinkKey(db: Queryable, at: Date): Promise<void> {
 const USE = `
   INSERT INTO used_links (id, expires_at) VALUES ($1, to_timestamp($2)) ON CONFLICT DO NOTHING`;
 
+/** Whether a link was used, by its id. */
+export async function isLinkUsed(db: Queryable, id: string): Promise<boolean> {
+  return (await db.query('SELECT 1 FROM used_links WHERE id = $1', [id])).rowCount === 1;
+}
+
 /** Uses up a link that is good once. @returns whether it was not used before */
 export async function useLink(db: Queryable, { jti, exp }: JWTPayload): Promise<boolean> {
   // Links of before they had an id can be told apart by nothing.

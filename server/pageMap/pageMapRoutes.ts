@@ -3,6 +3,7 @@ import {
   deletePageMapDraft,
   getPageMap,
   listPageMaps,
+  getPicker,
   postPicker,
   publishPageMap,
   putPageMap,
@@ -19,7 +20,9 @@ import type { PageMapServices } from './checkService.ts';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
 import { check } from './checkService.ts';
+import { isLinkUsed } from '../base/linkKeys.ts';
 import { addressOf } from '../base/shopAddress.ts';
+import { CallOutError, readPage } from '../http/callOut.ts';
 import { refuseEndless } from './pathPatterns.ts';
 import { PICKER_HASH } from './pickerRoutes.ts';
 import { pickerToken } from './pickerToken.ts';
@@ -111,10 +114,27 @@ export function pageMapRoutes(endpoints: Endpoints, services: Services & PageMap
   route(endpoints, postPicker, async ({ body: { page } }, { request }) => {
     const [draft, published] = await Promise.all([draftMap(db), liveMap(db)]);
     const address = addressOf(page, draft?.map ?? published?.map);
-    const { token, until } = await pickerToken(links, { by: whoIs(request), now: clock() });
+    const { token, until, id } = await pickerToken(links, { by: whoIs(request), now: clock() });
     address.hash = `${PICKER_HASH}=${token}`;
-    return reply(200, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
+    return reply(200, { address: address.href, until: until.toISOString(), id }, { 'Cache-Control': 'no-store' });
   });
+
+  route(endpoints, getPicker, async ({ params: { id }, query: { page } }) => {
+    const hasStarted = await isLinkUsed(db, id);
+    const problem = hasStarted || page === undefined ? null : await whyNotStarted(page, services.config);
+    return reply(200, { hasStarted, problem }, { 'Cache-Control': 'no-store' });
+  });
+}
+
+/** Why no picker starts on a page, as far as the page itself says. */
+async function whyNotStarted(page: string, { publicUrl, privateHosts }: Services['config']): Promise<string> {
+  try {
+    const html = await readPage(addressOf(page, undefined), privateHosts);
+    return html.includes(`${publicUrl}/embed.js`) ? 'notRun' : 'noLine';
+  } catch (error) {
+    if (error instanceof CallOutError) return error.code;
+    throw error;
+  }
 }
 
 function versionOf({ id, map, savedAt, savedBy, publishedAt, newestCheck }: PageMapRow): MapVersion {

@@ -1,6 +1,6 @@
 import { createHmac } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 
 import { getPickerStart, postMisses, putPickedMap, type PickerStart } from '#core/contract/pageMapCalls.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
@@ -15,6 +15,7 @@ import type { Services } from '../base/services.ts';
 import { checkAfterMiss } from './checkService.ts';
 import { pathMatches, refuseEndless } from './pathPatterns.ts';
 import { pickerOf } from './pickerToken.ts';
+import { useLink } from '../base/linkKeys.ts';
 import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './pageMapQueries.ts';
 
 /** What the shop's address carries, after #, for the storefront script to open the picker. */
@@ -40,19 +41,24 @@ function seenBy(
   return [{ id, path, title, prices: [...new Set(prices)], variants: variants.map((variant) => variant.id) }];
 }
 
+const pickerIn = ({ locals }: Response) => locals.picker as NonNullable<Awaited<ReturnType<typeof pickerOf>>>;
+
 /** What is asked from the shop's own pages: the picker, by its token, and reports of what the map has missed. */
 export function pickerRoutes(endpoints: Endpoints, services: Services): void {
   const { db, clock, live, config, files, links, jobs, sessionSecret } = services;
   const script = readFileSync(files.picker, 'utf8');
 
   endpoints.mount('get', '/picker.js', 'public', async (request, response) => {
-    const by = await pickerOf(links, request.query.token);
+    const picker = await pickerOf(links, request.query.token);
     response.set({ 'Cache-Control': 'no-store', 'Cross-Origin-Resource-Policy': 'cross-origin' });
-    if (by === null) response.status(403).type('text').send('The picker was open for its half hour. Open it again.');
+    if (picker === null)
+      response.status(403).type('text').send('The picker was open for its half hour. Open it again.');
     else response.type('text/javascript').send(script);
   });
 
-  route(endpoints, getPickerStart, async ({ query: { path } }) => {
+  route(endpoints, getPickerStart, async ({ query: { path } }, { response }) => {
+    // That it was used once says that the picker has started.
+    await useLink(db, pickerIn(response).claims);
     const [draft, published, ids] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { rulebook } = live.current();
     const { locales, exponent } = rulebook.shop;
@@ -71,7 +77,7 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, putPickedMap, async ({ body }, { response }) => {
     refuseEndless(body);
-    await writeDraftMap(db, body, { at: new Date(clock()), by: response.locals.picker as string });
+    await writeDraftMap(db, body, { at: new Date(clock()), by: pickerIn(response).by });
     return reply(204, undefined);
   });
 

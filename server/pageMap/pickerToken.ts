@@ -1,4 +1,5 @@
 import type { RequestHandler } from 'express';
+import { decodeJwt, type JWTPayload } from 'jose';
 import { ProblemError } from '../http/errors.ts';
 import { bearerOf } from '../http/identity.ts';
 import type { Links } from '../http/links.ts';
@@ -10,27 +11,28 @@ const LIFE_MS = 30 * 60 * 1000;
 export async function pickerToken(
   links: Links,
   { by, now }: { by: string; now: number },
-): Promise<{ token: string; until: Date }> {
+): Promise<{ token: string; until: Date; id: string }> {
   const until = now + LIFE_MS;
-  return { token: await links.sign(PURPOSE, until, { by }), until: new Date(until) };
+  const token = await links.sign(PURPOSE, until, { by });
+  return { token, until: new Date(until), id: decodeJwt(token).jti ?? '' };
 }
 
-/** In whose name a token lets pick; null when it is not valid now. */
-export async function pickerOf(links: Links, token: unknown): Promise<string | null> {
+/** In whose name a token lets pick, and the token’s claims; null when it is not valid now. */
+export async function pickerOf(links: Links, token: unknown): Promise<{ by: string; claims: JWTPayload } | null> {
   const claims = await links.read(PURPOSE, token);
-  return typeof claims?.by === 'string' ? claims.by : null;
+  return typeof claims?.by === 'string' ? { by: claims.by, claims } : null;
 }
 
 /** Lets only the picker go on, and says in whose name it picks. */
 export const pickerOnly =
   (links: Links): RequestHandler =>
   async (request, response, next) => {
-    const by = await pickerOf(links, bearerOf(request));
-    if (by === null) {
+    const picker = await pickerOf(links, bearerOf(request));
+    if (picker === null) {
       const detail =
         'The picker was open for its half hour. Open it again from Connection; what was kept is in the draft.';
       throw new ProblemError(401, 'picker-over', 'The picker is over', detail);
     }
-    response.locals.picker = by;
+    response.locals.picker = picker;
     next();
   };

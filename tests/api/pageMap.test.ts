@@ -212,6 +212,25 @@ describe('the picker', () => {
     expect((await open('javascript:alert(1)')).status).toBe(422);
   });
 
+  it('that does not start says why: the line is missing, its script was held back, or the page cannot be read', async () => {
+    const opened = async (page: string) => {
+      const { address, id } = (await open(page)).body as { address: string; id: string };
+      const asked = async (why = '') => (await server.send('GET', `/api/picker/${id}${why}`)).body as object;
+      return { asked, why: () => asked(`?page=${encodeURIComponent(page)}`), token: address.split('=')[1] ?? '' };
+    };
+    const page = `${shop.url}/plants/aster`;
+    const { asked, why, token } = await opened(page);
+    expect(await asked()).toEqual({ hasStarted: false, problem: null });
+    expect(await why()).toEqual({ hasStarted: false, problem: 'noLine' });
+    shop.pages.set('/plants/aster', `<script src="http://understudy.test/embed.js"></script>${PRODUCT}`);
+    expect(await why()).toEqual({ hasStarted: false, problem: 'notRun' });
+    expect(await (await opened(`${shop.url}/gone`)).why()).toMatchObject({ problem: 'status 404' });
+    expect(await (await opened('http://127.0.0.1:1/')).why()).toMatchObject({ problem: 'private' });
+    const headers = { Authorization: `Bearer ${token}` };
+    await server.send('GET', '/v1/page-map-draft', { asNobody: true, headers });
+    for (const ask of [asked, why]) expect(await ask()).toEqual({ hasStarted: true, problem: null });
+  });
+
   it('is let in by its token for half an hour, by nothing else, and only to the draft', async () => {
     const { address } = (await open('https://shop.quillfern.example/')).body as { address: string };
     const token = address.split('=')[1] ?? '';

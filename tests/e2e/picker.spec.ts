@@ -4,6 +4,7 @@ import pg from 'pg';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
+import { staticShop } from '../support/staticShop.ts';
 
 const PRODUCT = '/plants/paper-lantern';
 
@@ -260,6 +261,28 @@ test('scripts of the shop’s page cannot press what lies over it, nor read more
     });
     expect(answer.status()).toBe(401);
   }
+});
+
+test('on a page without the line, both windows say that the picker has not started, and what to do', async ({
+  owner,
+  stage,
+}) => {
+  const shop = await staticShop([[PRODUCT, '<h1>Dahlia</h1><button>Add to basket</button>']]);
+  await owner.goto(`${stage.understudy.url}/connection`);
+  await owner.getByLabel('A product’s page on the shop').fill(shop.url + PRODUCT);
+  const opening = owner.context().waitForEvent('page');
+  await owner.getByRole('button', { name: 'Show me the control' }).click();
+  const tab = await opening;
+  for (const page of [owner, tab]) {
+    const alert = page.getByRole('alert');
+    await expect(alert).toContainText('The picker has not started');
+    // The test’s server may not read private addresses; what would let it is said.
+    await expect(alert).toContainText(`UNDERSTUDY_PRIVATE_HOSTS=${new URL(shop.url).host}`);
+    await expect(alert.getByRole('button', { name: 'Copy the line for the page' })).toBeVisible();
+  }
+  await tab.getByRole('link', { name: 'Back to Connection' }).click();
+  await expect(tab.getByRole('heading', { name: 'Connection', exact: true })).toBeVisible();
+  await shop.stop();
 });
 
 test.describe('a page that a script draws late', () => {

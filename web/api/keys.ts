@@ -29,6 +29,7 @@ export const keys = {
   connection: ['connection'],
   pageMap: ['page-map'],
   pageMaps: ['page-map', 'history'],
+  picker: (id: string) => ['picker', id],
   attention: ['attention'],
   waitlists: ['waitlists'],
   preorders: ['preorders'],

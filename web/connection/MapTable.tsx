@@ -1,7 +1,7 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import styles from './connection.module.css';
-import { MAP_ROWS, readRow, type MapRow } from './mapRows.ts';
+import { MAP_ROWS, problemWords, readRow, type MapRow } from './mapRows.ts';
 
 interface Props {
   readonly map: PageMap;
@@ -25,7 +25,7 @@ export function MapTable({ map, live, check, change }: Props) {
             {pages.map(({ path, problem }) => (
               <th scope="col" key={path} className={styles.pageHead} title={path}>
                 <span>{path.replace(/^\/.+\//, '…/')}</span>
-                {problem !== null && <em>{PROBLEMS[problem] ?? problem}</em>}
+                {problem !== null && <em>{problemWords(problem)}</em>}
               </th>
             ))}
           </tr>
@@ -94,11 +94,3 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
     </tr>
   );
 }
-
-const PROBLEMS: Readonly<Record<string, string>> = {
-  unreachable: 'not reached',
-  private: 'a private address',
-  notHtml: 'no page',
-  tooLong: 'too long to read',
-  tooComplex: 'takes too long to read',
-};

@@ -1,5 +1,5 @@
 import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { patternSource } from '#core/contract/pathPattern.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
@@ -11,7 +11,16 @@ import styles from './connection.module.css';
 import { EarlierMaps } from './EarlierMaps.tsx';
 import { PART_NAMES, writeRow } from './mapRows.ts';
 import { MapTable } from './MapTable.tsx';
-import { useCheck, useDiscardDraft, usePageMap, usePicker, usePublishMap, useSaveMap } from '../shared/usePageMap.ts';
+import { NotStarted } from './NotStarted.tsx';
+import {
+  useCheck,
+  useDiscardDraft,
+  usePageMap,
+  usePicker,
+  usePickerProblem,
+  usePublishMap,
+  useSaveMap,
+} from '../shared/usePageMap.ts';
 
 /** Where the controls sit on the shop's pages: shown by pressing them, checked, published. */
 export function PageMapSection({ zone }: { readonly zone: Zone }) {
@@ -133,15 +142,25 @@ function ShowControl({ map }: { readonly map: PageMap | undefined }) {
   const product = map?.pages?.find((path) => new RegExp(patternSource(map.productPage.path)).test(path));
   const [page, setPage] = useState<string | null>(null);
   const address = page ?? (map?.site === undefined ? '' : new URL(product ?? '/', map.site).href);
+  const shop = useRef<Window | null>(null);
+  const problem = usePickerProblem(picker.data);
+  const shown = picker.data?.page ?? '';
+  useEffect(() => {
+    // Nothing can be said on a page that lacks the line: its window is led where it can.
+    if (problem === null || !shop.current || shop.current.closed) return;
+    shop.current.location.href = `/connection/not-started?${String(new URLSearchParams({ page: shown, problem }))}`;
+    shop.current = null;
+  }, [problem, shown]);
   const open = () => {
     // Opened at once, for a window that comes later would be held back.
-    const shop = window.open('about:blank', 'understudy-shop');
+    const opened = window.open('about:blank', 'understudy-shop');
+    shop.current = opened;
     picker.mutate(address.trim(), {
       onSuccess: (where) => {
-        if (shop) shop.location.href = where;
-        else location.assign(where);
+        if (opened) opened.location.href = where.address;
+        else location.assign(where.address);
       },
-      onError: () => shop?.close(),
+      onError: () => opened?.close(),
     });
   };
   return (
@@ -168,6 +187,7 @@ function ShowControl({ map }: { readonly map: PageMap | undefined }) {
         page must be there first.
       </p>
       {picker.error && <ErrorNote error={picker.error} />}
+      {problem !== null && <NotStarted page={shown} problem={problem} />}
     </form>
   );
 }

@@ -121,3 +121,14 @@ function without(branch: Branch | undefined, name: string): Branch {
   const { [name]: _gone, ...others } = branch ?? {};
   return others;
 }
+
+const PROBLEMS: Readonly<Record<string, string>> = {
+  unreachable: 'not reached',
+  private: 'a private address',
+  notHtml: 'no page',
+  tooLong: 'too long to read',
+  tooComplex: 'takes too long to read',
+};
+
+/** Why a page could not be read, in words. */
+export const problemWords = (problem: string): string => PROBLEMS[problem] ?? problem;

@@ -4,6 +4,7 @@ import type {
   checkPageMap,
   deletePageMapDraft,
   getPageMap,
+  getPicker,
   listPageMaps,
   postPicker,
   publishPageMap,
@@ -74,9 +75,40 @@ export const useRestoreMap = () =>
     await send<typeof restorePageMap>('post', `/api/page-map/history/${id}/restore`);
   });
 
-/** @returns the address of the shop that opens the picker */
+/** @returns the address of the shop that opens the picker, and by what it is asked whether it has started */
 export const usePicker = () =>
   useMutation({
-    mutationFn: async (page: string) =>
-      (await send<typeof postPicker>('post', '/api/picker', { body: { page } })).body.address,
+    mutationFn: async (page: string) => {
+      const { address, id } = (await send<typeof postPicker>('post', '/api/picker', { body: { page } })).body;
+      const opened: OpenedPicker = { address, id, page: address.replace(/#.*$/, ''), at: Date.now() };
+      return opened;
+    },
   });
+
+/** A picker that was asked for; `at` in epoch ms. */
+export interface OpenedPicker {
+  readonly address: string;
+  readonly id: string;
+  readonly page: string;
+  readonly at: number;
+}
+
+/** A page of a shop that takes longer to be there is asked after again when it is looked at. */
+const STARTS_WITHIN_MS = 6000;
+const ASK_EVERY_MS = 1000;
+
+/** Why a picker has not started, once it should have; null until then, and when it has. */
+export function usePickerProblem(opened: OpenedPicker | undefined): string | null {
+  const { data } = useQuery({
+    queryKey: keys.picker(opened?.id ?? ''),
+    enabled: opened !== undefined,
+    queryFn: async () => {
+      const { id, page, at } = opened ?? { id: '', page: '', at: 0 };
+      const isDue = Date.now() - at > STARTS_WITHIN_MS;
+      const why = isDue ? `?${String(new URLSearchParams({ page }))}` : '';
+      return (await send<typeof getPicker>('get', `/api/picker/${id}${why}`)).body;
+    },
+    refetchInterval: ({ state }) => (state.data?.hasStarted || state.data?.problem != null ? false : ASK_EVERY_MS),
+  });
+  return data?.problem ?? null;
+}

@@ -1,7 +1,15 @@
-import { samePath as plainPath } from '#core/model/names.ts';
-
 /** Whether two paths lead to the same page. */
-export const samePath = (a: string, b: string): boolean => plainPath(a) === plainPath(b);
+export const samePath = (a: string, b: string): boolean => bare(a) === bare(b);
+
+/** Without slashes at the end, percent-decoded where that is possible. */
+function bare(path: string): string {
+  const cut = path.replace(/\/+$/, '');
+  try {
+    return decodeURIComponent(cut);
+  } catch {
+    return cut;
+  }
+}
 
 /** Where a link leads, also one that a script follows; null when it leads nowhere. */
 export function leadsTo(link: Element): URL | null {
