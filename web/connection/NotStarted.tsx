@@ -27,12 +27,12 @@ export function NotStarted({ page, problem }: { readonly page: string; readonly 
 function reason(problem: string, host: string): string {
   switch (problem) {
     case 'noLine':
-      return 'The page lacks the line for the page. Put it in the head, before the style sheets, then show the control again.';
+      return 'The page does not have the line yet. Put it in the page’s head, before the style sheets, then show the control again.';
     case 'notRun':
       return `The line is on the page, but its script has not run: the page or this browser holds it back. A content security policy must allow ${location.origin} in script-src and connect-src.`;
     case 'private':
-      return `Whether the page has the line cannot be looked up: ${host} is a private address, which this server does not read. Look for the line in the page’s head. To have such pages read, start the server with UNDERSTUDY_PRIVATE_HOSTS=${host}`;
+      return `Look for the line in the page’s head. This server cannot look for you, since ${host} is a private address: started with UNDERSTUDY_PRIVATE_HOSTS=${host}, it can.`;
     default:
-      return `Whether the page has the line cannot be looked up (${problemWords(problem)}). Look for the line in the page’s head.`;
+      return `Look for the line in the page’s head. This server could not look for you: ${problemWords(problem)}.`;
   }
 }
