@@ -46,11 +46,11 @@ function proxy(): void {
 }
 
 /** What something was, one value after the other, and what an answer may say of it. */
-class Told {
+class History {
   private readonly all: { value: number; sentAt: number; knownAt: number }[] = [];
   looked = 0;
   wrong = 0;
-  /** How long, in ms, what was said had been otherwise already, at the longest. */
+  /** How long, in ms, what was numbers had been otherwise already, at the longest. */
   oldest = 0;
 
   async change(value: number, write: () => Promise<unknown>): Promise<void> {
@@ -60,7 +60,7 @@ class Told {
     one.knownAt = performance.now();
   }
 
-  /** Something said so, having been asked and answered then. */
+  /** Something numbers so, having been asked and answered then. */
   check(value: number, askedAt: number, answeredAt: number): void {
     // What was before the first is not known here.
     if (askedAt < (this.all[0]?.knownAt ?? Infinity) + HELD_MS) return;
@@ -148,7 +148,7 @@ async function measure(count: number, databaseUrl: string, tokens: readonly stri
   const isOver = new AbortController();
   const over = () => isOver.signal.aborted;
   const pause = (ms: number) => setTimeout(ms, undefined, { signal: isOver.signal }).catch(() => undefined);
-  const [stock, left, edition] = [new Told(), new Told(), new Told()];
+  const [stock, left, edition] = [new History(), new History(), new History()];
   const stockFeed = async () => {
     while (!over()) {
       const quantity = (number += 1);
@@ -185,9 +185,9 @@ async function measure(count: number, databaseUrl: string, tokens: readonly stri
       const askedAt = performance.now();
       const answer = JSON.parse(await sent(url, post('/v1/decisions', body))) as DecisionsAnswer;
       const answeredAt = performance.now();
-      const said = controlsOf(answer).map(numberIn);
-      [stock, left, edition].forEach((told, index) => {
-        told.check(said[index] ?? NaN, askedAt, answeredAt);
+      const numbers = controlsOf(answer).map(numberIn);
+      [stock, left, edition].forEach((history, index) => {
+        history.check(numbers[index] ?? NaN, askedAt, answeredAt);
       });
       await pause(20);
     }

@@ -1,9 +1,9 @@
 import { allOf, contains, parentOf } from '../deep.ts';
 import { best, bestInEach } from '../naming.ts';
-import type { Known } from './goods.ts';
+import type { Known } from './pageProduct.ts';
 import { leadsTo, samePath } from './paths.ts';
 import type { Box } from './prices.ts';
-import type { Scene } from './scene.ts';
+import type { PageView } from './pageView.ts';
 
 export interface Cards {
   readonly area: string;
@@ -18,12 +18,12 @@ const MOST_SHAPES = 4;
 
 /** What repeats around links to products: each with a price or something to press of its own. */
 export function cardsOf(
-  scene: Scene,
+  view: PageView,
   boxes: readonly Box[],
   pressables: readonly Element[],
   known: Known,
 ): Cards | undefined {
-  const { page, url, elements } = scene;
+  const { page, url, elements } = view;
   const isProduct = productPaths(url, known);
   const pathOf = (link: Element): string | null => {
     const to = leadsTo(link);

@@ -1,11 +1,11 @@
 import { ADD_TO_CART, AT_ONCE, CART_NAME, EXPRESS_NAME } from '../words.ts';
 import { contains, parentOf } from '../deep.ts';
 import { leadsTo, samePath } from './paths.ts';
-import type { Scene } from './scene.ts';
+import type { PageView } from './pageView.ts';
 import { ranked, type Scored, type Sign } from './signs.ts';
 
 /** Where a control is looked for. */
-export interface Around {
+export interface ControlContext {
   /** What shows the product's price, if that is known. */
   readonly price: Element | undefined;
   /** Ids that goods have in the catalog, or say to machines. */
@@ -64,20 +64,24 @@ const names = (element: Element) =>
   ['id', 'class', 'name', 'part', 'data-action', 'rel'].map((name) => element.getAttribute(name) ?? '').join(' ');
 
 /** Those that could put what is shown here into the cart, the best first. */
-export function rankedControls(candidates: readonly Element[], around: Around, scene: Scene): Scored<Element>[] {
+export function rankedControls(
+  candidates: readonly Element[],
+  around: ControlContext,
+  view: PageView,
+): Scored<Element>[] {
   const { price, ids, path, cartPaths } = around;
-  const raised = candidates.filter((element) => scene.isRaised(element));
-  const largest = Math.max(0, ...raised.map((element) => scene.size(element)));
-  const nearest = price && Math.min(...candidates.map((element) => scene.distance(element, price)));
-  const says = (element: Element) => scene.name(element);
+  const raised = candidates.filter((element) => view.isRaised(element));
+  const largest = Math.max(0, ...raised.map((element) => view.size(element)));
+  const nearest = price && Math.min(...candidates.map((element) => view.distance(element, price)));
+  const nameOf = (element: Element) => view.name(element);
   const hasId = (element: Element) =>
     valuesOf(element).some((value) => ids.has(value) || [...ids].some((id) => id.length > 3 && value.endsWith(id)));
   const target = (element: Element) => (element.matches('a') ? leadsTo(element) : null);
   const signs: readonly Sign<Element>[] = [
-    { weight: 8, says: 'it sends the product’s own number', holds: hasId },
+    { weight: 8, reason: 'it sends the product’s own number', holds: hasId },
     {
       weight: 5,
-      says: 'it sends to the cart',
+      reason: 'it sends to the cart',
       holds: (element) => {
         const action = actionOf(element);
         return (
@@ -90,38 +94,38 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
     },
     {
       weight: 4,
-      says: 'its words say so',
-      holds: (element) => ADD_TO_CART.test(says(element)) && says(element).length <= 60,
+      reason: 'its words say so',
+      holds: (element) => ADD_TO_CART.test(nameOf(element)) && nameOf(element).length <= 60,
     },
     {
       weight: 3,
-      says: 'it is called as on the product’s page',
-      holds: (element) => around.names?.has(says(element)) ?? false,
+      reason: 'it is called as on the product’s page',
+      holds: (element) => around.names?.has(nameOf(element)) ?? false,
     },
-    { weight: 3, says: 'it submits a form', holds: (element) => isSubmit(element) && formOf(element) !== null },
+    { weight: 3, reason: 'it submits a form', holds: (element) => isSubmit(element) && formOf(element) !== null },
     {
       weight: 2,
-      says: 'it is filled with a colour',
-      holds: (element) => scene.isFilled(element) && !element.matches('[aria-pressed], [role=radio]'),
+      reason: 'it is filled with a colour',
+      holds: (element) => view.isFilled(element) && !element.matches('[aria-pressed], [role=radio]'),
     },
     {
       weight: 2,
-      says: 'it is drawn as a button',
+      reason: 'it is drawn as a button',
       holds: (element) => raised.includes(element) && !element.matches('[aria-pressed], [role=radio]'),
     },
     {
       weight: 1,
-      says: 'it is the largest there',
-      holds: (element) => raised.includes(element) && scene.size(element) >= largest * 0.95,
+      reason: 'it is the largest there',
+      holds: (element) => raised.includes(element) && view.size(element) >= largest * 0.95,
     },
     {
       weight: 2,
-      says: 'it is the nearest to the price',
-      holds: (element) => price !== undefined && scene.distance(element, price) <= (nearest ?? 0) * 1.05,
+      reason: 'it is the nearest to the price',
+      holds: (element) => price !== undefined && view.distance(element, price) <= (nearest ?? 0) * 1.05,
     },
     {
       weight: 1,
-      says: 'it stands with what is chosen',
+      reason: 'it stands with what is chosen',
       holds: (element) => formOf(element)?.querySelector('select, input[type=radio], input[type=number]') != null,
     },
     { weight: 1, holds: (element) => /(^|[^a-z])(add|buy|cart|basket|order)([^a-z]|$)/i.test(names(element)) },
@@ -131,7 +135,7 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
         element.closest('nav, [role=navigation], [role=search], [role=tablist], [role=dialog]:not([open])') !== null,
     },
     { weight: -6, holds: (element) => (formOf(element)?.querySelector(FIELDS_OF_OTHERS) ?? null) !== null },
-    { weight: -6, holds: (element) => isStep(element, scene) },
+    { weight: -6, holds: (element) => isStep(element, view) },
     {
       weight: -12,
       holds: (element) =>
@@ -140,12 +144,12 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
         ),
     },
     // A sign that says nothing of adding: a heart, an arrow, a glass.
-    { weight: -5, holds: (element) => /^[^\p{L}\p{N}+🛒🛍]{1,3}$/u.test(scene.text(element)) },
+    { weight: -5, holds: (element) => /^[^\p{L}\p{N}+🛒🛍]{1,3}$/u.test(view.text(element)) },
     {
       weight: -4,
       holds: (element) =>
         /wish|favou?rit|preferit|compar|share|later|merk|remind|heart|review|question|zoom/i.test(
-          `${names(element)} ${says(element)}`,
+          `${names(element)} ${nameOf(element)}`,
         ),
     },
     {
@@ -165,7 +169,7 @@ export function rankedControls(candidates: readonly Element[], around: Around, s
       weight: -3,
       holds: (element) => element.closest('header, footer') !== null && element.closest('article, form, main') === null,
     },
-    { weight: -2, holds: (element) => says(element).length > 60 },
+    { weight: -2, holds: (element) => nameOf(element).length > 60 },
   ];
   return ranked(candidates, signs).filter(({ score }) => score >= LEAST);
 }
@@ -174,8 +178,8 @@ const hasOwnQuery = ({ search }: URL, ids: ReadonlySet<string>) =>
   [...new URLSearchParams(search).values()].some((value) => ids.has(value));
 
 /** One that makes a number beside it larger or smaller. */
-function isStep(element: Element, scene: Scene): boolean {
-  if (/[\p{L}]/u.test(scene.text(element)) || isSubmit(element)) return false;
+function isStep(element: Element, view: PageView): boolean {
+  if (/[\p{L}]/u.test(view.text(element)) || isSubmit(element)) return false;
   const fields = [...(parentOf(element)?.querySelectorAll('input') ?? [])];
   return fields.some(
     (field) =>
@@ -188,15 +192,15 @@ function isStep(element: Element, scene: Scene): boolean {
  * The control among those that could be it, and what does the same at once: what is done now, without a cart, gives way to
  * what stands beside it and is drawn like it.
  */
-export function controlAmong(candidates: readonly Scored<Element>[], scene: Scene): Scored<Element> | undefined {
-  const control = candidates.find(({ candidate }) => !EXPRESS_NAME.test(wordsOf(candidate, scene)));
-  if (!control || !AT_ONCE.test(scene.name(control.candidate))) return control;
+export function controlAmong(candidates: readonly Scored<Element>[], view: PageView): Scored<Element> | undefined {
+  const control = candidates.find(({ candidate }) => !EXPRESS_NAME.test(wordsOf(candidate, view)));
+  if (!control || !AT_ONCE.test(view.name(control.candidate))) return control;
   const slower = candidates.find(
     ({ candidate }) =>
       candidate !== control.candidate &&
       isBeside(candidate, control.candidate) &&
-      scene.isRaised(candidate) &&
-      !AT_ONCE.test(scene.name(candidate)),
+      view.isRaised(candidate) &&
+      !AT_ONCE.test(view.name(candidate)),
   );
   return slower ?? control;
 }
@@ -204,12 +208,12 @@ export function controlAmong(candidates: readonly Scored<Element>[], scene: Scen
 const isBeside = (a: Element, b: Element) =>
   parentOf(a) === parentOf(b) || (formOf(a) !== null && formOf(a) === formOf(b));
 
-const wordsOf = (element: Element, scene: Scene) =>
-  `${scene.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
+const wordsOf = (element: Element, view: PageView) =>
+  `${view.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
 
 /** Express pay: said so, or something that is done at once beside what puts into the cart. */
-export function isExpress(element: Element, control: Element, scene: Scene): boolean {
+export function isExpress(element: Element, control: Element, view: PageView): boolean {
   if (element === control || contains(element, control)) return false;
-  if (EXPRESS_NAME.test(wordsOf(element, scene))) return true;
-  return isBeside(element, control) && AT_ONCE.test(scene.name(element)) && !AT_ONCE.test(scene.name(control));
+  if (EXPRESS_NAME.test(wordsOf(element, view))) return true;
+  return isBeside(element, control) && AT_ONCE.test(view.name(element)) && !AT_ONCE.test(view.name(control));
 }

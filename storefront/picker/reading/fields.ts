@@ -1,10 +1,10 @@
 import { contains } from '../deep.ts';
 import { formOf } from './controls.ts';
-import type { Scene } from './scene.ts';
+import type { PageView } from './pageView.ts';
 import { ranked, type Sign } from './signs.ts';
 
 /** Where fields are looked for: in an area, and beside its control. */
-export interface Beside {
+export interface FieldContext {
   readonly area: Element;
   readonly control: Element;
   readonly ids: ReadonlySet<string>;
@@ -37,8 +37,8 @@ const hasSteps = (element: Element) =>
   );
 
 /** The box or menu of how many. */
-export function quantityIn({ area, control, ids }: Beside, scene: Scene): Element | undefined {
-  const fields = scene.elements.filter(
+export function quantityIn({ area, control, ids }: FieldContext, view: PageView): Element | undefined {
+  const fields = view.elements.filter(
     (element) =>
       contains(area, element) &&
       element.matches('select, input:not([type]), input[type=number], input[type=text], input[type=tel]'),
@@ -47,18 +47,18 @@ export function quantityIn({ area, control, ids }: Beside, scene: Scene): Elemen
   const signs: readonly Sign<Element>[] = [
     {
       weight: 3,
-      says: 'it takes a number',
+      reason: 'it takes a number',
       holds: (element) => element.matches('[type=number], [inputmode=numeric], [inputmode=decimal]'),
     },
-    { weight: 3, says: 'it counts up', holds: countsUp },
+    { weight: 3, reason: 'it counts up', holds: countsUp },
     {
       weight: 3,
-      says: 'it says one',
+      reason: 'it starts at one',
       holds: (element) => element.matches('input') && /^1$/.test(element.getAttribute('value') ?? ''),
     },
-    { weight: 2, says: 'it is named so', holds: (element) => COUNTS.test(`${namesOf(element)} ${labelOf(element)}`) },
-    { weight: 2, says: 'it stands with the control', holds: (element) => form !== null && formOf(element) === form },
-    { weight: 2, says: 'steps stand beside it', holds: hasSteps },
+    { weight: 2, reason: 'it is named so', holds: (element) => COUNTS.test(`${namesOf(element)} ${labelOf(element)}`) },
+    { weight: 2, reason: 'it stands with the control', holds: (element) => form !== null && formOf(element) === form },
+    { weight: 2, reason: 'steps stand beside it', holds: hasSteps },
     {
       weight: -9,
       holds: (element) =>
@@ -72,9 +72,13 @@ export function quantityIn({ area, control, ids }: Beside, scene: Scene): Elemen
 const NEVER = /csrf|token|return|redirect|_method|utf8|plan|frequency|selling/i;
 
 /** The fields of which one has the chosen variant's id as its value. */
-export function variantFields({ area, control, ids }: Beside, quantity: Element | undefined, scene: Scene): Element[] {
+export function variantFields(
+  { area, control, ids }: FieldContext,
+  quantity: Element | undefined,
+  view: PageView,
+): Element[] {
   const form = formOf(control);
-  const fields = scene.elements.filter(
+  const fields = view.elements.filter(
     (element) =>
       element !== quantity &&
       (contains(area, element) || (form !== null && formOf(element) === form)) &&
@@ -86,18 +90,18 @@ export function variantFields({ area, control, ids }: Beside, quantity: Element 
   const signs: readonly Sign<Element>[] = [
     {
       weight: 7,
-      says: 'it has the numbers of variants',
+      reason: 'it has the numbers of variants',
       holds: (element) => values(element).some((value) => ids.has(value)),
     },
-    { weight: 3, says: 'it is chosen from', holds: isVisible },
+    { weight: 3, reason: 'it is chosen from', holds: isVisible },
     {
       weight: 2,
-      says: 'it is sent with the control',
+      reason: 'it is sent with the control',
       holds: (element) => form !== null && formOf(element) === form && isVisible(element),
     },
     {
       weight: 2,
-      says: 'it is named so',
+      reason: 'it is named so',
       holds: (element) =>
         /varia|sku|option|size|pack|artic|artik|item|product|prod|c[oó]d|^id\b|taille|gr(ö|o)(ß|ss)e|format|pot/i.test(
           namesOf(element),
@@ -121,16 +125,16 @@ export function variantFields({ area, control, ids }: Beside, quantity: Element 
   return fields.filter(isSame);
 }
 
-export const isStock = (element: Element, scene: Scene) =>
+export const isStock = (element: Element, view: PageView) =>
   element.children.length === 0 &&
   (/stock|availab|verf(ü|u)gbar|dispon|lager|voorraad|skladem|saldo/i.test(namesOf(element)) ||
     /^\W*(\d+\s+)?(only \d+|in stock|out of stock|en stock|auf lager|épuisé|esaurito|agotado)\b/i.test(
-      scene.text(element),
+      view.text(element),
     ));
 
 /** The longest text of an area that is not the rest of it. */
-export function descriptionIn(area: Element, scene: Scene): Element | undefined {
-  const named = scene.elements.find(
+export function descriptionIn(area: Element, view: PageView): Element | undefined {
+  const named = view.elements.find(
     (element) =>
       contains(area, element) &&
       element !== area &&
@@ -139,13 +143,13 @@ export function descriptionIn(area: Element, scene: Scene): Element | undefined 
       ),
   );
   if (named) return named;
-  const texts = scene.elements.filter(
+  const texts = view.elements.filter(
     (element) =>
       contains(area, element) &&
       element.matches('p, div') &&
       element.querySelector('button, input, h1, h2, a') === null,
   );
-  const length = (element: Element) => scene.text(element).length;
+  const length = (element: Element) => view.text(element).length;
   const [longest] = texts.toSorted((a, b) => length(b) - length(a));
   return longest && length(longest) >= 60 ? longest : undefined;
 }

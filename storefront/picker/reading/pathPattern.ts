@@ -1,4 +1,4 @@
-import type { Known } from './goods.ts';
+import type { Known } from './pageProduct.ts';
 
 /** A pattern for the paths of products' pages, from those that are known. */
 export function pathPattern(pathname: string, { products }: Known): string {

@@ -1,6 +1,6 @@
 import { contains, parentOf } from '../deep.ts';
 import { isPrice, type Amount } from './money.ts';
-import type { Scene } from './scene.ts';
+import type { PageView } from './pageView.ts';
 import { ranked, type Scored, type Sign } from './signs.ts';
 
 /** Something on the page that says one amount of money, and little else. */
@@ -16,35 +16,35 @@ const LONGEST = 64;
 const CHOICES = 'button, label, fieldset, option, summary, [role=radio], [role=button]';
 
 /** All that says one amount, each as small as says it whole. */
-export function boxesOf(scene: Scene): Box[] {
+export function boxesOf(view: PageView): Box[] {
   const boxes: Box[] = [];
-  for (const element of scene.elements) {
+  for (const element of view.elements) {
     if (element.matches('option, select, input, textarea, svg *, html, body')) continue;
-    const text = scene.text(element);
+    const text = view.text(element);
     if (text === '' || text.length > LONGEST) continue;
-    const [amount, ...others] = scene.money.amountsIn(text);
+    const [amount, ...others] = view.money.amountsIn(text);
     if (!amount || others.length > 0) continue;
-    if ([...element.children].some((child) => scene.amounts(child).length === 1)) continue;
+    if ([...element.children].some((child) => view.amounts(child).length === 1)) continue;
     boxes.push({ element: whole(element, amount), amount });
   }
   return boxes.filter(({ element }, index) => boxes.findIndex((other) => other.element === element) === index);
 
   function restOf(text: string) {
-    const [amount] = scene.money.amountsIn(text);
+    const [amount] = view.money.amountsIn(text);
     return amount ? (text.slice(0, amount.from) + text.slice(amount.to)).trim() : text;
   }
 
   /** What is around it and says only "from" or "incl. VAT" beside goes along. */
   function whole(element: Element, { digits }: Amount): Element {
     const around = parentOf(element);
-    if (scene.isStruck(element)) return element;
+    if (view.isStruck(element)) return element;
     if (!around || around.matches('a, button, label, li, td, body, main, form, article, section') || around.shadowRoot)
       return element;
-    const [amount, ...others] = scene.amounts(around);
+    const [amount, ...others] = view.amounts(around);
     if (amount?.digits !== digits || others.length > 0) return element;
-    const text = scene.text(around);
+    const text = view.text(around);
     const isNamed = ['id', 'class', 'part', 'itemprop'].some((name) => element.hasAttribute(name));
-    const isMore = text !== scene.text(element) && restOf(text).length <= MOST_BESIDE && !/\p{Nd}/u.test(restOf(text));
+    const isMore = text !== view.text(element) && restOf(text).length <= MOST_BESIDE && !/\p{Nd}/u.test(restOf(text));
     return isMore && !isNamed && around.children.length <= 2 && !around.querySelector('button, input, select, a')
       ? around
       : element;
@@ -57,7 +57,7 @@ export const isChoice = (element: Element) =>
   (element.closest('tr, li')?.querySelector('input[type=radio], input[type=checkbox]') ?? null) !== null;
 
 /** What is known of the goods that an area shows. */
-export interface Priced {
+export interface PriceContext {
   /** Minor units; none where nothing is known. */
   readonly prices: readonly number[];
   readonly exponent: number;
@@ -66,44 +66,44 @@ export interface Priced {
 /** The boxes of an area that could be its price, the best first. */
 export function rankedPrices(
   boxes: readonly Box[],
-  { prices, exponent }: Priced,
-  scene: Scene,
+  { prices, exponent }: PriceContext,
+  view: PageView,
   near: Element | undefined,
 ): Scored<Box>[] {
   // Digits may be larger than what stands beside them.
   const size = ({ element }: Box) =>
     Math.max(
       ...[element, ...element.querySelectorAll('*')].map((part) =>
-        Number.parseFloat(scene.style(part)?.fontSize ?? '0'),
+        Number.parseFloat(view.style(part)?.fontSize ?? '0'),
       ),
     );
   const largest = Math.max(0, ...boxes.map(size));
-  const isOpen = ({ element }: Box) => !scene.isStruck(element) && !isChoice(element);
-  const nearest = near && Math.min(...boxes.filter(isOpen).map(({ element }) => scene.distance(element, near)));
+  const isOpen = ({ element }: Box) => !view.isStruck(element) && !isChoice(element);
+  const nearest = near && Math.min(...boxes.filter(isOpen).map(({ element }) => view.distance(element, near)));
   const signs: readonly Sign<Box>[] = [
     {
       weight: 7,
-      says: 'it is the price in the catalog',
+      reason: 'it is the price in the catalog',
       holds: ({ amount }) => prices.some((price) => isPrice(amount, price, exponent)),
     },
     {
       weight: 3,
-      says: 'the page says so to machines',
+      reason: 'the page marks it as the price',
       holds: ({ element }) => element.closest('[itemprop=price]') !== null,
     },
-    { weight: 2, says: 'it is the largest amount there', holds: (box) => size(box) === largest },
+    { weight: 2, reason: 'it is the largest amount there', holds: (box) => size(box) === largest },
     {
       weight: 1,
-      says: 'it is the nearest to the control',
-      holds: ({ element }) => near !== undefined && scene.distance(element, near) === nearest,
+      reason: 'it is the nearest to the control',
+      holds: ({ element }) => near !== undefined && view.distance(element, near) === nearest,
     },
     {
       weight: 1,
       holds: ({ element }) => /price|prix|prei?s|prec|prez|cen[ay]|hinta|amount|cost/i.test(namesOf(element)),
     },
-    { weight: 1, holds: ({ element }) => scene.text(element).length <= 14 },
-    { weight: -3, holds: ({ element }) => scene.text(element).length > 32 },
-    { weight: -9, holds: ({ element }) => scene.isStruck(element) },
+    { weight: 1, holds: ({ element }) => view.text(element).length <= 14 },
+    { weight: -3, holds: ({ element }) => view.text(element).length > 32 },
+    { weight: -9, holds: ({ element }) => view.isStruck(element) },
     {
       weight: -6,
       holds: ({ element }) => isChoice(element),
@@ -133,7 +133,7 @@ function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: numbe
 }
 
 /** What says more about a price and goes when it goes: others that stand with it. */
-export function besideOf(price: Element, boxes: readonly Box[], scene: Scene, area: Element): Element[] {
+export function besideOf(price: Element, boxes: readonly Box[], view: PageView, area: Element): Element[] {
   return boxes
     .filter(({ element }) => element.closest(CHOICES) === null)
     .filter(
@@ -142,7 +142,7 @@ export function besideOf(price: Element, boxes: readonly Box[], scene: Scene, ar
     )
     .filter(
       (box) =>
-        scene.isStruck(box.element) ||
+        view.isStruck(box.element) ||
         isSaid(box, boxes, 2) ||
         (parentOf(box.element) === parentOf(price) && box.element.closest('label, button, fieldset, select') === null),
     )

@@ -5,10 +5,10 @@ import { hostsAround } from '../selectors.ts';
 import { cardsOf, type Cards } from './cards.ts';
 import { controlAmong, isExpress, isSubmit, rankedControls } from './controls.ts';
 import { descriptionIn, isStock, quantityIn, variantFields } from './fields.ts';
-import { ownProduct, type Known, type OwnProduct } from './goods.ts';
+import { productOfPage, type Known, type PageProduct } from './pageProduct.ts';
 import { pathPattern } from './pathPattern.ts';
 import { besideOf, boxesOf, isChoice, rankedPrices, type Box } from './prices.ts';
-import { Scene } from './scene.ts';
+import { PageView } from './pageView.ts';
 import type { Scored } from './signs.ts';
 import { cartPathsOf, visitParts } from './visit.ts';
 
@@ -22,7 +22,7 @@ export interface Reading {
 }
 
 /** What a page shows of one product. */
-interface Shown {
+interface ProductParts {
   readonly area: Element;
   readonly controls: readonly Element[];
   readonly express: readonly Element[];
@@ -36,21 +36,21 @@ interface Shown {
  * not see, it leaves out.
  */
 export function readPage(page: Document, url: URL, known: Known): Reading {
-  const scene = new Scene(page, url);
-  const boxes = boxesOf(scene);
-  const { pressables } = scene;
+  const view = new PageView(page, url);
+  const boxes = boxesOf(view);
+  const { pressables } = view;
   const submits = pressables.filter(isSubmit);
-  const cartPaths = cartPathsOf({ elements: scene.elements, url, name: (element) => scene.name(element) }, submits);
-  const cards = cardsOf(scene, boxes, pressables, known);
-  const own = ownProduct(page, url, known);
-  const found = productOn(scene, { boxes, pressables, cartPaths, cards, own, known });
+  const cartPaths = cartPathsOf({ elements: view.elements, url, name: (element) => view.name(element) }, submits);
+  const cards = cardsOf(view, boxes, pressables, known);
+  const own = productOfPage(page, url, known);
+  const found = productOn(view, { boxes, pressables, cartPaths, cards, own, known });
   const seen = { boxes, pressables, cartPaths, cards, known };
-  const called = new Set((found?.shown[0]?.controls ?? []).map((control) => scene.name(control)));
+  const called = new Set((found?.shown[0]?.controls ?? []).map((control) => view.name(control)));
   const onCards = (names: ReadonlySet<string>) =>
-    (cards?.elements ?? []).map((card) => cardOn(card, scene, seen, names));
+    (cards?.elements ?? []).map((card) => cardOn(card, view, seen, names));
   // What is a control on some cards is one on all.
   const shownCards = onCards(
-    new Set([...called, ...onCards(called).flatMap(({ controls }) => controls.map((one) => scene.name(one)))]),
+    new Set([...called, ...onCards(called).flatMap(({ controls }) => controls.map((one) => view.name(one)))]),
   );
 
   const map: Draft = { site: url.origin };
@@ -62,7 +62,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   if (cards) map.card = { area: cards.area, link: cards.link };
   const shown = [...(found?.shown ?? []), ...shownCards];
   const areas = shown.map(({ area }) => area);
-  const put = (key: 'control' | 'express' | 'price' | 'besidePrice', of: (one: Shown) => readonly Element[]) => {
+  const put = (key: 'control' | 'express' | 'price' | 'besidePrice', of: (one: ProductParts) => readonly Element[]) => {
     const wanted = shown.flatMap(of);
     const selector = together(main ? of(main).slice(0, 1) : [], wanted, areas);
     if (selector !== undefined) map[key] = selector;
@@ -71,14 +71,14 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   put('express', ({ express }) => express);
   put('price', ({ prices }) => prices);
   put('besidePrice', ({ beside }) => beside);
-  if (main) putFields(map, main, own, scene);
+  if (main) putFields(map, main, own, view);
   const all = shown.flatMap(({ area, controls, prices }) => [area, ...controls, ...prices]);
   const hosts = [...new Set(all.flatMap(hostsAround))];
   if (hosts.length > 0) map.shadowHosts = hosts.join(', ');
   Object.assign(
     map,
     visitParts(
-      scene,
+      view,
       areas,
       shown.flatMap(({ controls }) => controls),
     ),
@@ -86,7 +86,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   return { map, why: found?.why ?? {} };
 }
 
-interface Seen {
+interface PageParts {
   readonly boxes: readonly Box[];
   readonly pressables: readonly Element[];
   readonly cartPaths: readonly string[];
@@ -96,41 +96,40 @@ interface Seen {
 
 /** The product that the page is about: its control and its price, and all that stands for them elsewhere on the page. */
 function productOn(
-  scene: Scene,
-  { boxes, pressables, cartPaths, cards, own, known }: Seen & { own: OwnProduct },
-): { shown: Shown[]; why: Reading['why'] } | undefined {
+  view: PageView,
+  { boxes, pressables, cartPaths, cards, own, known }: PageParts & { own: PageProduct },
+): { shown: ProductParts[]; why: Reading['why'] } | undefined {
   const isInCard = (element: Element) => cards?.elements.some((card) => contains(card, element)) ?? false;
-  if (!own.isCertain && (scene.url.pathname === '/' || (cards?.elements.length ?? 0) > 3)) return undefined;
+  if (!own.isCertain && (view.url.pathname === '/' || (cards?.elements.length ?? 0) > 3)) return undefined;
   const mine = pressables.filter((element) => !isInCard(element));
   const money = boxes.filter(({ element }) => !isInCard(element) && element.closest('nav, aside, footer') === null);
-  const title = titleOf(scene, own, isInCard);
+  const title = titleOf(view, own, isInCard);
   const priced = { prices: own.prices, exponent: known.exponent };
-  const [roughly] = rankedPrices(money, priced, scene, title);
-  const around = { ids: own.ids, path: scene.url.pathname, cartPaths };
-  const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, scene);
-  const control = controlAmong(controls, scene);
+  const [roughly] = rankedPrices(money, priced, view, title);
+  const around = { ids: own.ids, path: view.url.pathname, cartPaths };
+  const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, view);
+  const control = controlAmong(controls, view);
   if (!control) return undefined;
-  const [price] = rankedPrices(money, priced, scene, control.candidate);
-  const isSame = (element: Element) =>
-    scene.name(element) !== '' && scene.name(element) === scene.name(control.candidate);
+  const [price] = rankedPrices(money, priced, view, control.candidate);
+  const isSame = (element: Element) => view.name(element) !== '' && view.name(element) === view.name(control.candidate);
   const others = controls
     .filter(({ candidate }) => candidate !== control.candidate && isSame(candidate))
     .map(({ candidate }) => candidate);
   const alsoPrices = price
     ? money.filter(
         (box) =>
-          box !== price.candidate && box.amount.digits === price.candidate.amount.digits && isFree(box.element, scene),
+          box !== price.candidate && box.amount.digits === price.candidate.amount.digits && isFree(box.element, view),
       )
     : [];
   const prices = [...(price ? [price.candidate] : []), ...alsoPrices].map(({ element }) => element);
-  const express = mine.filter((element) => isExpress(element, control.candidate, scene));
+  const express = mine.filter((element) => isExpress(element, control.candidate, view));
   const holdsAll = title !== undefined && price !== undefined && control.score >= SURE;
   if (!own.isCertain && !holdsAll) return undefined;
-  const area = areaAround([control.candidate, ...prices.slice(0, 1)], title, cards, scene);
+  const area = areaAround([control.candidate, ...prices.slice(0, 1)], title, cards, view);
   if (!own.isCertain && title && !contains(area, title)) return undefined;
   const inside = (element: Element) => contains(area, element);
-  const beside = prices[0] ? besideOf(prices[0], money, scene, area) : [];
-  const main: Shown = {
+  const beside = prices[0] ? besideOf(prices[0], money, view, area) : [];
+  const main: ProductParts = {
     area,
     controls: [control.candidate, ...others.filter(inside)],
     express: express.filter(inside),
@@ -140,8 +139,8 @@ function productOn(
   // A bar that stays in sight, a second place to buy.
   const away = others
     .filter((element) => !inside(element))
-    .map((other): Shown => {
-      const alone = areaAround([other, ...prices.filter((element) => !inside(element))], undefined, cards, scene);
+    .map((other): ProductParts => {
+      const alone = areaAround([other, ...prices.filter((element) => !inside(element))], undefined, cards, view);
       return {
         area: alone,
         controls: [other],
@@ -161,31 +160,31 @@ const SURE = 9;
 
 const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
 
-const isFree = (element: Element, scene: Scene) =>
-  !scene.isStruck(element) && !isChoice(element) && element.closest('a') === null;
+const isFree = (element: Element, view: PageView) =>
+  !view.isStruck(element) && !isChoice(element) && element.closest('a') === null;
 
 /** What shows one product on a listing. */
 function cardOn(
   card: Element,
-  scene: Scene,
-  { boxes, pressables, cartPaths, cards, known }: Seen,
+  view: PageView,
+  { boxes, pressables, cartPaths, cards, known }: PageParts,
   names: ReadonlySet<string>,
-): Shown {
+): ProductParts {
   const path = cards?.pathOf(card) ?? null;
   const product = known.products.find((one) => one.path === path);
   const money = boxes.filter(({ element }) => contains(card, element));
   const mine = pressables.filter((element) => element !== card && contains(card, element) && !element.contains(card));
   const priced = { prices: product?.prices ?? [], exponent: known.exponent };
-  const [price] = rankedPrices(money, priced, scene, undefined);
+  const [price] = rankedPrices(money, priced, view, undefined);
   const ids = new Set(product ? [product.id, ...product.variants] : []);
-  const controls = rankedControls(mine, { price: price?.candidate.element, ids, path, cartPaths, names }, scene);
-  const control = controlAmong(controls, scene);
+  const controls = rankedControls(mine, { price: price?.candidate.element, ids, path, cartPaths, names }, view);
+  const control = controlAmong(controls, view);
   return {
     area: card,
     controls: control ? [control.candidate] : [],
-    express: control ? mine.filter((element) => isExpress(element, control.candidate, scene)) : [],
+    express: control ? mine.filter((element) => isExpress(element, control.candidate, view)) : [],
     prices: price ? [price.candidate.element] : [],
-    beside: price ? besideOf(price.candidate.element, money, scene, card) : [],
+    beside: price ? besideOf(price.candidate.element, money, view, card) : [],
   };
 }
 
@@ -196,18 +195,23 @@ const letters = (text: string) =>
     .trim();
 
 /** What names the page's product. */
-function titleOf(scene: Scene, { titles }: OwnProduct, isInCard: (element: Element) => boolean): Element | undefined {
+function titleOf(
+  view: PageView,
+  { titles }: PageProduct,
+  isInCard: (element: Element) => boolean,
+): Element | undefined {
   const known = titles.map(letters).filter((title) => title !== '');
-  const candidates = scene.elements.filter(
+  const candidates = view.elements.filter(
     (element) =>
       element.matches('h1, h2, [role=heading], [itemprop=name], [class*=title], [class*=name]') &&
       !isInCard(element) &&
       element.closest('nav, footer') === null,
   );
-  const says = (element: Element) => letters(scene.text(element));
+  const lettersOf = (element: Element) => letters(view.text(element));
   return (
-    candidates.find((element) => known.some((title) => says(element).includes(title)) && says(element).length < 120) ??
-    candidates.find((element) => element.matches('h1, [aria-level="1"]'))
+    candidates.find(
+      (element) => known.some((title) => lettersOf(element).includes(title)) && lettersOf(element).length < 120,
+    ) ?? candidates.find((element) => element.matches('h1, [aria-level="1"]'))
   );
 }
 
@@ -216,14 +220,14 @@ function areaAround(
   parts: readonly Element[],
   title: Element | undefined,
   cards: Cards | undefined,
-  scene: Scene,
+  view: PageView,
 ): Element {
   const around = (elements: readonly Element[]) => {
     for (let at: Element | null = elements[0] ?? null; at; at = parentOf(at)) {
       const outer = at;
       if (elements.every((element) => outer !== element && contains(outer, element))) return lightOf(outer);
     }
-    return scene.page.body;
+    return view.page.body;
   };
   const isTooMuch = (element: Element) =>
     element.matches('body, html') || (cards?.elements.some((card) => contains(card, element)) ?? false);
@@ -232,7 +236,7 @@ function areaAround(
   const withoutTitle = around(parts);
   if (!isTooMuch(withoutTitle)) return withoutTitle;
   // Where all of it lies flat in the page, the page is the area; what is on cards is theirs all the same.
-  return parts.length > 1 ? scene.page.body : around(parts);
+  return parts.length > 1 ? view.page.body : around(parts);
 }
 
 /** The host, for what is inside a shadow root. */
@@ -242,7 +246,7 @@ function lightOf(element: Element): Element {
   return light;
 }
 
-function putFields(map: Draft, { area, controls }: Shown, { ids, titles }: OwnProduct, scene: Scene): void {
+function putFields(map: Draft, { area, controls }: ProductParts, { ids, titles }: PageProduct, view: PageView): void {
   const [control] = controls;
   if (!control) return;
   const beside = { area, control, ids };
@@ -250,17 +254,17 @@ function putFields(map: Draft, { area, controls }: Shown, { ids, titles }: OwnPr
     const selector = element && best([element], area);
     if (selector !== undefined) map[key] = selector;
   };
-  const within = scene.elements.filter((element) => contains(area, element));
-  const title = titleOf(scene, { titles } as OwnProduct, (element) => !contains(area, element));
+  const within = view.elements.filter((element) => contains(area, element));
+  const title = titleOf(view, { titles } as PageProduct, (element) => !contains(area, element));
   put('title', title);
-  const quantity = quantityIn(beside, scene);
+  const quantity = quantityIn(beside, view);
   put('quantity', quantity);
   put(
     'stock',
-    within.find((element) => isStock(element, scene)),
+    within.find((element) => isStock(element, view)),
   );
-  put('description', descriptionIn(area, scene));
-  const fields = variantFields(beside, quantity, scene);
+  put('description', descriptionIn(area, view));
+  const fields = variantFields(beside, quantity, view);
   const variant = fields.length > 0 ? best(fields, area) : undefined;
   if (variant !== undefined)
     map.variant = fields[0]?.matches('[role=radio], [aria-pressed]')

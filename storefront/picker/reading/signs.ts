@@ -2,7 +2,7 @@
 export interface Sign<Candidate> {
   readonly weight: number;
   /** Absent where it is not worth telling: what speaks against, and was overruled. */
-  readonly says?: string;
+  readonly reason?: string;
   readonly holds: (candidate: Candidate) => boolean;
 }
 
@@ -24,7 +24,7 @@ export function ranked<Candidate>(
       const score = held.reduce((sum, { weight }) => sum + weight, 0);
       const reasons = held
         .toSorted((a, b) => b.weight - a.weight)
-        .flatMap(({ weight, says }) => (weight > 0 && says !== undefined ? [says] : []));
+        .flatMap(({ weight, reason }) => (weight > 0 && reason !== undefined ? [reason] : []));
       return { candidate, score, reasons };
     })
     .sort((a, b) => b.score - a.score);

@@ -3,7 +3,7 @@ import { contains } from '../deep.ts';
 import { best } from '../naming.ts';
 import { actionOf, isSubmit } from './controls.ts';
 import { leadsTo, samePath } from './paths.ts';
-import type { Scene } from './scene.ts';
+import type { PageView } from './pageView.ts';
 
 /** Words for the cart in what is read aloud. */
 const CART_WORDS =
@@ -11,7 +11,7 @@ const CART_WORDS =
 
 /** Where links to the cart and the checkout lead: by their addresses, their words, or since forms of products post below. */
 export function cartPathsOf(
-  { elements, url, name }: Pick<Scene, 'elements' | 'url'> & { name: (element: Element) => string },
+  { elements, url, name }: Pick<PageView, 'elements' | 'url'> & { name: (element: Element) => string },
   submits: readonly Element[],
 ): string[] {
   const actions = submits.map(actionOf).filter((path) => path !== '');
@@ -41,11 +41,11 @@ export interface VisitParts {
 }
 
 /** The links to the cart and the checkout, or the button that opens the cart. */
-export function visitParts(scene: Scene, areas: readonly Element[], controls: readonly Element[]): VisitParts {
-  const { page, url, elements } = scene;
+export function visitParts(view: PageView, areas: readonly Element[], controls: readonly Element[]): VisitParts {
+  const { page, url, elements } = view;
   const outside = elements.filter((element) => !areas.some((area) => contains(area, element)));
   const paths = cartPathsOf(
-    { elements: outside, url, name: (element) => scene.name(element) },
+    { elements: outside, url, name: (element) => view.name(element) },
     controls.filter(isSubmit),
   );
   const isTo = (element: Element, wanted: (path: string) => boolean) => {
@@ -63,7 +63,7 @@ export function visitParts(scene: Scene, areas: readonly Element[], controls: re
           .filter(
             (element) =>
               element.matches('button, [role=button], a[href^="#"]') &&
-              (CART_WORDS.test(scene.name(element)) || isEmpty(element)),
+              (CART_WORDS.test(view.name(element)) || isEmpty(element)),
           )
           .slice(0, 1);
   const part = (found: readonly Element[]) => best(found, page) ?? best(found.slice(0, 1), page);

@@ -5,7 +5,7 @@ import { samePath } from './paths.ts';
 export type Known = Pick<PickerStart, 'products' | 'exponent'>;
 
 /** What the page and the catalog say of the product that the page is about. */
-export interface OwnProduct {
+export interface PageProduct {
   /** Whether either of them says that there is one. */
   readonly isCertain: boolean;
   readonly titles: readonly string[];
@@ -16,7 +16,7 @@ export interface OwnProduct {
 }
 
 /** Structured data of a page (schema.org as JSON-LD and microdata, Open Graph), and the catalog at its address. */
-export function ownProduct(page: Document, { pathname }: URL, { products, exponent }: Known): OwnProduct {
+export function productOfPage(page: Document, { pathname }: URL, { products, exponent }: Known): PageProduct {
   const inCatalog = products.find(({ path }) => samePath(path, pathname));
   const said = [...page.querySelectorAll('script[type="application/ld+json"]')].flatMap(({ textContent }) =>
     productsIn(parsed(textContent)),

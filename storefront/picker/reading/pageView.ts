@@ -5,7 +5,7 @@ const PRESSABLE =
   'button, input[type=submit], input[type=button], input[type=image], a[href], a[onclick], [role=button], [role=link][tabindex], [onclick]:not(form, body)';
 
 /** A page as it is looked at once: what is seen of it, where it stands and how it is drawn. */
-export class Scene {
+export class PageView {
   readonly elements: readonly Element[];
   readonly money: Money;
   private readonly texts = new Map<Element, string>();
