@@ -18,7 +18,8 @@ export class Money {
 
   /** @param languages of the page (BCP 47); names of currencies are read in these and in English */
   constructor(languages: readonly string[]) {
-    const signs = [...signsIn(['en', ...languages])].sort((a, b) => b.length - a.length).map(escaped);
+    const all = new Set(['en', ...languages].flatMap((language) => [...signsIn(language)]));
+    const signs = [...all].sort((a, b) => b.length - a.length).map(escaped);
     const sign = `(?:(?<![\\p{L}\\p{M}])(?:${signs.join('|')})(?![\\p{L}\\p{M}])|[\\p{L}]{0,3}\\p{Sc})`;
     const between = '[\\s\\u00a0\\u202f]{0,2}';
     // A name may follow a number without a space, as in 1,980円.
@@ -49,20 +50,25 @@ export function isPrice({ digits, value }: Amount, price: number, exponent: numb
 
 const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
-function signsIn(languages: readonly string[]): Set<string> {
-  const signs = new Set<string>();
+/** By language, since working them out takes a fifth of a second, and a page may be read often. */
+const signsByLanguage = new Map<string, ReadonlySet<string>>();
+
+/** What currencies are called in a language: codes, signs that have letters, names. */
+function signsIn(language: string): ReadonlySet<string> {
+  const known = signsByLanguage.get(language);
+  if (known) return known;
   const codes = Intl.supportedValuesOf('currency');
-  for (const code of codes) signs.add(code);
-  for (const language of languages)
-    for (const currency of codes)
-      for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
-        const sign = signOf(language, currency, currencyDisplay);
-        if (sign === undefined || !/[\p{L}]/u.test(sign)) continue;
-        signs.add(sign);
-        // Where a name says whose it is, the last word is what it is called: 원 of 대한민국 원.
-        const last = sign.split(' ').at(-1) ?? '';
-        if (currencyDisplay === 'name' && !/[\p{Script=Latin}]/u.test(last)) signs.add(last);
-      }
+  const signs = new Set(codes);
+  for (const currency of codes)
+    for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
+      const sign = signOf(language, currency, currencyDisplay);
+      if (sign === undefined || !/[\p{L}]/u.test(sign)) continue;
+      signs.add(sign);
+      // Where a name says whose it is, the last word is what it is called: 원 of 대한민국 원.
+      const last = sign.split(' ').at(-1) ?? '';
+      if (currencyDisplay === 'name' && !/[\p{Script=Latin}]/u.test(last)) signs.add(last);
+    }
+  signsByLanguage.set(language, signs);
   return signs;
 }
 
