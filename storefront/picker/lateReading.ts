@@ -1,7 +1,8 @@
 import type { Draft } from './reading/readPage.ts';
 
-/** A page that changes is read again so soon. */
+/** A page that changes is read again so soon; one that takes long to read, after so many times that. */
 const AGAIN_MS = 300;
+const TIMES = 4;
 
 interface Reads {
   readonly read: (before: Draft) => Draft;
@@ -14,6 +15,8 @@ interface Reads {
 export class LateReading {
   private taken: { readonly before: Draft; readonly map: Draft } | null = null;
   private isSoon = false;
+  /** ms that the last reading took. */
+  private took = 0;
 
   constructor(private readonly reads: Reads) {}
 
@@ -26,7 +29,7 @@ export class LateReading {
   soon(): void {
     if (this.isSoon || this.taken?.map !== this.reads.current()) return;
     this.isSoon = true;
-    setTimeout(this.again, AGAIN_MS);
+    setTimeout(this.again, Math.max(AGAIN_MS, TIMES * this.took));
   }
 
   private again = (): void => {
@@ -34,7 +37,9 @@ export class LateReading {
     const { taken, reads } = this;
     if (taken?.map !== reads.current()) return;
     // What was found stays: later readings only add to it.
+    const begun = performance.now();
     const map = { ...reads.read(taken.before), ...taken.map };
+    this.took = performance.now() - begun;
     if (JSON.stringify(map) === JSON.stringify(taken.map)) return;
     this.taken = { ...taken, map };
     reads.changed(map);

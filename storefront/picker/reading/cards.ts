@@ -15,6 +15,8 @@ export interface Cards {
 
 const MOST_ABOVE = 8;
 const MOST_SHAPES = 4;
+/** What stands around the products of a page. */
+const AROUND = 'nav, header, footer, [role=navigation]';
 
 /** What repeats around links to products: each with a price or something to press of its own. */
 export function cardsOf(
@@ -24,7 +26,7 @@ export function cardsOf(
   known: Known,
 ): Cards | undefined {
   const { page, url, elements } = view;
-  const isProduct = productPaths(url, known);
+  const isProduct = productPaths(view, known);
   const pathOf = (link: Element): string | null => {
     const to = leadsTo(link);
     return to !== null && to.origin === url.origin ? to.pathname : null;
@@ -99,16 +101,22 @@ function shapesOf(elements: readonly Element[]): Element[][] {
   return [...shapes.values()].sort((a, b) => b.length - a.length);
 }
 
-/** Whether a path is that of a product: one of the catalog's, or, where the page leads to none of these, one like them or like this page's. */
-function productPaths({ pathname }: URL, { products }: Known): (path: string) => boolean {
-  const paths = new Set(products.map(({ path }) => path.replace(/\/+$/, '')));
-  const folders = new Set(
-    [...paths, ...(paths.size > 0 ? [] : [pathname])].map((path) => path.replace(/[^/]+\/?$/, '')),
-  );
+/**
+ * Whether a path is that of a product: one of the catalog's or one like them; where nothing is known, one of several below
+ * the same folder that the page leads to from where it shows something.
+ */
+function productPaths({ elements, url }: PageView, { products }: Known): (path: string) => boolean {
+  const bare = (path: string) => path.replace(/\/+$/, '');
+  const folderOf = (path: string) => bare(path).replace(/[^/]+$/, '');
+  const paths = new Set(products.map(({ path }) => bare(path)));
+  const folders = new Set([...paths].map(folderOf));
+  if (paths.size === 0) {
+    const linked = elements.filter((element) => element.matches('a[href]') && element.closest(AROUND) === null);
+    const targets = new Set(linked.flatMap((link) => leadsTo(link) ?? []).map(({ pathname }) => bare(pathname)));
+    for (const path of targets)
+      if ([...targets].filter((other) => folderOf(other) === folderOf(path)).length > 1) folders.add(folderOf(path));
+    folders.add(folderOf(url.pathname));
+  }
   folders.delete('/');
-  return (path) =>
-    paths.has(path.replace(/\/+$/, '')) ||
-    [...folders].some(
-      (folder) => path.startsWith(folder) && !path.slice(folder.length).includes('/') && path.length > folder.length,
-    );
+  return (path) => paths.has(bare(path)) || (folders.has(folderOf(path)) && bare(path).length > folderOf(path).length);
 }

@@ -28,11 +28,29 @@ export class PageView {
 
   /** What an element says to who sees it, with shadow roots; blocks are apart. */
   text(element: Element): string {
+    return this.rawText(element).replace(/\s+/g, ' ').trim();
+  }
+
+  private rawText(element: Element): string {
     let text = this.texts.get(element);
     if (text === undefined) {
-      const spoken = element instanceof HTMLElement && element.shadowRoot === null ? apart(element) : '';
-      text = (spoken || allWordsOf(element)).replace(/\s+/g, ' ').trim();
+      const isPlain = element instanceof HTMLElement && element.shadowRoot === null;
+      text = (isPlain && this.apart(element)) || allWordsOf(element);
       this.texts.set(element, text);
+    }
+    return text;
+  }
+
+  /** The text of an element, blocks parted by spaces, without what is not shown. */
+  private apart(element: Element): string {
+    let text = '';
+    for (const node of element.childNodes) {
+      if (node.nodeType === Node.TEXT_NODE) text += node.textContent ?? '';
+      if (!(node instanceof Element) || node.matches('script, style, template, noscript, svg')) continue;
+      const display = this.style(node)?.display ?? '';
+      if (display === 'none') continue;
+      const isApart = node.localName === 'br' || BLOCK.test(display);
+      text += isApart ? ` ${this.rawText(node)} ` : this.rawText(node);
     }
     return text;
   }
@@ -136,20 +154,3 @@ function isLanguage(tag: string): boolean {
 }
 
 const BLOCK = /^(block|flex|grid|table|list-item|table-cell|table-row|flow-root)$/;
-
-/** The text of an element, blocks parted by spaces; what is only there for the eye to skip is left out. */
-function apart(element: Element): string {
-  let text = '';
-  for (const node of element.childNodes) {
-    if (node.nodeType === 3) text += node.textContent ?? '';
-    if (node.nodeType !== 1) continue;
-    const inner = node as Element;
-    if (inner.matches('script, style, template, noscript, svg')) continue;
-    const style = inner.ownerDocument.defaultView?.getComputedStyle(inner);
-    if (style?.display === 'none') continue;
-    const isApart = inner.localName === 'br' || BLOCK.test(style?.display ?? '');
-    const words = inner.shadowRoot ? allWordsOf(inner) : apart(inner);
-    text += isApart ? ` ${words} ` : words;
-  }
-  return text;
-}
