@@ -61,7 +61,7 @@ function asProblem(error: unknown): ProblemError | null {
       400,
       'bad-address',
       'Not a valid address',
-      'The address has a broken percent-encoding. Mend it.',
+      'The address has a broken percent-encoding. Correct it.',
     );
   }
   if (isDatabaseAway(error)) {
@@ -88,7 +88,7 @@ const BODY_PROBLEMS: Partial<Record<string, [code: string, title: string, detail
   'entity.parse.failed': [
     'broken-json',
     'Not JSON',
-    'The body is not valid JSON, so nothing was changed. Mend it and send it again.',
+    'The body is not valid JSON, so nothing was changed. Correct it and send it again.',
   ],
   'entity.too.large': ['too-large', 'Too large', 'The body is larger than this call takes. Send it in parts.'],
   'charset.unsupported': ['charset', 'Unknown character set', 'Send the body as UTF-8.'],

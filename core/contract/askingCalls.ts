@@ -57,7 +57,7 @@ export const getForm = call({
   replies: {
     200: z.strictObject({
       fields: z.array(z.strictObject({ ...FormField.shape, label: z.string() })),
-      empty: z.string().nullable().describe('Said of a quote sheet with nothing on it, safe HTML'),
+      empty: z.string().nullable().describe('For a quote sheet with nothing on it, safe HTML'),
     }),
   },
   problems: [404],

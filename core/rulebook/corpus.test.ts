@@ -10,8 +10,8 @@ const corpus = readFileSync('tests/support/corpus.jsonl', 'utf8')
   .split('\n')
   .map((line) => JSON.parse(line) as { says: string } & Record<string, unknown>);
 
-it.each(corpus)('$says', ({ says, ...spoken }) => {
-  expect(fullSentence(Rule.parse({ id: 'r', on: true, ...spoken }), OF_LISBON)).toBe(says);
+it.each(corpus)('$says', ({ says, ...rule }) => {
+  expect(fullSentence(Rule.parse({ id: 'r', on: true, ...rule }), OF_LISBON)).toBe(says);
 });
 
 it('no two of them say the same', () => {

@@ -81,7 +81,7 @@ async function readJsonFile(path: string): Promise<Read> {
   try {
     json = JSON.parse(text);
   } catch {
-    const detail = 'The body is not valid JSON, so nothing was changed. Mend it and send it again.';
+    const detail = 'The body is not valid JSON, so nothing was changed. Correct it and send it again.';
     throw new ProblemError(400, 'broken-json', 'Not JSON', detail);
   }
   const result = validate(ImportRows, json);

@@ -9,7 +9,7 @@ export interface Answer {
   readonly until: number;
 }
 
-interface Held extends Answer {
+interface HeldAnswer extends Answer {
   /** When it was made, epoch ms. */
   readonly from: number;
   readonly facts: readonly object[];
@@ -22,7 +22,7 @@ const MOST_BYTES = 64_000_000;
  * the very facts that it was made of, held in memory, and until the moment at which time alone changes it.
  */
 export class HeldAnswers {
-  private readonly held = new LRUCache<string, Held>({
+  private readonly held = new LRUCache<string, HeldAnswer>({
     maxSize: MOST_BYTES,
     // Also compressed, at most as large again.
     sizeCalculation: ({ body }, key) => key.length + 2 * body.bytes.length,
