@@ -1,13 +1,12 @@
-import { ASPECTS, isGathered, type Aspect } from '../aspects/aspects.ts';
+import { ASPECTS } from '../aspects/aspects.ts';
 import { countOf, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
-import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
-import { isClosure } from '../rulebook/closure.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
+import { Conflicts, type Beaten } from './conflicts.ts';
 import { finding, SEVERITIES, type Example, type Finding, type FindingDetails } from './finding.ts';
-import { quickFixOf, moveAbove } from './quickFixes.ts';
+import { quickFixOf } from './quickFixes.ts';
 import { Places, PLACES, type PlaceFinding, type PlaceResolvers } from './placeAgreement.ts';
 import { GATHERS, noWinners, PER_WORD, BatchResolver, SLOTS } from './batchResolver.ts';
 import { newRows, variationsOf } from './variations.ts';
@@ -52,7 +51,7 @@ export class Findings {
   private subjects = 0;
   private readonly won = new Set<CompiledRule>();
   /** By the rule that lost, the rule that won, and the aspect. */
-  private readonly beaten = new Map<number, { by: CompiledRule; rule: CompiledRule; aspect: Aspect; tally: Tally }>();
+  private readonly beaten = new Map<number, Beaten>();
   private readonly seen = new Map<string, { about: FindingDetails; rule: CompiledRule; tally: Tally }>();
   private wordsDone = 0;
   /** Scratch of a word: of each slot, which rules, by their places, won which rows. */
@@ -208,15 +207,17 @@ export class Findings {
     const { rules, shop } = this.looked.rulebook;
     const known = { ...this.looked, shop, moment: this.looked.moments[0] ?? 0 };
     const place = new Map(rules.map(({ rule }, index) => [rule.id, index]));
+    const { counted, cases, subjects, won } = this;
+    const conflicts = new Conflicts({ rules, counted, cases, subjects, won, beaten: this.pairs() });
     const found = [
       ...rules.filter(({ rule }) => rule.on).flatMap(({ rule }) => findingsInWords(rule, known, this.vocabulary)),
-      ...this.shadows(),
-      ...this.notClosed(),
-      ...this.fights(),
+      ...conflicts.neverWinning(),
+      ...conflicts.notClosed(),
+      ...conflicts.fights(),
       ...[...this.seen.values()].map(({ about, rule, tally: { variants, example } }) =>
         finding(rule.rule, about, { count: variants, example, quickFix: quickFixOf(about.kind, rule) }),
       ),
-      ...this.widest(),
+      ...conflicts.touchingEverything(),
     ];
     const rank = ({ severity }: Finding) => SEVERITIES.indexOf(severity);
     return found.sort((a, b) => rank(a) - rank(b) || (place.get(a.rule) ?? 0) - (place.get(b.rule) ?? 0));
@@ -283,87 +284,4 @@ export class Findings {
   private pairs() {
     return [...this.beaten].sort(([one], [other]) => one - other).map(([, beaten]) => beaten);
   }
-
-  /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
-  private shadows(): Finding[] {
-    const idle = new Map<CompiledRule, CompiledRule[]>();
-    const never = [...this.counted].flatMap(([rule, { variants, example }]) => {
-      if (this.won.has(rule)) return [];
-      const above = this.pairs().filter((beaten) => beaten.rule === rule);
-      const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
-      const [first] = by;
-      if (first && isClosure(first.rule)) {
-        idle.set(first, [...(idle.get(first) ?? []), rule]);
-        return [];
-      }
-      const quickFix = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
-      const about = { kind: 'neverWins', by: by.map((other) => other.rule.id) } as const;
-      return [finding(rule.rule, about, { count: variants, example, quickFix })];
-    });
-    return [...never, ...[...idle].map(([closure, rules]) => this.idleUnder(closure, rules))];
-  }
-
-  private idleUnder(closure: CompiledRule, rules: readonly CompiledRule[]): Finding {
-    const [first] = rules;
-    const { variants = 0, example = null } = (first && this.counted.get(first)) ?? {};
-    const about = { kind: 'idle', rules: rules.map(({ rule }) => rule.id) } as const;
-    return finding(closure.rule, about, { count: variants, example });
-  }
-
-  /** Closures that leave on sale what a rule above them sells, to whoever comes. */
-  private notClosed(): Finding[] {
-    return this.opened().map(({ by, rule, tally: { variants, example } }) =>
-      finding(rule.rule, { kind: 'notClosed', by: by.rule.id }, { count: variants, example, quickFix: moveAbove(by) }),
-    );
-  }
-
-  private opened() {
-    return this.pairs().filter(({ by, rule, aspect }) => {
-      const { control } = by.rule.then;
-      // A rule for some people is an exception that is meant.
-      const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
-      return (
-        aspect === 'control' && control !== undefined && SELLS.has(control.kind) && isForAll && isClosure(rule.rule)
-      );
-    });
-  }
-
-  /** No rule is moved past a closure that it would open. */
-  private mayMoveAbove(target: CompiledRule, rule: CompiledRule): boolean {
-    const { rules } = this.looked.rulebook;
-    const passed = rules.slice(rules.indexOf(target), rules.indexOf(rule));
-    return isClosure(rule.rule) || !passed.some((other) => other.rule.on && isClosure(other.rule));
-  }
-
-  /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
-  private fights(): Finding[] {
-    const opened = new Set(this.opened());
-    return this.pairs().flatMap((beaten) => {
-      const { by, rule, aspect } = beaten;
-      const { variants, example } = beaten.tally;
-      if (opened.has(beaten) || !this.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
-        return [];
-      if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
-      // One whose goods are all the other's too is an exception to it, as it should be.
-      const isWithin = (one: CompiledRule) => (this.counted.get(one)?.variants ?? 0) <= variants;
-      if (isWithin(by) || isWithin(rule)) return [];
-      const quickFix = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
-      return [finding(rule.rule, { kind: 'fight', by: by.rule.id, aspect }, { count: variants, example, quickFix })];
-    });
-  }
-
-  /** Rules that count for all goods and everybody now, and decide what can be bought. */
-  private widest(): Finding[] {
-    if (this.subjects === 0) return [];
-    return [...this.counted].flatMap(([rule, { variants, example }]) => {
-      const matters = (['control', 'price', 'visibility', 'cart', 'checkout'] as const).some(
-        (aspect) => rule.rule.then[aspect],
-      );
-      if ((this.cases.get(rule) ?? 0) < this.subjects || !matters) return [];
-      return [finding(rule.rule, { kind: 'touchesEverything' }, { count: variants, example })];
-    });
-  }
 }
-
-/** Controls by which goods are sold or reserved. */
-const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);

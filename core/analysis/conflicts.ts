@@ -1,0 +1,117 @@
+import { isGathered, type Aspect } from '../aspects/aspects.ts';
+import type { CompiledRule } from '../engine/compile.ts';
+import { isClosure } from '../rulebook/closure.ts';
+import { leavesOf } from '../rulebook/condition.ts';
+import { finding, type Finding } from './finding.ts';
+import { moveAbove } from './quickFixes.ts';
+import type { Tallies, Tally } from './tally.ts';
+
+/** One rule that won over another in an aspect, and where. */
+export interface Beaten {
+  readonly by: CompiledRule;
+  readonly rule: CompiledRule;
+  readonly aspect: Aspect;
+  readonly tally: Tally;
+}
+
+/** What was seen of rules against each other. */
+export interface Contest {
+  /** In their order. */
+  readonly rules: readonly CompiledRule[];
+  readonly counted: Tallies<CompiledRule>;
+  /** In how many cases a rule counted. */
+  readonly cases: ReadonlyMap<CompiledRule, number>;
+  /** How many cases there were. */
+  readonly subjects: number;
+  readonly won: ReadonlySet<CompiledRule>;
+  /** In the running order of the winners, then of the losers. */
+  readonly beaten: readonly Beaten[];
+}
+
+/** Controls by which goods are sold or reserved. */
+const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
+
+/** What the owner should know of rules that stand in each other's way. */
+export class Conflicts {
+  constructor(private readonly contest: Contest) {}
+
+  /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
+  neverWinning(): Finding[] {
+    const idle = new Map<CompiledRule, CompiledRule[]>();
+    const never = [...this.contest.counted].flatMap(([rule, { variants, example }]) => {
+      if (this.contest.won.has(rule)) return [];
+      const above = this.contest.beaten.filter((beaten) => beaten.rule === rule);
+      const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
+      const [first] = by;
+      if (first && isClosure(first.rule)) {
+        idle.set(first, [...(idle.get(first) ?? []), rule]);
+        return [];
+      }
+      const quickFix = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
+      const about = { kind: 'neverWins', by: by.map((other) => other.rule.id) } as const;
+      return [finding(rule.rule, about, { count: variants, example, quickFix })];
+    });
+    return [...never, ...[...idle].map(([closure, rules]) => this.idleUnder(closure, rules))];
+  }
+
+  private idleUnder(closure: CompiledRule, rules: readonly CompiledRule[]): Finding {
+    const [first] = rules;
+    const { variants = 0, example = null } = (first && this.contest.counted.get(first)) ?? {};
+    const about = { kind: 'idle', rules: rules.map(({ rule }) => rule.id) } as const;
+    return finding(closure.rule, about, { count: variants, example });
+  }
+
+  /** Closures that leave on sale what a rule above them sells, to whoever comes. */
+  notClosed(): Finding[] {
+    return this.opened().map(({ by, rule, tally: { variants, example } }) =>
+      finding(rule.rule, { kind: 'notClosed', by: by.rule.id }, { count: variants, example, quickFix: moveAbove(by) }),
+    );
+  }
+
+  private opened() {
+    return this.contest.beaten.filter(({ by, rule, aspect }) => {
+      const { control } = by.rule.then;
+      // A rule for some people is an exception that is meant.
+      const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
+      return (
+        aspect === 'control' && control !== undefined && SELLS.has(control.kind) && isForAll && isClosure(rule.rule)
+      );
+    });
+  }
+
+  /** No rule is moved past a closure that it would open. */
+  private mayMoveAbove(target: CompiledRule, rule: CompiledRule): boolean {
+    const { rules } = this.contest;
+    const passed = rules.slice(rules.indexOf(target), rules.indexOf(rule));
+    return isClosure(rule.rule) || !passed.some((other) => other.rule.on && isClosure(other.rule));
+  }
+
+  /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
+  fights(): Finding[] {
+    const opened = new Set(this.opened());
+    return this.contest.beaten.flatMap((beaten) => {
+      const { by, rule, aspect } = beaten;
+      const { variants, example } = beaten.tally;
+      if (opened.has(beaten) || !this.contest.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
+        return [];
+      if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
+      // One whose goods are all the other's too is an exception to it, as it should be.
+      const isWithin = (one: CompiledRule) => (this.contest.counted.get(one)?.variants ?? 0) <= variants;
+      if (isWithin(by) || isWithin(rule)) return [];
+      const quickFix = this.mayMoveAbove(by, rule) ? moveAbove(by) : null;
+      return [finding(rule.rule, { kind: 'fight', by: by.rule.id, aspect }, { count: variants, example, quickFix })];
+    });
+  }
+
+  /** Rules that count for all goods and everybody now, and decide what can be bought. */
+  touchingEverything(): Finding[] {
+    if (this.contest.subjects === 0) return [];
+    return [...this.contest.counted].flatMap(([rule, { variants, example }]) => {
+      const matters = (['control', 'price', 'visibility', 'cart', 'checkout'] as const).some(
+        (aspect) => rule.rule.then[aspect],
+      );
+      if ((this.contest.cases.get(rule) ?? 0) < this.contest.subjects || !matters) return [];
+      return [finding(rule.rule, { kind: 'touchesEverything' }, { count: variants, example })];
+    });
+  }
+}
