@@ -45,7 +45,16 @@ const pageScript = async (entry, outfile, format = 'iife') => {
     module: format === 'esm',
     toplevel: true,
     // Several of these are worth their bytes only after gzip.
-    compress: { passes: 3, unsafe_arrows: true, inline: 1, hoist_funs: true, pure_getters: true, unsafe_methods: true },
+    compress: {
+      passes: 3,
+      unsafe: true,
+      lhs_constants: false,
+      unsafe_arrows: true,
+      inline: 1,
+      hoist_funs: true,
+      pure_getters: true,
+      unsafe_methods: true,
+    },
     format: { comments: false },
   });
   mkdirSync(dirname(outfile), { recursive: true });
@@ -64,6 +73,7 @@ await Promise.all([
   pageScript('storefront/script/owner.ts', 'dist/server/owner.js', 'esm'),
   pageScript('storefront/script/later.ts', 'dist/server/later.js', 'esm'),
   pageScript('storefront/dialogs/dialogs.ts', 'dist/server/dialogs.js', 'esm'),
+  pageScript('storefront/fitting/fitting.ts', 'dist/server/fitting.js', 'esm'),
   pageScript('storefront/picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);

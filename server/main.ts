@@ -47,6 +47,7 @@ async function serve(): Promise<void> {
       owner: built('owner.js'),
       dialogs: built('dialogs.js'),
       later: built('later.js'),
+      fitting: built('fitting.js'),
       picker: built('picker.js'),
       web: built('web'),
       analyst: built('analyst.js'),

@@ -23,7 +23,7 @@ export interface Services {
   /** Signs the owner's sessions' cookies. */
   readonly sessionSecret: string;
   /** Where what was built lies: the storefront script, what it loads when a stand-in is pressed, the picker, and the folder of the owner's application. */
-  readonly files: Record<'embed' | 'owner' | 'dialogs' | 'later' | 'picker' | 'web', string>;
+  readonly files: Record<'embed' | 'owner' | 'dialogs' | 'later' | 'fitting' | 'picker' | 'web', string>;
   /** Whether the server can serve. */
   readonly ready: () => Promise<boolean>;
 }

@@ -26,7 +26,7 @@ export function embedRoute(endpoints: Endpoints, { live, config, files }: Servic
     );
   };
   const shared = { 'Cache-Control': 'public, max-age=60', 'Cross-Origin-Resource-Policy': 'cross-origin' };
-  for (const name of ['dialogs', 'owner', 'later'] as const) {
+  for (const name of ['dialogs', 'owner', 'later', 'fitting'] as const) {
     const module = readFileSync(files[name], 'utf8');
     endpoints.mount('get', `/${name}.js`, 'public', (_request, response) => {
       response
@@ -36,9 +36,14 @@ export function embedRoute(endpoints: Endpoints, { live, config, files }: Servic
     });
   }
   endpoints.mount('get', '/embed.js', 'public', (_request, response) => {
-    const { pageMap } = live.current();
+    const { pageMap, rulebook } = live.current();
     const texts = textsUnder('page.');
-    const settings = JSON.stringify({ origin: config.publicUrl, pageMap: pageMap && scriptPageMap(pageMap), texts });
+    const settings = JSON.stringify({
+      origin: config.publicUrl,
+      pageMap: pageMap && scriptPageMap(pageMap),
+      texts,
+      fits: rulebook.rules.some(({ aspects }) => aspects.includes('control') || aspects.includes('price')),
+    });
     response
       .set(shared)
       .type('text/javascript')

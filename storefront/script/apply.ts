@@ -3,7 +3,7 @@ import type { SharedDecision } from '#core/engine/decision.ts';
 import { areasIn, type Area, type partsOnPage } from './areas.ts';
 import { applyControl, canBePutIn, withForm, type Shown } from './control.ts';
 import { MARK } from './marks.ts';
-import { limit } from './limits.ts';
+import { later } from './modules.ts';
 import { notesOf } from './notes.ts';
 import { mark, place, restore, stylesOf } from './place.ts';
 import { priceStandIn } from './price.ts';
@@ -38,7 +38,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   // A box that is the control itself says how many of several products: none is right there.
   for (const box of parts(pageMap.quantity)) {
     if (box.matches(pageMap.control)) continue;
-    limit(box, decision.limits);
+    if (decision.reasons.limits.length > 0 || limited.has(box)) limit(box, decision.limits, shown.origin);
     mark(labelOf(box), isSold || control.kind === 'quote' ? 'shown' : 'away');
   }
   notesOf(area, pageMap, withForm(decision, shown));
@@ -47,11 +47,21 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
 /** Controls by which goods are had, so many at a time. */
 const SOLD: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
 
+/** Boxes of how many that a rule has had a say in. */
+const limited = new WeakSet<Element>();
+
+function limit(box: Element, limits: SharedDecision['limits'] | null, origin: string): void {
+  limited.add(box);
+  later(origin, (module) => {
+    module.limit(box, limits);
+  });
+}
+
 /** A box with the words that name it. */
 const labelOf = (box: Element): Element => box.closest('label') ?? box;
 
 /** Leaves a part of the page as the shop made it. */
-export function leave(area: Area, pageMap: PageMap): void {
+export function leave(area: Area, pageMap: PageMap, origin: string): void {
   const { parts } = area;
   for (const part of [pageMap.control, pageMap.express, pageMap.price].flatMap(parts)) {
     restoreWords(part);
@@ -60,7 +70,7 @@ export function leave(area: Area, pageMap: PageMap): void {
   for (const styled of [area.element, ...parts(pageMap.title)]) stylesOf(styled, []);
   for (const part of [pageMap.stock, pageMap.besidePrice].flatMap(parts)) mark(part, 'shown');
   for (const box of parts(pageMap.quantity)) {
-    limit(box, null);
+    if (limited.has(box)) limit(box, null, origin);
     mark(labelOf(box), 'shown');
   }
   notesOf(area, pageMap, []);

@@ -1,6 +1,7 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import type { Area, Surface } from './areas.ts';
+import { loadFitting } from './modules.ts';
 import type { PageSettings, Settings } from './settings.ts';
 import { soon } from './soon.ts';
 
@@ -29,7 +30,7 @@ const LONGEST_ADDRESS = 1800;
  * The browser's own cache asks whether its answer still stands, so that what was just published is seen.
  */
 export async function ask(
-  { origin }: Settings,
+  { origin, fits }: Settings,
   { visitor, cart, invitations = [], locale = document.documentElement.lang || undefined }: PageSettings,
   areas: readonly Area[],
   page: Surface,
@@ -48,6 +49,7 @@ export async function ask(
     !invitations.length &&
     wanted.every(({ surface }) => surface === page) &&
     query.toString().length < LONGEST_ADDRESS;
+  if (fits && areas.length > 0) void loadFitting(origin);
   // The call is a task of its own: on slow devices it and the address take long enough.
   await new Promise<void>(soon);
   const response = isShared
@@ -68,6 +70,8 @@ export async function ask(
       });
   if (!response.ok) throw new Error(`answered ${response.status}`);
   const answer = (await response.json()) as DecisionsAnswer;
+  // What a rule decided may look otherwise than the shop's own.
+  if (answer.decisions.some(({ reasons }) => reasons.control[0] ?? reasons.price[0])) await loadFitting(origin);
   // What a cache had may be older than what it was told: that it still stands.
   const respondedAt = Date.parse(response.headers.get('Understudy-At') ?? '');
   return read(answer, wanted, Math.max(Date.parse(answer.at), respondedAt || 0));

@@ -15,6 +15,8 @@ export interface Shown {
   /** Whether no order can be placed now. */
   readonly isShut: boolean;
   readonly variantId: string | undefined;
+  /** Whether nothing is left to be chosen, so that a pre-order can be placed where the shop has its button off. */
+  readonly isChosen: boolean;
   /** What the script itself says, in the page's language. */
   readonly texts: ScriptTexts;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
@@ -36,9 +38,12 @@ export function applyControl(element: Element, control: Control, shown: Shown): 
     const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
     place(element, 'control', false, standIn, control.look);
     // In a form of several products a product's control is its quantity, which says no words.
-    if (control.label === null || element.matches('select, textarea, input:not([type=submit], [type=button])'))
+    if (
+      control.label === null ||
+      element.matches('select, textarea, input:not([type=submit], [type=button], [type=image])')
+    )
       restoreWords(element);
-    else setWords(element, control.label);
+    else setWords(element, control.label, control.kind === 'preorder' && shown.isChosen);
     return;
   }
   if (control.beside) restoreWords(element);

@@ -12,7 +12,6 @@ const LOOKS = [
   `:where([${STAND_IN}='note']){margin-block:var(--understudy-gap, 0.5em);color:var(--understudy-note-ink, inherit);font:var(--understudy-note-font, inherit)}`,
   `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p){margin-block:0}`,
   `:where([data-place='badge']){position:absolute;z-index:1;width:fit-content;margin:var(--understudy-gap, 0.5em);padding-inline:0.5em;border-radius:var(--understudy-badge-radius, 0.25em);color:var(--understudy-badge-ink, CanvasText);background:var(--understudy-badge-fill, Canvas)}`,
-  `:where(a[${STAND_IN}='control']){display:inline-block}`,
   `[${STAND_IN}='said']{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%);white-space:nowrap}`,
 ];
 
@@ -32,9 +31,9 @@ export interface Holding {
  * Sheets that are adopted, not written into the page: a strict content security policy allows them.
  */
 export function hold(pageMap: PageMap): Holding {
-  const { control, together, express, price, cart, checkout, shadowHosts } = pageMap;
+  const { control, together, express, price, besidePrice, cart, checkout, shadowHosts } = pageMap;
   const list = (...selectors: (string | undefined)[]) => selectors.filter(Boolean).join();
-  const parts = `:is(${list(control, express, price)}):not([${MARK}], [${STAND_IN}])`;
+  const parts = `:is(${list(control, express, price, besidePrice)}):not([${MARK}], [${STAND_IN}])`;
   const areas = `:is(${areasIn(pageMap)})`;
   const visits = list(together, cart?.links, checkout?.links, checkout?.order, checkout?.methods);
   const unseen = '{visibility:hidden!important}';
@@ -88,7 +87,8 @@ export function hold(pageMap: PageMap): Holding {
       for (let at = moving ?? first; at && at !== document.body; at = at.parentElement ?? hostOf(at) ?? undefined)
         chain.push(at);
       markFrom(chain);
-      markEmpty(first && !moving ? [first] : []);
+      // Words beside it cannot be taken alone.
+      markEmpty(first && !moving ? [first] : chain.filter((at) => at !== moving && hasWords(at)));
     },
     giveUp() {
       hasGivenUp = true;
@@ -98,6 +98,9 @@ export function hold(pageMap: PageMap): Holding {
     },
   };
 }
+
+/** Whether words stand in it that no element of their own holds. */
+const hasWords = (element: Element) => [...element.childNodes].some((node) => node instanceof Text && node.data.trim());
 
 /** Gives an attribute to some elements, and takes it from those that had it before. */
 function marker(name: string): (elements: readonly Element[]) => void {

@@ -18,6 +18,7 @@ import { STAND_IN } from './marks.ts';
 import { later } from './modules.ts';
 import { openDialog, showMarker } from './opening.ts';
 import { clearCopies } from './place.ts';
+import { keepPresses } from './presses.ts';
 import { quietly } from './quietly.ts';
 import { findAll } from './roots.ts';
 import { readPageSettings, type PageSettings, type Settings } from './settings.ts';
@@ -40,6 +41,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   if (!pageMap) return;
   const pageSettings = { ...readPageSettings(document.currentScript as HTMLScriptElement | null), ...always };
   const holding = hold(pageMap);
+  keepPresses();
   const safely = (work: () => void) => {
     quietly(work, holding.release);
   };
@@ -76,7 +78,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
     (area, answered) => {
       const decision = answered && decisionOf(area);
       if (!decision) {
-        leave(area, pageMap);
+        leave(area, pageMap, origin);
         return;
       }
       const { path, surface } = area;
@@ -87,6 +89,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
         surface,
         isShut: visit ? !(visit.cart.open && visit.checkout.open && visit.checkout.submitOrder.show) : false,
         variantId: sizeIn(area),
+        isChosen: sizeIn(area) !== undefined || area.parts(pageMap.variant).length === 0,
         texts: textsIn(texts, document.documentElement.lang),
         openDialog: (control, like) => {
           openDialog(area, pageMap, known.of(area), control, like, { ...pageSettings, origin, changed: startOver });

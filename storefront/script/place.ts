@@ -1,5 +1,6 @@
 import type { SharedDecision } from '#core/engine/decision.ts';
 import { MARK, STAND_IN, write } from './marks.ts';
+import { fitting } from './modules.ts';
 
 export interface StandIn {
   readonly tag: 'a' | 'div' | 'span';
@@ -49,6 +50,8 @@ export function place(
   standIns.set(original, { element, made });
   if (!standIn) return;
   original.after(element);
+  if (standIn.tag !== 'div') fitting?.fit(element, original);
+  colour(element, standIn.look ?? null);
   if (((isAway && hadFocus) || stoodInFocus) && element instanceof HTMLAnchorElement) element.focus();
 }
 
@@ -100,7 +103,6 @@ export function build(standIn: StandIn, part: string): HTMLElement {
     struck.textContent = standIn.struck;
     element.append(' ', struck);
   }
-  colour(element, standIn.look ?? null);
   return element;
 }
 

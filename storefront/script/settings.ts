@@ -12,6 +12,8 @@ export interface Settings {
   readonly pageMap: PageMap | null;
   /** The few words that the script itself says. */
   readonly texts: TextsByLocale<keyof ScriptTexts>;
+  /** Whether a rule changes a control or a price, so that what fits them in will be needed. */
+  readonly fits: boolean;
 }
 
 /** What the page says of itself: on the script's own element, or later by `understudy.refresh`. */

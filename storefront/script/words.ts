@@ -1,3 +1,5 @@
+import { fitting } from './modules.ts';
+
 const written = new WeakMap<Node, string>();
 
 /** Whether a text still says what we wrote. */
@@ -6,8 +8,11 @@ export const isWritten = (node: Node) => written.has(node) && written.get(node) 
 /** What an element said before we changed it, and what we made it say. */
 const changed = new WeakMap<Element, { original: string[]; ours: string }>();
 
-/** Puts other words on a button, whatever else is in it, and remembers its own. */
-export function setWords(element: Element, words: string): void {
+/**
+ * Puts other words on a button, whatever else is in it, and remembers its own.
+ * @param isOn whether the button is to be on, although the shop has it off
+ */
+export function setWords(element: Element, words: string, isOn: boolean): void {
   const before = changed.get(element);
   const current = wordsOf(element);
   if (before?.ours === words && current.length === 1 && current[0] === words) return;
@@ -15,6 +20,7 @@ export function setWords(element: Element, words: string): void {
   const original = before && current.length === 1 && current[0] === before.ours ? before.original : current;
   changed.set(element, { original, ours: words });
   write(element, [words]);
+  fitting?.showWords(element, words, original.length > 0, isOn);
 }
 
 /** Gives a button its own words back. */
@@ -22,6 +28,7 @@ export function restoreWords(element: Element): void {
   const before = changed.get(element);
   if (!before) return;
   changed.delete(element);
+  fitting?.hideWords(element);
   const current = wordsOf(element);
   if (current.length === 1 && current[0] === before.ours) write(element, before.original);
 }

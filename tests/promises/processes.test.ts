@@ -103,7 +103,7 @@ describe('the memory of a server', () => {
       const decisions = await fetch(`${program.url}/v1/decisions?surface=product&id=p-1`);
       expect(decisions.status).toBe(200);
     }
-    // 300 MB on an idle machine; on a busy one what is done with is collected later.
+    // A busy machine collects later what is done with.
     expect(most()).toBeLessThan(450 * MB);
   });
 });

@@ -63,6 +63,8 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
   writeFileSync(join(folder, 'owner.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'dialogs.js'), 'export const open = () => true;');
   writeFileSync(join(folder, 'later.js'), 'export {};');
+  const nothing = ['fit', 'showWords', 'hideWords'].map((name) => `export const ${name} = () => {};`);
+  writeFileSync(join(folder, 'fitting.js'), nothing.join('\n'));
   writeFileSync(join(folder, 'picker.js'), 'pick()');
   const running = await startParts({
     log,
@@ -88,6 +90,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
       owner: join(folder, 'owner.js'),
       dialogs: join(folder, 'dialogs.js'),
       later: join(folder, 'later.js'),
+      fitting: join(folder, 'fitting.js'),
       picker: join(folder, 'picker.js'),
       web: folder,
       ...THREADS,
