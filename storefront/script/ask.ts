@@ -1,7 +1,7 @@
 import type { AskDecisions, DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { SharedDecision, Visit } from '#core/engine/decision.ts';
 import type { Area, Surface } from './areas.ts';
-import { loadFitting } from './modules.ts';
+import { loadFitting } from './fitting.ts';
 import type { PageSettings, Settings } from './settings.ts';
 import { soon } from './soon.ts';
 

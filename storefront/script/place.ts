@@ -1,6 +1,6 @@
 import type { SharedDecision } from '#core/engine/decision.ts';
 import { MARK, STAND_IN, write } from './marks.ts';
-import { fitting } from './modules.ts';
+import { fitting } from './fitting.ts';
 
 export interface StandIn {
   readonly tag: 'a' | 'div' | 'span';

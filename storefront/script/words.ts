@@ -1,4 +1,4 @@
-import { fitting } from './modules.ts';
+import { fitting } from './fitting.ts';
 
 const written = new WeakMap<Node, string>();
 
