@@ -45,7 +45,16 @@ export const PageMap = z
       .optional()
       .describe('Where the shop’s pages are: scheme, host and port'),
     pages: z.array(SitePath).max(20).optional().describe('Paths of pages that a check looks at'),
-    productPage: z.strictObject({ path: PathPatternShape, area: Selectors }),
+    productPage: z.strictObject({
+      path: PathPatternShape,
+      area: Selectors,
+      parameters: z
+        .array(z.string().min(1).max(100))
+        .min(1)
+        .max(5)
+        .optional()
+        .describe('Names of the address parameters that tell products apart whose pages have one path: /item?i=4414'),
+    }),
     card: Shown.describe('A product on a listing'),
     quickView: Shown.optional().describe('A product in a part that opens over a page'),
     cartLine: Shown.optional().describe('A product in the cart or at checkout'),

@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { visitorOf } from './audience.ts';
 import { addCalendar, parseDuration, parseLocal, parseTimeOfDay, parseYearDay, utc } from './calendar.ts';
-import { categoryId, isWithin, sameName, samePath } from './names.ts';
+import {
+  addressesOf,
+  addressWith,
+  categoryId,
+  isWithin,
+  parametersIn,
+  sameAddress,
+  sameName,
+  samePath,
+} from './names.ts';
 
 describe('a local time', () => {
   it('is read to the second', () => {
@@ -75,6 +84,21 @@ describe('names', () => {
     expect(samePath('/caf%C3%A9')).toBe('/café');
     expect(samePath('/50%')).toBe('/50%');
     expect(samePath('/a%00b')).toBe('/a%00b');
+  });
+  it('of products keep what follows a question mark, in order and decoded', () => {
+    expect(sameAddress('/item/?shelf=2&i=44%2014#top')).toBe('/item?i=44 14&shelf=2');
+    expect(sameAddress('/item?i=44+14&&shelf=2')).toBe('/item?i=44 14&shelf=2');
+    expect(sameAddress('/item?')).toBe('/item');
+    expect(sameAddress('/a/b#x?y')).toBe('/a/b');
+    expect(addressesOf('/item?i=4')).toEqual(['/item?i=4', '/item']);
+    expect(addressesOf('/item')).toEqual(['/item']);
+  });
+  it('of products are made of their own parameters alone', () => {
+    const parameters = parametersIn(['/item?shelf=2&i=1', '/item?i=2', '/plants/x', '/item?shelf=a%26b']);
+    expect(parameters).toEqual(['i', 'shelf']);
+    expect(addressWith('/item?utm=x&shelf=2&i=1#y', parameters)).toBe('/item?i=1&shelf=2');
+    expect(addressWith('/item?utm=x', parameters)).toBe('/item');
+    expect(addressWith('/plants/x', parameters)).toBe('/plants/x');
   });
 });
 

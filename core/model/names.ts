@@ -28,14 +28,50 @@ export function isWithin(categoryId: string, ancestorId: string): boolean {
   return categoryId === ancestorId || categoryId.startsWith(`${ancestorId}/`);
 }
 
+/**
+ * The address of a product's page in its one spelling: its path, as `samePath` has it, and what stands after `?`, in
+ * order, each name and value percent-decoded: shops whose products all have one path tell them apart by it.
+ */
+export function sameAddress(address: string): string {
+  const [, query = ''] = /^[^?#]*\?([^#]*)/s.exec(address) ?? [];
+  const pairs = query.replaceAll('+', ' ').split('&').filter(Boolean).map(decoded).sort();
+  return samePath(address) + (pairs.length === 0 ? '' : `?${pairs.join('&')}`);
+}
+
+/** What a product can be kept under that is asked for by an address: it may end in what tells nothing apart. */
+export const addressesOf = (address: string): readonly string[] => [
+  ...new Set([sameAddress(address), samePath(address)]),
+];
+
+/** The same address with these parameters alone, in their order. */
+export function addressWith(address: string, parameters: readonly string[]): string {
+  const [path = '', query = ''] = address.replace(/#.*$/s, '').split(/\?(.*)/s);
+  const pairs = query.split('&');
+  const kept = parameters.flatMap((name) => pairs.find((pair) => pair.startsWith(`${name}=`)) ?? []);
+  return path + (kept.length === 0 ? '' : `?${kept.join('&')}`);
+}
+
+/** The names of what stands after `?` in addresses. */
+export function parametersIn(addresses: readonly string[]): string[] {
+  const names = addresses.flatMap((address) => {
+    const [, query = ''] = /^[^?#]*\?([^#]*)/s.exec(address) ?? [];
+    return query.split('&').map((pair) => decoded(pair.replace(/=.*/s, '')));
+  });
+  return [...new Set(names)].filter(Boolean).sort();
+}
+
 /** A path without host, query, fragment or trailing slash, percent-decoded where that is possible. */
 export function samePath(path: string): string {
-  const bare = path.replace(/[?#].*$/s, '').replace(/(?<=.)\/+$/, '');
+  return decoded(path.replace(/[?#].*$/s, '').replace(/(?<=.)\/+$/, ''));
+}
+
+/** Percent-decoded where that is possible. */
+function decoded(text: string): string {
   try {
-    const decoded = decodeURIComponent(bare).normalize('NFC');
+    const found = decodeURIComponent(text).normalize('NFC');
     // A NUL names nothing, and databases refuse it.
-    return decoded.includes('\0') ? bare : decoded;
+    return found.includes('\0') ? text : found;
   } catch {
-    return bare;
+    return text;
   }
 }

@@ -1,6 +1,6 @@
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
-import { samePath } from '#core/model/names.ts';
+import { addressesOf, sameAddress } from '#core/model/names.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -49,9 +49,15 @@ export async function productsByKeys(db: Queryable, { ids, paths }: ProductKeys)
   const { rows } = await db.query<ProductRow>({
     name: 'products-by-keys',
     text: BY_KEYS,
-    values: [ids, paths.map(samePath)],
+    values: [ids, paths.flatMap(addressesOf)],
   });
   return rows;
+}
+
+/** The product whose page is at an address, or at its path alone. */
+export async function productAt(db: Queryable, address: string): Promise<ProductRow | undefined> {
+  const rows = await productsByKeys(db, { ids: [], paths: [address] });
+  return rows.find(({ pathKey }) => pathKey === sameAddress(address)) ?? rows[0];
 }
 
 /** The products that have these variants, with all their variants. */

@@ -1,5 +1,5 @@
 import type { ProductVariant } from '#core/engine/visit.ts';
-import { samePath } from '#core/model/names.ts';
+import { addressesOf } from '#core/model/names.ts';
 import type { Queryable } from '../db/database.ts';
 import { HeldRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
@@ -52,7 +52,7 @@ export async function heldProducts(
   const held = await HeldRows.start<ProductRow>(watch, { channel: 'products', most: MOST, namesOf });
   return {
     byKeys: ({ ids, paths }) =>
-      held.named([...ids.map(idName), ...paths.map((path) => pathName(samePath(path)))], (names) =>
+      held.named([...ids.map(idName), ...paths.flatMap(addressesOf).map(pathName)], (names) =>
         productsByKeys(db, { ids: namedBy('i', names), paths: namedBy('p', names) }),
       ),
     async byVariants(lines) {

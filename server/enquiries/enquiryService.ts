@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { postEnquiry } from '#core/contract/askingCalls.ts';
 import { decideVariants } from '#core/engine/decide.ts';
-import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { productAt } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
@@ -29,8 +29,8 @@ export async function ask(
   const { shop } = rulebook;
   const moment = clock();
   const locale = body.locale ?? null;
-  const [[product], visitor] = await Promise.all([
-    productsByKeys(db, { ids: [], paths: [body.path] }),
+  const [product, visitor] = await Promise.all([
+    productAt(db, body.path),
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: body.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');

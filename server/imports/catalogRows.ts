@@ -1,4 +1,4 @@
-import { samePath } from '#core/model/names.ts';
+import { sameAddress } from '#core/model/names.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import {
   BadCell,
@@ -87,7 +87,7 @@ export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts,
     variantId: required(row, 'variant_id'),
     productId: row.cells.product_id === undefined ? undefined : required(row, 'product_id'),
     path: rowPath,
-    pathKey: typeof rowPath === 'string' ? samePath(rowPath) : rowPath,
+    pathKey: typeof rowPath === 'string' ? sameAddress(rowPath) : rowPath,
     title,
     brand: text('brand'),
     kind: text('kind'),

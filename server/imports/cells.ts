@@ -110,11 +110,11 @@ export function categories(row: Row, column: string): CategoryPath[] | undefined
   });
 }
 
-/** A path of this shop, without host, query or fragment. */
+/** A path of this shop, without host or fragment; what follows `?` tells products of one path apart. */
 export function path(row: Row, column: string): string | null | undefined {
   const text = cell(row, column);
   if (text === undefined || text === '') return text === undefined ? undefined : null;
-  if (!/^\/(?!\/)[^?#\s]*$/.test(text) || text.length > 2000) {
+  if (!/^\/(?!\/)[^#\s]*$/.test(text) || text.length > 2000) {
     throw new BadCell(column, `“${text}” is not a path of the shop; write one that begins with /`);
   }
   return text;

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { sameName, samePath } from '#core/model/names.ts';
+import { sameName, sameAddress } from '#core/model/names.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import {
@@ -142,7 +142,7 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
     productId,
     title: values.title === undefined ? (before?.title ?? {}) : { ...before?.title, [locale]: values.title },
     path,
-    pathKey: path === null ? null : samePath(path),
+    pathKey: path === null ? null : sameAddress(path),
     brand: kept(values.brand, before?.brand, null),
     kind: kept(values.kind, before?.kind, null),
     seller: kept(values.seller, before?.seller, null),

@@ -1,6 +1,6 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
-import { samePath } from '#core/model/names.ts';
+import { sameAddress } from '#core/model/names.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface PageMapRow {
@@ -102,7 +102,7 @@ export async function countMisses(
   db: Queryable,
   { path, missing, browser, at }: { path: string; missing: readonly MapPart[]; browser: string; at: Date },
 ): Promise<void> {
-  await db.query(MISS, [samePath(path), missing, browser, at]);
+  await db.query(MISS, [sameAddress(path), missing, browser, at]);
 }
 
 export interface MissRow {

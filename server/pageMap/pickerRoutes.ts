@@ -6,7 +6,8 @@ import { getPickerStart, postMisses, putPickedMap, type PickerStart } from '#cor
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
+import { addressWith, parametersIn, samePath } from '#core/model/names.ts';
+import { productAt, productsByKeys, type ProductRow } from '../catalog/catalogQueries.ts';
 import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
@@ -62,7 +63,10 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
     const [draft, published, ids] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { rulebook } = live.current();
     const { locales, exponent } = rulebook.shop;
-    const goods = await productsByKeys(db, { ids, paths: path === undefined ? [] : [path] });
+    const some = await productsByKeys(db, { ids, paths: [] });
+    const parameters = parametersIn(some.flatMap((product) => product.path ?? []));
+    const own = path === undefined ? undefined : await productAt(db, addressWith(path, parameters));
+    const goods = [...some.filter(({ id }) => id !== own?.id), ...(own ? [own] : [])];
     return reply(
       200,
       {
@@ -87,7 +91,7 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
     async ({ body: { path, missing } }, { request }) => {
       const map = live.current().pageMap;
       // Only what the map speaks of; anything else is not about it.
-      if (map && pathMatches(map.productPage.path, path)) {
+      if (map && pathMatches(map.productPage.path, samePath(path))) {
         await countMisses(db, { path, missing, browser: browserOf(request), at: new Date(clock()) });
         await checkAfterMiss({ db, jobs });
       }

@@ -8,7 +8,7 @@ import { invalid, notFound } from '../http/errors.ts';
 import { reply, route } from '../http/route.ts';
 import { writeRows } from '../imports/importService.ts';
 import { readJson } from '../imports/rows.ts';
-import { lockProducts, pageOfProducts, productsByKeys, toProduct } from '../catalog/catalogQueries.ts';
+import { lockProducts, pageOfProducts, productAt, productsByKeys, toProduct } from '../catalog/catalogQueries.ts';
 import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
 import { writeStock } from '../catalog/stockQueries.ts';
 
@@ -17,7 +17,7 @@ export function productRoutes(endpoints: Endpoints, services: Services, shopper:
 
   route(endpoints, getGoods, async ({ query: { path, locale } }) => {
     const { rulebook } = live.current();
-    const [product] = await productsByKeys(shopper.db, { ids: [], paths: [path] });
+    const product = await productAt(shopper.db, path);
     const guest = { signedIn: false, roles: [], customerId: null, locale: locale ?? null, invitations: [] };
     const seen = { visitor: guest, moment: services.clock(), surface: 'product', page: null } as const;
     // What is kept from sight is not told either.

@@ -1,6 +1,6 @@
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
-import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { productAt } from '../catalog/catalogQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { escaped, sendPage } from '../pages/page.ts';
@@ -15,8 +15,7 @@ export function askPage(endpoints: Endpoints, { db, live }: Services): void {
       return;
     }
     const { path, variant } = request.query;
-    const [product] =
-      typeof path === 'string' && path.length <= 2000 ? await productsByKeys(db, { ids: [], paths: [path] }) : [];
+    const product = typeof path === 'string' && path.length <= 2000 ? await productAt(db, path) : undefined;
     const { shop } = live.current().rulebook;
     const locale = request.acceptsLanguages(...shop.locales) || null;
     const name = product ? wordsIn(product.title, locale, shop.locales) : '';

@@ -4,7 +4,7 @@ import type { Decision, SharedDecision } from '#core/engine/decision.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import { decideVisit, type ProductVariant } from '#core/engine/visit.ts';
-import { samePath } from '#core/model/names.ts';
+import { sameAddress, samePath } from '#core/model/names.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
@@ -123,7 +123,7 @@ function finder(rows: readonly ProductRow[]) {
   const byId = new Map(rows.map((row) => [row.id, row]));
   const byPath = new Map(rows.map((row) => [row.pathKey, row]));
   return (id: string | undefined, path: string | undefined): ProductRow | undefined =>
-    id === undefined ? byPath.get(samePath(path ?? '')) : byId.get(id);
+    id === undefined ? (byPath.get(sameAddress(path ?? '')) ?? byPath.get(samePath(path ?? ''))) : byId.get(id);
 }
 
 /** The distinct decisions, each once. */

@@ -11,7 +11,7 @@ import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../base/linkKeys.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
-import { productsByKeys } from '../catalog/catalogQueries.ts';
+import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import type { JobServices } from '../base/services.ts';
@@ -62,8 +62,8 @@ export async function join(services: JobServices, request: Join, network: string
   const { shop } = rulebook;
   const moment = clock();
   const locale = request.locale ?? null;
-  const [[product], visitor] = await Promise.all([
-    productsByKeys(db, { ids: [], paths: [request.path] }),
+  const [product, visitor] = await Promise.all([
+    productAt(db, request.path),
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: request.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');

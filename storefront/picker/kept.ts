@@ -48,7 +48,8 @@ export class Kept {
   }
 
   private async call(method: 'GET' | 'PUT', body?: PageMap): Promise<Response> {
-    const query = method === 'GET' ? `?${String(new URLSearchParams({ path: location.pathname }))}` : '';
+    const query =
+      method === 'GET' ? `?${String(new URLSearchParams({ path: location.pathname + location.search }))}` : '';
     const response = await fetch(`${this.origin}/v1/page-map-draft${query}`, {
       method,
       credentials: 'omit',

@@ -1,5 +1,5 @@
 import { useState } from 'preact/hooks';
-import { foundOn, PARTS, stillNeeded, type Part } from './parts.ts';
+import { foundOn, PARTS, stillNeeded, type Part, hereIn } from './parts.ts';
 import { ProofStrip, type Proving } from './proof.tsx';
 import type { Draft, Reading } from './reading/readPage.ts';
 import type { Proposal } from './selectors.ts';
@@ -219,7 +219,7 @@ function counts(part: Part, map: Draft, selector: string, others: View['others']
 
 function Foot({ view: { map, kept, canUndo, others }, acts }: Props) {
   const needed = stillNeeded(map);
-  const isChecked = map.pages?.includes(location.pathname) ?? false;
+  const isChecked = map.pages?.includes(hereIn(map)) ?? false;
   const labels = {
     saving: 'Saving …',
     kept: 'Saved in the draft. Publish it in Connection.',

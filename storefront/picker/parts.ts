@@ -1,3 +1,4 @@
+import { addressIn } from '../shared/address.ts';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import type { Draft } from './reading/readPage.ts';
 import { allOf, contains } from './deep.ts';
@@ -184,3 +185,6 @@ export const stillNeeded = (map: Draft): string[] =>
   PARTS.filter(({ key, read }) => ['productPage', 'control', 'card'].includes(key) && read(map) === undefined).map(
     ({ name }) => name.toLowerCase(),
   );
+
+/** The address of this page, as far as it tells products apart. */
+export const hereIn = ({ productPage }: Draft): string => addressIn(location, productPage?.parameters);

@@ -8,7 +8,7 @@ import { LOOK } from './look.ts';
 import { Panel, type Acts, type View } from './panel.tsx';
 import { alike, meant, withLinks } from './meaning.ts';
 import { joined } from './reading/join.ts';
-import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part } from './parts.ts';
+import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part, hereIn } from './parts.ts';
 import type { Proving } from './proof.tsx';
 import { LateReading } from './lateReading.ts';
 import { readPage, type Draft, type Reading } from './reading/readPage.ts';
@@ -125,7 +125,7 @@ class Picker {
 
   /** Looks at the other pages of the map, out of sight, to count what a selector finds there. */
   private look(): void {
-    const paths = (this.map.pages ?? []).filter((path) => path !== location.pathname).slice(0, MOST_FRAMES);
+    const paths = (this.map.pages ?? []).filter((path) => path !== hereIn(this.map)).slice(0, MOST_FRAMES);
     if (paths.join() !== this.frames.map(({ path }) => path).join()) {
       for (const { element } of this.frames) element.remove();
       this.frames = paths.map((path) => frame(path, this.drawSoon));
@@ -266,8 +266,8 @@ class Picker {
   private withThisPage = (map: Draft): Draft => {
     const { map: found, why } = readPage(document, new URL(location.href), this.start);
     this.why = why;
-    const pages = [...new Set([...(map.pages ?? []), location.pathname])];
-    return { ...joined(map, found, document), pages };
+    const next = joined(map, found, document);
+    return { ...next, pages: [...new Set([...(map.pages ?? []), hereIn(next)])] };
   };
 
   private change(map: Draft): void {
@@ -315,7 +315,7 @@ class Picker {
   };
 
   private checkThisPage = (): void => {
-    this.change({ ...this.map, pages: [...(this.map.pages ?? []), location.pathname] });
+    this.change({ ...this.map, pages: [...(this.map.pages ?? []), hereIn(this.map)] });
   };
 
   private done = (): void => {

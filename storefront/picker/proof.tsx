@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'preact/hooks';
 import { frame } from './frames.ts';
 import { blink } from './lights.ts';
-import { foundOn, type Part } from './parts.ts';
+import { foundOn, type Part, hereIn } from './parts.ts';
 import type { Draft } from './reading/readPage.ts';
 
 /** What is proved: a part, by the map as it was when that was asked for. */
@@ -22,7 +22,7 @@ export function ProofStrip({
 }) {
   const { part, map } = proving;
   const here = foundOn(document, location.pathname, map, part).length;
-  const paths = (map.pages ?? []).filter((path) => path !== location.pathname);
+  const paths = (map.pages ?? []).filter((path) => path !== hereIn(map));
   const elsewhere = paths.length > 0 ? ', and on the other pages:' : '. There are no other pages to check.';
   return (
     <section class={`strip ${side}`} aria-label="Show where">

@@ -1,5 +1,6 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { AskDecisions } from '#core/contract/storefront.ts';
+import { addressIn } from '../shared/address.ts';
 import { STAND_IN } from './marks.ts';
 import { closest, findAll } from './roots.ts';
 
@@ -52,7 +53,7 @@ export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): 
   });
   if (isProductPage(pageMap))
     for (const element of findAll(document, productPage.area, pageMap))
-      yield area(element, location.pathname, 'product', element);
+      yield area(element, addressIn(location, productPage.parameters), 'product', element);
   const others = [
     [card, 'listing'],
     [quickView, 'quickView'],
@@ -62,17 +63,17 @@ export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): 
     if (!shown) continue;
     for (const element of findAll(document, shown.area, pageMap)) {
       const [link] = partsOf(element, shown.link);
-      const path = link && addressOf(link);
+      const path = link && addressOf(link, productPage.parameters);
       if (link && path) yield area(element, path, surface, link);
     }
   }
 }
 
-function addressOf(link: Element): string | null {
-  if (link instanceof HTMLAnchorElement && link.hasAttribute('href')) return link.pathname;
+function addressOf(link: Element, parameters?: readonly string[]): string | null {
+  if (link instanceof HTMLAnchorElement && link.hasAttribute('href')) return addressIn(link, parameters);
   const href = link.getAttribute('href') ?? link.getAttribute('data-href');
   try {
-    return href === null ? null : new URL(href, document.baseURI).pathname;
+    return href === null ? null : addressIn(new URL(href, document.baseURI), parameters);
   } catch {
     return null;
   }

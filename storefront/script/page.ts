@@ -1,3 +1,4 @@
+import { addressIn } from '../shared/address.ts';
 import { textsIn } from '../shared/textsIn.ts';
 import { announcer } from './announce.ts';
 import { apply, applyTogether, leave, showOthers } from './apply.ts';
@@ -113,7 +114,8 @@ export function start(settings: Settings, always: PageSettings = {}): void {
           const decision = decisionOf(area);
           return decision ? [[area, decision] as const] : [];
         }),
-        decisionsAt: (path) => {
+        decisionsAt: (url) => {
+          const path = addressIn(url, pageMap.productPage.parameters);
           const of = (surface: Surface) => known.of({ path, surface });
           const answered = of('product') ?? of('listing');
           const area = areas.find((candidate) => candidate.path === path);

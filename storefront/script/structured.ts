@@ -12,7 +12,7 @@ export interface StructuredPage {
   /** Those of which it is known what stands there. */
   readonly areas: readonly (readonly [Area, SharedDecision])[];
   /** By a product's path. */
-  readonly decisionsAt: (path: string) => Decisions | undefined;
+  readonly decisionsAt: (url: Pick<URL, 'pathname' | 'search'>) => Decisions | undefined;
   /** Whether something else stands than when it was told last. */
   readonly isNew: boolean;
 }
@@ -46,7 +46,11 @@ let read = new WeakMap<Element, string>();
 
 type Node = Record<string, unknown>;
 
-function visit(value: unknown, decisionsAt: (path: string) => Decisions | undefined, about: Decisions | undefined) {
+function visit(
+  value: unknown,
+  decisionsAt: (url: Pick<URL, 'pathname' | 'search'>) => Decisions | undefined,
+  about: Decisions | undefined,
+) {
   if (typeof value !== 'object' || value === null) return;
   if (Array.isArray(value)) {
     for (const item of value) visit(item, decisionsAt, about);
@@ -55,7 +59,7 @@ function visit(value: unknown, decisionsAt: (path: string) => Decisions | undefi
   const node = value as Node;
   const type = [node['@type']].flat().join(' ');
   let decisions = about;
-  if (/\bProduct(Group)?\b/.test(type)) decisions = decisionsAt(pathOf(node)) ?? about;
+  if (/\bProduct(Group)?\b/.test(type)) decisions = decisionsAt(urlOf(node)) ?? about;
   if (/\b(Aggregate)?Offer\b/.test(type) && decisions) updateOffer(node, decisions(text(node.sku)));
   for (const [name, inner] of Object.entries(node)) {
     // A variant among others names itself by its sku.
@@ -71,11 +75,11 @@ function visit(value: unknown, decisionsAt: (path: string) => Decisions | undefi
 
 const text = (value: unknown) => (typeof value === 'string' ? value : undefined);
 
-function pathOf(node: Node): string {
+function urlOf(node: Node): Pick<URL, 'pathname' | 'search'> {
   try {
-    return new URL(text(node.url) ?? text(node['@id']) ?? '', document.baseURI).pathname;
+    return new URL(text(node.url) ?? text(node['@id']) ?? '', document.baseURI);
   } catch {
-    return location.pathname;
+    return location;
   }
 }
 

@@ -1,9 +1,9 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import pg from 'pg';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
+import { forgetMaps } from '../support/pageMaps.ts';
 import { staticShop } from '../support/staticShop.ts';
 
 const PRODUCT = '/plants/paper-lantern';
@@ -40,7 +40,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       shopper,
       stage,
     }) => {
-      const maps = await forgetMaps(stage);
+      const maps = (await forgetMaps(stage))!;
       const page = await owner.context().newPage();
       const { units, all } = PRESSES[dressing];
       for (const variant of ['last-bus-9-cm-pot', 'ash-dibber-one'])
@@ -163,16 +163,6 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
       await page.close();
     });
   });
-}
-
-/** Takes every map away, as in a shop that was just connected; answers with the one that was live. */
-async function forgetMaps({ databaseUrl }: Stage): Promise<PageMap> {
-  const database = new pg.Client({ connectionString: databaseUrl });
-  await database.connect();
-  const { rows } = await database.query<{ map: PageMap }>('SELECT map FROM page_maps ORDER BY id DESC LIMIT 1');
-  await database.query('DELETE FROM page_maps');
-  await database.end();
-  return rows[0]!.map;
 }
 
 /** Runs in the page: how many of each part two maps find, and whether they are the same. */

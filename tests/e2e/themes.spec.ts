@@ -1,10 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import pg from 'pg';
 import type { Browser, Page } from '@playwright/test';
 import type { getPageMap } from '#core/contract/pageMapCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { z } from 'zod';
 import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
+import { forgetMaps } from '../support/pageMaps.ts';
 import { staticShop } from '../support/staticShop.ts';
 import {
   isRight,
@@ -30,13 +30,11 @@ test('the first proposal maps shop pages that twelve different authors might hav
   stage,
   browser,
 }) => {
-  const database = new pg.Client({ connectionString: stage.databaseUrl });
-  await database.connect();
   const wrong: Record<string, string[]> = {};
   expect(themes).toHaveLength(12);
   for (const theme of themes) {
     await test.step(theme, async () => {
-      await database.query('DELETE FROM page_maps');
+      await forgetMaps(stage);
       const line = `<script src="${stage.understudy.url}/embed.js"></script>`;
       const html = readFileSync(`tests/themes/${theme}.html`, 'utf8').replace('<!--embed-->', line);
       const shop = await staticShop([[PATH, html]]);
@@ -45,7 +43,6 @@ test('the first proposal maps shop pages that twelve different authors might hav
       await shop.stop();
     });
   }
-  await database.end();
   expect(wrong).toEqual({});
 });
 

@@ -1,6 +1,7 @@
 import { Button, Skeleton, Snackbar, TextField } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import type { PageMap } from '#core/contract/pageMap.ts';
+import { samePath } from '#core/model/names.ts';
 import { patternSource } from '#core/contract/pathPattern.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
@@ -139,7 +140,7 @@ function Maps({ draft, live, zone }: MapsProps) {
 /** Opens the shop, with the picker over it, in a window of its own. */
 function ShowControl({ map }: { readonly map: PageMap | undefined }) {
   const picker = usePicker();
-  const product = map?.pages?.find((path) => new RegExp(patternSource(map.productPage.path)).test(path));
+  const product = map?.pages?.find((path) => new RegExp(patternSource(map.productPage.path)).test(samePath(path)));
   const [page, setPage] = useState<string | null>(null);
   const address = page ?? (map?.site === undefined ? '' : new URL(product ?? '/', map.site).href);
   const shop = useRef<Window | null>(null);

@@ -17,6 +17,14 @@ describe('an address in the page map', () => {
     expect(readRow(written, PATH)).toBe('/plants/*, /tools/**');
   });
 
+  it('lists the names of parameters that tell products apart', () => {
+    const PARAMETERS = '/productPage/parameters';
+    const written = writeRow(map('^/item$'), PARAMETERS, 'i, colour');
+    expect(written.productPage).toEqual({ path: '^/item$', area: 'main', parameters: ['i', 'colour'] });
+    expect(readRow(written, PARAMETERS)).toBe('i, colour');
+    expect(writeRow(written, PARAMETERS, '').productPage).not.toHaveProperty('parameters');
+  });
+
   it('that begins with ^ is an expression', () => {
     expect(writeRow(map('^/x'), PATH, '^/plants/[^/]+$').productPage.path).toBe('^/plants/[^/]+$');
   });

@@ -32,6 +32,7 @@ const visit = row('Cart and checkout');
 
 export const MAP_ROWS: readonly MapRow[] = [
   product('has an address like', '/productPage/path', null, true, '/plants/*'),
+  product('told apart by parameters', '/productPage/parameters', null, false, 'i, colour'),
   product('the product’s area', '/productPage/area', 'productPage', true),
   product('the control', '/control', 'control', true),
   product('the price', '/price', 'price'),
@@ -76,6 +77,7 @@ export function readRow(map: PageMap, pointer: string): string | undefined {
     .reduce<unknown>((branch, name) => (branch as Branch | undefined)?.[name], map);
   if (pointer === EVENT && map.variantEvent) return `${map.variantEvent.name} ${map.variantEvent.detail}`;
   if (isPath(pointer) && value !== undefined) return pathWords(value as PathPattern);
+  if (Array.isArray(value)) return value.join(', ');
   return typeof value === 'string' ? value : undefined;
 }
 
@@ -85,15 +87,16 @@ const isPath = (pointer: string) => pointer.endsWith('/path');
 const pathWords = (pattern: PathPattern): string =>
   typeof pattern === 'object' ? pattern.like.join(', ') : pattern.startsWith('^') ? pattern : `^.*${pattern}`;
 
-const pathIn = (text: string): PathPattern =>
-  text.startsWith('^')
-    ? text
-    : {
-        like: text
-          .split(',')
-          .map((part) => part.trim())
-          .filter(Boolean),
-      };
+const pathIn = (text: string): PathPattern => (text.startsWith('^') ? text : { like: partsOf(text) });
+
+const partsOf = (text: string): string[] =>
+  text
+    .split(',')
+    .map((part) => part.trim())
+    .filter(Boolean);
+
+/** Names, with commas between them. */
+const PARAMETERS = '/productPage/parameters';
 
 /** An event is said in two words: its name, and where the id is in its detail. */
 const EVENT = '/variantEvent';
@@ -111,11 +114,14 @@ export function writeRow(map: PageMap, pointer: string, text: string): PageMap {
       ? text
       : {
           ...without(before as Branch | undefined, inner),
-          ...(text ? { [inner]: isPath(pointer) ? pathIn(text) : text } : {}),
+          ...(text ? { [inner]: valueIn(pointer, text) } : {}),
         };
   const isEmpty = next === '' || (typeof next === 'object' && Object.keys(next).length === 0);
   return { ...others, ...(isEmpty ? {} : { [name]: next }) } as unknown as PageMap;
 }
+
+const valueIn = (pointer: string, text: string) =>
+  isPath(pointer) ? pathIn(text) : pointer === PARAMETERS ? partsOf(text) : text;
 
 function without(branch: Branch | undefined, name: string): Branch {
   const { [name]: _gone, ...others } = branch ?? {};

@@ -1,7 +1,8 @@
 import { allOf, contains, parentOf } from '../deep.ts';
 import { best, bestInEach } from '../naming.ts';
 import type { Known } from './pageProduct.ts';
-import { leadsTo, samePath } from './paths.ts';
+import { addressIn } from '../../shared/address.ts';
+import { leadsTo, parametersIn, samePath } from './paths.ts';
 import type { Box } from './prices.ts';
 import type { PageView } from './pageView.ts';
 
@@ -27,13 +28,14 @@ export function cardsOf(
 ): Cards | undefined {
   const { page, url, elements } = view;
   const isProduct = productPaths(view, known);
+  const parameters = parametersIn(known.products.map(({ path }) => path));
   const pathOf = (link: Element): string | null => {
     const to = leadsTo(link);
-    return to !== null && to.origin === url.origin ? to.pathname : null;
+    return to !== null && to.origin === url.origin ? addressIn(to, parameters) : null;
   };
   const links = elements.filter((element) => {
     const path = element.matches('a[href], [data-href]') ? pathOf(element) : null;
-    return path !== null && !samePath(path, url.pathname) && isProduct(path);
+    return path !== null && !samePath(path, addressIn(url, parameters)) && isProduct(path);
   });
   const holdsOther = (outer: Element, path: string | null) =>
     links.some((other) => contains(outer, other) && !samePath(pathOf(other) ?? '', path ?? ''));
@@ -107,7 +109,8 @@ function shapesOf(elements: readonly Element[]): Element[][] {
  */
 function productPaths({ elements, url }: PageView, { products }: Known): (path: string) => boolean {
   const bare = (path: string) => path.replace(/\/+$/, '');
-  const folderOf = (path: string) => bare(path).replace(/[^/]+$/, '');
+  const folderOf = (path: string) =>
+    path.includes('?') ? path.replace(/\?.*$/s, '?') : bare(path).replace(/[^/]+$/, '');
   const paths = new Set(products.map(({ path }) => bare(path)));
   const folders = new Set([...paths].map(folderOf));
   if (paths.size === 0) {

@@ -1,5 +1,6 @@
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
-import { samePath } from './paths.ts';
+import { addressIn } from '../../shared/address.ts';
+import { parametersIn, samePath } from './paths.ts';
 
 /** What the picker knows of the shop's goods. */
 export type Known = Pick<PickerStart, 'products' | 'exponent'>;
@@ -16,8 +17,10 @@ export interface PageProduct {
 }
 
 /** Structured data of a page (schema.org as JSON-LD and microdata, Open Graph), and the catalog at its address. */
-export function productOfPage(page: Document, { pathname }: URL, { products, exponent }: Known): PageProduct {
-  const inCatalog = products.find(({ path }) => samePath(path, pathname));
+export function productOfPage(page: Document, url: URL, { products, exponent }: Known): PageProduct {
+  const parameters = parametersIn(products.map(({ path }) => path));
+  const addressOf = (at: URL) => addressIn(at, parameters);
+  const inCatalog = products.find(({ path }) => samePath(addressOf(new URL(path, url)), addressOf(url)));
   const said = [...page.querySelectorAll('script[type="application/ld+json"]')].flatMap(({ textContent }) =>
     productsIn(parsed(textContent)),
   );

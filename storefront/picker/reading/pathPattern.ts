@@ -1,15 +1,21 @@
 import type { Known } from './pageProduct.ts';
 
+/** More paths than these are not written down one by one. */
+const MOST = 20;
+
 /** A pattern for the paths of products' pages, from those that are known. */
 export function pathPattern(pathname: string, { products }: Known): string {
-  const paths = [...new Set([pathname, ...products.map(({ path }) => path)])];
+  const paths = [...new Set([pathname, ...products.map(({ path }) => path.replace(/\?.*$/s, ''))])];
+  // Products that are told apart by what follows have few paths, and those are theirs alone.
+  if (products.some(({ path }) => path.includes('?'))) return `^(?:${paths.slice(0, MOST).map(escape).join('|')})/?$`;
   const parts = paths.map((path) => path.split('/').filter(Boolean));
   const depth = parts[0]?.length ?? 1;
   if (!parts.every(({ length }) => length === depth)) return '^/.+';
   const columns = Array.from({ length: depth - 1 }, (_, index) => [...new Set(parts.map((part) => part[index] ?? ''))]);
-  const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
   const columnValues = columns.map((values) =>
     values.length === 1 ? escape(values[0] ?? '') : values.length <= 6 ? `(${values.map(escape).join('|')})` : '[^/]+',
   );
   return `^/${[...columnValues, '[^/]+'].join('/')}/?$`;
 }
+
+const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

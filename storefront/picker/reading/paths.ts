@@ -11,6 +11,10 @@ function bare(path: string): string {
   }
 }
 
+/** The names of what stands after the paths of products. */
+export const parametersIn = (paths: readonly string[]): readonly string[] =>
+  [...new Set(paths.flatMap((path) => [...new URLSearchParams(path.split('?')[1] ?? '').keys()]))].sort();
+
 /** Where a link leads, also one that a script follows; null when it leads nowhere. */
 export function leadsTo(link: Element): URL | null {
   const href = link.getAttribute('href') ?? link.getAttribute('data-href');

@@ -6,6 +6,7 @@ import { cardsOf, type Cards } from './cards.ts';
 import { controlAmong, isExpress, isSubmit, rankedControls } from './controls.ts';
 import { descriptionIn, isStock, quantityIn, variantFields } from './fields.ts';
 import { productOfPage, type Known, type PageProduct } from './pageProduct.ts';
+import { parametersIn } from './paths.ts';
 import { pathPattern } from './pathPattern.ts';
 import { besideOf, boxesOf, isChoice, rankedPrices, type Box } from './prices.ts';
 import { PageView } from './pageView.ts';
@@ -57,7 +58,12 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   const [main] = found?.shown ?? [];
   if (found && main) {
     const area = found.shown.flatMap((one) => best([one.area], page) ?? []).join(', ');
-    map.productPage = { path: pathPattern(url.pathname, known), area: area || 'main' };
+    const parameters = parametersIn(known.products.map(({ path }) => path));
+    map.productPage = {
+      path: pathPattern(url.pathname, known),
+      area: area || 'main',
+      ...(parameters.length > 0 ? { parameters: [...parameters] } : {}),
+    };
   }
   if (cards) map.card = { area: cards.area, link: cards.link };
   const shown = [...(found?.shown ?? []), ...shownCards];
