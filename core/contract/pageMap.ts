@@ -71,7 +71,15 @@ export const PageMap = z
     title: Selectors.optional().describe('Inside an area'),
     description: Selectors.optional().describe('Inside an area'),
     quantity: Selectors.optional().describe('Inside an area: the box or menu of how many'),
-    variant: Selectors.optional().describe('The input, select or radios whose value is the variant’s id'),
+    variant: Selectors.optional().describe(
+      'The input, select or radios whose value is the variant’s id, or what is pressed now of what is',
+    ),
+    variantAttribute: z
+      .string()
+      .regex(/^[a-z][\w-]*$/)
+      .max(100)
+      .optional()
+      .describe('The attribute of what is pressed that holds the variant’s id, where its value does not'),
     variantParameter: z
       .string()
       .min(1)

@@ -129,7 +129,8 @@ export function chosenVariant({ element, surface, parts }: Area, pageMap: PageMa
   const { variant, variantParameter } = pageMap;
   for (const field of parts(variant) as (HTMLInputElement | HTMLSelectElement)[]) {
     const isRadio = field instanceof HTMLInputElement && field.type === 'radio';
-    if (!isRadio || field.checked) return field.value || field.getAttribute('value') || undefined;
+    if (!isRadio || field.checked)
+      return field.value || field.getAttribute(pageMap.variantAttribute ?? 'value') || undefined;
   }
   const isProductPage = surface === 'product' && variantParameter !== undefined;
   return (isProductPage && new URLSearchParams(location.search).get(variantParameter)) || undefined;

@@ -48,7 +48,17 @@ export function watch(
       subtree: true,
       characterData: true,
       attributes: true,
-      attributeFilter: ['value', 'checked', 'selected', 'href', 'class', 'content'],
+      attributeFilter: [
+        'value',
+        'checked',
+        'selected',
+        'href',
+        'class',
+        'content',
+        'aria-pressed',
+        'aria-checked',
+        'aria-selected',
+      ],
     });
     const listen = (name: string, handle: (event: Event) => void) => {
       root.addEventListener(name, handle, true);

@@ -1,3 +1,4 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import { expect, pickerAddress, publishRules, send, test, type Stage } from '../support/stage.ts';
 import { forProduct } from '../support/noted.ts';
@@ -82,6 +83,46 @@ test('products whose addresses differ by a parameter are brought in, mapped, and
     expect((await asked).url()).not.toContain('olive');
     await shopper.context().close();
   });
+  await page.context().close();
+  await shop.stop();
+});
+
+test('a size is chosen by pressing what has its number in an attribute of its own', async ({ stage, browser }) => {
+  await forgetMaps(stage);
+  const size = (id: string, words: string, more: string) =>
+    `<button type="button" class="pill${more}" data-pick="paper-lantern-${id}">${words}</button>`;
+  const html = `<!doctype html><html lang="en"><head><script src="${stage.understudy.url}/embed.js"></script></head>
+    <body><main><h1>Dahlia ‘Paper Lantern’</h1><p class="sum">€5.50</p>
+    <div class="pills">${size('1-tuber', 'One', ' lit')}${size('3-tubers', 'Three', '')}${size('5-tubers', 'Five', '')}</div>
+    <button class="take">Add to basket</button></main>
+    <script>for (const pill of document.querySelectorAll('.pill')) pill.onclick = () => {
+      document.querySelector('.lit').classList.remove('lit'); pill.classList.add('lit');
+    };</script></body></html>`;
+  const shop = await staticShop([['/plants/paper-lantern', html]]);
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(await pickerAddress(stage, `${shop.url}/plants/paper-lantern`));
+  await expect(page.locator('.panel .part').filter({ hasText: 'The choice of size' })).toContainText('1 here');
+  const map = await page.evaluate(() => sessionStorage.getItem('understudy-picker-draft'));
+  const read = JSON.parse(map ?? '{}') as Partial<PageMap>;
+  expect(read).toMatchObject({ variantAttribute: 'data-pick' });
+  await page.locator('#done').click();
+  await send(stage, 'PUT', '/api/page-map', { ...read, card: { area: '.none', link: 'a' } });
+  await publishRules(stage, [
+    {
+      id: 'threes',
+      on: true,
+      when: { fact: 'variant.id', op: 'in', value: ['paper-lantern-3-tubers'] },
+      then: { control: { kind: 'preorder', label: 'Order ahead' } },
+    },
+  ]);
+  const shopper = await (await browser.newContext()).newPage();
+  await shopper.goto(`${shop.url}/plants/paper-lantern`);
+  await expect(shopper.locator('.take')).toHaveText('Add to basket');
+  await shopper.getByRole('button', { name: 'Three' }).click();
+  await expect(shopper.locator('.take')).toHaveText('Order ahead');
+  await shopper.getByRole('button', { name: 'Five' }).click();
+  await expect(shopper.locator('.take')).toHaveText('Add to basket');
+  await shopper.context().close();
   await page.context().close();
   await shop.stop();
 });

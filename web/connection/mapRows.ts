@@ -40,6 +40,7 @@ export const MAP_ROWS: readonly MapRow[] = [
   product('amounts that would remain', null, 'otherMoney'),
   product('express pay', '/express', 'express'),
   product('the choice of size', '/variant', 'variant'),
+  product('its attribute with the variant’s id', '/variantAttribute', null, false, 'data-variant'),
   product('or its address parameter', '/variantParameter', null),
   product('or an event and its detail', '/variantEvent', null),
   product('quantity', '/quantity', 'quantity'),

@@ -63,6 +63,12 @@ function valuesOf(element: Element): string[] {
 const names = (element: Element) =>
   ['id', 'class', 'name', 'part', 'data-action', 'rel'].map((name) => element.getAttribute(name) ?? '').join(' ');
 
+/** What an element has of its own, in an attribute, of the numbers of variants. */
+function sizeOf(element: Element, ids: ReadonlySet<string>): { name: string; value: string } | undefined {
+  const found = [...element.attributes].find(({ name, value }) => name !== 'href' && ids.has(value));
+  return found && { name: found.name, value: found.value };
+}
+
 /** Those that could put what is shown here into the cart, the best first. */
 export function rankedControls(
   candidates: readonly Element[],
@@ -77,6 +83,19 @@ export function rankedControls(
   const hasId = (element: Element) =>
     valuesOf(element).some((value) => ids.has(value) || [...ids].some((id) => id.length > 3 && value.endsWith(id)));
   const target = (element: Element) => (element.matches('a') ? leadsTo(element) : null);
+  const sizes = candidates.flatMap((element) => {
+    const size = sizeOf(element, ids);
+    return size ? [{ element, ...size }] : [];
+  });
+  const isSize = (element: Element) => {
+    const own = sizes.find((size) => size.element === element);
+    const isBeside = (other: Element) =>
+      other.parentElement === element.parentElement ||
+      (other.className !== '' && other.className === element.className);
+    return sizes.some(
+      (other) => own && other.name === own.name && other.value !== own.value && isBeside(other.element),
+    );
+  };
   const signs: readonly Sign<Element>[] = [
     { weight: 8, reason: 'it sends the product’s own number', holds: hasId },
     {
@@ -143,6 +162,8 @@ export function rankedControls(
           '[aria-pressed], [aria-checked], [aria-expanded], [aria-haspopup], [role=radio], [role=tab], [type=reset]',
         ),
     },
+    // One of several that each have a number of their own is what is chosen.
+    { weight: -12, holds: isSize },
     // A sign that says nothing of adding: a heart, an arrow, a glass.
     { weight: -5, holds: (element) => /^[^\p{L}\p{N}+🛒🛍]{1,3}$/u.test(view.text(element)) },
     {

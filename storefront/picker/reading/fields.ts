@@ -71,6 +71,44 @@ export function quantityIn({ area, control, ids }: FieldContext, view: PageView)
 
 const NEVER = /csrf|token|return|redirect|_method|utf8|plan|frequency|selling/i;
 
+/** Buttons or links of which one is pressed: which they are, how the pressed one is told, and where its variant's id is. */
+export interface Pressed {
+  readonly elements: readonly Element[];
+  /** What of the selector says that it is pressed. */
+  readonly state: string;
+  readonly attribute: string;
+}
+
+const STATES = ['aria-checked', 'aria-pressed', 'aria-selected'];
+
+/** Several of which each has the id of a variant in an attribute, and one is told apart by a state or a class. */
+export function pressedVariants({ area, ids }: FieldContext, view: PageView): Pressed | undefined {
+  const attributeOf = (element: Element) =>
+    [...element.attributes].find(({ name, value }) => name !== 'id' && name !== 'href' && ids.has(value))?.name;
+  const candidates = view.elements.filter(
+    (element) =>
+      contains(area, element) && !element.matches('input, select, option, form') && attributeOf(element) !== undefined,
+  );
+  for (const candidate of candidates) {
+    const attribute = attributeOf(candidate) ?? '';
+    const elements = candidates.filter(
+      (element) => element.localName === candidate.localName && ids.has(element.getAttribute(attribute) ?? ''),
+    );
+    if (new Set(elements.map((element) => element.getAttribute(attribute))).size < 2) continue;
+    const state = stateOf(elements);
+    if (state !== undefined) return { elements, state, attribute };
+  }
+  return undefined;
+}
+
+function stateOf(elements: readonly Element[]): string | undefined {
+  const named = STATES.find((name) => elements.every((element) => element.hasAttribute(name)));
+  if (named !== undefined) return `[${named}="true"]`;
+  const classes = elements.flatMap((element) => [...element.classList]);
+  const own = [...new Set(classes)].filter((name) => classes.filter((other) => other === name).length === 1);
+  return own.length === 1 ? `.${CSS.escape(own[0] ?? '')}` : undefined;
+}
+
 /** The fields of which one has the chosen variant's id as its value. */
 export function variantFields(
   { area, control, ids }: FieldContext,
@@ -82,7 +120,7 @@ export function variantFields(
     (element) =>
       element !== quantity &&
       (contains(area, element) || (form !== null && formOf(element) === form)) &&
-      element.matches('select, input[type=radio], input[type=hidden], [role=radio][value], [aria-pressed][value]'),
+      element.matches('select, input[type=radio], input[type=hidden]'),
   );
   const values = (element: Element) =>
     [element, ...element.querySelectorAll('option')].map((one) => one.getAttribute('value') ?? '');
@@ -120,8 +158,7 @@ export function variantFields(
   const { candidate } = first;
   const isSame = (element: Element) =>
     element === candidate ||
-    (candidate.matches('[type=radio]') && element.getAttribute('name') === candidate.getAttribute('name')) ||
-    (candidate.matches('[role=radio], [aria-pressed]') && element.parentElement === candidate.parentElement);
+    (candidate.matches('[type=radio]') && element.getAttribute('name') === candidate.getAttribute('name'));
   return fields.filter(isSame);
 }
 

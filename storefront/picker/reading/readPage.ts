@@ -4,7 +4,7 @@ import { best, together } from '../naming.ts';
 import { hostsAround } from '../selectors.ts';
 import { cardsOf, type Cards } from './cards.ts';
 import { controlAmong, isExpress, isSubmit, rankedControls } from './controls.ts';
-import { descriptionIn, isStock, quantityIn, variantFields } from './fields.ts';
+import { descriptionIn, isStock, pressedVariants, quantityIn, variantFields } from './fields.ts';
 import { productOfPage, type Known, type PageProduct } from './pageProduct.ts';
 import { parametersIn } from './paths.ts';
 import { pathPattern } from './pathPattern.ts';
@@ -271,9 +271,13 @@ function putFields(map: Draft, { area, controls }: ProductParts, { ids, titles }
   );
   put('description', descriptionIn(area, view));
   const fields = variantFields(beside, quantity, view);
-  const variant = fields.length > 0 ? best(fields, area) : undefined;
-  if (variant !== undefined)
-    map.variant = fields[0]?.matches('[role=radio], [aria-pressed]')
-      ? `:is(${variant}):is([aria-checked="true"], [aria-pressed="true"])`
-      : variant;
+  const isSeen = fields.some((field) => field.matches(':not([type=hidden])'));
+  const found = isSeen ? undefined : pressedVariants(beside, view);
+  // A class may say something else than what is chosen; a hidden field that is sent says that.
+  const pressed = fields.length === 0 || found?.state.startsWith('[') ? found : undefined;
+  const elements = pressed?.elements ?? fields;
+  const variant = elements.length > 0 ? best(elements, area) : undefined;
+  if (variant === undefined) return;
+  map.variant = pressed ? `:is(${variant})${pressed.state}` : variant;
+  if (pressed && pressed.attribute !== 'value') map.variantAttribute = pressed.attribute;
 }
