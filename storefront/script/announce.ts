@@ -14,7 +14,7 @@ export function announcer(): (area: Area, control: SharedDecision['control']) =>
     const before = announced.get(element);
     announced.set(element, words);
     // A page that shows another product says so itself.
-    if (before !== undefined && before !== words && before.startsWith(`${path} `)) announce(wordsFor(control));
+    if (before !== words && before?.startsWith(`${path} `)) announce(wordsFor(control));
   };
 }
 

@@ -38,7 +38,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   // A box that is the control itself says how many of several products: none is right there.
   for (const box of parts(pageMap.quantity)) {
     if (box.matches(pageMap.control)) continue;
-    if (decision.reasons.limits.length > 0 || limited.has(box)) limit(box, decision.limits, shown.origin);
+    if (decision.reasons.limits[0] ?? limited.has(box)) limit(box, decision.limits, shown.origin);
     mark(labelOf(box), isSold || control.kind === 'quote' ? 'shown' : 'away');
   }
   notesOf(area, pageMap, withForm(decision, shown));

@@ -87,8 +87,9 @@ export function hold(pageMap: PageMap): Holding {
       for (let at = moving ?? first; at && at !== document.body; at = at.parentElement ?? hostOf(at) ?? undefined)
         chain.push(at);
       markFrom(chain);
-      // Words beside it cannot be taken alone.
-      markEmpty(first && !moving ? [first] : chain.filter((at) => at !== moving && hasWords(at)));
+      // Words beside it cannot be taken alone, and what changes in a table moves all of it.
+      const isOne = (at: Element) => at !== moving && (at.matches('table') || hasWords(at));
+      markEmpty(first && !moving ? [first] : chain.filter(isOne));
     },
     giveUp() {
       hasGivenUp = true;

@@ -90,7 +90,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
         surface,
         isShut: visit ? !(visit.cart.open && visit.checkout.open && visit.checkout.submitOrder.show) : false,
         variantId: sizeIn(area),
-        isChosen: sizeIn(area) !== undefined || area.parts(pageMap.variant).length === 0,
+        isChosen: sizeIn(area) !== undefined || !area.parts(pageMap.variant)[0],
         texts: textsIn(texts, document.documentElement.lang),
         openDialog: (control, like) => {
           openDialog(area, pageMap, known.of(area), control, like, { ...pageSettings, origin, changed: startOver });

@@ -9,8 +9,8 @@ export function keepPresses(): void {
     'click',
     (event) => {
       // The innermost, also in shadow roots; a press of the page's own making may be on none.
-      const [target] = event.composedPath() as Partial<Element>[];
-      const standIn = target?.closest?.<HTMLElement>(`a[${STAND_IN}]`);
+      const target = event.composedPath()[0] as Partial<Element>;
+      const standIn = target.closest?.<HTMLElement>(`a[${STAND_IN}]`);
       if (!standIn) return;
       event.stopImmediatePropagation();
       standIn.onclick?.(event);

@@ -6,9 +6,7 @@ export function addressIn(
   { pathname, search }: Pick<URL, 'pathname' | 'search'>,
   parameters: readonly string[] = [],
 ): string {
-  const given = new URLSearchParams(search);
-  const kept = String(
-    new URLSearchParams(parameters.flatMap((name) => (given.has(name) ? [[name, given.get(name)!]] : []))),
-  );
-  return pathname + (kept && `?${kept}`);
+  const kept = new URLSearchParams(search);
+  for (const name of [...kept.keys()]) if (!parameters.includes(name)) kept.delete(name);
+  return pathname + (String(kept) && `?${String(kept)}`);
 }

@@ -92,9 +92,7 @@ export function rankedControls(
     const isBeside = (other: Element) =>
       other.parentElement === element.parentElement ||
       (other.className !== '' && other.className === element.className);
-    return sizes.some(
-      (other) => own && other.name === own.name && other.value !== own.value && isBeside(other.element),
-    );
+    return sizes.some((other) => other.name === own?.name && other.value !== own.value && isBeside(other.element));
   };
   const signs: readonly Sign<Element>[] = [
     { weight: 8, reason: 'it sends the product’s own number', holds: hasId },
