@@ -323,6 +323,7 @@ describe('the storefront script', () => {
     const { headers, body } = await server.send('GET', '/embed.js', { asNobody: true });
     expect(headers.get('Content-Type')).toContain('javascript');
     const texts = { en: { from: 'from', waiting: 'waiting' }, fr: { from: 'dès', waiting: 'en attente' } };
-    expect(body).toBe(`start(${JSON.stringify({ origin: 'http://understudy.test', pageMap, texts })})`);
+    const settings = { origin: 'http://understudy.test', pageMap, texts, fits: true };
+    expect(body).toBe(`start(${JSON.stringify(settings)})`);
   });
 });

@@ -1,6 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
-import type { AddressInfo } from 'node:net';
 
 /** The programs that the build made, run as they are run for real. */
 const DIST = 'dist';
@@ -15,12 +14,28 @@ export interface Program {
   readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
+/** Below those that systems give to connections going out (RFC 6056), which could take a port before a program has it. */
+const PORTS = { from: 10_000, count: 20_000 };
+let next = (process.pid * 61) % PORTS.count;
+
+/** A port that nothing listens on; each process that tests begins at one of its own. */
 async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, '127.0.0.1');
-  await new Promise((resolve) => probe.once('listening', resolve));
-  const { port } = probe.address() as AddressInfo;
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
+  for (;;) {
+    next = (next + 1) % PORTS.count;
+    const port = PORTS.from + next;
+    const probe = createServer();
+    const isFree = await new Promise<boolean>((resolve) => {
+      probe.once('error', () => {
+        resolve(false);
+      });
+      probe.listen(port, '127.0.0.1', () => {
+        resolve(true);
+      });
+    });
+    if (!isFree) continue;
+    await new Promise((resolve) => probe.close(resolve));
+    return port;
+  }
 }
 
 function run(file: string, env: Readonly<Record<string, string>>): ChildProcess {
