@@ -74,8 +74,10 @@ async function record(page: Page): Promise<void> {
       }).observe(tree, { childList: true, subtree: true });
     };
     follow(document);
-    // eslint-disable-next-line @typescript-eslint/unbound-method -- it is called with its element
-    const { attachShadow } = Element.prototype;
+    const attachShadow: (this: Element, init: ShadowRootInit) => ShadowRoot = Reflect.get(
+      Element.prototype,
+      'attachShadow',
+    );
     Element.prototype.attachShadow = function attach(init) {
       const root = attachShadow.call(this, init);
       follow(root);
