@@ -49,7 +49,7 @@ export async function ask(
     !invitations.length &&
     wanted.every(({ surface }) => surface === page) &&
     query.toString().length < LONGEST_ADDRESS;
-  if (fits && areas.length > 0) void loadFitting(origin);
+  if (fits) void loadFitting(origin);
   // The call is a task of its own: on slow devices it and the address take long enough.
   await new Promise<void>(soon);
   const response = isShared

@@ -37,7 +37,7 @@ export function applyVisit(visit: Visit | null, pageMap: PageMap): void {
 /** To another page; never to the one that is left, which would go on for ever. */
 export function leaveFor(address: string | null): void {
   const to = new URL(address ?? '/', location.href);
-  if (to.href !== location.href) location.replace(to);
+  if (to.pathname !== location.pathname || to.host !== location.host) location.replace(to);
 }
 
 /** Shows only the payment methods that are left, and chooses one of them. */

@@ -48,17 +48,7 @@ export function watch(
       subtree: true,
       characterData: true,
       attributes: true,
-      attributeFilter: [
-        'value',
-        'checked',
-        'selected',
-        'href',
-        'class',
-        'content',
-        'aria-pressed',
-        'aria-checked',
-        'aria-selected',
-      ],
+      attributeFilter: ['value', 'checked', 'selected', 'href', 'class', 'content', 'aria-pressed', 'aria-checked'],
     });
     const listen = (name: string, handle: (event: Event) => void) => {
       root.addEventListener(name, handle, true);

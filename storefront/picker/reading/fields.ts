@@ -79,7 +79,8 @@ export interface Pressed {
   readonly attribute: string;
 }
 
-const STATES = ['aria-checked', 'aria-pressed', 'aria-selected'];
+/** Those that the script on the shop's pages follows. */
+const STATES = ['aria-checked', 'aria-pressed'];
 
 /** Several of which each has the id of a variant in an attribute, and one is told apart by a state or a class. */
 export function pressedVariants({ area, ids }: FieldContext, view: PageView): Pressed | undefined {
