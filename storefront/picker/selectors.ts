@@ -145,10 +145,13 @@ export function proposals(wanted: readonly Element[], tree: Document | Element):
   );
   const links = first.children.length === 0 ? [] : [...first.querySelectorAll('a[href]')].flatMap(namesOf);
   const folders = links.filter(({ text }) => text.includes('[href^=')).slice(0, 1);
-  const outers = [...inners, ...folders].map(({ text, cost }): Name => ({
-    text: `${first.localName}:has(${text})`,
-    cost: 9 + cost,
-  }));
+  // The innermost of its kind: on another page, rows may lie in rows.
+  const tag = first.localName;
+  const innermost = first.querySelector(tag) === null ? `:not(:has(${tag}))` : '';
+  const outers = [
+    ...inners.map(({ text, cost }): Name => ({ text: `${tag}:has(${text})`, cost: 9 + cost })),
+    ...folders.map(({ text, cost }): Name => ({ text: `${tag}:has(${text})${innermost}`, cost: 9 + cost })),
+  ];
   candidates.push(
     ...outers.filter(({ text }) => wanted.every((element) => element.matches(text))),
     ...chainsTo(first, tree),
