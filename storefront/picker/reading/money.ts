@@ -16,9 +16,13 @@ const MARKS_OF_DIRECTION = /[\u200e\u200f\u061c\u2066-\u2069]/g;
 export class Money {
   private readonly pattern: RegExp;
 
-  /** @param languages of the page (BCP 47); names of currencies are read in these and in English */
-  constructor(languages: readonly string[]) {
+  /**
+   * @param languages of the page (BCP 47); names of currencies are read in these and in English
+   * @param unit what the page calls its money beside that
+   */
+  constructor(languages: readonly string[], unit?: string) {
     const all = new Set(['en', ...languages].flatMap((language) => [...signsIn(language)]));
+    if (unit !== undefined) all.add(unit);
     const signs = [...all].sort((a, b) => b.length - a.length).map(escaped);
     const sign = `(?:(?<![\\p{L}\\p{M}])(?:${signs.join('|')})(?![\\p{L}\\p{M}])|[\\p{L}]{0,3}\\p{Sc})`;
     const between = '[\\s\\u00a0\\u202f]{0,2}';
@@ -40,6 +44,29 @@ export class Money {
       };
     });
   }
+}
+
+const WITH_WORD = new RegExp(
+  `^(?:(\\p{L}[\\p{L}\\p{M}]*)[\\s\\u00a0]?${NUMBER}|${NUMBER}[\\s\\u00a0]?(\\p{L}[\\p{L}\\p{M}]*))$`,
+  'u',
+);
+const LEAST_DIGITS = 3;
+
+/**
+ * The word that most numbers stand with where they stand alone: what people call their money need be no name of a
+ * currency (تومان is ten rial).
+ * @param texts of what is small on a page
+ */
+export function unitIn(texts: readonly string[]): string | undefined {
+  const numbers = new Map<string, Set<string>>();
+  for (const text of texts) {
+    const [whole, before, after] = WITH_WORD.exec(text) ?? [];
+    const word = before ?? after;
+    if (whole === undefined || word === undefined || (whole.match(/\p{Nd}/gu) ?? []).length < LEAST_DIGITS) continue;
+    numbers.set(word, (numbers.get(word) ?? new Set()).add(whole));
+  }
+  const [most] = [...numbers].sort(([, a], [, b]) => b.size - a.size);
+  return most && most[1].size > 1 ? most[0] : undefined;
 }
 
 /** Whether an amount is this price, in minor units of a currency with so many digits after the point. */

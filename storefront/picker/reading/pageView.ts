@@ -1,5 +1,8 @@
 import { allWordsOf, everything, parentOf, wordsOf } from '../deep.ts';
-import { Money, type Amount } from './money.ts';
+import { Money, unitIn, type Amount } from './money.ts';
+
+/** What says an amount and little else is not longer. */
+const SMALL = 40;
 
 const PRESSABLE =
   'button, input[type=submit], input[type=button], input[type=image], a[href], a[onclick], [role=button], [role=link][tabindex], [onclick]:not(form, body)';
@@ -18,7 +21,11 @@ export class PageView {
   ) {
     this.elements = [...everything(page)].filter((element) => !isUnseen(element));
     const languages = [page.documentElement.lang, ...navigator.languages].filter(isLanguage);
-    this.money = new Money([...new Set(languages)]);
+    const tags = [...new Set(languages)];
+    const known = new Money(tags);
+    const small = this.elements.filter((element) => element.textContent.length <= SMALL).map((one) => this.text(one));
+    const isUnnamed = !small.some((text) => known.amountsIn(text).length > 0);
+    this.money = isUnnamed ? new Money(tags, unitIn(small)) : known;
   }
 
   /** What can be pressed, and what stands for it: the innermost of those that say the same. */
@@ -97,6 +104,14 @@ export class PageView {
       one.left + one.width / 2 - other.left - other.width / 2,
       one.top + one.height / 2 - other.top - other.height / 2,
     );
+  }
+
+  /** px of room between two elements that stand one over the other; without end where they do not. */
+  gap(a: Element, b: Element): number {
+    const [one, other] = [this.rect(a), this.rect(b)];
+    const isOver = one.left < other.right && other.left < one.right;
+    const isRow = one.top < other.bottom && other.top < one.bottom;
+    return isOver || isRow ? Math.max(0, one.top - other.bottom, other.top - one.bottom) : Infinity;
   }
 
   /** Whether it is drawn as something to press: a ground or a border of its own. */
