@@ -77,6 +77,6 @@ function offersOf(value: unknown): Node[] {
   if (Array.isArray(value)) return value.flatMap(offersOf);
   if (typeof value !== 'object' || value === null) return [];
   const node = value as Node;
-  const isOffer = /\bOffer\b|\bAggregateOffer\b/.test([node['@type']].flat().join(' '));
+  const isOffer = /\b(Aggregate)?Offer\b/.test([node['@type']].flat().join(' ')) || node.priceCurrency !== undefined;
   return [...(isOffer ? [node] : []), ...Object.values(node).flatMap(offersOf)];
 }
