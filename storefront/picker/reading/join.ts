@@ -1,4 +1,5 @@
 import { allOf, contains } from '../deep.ts';
+import { leadsTo } from './paths.ts';
 import type { Draft } from './readPage.ts';
 
 /** Parts that stand in areas: one page may name them otherwise than another. */
@@ -47,7 +48,32 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
     const selector = beside(before[key], found[key], inside);
     if (selector !== undefined) map[key] = selector;
   }
+  if (map.control !== undefined && map.card)
+    map.control = withoutLinks(map.control, map.card, inside(map.control), page);
   const hosts = [...new Set([before.shadowHosts, found.shadowHosts].flatMap((list) => list?.split(', ') ?? []))];
   if (hosts.length > 0) map.shadowHosts = hosts.join(', ');
   return map;
+}
+
+/** What names a control must not name links to the products themselves ("choose a size"), drawn alike. */
+function withoutLinks(
+  control: string,
+  card: { area: string; link: string },
+  found: readonly Element[],
+  page: Document,
+) {
+  const cards = allOf(page, card.area);
+  const isToProduct = (element: Element) => {
+    const around = cards.find((one) => contains(one, element));
+    const [link] = around ? allOf(around, card.link) : [];
+    const [to, own] = [element, link].map((one) => one && leadsTo(one));
+    return to !== null && to !== undefined && own !== null && own !== undefined && to.href === own.href;
+  };
+  const links = found.filter((element) => element.matches('a'));
+  return links.length > 0 && links.every(isToProduct) && !control.includes('(')
+    ? control
+        .split(', ')
+        .map((one) => `${one}:not(a)`)
+        .join(', ')
+    : control;
 }
