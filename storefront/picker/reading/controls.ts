@@ -14,15 +14,15 @@ export interface ControlContext {
   readonly path: string | null;
   /** Addresses that lead to the cart. */
   readonly cartPaths: readonly string[];
-  /** What the control is called elsewhere on the page. */
-  readonly names?: ReadonlySet<string>;
+  /** What controls are called elsewhere on the page. */
+  readonly names: ReadonlySet<string>;
 }
 
 /** What scores less is no control. */
 const LEAST = 3;
 
 const FIELDS_OF_OTHERS =
-  'input[type=email], input[type=search], input[type=password], input[type=tel], input[type=file], textarea, input[name=email], input[name=q], input[name=query], input[name=search]';
+  'input[type=email], input[type=search], input[type=password], input[type=tel], input[type=file], textarea, input[name=email], input[name=q]:not([type=number]), input[name=query], input[name=search]';
 
 /** The form that something submits, or is in. */
 export const formOf = (element: Element): HTMLFormElement | null =>
@@ -63,10 +63,14 @@ function valuesOf(element: Element): string[] {
 const names = (element: Element) =>
   ['id', 'class', 'name', 'part', 'data-action', 'rel'].map((name) => element.getAttribute(name) ?? '').join(' ');
 
-/** What an element has of its own, in an attribute, of the numbers of variants. */
+/** What an element has of its own of the numbers of variants: in an attribute, or in an address of this very page. */
 function sizeOf(element: Element, ids: ReadonlySet<string>): { name: string; value: string } | undefined {
   const found = [...element.attributes].find(({ name, value }) => name !== 'href' && ids.has(value));
-  return found && { name: found.name, value: found.value };
+  const to = leadsTo(element);
+  const isHere = to !== null && samePath(to.pathname, new URL(element.baseURI).pathname);
+  const inAddress = isHere ? [...to.searchParams].find(([, value]) => ids.has(value)) : undefined;
+  const [name, value] = found ? [found.name, found.value] : (inAddress ?? []);
+  return name === undefined || value === undefined ? undefined : { name, value };
 }
 
 /** Those that could put what is shown here into the cart, the best first. */
@@ -116,8 +120,8 @@ export function rankedControls(
     },
     {
       weight: 3,
-      reason: 'it is called as on the product’s page',
-      holds: (element) => around.names?.has(nameOf(element)) ?? false,
+      reason: 'it is called so elsewhere on the page',
+      holds: (element) => around.names.has(nameOf(element)),
     },
     { weight: 3, reason: 'it submits a form', holds: (element) => isSubmit(element) && formOf(element) !== null },
     {

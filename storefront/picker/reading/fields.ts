@@ -64,7 +64,7 @@ export function quantityIn({ area, control, ids }: FieldContext, view: PageView)
       holds: (element) =>
         [...element.querySelectorAll('option')].some((option) => ids.has(option.getAttribute('value') ?? '')),
     },
-    { weight: -6, holds: (element) => element.matches('[name=q], [type=email]') },
+    { weight: -6, holds: (element) => element.matches('[name=q]:not([type=number]), [type=email]') },
   ];
   return ranked(fields, signs).find(({ score }) => score >= 4)?.candidate;
 }

@@ -124,7 +124,9 @@ const namesOf = (element: Element) =>
 function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: number): boolean {
   const unit = 10 ** -exponent;
   const others = boxes.filter((other) => other.element !== element).map((other) => other.amount.value);
-  const isSaving = others.some((a) => others.some((b) => a > b && Math.abs(a - b - amount.value) < unit / 2));
+  const isSaving = others.some((a) =>
+    others.some((b) => a > b && b > amount.value && Math.abs(a - b - amount.value) < unit / 2),
+  );
   const times = element.textContent.match(/\p{Nd}+/gu)?.map(Number) ?? [];
   const isPart = times.some(
     (count) => count > 1 && count <= 60 && others.some((a) => Math.abs(a - count * amount.value) < count * unit),
@@ -132,19 +134,28 @@ function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: numbe
   return isSaving || isPart;
 }
 
-/** What says more about a price and goes when it goes: others that stand with it. */
+/** px between two lines that belong together. */
+const NEAR = 36;
+
+/** What says more about a price and goes when it goes: others that stand with it, or with what does. */
 export function besideOf(price: Element, boxes: readonly Box[], view: PageView, area: Element): Element[] {
-  return boxes
-    .filter(({ element }) => element.closest(CHOICES) === null)
-    .filter(
-      ({ element }) =>
-        element !== price && contains(area, element) && !contains(element, price) && !contains(price, element),
-    )
-    .filter(
-      (box) =>
-        view.isStruck(box.element) ||
-        isSaid(box, boxes, 2) ||
-        (parentOf(box.element) === parentOf(price) && box.element.closest('label, button, fieldset, select') === null),
-    )
-    .map(({ element }) => element);
+  const others = boxes.filter(
+    ({ element }) =>
+      !isChoice(element) &&
+      element !== price &&
+      contains(area, element) &&
+      !contains(element, price) &&
+      !contains(price, element),
+  );
+  const beside = new Set<Element>();
+  const isBeside = (box: Box) =>
+    view.isStruck(box.element) ||
+    isSaid(box, boxes, 2) ||
+    parentOf(box.element) === parentOf(price) ||
+    [price, ...beside].some((one) => view.gap(box.element, one) <= NEAR);
+  for (let before = -1; before < beside.size;) {
+    before = beside.size;
+    for (const box of others) if (isBeside(box)) beside.add(box.element);
+  }
+  return others.flatMap(({ element }) => (beside.has(element) ? [element] : []));
 }

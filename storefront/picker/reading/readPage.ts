@@ -3,7 +3,7 @@ import { contains, hostOf, parentOf } from '../deep.ts';
 import { best, together } from '../naming.ts';
 import { hostsAround } from '../selectors.ts';
 import { cardsOf, type Cards } from './cards.ts';
-import { controlAmong, isExpress, isSubmit, rankedControls } from './controls.ts';
+import { controlAmong, isExpress, isSubmit, rankedControls, type ControlContext } from './controls.ts';
 import { descriptionIn, isStock, pressedVariants, quantityIn, variantFields } from './fields.ts';
 import { productOfPage, type Known, type PageProduct } from './pageProduct.ts';
 import { parametersIn } from './paths.ts';
@@ -44,15 +44,15 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   const cartPaths = cartPathsOf({ elements: view.elements, url, name: (element) => view.name(element) }, submits);
   const cards = cardsOf(view, boxes, pressables, known);
   const own = productOfPage(page, url, known);
-  const found = productOn(view, { boxes, pressables, cartPaths, cards, own, known });
   const seen = { boxes, pressables, cartPaths, cards, known };
-  const called = new Set((found?.shown[0]?.controls ?? []).map((control) => view.name(control)));
   const onCards = (names: ReadonlySet<string>) =>
     (cards?.elements ?? []).map((card) => cardOn(card, view, seen, names));
-  // What is a control on some cards is one on all.
-  const shownCards = onCards(
-    new Set([...called, ...onCards(called).flatMap(({ controls }) => controls.map((one) => view.name(one)))]),
-  );
+  const namesIn = (shown: readonly ProductParts[]) =>
+    new Set(shown.flatMap(({ controls }) => controls.map((control) => view.name(control))));
+  // What is a control on some cards is one on all, and on the product's page.
+  const found = productOn(view, { ...seen, own, names: namesIn(onCards(new Set())) });
+  const called = namesIn(found?.shown.slice(0, 1) ?? []);
+  const shownCards = onCards(new Set([...called, ...namesIn(onCards(called))]));
 
   const map: Draft = { site: url.origin };
   const [main] = found?.shown ?? [];
@@ -103,7 +103,15 @@ interface PageParts {
 /** The product that the page is about: its control and its price, and all that stands for them elsewhere on the page. */
 function productOn(
   view: PageView,
-  { boxes, pressables, cartPaths, cards, own, known }: PageParts & { own: PageProduct },
+  {
+    boxes,
+    pressables,
+    cartPaths,
+    cards,
+    own,
+    known,
+    names,
+  }: PageParts & Pick<ControlContext, 'names'> & { own: PageProduct },
 ): { shown: ProductParts[]; why: Reading['why'] } | undefined {
   const isInCard = (element: Element) => cards?.elements.some((card) => contains(card, element)) ?? false;
   if (!own.isCertain && (view.url.pathname === '/' || (cards?.elements.length ?? 0) > 3)) return undefined;
@@ -112,7 +120,7 @@ function productOn(
   const title = titleOf(view, own, isInCard);
   const priced = { prices: own.prices, exponent: known.exponent };
   const [roughly] = rankedPrices(money, priced, view, title);
-  const around = { ids: own.ids, path: view.url.pathname, cartPaths };
+  const around = { ids: own.ids, path: view.url.pathname, cartPaths, names };
   const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, view);
   const control = controlAmong(controls, view);
   if (!control) return undefined;
@@ -123,8 +131,7 @@ function productOn(
     .map(({ candidate }) => candidate);
   const alsoPrices = price
     ? money.filter(
-        (box) =>
-          box !== price.candidate && box.amount.digits === price.candidate.amount.digits && isFree(box.element, view),
+        (box) => box !== price.candidate && isFree(box.element, view) && isSaidAgain(box, price.candidate, money, view),
       )
     : [];
   const prices = [...(price ? [price.candidate] : []), ...alsoPrices].map(({ element }) => element);
@@ -168,6 +175,15 @@ const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
 
 const isFree = (element: Element, view: PageView) =>
   !view.isStruck(element) && !isChoice(element) && element.closest('a') === null;
+
+/** Whether a box says the price once more, as a price: in as few words, and in no list of prices by number. */
+function isSaidAgain(box: Box, price: Box, boxes: readonly Box[], view: PageView): boolean {
+  const isSame = ({ amount }: Box) => amount.digits === price.amount.digits;
+  const list = box.element.closest('table, ul, ol, dl, [role=table], [role=list]');
+  const isListed = list !== null && boxes.some((other) => !isSame(other) && contains(list, other.element));
+  const isShort = view.text(box.element).length <= view.text(price.element).length + 12;
+  return isSame(box) && isShort && !isListed;
+}
 
 /** What shows one product on a listing. */
 function cardOn(
