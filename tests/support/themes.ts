@@ -59,7 +59,22 @@ export async function readingScript(): Promise<string> {
 
 /** What was right of each part; absent where the page has none. */
 export type Right = Partial<
-  Record<'control' | 'price' | 'cards' | 'variant' | 'quantity' | 'cart' | 'beside' | 'express', boolean>
+  Record<
+    | 'control'
+    | 'price'
+    | 'cards'
+    | 'variant'
+    | 'quantity'
+    | 'cart'
+    | 'beside'
+    | 'express'
+    | 'quickView'
+    | 'lines'
+    | 'leads'
+    | 'order'
+    | 'methods',
+    boolean
+  >
 >;
 
 export interface Judged {
@@ -123,7 +138,7 @@ function compare({ known, before }: { known: typeof KNOWN; before: object | null
   const meant = (what: string) => truth.get(what) ?? [];
   const isProductPage =
     map.productPage !== undefined && new RegExp(map.productPage.path as string).test(location.pathname);
-  const areas = isProductPage ? all(map.productPage?.area) : [];
+  const areas = [...(isProductPage ? all(map.productPage?.area) : []), ...all(map.quickView?.area)];
   const cards = all(map.card?.area);
   const within = (selector: string | undefined) =>
     [...new Set(all(selector))].filter((element) => [...areas, ...cards].some((area) => holds(area, element)));
@@ -140,6 +155,13 @@ function compare({ known, before }: { known: typeof KNOWN; before: object | null
   right.price =
     pairs(prices, meant('price')) &&
     !prices.some((price) => meant('beside').some((other) => price !== other && holds(price, other)));
+  right.quickView = same(all(map.quickView?.area), meant('quick-view'));
+  right.lines = same(all(map.cartLine?.area), meant('line'));
+  for (const line of all(map.cartLine?.area))
+    right.lines &&= all(map.cartLine?.link, line)[0]?.getAttribute('href')?.startsWith('/plants/') ?? false;
+  right.leads = meant('to-checkout').length === 0 || same(all(map.checkout?.links), meant('to-checkout'));
+  right.order = same(all(map.checkout?.order), meant('order'));
+  right.methods = same(all(map.checkout?.methods), meant('method'));
   const isOwn = (element: Element) => !meant('card').some((card) => holds(card, element));
   const fields = meant('variant').filter(isOwn);
   const variants = within(map.variant).filter(isOwn);
