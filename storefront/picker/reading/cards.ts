@@ -6,12 +6,18 @@ import { leadsTo, parametersIn, samePath } from './paths.ts';
 import type { Box } from './prices.ts';
 import type { PageView } from './pageView.ts';
 
+/** Links of a page to pages of products. */
+export interface Goods {
+  readonly links: readonly Element[];
+  readonly pathOf: (link: Element) => string | null;
+}
+
 export interface Cards {
   readonly area: string;
   readonly link: string;
   readonly elements: readonly Element[];
-  /** Where each leads. */
-  readonly pathOf: (card: Element) => string | null;
+  /** What leads from one to its product. */
+  readonly linkOf: (card: Element) => Element | undefined;
 }
 
 const MOST_ABOVE = 8;
@@ -19,14 +25,11 @@ const MOST_SHAPES = 4;
 /** What stands around the products of a page. */
 const AROUND = 'nav, header, footer, [role=navigation]';
 
-/** What repeats around links to products: each with a price or something to press of its own. */
-export function cardsOf(
-  view: PageView,
-  boxes: readonly Box[],
-  pressables: readonly Element[],
-  known: Known,
-): Cards | undefined {
-  const { page, url, elements } = view;
+export const DIALOG = 'dialog[open], [role=dialog], [aria-modal=true]';
+
+/** All links to other products than the page's own. */
+export function goodsOn(view: PageView, known: Known): Goods {
+  const { url, elements } = view;
   const isProduct = productPaths(view, known);
   const parameters = parametersIn(known.products.map(({ path }) => path));
   const pathOf = (link: Element): string | null => {
@@ -37,6 +40,17 @@ export function cardsOf(
     const path = element.matches('a[href], [data-href]') ? pathOf(element) : null;
     return path !== null && !samePath(path, addressIn(url, parameters)) && isProduct(path);
   });
+  return { links, pathOf };
+}
+
+/** What repeats around links to products: each with a price or something to press of its own. */
+export function cardsOf(
+  { page }: PageView,
+  boxes: readonly Box[],
+  pressables: readonly Element[],
+  { links: all, pathOf }: Goods,
+): Cards | undefined {
+  const links = all.filter((link) => link.closest(DIALOG) === null);
   const holdsOther = (outer: Element, path: string | null) =>
     links.some((other) => contains(outer, other) && !samePath(pathOf(other) ?? '', path ?? ''));
   const around = (link: Element): Element => {
@@ -65,28 +79,24 @@ export function cardsOf(
   const found = [...new Set(links.map(isAlone ? least : around))]
     .filter((element) => element.closest('nav, [role=navigation]') === null)
     .filter(isShowing);
-  if (found.length === 0) return undefined;
+  return cardsAmong(found, links, page);
+}
+
+/** Those of several that show products, and all that are written like them. */
+export function cardsAmong(found: readonly Element[], links: readonly Element[], page: Document): Cards | undefined {
   const area = shapesOf(found)
     .slice(0, MOST_SHAPES)
     .flatMap((shape) => best(shape, page) ?? [])
     .join(', ');
   if (area === '') return undefined;
-  const all = allOf(page, area);
-  const linkIn = (card: Element) => (links.includes(card) ? card : links.find((link) => contains(card, link)));
-  const inside = all.flatMap((card) => (links.includes(card) ? [] : (linkIn(card) ?? [])));
-  const selfs = all.some((card) => links.includes(card))
-    ? [all.some((card) => card.matches('a[href]')) ? 'a' : '[data-href]']
+  const elements = allOf(page, area);
+  const linkOf = (card: Element) => (links.includes(card) ? card : links.find((link) => contains(card, link)));
+  const inside = elements.flatMap((card) => (links.includes(card) ? [] : (linkOf(card) ?? [])));
+  const selfs = elements.some((card) => links.includes(card))
+    ? [elements.some((card) => card.matches('a[href]')) ? 'a' : '[data-href]']
     : [];
-  const named = inside.length > 0 ? [bestInEach(inside, all) ?? 'a'] : [];
-  return {
-    area,
-    link: [...new Set([...selfs, ...named])].join(', '),
-    elements: all,
-    pathOf: (card) => {
-      const link = linkIn(card);
-      return link ? pathOf(link) : null;
-    },
-  };
+  const named = inside.length > 0 ? [bestInEach(inside, elements) ?? 'a'] : [];
+  return { area, link: [...new Set([...selfs, ...named])].join(', '), elements, linkOf };
 }
 
 /** Those that are written alike, the most first. */

@@ -153,7 +153,7 @@ export function rankedControls(
     {
       weight: -9,
       holds: (element) =>
-        element.closest('nav, [role=navigation], [role=search], [role=tablist], [role=dialog]:not([open])') !== null,
+        element.closest('nav, [role=navigation], [role=search], [role=tablist]') !== null || isInOther(element, price),
     },
     { weight: -6, holds: (element) => (formOf(element)?.querySelector(FIELDS_OF_OTHERS) ?? null) !== null },
     { weight: -6, holds: (element) => isStep(element, view) },
@@ -195,6 +195,12 @@ export function rankedControls(
     { weight: -2, holds: (element) => nameOf(element).length > 60 },
   ];
   return ranked(candidates, signs).filter(({ score }) => score >= LEAST);
+}
+
+/** In something that opens over the page, which the price is not in. */
+function isInOther(element: Element, price: Element | undefined): boolean {
+  const dialog = element.closest('[role=dialog]:not([open])');
+  return dialog !== null && !(price && contains(dialog, price));
 }
 
 const hasOwnQuery = ({ search }: URL, ids: ReadonlySet<string>) =>

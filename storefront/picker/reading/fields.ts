@@ -21,7 +21,8 @@ const labelOf = (element: Element): string => {
 const namesOf = (element: Element) =>
   `${element.getAttribute('name') ?? ''} ${element.id} ${element.getAttribute('class') ?? ''}`;
 const COUNTS = /qty|quant|menge|anzahl|cantidad|antal|aantal|amount|units|ilos|numero|count|how many/i;
-const countsUp = (element: Element) => {
+/** Whether a menu goes from one number to the next. */
+export const countsUp = (element: Element) => {
   const values = [...element.querySelectorAll('option')].map((option) =>
     Number(option.getAttribute('value') ?? option.textContent),
   );

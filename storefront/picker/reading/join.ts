@@ -1,6 +1,6 @@
 import { allOf, contains } from '../deep.ts';
 import { leadsTo } from './paths.ts';
-import type { Draft } from './readPage.ts';
+import type { Draft } from './reading.ts';
 
 /** Parts that stand in areas: one page may name them otherwise than another. */
 const IN_AREAS = [
@@ -22,7 +22,9 @@ const IN_AREAS = [
 export function joined(before: Draft, found: Draft, page: Document): Draft {
   const map: Draft = { ...found, ...before };
   const areasIn = (draft: Draft) =>
-    [draft.productPage?.area, draft.card?.area].flatMap((area) => (area === undefined ? [] : allOf(page, area)));
+    [draft.productPage?.area, draft.card?.area, draft.quickView?.area].flatMap((area) =>
+      area === undefined ? [] : allOf(page, area),
+    );
   // What the first page knows of areas is not asked of areas that only this page has.
   const areas = areasIn(found);
   const inside = (selector: string) =>
@@ -34,11 +36,15 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
     return isMissed && !was.split(', ').includes(now) ? `${was}, ${now}` : was;
   };
   const anywhere = (selector: string) => allOf(page, selector);
-  if (before.card && found.card)
-    map.card = {
-      area: beside(before.card.area, found.card.area, anywhere) ?? '',
-      link: beside(before.card.link, found.card.link, inside) ?? '',
-    };
+  for (const key of ['card', 'quickView', 'cartLine'] as const) {
+    const [was, now] = [before[key], found[key]];
+    if (!was || !now) continue;
+    // Links of a line of the cart are asked of the whole page: no product is bought there.
+    const links = key === 'cartLine' ? anywhere : inside;
+    map[key] = { area: beside(was.area, now.area, anywhere) ?? '', link: beside(was.link, now.link, links) ?? '' };
+  }
+  if (before.cart || found.cart) map.cart = { ...found.cart, ...before.cart };
+  if (before.checkout || found.checkout) map.checkout = { ...found.checkout, ...before.checkout };
   if (before.productPage && found.productPage)
     map.productPage = {
       ...before.productPage,
@@ -66,8 +72,8 @@ function withoutLinks(
   const isToProduct = (element: Element) => {
     const around = cards.find((one) => contains(one, element));
     const [link] = around ? allOf(around, card.link) : [];
-    const [to, own] = [element, link].map((one) => one && leadsTo(one));
-    return to !== null && to !== undefined && own !== null && own !== undefined && to.href === own.href;
+    const own = link ? leadsTo(link)?.href : undefined;
+    return own !== undefined && leadsTo(element)?.href === own;
   };
   const links = found.filter((element) => element.matches('a'));
   return links.length > 0 && links.every(isToProduct) && !control.includes('(')

@@ -1,26 +1,19 @@
-import type { PageMap } from '#core/contract/pageMap.ts';
-import { contains, hostOf, parentOf } from '../deep.ts';
-import { best, together } from '../naming.ts';
+import { contains } from '../deep.ts';
+import { best, bestInEach, together } from '../naming.ts';
 import { hostsAround } from '../selectors.ts';
-import { cardsOf, type Cards } from './cards.ts';
+import { cardsAmong, cardsOf, DIALOG, goodsOn, type Cards, type Goods } from './cards.ts';
 import { controlAmong, isExpress, isSubmit, rankedControls, type ControlContext } from './controls.ts';
 import { descriptionIn, isStock, pressedVariants, quantityIn, variantFields } from './fields.ts';
 import { productOfPage, type Known, type PageProduct } from './pageProduct.ts';
 import { parametersIn } from './paths.ts';
+import type { Draft, PageKind, Reading } from './reading.ts';
+import { areaAround, titleOf } from './productArea.ts';
 import { pathPattern } from './pathPattern.ts';
 import { besideOf, boxesOf, isChoice, rankedPrices, type Box } from './prices.ts';
 import { PageView } from './pageView.ts';
 import type { Scored } from './signs.ts';
 import { cartPathsOf, visitParts } from './visit.ts';
-
-export type Draft = { -readonly [K in keyof PageMap]?: PageMap[K] };
-
-/** What was read off a page. */
-export interface Reading {
-  readonly map: Draft;
-  /** Why the control and the price were taken for what they are, in words for the owner. */
-  readonly why: { readonly control?: readonly string[]; readonly price?: readonly string[] };
-}
+import { cartOn, checkoutOn } from './visitPages.ts';
 
 /** What a page shows of one product. */
 interface ProductParts {
@@ -42,17 +35,24 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   const { pressables } = view;
   const submits = pressables.filter(isSubmit);
   const cartPaths = cartPathsOf({ elements: view.elements, url, name: (element) => view.name(element) }, submits);
-  const cards = cardsOf(view, boxes, pressables, known);
+  const goods = goodsOn(view, known);
+  const all = cardsOf(view, boxes, pressables, goods);
   const own = productOfPage(page, url, known);
-  const seen = { boxes, pressables, cartPaths, cards, known };
+  const cart = own.isCertain ? undefined : cartOn(view, { boxes, pressables, cards: all, goods });
+  const cards = cart ? withoutLines(all, cart.lines, goods, page) : all;
+  const seen = { boxes, pressables, cartPaths, goods, known };
   const onCards = (names: ReadonlySet<string>) =>
-    (cards?.elements ?? []).map((card) => cardOn(card, view, seen, names));
+    (cards?.elements ?? []).map((card) => partsOn(card, cards?.linkOf(card), view, { ...seen, names }));
   const namesIn = (shown: readonly ProductParts[]) =>
     new Set(shown.flatMap(({ controls }) => controls.map((control) => view.name(control))));
   // What is a control on some cards is one on all, and on the product's page.
-  const found = productOn(view, { ...seen, own, names: namesIn(onCards(new Set())) });
+  const names = namesIn(onCards(new Set()));
+  const found = cart ? undefined : productOn(view, { ...seen, cards, own, names });
   const called = namesIn(found?.shown.slice(0, 1) ?? []);
-  const shownCards = onCards(new Set([...called, ...namesIn(onCards(called))]));
+  const allNames = new Set([...called, ...namesIn(onCards(called))]);
+  const shownCards = onCards(allNames);
+  const quick = found ? undefined : quickViewOn(view, { ...seen, names: allNames });
+  const checkout = (found ?? cart) ? undefined : checkoutOn(view, { boxes, pressables, cards, goods });
 
   const map: Draft = { site: url.origin };
   const [main] = found?.shown ?? [];
@@ -66,7 +66,9 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
     };
   }
   if (cards) map.card = { area: cards.area, link: cards.link };
-  const shown = [...(found?.shown ?? []), ...shownCards];
+  if (quick) map.quickView = quick.map;
+  if (cart?.map.cartLine) map.cartLine = cart.map.cartLine;
+  const shown = [...(found?.shown ?? []), ...shownCards, ...(quick ? [quick.shown] : [])];
   const areas = shown.map(({ area }) => area);
   const put = (key: 'control' | 'express' | 'price' | 'besidePrice', of: (one: ProductParts) => readonly Element[]) => {
     const wanted = shown.flatMap(of);
@@ -78,26 +80,69 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   put('price', ({ prices }) => prices);
   put('besidePrice', ({ beside }) => beside);
   if (main) putFields(map, main, own, view);
-  const all = shown.flatMap(({ area, controls, prices }) => [area, ...controls, ...prices]);
-  const hosts = [...new Set(all.flatMap(hostsAround))];
+  const inRoots = shown.flatMap(({ area, controls, prices }) => [area, ...controls, ...prices]);
+  const hosts = [...new Set(inRoots.flatMap(hostsAround))];
   if (hosts.length > 0) map.shadowHosts = hosts.join(', ');
-  Object.assign(
-    map,
-    visitParts(
-      view,
-      areas,
-      shown.flatMap(({ controls }) => controls),
-    ),
+  const leads = visitParts(
+    view,
+    areas,
+    shown.flatMap(({ controls }) => controls),
   );
-  return { map, why: found?.why ?? {} };
+  for (const key of ['cart', 'checkout'] as const) {
+    const part = { ...leads[key], ...(cart?.map ?? checkout)?.[key] };
+    if (Object.keys(part).length > 0) map[key] = part;
+  }
+  const kinds: readonly (PageKind | false)[] = [
+    found !== undefined && 'product',
+    cart !== undefined && 'cart',
+    checkout !== undefined && 'checkout',
+    quick !== undefined && 'quickView',
+    !found && !cart && !checkout && cards !== undefined && (isSearch(view) ? 'search' : 'listing'),
+  ];
+  return { map, why: found?.why ?? {}, kinds: kinds.filter((kind) => kind !== false) };
 }
 
-interface PageParts {
+/** What was looked for is in the address, by the name of a field for it. */
+const isSearch = ({ page, url }: PageView) =>
+  [...page.querySelectorAll('input[type=search], [role=search] input, search input')].some(
+    (field) => (url.searchParams.get(field.getAttribute('name') ?? '') ?? '') !== '',
+  );
+
+/** The products beside a cart. */
+function withoutLines(all: Cards | undefined, lines: Cards, { links }: Goods, page: Document): Cards | undefined {
+  const others = (all?.elements ?? []).filter((card) => !lines.elements.includes(card));
+  return others.length > 0 ? cardsAmong(others, links, page) : undefined;
+}
+
+/** A product in what has opened over the page. */
+function quickViewOn(view: PageView, parts: AreaParts): { map: Draft['quickView']; shown: ProductParts } | undefined {
+  const { boxes, goods } = parts;
+  const dialog = view.elements.find(
+    (element) =>
+      element.matches(DIALOG) &&
+      view.size(element) > 0 &&
+      boxes.some((box) => contains(element, box.element)) &&
+      new Set(goods.links.filter((link) => contains(element, link)).map(goods.pathOf)).size === 1,
+  );
+  const link = dialog && goods.links.find((one) => contains(dialog, one));
+  if (!dialog || !link) return undefined;
+  const [area, named] = [best([dialog], view.page), bestInEach([link], [dialog])];
+  const shown = partsOn(dialog, link, view, parts);
+  return area === undefined || named === undefined || shown.controls.length === 0
+    ? undefined
+    : { map: { area, link: named }, shown };
+}
+
+interface AreaParts extends Pick<ControlContext, 'cartPaths' | 'names'> {
   readonly boxes: readonly Box[];
   readonly pressables: readonly Element[];
-  readonly cartPaths: readonly string[];
-  readonly cards: Cards | undefined;
+  readonly goods: Goods;
   readonly known: Known;
+}
+
+interface PageParts extends AreaParts {
+  readonly cards: Cards | undefined;
+  readonly own: PageProduct;
 }
 
 /** The product that the page is about: its control and its price, and all that stands for them elsewhere on the page. */
@@ -117,7 +162,7 @@ function productOn(
   if (!own.isCertain && (view.url.pathname === '/' || (cards?.elements.length ?? 0) > 3)) return undefined;
   const mine = pressables.filter((element) => !isInCard(element));
   const money = boxes.filter(({ element }) => !isInCard(element) && element.closest('nav, aside, footer') === null);
-  const title = titleOf(view, own, isInCard);
+  const title = titleOf(view, own.titles, isInCard);
   const priced = { prices: own.prices, exponent: known.exponent };
   const [roughly] = rankedPrices(money, priced, view, title);
   const around = { ids: own.ids, path: view.url.pathname, cartPaths, names };
@@ -185,14 +230,14 @@ function isSaidAgain(box: Box, price: Box, boxes: readonly Box[], view: PageView
   return isSame(box) && isShort && !isListed;
 }
 
-/** What shows one product on a listing. */
-function cardOn(
+/** What shows one product among others, or over them. */
+function partsOn(
   card: Element,
+  link: Element | undefined,
   view: PageView,
-  { boxes, pressables, cartPaths, cards, known }: PageParts,
-  names: ReadonlySet<string>,
+  { boxes, pressables, cartPaths, goods, known, names }: AreaParts,
 ): ProductParts {
-  const path = cards?.pathOf(card) ?? null;
+  const path = link ? goods.pathOf(link) : null;
   const product = known.products.find((one) => one.path === path);
   const money = boxes.filter(({ element }) => contains(card, element));
   const mine = pressables.filter((element) => element !== card && contains(card, element) && !element.contains(card));
@@ -210,64 +255,6 @@ function cardOn(
   };
 }
 
-const letters = (text: string) =>
-  text
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, ' ')
-    .trim();
-
-/** What names the page's product. */
-function titleOf(
-  view: PageView,
-  { titles }: PageProduct,
-  isInCard: (element: Element) => boolean,
-): Element | undefined {
-  const known = titles.map(letters).filter((title) => title !== '');
-  const candidates = view.elements.filter(
-    (element) =>
-      element.matches('h1, h2, [role=heading], [itemprop=name], [class*=title], [class*=name]') &&
-      !isInCard(element) &&
-      element.closest('nav, footer') === null,
-  );
-  const lettersOf = (element: Element) => letters(view.text(element));
-  return (
-    candidates.find(
-      (element) => known.some((title) => lettersOf(element).includes(title)) && lettersOf(element).length < 120,
-    ) ?? candidates.find((element) => element.matches('h1, [aria-level="1"]'))
-  );
-}
-
-/** The smallest element around all of them, with the title too as long as that is not the whole page. */
-function areaAround(
-  parts: readonly Element[],
-  title: Element | undefined,
-  cards: Cards | undefined,
-  view: PageView,
-): Element {
-  const around = (elements: readonly Element[]) => {
-    for (let at: Element | null = elements[0] ?? null; at; at = parentOf(at)) {
-      const outer = at;
-      if (elements.every((element) => outer !== element && contains(outer, element))) return lightOf(outer);
-    }
-    return view.page.body;
-  };
-  const isTooMuch = (element: Element) =>
-    element.matches('body, html') || (cards?.elements.some((card) => contains(card, element)) ?? false);
-  const withTitle = title ? around([...parts, title]) : undefined;
-  if (withTitle && !isTooMuch(withTitle)) return withTitle;
-  const withoutTitle = around(parts);
-  if (!isTooMuch(withoutTitle)) return withoutTitle;
-  // Where all of it lies flat in the page, the page is the area; what is on cards is theirs all the same.
-  return parts.length > 1 ? view.page.body : around(parts);
-}
-
-/** The host, for what is inside a shadow root. */
-function lightOf(element: Element): Element {
-  let light = element;
-  for (let host = hostOf(light); host; host = hostOf(light)) light = host;
-  return light;
-}
-
 function putFields(map: Draft, { area, controls }: ProductParts, { ids, titles }: PageProduct, view: PageView): void {
   const [control] = controls;
   if (!control) return;
@@ -277,7 +264,7 @@ function putFields(map: Draft, { area, controls }: ProductParts, { ids, titles }
     if (selector !== undefined) map[key] = selector;
   };
   const within = view.elements.filter((element) => contains(area, element));
-  const title = titleOf(view, { titles } as PageProduct, (element) => !contains(area, element));
+  const title = titleOf(view, titles, (element) => !contains(area, element));
   put('title', title);
   const quantity = quantityIn(beside, view);
   put('quantity', quantity);

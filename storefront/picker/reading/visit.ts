@@ -4,6 +4,7 @@ import { best } from '../naming.ts';
 import { actionOf, isSubmit } from './controls.ts';
 import { leadsTo, samePath } from './paths.ts';
 import type { PageView } from './pageView.ts';
+import { exactly } from './visitPages.ts';
 
 /** Words for the cart in what is read aloud. */
 const CART_WORDS =
@@ -68,8 +69,7 @@ export function visitParts(view: PageView, areas: readonly Element[], controls: 
           .slice(0, 1);
   const part = (found: readonly Element[]) => best(found, page) ?? best(found.slice(0, 1), page);
   const [links, leads, opens] = [part(cart), part(checkout), part(drawer)];
-  const patternOf = (link: Element | undefined) =>
-    `^${(leadsTo(link!)?.pathname ?? '').replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/\/$/, '')}/?$`;
+  const patternOf = (link: Element | undefined) => exactly(link ? (leadsTo(link)?.pathname ?? '') : '');
   return {
     ...(links !== undefined
       ? { cart: { path: patternOf(cart[0]), links } }

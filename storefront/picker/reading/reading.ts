@@ -1,0 +1,16 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+
+/** A page map as far as it is known. */
+export type Draft = { -readonly [K in keyof PageMap]?: PageMap[K] };
+
+/** Pages that a shop has, of which a map is best made from one each. */
+export type PageKind = 'product' | 'listing' | 'search' | 'quickView' | 'cart' | 'checkout';
+
+/** What was read off a page. */
+export interface Reading {
+  readonly map: Draft;
+  /** What the page is taken for; several where something has opened over it. */
+  readonly kinds: readonly PageKind[];
+  /** Why the control and the price were taken for what they are, in words for the owner. */
+  readonly why: { readonly control?: readonly string[]; readonly price?: readonly string[] };
+}
