@@ -1,10 +1,11 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
 import { stillNeeded } from './parts.ts';
-import type { Draft } from './reading/readPage.ts';
+import type { Draft, PageKind } from './reading/reading.ts';
 
 const TOKEN = 'understudy-picker';
 const DRAFT = 'understudy-picker-draft';
+const SEEN = 'understudy-picker-seen';
 
 /** What the picker is told and tells: by its token, which the storefront script has kept for this tab. */
 export class Kept {
@@ -22,6 +23,14 @@ export class Kept {
   before(): Draft | null {
     const text = sessionStorage.getItem(DRAFT);
     return text === null ? null : (JSON.parse(text) as Draft);
+  }
+
+  /** Kinds of pages that were read in this tab, these among them. */
+  seen(kinds: readonly PageKind[]): readonly PageKind[] {
+    const before = JSON.parse(sessionStorage.getItem(SEEN) ?? '[]') as PageKind[];
+    const all = [...new Set([...before, ...kinds])];
+    sessionStorage.setItem(SEEN, JSON.stringify(all));
+    return all;
   }
 
   /**
@@ -45,6 +54,7 @@ export class Kept {
   end(): void {
     sessionStorage.removeItem(TOKEN);
     sessionStorage.removeItem(DRAFT);
+    sessionStorage.removeItem(SEEN);
   }
 
   private async call(method: 'GET' | 'PUT', body?: PageMap): Promise<Response> {

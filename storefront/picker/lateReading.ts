@@ -1,4 +1,4 @@
-import type { Draft } from './reading/readPage.ts';
+import type { Draft } from './reading/reading.ts';
 
 /** A page that changes is read again so soon; one that takes long to read, after so many times that. */
 const AGAIN_MS = 300;

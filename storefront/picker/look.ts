@@ -44,6 +44,8 @@ header button { border: 1px solid #6f8a8f; background: none; border-radius: 6px;
 .stop { padding: 0 16px 12px; background: #e3edea; }
 footer { padding: 10px 16px; border-top: 1px solid #dfd8c8; display: grid; gap: 8px; background: #fff; }
 footer p { margin: 0; }
+a { color: #0e6f7c; }
+a:focus-visible { outline: 2px solid #0e6f7c; outline-offset: 1px; }
 footer .acts { margin: 0; }
 .wrong { color: #97301c; }
 .strip { position: fixed; inset-inline: 12px; bottom: 12px; pointer-events: auto; background: #16323a; color: #f6f3ec; border-radius: 10px;

@@ -1,6 +1,6 @@
 import { allOf, contains, parentOf } from './deep.ts';
 import type { Part } from './parts.ts';
-import type { Draft } from './reading/readPage.ts';
+import type { Draft } from './reading/reading.ts';
 import { proposals } from './selectors.ts';
 
 const PRESSABLE = 'button, input, a, select, [role=button]';

@@ -1,26 +1,9 @@
 import { useState } from 'preact/hooks';
 import { foundOn, PARTS, stillNeeded, type Part, hereIn } from './parts.ts';
-import { ProofStrip, type Proving } from './proof.tsx';
-import type { Draft, Reading } from './reading/readPage.ts';
-import type { Proposal } from './selectors.ts';
-
-/** What the panel shows. */
-export interface View {
-  readonly map: Draft;
-  /** The part that is open. */
-  readonly open: Part | null;
-  /** Whether the next press on the page chooses. */
-  readonly isPicking: boolean;
-  readonly ways: readonly Proposal[];
-  readonly kept: { readonly state: 'saving' | 'kept' | 'started' | 'incomplete' | 'failed'; readonly why?: string };
-  readonly side: 'left' | 'right';
-  readonly canUndo: boolean;
-  /** Other pages, and what they hold; null while a page cannot be looked into. */
-  readonly others: readonly { readonly path: string; readonly page: Document | null }[];
-  readonly proving: Proving | null;
-  /** Why parts were taken for what they are when the page was read. */
-  readonly why: Reading['why'];
-}
+import { PageRead, PagesToRead } from './pages.tsx';
+import { ProofStrip } from './proof.tsx';
+import type { Draft } from './reading/reading.ts';
+import type { View } from './view.ts';
 
 export interface Acts {
   readonly open: (part: Part | null) => void;
@@ -79,7 +62,8 @@ export function Panel({ view, acts }: Props) {
   );
 }
 
-function Task({ view: { map, open, isPicking } }: { readonly view: View }) {
+function Task({ view }: { readonly view: View }) {
+  const { map, open, isPicking } = view;
   const unopened =
     map.control === undefined
       ? 'Read the page first, then check what was found.'
@@ -89,6 +73,7 @@ function Task({ view: { map, open, isPicking } }: { readonly view: View }) {
   return (
     <p class="task" role="status">
       {open ? opened(open) : unopened}
+      {!open && <PageRead view={view} />}
       {isPicking && <small>The page is paused. Arrow up selects more, Escape stops.</small>}
     </p>
   );
@@ -217,7 +202,8 @@ function counts(part: Part, map: Draft, selector: string, others: View['others']
   return [`${here} here`, ...there].join(' · ');
 }
 
-function Foot({ view: { map, kept, canUndo, others }, acts }: Props) {
+function Foot({ view, acts }: Props) {
+  const { map, kept, canUndo, others } = view;
   const needed = stillNeeded(map);
   const isChecked = map.pages?.includes(hereIn(map)) ?? false;
   const labels = {
@@ -232,6 +218,7 @@ function Foot({ view: { map, kept, canUndo, others }, acts }: Props) {
       <p class={kept.state === 'failed' ? 'wrong' : ''} role="status">
         {labels}
       </p>
+      <PagesToRead view={view} />
       {others.length > 0 && <p>Also looking at {others.map(({ path }) => path).join(', ')}.</p>}
       <div class="acts">
         <button type="button" id="propose" class={map.control === undefined ? 'main' : ''} onClick={acts.propose}>

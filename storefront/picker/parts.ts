@@ -1,6 +1,6 @@
 import { addressIn } from '../shared/address.ts';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
-import type { Draft } from './reading/readPage.ts';
+import type { Draft } from './reading/reading.ts';
 import { allOf, contains } from './deep.ts';
 
 /** One thing of the page map that can be pressed on the shop. */

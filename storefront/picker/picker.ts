@@ -1,18 +1,21 @@
 import { h, render } from 'preact';
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
-import { contains, parentOf, PICKER } from './deep.ts';
+import { parentOf, PICKER } from './deep.ts';
 import { frame, type Framed } from './frames.ts';
 import { Kept } from './kept.ts';
 import { blink, Outline } from './lights.ts';
 import { LOOK } from './look.ts';
-import { Panel, type Acts, type View } from './panel.tsx';
-import { alike, meant, withLinks } from './meaning.ts';
+import { Panel, type Acts } from './panel.tsx';
+import type { View } from './view.ts';
+import { meant, withLinks } from './meaning.ts';
 import { joined } from './reading/join.ts';
-import { areasOn, foundOn, stillNeeded, withMethodCodes, type Part, hereIn } from './parts.ts';
+import { foundOn, stillNeeded, withMethodCodes, type Part, hereIn } from './parts.ts';
 import type { Proving } from './proof.tsx';
 import { LateReading } from './lateReading.ts';
-import { readPage, type Draft, type Reading } from './reading/readPage.ts';
-import { hostsAround, proposals, type Proposal } from './selectors.ts';
+import { readPage } from './reading/readPage.ts';
+import type { Draft, PageKind, Reading } from './reading/reading.ts';
+import { hostsAround, type Proposal } from './selectors.ts';
+import { leastStray, waysFor } from './ways.ts';
 
 const MOST_FRAMES = 3;
 
@@ -59,6 +62,8 @@ class Picker {
   private isDrawn = true;
   /** Of what was read off this page. */
   private why: Reading['why'] = {};
+  private read: View['read'] = null;
+  private seen: readonly PageKind[];
   private readonly reading = new LateReading({
     read: (before) => withMethodCodes(this.withThisPage(before), document),
     current: () => this.map,
@@ -74,7 +79,9 @@ class Picker {
     private readonly store: Kept,
     private readonly start: PickerStart,
   ) {
-    this.map = store.before() ?? start.map ?? {};
+    const before = store.before();
+    this.map = before ?? start.map ?? {};
+    this.seen = store.seen([]);
     this.kept = { state: stillNeeded(this.map).length > 0 ? 'incomplete' : 'started' };
     this.outline = new Outline(root);
     this.away.className = 'away';
@@ -97,16 +104,19 @@ class Picker {
       attributes: true,
       attributeFilter: ['open'],
     });
-    if (this.map.control === undefined) this.propose();
+    // A page of a kind that was not read yet, while somebody goes from one to the next, is read at once.
+    const isNew = before !== null && this.kindsHere().some((kind) => !this.seen.includes(kind));
+    if (this.map.control === undefined || isNew) this.propose();
     else this.look();
   }
 
   private draw = (): void => {
     this.isDrawn = true;
     this.stayOnTop();
-    const { map, part, isPicking, ways, kept, side, past, proving, why } = this;
+    const { map, part, isPicking, ways, kept, side, past, proving, why, read, seen } = this;
     const others = this.frames.map(({ path, page }) => ({ path, page: page() }));
-    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo: past.length > 0, others, proving, why };
+    const canUndo = past.length > 0;
+    const view: View = { map, open: part, isPicking, ways, kept, side, canUndo, others, proving, why, read, seen };
     render(h(Panel, { view, acts: this.acts }), this.place);
   };
 
@@ -142,7 +152,7 @@ class Picker {
       const found = foundOn(document, location.pathname, this.map, part);
       const [first] = found;
       if (first) {
-        this.ways = this.waysFor(first, part);
+        this.ways = waysFor(first, part, this.map);
         blink(found);
       }
       this.isPicking = part.read(this.map) === undefined;
@@ -183,10 +193,10 @@ class Picker {
   private chosen(element: Element, part: Part): void {
     this.isPicking = false;
     this.outline.around(null);
-    this.ways = this.waysFor(element, part);
+    this.ways = waysFor(element, part, this.map);
     const before = part.read(this.map);
     const isElsewhere = before !== undefined && foundOn(document, location.pathname, this.map, part).length === 0;
-    if (isElsewhere) this.ways = this.leastStray(this.ways, part);
+    if (isElsewhere) this.ways = leastStray(this.ways, part, this.map, this.frames);
     const [first] = this.ways;
     if (!first) {
       this.draw();
@@ -198,30 +208,6 @@ class Picker {
     const hosts = [...new Set([...(this.map.shadowHosts?.split(/,\s*/) ?? []), ...hostsAround(element)])];
     this.change(hosts.length > 0 ? { ...map, shadowHosts: hosts.join(', ') } : map);
     blink(foundOn(document, location.pathname, this.map, part));
-  }
-
-  /** Ways that find nothing on the other pages first: what is right there is named already. */
-  private leastStray(ways: readonly Proposal[], part: Part): readonly Proposal[] {
-    const pages = this.frames.flatMap(({ path, page }) => {
-      const seen = page();
-      return seen ? [{ path, seen }] : [];
-    });
-    const strays = ({ selector }: Proposal) =>
-      pages.reduce((sum, { path, seen }) => sum + foundOn(seen, path, this.map, part, selector).length, 0);
-    return ways
-      .map((way) => ({ way, strays: strays(way) }))
-      .sort((a, b) => a.strays - b.strays)
-      .map(({ way }) => way);
-  }
-
-  private waysFor(element: Element, part: Part): Proposal[] {
-    const area = part.isInArea
-      ? areasOn(document, location.pathname, this.map).findLast(
-          (candidate) => candidate !== element && contains(candidate, element),
-        )
-      : undefined;
-    const wanted = part.key === 'card' || part.key === 'cartLine' ? alike(element) : [element];
-    return proposals(wanted, area ?? document);
   }
 
   /** While picking, the page does nothing. */
@@ -262,10 +248,15 @@ class Picker {
     this.reading.begin(before, this.map);
   };
 
+  private readHere = () => readPage(document, new URL(location.href), this.start);
+  private kindsHere = () => this.readHere().kinds;
+
   /** What was said stays; what this page shows beside is added. */
   private withThisPage = (map: Draft): Draft => {
-    const { map: found, why } = readPage(document, new URL(location.href), this.start);
+    const { map: found, why, kinds } = this.readHere();
     this.why = why;
+    this.read = { kinds, before: map };
+    this.seen = this.store.seen(kinds);
     const next = joined(map, found, document);
     return { ...next, pages: [...new Set([...(map.pages ?? []), hereIn(next)])] };
   };

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'preact/hooks';
 import { frame } from './frames.ts';
 import { blink } from './lights.ts';
 import { foundOn, type Part, hereIn } from './parts.ts';
-import type { Draft } from './reading/readPage.ts';
+import type { Draft } from './reading/reading.ts';
 
 /** What is proved: a part, by the map as it was when that was asked for. */
 export interface Proving {

@@ -1,0 +1,92 @@
+import type { View } from './view.ts';
+import { allOf } from './deep.ts';
+import { foundOn, PARTS } from './parts.ts';
+import type { Draft, PageKind } from './reading/reading.ts';
+
+/** A page that a shop may have, what it is called, and what a map should find on it. */
+interface PageToRead {
+  readonly kind: PageKind;
+  readonly name: string;
+  /** Keys of parts. */
+  readonly parts: readonly string[];
+  /** The link on this page that leads to one, where there is one. */
+  readonly linkIn?: (map: Draft) => Element | undefined;
+}
+
+const linkTo = (selector: string | undefined): Element | undefined =>
+  selector === undefined ? undefined : allOf(document, selector).find((element) => element.matches('a[href]'));
+
+const PAGES: readonly PageToRead[] = [
+  {
+    kind: 'product',
+    name: 'a product’s page',
+    parts: ['productPage', 'control', 'price'],
+    linkIn: ({ card }) => linkTo(card && `:is(${card.area}) :is(${card.link}), :is(${card.area}):is(${card.link})`),
+  },
+  { kind: 'listing', name: 'a listing', parts: ['card', 'cardLink'] },
+  { kind: 'search', name: 'what a search finds', parts: ['card', 'cardLink'] },
+  { kind: 'quickView', name: 'a quick view', parts: ['quickView'] },
+  { kind: 'cart', name: 'the cart', parts: ['cartLine', 'checkout.links'], linkIn: ({ cart }) => linkTo(cart?.links) },
+  {
+    kind: 'checkout',
+    name: 'the checkout',
+    parts: ['checkout.order', 'checkout.methods'],
+    linkIn: ({ checkout }) => linkTo(checkout?.links),
+  },
+];
+
+const list = (names: readonly string[]) => new Intl.ListFormat('en').format(names);
+const lower = (name: string) => name.charAt(0).toLowerCase() + name.slice(1);
+
+/** What reading this page gave, and what it should have given and did not. */
+export function PageRead({ view: { map, read } }: { readonly view: View }) {
+  if (!read) return null;
+  const pages = PAGES.filter(({ kind }) => read.kinds.includes(kind));
+  if (pages.length === 0)
+    return (
+      <small>
+        No product, cart or checkout was found here. If there is one, press its lines below and show each part; a cart
+        must have something in it.
+      </small>
+    );
+  const added = PARTS.filter((part) => part.read(read.before) === undefined && part.read(map) !== undefined);
+  const missing = PARTS.filter(
+    (part) =>
+      pages.some(({ parts }) => parts.includes(part.key)) &&
+      foundOn(document, location.pathname, map, part).length === 0,
+  );
+  return (
+    <small>
+      {`Read as ${list(pages.map(({ name }) => name))}.`}
+      {added.length > 0 && ` New: ${list(added.map(({ name }) => lower(name)))}.`}
+      {missing.length > 0 && ` Not found: ${list(missing.map(({ name }) => lower(name)))}; press its line to show it.`}
+    </small>
+  );
+}
+
+/** Which kinds of pages were read, and where to go for those that were not. */
+export function PagesToRead({ view: { map, seen } }: { readonly view: View }) {
+  const left = PAGES.filter(({ kind }) => !seen.includes(kind));
+  if (left.length === 0) return <p>Every kind of page has been read.</p>;
+  return (
+    <p id="pages-to-read">
+      {'Still to open, if the shop has it: '}
+      {left.map(({ kind, name, linkIn }, index) => {
+        const href = linkIn?.(map)?.getAttribute('href');
+        return (
+          <>
+            {index > 0 && ', '}
+            {href ? (
+              <a key={kind} href={href}>
+                {name}
+              </a>
+            ) : (
+              <span key={kind}>{name}</span>
+            )}
+          </>
+        );
+      })}
+      . Each is read as it opens.
+    </p>
+  );
+}

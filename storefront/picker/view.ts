@@ -1,0 +1,26 @@
+import type { Part } from './parts.ts';
+import type { Proving } from './proof.tsx';
+import type { Draft, PageKind, Reading } from './reading/reading.ts';
+import type { Proposal } from './selectors.ts';
+
+/** What the panel shows. */
+export interface View {
+  readonly map: Draft;
+  /** The part that is open. */
+  readonly open: Part | null;
+  /** Whether the next press on the page chooses. */
+  readonly isPicking: boolean;
+  readonly ways: readonly Proposal[];
+  readonly kept: { readonly state: 'saving' | 'kept' | 'started' | 'incomplete' | 'failed'; readonly why?: string };
+  readonly side: 'left' | 'right';
+  readonly canUndo: boolean;
+  /** Other pages, and what they hold; null while a page cannot be looked into. */
+  readonly others: readonly { readonly path: string; readonly page: Document | null }[];
+  readonly proving: Proving | null;
+  /** Why parts were taken for what they are when the page was read. */
+  readonly why: Reading['why'];
+  /** What this page was taken for, and what was known before it was read; null until it is. */
+  readonly read: { readonly kinds: readonly PageKind[]; readonly before: Draft } | null;
+  /** Kinds of pages that were read so far. */
+  readonly seen: readonly PageKind[];
+}

@@ -1,0 +1,36 @@
+import { contains } from './deep.ts';
+import type { Framed } from './frames.ts';
+import { alike } from './meaning.ts';
+import { areasOn, foundOn, type Part } from './parts.ts';
+import type { Draft } from './reading/reading.ts';
+import { proposals, type Proposal } from './selectors.ts';
+
+/** Ways to name what was pressed as a part, or all that is like it where a part is one of several. */
+export function waysFor(element: Element, part: Part, map: Draft): Proposal[] {
+  const area = part.isInArea
+    ? areasOn(document, location.pathname, map).findLast(
+        (candidate) => candidate !== element && contains(candidate, element),
+      )
+    : undefined;
+  const wanted = part.key === 'card' || part.key === 'cartLine' ? alike(element) : [element];
+  return proposals(wanted, area ?? document);
+}
+
+/** Ways that find nothing on the other pages first: what is right there is named already. */
+export function leastStray(
+  ways: readonly Proposal[],
+  part: Part,
+  map: Draft,
+  frames: readonly Framed[],
+): readonly Proposal[] {
+  const pages = frames.flatMap(({ path, page }) => {
+    const seen = page();
+    return seen ? [{ path, seen }] : [];
+  });
+  const strays = ({ selector }: Proposal) =>
+    pages.reduce((sum, { path, seen }) => sum + foundOn(seen, path, map, part, selector).length, 0);
+  return ways
+    .map((way) => ({ way, strays: strays(way) }))
+    .sort((a, b) => a.strays - b.strays)
+    .map(({ way }) => way);
+}
