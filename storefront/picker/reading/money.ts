@@ -20,22 +20,22 @@ export class Money {
    * @param languages of the page (BCP 47); names of currencies are read in these and in English
    * @param unit what the page calls its money beside that
    */
-  constructor(languages: readonly string[], unit?: string) {
+  constructor(languages: readonly string[], unit?: Unit) {
     const all = new Set(['en', ...languages].flatMap((language) => [...signsIn(language)]));
-    if (unit !== undefined) all.add(unit);
     const signs = [...all].sort((a, b) => b.length - a.length).map(escaped);
-    const sign = `(?:(?<![\\p{L}\\p{M}])(?:${signs.join('|')})(?![\\p{L}\\p{M}])|[\\p{L}]{0,3}\\p{Sc})`;
+    const sign = `(?:(?<![\\p{L}\\p{M}])(?:${signs.join('|')})(?![\\p{L}\\p{M}])\\.?|[\\p{L}]{0,3}\\p{Sc})`;
     const between = '[\\s\\u00a0\\u202f]{0,2}';
     // A name may follow a number without a space, as in 1,980円.
     const after = `(?:\\p{Sc}|(?:${signs.join('|')})(?![\\p{L}\\p{M}]))`;
     // Whole amounts are written 59,- without any sign where everybody knows it.
-    const bare = '(?<![\\p{Nd}.,])(\\p{Nd}+(?:[. \\u00a0]\\p{Nd}{3})*)[.,][-–—](?!\\p{Nd})';
-    this.pattern = new RegExp(`${sign}${between}(${NUMBER})|(${NUMBER})${between}${after}|${bare}`, 'gu');
+    const bare = '(?<![\\p{Nd}.,])(\\p{Nd}+(?:[. \\u00a0]\\p{Nd}{3})*)[.,:][-–—](?!\\p{Nd})';
+    const own = unit ? `|${escaped(unit.before)}${between}(${NUMBER})${between}${escaped(unit.after)}` : '';
+    this.pattern = new RegExp(`${sign}${between}(${NUMBER})|(${NUMBER})${between}${after}|${bare}${own}`, 'gu');
   }
 
   amountsIn(text: string): Amount[] {
     return [...text.replace(MARKS_OF_DIRECTION, '').matchAll(this.pattern)].map((match) => {
-      const number = asciiOf(match[1] ?? match[2] ?? match[3] ?? '');
+      const number = asciiOf(match.slice(1).find((group) => group !== undefined) ?? '');
       return {
         digits: number.replace(/\D/g, ''),
         value: valueOf(number),
@@ -46,27 +46,35 @@ export class Money {
   }
 }
 
-const WITH_WORD = new RegExp(
-  `^(?:(\\p{L}[\\p{L}\\p{M}]*)[\\s\\u00a0]?${NUMBER}|${NUMBER}[\\s\\u00a0]?(\\p{L}[\\p{L}\\p{M}]*))$`,
-  'u',
-);
-const LEAST_DIGITS = 3;
+/** What stands before and after an amount. */
+export interface Unit {
+  readonly before: string;
+  readonly after: string;
+}
+
+const ALONE = new RegExp(`^([^\\p{Nd}]{0,8}?)\\s*${NUMBER}\\s*([^\\p{Nd}]{0,8})$`, 'u');
+/** What numbers of other things stand with: shares, marks, counts in brackets. */
+const OTHER = /[%‰★☆⭐#()[\]×*+°]/u;
+const LEAST_DIGITS = 2;
 
 /**
- * The word that most numbers stand with where they stand alone: what people call their money need be no name of a
- * currency (تومان is ten rial).
+ * What most numbers stand with where they stand alone: what people call their money need be no name of a currency (تومان is
+ * ten rial), and whole amounts have signs of their own (Rs. 450/-).
  * @param texts of what is small on a page
  */
-export function unitIn(texts: readonly string[]): string | undefined {
-  const numbers = new Map<string, Set<string>>();
+export function unitIn(texts: readonly string[]): Unit | undefined {
+  const numbers = new Map<string, { unit: Unit; values: Set<string> }>();
   for (const text of texts) {
-    const [whole, before, after] = WITH_WORD.exec(text) ?? [];
-    const word = before ?? after;
-    if (whole === undefined || word === undefined || (whole.match(/\p{Nd}/gu) ?? []).length < LEAST_DIGITS) continue;
-    numbers.set(word, (numbers.get(word) ?? new Set()).add(whole));
+    const [whole, before = '', after = ''] = ALONE.exec(text) ?? [];
+    const key = `${before} ${after}`;
+    if (whole === undefined || key === ' ' || OTHER.test(key)) continue;
+    if ((whole.match(/\p{Nd}/gu) ?? []).length < LEAST_DIGITS) continue;
+    const known = numbers.get(key) ?? { unit: { before: before.trim(), after: after.trim() }, values: new Set() };
+    known.values.add(whole);
+    numbers.set(key, known);
   }
-  const [most] = [...numbers].sort(([, a], [, b]) => b.size - a.size);
-  return most && most[1].size > 1 ? most[0] : undefined;
+  const [most] = [...numbers.values()].sort((a, b) => b.values.size - a.values.size);
+  return most && most.values.size > 1 ? most.unit : undefined;
 }
 
 /** Whether an amount is this price, in minor units of a currency with so many digits after the point. */
