@@ -1,4 +1,4 @@
-import { allOf, contains, wordsOf } from './deep.ts';
+import { allOf, contains, parentOf, wordsOf } from './deep.ts';
 import { proposals } from './selectors.ts';
 
 /** The likeliest selector that finds just these. */
@@ -33,12 +33,15 @@ export function together(
     const area = element && areas.findLast((candidate) => contains(candidate, element));
     if (!element || !area) break;
     // One that reaches the most of what is left, and nothing that is not wanted.
-    const [next] = proposals([element], area)
+    const [next] = [element, ...saidBy(element, area)]
+      .flatMap((one) => proposals([one], area))
       .map(({ selector, found }, rank) => {
         const all = foundIn(areas, selector);
         const right = [...left].filter((candidate) => all.some((other) => hasSameText(other, candidate))).length;
         const isWanted = (candidate: Element) => [...first, ...wanted].some((other) => hasSameText(other, candidate));
-        const wrong = new Set(all.filter((candidate) => !isWanted(candidate))).size;
+        // What lies in another that is found would be found twice.
+        const isNested = (candidate: Element) => all.some((other) => other !== candidate && contains(candidate, other));
+        const wrong = new Set(all.filter((candidate) => !isWanted(candidate) || isNested(candidate))).size;
         return { selector, score: right * 2 - wrong * 10 - rank * 0.5 - found };
       })
       .sort((a, b) => b.score - a.score);
@@ -50,6 +53,14 @@ export function together(
     left.delete(element);
   }
   return selectors.length > 0 ? selectors.join(', ') : undefined;
+}
+
+/** What is around an element in its area and says no more: the same thing by another name. */
+function saidBy(element: Element, area: Element): Element[] {
+  const around = parentOf(element);
+  return around && around !== area && contains(area, around) && hasSameText(around, element)
+    ? [around, ...saidBy(around, area)]
+    : [];
 }
 
 /** All that a selector finds in areas, and these themselves where it names them. */
