@@ -1,7 +1,7 @@
 import { CART_NAME, CHECKOUT_NAME } from '../words.ts';
 import { contains } from '../deep.ts';
 import { best } from '../naming.ts';
-import { actionOf, isSubmit } from './controls.ts';
+import { actionOf } from './controls.ts';
 import { leadsTo, samePath } from './paths.ts';
 import type { PageView } from './pageView.ts';
 import { exactly } from './visitPages.ts';
@@ -34,7 +34,9 @@ export function cartPathsOf(
 /** Says by a nought of any script, standing alone, that there is nothing in it; or shows a trolley. */
 const isEmpty = (element: Element) =>
   element.textContent.length <= 40 &&
-  /(^|[^\p{L}\p{N},.])[0٠۰०๐](?![\p{N}]|[,.]\p{N}*[1-9])|[🛒🛍]/u.test(element.textContent);
+  [element, ...element.querySelectorAll('*')].some(({ textContent }) => NOTHING.test(textContent));
+
+const NOTHING = /(^|[^\p{L}\p{N},.])[0٠۰०๐](?![\p{N}]|[,.]\p{N}*[1-9])|[🛒🛍]/u;
 
 export interface VisitParts {
   readonly cart?: { path?: string; links: string };
@@ -45,10 +47,7 @@ export interface VisitParts {
 export function visitParts(view: PageView, areas: readonly Element[], controls: readonly Element[]): VisitParts {
   const { page, url, elements } = view;
   const outside = elements.filter((element) => !areas.some((area) => contains(area, element)));
-  const paths = cartPathsOf(
-    { elements: outside, url, name: (element) => view.name(element) },
-    controls.filter(isSubmit),
-  );
+  const paths = cartPathsOf({ elements: outside, url, name: (element) => view.name(element) }, controls);
   const isTo = (element: Element, wanted: (path: string) => boolean) => {
     const to = element.matches('a[href]') ? leadsTo(element) : null;
     return to !== null && to.origin === url.origin && !samePath(to.pathname, url.pathname) && wanted(to.pathname);
