@@ -10,6 +10,8 @@ export interface ControlContext {
   readonly price: Element | undefined;
   /** Ids that goods have in the catalog, or say to machines. */
   readonly ids: ReadonlySet<string>;
+  /** That of the product itself among them. */
+  readonly product: string | undefined;
   /** Where the product's own page is. */
   readonly path: string | null;
   /** Addresses that lead to the cart. */
@@ -86,6 +88,12 @@ export function rankedControls(
   const nameOf = (element: Element) => view.name(element);
   const hasId = (element: Element) =>
     valuesOf(element).some((value) => ids.has(value) || [...ids].some((id) => id.length > 3 && value.endsWith(id)));
+  // A question about a product, or a comparison, has its number too, and asks for a page.
+  const isAbout = (element: Element) =>
+    element.matches('a[href]') && hasId(element) && sizeOf(element, ids) === undefined && !isOfVariant(element);
+  const isOfVariant = (element: Element) =>
+    [...(leadsTo(element)?.searchParams.values() ?? [])].some((value) => ids.has(value) && value !== around.product) ||
+    cartPaths.some((cart) => isBelow(actionOf(element), cart));
   const target = (element: Element) => (element.matches('a') ? leadsTo(element) : null);
   const sizes = candidates.flatMap((element) => {
     const size = sizeOf(element, ids);
@@ -99,7 +107,8 @@ export function rankedControls(
     return sizes.some((other) => other.name === own?.name && other.value !== own.value && isBeside(other.element));
   };
   const signs: readonly Sign<Element>[] = [
-    { weight: 8, reason: 'it sends the product’s own number', holds: hasId },
+    { weight: 8, reason: 'it sends the product’s own number', holds: (element) => hasId(element) && !isAbout(element) },
+    { weight: 2, holds: isAbout },
     {
       weight: 5,
       reason: 'it sends to the cart',

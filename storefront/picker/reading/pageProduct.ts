@@ -14,6 +14,8 @@ export interface PageProduct {
   readonly prices: readonly number[];
   /** Ids of its variants, and of itself. */
   readonly ids: ReadonlySet<string>;
+  /** Its own id. */
+  readonly id: string | undefined;
 }
 
 /** Structured data of a page (schema.org as JSON-LD and microdata, Open Graph), and the catalog at its address. */
@@ -45,6 +47,7 @@ export function productOfPage(page: Document, url: URL, { products, exponent }: 
       ...offers.flatMap(({ price, lowPrice }) => [...minor(price), ...minor(lowPrice)]),
       ...minor(meta('product:price:amount')),
     ],
+    id: inCatalog?.id,
     ids: new Set([
       ...(inCatalog ? [inCatalog.id, ...inCatalog.variants] : []),
       ...[first, ...offers].flatMap((node) => textOf(node?.sku) ?? []),

@@ -165,7 +165,7 @@ function productOn(
   const title = titleOf(view, own.titles, isInCard);
   const priced = { prices: own.prices, exponent: known.exponent };
   const [roughly] = rankedPrices(money, priced, view, title);
-  const around = { ids: own.ids, path: view.url.pathname, cartPaths, names };
+  const around = { ids: own.ids, product: own.id, path: view.url.pathname, cartPaths, names };
   const controls = rankedControls(mine, { ...around, price: roughly?.candidate.element }, view);
   const control = controlAmong(controls, view);
   if (!control) return undefined;
@@ -226,7 +226,7 @@ function isSaidAgain(box: Box, price: Box, boxes: readonly Box[], view: PageView
   const isSame = ({ amount }: Box) => amount.digits === price.amount.digits;
   const list = box.element.closest('table, ul, ol, dl, [role=table], [role=list]');
   const isListed = list !== null && boxes.some((other) => !isSame(other) && contains(list, other.element));
-  const isShort = view.text(box.element).length <= view.text(price.element).length + 12;
+  const isShort = view.text(box.element).length <= view.text(price.element).length;
   return isSame(box) && isShort && !isListed;
 }
 
@@ -244,7 +244,11 @@ function partsOn(
   const priced = { prices: product?.prices ?? [], exponent: known.exponent };
   const [price] = rankedPrices(money, priced, view, undefined);
   const ids = new Set(product ? [product.id, ...product.variants] : []);
-  const controls = rankedControls(mine, { price: price?.candidate.element, ids, path, cartPaths, names }, view);
+  const controls = rankedControls(
+    mine,
+    { price: price?.candidate.element, ids, product: product?.id, path, cartPaths, names },
+    view,
+  );
   const control = controlAmong(controls, view);
   return {
     area: card,
