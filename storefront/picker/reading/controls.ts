@@ -158,6 +158,7 @@ export function rankedControls(
       reason: 'it stands with what is chosen',
       holds: (element) => formOf(element)?.querySelector('select, input[type=radio], input[type=number]') != null,
     },
+    { weight: 3, reason: 'it says that it acts', holds: (element) => element.matches('a[role=button]') },
     { weight: 1, holds: (element) => /(^|[^a-z])(add|buy|cart|basket|order)([^a-z]|$)/i.test(names(element)) },
     {
       weight: -9,
@@ -195,8 +196,11 @@ export function rankedControls(
         );
       },
     },
-    { weight: -3, holds: (element) => element.matches('a') && !raised.includes(element) && !hasId(element) },
-    { weight: -3, holds: (element) => element.matches('a[href^="#"]') },
+    {
+      weight: -3,
+      holds: (element) => element.matches('a:not([role=button])') && !raised.includes(element) && !hasId(element),
+    },
+    { weight: -3, holds: (element) => element.matches('a[href^="#"]:not([role=button])') },
     {
       weight: -3,
       holds: (element) => element.closest('header, footer') !== null && element.closest('article, form, main') === null,

@@ -35,7 +35,7 @@ export class Money {
 
   amountsIn(text: string): Amount[] {
     return [...text.replace(MARKS_OF_DIRECTION, '').matchAll(this.pattern)].map((match) => {
-      const number = asciiOf(match.slice(1).find((group) => group !== undefined) ?? '');
+      const number = asciiOf(match.slice(1).join(''));
       return {
         digits: number.replace(/\D/g, ''),
         value: valueOf(number),
