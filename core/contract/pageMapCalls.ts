@@ -38,6 +38,10 @@ const CheckedPage = z.strictObject({
     .describe(
       'Why the page could not be read, as a code: `status 404`, `unreachable`, `private`, `notHtml`, `tooLong`, `tooComplex`',
     ),
+  isDrawn: z
+    .boolean()
+    .optional()
+    .describe('Whether a browser drew the page, its scripts run; else it was read as the shop’s server sends it'),
   lines: z.array(
     z.strictObject({
       part: Part,
@@ -47,7 +51,7 @@ const CheckedPage = z.strictObject({
   ),
 });
 
-/** What a page map finds on the shop's pages, line by line, as the shop's server sends them. */
+/** What a page map finds on the shop's pages, line by line. */
 export const MapCheck = z
   .strictObject({
     at: z.iso.datetime(),
@@ -112,7 +116,8 @@ export const deletePageMapDraft = call({
 export const checkPageMap = call({
   method: 'post',
   path: '/api/page-map/check',
-  summary: 'Fetches the pages that the map names, and says what it finds on them',
+  summary:
+    'Draws the pages that the map names, or reads them as sent where there is no browser, and says what it finds on them',
   auth: 'owner',
   query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
   replies: { 200: MapCheck },

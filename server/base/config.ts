@@ -1,4 +1,5 @@
 import { isIP } from 'node:net';
+import { existsSync } from 'node:fs';
 import ipaddr from 'ipaddr.js';
 
 /** What the server is told by its environment. */
@@ -23,6 +24,8 @@ export interface Config {
   /** Where messages go out; null when nowhere. */
   readonly smtpUrl: string | null;
   readonly mailFrom: string;
+  /** A Chromium that draws pages for the check; null where there is none. */
+  readonly chromium: string | null;
   /** By how many processes it serves. */
   readonly webProcesses: number;
 }
@@ -31,6 +34,12 @@ function readBind(text = '127.0.0.1'): string {
   if (isIP(text) === 0) throw new Error(`BIND must be an IP address to listen on, such as 0.0.0.0, not ${text}`);
   return text;
 }
+
+/** Where Debian's packages put Chromium: the one without windows first. */
+const CHROMIUM = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
+
+const findChromium = (said: string | undefined): string | null =>
+  said === undefined ? (CHROMIUM.find((file) => existsSync(file)) ?? null) : said || null;
 
 const RANGES = new Set(['loopback', 'linklocal', 'uniquelocal']);
 
@@ -69,6 +78,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     privateHosts: (env.UNDERSTUDY_PRIVATE_HOSTS ?? '').split(',').filter((host) => host !== ''),
     smtpUrl: env.SMTP_URL || null,
     mailFrom: env.MAIL_FROM ?? 'understudy@localhost',
+    chromium: findChromium(env.CHROMIUM),
     webProcesses,
   };
 }

@@ -43,6 +43,33 @@ export async function readPage(
   throw new CallOutError('unreachable');
 }
 
+/** Something that a page asks for, as it was sent. */
+export interface Resource {
+  readonly status: number;
+  /** Its media type. */
+  readonly type: string;
+  readonly body: Uint8Array;
+}
+
+/**
+ * Reads whatever a page asks for, from public addresses as `readPage` does, following redirects to any host of that kind.
+ * @throws {CallOutError}
+ */
+export async function readResource(address: URL, privateHosts: readonly string[]): Promise<Resource> {
+  let url = address;
+  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects += 1) {
+    const response = await ask(url, privateHosts, lookUpAll, { headers: { 'User-Agent': 'Understudy page check' } });
+    const location = response.headers.get('Location');
+    if (response.status >= 300 && response.status < 400 && location !== null) {
+      await response.body?.cancel().catch(() => undefined);
+      url = new URL(location, url);
+      continue;
+    }
+    return { status: response.status, type: response.headers.get('Content-Type') ?? '', body: await bytesOf(response) };
+  }
+  throw new CallOutError('unreachable');
+}
+
 /**
  * Sends JSON outside, to public addresses as `readPage` does; redirects are not followed.
  * @throws {CallOutError} when it is not taken
@@ -106,19 +133,22 @@ async function addressOf({ hostname, host }: URL, privateHosts: readonly string[
 }
 
 async function textOf(response: Awaited<ReturnType<typeof ask>>): Promise<string> {
-  const decoder = new TextDecoder();
-  let text = '';
+  return new TextDecoder().decode(await bytesOf(response));
+}
+
+async function bytesOf({ body }: Awaited<ReturnType<typeof ask>>): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
   let bytes = 0;
   try {
-    for await (const chunk of response.body ?? []) {
+    for await (const chunk of body ?? []) {
       const part = chunk as Uint8Array;
       bytes += part.length;
       if (bytes > MOST_BYTES) break;
-      text += decoder.decode(part, { stream: true });
+      parts.push(part);
     }
   } catch {
     throw new CallOutError('unreachable');
   }
   if (bytes > MOST_BYTES) throw new CallOutError('tooLong');
-  return text + decoder.decode();
+  return Buffer.concat(parts);
 }

@@ -6,6 +6,7 @@ import { queueJob } from '../db/jobs.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
+import { startDrawer } from './pageDrawer.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 
 const QUEUE = 'page-map-check';
@@ -21,8 +22,12 @@ export interface PageMapServices {
 }
 type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'> & PageMapServices;
 type Broken = MapCheck['broken'];
+type Checked = MapCheck['pages'][number];
 
-/** Fetches the pages that a map names, and says what it finds on them; null when it names none. */
+/** So many pages are drawn at once. */
+const AT_ONCE = 4;
+
+/** Draws the pages that a map names, or reads them as they are sent, and says what it finds on them; null when it names none. */
 export async function check(
   { clock, config, pageReader }: Pick<Needs, 'clock' | 'config' | 'pageReader'>,
   map: PageMap,
@@ -31,26 +36,37 @@ export async function check(
   const { site, pages = [] } = map;
   if (site === undefined || pages.length === 0) return null;
   const at = new Date(clock()).toISOString();
-  const checked = await Promise.all(
-    pages.map(async (path) => {
-      try {
-        const html = await readPage(new URL(path, site), config.privateHosts);
-        return { path, problem: null, lines: await pageReader.read({ html, path: new URL(path, site).pathname, map }) };
-      } catch (error) {
-        if (!(error instanceof CallOutError)) throw error;
-        return { path, problem: error.code, lines: [] };
-      }
-    }),
-  );
+  const drawer = await startDrawer(config);
+  const checkPage = async (path: string): Promise<Checked> => {
+    const address = new URL(path, site);
+    try {
+      const sent = await readPage(address, config.privateHosts);
+      const drawn = await drawer.draw(address, sent);
+      const lines = await pageReader.read({ html: drawn ?? sent, path: address.pathname, map });
+      return { path, problem: null, isDrawn: drawn !== null, lines };
+    } catch (error) {
+      if (!(error instanceof CallOutError)) throw error;
+      return { path, problem: error.code, lines: [] };
+    }
+  };
+  const checked: Checked[] = [];
+  try {
+    for (let from = 0; from < pages.length; from += AT_ONCE)
+      checked.push(...(await Promise.all(pages.slice(from, from + AT_ONCE).map(checkPage))));
+  } finally {
+    await drawer.close();
+  }
   return { at, pages: checked, broken: baseline ? gone(baseline.pages, checked) : [] };
 }
 
 /** What was there before, and is not any more. */
 function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
-  return before.flatMap(({ path, problem, lines }): Broken => {
+  return before.flatMap(({ path, problem, isDrawn, lines }): Broken => {
     const page = now.find((candidate) => candidate.path === path);
     if (problem !== null || !page) return [];
     if (page.problem !== null) return [{ path, part: null, seenBy: 'check' }];
+    // What a script draws is not gone where no browser could draw it.
+    if (isDrawn === true && page.isDrawn !== true) return [];
     return lines
       .filter(
         ({ part, found }) =>

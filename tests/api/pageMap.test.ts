@@ -1,3 +1,6 @@
+import { once } from 'node:events';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
@@ -149,6 +152,44 @@ describe('a check', () => {
     expect(await broken()).toEqual([{ path: '/plants/aster', part: null, seenBy: 'check' }]);
     await mail.letter(({ text }) => text.includes('/plants/aster (the page cannot be read)'));
     expect(mail.letters).toHaveLength(2);
+  });
+
+  it('draws pages in a browser where there is one: scripts run, ours do not, and private addresses are not asked', async () => {
+    const asked: string[] = [];
+    const inside = createServer((request, response) => {
+      asked.push(request.url ?? '');
+      response.end('parent.x = 1');
+    }).listen(0, '127.0.0.1');
+    await once(inside, 'listening');
+    const secret = `http://127.0.0.1:${(inside.address() as AddressInfo).port}`;
+    const drawn = `<body><script src="/draw.js"></script><script src="http://understudy.test/embed.js"></script>
+      <script src="${secret}/script"></script><img src="${secret}/picture"><iframe src="${secret}/frame"></iframe>
+      <script>fetch('${secret}/fetched').catch(() => {}); new WebSocket('${secret.replace('http', 'ws')}/socket');
+      navigator.sendBeacon('${secret}/beacon', 'x'); setTimeout(() => { location.href = '${secret}/away'; }, 50)</script>`;
+    const script = `setTimeout(() => { const host = document.createElement('x-buy'); const main = document.createElement('main');
+      main.className = 'product'; main.append(host); document.body.append(main); host.attachShadow({ mode: 'open' }).innerHTML =
+      '<p class="cost">€5.00</p><button class="add">Add</button>'; }, 200)`;
+    shop.pages.set('/plants/aster', drawn);
+    shop.pages.set('/draw.js', script);
+    const body = map({ pages: ['/plants/aster'], shadowHosts: 'x-buy' });
+    await server.send('PUT', '/api/page-map/draft', { body });
+    const asSent = (await server.send('POST', '/api/page-map/check')).body as MapCheck;
+    expect(asSent.pages).toMatchObject([{ isDrawn: false, problem: null }]);
+    expect(found(asSent, '/plants/aster')).toMatchObject({ control: 0 });
+
+    const drawing = await startShop({ privateHosts: [new URL(shop.url).host], chromium: '/usr/bin/chromium' });
+    await drawing.send('PUT', '/api/page-map/draft', { body });
+    const check = (await drawing.send('POST', '/api/page-map/publish')).body as MapCheck;
+    expect(check.pages).toMatchObject([{ isDrawn: true, problem: null }]);
+    expect(found(check, '/plants/aster')).toMatchObject({ productPage: 1, control: 1, price: 1 });
+    // What a script drew is missed when it is not drawn any more.
+    shop.pages.set('/draw.js', script.replace('class="add"', 'class="other"'));
+    await checkLive(drawing.needs);
+    const live = (await drawing.send('GET', '/api/page-map')).body as { live: MapVersion };
+    expect(live.live.check?.broken).toEqual([{ path: '/plants/aster', part: 'control', seenBy: 'check' }]);
+    expect(asked).toEqual([]);
+    await drawing.stop();
+    inside.close();
   });
 
   it('says why a page cannot be read, and never asks where it should not', async () => {

@@ -51,12 +51,20 @@ type More = Pick<Parts, 'pools' | 'jobConnections' | 'lookEveryMs'> & {
   readonly smtpUrl?: string;
   readonly log?: Parts['log'];
   readonly readUrl?: string;
+  readonly chromium?: string;
 };
 
 /** Starts a server; another copy on the same database when its URL is given. */
 export async function startServer(onDatabase?: string, more: More = {}): Promise<TestServer> {
   const databaseUrl = onDatabase ?? (await cloneDatabase());
-  const { privateHosts = [], smtpUrl = null, readUrl = null, log = pino({ level: 'silent' }), ...parts } = more;
+  const {
+    privateHosts = [],
+    smtpUrl = null,
+    readUrl = null,
+    chromium = null,
+    log = pino({ level: 'silent' }),
+    ...parts
+  } = more;
   const state = { now: Date.parse('2026-11-25T10:00:00Z') };
   const folder = mkdtempSync(join(tmpdir(), 'understudy-test-'));
   writeFileSync(join(folder, 'embed.js'), 'start("__UNDERSTUDY_SETTINGS__")');
@@ -84,6 +92,7 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
       mailFrom: 'understudy@quillfern.example',
       webProcesses: 1,
       readUrl,
+      chromium,
     },
     files: {
       embed: join(folder, 'embed.js'),

@@ -108,8 +108,9 @@ function Maps({ draft, live, zone }: MapsProps) {
             }}
           />
           <p className={styles.hint}>
-            The check reads pages as the shop’s server sends them. What a script draws later shows as –; shoppers’
-            browsers report when it is missing.
+            {shown.check?.pages.some(({ isDrawn }) => isDrawn)
+              ? 'The check draws each page in a browser, its scripts run and ours left out.'
+              : 'The check reads pages as the shop’s server sends them. What a script draws later shows as –; shoppers’ browsers report when it is missing. With Chromium on Understudy’s machine, pages are drawn as well.'}
           </p>
         </>
       )}
