@@ -3,6 +3,11 @@ const KEPT_MS = 1000;
 
 const kept = new Map<string, unknown>();
 
+/** What was read counts no longer. */
+export const forgetAlike = (): void => {
+  kept.clear();
+};
+
 /** What is made of the first of those that are alike, for the others too: on long pages it is slow to look at each. */
 export function alike<T>(key: string, make: () => T): T {
   if (kept.size === 0)

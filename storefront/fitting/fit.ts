@@ -3,6 +3,7 @@ import { alike, shapeOf } from './alike.ts';
 import { readableInk } from './contrast.ts';
 import { adoptLooks, LOOK_NUMBER, lookOf } from './looks.ts';
 import { isWordless } from './shownWords.ts';
+import { fitInEveryTheme } from './themes.ts';
 
 /** What makes a look. Sizes are as they were written, in parts of a hundred too, while what has them is out of sight. */
 const LOOK = [
@@ -40,6 +41,13 @@ const TARGET_PX = 44;
 /** Gives a stand-in the look that the shop's own part has when computed, where its classes alone do not. */
 export function fit(element: HTMLElement, original: Element): void {
   adoptLooks(element);
+  fitInEveryTheme(element, () => {
+    fitNow(element, original);
+  });
+}
+
+function fitNow(element: HTMLElement, original: Element): void {
+  element.removeAttribute(LOOK_NUMBER);
   const words = isWordless(original) ? 'wordless' : '';
   const shape = [element, original, original.parentElement].map(shapeOf).join() + words;
   const look = alike(shape, () => {

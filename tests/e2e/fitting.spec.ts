@@ -193,6 +193,29 @@ test('stand-ins look as the shop’s own button does, say their words, and can b
   await shop.stop();
 });
 
+test('a page that is switched to other colours without a load has stand-ins in those', async ({ stage, browser }) => {
+  const shop = await staticShop([]);
+  await prepare(stage, shop.url);
+  const css = `#buy{background:#135;color:#fff;border:0;padding:14px} .dark{background:#111;color:#eee} .dark #buy{background:#fd5;color:#210}
+    @media (prefers-color-scheme: dark) { #buy { border-radius: 9px } }`;
+  const html = '<p data-price>€14.50</p><button id="buy" data-buy>Add</button>';
+  const line = `<script src="${stage.understudy.url}/embed.js"></script>`;
+  shop.pages.set(PRODUCTS.link, pageOf({ name: '', css, html }, line));
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(shop.url + PRODUCTS.link);
+  const control = page.locator('[data-understudy-stand-in=control]');
+  await expect(control).toHaveCSS('background-color', 'rgb(17, 51, 85)');
+  await page.evaluate(() => {
+    document.documentElement.classList.add('dark');
+  });
+  await expect(control).toHaveCSS('background-color', 'rgb(255, 221, 85)');
+  await expect(control).toHaveCSS('color', 'rgb(34, 17, 0)');
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expect(control).toHaveCSS('border-radius', '9px');
+  await page.context().close();
+  await shop.stop();
+});
+
 test('a press on a stand-in is not heard by scripts of the page that wait for its button', async ({
   stage,
   browser,
