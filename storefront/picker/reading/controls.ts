@@ -53,7 +53,8 @@ export function actionOf(element: Element): string {
 const isBelow = (path: string, cart: string) =>
   cart.length > 1 && (samePath(path, cart) || path.startsWith(`${cart.replace(/\/$/, '')}/`));
 
-const TAKES_OUT = /remov|delet|updat|take-?out|empty|clear/i;
+/** Addresses by which something leaves the cart, or it is counted anew. */
+export const TAKES_OUT = /remov|delet|updat|take-?out|empty|clear/i;
 
 /** Values in attributes of an element and of fields of its form. */
 function valuesOf(element: Element): string[] {

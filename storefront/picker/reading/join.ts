@@ -29,19 +29,29 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
   const areas = areasIn(found);
   const inside = (selector: string) =>
     allOf(page, selector).filter((element) => areas.some((area) => contains(area, element)));
-  const beside = (was: string | undefined, now: string | undefined, all: (selector: string) => Element[]) => {
+  const beside = (
+    was: string | undefined,
+    now: string | undefined,
+    all: (selector: string) => Element[],
+    isSame = (one: Element, other: Element) => one === other,
+  ) => {
     if (was === undefined || now === undefined) return was ?? now;
     const known = all(was);
-    const isMissed = all(now).some((element) => !known.includes(element));
+    const isMissed = all(now).some((element) => !known.some((one) => isSame(one, element)));
     return isMissed && !was.split(', ').includes(now) ? `${was}, ${now}` : was;
   };
   const anywhere = (selector: string) => allOf(page, selector);
+  // What shows a product may be named by more or less of what is around it.
+  const isWithin = (one: Element, other: Element) => contains(one, other) || contains(other, one);
   for (const key of ['card', 'quickView', 'cartLine'] as const) {
     const [was, now] = [before[key], found[key]];
     if (!was || !now) continue;
     // Links of a line of the cart are asked of the whole page: no product is bought there.
     const links = key === 'cartLine' ? anywhere : inside;
-    map[key] = { area: beside(was.area, now.area, anywhere) ?? '', link: beside(was.link, now.link, links) ?? '' };
+    map[key] = {
+      area: beside(was.area, now.area, anywhere, isWithin) ?? '',
+      link: beside(was.link, now.link, links) ?? '',
+    };
   }
   if (before.cart || found.cart) map.cart = { ...found.cart, ...before.cart };
   if (before.checkout || found.checkout) map.checkout = { ...found.checkout, ...before.checkout };

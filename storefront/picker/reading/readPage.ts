@@ -39,7 +39,10 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   const all = cardsOf(view, boxes, pressables, goods);
   const own = productOfPage(page, url, known);
   const cart = own.isCertain ? undefined : cartOn(view, { boxes, pressables, cards: all, goods });
-  const cards = cart ? withoutLines(all, cart.lines, goods, page) : all;
+  const checkout = own.isCertain || cart ? undefined : checkoutOn(view, { boxes, pressables });
+  // What is bought at the checkout is named there as in the cart.
+  const cards = cart ? withoutLines(all, cart.lines, goods, page) : checkout ? undefined : all;
+  const lines = cart?.lines ?? (checkout ? all : undefined);
   const seen = { boxes, pressables, cartPaths, goods, known };
   const onCards = (names: ReadonlySet<string>) =>
     (cards?.elements ?? []).map((card) => partsOn(card, cards?.linkOf(card), view, { ...seen, names }));
@@ -47,12 +50,11 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
     new Set(shown.flatMap(({ controls }) => controls.map((control) => view.name(control))));
   // What is a control on some cards is one on all, and on the product's page.
   const names = namesIn(onCards(new Set()));
-  const found = cart ? undefined : productOn(view, { ...seen, cards, own, names });
+  const found = cart || checkout ? undefined : productOn(view, { ...seen, cards, own, names });
   const called = namesIn(found?.shown.slice(0, 1) ?? []);
   const allNames = new Set([...called, ...namesIn(onCards(called))]);
   const shownCards = onCards(allNames);
   const quick = found ? undefined : quickViewOn(view, { ...seen, names: allNames });
-  const checkout = (found ?? cart) ? undefined : checkoutOn(view, { boxes, pressables, cards, goods });
 
   const map: Draft = { site: url.origin };
   const [main] = found?.shown ?? [];
@@ -67,7 +69,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   }
   if (cards) map.card = { area: cards.area, link: cards.link };
   if (quick) map.quickView = quick.map;
-  if (cart?.map.cartLine) map.cartLine = cart.map.cartLine;
+  if (lines) map.cartLine = { area: lines.area, link: lines.link };
   const shown = [...(found?.shown ?? []), ...shownCards, ...(quick ? [quick.shown] : [])];
   const areas = shown.map(({ area }) => area);
   const put = (key: 'control' | 'express' | 'price' | 'besidePrice', of: (one: ProductParts) => readonly Element[]) => {

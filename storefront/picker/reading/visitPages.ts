@@ -3,7 +3,7 @@ import { contains, parentOf } from '../deep.ts';
 import { best } from '../naming.ts';
 import { proposals } from '../selectors.ts';
 import { cardsAmong, type Cards, type Goods } from './cards.ts';
-import { actionOf, formOf, isSubmit } from './controls.ts';
+import { actionOf, formOf, isSubmit, TAKES_OUT } from './controls.ts';
 import { countsUp } from './fields.ts';
 import { samePath } from './paths.ts';
 import type { Draft } from './reading.ts';
@@ -30,6 +30,11 @@ const isCount = (element: Element) =>
   (element.matches('input:not([type]), input[type=text], input[type=tel]') &&
     /^\d{1,3}$/.test(element.getAttribute('value') ?? ''));
 
+const takesOut = (element: Element) => TAKES_OUT.test(actionOf(element));
+
+const weighed = (signs: readonly (readonly [holds: boolean, weight: number])[]) =>
+  signs.reduce((sum, [holds, weight]) => sum + (holds ? weight : 0), 0);
+
 /** An address by its path alone, as an expression. */
 export const exactly = (path: string): string =>
   `^${path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/\/$/, '')}/?$`;
@@ -40,16 +45,26 @@ export const exactly = (path: string): string =>
  */
 export function cartOn(view: PageView, page: VisitPage): { readonly map: Draft; readonly lines: Cards } | undefined {
   const { boxes, cards, goods } = page;
-  const counts = view.elements.filter(isCount);
-  const shown = (cards?.elements ?? []).filter((card) => counts.some((count) => contains(card, count)));
+  const all = cards?.elements ?? [];
+  const holding = (parts: readonly Element[]) => all.filter((card) => parts.some((part) => contains(card, part)));
+  const counted = holding(view.elements.filter(isCount));
+  // Where how many there are cannot be changed, lines are what has an amount and can be taken out.
+  const shown = counted.length > 0 ? counted : holding(boxes.map(({ element }) => element));
   const amounts = shown.map((line) => boxes.filter(({ element }) => contains(line, element)));
   const beside = boxes
     .filter(({ element }) => !shown.some((line) => contains(line, element)))
     .map(({ amount }) => amount.value);
   const sum = amounts.reduce((total, line) => total + (line.at(-1)?.amount.value ?? 0), 0);
   const isSum = [0, ...beside].some((more) => beside.some((total) => Math.abs(total - sum - more) < SAME));
-  const isNamed = CART_NAME.test(view.url.pathname);
-  const score = (isSum && sum > 0 ? 4 : 0) + (shown.length > 0 ? 3 : 0) + (isNamed ? 3 : 0);
+  const isTakenOut = shown.every((line) => page.pressables.some((one) => contains(line, one) && takesOut(one)));
+  const isCounted = counted.length > 0;
+  const isNamed = CART_NAME.test(view.url.pathname) && (isCounted || isTakenOut);
+  const score = weighed([
+    [isSum && sum > 0, 4],
+    [isCounted, 3],
+    [isNamed, 3],
+    [isTakenOut && shown.length > 0, 2],
+  ]);
   const lines = score >= LEAST_CART ? cardsAmong(shown, goods.links, view.page) : undefined;
   if (!lines) return undefined;
   const here = view.elements.filter(
@@ -59,7 +74,6 @@ export function cartOn(view: PageView, page: VisitPage): { readonly map: Draft; 
   const mark = proposals(lines.elements, view.page).find(({ selector }) => !selector.includes(':has('))?.selector;
   const leads = onlyHere(leadsOn(view, page, lines), view.page, mark);
   const map: Draft = {
-    cartLine: { area: lines.area, link: lines.link },
     cart: { path: exactly(view.url.pathname), ...(links === undefined ? {} : { links }) },
     ...(leads === undefined ? {} : { checkout: { links: leads } }),
   };
@@ -118,22 +132,33 @@ const PERSONAL =
 
 const autofill = (field: Element) => field.getAttribute('autocomplete') ?? '';
 
-/** The button that places the order and the ways to pay, where a page asks who buys and where to; else none. */
-export function checkoutOn(view: PageView, { boxes, pressables }: VisitPage): Draft | undefined {
+const LEAST_CHECKOUT = 6;
+
+/** The button that places the order and the ways to pay, where a page asks who buys, where to and by what; else none. */
+export function checkoutOn(
+  view: PageView,
+  { boxes, pressables }: Pick<VisitPage, 'boxes' | 'pressables'>,
+): Draft | undefined {
   const filled = view.elements.filter((element) => PERSONAL.test(autofill(element)));
-  const groups = choicesOn(view);
-  const isPaid = boxes.length > 0 || groups.length > 0 || CHECKOUT_NAME.test(view.url.pathname);
-  const [first] = filled;
   const sent = filled.find((field) => SENT_TO.test(autofill(field)));
-  if (!first || !sent || filled.length < 2) return undefined;
-  if (!isPaid && !filled.some((field) => autofill(field).includes('cc-'))) return undefined;
-  const mark = `[autocomplete="${autofill(sent)}"]`;
+  // Delivery costs something, ways to pay do not; they are chosen last.
+  const methods = choicesOn(view).findLast((group) => group.every(({ words }) => view.amounts(words).length === 0));
+  const score = weighed([
+    [sent !== undefined, 3],
+    [filled.length > 1, 2],
+    [filled.some((field) => autofill(field).includes('cc-')), 3],
+    [CHECKOUT_NAME.test(view.url.pathname), 3],
+    [methods !== undefined, 2],
+    [boxes.length > 0, 1],
+  ]);
+  const first = filled[0] ?? methods?.[0]?.choice;
+  if (!first || score < LEAST_CHECKOUT) return undefined;
+  const name = methods?.[0]?.choice.getAttribute('name') ?? null;
+  const mark = sent ? `[autocomplete="${autofill(sent)}"]` : name === null ? undefined : `[name="${CSS.escape(name)}"]`;
   const order = onlyHere(orderAmong(view, pressables, first), view.page, mark);
   if (order === undefined) return undefined;
-  // Delivery costs something, ways to pay do not; they are chosen last.
-  const isPriced = (group: readonly Element[]) => group.some((one) => view.amounts(one).length > 0);
-  const methods = groups.filter((group) => !isPriced(group)).at(-1) ?? [];
-  const named = onlyHere(methods, view.page, mark);
+  const words = (methods ?? []).map((one) => one.words);
+  const named = onlyHere(words, view.page, mark);
   return {
     checkout: { path: exactly(view.url.pathname), order, ...(named === undefined ? {} : { methods: named }) },
   };
@@ -158,21 +183,26 @@ function orderAmong(view: PageView, pressables: readonly Element[], field: Eleme
     .map(({ candidate }) => candidate);
 }
 
-/** What is chosen one of several, each with its words, as they come on the page. */
-function choicesOn({ elements }: PageView): Element[][] {
+/** One of several to choose from, and what holds its words. */
+interface Choice {
+  readonly choice: Element;
+  readonly words: Element;
+}
+
+/** What is chosen one of several, as it comes on the page. */
+function choicesOn({ elements }: PageView): Choice[][] {
   const groups = new Map<unknown, Element[]>();
   for (const element of elements.filter((one) => one.matches('input[type=radio], [role=radio]'))) {
     const key = element.getAttribute('name') ?? parentOf(element);
     groups.set(key, [...(groups.get(key) ?? []), element]);
   }
-  const withWords = (radio: Element, group: readonly Element[]): Element => {
+  const wordsOf = (radio: Element, group: readonly Element[]): Element => {
     if (!radio.matches('input')) return radio;
-    const label = radio.closest('label');
     const around = parentOf(radio);
     const isAlone = around !== null && group.every((other) => other === radio || !contains(around, other));
-    return label ?? (isAlone ? around : radio);
+    return radio.closest('label') ?? (isAlone ? around : radio);
   };
   return [...groups.values()]
     .filter((group) => group.length > 1)
-    .map((group) => group.map((radio) => withWords(radio, group)));
+    .map((group) => group.map((choice) => ({ choice, words: wordsOf(choice, group) })));
 }
