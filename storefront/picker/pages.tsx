@@ -67,10 +67,10 @@ export function PageRead({ view: { map, read } }: { readonly view: View }) {
 /** Which kinds of pages were read, and where to go for those that were not. */
 export function PagesToRead({ view: { map, seen } }: { readonly view: View }) {
   const left = PAGES.filter(({ kind }) => !seen.includes(kind));
-  if (left.length === 0) return <p>Every kind of page has been read.</p>;
+  if (left.length === 0) return <small>Every kind of page has been read.</small>;
   return (
-    <p id="pages-to-read">
-      {'Still to open, if the shop has it: '}
+    <small id="pages-to-read">
+      {'Open these too, if the shop has them: '}
       {left.map(({ kind, name, linkIn }, index) => {
         const href = linkIn?.(map)?.getAttribute('href');
         return (
@@ -87,6 +87,6 @@ export function PagesToRead({ view: { map, seen } }: { readonly view: View }) {
         );
       })}
       . Each is read as it opens.
-    </p>
+    </small>
   );
 }

@@ -2,7 +2,7 @@ import { useState } from 'preact/hooks';
 import { foundOn, PARTS, stillNeeded, type Part, hereIn } from './parts.ts';
 import { PageRead, PagesToRead } from './pages.tsx';
 import { ProofStrip } from './proof.tsx';
-import type { Draft } from './reading/reading.ts';
+import type { Draft, PageKind } from './reading/reading.ts';
 import type { View } from './view.ts';
 
 export interface Acts {
@@ -24,6 +24,16 @@ interface Props {
 }
 
 const GROUPS = [...new Set(PARTS.map(({ group }) => group))];
+
+/** The parts of a page of this kind come first. */
+function groupsFor(kinds: readonly PageKind[]): readonly Part['group'][] {
+  const first: Part['group'] | undefined = kinds.some((kind) => kind === 'cart' || kind === 'checkout')
+    ? 'Cart and checkout'
+    : kinds.some((kind) => kind === 'listing' || kind === 'search')
+      ? 'On a listing'
+      : undefined;
+  return first === undefined ? GROUPS : [first, ...GROUPS.filter((group) => group !== first)];
+}
 
 /** The panel beside the page, and the strip along its foot while something is proved. */
 export function Panel({ view, acts }: Props) {
@@ -49,7 +59,7 @@ export function Panel({ view, acts }: Props) {
         ) : (
           <>
             <div class="scroll">
-              {GROUPS.map((group) => (
+              {groupsFor(view.read?.kinds ?? []).map((group) => (
                 <Group key={group} group={group} view={view} acts={acts} />
               ))}
             </div>
@@ -73,7 +83,12 @@ function Task({ view }: { readonly view: View }) {
   return (
     <p class="task" role="status">
       {open ? opened(open) : unopened}
-      {!open && <PageRead view={view} />}
+      {!open && (
+        <>
+          <PageRead view={view} />
+          <PagesToRead view={view} />
+        </>
+      )}
       {isPicking && <small>The page is paused. Arrow up selects more, Escape stops.</small>}
     </p>
   );
@@ -203,7 +218,7 @@ function counts(part: Part, map: Draft, selector: string, others: View['others']
 }
 
 function Foot({ view, acts }: Props) {
-  const { map, kept, canUndo, others } = view;
+  const { map, kept, canUndo } = view;
   const needed = stillNeeded(map);
   const isChecked = map.pages?.includes(hereIn(map)) ?? false;
   const labels = {
@@ -218,8 +233,6 @@ function Foot({ view, acts }: Props) {
       <p class={kept.state === 'failed' ? 'wrong' : ''} role="status">
         {labels}
       </p>
-      <PagesToRead view={view} />
-      {others.length > 0 && <p>Also looking at {others.map(({ path }) => path).join(', ')}.</p>}
       <div class="acts">
         <button type="button" id="propose" class={map.control === undefined ? 'main' : ''} onClick={acts.propose}>
           Read this page

@@ -258,7 +258,9 @@ class Picker {
     this.read = { kinds, before: map };
     this.seen = this.store.seen(kinds);
     const next = joined(map, found, document);
-    return { ...next, pages: [...new Set([...(map.pages ?? []), hereIn(next)])] };
+    // Nobody has anything in a cart at night.
+    const isVisit = kinds.some((kind) => kind === 'cart' || kind === 'checkout');
+    return isVisit ? next : { ...next, pages: [...new Set([...(map.pages ?? []), hereIn(next)])] };
   };
 
   private change(map: Draft): void {
