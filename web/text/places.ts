@@ -1,4 +1,4 @@
-import { syntaxTree } from '@codemirror/language';
+import { ensureSyntaxTree, syntaxTree } from '@codemirror/language';
 import type { EditorState } from '@codemirror/state';
 import type { SyntaxNode } from '@lezer/common';
 
@@ -11,9 +11,14 @@ export const stepsOf = (pointer: string): Steps =>
     .slice(1)
     .map((step) => step.replace(/~1/g, '/').replace(/~0/g, '~'));
 
+/** ms that a text may take to be read whole: what is not read yet has no places. */
+const READ_MS = 1000;
+
+const treeOf = (state: EditorState) => ensureSyntaxTree(state, state.doc.length, READ_MS) ?? syntaxTree(state);
+
 /** Where the value that a pointer names stands in the text, or the innermost value around it that is there. */
 export function rangeAt(state: EditorState, steps: Steps): { from: number; to: number } {
-  let node = syntaxTree(state).topNode.firstChild;
+  let node = treeOf(state).topNode.firstChild;
   for (const step of steps) {
     const inner = node && childOf(state, node, step);
     if (!inner) break;
@@ -60,7 +65,7 @@ export interface Writing {
 }
 
 export function writingAt(state: EditorState, position: number): Writing | null {
-  const node = syntaxTree(state).resolveInner(position, -1);
+  const node = treeOf(state).resolveInner(position, -1);
   const isText = node.name === 'PropertyName' || node.name === 'String';
   const [from, to] = isText ? [node.from, Math.max(node.to, position)] : [position, position];
   const object = closest(node, 'Object');
