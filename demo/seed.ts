@@ -64,7 +64,9 @@ const { live } = await owner.send<{ live: MapVersion | null }>('GET', '/api/page
 const isOurs = live === null || others.some((map) => isDeepStrictEqual(map, live.map));
 if (isOurs && !isDeepStrictEqual(live?.map, wanted)) await owner.send('PUT', '/api/page-map', JSON.stringify(wanted));
 
-const { visitorSecret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
+const { visitorSecret: secret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
+// The owner's key is told it.
+const visitorSecret = secret ?? '';
 if (isEmpty) {
   if (SIMULATORS_URL) await connectWays(SIMULATORS_URL, owner);
   await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);

@@ -16,7 +16,7 @@ import { quoteRoutes } from './quotes/quoteRoutes.ts';
 import { Endpoints } from './http/endpoints.ts';
 import { requestLog } from './http/requestLog.ts';
 import { securityHeaders } from './http/securityHeaders.ts';
-import { ownerOnly } from './http/identity.ts';
+import { staffOnly } from './session/access.ts';
 import { noSuchAddress, toProblem } from './problems.ts';
 import { shopOnly } from './http/shopToken.ts';
 import { importRoutes } from './imports/importRoutes.ts';
@@ -29,6 +29,7 @@ import { spotCheckRoutes } from './spotChecks/spotCheckRoutes.ts';
 import { calendarFeed } from './rehearsal/calendarFeed.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
+import { colleagueRoutes } from './session/colleagueRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { AllServices } from './allServices.ts';
 import { textRoutes } from './shop/textRoutes.ts';
@@ -62,7 +63,7 @@ export function createApp(services: AllServices): Express {
     public: (_request, _response, next) => {
       next();
     },
-    owner: ownerOnly(config.ownerKey, clock),
+    ...staffOnly(services),
     shop: shopOnly(() => live.current().visitorSecrets, clock),
     picker: pickerOnly(services.links),
   });
@@ -110,6 +111,7 @@ export function createApp(services: AllServices): Express {
   docsRoutes(endpoints, services);
 
   sessionRoutes(endpoints, services);
+  colleagueRoutes(endpoints, services);
   rulebookRoutes(endpoints, services);
   rehearsalRoutes(endpoints, services);
   calendarFeed(endpoints, services);

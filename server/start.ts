@@ -1,3 +1,4 @@
+import { workStaffLetters } from './session/staffLetters.ts';
 import { createServer, type Server } from 'node:http';
 import { setTimeout } from 'node:timers/promises';
 import { promisify } from 'node:util';
@@ -80,6 +81,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
   await workSweeps(jobs, { db, clock });
+  await workStaffLetters(jobs, { db, clock, config, links });
 
   let isStopping = false;
   const services: AllServices = {

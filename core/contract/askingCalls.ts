@@ -67,7 +67,7 @@ export const listForms = call({
   method: 'get',
   path: '/api/forms',
   summary: 'The owner’s forms, with the rules that name them',
-  auth: 'owner',
+  auth: 'read',
   replies: {
     200: z.array(
       z.strictObject({ ...Form.shape, code: z.string(), rules: z.array(z.string()).describe('Names, in the draft') }),
@@ -79,7 +79,7 @@ export const putForm = call({
   method: 'put',
   path: '/api/forms/{code}',
   summary: 'Says what a form asks for, in its order',
-  auth: 'owner',
+  auth: 'publish',
   params: z.strictObject({ code: FormCode }),
   body: Form,
   replies: { 204: NoBody },
@@ -89,7 +89,7 @@ export const deleteForm = call({
   method: 'delete',
   path: '/api/forms/{code}',
   summary: 'Forgets a form that no rule names',
-  auth: 'owner',
+  auth: 'publish',
   params: z.strictObject({ code: FormCode }),
   replies: { 204: NoBody },
   problems: [404, 409],
@@ -184,7 +184,7 @@ export const listEnquiries = call({
   method: 'get',
   path: '/api/enquiries',
   summary: 'What was asked, the newest first, with how often each product was asked about',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({ ...listed, state: z.enum(ENQUIRY_STATES).optional(), product: Id.optional() }),
   replies: {
     200: z.strictObject({
@@ -200,7 +200,7 @@ export const answerEnquiry = call({
   method: 'post',
   path: '/api/enquiries/{id}/answers',
   summary: 'Answers an enquiry by e-mail',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words }),
   replies: { 204: NoBody },
@@ -211,7 +211,7 @@ export const moveEnquiry = call({
   method: 'patch',
   path: '/api/enquiries/{id}',
   summary: 'Closes an enquiry, or opens it again',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
   replies: { 204: NoBody },
@@ -249,7 +249,7 @@ export const listQuotes = call({
   method: 'get',
   path: '/api/quotes',
   summary: 'Who asked a price for what, the newest first',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional() }),
   replies: { 200: z.strictObject({ quotes: z.array(Quote), total: z.int(), more: z.boolean() }) },
 });
@@ -258,7 +258,7 @@ export const priceQuote = call({
   method: 'put',
   path: '/api/quotes/{id}/price',
   summary: 'Prices a quote, line by line, and sends it',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({
     lines: z
@@ -277,7 +277,7 @@ export const turnDownQuote = call({
   method: 'post',
   path: '/api/quotes/{id}/refusal',
   summary: 'Turns a request down, with a message',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words }),
   replies: { 204: NoBody },

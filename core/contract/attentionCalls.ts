@@ -6,7 +6,7 @@ export const getAttention = call({
   method: 'get',
   path: '/api/attention',
   summary: 'What waits for a person',
-  auth: 'owner',
+  auth: 'read',
   replies: {
     200: z.strictObject({
       pageMapBroken: z.array(MapCheck.shape.broken.element),

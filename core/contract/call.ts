@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Permission } from './permissions.ts';
 
 /** One HTTP call: what it takes and what it answers. The server mounts it and OpenAPI describes it from this alone. */
 export interface Call {
@@ -7,10 +8,10 @@ export interface Call {
   readonly path: string;
   readonly summary: string;
   /**
-   * `public` for shops' pages and servers; `shop` for the shop's server alone, by a token of its own; `owner` for a session of the owner's or the owner's key; `picker` for the token
-   * that opened the picker.
+   * `public` for shops' pages and servers; `shop` for the shop's server alone, by a token of its own; `picker` for the token
+   * that opened the picker; else what a colleague who is signed in, or a program with a key, must be allowed.
    */
-  readonly auth: 'public' | 'shop' | 'owner' | 'picker';
+  readonly auth: 'public' | 'shop' | 'picker' | Permission;
   readonly params?: z.ZodObject;
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;

@@ -16,6 +16,16 @@ import {
 import { getAttention } from './attentionCalls.ts';
 import type { Call } from './call.ts';
 import {
+  deleteColleague,
+  inviteAgain,
+  listColleagues,
+  postColleague,
+  postPassword,
+  postPasswordLetter,
+  putColleague,
+  putPassword,
+} from './colleagueCalls.ts';
+import {
   deleteWebHook,
   getMessageSettings,
   listWebHooks,
@@ -108,6 +118,14 @@ import { listTexts, putText } from './textCalls.ts';
 
 /** Every call there is, in the order in which they are read about. */
 export const CALLS: readonly Call[] = [
+  listColleagues,
+  postColleague,
+  inviteAgain,
+  putColleague,
+  deleteColleague,
+  putPassword,
+  postPasswordLetter,
+  postPassword,
   postDecisions,
   getDecisions,
   postGuard,

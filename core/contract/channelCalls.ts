@@ -73,7 +73,7 @@ export const getMessageSettings = call({
   method: 'get',
   path: '/api/messages/settings',
   summary: 'How messages look, by which ways they go, and which events reach whom',
-  auth: 'owner',
+  auth: 'settings',
   replies: { 200: MessageSettings },
 });
 
@@ -81,7 +81,7 @@ export const putMessageSettings = call({
   method: 'put',
   path: '/api/messages/settings',
   summary: 'Replaces the settings of messages',
-  auth: 'owner',
+  auth: 'settings',
   // With a logo.
   bodyLimit: 250_000,
   body: MessageSettings,
@@ -92,7 +92,7 @@ export const tryChannel = call({
   method: 'post',
   path: '/api/messages/trials',
   summary: 'Sends a trial by one of the ways that are kept',
-  auth: 'owner',
+  auth: 'settings',
   body: z.discriminatedUnion('channel', [
     z.strictObject({ channel: z.literal('text'), to: Telephone }),
     z.strictObject({ channel: z.literal('chat') }),
@@ -127,7 +127,7 @@ export const listWebHooks = call({
   method: 'get',
   path: '/api/web-hooks',
   summary: 'Programs that are told of events',
-  auth: 'owner',
+  auth: 'settings',
   replies: { 200: z.array(WebHook) },
 });
 
@@ -135,7 +135,7 @@ export const postWebHook = call({
   method: 'post',
   path: '/api/web-hooks',
   summary: 'Has a program told of events, signed by Standard Webhooks. The secret is shown this once',
-  auth: 'owner',
+  auth: 'settings',
   body: z.strictObject(HookIs),
   replies: { 201: z.strictObject({ id: z.string(), secret: z.string() }) },
 });
@@ -144,7 +144,7 @@ export const putWebHook = call({
   method: 'put',
   path: '/api/web-hooks/{id}',
   summary: 'Changes what a program is told, or stops telling it for a while',
-  auth: 'owner',
+  auth: 'settings',
   params: HookParams,
   body: z.strictObject({ ...HookIs, isOn: z.boolean() }),
   replies: { 204: NoBody },
@@ -155,7 +155,7 @@ export const deleteWebHook = call({
   method: 'delete',
   path: '/api/web-hooks/{id}',
   summary: 'Tells a program no more, and forgets it',
-  auth: 'owner',
+  auth: 'settings',
   params: HookParams,
   replies: { 204: NoBody },
   problems: [404],
@@ -165,7 +165,7 @@ export const tryWebHook = call({
   method: 'post',
   path: '/api/web-hooks/{id}/trials',
   summary: 'Sends a program an event with made-up values, marked as a trial',
-  auth: 'owner',
+  auth: 'settings',
   params: HookParams,
   replies: { 202: NoBody },
   problems: [404],

@@ -26,7 +26,7 @@ export const putStock = call({
   method: 'put',
   path: '/api/stock',
   summary: 'Changes the stock of many variants at once; what is left out stays',
-  auth: 'owner',
+  auth: 'catalog',
   bodyLimit: 4_000_000,
   body: z
     .array(
@@ -66,7 +66,7 @@ export const patchProduct = call({
   method: 'patch',
   path: '/api/products/{id}',
   summary: 'Changes facts of one product; what is left out stays, null clears',
-  auth: 'owner',
+  auth: 'catalog',
   params: z.strictObject({ id: Id }),
   body: Facts,
   replies: { 200: Product },

@@ -64,12 +64,12 @@ export const ImportRows = z
   .max(100_000)
   .describe('Rows by column; lists may be arrays and name=value pairs objects');
 
-const importCall = <const Path extends string>(path: Path, summary: string) =>
+const importCall = <const Path extends string>(path: Path, auth: 'catalog' | 'people', summary: string) =>
   call({
     method: 'post',
     path,
     summary,
-    auth: 'owner',
+    auth,
     query: z.strictObject({
       mode: z.enum(['merge', 'replace']).default('merge').describe('replace archives what the file lacks'),
       badRows: z.enum(['skip', 'refuseAll']).default('skip').describe('refuseAll: one bad row and nothing goes in'),
@@ -80,8 +80,8 @@ const importCall = <const Path extends string>(path: Path, summary: string) =>
     problems: [413, 422],
   });
 
-export const importCatalog = importCall('/api/catalog/import', 'Products and variants, a row a variant');
-export const importPeople = importCall('/api/people/import', 'Customers and their roles, a row a customer');
+export const importCatalog = importCall('/api/catalog/import', 'catalog', 'Products and variants, a row a variant');
+export const importPeople = importCall('/api/people/import', 'people', 'Customers and their roles, a row a customer');
 
 const ById = z.strictObject({ id: z.uuid() });
 
@@ -89,7 +89,7 @@ export const getJob = call({
   method: 'get',
   path: '/api/jobs/{id}',
   summary: 'How far a long import has come',
-  auth: 'owner',
+  auth: 'read',
   params: ById,
   replies: { 200: Job },
   problems: [404],
@@ -123,7 +123,7 @@ export const listImports = call({
   method: 'get',
   path: '/api/imports',
   summary: 'The newest imports, and what came of them',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({ target: z.enum(IMPORT_TARGETS).optional() }),
   replies: { 200: z.strictObject({ imports: z.array(Import) }) },
 });
@@ -132,7 +132,7 @@ export const cancelImport = call({
   method: 'post',
   path: '/api/imports/{id}/cancellation',
   summary: 'Stops an import after the rows that it is writing; what is in stays, and can be undone',
-  auth: 'owner',
+  auth: 'catalog',
   params: ById,
   replies: { 202: NoBody },
   problems: [404, 409],
@@ -142,7 +142,7 @@ export const undoImport = call({
   method: 'post',
   path: '/api/imports/{id}/undoing',
   summary: 'Puts back what an import changed, and archives what it made; what something newer wrote since is kept',
-  auth: 'owner',
+  auth: 'catalog',
   params: ById,
   replies: { 202: NoBody },
   problems: [404, 409],

@@ -36,7 +36,7 @@ export const listMessages = call({
   method: 'get',
   path: '/api/messages',
   summary: 'What was told, and what could not be, the newest first',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Part of an address or a subject'),
     state: z.enum(MESSAGE_STATES).optional(),
@@ -51,7 +51,7 @@ export const sendMessageAgain = call({
   method: 'post',
   path: '/api/messages/{id}/again',
   summary: 'Sends a message that could not be sent, or was held back',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
   problems: [409],
@@ -78,7 +78,7 @@ export const listTemplates = call({
   method: 'get',
   path: '/api/templates',
   summary: 'The words of every message, in every language of the shop',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(MessageTemplate) },
 });
 
@@ -95,7 +95,7 @@ export const putTemplate = call({
   method: 'put',
   path: '/api/templates',
   summary: 'Words of the owner’s own for a message',
-  auth: 'owner',
+  auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words })),
   replies: { 204: NoBody },
 });
@@ -104,7 +104,7 @@ export const deleteTemplate = call({
   method: 'delete',
   path: '/api/templates/{event}/{locale}',
   summary: 'Goes back to our words',
-  auth: 'owner',
+  auth: 'publish',
   params: z.strictObject({ event: Event, locale: Locale }),
   replies: { 204: NoBody },
 });
@@ -113,7 +113,7 @@ export const sendTest = call({
   method: 'post',
   path: '/api/templates/test',
   summary: 'Sends a message with made-up values to whoever is signed in, or to an address',
-  auth: 'owner',
+  auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words, to: z.email() })),
   replies: { 202: NoBody },
 });

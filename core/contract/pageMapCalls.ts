@@ -83,7 +83,7 @@ export const getPageMap = call({
   method: 'get',
   path: '/api/page-map',
   summary: 'Where the controls sit on the shop’s pages: the live map and its draft',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.strictObject({ live: Version.nullable(), draft: Version.nullable() }) },
 });
 
@@ -91,7 +91,7 @@ export const putPageMap = call({
   method: 'put',
   path: '/api/page-map',
   summary: 'Publishes a page map at once, as a program does that keeps it in a file',
-  auth: 'owner',
+  auth: 'publish',
   body: PageMap,
   replies: { 204: NoBody },
 });
@@ -100,7 +100,7 @@ export const putPageMapDraft = call({
   method: 'put',
   path: '/api/page-map/draft',
   summary: 'Replaces the draft of the page map',
-  auth: 'owner',
+  auth: 'draft',
   body: PageMap,
   replies: { 204: NoBody },
 });
@@ -109,7 +109,7 @@ export const deletePageMapDraft = call({
   method: 'delete',
   path: '/api/page-map/draft',
   summary: 'Throws the draft of the page map away',
-  auth: 'owner',
+  auth: 'draft',
   replies: { 204: NoBody },
 });
 
@@ -118,7 +118,7 @@ export const checkPageMap = call({
   path: '/api/page-map/check',
   summary:
     'Draws the pages that the map names, or reads them as sent where there is no browser, and says what it finds on them',
-  auth: 'owner',
+  auth: 'draft',
   query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
   replies: { 200: MapCheck },
   problems: [409],
@@ -128,7 +128,7 @@ export const publishPageMap = call({
   method: 'post',
   path: '/api/page-map/publish',
   summary: 'Checks the draft of the page map and makes it live',
-  auth: 'owner',
+  auth: 'publish',
   replies: { 200: MapCheck.nullable() },
   problems: [409],
 });
@@ -137,7 +137,7 @@ export const listPageMaps = call({
   method: 'get',
   path: '/api/page-map/history',
   summary: 'The maps that were live, newest first, at most fifty',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(Version) },
 });
 
@@ -145,7 +145,7 @@ export const restorePageMap = call({
   method: 'post',
   path: '/api/page-map/history/{id}/restore',
   summary: 'Puts a map that was live into the draft',
-  auth: 'owner',
+  auth: 'draft',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
   problems: [404],
@@ -155,7 +155,7 @@ export const postPicker = call({
   method: 'post',
   path: '/api/picker',
   summary: 'An address of the shop that opens the picker over its page, for half an hour',
-  auth: 'owner',
+  auth: 'draft',
   body: z.strictObject({
     page: z.string().min(1).max(2000).describe('An address of the shop, or a path of its site when the map names one'),
   }),
@@ -172,7 +172,7 @@ export const getPicker = call({
   method: 'get',
   path: '/api/picker/{id}',
   summary: 'Whether a picker has started on the page that it was opened over; and if not, why',
-  auth: 'owner',
+  auth: 'read',
   params: z.strictObject({ id: z.string().min(1).max(100) }),
   query: z.strictObject({
     page: z.string().min(1).max(2000).optional().describe('When given and it has not started, this page is read'),

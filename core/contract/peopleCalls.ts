@@ -44,7 +44,7 @@ export const putPersonRoles = call({
   method: 'put',
   path: '/api/people/{id}/roles',
   summary: 'Grants roles and memberships, or ends them, at once or on a date',
-  auth: 'owner',
+  auth: 'people',
   params: PersonParams,
   body: RoleChanges,
   replies: { 204: NoBody },
@@ -77,7 +77,7 @@ export const exportPerson = call({
   method: 'post',
   path: '/api/people/export',
   summary: 'Everything that is kept of one person',
-  auth: 'owner',
+  auth: 'people',
   body: Whose,
   replies: { 200: PersonData },
 });
@@ -87,7 +87,7 @@ export const erasePerson = call({
   path: '/api/people/erasure',
   summary:
     'Forgets one person: places, questions and messages go, what was reserved or ordered stays without their name. It cannot be taken back',
-  auth: 'owner',
+  auth: 'people',
   body: Whose,
   replies: { 204: NoBody },
 });

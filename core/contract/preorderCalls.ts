@@ -63,7 +63,7 @@ export const listPreorderGoods = call({
   method: 'get',
   path: '/api/preorders/goods',
   summary: 'What is pre-ordered, by variant, the soonest to ship first',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(PreorderGoods) },
 });
 
@@ -94,7 +94,7 @@ export const listPreorders = call({
   method: 'get',
   path: '/api/preorders',
   summary: 'The reservations of one variant, in the order in which they were made',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({
     ...filters,
     after: RowId.optional(),
@@ -107,7 +107,7 @@ export const exportPreorders = call({
   method: 'get',
   path: '/api/preorders.csv',
   summary: 'The same reservations as a file',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
@@ -117,7 +117,7 @@ export const allocatePreorders = call({
   method: 'post',
   path: '/api/preorders/allocation',
   summary: 'Sets stock aside for those who reserved, first come, first served; or says whom that would serve',
-  auth: 'owner',
+  auth: 'requests',
   body: z.strictObject({
     variant: Id,
     units: z.int().min(0).max(1_000_000),
@@ -132,7 +132,7 @@ export const movePreorders = call({
   method: 'post',
   path: '/api/preorders/states',
   summary: 'Sends, cancels or takes back reservations',
-  auth: 'owner',
+  auth: 'requests',
   body: z.strictObject({
     preorders: z
       .array(z.string().regex(/^\d{1,15}$/, 'the id of a pre-order'))
@@ -148,7 +148,7 @@ export const putShipDate = call({
   method: 'put',
   path: '/api/preorders/dates',
   summary: 'Gives all open reservations of a variant another ship date, and tells those who wait',
-  auth: 'owner',
+  auth: 'requests',
   body: z.strictObject({
     variant: Id,
     from: Day.nullable(),

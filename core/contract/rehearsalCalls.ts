@@ -14,7 +14,7 @@ export const postRehearsalDecisions = call({
   method: 'post',
   path: '/api/rehearsal/decisions',
   summary: 'How the draft, the live edition or any rulebook decides, with the trace',
-  auth: 'owner',
+  auth: 'read',
   bodyLimit: RULEBOOK_LIMIT,
   body: z.strictObject({
     source: z.union([z.enum(['draft', 'live']), z.strictObject({ rulebook: Rulebook })]),
@@ -108,7 +108,7 @@ export const postImpact = call({
   method: 'post',
   path: '/api/rehearsal/impact',
   summary: 'What one rulebook changes against another, over the whole catalog, for every audience',
-  auth: 'owner',
+  auth: 'read',
   isLong: true,
   body: z.strictObject({
     from: Source.default('live').describe('Edition 0 is a shop without rules'),
@@ -158,7 +158,7 @@ export const getFindings = call({
   method: 'get',
   path: '/api/rehearsal/findings',
   summary: 'What the owner should see in the draft, what is live, or an edition',
-  auth: 'owner',
+  auth: 'read',
   isLong: true,
   query: z.strictObject({ of: NamedSource }),
   replies: {
@@ -190,7 +190,7 @@ export const getCalendar = call({
   method: 'get',
   path: '/api/rehearsal/calendar',
   summary: 'Every instant at which the clock alone changes a decision, and when each rule may count',
-  auth: 'owner',
+  auth: 'read',
   isLong: true,
   query: z.strictObject({ of: NamedSource, days: z.coerce.number().int().min(1).max(400).default(400) }),
   replies: {
@@ -209,7 +209,7 @@ export const postRows = call({
   method: 'post',
   path: '/api/rehearsal/rows',
   summary: 'Few variants that show every distinct outcome, over all audiences',
-  auth: 'owner',
+  auth: 'read',
   isLong: true,
   body: z.strictObject({
     source: Source.default('draft'),
@@ -232,7 +232,7 @@ export const getCalendarAddress = call({
   method: 'get',
   path: '/api/calendar-address',
   summary: 'The secret address at which other programs read the calendar',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: Address },
 });
 
@@ -240,7 +240,7 @@ export const postCalendarAddress = call({
   method: 'post',
   path: '/api/calendar-address',
   summary: 'Gives the calendar another secret address; the one before ends',
-  auth: 'owner',
+  auth: 'draft',
   replies: { 200: Address },
 });
 
@@ -261,7 +261,7 @@ export const postPreview = call({
   path: '/api/previews',
   summary:
     'A link that opens the shop as it will look: by other rules, as somebody, at a moment; nothing can be bought there',
-  auth: 'owner',
+  auth: 'read',
   body: PreviewClaims.extend({ page: z.string().min(1).max(500).startsWith('/').default('/') }),
   replies: { 201: z.strictObject({ address: z.url(), until: Instant }) },
   problems: [404],

@@ -6,7 +6,7 @@ export const rotateVisitorSecret = call({
   path: '/api/secrets/visitor',
   summary:
     'Makes another secret for visitors’ tokens; the one before stays valid beside it until it is ended, an older one ends',
-  auth: 'owner',
+  auth: 'settings',
   replies: { 201: z.strictObject({ visitorSecret: z.string() }) },
 });
 
@@ -14,7 +14,7 @@ export const endOldVisitorSecret = call({
   method: 'delete',
   path: '/api/secrets/visitor/old',
   summary: 'Ends the secret before the newest: tokens that it signed are those of guests',
-  auth: 'owner',
+  auth: 'settings',
   replies: { 204: NoBody },
 });
 
@@ -22,6 +22,6 @@ export const rotateLinkKey = call({
   method: 'post',
   path: '/api/secrets/links',
   summary: 'Signs links in messages with another key; those signed by the one before stay good, older ones end',
-  auth: 'owner',
+  auth: 'settings',
   replies: { 204: NoBody },
 });

@@ -1,17 +1,28 @@
 import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
+import { ALL_PERMISSIONS, STAFF_ROLES } from './permissions.ts';
 
 export const Session = z
   .strictObject({
-    user: z.strictObject({ name: z.string(), email: z.string() }).nullable(),
+    user: z
+      .strictObject({
+        id: z.int(),
+        name: z.string(),
+        email: z.string(),
+        role: z.enum(STAFF_ROLES),
+        may: z.array(z.enum(ALL_PERMISSIONS)).describe('What they may do; calls name what they need as `x-permission`'),
+      })
+      .nullable(),
     csrfToken: z.string().nullable().describe('To be sent as X-CSRF-Token with every call that changes something'),
     setUp: z.boolean().describe('Whether the shop has an owner yet'),
+    sendsLetters: z.boolean().describe('Whether there is a server to send letters by'),
   })
   .meta({ id: 'Session' });
 export type Session = z.infer<typeof Session>;
 
-const Email = z.email('an e-mail address').max(200);
+export const Email = z.email('an e-mail address').max(200);
+export const Password = z.string().min(10, 'at least 10 characters').max(200);
 
 export const getSession = call({
   method: 'get',
@@ -37,7 +48,7 @@ export const deleteSession = call({
   method: 'delete',
   path: '/api/session',
   summary: 'Signs out',
-  auth: 'owner',
+  auth: 'self',
   replies: { 204: NoBody },
 });
 
@@ -45,7 +56,7 @@ export const deleteOtherSessions = call({
   method: 'delete',
   path: '/api/sessions',
   summary: 'Ends all other sessions of whoever is signed in',
-  auth: 'owner',
+  auth: 'self',
   replies: { 200: z.strictObject({ ended: z.int() }) },
 });
 
@@ -60,7 +71,7 @@ export const Setup = z.strictObject({
   owner: z.strictObject({
     name: z.string().max(200).regex(/\S/, 'a name'),
     email: Email,
-    password: z.string().min(10, 'at least 10 characters').max(200),
+    password: Password,
   }),
 });
 

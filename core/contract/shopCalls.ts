@@ -25,7 +25,7 @@ export const getShop = call({
   method: 'get',
   path: '/api/shop',
   summary: 'What is true of the shop as a whole, its time zone as data',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: ShopFacts },
 });
 
@@ -63,7 +63,7 @@ export const listProducts = call({
   method: 'get',
   path: '/api/products',
   summary: 'Products with their variants and facts, paged by id',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({
     after: z.string().max(200).optional().describe('Only products with a later id'),
     limit: z.coerce.number().int().min(1).max(500).default(200),
@@ -96,7 +96,7 @@ export const listPeople = call({
   method: 'get',
   path: '/api/people',
   summary: 'Customers with their roles, paged by id',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({
     after: z.string().max(200).optional().describe('Only customers with a later id'),
     limit: z.coerce.number().int().min(1).max(500).default(100),
@@ -128,7 +128,7 @@ export const getVocabulary = call({
   method: 'get',
   path: '/api/vocabulary',
   summary: 'The names that rules can speak of, with how many goods or people have them',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: Vocabulary },
 });
 
@@ -145,7 +145,7 @@ export const getAudiences = call({
   method: 'get',
   path: '/api/audiences',
   summary: 'The groups of visitors to look through, in their order',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(Audience) },
 });
 
@@ -153,7 +153,7 @@ export const putAudiences = call({
   method: 'put',
   path: '/api/audiences',
   summary: 'Replaces the audiences',
-  auth: 'owner',
+  auth: 'draft',
   body: z.array(Audience).min(1).max(12),
   replies: { 204: NoBody },
 });
@@ -161,7 +161,10 @@ export const putAudiences = call({
 export const Connection = z
   .strictObject({
     embedLine: z.string().describe('The line for the head of every page of the shop'),
-    visitorSecret: z.string().describe('Signs visitors’ tokens; for the shop’s server only'),
+    visitorSecret: z
+      .string()
+      .nullable()
+      .describe('Signs visitors’ tokens; for the shop’s server only, and told only to who may change settings'),
     oldSecretIsValid: z.boolean().describe('Tokens signed by the secret before this one are still taken'),
     pageMap: PageMap.nullable().describe('The live one'),
   })
@@ -172,6 +175,6 @@ export const getConnection = call({
   method: 'get',
   path: '/api/connection',
   summary: 'What the shop’s developer needs',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: Connection },
 });

@@ -19,7 +19,7 @@ export const listTexts = call({
   path: '/api/texts',
   summary:
     'What is said to shoppers where no rule says it: labels, refusals, dialogs, our pages; messages have templates',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(ShopText) },
 });
 
@@ -27,7 +27,7 @@ export const putText = call({
   method: 'put',
   path: '/api/texts/{key}',
   summary: 'Write a text in one or more locales; an empty one restores the default',
-  auth: 'owner',
+  auth: 'publish',
   params: z.strictObject({ key: z.string().max(100) }),
   body: ByLocale,
   replies: { 204: NoBody },

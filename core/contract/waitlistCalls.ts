@@ -60,7 +60,7 @@ export const listWaitlists = call({
   method: 'get',
   path: '/api/waitlists',
   summary: 'The waitlists, the longest first',
-  auth: 'owner',
+  auth: 'read',
   replies: { 200: z.array(Waitlist) },
 });
 
@@ -92,7 +92,7 @@ export const listWaitlistEntries = call({
   method: 'get',
   path: '/api/waitlists/entries',
   summary: 'The people of one list, in their order',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject({
     ...filters,
     after: RowId.optional(),
@@ -105,7 +105,7 @@ export const exportWaitlist = call({
   method: 'get',
   path: '/api/waitlists/entries.csv',
   summary: 'The same people as a file',
-  auth: 'owner',
+  auth: 'read',
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
@@ -116,7 +116,7 @@ export const inviteFromWaitlist = call({
   method: 'post',
   path: '/api/waitlists/invitations',
   summary: 'Invites the next so many, or chosen people, to buy',
-  auth: 'owner',
+  auth: 'requests',
   body: z
     .strictObject({
       ...ListKey.shape,
@@ -144,7 +144,7 @@ export const patchWaitlistEntry = call({
   method: 'patch',
   path: '/api/waitlists/entries/{id}',
   summary: 'Keeps a note about a person, takes them off the list, or puts them back in their place',
-  auth: 'owner',
+  auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({
     note: z.string().max(2000).nullable().optional(),
@@ -158,7 +158,7 @@ export const putWaitlistSettings = call({
   method: 'put',
   path: '/api/waitlists/settings',
   summary: 'Whether a list invites by itself when stock lands, and for how long',
-  auth: 'owner',
+  auth: 'requests',
   body: z.strictObject({ ...ListKey.shape, inviteForHours: Hours.nullable() }),
   replies: { 204: NoBody },
   problems: [404],

@@ -1,3 +1,4 @@
+import { isPermission } from '#core/contract/permissions.ts';
 import { z } from 'zod';
 import { type Call, Problem } from '#core/contract/call.ts';
 import { CALLS } from '#core/contract/calls.ts';
@@ -38,11 +39,11 @@ export function openApiDocument(publicUrl: string): Json {
 }
 
 const SECURITY = {
-  owner: [{ ownerKey: [] }, { session: [] }],
   picker: [{ picker: [] }],
   shop: [{ shop: [] }],
   public: [],
 } as const;
+const STAFF_SECURITY = [{ ownerKey: [] }, { session: [] }];
 
 function operation(call: Call, schemas: Record<string, Json>): Json {
   const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);
@@ -50,7 +51,7 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
   const problems = [
     ...(call.params || call.query || call.body ? [422] : []),
     ...(call.body ? [400, 413] : []),
-    ...(call.auth === 'owner' ? [401, 403] : call.auth !== 'public' ? [401] : []),
+    ...(isPermission(call.auth) ? [401, 403] : call.auth !== 'public' ? [401] : []),
     ...(call.problems ?? []),
     500,
     503,
@@ -60,7 +61,8 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
     operationId: `${call.method}${call.path.replace(/[^a-z0-9]+(.)?/gi, (_, letter?: string) => letter?.toUpperCase() ?? '')}`,
     summary: call.summary,
     tags: [call.path.startsWith('/v1/') ? 'Storefront' : 'Owner'],
-    security: SECURITY[call.auth],
+    security: isPermission(call.auth) ? STAFF_SECURITY : SECURITY[call.auth],
+    ...(isPermission(call.auth) ? { 'x-permission': call.auth } : {}),
     parameters: [
       ...parameters(call.params, 'path', schema),
       ...parameters(call.query, 'query', schema),
@@ -77,7 +79,7 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
             },
           ]
         : []),
-      ...(isWriting && call.auth === 'owner'
+      ...(isWriting && isPermission(call.auth)
         ? [
             {
               name: 'X-CSRF-Token',

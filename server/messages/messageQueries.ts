@@ -48,7 +48,7 @@ const CONTEXT = `
      FROM templates WHERE event = ANY ($1)) AS templates,
     (SELECT coalesce(json_agg(json_build_object('id', id, 'url', url, 'events', events, 'secret', secret) ORDER BY id), '[]')
      FROM web_hooks WHERE is_on AND events && $1) AS hooks,
-    (SELECT coalesce(json_agg(email ORDER BY id), '[]') FROM staff) AS staff`;
+    (SELECT coalesce(json_agg(email ORDER BY id), '[]') FROM staff WHERE password_hash IS NOT NULL AND role <> 'viewer') AS staff`;
 
 /** All that messages of these events need to know. */
 export async function outboxContext(

@@ -1,26 +1,19 @@
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
-import { hash, verify } from '@node-rs/argon2';
-import type { Request, Response } from 'express';
 import { IANAZone } from 'luxon';
-import type { Session } from '#core/contract/sessionCalls.ts';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { invalid, ProblemError } from '../http/errors.ts';
-import { same } from '../http/identity.ts';
+import { same, staffIdOf } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { createShop, readShop, replaceAudiences } from '../base/shopQueries.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
-import { createStaff, endOtherSessions, staffByEmail, type StaffRow } from './staffQueries.ts';
-
-const DEVICE = 'device';
-const DEVICE_COOKIE = 'understudy.device';
-const DEVICE_MS = 180 * 86_400_000;
-
-/** Verified when there is no such person, so that an answer takes as long either way. */
-const NOBODYS_HASH = hash('nobody has this password');
+import { passwordRoutes } from './passwordRoutes.ts';
+import { hashOf, isPassword } from './passwords.ts';
+import { deviceOf, sessionOf, signInWith } from './signIn.ts';
+import { createStaff, endSessions, staffByEmail } from './staffQueries.ts';
 
 /** Whom anybody can look through before audiences are made. */
 const FIRST_AUDIENCES = [
@@ -29,50 +22,27 @@ const FIRST_AUDIENCES = [
 ];
 
 export function sessionRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, live, setupToken, links, clock } = services;
+  const { db, live, setupToken } = services;
 
-  /** A new session, so that no one who knew the old id comes in with it. */
-  const signIn = async (request: Request, staff: StaffRow) => {
-    await promisify(request.session.regenerate.bind(request.session))();
-    request.session.staffId = staff.id;
-    request.session.staffName = staff.name;
-    request.session.staffEmail = staff.email;
-    request.session.csrfToken = randomBytes(24).toString('base64url');
-    request.session.startedAt = clock();
-  };
+  const signIn = signInWith(services);
+  passwordRoutes(endpoints, services, signIn);
 
-  /** Known again by this when somebody else guesses at the account. */
-  const rememberDevice = async (response: Response, account: string) => {
-    const device = await links.sign(DEVICE, clock() + DEVICE_MS, { account });
-    const cookie = { httpOnly: true, sameSite: 'lax', path: postSession.path, maxAge: DEVICE_MS } as const;
-    response.cookie(DEVICE_COOKIE, device, { ...cookie, secure: response.req.secure });
-  };
-  const deviceOf = async (request: Request, account: string): Promise<string | null> => {
-    const [, token] = new RegExp(`(?:^|; )${DEVICE_COOKIE}=([^;]+)`).exec(request.get('Cookie') ?? '') ?? [];
-    if (token === undefined || !(await readShop(db))) return null;
-    const claims = await links.read(DEVICE, token);
-    return claims?.account === account ? (claims.jti ?? null) : null;
-  };
-
-  route(endpoints, getSession, async ({}, { request }) =>
-    reply(200, sessionOf(request, (await readShop(db)) !== null)),
-  );
+  route(endpoints, getSession, async ({}, { request }) => reply(200, await sessionOf(services, request)));
 
   route(endpoints, postSession, async ({ body }, { request, response }) => {
     const account = body.email.trim().toLowerCase();
-    const device = await deviceOf(request, account);
+    const device = await deviceOf(services, request, account);
     const one = { account, network: networkOf(request), device };
     await countTry(db, one);
     const staff = await staffByEmail(db, body.email);
-    const right = await verify(staff?.passwordHash ?? (await NOBODYS_HASH), body.password);
-    if (!staff || !right) {
+    const isRight = await isPassword(staff, body.password);
+    if (!staff || !isRight) {
       const detail = 'No one here has that e-mail address and password together. Check both.';
       throw new ProblemError(401, 'wrong-sign-in', 'Not signed in', detail);
     }
     await forgetTries(db, one);
-    await signIn(request, staff);
-    await rememberDevice(response, account);
-    return reply(200, sessionOf(request, true));
+    await signIn(request, response, staff);
+    return reply(200, await sessionOf(services, request));
   });
 
   route(endpoints, deleteSession, async ({}, { request, response }) => {
@@ -82,12 +52,12 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, deleteOtherSessions, async ({}, { request }) => {
-    const { staffId } = request.session;
-    const ended = staffId === undefined ? 0 : await endOtherSessions(db, staffId, request.sessionID);
+    const staffId = staffIdOf(request);
+    const ended = staffId === null ? 0 : await endSessions(db, staffId, request.sessionID);
     return reply(200, { ended });
   });
 
-  route(endpoints, postSetup, async ({ body }, { request }) => {
+  route(endpoints, postSetup, async ({ body }, { request, response }) => {
     if (await readShop(db)) {
       throw new ProblemError(
         409,
@@ -106,7 +76,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       const allowed = 'an IANA time zone such as Europe/Lisbon';
       throw invalid('What was sent', [{ pointer: '/shop/zone', found: JSON.stringify(zone), allowed }]);
     }
-    const passwordHash = await hash(body.owner.password);
+    const passwordHash = await hashOf(body.owner.password, [body.owner.name, body.owner.email], '/owner/password');
     const staff = await db.transaction(async (client) => {
       const shop = {
         ...body.shop,
@@ -118,18 +88,15 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       }
       await replaceAudiences(client, FIRST_AUDIENCES);
       await live.announce(client);
-      return createStaff(client, { name: body.owner.name, email: body.owner.email, passwordHash });
+      const { name, email } = body.owner;
+      const made = await createStaff(client, { name, email, role: 'owner', passwordHash, invitedBy: null });
+      if (!made) throw new Error('the new owner did not come back');
+      return made;
     });
     await live.refresh();
-    await signIn(request, staff);
-    return reply(201, sessionOf(request, true));
+    await signIn(request, response, staff);
+    return reply(201, await sessionOf(services, request));
   });
-}
-
-function sessionOf(request: Request, setUp: boolean): Session {
-  const { staffName, staffEmail, csrfToken } = request.session;
-  const user = staffName !== undefined && staffEmail !== undefined ? { name: staffName, email: staffEmail } : null;
-  return { user, csrfToken: csrfToken ?? null, setUp };
 }
 
 /** Decimal places of a currency's minor unit (ISO 4217, as ICU knows it). */

@@ -1,33 +1,73 @@
+import type { StaffRole } from '#core/contract/permissions.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface StaffRow {
   id: number;
   name: string;
   email: string;
-  passwordHash: string;
+  role: StaffRole;
+  /** argon2id; null while an invitation waits for an answer. */
+  passwordHash: string | null;
+  invitedBy: string | null;
+  /** When they last signed in. */
+  seenAt: Date | null;
 }
 
-const BY_EMAIL = 'SELECT id, name, email, password_hash AS "passwordHash" FROM staff WHERE email = lower($1)';
+const COLUMNS = `
+  id, name, email, role, password_hash AS "passwordHash", invited_by AS "invitedBy", seen_at AS "seenAt"`;
 
-export async function staffByEmail(db: Queryable, email: string): Promise<StaffRow | null> {
-  const { rows } = await db.query<StaffRow>(BY_EMAIL, [email]);
-  return rows[0] ?? null;
+const first = <T>({ rows: [row] }: { rows: T[] }): T | null => row ?? null;
+
+export const staffByEmail = async (db: Queryable, email: string): Promise<StaffRow | null> =>
+  first(await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff WHERE email = lower($1)`, [email]));
+
+export const staffById = async (db: Queryable, id: number): Promise<StaffRow | null> =>
+  first(await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff WHERE id = $1`, [id]));
+
+/** Everybody, those of whom most may first. */
+export async function allStaff(db: Queryable): Promise<StaffRow[]> {
+  const order = `array_position(ARRAY['owner', 'publisher', 'editor', 'viewer'], role), lower(name), id`;
+  return (await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff ORDER BY ${order}`)).rows;
 }
 
 const CREATE = `
-  INSERT INTO staff (name, email, password_hash) VALUES ($1, lower($2), $3)
-  RETURNING id, name, email, password_hash AS "passwordHash"`;
+  INSERT INTO staff (name, email, role, password_hash, invited_by) VALUES ($1, lower($2), $3, $4, $5)
+  ON CONFLICT (email) DO NOTHING
+  RETURNING ${COLUMNS}`;
 
-export async function createStaff(db: Queryable, staff: Omit<StaffRow, 'id'>): Promise<StaffRow> {
-  const { rows } = await db.query<StaffRow>(CREATE, [staff.name, staff.email, staff.passwordHash]);
-  const [row] = rows;
-  if (!row) throw new Error('the new owner did not come back');
-  return row;
+/** @returns null when somebody has this address already */
+export async function createStaff(db: Queryable, staff: Omit<StaffRow, 'id' | 'seenAt'>): Promise<StaffRow | null> {
+  const { name, email, role, passwordHash, invitedBy } = staff;
+  return first(await db.query<StaffRow>(CREATE, [name, email, role, passwordHash, invitedBy]));
 }
 
-/** @returns how many were ended */
-export async function endOtherSessions(db: Queryable, staffId: number, keep: string): Promise<number> {
-  const end = "DELETE FROM sessions WHERE (sess->>'staffId')::bigint = $1 AND sid <> $2";
+/** Has changes to who the owners are come one after the other. */
+export async function lockStaff(client: Queryable): Promise<void> {
+  await client.query('LOCK TABLE staff IN SHARE ROW EXCLUSIVE MODE');
+}
+
+export async function setRole(db: Queryable, id: number, role: StaffRole): Promise<void> {
+  await db.query('UPDATE staff SET role = $2 WHERE id = $1', [id, role]);
+}
+
+export async function setPassword(db: Queryable, id: number, passwordHash: string): Promise<void> {
+  await db.query('UPDATE staff SET password_hash = $2 WHERE id = $1', [id, passwordHash]);
+}
+
+export async function markSeen(db: Queryable, id: number, at: Date): Promise<void> {
+  await db.query('UPDATE staff SET seen_at = $2 WHERE id = $1', [id, at]);
+}
+
+export async function deleteStaff(db: Queryable, id: number): Promise<void> {
+  await db.query('DELETE FROM staff WHERE id = $1', [id]);
+}
+
+/**
+ * @param keep the id of a session that goes on
+ * @returns how many were ended
+ */
+export async function endSessions(db: Queryable, staffId: number, keep: string | null): Promise<number> {
+  const end = "DELETE FROM sessions WHERE (sess->>'staffId')::bigint = $1 AND sid IS DISTINCT FROM $2";
   return (await db.query(end, [staffId, keep])).rowCount ?? 0;
 }
 

@@ -9,6 +9,7 @@ import {
 } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
+import { mayAlso } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
 import { readAudiences, readVocabulary, replaceAudiences } from '../base/shopQueries.ts';
@@ -35,12 +36,12 @@ export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services)
     return reply(204, undefined);
   });
 
-  route(endpoints, getConnection, async () => {
+  route(endpoints, getConnection, async ({}, { request }) => {
     const { visitorSecrets, pageMap } = await theShop(db);
     const embedLine = `<script src="${config.publicUrl}/embed.js"></script>`;
     return reply(200, {
       embedLine,
-      visitorSecret: visitorSecrets[0] ?? '',
+      visitorSecret: mayAlso(request, 'settings') ? (visitorSecrets[0] ?? '') : null,
       oldSecretIsValid: visitorSecrets.length > 1,
       pageMap,
     });

@@ -21,7 +21,7 @@ const setup = (token: string) =>
 describe('setting up', () => {
   it('before it, shops’ pages and owners get a plain answer', async () => {
     const session = await server.send('GET', '/api/session', { asNobody });
-    expect(session.body).toEqual({ user: null, csrfToken: null, setUp: false });
+    expect(session.body).toEqual({ user: null, csrfToken: null, setUp: false, sendsLetters: false });
     expect((await server.send('GET', '/v1/decisions?surface=product&id=x')).status).toBe(503);
     expect((await server.send('GET', '/embed.js')).status).toBe(503);
   });

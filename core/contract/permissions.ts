@@ -1,0 +1,36 @@
+/**
+ * What colleagues and programs may do. This table is the only one: each call names what it needs (`Call.auth`), the server
+ * refuses what is not in it, and screens offer only what is.
+ */
+export const PERMISSIONS = {
+  self: 'their own session and password',
+  read: 'look at everything but secrets',
+  draft: 'change the draft of the rules and of the page map, rehearse, keep spot checks and audiences',
+  requests: 'serve those who wait, reserve, ask for a price or enquire',
+  catalog: 'import products and stock',
+  people: 'import customers, change their roles, export or erase what is known of one',
+  publish: 'publish and restore, and change what shoppers read at once: texts, letters, forms, openings',
+  settings: 'secrets, ways of sending, web hooks and colleagues',
+} as const;
+export type Permission = keyof typeof PERMISSIONS;
+
+export const ALL_PERMISSIONS = Object.keys(PERMISSIONS) as readonly Permission[];
+
+const VIEWER = ['self', 'read'] as const;
+const EDITOR = [...VIEWER, 'draft', 'requests'] as const;
+/** What changes the shop at once is theirs too, an import as well as an edition. */
+const PUBLISHER = [...EDITOR, 'catalog', 'people', 'publish'] as const;
+
+export const STAFF_ROLES = ['owner', 'publisher', 'editor', 'viewer'] as const;
+export type StaffRole = (typeof STAFF_ROLES)[number];
+
+/** A seller, who sees their own products alone, will be one more. */
+export const ROLE_MAY: Readonly<Record<StaffRole, readonly Permission[]>> = {
+  owner: ALL_PERMISSIONS,
+  publisher: PUBLISHER,
+  editor: EDITOR,
+  viewer: VIEWER,
+};
+
+/** Whether a kind of access is what somebody signed in, or a program with a key, may have. */
+export const isPermission = (auth: string): auth is Permission => auth in PERMISSIONS;

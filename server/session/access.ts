@@ -1,0 +1,52 @@
+import type { Request, RequestHandler } from 'express';
+import { ALL_PERMISSIONS, ROLE_MAY, type Permission } from '#core/contract/permissions.ts';
+import type { Services } from '../base/services.ts';
+import { ProblemError } from '../http/errors.ts';
+import { bearerOf, demand, remember, same, type Identity } from '../http/identity.ts';
+import { staffById } from './staffQueries.ts';
+
+/** Calls that only read need no CSRF token. */
+const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
+/** A session ends after so long, however much it is used. */
+const LONGEST_MS = 30 * 86_400_000;
+
+/**
+ * By permission, the handler that lets in whoever has it: a colleague by a session, with a CSRF token for what changes
+ * something, as their role is now; or a program by a key.
+ */
+export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' | 'clock'>) {
+  const byKey = (request: Request): Identity => {
+    const key = bearerOf(request);
+    if (config.ownerKey === null || key === null || !same(key, config.ownerKey))
+      throw notSignedIn('That key is not valid here.');
+    return { name: 'a program with the owner’s key', may: ALL_PERMISSIONS, staffId: null };
+  };
+  const bySession = async (request: Request): Promise<Identity> => {
+    const { staffId, csrfToken, startedAt } = request.session;
+    if (staffId === undefined || csrfToken === undefined) throw notSignedIn('Sign in, or send a key.');
+    if (startedAt === undefined || clock() - startedAt > LONGEST_MS)
+      throw notSignedIn('Your session has ended. Sign in again.');
+    if (!READING.has(request.method) && !same(request.get('X-CSRF-Token') ?? '', csrfToken)) {
+      const detail = 'The call lacks the session’s X-CSRF-Token. Reload the page and try again.';
+      throw new ProblemError(403, 'csrf', 'Not from this application', detail);
+    }
+    const staff = await staffById(db, staffId);
+    if (!staff) throw notSignedIn('You are not among this shop’s colleagues any more.');
+    return { name: staff.name, may: ROLE_MAY[staff.role], staffId };
+  };
+  const rule =
+    (permission: Permission): RequestHandler =>
+    async (request, _response, next) => {
+      const identity = request.get('Authorization') === undefined ? await bySession(request) : byKey(request);
+      demand(identity, permission);
+      remember(request, identity);
+      next();
+    };
+  return Object.fromEntries(ALL_PERMISSIONS.map((permission) => [permission, rule(permission)])) as Record<
+    Permission,
+    RequestHandler
+  >;
+}
+
+const notSignedIn = (detail: string) =>
+  new ProblemError(401, 'not-signed-in', 'Not signed in', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });

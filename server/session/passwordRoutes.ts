@@ -1,0 +1,79 @@
+import type { Request } from 'express';
+import { postPassword, postPasswordLetter, putPassword } from '#core/contract/colleagueCalls.ts';
+import { record } from '../base/rulebookQueries.ts';
+import type { Services } from '../base/services.ts';
+import { readShop } from '../base/shopQueries.ts';
+import type { Endpoints } from '../http/endpoints.ts';
+import { ProblemError } from '../http/errors.ts';
+import { staffIdOf } from '../http/identity.ts';
+import { networkOf } from '../http/network.ts';
+import { reply, route } from '../http/route.ts';
+import { hashOf, isPassword, staffByToken } from './passwords.ts';
+import { countTry, forgetTries } from './signInLimits.ts';
+import { sendPasswordLetter } from './staffLetters.ts';
+import { endSessions, setPassword, staffByEmail, staffById } from './staffQueries.ts';
+import { sessionOf, type SignIn } from './signIn.ts';
+
+/** How passwords are chosen, changed and chosen anew. */
+export function passwordRoutes(endpoints: Endpoints, services: Services, signIn: SignIn): void {
+  const { db, clock, links, config } = services;
+  const tryOf = (request: Request, account: string) => ({ account, network: networkOf(request), device: null });
+
+  route(endpoints, putPassword, async ({ body: { current, password } }, { request }) => {
+    const id = staffIdOf(request);
+    const staff = id === null ? null : await staffById(db, id);
+    if (!staff) throw noPassword();
+    const one = tryOf(request, `password:${staff.id}`);
+    await countTry(db, one);
+    if (!(await isPassword(staff, current))) throw wrongPassword();
+    await forgetTries(db, one);
+    const passwordHash = await hashOf(password, [staff.name, staff.email]);
+    await db.transaction(async (client) => {
+      await setPassword(client, staff.id, passwordHash);
+      await endSessions(client, staff.id, request.sessionID);
+      await record(client, new Date(clock()), staff.name, 'changed their password');
+    });
+    return reply(204, undefined);
+  });
+
+  route(endpoints, postPasswordLetter, async ({ body: { email } }, { request }) => {
+    await countTry(db, tryOf(request, `letter:${email.trim().toLowerCase()}`));
+    const staff = await staffByEmail(db, email.trim());
+    if (staff && config.smtpUrl !== null) await sendPasswordLetter(services, staff.id);
+    return reply(202, undefined);
+  });
+
+  route(endpoints, postPassword, async ({ body: { token, password } }, { request, response }) => {
+    await countTry(db, tryOf(request, 'password-link'));
+    const staff = (await readShop(db)) ? await staffByToken(db, links, token) : null;
+    if (!staff) throw overLink();
+    const passwordHash = await hashOf(password, [staff.name, staff.email]);
+    await db.transaction(async (client) => {
+      await setPassword(client, staff.id, passwordHash);
+      await endSessions(client, staff.id, null);
+      const did = staff.passwordHash === null ? 'accepted an invitation' : 'chose a new password by a letter';
+      await record(client, new Date(clock()), staff.name, did);
+    });
+    await signIn(request, response, { ...staff, passwordHash });
+    return reply(200, await sessionOf(services, request));
+  });
+}
+
+const noPassword = () =>
+  new ProblemError(409, 'no-password', 'No password', 'A key has no password. Sign in as a person to change one.');
+
+const wrongPassword = () =>
+  new ProblemError(
+    403,
+    'wrong-password',
+    'Not the right password',
+    'Your password is another one. Write the one that you sign in with.',
+  );
+
+const overLink = () =>
+  new ProblemError(
+    403,
+    'link-over',
+    'This link has expired',
+    'It was used, or its time has passed. Ask for another one.',
+  );

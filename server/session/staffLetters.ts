@@ -1,0 +1,62 @@
+import { randomUUID } from 'node:crypto';
+import type { Services } from '../base/services.ts';
+import { theShop } from '../base/currentShop.ts';
+import { queueJob } from '../db/jobs.ts';
+import { sendMail } from '../messages/mail.ts';
+import { escaped } from '../pages/page.ts';
+import { passwordToken } from './passwords.ts';
+import { staffById, type StaffRow } from './staffQueries.ts';
+
+const QUEUE = 'staff-letter';
+const INVITATION_MS = 7 * 86_400_000;
+const RESET_MS = 3_600_000;
+const RETRIES = { retryLimit: 6, retryDelay: 5, retryBackoff: true };
+
+type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'links'>;
+
+/**
+ * Where a colleague chooses a password: the first time within a week, else within an hour. It is in no message that others
+ * can read: letters to colleagues do not go through the outbox.
+ */
+export async function passwordLink({ clock, config, links }: Omit<Needs, 'db'>, staff: StaffRow): Promise<string> {
+  const until = clock() + (staff.passwordHash === null ? INVITATION_MS : RESET_MS);
+  return `${config.publicUrl}/password?token=${await passwordToken(links, staff, until)}`;
+}
+
+/** Has a letter with that link sent. */
+export const sendPasswordLetter = ({ db, jobs }: Pick<Services, 'db' | 'jobs'>, id: number): Promise<void> =>
+  queueJob(db, jobs, { queue: QUEUE, data: { id }, ...RETRIES });
+
+/** Sends what is to be sent, on whichever copy of the server is free; the link is made as it is sent. */
+export async function workStaffLetters(jobs: Services['jobs'], services: Needs): Promise<void> {
+  await jobs.createQueue(QUEUE);
+  await jobs.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    const staff = job && (await staffById(services.db, job.data.id));
+    if (staff) await sendMail(services.config, await letterTo(services, staff));
+  });
+}
+
+async function letterTo(services: Needs, staff: StaffRow) {
+  const { name: shop } = await theShop(services.db);
+  const link = await passwordLink(services, staff);
+  const isInvited = staff.passwordHash === null;
+  const [subject, words, act] = isInvited
+    ? [
+        `${staff.invitedBy ?? shop} invites you to ${shop}`,
+        `${staff.invitedBy ?? shop} has invited you to help with ${shop} in Understudy. Choose a password, and you are in. The link is good for a week.`,
+        'Choose a password',
+      ]
+    : [
+        `A new password for ${shop}`,
+        `Somebody, we hope you, asked to choose a new password for ${shop} in Understudy. The link is good for an hour. If it was not you, do nothing: your password stays as it is.`,
+        'Choose a new password',
+      ];
+  return {
+    to: staff.email,
+    subject,
+    text: `${words}\n\n${act}: ${link}\n`,
+    html: `<p>${escaped(words)}</p><p><a href="${escaped(link)}">${act}</a></p>`,
+    messageId: `<${randomUUID()}@understudy>`,
+    attachments: [],
+  };
+}

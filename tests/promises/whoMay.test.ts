@@ -1,0 +1,157 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { CALLS } from '#core/contract/calls.ts';
+import { isPermission, type StaffRole } from '#core/contract/permissions.ts';
+import { signedInAs, type SignedIn } from '../support/colleagues.ts';
+import { startShop, type TestServer } from '../support/testServer.ts';
+
+/** The least that one must be to make each call, as the owner of a shop would say it: written by hand, not read off the code. */
+const LEAST: Readonly<Record<string, StaffRole>> = {
+  'delete /api/page-map/draft': 'editor',
+  'delete /api/spot-checks/{id}': 'editor',
+  'patch /api/enquiries/{id}': 'editor',
+  'patch /api/waitlists/entries/{id}': 'editor',
+  'post /api/calendar-address': 'editor',
+  'post /api/enquiries/{id}/answers': 'editor',
+  'post /api/messages/{id}/again': 'editor',
+  'post /api/page-map/check': 'editor',
+  'post /api/page-map/history/{id}/restore': 'editor',
+  'post /api/picker': 'editor',
+  'post /api/preorders/allocation': 'editor',
+  'post /api/preorders/states': 'editor',
+  'post /api/quotes/{id}/refusal': 'editor',
+  'post /api/spot-checks': 'editor',
+  'post /api/waitlists/invitations': 'editor',
+  'put /api/audiences': 'editor',
+  'put /api/page-map/draft': 'editor',
+  'put /api/preorders/dates': 'editor',
+  'put /api/quotes/{id}/price': 'editor',
+  'put /api/rulebook': 'editor',
+  'put /api/spot-checks/{id}': 'editor',
+  'put /api/waitlists/settings': 'editor',
+  'delete /api/colleagues/{id}': 'owner',
+  'delete /api/secrets/visitor/old': 'owner',
+  'delete /api/web-hooks/{id}': 'owner',
+  'get /api/messages/settings': 'owner',
+  'get /api/web-hooks': 'owner',
+  'post /api/colleagues': 'owner',
+  'post /api/colleagues/{id}/invitation': 'owner',
+  'post /api/messages/trials': 'owner',
+  'post /api/secrets/links': 'owner',
+  'post /api/secrets/visitor': 'owner',
+  'post /api/web-hooks': 'owner',
+  'post /api/web-hooks/{id}/trials': 'owner',
+  'put /api/colleagues/{id}': 'owner',
+  'put /api/messages/settings': 'owner',
+  'put /api/web-hooks/{id}': 'owner',
+  'delete /api/forms/{code}': 'publisher',
+  'delete /api/openings/{id}': 'publisher',
+  'delete /api/templates/{event}/{locale}': 'publisher',
+  'patch /api/products/{id}': 'publisher',
+  'post /api/catalog/import': 'publisher',
+  'post /api/editions': 'publisher',
+  'post /api/editions/{number}/restore': 'publisher',
+  'post /api/imports/{id}/cancellation': 'publisher',
+  'post /api/imports/{id}/undoing': 'publisher',
+  'post /api/openings': 'publisher',
+  'post /api/page-map/publish': 'publisher',
+  'post /api/people/erasure': 'publisher',
+  'post /api/people/export': 'publisher',
+  'post /api/people/import': 'publisher',
+  'post /api/templates/test': 'publisher',
+  'put /api/forms/{code}': 'publisher',
+  'put /api/openings/{id}': 'publisher',
+  'put /api/page-map': 'publisher',
+  'put /api/people/{id}/roles': 'publisher',
+  'put /api/stock': 'publisher',
+  'put /api/templates': 'publisher',
+  'put /api/texts/{key}': 'publisher',
+  'delete /api/session': 'viewer',
+  'delete /api/sessions': 'viewer',
+  'get /api/attention': 'viewer',
+  'get /api/audiences': 'viewer',
+  'get /api/calendar-address': 'viewer',
+  'get /api/colleagues': 'viewer',
+  'get /api/connection': 'viewer',
+  'get /api/editions': 'viewer',
+  'get /api/editions/{number}': 'viewer',
+  'get /api/enquiries': 'viewer',
+  'get /api/forms': 'viewer',
+  'get /api/imports': 'viewer',
+  'get /api/jobs/{id}': 'viewer',
+  'get /api/messages': 'viewer',
+  'get /api/openings': 'viewer',
+  'get /api/openings/{id}': 'viewer',
+  'get /api/page-map': 'viewer',
+  'get /api/page-map/history': 'viewer',
+  'get /api/people': 'viewer',
+  'get /api/preorders': 'viewer',
+  'get /api/preorders.csv': 'viewer',
+  'get /api/preorders/goods': 'viewer',
+  'get /api/products': 'viewer',
+  'get /api/quotes': 'viewer',
+  'get /api/rehearsal/calendar': 'viewer',
+  'get /api/rehearsal/findings': 'viewer',
+  'get /api/rulebook': 'viewer',
+  'get /api/shop': 'viewer',
+  'get /api/spot-checks': 'viewer',
+  'get /api/templates': 'viewer',
+  'get /api/texts': 'viewer',
+  'get /api/vocabulary': 'viewer',
+  'get /api/waitlists': 'viewer',
+  'get /api/waitlists/entries': 'viewer',
+  'get /api/waitlists/entries.csv': 'viewer',
+  'post /api/previews': 'viewer',
+  'post /api/rehearsal/decisions': 'viewer',
+  'post /api/rehearsal/impact': 'viewer',
+  'post /api/rehearsal/rows': 'viewer',
+  'put /api/password': 'viewer',
+};
+
+/** The least first. */
+const ROLES: readonly StaffRole[] = ['viewer', 'editor', 'publisher', 'owner'];
+
+let server: TestServer;
+const people = new Map<StaffRole, SignedIn>();
+
+beforeAll(async () => {
+  server = await startShop();
+  for (const role of ROLES) people.set(role, await signedInAs(server, role));
+});
+afterAll(() => server.stop());
+
+const closed = CALLS.filter(({ auth }) => isPermission(auth));
+// Who signs out does nothing more.
+const inOrder = [...closed].sort((a, b) => Number(a.path === '/api/session') - Number(b.path === '/api/session'));
+
+describe('who may make a call', () => {
+  it('is said of every call that is not for everybody, and of no other', () => {
+    expect(closed.map(({ method, path }) => `${method} ${path}`).sort()).toEqual(Object.keys(LEAST).sort());
+  });
+
+  it.each(ROLES)('is asked before anything of it is read: a %s', async (role) => {
+    const wrong: string[] = [];
+    const { headers } = people.get(role)!;
+    for (const { method, path } of inOrder) {
+      const least = LEAST[`${method} ${path}`]!;
+      const isAllowed = ROLES.indexOf(role) >= ROLES.indexOf(least);
+      const address = path.replace(/\{\w+\}/g, '999999');
+      // What cannot be read as JSON does nothing where it is let in.
+      const raw = method === 'get' || method === 'delete' ? {} : { raw: '{' };
+      const { status, body } = await server.send(method.toUpperCase(), address, { ...raw, headers, asNobody: true });
+      const isRefused = status === 403 && (body as { type?: string }).type === 'urn:understudy:problem:not-allowed';
+      if (isRefused === isAllowed || status === 401) wrong.push(`${method} ${path}: ${status}`);
+    }
+    expect(wrong).toEqual([]);
+  });
+
+  it('follows a change of role at once, and ends with the colleague', async () => {
+    const someone = await signedInAs(server, 'publisher', 'wren@quillfern.example');
+    const publish = async () =>
+      (await server.send('POST', '/api/page-map/publish', { headers: someone.headers, asNobody: true })).status;
+    expect(await publish()).toBe(409);
+    await server.send('PUT', `/api/colleagues/${someone.id}`, { body: { role: 'editor' } });
+    expect(await publish()).toBe(403);
+    await server.send('DELETE', `/api/colleagues/${someone.id}`);
+    expect(await publish()).toBe(401);
+  });
+});
