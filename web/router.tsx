@@ -9,6 +9,10 @@ export const router = createBrowserRouter([
     errorElement: <LoadFailed />,
     HydrateFallback: () => null,
     children: [
+      {
+        path: '/password',
+        lazy: async () => ({ Component: (await import('./session/PasswordPage.tsx')).PasswordPage }),
+      },
       { path: '/setup', lazy: async () => ({ Component: (await import('./session/SetupPage.tsx')).SetupPage }) },
       {
         element: (
@@ -86,6 +90,10 @@ export const router = createBrowserRouter([
           {
             path: '/texts',
             lazy: async () => ({ Component: (await import('./texts/TextsPage.tsx')).TextsPage }),
+          },
+          {
+            path: '/colleagues',
+            lazy: async () => ({ Component: (await import('./settings/ColleaguesPage.tsx')).ColleaguesPage }),
           },
           {
             path: '/connection',

@@ -1,6 +1,7 @@
 /** What is kept of the server's answers, by name. */
 export const keys = {
   session: ['session'],
+  colleagues: ['colleagues'],
   shop: ['shop'],
   goods: ['goods'],
   vocabulary: ['vocabulary'],

@@ -7,6 +7,7 @@ import { keys } from '../api/keys.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { useMay } from '../session/useMay.ts';
 import styles from './connection.module.css';
 import { PageMapSection } from './PageMapSection.tsx';
 import { ReplaceSecret } from './ReplaceSecret.tsx';
@@ -14,6 +15,7 @@ import { WebHooksSection } from './WebHooksSection.tsx';
 
 /** How the shop is connected: what its developer does once, and where the controls sit on its pages. */
 export function ConnectionPage() {
+  const maySettings = useMay('settings');
   const connection = useQuery({
     queryKey: keys.connection,
     queryFn: async () => (await send<typeof getConnection>('get', '/api/connection')).body,
@@ -27,12 +29,12 @@ export function ConnectionPage() {
       <header className={styles.head}>
         <h1>Connection</h1>
         <a href="#map-heading">Page map</a>
-        <a href="#hooks">Web hooks</a>
+        {maySettings && <a href="#hooks">Web hooks</a>}
         <a href="#developer-heading">For the developer</a>
       </header>
       <div className={styles.sections}>
         <PageMapSection zone={goods.data.shop.zone} />
-        <WebHooksSection />
+        {maySettings && <WebHooksSection />}
       </div>
       <ForDeveloper connection={connection.data} />
     </main>
@@ -59,15 +61,21 @@ function ForDeveloper({ connection }: { readonly connection: Connection }) {
         The shop’s server makes a token (JWT, HS256) with <code>sub</code>, the customer’s id, and <code>exp</code>.
         Never put the secret into a page.
       </p>
-      <CopyLine text={visitorSecret} shown={isShown ? visitorSecret : '•'.repeat(43)} label="the secret" />
-      <Button
-        onClick={() => {
-          setShown(!isShown);
-        }}
-      >
-        {isShown ? 'Hide the secret' : 'Show the secret'}
-      </Button>
-      <ReplaceSecret oldIsValid={connection.oldSecretIsValid} />
+      {visitorSecret === null ? (
+        <p>Owners of the shop see the secret here.</p>
+      ) : (
+        <>
+          <CopyLine text={visitorSecret} shown={isShown ? visitorSecret : '•'.repeat(43)} label="the secret" />
+          <Button
+            onClick={() => {
+              setShown(!isShown);
+            }}
+          >
+            {isShown ? 'Hide the secret' : 'Show the secret'}
+          </Button>
+          <ReplaceSecret oldIsValid={connection.oldSecretIsValid} />
+        </>
+      )}
       <h3>3. The guard, asked before anything is sold</h3>
       <p>
         When something is put into the cart and again at checkout: what a page withholds, the guard refuses.{' '}

@@ -8,6 +8,7 @@ import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
+import { useMay } from '../session/useMay.ts';
 import styles from './connection.module.css';
 import { EarlierMaps } from './EarlierMaps.tsx';
 import { PART_NAMES, writeRow } from './mapRows.ts';
@@ -39,6 +40,7 @@ interface MapsProps {
 
 function Maps({ draft, live, zone }: MapsProps) {
   const save = useSaveMap();
+  const mayPublish = useMay('publish');
   const check = useCheck();
   const publish = usePublishMap();
   const discard = useDiscardDraft();
@@ -79,7 +81,7 @@ function Maps({ draft, live, zone }: MapsProps) {
             </Button>
             <Button
               variant="contained"
-              disabled={!draft}
+              disabled={!draft || !mayPublish}
               loading={publish.isPending}
               onClick={() => {
                 publish.mutate(undefined);

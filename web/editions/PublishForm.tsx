@@ -9,6 +9,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf, momentWords } from '../shared/times.ts';
 import styles from './editions.module.css';
+import { useMay } from '../session/useMay.ts';
 import { usePublish } from '../live/useEditions.ts';
 import { useOpeningActs } from '../live/useOpenings.ts';
 
@@ -21,7 +22,9 @@ interface Props {
 }
 
 /** A note, and then: now, or at a time. */
-export function PublishForm({ next, zone, published, hindered }: Props) {
+export function PublishForm({ next, zone, published, hindered: why }: Props) {
+  const mayPublish = useMay('publish');
+  const hindered = mayPublish ? why : 'You may change the draft. A publisher or an owner of the shop publishes it.';
   const draft = useDraft();
   const publish = usePublish();
   const { set } = useOpeningActs();

@@ -88,6 +88,15 @@ function Person() {
         >
           Shop texts
         </MenuItem>
+        <MenuItem
+          component={Link}
+          to="/colleagues"
+          onClick={() => {
+            setAnchor(null);
+          }}
+        >
+          Colleagues and your password
+        </MenuItem>
         <MenuItem component="a" href="/api/docs" target="_blank">
           API reference
         </MenuItem>

@@ -1,5 +1,6 @@
 import { Button, TextField } from '@mui/material';
 import { useForm } from 'react-hook-form';
+import { Link } from 'react-router';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Door } from './Door.tsx';
 import { useSignIn, type Credentials } from './useSession.ts';
@@ -39,6 +40,9 @@ export function SignInPage() {
           Sign in
         </Button>
       </form>
+      <p>
+        <Link to="/password">I have forgotten my password</Link>
+      </p>
     </Door>
   );
 }

@@ -7,6 +7,7 @@ import type {
   postSetup,
   Session,
 } from '#core/contract/sessionCalls.ts';
+import type { postPassword, postPasswordLetter } from '#core/contract/colleagueCalls.ts';
 import { rememberCsrfToken, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -42,6 +43,17 @@ export const useSignIn = () =>
   useNewSession((body: Credentials) => send<typeof postSession>('post', '/api/session', { body }));
 
 export const useSetup = () => useNewSession((body: unknown) => send<typeof postSetup>('post', '/api/setup', { body }));
+
+export const useChoosePassword = () =>
+  useNewSession((body: { readonly token: string; readonly password: string }) =>
+    send<typeof postPassword>('post', '/api/password', { body }),
+  );
+
+export const useAskForLetter = () =>
+  useMutation({
+    mutationFn: (body: { readonly email: string }) =>
+      send<typeof postPasswordLetter>('post', '/api/password/letter', { body }),
+  });
 
 /** Ends all other sessions of whoever is signed in. */
 export const useSignOutElsewhere = () =>

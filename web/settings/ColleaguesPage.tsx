@@ -1,0 +1,187 @@
+import {
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  MenuItem,
+  Skeleton,
+  TextField,
+} from '@mui/material';
+import { useState } from 'react';
+import type { Colleague } from '#core/contract/colleagueCalls.ts';
+import { STAFF_ROLES, type StaffRole } from '#core/contract/permissions.ts';
+import { useMay } from '../session/useMay.ts';
+import { useSession } from '../session/useSession.ts';
+import { CopyLine } from '../shared/CopyLine.tsx';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import lists from '../shared/lists.module.css';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { momentWords } from '../shared/times.ts';
+import { useShop } from '../shared/useShop.ts';
+import { InviteForm } from './InviteForm.tsx';
+import { MyPassword } from './MyPassword.tsx';
+import { ROLE_WORDS } from './roles.ts';
+import styles from './settings.module.css';
+import { useColleagues, useInviteAgain, useLetGo, useSetRole } from './useColleagues.ts';
+
+/** Who works in the shop, and what they may do. */
+export function ColleaguesPage() {
+  const colleagues = useColleagues();
+  const mayChange = useMay('settings');
+  if (colleagues.error) return <LoadFailed error={colleagues.error} retry={() => void colleagues.refetch()} />;
+  if (!colleagues.data) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>Colleagues</h1>
+        <span className={lists.count} role="status">
+          {colleagues.data.length === 1 ? '1 person' : `${colleagues.data.length} people`}
+        </span>
+      </header>
+      <div className={styles.columns}>
+        <section aria-label="Who works here">
+          <table className={styles.people}>
+            <thead>
+              <tr>
+                <th scope="col">Name</th>
+                <th scope="col">May</th>
+                <th scope="col">Last here</th>
+                {mayChange && <th scope="col">&nbsp;</th>}
+              </tr>
+            </thead>
+            <tbody>
+              {colleagues.data.map((colleague) => (
+                <Row key={colleague.id} colleague={colleague} mayChange={mayChange} />
+              ))}
+            </tbody>
+          </table>
+          {!mayChange && <p className={styles.hint}>Owners of the shop invite colleagues and say what they may do.</p>}
+        </section>
+        <aside className={styles.aside}>
+          {mayChange && <InviteForm />}
+          <MyPassword />
+        </aside>
+      </div>
+    </main>
+  );
+}
+
+function Row({ colleague, mayChange }: { readonly colleague: Colleague; readonly mayChange: boolean }) {
+  const { name, email, role, isInvited, seenAt } = colleague;
+  const shop = useShop();
+  const session = useSession();
+  const setRole = useSetRole();
+  const again = useInviteAgain();
+  const letGo = useLetGo();
+  const [isAsking, setAsking] = useState(false);
+  const isMe = session.data?.user?.id === colleague.id;
+  const error = setRole.error ?? again.error ?? letGo.error;
+  const seen = isInvited
+    ? 'Invited, not here yet'
+    : seenAt && shop
+      ? momentWords(Date.parse(seenAt), shop.zone)
+      : 'Not since this is written down';
+  return (
+    <>
+      <tr>
+        <th scope="row">
+          {name}
+          {isMe && ' (you)'}
+          <small>{email}</small>
+        </th>
+        <td>
+          {mayChange ? (
+            <TextField
+              select
+              value={role}
+              fullWidth={false}
+              slotProps={{ htmlInput: { 'aria-label': `What ${name} may do` } }}
+              sx={{ width: 140 }}
+              onChange={({ target }) => {
+                setRole.mutate({ id: colleague.id, role: target.value as StaffRole });
+              }}
+            >
+              {STAFF_ROLES.map((one) => (
+                <MenuItem key={one} value={one}>
+                  {ROLE_WORDS[one].name}
+                </MenuItem>
+              ))}
+            </TextField>
+          ) : (
+            ROLE_WORDS[role].name
+          )}
+          <small>{ROLE_WORDS[role].may}</small>
+        </td>
+        <td>{seen}</td>
+        {mayChange && (
+          <td className={styles.acts}>
+            {isInvited && (
+              <Button
+                loading={again.isPending}
+                onClick={() => {
+                  again.mutate(colleague);
+                }}
+              >
+                Invite again
+              </Button>
+            )}
+            <Button
+              color="error"
+              onClick={() => {
+                setAsking(true);
+              }}
+            >
+              {isInvited ? 'Withdraw' : 'Let go'}
+            </Button>
+          </td>
+        )}
+      </tr>
+      {(error ?? again.data) && (
+        <tr>
+          <td colSpan={4}>
+            {error && <ErrorNote error={error} />}
+            {again.data &&
+              (again.data.link === null ? (
+                <p role="status">The invitation is on its way to {email} once more.</p>
+              ) : (
+                <CopyLine text={again.data.link} label={`the invitation for ${name}`} />
+              ))}
+          </td>
+        </tr>
+      )}
+      <Dialog
+        open={isAsking}
+        onClose={() => {
+          setAsking(false);
+        }}
+      >
+        <DialogTitle>{isInvited ? `Withdraw the invitation of ${name}?` : `Let ${name} go?`}</DialogTitle>
+        <DialogContent>
+          {isInvited
+            ? 'The link in their letter will not work any more.'
+            : 'They are signed out everywhere at once. What they did stays on record under their name. To have them back, invite them again.'}
+        </DialogContent>
+        <DialogActions>
+          <Button
+            onClick={() => {
+              setAsking(false);
+            }}
+          >
+            Keep {name}
+          </Button>
+          <Button
+            variant="contained"
+            color="error"
+            onClick={() => {
+              setAsking(false);
+              letGo.mutate(colleague);
+            }}
+          >
+            {isInvited ? 'Withdraw' : 'Let go'}
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
