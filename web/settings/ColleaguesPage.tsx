@@ -45,9 +45,9 @@ export function ColleaguesPage() {
             <thead>
               <tr>
                 <th scope="col">Name</th>
-                <th scope="col">May</th>
+                <th scope="col">Role</th>
                 <th scope="col">Last here</th>
-                {mayChange && <th scope="col">&nbsp;</th>}
+                {mayChange && <td />}
               </tr>
             </thead>
             <tbody>
@@ -96,7 +96,7 @@ function Row({ colleague, mayChange }: { readonly colleague: Colleague; readonly
               select
               value={role}
               fullWidth={false}
-              slotProps={{ htmlInput: { 'aria-label': `What ${name} may do` } }}
+              slotProps={{ htmlInput: { 'aria-label': `Role of ${name}` } }}
               sx={{ width: 140 }}
               onChange={({ target }) => {
                 setRole.mutate({ id: colleague.id, role: target.value as StaffRole });

@@ -48,7 +48,7 @@ export function InviteForm() {
           name="role"
           control={control}
           render={({ field }) => (
-            <TextField select label="May" helperText={ROLE_WORDS[field.value].may} {...field}>
+            <TextField select label="Role" helperText={ROLE_WORDS[field.value].may} {...field}>
               {STAFF_ROLES.map((role) => (
                 <MenuItem key={role} value={role}>
                   {ROLE_WORDS[role].name}
