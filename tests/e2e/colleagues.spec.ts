@@ -1,0 +1,41 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, openLetter, test } from '../support/stage.ts';
+
+test('an owner invites an editor, who comes in by the letter, changes the draft and may not publish', async ({
+  owner,
+  browser,
+  stage,
+}) => {
+  await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
+  await owner.getByRole('menuitem', { name: 'Colleagues and your password' }).click();
+  await owner.getByLabel('Name').fill('Wren Alder');
+  await owner.getByLabel('E-mail').fill('wren@quillfern.example');
+  await owner.getByRole('button', { name: 'Invite', exact: true }).click();
+  await expect(owner.getByText(/^An invitation is on its way to wren@quillfern.example/)).toBeVisible();
+  await expect(owner.getByRole('row', { name: /Wren Alder/ })).toContainText('Invited, not here yet');
+  const { violations } = await new AxeBuilder({ page: owner }).analyze();
+  expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+
+  const page = await (await browser.newContext()).newPage();
+  await openLetter(page, stage, 'wren@quillfern.example', 'invites you to Quillfern Nursery');
+  await page.getByRole('link', { name: 'Choose a password' }).click();
+  await page.getByLabel('A password').fill('1234567890');
+  await page.getByRole('button', { name: 'Sign in with it' }).click();
+  await expect(page.getByText('several words do well', { exact: false }).first()).toBeVisible();
+  await page.getByLabel('A password').fill('rook-and-lantern-9');
+  await page.getByRole('button', { name: 'Sign in with it' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+
+  await page.getByRole('link', { name: 'Connection' }).click();
+  await expect(page.getByText('Owners of the shop see the secret here.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Web hooks' })).toBeHidden();
+  await page.goto(`${stage.understudy.url}/review`);
+  await expect(page.getByText('A publisher or an owner of the shop publishes it.', { exact: false })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Publish edition/ })).toBeDisabled();
+
+  await owner.getByLabel('Role of Wren Alder').click();
+  await owner.getByRole('option', { name: 'Publisher' }).click();
+  await page.reload();
+  await expect(page.getByText('A publisher or an owner of the shop publishes it.', { exact: false })).toBeHidden();
+  await page.context().close();
+});
