@@ -3,14 +3,14 @@
  * refuses what is not in it, and screens offer only what is.
  */
 export const PERMISSIONS = {
-  self: 'their own session and password',
+  self: 'change their own session and password',
   read: 'look at everything but secrets',
   draft: 'change the draft of the rules and of the page map, rehearse, keep spot checks and audiences',
   requests: 'serve those who wait, reserve, ask for a price or enquire',
   catalog: 'import products and stock',
   people: 'import customers, change their roles, export or erase what is known of one',
   publish: 'publish and restore, and change what shoppers read at once: texts, letters, forms, openings',
-  settings: 'secrets, ways of sending, web hooks and colleagues',
+  settings: 'change secrets, ways of sending, web hooks and colleagues',
 } as const;
 export type Permission = keyof typeof PERMISSIONS;
 
