@@ -44,7 +44,8 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
   });
 
   route(endpoints, postPassword, async ({ body: { token, password } }, { request, response }) => {
-    await countTry(db, tryOf(request, 'password-link'));
+    // A link cannot be guessed: strangers who try keep nobody else waiting.
+    await countTry(db, tryOf(request, `password-link:${networkOf(request)}`));
     const staff = (await readShop(db)) ? await staffByToken(db, links, token) : null;
     if (!staff) throw overLink();
     const passwordHash = await hashOf(password, [staff.name, staff.email]);
