@@ -55,8 +55,18 @@ async function drawn(browser: Browser, address: URL, html: string, outside: Omit
   try {
     const page = await context.newPage();
     await context.routeWebSocket(/./, (socket) => void socket.close());
-    await context.route(/./, (route) => fulfil(route, address, html, outside));
-    await page.goto(address.href, { waitUntil: 'domcontentloaded', timeout: LOAD_MS });
+    await context.addInitScript(STAYING);
+    let isSent = false;
+    await context.route(/./, (route) => route.abort());
+    await page.route(/./, (route) => {
+      const request = route.request();
+      if (!request.isNavigationRequest() || request.frame() !== page.mainFrame()) return fulfil(route, outside);
+      // What `STAYING` cannot hold; other failures would show the browser's own page in its place.
+      if (isSent) return route.fulfill({ status: 204 });
+      isSent = true;
+      return route.fulfill({ contentType: 'text/html; charset=utf-8', body: html });
+    });
+    await page.goto(address.href, { waitUntil: 'commit', timeout: LOAD_MS });
     await page.evaluate(SETTLED);
     const text = await page.evaluate<string>(CONTENT);
     return text.length > MOST_CHARACTERS ? null : text;
@@ -65,19 +75,9 @@ async function drawn(browser: Browser, address: URL, html: string, outside: Omit
   }
 }
 
-async function fulfil(
-  route: Route,
-  address: URL,
-  html: string,
-  { publicUrl, privateHosts }: Omit<Drawing, 'chromium'>,
-) {
+async function fulfil(route: Route, { publicUrl, privateHosts }: Omit<Drawing, 'chromium'>) {
   const request = route.request();
   const url = new URL(request.url());
-  if (request.isNavigationRequest() && request.frame().parentFrame() === null) {
-    // Where a script leads away, the page stays as it is: other failures would show the browser's own page in its place.
-    if (url.href.replace(/#.*$/, '') !== address.href.replace(/#.*$/, '')) return route.abort('aborted');
-    return route.fulfill({ contentType: 'text/html; charset=utf-8', body: html });
-  }
   // A page is read as it is without us.
   const isOurs = url.origin === new URL(publicUrl).origin;
   if (isOurs || request.method() !== 'GET' || UNSEEN.has(request.resourceType())) return route.abort();
@@ -91,14 +91,26 @@ async function fulfil(
   });
 }
 
-/** Runs in the page, whose types the server does not have: resolves when nothing has changed for a while. */
+/** Runs in every page, whose types the server does not have: where a script leads away or asks anew, the page stays. */
+const STAYING = `navigation.addEventListener('navigate', (event) => {
+  if (event.cancelable && !event.destination.sameDocument) event.preventDefault();
+})`;
+
+/** Runs in the page: resolves when it is read and nothing has changed for a while. */
 const SETTLED = `new Promise((resolve) => {
-  let timer = setTimeout(resolve, ${QUIET_MS});
-  setTimeout(resolve, ${MOST_MS});
-  new MutationObserver(() => {
+  let timer;
+  const wait = () => {
     clearTimeout(timer);
-    timer = setTimeout(resolve, ${QUIET_MS});
-  }).observe(document, { childList: true, subtree: true, attributes: true });
+    if (document.readyState !== 'loading') timer = setTimeout(resolve, ${QUIET_MS});
+  };
+  const start = () => {
+    setTimeout(resolve, ${MOST_MS});
+    wait();
+  };
+  if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', start);
+  else start();
+  setTimeout(resolve, ${LOAD_MS});
+  new MutationObserver(wait).observe(document, { childList: true, subtree: true, attributes: true });
 })`;
 
 /** Runs in the page: the document as markup, with open shadow roots as declarative ones. */

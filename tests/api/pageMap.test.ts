@@ -162,7 +162,7 @@ describe('a check', () => {
     }).listen(0, '127.0.0.1');
     await once(inside, 'listening');
     const secret = `http://127.0.0.1:${(inside.address() as AddressInfo).port}`;
-    const drawn = `<body><script src="/draw.js"></script><script src="http://understudy.test/embed.js"></script>
+    const drawn = `<body><script>open('${secret}/opened'); location.href = '${secret}/away-at-once'</script><script src="/draw.js"></script><script src="http://understudy.test/embed.js"></script>
       <script src="${secret}/script"></script><img src="${secret}/picture"><iframe src="${secret}/frame"></iframe>
       <script>fetch('${secret}/fetched').catch(() => {}); new WebSocket('${secret.replace('http', 'ws')}/socket');
       navigator.sendBeacon('${secret}/beacon', 'x'); setTimeout(() => { location.href = '${secret}/away'; }, 50)</script>`;
