@@ -133,7 +133,7 @@ const OWNER = { email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
 function complaintsOf(page: Page): string[] {
   const complaints: string[] = [];
   page.on('console', (message) => {
-    const isAnswer = /status of (4\d\d|503)|ERR_CONNECTION_REFUSED|ERR_FAILED/.test(message.text());
+    const isAnswer = /status of (4\d\d|503)|ERR_CONNECTION_(REFUSED|RESET)|ERR_FAILED/.test(message.text());
     if (['error', 'warning'].includes(message.type()) && !isAnswer) complaints.push(message.text());
   });
   page.on('pageerror', (error) => complaints.push(error.message));
