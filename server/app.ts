@@ -30,6 +30,7 @@ import { calendarFeed } from './rehearsal/calendarFeed.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { colleagueRoutes } from './session/colleagueRoutes.ts';
+import { keyRoutes } from './session/keyRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { AllServices } from './allServices.ts';
 import { textRoutes } from './shop/textRoutes.ts';
@@ -112,6 +113,7 @@ export function createApp(services: AllServices): Express {
 
   sessionRoutes(endpoints, services);
   colleagueRoutes(endpoints, services);
+  keyRoutes(endpoints, services);
   rulebookRoutes(endpoints, services);
   rehearsalRoutes(endpoints, services);
   calendarFeed(endpoints, services);

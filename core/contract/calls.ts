@@ -37,6 +37,7 @@ import {
 } from './channelCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import { cancelImport, getJob, importCatalog, importPeople, listImports, undoImport } from './importCalls.ts';
+import { deleteKey, listKeys, postKey } from './keyCalls.ts';
 import {
   checkPageMap,
   deletePageMapDraft,
@@ -126,6 +127,9 @@ export const CALLS: readonly Call[] = [
   putPassword,
   postPasswordLetter,
   postPassword,
+  listKeys,
+  postKey,
+  deleteKey,
   postDecisions,
   getDecisions,
   postGuard,

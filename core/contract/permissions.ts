@@ -5,21 +5,23 @@
 export const PERMISSIONS = {
   self: 'change their own session and password',
   read: 'look at everything but secrets',
+  follow: 'follow what is under way',
   draft: 'change the draft of the rules and of the page map, rehearse, keep spot checks and audiences',
   requests: 'serve those who wait, reserve, ask for a price or enquire',
+  imports: 'stop and undo imports of what they may import',
   catalog: 'import products and stock',
   people: 'import customers, change their roles, export or erase what is known of one',
   publish: 'publish and restore, and change what shoppers read at once: texts, letters, forms, openings',
-  settings: 'change secrets, ways of sending, web hooks and colleagues',
+  settings: 'change secrets, ways of sending, web hooks, colleagues and keys',
 } as const;
 export type Permission = keyof typeof PERMISSIONS;
 
 export const ALL_PERMISSIONS = Object.keys(PERMISSIONS) as readonly Permission[];
 
-const VIEWER = ['self', 'read'] as const;
+const VIEWER = ['self', 'read', 'follow'] as const;
 const EDITOR = [...VIEWER, 'draft', 'requests'] as const;
 /** What changes the shop at once is theirs too, an import as well as an edition. */
-const PUBLISHER = [...EDITOR, 'catalog', 'people', 'publish'] as const;
+const PUBLISHER = [...EDITOR, 'imports', 'catalog', 'people', 'publish'] as const;
 
 export const STAFF_ROLES = ['owner', 'publisher', 'editor', 'viewer'] as const;
 export type StaffRole = (typeof STAFF_ROLES)[number];
@@ -30,6 +32,18 @@ export const ROLE_MAY: Readonly<Record<StaffRole, readonly Permission[]>> = {
   publisher: PUBLISHER,
   editor: EDITOR,
   viewer: VIEWER,
+};
+
+/** What a program's key may be good for: each by itself, so that a key that brings stock in does not read who the customers are. */
+export const KEY_SCOPES = ['read', 'catalog', 'people', 'rules', 'orders'] as const;
+export type KeyScope = (typeof KEY_SCOPES)[number];
+
+export const SCOPE_MAY: Readonly<Record<KeyScope, readonly Permission[]>> = {
+  read: ['read', 'follow'],
+  catalog: ['catalog', 'imports', 'follow'],
+  people: ['people', 'imports', 'follow'],
+  rules: ['read', 'follow', 'draft', 'publish'],
+  orders: ['read', 'follow', 'requests'],
 };
 
 /** Whether a kind of access is what somebody signed in, or a program with a key, may have. */

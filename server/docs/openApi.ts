@@ -23,13 +23,13 @@ export function openApiDocument(publicUrl: string): Json {
     servers: [{ url: publicUrl }],
     tags: [
       { name: 'Storefront', description: 'For the shop’s pages and server' },
-      { name: 'Owner', description: 'With the owner’s session or key' },
+      { name: 'Owner', description: 'With a colleague’s session or a program’s key' },
     ],
     paths,
     components: {
       schemas,
       securitySchemes: {
-        ownerKey: { type: 'http', scheme: 'bearer' },
+        key: { type: 'http', scheme: 'bearer', description: 'A key of the shop’s for a program' },
         session: { type: 'apiKey', in: 'cookie', name: 'understudy.sid' },
         shop: { type: 'http', scheme: 'bearer', bearerFormat: 'JWT' },
         picker: { type: 'http', scheme: 'bearer', bearerFormat: 'JWT' },
@@ -43,7 +43,7 @@ const SECURITY = {
   shop: [{ shop: [] }],
   public: [],
 } as const;
-const STAFF_SECURITY = [{ ownerKey: [] }, { session: [] }];
+const STAFF_SECURITY = [{ key: [] }, { session: [] }];
 
 function operation(call: Call, schemas: Record<string, Json>): Json {
   const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);

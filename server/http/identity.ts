@@ -41,6 +41,12 @@ export function demand(identity: Identity, permission: Permission): void {
 export const mayAlso = (request: Request, permission: Permission): boolean =>
   identities.get(request)?.may.includes(permission) ?? false;
 
+/** @throws {ProblemError} 403 when whoever a request is from may not do something beside what its call asks for */
+export function demandAlso(request: Request, permission: Permission): void {
+  const identity = identities.get(request);
+  if (identity) demand(identity, permission);
+}
+
 /** The token or key that a request carries (RFC 6750); null without one. */
 export const bearerOf = (request: Request): string | null =>
   /^Bearer +(\S+)$/i.exec(request.get('Authorization') ?? '')?.[1] ?? null;

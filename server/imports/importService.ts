@@ -141,6 +141,9 @@ export async function jobById(db: Queryable, id: string): Promise<Job> {
   return jobOf(db, await known(db, id));
 }
 
+/** @throws {ProblemError} 404 */
+export const targetOf = async (db: Queryable, id: string): Promise<TargetName> => (await known(db, id)).target;
+
 async function known(db: Queryable, id: string): Promise<ImportRow> {
   const one = await importById(db, id);
   if (!one) throw notFound(`import ${id}`);

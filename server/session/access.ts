@@ -1,8 +1,9 @@
 import type { Request, RequestHandler } from 'express';
-import { ALL_PERMISSIONS, ROLE_MAY, type Permission } from '#core/contract/permissions.ts';
+import { ALL_PERMISSIONS, ROLE_MAY, SCOPE_MAY, type Permission } from '#core/contract/permissions.ts';
 import type { Services } from '../base/services.ts';
 import { ProblemError } from '../http/errors.ts';
 import { bearerOf, demand, remember, same, type Identity } from '../http/identity.ts';
+import { isKeyMade, keyOf, markUsed } from './keyQueries.ts';
 import { staffById } from './staffQueries.ts';
 
 /** Calls that only read need no CSRF token. */
@@ -12,13 +13,23 @@ const LONGEST_MS = 30 * 86_400_000;
 
 /**
  * By permission, the handler that lets in whoever has it: a colleague by a session, with a CSRF token for what changes
- * something, as their role is now; or a program by a key.
+ * something, as their role is now; or a program by a key of the shop's, or until there is one by the owner's key.
  */
 export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' | 'clock'>) {
-  const byKey = (request: Request): Identity => {
+  const byKey = async (request: Request): Promise<Identity> => {
     const key = bearerOf(request);
+    const known = key === null ? null : await keyOf(db, key);
+    if (known) {
+      await markUsed(db, known, new Date(clock()));
+      const may = [...new Set(known.scopes.flatMap((scope) => SCOPE_MAY[scope]))];
+      return { name: `the program “${known.name}”`, may, staffId: null };
+    }
     if (config.ownerKey === null || key === null || !same(key, config.ownerKey))
       throw notSignedIn('That key is not valid here.');
+    if (await isKeyMade(db))
+      throw notSignedIn(
+        'UNDERSTUDY_OWNER_KEY ended when this shop’s first key was made. Send a key of the shop’s own.',
+      );
     return { name: 'a program with the owner’s key', may: ALL_PERMISSIONS, staffId: null };
   };
   const bySession = async (request: Request): Promise<Identity> => {
@@ -37,7 +48,7 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
   const rule =
     (permission: Permission): RequestHandler =>
     async (request, _response, next) => {
-      const identity = request.get('Authorization') === undefined ? await bySession(request) : byKey(request);
+      const identity = request.get('Authorization') === undefined ? await bySession(request) : await byKey(request);
       demand(identity, permission);
       remember(request, identity);
       next();

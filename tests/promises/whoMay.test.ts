@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CALLS } from '#core/contract/calls.ts';
-import { isPermission, type StaffRole } from '#core/contract/permissions.ts';
+import { isPermission, KEY_SCOPES, type KeyScope, type StaffRole } from '#core/contract/permissions.ts';
 import { signedInAs, type SignedIn } from '../support/colleagues.ts';
 import { startShop, type TestServer } from '../support/testServer.ts';
 
@@ -29,12 +29,15 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'put /api/spot-checks/{id}': 'editor',
   'put /api/waitlists/settings': 'editor',
   'delete /api/colleagues/{id}': 'owner',
+  'delete /api/keys/{id}': 'owner',
   'delete /api/secrets/visitor/old': 'owner',
   'delete /api/web-hooks/{id}': 'owner',
+  'get /api/keys': 'owner',
   'get /api/messages/settings': 'owner',
   'get /api/web-hooks': 'owner',
   'post /api/colleagues': 'owner',
   'post /api/colleagues/{id}/invitation': 'owner',
+  'post /api/keys': 'owner',
   'post /api/messages/trials': 'owner',
   'post /api/secrets/links': 'owner',
   'post /api/secrets/visitor': 'owner',
@@ -107,15 +110,52 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'put /api/password': 'viewer',
 };
 
+/** What programs may call, beside what their scope lets them read: written by hand too. */
+const READERS: readonly KeyScope[] = ['read', 'rules', 'orders'];
+const IMPORTERS: readonly KeyScope[] = ['catalog', 'people'];
+const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
+  'get /api/imports': [...READERS, ...IMPORTERS],
+  'get /api/jobs/{id}': [...READERS, ...IMPORTERS],
+  'post /api/imports/{id}/cancellation': IMPORTERS,
+  'post /api/imports/{id}/undoing': IMPORTERS,
+  'post /api/catalog/import': ['catalog'],
+  'patch /api/products/{id}': ['catalog'],
+  'put /api/stock': ['catalog'],
+  'post /api/people/import': ['people'],
+  'post /api/people/erasure': ['people'],
+  'post /api/people/export': ['people'],
+  'put /api/people/{id}/roles': ['people'],
+  'patch /api/enquiries/{id}': ['orders'],
+  'patch /api/waitlists/entries/{id}': ['orders'],
+  'post /api/enquiries/{id}/answers': ['orders'],
+  'post /api/messages/{id}/again': ['orders'],
+  'post /api/preorders/allocation': ['orders'],
+  'post /api/preorders/states': ['orders'],
+  'post /api/quotes/{id}/refusal': ['orders'],
+  'post /api/waitlists/invitations': ['orders'],
+  'put /api/preorders/dates': ['orders'],
+  'put /api/quotes/{id}/price': ['orders'],
+  'put /api/waitlists/settings': ['orders'],
+  'delete /api/session': [],
+  'delete /api/sessions': [],
+  'put /api/password': [],
+};
+/** What is in neither table above: what viewers read is read by those that read; editors and publishers change rules. */
+const scopesOf = (call: string): readonly KeyScope[] =>
+  SCOPES[call] ?? (LEAST[call] === 'viewer' ? READERS : LEAST[call] === 'owner' ? [] : ['rules']);
+
 /** The least first. */
 const ROLES: readonly StaffRole[] = ['viewer', 'editor', 'publisher', 'owner'];
 
 let server: TestServer;
 const people = new Map<StaffRole, SignedIn>();
+/** Stays signed in, where those above sign out among all that they try. */
+let keeper: SignedIn;
 
 beforeAll(async () => {
   server = await startShop();
   for (const role of ROLES) people.set(role, await signedInAs(server, role));
+  keeper = await signedInAs(server, 'owner', { email: 'rowan@quillfern.example' });
 });
 afterAll(() => server.stop());
 
@@ -123,35 +163,54 @@ const closed = CALLS.filter(({ auth }) => isPermission(auth));
 // Who signs out does nothing more.
 const inOrder = [...closed].sort((a, b) => Number(a.path === '/api/session') - Number(b.path === '/api/session'));
 
+/** The calls that somebody could make and should not, or the other way about. */
+async function wrongFor(headers: Readonly<Record<string, string>>, isAllowed: (call: string) => boolean) {
+  const wrong: string[] = [];
+  for (const { method, path } of inOrder) {
+    const address = path.replace(/\{\w+\}/g, '999999');
+    // What cannot be read as JSON does nothing where it is let in.
+    const raw = method === 'get' || method === 'delete' ? {} : { raw: '{' };
+    const { status, body } = await server.send(method.toUpperCase(), address, { ...raw, headers, asNobody: true });
+    const isRefused = status === 403 && (body as { type?: string }).type === 'urn:understudy:problem:not-allowed';
+    if (isRefused === isAllowed(`${method} ${path}`) || status === 401) wrong.push(`${method} ${path}: ${status}`);
+  }
+  return wrong;
+}
+
+const withKey = async (...scopes: readonly KeyScope[]) => {
+  const { headers } = keeper;
+  const body = { name: `for ${scopes.join(' and ')}`, scopes };
+  const made = await server.send('POST', '/api/keys', { body, headers, asNobody: true });
+  return { Authorization: `Bearer ${(made.body as { key: string }).key}` };
+};
+
 describe('who may make a call', () => {
   it('is said of every call that is not for everybody, and of no other', () => {
     expect(closed.map(({ method, path }) => `${method} ${path}`).sort()).toEqual(Object.keys(LEAST).sort());
   });
 
   it.each(ROLES)('is asked before anything of it is read: a %s', async (role) => {
-    const wrong: string[] = [];
     const { headers } = people.get(role)!;
-    for (const { method, path } of inOrder) {
-      const least = LEAST[`${method} ${path}`]!;
-      const isAllowed = ROLES.indexOf(role) >= ROLES.indexOf(least);
-      const address = path.replace(/\{\w+\}/g, '999999');
-      // What cannot be read as JSON does nothing where it is let in.
-      const raw = method === 'get' || method === 'delete' ? {} : { raw: '{' };
-      const { status, body } = await server.send(method.toUpperCase(), address, { ...raw, headers, asNobody: true });
-      const isRefused = status === 403 && (body as { type?: string }).type === 'urn:understudy:problem:not-allowed';
-      if (isRefused === isAllowed || status === 401) wrong.push(`${method} ${path}: ${status}`);
-    }
-    expect(wrong).toEqual([]);
+    expect(await wrongFor(headers, (call) => ROLES.indexOf(role) >= ROLES.indexOf(LEAST[call]!))).toEqual([]);
+  });
+
+  it.each(KEY_SCOPES)('is asked of programs too: a key for %s', async (scope) => {
+    expect(await wrongFor(await withKey(scope), (call) => scopesOf(call).includes(scope))).toEqual([]);
   });
 
   it('follows a change of role at once, and ends with the colleague', async () => {
-    const someone = await signedInAs(server, 'publisher', 'wren@quillfern.example');
+    const someone = await signedInAs(server, 'publisher', {
+      email: 'wren@quillfern.example',
+      by: keeper,
+    });
     const publish = async () =>
       (await server.send('POST', '/api/page-map/publish', { headers: someone.headers, asNobody: true })).status;
     expect(await publish()).toBe(409);
-    await server.send('PUT', `/api/colleagues/${someone.id}`, { body: { role: 'editor' } });
+    const { headers } = keeper;
+    const change = { headers, asNobody: true };
+    await server.send('PUT', `/api/colleagues/${someone.id}`, { body: { role: 'editor' }, ...change });
     expect(await publish()).toBe(403);
-    await server.send('DELETE', `/api/colleagues/${someone.id}`);
+    await server.send('DELETE', `/api/colleagues/${someone.id}`, change);
     expect(await publish()).toBe(401);
   });
 });
