@@ -92,8 +92,23 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./texts/TextsPage.tsx')).TextsPage }),
           },
           {
-            path: '/colleagues',
-            lazy: async () => ({ Component: (await import('./settings/ColleaguesPage.tsx')).ColleaguesPage }),
+            path: '/settings',
+            lazy: async () => ({ Component: (await import('./settings/SettingsFrame.tsx')).SettingsFrame }),
+            children: [
+              { index: true, element: <Navigate to="/settings/colleagues" replace /> },
+              {
+                path: 'colleagues',
+                lazy: async () => ({ Component: (await import('./settings/ColleaguesPage.tsx')).ColleaguesPage }),
+              },
+              {
+                path: 'keys',
+                lazy: async () => ({ Component: (await import('./settings/KeysPage.tsx')).KeysPage }),
+              },
+              {
+                path: 'you',
+                lazy: async () => ({ Component: (await import('./settings/YouPage.tsx')).YouPage }),
+              },
+            ],
           },
           {
             path: '/connection',

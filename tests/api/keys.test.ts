@@ -15,7 +15,7 @@ afterAll(() => server.stop());
 
 const asOwner = (method: string, path: string, body?: unknown) =>
   server.send(method, path, { headers: owner.headers, asNobody: true, ...(body === undefined ? {} : { body }) });
-const bearer = (key: string) => ({ headers: { Authorization: `Bearer ${key}` }, asNobody: true });
+const bearer = (key: string) => ({ headers: { Authorization: `Bearer ${key}` }, asNobody: true as const });
 const make = async (name: string, scopes: readonly string[]) =>
   (await asOwner('POST', '/api/keys', { name, scopes })).body as { id: number; key: string };
 const keys = async () => (await asOwner('GET', '/api/keys')).body as ProgramKey[];
@@ -49,7 +49,7 @@ describe('keys for programs', () => {
     const { id, key } = await make('The autumn pipeline', ['rules']);
     const document = (await server.send('GET', '/api/rulebook', bearer(key))).body;
     const headers = { ...bearer(key).headers, 'If-Match': '*' };
-    await server.send('PUT', '/api/rulebook', { body: document, headers, asNobody: true });
+    await server.send('PUT', '/api/rulebook', { body: document, headers, asNobody: true as const });
     expect((await server.send('POST', '/api/editions', bearer(key))).status).toBe(201);
     const { body } = await asOwner('GET', '/api/editions');
     expect(JSON.stringify(body)).toContain('the program “The autumn pipeline”');
@@ -65,7 +65,7 @@ describe('keys for programs', () => {
     const csv = (content: string, key: string) => ({
       raw: content,
       headers: { ...bearer(key).headers, 'Content-Type': 'text/csv' },
-      asNobody: true,
+      asNobody: true as const,
     });
     const rows = 'customer_id,email,name\nc-1,ada@quillfern.example,Ada';
     expect((await server.send('POST', '/api/people/import', csv(rows, catalog))).status).toBe(403);

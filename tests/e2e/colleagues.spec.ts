@@ -7,7 +7,7 @@ test('an owner invites an editor, who comes in by the letter, changes the draft 
   stage,
 }) => {
   await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
-  await owner.getByRole('menuitem', { name: 'Colleagues and your password' }).click();
+  await owner.getByRole('menuitem', { name: 'Settings' }).click();
   await owner.getByLabel('Name').fill('Wren Alder');
   await owner.getByLabel('E-mail').fill('wren@quillfern.example');
   await owner.getByRole('button', { name: 'Invite', exact: true }).click();
@@ -38,4 +38,32 @@ test('an owner invites an editor, who comes in by the letter, changes the draft 
   await page.reload();
   await expect(page.getByText('A publisher or an owner of the shop publishes it.', { exact: false })).toBeHidden();
   await page.context().close();
+});
+
+test('an owner makes a key for a program, which brings stock in and nothing else, and revokes it', async ({
+  owner,
+  stage,
+}) => {
+  await owner.goto(`${stage.understudy.url}/settings/keys`);
+  await owner.getByRole('button', { name: 'Make the key' }).click();
+  await expect(owner.getByText('Write what the program is called')).toBeVisible();
+  await expect(owner.getByText('Choose at least one')).toBeVisible();
+  await owner.getByLabel('Which program is it for?').fill('The warehouse');
+  await owner.getByRole('checkbox', { name: /^Catalog/ }).check();
+  await owner.getByRole('button', { name: 'Make the key' }).click();
+  const key = await owner.getByText(/^understudy_/).textContent();
+  const headers = { Authorization: `Bearer ${key}`, 'Content-Type': 'text/csv' };
+  const bring = (what: string) =>
+    owner.request.post(`${stage.understudy.url}/api/${what}/import`, { headers, data: 'variant_id\n' });
+  expect((await bring('catalog')).status()).toBe(200);
+  expect((await bring('people')).status()).toBe(403);
+  await owner.reload();
+  await expect(owner.getByText(/^understudy_/)).toBeHidden();
+  await expect(owner.getByRole('row', { name: /The warehouse/ })).not.toContainText('Not yet');
+  const { violations } = await new AxeBuilder({ page: owner }).analyze();
+  expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+  await owner.getByRole('button', { name: 'Revoke The warehouse' }).click();
+  await owner.getByRole('dialog').getByRole('button', { name: 'Revoke' }).click();
+  await expect(owner.getByRole('row', { name: /The warehouse/ })).toContainText('Revoked');
+  expect((await bring('catalog')).status()).toBe(401);
 });

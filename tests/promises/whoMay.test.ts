@@ -207,7 +207,7 @@ describe('who may make a call', () => {
       (await server.send('POST', '/api/page-map/publish', { headers: someone.headers, asNobody: true })).status;
     expect(await publish()).toBe(409);
     const { headers } = keeper;
-    const change = { headers, asNobody: true };
+    const change = { headers, asNobody: true } as const;
     await server.send('PUT', `/api/colleagues/${someone.id}`, { body: { role: 'editor' }, ...change });
     expect(await publish()).toBe(403);
     await server.send('DELETE', `/api/colleagues/${someone.id}`, change);

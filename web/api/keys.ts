@@ -2,6 +2,7 @@
 export const keys = {
   session: ['session'],
   colleagues: ['colleagues'],
+  programKeys: ['program-keys'],
   shop: ['shop'],
   goods: ['goods'],
   vocabulary: ['vocabulary'],

@@ -90,12 +90,12 @@ function Person() {
         </MenuItem>
         <MenuItem
           component={Link}
-          to="/colleagues"
+          to="/settings"
           onClick={() => {
             setAnchor(null);
           }}
         >
-          Colleagues and your password
+          Settings
         </MenuItem>
         <MenuItem component="a" href="/api/docs" target="_blank">
           API reference

@@ -15,12 +15,10 @@ import { useMay } from '../session/useMay.ts';
 import { useSession } from '../session/useSession.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import lists from '../shared/lists.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useShop } from '../shared/useShop.ts';
 import { InviteForm } from './InviteForm.tsx';
-import { MyPassword } from './MyPassword.tsx';
 import { ROLE_WORDS } from './roles.ts';
 import styles from './settings.module.css';
 import { useColleagues, useInviteAgain, useLetGo, useSetRole } from './useColleagues.ts';
@@ -32,38 +30,31 @@ export function ColleaguesPage() {
   if (colleagues.error) return <LoadFailed error={colleagues.error} retry={() => void colleagues.refetch()} />;
   if (!colleagues.data) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
   return (
-    <main className={lists.page}>
-      <header className={lists.head}>
-        <h1>Colleagues</h1>
-        <span className={lists.count} role="status">
-          {colleagues.data.length === 1 ? '1 person' : `${colleagues.data.length} people`}
-        </span>
-      </header>
-      <div className={styles.columns}>
-        <section aria-label="Who works here">
-          <table className={styles.people}>
-            <thead>
-              <tr>
-                <th scope="col">Name</th>
-                <th scope="col">Role</th>
-                <th scope="col">Last here</th>
-                {mayChange && <td />}
-              </tr>
-            </thead>
-            <tbody>
-              {colleagues.data.map((colleague) => (
-                <Row key={colleague.id} colleague={colleague} mayChange={mayChange} />
-              ))}
-            </tbody>
-          </table>
-          {!mayChange && <p className={styles.hint}>Owners of the shop invite colleagues and say what they may do.</p>}
-        </section>
+    <div className={styles.columns}>
+      <section aria-label="Who works here">
+        <table className={styles.people}>
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Role</th>
+              <th scope="col">Last here</th>
+              {mayChange && <td />}
+            </tr>
+          </thead>
+          <tbody>
+            {colleagues.data.map((colleague) => (
+              <Row key={colleague.id} colleague={colleague} mayChange={mayChange} />
+            ))}
+          </tbody>
+        </table>
+        {!mayChange && <p className={styles.hint}>Owners of the shop invite colleagues and say what they may do.</p>}
+      </section>
+      {mayChange && (
         <aside className={styles.aside}>
-          {mayChange && <InviteForm />}
-          <MyPassword />
+          <InviteForm />
         </aside>
-      </div>
-    </main>
+      )}
+    </div>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { StaffRole } from '#core/contract/permissions.ts';
+import type { KeyScope, StaffRole } from '#core/contract/permissions.ts';
 
 /** What roles are called, and what they may do, as owners read it. */
 export const ROLE_WORDS: Readonly<Record<StaffRole, { readonly name: string; readonly may: string }>> = {
@@ -6,4 +6,13 @@ export const ROLE_WORDS: Readonly<Record<StaffRole, { readonly name: string; rea
   publisher: { name: 'Publisher', may: 'All that an editor may; publishes, restores and imports' },
   editor: { name: 'Editor', may: 'Changes the draft, serves those who wait or ask; publishes nothing' },
   viewer: { name: 'Viewer', may: 'Looks, changes nothing' },
+};
+
+/** What a program's key is good for, as owners read it. */
+export const SCOPE_WORDS: Readonly<Record<KeyScope, { readonly name: string; readonly may: string }>> = {
+  read: { name: 'Look', may: 'Reads all that is on the screens, no secrets' },
+  catalog: { name: 'Catalog', may: 'Imports products and stock' },
+  people: { name: 'People', may: 'Imports customers and their roles' },
+  rules: { name: 'Rules', may: 'Reads, changes and publishes rules' },
+  orders: { name: 'Orders', may: 'Reads and serves who waits, reserves or asks' },
 };

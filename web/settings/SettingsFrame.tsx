@@ -1,0 +1,38 @@
+import { NavLink, Outlet } from 'react-router';
+import type { Permission } from '#core/contract/permissions.ts';
+import { useSession } from '../session/useSession.ts';
+import lists from '../shared/lists.module.css';
+import styles from './settings.module.css';
+
+interface Part {
+  readonly to: string;
+  readonly label: string;
+  /** Without it, the part is not offered. */
+  readonly needs: Permission;
+}
+
+const PARTS: readonly Part[] = [
+  { to: '/settings/colleagues', label: 'Colleagues', needs: 'read' },
+  { to: '/settings/keys', label: 'Keys for programs', needs: 'settings' },
+  { to: '/settings/you', label: 'You', needs: 'self' },
+];
+
+/** What is set once for a shop and for whoever is signed in, a part at a time. */
+export function SettingsFrame() {
+  const may = useSession().data?.user?.may ?? [];
+  return (
+    <main className={`${lists.page} ${styles.frame}`}>
+      <header className={lists.head}>
+        <h1>Settings</h1>
+        <nav aria-label="Settings" className={styles.parts}>
+          {PARTS.filter(({ needs }) => may.includes(needs)).map(({ to, label }) => (
+            <NavLink key={to} to={to}>
+              {label}
+            </NavLink>
+          ))}
+        </nav>
+      </header>
+      <Outlet />
+    </main>
+  );
+}

@@ -1,0 +1,11 @@
+import { MyPassword } from './MyPassword.tsx';
+import styles from './settings.module.css';
+
+/** What is of whoever is signed in alone. */
+export function YouPage() {
+  return (
+    <div className={styles.columns}>
+      <MyPassword />
+    </div>
+  );
+}
