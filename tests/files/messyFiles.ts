@@ -16,7 +16,7 @@ const utf8 = (text: string) => new TextEncoder().encode(text);
 
 /** Latin-1 is the same as Windows-1252 but for a few signs, of which the euro is one. */
 const windows = (text: string) =>
-  Uint8Array.from([...text].map((sign) => (sign === '€' ? 0x80 : sign === '–' ? 0x96 : sign.charCodeAt(0))));
+  Uint8Array.from(Array.from(text, (sign) => (sign === '€' ? 0x80 : sign === '–' ? 0x96 : sign.charCodeAt(0))));
 
 function utf16(text: string, isLittle: boolean, withMark: boolean): Uint8Array {
   const all = withMark ? `\uFEFF${text}` : text;
@@ -118,17 +118,17 @@ export const MESSY_FILES: readonly MessyFile[] = [
         variant_id: 'n-1',
         title: 'Night aster',
         price: '5.50',
-        dates: 'Ships on=2027-03-15',
-        attributes: 'Hardiness=H5',
-        options: 'Pot size=9 cm',
+        'date:Ships on': '2027-03-15',
+        'attribute:Hardiness': 'H5',
+        'option:Pot size': '9 cm',
       },
       {
         variant_id: 'n-2',
         title: 'Day aster',
         price: '6.00',
-        dates: 'Ships on=2027-04-01',
-        attributes: 'Hardiness=H4',
-        options: 'Pot size=2 litre',
+        'date:Ships on': '2027-04-01',
+        'attribute:Hardiness': 'H4',
+        'option:Pot size': '2 litre',
       },
     ],
   },
@@ -146,8 +146,8 @@ export const MESSY_FILES: readonly MessyFile[] = [
     bytes: utf8(lines('Nummer;Name;Preis;Lieferbar ab', 'm1;Farn;5,00;3. März 2027', 'm2;Moos;6,00;12. Dez. 2026')),
     columns: ['variant_id', 'title', 'price', 'date:Lieferbar ab'],
     rows: [
-      { variant_id: 'm1', title: 'Farn', price: '5.00', dates: 'Lieferbar ab=2027-03-03' },
-      { variant_id: 'm2', title: 'Moos', price: '6.00', dates: 'Lieferbar ab=2026-12-12' },
+      { variant_id: 'm1', title: 'Farn', price: '5.00', 'date:Lieferbar ab': '2027-03-03' },
+      { variant_id: 'm2', title: 'Moos', price: '6.00', 'date:Lieferbar ab': '2026-12-12' },
     ],
   },
   {
