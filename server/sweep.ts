@@ -1,11 +1,12 @@
 import type PgBoss from 'pg-boss';
-import { sweepChanges } from './imports/importQueries.ts';
+import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
 import type { Services } from './base/services.ts';
 
 const QUEUE = 'sweep';
 const HOURLY = '17 * * * *';
 /** So many of the newest imports of each kind can be undone. */
 const UNDOABLE = 5;
+const DAY_MS = 86_400_000;
 
 /** What has no use any more, by the time that has passed. */
 const OVER = [
@@ -18,6 +19,7 @@ const OVER = [
 /** Sweeps what is over, on whichever copy of the server is free. */
 export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Promise<void> {
   for (const over of OVER) await db.query(over, [new Date(clock())]);
+  await dropPreviewed(db, { before: new Date(clock() - DAY_MS) });
   await sweepChanges(db, UNDOABLE);
 }
 

@@ -36,7 +36,17 @@ import {
   tryWebHook,
 } from './channelCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
-import { cancelImport, getJob, importCatalog, importPeople, listImports, undoImport } from './importCalls.ts';
+import {
+  cancelImport,
+  getJob,
+  importCatalog,
+  importPeople,
+  listImports,
+  listReadings,
+  putReading,
+  startImport,
+  undoImport,
+} from './importCalls.ts';
 import { deleteKey, listKeys, postKey } from './keyCalls.ts';
 import {
   checkPageMap,
@@ -171,6 +181,9 @@ export const CALLS: readonly Call[] = [
   listImports,
   cancelImport,
   undoImport,
+  startImport,
+  listReadings,
+  putReading,
   putStock,
   patchProduct,
   getShop,

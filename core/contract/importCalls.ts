@@ -1,5 +1,7 @@
 import { z } from 'zod';
+import { FileReading, IMPORT_TARGETS } from '../imports/fileReading.ts';
 import { call, NoBody } from './call.ts';
+import { RowId } from './scalars.ts';
 
 /** What came of an import. */
 export const ImportReport = z
@@ -18,7 +20,8 @@ export const ImportReport = z
           reason: z.string(),
         }),
       )
-      .describe('Rows that did not go in, and why'),
+      .describe('What is wrong with rows that did not go in: all of each'),
+    refusedRows: z.int(),
     notices: z.array(z.string()),
   })
   .meta({ id: 'ImportReport' });
@@ -26,6 +29,8 @@ export type ImportReport = z.infer<typeof ImportReport>;
 
 export const IMPORT_STATES = [
   'reading',
+  'previewing',
+  'previewed',
   'waiting',
   'running',
   'done',
@@ -37,6 +42,29 @@ export const IMPORT_STATES = [
 ] as const;
 export type ImportState = (typeof IMPORT_STATES)[number];
 
+/** What an import would do. */
+export const ImportPreview = z
+  .strictObject({
+    created: z.int(),
+    changed: z.int(),
+    gone: z.int().describe('What it would archive'),
+    refused: ImportReport.shape.refused,
+    refusedRows: z.int(),
+    notices: z.array(z.string()),
+    examples: z
+      .array(
+        z.strictObject({
+          key: z.string(),
+          title: z.string(),
+          isNew: z.boolean(),
+          fields: z.array(z.strictObject({ column: z.string(), before: z.string(), after: z.string() })),
+        }),
+      )
+      .describe('The first that it would make or change, and what of them'),
+  })
+  .meta({ id: 'ImportPreview' });
+export type ImportPreview = z.infer<typeof ImportPreview>;
+
 export const Job = z
   .strictObject({
     id: z.string(),
@@ -44,6 +72,7 @@ export const Job = z
     rowsDone: z.int(),
     rows: z.int(),
     report: ImportReport.nullable(),
+    preview: ImportPreview.nullable(),
     error: z.string().nullable(),
   })
   .meta({ id: 'Job' });
@@ -73,11 +102,18 @@ const importCall = <const Path extends string>(path: Path, auth: 'catalog' | 'pe
     query: z.strictObject({
       mode: z.enum(['merge', 'replace']).default('merge').describe('replace archives what the file lacks'),
       badRows: z.enum(['skip', 'refuseAll']).default('skip').describe('refuseAll: one bad row and nothing goes in'),
+      preview: z
+        .enum(['true', 'false'])
+        .default('false')
+        .describe('true: nothing is written before the import is started'),
+      reading: RowId.optional().describe(
+        'How the file is to be read, by its number; without one it is read as RFC 4180 with our own columns in UTF-8',
+      ),
     }),
     upload: true,
     body: ImportRows,
     replies: { 200: ImportReport, 202: Job },
-    problems: [413, 422],
+    problems: [404, 413, 422],
   });
 
 export const importCatalog = importCall('/api/catalog/import', 'catalog', 'Products and variants, a row a variant');
@@ -94,8 +130,6 @@ export const getJob = call({
   replies: { 200: Job },
   problems: [404],
 });
-
-export const IMPORT_TARGETS = ['catalog', 'people'] as const;
 
 export const Import = z
   .strictObject({
@@ -146,4 +180,41 @@ export const undoImport = call({
   params: ById,
   replies: { 202: NoBody },
   problems: [404, 409],
+});
+
+export const startImport = call({
+  method: 'post',
+  path: '/api/imports/{id}/start',
+  summary: 'Writes an import that was looked at before',
+  auth: 'imports',
+  params: ById,
+  replies: { 202: Job },
+  problems: [404, 409],
+});
+
+export const ImportReading = z
+  .strictObject({
+    id: z.int(),
+    target: z.enum(IMPORT_TARGETS),
+    headings: z.array(z.string().max(1000)).min(1).max(500),
+    reading: FileReading,
+  })
+  .meta({ id: 'ImportReading' });
+export type ImportReading = z.infer<typeof ImportReading>;
+
+export const listReadings = call({
+  method: 'get',
+  path: '/api/imports/readings',
+  summary: 'How files of each kind were read, the last used first; a kind is known by its headings',
+  auth: 'follow',
+  replies: { 200: z.array(ImportReading) },
+});
+
+export const putReading = call({
+  method: 'put',
+  path: '/api/imports/readings',
+  summary: 'Says how files with such headings are to be read, from now on',
+  auth: 'imports',
+  body: ImportReading.omit({ id: true }),
+  replies: { 200: z.strictObject({ id: z.int() }) },
 });

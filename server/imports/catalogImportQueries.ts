@@ -200,6 +200,14 @@ export async function leftOut(
   return (await db.query<{ variant: string; product: string }>(LEFT_OUT, [importId, order, limit])).rows;
 }
 
+const COUNT_LEFT_OUT = `
+  SELECT count(*) AS count FROM variants v WHERE v.archived_at IS NULL AND v.written < $2
+    AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = v.external_id)`;
+
+export async function countLeftOut(db: Queryable, { importId, order }: Omit<Listing, 'limit'>): Promise<number> {
+  return (await db.query<{ count: number }>(COUNT_LEFT_OUT, [importId, order])).rows[0]!.count;
+}
+
 /** Archives those, and products that have none left. @returns how many variants */
 export async function archiveLeftOut(db: Queryable, { importId, order, limit }: Listing, at: Date): Promise<number> {
   const { rows } = await db.query<{ variants: string[] | null }>(ARCHIVE, [importId, order, limit, at]);

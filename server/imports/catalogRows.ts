@@ -1,3 +1,5 @@
+import { namedColumn, type NamedKind } from '#core/imports/fileReading.ts';
+import { parseLocal } from '#core/model/calendar.ts';
 import { sameAddress } from '#core/model/names.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import {
@@ -9,35 +11,13 @@ import {
   pairs,
   path,
   price,
+  readRow,
   required,
   truth,
   wholeNumber,
   type CategoryPath,
 } from './cells.ts';
 import type { Row } from './rows.ts';
-
-export const CATALOG_COLUMNS = [
-  'variant_id',
-  'product_id',
-  'path',
-  'title',
-  'brand',
-  'kind',
-  'seller',
-  'categories',
-  'tags',
-  'attributes',
-  'dates',
-  'sku',
-  'options',
-  'price',
-  'price_before',
-  'currency',
-  'stock_tracked',
-  'stock_quantity',
-  'sell_past_zero',
-  'image',
-] as const;
 
 /** What a row says. Undefined keeps what was there; null clears it. */
 export interface CatalogRow {
@@ -62,47 +42,81 @@ export interface CatalogRow {
   readonly stockTracked: boolean | undefined;
   readonly stockQuantity: number | undefined;
   readonly sellPastZero: boolean | undefined;
+  /** What columns of their own say, by kind and name, beside what is there; null takes one away. */
+  readonly named: Readonly<Record<NamedKind, Readonly<Record<string, string | null>>>>;
 }
 
-/** @throws {BadCell} naming the column */
-export function readCatalogRow(row: Row, { currency, exponent }: Pick<ShopFacts, 'currency' | 'exponent'>): CatalogRow {
-  const rowCurrency = cell(row, 'currency');
-  if (rowCurrency && rowCurrency.toUpperCase() !== currency) {
-    throw new BadCell('currency', `is ${rowCurrency}, and this shop sells in ${currency}`);
+/** @throws {BadRow} naming each column */
+export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exponent'>): CatalogRow =>
+  readRow((of) => {
+    of(() => {
+      checkCurrency(row, shop.currency);
+    });
+    const found = of(() => path(row, 'path'));
+    const tracked = of(() => truth(row, 'stock_tracked'));
+    const quantity = of(() => wholeNumber(row, 'stock_quantity'));
+    const pastZero = of(() => truth(row, 'sell_past_zero'));
+    const text = (column: string) =>
+      of(() => {
+        const value = cell(row, column);
+        return value === '' ? null : value;
+      });
+    return {
+      line: row.line,
+      variantId: of(() => required(row, 'variant_id')) ?? '',
+      productId: of(() => (row.cells.product_id === undefined ? undefined : required(row, 'product_id'))),
+      path: found,
+      pathKey: typeof found === 'string' ? sameAddress(found) : found,
+      title: of(() => titleOf(row)),
+      brand: text('brand'),
+      kind: text('kind'),
+      seller: text('seller'),
+      categories: of(() => categories(row, 'categories')),
+      tags: of(() => list(row, 'tags')),
+      attributes: of(() => pairs(row, 'attributes')),
+      dates: of(() => dates(row, 'dates')),
+      image: text('image'),
+      sku: text('sku'),
+      options: of(() => pairs(row, 'options')),
+      price: of(() => priceOf(row, shop.exponent)),
+      priceBefore: of(() => price(row, 'price_before', shop.exponent)),
+      stockTracked: tracked === null ? false : tracked,
+      stockQuantity: quantity === null ? 0 : quantity,
+      sellPastZero: pastZero === null ? false : pastZero,
+      named: namedCells(row, of),
+    };
+  });
+
+function namedCells(row: Row, of: (readCell: () => void) => void): CatalogRow['named'] {
+  const named: Record<NamedKind, Record<string, string | null>> = { attribute: {}, date: {}, option: {} };
+  for (const column in row.cells) {
+    const found = column.includes(':') ? namedColumn(column) : null;
+    if (!found) continue;
+    of(() => {
+      const text = cell(row, column) ?? '';
+      if (found.kind === 'date' && text !== '' && parseLocal(text) === null) {
+        throw new BadCell(column, `“${text}” is not a date; write YYYY-MM-DD or YYYY-MM-DDTHH:MM`);
+      }
+      named[found.kind][found.name] = text === '' ? null : text;
+    });
   }
+  return named;
+}
+
+function checkCurrency(row: Row, currency: string): void {
+  const found = cell(row, 'currency');
+  if (found && found.toUpperCase() !== currency)
+    throw new BadCell('currency', `is ${found}, and this shop sells in ${currency}`);
+}
+
+function titleOf(row: Row): string | undefined {
   const title = cell(row, 'title');
   if (title === '') throw new BadCell('title', 'is empty, and a product cannot be without one');
-  const rowPrice = price(row, 'price', exponent);
-  if (rowPrice === null) throw new BadCell('price', 'is empty, and a variant cannot be without one');
-  const rowPath = path(row, 'path');
-  const tracked = truth(row, 'stock_tracked');
-  const quantity = wholeNumber(row, 'stock_quantity');
-  const pastZero = truth(row, 'sell_past_zero');
-  const text = (column: string) => {
-    const value = cell(row, column);
-    return value === '' ? null : value;
-  };
-  return {
-    line: row.line,
-    variantId: required(row, 'variant_id'),
-    productId: row.cells.product_id === undefined ? undefined : required(row, 'product_id'),
-    path: rowPath,
-    pathKey: typeof rowPath === 'string' ? sameAddress(rowPath) : rowPath,
-    title,
-    brand: text('brand'),
-    kind: text('kind'),
-    seller: text('seller'),
-    categories: categories(row, 'categories'),
-    tags: list(row, 'tags'),
-    attributes: pairs(row, 'attributes'),
-    dates: dates(row, 'dates'),
-    image: text('image'),
-    sku: text('sku'),
-    options: pairs(row, 'options'),
-    price: rowPrice,
-    priceBefore: price(row, 'price_before', exponent),
-    stockTracked: tracked === null ? false : tracked,
-    stockQuantity: quantity === null ? 0 : quantity,
-    sellPastZero: pastZero === null ? false : pastZero,
-  };
+  return title;
+}
+
+function priceOf(row: Row, exponent: number): number | undefined {
+  const found = price(row, 'price', exponent);
+  if (found === null) throw new BadCell('price', 'is empty, and a variant cannot be without one');
+  return found;
 }

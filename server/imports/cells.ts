@@ -13,10 +13,40 @@ export class BadCell extends Error {
   ) {
     super(reason);
   }
+}
 
-  at(row: Row): Refusal {
-    return { line: row.line, column: this.column, reason: this.reason };
+/** Thrown by a row's reader, with all that is wrong with it. */
+class BadRow extends Error {
+  constructor(readonly cells: readonly BadCell[]) {
+    super('a row cannot be read');
   }
+}
+
+/**
+ * Reads a row cell by cell, to its end, so that all that is wrong with it is said at once.
+ * @param read is given what reads a cell: undefined for one that is wrong
+ * @throws {BadRow}
+ */
+export function readRow<T>(read: (of: <Value>(readCell: () => Value) => Value | undefined) => T): T {
+  const bad: BadCell[] = [];
+  const result = read((readCell) => {
+    try {
+      return readCell();
+    } catch (error) {
+      if (!(error instanceof BadCell)) throw error;
+      bad.push(error);
+      return undefined;
+    }
+  });
+  if (bad.length > 0) throw new BadRow(bad);
+  return result;
+}
+
+/** Why a row is refused, by what was thrown while it was read. @throws whatever else was thrown */
+export function refusals(error: unknown, { line }: Row): Refusal[] {
+  const bad = error instanceof BadCell ? [error] : error instanceof BadRow ? error.cells : null;
+  if (!bad) throw error;
+  return bad.map(({ column, reason }) => ({ line, column, reason }));
 }
 
 /** A cell's text; undefined when the file has no such column, so that what was there is kept. */
@@ -25,6 +55,8 @@ export function cell(row: Row, column: string): string | undefined {
   if (text !== undefined && text.length > 20_000) throw new BadCell(column, 'is longer than 20,000 characters');
   // PostgreSQL has no text with this character.
   if (text?.includes('\0')) throw new BadCell(column, 'holds a NUL character');
+  if (text?.includes('\uFFFD'))
+    throw new BadCell(column, 'holds signs that cannot be read: the file is in another encoding');
   return text;
 }
 

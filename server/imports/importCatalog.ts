@@ -5,6 +5,7 @@ import type { Queryable } from '../db/database.ts';
 import {
   bumpRevisions,
   categoryNames,
+  countLeftOut,
   firstSpellings,
   insertCategory,
   pathOwners,
@@ -17,14 +18,13 @@ import {
   type VariantState,
 } from './catalogImportQueries.ts';
 import { archiveOthers, rememberStates, undo } from './catalogHistory.ts';
-import { CATALOG_COLUMNS, readCatalogRow, type CatalogRow } from './catalogRows.ts';
-import { BadCell } from './cells.ts';
-import { isOlderUnderWay, lockImports, type ImportTarget, type Writer } from './importTarget.ts';
+import { readCatalogRow, type CatalogRow } from './catalogRows.ts';
+import { BadCell, refusals } from './cells.ts';
+import { differences, isOlderUnderWay, lockImports, type ImportTarget, type Writer } from './importTarget.ts';
 import type { Refusal } from './rows.ts';
 
 /** The catalog: a row a variant. */
 export const catalogTarget: ImportTarget = {
-  columns: CATALOG_COLUMNS,
   keyColumn: 'variant_id',
 
   async write(client, rows, { shop, writer }) {
@@ -34,8 +34,7 @@ export const catalogTarget: ImportTarget = {
       try {
         return [{ row, values: readCatalogRow(row, shop) }];
       } catch (error) {
-        if (!(error instanceof BadCell)) throw error;
-        refused.push(error.at(row));
+        refused.push(...refusals(error, row));
         return [];
       }
     });
@@ -50,14 +49,16 @@ export const catalogTarget: ImportTarget = {
         applyRow(batch, values, shop);
         touched.set(values.variantId, batch.variants.get(values.variantId)?.productId ?? '');
       } catch (error) {
-        if (!(error instanceof BadCell)) throw error;
-        refused.push(error.at(row));
+        refused.push(...refusals(error, row));
       }
     }
-    return { ...(await writeBatch(client, batch, touched)), kept: batch.kept.size, refused };
+    const counts = await writeBatch(client, batch, touched);
+    const examples = (limit: number) => examplesOf(batch, touched, shop, limit);
+    return { ...counts, kept: batch.kept.size, refused, examples };
   },
 
   archiveOthers,
+  countOthers: countLeftOut,
   undo,
 };
 
@@ -113,7 +114,9 @@ function lineage(id: string): string[] {
 /** @throws {BadCell} before anything of the row is applied */
 function applyRow(batch: Batch, values: CatalogRow, shop: ShopFacts): void {
   const variantBefore = batch.variants.get(values.variantId);
-  const productId = values.productId ?? variantBefore?.productId;
+  // Where a row has a title and no product, it is a product with one variant.
+  const itself = values.title === undefined ? undefined : values.variantId;
+  const productId = values.productId ?? variantBefore?.productId ?? itself;
   if (productId === undefined) throw new BadCell('product_id', 'is missing, and this variant is new');
   if (variantBefore && variantBefore.productId !== productId) {
     throw new BadCell('product_id', `is ${productId}, but the variant belongs to ${variantBefore.productId}`);
@@ -147,8 +150,8 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
     kind: kept(values.kind, before?.kind, null),
     seller: kept(values.seller, before?.seller, null),
     tags: kept(values.tags, before?.tags, []),
-    attributes: kept(values.attributes, before?.attributes, {}),
-    dates: kept(values.dates, before?.dates, {}),
+    attributes: withNamed(kept(values.attributes, before?.attributes, {}), values.named.attribute),
+    dates: withNamed(kept(values.dates, before?.dates, {}), values.named.date),
     image: kept(values.image, before?.image, null),
     archived: false,
     written: before?.written ?? 0,
@@ -158,6 +161,15 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
       [],
     ),
   };
+}
+
+/** What is there, with what columns of their own say beside it. */
+function withNamed(
+  there: Readonly<Record<string, string>>,
+  named: Readonly<Record<string, string | null>>,
+): Readonly<Record<string, string>> {
+  const all = Object.entries({ ...there, ...named });
+  return Object.fromEntries(all.flatMap(([name, value]) => (value === null ? [] : [[name, value]])));
 }
 
 function nextVariant(
@@ -175,7 +187,7 @@ function nextVariant(
     variantId: values.variantId,
     productId,
     sku: values.sku === undefined ? (before?.sku ?? null) : values.sku,
-    options: values.options ?? before?.options ?? {},
+    options: withNamed(values.options ?? before?.options ?? {}, values.named.option),
     price,
     priceBefore: values.priceBefore === undefined ? (before?.priceBefore ?? null) : values.priceBefore,
     // Quantities for new goods are meant to count, unless the file says otherwise.
@@ -218,6 +230,62 @@ function addCategories(batch: Batch, { categories }: CatalogRow): void {
       batch.newCategories.push({ id: ancestor, name, parentId: line[depth - 1] ?? null });
     });
   }
+}
+
+const PRODUCT_COLUMNS = {
+  title: 'title',
+  path: 'path',
+  brand: 'brand',
+  kind: 'kind',
+  seller: 'seller',
+  categories: 'categories',
+  tags: 'tags',
+  attributes: 'attributes',
+  dates: 'dates',
+  image: 'image',
+  archived: 'archived',
+} as const;
+const VARIANT_COLUMNS = {
+  sku: 'sku',
+  options: 'options',
+  price: 'price',
+  priceBefore: 'price_before',
+  stockTracked: 'stock_tracked',
+  stockQuantity: 'stock_quantity',
+  sellPastZero: 'sell_past_zero',
+} as const;
+
+/** The first that are new or changed, with what of them. */
+function examplesOf(
+  batch: Batch,
+  touched: ReadonlyMap<string, string>,
+  { exponent, locales }: ShopFacts,
+  limit: number,
+) {
+  const decimal = (minor: number | null) => minor && (minor / 10 ** exponent).toFixed(exponent);
+  const titled = (product: ProductState) => ({ ...product, title: product.title[locales[0] ?? 'en'] });
+  const priced = (variant: VariantState) => ({
+    ...variant,
+    price: decimal(variant.price),
+    priceBefore: decimal(variant.priceBefore),
+  });
+  const found = [];
+  for (const [variantId, productId] of touched) {
+    const variant = batch.variants.get(variantId);
+    const product = batch.products.get(productId);
+    if (!variant || !product) continue;
+    const before = batch.variantsBefore.get(variantId);
+    const productBefore = batch.productsBefore.get(productId);
+    const isNew = before === undefined || before.archived;
+    const fields = [
+      ...differences(productBefore && titled(productBefore), titled(product), PRODUCT_COLUMNS),
+      ...differences(before && priced(before), priced(variant), VARIANT_COLUMNS),
+    ];
+    const said = isNew ? fields.filter(({ after }) => after !== '' && after !== 'no') : fields;
+    if (fields.length > 0) found.push({ key: variantId, title: titled(product).title ?? '', isNew, fields: said });
+    if (found.length === limit) break;
+  }
+  return found;
 }
 
 /** Writes what differs from before. @returns how many variants are new, and how many changed (or their product did) */

@@ -1,7 +1,8 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { BadCell, cell, required, roles, type RoleCell } from './cells.ts';
+import { BadCell, cell, readRow, refusals, required, roles, type RoleCell } from './cells.ts';
 import {
+  differences,
   isOlderUnderWay,
   lockImports,
   rememberBefore,
@@ -11,6 +12,7 @@ import {
 } from './importTarget.ts';
 import {
   archivePeople,
+  countLeftOutPeople,
   leftOutPeople,
   peopleMade,
   personStates,
@@ -19,14 +21,13 @@ import {
 } from './peopleImportQueries.ts';
 import type { Refusal, Row } from './rows.ts';
 
-const PEOPLE_COLUMNS = ['customer_id', 'email', 'name', 'phone', 'roles'];
+const COLUMNS_OF = { email: 'email', name: 'name', phone: 'phone', roles: 'roles', archived: 'archived' } as const;
 
 /** So many are archived, or put back, in one transaction. */
 const AT_ONCE = 500;
 
 /** Customers and their roles: a row a customer. */
 export const peopleTarget: ImportTarget = {
-  columns: PEOPLE_COLUMNS,
   keyColumn: 'customer_id',
 
   async write(client, rows, { shop, writer: { order, importId } }) {
@@ -42,8 +43,7 @@ export const peopleTarget: ImportTarget = {
         if (person.written > order) kept.add(person.customerId);
         else after.set(person.customerId, person);
       } catch (error) {
-        if (!(error instanceof BadCell)) throw error;
-        refused.push(error.at(row));
+        refused.push(...refusals(error, row));
       }
     }
     const changed = [...after.values()].filter((person) => !isDeepStrictEqual(person, before.get(person.customerId)));
@@ -62,7 +62,17 @@ export const peopleTarget: ImportTarget = {
       written.map((person) => ({ ...person, written: Math.max(person.written, order) })),
     );
     const created = changed.filter(({ customerId }) => !before.has(customerId)).length;
-    return { created, changed: changed.length - created, kept: kept.size, refused };
+    const examples = (limit: number) =>
+      changed.slice(0, limit).map((person) => {
+        const was = before.get(person.customerId);
+        return {
+          key: person.customerId,
+          title: person.name ?? person.email ?? '',
+          isNew: was === undefined || was.archived,
+          fields: differences(was, person, COLUMNS_OF),
+        };
+      });
+    return { created, changed: changed.length - created, kept: kept.size, refused, examples };
   },
 
   async archiveOthers(client, { importId, order }, at) {
@@ -76,6 +86,8 @@ export const peopleTarget: ImportTarget = {
       { order, at },
     );
   },
+
+  countOthers: countLeftOutPeople,
 
   async undo(client, { undoes, itsOrder, order }, at) {
     await lockImports(client);
@@ -107,24 +119,36 @@ export const peopleTarget: ImportTarget = {
 };
 
 function nextPerson(known: ReadonlyMap<string, PersonState>, row: Row, shop: ShopFacts): PersonState {
-  const customerId = required(row, 'customer_id');
-  const before = known.get(customerId);
+  return readRow((of) => {
+    const customerId = of(() => required(row, 'customer_id')) ?? '';
+    const before = known.get(customerId);
+    const email = of(() => emailOf(row));
+    const name = of(() => cell(row, 'name'));
+    const phone = of(() => phoneOf(row));
+    const memberships = of(() => roles(row, 'roles', shop.zone)?.sort(byRole));
+    return {
+      customerId,
+      email: email === undefined ? (before?.email ?? null) : email || null,
+      name: name === undefined ? (before?.name ?? null) : name || null,
+      phone: phone === undefined ? (before?.phone ?? null) : phone || null,
+      roles: memberships ?? before?.roles ?? [],
+      archived: false,
+      written: before?.written ?? 0,
+    };
+  });
+}
+
+function emailOf(row: Row): string | undefined {
   const email = cell(row, 'email');
   if (email && !/^[^\s@]+@[^\s@]+$/.test(email)) throw new BadCell('email', `“${email}” is not an e-mail address`);
-  const name = cell(row, 'name');
+  return email;
+}
+
+function phoneOf(row: Row): string | undefined {
   const phone = cell(row, 'phone')?.replace(/[\s().-]/g, '');
   if (phone && !/^\+[1-9]\d{5,14}$/.test(phone))
     throw new BadCell('phone', `“${phone}” is not a number with its country, such as +351210000000`);
-  const memberships = roles(row, 'roles', shop.zone)?.sort(byRole);
-  return {
-    customerId,
-    email: email === undefined ? (before?.email ?? null) : email || null,
-    name: name === undefined ? (before?.name ?? null) : name || null,
-    phone: phone === undefined ? (before?.phone ?? null) : phone || null,
-    roles: memberships ?? before?.roles ?? [],
-    archived: false,
-    written: before?.written ?? 0,
-  };
+  return phone;
 }
 
 const byRole = (a: RoleCell, b: RoleCell) => {

@@ -1,8 +1,8 @@
-import type { ImportReport, ImportState } from '#core/contract/importCalls.ts';
+import type { ImportPreview, ImportReading, ImportReport, ImportState } from '#core/contract/importCalls.ts';
 import type { Queryable } from '../db/database.ts';
+import { isOurs } from '#core/imports/columns.ts';
+import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
 import type { Refusal, Row } from './rows.ts';
-
-export type TargetName = 'catalog' | 'people';
 
 /** An import, as far as it has come. */
 export interface ImportRow {
@@ -22,6 +22,9 @@ export interface ImportRow {
   order: number;
   atOnce: boolean;
   wants: 'cancel' | null;
+  /** How its file is to be read; null where it is one of ours. */
+  reading: FileReading | null;
+  preview: ImportPreview | null;
   error: string | null;
   madeBy: string | null;
   createdAt: Date;
@@ -31,20 +34,20 @@ export interface ImportRow {
 
 const COLUMNS = `
   id, target, mode, bad_rows AS "badRows", state, columns, row_count AS rows, rows_done AS "rowsDone", created, changed,
-  archived, kept, (SELECT count(*) FROM import_refusals r WHERE r.import_id = imports.id) AS refused,
-  write_order AS "order", at_once AS "atOnce", wants, error, made_by AS "madeBy", created_at AS "createdAt",
+  archived, kept, (SELECT count(DISTINCT line) FROM import_refusals r WHERE r.import_id = imports.id) AS refused,
+  write_order AS "order", at_once AS "atOnce", wants, reading, preview, error, made_by AS "madeBy", created_at AS "createdAt",
   ended_at AS "endedAt",
   can_undo AND created + changed + archived > 0 AND state IN ('done', 'cancelled', 'interrupted', 'failed') AS "canUndo"`;
 
 const CREATE = `
-  INSERT INTO imports (target, mode, bad_rows, made_by) VALUES ($1, $2, $3, $4) RETURNING ${COLUMNS}`;
+  INSERT INTO imports (target, mode, bad_rows, made_by, reading) VALUES ($1, $2, $3, $4, $5) RETURNING ${COLUMNS}`;
 
 /** Its place among all that writes is that of the moment at which it begins to come in. */
 export async function createImport(
   db: Queryable,
-  one: { target: TargetName; mode: string; badRows: string; by: string },
+  one: { target: TargetName; mode: string; badRows: string; by: string; reading: FileReading | null },
 ): Promise<ImportRow> {
-  const { rows } = await db.query<ImportRow>(CREATE, [one.target, one.mode, one.badRows, one.by]);
+  const { rows } = await db.query<ImportRow>(CREATE, [one.target, one.mode, one.badRows, one.by, one.reading]);
   return rows[0]!;
 }
 
@@ -149,6 +152,36 @@ export async function noteStep(db: Queryable, id: string, step: Step): Promise<v
   await db.query(STEP, [id, ...what, created, changed, archived, kept, atOnce ?? null, error ?? null, ended]);
 }
 
+/** Has what an import would do be looked at: it waits until it is started. */
+export async function keepPreview(db: Queryable, id: string, preview: ImportPreview): Promise<void> {
+  await db.query("UPDATE imports SET state = 'previewed', preview = $2 WHERE id = $1 AND state = 'previewing'", [
+    id,
+    preview,
+  ]);
+}
+
+const START = `
+  UPDATE imports SET state = 'waiting', heartbeat_at = now(), preview = NULL WHERE id = $1 AND state = 'previewed'`;
+
+/** @returns whether it was waiting to be started */
+export async function askToStart(db: Queryable, id: string): Promise<boolean> {
+  return (await db.query(START, [id])).rowCount === 1;
+}
+
+const DROP = `
+  UPDATE imports SET state = 'cancelled', ended_at = now(), preview = NULL
+  WHERE state = 'previewed' AND (id = $1 OR created_at < $2) RETURNING id`;
+
+/** Ends an import that was looked at and is not wanted, or all that nobody started before a time. @returns how many */
+export async function dropPreviewed(
+  db: Queryable,
+  which: { readonly id?: string; readonly before?: Date },
+): Promise<number> {
+  const { rows } = await db.query<{ id: string }>(DROP, [which.id ?? null, which.before ?? null]);
+  for (const { id } of rows) await forgetRows(db, id);
+  return rows.length;
+}
+
 /** @returns whether it was under way */
 export async function askToCancel(db: Queryable, id: string): Promise<boolean> {
   const ask = "UPDATE imports SET wants = 'cancel' WHERE id = $1 AND state IN ('waiting', 'running')";
@@ -183,7 +216,7 @@ export async function takeUp(db: Queryable): Promise<string | null> {
 
 const INTERRUPT = `
   UPDATE imports SET state = 'interrupted', ended_at = now()
-  WHERE (state = 'reading' OR (state = 'running' AND at_once)) AND heartbeat_at < now() - ${SILENT}
+  WHERE (state IN ('reading', 'previewing') OR (state = 'running' AND at_once)) AND heartbeat_at < now() - ${SILENT}
   RETURNING id`;
 
 /** Ends imports that cannot be taken up: what was still to come in is gone with the server that read it. */
@@ -207,12 +240,39 @@ export async function sweepChanges(db: Queryable, kept: number): Promise<void> {
 /** How many refused rows a report lists. */
 const LISTED = 10_000;
 
-export async function reportOf(db: Queryable, one: ImportRow, known: readonly string[]): Promise<ImportReport> {
+export async function reportOf(db: Queryable, one: ImportRow): Promise<ImportReport> {
   const { id, mode, rows, created, changed, archived, kept } = one;
-  const notices = one.columns
-    .filter((column) => !known.includes(column))
-    .map((column) => `The column “${column}” is not one of ours and was left out.`);
+  const notices = columnNotices(one);
   if (kept > 0) notices.push(`${kept} rows were changed since by something newer, which was kept.`);
   if (one.refused > LISTED) notices.push(`${one.refused} rows were refused; the first ${LISTED} are listed.`);
-  return { mode, rows, created, changed, archived, kept, refused: await refusalsOf(db, id, LISTED), notices };
+  const refused = await refusalsOf(db, id, LISTED);
+  return { mode, rows, created, changed, archived, kept, refused, refusedRows: one.refused, notices };
+}
+
+/** Says which columns of a file mean nothing to us. */
+export const columnNotices = ({ target, columns }: Pick<ImportRow, 'target' | 'columns'>): string[] =>
+  columns
+    .filter((column) => !isOurs(target, column))
+    .map((column) => `The column “${column}” is not one of ours and was left out.`);
+
+export const allReadings = async (db: Queryable): Promise<ImportReading[]> =>
+  (
+    await db.query<ImportReading>(
+      'SELECT id, target, headings, reading FROM import_readings ORDER BY used_at DESC, id DESC LIMIT 200',
+    )
+  ).rows;
+
+/** @returns null when there is none for such files */
+export async function readingById(db: Queryable, id: number, target: TargetName): Promise<FileReading | null> {
+  const find = 'UPDATE import_readings SET used_at = now() WHERE id = $1 AND target = $2 RETURNING reading';
+  return (await db.query<{ reading: FileReading }>(find, [id, target])).rows[0]?.reading ?? null;
+}
+
+const WRITE_READING = `
+  INSERT INTO import_readings (target, headings, reading) VALUES ($1, $2, $3)
+  ON CONFLICT (target, headings) DO UPDATE SET reading = excluded.reading, used_at = now() RETURNING id`;
+
+/** @returns its number */
+export async function writeReading(db: Queryable, one: Omit<ImportReading, 'id'>): Promise<number> {
+  return (await db.query<{ id: number }>(WRITE_READING, [one.target, one.headings, one.reading])).rows[0]!.id;
 }

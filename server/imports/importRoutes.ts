@@ -1,3 +1,4 @@
+import type { Input } from '#core/contract/call.ts';
 import type { Request } from 'express';
 import {
   cancelImport,
@@ -5,6 +6,9 @@ import {
   importCatalog,
   importPeople,
   listImports,
+  listReadings,
+  putReading,
+  startImport,
   undoImport,
   type ImportReport,
   type Job,
@@ -14,13 +18,19 @@ import { demandAlso, mayAlso, whoIs } from '../http/identity.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
 import type { ImportServices } from './importService.ts';
 import type { Services } from '../base/services.ts';
-import type { TargetName } from './importQueries.ts';
-import { cancel, jobById, receiveImport, recentImports, targetOf, undo, type Sent } from './importService.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
+import { isColumn } from '#core/imports/columns.ts';
+import { invalid } from '../http/errors.ts';
+import { allReadings, writeReading } from './importQueries.ts';
+import { cancel, jobById, receiveImport, recentImports, start, targetOf, undo } from './importService.ts';
+
+type Query = Input<typeof importCatalog>['query'];
 
 export function importRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
   const { db } = services;
-  const receive = async (target: TargetName, query: Pick<Sent, 'mode' | 'badRows'>, { request }: RequestContext) => {
-    const answer = await receiveImport(services, { target, ...query, by: whoIs(request) }, request);
+  const receive = async (target: TargetName, { preview, ...query }: Query, { request }: RequestContext) => {
+    const sent = { target, ...query, isPreview: preview === 'true', by: whoIs(request) };
+    const answer = await receiveImport(services, sent, request);
     return isJob(answer) ? reply(202, answer, { Location: `/api/jobs/${answer.id}` }) : reply(200, answer);
   };
 
@@ -36,6 +46,27 @@ export function importRoutes(endpoints: Endpoints, services: Services & ImportSe
   route(endpoints, listImports, async ({ query }, { request }) => {
     const imports = (await recentImports(db, query.target)).filter(({ target }) => maySee(request, target));
     return reply(200, { imports }, { 'Cache-Control': 'no-store' });
+  });
+  route(endpoints, listReadings, async ({}, { request }) =>
+    reply(
+      200,
+      (await allReadings(db)).filter(({ target }) => maySee(request, target)),
+    ),
+  );
+  route(endpoints, putReading, async ({ body }, { request }) => {
+    const { target, reading } = body;
+    demandAlso(request, target);
+    const faults = reading.columns.flatMap((column, index) =>
+      column === null || isColumn(target, column)
+        ? []
+        : [{ pointer: `/reading/columns/${index}`, found: column, allowed: `a column of ${target}` }],
+    );
+    if (faults.length > 0) throw invalid('What was sent', faults);
+    return reply(200, { id: await writeReading(db, body) });
+  });
+  route(endpoints, startImport, async ({ params: { id } }, { request }) => {
+    demandAlso(request, await targetOf(db, id));
+    return reply(202, await start(services, id));
   });
   route(endpoints, cancelImport, async ({ params: { id } }, { request }) => {
     demandAlso(request, await targetOf(db, id));

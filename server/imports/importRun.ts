@@ -1,4 +1,4 @@
-import type { ImportState } from '#core/contract/importCalls.ts';
+import type { ImportPreview, ImportState } from '#core/contract/importCalls.ts';
 import { inTurn, isDatabaseAway, isDatabaseBusy, type Database, type Queryable } from '../db/database.ts';
 import { setTimeout } from 'node:timers/promises';
 import { shopFacts, theShop } from '../base/currentShop.ts';
@@ -6,15 +6,17 @@ import { catalogTarget } from './importCatalog.ts';
 import { peopleTarget } from './importPeople.ts';
 import {
   analyse,
+  columnNotices,
   forgetRows,
   importById,
+  keepPreview,
   keepRefusals,
   noteStep,
   refusalsOf,
   stagedRows,
   type ImportRow,
-  type TargetName,
 } from './importQueries.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Refusal } from './rows.ts';
 import { nextWriteOrder, type ImportTarget } from './importTarget.ts';
 
@@ -69,6 +71,62 @@ export async function runAtOnce(db: Database, id: string): Promise<ImportRow> {
   }
 }
 
+/** How many examples of what an import would do are kept. */
+const EXAMPLES = 50;
+
+/**
+ * Says what an import would do, and writes nothing: each batch is written and taken back. What two batches would do
+ * together, such as two products of one path, is found only when they are written.
+ */
+export async function previewImport(db: Database, id: string): Promise<void> {
+  const one = await importById(db, id);
+  if (one?.state !== 'previewing') return;
+  const target = TARGETS[one.target];
+  const counts = { created: 0, changed: 0 };
+  const refused = await refusalsOf(db, id, MOST_LISTED);
+  const lines = new Set(refused.map(({ line }) => line));
+  const examples: ImportPreview['examples'] = [];
+  try {
+    for (let done = 0; ; done += BATCH) {
+      const rows = await stagedRows(db, id, done, BATCH);
+      if (rows.length === 0) break;
+      const outcome = await tried(db, async (client) => {
+        const shop = shopFacts(await theShop(client));
+        const written = await target.write(client, rows, { shop, writer: { order: one.order, importId: null } });
+        return { ...written, examples: written.examples(EXAMPLES - examples.length) };
+      });
+      counts.created += outcome.created;
+      counts.changed += outcome.changed;
+      examples.push(...outcome.examples);
+      refused.push(...outcome.refused.slice(0, MOST_LISTED - refused.length));
+      for (const { line } of outcome.refused) lines.add(line);
+      await noteStep(db, id, { rowsDone: done + rows.length });
+    }
+    const gone = one.mode === 'replace' ? await target.countOthers(db, { importId: id, order: one.order }) : 0;
+    const notices = columnNotices(one);
+    await noteStep(db, id, { rowsDone: 0 });
+    await keepPreview(db, id, { ...counts, gone, refused, refusedRows: lines.size, notices, examples });
+  } catch (error) {
+    await end(db, id, 'failed', error instanceof Error ? error.message : 'it failed');
+    throw error;
+  }
+}
+
+/** Does something in a transaction, and takes it back. */
+async function tried<T>(db: Database, work: (client: Queryable) => Promise<T>): Promise<T> {
+  const takenBack = new Error('taken back');
+  const done: T[] = [];
+  await db
+    .transaction(async (client) => {
+      done.push(await work(inTurn(client)));
+      throw takenBack;
+    })
+    .catch((error: unknown) => {
+      if (error !== takenBack) throw error;
+    });
+  return done[0]!;
+}
+
 /** Rows were refused, so none went in. */
 export class RefusedError extends Error {
   constructor(readonly refused: readonly Refusal[]) {
@@ -108,7 +166,11 @@ async function nextStep(connection: Queryable, id: string): Promise<boolean> {
   if (rows.length > 0) {
     if (ANALYSED_AFTER.has(one.rowsDone / BATCH)) await analyse(client);
     const shop = shopFacts(await theShop(client));
-    const { refused, ...counts } = await target.write(client, rows, { shop, writer: { order, importId: id } });
+    const {
+      refused,
+      examples: _examples,
+      ...counts
+    } = await target.write(client, rows, { shop, writer: { order, importId: id } });
     await keepRefusals(client, id, refused);
     await noteStep(client, id, { rowsDone: one.rowsDone + rows.length, ...counts });
     return true;

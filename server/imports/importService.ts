@@ -17,20 +17,22 @@ import { catalogTarget } from './importCatalog.ts';
 import type { Importer } from './importer.ts';
 import {
   askToCancel,
+  askToStart,
   askToUndo,
   beat,
   createImport,
+  dropPreviewed,
   endInterrupted,
   importById,
   newestImports,
   noteStep,
+  readingById,
   reportOf,
   takeUp,
   type ImportRow,
-  type TargetName,
 } from './importQueries.ts';
-import { TARGETS } from './importRun.ts';
 import { nextWriteOrder, type BatchOutcome } from './importTarget.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
 import type { FileKind } from './reading.ts';
 import type { Row } from './rows.ts';
 
@@ -43,6 +45,10 @@ export interface Sent {
   readonly target: TargetName;
   readonly mode: 'merge' | 'replace';
   readonly badRows: 'skip' | 'refuseAll';
+  /** The number of how its file is to be read. */
+  readonly reading?: number | undefined;
+  /** Nothing is written before it is started. */
+  readonly isPreview: boolean;
   readonly by: string;
 }
 
@@ -62,7 +68,9 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
   const { db, importer, imports } = services;
   const format = formatOf(request);
   await theShop(db);
-  const { id } = await createImport(db, sent);
+  const reading = sent.reading === undefined ? null : await readingById(db, sent.reading, sent.target);
+  if (sent.reading !== undefined && !reading) throw notFound(`reading ${sent.reading} of such files`);
+  const { id } = await createImport(db, { ...sent, reading });
   const folder = await mkdtemp(join(tmpdir(), 'understudy-import-'));
   const file = join(folder, 'file');
   const beating = setInterval(() => {
@@ -71,10 +79,18 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
   try {
     await save(request, file, MOST_BYTES[format]);
     const rows = await importer.run({ kind: 'stage', id, file, format });
+    if (sent.isPreview) {
+      await noteStep(db, id, { state: 'previewing' });
+      const looked = importer.run({ kind: 'preview', id });
+      if (rows <= AT_ONCE) await looked;
+      // What fails later is said by the job.
+      else looked.catch(() => undefined);
+      return await jobById(db, id);
+    }
     if (rows <= AT_ONCE) {
       await importer.run({ kind: 'runAtOnce', id });
       await db.caughtUp();
-      return await reportOf(db, (await importById(db, id))!, TARGETS[sent.target].columns);
+      return await reportOf(db, (await importById(db, id))!);
     }
     await noteStep(db, id, { state: 'waiting' });
     imports.look();
@@ -133,8 +149,8 @@ export async function writeRows(client: Queryable, rows: readonly Row[]): Promis
 async function jobOf(db: Queryable, one: ImportRow): Promise<Job> {
   const { id, state, rowsDone, rows, error } = one;
   const isWritten = state === 'done' || state === 'cancelled';
-  const report = isWritten ? await reportOf(db, one, TARGETS[one.target].columns) : null;
-  return { id, state, rowsDone: state === 'done' ? rows : rowsDone, rows, report, error };
+  const report = isWritten ? await reportOf(db, one) : null;
+  return { id, state, rowsDone: state === 'done' ? rows : rowsDone, rows, report, preview: one.preview, error };
 }
 
 export async function jobById(db: Queryable, id: string): Promise<Job> {
@@ -154,7 +170,16 @@ const LISTED = 20;
 
 export async function recentImports(db: Queryable, target: TargetName | undefined): Promise<Import[]> {
   return (await newestImports(db, target ?? null, LISTED)).map(
-    ({ columns: _columns, order: _order, atOnce: _atOnce, wants: _wants, badRows: _badRows, ...one }) => ({
+    ({
+      columns: _columns,
+      order: _order,
+      atOnce: _atOnce,
+      wants: _wants,
+      badRows: _badRows,
+      reading: _reading,
+      preview: _preview,
+      ...one
+    }) => ({
       ...one,
       createdAt: one.createdAt.toISOString(),
       endedAt: one.endedAt?.toISOString() ?? null,
@@ -165,8 +190,22 @@ export async function recentImports(db: Queryable, target: TargetName | undefine
 /** @throws {ProblemError} 409 when it is not under way */
 export async function cancel({ db }: Needs, id: string): Promise<void> {
   await known(db, id);
-  if (await askToCancel(db, id)) return;
+  if ((await askToCancel(db, id)) || (await dropPreviewed(db, { id })) > 0) return;
   throw new ProblemError(409, 'not-under-way', 'Not under way', 'This import has ended. Look at it again.');
+}
+
+/** @throws {ProblemError} 409 when it does not wait to be started */
+export async function start({ db, imports }: Needs, id: string): Promise<Job> {
+  await known(db, id);
+  if (!(await askToStart(db, id)))
+    throw new ProblemError(
+      409,
+      'not-waiting',
+      'Not waiting',
+      'This import does not wait to be started. Look at it again.',
+    );
+  imports.look();
+  return jobById(db, id);
 }
 
 /** @throws {ProblemError} 409 when there is nothing to undo */

@@ -1,5 +1,6 @@
 import type { ShopFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
+import type { ImportPreview } from '#core/contract/importCalls.ts';
 import type { Refusal, Row } from './rows.ts';
 
 /** Who writes, so that what is older never overwrites what is newer, and what was there before can be put back. */
@@ -16,16 +17,19 @@ export interface BatchOutcome {
   /** Rows of which something stayed as it was, since something newer wrote it. */
   readonly kept: number;
   readonly refused: readonly Refusal[];
+  /** What of the first few is new or changed. */
+  readonly examples: (limit: number) => ImportPreview['examples'];
 }
 
 /** What a file can be imported into. Each of these is to be run in a transaction. */
 export interface ImportTarget {
-  readonly columns: readonly string[];
   /** The column that tells one row from another. */
   readonly keyColumn: string;
   write(client: Queryable, rows: readonly Row[], how: { shop: ShopFacts; writer: Writer }): Promise<BatchOutcome>;
   /** Archives some of what an import does not list, unless something newer wrote it. @returns how many; 0 when none is left */
   archiveOthers(client: Queryable, writer: Writer & { importId: string }, at: Date): Promise<number>;
+  /** How many `archiveOthers` would archive. */
+  countOthers(client: Queryable, writer: { order: number; importId: string }): Promise<number>;
   /** Puts some of what an import wrote back as it was, unless something newer wrote it. @returns how many were looked at */
   undo(client: Queryable, writer: { undoes: string; itsOrder: number; order: number }, at: Date): Promise<number>;
 }
@@ -82,4 +86,29 @@ export async function takeChanges(
   limit: number,
 ): Promise<Change<unknown>[]> {
   return (await db.query<Change<unknown>>(CHANGES, [importId, kind, limit])).rows;
+}
+
+/**
+ * What differs between two states of something, in words.
+ * @param columns what each part of a state is called
+ */
+export function differences<State extends object>(
+  before: State | undefined,
+  after: State,
+  columns: Readonly<Partial<Record<keyof State, string>>>,
+): ImportPreview['examples'][number]['fields'] {
+  return (Object.entries(columns) as [keyof State, string][])
+    .map(([part, column]) => ({ column, before: before ? inWords(before[part]) : '', after: inWords(after[part]) }))
+    .filter((field) => field.before !== field.after);
+}
+
+function inWords(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  if (Array.isArray(value)) return value.map(inWords).join(', ');
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'object')
+    return Object.entries(value)
+      .map(([name, inner]) => `${name}: ${inWords(inner)}`)
+      .join(', ');
+  return typeof value === 'string' ? value : JSON.stringify(value);
 }

@@ -8,6 +8,8 @@ import type { FileKind } from './reading.ts';
 export type ImportTask =
   /** Reads a file and puts its rows in their places. @see staged */
   | { readonly kind: 'stage'; readonly id: string; readonly file: string; readonly format: FileKind }
+  /** Says what it would do. */
+  | { readonly kind: 'preview'; readonly id: string }
   /** Writes all of it in one transaction. */
   | { readonly kind: 'runAtOnce'; readonly id: string }
   /** Does what is left of it, batch by batch. */

@@ -64,6 +64,17 @@ export async function leftOutPeople(
   return (await db.query<{ id: string }>(LEFT_OUT, [importId, order, limit])).rows.map(({ id }) => id);
 }
 
+const COUNT_LEFT_OUT = `
+  SELECT count(*) AS count FROM customers c WHERE archived_at IS NULL AND written < $2
+    AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)`;
+
+export async function countLeftOutPeople(
+  db: Queryable,
+  { importId, order }: { importId: string; order: number },
+): Promise<number> {
+  return (await db.query<{ count: number }>(COUNT_LEFT_OUT, [importId, order])).rows[0]!.count;
+}
+
 const MADE = `
   SELECT external_id AS id FROM customers c WHERE written = $2 AND NOT EXISTS (
     SELECT FROM import_changes k WHERE k.import_id = $1 AND k.kind = 'customer' AND k.key = c.external_id)

@@ -1,6 +1,9 @@
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse';
+import iconv from 'iconv-lite';
+import { asOurs } from '#core/imports/asOurs.ts';
+import { namedColumn, type FileReading, type TargetName } from '#core/imports/fileReading.ts';
 import { ImportRows } from '#core/contract/importCalls.ts';
 import { parse as validate } from '#core/contract/validation.ts';
 import { invalid, ProblemError } from '../http/errors.ts';
@@ -24,24 +27,34 @@ const LONGEST_RECORD = 1_000_000;
  * Reads a file of rows. However long it is, a batch of it is held at a time (JSON, whose rows are fewer, all at once).
  * @throws {ProblemError} 400 or 422 where it is no such file
  */
-export async function* readFileOf(path: string, kind: FileKind): AsyncGenerator<Read> {
+export async function* readFileOf(
+  path: string,
+  kind: FileKind,
+  target: TargetName,
+  reading: FileReading | null,
+): AsyncGenerator<Read> {
   if (kind === 'json') yield await readJsonFile(path);
-  else yield* readCsvFile(path);
+  else yield* readCsvFile(path, target, reading);
 }
 
-/** RFC 4180, with or without a byte order mark, a header first. */
-async function* readCsvFile(path: string): AsyncGenerator<Read> {
-  const records = createReadStream(path).pipe(
-    parse({
-      bom: true,
-      info: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-      trim: true,
-      max_record_size: LONGEST_RECORD,
-    }),
-  );
-  let columns: string[] | null = null;
+/** Lines of cells, a header first: RFC 4180 in UTF-8 with our own columns, or as a reading says. */
+async function* readCsvFile(path: string, target: TargetName, reading: FileReading | null): AsyncGenerator<Read> {
+  const { separator = ',', encoding = 'utf-8' } = reading ?? {};
+  const records = createReadStream(path)
+    .pipe(iconv.decodeStream(encoding))
+    .pipe(
+      parse({
+        bom: true,
+        delimiter: separator,
+        info: true,
+        relax_column_count: true,
+        skip_empty_lines: true,
+        trim: true,
+        max_record_size: LONGEST_RECORD,
+      }),
+    );
+  const ours = reading && asOurs(target, reading);
+  let columns: readonly string[] | null = null;
   let rows: Row[] = [];
   let refused: Refusal[] = [];
   let count = 0;
@@ -49,20 +62,26 @@ async function* readCsvFile(path: string): AsyncGenerator<Read> {
     // With `info`, each record comes with the number of its last line, which the type does not tell.
     for await (const { record, info } of records as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
       if (columns === null) {
-        columns = record.map((name) => name.trim().toLowerCase());
+        columns = record.map((name) => (namedColumn(name.trim()) ? name.trim() : name.trim().toLowerCase()));
+        if (reading && reading.columns.length !== columns.length)
+          throw otherColumns(reading.columns.length, columns.length);
         continue;
       }
+      // The number is that of a record's last line: what breaks within its cells is counted back.
+      const line = info.lines - record.reduce((count, text) => count + (text.split('\n').length - 1), 0);
       count += 1;
       if (count > MOST_ROWS) throw tooMany();
       if (record.length !== columns.length) {
         const reason = `has ${record.length} cells where the header has ${columns.length}`;
-        refused.push({ line: info.lines, column: null, reason });
+        refused.push({ line, column: null, reason });
       } else {
-        const cells = Object.fromEntries(columns.map((name, index) => [name, record[index] ?? '']));
-        rows.push({ line: info.lines, cells });
+        const cells = ours
+          ? ours(record)
+          : Object.fromEntries(columns.map((name, index) => [name, record[index] ?? '']));
+        rows.push({ line, cells });
       }
       if (rows.length + refused.length < BATCH) continue;
-      yield { columns, rows, refused };
+      yield { columns: named(columns, reading), rows, refused };
       rows = [];
       refused = [];
     }
@@ -72,8 +91,11 @@ async function* readCsvFile(path: string): AsyncGenerator<Read> {
     const detail = `The file could not be read, so nothing was changed: ${reason}`;
     throw new ProblemError(400, 'broken-csv', 'Not CSV', detail);
   }
-  yield { columns: columns ?? [], rows, refused };
+  yield { columns: named(columns ?? [], reading), rows, refused };
 }
+
+/** What is said of a file's columns: where somebody said what they are, there is nothing more to say. */
+const named = (columns: readonly string[], reading: FileReading | null) => (reading ? [] : columns);
 
 async function readJsonFile(path: string): Promise<Read> {
   const text = await readFile(path, 'utf8');
@@ -91,3 +113,11 @@ async function readJsonFile(path: string): Promise<Read> {
 
 const tooMany = () =>
   new ProblemError(413, 'too-large', 'Too large', `A file has at most ${MOST_ROWS} rows. Send it in parts.`);
+
+const otherColumns = (expected: number, found: number) =>
+  new ProblemError(
+    400,
+    'other-columns',
+    'Another kind of file',
+    `The file has ${found} columns where ${expected} were matched, so nothing was changed. Match them anew.`,
+  );

@@ -5,7 +5,7 @@ import { invalid, ProblemError } from '../http/errors.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import { plainProblem, type ImportTask, type TaskMessage, type TaskReply } from './importer.ts';
 import { beat, importById, keepRefusals, noteStep, stageRows } from './importQueries.ts';
-import { RefusedError, runAtOnce, runImport, TARGETS } from './importRun.ts';
+import { previewImport, RefusedError, runAtOnce, runImport, TARGETS } from './importRun.ts';
 import { readFileOf } from './reading.ts';
 import type { Refusal } from './rows.ts';
 
@@ -27,7 +27,7 @@ async function stage({ id, file, format }: Extract<ImportTask, { kind: 'stage' }
   const { keyColumn } = TARGETS[one.target];
   let staged = 0;
   let all = 0;
-  for await (const { columns, rows, refused } of readFileOf(file, format)) {
+  for await (const { columns, rows, refused } of readFileOf(file, format, one.target, one.reading)) {
     await stageRows(db, id, { rows, from: staged, keyColumn });
     await keepRefusals(db, id, refused);
     staged += rows.length;
@@ -47,6 +47,9 @@ async function work(task: ImportTask): Promise<number> {
   switch (task.kind) {
     case 'stage':
       return stage(task);
+    case 'preview':
+      await previewImport(db, task.id);
+      return (await importById(db, task.id))?.rows ?? 0;
     case 'runAtOnce':
       return (await runAtOnce(db, task.id)).rows;
     case 'run':

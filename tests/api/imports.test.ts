@@ -32,6 +32,7 @@ describe('a catalog file', () => {
       archived: 0,
       kept: 0,
       refused: [],
+      refusedRows: 0,
       notices: ['The column “colour” is not one of ours and was left out.'],
     });
     expect(await product('paper-lantern')).toEqual({
