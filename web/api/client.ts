@@ -15,8 +15,8 @@ type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
 
 interface Sending {
   readonly body?: unknown;
-  /** Sent as CSV instead of a JSON body. */
-  readonly csv?: string;
+  /** A file of rows, sent as it is instead of a JSON body. */
+  readonly csv?: Blob;
   readonly ifMatch?: string;
   /** Goes on when the page is left. */
   readonly keepalive?: boolean;
@@ -46,7 +46,7 @@ export async function send<C extends Call>(
     method: method.toUpperCase(),
     headers: {
       Accept: 'application/json',
-      ...(csv === undefined ? {} : { 'Content-Type': 'text/csv; charset=utf-8' }),
+      ...(csv === undefined ? {} : { 'Content-Type': 'text/csv' }),
       ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
       ...(method === 'get' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
       ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),

@@ -1,22 +1,29 @@
-import { Button, Dialog, LinearProgress, MenuItem, TextField } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import Papa from 'papaparse';
+import { Button, Dialog, LinearProgress } from '@mui/material';
 import { useState } from 'react';
-import type { getJob, importCatalog, ImportReport } from '#core/contract/importCalls.ts';
-import { send } from '../api/client.ts';
-import { keys } from '../api/keys.ts';
+import { isColumn, KEYS } from '#core/imports/columns.ts';
+import type { FileReading } from '#core/imports/fileReading.ts';
+import { guessReading, type Sample } from '#core/imports/guessReading.ts';
 import { Choose } from '../shared/Choose.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
-import { saveAs } from '../shared/save.ts';
+import { ColumnsTable } from './ColumnsTable.tsx';
+import { sampleOf } from './fileSample.ts';
+import { HowWritten } from './HowWritten.tsx';
+import { ImportReportView } from './ImportReportView.tsx';
 import styles from './imports.module.css';
+import { PreviewTable } from './PreviewTable.tsx';
 import { isUnderWay, RecentImports } from './RecentImports.tsx';
-import { matched, type ImportTarget } from './targets.ts';
+import type { ImportTarget } from './targets.ts';
+import { readingOf, useImport, type ImportWays } from './useImport.ts';
 
 interface ChosenFile {
-  readonly name: string;
-  readonly headers: readonly string[];
-  readonly rows: readonly (readonly string[])[];
+  readonly file: File;
+  readonly sample: Sample;
+  readonly reading: FileReading;
+  /** Nobody can tell which number of its dates is the month. */
+  readonly asksForDates: boolean;
+  /** It is read as files with these headings were read before. */
+  readonly isRemembered: boolean;
 }
 
 interface ImportDialogProps {
@@ -24,255 +31,157 @@ interface ImportDialogProps {
   readonly onClose: () => void;
 }
 
-const PREVIEWED = 4;
-const POLL_MS = 700;
-
-/** Brings a CSV file in: its columns matched, a look at what will be read, progress, and what was refused and why. */
+/** Brings a CSV file in: its columns matched, a look at what will change, progress, and what was refused and why. */
 export function ImportDialog({ target, onClose }: ImportDialogProps) {
-  const client = useQueryClient();
-  const [file, setFile] = useState<ChosenFile | null>(null);
-  const [columns, setColumns] = useState<readonly (string | null)[]>([]);
-  const [mode, setMode] = useState<'merge' | 'replace'>('merge');
-  const [badRows, setBadRows] = useState<'skip' | 'refuseAll'>('skip');
+  const [chosen, setChosen] = useState<ChosenFile | null>(null);
+  const [ways, setWays] = useState<ImportWays>({ mode: 'merge', badRows: 'skip' });
   const [unreadable, setUnreadable] = useState<string | null>(null);
-  const sending = useMutation({
-    mutationFn: async (chosen: ChosenFile) => {
-      const address = `${target.address}?mode=${mode}&badRows=${badRows}`;
-      const { body } = await send<typeof importCatalog>('post', address, { csv: asOurs(chosen, columns) });
-      return body;
-    },
-    onSuccess: () => client.invalidateQueries(),
-  });
-  const job = sending.data && 'id' in sending.data ? sending.data : null;
-  const progress = useQuery({
-    queryKey: keys.job(job?.id ?? ''),
-    queryFn: async () => {
-      const { body } = await send<typeof getJob>('get', `/api/jobs/${job?.id ?? ''}`);
-      if (!isUnderWay(body)) await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'job' });
-      return body;
-    },
-    enabled: job !== null,
-    refetchInterval: ({ state }) => (state.data && !isUnderWay(state.data) ? false : POLL_MS),
-  });
-  const running = job && (progress.data ?? job);
-  const report = sending.data && !('id' in sending.data) ? sending.data : running?.report;
+  const { job, isSending, error, look, start, drop } = useImport(target);
 
-  const choose = async (chosen: File) => {
-    const { data, errors } = Papa.parse<string[]>((await chosen.text()).replace(/^\uFEFF/, ''), {
-      skipEmptyLines: true,
-    });
-    const [headers, ...rows] = data;
-    const isReadable = headers !== undefined && rows.length > 0;
-    setUnreadable(
-      isReadable ? null : `${chosen.name} has no rows below a header${errors[0] ? `: ${errors[0].message}` : ''}.`,
-    );
-    setFile(isReadable ? { name: chosen.name, headers, rows } : null);
-    setColumns(isReadable ? matched(headers, target) : []);
-    sending.reset();
+  const read = async (file: File, known?: Partial<Pick<FileReading, 'encoding' | 'separator'>>) => {
+    drop();
+    try {
+      const sample = await sampleOf(file, known);
+      if (sample.rows.length === 0) throw new Error(`${file.name} has no rows below a header.`);
+      const remembered = known ? null : await readingOf(target, sample.headings);
+      const guess = guessReading(target.name, sample);
+      setUnreadable(null);
+      setChosen({
+        file,
+        sample: remembered ? await sampleOf(file, remembered) : sample,
+        reading: remembered ?? guess.reading,
+        asksForDates: remembered === null && guess.asksForDates,
+        isRemembered: remembered !== null,
+      });
+    } catch (reason) {
+      setChosen(null);
+      setUnreadable(reason instanceof Error ? reason.message : `${file.name} could not be read.`);
+    }
   };
-  const [needed = ''] = Object.keys(target.columns);
-  const lacksKey = !columns.includes(needed);
-  const isDone = report !== null && report !== undefined;
+  const change = (reading: FileReading) => {
+    drop();
+    setChosen(chosen && { ...chosen, reading, asksForDates: false });
+  };
+  const lacksKey = chosen !== null && !KEYS[target.name].some((key) => chosen.reading.columns.includes(key));
+  const isOdd = chosen?.reading.columns.some((column) => column !== null && !isColumn(target.name, column)) ?? false;
+  const isMatching = chosen !== null && !job;
+  const isBusy = isSending || (job !== undefined && isUnderWay(job));
+  const close = () => {
+    drop();
+    onClose();
+  };
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="import-title">
+    <Dialog open onClose={close} maxWidth="md" fullWidth aria-labelledby="import-title">
       <div className={styles.dialog}>
         <h2 id="import-title">{target.title}</h2>
-        {!isDone && !running && (
+        {(!job || job.state === 'previewed') && (
           <p className={styles.choose}>
             <FileButton
-              variant={file ? 'outlined' : 'contained'}
-              accept=".csv,text/csv"
-              onChoose={(chosen) => void choose(chosen)}
+              variant={chosen ? 'outlined' : 'contained'}
+              accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values"
+              onChoose={(file) => void read(file)}
             >
-              {file ? 'Choose another file' : 'Choose a CSV file'}
+              {chosen ? 'Choose another file' : 'Choose a CSV file'}
             </FileButton>
             <span>
-              {file
-                ? `${file.name}: ${file.rows.length} rows, ${file.headers.length} columns`
-                : `One row a ${target.rowIs}, with a header row.`}
+              {chosen
+                ? `${chosen.file.name}: ${chosen.sample.headings.length} columns${chosen.isRemembered ? ', matched as last time' : ''}`
+                : `One row a ${target.rowIs}, with a header row, from whatever program writes yours.`}
             </span>
           </p>
         )}
         {unreadable !== null && <p role="alert">{unreadable}</p>}
-        {file && !isDone && !running && (
+        {isMatching && (
           <>
-            <Columns file={file} columns={columns} target={target} onChange={setColumns} />
+            <ColumnsTable target={target.name} sample={chosen.sample} reading={chosen.reading} onChange={change} />
             {lacksKey && (
               <p role="alert" className={styles.lacking}>
-                Say which column is <code>{needed}</code>: without it no row can be told from another.
+                Say which column is {target.keyWords}: without one of them no row can be told from another.
               </p>
             )}
+            <HowWritten
+              reading={chosen.reading}
+              asksForDates={chosen.asksForDates}
+              onChange={(reading) => {
+                const { encoding, separator } = reading;
+                const isOtherwise = encoding !== chosen.reading.encoding || separator !== chosen.reading.separator;
+                if (isOtherwise) void read(chosen.file, { encoding, separator });
+                else change(reading);
+              }}
+            />
             <div className={styles.ways}>
               <Choose
-                label={`What the file does not name`}
+                label="What the file does not name"
                 words={{ merge: 'stays as it is', replace: 'is archived' }}
-                value={mode}
-                onChange={setMode}
+                value={ways.mode}
+                onChange={(mode) => {
+                  setWays({ ...ways, mode });
+                }}
               />
               <Choose
                 label="Rows with a fault"
                 words={{ skip: 'are left out, the others go in', refuseAll: 'keep all rows out' }}
-                value={badRows}
-                onChange={setBadRows}
+                value={ways.badRows}
+                onChange={(badRows) => {
+                  setWays({ ...ways, badRows });
+                }}
               />
             </div>
           </>
         )}
-        {sending.error && <ErrorNote error={sending.error} />}
-        {(sending.isPending || (running && isUnderWay(running))) && (
+        {error && <ErrorNote error={error} />}
+        {isBusy && (
           <div role="status">
             <p>
-              {running ? `${running.rowsDone} of ${running.rows} rows are in. You can leave; it goes on.` : 'Sending…'}
+              {!job
+                ? 'Sending…'
+                : job.state === 'previewing'
+                  ? `${job.rowsDone} of ${job.rows} rows are looked at. Nothing is written yet.`
+                  : `${job.rowsDone} of ${job.rows} rows are in. You can leave; it goes on.`}
             </p>
             <LinearProgress
-              aria-label="Imported rows"
-              variant={running ? 'determinate' : 'indeterminate'}
-              value={running ? (running.rowsDone / Math.max(1, running.rows)) * 100 : 0}
+              aria-label="Rows"
+              variant={job ? 'determinate' : 'indeterminate'}
+              value={job ? (job.rowsDone / Math.max(1, job.rows)) * 100 : 0}
             />
           </div>
         )}
-        {running?.state === 'failed' && <p role="alert">It failed: {running.error}.</p>}
-        {running?.state === 'cancelled' && <p role="status">It was stopped. What is in can be undone below.</p>}
-        {isDone && <Report report={report} />}
-        {!file || running || isDone ? <RecentImports target={target.name} /> : null}
+        {job?.state === 'previewed' && job.preview && (
+          <PreviewTable preview={job.preview} rows={job.rows} ways={ways} />
+        )}
+        {job?.state === 'failed' && <p role="alert">It failed: {job.error}.</p>}
+        {job?.state === 'cancelled' && <p role="status">It was stopped. What is in can be undone below.</p>}
+        {job?.report && <ImportReportView report={job.report} />}
+        {(!chosen || (job && job.state !== 'previewed' && job.state !== 'previewing')) && (
+          <RecentImports target={target.name} />
+        )}
         <footer>
-          <Button onClick={onClose}>{isDone || running ? 'Close' : 'Cancel'}</Button>
-          {file && !isDone && !running && (
+          {job?.state === 'previewed' && <Button onClick={drop}>Back to the columns</Button>}
+          <Button onClick={close}>{job && job.state !== 'previewed' ? 'Close' : 'Cancel'}</Button>
+          {isMatching && (
             <Button
               variant="contained"
-              disabled={lacksKey || sending.isPending}
+              disabled={lacksKey || isOdd || chosen.asksForDates}
+              loading={isSending}
               onClick={() => {
-                sending.mutate(file);
+                const { file, reading, sample } = chosen;
+                look({ file, reading, headings: sample.headings, ...ways });
               }}
             >
-              Import {file.rows.length} rows
+              See what will change
+            </Button>
+          )}
+          {job?.state === 'previewed' && job.preview && (
+            <Button
+              variant="contained"
+              disabled={ways.badRows === 'refuseAll' && job.preview.refusedRows > 0}
+              onClick={start}
+            >
+              Import {job.rows - job.preview.refusedRows} rows
             </Button>
           )}
         </footer>
       </div>
     </Dialog>
-  );
-}
-
-/** The file under our own headers, without the columns that mean nothing to us. */
-function asOurs({ rows }: ChosenFile, columns: readonly (string | null)[]): string {
-  const kept = columns.flatMap((column, index) => (column === null ? [] : [{ column, index }]));
-  return Papa.unparse([
-    kept.map(({ column }) => column),
-    ...rows.map((row) => kept.map(({ index }) => row[index] ?? '')),
-  ]);
-}
-
-interface ColumnsProps {
-  readonly file: ChosenFile;
-  readonly columns: readonly (string | null)[];
-  readonly target: ImportTarget;
-  readonly onChange: (columns: readonly (string | null)[]) => void;
-}
-
-/** Each column of the file: what it is called there, what it is to us, and its first rows. */
-function Columns({ file, columns, target, onChange }: ColumnsProps) {
-  return (
-    <div className={styles.scroll}>
-      <table className={styles.columns}>
-        <thead>
-          <tr>
-            <th scope="col">In the file</th>
-            <th scope="col">Is</th>
-            <th scope="col" colSpan={PREVIEWED}>
-              First rows
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {file.headers.map((header, index) => (
-            <tr key={`${index} ${header}`} className={columns[index] === null ? styles.unused : undefined}>
-              <th scope="row">{header}</th>
-              <td>
-                <TextField
-                  select
-                  value={columns[index] ?? ''}
-                  slotProps={{ htmlInput: { 'aria-label': `What ${header} is` }, select: { displayEmpty: true } }}
-                  onChange={({ target: { value } }) => {
-                    onChange(
-                      columns.map((column, at) => (at === index ? value || null : column === value ? null : column)),
-                    );
-                  }}
-                >
-                  <MenuItem value="">left out</MenuItem>
-                  {Object.entries(target.columns).map(([column, holds]) => (
-                    <MenuItem key={column} value={column}>
-                      <span>
-                        {column} <small className={styles.holds}>{holds}</small>
-                      </span>
-                    </MenuItem>
-                  ))}
-                </TextField>
-              </td>
-              {file.rows.slice(0, PREVIEWED).map((row, at) => (
-                <td key={at} className={styles.value}>
-                  {row[index]}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-/** What came of it. */
-function Report({ report }: { readonly report: ImportReport }) {
-  const { rows, created, changed, archived, refused, notices } = report;
-  const asTheyWere = rows - refused.length - created - changed;
-  return (
-    <div role="status" className={styles.report}>
-      <p>
-        <b>
-          {rows - refused.length} of {rows} rows are in.
-        </b>{' '}
-        {created} new, {changed} changed, {archived} archived{asTheyWere > 0 ? `, ${asTheyWere} as they were` : ''}.
-      </p>
-      {notices.map((notice) => (
-        <p key={notice}>{notice}</p>
-      ))}
-      {refused.length > 0 && (
-        <>
-          <h3>
-            {refused.length} row{refused.length === 1 ? ' was' : 's were'} refused
-          </h3>
-          <div className={styles.scroll}>
-            <table className={styles.columns}>
-              <thead>
-                <tr>
-                  <th scope="col">Line</th>
-                  <th scope="col">Column</th>
-                  <th scope="col">Why</th>
-                </tr>
-              </thead>
-              <tbody>
-                {refused.slice(0, 200).map(({ line, column, reason }) => (
-                  <tr key={`${line} ${column ?? ''} ${reason}`}>
-                    <td>{line}</td>
-                    <td>{column}</td>
-                    <td>{reason}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-          <Button
-            variant="outlined"
-            sx={{ justifySelf: 'start' }}
-            onClick={() => {
-              saveAs('refused.csv', 'text/csv', Papa.unparse([...refused]));
-            }}
-          >
-            Download what was refused
-          </Button>
-        </>
-      )}
-    </div>
   );
 }

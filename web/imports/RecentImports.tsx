@@ -12,7 +12,7 @@ import styles from './imports.module.css';
 const POLL_MS = 1000;
 const SHOWN = 5;
 
-const UNDER_WAY: readonly ImportState[] = ['reading', 'waiting', 'running', 'undoing'];
+const UNDER_WAY: readonly ImportState[] = ['reading', 'previewing', 'waiting', 'running', 'undoing'];
 export const isUnderWay = ({ state }: { readonly state: ImportState }): boolean => UNDER_WAY.includes(state);
 
 const counted = ({ created, changed, archived }: Import) =>
@@ -23,6 +23,10 @@ function stateWords(one: Import): string {
   switch (one.state) {
     case 'reading':
       return 'being read';
+    case 'previewing':
+      return `${one.rowsDone} of ${one.rows} rows looked at`;
+    case 'previewed':
+      return 'looked at, not started';
     case 'waiting':
       return 'waits for its turn';
     case 'running':
