@@ -35,6 +35,7 @@ import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { AllServices } from './allServices.ts';
 import { textRoutes } from './shop/textRoutes.ts';
 import { secretRoutes } from './shop/secretRoutes.ts';
+import { firstStepsRoutes } from './shop/firstSteps.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
@@ -122,6 +123,7 @@ export function createApp(services: AllServices): Express {
   productRoutes(endpoints, services, shopper);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
+  firstStepsRoutes(endpoints, services);
   secretRoutes(endpoints, services);
   textRoutes(endpoints, services);
   waitlistRoutes(endpoints, services);

@@ -35,6 +35,7 @@ import {
   tryChannel,
   tryWebHook,
 } from './channelCalls.ts';
+import { getFirstSteps, putPeopleSkipped } from './firstStepsCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import {
   cancelImport,
@@ -140,6 +141,8 @@ export const CALLS: readonly Call[] = [
   listKeys,
   postKey,
   deleteKey,
+  getFirstSteps,
+  putPeopleSkipped,
   postDecisions,
   getDecisions,
   postGuard,

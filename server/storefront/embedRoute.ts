@@ -4,6 +4,7 @@ import { TEXT_KEYS } from '#core/texts/languages.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
+import { noteLine } from '../shop/firstSteps.ts';
 
 /** What the bundle of storefront/script/ reads its settings from. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
@@ -12,7 +13,8 @@ const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
 const TEXTS = '"__UNDERSTUDY_TEXTS__"';
 
 /** The storefront script, with the shop's page map in it, and the modules that it loads when they are needed. */
-export function embedRoute(endpoints: Endpoints, { live, config, files }: Services): void {
+export function embedRoute(endpoints: Endpoints, services: Services): void {
+  const { live, config, files } = services;
   const script = readFileSync(files.embed, 'utf8');
   /** The shop's texts whose keys begin so, by locale, the default first. */
   const textsUnder = (prefix: 'dialog.' | 'page.') => {
@@ -35,7 +37,7 @@ export function embedRoute(endpoints: Endpoints, { live, config, files }: Servic
         .send(module.replace(TEXTS, () => JSON.stringify(textsUnder('dialog.'))));
     });
   }
-  endpoints.mount('get', '/embed.js', 'public', (_request, response) => {
+  endpoints.mount('get', '/embed.js', 'public', noteLine(services), (_request, response) => {
     const { pageMap, rulebook } = live.current();
     const texts = textsUnder('page.');
     const settings = JSON.stringify({

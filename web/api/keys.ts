@@ -3,6 +3,7 @@ export const keys = {
   session: ['session'],
   colleagues: ['colleagues'],
   programKeys: ['program-keys'],
+  firstSteps: ['first-steps'],
   shop: ['shop'],
   goods: ['goods'],
   vocabulary: ['vocabulary'],

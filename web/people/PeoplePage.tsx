@@ -23,7 +23,7 @@ const PAGE = 60;
 export function PeoplePage() {
   const goods = useGoods();
   const [search, set] = useFilters();
-  const [isImporting, setImporting] = useState(false);
+  const [isImporting, setImporting] = useState(search.has('imports'));
   const query = queryOf(search, ['search', 'role']);
   const pages = usePages(keys.people(query), async (after) => {
     const { body } = await send<typeof listPeople>('get', `/api/people?limit=${PAGE}&${query}${after}`);

@@ -17,6 +17,9 @@ const NEXT_SHOWN = 5;
 /** Decides for every audience, which takes a script that the rest of the screen need not wait for. */
 const ShownNow = lazy(async () => ({ default: (await import('./ShownNow.tsx')).ShownNow }));
 
+/** Gone once a shop runs. */
+const FirstSteps = lazy(async () => ({ default: (await import('./FirstSteps.tsx')).FirstSteps }));
+
 /** What is on now and why, what changes next and when, what waits for a person. */
 export function TodayPage() {
   const shop = useShop();
@@ -49,6 +52,9 @@ export function TodayPage() {
         <h1>Today</h1>
         <p>{new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: shop.zone.name }).format(now)}</p>
       </header>
+      <Suspense>
+        <FirstSteps />
+      </Suspense>
       <div className={styles.columns}>
         <Waits />
         <div>
