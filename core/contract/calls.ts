@@ -33,6 +33,7 @@ import {
   putMessageSettings,
   putWebHook,
   tryChannel,
+  tryMail,
   tryWebHook,
 } from './channelCalls.ts';
 import { getFirstSteps, putPeopleSkipped } from './firstStepsCalls.ts';
@@ -243,6 +244,7 @@ export const CALLS: readonly Call[] = [
   getMessageSettings,
   putMessageSettings,
   tryChannel,
+  tryMail,
   listWebHooks,
   postWebHook,
   putWebHook,

@@ -101,6 +101,16 @@ export const tryChannel = call({
   problems: [409],
 });
 
+export const tryMail = call({
+  method: 'post',
+  path: '/api/messages/letter',
+  summary: 'Sends a test letter at once, and says what the mail server answered',
+  auth: 'settings',
+  body: z.strictObject({ to: z.email().max(320) }),
+  replies: { 200: z.strictObject({ isTaken: z.boolean(), answer: z.string().describe('In the mail server’s words') }) },
+  problems: [409],
+});
+
 /** Programs are told of events, not asked to confirm an address. */
 const HookEvents = z
   .array(z.enum(EVENT_CODES).exclude(['waitlist.confirm']))

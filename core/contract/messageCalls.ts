@@ -116,4 +116,5 @@ export const sendTest = call({
   auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words, to: z.email() })),
   replies: { 202: NoBody },
+  problems: [409],
 });

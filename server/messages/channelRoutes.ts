@@ -1,5 +1,4 @@
-import { randomBytes } from 'node:crypto';
-
+import { randomBytes, randomUUID } from 'node:crypto';
 import {
   deleteWebHook,
   getMessageSettings,
@@ -8,6 +7,7 @@ import {
   putMessageSettings,
   putWebHook,
   tryChannel,
+  tryMail,
   tryWebHook,
 } from '#core/contract/channelCalls.ts';
 import { factsOf, messageOf, SAMPLE_VALUES, shortOf } from '#core/texts/messages.ts';
@@ -16,13 +16,15 @@ import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
+import { escaped } from '../pages/page.ts';
+import { noMail, sendMail } from './mail.ts';
 import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQueries.ts';
 import { customTemplatesOf, saveSettings } from './messageQueries.ts';
 import { enqueue, settingsOf, toHook } from './outbox.ts';
 
 /** How messages look and by which ways they go; and the programs that are told of events. */
 export function channelRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, live, clock } = services;
+  const { db, live, clock, config } = services;
 
   route(endpoints, getMessageSettings, async () => reply(200, await settingsOf(db)));
 
@@ -53,6 +55,19 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
       ]),
     );
     return reply(202, undefined);
+  });
+
+  route(endpoints, tryMail, async ({ body: { to } }) => {
+    const { shop } = live.current().rulebook;
+    if (config.smtpUrl === null) throw noMail();
+    const words = `This is the test letter that somebody at ${shop.name} asked Understudy for. It came, so letters go out.`;
+    const letter = { subject: 'Letters go out', text: words, html: `<p>${escaped(words)}</p>`, attachments: [] };
+    try {
+      const answer = await sendMail(config, { to, messageId: `<${randomUUID()}@understudy>`, ...letter });
+      return reply(200, { isTaken: true, answer });
+    } catch (error) {
+      return reply(200, { isTaken: false, answer: error instanceof Error ? error.message : 'it failed' });
+    }
   });
 
   route(endpoints, listWebHooks, async () => {

@@ -1,5 +1,6 @@
 import { createTransport, type SendMailOptions } from 'nodemailer';
 import type { Config } from '../base/config.ts';
+import { ProblemError } from '../http/errors.ts';
 
 export interface Mail {
   readonly to: string;
@@ -12,16 +13,28 @@ export interface Mail {
   readonly attachments: NonNullable<SendMailOptions['attachments']>;
 }
 
+/** A server that says nothing for so long is not there. */
+const SILENT_MS = 15_000;
+
 /**
- * Sends by SMTP.
+ * Sends by SMTP (RFC 5321).
+ * @returns what the server answered
  * @throws {Error} when there is no server for it, or it does not take it
  */
-export async function sendMail({ smtpUrl, mailFrom }: Config, { to, ...mail }: Mail): Promise<void> {
+export async function sendMail({ smtpUrl, mailFrom }: Config, { to, ...mail }: Mail): Promise<string> {
   if (smtpUrl === null) throw new Error('no SMTP_URL is set: it names the mail server to send by');
-  const transport = createTransport(smtpUrl);
+  const transport = createTransport({ url: smtpUrl, connectionTimeout: SILENT_MS, greetingTimeout: SILENT_MS });
   try {
-    await transport.sendMail({ ...mail, to, from: mailFrom });
+    return (await transport.sendMail({ ...mail, to, from: mailFrom })).response;
   } finally {
     transport.close();
   }
 }
+
+export const noMail = () =>
+  new ProblemError(
+    409,
+    'no-mail',
+    'No letters are sent',
+    'Understudy has no way to send letters. Start it with SMTP_URL, which names the mail server to send by.',
+  );

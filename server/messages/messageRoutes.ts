@@ -13,12 +13,13 @@ import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
+import { noMail } from './mail.ts';
 import * as queries from './messageQueries.ts';
 import { enqueue, queue } from './outbox.ts';
 
 /** What was told to whom, and in which words. */
 export function messageRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, jobs, live, clock } = services;
+  const { db, jobs, live, clock, config } = services;
 
   route(endpoints, listMessages, async ({ query }) => {
     const [{ rows, more }, unsent] = await Promise.all([queries.pageOfMessages(db, query), queries.countUnsent(db)]);
@@ -72,6 +73,7 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, sendTest, async ({ body: { event, locale, to, ...words } }) => {
+    if (config.smtpUrl === null) throw noMail();
     const message = sampleOf(words, locale, live.current().rulebook.shop);
     await db.transaction((client) =>
       enqueue(client, services, [{ event, channel: 'email', recipient: to, locale, about: to, message }]),

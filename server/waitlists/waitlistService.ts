@@ -78,6 +78,8 @@ export async function join(services: JobServices, request: Join, network: string
     return (await joinList(services, list, who, visitor, null))!;
   }
   if (request.email === undefined) throw noAddress();
+  // Nobody is told of a letter that cannot be sent.
+  if (config.smtpUrl === null) throw noLetters(shopText('waitlist.noLetters', locale, shop));
   const claims = {
     product: list.product,
     variant: list.variant,
@@ -316,5 +318,6 @@ const signInFirst = () =>
     'Sign in first',
     'Only those with an account can join this list. Sign in first.',
   );
+const noLetters = (detail: string) => new ProblemError(409, 'no-letters', 'No letters are sent', detail);
 const noAddress = () =>
   new ProblemError(409, 'no-address', 'No address', 'There is no address to write to. Give an e-mail address.');

@@ -38,6 +38,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/colleagues': 'owner',
   'post /api/colleagues/{id}/invitation': 'owner',
   'post /api/keys': 'owner',
+  'post /api/messages/letter': 'owner',
   'post /api/messages/trials': 'owner',
   'post /api/secrets/links': 'owner',
   'post /api/secrets/visitor': 'owner',

@@ -8,6 +8,7 @@ import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import lists from '../shared/lists.module.css';
+import { Letters } from './Letters.tsx';
 import { LetterPreview } from './LetterPreview.tsx';
 import { LookFields, WaysFields } from './LookFields.tsx';
 import { ReachTable } from './ReachTable.tsx';
@@ -93,6 +94,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
       <div className={styles.columns}>
         <div className={styles.fields}>
           {error && <ErrorNote error={error} />}
+          <Letters />
           <LookFields {...parts} />
           <WaysFields {...parts} />
           <ReachTable {...parts} />

@@ -4,6 +4,7 @@ import type {
   MessageSettings,
   putMessageSettings,
   tryChannel,
+  tryMail,
 } from '#core/contract/channelCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -32,4 +33,11 @@ export const useTryChannel = () =>
     mutationFn: async (body: { readonly channel: 'chat' } | { readonly channel: 'text'; readonly to: string }) => {
       await send<typeof tryChannel>('post', '/api/messages/trials', { body });
     },
+  });
+
+/** Sends a test letter, and hears what the mail server answered. */
+export const useTryMail = () =>
+  useMutation({
+    mutationFn: async (to: string) =>
+      (await send<typeof tryMail>('post', '/api/messages/letter', { body: { to } })).body,
   });

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { useAttention } from '../shared/usePageMap.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
+import { useSession } from '../session/useSession.ts';
 import { useShop } from '../shared/useShop.ts';
 import { useCalendar, useFindings } from '../rehearsal/useRehearsal.ts';
 import { whatWords } from '../rehearsal/TimeLine.tsx';
@@ -133,6 +134,7 @@ const some = (count: number, one: string, many: string) => (count === 1 ? `1 ${o
 /** What waits for a person; each line leads straight to it. */
 function Waits() {
   const waits = useAttention();
+  const session = useSession();
   const findings = useFindings();
   const changes = useChanges();
   if (waits.error) return <LoadFailed error={waits.error} retry={() => void waits.refetch()} />;
@@ -150,6 +152,12 @@ function Waits() {
     pageMapBroken = [],
   } = waits.data ?? {};
   const lines = [
+    {
+      count: session.data?.sendsLetters === false ? 1 : 0,
+      to: '/messages/settings',
+      what: 'No letters are sent',
+      is: 'no mail server is named',
+    },
     {
       count: pageMapBroken.length,
       to: '/connection',

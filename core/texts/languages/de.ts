@@ -46,6 +46,8 @@ export const de: Texts = {
   'asking.asked': 'Danke. Wir haben Ihre Frage und antworten per E-Mail.',
   'asking.quoted': 'Danke. Wir haben Ihre Anfrage und senden Ihnen einen Preis.',
   'waitlist.confirm': 'Wir haben Ihnen einen Link geschickt. Folgen Sie ihm, dann stehen Sie auf der Liste.',
+  'waitlist.noLetters':
+    'Wir können Ihnen im Moment keinen Link schicken; Sie stehen daher nicht auf der Liste. Bitte melden Sie sich an oder schreiben Sie uns.',
   'waitlist.untilGone': 'Sie es kaufen oder die Liste verlassen',
   'page.from': 'ab',
   'page.waiting': 'warten',

@@ -45,6 +45,8 @@ export const en = {
   'asking.asked': 'Thank you. We have your question and will answer by e-mail.',
   'asking.quoted': 'Thank you. We have your request and will send you a price.',
   'waitlist.confirm': 'We have sent you a link. Follow it, and you are on the list.',
+  'waitlist.noLetters':
+    'We cannot send you a link at the moment, so you are not on the list. Please sign in, or write to us.',
   'waitlist.untilGone': 'you buy it, or leave the list',
   'page.from': 'from',
   'page.waiting': 'waiting',

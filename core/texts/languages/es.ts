@@ -44,6 +44,8 @@ export const es: Texts = {
   'asking.asked': 'Gracias. Tenemos su pregunta y le responderemos por correo.',
   'asking.quoted': 'Gracias. Tenemos su solicitud y le enviaremos un precio.',
   'waitlist.confirm': 'Le hemos enviado un enlace. Sígalo y estará en la lista.',
+  'waitlist.noLetters':
+    'En este momento no podemos enviarle un enlace, así que no está en la lista. Inicie sesión o escríbanos.',
   'waitlist.untilGone': 'día en que lo compre o deje la lista',
   'page.from': 'desde',
   'page.waiting': 'en espera',

@@ -45,6 +45,8 @@ export const fr: Texts = {
   'asking.asked': 'Merci. Nous avons votre question et vous répondrons par e-mail.',
   'asking.quoted': 'Merci. Nous avons votre demande et vous enverrons un prix.',
   'waitlist.confirm': 'Nous vous avons envoyé un lien. Suivez-le, et vous serez sur la liste.',
+  'waitlist.noLetters':
+    'Nous ne pouvons pas vous envoyer de lien pour le moment : vous n’êtes donc pas sur la liste. Connectez-vous ou écrivez-nous.',
   'waitlist.untilGone': 'jour où vous l’achetez, ou quittez la liste',
   'page.from': 'dès',
   'page.waiting': 'en attente',

@@ -44,6 +44,7 @@ export const it: Texts = {
   'asking.asked': 'Grazie. Abbiamo la tua domanda e ti risponderemo per e-mail.',
   'asking.quoted': 'Grazie. Abbiamo la tua richiesta e ti invieremo un prezzo.',
   'waitlist.confirm': 'Ti abbiamo inviato un link. Seguilo e sarai in lista.',
+  'waitlist.noLetters': 'Al momento non possiamo inviarti un link, quindi non sei in lista. Accedi oppure scrivici.',
   'waitlist.untilGone': 'momento in cui lo acquisti o esci dalla lista',
   'page.from': 'da',
   'page.waiting': 'in attesa',

@@ -43,6 +43,7 @@ export const ja: Texts = {
   'asking.asked': 'ありがとうございます。ご質問を受け取りました。メールでお返事します。',
   'asking.quoted': 'ありがとうございます。ご依頼を受け取りました。価格をお知らせします。',
   'waitlist.confirm': 'リンクをお送りしました。開くと登録が完了します。',
+  'waitlist.noLetters': '現在リンクをお送りできないため、登録されていません。ログインするか、お問い合わせください。',
   'waitlist.untilGone': '購入または登録の取り消し',
   'page.from': '最安',
   'page.waiting': '人待ち',

@@ -44,6 +44,8 @@ export const nl: Texts = {
   'asking.asked': 'Dank je. We hebben je vraag en antwoorden per e-mail.',
   'asking.quoted': 'Dank je. We hebben je aanvraag en sturen je een prijs.',
   'waitlist.confirm': 'We hebben je een link gestuurd. Volg hem en je staat op de lijst.',
+  'waitlist.noLetters':
+    'We kunnen je op dit moment geen link sturen; je staat dus niet op de lijst. Log in of schrijf ons.',
   'waitlist.untilGone': 'je het koopt of van de lijst af gaat',
   'page.from': 'vanaf',
   'page.waiting': 'wachtenden',

@@ -44,6 +44,8 @@ export const pl: Texts = {
   'asking.asked': 'Dziękujemy. Mamy Twoje pytanie i odpowiemy e-mailem.',
   'asking.quoted': 'Dziękujemy. Mamy Twoje zapytanie i wyślemy cenę.',
   'waitlist.confirm': 'Wysłaliśmy link. Otwórz go, a znajdziesz się na liście.',
+  'waitlist.noLetters':
+    'W tej chwili nie możemy wysłać linku, więc nie ma Cię na liście. Zaloguj się lub napisz do nas.',
   'waitlist.untilGone': 'chwili zakupu lub opuszczenia listy',
   'page.from': 'od',
   'page.waiting': 'oczekuje',

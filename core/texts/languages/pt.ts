@@ -43,6 +43,8 @@ export const pt: Texts = {
   'asking.asked': 'Obrigado. Temos a sua pergunta e responderemos por e-mail.',
   'asking.quoted': 'Obrigado. Temos o seu pedido e enviaremos um preço.',
   'waitlist.confirm': 'Enviámos-lhe uma ligação. Siga-a e ficará na lista.',
+  'waitlist.noLetters':
+    'De momento não podemos enviar-lhe uma ligação, por isso não está na lista. Inicie sessão ou escreva-nos.',
   'waitlist.untilGone': 'o comprar ou sair da lista',
   'page.from': 'desde',
   'page.waiting': 'à espera',

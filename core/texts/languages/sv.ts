@@ -44,6 +44,8 @@ export const sv: Texts = {
   'asking.asked': 'Tack. Vi har din fråga och svarar med e-post.',
   'asking.quoted': 'Tack. Vi har din förfrågan och skickar dig ett pris.',
   'waitlist.confirm': 'Vi har skickat dig en länk. Följ den, så står du på listan.',
+  'waitlist.noLetters':
+    'Vi kan inte skicka någon länk just nu, så du står inte på listan. Logga in eller skriv till oss.',
   'waitlist.untilGone': 'du köper den eller lämnar listan',
   'page.from': 'från',
   'page.waiting': 'väntar',
