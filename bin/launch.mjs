@@ -1,6 +1,7 @@
 // Starts the server, fills in the demo, starts the sample shop, and stops all of it together. A program that ends by itself
 // is started again, and the others go on.
 import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
 import { clearTimeout, setTimeout } from 'node:timers';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -40,6 +41,17 @@ if (bare) {
     ['Understudy', serverUrl],
     ...(setUp ? [] : [['Make the first owner', `${serverUrl}/setup?token=${setupToken}`]]),
   ]);
+  if (setUp)
+    console.log(
+      [
+        existsSync(`${DEMO_DATA}`)
+          ? '  There is data here already: that of the demo. Sign in as olive@quillfern.example (tansy-and-thyme).'
+          : '  There is data here already: the shop is set up. Sign in as you did.',
+        '  For a shop of its own, beside this one:   UNDERSTUDY_DATA=.my-shop bin/start --bare',
+        '  To start over, and lose what is here:     bin/start --fresh --bare',
+        '',
+      ].join('\n'),
+    );
 } else {
   const seed = start('dist/demo/seed.js', {
     UNDERSTUDY_URL: serverUrl,

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
+import type { ValidationIssue } from '#core/contract/validation.ts';
 import { invalid } from '../http/errors.ts';
 import type { Links } from '../http/links.ts';
 import { staffById, type StaffRow } from './staffQueries.ts';
@@ -18,20 +19,25 @@ export async function isPassword(staff: StaffRow | null, password: string): Prom
   return isRight && staff?.passwordHash != null;
 }
 
+/** @param about names and addresses that a password must not be made of */
+export function passwordFaults(password: string, about: readonly string[], pointer: string): ValidationIssue[] {
+  const plain = password.toLowerCase();
+  const bare = plain.replace(/[^\p{L}]+/gu, '');
+  const isTheirs = about.some((text) => [text, text.split('@')[0] ?? ''].some((one) => one.toLowerCase() === plain));
+  const isOne = new Set(plain).size < 4;
+  if (!COMMON.has(plain) && !COMMON.has(bare) && !isTheirs && !isOne) return [];
+  const allowed =
+    'one that is not among those that many people use, and not your name or address: several words do well';
+  return [{ pointer, found: 'a password that is easily guessed', allowed }];
+}
+
 /**
  * @param about names and addresses that a password must not be made of
  * @throws {ProblemError} 422 when it is one that many have, or that is known of its owner
  */
 export async function hashOf(password: string, about: readonly string[], pointer = '/password'): Promise<string> {
-  const plain = password.toLowerCase();
-  const bare = plain.replace(/[^\p{L}]+/gu, '');
-  const isTheirs = about.some((text) => [text, text.split('@')[0] ?? ''].some((one) => one.toLowerCase() === plain));
-  const isOne = new Set(plain).size < 4;
-  if (COMMON.has(plain) || COMMON.has(bare) || isTheirs || isOne) {
-    const allowed =
-      'one that is not among those that many people use, and not your name or address: several words do well';
-    throw invalid('What was sent', [{ pointer, found: 'a password that is easily guessed', allowed }]);
-  }
+  const faults = passwordFaults(password, about, pointer);
+  if (faults.length > 0) throw invalid('What was sent', faults);
   return hash(password);
 }
 

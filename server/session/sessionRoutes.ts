@@ -11,7 +11,7 @@ import { reply, route } from '../http/route.ts';
 import { createShop, readShop, replaceAudiences } from '../base/shopQueries.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';
-import { hashOf, isPassword } from './passwords.ts';
+import { hashOf, isPassword, passwordFaults } from './passwords.ts';
 import { deviceOf, sessionOf, signInWith } from './signIn.ts';
 import { createStaff, endSessions, staffByEmail } from './staffQueries.ts';
 
@@ -72,11 +72,30 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       throw new ProblemError(403, 'wrong-link', 'Not the right link', detail);
     }
     const { zone, currency } = body.shop;
-    if (!IANAZone.isValidZone(zone)) {
-      const allowed = 'an IANA time zone such as Europe/Lisbon';
-      throw invalid('What was sent', [{ pointer: '/shop/zone', found: JSON.stringify(zone), allowed }]);
-    }
-    const passwordHash = await hashOf(body.owner.password, [body.owner.name, body.owner.email], '/owner/password');
+    const { name, email, password } = body.owner;
+    const faults = [
+      ...(IANAZone.isValidZone(zone)
+        ? []
+        : [
+            {
+              pointer: '/shop/zone',
+              found: JSON.stringify(zone),
+              allowed: 'an IANA time zone such as Europe/Lisbon',
+            },
+          ]),
+      ...(Intl.supportedValuesOf('currency').includes(currency)
+        ? []
+        : [
+            {
+              pointer: '/shop/currency',
+              found: JSON.stringify(currency),
+              allowed: 'a currency that is in use (ISO 4217)',
+            },
+          ]),
+      ...passwordFaults(password, [name, email], '/owner/password'),
+    ];
+    if (faults.length > 0) throw invalid('What was sent', faults);
+    const passwordHash = await hashOf(password, [name, email], '/owner/password');
     const staff = await db.transaction(async (client) => {
       const shop = {
         ...body.shop,
@@ -88,7 +107,6 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       }
       await replaceAudiences(client, FIRST_AUDIENCES);
       await live.announce(client);
-      const { name, email } = body.owner;
       const made = await createStaff(client, { name, email, role: 'owner', passwordHash, invitedBy: null });
       if (!made) throw new Error('the new owner did not come back');
       return made;

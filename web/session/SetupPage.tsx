@@ -1,7 +1,10 @@
-import { Button, TextField } from '@mui/material';
-import { useForm } from 'react-hook-form';
+import { Autocomplete, Button, TextField } from '@mui/material';
+import { useMemo } from 'react';
+import { Controller, useForm } from 'react-hook-form';
 import { Navigate, useSearchParams } from 'react-router';
+import { ApiError } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { currencies, fromBrowser, languages, zones, type Option } from './choices.ts';
 import { Door } from './Door.tsx';
 import styles from './Door.module.css';
 import { useSession, useSetup } from './useSession.ts';
@@ -9,55 +12,140 @@ import { useSession, useSetup } from './useSession.ts';
 interface SetupForm {
   readonly shopName: string;
   readonly zone: string;
-  readonly locales: string;
+  readonly locales: readonly string[];
   readonly currency: string;
   readonly name: string;
   readonly email: string;
   readonly password: string;
 }
 
+/** Where the server names each field. */
+const PLACES: Readonly<Record<string, keyof SetupForm>> = {
+  '/shop/name': 'shopName',
+  '/shop/zone': 'zone',
+  '/shop/locales': 'locales',
+  '/shop/currency': 'currency',
+  '/owner/name': 'name',
+  '/owner/email': 'email',
+  '/owner/password': 'password',
+};
+
 /** Makes the shop and its first owner, from the one-time link. */
 export function SetupPage() {
   const [search] = useSearchParams();
   const session = useSession();
   const setup = useSetup();
-  const { register, handleSubmit, formState } = useForm<SetupForm>({
-    defaultValues: { zone: Intl.DateTimeFormat().resolvedOptions().timeZone, locales: 'en', currency: 'EUR' },
+  const lists = useMemo(() => ({ zones: zones(), currencies: currencies(), languages: languages() }), []);
+  const { register, handleSubmit, formState, control, setError } = useForm<SetupForm>({
+    defaultValues: (({ zone, currency, language }) => ({ zone, currency, locales: [language] }))(fromBrowser()),
   });
-  if (session.data?.setUp) return <Navigate to="/rules" replace />;
+  if (session.data?.setUp) return <Navigate to="/today" replace />;
 
-  const field = (name: keyof SetupForm, label: string, rules: Parameters<typeof register>[1] = {}, type = 'text') => (
+  const field = (name: keyof SetupForm, label: string, missing: string, type = 'text') => (
     <TextField
       label={label}
       type={type}
       error={Boolean(formState.errors[name])}
       helperText={formState.errors[name]?.message}
-      {...register(name, { required: 'Please fill this in', ...rules })}
+      {...register(name, {
+        required: missing,
+        ...(type === 'password' ? { minLength: { value: 10, message: 'At least 10 characters' } } : {}),
+        ...(type === 'email'
+          ? { pattern: { value: /^\S+@\S+\.\S+$/, message: 'Write it like name@shop.example' } }
+          : {}),
+      })}
+    />
+  );
+  const choice = (name: 'zone' | 'currency', label: string, options: readonly Option[]) => (
+    <Controller
+      name={name}
+      control={control}
+      rules={{ required: 'Choose one' }}
+      render={({ field: { value, onChange, ref }, fieldState }) => (
+        <Autocomplete
+          options={options}
+          value={options.find(({ code }) => code === value) ?? null}
+          getOptionLabel={(option) => option.name}
+          getOptionKey={(option) => option.code}
+          onChange={(_event, option) => {
+            onChange(option?.code ?? '');
+          }}
+          renderInput={(input) => (
+            <TextField
+              {...input}
+              inputRef={ref}
+              label={label}
+              error={Boolean(fieldState.error)}
+              helperText={fieldState.error?.message}
+            />
+          )}
+        />
+      )}
     />
   );
   const submit = handleSubmit(({ shopName, zone, locales, currency, ...owner }) => {
-    const languages = locales.split(/[\s,]+/).filter((tag) => tag !== '');
-    setup.mutate({
+    const body = {
       token: search.get('token') ?? '',
-      shop: { name: shopName, zone, locales: languages, currency: currency.toUpperCase() },
+      shop: { name: shopName, zone, locales: [...locales], currency },
       owner,
+    };
+    setup.mutate(body, {
+      onError: (error) => {
+        const faults = error instanceof ApiError ? (error.problem.errors ?? []) : [];
+        for (const { pointer, allowed } of faults) {
+          const place = PLACES[pointer.split('/').slice(0, 3).join('/')];
+          if (place) setError(place, { message: `Choose ${allowed}` });
+        }
+      },
     });
   });
+  const isOfFields =
+    setup.error instanceof ApiError &&
+    (setup.error.problem.errors ?? []).length > 0 &&
+    (setup.error.problem.errors ?? []).every(({ pointer }) => pointer.split('/').slice(0, 3).join('/') in PLACES);
   return (
     <Door title="Your shop">
       <form noValidate onSubmit={(event) => void submit(event)}>
-        {setup.error && <ErrorNote error={setup.error} />}
-        {field('shopName', 'Shop’s name')}
-        {field('zone', 'Time zone, such as Europe/Lisbon')}
-        <div className={styles.pair}>
-          {field('locales', 'Languages, the default first')}
-          {field('currency', 'Currency', {
-            pattern: { value: /^[A-Za-z]{3}$/, message: 'Three letters, such as EUR' },
-          })}
-        </div>
-        {field('name', 'Your name')}
-        {field('email', 'Your e-mail', {}, 'email')}
-        {field('password', 'A password', { minLength: { value: 10, message: 'At least 10 characters' } }, 'password')}
+        {setup.error && !isOfFields && <ErrorNote error={setup.error} />}
+        {field('shopName', 'Shop’s name', 'Write what the shop is called')}
+        {choice('zone', 'Time zone', lists.zones)}
+        {choice('currency', 'Currency', lists.currencies)}
+        <Controller
+          name="locales"
+          control={control}
+          rules={{ validate: (locales) => locales.length > 0 || 'Choose at least one' }}
+          render={({ field: { value, onChange, ref }, fieldState }) => (
+            <Autocomplete
+              multiple
+              disableCloseOnSelect
+              options={lists.languages}
+              value={value.flatMap((code) => lists.languages.find((language) => language.code === code) ?? [])}
+              getOptionLabel={(option) => option.name}
+              getOptionKey={(option) => option.code}
+              onChange={(_event, chosen) => {
+                onChange(chosen.map(({ code }) => code));
+              }}
+              renderInput={(input) => (
+                <TextField
+                  {...input}
+                  inputRef={ref}
+                  label="Languages"
+                  error={Boolean(fieldState.error)}
+                  helperText={fieldState.error?.message ?? 'The first is the shop’s own'}
+                />
+              )}
+            />
+          )}
+        />
+        {field('name', 'Your name', 'Write your name')}
+        {field('email', 'Your e-mail', 'Write your e-mail address', 'email')}
+        {field('password', 'A password', 'Choose a password', 'password')}
+        {session.data && !session.data.sendsLetters && (
+          <p className={styles.note}>
+            Understudy has no way to send letters yet. You can go on without: start it with <code>SMTP_URL</code> when
+            you have a mail server.
+          </p>
+        )}
         <Button type="submit" variant="contained" size="medium" loading={setup.isPending}>
           Open the shop’s rules
         </Button>
