@@ -8,7 +8,7 @@ import { rule } from '#tests/support/arbitraries.ts';
 import { put } from '../draft/edits.ts';
 import { outcomePart } from './outcomes/OutcomeEditor.tsx';
 import { hrefFault, isOptional, KINDS, hasPart, STAND_INS, turnedInto, withoutPart } from './outcomes/standIns.ts';
-import { INTENTIONS } from './intentions.ts';
+import { fitted, INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
 
 const isRight = (candidate: unknown) => Rule.safeParse(candidate).error?.issues ?? [];
@@ -20,6 +20,29 @@ describe('intentions', () => {
     expect(isRight(made)).toEqual([]);
     const mayLack = Object.keys(then).length === 0 ? ['noGoods', 'emptyGroup', 'emptyThen'] : ['noGoods', 'emptyGroup'];
     expect(mayLack).toEqual(expect.arrayContaining(unfinished(made)));
+  });
+});
+
+describe('an intention in a shop of one’s own', () => {
+  const home = (locale: string, ...dates: string[]) => ({ locales: [locale], dates });
+  const [byTag] = INTENTIONS;
+  it.each(INTENTIONS)(
+    '$label is right in any shop, and as it was in one that speaks English and has its dates',
+    (one) => {
+      expect(fitted(one, home('en', 'ships', 'releases'))).toEqual(one);
+      for (const shop of [home('de'), home('fr', 'Livrable le'), home('en')]) {
+        const { name, when, then } = fitted(one, shop);
+        expect(isRight({ id: 'new', name, on: true, when, then })).toEqual([]);
+      }
+    },
+  );
+  it('goes by the date that the shop has, or by none, in words of its language', () => {
+    expect(fitted(byTag!, home('en', 'arrives', 'sown'))).toMatchObject({
+      when: { all: [{ value: { date: 'arrives' } }] },
+      then: { notes: [{ text: { en: 'Ships from **{product.date.arrives}**.' } }] },
+    });
+    expect(fitted(byTag!, home('de'))).toMatchObject({ when: { all: [] }, then: { control: { kind: 'preorder' } } });
+    expect(JSON.stringify(fitted(byTag!, home('de')))).not.toContain('"en"');
   });
 });
 

@@ -124,3 +124,61 @@ export const INTENTIONS: readonly Intention[] = [
     then: {},
   },
 ];
+
+/** What of a shop an intention is fitted to. */
+export interface Home {
+  readonly locales: readonly string[];
+  /** The names of its products' dates, the most frequent first. */
+  readonly dates: readonly string[];
+}
+
+/** A date's name that can stand in a text as a placeholder. */
+const CAN_BE_NAMED = /^[\p{L}\p{N}_-]+$/u;
+
+/**
+ * An intention in a shop's own terms: by a date that its products have, without one where they have none; and where the
+ * shop does not speak English, in our words for its languages, or in the first of them until the owner writes others.
+ */
+export function fitted(intention: Intention, { locales: [locale = 'en'], dates }: Home): Intention {
+  const isEnglish = locale.split('-')[0] === 'en';
+  const { control, notes, ...others } = intention.then;
+  const { all } = intention.when as { readonly all: readonly Condition[] };
+  const meant = all.flatMap((condition) => dateOf(condition) ?? [])[0];
+  const date = meant === undefined || dates.includes(meant) ? meant : dates[0];
+  const isSaid =
+    isEnglish && (date === undefined || CAN_BE_NAMED.test(date)) && (meant === undefined || date !== undefined);
+  const { label: _ours, ...unlabelled } = (control ?? {}) as { readonly label?: unknown };
+  const then = {
+    ...(control ? { control: isEnglish || !HAS_OUR_LABEL.has(control.kind) ? control : unlabelled } : {}),
+    ...others,
+    ...(notes && isSaid ? { notes } : {}),
+  };
+  return {
+    ...intention,
+    when: { all: all.flatMap((condition) => (dateOf(condition) === null ? [condition] : withDate(condition, date))) },
+    then: rewritten(then, (text) => ({
+      [locale]: meant === undefined ? text : text.replace(`{product.date.${meant}}`, `{product.date.${date ?? meant}}`),
+    })) as Rule['then'],
+  };
+}
+
+/** Stand-ins whose button has a label of ours in every language. */
+const HAS_OUR_LABEL: ReadonlySet<string> = new Set(['preorder', 'signIn']);
+
+const dateOf = (condition: Condition): string | null =>
+  'op' in condition && condition.op === 'around' ? (condition.value as { readonly date: string }).date : null;
+
+const withDate = (condition: Condition, date: string | undefined): Condition[] =>
+  date === undefined || !('value' in condition)
+    ? []
+    : [{ ...condition, value: { ...(condition.value as object), date } } as Condition];
+
+/** The same with each English text as `say` has it. */
+function rewritten(value: unknown, say: (text: string) => object): unknown {
+  if (Array.isArray(value)) return value.map((part) => rewritten(part, say));
+  if (typeof value !== 'object' || value === null) return value;
+  const parts = Object.entries(value);
+  const [[name, text] = []] = parts;
+  if (parts.length === 1 && name === 'en' && typeof text === 'string') return say(text);
+  return Object.fromEntries(parts.map(([part, inner]) => [part, rewritten(inner, say)]));
+}

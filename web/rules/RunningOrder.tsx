@@ -19,7 +19,7 @@ import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
 import { insertRule, moveRule, newId } from '../draft/edits.ts';
-import { INTENTIONS, type Intention } from '../editor/intentions.ts';
+import { fitted, INTENTIONS, type Intention } from '../editor/intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
 import styles from './rules.module.css';
 import { useChanges, useDraft } from '../draft/useDraft.ts';
@@ -82,7 +82,8 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
         </Button>
         <NewRule
           onMake={(intention) => {
-            const { name, when, then } = intention;
+            const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map((date) => date.name) };
+            const { name, when, then } = fitted(intention, home);
             const id = newId(name);
             // Where it is sure to be heard and opens nothing that is closed, unless another place is chosen.
             change(insertRule(rulebook, { id, name, on: true, when, then }, placeForNew(rulebook, intention)));
