@@ -19,7 +19,7 @@ const PORTS = { from: 10_000, count: 20_000 };
 let next = (process.pid * 61) % PORTS.count;
 
 /** A port that nothing listens on; each process that tests begins at one of its own. */
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   for (;;) {
     next = (next + 1) % PORTS.count;
     const port = PORTS.from + next;
