@@ -30,11 +30,13 @@ import { calendarFeed } from './rehearsal/calendarFeed.ts';
 import { rehearsalRoutes } from './rehearsal/rehearsalRoutes.ts';
 import { rulebookRoutes } from './rulebook/rulebookRoutes.ts';
 import { colleagueRoutes } from './session/colleagueRoutes.ts';
+import { recorderOf } from './session/recorder.ts';
 import { keyRoutes } from './session/keyRoutes.ts';
 import { sessionRoutes } from './session/sessionRoutes.ts';
 import type { AllServices } from './allServices.ts';
 import { textRoutes } from './shop/textRoutes.ts';
 import { secretRoutes } from './shop/secretRoutes.ts';
+import { recordRoutes } from './shop/recordRoutes.ts';
 import { firstStepsRoutes } from './shop/firstSteps.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
@@ -61,14 +63,18 @@ export function createApp(services: AllServices): Express {
   app.set('trust proxy', config.trustProxy);
   app.set('query parser', 'simple');
 
-  const endpoints = new Endpoints(app, {
-    public: (_request, _response, next) => {
-      next();
+  const endpoints = new Endpoints(
+    app,
+    {
+      public: (_request, _response, next) => {
+        next();
+      },
+      ...staffOnly(services),
+      shop: shopOnly(() => live.current().visitorSecrets, clock),
+      picker: pickerOnly(services.links),
     },
-    ...staffOnly(services),
-    shop: shopOnly(() => live.current().visitorSecrets, clock),
-    picker: pickerOnly(services.links),
-  });
+    recorderOf(services),
+  );
   endpoints.mount('get', '/health', 'public', (_request, response) => void response.json({ status: 'alive' }));
   endpoints.mount('get', '/ready', 'public', async (_request, response) => {
     const ready = await services.ready();
@@ -124,6 +130,7 @@ export function createApp(services: AllServices): Express {
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
   firstStepsRoutes(endpoints, services);
+  recordRoutes(endpoints, services);
   secretRoutes(endpoints, services);
   textRoutes(endpoints, services);
   waitlistRoutes(endpoints, services);

@@ -105,6 +105,10 @@ export const router = createBrowserRouter([
                 lazy: async () => ({ Component: (await import('./settings/KeysPage.tsx')).KeysPage }),
               },
               {
+                path: 'record',
+                lazy: async () => ({ Component: (await import('./settings/RecordPage.tsx')).RecordPage }),
+              },
+              {
                 path: 'you',
                 lazy: async () => ({ Component: (await import('./settings/YouPage.tsx')).YouPage }),
               },

@@ -73,6 +73,7 @@ import {
   postPreorders,
   putShipDate,
 } from './preorderCalls.ts';
+import { exportRecord, listRecord } from './recordCalls.ts';
 import { erasePerson, exportPerson, putMembership, putPersonRoles } from './peopleCalls.ts';
 import {
   getCalendar,
@@ -144,6 +145,8 @@ export const CALLS: readonly Call[] = [
   deleteKey,
   getFirstSteps,
   putPeopleSkipped,
+  listRecord,
+  exportRecord,
   postDecisions,
   getDecisions,
   postGuard,

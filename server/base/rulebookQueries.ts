@@ -83,15 +83,6 @@ export async function insertEdition(db: Queryable, edition: Omit<EditionRow, 'nu
   );
 }
 
-export async function record(db: Queryable, at: Date, who: string, did: string, detail: object = {}): Promise<void> {
-  await db.query('INSERT INTO audit (at, who, did, detail) VALUES ($1, $2, $3, $4)', [
-    at,
-    who,
-    did,
-    JSON.stringify(detail),
-  ]);
-}
-
 /** What was stored by an earlier version of this software is read as one of this version. */
 const current = <T extends { document: Rulebook }>(row: T): T => ({ ...row, document: upgraded(row.document) });
 

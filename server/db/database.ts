@@ -1,6 +1,7 @@
 import { setTimeout } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
+import { acting } from './acting.ts';
 import { DatabaseSilentError } from './databaseSilent.ts';
 import type { Watch } from './watch.ts';
 
@@ -113,15 +114,19 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
         throw error;
       });
       const query = guarded(client);
+      const act = acting.getStore();
+      const isToBeRecorded = act?.isRecorded === false;
       try {
         await query('BEGIN');
         const result = await work({ query });
+        if (act && !act.isRecorded) await act.record({ query });
         await query('COMMIT');
         client.release();
         // Whoever wrote reads what they wrote.
         await caughtUp();
         return result;
       } catch (error) {
+        if (act && isToBeRecorded) act.isRecorded = false;
         await query('ROLLBACK').then(
           () => {
             client.release();

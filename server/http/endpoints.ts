@@ -1,4 +1,4 @@
-import type { Express, RequestHandler } from 'express';
+import type { Express, Request, RequestHandler } from 'express';
 import type { Call } from '#core/contract/call.ts';
 
 /** Whoever may call: `Call.auth` says which of these a call of the contract has. */
@@ -6,6 +6,16 @@ export type Access = Call['auth'];
 
 /** By kind of access, the handler that lets a request go on, or throws a 401 or 403. It runs before anything of the request is read. */
 export type AccessRules = Readonly<Record<Access, RequestHandler>>;
+
+/** Does the work of a call, and has it written down who did what. */
+export type Recorder = <Answer extends { readonly status: number }>(
+  call: Call,
+  request: Request,
+  input: { readonly params: unknown; readonly body: unknown },
+  work: () => Promise<Answer>,
+) => Promise<Answer>;
+
+const NO_RECORD: Recorder = (_call, _request, _input, work) => work();
 
 type Method = Call['method'];
 
@@ -20,6 +30,7 @@ export class Endpoints {
   constructor(
     private readonly app: Express,
     private readonly rules: AccessRules,
+    readonly recorded: Recorder = NO_RECORD,
   ) {}
 
   /** Mounts handlers at a path in Express's form. @throws {Error} when something is there already */

@@ -49,7 +49,9 @@ export function route<const C extends Call>(
       body: bodyOf(call, request),
     } as Input<C>;
     const context = { request, response, ifMatch: ifMatchOf(call, request) };
-    const { status, body, headers } = await handler(input, context);
+    const { status, body, headers } = await endpoints.recorded(call, request, input, async () =>
+      handler(input, context),
+    );
     response.status(status).set(headers);
     if (call.method === 'get' && isKnown(request, headers.ETag)) response.status(304).end();
     else if (body === undefined) response.end();

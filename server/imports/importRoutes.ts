@@ -14,6 +14,7 @@ import {
   type Job,
 } from '#core/contract/importCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { unrecorded } from '../base/record.ts';
 import { demandAlso, mayAlso, whoIs } from '../http/identity.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
 import type { ImportServices } from './importService.ts';
@@ -29,6 +30,8 @@ type Query = Input<typeof importCatalog>['query'];
 export function importRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
   const { db } = services;
   const receive = async (target: TargetName, { preview, ...query }: Query, { request }: RequestContext) => {
+    // What is looked at is nothing done yet.
+    if (preview === 'true') unrecorded();
     const sent = { target, ...query, isPreview: preview === 'true', by: whoIs(request) };
     const answer = await receiveImport(services, sent, request);
     return isJob(answer) ? reply(202, answer, { Location: `/api/jobs/${answer.id}` }) : reply(200, answer);

@@ -1,4 +1,5 @@
 import type { PersonData } from '#core/contract/peopleCalls.ts';
+import { record } from '../base/record.ts';
 import type { Database, Queryable } from '../db/database.ts';
 
 /** One person: a customer by the shop's id, or whoever gave an e-mail address. */
@@ -78,6 +79,6 @@ export async function erase(db: Database, whose: Whose, { by, at }: { by: string
   await db.transaction(async (client) => {
     const { key, emails } = await personOf(client, whose);
     for (const sql of ERASE) await client.query(sql, [key, emails]);
-    await client.query("INSERT INTO audit (at, who, did) VALUES ($1, $2, 'erased a person')", [at, by]);
+    await record(client, at, by, 'erased a person');
   });
 }

@@ -2,7 +2,8 @@ import type { Logger } from 'pino';
 import type { Database } from '../db/database.ts';
 import type { Live } from '../base/live.ts';
 import { nextOpening, takeDueOpenings } from '../base/openingQueries.ts';
-import { insertEdition, lockDraft, record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
+import { insertEdition, lockDraft } from '../base/rulebookQueries.ts';
 
 /** Openings come to pass by themselves. */
 export interface Openings {

@@ -1,3 +1,5 @@
+import { isDeepStrictEqual } from 'node:util';
+import type { DraftDetail } from '#core/contract/recordCalls.ts';
 import { fullSentence } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
@@ -7,12 +9,12 @@ import type { Services } from '../base/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { refuseFailing } from '../spotChecks/spotCheckService.ts';
 import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from '../base/openingQueries.ts';
+import { record, recordGradually, unrecorded } from '../base/record.ts';
 import {
   editionByNumber,
   insertEdition,
   lockDraft,
   newestEdition,
-  record,
   writeDraft,
   type EditionRow,
 } from '../base/rulebookQueries.ts';
@@ -52,9 +54,31 @@ export async function saveDraft(
   ifMatch: string,
   { who, at }: Acting,
 ): Promise<number> {
-  const revision = await writeDraft(db, { document, at, by: who, revision: revisionOf(ifMatch) });
-  if (revision === null) throw stale();
-  return revision;
+  return db.transaction(async (client) => {
+    const before = await lockDraft(client);
+    const revision = await writeDraft(client, { document, at, by: who, revision: revisionOf(ifMatch) });
+    if (revision === null) throw stale();
+    const touched = touchedRules(before.document, document);
+    if (Object.keys(touched.before).length === 0) unrecorded();
+    else
+      await recordGradually<DraftDetail>(client, { at, who, did: 'put /api/rulebook' }, (earlier) => ({
+        rules: [...new Set([...(earlier?.rules ?? []), ...touched.rules])],
+        // As it was when they began.
+        before: { ...touched.before, ...earlier?.before },
+      }));
+    return revision;
+  });
+}
+
+/** The rules that differ between two drafts, by name, and as they were before. */
+function touchedRules(before: Rulebook, after: Rulebook): DraftDetail {
+  const was = new Map(before.rules.map((rule) => [rule.id, rule]));
+  const is = new Map(after.rules.map((rule) => [rule.id, rule]));
+  const ids = [...new Set([...was.keys(), ...is.keys()])].filter((id) => !isDeepStrictEqual(was.get(id), is.get(id)));
+  return {
+    rules: ids.map((id) => (is.get(id) ?? was.get(id))?.name ?? id),
+    before: Object.fromEntries(ids.map((id) => [id, was.get(id) ?? null])),
+  };
 }
 
 /** Makes the draft the next edition, in one transaction with its record and its announcement. */

@@ -7,7 +7,7 @@ import {
   type Colleague,
 } from '#core/contract/colleagueCalls.ts';
 import type { StaffRole } from '#core/contract/permissions.ts';
-import { record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
 import type { Queryable } from '../db/database.ts';

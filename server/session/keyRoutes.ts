@@ -1,5 +1,5 @@
 import { deleteKey, listKeys, postKey, type ProgramKey } from '#core/contract/keyCalls.ts';
-import { record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound } from '../http/errors.ts';

@@ -1,6 +1,6 @@
 import type { Request } from 'express';
 import { postPassword, postPasswordLetter, putPassword } from '#core/contract/colleagueCalls.ts';
-import { record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { readShop } from '../base/shopQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';

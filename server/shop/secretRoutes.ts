@@ -5,7 +5,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import { whoIs } from '../http/identity.ts';
 import { addLinkKey } from '../base/linkKeys.ts';
 import { reply, route } from '../http/route.ts';
-import { record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
 

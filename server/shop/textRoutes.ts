@@ -3,7 +3,7 @@ import { textFault, placeholdersIn } from '#core/texts/messages.ts';
 import { LANGUAGES, ourTexts, TEXT_KEYS } from '#core/texts/languages.ts';
 import type { TextKey } from '#core/texts/languages/en.ts';
 import { theShop } from '../base/currentShop.ts';
-import { record } from '../base/rulebookQueries.ts';
+import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { writeText } from '../base/shopQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';

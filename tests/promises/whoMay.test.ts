@@ -98,6 +98,8 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/preorders/goods': 'viewer',
   'get /api/products': 'viewer',
   'get /api/quotes': 'viewer',
+  'get /api/record': 'viewer',
+  'get /api/record.csv': 'viewer',
   'get /api/rehearsal/calendar': 'viewer',
   'get /api/rehearsal/findings': 'viewer',
   'get /api/rulebook': 'viewer',

@@ -4,6 +4,7 @@ export const keys = {
   colleagues: ['colleagues'],
   programKeys: ['program-keys'],
   firstSteps: ['first-steps'],
+  record: (query: string) => ['record', query],
   shop: ['shop'],
   goods: ['goods'],
   vocabulary: ['vocabulary'],

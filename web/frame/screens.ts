@@ -40,5 +40,6 @@ export const FURTHER = [
   { to: '/messages/settings', label: 'Design and channels' },
   { to: '/settings/colleagues', label: 'Colleagues' },
   { to: '/settings/keys', label: 'Keys for programs' },
+  { to: '/settings/record', label: 'Record of who did what' },
   { to: '/settings/you', label: 'You and your password' },
 ] as const;

@@ -14,6 +14,7 @@ interface Part {
 const PARTS: readonly Part[] = [
   { to: '/settings/colleagues', label: 'Colleagues', needs: 'read' },
   { to: '/settings/keys', label: 'Keys for programs', needs: 'settings' },
+  { to: '/settings/record', label: 'Record', needs: 'read' },
   { to: '/settings/you', label: 'You', needs: 'self' },
 ];
 

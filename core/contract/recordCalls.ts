@@ -1,0 +1,57 @@
+import { z } from 'zod';
+import { Rule } from '../rulebook/rulebook.ts';
+import { call } from './call.ts';
+import { RowId } from './scalars.ts';
+
+export const RecordEntry = z
+  .strictObject({
+    id: z.int(),
+    at: z.iso.datetime(),
+    who: z.string(),
+    did: z.string().describe('A call of this description by method and path, or words'),
+    detail: z.record(z.string(), z.unknown()).describe('What it was about'),
+  })
+  .meta({ id: 'RecordEntry' });
+export type RecordEntry = z.infer<typeof RecordEntry>;
+
+/** What the record holds of a change to the draft: the rules that it touched, as they were before; null for new ones. */
+export const DraftDetail = z.object({
+  rules: z.array(z.string()).describe('Their names'),
+  before: z.record(z.string(), Rule.nullable()),
+});
+export type DraftDetail = z.infer<typeof DraftDetail>;
+
+const Wanted = {
+  search: z.string().max(200).optional().describe('In who, what and about what'),
+  who: z.string().max(200).optional(),
+};
+
+export const listRecord = call({
+  method: 'get',
+  path: '/api/record',
+  summary: 'Who did what to what and when, the newest first',
+  auth: 'read',
+  query: z.strictObject({
+    ...Wanted,
+    after: RowId.optional().describe('The id of the last entry of the page before'),
+    limit: z.coerce.number().int().min(1).max(200).default(50),
+  }),
+  replies: {
+    200: z.strictObject({
+      entries: z.array(RecordEntry),
+      total: z.int(),
+      more: z.boolean(),
+      people: z.array(z.string()),
+    }),
+  },
+});
+
+export const exportRecord = call({
+  method: 'get',
+  path: '/api/record.csv',
+  summary: 'The same as a file',
+  auth: 'read',
+  query: z.strictObject(Wanted),
+  produces: 'text/csv',
+  replies: { 200: z.string() },
+});

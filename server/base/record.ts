@@ -1,0 +1,39 @@
+import { acting } from '../db/acting.ts';
+import type { Queryable } from '../db/database.ts';
+
+const WRITE = 'INSERT INTO audit (at, who, did, detail) VALUES ($1, $2, $3, $4)';
+
+/** Writes down who did what. To be called in the transaction that does it. */
+export async function record(db: Queryable, at: Date, who: string, did: string, detail: object = {}): Promise<void> {
+  await db.query(WRITE, [at, who, did, JSON.stringify(detail)]);
+  unrecorded();
+}
+
+/** Has nothing (more) be written down of the call that is answered. */
+export function unrecorded(): void {
+  const act = acting.getStore();
+  if (act) act.isRecorded = true;
+}
+
+const ADD = `
+  UPDATE audit SET at = $1, detail = $4::jsonb
+  WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND did = $3 AND at > $1::timestamptz - interval '10 minutes'`;
+const NEWEST = `
+  SELECT detail FROM audit WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND did = $3
+    AND at > $1::timestamptz - interval '10 minutes'`;
+
+/**
+ * Writes down what somebody does bit by bit, as a draft is written: one entry as long as nothing else is done and no ten
+ * minutes pass.
+ * @param merge is given the entry's detail so far, and null first; it answers with null where that entry is of another thing
+ */
+export async function recordGradually<Detail extends object>(
+  db: Queryable,
+  { at, who, did }: { readonly at: Date; readonly who: string; readonly did: string },
+  merge: (before: Detail | null) => Detail | null,
+): Promise<void> {
+  const newest = (await db.query<{ detail: Detail }>(NEWEST, [at, who, did])).rows[0];
+  const merged = newest ? merge(newest.detail) : null;
+  await db.query(merged ? ADD : WRITE, [at, who, did, JSON.stringify(merged ?? merge(null))]);
+  unrecorded();
+}

@@ -1,0 +1,43 @@
+import { isDeepStrictEqual } from 'node:util';
+import { isPermission, type Permission } from '#core/contract/permissions.ts';
+import { recordGradually } from '../base/record.ts';
+import type { Services } from '../base/services.ts';
+import { acting, type Act } from '../db/acting.ts';
+import type { Recorder } from '../http/endpoints.ts';
+import { whoIs } from '../http/identity.ts';
+
+/** What changes nothing that others see. */
+const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'follow']);
+/** Of what was sent, what tells which thing it was about, and nothing of what it held. */
+const TELLING = ['name', 'title', 'event', 'locale', 'state', 'role', 'note', 'at', 'code', 'key', 'until'];
+
+interface Told {
+  readonly times?: number;
+}
+
+/** Writes down every call that changes something, who made it, and about what: with the change, where it is one. */
+export const recorderOf =
+  ({ db, clock }: Pick<Services, 'db' | 'clock'>): Recorder =>
+  async (call, request, { params, body }, work) => {
+    if (call.method === 'get' || !isPermission(call.auth) || OF_NO_NOTE.has(call.auth)) return work();
+    const told = Object.entries(body ?? {}).filter(
+      ([name, value]) => TELLING.includes(name) && ['string', 'number'].includes(typeof value),
+    );
+    const detail = { ...(params ?? {}), ...Object.fromEntries(told) };
+    const did = `${call.method} ${call.path}`;
+    const act: Act = {
+      isRecorded: false,
+      // What a program does all day is one entry, with how often.
+      record: (client) =>
+        recordGradually<Told>(client, { at: new Date(clock()), who: whoIs(request), did }, (before) => {
+          const { times = 1, ...same } = before ?? {};
+          if (before === null) return detail;
+          return isDeepStrictEqual(same, detail) ? { ...detail, times: times + 1 } : null;
+        }),
+    };
+    return acting.run(act, async () => {
+      const result = await work();
+      if (!act.isRecorded && result.status < 300) await act.record(db);
+      return result;
+    });
+  };

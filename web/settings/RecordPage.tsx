@@ -1,0 +1,150 @@
+import { Button, MenuItem, Skeleton, TextField } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { DraftDetail, type listRecord, type RecordEntry } from '#core/contract/recordCalls.ts';
+import { didWords } from '#core/contract/recordWords.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { insertRule, removeRule } from '../draft/edits.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { useMay } from '../session/useMay.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import lists from '../shared/lists.module.css';
+import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
+import { momentWords } from '../shared/times.ts';
+import { queryOf, useFilters } from '../shared/useFilters.ts';
+import { useShop } from '../shared/useShop.ts';
+import styles from './settings.module.css';
+
+const read = async (query: string) => (await send<typeof listRecord>('get', `/api/record?${query}`)).body;
+
+/** Who did what to what and when. */
+export function RecordPage() {
+  const [search, set] = useFilters();
+  const query = queryOf(search, ['search', 'who']);
+  const pages = usePages(keys.record(query), async (after) => {
+    const { entries, ...page } = await read(`${query}${after}`);
+    return { ...page, items: entries.map((entry) => ({ ...entry, id: String(entry.id) })) };
+  });
+  const people = useQuery({ queryKey: keys.record('people'), queryFn: async () => (await read('limit=1')).people });
+  if (pages.error) return <LoadFailed error={pages.error} retry={() => void pages.refetch()} />;
+  if (pages.isPending) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
+  return (
+    <div className={styles.record}>
+      <div className={styles.finding}>
+        <FindField
+          className={lists.search}
+          label="Find in the record"
+          placeholder="Search by what or about what"
+          search={search}
+          set={set}
+        />
+        <TextField
+          select
+          label="Who"
+          value={search.get('who') ?? ''}
+          fullWidth={false}
+          sx={{ width: 220 }}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          onChange={({ target }) => {
+            set('who', target.value);
+          }}
+        >
+          <MenuItem value="">Everybody</MenuItem>
+          {(people.data ?? []).map((who) => (
+            <MenuItem key={who} value={who}>
+              {who}
+            </MenuItem>
+          ))}
+        </TextField>
+        <span className={lists.count} role="status">
+          {pages.total === 1 ? '1 entry' : `${pages.total} entries`}
+        </span>
+        <Button variant="outlined" component="a" href={`/api/record.csv?${query}`} download>
+          Export
+        </Button>
+      </div>
+      <div className={styles.found}>
+        {pages.items.length === 0 ? (
+          <p className={styles.hint}>
+            {query === '' ? 'Nothing is written down yet.' : 'Nothing of the record fits. Search for less.'}
+          </p>
+        ) : (
+          <table className={styles.people}>
+            <thead>
+              <tr>
+                <th scope="col">When</th>
+                <th scope="col">Who</th>
+                <th scope="col">What</th>
+                <th scope="col">About</th>
+                <td />
+              </tr>
+            </thead>
+            <tbody>
+              {pages.items.map((entry) => (
+                <Row key={entry.id} entry={{ ...entry, id: Number(entry.id) }} />
+              ))}
+            </tbody>
+          </table>
+        )}
+        <MoreButton pages={pages} />
+      </div>
+    </div>
+  );
+}
+
+function Row({ entry: { at, who, did, detail } }: { readonly entry: RecordEntry }) {
+  const zone = useShop()?.zone;
+  const draft = DraftDetail.safeParse(detail).data;
+  return (
+    <tr>
+      <td>{zone && momentWords(Date.parse(at), zone)}</td>
+      <td>{who}</td>
+      <td>{didWords(did)}</td>
+      <td className={styles.about}>{draft ? draft.rules.join(', ') : aboutWords(detail)}</td>
+      <td className={styles.acts}>{draft ? <PutBack detail={draft} /> : <Where detail={detail} did={did} />}</td>
+    </tr>
+  );
+}
+
+/** Puts the rules that somebody changed back into the draft as they were; an ordinary change, which can be undone. */
+function PutBack({ detail }: { readonly detail: DraftDetail }) {
+  const { rulebook, change } = useDraft();
+  const may = useMay('draft');
+  if (!rulebook || !may) return null;
+  const back = withRulesBack(rulebook, detail);
+  if (JSON.stringify(back) === JSON.stringify(rulebook)) return <span className={styles.hint}>as it was</span>;
+  return (
+    <Button
+      onClick={() => {
+        change(back);
+      }}
+    >
+      Put back
+    </Button>
+  );
+}
+
+function withRulesBack(rulebook: Rulebook, { before }: DraftDetail): Rulebook {
+  return Object.entries(before).reduce((now, [id, rule]) => {
+    const index = now.rules.findIndex((one) => one.id === id);
+    if (rule === null) return index < 0 ? now : removeRule(now, id);
+    return insertRule(index < 0 ? now : removeRule(now, id), rule, index < 0 ? now.rules.length : index);
+  }, rulebook);
+}
+
+/** Where what was done can be looked at, and undone where it can be. */
+function Where({ detail, did }: Pick<RecordEntry, 'detail' | 'did'>) {
+  const edition = detail.edition ?? detail.number;
+  if (typeof edition === 'number' || typeof edition === 'string')
+    return <Link to={`/editions/${edition}`}>Edition {edition}</Link>;
+  if (did.includes('import')) return <Link to="/catalog?imports=recent">Imports</Link>;
+  if (did.includes('/page-map')) return <Link to="/connection">Page map</Link>;
+  return null;
+}
+
+const aboutWords = (detail: RecordEntry['detail']): string =>
+  Object.entries(detail)
+    .map(([name, value]) => `${name} ${typeof value === 'string' ? value : JSON.stringify(value)}`)
+    .join(', ');
