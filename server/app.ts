@@ -38,6 +38,7 @@ import { textRoutes } from './shop/textRoutes.ts';
 import { secretRoutes } from './shop/secretRoutes.ts';
 import { recordRoutes } from './shop/recordRoutes.ts';
 import { firstStepsRoutes } from './shop/firstSteps.ts';
+import { shopSettingsRoutes } from './shop/shopSettings.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
@@ -129,6 +130,7 @@ export function createApp(services: AllServices): Express {
   productRoutes(endpoints, services, shopper);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
+  shopSettingsRoutes(endpoints, services);
   firstStepsRoutes(endpoints, services);
   recordRoutes(endpoints, services);
   secretRoutes(endpoints, services);

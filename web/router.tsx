@@ -95,7 +95,11 @@ export const router = createBrowserRouter([
             path: '/settings',
             lazy: async () => ({ Component: (await import('./settings/SettingsFrame.tsx')).SettingsFrame }),
             children: [
-              { index: true, element: <Navigate to="/settings/colleagues" replace /> },
+              { index: true, element: <Navigate to="/settings/shop" replace /> },
+              {
+                path: 'shop',
+                lazy: async () => ({ Component: (await import('./settings/ShopPage.tsx')).ShopPage }),
+              },
               {
                 path: 'colleagues',
                 lazy: async () => ({ Component: (await import('./settings/ColleaguesPage.tsx')).ColleaguesPage }),

@@ -98,6 +98,7 @@ import {
   putRulebook,
   restoreEdition,
 } from './rulebookCalls.ts';
+import { postShopTrial, putShop } from './shopSettingsCalls.ts';
 import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from './spotCheckCalls.ts';
 import { endOldVisitorSecret, rotateLinkKey, rotateVisitorSecret } from './secretCalls.ts';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
@@ -143,6 +144,8 @@ export const CALLS: readonly Call[] = [
   listKeys,
   postKey,
   deleteKey,
+  postShopTrial,
+  putShop,
   getFirstSteps,
   putPeopleSkipped,
   listRecord,

@@ -30,6 +30,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/people/export': 'exported what is known of a person',
   'post /api/people/erasure': 'erased a person',
   'put /api/first-steps/people': 'went on without customers',
+  'put /api/shop': 'changed the shop’s settings',
   'put /api/texts/{key}': 'changed a text of the shop',
   'put /api/templates': 'changed a message’s words',
   'delete /api/templates/{event}/{locale}': 'went back to our words of a message',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { ALL_PERMISSIONS, STAFF_ROLES } from './permissions.ts';
+import { ShopSettings } from './shopSettingsCalls.ts';
 
 export const Session = z
   .strictObject({
@@ -62,12 +62,7 @@ export const deleteOtherSessions = call({
 
 export const Setup = z.strictObject({
   token: z.string().min(1).max(200).describe('From the one-time link that the start prints'),
-  shop: z.strictObject({
-    name: z.string().max(200).regex(/\S/, 'a name'),
-    zone: z.string().max(100).describe('An IANA time zone'),
-    locales: z.array(Locale).min(1).max(30).describe('The first is the default'),
-    currency: z.string().regex(/^[A-Z]{3}$/, 'a currency code of three letters (ISO 4217)'),
-  }),
+  shop: ShopSettings,
   owner: z.strictObject({
     name: z.string().max(200).regex(/\S/, 'a name'),
     email: Email,

@@ -42,6 +42,15 @@ export async function createShop(
   return rowCount === 1;
 }
 
+/** Changes what is said once of the shop. */
+export async function writeSettings(
+  db: Queryable,
+  { name, zone, locales, currency, exponent }: Pick<ShopRow, 'name' | 'zone' | 'locales' | 'currency' | 'exponent'>,
+): Promise<void> {
+  const write = 'UPDATE shop SET name = $1, zone = $2, locales = $3, currency = $4, exponent = $5';
+  await db.query(write, [name, zone, locales, currency, exponent]);
+}
+
 const WRITE_TEXT = `
   INSERT INTO shop_texts (key, locale, text) VALUES ($1, $2, $3)
   ON CONFLICT (key, locale) DO UPDATE SET text = excluded.text`;

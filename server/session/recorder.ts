@@ -9,7 +9,7 @@ import { whoIs } from '../http/identity.ts';
 /** What changes nothing that others see. */
 const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'follow']);
 /** Of what was sent, what tells which thing it was about, and nothing of what it held. */
-const TELLING = ['name', 'title', 'event', 'locale', 'state', 'role', 'note', 'at', 'code', 'key', 'until'];
+const TELLING = ['name', 'event', 'locale', 'state', 'role', 'at', 'zone', 'currency'];
 
 interface Told {
   readonly times?: number;

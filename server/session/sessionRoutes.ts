@@ -1,6 +1,5 @@
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
-import { IANAZone } from 'luxon';
 import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
@@ -8,6 +7,7 @@ import { invalid, ProblemError } from '../http/errors.ts';
 import { same, staffIdOf } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
+import { decimalsOf, settingsFaults } from '../shop/shopSettings.ts';
 import { createShop, readShop, replaceAudiences } from '../base/shopQueries.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';
@@ -71,27 +71,9 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       const detail = 'This one-time link is not valid. Use the one that the server printed when it last started.';
       throw new ProblemError(403, 'wrong-link', 'Not the right link', detail);
     }
-    const { zone, currency } = body.shop;
     const { name, email, password } = body.owner;
     const faults = [
-      ...(IANAZone.isValidZone(zone)
-        ? []
-        : [
-            {
-              pointer: '/shop/zone',
-              found: JSON.stringify(zone),
-              allowed: 'an IANA time zone such as Europe/Lisbon',
-            },
-          ]),
-      ...(Intl.supportedValuesOf('currency').includes(currency)
-        ? []
-        : [
-            {
-              pointer: '/shop/currency',
-              found: JSON.stringify(currency),
-              allowed: 'a currency that is in use (ISO 4217)',
-            },
-          ]),
+      ...settingsFaults(body.shop, '/shop'),
       ...passwordFaults(password, [name, email], '/owner/password'),
     ];
     if (faults.length > 0) throw invalid('What was sent', faults);
@@ -99,7 +81,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
     const staff = await db.transaction(async (client) => {
       const shop = {
         ...body.shop,
-        exponent: decimalsOf(currency),
+        exponent: decimalsOf(body.shop.currency),
         visitorSecret: randomBytes(32).toString('base64url'),
       };
       if (!(await createShop(client, shop))) {
@@ -115,9 +97,4 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
     await signIn(request, response, staff);
     return reply(201, await sessionOf(services, request));
   });
-}
-
-/** Decimal places of a currency's minor unit (ISO 4217, as ICU knows it). */
-function decimalsOf(currency: string): number {
-  return new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 }

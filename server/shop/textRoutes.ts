@@ -48,7 +48,7 @@ export function textRoutes(endpoints: Endpoints, { db, live, clock }: Services):
     if (faults.length > 0) throw invalid('What was sent', faults);
     await db.transaction(async (client) => {
       for (const [locale, text] of Object.entries(body)) await writeText(client, key, locale, text.trim() || null);
-      await record(client, new Date(clock()), whoIs(request), 'texts', { key });
+      await record(client, new Date(clock()), whoIs(request), 'changed a text of the shop', { key });
       await live.announce(client);
     });
     await live.refresh();

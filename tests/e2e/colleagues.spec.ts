@@ -8,6 +8,7 @@ test('an owner invites an editor, who comes in by the letter, changes the draft 
 }) => {
   await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
   await owner.getByRole('menuitem', { name: 'Settings' }).click();
+  await owner.getByRole('link', { name: 'Colleagues' }).click();
   await owner.getByLabel('Name').fill('Wren Alder');
   await owner.getByLabel('E-mail').fill('wren@quillfern.example');
   await owner.getByRole('button', { name: 'Invite', exact: true }).click();

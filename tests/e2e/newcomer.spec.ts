@@ -182,6 +182,7 @@ test('a newcomer has a first pre-order live in under 40 presses, and a colleague
   await test.step('invites a colleague who may not publish', async () => {
     await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
     await owner.getByRole('menuitem', { name: 'Settings' }).click();
+    await owner.getByRole('link', { name: 'Colleagues' }).click();
     await owner.getByLabel('Name').fill('Wren Alder');
     await owner.getByLabel('E-mail').fill('wren@quillfern.example');
     await owner.getByRole('button', { name: 'Invite', exact: true }).click();

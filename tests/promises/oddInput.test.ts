@@ -38,7 +38,7 @@ beforeAll(async () => {
   paths = description.paths;
   schemas = description.components.schemas;
   tokens = {
-    ownerKey: 'key-of-the-test-owner',
+    key: 'key-of-the-test-owner',
     shop: await shopToken(server),
     picker: await server.needs.links.sign('picker', server.now + 3_600_000, { by: 'a test' }),
   };
@@ -129,10 +129,12 @@ describe('every call of the description', () => {
       const failures: unknown[] = [];
       const taken = new Set<string>();
       let answered = 0;
-      for (const [path, operations] of Object.entries(paths)) {
+      // The key that they are made with ends with the first of the shop's own.
+      const inOrder = Object.entries(paths).sort(([a], [b]) => Number(a === '/api/keys') - Number(b === '/api/keys'));
+      for (const [path, operations] of inOrder) {
         for (const [method, operation] of Object.entries(operations)) {
           // It would end the session, or ask pages of the network, which says nothing of input.
-          if (/secrets|\/trial|\/check$|publish$/.test(path)) continue;
+          if (/secrets|\/trials|\/check$|publish$/.test(path)) continue;
           const [scheme] = operation.security.flatMap((one) => Object.keys(one));
           const token = scheme === undefined ? undefined : tokens[scheme];
           for (const request of fc.sample(requests(path, method, operation), { numRuns: TRIES, seed: SEED })) {
@@ -156,10 +158,9 @@ describe('every call of the description', () => {
           }
         }
       }
+      await server.db.query('DELETE FROM program_keys');
       expect(failures).toEqual([]);
       expect(answered).toBeGreaterThan(80 * TRIES);
-      // It would find nothing if all of it were refused at once.
-      expect(taken.size).toBeGreaterThan(50);
       // It would find nothing if all of it were refused at once.
       expect(taken.size).toBeGreaterThan(50);
     },

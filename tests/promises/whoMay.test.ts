@@ -46,6 +46,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/web-hooks/{id}/trials': 'owner',
   'put /api/colleagues/{id}': 'owner',
   'put /api/messages/settings': 'owner',
+  'put /api/shop': 'owner',
   'put /api/web-hooks/{id}': 'owner',
   'delete /api/forms/{code}': 'publisher',
   'delete /api/openings/{id}': 'publisher',
@@ -115,6 +116,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/rehearsal/decisions': 'viewer',
   'post /api/rehearsal/impact': 'viewer',
   'post /api/rehearsal/rows': 'viewer',
+  'post /api/shop/trial': 'viewer',
   'put /api/password': 'viewer',
 };
 

@@ -38,6 +38,7 @@ export const FURTHER = [
   { to: '/messages/words', label: 'Message templates' },
   { to: '/texts', label: 'Shop texts' },
   { to: '/messages/settings', label: 'Design and channels' },
+  { to: '/settings/shop', label: 'Shop’s settings' },
   { to: '/settings/colleagues', label: 'Colleagues' },
   { to: '/settings/keys', label: 'Keys for programs' },
   { to: '/settings/record', label: 'Record of who did what' },

@@ -1,10 +1,11 @@
-import { Autocomplete, Button, TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import { useMemo } from 'react';
-import { Controller, useForm } from 'react-hook-form';
+import { useForm } from 'react-hook-form';
 import { Navigate, useSearchParams } from 'react-router';
 import { ApiError } from '../api/client.ts';
+import { OneOf, Several } from '../shared/FromList.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { currencies, fromBrowser, languages, zones, type Option } from './choices.ts';
+import { currencies, fromBrowser, languages, zones } from '../shared/choices.ts';
 import { Door } from './Door.tsx';
 import styles from './Door.module.css';
 import { useSession, useSetup } from './useSession.ts';
@@ -56,33 +57,6 @@ export function SetupPage() {
       })}
     />
   );
-  const choice = (name: 'zone' | 'currency', label: string, options: readonly Option[]) => (
-    <Controller
-      name={name}
-      control={control}
-      rules={{ required: 'Choose one' }}
-      render={({ field: { value, onChange, ref }, fieldState }) => (
-        <Autocomplete
-          options={options}
-          value={options.find(({ code }) => code === value) ?? null}
-          getOptionLabel={(option) => option.name}
-          getOptionKey={(option) => option.code}
-          onChange={(_event, option) => {
-            onChange(option?.code ?? '');
-          }}
-          renderInput={(input) => (
-            <TextField
-              {...input}
-              inputRef={ref}
-              label={label}
-              error={Boolean(fieldState.error)}
-              helperText={fieldState.error?.message}
-            />
-          )}
-        />
-      )}
-    />
-  );
   const submit = handleSubmit(({ shopName, zone, locales, currency, ...owner }) => {
     const body = {
       token: search.get('token') ?? '',
@@ -108,34 +82,14 @@ export function SetupPage() {
       <form noValidate onSubmit={(event) => void submit(event)}>
         {setup.error && !isOfFields && <ErrorNote error={setup.error} />}
         {field('shopName', 'Shop’s name', 'Write what the shop is called')}
-        {choice('zone', 'Time zone', lists.zones)}
-        {choice('currency', 'Currency', lists.currencies)}
-        <Controller
+        <OneOf name="zone" label="Time zone" options={lists.zones} control={control} />
+        <OneOf name="currency" label="Currency" options={lists.currencies} control={control} />
+        <Several
           name="locales"
+          label="Languages"
+          help="The first is the shop’s own"
+          options={lists.languages}
           control={control}
-          rules={{ validate: (locales) => locales.length > 0 || 'Choose at least one' }}
-          render={({ field: { value, onChange, ref }, fieldState }) => (
-            <Autocomplete
-              multiple
-              disableCloseOnSelect
-              options={lists.languages}
-              value={value.flatMap((code) => lists.languages.find((language) => language.code === code) ?? [])}
-              getOptionLabel={(option) => option.name}
-              getOptionKey={(option) => option.code}
-              onChange={(_event, chosen) => {
-                onChange(chosen.map(({ code }) => code));
-              }}
-              renderInput={(input) => (
-                <TextField
-                  {...input}
-                  inputRef={ref}
-                  label="Languages"
-                  error={Boolean(fieldState.error)}
-                  helperText={fieldState.error?.message ?? 'The first is the shop’s own'}
-                />
-              )}
-            />
-          )}
         />
         {field('name', 'Your name', 'Write your name')}
         {field('email', 'Your e-mail', 'Write your e-mail address', 'email')}

@@ -71,7 +71,7 @@ export function RecordPage() {
             {query === '' ? 'Nothing is written down yet.' : 'Nothing of the record fits. Search for less.'}
           </p>
         ) : (
-          <table className={styles.people}>
+          <table className={`${styles.people} ${styles.acted}`}>
             <thead>
               <tr>
                 <th scope="col">When</th>
@@ -146,5 +146,8 @@ function Where({ detail, did }: Pick<RecordEntry, 'detail' | 'did'>) {
 
 const aboutWords = (detail: RecordEntry['detail']): string =>
   Object.entries(detail)
-    .map(([name, value]) => `${name} ${typeof value === 'string' ? value : JSON.stringify(value)}`)
+    .map(([name, value]) => {
+      const words = typeof value === 'string' ? value : JSON.stringify(value);
+      return name === 'times' ? `${words} times` : name === 'name' ? words : `${name === 'id' ? 'no.' : name} ${words}`;
+    })
     .join(', ');

@@ -12,6 +12,7 @@ interface Part {
 }
 
 const PARTS: readonly Part[] = [
+  { to: '/settings/shop', label: 'Shop', needs: 'read' },
   { to: '/settings/colleagues', label: 'Colleagues', needs: 'read' },
   { to: '/settings/keys', label: 'Keys for programs', needs: 'settings' },
   { to: '/settings/record', label: 'Record', needs: 'read' },
