@@ -1,12 +1,12 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import type { Queryable } from './database.ts';
+import type pg from 'pg';
 
 /** Something that a colleague or a program does by one call. */
 export interface Act {
   /** What was done is written down already, or is nothing that is to be. */
   isRecorded: boolean;
   /** Writes down what is done, with what changes it. */
-  readonly record: (client: Queryable) => Promise<void>;
+  readonly record: (client: Pick<pg.Pool, 'query'>) => Promise<void>;
 }
 
 /** What is being done by the call that is answered: the first transaction of it keeps the record, with the change itself. */
