@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -28,6 +28,7 @@ export default {
     only('simulators-know-nobody', 'simulators', ['simulators'], 'A simulator is a service like any other'),
     only('client-knows-nobody', 'client', ['client'], 'A shop’s server takes it as it is'),
     only('shop-knows-client', 'shop', ['shop', 'client'], 'The sample shop is a shop like any other'),
+    only('cli-knows-core', 'cli', ['cli', 'core'], 'The command line is a program like any other, by the contract'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
     {
       name: 'core-packages',

@@ -5,7 +5,7 @@ import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
-const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'bin'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'bin'];
 const STAMP = 'dist/built-for';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
@@ -69,6 +69,7 @@ await Promise.all([
   program('client/understudy.ts', 'dist/client/understudy.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
+  program('cli/main.ts', 'dist/cli/understudy.js'),
   pageScript('storefront/script/embed.ts', 'dist/server/embed.js'),
   pageScript('storefront/script/owner.ts', 'dist/server/owner.js', 'esm'),
   pageScript('storefront/script/later.ts', 'dist/server/later.js', 'esm'),

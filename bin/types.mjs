@@ -1,7 +1,7 @@
 // Type-checks every room by its own rules (core has neither DOM nor Node), two at a time.
 import { spawn } from 'node:child_process';
 
-const projects = ['core', 'storefront', 'server', 'client', 'shop', 'simulators', 'demo', 'bench', 'web', '.'];
+const projects = ['core', 'storefront', 'server', 'client', 'shop', 'simulators', 'demo', 'cli', 'bench', 'web', '.'];
 let failed = false;
 
 async function work() {

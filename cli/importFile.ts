@@ -1,0 +1,106 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import iconv from 'iconv-lite';
+import Papa from 'papaparse';
+import type {
+  cancelImport,
+  getJob,
+  importCatalog,
+  Job,
+  listReadings,
+  putReading,
+  startImport,
+} from '#core/contract/importCalls.ts';
+import type { FileReading, Separator, TargetName } from '#core/imports/fileReading.ts';
+import { encodingOf, guessReading } from '#core/imports/guessReading.ts';
+import type { Outcome } from './output.ts';
+import { CommandError, type Service } from './service.ts';
+
+interface ImportWays {
+  readonly target: TargetName;
+  readonly mode: 'merge' | 'replace';
+  readonly refuseAll: boolean;
+  /** Says what would change, and writes nothing. */
+  readonly previewOnly: boolean;
+}
+
+const AGAIN_MS = 500;
+const ENDED: readonly Job['state'][] = ['previewed', 'done', 'failed', 'cancelled', 'interrupted', 'undone'];
+
+/** Brings a file in, read as such files were read before, or as it tells by itself. */
+export async function importFile(service: Service, file: string, ways: ImportWays): Promise<Outcome> {
+  const bytes = await readFile(file).catch(() => {
+    throw new CommandError(`${file} cannot be read.`);
+  });
+  const reading = await readingOf(service, ways.target, file, bytes);
+  const { target, mode, refuseAll } = ways;
+  const query = new URLSearchParams({
+    mode,
+    badRows: refuseAll ? 'refuseAll' : 'skip',
+    preview: 'true',
+    reading: String(reading),
+  });
+  const sent = await service.call<typeof importCatalog>('post', `/api/${target}/import?${query.toString()}`, {
+    csv: bytes,
+  });
+  const looked = await ended(service, sent.body as Job);
+  const { preview } = looked;
+  if (!preview) throw new CommandError(`The import ended: ${looked.error ?? looked.state}.`);
+  const refused = preview.refused.map(
+    ({ line, column, reason }) => `${basename(file)}:${line}: ${column ?? 'the row'} ${reason}`,
+  );
+  const isStopped = refuseAll && preview.refusedRows > 0;
+  if (ways.previewOnly || isStopped) {
+    await service.call<typeof cancelImport>('post', `/api/imports/${looked.id}/cancellation`);
+    const what = `${preview.created} new, ${preview.changed} changed, ${preview.gone} archived, ${preview.refusedRows} refused. Nothing is written.`;
+    return { code: preview.refusedRows > 0 ? 1 : 0, json: { written: false, preview }, lines: [...refused, what] };
+  }
+  const started = await service.call<typeof startImport>('post', `/api/imports/${looked.id}/start`);
+  const { report, error, state } = await ended(service, started.body);
+  if (!report) throw new CommandError(`The import ended: ${error ?? state}.`);
+  const what = `${report.rows - report.refusedRows} of ${report.rows} rows are in: ${report.created} new, ${report.changed} changed, ${report.archived} archived.`;
+  return { code: report.refusedRows > 0 ? 1 : 0, json: { written: true, report }, lines: [...refused, what] };
+}
+
+/** The number of how the file is to be read. */
+async function readingOf(service: Service, target: TargetName, file: string, bytes: Buffer): Promise<number> {
+  const encoding = encodingOf(bytes, isUtf8(bytes));
+  const { data, meta } = Papa.parse<string[]>(iconv.decode(bytes, encoding), { skipEmptyLines: true, preview: 2000 });
+  const [row = [], ...rows] = data;
+  if (rows.length === 0) throw new CommandError(`${file} has no rows below a header.`);
+  const headings = row.map((heading) => heading.trim());
+  const { body: known } = await service.call<typeof listReadings>('get', '/api/imports/readings');
+  const same = known.find((one) => one.target === target && one.headings.join('\n') === headings.join('\n'));
+  if (same) return same.id;
+  const sample = { headings, rows, encoding, separator: meta.delimiter as Separator };
+  const { reading, asksForDates } = guessReading(target, sample);
+  if (asksForDates) {
+    throw new CommandError(
+      `Nobody can tell days from months in ${file}. Import it once on the screen and say which is which; it is remembered.`,
+    );
+  }
+  return remember(service, { target, headings, reading });
+}
+
+async function remember(service: Service, body: { target: TargetName; headings: string[]; reading: FileReading }) {
+  return (await service.call<typeof putReading>('put', '/api/imports/readings', { body })).body.id;
+}
+
+function isUtf8(bytes: Uint8Array): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+async function ended(service: Service, job: Job): Promise<Job> {
+  let now = job;
+  while (!ENDED.includes(now.state)) {
+    await setTimeout(AGAIN_MS);
+    now = (await service.call<typeof getJob>('get', `/api/jobs/${job.id}`)).body;
+  }
+  return now;
+}

@@ -1,0 +1,77 @@
+import type { Call, Problem, Reply } from '#core/contract/call.ts';
+
+/** What a command line says when it cannot go on: for the person, and an exit code of 2. */
+export class CommandError extends Error {}
+
+type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
+
+/** An Understudy that is asked with a program's key. */
+export interface Service {
+  /**
+   * Makes one call of the contract, whose type is named: `call<typeof getShop>('get', '/api/shop')`.
+   * @throws {CommandError} where it is not reached, or answers with a problem
+   */
+  call<C extends Call>(method: C['method'], path: string, sending?: Sending): Promise<Answer<C>>;
+}
+
+interface Answer<C extends Call> {
+  readonly body: BodyOf<C>;
+  readonly etag: string;
+}
+
+interface Sending {
+  readonly body?: unknown;
+  /** A file of rows. */
+  readonly csv?: Uint8Array;
+  readonly ifMatch?: string;
+}
+
+/** @param env `UNDERSTUDY_URL` and `UNDERSTUDY_KEY`; a key is no argument, since others could read it there */
+export function serviceOf(env: Readonly<Record<string, string | undefined>>): Service {
+  const { UNDERSTUDY_URL: url, UNDERSTUDY_KEY: key } = env;
+  if (!url || !key) {
+    throw new CommandError(
+      'Set UNDERSTUDY_URL to where Understudy is, and UNDERSTUDY_KEY to a key of Settings, Keys for programs.',
+    );
+  }
+  return {
+    async call<C extends Call>(
+      method: C['method'],
+      path: string,
+      { body, csv, ifMatch }: Sending = {},
+    ): Promise<Answer<C>> {
+      const response = await fetch(new URL(path, url), {
+        method: method.toUpperCase(),
+        headers: {
+          Authorization: `Bearer ${key}`,
+          ...(csv ? { 'Content-Type': 'text/csv' } : {}),
+          ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+          ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),
+        },
+        ...(csv ? { body: csv as Uint8Array<ArrayBuffer> } : {}),
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      }).catch((error: unknown) => {
+        const why = error instanceof Error && error.cause instanceof Error ? error.cause.message : String(error);
+        throw new CommandError(`Understudy was not reached at ${url}: ${why}`);
+      });
+      const text = await response.text();
+      if (!response.ok) throw new CommandError(problemWords(response.status, text));
+      const isJson = (response.headers.get('Content-Type') ?? '').includes('json');
+      const answer = (isJson ? JSON.parse(text) : text) as BodyOf<C>;
+      return { body: answer, etag: response.headers.get('ETag') ?? '' };
+    },
+  };
+}
+
+/** What a problem says (RFC 9457), with every fault that it lists. */
+function problemWords(status: number, text: string): string {
+  try {
+    const { detail, errors = [] } = JSON.parse(text) as Problem;
+    return [
+      detail,
+      ...errors.map(({ pointer, found, allowed }) => `  ${pointer} has ${found}; allowed is ${allowed}`),
+    ].join('\n');
+  } catch {
+    return `Understudy answered ${status}, and not as it should.`;
+  }
+}
