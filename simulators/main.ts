@@ -27,6 +27,10 @@ for (const server of [http, smtp.server]) {
     process.exit(1);
   });
 }
+// Whoever sends may be gone in the middle of it.
+smtp.on('error', (error) => {
+  process.stderr.write(`a letter broke off: ${error.message}\n`);
+});
 for (const end of ['SIGINT', 'SIGTERM', 'disconnect'] as const) {
   process.on(end, () => {
     http.closeAllConnections();
