@@ -63,6 +63,9 @@ test('axe finds nothing on any screen', async ({ stage, browser }) => {
     ['/messages/words', 'Message templates'],
     ['/texts', 'Shop texts'],
     ['/messages/settings', 'Design and channels'],
+    ['/settings/shop', 'Settings'],
+    ['/settings/record', 'Settings'],
+    ['/settings/you', 'Settings'],
     ['/forms', 'Forms'],
     ['/catalog?open=ash-dibber', 'Catalog'],
   ] as const) {
@@ -73,8 +76,11 @@ test('axe finds nothing on any screen', async ({ stage, browser }) => {
   }
   await page.getByRole('button', { name: 'Import' }).click();
   await page.locator('input[type=file]').setInputFiles('demo/data/catalog.csv');
-  await expect(page.getByRole('button', { name: 'Import 72 rows' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'See what will change' })).toBeVisible();
   await expectNoViolations(page, 'a file being brought in');
+  await page.getByRole('button', { name: 'See what will change' }).click();
+  await expect(page.getByText('Nothing is written yet.')).toBeVisible();
+  await expectNoViolations(page, 'what a file will change');
   await page.context().close();
 });
 
@@ -111,6 +117,9 @@ test('a bare installation is opened by its one-time link', async ({ browser }) =
   await expectNoViolations(page, 'setup');
   await page.getByLabel('A password').fill('tansy-and-thyme');
   await page.getByRole('button', { name: 'Open the shop’s rules' }).click();
+  await expect(page.getByRole('heading', { name: 'First steps' })).toBeVisible();
+  await expectNoViolations(page, 'the first steps');
+  await page.getByRole('link', { name: 'Rules' }).click();
   await expect(page.getByRole('heading', { name: 'No rules yet' })).toBeVisible();
   await newRule(page, 'Pause the shop');
   await expect(page.getByText('There are no products to show yet.')).toBeVisible();
