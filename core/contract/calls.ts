@@ -101,7 +101,15 @@ import {
 import { postShopTrial, putShop } from './shopSettingsCalls.ts';
 import { deleteSpotCheck, listSpotChecks, postSpotCheck, putSpotCheck } from './spotCheckCalls.ts';
 import { endOldVisitorSecret, rotateLinkKey, rotateVisitorSecret } from './secretCalls.ts';
-import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from './sessionCalls.ts';
+import {
+  deleteOneSession,
+  deleteOtherSessions,
+  deleteSession,
+  getSession,
+  listSessions,
+  postSession,
+  postSetup,
+} from './sessionCalls.ts';
 import {
   getAudiences,
   getConnection,
@@ -260,6 +268,8 @@ export const CALLS: readonly Call[] = [
   postSession,
   deleteSession,
   deleteOtherSessions,
+  listSessions,
+  deleteOneSession,
   postSetup,
   rotateVisitorSecret,
   endOldVisitorSecret,

@@ -52,6 +52,34 @@ export const deleteSession = call({
   replies: { 204: NoBody },
 });
 
+export const OpenSession = z
+  .strictObject({
+    id: z.string().describe('Tells it from others, and opens nothing'),
+    browser: z.string().describe('As it calls itself'),
+    startedAt: z.iso.datetime().nullable(),
+    isThis: z.boolean(),
+  })
+  .meta({ id: 'OpenSession' });
+export type OpenSession = z.infer<typeof OpenSession>;
+
+export const listSessions = call({
+  method: 'get',
+  path: '/api/sessions',
+  summary: 'Where whoever is signed in is signed in, this one first',
+  auth: 'self',
+  replies: { 200: z.array(OpenSession) },
+});
+
+export const deleteOneSession = call({
+  method: 'delete',
+  path: '/api/sessions/{id}',
+  summary: 'Ends one of the sessions of whoever is signed in',
+  auth: 'self',
+  params: z.strictObject({ id: z.string().max(100) }),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
 export const deleteOtherSessions = call({
   method: 'delete',
   path: '/api/sessions',

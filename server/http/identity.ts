@@ -9,6 +9,8 @@ declare module 'express-session' {
     csrfToken: string;
     /** Epoch ms. */
     startedAt: number;
+    /** As it calls itself. */
+    browser: string;
   }
 }
 

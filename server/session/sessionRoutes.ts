@@ -1,9 +1,18 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
-import { deleteOtherSessions, deleteSession, getSession, postSession, postSetup } from '#core/contract/sessionCalls.ts';
+import type { Request } from 'express';
+import {
+  deleteOneSession,
+  deleteOtherSessions,
+  deleteSession,
+  getSession,
+  listSessions,
+  postSession,
+  postSetup,
+} from '#core/contract/sessionCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
-import { invalid, ProblemError } from '../http/errors.ts';
+import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { same, staffIdOf } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
@@ -13,7 +22,7 @@ import { countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';
 import { hashOf, isPassword, passwordFaults } from './passwords.ts';
 import { deviceOf, sessionOf, signInWith } from './signIn.ts';
-import { createStaff, endSessions, staffByEmail } from './staffQueries.ts';
+import { createStaff, endSession, endSessions, sessionsOf, staffByEmail } from './staffQueries.ts';
 
 /** Whom anybody can look through before audiences are made. */
 const FIRST_AUDIENCES = [
@@ -21,8 +30,16 @@ const FIRST_AUDIENCES = [
   { name: 'Signed in', signedIn: true, roles: [] },
 ];
 
+/** Tells a session from others without telling what opens it. */
+const nameOf = (sid: string): string => createHash('sha256').update(sid).digest('base64url').slice(0, 16);
+
 export function sessionRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, setupToken } = services;
+
+  const mine = async (request: Request) => {
+    const staffId = staffIdOf(request);
+    return staffId === null ? [] : sessionsOf(db, staffId);
+  };
 
   const signIn = signInWith(services);
   passwordRoutes(endpoints, services, signIn);
@@ -48,6 +65,28 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, deleteSession, async ({}, { request, response }) => {
     await promisify(request.session.destroy.bind(request.session))();
     response.clearCookie('understudy.sid');
+    return reply(204, undefined);
+  });
+
+  route(endpoints, listSessions, async ({}, { request }) => {
+    const sessions = await mine(request);
+    const open = sessions.map(({ sid, browser, startedAt }) => ({
+      id: nameOf(sid),
+      browser: browser ?? 'a browser that does not say which',
+      startedAt: startedAt === null ? null : new Date(startedAt).toISOString(),
+      isThis: sid === request.sessionID,
+    }));
+    return reply(
+      200,
+      open.sort((a, b) => Number(b.isThis) - Number(a.isThis)),
+      { 'Cache-Control': 'no-store' },
+    );
+  });
+
+  route(endpoints, deleteOneSession, async ({ params: { id } }, { request }) => {
+    const found = (await mine(request)).find(({ sid }) => nameOf(sid) === id);
+    if (!found) throw notFound(`session ${id}`);
+    await endSession(db, found.sid);
     return reply(204, undefined);
   });
 

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
+import Bowser from 'bowser';
 import type { Request, Response } from 'express';
 import { ROLE_MAY } from '#core/contract/permissions.ts';
 import { postSession, type Session } from '#core/contract/sessionCalls.ts';
@@ -21,12 +22,20 @@ export function signInWith({ db, links, clock }: Pick<Services, 'db' | 'links' |
     request.session.staffId = staff.id;
     request.session.csrfToken = randomBytes(24).toString('base64url');
     request.session.startedAt = clock();
+    request.session.browser = browserWords(request.get('User-Agent') ?? '');
     await markSeen(db, staff.id, new Date(clock()));
     // Known again by this when somebody else guesses at the account.
     const device = await links.sign(DEVICE, clock() + DEVICE_MS, { account: staff.email });
     const cookie = { httpOnly: true, sameSite: 'lax', path: postSession.path, maxAge: DEVICE_MS } as const;
     response.cookie(DEVICE_COOKIE, device, { ...cookie, secure: response.req.secure });
   };
+}
+
+/** What a browser calls itself, in words such as `Firefox on Linux`. */
+function browserWords(agent: string): string {
+  if (agent === '') return 'a browser that does not say which';
+  const { browser, os } = Bowser.parse(agent);
+  return [browser.name ?? 'a browser', os.name].filter(Boolean).join(' on ').slice(0, 100);
 }
 
 /** Which browser this is, when this account was signed in from it before; else null. */

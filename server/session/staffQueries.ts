@@ -71,6 +71,26 @@ export async function endSessions(db: Queryable, staffId: number, keep: string |
   return (await db.query(end, [staffId, keep])).rowCount ?? 0;
 }
 
+/** A session as it is kept. */
+export interface SessionRow {
+  readonly sid: string;
+  readonly browser: string | null;
+  /** Epoch ms. */
+  readonly startedAt: number | null;
+}
+
+const SESSIONS = `
+  SELECT sid, sess->>'browser' AS browser, (sess->>'startedAt')::bigint AS "startedAt" FROM sessions
+  WHERE (sess->>'staffId')::bigint = $1 AND expire > now() ORDER BY (sess->>'startedAt')::bigint DESC NULLS LAST`;
+
+/** Where somebody is signed in, the newest first. */
+export const sessionsOf = async (db: Queryable, staffId: number): Promise<SessionRow[]> =>
+  (await db.query<SessionRow>(SESSIONS, [staffId])).rows;
+
+export async function endSession(db: Queryable, sid: string): Promise<void> {
+  await db.query('DELETE FROM sessions WHERE sid = $1', [sid]);
+}
+
 export async function sessionSecret(db: Queryable): Promise<string> {
   const { rows } = await db.query<{ value: string }>("SELECT value FROM secrets WHERE name = 'session'");
   const [row] = rows;

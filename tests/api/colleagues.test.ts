@@ -1,3 +1,4 @@
+import type { OpenSession } from '#core/contract/sessionCalls.ts';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Colleague } from '#core/contract/colleagueCalls.ts';
 import type { Problem } from '#core/contract/call.ts';
@@ -130,6 +131,34 @@ describe('a password', () => {
     expect((await quiet.send('GET', '/api/rulebook', { headers: wren.headers, asNobody })).status).toBe(200);
     expect((await quiet.send('GET', '/api/rulebook', { headers: { cookie }, asNobody })).status).toBe(401);
     expect((await quiet.send('PUT', '/api/password', { body: { current: 'x', password: PASSWORD } })).status).toBe(409);
+    await quiet.stop();
+  });
+});
+
+describe('where somebody is signed in', () => {
+  it('is listed by browser, and each place can be left by itself', async () => {
+    const quiet = await startShop();
+    const wren = await signedInAs(quiet, 'viewer');
+    const firefox = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
+    const elsewhere = await quiet.send('POST', '/api/session', {
+      body: { email: 'viewer@quillfern.example', password: PASSWORD },
+      headers: { 'User-Agent': firefox },
+      asNobody,
+    });
+    const cookie = elsewhere.headers.getSetCookie()[0]?.split(';')[0] ?? '';
+    const mine = async () =>
+      (await quiet.send('GET', '/api/sessions', { headers: wren.headers, asNobody })).body as OpenSession[];
+    const [here, there, ...others] = await mine();
+    expect([here?.isThis, there?.isThis, there?.browser, others]).toEqual([true, false, 'Firefox on Linux', []]);
+    expect(decodeURIComponent(cookie)).not.toContain(there!.id);
+    const stranger = await signedInAs(quiet, 'editor');
+    const end = (headers: Readonly<Record<string, string>>) =>
+      quiet.send('DELETE', `/api/sessions/${there!.id}`, { headers, asNobody });
+    expect((await end(stranger.headers)).status).toBe(404);
+    expect((await end(wren.headers)).status).toBe(204);
+    expect(await mine()).toMatchObject([{ isThis: true }]);
+    const { body } = await quiet.send('GET', '/api/session', { headers: { cookie }, asNobody });
+    expect(body).toMatchObject({ user: null });
     await quiet.stop();
   });
 });

@@ -75,6 +75,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'put /api/texts/{key}': 'publisher',
   'delete /api/session': 'viewer',
   'delete /api/sessions': 'viewer',
+  'delete /api/sessions/{id}': 'viewer',
   'get /api/attention': 'viewer',
   'get /api/audiences': 'viewer',
   'get /api/calendar-address': 'viewer',
@@ -105,6 +106,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/rehearsal/findings': 'viewer',
   'get /api/rulebook': 'viewer',
   'get /api/shop': 'viewer',
+  'get /api/sessions': 'viewer',
   'get /api/spot-checks': 'viewer',
   'get /api/templates': 'viewer',
   'get /api/texts': 'viewer',
@@ -152,6 +154,8 @@ const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
   'put /api/waitlists/settings': ['orders'],
   'delete /api/session': [],
   'delete /api/sessions': [],
+  'delete /api/sessions/{id}': [],
+  'get /api/sessions': [],
   'put /api/password': [],
 };
 /** What is in neither table above: what viewers read is read by those that read; editors and publishers change rules. */

@@ -2,6 +2,7 @@
 export const keys = {
   session: ['session'],
   colleagues: ['colleagues'],
+  sessions: ['sessions'],
   programKeys: ['program-keys'],
   firstSteps: ['first-steps'],
   record: (query: string) => ['record', query],

@@ -4,8 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useLive } from '../live/useEditions.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { useChanges } from '../draft/useDraft.ts';
-import { useSession, useSignOut, useSignOutElsewhere } from '../session/useSession.ts';
-import { Toast } from '../shared/Toast.tsx';
+import { useSession, useSignOut } from '../session/useSession.ts';
 import { momentWords } from '../shared/times.ts';
 import styles from './Frame.module.css';
 import { LookingAt } from './LookingAt.tsx';
@@ -54,7 +53,6 @@ export function TopBar() {
 function Person() {
   const session = useSession();
   const signOut = useSignOut();
-  const elsewhere = useSignOutElsewhere();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const user = session.data?.user;
   if (!user) return null;
@@ -102,32 +100,12 @@ function Person() {
         </MenuItem>
         <MenuItem
           onClick={() => {
-            setAnchor(null);
-            elsewhere.mutate();
-          }}
-        >
-          Sign out everywhere else
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
             signOut.mutate();
           }}
         >
           Sign out
         </MenuItem>
       </Menu>
-      <Toast
-        words={
-          elsewhere.error
-            ? elsewhere.error.message
-            : elsewhere.data
-              ? elsewhere.data.ended === 0
-                ? 'You were signed in nowhere else'
-                : `You are signed out of ${elsewhere.data.ended} other ${elsewhere.data.ended === 1 ? 'browser' : 'browsers'}`
-              : null
-        }
-        done={elsewhere.reset}
-      />
     </>
   );
 }

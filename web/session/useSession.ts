@@ -1,8 +1,10 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type {
+  deleteOneSession,
   deleteOtherSessions,
   deleteSession,
   getSession,
+  listSessions,
   postSession,
   postSetup,
   Session,
@@ -55,9 +57,24 @@ export const useAskForLetter = () =>
       send<typeof postPasswordLetter>('post', '/api/password/letter', { body }),
   });
 
-/** Ends all other sessions of whoever is signed in. */
-export const useSignOutElsewhere = () =>
-  useMutation({ mutationFn: async () => (await send<typeof deleteOtherSessions>('delete', '/api/sessions')).body });
+/** Where whoever is signed in is signed in. */
+export const useSessions = () =>
+  useQuery({
+    queryKey: keys.sessions,
+    queryFn: async () => (await send<typeof listSessions>('get', '/api/sessions')).body,
+  });
+
+/** Ends one session of theirs, or all but this one. */
+export function useEndSessions() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (id: string | null) => {
+      if (id === null) await send<typeof deleteOtherSessions>('delete', '/api/sessions');
+      else await send<typeof deleteOneSession>('delete', `/api/sessions/${id}`);
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: keys.sessions }),
+  });
+}
 
 export function useSignOut() {
   const client = useQueryClient();

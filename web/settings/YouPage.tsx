@@ -1,3 +1,4 @@
+import { MySessions } from './MySessions.tsx';
 import { MyPassword } from './MyPassword.tsx';
 import styles from './settings.module.css';
 
@@ -5,7 +6,10 @@ import styles from './settings.module.css';
 export function YouPage() {
   return (
     <div className={styles.columns}>
-      <MyPassword />
+      <MySessions />
+      <aside className={styles.aside}>
+        <MyPassword />
+      </aside>
     </div>
   );
 }
