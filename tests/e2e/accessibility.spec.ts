@@ -119,7 +119,7 @@ test('a bare installation is opened by its one-time link', async ({ browser }) =
   await page.getByRole('button', { name: 'Open the shop’s rules' }).click();
   await expect(page.getByRole('heading', { name: 'First steps' })).toBeVisible();
   await expectNoViolations(page, 'the first steps');
-  await page.getByRole('link', { name: 'Rules' }).click();
+  await page.getByRole('navigation', { name: 'Screens' }).getByRole('link', { name: 'Rules' }).click();
   await expect(page.getByRole('heading', { name: 'No rules yet' })).toBeVisible();
   await newRule(page, 'Pause the shop');
   await expect(page.getByText('There are no products to show yet.')).toBeVisible();

@@ -25,8 +25,8 @@ export function PreviewTable({ preview, rows, ways }: PreviewTableProps) {
         <p key={notice}>{notice}</p>
       ))}
       {examples.length > 0 && (
-        <div className={styles.scroll}>
-          <table className={`${styles.columns} ${styles.changes}`} aria-label="What will change">
+        <div className={styles.scroll} role="region" aria-label="What will change" tabIndex={0}>
+          <table className={`${styles.columns} ${styles.changes}`}>
             <tbody>
               {examples.map(({ key, title, isNew, fields }) => (
                 <tr key={key}>

@@ -14,7 +14,7 @@ export function Refused({ refused, rows, is }: { refused: ImportReport['refused'
       <h3>
         {rows} row{rows === 1 ? '' : 's'} {is}
       </h3>
-      <div className={styles.scroll}>
+      <div className={styles.scroll} role="region" aria-label="Refused rows" tabIndex={0}>
         <table className={styles.columns}>
           <thead>
             <tr>
