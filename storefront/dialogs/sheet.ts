@@ -130,8 +130,12 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
     marker({ origin, visitor, locale });
   };
   const draw = () => {
+    table.replaceChildren(...read().lines.map(rowOf));
+    showParts();
+  };
+  /** What is shown beside the rows, which stay: somebody may be writing in them. */
+  const showParts = () => {
     const { lines } = read();
-    table.replaceChildren(...lines.map(rowOf));
     for (const part of [empty, form?.form]) part?.toggleAttribute('hidden', lines.length === 0);
     if (lines.length > 0) return;
     if (form?.empty) statusHtml(form.empty);
@@ -189,7 +193,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
     (made) => {
       form = made;
       body.append(made.form);
-      draw();
+      showParts();
       made.form.addEventListener('submit', (event) => {
         event.preventDefault();
         const { key, lines } = read();

@@ -38,9 +38,24 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await expect(shopper.locator('[data-understudy-quote-sheet]').getByLabel('Units: ')).toHaveValue('30');
     await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toHaveCount(0);
     await shopper.goto(`${stage.shop.url}/tools/ash-dibber`);
+    // The rest of the dialog comes while somebody writes, and takes nothing from them.
+    const waiting: (() => void)[] = [];
+    await shopper.route('**/v1/forms/**', async (route) => {
+      await new Promise<void>((resolve) => waiting.push(resolve));
+      await route.continue();
+    });
     await shopper.getByRole('button', { name: 'Quote sheet (1)' }).click();
-    await expect(dialog.getByLabel('Units: ')).toHaveValue('30');
-    await dialog.getByLabel('Units: ').fill('40');
+    const units = dialog.getByLabel('Units: ');
+    await expect(units).toHaveValue('30');
+    await units.fill('40');
+    await expect.poll(() => waiting.length).toBe(1);
+    waiting.forEach((goOn) => {
+      goOn();
+    });
+    await expect(dialog.getByLabel('Where to')).toBeVisible();
+    await expect(units).toBeFocused();
+    await expect(units).toHaveValue('40');
+    await shopper.unroute('**/v1/forms/**');
     await dialog.getByLabel('Note: ').fill('In bud, if you can');
     await dialog.getByLabel('Where to').fill('Wharf Lane');
     await dialog.getByLabel('E-mail').fill('wren.hollis@quillfern.example');
