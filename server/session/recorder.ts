@@ -36,8 +36,13 @@ export const recorderOf =
         }),
     };
     return acting.run(act, async () => {
-      const result = await work();
-      if (!act.isRecorded && result.status < 300) await act.record(db);
-      return result;
+      try {
+        const result = await work();
+        if (!act.isRecorded && result.status < 300) await act.record(db);
+        return result;
+      } finally {
+        // What it set going and goes on behind it is no act of theirs.
+        act.isRecorded = true;
+      }
     });
   };
