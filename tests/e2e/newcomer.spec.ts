@@ -77,7 +77,7 @@ async function choose(owner: Page, file: ReturnType<typeof inWindows>): Promise<
 async function bringIn(owner: Page, file: ReturnType<typeof inWindows>): Promise<void> {
   await choose(owner, file);
   await owner.getByRole('button', { name: 'See what will change' }).click();
-  await owner.getByRole('button', { name: /^Import \d+ rows/ }).click();
+  await owner.getByRole('button', { name: /^Import \d+ rows?$/ }).click();
   await expect(owner.getByRole('dialog')).toContainText('rows are in.');
   await owner.getByRole('button', { name: 'Close' }).click();
   await owner.getByRole('link', { name: 'Today' }).click();

@@ -44,7 +44,7 @@ test('a file is brought in with its columns matched, and what is refused is said
   await expect(dialog).toContainText('0 new, 1 changed. Nothing is written yet.');
   await expect(dialog.getByRole('row', { name: /Aster ‘Night Bus’/ })).toContainText('5.00 5.75');
   await expect(dialog.getByRole('row', { name: /^3 stock_quantity/ })).toContainText('many');
-  await dialog.getByRole('button', { name: 'Import 1 rows' }).click();
+  await dialog.getByRole('button', { name: 'Import 1 row', exact: true }).click();
   await expect(dialog).toContainText('1 of 2 rows are in.');
   const saving = owner.waitForEvent('download');
   await dialog.getByRole('button', { name: 'Download what was refused' }).click();

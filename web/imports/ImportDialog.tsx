@@ -26,6 +26,8 @@ interface ChosenFile {
   readonly isRemembered: boolean;
 }
 
+const importWords = (rows: number) => `Import ${rows} ${rows === 1 ? 'row' : 'rows'}`;
+
 interface ImportDialogProps {
   readonly target: ImportTarget;
   readonly onClose: () => void;
@@ -177,7 +179,7 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
               disabled={ways.badRows === 'refuseAll' && job.preview.refusedRows > 0}
               onClick={start}
             >
-              Import {job.rows - job.preview.refusedRows} rows
+              {importWords(job.rows - job.preview.refusedRows)}
             </Button>
           )}
         </footer>
