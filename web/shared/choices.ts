@@ -11,7 +11,7 @@ const byName = (a: Option, b: Option) => a.name.localeCompare(b.name, 'en');
 
 /** Every time zone (IANA), with its distance from UTC now. */
 export const zones = (): readonly Option[] =>
-  ['UTC', ...Intl.supportedValuesOf('timeZone')].map((code) => ({
+  [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])].map((code) => ({
     code,
     name: `${code.replaceAll('_', ' ')}, ${offset(code)}`,
   }));
