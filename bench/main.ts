@@ -1,5 +1,5 @@
 import { cpus } from 'node:os';
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { Audience } from '#core/contract/audienceCalls.ts';
 import { setOf } from '#core/aspects/aspects.ts';
 import { compile } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
@@ -67,6 +67,8 @@ const AUDIENCES: Audience[] = [[], [], ['member'], ['trade'], ['staff'], ['frien
   name: `Audience ${index}`,
   signedIn: index > 0,
   roles,
+  customer: null,
+  invited: false,
 }));
 const proofMs = timeOf(() => {
   const last = job.rulebook.rules.at(-1);

@@ -39,6 +39,7 @@ import { secretRoutes } from './shop/secretRoutes.ts';
 import { recordRoutes } from './shop/recordRoutes.ts';
 import { firstStepsRoutes } from './shop/firstSteps.ts';
 import { shopSettingsRoutes } from './shop/shopSettings.ts';
+import { audienceRoutes } from './visitors/audienceRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
@@ -130,6 +131,7 @@ export function createApp(services: AllServices): Express {
   productRoutes(endpoints, services, shopper);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
+  audienceRoutes(endpoints, services);
   shopSettingsRoutes(endpoints, services);
   firstStepsRoutes(endpoints, services);
   recordRoutes(endpoints, services);

@@ -1,6 +1,6 @@
 import { CONTROL_NAMES, type DecidedControl } from '../controls/controls.ts';
 import type { Decision } from '../engine/decision.ts';
-import { visitorOf } from '../model/audience.ts';
+import { visitorOf, type AudienceFacts } from '../model/audience.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { decide, decideVariants } from '../engine/decide.ts';
 import { decideListing } from '../engine/listing.ts';
@@ -10,7 +10,7 @@ import { SURFACE_NAMES } from '../facts/surface.ts';
 /** What the owner expects somebody to see of a variant. */
 interface SpotCheck {
   readonly surface: Surface;
-  readonly visitor: { readonly name: string; readonly signedIn: boolean; readonly roles: readonly string[] };
+  readonly visitor: AudienceFacts & { readonly name: string };
   /** ISO 8601; null whenever it is checked. */
   readonly at: string | null;
   readonly expects: ShownOutcome;

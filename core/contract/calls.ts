@@ -1,3 +1,4 @@
+import { getAudiences, putAudiences } from './audienceCalls.ts';
 import {
   answerEnquiry,
   deleteForm,
@@ -111,13 +112,11 @@ import {
   postSetup,
 } from './sessionCalls.ts';
 import {
-  getAudiences,
   getConnection,
   getShop,
   getVocabulary,
   listPeople,
   listProducts,
-  putAudiences,
 } from './shopCalls.ts';
 import {
   deleteTemplate,

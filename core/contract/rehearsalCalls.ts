@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { SURFACES } from '../model/subject.ts';
 import { Locale } from '../model/localisedText.ts';
 import { Rulebook } from '../rulebook/rulebook.ts';
+import { Audience } from './audienceCalls.ts';
 import { call } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
 import { Instant, MOST_INT } from './scalars.ts';
@@ -246,11 +247,7 @@ export const postCalendarAddress = call({
 
 const PreviewClaims = z.strictObject({
   source: Source,
-  audience: z.strictObject({
-    name: z.string().min(1).max(200),
-    signedIn: z.boolean(),
-    roles: z.array(z.string().min(1).max(200)).max(50),
-  }),
+  audience: Audience,
   at: Instant.nullable().describe('Null: as the time goes'),
 });
 /** What a preview's link lets see. */

@@ -132,32 +132,6 @@ export const getVocabulary = call({
   replies: { 200: Vocabulary },
 });
 
-export const Audience = z
-  .strictObject({
-    name: z.string().min(1).max(60).regex(/\S/, 'a name'),
-    signedIn: z.boolean(),
-    roles: z.array(z.string().min(1).max(200)).max(50),
-  })
-  .meta({ id: 'Audience' });
-export type Audience = z.infer<typeof Audience>;
-
-export const getAudiences = call({
-  method: 'get',
-  path: '/api/audiences',
-  summary: 'The groups of visitors to look through, in their order',
-  auth: 'read',
-  replies: { 200: z.array(Audience) },
-});
-
-export const putAudiences = call({
-  method: 'put',
-  path: '/api/audiences',
-  summary: 'Replaces the audiences',
-  auth: 'draft',
-  body: z.array(Audience).min(1).max(12),
-  replies: { 204: NoBody },
-});
-
 export const Connection = z
   .strictObject({
     embedLine: z.string().describe('The line for the head of every page of the shop'),

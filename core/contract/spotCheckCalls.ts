@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { SURFACES } from '../model/subject.ts';
+import { Audience } from './audienceCalls.ts';
 import { call, NoBody } from './call.ts';
 import { Id, Instant, RowId } from './scalars.ts';
 import { DecidedControl } from '../controls/controls.ts';
@@ -15,11 +16,7 @@ const Expected = z.strictObject({
 const fields = {
   variant: Id,
   surface: z.enum(SURFACES),
-  visitor: z.strictObject({
-    name: z.string().min(1).max(200),
-    signedIn: z.boolean(),
-    roles: z.array(z.string().min(1).max(200)).max(50),
-  }),
+  visitor: Audience,
   at: Instant.nullable().describe('Null: whenever it is asked'),
   expects: Expected,
   blocks: z.boolean().describe('Whether a draft that fails it cannot be published'),

@@ -3,7 +3,7 @@ import type { RefusalCode } from '../texts/defaultTexts.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';
 import { controlOf, isBought } from '../controls/controls.ts';
-import type { VariantFacts, VisitorFacts } from '../model/subject.ts';
+import { isTurnFor, type VariantFacts, type VisitorFacts } from '../model/subject.ts';
 import { decideVisit, type ProductVariant } from './visit.ts';
 
 /** A line of a cart, as a shop's server offers it. Anything may stand in it: the guard never trusts the page. */
@@ -159,7 +159,7 @@ function unitsInvited(
   { visitor, moment }: GuardContext,
 ): number {
   const turns = visitor.invitations.filter(
-    ({ to, id, until }) => id === { variant, product }[to].id && moment < (until ?? Infinity),
+    (turn) => isTurnFor(turn, { product, variant }) && moment < (turn.until ?? Infinity),
   );
   if (turns.length === 0) return Infinity;
   const withoutTurn = { product, variant, visitor: { ...visitor, invitations: [] }, moment, page: null };

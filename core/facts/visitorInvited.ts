@@ -1,11 +1,12 @@
 import { z } from 'zod';
+import { isTurnFor } from '../model/subject.ts';
 import { noneOf, type TimedPredicate } from '../model/timedResult.ts';
 import { defineFact, leafSchema } from './fact.ts';
 import { inWindows } from './windows.ts';
 
 /** Whether the visitor has a turn to buy the variant, by its own waitlist or its product's, and until when. */
 const isInvited: TimedPredicate = ({ visitor, product, variant, moment }) => {
-  const open = visitor.invitations.filter(({ to, id }) => id === (to === 'variant' ? variant?.id : product?.id));
+  const open = visitor.invitations.filter((invitation) => isTurnFor(invitation, { product, variant }));
   return inWindows(
     open.map(({ until }) => ({ from: -Infinity, until: until ?? Infinity })),
     moment,

@@ -95,13 +95,20 @@ export interface VisitorFacts {
 
 /** A turn to buy, given to someone on a waitlist. */
 export interface Invitation {
-  readonly to: 'variant' | 'product';
+  /** `any`, without an id: whatever is looked at, as an audience of those who are invited has it. */
+  readonly to: 'variant' | 'product' | 'any';
   readonly id: string;
   /** Epoch ms; null when it does not lapse. */
   readonly until: number | null;
   /** How many of a variant they may buy that they could not without it; null or absent for as many as they like. */
-  readonly units?: number | null;
+  readonly units?: number | null | undefined;
 }
+
+/** Whether a turn is one to buy this. */
+export const isTurnFor = (
+  { to, id }: Invitation,
+  { product, variant }: Pick<Subject, 'product' | 'variant'>,
+): boolean => to === 'any' || id === { variant, product }[to]?.id;
 
 /** What a visitor did about a variant, or about a product and with it all its variants. */
 export interface VisitorStatusRecord {

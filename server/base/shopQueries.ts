@@ -61,32 +61,6 @@ export async function writeText(db: Queryable, key: string, locale: string, text
   else await db.query(WRITE_TEXT, [key, locale, text]);
 }
 
-export interface AudienceRow {
-  name: string;
-  signedIn: boolean;
-  roles: string[];
-}
-
-export async function readAudiences(db: Queryable): Promise<AudienceRow[]> {
-  const { rows } = await db.query<AudienceRow>(
-    'SELECT name, signed_in AS "signedIn", roles FROM audiences ORDER BY position',
-  );
-  return rows;
-}
-
-const INSERT_AUDIENCES = `
-  INSERT INTO audiences (position, name, signed_in, roles)
-  SELECT a.position, a.name, a."signedIn", a.roles
-  FROM jsonb_to_recordset($1) AS a (position smallint, name text, "signedIn" boolean, roles text[])`;
-
-/** Replaces them all; to be run in a transaction. */
-export async function replaceAudiences(db: Queryable, audiences: readonly AudienceRow[]): Promise<void> {
-  await db.query('DELETE FROM audiences');
-  await db.query(INSERT_AUDIENCES, [
-    JSON.stringify(audiences.map((audience, position) => ({ ...audience, position }))),
-  ]);
-}
-
 /** The codes of all roles that anybody has. */
 export async function rolesThereAre(db: Queryable): Promise<string[]> {
   const { rows } = await db.query<{ role: string }>('SELECT DISTINCT role FROM customer_roles');

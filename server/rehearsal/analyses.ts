@@ -9,7 +9,7 @@ import { instantsOf, type Horizon } from '#core/analysis/instants.ts';
 import { representativesOf, type ViewSpec, type Representative } from '#core/analysis/representatives.ts';
 import type { VisibleChange } from '#core/analysis/outcomeDiffer.ts';
 import type { Decision } from '#core/engine/decision.ts';
-import { visitorOf } from '#core/model/audience.ts';
+import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
 import { DAY } from '#core/model/calendar.ts';
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants } from '#core/engine/decide.ts';
@@ -46,7 +46,7 @@ export function catalogOf(products: readonly ProductFacts[]): Catalog {
 /** What every analysis is told beside the catalog. */
 interface Base {
   readonly shop: ShopFacts;
-  readonly audiences: readonly { readonly signedIn: boolean; readonly roles: readonly string[] }[];
+  readonly audiences: readonly AudienceFacts[];
   /** Epoch ms. */
   readonly moment: number;
 }

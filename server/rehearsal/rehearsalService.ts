@@ -12,7 +12,8 @@ import { settingsOf } from '../messages/outbox.ts';
 import { rulesOf } from '../base/rulesOf.ts';
 import type { Services } from '../base/services.ts';
 import type { Waiting } from './analyst.ts';
-import { readAudiences, rolesThereAre } from '../base/shopQueries.ts';
+import { readAudiences } from '../visitors/audiences.ts';
+import { rolesThereAre } from '../base/shopQueries.ts';
 
 /** What rehearsals need beside what every feature has. */
 export interface RehearsalServices {

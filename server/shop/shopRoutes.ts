@@ -1,10 +1,8 @@
 import type { ShopTexts } from '#core/model/subject.ts';
 import {
-  getAudiences,
   getConnection,
   getShop,
   getVocabulary,
-  putAudiences,
   Vocabulary,
 } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -12,7 +10,7 @@ import type { Services } from '../base/services.ts';
 import { mayAlso } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
-import { readAudiences, readVocabulary, replaceAudiences } from '../base/shopQueries.ts';
+import { readVocabulary } from '../base/shopQueries.ts';
 
 export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services): void {
   route(endpoints, getShop, async () => {
@@ -28,13 +26,6 @@ export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services)
   route(endpoints, getVocabulary, async () =>
     reply(200, Vocabulary.parse(await readVocabulary(await bulk.database()))),
   );
-
-  route(endpoints, getAudiences, async () => reply(200, await readAudiences(db)));
-
-  route(endpoints, putAudiences, async ({ body }) => {
-    await db.transaction((client) => replaceAudiences(client, body));
-    return reply(204, undefined);
-  });
 
   route(endpoints, getConnection, async ({}, { request }) => {
     const { visitorSecrets, pageMap } = await theShop(db);

@@ -1,6 +1,9 @@
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import type { Queryable } from '../db/database.ts';
 
+/** What those that were kept before an audience could be of a customer lack. */
+const NOBODY = { customer: null, invited: false };
+
 type Row = Omit<SpotCheck, 'at'> & { id: number; at: Date | null };
 
 const ALL = 'SELECT id, variant, surface, visitor, at, expects, blocks FROM spot_checks ORDER BY id';
@@ -21,7 +24,7 @@ const values = ({ variant, surface, visitor, at, expects, blocks }: SpotCheck) =
 
 export async function allSpotChecks(db: Queryable): Promise<(SpotCheck & { id: number })[]> {
   const { rows } = await db.query<Row>(ALL);
-  return rows.map((row) => ({ ...row, at: row.at?.toISOString() ?? null }));
+  return rows.map((row) => ({ ...row, visitor: { ...NOBODY, ...row.visitor }, at: row.at?.toISOString() ?? null }));
 }
 
 export async function insertSpotCheck(db: Queryable, check: SpotCheck, at: Date, by: string): Promise<number> {

@@ -9,6 +9,7 @@ import { wordsIn } from '#core/texts/locale.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
+import { resolveAudiences } from '../visitors/audiences.ts';
 import { allSpotChecks } from './spotCheckQueries.ts';
 
 /** What every spot check sees by some rules; those without a moment of their own are asked at `moment` (epoch ms). */
@@ -24,15 +25,20 @@ export async function checkSpots(
     db,
     checks.map(({ variant: variantId }) => ({ variantId })),
   );
+  const visitors = await resolveAudiences(
+    db,
+    checks.map(({ visitor }) => visitor),
+  );
   const rulebook = compile(rules, shop);
-  return checks.map((check) => {
+  return checks.map((check, index) => {
     const found = goods.get(check.variant);
     const title = found
       ? [wordsIn(found.product.title, null, shop.locales), check.surface === 'listing' ? '' : found.variant.title]
           .filter(Boolean)
           .join(', ')
       : null;
-    const sight = found ? evaluateSpotCheck(rulebook, check, found, moment) : null;
+    const visitor = visitors[index] ?? check.visitor;
+    const sight = found ? evaluateSpotCheck(rulebook, { ...check, visitor }, found, moment) : null;
     const when = check.at === null ? '' : localWords(shop, Date.parse(check.at));
     return {
       ...check,

@@ -1,6 +1,7 @@
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
 import { visitorOf } from '#core/model/audience.ts';
+import { resolveAudiences } from './audiences.ts';
 import type { PreviewClaims } from '#core/contract/rehearsalCalls.ts';
 import type { Links } from '../http/links.ts';
 import { rulesOf } from '../base/rulesOf.ts';
@@ -38,5 +39,10 @@ export async function previewOf(
   const claims = (await services.links.read(PURPOSE, token)) as PreviewClaims | null;
   if (!claims) return null;
   const rulebook = compile(await rulesOf(services, claims.source), services.live.current().rulebook.shop);
-  return { rulebook, visitor: visitorOf(claims.audience), moment: claims.at === null ? null : Date.parse(claims.at) };
+  const [audience] = await resolveAudiences(services.db, [claims.audience]);
+  return {
+    rulebook,
+    visitor: visitorOf(audience ?? claims.audience),
+    moment: claims.at === null ? null : Date.parse(claims.at),
+  };
 }

@@ -5,6 +5,7 @@ import type { Queryable } from '../db/database.ts';
 export interface CustomerRow {
   readonly key: string;
   readonly id: string;
+  readonly name: string | null;
   readonly roles: readonly RoleMembership[];
   readonly invitations: readonly Invitation[];
 }
@@ -19,7 +20,7 @@ const INVITED = `
     LEFT JOIN variants v ON v.id = w.variant_id`;
 
 const CUSTOMERS = `
-  SELECT c.id::text AS key, c.external_id AS id,
+  SELECT c.id::text AS key, c.external_id AS id, c.name,
     (SELECT coalesce(json_agg(json_build_object(
        'code', role, 'from', (extract(epoch FROM held_from) * 1000)::bigint,
        'until', (extract(epoch FROM held_until) * 1000)::bigint) ORDER BY role, held_from), '[]')

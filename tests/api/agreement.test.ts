@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Decision, SharedDecision } from '#core/engine/decision.ts';
-import type { Audience, Product } from '#core/contract/shopCalls.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
+import type { AudienceFacts } from '#core/model/audience.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { compile } from '#core/engine/compile.ts';
@@ -25,7 +26,7 @@ afterAll(() => server.stop());
 const SURFACES = ['product', 'listing'] as const;
 const DAYS_AHEAD = [0, 30, 120, 200];
 
-const visitorOf = async ({ signedIn, roles }: Audience) =>
+const visitorOf = async ({ signedIn, roles }: AudienceFacts) =>
   signedIn ? { visitor: await server.token('nobody-in-particular', roles) } : {};
 
 interface Rehearsed {

@@ -149,7 +149,7 @@ describe('a scheduled opening', () => {
 const CHECK: SpotCheck = {
   variant: 'aster-1',
   surface: 'product',
-  visitor: { name: 'Guest', signedIn: false, roles: [] },
+  visitor: { name: 'Guest', signedIn: false, roles: [], customer: null, invited: false },
   at: null,
   expects: { kind: 'signIn', label: 'Sign in to buy', priceShown: true },
   blocks: true,

@@ -353,7 +353,7 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
     people: fc.tuple(...[0, 1, 2, 3].map(() => fc.integer({ min: 0, max: 4 }))),
     invitations: fc.array(
       fc.record({
-        to: fc.constantFrom('variant' as const, 'product' as const),
+        to: fc.constantFrom('variant' as const, 'product' as const, 'any' as const),
         id: fc.constantFrom('a', 'a-1'),
         until: bound,
       }),

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { AudienceFacts } from '#core/model/audience.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { laidAround } from '../../demo/dates.ts';
 import { importCsv, startShop, type TestServer } from './testServer.ts';
@@ -8,7 +8,8 @@ import { importCsv, startShop, type TestServer } from './testServer.ts';
 const read = (file: string, day: Date) => laidAround(day, readFileSync(`demo/data/${file}`, 'utf8'));
 
 export const demoRulebook = (day: Date) => JSON.parse(read('rulebook.json', day)) as Rulebook;
-export const demoAudiences = () => JSON.parse(readFileSync('demo/data/audiences.json', 'utf8')) as Audience[];
+export const demoAudiences = () =>
+  JSON.parse(readFileSync('demo/data/audiences.json', 'utf8')) as (AudienceFacts & { name: string })[];
 
 /** A server with the nursery's goods, people and audiences, and no rules. */
 export async function startNursery(): Promise<TestServer> {

@@ -145,7 +145,7 @@ function leafHolds(leaf: Leaf, subject: ProductSubject, shop: ShopFacts): boolea
         leaf.value ===
         visitor.invitations.some(
           ({ to, id, until }) =>
-            id === { variant: variant.id, product: product.id }[to] && moment < (until ?? Infinity),
+            (to === 'any' || id === { variant: variant.id, product: product.id }[to]) && moment < (until ?? Infinity),
         )
       );
     case 'visitor.customer':

@@ -11,7 +11,7 @@ import { usePreview } from '../rehearsal/useRehearsal.ts';
 import { useOpeningActs, useOpenings } from '../live/useOpenings.ts';
 
 /** Whom an opening is shown as: who is a member is chosen in Rehearsal. */
-const GUEST = { name: 'Guest', signedIn: false, roles: [] };
+const GUEST = { name: 'Guest', signedIn: false, roles: [], customer: null, invited: false };
 
 /** What opens by itself, and when; each can be changed and called off. */
 export function Openings({ zone, live }: { readonly zone: Zone; readonly live: number }) {

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import type { Audience, getAudiences, ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type {
-  Audience,
-  getAudiences,
   getShop,
   getVocabulary,
   listProducts,
@@ -24,7 +23,7 @@ export interface Goods {
   /** How many products the shop has; more than are looked at, in a large one. */
   readonly total: number;
   readonly vocabulary: Vocabulary;
-  readonly audiences: readonly Audience[];
+  readonly audiences: readonly ResolvedAudience[];
 }
 
 async function readGoods(): Promise<Goods> {
@@ -68,3 +67,12 @@ export function namesFrom({ products, vocabulary, shop }: Goods) {
 
 export const titleIn = (title: Product['title'], { locales }: ShopFacts) =>
   typeof title === 'string' ? title : (title[locales[0] ?? 'en'] ?? Object.values(title)[0] ?? '');
+
+/** An audience as it is kept and sent, without what its customer has. */
+export const keptAudience = ({ name, signedIn, roles, customer, invited }: Audience): Audience => ({
+  name,
+  signedIn,
+  roles: [...roles],
+  customer,
+  invited,
+});

@@ -1,4 +1,4 @@
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { titleIn } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
@@ -8,7 +8,7 @@ import { CartStandIn, StandIn } from './StandIn.tsx';
 interface ProofRowProps {
   readonly row: Row;
   readonly cells: readonly Cell[];
-  readonly audiences: readonly Audience[];
+  readonly audiences: readonly ResolvedAudience[];
   readonly shop: ShopFacts;
   readonly surface: ProofSurface;
   readonly which?: Which;

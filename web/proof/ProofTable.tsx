@@ -1,11 +1,11 @@
 import type { ReactNode } from 'react';
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import styles from './proof.module.css';
 import type { ProofSurface } from './proofRows.ts';
 
 interface Props {
   readonly surface: ProofSurface;
-  readonly audiences: readonly Audience[];
+  readonly audiences: readonly ResolvedAudience[];
   /** Bodies of the table. */
   readonly children: ReactNode;
 }

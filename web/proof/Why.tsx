@@ -2,7 +2,7 @@ import { aspectOf } from '#core/aspects/aspects.ts';
 import { Button, IconButton, MenuItem, TextField } from '@mui/material';
 import { Check, Minus, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { TraceEntry } from '#core/engine/decision.ts';
 import { decide } from '#core/engine/decide.ts';
 import { trace } from '#core/engine/trace.ts';
@@ -12,7 +12,7 @@ import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
 import { useSpotCheckActs } from './useSpotCheckActs.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
+import { keptAudience, namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { KIND_NAMES } from './names.ts';
 import { momentWords } from '../shared/times.ts';
@@ -23,7 +23,7 @@ import { variantLine } from './ProofRow.tsx';
 
 interface WhyProps {
   readonly row: Row;
-  readonly audience: Audience;
+  readonly audience: ResolvedAudience;
   readonly proof: Proof;
   readonly goods: Goods;
   readonly onClose: () => void;
@@ -98,7 +98,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
         check={{
           variant: variant.id,
           surface: proof.surface === 'listing' ? 'listing' : 'product',
-          visitor: { name: audience.name, signedIn: audience.signedIn, roles: [...audience.roles] },
+          visitor: keptAudience(audience),
           at: isNow ? null : new Date(proof.moment).toISOString(),
           expects: shownOutcomeOf(decision),
           blocks: true,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Audience } from '#core/contract/shopCalls.ts';
+import type { AudienceFacts } from '#core/model/audience.ts';
 import { compile } from '#core/engine/compile.ts';
 import type { ProductFacts } from '#core/model/subject.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
@@ -9,7 +9,7 @@ import { LISBON } from '#tests/support/arbitraries.ts';
 import { book, everything, make, product, variant } from '#tests/support/oneVariant.ts';
 import { cellsOf, reachOf, reachOfAll, rowsOf, surfaceOf, type ProofSurface } from './proofRows.ts';
 
-const AUDIENCES: Audience[] = [
+const AUDIENCES: (AudienceFacts & { name: string })[] = [
   { name: 'Guest', signedIn: false, roles: [] },
   { name: 'Member', signedIn: true, roles: ['member'] },
 ];

@@ -1,6 +1,5 @@
-import type { Audience } from '#core/contract/shopCalls.ts';
 import type { Decision, Visit } from '#core/engine/decision.ts';
-import { visitorOf } from '#core/model/audience.ts';
+import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants, decidingRules } from '#core/engine/decide.ts';
 import { VISIT_ASPECTS, type Aspect } from '#core/aspects/aspects.ts';
@@ -44,7 +43,7 @@ export interface Cell {
 export interface Proof {
   readonly draft: CompiledRulebook;
   readonly live: CompiledRulebook;
-  readonly audiences: readonly Audience[];
+  readonly audiences: readonly AudienceFacts[];
   readonly surface: ProofSurface;
   readonly moment: number;
 }
@@ -58,7 +57,7 @@ export function rowsOf(products: readonly ProductFacts[], surface: ProofSurface)
 
 export const subjectOf = (
   { product, variant }: Row,
-  audience: Audience,
+  audience: AudienceFacts,
   { surface, moment }: Proof,
 ): ProductSubject => ({
   product,
@@ -69,7 +68,7 @@ export const subjectOf = (
   page: null,
 });
 
-function decisionOf(rulebook: CompiledRulebook, row: Row, audience: Audience, proof: Proof): Decision {
+function decisionOf(rulebook: CompiledRulebook, row: Row, audience: AudienceFacts, proof: Proof): Decision {
   const subject = subjectOf(row, audience, proof);
   if (proof.surface !== 'listing') return decide(rulebook, subject);
   return decideListing(decideVariants(rulebook, row.product, subject), row.product, null, rulebook.shop);
@@ -128,7 +127,7 @@ const OTHERS_SHOWN = 2;
 export function reachOfAll(
   rulebook: CompiledRulebook,
   products: readonly ProductFacts[],
-  audiences: readonly Audience[],
+  audiences: readonly AudienceFacts[],
   moment: number,
 ): ReadonlyMap<string, { readonly variants: number; readonly products: number }> {
   const found = new Map<string, { variants: number; products: number }>();

@@ -1,6 +1,6 @@
 import { Button, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Goods } from '../goods/useGoods.ts';
+import { keptAudience, type Goods } from '../goods/useGoods.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './rehearsal.module.css';
@@ -35,10 +35,9 @@ export function ShopPreview({ goods: { shop, audiences } }: { readonly goods: Go
         loading={preview.isPending}
         onClick={() => {
           if (!audience) return;
-          const { signedIn, roles } = audience;
           preview.mutate({
             source: 'draft',
-            audience: { name, signedIn, roles: [...roles] },
+            audience: keptAudience(audience),
             at: isNow ? null : new Date(moment).toISOString(),
             page: '/',
           });

@@ -2,7 +2,7 @@ import { Autocomplete, Button, MenuItem, TextField } from '@mui/material';
 import { useState } from 'react';
 import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
-import { titleIn, type Goods } from '../goods/useGoods.ts';
+import { keptAudience, titleIn, type Goods } from '../goods/useGoods.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { instantOf } from '../shared/times.ts';
@@ -31,12 +31,11 @@ export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; read
   const instant = at === '' ? null : instantOf(at, shop.zone);
   const onKeep = () => {
     if (!visitor || variant === null) return;
-    const { name, signedIn, roles } = visitor;
     keep.mutate(
       {
         variant,
         surface,
-        visitor: { name, signedIn, roles: [...roles] },
+        visitor: keptAudience(visitor),
         at: instant === null ? null : new Date(instant).toISOString(),
         expects: { kind, label: label.trim() || null, priceShown: null },
         blocks: true,
