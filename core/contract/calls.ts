@@ -75,7 +75,15 @@ import {
   putShipDate,
 } from './preorderCalls.ts';
 import { exportRecord, listRecord } from './recordCalls.ts';
-import { erasePerson, exportPerson, putMembership, putPersonRoles } from './peopleCalls.ts';
+import {
+  erasePerson,
+  exportPerson,
+  patchPerson,
+  postMerge,
+  postPerson,
+  putMembership,
+  putPersonRoles,
+} from './peopleCalls.ts';
 import {
   getCalendar,
   getCalendarAddress,
@@ -111,13 +119,7 @@ import {
   postSession,
   postSetup,
 } from './sessionCalls.ts';
-import {
-  getConnection,
-  getShop,
-  getVocabulary,
-  listPeople,
-  listProducts,
-} from './shopCalls.ts';
+import { getConnection, getShop, getVocabulary, listPeople, listProducts } from './shopCalls.ts';
 import {
   deleteTemplate,
   listMessages,
@@ -206,6 +208,9 @@ export const CALLS: readonly Call[] = [
   getShop,
   listProducts,
   listPeople,
+  postPerson,
+  patchPerson,
+  postMerge,
   putPersonRoles,
   exportPerson,
   erasePerson,

@@ -4,27 +4,34 @@ import { Email, Id, Instant } from './scalars.ts';
 
 const Role = z.string().trim().min(1).max(200);
 
+const Grants = z
+  .array(
+    z
+      .strictObject({
+        role: Role,
+        from: Instant.nullable().default(null),
+        until: Instant.nullable().default(null),
+      })
+      .refine(
+        ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
+        'from before until',
+      ),
+  )
+  .max(50)
+  .default([]);
+
 const RoleChanges = z
   .strictObject({
-    grant: z
-      .array(
-        z
-          .strictObject({
-            role: Role,
-            from: Instant.nullable().default(null),
-            until: Instant.nullable().default(null),
-          })
-          .refine(
-            ({ from, until }) => from === null || until === null || Date.parse(from) < Date.parse(until),
-            'from before until',
-          ),
-      )
-      .max(50)
-      .default([]),
+    grant: Grants,
     end: z
       .array(z.strictObject({ role: Role, at: Instant.optional().describe('Now when absent') }))
       .max(50)
       .default([]),
+    drop: z
+      .array(z.strictObject({ role: Role, from: Instant.nullable(), until: Instant.nullable() }))
+      .max(50)
+      .default([])
+      .describe('What was held with exactly these dates, as if it never had been; with what is granted: other dates'),
   })
   .describe('What ends, ends before anything is granted; what is held in part at that time is cut there');
 const PersonParams = z.strictObject({ id: Id });
@@ -49,6 +56,63 @@ export const putPersonRoles = call({
   body: RoleChanges,
   replies: { 204: NoBody },
   problems: [404],
+});
+
+const details = {
+  email: Email.nullable(),
+  name: z.string().trim().min(1).max(200).nullable(),
+  phone: z
+    .string()
+    .regex(/^\+[1-9]\d{5,14}$/, 'a number with its country, such as +351210000000')
+    .nullable(),
+};
+
+export const postPerson = call({
+  method: 'post',
+  path: '/api/people',
+  summary: 'Adds a customer by hand',
+  auth: 'people',
+  body: z.strictObject({
+    id: Id.optional().describe('The shop’s id of theirs; made up when absent, to be merged once the shop has one'),
+    email: details.email.default(null),
+    name: details.name.default(null),
+    phone: details.phone.default(null),
+    roles: Grants,
+  }),
+  replies: { 201: z.strictObject({ id: z.string() }) },
+  problems: [409],
+});
+
+export const patchPerson = call({
+  method: 'patch',
+  path: '/api/people/{id}',
+  summary: 'Changes a customer’s name, e-mail address and telephone number',
+  auth: 'people',
+  params: PersonParams,
+  body: z.strictObject(details).partial(),
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+/** What went over with a merge. */
+const Moved = z.strictObject({
+  waitlists: z.int(),
+  preorders: z.int(),
+  quotes: z.int(),
+  enquiries: z.int(),
+});
+export type Moved = z.infer<typeof Moved>;
+
+export const postMerge = call({
+  method: 'post',
+  path: '/api/people/{id}/merge',
+  summary:
+    'Makes two customers one: roles, places, pre-orders, quotes and enquiries of the other go over, and its id means this one from then on. It cannot be taken back',
+  auth: 'people',
+  params: PersonParams,
+  body: z.strictObject({ other: Id }),
+  replies: { 200: Moved },
+  problems: [404, 409],
 });
 
 /** One person: a customer by the shop's id, or whoever gave an e-mail address. */

@@ -87,6 +87,7 @@ export const Person = z
     id: z.string(),
     email: z.string().nullable(),
     name: z.string().nullable(),
+    phone: z.string().nullable(),
     roles: z.array(StoredData).describe('Roles, and memberships with the dates between which they are held'),
   })
   .meta({ id: 'Person' });
@@ -101,6 +102,7 @@ export const listPeople = call({
     after: z.string().max(200).optional().describe('Only customers with a later id'),
     limit: z.coerce.number().int().min(1).max(500).default(100),
     search: z.string().max(200).optional().describe('Part of a name, an e-mail address or an id'),
+    id: Id.optional().describe('Only this customer, also by an id that was merged into theirs'),
     role: z.string().max(200).optional().describe('Only those who have, had or will have this role'),
   }),
   replies: { 200: z.strictObject({ people: z.array(Person), total: z.int(), more: z.boolean() }) },

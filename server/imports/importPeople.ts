@@ -14,6 +14,7 @@ import {
   archivePeople,
   countLeftOutPeople,
   leftOutPeople,
+  mergedAmong,
   peopleMade,
   personStates,
   upsertPeople,
@@ -33,14 +34,16 @@ export const peopleTarget: ImportTarget = {
   async write(client, rows, { shop, writer: { order, importId } }) {
     await lockImports(client);
     const ids = rows.flatMap(({ cells }) => cells.customer_id ?? []);
-    const before = new Map((await personStates(client, ids)).map((person) => [person.customerId, person]));
+    const merged = await mergedAmong(client, ids);
+    const known = (await personStates(client, ids)).filter(({ customerId }) => !merged.has(customerId));
+    const before = new Map(known.map((person) => [person.customerId, person]));
     const after = new Map(before);
     const kept = new Set<string>();
     const refused: Refusal[] = [];
     for (const row of rows) {
       try {
         const person = nextPerson(after, row, shop);
-        if (person.written > order) kept.add(person.customerId);
+        if (person.written > order || merged.has(person.customerId)) kept.add(person.customerId);
         else after.set(person.customerId, person);
       } catch (error) {
         refused.push(...refusals(error, row));

@@ -27,6 +27,12 @@ export async function personStates(db: Queryable, ids: readonly string[]): Promi
   return (await db.query<PersonState>(PEOPLE, [ids])).rows;
 }
 
+/** Those of some ids that were merged into another's, whom a file that still lists them changes no more. */
+export async function mergedAmong(db: Queryable, ids: readonly string[]): Promise<ReadonlySet<string>> {
+  const find = 'SELECT external_id AS id FROM customers WHERE external_id = ANY($1) AND merged_into IS NOT NULL';
+  return new Set((await db.query<{ id: string }>(find, [ids])).rows.map(({ id }) => id));
+}
+
 const UPSERT = `
   WITH given AS (
     SELECT * FROM jsonb_to_recordset($1) AS r ("customerId" text, email text, name text, phone text, written bigint))

@@ -1,11 +1,20 @@
 import { listPeople } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
-import { erasePerson, exportPerson, putMembership, putPersonRoles } from '#core/contract/peopleCalls.ts';
+import {
+  erasePerson,
+  exportPerson,
+  patchPerson,
+  postMerge,
+  postPerson,
+  putMembership,
+  putPersonRoles,
+} from '#core/contract/peopleCalls.ts';
 import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { dataOf, erase } from './personData.ts';
+import { addPerson, changePerson, mergePeople } from './people.ts';
 import { changeRoles, pageOfPeople } from './peopleQueries.ts';
 
 export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shopper: Services): void {
@@ -23,6 +32,17 @@ export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shop
     if (!(await changeRoles(db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
     return reply(204, undefined);
   });
+
+  route(endpoints, postPerson, async ({ body }) => reply(201, { id: await addPerson(db, body) }));
+
+  route(endpoints, patchPerson, async ({ params: { id }, body }) => {
+    await changePerson(db, id, body);
+    return reply(204, undefined);
+  });
+
+  route(endpoints, postMerge, async ({ params: { id }, body: { other } }) =>
+    reply(200, await mergePeople(db, { kept: id, other }, new Date(clock()))),
+  );
 
   route(endpoints, exportPerson, async ({ body }) =>
     reply(200, await dataOf(db, body), { 'Cache-Control': 'no-store' }),

@@ -18,8 +18,8 @@ interface Person {
 
 /** A customer's own address is theirs too: what they did before they signed in. */
 async function personOf(db: Queryable, { customer, email }: Whose): Promise<Person> {
-  const find =
-    'SELECT id, lower(email) AS email FROM customers WHERE external_id = $1 OR lower(email) = $2 ORDER BY id LIMIT 1';
+  const find = `SELECT id, lower(email) AS email FROM customers
+     WHERE id = (SELECT coalesce(merged_into, id) FROM customers WHERE external_id = $1) OR lower(email) = $2 ORDER BY id LIMIT 1`;
   const { rows } = await db.query<{ id: number; email: string | null }>(find, [customer ?? null, email ?? null]);
   const [row] = rows;
   const emails = [...new Set([email, row?.email].filter((address) => typeof address === 'string'))];

@@ -43,14 +43,19 @@ export async function visitorOf(
     invitedBy(db, tokens, links),
   ]);
   if (claims?.sub === undefined) return { ...GUEST, invitations: byLink, locale };
-  const { sub: customerId } = claims;
-  const known = await visitors.rights(customerId);
+  const known = await visitors.rights(claims.sub);
   const roles = Array.isArray(claims.roles)
     ? claims.roles
         .filter((role): role is string => typeof role === 'string')
         .map((code) => ({ code, from: null, until: null }))
     : known.roles;
-  return { signedIn: true, roles, invitations: [...known.invitations, ...byLink], customerId, locale };
+  return {
+    signedIn: true,
+    roles,
+    invitations: [...known.invitations, ...byLink],
+    customerId: known.id ?? claims.sub,
+    locale,
+  };
 }
 
 /** The places on waitlists that links speak of. */

@@ -13,6 +13,8 @@ export interface VisitorReader {
 }
 
 export interface CustomerRights {
+  /** The shop's id of theirs; another than was asked for where that was merged into theirs. Null for whom it does not have. */
+  readonly id: string | null;
   readonly roles: readonly RoleMembership[];
   readonly invitations: readonly Invitation[];
 }
@@ -26,7 +28,7 @@ export interface VisitorServices {
 export type StatusReader = (services: StatusServices, customer: string) => Promise<VisitorStatusRecord[]>;
 export type StatusServices = Pick<Services, 'links' | 'live' | 'clock' | 'config'> & { readonly db: Queryable };
 
-const NONE: CustomerRights = { roles: [], invitations: [] };
+const NONE: CustomerRights = { id: null, roles: [], invitations: [] };
 
 /** Reads each time from the database, as a transaction must. */
 export const visitorReader = (db: Queryable): Pick<VisitorReader, 'rights'> => ({
@@ -46,7 +48,11 @@ export async function heldVisitors(
   watch: Pick<Watch, 'listen' | 'confirmedAt'>,
   readers: readonly StatusReader[],
 ): Promise<VisitorReader> {
-  const held = await HeldRows.start<Known>(watch, { channel: 'visitors', most: MOST, namesOf: ({ id }) => [id] });
+  const held = await HeldRows.start<Known>(watch, {
+    channel: 'visitors',
+    most: MOST,
+    namesOf: ({ id, merged }) => [id, ...merged],
+  });
   // Links are signed, and dates are written, as the shop says.
   services.live.onRead(() => {
     held.clear();

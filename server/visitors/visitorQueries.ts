@@ -6,6 +6,8 @@ export interface CustomerRow {
   readonly key: string;
   readonly id: string;
   readonly name: string | null;
+  /** Ids of the shop's that were merged into theirs. */
+  readonly merged: readonly string[];
   readonly roles: readonly RoleMembership[];
   readonly invitations: readonly Invitation[];
 }
@@ -21,12 +23,14 @@ const INVITED = `
 
 const CUSTOMERS = `
   SELECT c.id::text AS key, c.external_id AS id, c.name,
+    ARRAY(SELECT m.external_id FROM customers m WHERE m.merged_into = c.id) AS merged,
     (SELECT coalesce(json_agg(json_build_object(
        'code', role, 'from', (extract(epoch FROM held_from) * 1000)::bigint,
        'until', (extract(epoch FROM held_until) * 1000)::bigint) ORDER BY role, held_from), '[]')
      FROM customer_roles r WHERE r.customer_id = c.id) AS roles,
     (SELECT coalesce(json_agg(i), '[]') FROM (${INVITED} WHERE w.customer_id = c.id ORDER BY i.id) AS i) AS invitations
-  FROM customers c WHERE c.external_id = ANY($1) AND c.archived_at IS NULL`;
+  FROM customers c WHERE c.archived_at IS NULL AND (c.external_id = ANY($1)
+    OR c.id = ANY(ARRAY(SELECT merged_into FROM customers WHERE external_id = ANY($1) AND merged_into IS NOT NULL)))`;
 
 /** Customers by the shop's ids; whom it does not have is left out. */
 export async function customersByIds(db: Queryable, ids: readonly string[]): Promise<CustomerRow[]> {
