@@ -134,18 +134,65 @@ test('the rulebook is read, changed, brought in and exported as text', async ({ 
   });
 });
 
-test('a membership is given and ended by hand', async ({ owner }) => {
+test('a customer is added, given a membership with dates, and merged with the account that they open', async ({
+  owner,
+}) => {
   await owner.getByRole('link', { name: 'People' }).click();
-  const kit = owner.getByRole('row').filter({ hasText: 'Kit Sorrel' });
-  await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
-  const dialog = owner.getByRole('dialog', { name: 'Roles of Kit Sorrel' });
-  await dialog.getByLabel('Add a role').fill('member');
-  await enterDate(dialog, /^Until/, '2099-03-01');
-  await dialog.getByRole('button', { name: 'Add' }).click();
-  await expect(dialog.getByRole('listitem')).toContainText('until 1 Mar 2099');
-  await dialog.getByRole('button', { name: 'Done' }).click();
-  await expect(kit).toContainText('member until 1 Mar 2099');
-  await kit.getByRole('button', { name: 'Roles of Kit Sorrel' }).click();
-  await dialog.getByRole('button', { name: 'End member now' }).click();
-  await expect(dialog.getByText('No roles.')).toBeVisible();
+  await owner.getByRole('button', { name: 'Add a customer' }).click();
+  const adding = owner.getByRole('dialog', { name: 'Add a customer' });
+  await adding.getByRole('button', { name: 'Add the customer' }).click();
+  await expect(adding.getByText('Write a name or an e-mail address')).toBeVisible();
+  await adding.getByLabel('Name').fill('K. Sorrel');
+  await adding.getByLabel('Telephone').fill('+351 210 000 017');
+  await adding.getByRole('button', { name: 'Add the customer' }).click();
+
+  const added = owner.getByRole('dialog', { name: 'K. Sorrel' });
+  const role = added.getByRole('form', { name: 'Add a role' });
+  await role.getByLabel('Role').fill('member');
+  await enterDate(role, /^Until/, '2099-03-01');
+  await role.getByRole('button', { name: 'Add role' }).click();
+  await expect(added.getByRole('listitem')).toContainText('until 1 Mar 2099');
+  await added.getByRole('button', { name: 'Change the dates of member' }).click();
+  const dates = added.getByRole('form', { name: 'Dates of member' });
+  await enterDate(dates, /^Until/, '2099-04-15');
+  await dates.getByRole('button', { name: 'Save dates' }).click();
+  await expect(added.getByRole('listitem')).toContainText('until 15 Apr 2099');
+
+  await added.getByRole('button', { name: 'Merge with another customer…' }).click();
+  await added.getByLabel('The other customer').fill('kit');
+  await owner.getByRole('option', { name: 'Kit Sorrel' }).click();
+  await added.getByRole('button', { name: 'Keep c-11' }).click();
+  const kit = owner.getByRole('dialog', { name: 'Kit Sorrel' });
+  await expect(kit.getByLabel('Telephone')).toHaveValue('+351210000017');
+  await kit.getByRole('button', { name: 'End member now' }).click();
+  await expect(kit.getByRole('listitem')).toContainText('(over)');
+  await kit.getByRole('button', { name: 'Close' }).click();
+  await expect(owner.getByRole('row').filter({ hasText: 'Sorrel' })).toHaveCount(1);
+  await expect(owner).toHaveURL(/\/people$/);
+});
+
+test('an audience is added where a proof is, and has its column at once', async ({ owner }) => {
+  await owner.getByRole('link', { name: 'Rehearsal' }).click();
+  const columns = owner.getByRole('region', { name: 'Proof' }).getByRole('columnheader');
+  await expect(columns.filter({ hasText: 'Staff' })).toBeVisible();
+  await owner.getByRole('button', { name: 'Change audiences' }).click();
+  const dialog = owner.getByRole('dialog', { name: 'Audiences' });
+  await dialog.getByRole('button', { name: 'Add Invited' }).click();
+  await dialog.getByRole('button', { name: 'Add an audience' }).click();
+  await dialog.getByRole('button', { name: 'Save audiences' }).click();
+  await expect(dialog.getByText('Give it a name')).toBeVisible();
+  await dialog.getByLabel('Who').last().click();
+  await owner.getByRole('option', { name: 'One customer' }).click();
+  await dialog.getByLabel('Customer', { exact: true }).fill('luce');
+  await owner.getByRole('option', { name: 'Luce Martin' }).click();
+  await dialog.getByRole('button', { name: 'Remove Signed in' }).click();
+  await dialog.getByRole('button', { name: 'Save audiences' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(columns).toHaveText(['Variant', 'Guest', 'Circle member', 'Trade', 'Staff', 'Invited', 'Luce Martin']);
+  // Rare plants wait on a list for everybody but whose turn it is.
+  await owner.getByLabel('Also look at').fill('Inkwell');
+  await owner.getByRole('option', { name: /Inkwell/ }).click();
+  const cells = owner.getByRole('row').filter({ hasText: 'Inkwell' }).getByRole('cell');
+  await expect(cells.nth(0)).not.toContainText('Add to cart');
+  await expect(cells.nth(4)).not.toHaveText((await cells.nth(0).textContent()) ?? '');
 });

@@ -12,6 +12,7 @@ export const keys = {
   audiences: ['audiences'],
   products: (query: string) => ['products', query],
   people: (query: string) => ['people', query],
+  customers: (query: string) => ['people', 'found', query],
   job: (id: string) => ['job', id],
   imports: (target: string) => ['imports', target],
   draft: ['draft'],

@@ -3,11 +3,13 @@ import { useState } from 'react';
 import type { listPeople, Person } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
+import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
+import { audienceWords } from '../audiences/rows.ts';
+import { useMay } from '../session/useMay.ts';
 import { keys } from '../api/keys.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
-import { PersonData } from './PersonData.tsx';
-import { PersonRoles } from './PersonRoles.tsx';
+import { NEW, PersonDialog } from './PersonDialog.tsx';
 import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { PEOPLE } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
@@ -23,6 +25,8 @@ const PAGE = 60;
 export function PeoplePage() {
   const goods = useGoods();
   const [search, set] = useFilters();
+  const mayChange = useMay('people');
+  const person = search.get('person');
   const [isImporting, setImporting] = useState(search.has('imports'));
   const query = queryOf(search, ['search', 'role']);
   const pages = usePages(keys.people(query), async (after) => {
@@ -48,14 +52,26 @@ export function PeoplePage() {
           search={search}
           set={set}
         />
-        <Button
-          variant="contained"
-          onClick={() => {
-            setImporting(true);
-          }}
-        >
-          Import
-        </Button>
+        {mayChange && (
+          <>
+            <Button
+              variant="outlined"
+              onClick={() => {
+                set('person', NEW);
+              }}
+            >
+              Add a customer
+            </Button>
+            <Button
+              variant="contained"
+              onClick={() => {
+                setImporting(true);
+              }}
+            >
+              Import
+            </Button>
+          </>
+        )}
       </header>
       <div className={lists.columns}>
         <aside className={lists.aside} aria-label="Roles and audiences">
@@ -81,13 +97,13 @@ export function PeoplePage() {
           </ul>
           <h2>Audiences</h2>
           <ul className={styles.audiences}>
-            {goods.data?.audiences.map(({ name, signedIn, roles }) => (
-              <li key={name}>
-                <b>{name}</b>{' '}
-                {signedIn ? (roles.length > 0 ? `signed in, ${roles.join(', ')}` : 'signed in') : 'not signed in'}
+            {goods.data?.audiences.map((audience) => (
+              <li key={audience.name}>
+                <b>{audience.name}</b> {audienceWords(audience)}
               </li>
             ))}
           </ul>
+          <AudiencesButton />
         </aside>
         <section className={lists.main} aria-label="Customers" aria-busy={pages.isPending}>
           {pages.isPending ? (
@@ -106,28 +122,28 @@ export function PeoplePage() {
                   <th scope="col">E-mail</th>
                   <th scope="col">Id</th>
                   <th scope="col">Roles and memberships</th>
-                  <th scope="col">Actions</th>
                 </tr>
               </thead>
               <tbody>
                 {people.map((person) => (
                   <tr key={person.id}>
-                    <th scope="row">{person.name ?? <span className={lists.none}>no name</span>}</th>
+                    <th scope="row">
+                      <button
+                        type="button"
+                        className={styles.name}
+                        aria-label={person.name ?? person.email ?? person.id}
+                        onClick={() => {
+                          set('person', person.id);
+                        }}
+                      >
+                        {person.name ?? <span className={lists.none}>no name</span>}
+                      </button>
+                    </th>
                     <td>{person.email}</td>
                     <td>
                       <code>{person.id}</code>
                     </td>
                     <td>{zone && <Roles roles={person.roles} moment={moment} zone={zone} />}</td>
-                    <td className={styles.kept}>
-                      {zone && (
-                        <PersonRoles
-                          person={person}
-                          known={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
-                          zone={zone}
-                        />
-                      )}
-                      <PersonData person={person} />
-                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -136,6 +152,19 @@ export function PeoplePage() {
           <MoreButton pages={pages} />
         </section>
       </div>
+      {person && zone && (
+        <PersonDialog
+          id={person}
+          roles={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
+          zone={zone}
+          open={(id) => {
+            set('person', id);
+          }}
+          onClose={() => {
+            set('person', null);
+          }}
+        />
+      )}
       {isImporting && (
         <ImportDialog
           target={PEOPLE}

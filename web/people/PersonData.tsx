@@ -8,7 +8,14 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { saveAs } from '../shared/save.ts';
 
 /** Exports, or deletes for good, everything that is kept of a customer. */
-export function PersonData({ person: { id, name } }: { readonly person: Person }) {
+export function PersonData({
+  person: { id, name },
+  done,
+}: {
+  readonly person: Person;
+  /** Once they are deleted. */
+  readonly done: () => void;
+}) {
   const [isAsking, setAsking] = useState(false);
   const client = useQueryClient();
   const body = { customer: id };
@@ -24,31 +31,31 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
     },
     onSuccess: async () => {
       setAsking(false);
+      done();
       await client.invalidateQueries();
     },
   });
   const who = name ?? id;
   return (
-    <>
+    <section aria-labelledby="kept-heading">
+      <h3 id="kept-heading">What is kept of them</h3>
       <Button
-        size="small"
         loading={take.isPending}
         aria-label={`Export the data of ${who}`}
         onClick={() => {
           take.mutate();
         }}
       >
-        Export
+        Export their data
       </Button>
       <Button
-        size="small"
         color="error"
         aria-label={`Delete ${who} for good`}
         onClick={() => {
           setAsking(true);
         }}
       >
-        Delete…
+        Delete for good…
       </Button>
       {take.error && <ErrorNote error={take.error} />}
       <Dialog
@@ -85,6 +92,6 @@ export function PersonData({ person: { id, name } }: { readonly person: Person }
           </Button>
         </DialogActions>
       </Dialog>
-    </>
+    </section>
   );
 }

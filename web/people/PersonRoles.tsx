@@ -1,4 +1,4 @@
-import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { putPersonRoles } from '#core/contract/peopleCalls.ts';
@@ -7,28 +7,37 @@ import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { dayWords, instantOf } from '../shared/times.ts';
+import { dayWords, fieldTime, instantOf } from '../shared/times.ts';
 import styles from './people.module.css';
 
-interface Props {
+type Held = Person['roles'][number];
+
+interface Holding {
+  readonly role: string;
+  readonly from: string | null;
+  readonly until: string | null;
+}
+
+interface Changes {
+  readonly grant?: readonly Holding[];
+  readonly end?: readonly { readonly role: string }[];
+  readonly drop?: readonly Holding[];
+}
+
+interface PersonRolesProps {
   readonly person: Person;
   /** The roles that the shop has. */
   readonly known: readonly string[];
   readonly zone: Zone;
 }
 
-interface Changes {
-  readonly grant?: readonly { role: string; from: string | null; until: string | null }[];
-  readonly end?: readonly { role: string }[];
-}
+const holding = ({ code, from, until }: Held): Holding => ({ role: code, from, until });
+const keyOf = ({ code, from, until }: Held) => `${code} ${from ?? ''} ${until ?? ''}`;
 
-/** Gives a customer roles and memberships by hand, or ends them; what the shop does by a call. */
-export function PersonRoles({ person: { id, name, roles }, known, zone }: Props) {
-  const [isOpen, setOpen] = useState(false);
+/** The roles and memberships that a customer holds, held and will hold, to be given, ended or given other dates. */
+export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesProps) {
   const [now, setNow] = useState(() => Date.now());
-  const [role, setRole] = useState('');
-  const [from, setFrom] = useState('');
-  const [until, setUntil] = useState('');
+  const [changing, setChanging] = useState<string | null>(null);
   const client = useQueryClient();
   const change = useMutation({
     mutationFn: async (body: Changes) => {
@@ -36,109 +45,154 @@ export function PersonRoles({ person: { id, name, roles }, known, zone }: Props)
     },
     onSuccess: async () => {
       setNow(Date.now());
+      setChanging(null);
       await client.invalidateQueries();
     },
   });
-  const who = name ?? id;
+  const isOver = ({ until }: Held) => until !== null && Date.parse(until) <= now;
+  return (
+    <section aria-labelledby="roles-heading">
+      <h3 id="roles-heading">Roles and memberships</h3>
+      {roles.length === 0 && <p className={styles.hint}>None yet.</p>}
+      <ul className={styles.heldRoles}>
+        {[...roles.filter((one) => !isOver(one)), ...roles.filter(isOver)].map((one) => (
+          <li key={keyOf(one)} className={isOver(one) ? styles.over : ''}>
+            {changing === keyOf(one) ? (
+              <RoleForm
+                initial={one}
+                zone={zone}
+                isPending={change.isPending}
+                submit="Save dates"
+                onSubmit={(next) => {
+                  change.mutate({ drop: [holding(one)], grant: [next] });
+                }}
+                onCancel={() => {
+                  setChanging(null);
+                }}
+              />
+            ) : (
+              <>
+                <b>{one.code}</b>
+                <span>{datesOf(one, zone) + (isOver(one) ? ' (over)' : '')}</span>
+                <Button
+                  size="small"
+                  aria-label={`Change the dates of ${one.code}`}
+                  onClick={() => {
+                    setChanging(keyOf(one));
+                  }}
+                >
+                  Change dates
+                </Button>
+                {!isOver(one) && (
+                  <Button
+                    size="small"
+                    aria-label={`End ${one.code} now`}
+                    disabled={change.isPending}
+                    onClick={() => {
+                      change.mutate({ end: [{ role: one.code }] });
+                    }}
+                  >
+                    End now
+                  </Button>
+                )}
+                <Button
+                  size="small"
+                  aria-label={`Remove ${one.code}`}
+                  disabled={change.isPending}
+                  onClick={() => {
+                    change.mutate({ drop: [holding(one)] });
+                  }}
+                >
+                  Remove
+                </Button>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      {change.error && <ErrorNote error={change.error} />}
+      <RoleForm
+        key={roles.length}
+        known={known}
+        zone={zone}
+        isPending={change.isPending}
+        submit="Add role"
+        onSubmit={(next) => {
+          change.mutate({ grant: [next] });
+        }}
+      />
+    </section>
+  );
+}
+
+function datesOf({ from, until }: Held, zone: Zone): string {
+  const day = (at: string) => dayWords(Date.parse(at), zone);
+  if (from === null && until === null) return 'for good';
+  return [from !== null && `from ${day(from)}`, until !== null && `until ${day(until)}`].filter(Boolean).join(' ');
+}
+
+interface RoleFormProps {
+  /** Whose dates are changed; absent for a role to be added. */
+  readonly initial?: Held;
+  readonly known?: readonly string[];
+  readonly zone: Zone;
+  readonly isPending: boolean;
+  readonly submit: string;
+  readonly onSubmit: (holding: Holding) => void;
+  readonly onCancel?: () => void;
+}
+
+/** A role, and from when until when it is held. */
+function RoleForm({ initial, known = [], zone, isPending, submit, onSubmit, onCancel }: RoleFormProps) {
+  const dayOf = (at: string | null | undefined) => (at ? fieldTime(Date.parse(at), zone).slice(0, 10) : '');
+  const [role, setRole] = useState(initial?.code ?? '');
+  const [from, setFrom] = useState(dayOf(initial?.from));
+  const [until, setUntil] = useState(dayOf(initial?.until));
   const instant = (day: string) => {
     const at = day === '' ? null : instantOf(`${day}T00:00`, zone);
     return at === null ? null : new Date(at).toISOString();
   };
-  const current = roles.filter((one) => one.until === null || Date.parse(one.until) > now);
+  const isBackwards = from !== '' && until !== '' && until <= from;
+  const isNew = role.trim() !== '' && !known.includes(role.trim());
   return (
-    <>
-      <Button
-        size="small"
-        aria-label={`Roles of ${who}`}
-        onClick={() => {
-          setOpen(true);
-        }}
-      >
-        Change
-      </Button>
-      <Dialog
-        open={isOpen}
-        fullWidth
-        maxWidth="xs"
-        onClose={() => {
-          setOpen(false);
-        }}
-        aria-labelledby={`roles-${id}`}
-      >
-        <DialogTitle id={`roles-${id}`}>Roles of {who}</DialogTitle>
-        <DialogContent>
-          {current.length === 0 && <p>No roles.</p>}
-          <ul className={styles.heldRoles}>
-            {current.map((one) => (
-              <li key={`${one.code} ${one.from ?? ''}`}>
-                <b>{one.code}</b>
-                <span>
-                  {one.from !== null && `from ${dayWords(Date.parse(one.from), zone)} `}
-                  {one.until !== null && `until ${dayWords(Date.parse(one.until), zone)}`}
-                </span>
-                <Button
-                  aria-label={`End ${one.code} now`}
-                  loading={change.isPending}
-                  onClick={() => {
-                    change.mutate({ end: [{ role: one.code }] });
-                  }}
-                >
-                  End it now
-                </Button>
-              </li>
-            ))}
-          </ul>
-          <form
-            className={styles.giveRole}
-            onSubmit={(event) => {
-              event.preventDefault();
-              change.mutate(
-                { grant: [{ role: role.trim(), from: instant(from), until: instant(until) }] },
-                {
-                  onSuccess: () => {
-                    setRole('');
-                    setFrom('');
-                    setUntil('');
-                  },
-                },
-              );
-            }}
-          >
-            <Autocomplete
-              freeSolo
-              options={known}
-              inputValue={role}
-              onInputChange={(_event, value) => {
-                setRole(value);
-              }}
-              renderInput={(input) => <TextField {...input} label="Add a role" />}
+    <form
+      className={styles.giveRole}
+      aria-label={initial ? `Dates of ${initial.code}` : 'Add a role'}
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSubmit({ role: role.trim(), from: instant(from), until: instant(until) });
+      }}
+    >
+      {initial ? (
+        <b>{initial.code}</b>
+      ) : (
+        <Autocomplete
+          freeSolo
+          options={known}
+          inputValue={role}
+          onInputChange={(_event, value) => {
+            setRole(value);
+          }}
+          renderInput={(input) => (
+            <TextField
+              {...input}
+              label="Role"
+              helperText={isNew ? 'Nobody has this role yet: it is a new one.' : undefined}
             />
-            <div className={styles.dates}>
-              <DateTimeField kind="date" label="From (now if empty)" value={from} onChange={setFrom} clearable />
-              <DateTimeField
-                kind="date"
-                label="Until (for good if empty)"
-                value={until}
-                onChange={setUntil}
-                clearable
-              />
-            </div>
-            {change.error && <ErrorNote error={change.error} />}
-            <DialogActions sx={{ p: 0 }}>
-              <Button
-                onClick={() => {
-                  setOpen(false);
-                }}
-              >
-                Done
-              </Button>
-              <Button type="submit" variant="contained" disabled={role.trim() === ''} loading={change.isPending}>
-                Add
-              </Button>
-            </DialogActions>
-          </form>
-        </DialogContent>
-      </Dialog>
-    </>
+          )}
+        />
+      )}
+      <div className={styles.dates}>
+        <DateTimeField kind="date" label="From (always if empty)" value={from} onChange={setFrom} clearable />
+        <DateTimeField kind="date" label="Until (for good if empty)" value={until} onChange={setUntil} clearable />
+      </div>
+      {isBackwards && <p role="alert">The last day is before the first. Choose a later one.</p>}
+      <div className={styles.acts}>
+        <Button type="submit" variant="outlined" disabled={role.trim() === '' || isBackwards} loading={isPending}>
+          {submit}
+        </Button>
+        {onCancel && <Button onClick={onCancel}>Cancel</Button>}
+      </div>
+    </form>
   );
 }

@@ -2,6 +2,7 @@ import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { compile } from '#core/engine/compile.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
 import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
@@ -126,13 +127,16 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           ))}
         </ProofTable>
       )}
-      <AlsoLookAt
-        goods={goods}
-        pinned={pinned}
-        pin={(ids) => {
-          set('rows', ids.join(',') || null);
-        }}
-      />
+      <div className={styles.below}>
+        <AlsoLookAt
+          goods={goods}
+          pinned={pinned}
+          pin={(ids) => {
+            set('rows', ids.join(',') || null);
+          }}
+        />
+        <AudiencesButton />
+      </div>
       {total > products.length && (
         <p className={styles.soft}>
           Checked on the first {products.length} of {total} products.

@@ -2,6 +2,7 @@ import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { compile } from '#core/engine/compile.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
+import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
 import { Impact } from './Impact.tsx';
 import { draftAgainstLive } from './useImpact.ts';
 import { useLive } from '../live/useEditions.ts';
@@ -111,6 +112,7 @@ export function RehearsalPage() {
                 set('which', next === 'draft' ? null : next);
               }}
             />
+            <AudiencesButton />
           </div>
           {rows.length === 0 ? (
             <p className={proofStyles.noGoods}>There are no products to rehearse with yet. Import the catalog first.</p>

@@ -1,0 +1,95 @@
+import { Autocomplete, Button, IconButton, MenuItem, TextField } from '@mui/material';
+import { CustomerField } from '../shared/CustomerField.tsx';
+import styles from './audiences.module.css';
+import { KINDS, type AudienceRow, type Kind, type RowFaults } from './rows.ts';
+
+interface AudienceFieldsProps {
+  readonly row: AudienceRow;
+  readonly faults: RowFaults;
+  /** Those that customers have. */
+  readonly roles: readonly string[];
+  readonly change: (row: AudienceRow) => void;
+  /** Null where it cannot be. */
+  readonly remove: (() => void) | null;
+  readonly up: (() => void) | null;
+  readonly down: (() => void) | null;
+}
+
+/** One audience: its name, and whom it is of. */
+export function AudienceFields({ row, faults, roles, change, remove, up, down }: AudienceFieldsProps) {
+  const { name, kind } = row;
+  const called = name.trim() || 'this audience';
+  return (
+    <li className={styles.row}>
+      <TextField
+        label="Name"
+        value={name}
+        error={faults.name !== undefined}
+        helperText={faults.name}
+        autoFocus={name === ''}
+        slotProps={{ htmlInput: { maxLength: 60 } }}
+        onChange={({ target }) => {
+          change({ ...row, name: target.value });
+        }}
+      />
+      <TextField
+        select
+        label="Who"
+        value={kind}
+        onChange={({ target }) => {
+          change({ ...row, kind: target.value as Kind });
+        }}
+      >
+        {Object.entries(KINDS).map(([value, words]) => (
+          <MenuItem key={value} value={value}>
+            {words}
+          </MenuItem>
+        ))}
+      </TextField>
+      <div>
+        {(kind === 'roles' || kind === 'invited') && (
+          <Autocomplete
+            multiple
+            freeSolo
+            autoSelect
+            options={roles}
+            value={[...row.roles]}
+            onChange={(_event, chosen) => {
+              change({ ...row, roles: [...new Set(chosen.map((role) => role.trim()).filter(Boolean))] });
+            }}
+            renderInput={(input) => (
+              <TextField
+                {...input}
+                label={kind === 'invited' ? 'Roles, if any' : 'Roles'}
+                error={faults.roles !== undefined}
+                helperText={faults.roles}
+              />
+            )}
+          />
+        )}
+        {kind === 'customer' && (
+          <CustomerField
+            label="Customer"
+            value={row.customer}
+            error={faults.customer}
+            onChange={(person) => {
+              const isUnnamed = name.trim() === '' && person !== null;
+              change({ ...row, customer: person?.id ?? null, name: isUnnamed ? (person.name ?? person.id) : name });
+            }}
+          />
+        )}
+      </div>
+      <div className={styles.acts}>
+        <IconButton size="small" disabled={!up} aria-label={`Move ${called} up`} onClick={up ?? undefined}>
+          ↑
+        </IconButton>
+        <IconButton size="small" disabled={!down} aria-label={`Move ${called} down`} onClick={down ?? undefined}>
+          ↓
+        </IconButton>
+        <Button size="small" disabled={!remove} aria-label={`Remove ${called}`} onClick={remove ?? undefined}>
+          Remove
+        </Button>
+      </div>
+    </li>
+  );
+}

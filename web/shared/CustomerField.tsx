@@ -1,0 +1,75 @@
+import { Autocomplete, TextField } from '@mui/material';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import styles from './shared.module.css';
+
+interface CustomerFieldProps {
+  readonly label: string;
+  /** The shop's id of theirs. */
+  readonly value: string | null;
+  readonly onChange: (person: Person | null) => void;
+  /** Whom not to offer. */
+  readonly without?: string;
+  readonly error?: string | undefined;
+}
+
+const LIMIT = 20;
+
+/** A customer as they are told apart: name, address and id. */
+export const customerWords = ({ id, name, email }: Pick<Person, 'id' | 'name' | 'email'>): string =>
+  [name ?? email ?? id, name === null ? null : email, name === null && email === null ? null : id]
+    .filter((part) => part !== null)
+    .join(' · ');
+
+const find = async (query: string) =>
+  (await send<typeof listPeople>('get', `/api/people?limit=${LIMIT}&${query}`)).body.people;
+
+/** One customer, found by part of a name, an address or an id. */
+export function CustomerField({ label, value, onChange, without, error }: CustomerFieldProps) {
+  const [words, setWords] = useState('');
+  const search = new URLSearchParams({ search: useDeferredValue(words) }).toString();
+  const found = useQuery({
+    queryKey: keys.customers(search),
+    queryFn: () => find(search),
+    placeholderData: keepPreviousData,
+  });
+  const chosen = useQuery({
+    queryKey: keys.customers(value ?? ''),
+    queryFn: () => find(new URLSearchParams({ id: value ?? '' }).toString()),
+    enabled: value !== null,
+  });
+  const person = value === null ? null : (chosen.data?.[0] ?? { id: value, name: null, email: null });
+  return (
+    <Autocomplete
+      fullWidth
+      options={(found.data ?? []).filter(({ id }) => id !== without)}
+      value={person}
+      loading={found.isFetching}
+      noOptionsText="No customers match"
+      filterOptions={(options) => options}
+      getOptionLabel={customerWords}
+      getOptionKey={({ id }) => id}
+      isOptionEqualToValue={(one, other) => one.id === other.id}
+      renderOption={({ key, ...props }, { id, name, email }) => (
+        <li key={key} {...props}>
+          <span>
+            {name ?? email ?? id}
+            <small className={styles.second}>{[name === null ? null : email, id].filter(Boolean).join(' · ')}</small>
+          </span>
+        </li>
+      )}
+      onInputChange={(_event, input, reason) => {
+        if (reason === 'input') setWords(input.trim());
+      }}
+      onChange={(_event, option) => {
+        onChange(found.data?.find(({ id }) => id === option?.id) ?? null);
+      }}
+      renderInput={(input) => (
+        <TextField {...input} label={label} error={error !== undefined} helperText={error} placeholder="Search" />
+      )}
+    />
+  );
+}
