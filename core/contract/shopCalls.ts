@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
 import { Id } from './scalars.ts';
-import { call, NoBody } from './call.ts';
+import { call } from './call.ts';
 import { PageMap } from './pageMap.ts';
 
 export const ShopFacts = z

@@ -1,4 +1,5 @@
-import { Audience, type ResolvedAudience } from '#core/contract/audienceCalls.ts';
+import type { Audience} from '#core/contract/audienceCalls.ts';
+import { type ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { customersByIds } from './visitorQueries.ts';
 

@@ -14,6 +14,7 @@ export function AudiencesButton() {
     <>
       <Button
         size="small"
+        variant="outlined"
         onClick={() => {
           set('audiences', 'open');
         }}

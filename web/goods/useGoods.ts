@@ -1,12 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Audience, getAudiences, ResolvedAudience } from '#core/contract/audienceCalls.ts';
-import type {
-  getShop,
-  getVocabulary,
-  listProducts,
-  Product,
-  Vocabulary,
-} from '#core/contract/shopCalls.ts';
+import type { getShop, getVocabulary, listProducts, Product, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Names } from '#core/facts/wording.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';

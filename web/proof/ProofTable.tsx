@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import type { CSSProperties, ReactNode } from 'react';
 import type { ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import styles from './proof.module.css';
 import type { ProofSurface } from './proofRows.ts';
@@ -14,7 +14,7 @@ interface Props {
 export function ProofTable({ surface, audiences, children }: Props) {
   return (
     <div className={styles.scroll}>
-      <table className={styles.sheet}>
+      <table className={styles.sheet} style={{ '--audiences': audiences.length } as CSSProperties}>
         <thead>
           <tr>
             <th scope="col">{surface === 'listing' ? 'Product' : 'Variant'}</th>
