@@ -28,6 +28,7 @@ import {
 } from './colleagueCalls.ts';
 import {
   deleteWebHook,
+  getMessageLook,
   getMessageSettings,
   listWebHooks,
   postWebHook,
@@ -259,6 +260,7 @@ export const CALLS: readonly Call[] = [
   putTemplate,
   deleteTemplate,
   sendTest,
+  getMessageLook,
   getMessageSettings,
   putMessageSettings,
   tryChannel,

@@ -25,15 +25,19 @@ const Choice = z.strictObject({
   to: z.array(z.email()).min(1).max(20).nullable().default(null).describe('Who of yours is told; null for all'),
 });
 
+const look = {
+  design: z.enum(DESIGNS).default(PLAIN_LOOK.design),
+  colour: z
+    .string()
+    .regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323A')
+    .default(PLAIN_LOOK.colour),
+  logo: Logo.nullable().default(null),
+  terms: LocalisedText.nullable().default(null).describe('Markdown under every letter'),
+};
+
 export const MessageSettings = z
   .strictObject({
-    design: z.enum(DESIGNS).default(PLAIN_LOOK.design),
-    colour: z
-      .string()
-      .regex(/^#[0-9a-fA-F]{6}$/, 'a colour such as #16323A')
-      .default(PLAIN_LOOK.colour),
-    logo: Logo.nullable().default(null),
-    terms: LocalisedText.nullable().default(null).describe('Markdown under every letter'),
+    ...look,
     text: z
       .strictObject({ url: Address, secret: z.string().max(500) })
       .nullable()
@@ -75,6 +79,17 @@ export const getMessageSettings = call({
   summary: 'How messages look, by which ways they go, and which events reach whom',
   auth: 'settings',
   replies: { 200: MessageSettings },
+});
+
+const MessageLook = z.strictObject(look).meta({ id: 'MessageLook' });
+export type MessageLook = z.infer<typeof MessageLook>;
+
+export const getMessageLook = call({
+  method: 'get',
+  path: '/api/messages/look',
+  summary: 'How letters look',
+  auth: 'read',
+  replies: { 200: MessageLook },
 });
 
 export const putMessageSettings = call({

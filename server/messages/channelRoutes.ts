@@ -1,6 +1,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import {
   deleteWebHook,
+  getMessageLook,
   getMessageSettings,
   listWebHooks,
   postWebHook,
@@ -25,6 +26,11 @@ import { enqueue, settingsOf, toHook } from './outbox.ts';
 /** How messages look and by which ways they go; and the programs that are told of events. */
 export function channelRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock, config } = services;
+
+  route(endpoints, getMessageLook, async () => {
+    const { design, colour, logo, terms } = await settingsOf(db);
+    return reply(200, { design, colour, logo, terms });
+  });
 
   route(endpoints, getMessageSettings, async () => reply(200, await settingsOf(db)));
 

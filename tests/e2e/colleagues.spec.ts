@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, openLetter, test } from '../support/stage.ts';
+import { expect, openLetter, send, test } from '../support/stage.ts';
 
 test('an owner invites an editor, who comes in by the letter, changes the draft and may not publish', async ({
   owner,
@@ -67,4 +67,74 @@ test('an owner makes a key for a program, which brings stock in and nothing else
   await owner.getByRole('dialog').getByRole('button', { name: 'Revoke' }).click();
   await expect(owner.getByRole('row', { name: /The warehouse/ })).toContainText('Revoked');
   expect((await bring('catalog')).status()).toBe(401);
+});
+
+const SCREENS = [
+  '/today',
+  '/rules/trade-hedging',
+  '/rehearsal',
+  '/calendar',
+  '/editions',
+  '/review',
+  '/text',
+  '/catalog?open=ash-dibber',
+  '/people',
+  '/people?person=c-06',
+  '/connection',
+  '/waitlists',
+  '/preorders',
+  '/quotes',
+  '/enquiries',
+  '/messages',
+  '/messages/words',
+  '/messages/settings',
+  '/texts',
+  '/forms',
+  '/settings/shop',
+  '/settings/colleagues',
+  '/settings/keys',
+  '/settings/record',
+] as const;
+
+test('a viewer sees every screen, and nothing that they can press is refused', async ({ browser, stage }) => {
+  test.slow();
+  const viewer = { name: 'Vera Brook', email: 'vera@quillfern.example', role: 'viewer' };
+  await send(stage, 'POST', '/api/colleagues', viewer);
+  const page = await (await browser.newContext()).newPage();
+  await openLetter(page, stage, viewer.email, 'invites you to Quillfern Nursery');
+  await page.getByRole('link', { name: 'Choose a password' }).click();
+  await page.getByLabel('A password').fill('rook-and-lantern-9');
+  await page.getByRole('button', { name: 'Sign in with it' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  const refused: string[] = [];
+  let pressed = '';
+  page.on('response', (response) => {
+    if (response.status() === 403) refused.push(`${pressed}: ${response.request().method()} ${response.url()}`);
+  });
+  for (const screen of SCREENS) {
+    const open = async () => {
+      await page.goto(stage.understudy.url + screen);
+      await page.waitForLoadState('networkidle');
+    };
+    pressed = screen;
+    await open();
+    await expect(page.getByText('Something went wrong')).toHaveCount(0);
+    const buttons = page.locator('main button:enabled, [role=dialog] button:enabled');
+    const names = new Set<string>();
+    for (let index = 0; index < (await buttons.count()); index += 1) {
+      const button = buttons.nth(index);
+      const name = ((await button.getAttribute('aria-label')) ?? (await button.textContent()) ?? '').trim();
+      // One of each is enough, and what leads to another site is the shop's.
+      const kind = name.replace(/[0-9]+/g, '').slice(0, 12);
+      if (names.has(kind) || /^Open the|Export|Download/.test(name)) continue;
+      names.add(kind);
+      pressed = `${screen}, “${name}”`;
+      await button.click({ timeout: 2000, noWaitAfter: true }).catch(() => undefined);
+      await page.keyboard.press('Escape');
+      if (!page.url().startsWith(stage.understudy.url + (screen.split('?')[0] ?? ''))) await open();
+    }
+    await page.waitForLoadState('networkidle');
+  }
+  expect(refused).toEqual([]);
+  await page.context().close();
 });

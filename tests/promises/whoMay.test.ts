@@ -93,6 +93,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/imports/readings': 'viewer',
   'get /api/jobs/{id}': 'viewer',
   'get /api/messages': 'viewer',
+  'get /api/messages/look': 'viewer',
   'get /api/openings': 'viewer',
   'get /api/openings/{id}': 'viewer',
   'get /api/page-map': 'viewer',

@@ -51,6 +51,7 @@ export const keys = {
   texts: ['texts'],
   example: ['example'],
   messageSettings: ['message-settings'],
+  messageLook: ['message-look'],
   webHooks: ['web-hooks'],
   waitlistEntries: (query: string) => ['waitlists', 'entries', query],
 } as const;

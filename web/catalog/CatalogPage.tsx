@@ -1,6 +1,7 @@
 import { Button, Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import type { listProducts } from '#core/contract/shopCalls.ts';
+import { useMay } from '../session/useMay.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useGoods, type Goods } from '../goods/useGoods.ts';
@@ -18,6 +19,7 @@ const PAGE = 40;
 export function CatalogPage() {
   const goods = useGoods();
   const [search, set] = useFilters();
+  const mayImport = useMay('catalog');
   const [isImporting, setImporting] = useState(search.has('imports'));
   const query = queryOf(search, ['search', 'tag', 'category', 'stock']);
   const pages = usePages(keys.products(query), async (after) => {
@@ -54,14 +56,16 @@ export function CatalogPage() {
           <ToggleButton value="in">In stock</ToggleButton>
           <ToggleButton value="out">Out of stock</ToggleButton>
         </ToggleButtonGroup>
-        <Button
-          variant="contained"
-          onClick={() => {
-            setImporting(true);
-          }}
-        >
-          Import
-        </Button>
+        {mayImport && (
+          <Button
+            variant="contained"
+            onClick={() => {
+              setImporting(true);
+            }}
+          >
+            Import
+          </Button>
+        )}
       </header>
       <div className={lists.columns}>
         {goods.data ? <Vocabulary goods={goods.data} search={search} set={set} /> : <aside className={lists.aside} />}

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Zone } from '#core/model/zone.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './connection.module.css';
@@ -29,13 +30,15 @@ export function EarlierMaps({ zone }: { readonly zone: Zone }) {
             <span>
               {publishedAt && momentWords(Date.parse(publishedAt), zone)}, {savedBy} · <code>{map.control}</code>
             </span>
-            <Button
-              onClick={() => {
-                restore.mutate(id);
-              }}
-            >
-              Copy to the draft
-            </Button>
+            <Allowed permission="draft" quiet>
+              <Button
+                onClick={() => {
+                  restore.mutate(id);
+                }}
+              >
+                Copy to the draft
+              </Button>
+            </Allowed>
           </li>
         ))}
       </ul>

@@ -5,6 +5,7 @@ import { samePath } from '#core/model/names.ts';
 import { patternSource } from '#core/contract/pathPattern.ts';
 import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
@@ -63,52 +64,56 @@ function Maps({ draft, live, zone }: MapsProps) {
           {draft && <span className={styles.draft}>Draft of {when(draft.savedAt)}, not live yet</span>}
         </p>
       </header>
-      <ShowControl map={map} />
+      <Allowed permission="draft">
+        <ShowControl map={map} />
+      </Allowed>
       {live?.check && <Broken check={live.check} />}
       {error && <ErrorNote error={error} />}
       {map && (
         <>
-          <Pages map={map} put={put} />
-          <div className={styles.acts}>
-            <Button
-              variant="outlined"
-              loading={check.isPending}
-              onClick={() => {
-                check.mutate(draft ? 'draft' : 'live');
-              }}
-            >
-              Check these pages
-            </Button>
-            <Button
-              variant="contained"
-              disabled={!draft || !mayPublish}
-              loading={publish.isPending}
-              onClick={() => {
-                publish.mutate(undefined);
-              }}
-            >
-              Publish the page map
-            </Button>
-            {draft && (
+          <Allowed permission="draft" quiet>
+            <Pages map={map} put={put} />
+            <div className={styles.acts}>
               <Button
+                variant="outlined"
+                loading={check.isPending}
                 onClick={() => {
-                  setThrownAway(draft.map);
-                  discard.mutate(undefined);
+                  check.mutate(draft ? 'draft' : 'live');
                 }}
               >
-                Discard the draft
+                Check these pages
               </Button>
-            )}
-            {shown.check && <span className={styles.checked}>Checked {when(shown.check.at)}</span>}
-          </div>
-          <MapTable
-            map={map}
-            live={draft ? (live?.map ?? null) : null}
-            check={shown.check}
-            change={(pointer, text) => {
-              put(writeRow(map, pointer, text));
-            }}
-          />
+              <Button
+                variant="contained"
+                disabled={!draft || !mayPublish}
+                loading={publish.isPending}
+                onClick={() => {
+                  publish.mutate(undefined);
+                }}
+              >
+                Publish the page map
+              </Button>
+              {draft && (
+                <Button
+                  onClick={() => {
+                    setThrownAway(draft.map);
+                    discard.mutate(undefined);
+                  }}
+                >
+                  Discard the draft
+                </Button>
+              )}
+              {shown.check && <span className={styles.checked}>Checked {when(shown.check.at)}</span>}
+            </div>
+            <MapTable
+              map={map}
+              live={draft ? (live?.map ?? null) : null}
+              check={shown.check}
+              change={(pointer, text) => {
+                put(writeRow(map, pointer, text));
+              }}
+            />
+          </Allowed>
           <p className={styles.hint}>
             {shown.check?.pages.some(({ isDrawn }) => isDrawn)
               ? 'The check draws each page in a browser, its scripts run and ours left out.'

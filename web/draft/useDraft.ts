@@ -2,6 +2,7 @@ import { createContext, useContext, useMemo, useSyncExternalStore } from 'react'
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { DraftState, DraftStore, Saving } from './draftStore.ts';
+import { useMay } from '../session/useMay.ts';
 import { useLive } from '../live/useEditions.ts';
 
 export interface DraftSource {
@@ -40,8 +41,12 @@ export function useDraftPart<T>(part: (state: DraftState) => T): T {
   return useSyncExternalStore(store.subscribe, () => part(store.snapshot()));
 }
 
+/** Who may not change the draft leaves it as it is, whatever they press. */
+const unchanged = () => undefined;
+
 export function useDraft(): Draft {
   const { store, error, reload } = useSource();
+  const mayChange = useMay('draft');
   const { history, saving } = useSyncExternalStore(store.subscribe, store.snapshot);
   return useMemo(
     () => ({
@@ -50,12 +55,12 @@ export function useDraft(): Draft {
       reload,
       saving,
       flush: store.flush,
-      change: store.change,
+      change: mayChange ? store.change : unchanged,
       undo: history && history.past.length > 0 ? store.undo : null,
       redo: history && history.future.length > 0 ? store.redo : null,
       settle: store.settle,
     }),
-    [store, history, saving, error, reload],
+    [store, mayChange, history, saving, error, reload],
   );
 }
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import { changesBetween } from '#core/rulebook/changes.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import { namesFrom, useGoods, type Goods } from '../goods/useGoods.ts';
 import { useChanges } from '../draft/useDraft.ts';
@@ -135,27 +136,29 @@ function EditionSheet({
             {edition.restoredFrom !== null && `, with the rules of edition ${edition.restoredFrom}`}.
           </p>
         </div>
-        <div className={styles.acts}>
-          <Button
-            variant="outlined"
-            loading={restore.isPending}
-            onClick={() => {
-              start('draft');
-            }}
-          >
-            Copy to the draft
-          </Button>
-          <Button
-            variant="contained"
-            disabled={edition.live}
-            loading={restore.isPending}
-            onClick={() => {
-              start('live');
-            }}
-          >
-            Make live again
-          </Button>
-        </div>
+        <Allowed permission="publish" quiet>
+          <div className={styles.acts}>
+            <Button
+              variant="outlined"
+              loading={restore.isPending}
+              onClick={() => {
+                start('draft');
+              }}
+            >
+              Copy to the draft
+            </Button>
+            <Button
+              variant="contained"
+              disabled={edition.live}
+              loading={restore.isPending}
+              onClick={() => {
+                start('live');
+              }}
+            >
+              Make live again
+            </Button>
+          </div>
+        </Allowed>
       </header>
       {hasDraft && (
         <p className={styles.hint}>

@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Opening } from '#core/contract/rulebookCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { useDraft } from '../draft/useDraft.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
@@ -82,34 +83,36 @@ function Row({ opening, zone, live }: { readonly opening: Opening; readonly zone
             >
               Open the shop
             </Button>
-            <Button
-              onClick={() => {
-                setIsMoving(true);
-              }}
-            >
-              Another time
-            </Button>
-            {!isDraft && (
+            <Allowed permission="publish" quiet>
               <Button
-                loading={change.isPending}
                 onClick={() => {
-                  void flush().then(() => {
-                    change.mutate(moved('draft', at));
-                  });
+                  setIsMoving(true);
                 }}
               >
-                Open the draft instead
+                Another time
               </Button>
-            )}
-            <Button
-              color="error"
-              loading={callOff.isPending}
-              onClick={() => {
-                callOff.mutate(id);
-              }}
-            >
-              Cancel the opening
-            </Button>
+              {!isDraft && (
+                <Button
+                  loading={change.isPending}
+                  onClick={() => {
+                    void flush().then(() => {
+                      change.mutate(moved('draft', at));
+                    });
+                  }}
+                >
+                  Open the draft instead
+                </Button>
+              )}
+              <Button
+                color="error"
+                loading={callOff.isPending}
+                onClick={() => {
+                  callOff.mutate(id);
+                }}
+              >
+                Cancel the opening
+              </Button>
+            </Allowed>
           </>
         )}
       </div>

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePageMap } from '../shared/usePageMap.ts';
@@ -106,38 +107,40 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
       </header>
       <Answers answers={answers} />
       <Thread messages={messages} who={name ?? email} zone={zone} />
-      <form
-        className={styles.reply}
-        onSubmit={(event) => {
-          event.preventDefault();
-          answer.mutate(undefined);
-        }}
-      >
-        <TextField
-          label="Your answer"
-          multiline
-          minRows={4}
-          value={words}
-          onChange={({ target }) => {
-            setWords(target.value);
+      <Allowed permission="requests">
+        <form
+          className={styles.reply}
+          onSubmit={(event) => {
+            event.preventDefault();
+            answer.mutate(undefined);
           }}
-        />
-        {error && <ErrorNote error={error} />}
-        <div className={styles.acts}>
-          <Button type="submit" variant="contained" disabled={words.trim() === ''} loading={answer.isPending}>
-            Send the answer
-          </Button>
-          <Button
-            variant="outlined"
-            loading={move.isPending}
-            onClick={() => {
-              move.mutate(state === 'closed' ? 'open' : 'closed');
+        >
+          <TextField
+            label="Your answer"
+            multiline
+            minRows={4}
+            value={words}
+            onChange={({ target }) => {
+              setWords(target.value);
             }}
-          >
-            {state === 'closed' ? 'Reopen' : 'Close it'}
-          </Button>
-        </div>
-      </form>
+          />
+          {error && <ErrorNote error={error} />}
+          <div className={styles.acts}>
+            <Button type="submit" variant="contained" disabled={words.trim() === ''} loading={answer.isPending}>
+              Send the answer
+            </Button>
+            <Button
+              variant="outlined"
+              loading={move.isPending}
+              onClick={() => {
+                move.mutate(state === 'closed' ? 'open' : 'closed');
+              }}
+            >
+              {state === 'closed' ? 'Reopen' : 'Close it'}
+            </Button>
+          </div>
+        </form>
+      </Allowed>
     </section>
   );
 }

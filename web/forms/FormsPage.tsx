@@ -1,6 +1,7 @@
 import { Button, Skeleton, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { Allowed } from '../session/Allowed.tsx';
 import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import letters from '../shared/letters.module.css';
@@ -49,14 +50,20 @@ export function FormsPage() {
               </li>
             ))}
           </ul>
-          <NewForm
-            taken={forms.data.map(({ code }) => code)}
-            made={(code) => {
-              set('form', code);
-            }}
-          />
+          <Allowed permission="publish" quiet>
+            <NewForm
+              taken={forms.data.map(({ code }) => code)}
+              made={(code) => {
+                set('form', code);
+              }}
+            />
+          </Allowed>
         </nav>
-        {chosen && <FormEditor key={chosen.code} form={chosen} shop={shop} />}
+        {chosen && (
+          <Allowed permission="publish">
+            <FormEditor key={chosen.code} form={chosen} shop={shop} />
+          </Allowed>
+        )}
       </div>
     </main>
   );

@@ -1,7 +1,14 @@
 import { Button } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { cancelImport, Import, ImportState, listImports, undoImport } from '#core/contract/importCalls.ts';
+import type {
+  cancelImport,
+  Import,
+  ImportState,
+  listImports,
+  startImport,
+  undoImport,
+} from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useShop } from '../shared/useShop.ts';
@@ -56,8 +63,8 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
     refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? POLL_MS : false),
   });
   const act = useMutation({
-    mutationFn: ({ id, how }: { id: string; how: 'cancellation' | 'undoing' }) =>
-      send<typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
+    mutationFn: ({ id, how }: { id: string; how: 'start' | 'cancellation' | 'undoing' }) =>
+      send<typeof startImport | typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
     onSettled: () => client.invalidateQueries(),
   });
   const [undoing, setUndoing] = useState<string | null>(null);
@@ -74,7 +81,28 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
               {stateWords(one)}
               {one.refused > 0 && `, ${one.refused} refused`}
             </span>
-            {one.state === 'waiting' || one.state === 'running' ? (
+            {one.state === 'previewed' ? (
+              <div className={styles.confirm} role="group" aria-label="This import">
+                <Button
+                  size="small"
+                  disabled={act.isPending}
+                  onClick={() => {
+                    act.mutate({ id: one.id, how: 'start' });
+                  }}
+                >
+                  Import it
+                </Button>
+                <Button
+                  size="small"
+                  disabled={act.isPending}
+                  onClick={() => {
+                    act.mutate({ id: one.id, how: 'cancellation' });
+                  }}
+                >
+                  Drop it
+                </Button>
+              </div>
+            ) : one.state === 'waiting' || one.state === 'running' ? (
               <Button
                 size="small"
                 disabled={act.isPending}

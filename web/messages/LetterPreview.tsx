@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { MessageSettings } from '#core/contract/channelCalls.ts';
+import type { MessageLook } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { letterHtml } from '#core/texts/letter.ts';
 import styles from '../shared/letters.module.css';
@@ -8,15 +8,15 @@ interface Props {
   /** Safe HTML of the body; the core rendered it, with raw HTML escaped. */
   readonly html: string;
   readonly locale: string | null;
-  readonly settings: Pick<MessageSettings, 'design' | 'colour' | 'terms' | 'logo'>;
+  readonly look: MessageLook;
   readonly shop: ShopFacts;
 }
 
 /** A letter as mail programs show it. */
-export function LetterPreview({ html, locale, settings, shop }: Props) {
+export function LetterPreview({ html, locale, look, shop }: Props) {
   const place = useRef<HTMLDivElement>(null);
-  const { logo } = settings;
-  const letter = letterHtml(html, settings, {
+  const { logo } = look;
+  const letter = letterHtml(html, look, {
     shop,
     locale,
     logo: logo && `data:${logo.type};base64,${logo.data}`,

@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { Link } from 'react-router';
 import type { Message } from '#core/contract/messageCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
+import { useMay } from '../session/useMay.ts';
 import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
@@ -10,7 +11,7 @@ import { queryOf, useFilters } from '../shared/useFilters.ts';
 import { WorkPage } from '../shared/WorkPage.tsx';
 import { CHANNEL_NAMES, EVENT_NAMES } from './eventNames.ts';
 import { LetterPreview } from './LetterPreview.tsx';
-import { useSettings } from './useSettings.ts';
+import { useLook } from './useSettings.ts';
 import { useMessages, useSendAgain } from './useMessages.ts';
 
 const STATES = { waiting: 'on its way', sent: 'sent', dead: 'failed', held: 'held back' } as const;
@@ -21,6 +22,8 @@ export function MessagesPage() {
   const pages = useMessages(queryOf(filters[0], ['search', 'state', 'event']));
   const shop = useShop();
   const again = useSendAgain();
+  const mayDesign = useMay('settings');
+  const mayEdit = useMay('publish');
   const unsent = pages.total;
   return (
     <WorkPage
@@ -35,11 +38,13 @@ export function MessagesPage() {
       none="No messages yet. They are sent when somebody joins a waitlist, reserves, or is invited."
       acts={
         <>
-          <Button variant="outlined" component={Link} to="/messages/settings">
-            Design and channels
-          </Button>
+          {mayDesign && (
+            <Button variant="outlined" component={Link} to="/messages/settings">
+              Design and channels
+            </Button>
+          )}
           <Button variant="contained" component={Link} to="/messages/words">
-            Edit the templates
+            {mayEdit ? 'Edit the templates' : 'See the templates'}
           </Button>
         </>
       }
@@ -80,7 +85,8 @@ interface LetterProps {
 }
 
 function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterProps) {
-  const settings = useSettings();
+  const look = useLook();
+  const mayAct = useMay('requests');
   const { event, channel, recipient, locale, subject, html, text, state, attempts, error, createdAt, sentAt } = message;
   return (
     <section className={styles.letter} aria-label={subject}>
@@ -102,7 +108,7 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
                 : `Tried ${attempts} times`}
             : {error}
           </p>
-          {(state === 'dead' || state === 'held') && (
+          {mayAct && (state === 'dead' || state === 'held') && (
             <Button variant="outlined" sx={{ flex: 'none' }} loading={isTrying} onClick={tryAgain}>
               {state === 'held' ? 'Send it now' : 'Try again'}
             </Button>
@@ -113,7 +119,7 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
       {html === '' ? (
         <pre className={styles.body}>{channel === 'hook' ? indented(text) : text}</pre>
       ) : (
-        settings && <LetterPreview html={html} locale={locale} settings={settings} shop={shop} />
+        look && <LetterPreview html={html} locale={locale} look={look} shop={shop} />
       )}
     </section>
   );

@@ -4,6 +4,8 @@ import { Link } from 'react-router';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
+import { useMay } from '../session/useMay.ts';
+import { whoMay } from '../session/Allowed.tsx';
 import { useShop } from '../shared/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
@@ -17,6 +19,21 @@ import styles from './messages.module.css';
 
 /** How messages look, by which ways they go, and which events reach whom. */
 export function SettingsPage() {
+  const may = useMay('settings');
+  if (may) return <LoadedSettings />;
+  return (
+    <main className={lists.page}>
+      <header className={lists.head}>
+        <h1>Design and channels</h1>
+      </header>
+      <p className={styles.notMine}>
+        {whoMay('settings')} see and change how messages look and by which channels they go.
+      </p>
+    </main>
+  );
+}
+
+function LoadedSettings() {
   const settings = useSettings();
   const shop = useShop();
   if (!settings || !shop) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
@@ -101,7 +118,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
         </div>
         <aside className={styles.sample} aria-label="Preview of an e-mail">
           <h2>{sample.subject}</h2>
-          <LetterPreview html={sample.html} locale={locale} settings={settings} shop={shop} />
+          <LetterPreview html={sample.html} locale={locale} look={settings} shop={shop} />
         </aside>
       </div>
       <Toast

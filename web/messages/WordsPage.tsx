@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { MessageTemplate } from '#core/contract/messageCalls.ts';
 import { sampleOf, templateFault } from '#core/texts/messages.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { useShop } from '../shared/useShop.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -13,7 +14,7 @@ import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
 import { EVENT_NAMES } from './eventNames.ts';
 import { LetterPreview } from './LetterPreview.tsx';
-import { useSettings } from './useSettings.ts';
+import { useLook } from './useSettings.ts';
 import styles from '../shared/letters.module.css';
 import { useExampleValues, useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
 
@@ -94,7 +95,7 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
   const [subject, setSubject] = useState(template.subject);
   const [body, setBody] = useState(template.body);
   const [message, setMessage] = useState<string | null>(null);
-  const settings = useSettings();
+  const look = useLook();
   const example = useExampleValues(shop, locale);
   const save = useSaveWords();
   const ours = useOurWords();
@@ -123,85 +124,89 @@ function Editor({ template, locales, choose, shop }: EditorProps) {
             </button>
           ))}
         </div>
-        <TextField
-          label="Subject"
-          value={subject}
-          error={fault.subject !== null}
-          helperText={fault.subject}
-          onChange={({ target }) => {
-            setSubject(target.value);
-          }}
-        />
-        <TextField
-          label="Text"
-          multiline
-          minRows={9}
-          value={body}
-          error={fault.body !== null}
-          helperText={fault.body ?? 'Markdown: **bold**, *italics*, [words](address), an empty line between paragraphs'}
-          onChange={({ target }) => {
-            setBody(target.value);
-          }}
-        />
-        <p className={styles.places}>
-          Placeholders:{' '}
-          {['shop', ...placeholders].map((name) => (
-            <code key={name}>{`{${name}}`}</code>
-          ))}
-        </p>
-        {error && <ErrorNote error={error} />}
-        <div className={styles.acts}>
-          <Button
-            variant="contained"
-            disabled={!isWhole || !isChanged}
-            loading={save.isPending}
-            onClick={() => {
-              save.mutate(words, {
-                onSuccess: () => {
-                  setMessage('Saved. The next message uses it.');
-                },
-              });
+        <Allowed permission="publish">
+          <TextField
+            label="Subject"
+            value={subject}
+            error={fault.subject !== null}
+            helperText={fault.subject}
+            onChange={({ target }) => {
+              setSubject(target.value);
             }}
-          >
-            Save
-          </Button>
-          {isCustom && (
+          />
+          <TextField
+            label="Text"
+            multiline
+            minRows={9}
+            value={body}
+            error={fault.body !== null}
+            helperText={
+              fault.body ?? 'Markdown: **bold**, *italics*, [words](address), an empty line between paragraphs'
+            }
+            onChange={({ target }) => {
+              setBody(target.value);
+            }}
+          />
+          <p className={styles.places}>
+            Placeholders:{' '}
+            {['shop', ...placeholders].map((name) => (
+              <code key={name}>{`{${name}}`}</code>
+            ))}
+          </p>
+          {error && <ErrorNote error={error} />}
+          <div className={styles.acts}>
             <Button
-              variant="outlined"
-              loading={ours.isPending}
+              variant="contained"
+              disabled={!isWhole || !isChanged}
+              loading={save.isPending}
               onClick={() => {
-                ours.mutate({ event, locale });
-              }}
-            >
-              Restore the default
-            </Button>
-          )}
-          {email !== undefined && (
-            <Button
-              variant="outlined"
-              disabled={!isWhole}
-              loading={test.isPending}
-              onClick={() => {
-                test.mutate(
-                  { ...words, to: email },
-                  {
-                    onSuccess: () => {
-                      setMessage(`A test is on its way to ${email}.`);
-                    },
+                save.mutate(words, {
+                  onSuccess: () => {
+                    setMessage('Saved. The next message uses it.');
                   },
-                );
+                });
               }}
             >
-              Send a test to me
+              Save
             </Button>
-          )}
-        </div>
+            {isCustom && (
+              <Button
+                variant="outlined"
+                loading={ours.isPending}
+                onClick={() => {
+                  ours.mutate({ event, locale });
+                }}
+              >
+                Restore the default
+              </Button>
+            )}
+            {email !== undefined && (
+              <Button
+                variant="outlined"
+                disabled={!isWhole}
+                loading={test.isPending}
+                onClick={() => {
+                  test.mutate(
+                    { ...words, to: email },
+                    {
+                      onSuccess: () => {
+                        setMessage(`A test is on its way to ${email}.`);
+                      },
+                    },
+                  );
+                }}
+              >
+                Send a test to me
+              </Button>
+            )}
+          </div>
+        </Allowed>
       </div>
       <section className={styles.comes} aria-label="Preview">
         {comes ? (
           <>
             <h2>{comes.subject}</h2>
-            {settings && <LetterPreview html={comes.html} locale={locale} settings={settings} shop={shop} />}
+            {look && <LetterPreview html={comes.html} locale={locale} look={look} shop={shop} />}
           </>
         ) : (
           <p className={lists.empty}>The preview appears once the text is complete.</p>

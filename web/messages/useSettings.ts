@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type {
+  getMessageLook,
   getMessageSettings,
   MessageSettings,
   putMessageSettings,
@@ -8,6 +9,13 @@ import type {
 } from '#core/contract/channelCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
+
+/** How letters look, for whoever may read them. */
+export const useLook = () =>
+  useQuery({
+    queryKey: keys.messageLook,
+    queryFn: async () => (await send<typeof getMessageLook>('get', '/api/messages/look')).body,
+  }).data;
 
 export const useSettings = () =>
   useQuery({
@@ -24,6 +32,7 @@ export const useSaveSettings = () => {
     },
     onSuccess: (_answer, settings) => {
       client.setQueryData(keys.messageSettings, settings);
+      client.setQueryData(keys.messageLook, settings);
     },
   });
 };

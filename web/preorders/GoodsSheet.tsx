@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
@@ -78,68 +79,70 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
           {stock !== null && `; ${stock} in stock`}
         </p>
       </header>
-      <form
-        className={styles.invite}
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!isLooking) {
-            setLooking(true);
-            return;
-          }
-          allocate.mutate(
-            { variant, units, first },
-            {
-              onSuccess: ({ served: ids }) => {
-                setLooking(false);
-                choice.clear();
-                setMessage({
-                  words: `Allocated for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who have been notified.`,
-                });
+      <Allowed permission="requests">
+        <form
+          className={styles.invite}
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (!isLooking) {
+              setLooking(true);
+              return;
+            }
+            allocate.mutate(
+              { variant, units, first },
+              {
+                onSuccess: ({ served: ids }) => {
+                  setLooking(false);
+                  choice.clear();
+                  setMessage({
+                    words: `Allocated for ${ids.length === 1 ? 'one person' : `${ids.length} people`}, who have been notified.`,
+                  });
+                },
               },
-            },
-          );
-        }}
-      >
-        <span>Allocate</span>
-        <TextField
-          type="number"
-          value={units}
-          onChange={({ target }) => {
-            setUnits(Math.max(0, Math.floor(Number(target.value))));
+            );
           }}
-          slotProps={{ htmlInput: { min: 0, 'aria-label': 'Units to allocate' } }}
-          sx={{ width: 84 }}
-        />
-        <span>
-          units, first come, first served{first.length > 0 && `, the ${first.length} chosen before all others`}
-        </span>
-        {isLooking && preview.data && (
-          <b role="status">
-            serves {preview.data.served.length} of {people}, leaves {preview.data.left}
-          </b>
-        )}
-        <Button type="submit" variant="contained" loading={allocate.isPending} disabled={units === 0 || people === 0}>
-          {isLooking ? 'Allocate and notify' : 'Preview'}
-        </Button>
-        {isLooking && (
-          <Button
-            variant="outlined"
-            onClick={() => {
-              setLooking(false);
+        >
+          <span>Allocate</span>
+          <TextField
+            type="number"
+            value={units}
+            onChange={({ target }) => {
+              setUnits(Math.max(0, Math.floor(Number(target.value))));
             }}
-          >
-            Cancel
+            slotProps={{ htmlInput: { min: 0, 'aria-label': 'Units to allocate' } }}
+            sx={{ width: 84 }}
+          />
+          <span>
+            units, first come, first served{first.length > 0 && `, the ${first.length} chosen before all others`}
+          </span>
+          {isLooking && preview.data && (
+            <b role="status">
+              serves {preview.data.served.length} of {people}, leaves {preview.data.left}
+            </b>
+          )}
+          <Button type="submit" variant="contained" loading={allocate.isPending} disabled={units === 0 || people === 0}>
+            {isLooking ? 'Allocate and notify' : 'Preview'}
           </Button>
-        )}
-        <ShipDate
-          variant={variant}
-          ships={ships}
-          people={people}
-          onNotified={(count) => {
-            setMessage({ words: `The ship date has moved, and ${count} were notified.` });
-          }}
-        />
-      </form>
+          {isLooking && (
+            <Button
+              variant="outlined"
+              onClick={() => {
+                setLooking(false);
+              }}
+            >
+              Cancel
+            </Button>
+          )}
+          <ShipDate
+            variant={variant}
+            ships={ships}
+            people={people}
+            onNotified={(count) => {
+              setMessage({ words: `The ship date has moved, and ${count} were notified.` });
+            }}
+          />
+        </form>
+      </Allowed>
       {error && <ErrorNote error={error} />}
       <ListFilters
         filters={filters}
@@ -149,25 +152,27 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         file={`/api/preorders.csv?${query}`}
       />
       {chosen.length > 0 && (
-        <div className={styles.acts} role="group" aria-label="With the selected">
-          <span>{chosen.length} chosen</span>
-          <Button
-            variant="contained"
-            onClick={() => {
-              moveChosen('fulfilled', 'marked as sent');
-            }}
-          >
-            Mark as sent
-          </Button>
-          <Button
-            variant="outlined"
-            onClick={() => {
-              moveChosen('cancelled', 'cancelled and notified');
-            }}
-          >
-            Cancel and notify
-          </Button>
-        </div>
+        <Allowed permission="requests" quiet>
+          <div className={styles.acts} role="group" aria-label="With the selected">
+            <span>{chosen.length} chosen</span>
+            <Button
+              variant="contained"
+              onClick={() => {
+                moveChosen('fulfilled', 'marked as sent');
+              }}
+            >
+              Mark as sent
+            </Button>
+            <Button
+              variant="outlined"
+              onClick={() => {
+                moveChosen('cancelled', 'cancelled and notified');
+              }}
+            >
+              Cancel and notify
+            </Button>
+          </div>
+        </Allowed>
       )}
       <ChoosingTable
         pages={preorders}

@@ -10,6 +10,7 @@ import { phraseOf, type Leaf } from '#core/facts/facts.ts';
 import { shownOutcomeOf } from '#core/analysis/spotCheck.ts';
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
+import { useMay } from '../session/useMay.ts';
 import { useSpotCheckActs } from './useSpotCheckActs.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { keptAudience, namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
@@ -34,6 +35,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const { shop } = goods;
   const { isNow } = useMoment(shop.zone);
   const panel = useRef<HTMLDivElement>(null);
+  const mayKeep = useMay('draft');
   const [variantId, setVariantId] = useState(row.variant.id);
   const variant = row.product.variants.find(({ id }) => id === variantId) ?? row.variant;
   const subject = subjectOf({ ...row, variant }, audience, proof);
@@ -94,16 +96,18 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
           ))}
         </TextField>
       )}
-      <KeepSpotCheck
-        check={{
-          variant: variant.id,
-          surface: proof.surface === 'listing' ? 'listing' : 'product',
-          visitor: keptAudience(audience),
-          at: isNow ? null : new Date(proof.moment).toISOString(),
-          expects: shownOutcomeOf(decision),
-          blocks: true,
-        }}
-      />
+      {mayKeep && (
+        <KeepSpotCheck
+          check={{
+            variant: variant.id,
+            surface: proof.surface === 'listing' ? 'listing' : 'product',
+            visitor: keptAudience(audience),
+            at: isNow ? null : new Date(proof.moment).toISOString(),
+            expects: shownOutcomeOf(decision),
+            blocks: true,
+          }}
+        />
+      )}
       <ol>
         {entries.map((entry, index) => (
           <Entry key={entry.ruleId} entry={entry} number={index + 1} name={nameOf(entry.ruleId)} goods={goods} />

@@ -7,6 +7,7 @@ import type { ShopFacts } from '#core/model/subject.ts';
 import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { formatPrice } from '#core/texts/prices.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -67,133 +68,137 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
         </p>
       </header>
       <Answers answers={answers} />
-      <table className={work.table}>
-        <thead>
-          <tr>
-            <th scope="col">Product</th>
-            <th scope="col" className={work.number}>
-              Stock
-            </th>
-            <th scope="col" className={work.number}>
-              Today
-            </th>
-            <th scope="col">Units</th>
-            <th scope="col">Your price</th>
-            <th scope="col" className={work.number}>
-              Total
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {lines.map((line) => (
-            <tr key={line.variant}>
-              <th scope="row">
-                {line.title}
-                <small>{line.note}</small>
+      <Allowed permission="requests" quiet>
+        <table className={work.table}>
+          <thead>
+            <tr>
+              <th scope="col">Product</th>
+              <th scope="col" className={work.number}>
+                Stock
               </th>
-              <td className={work.number}>{line.stock ?? 'not tracked'}</td>
-              <td className={work.number}>{money(line.today)}</td>
-              <td>
-                <TextField
-                  type="number"
-                  disabled={isOver}
-                  defaultValue={line.units}
-                  onChange={({ target }) => {
-                    change(line, { units: Math.max(1, Math.floor(Number(target.value))) });
-                  }}
-                  slotProps={{ htmlInput: { min: 1, 'aria-label': `Units of ${line.title}` } }}
-                  sx={{ width: 86 }}
-                />
-              </td>
-              <td>
-                <TextField
-                  type="number"
-                  disabled={isOver}
-                  defaultValue={((line.unitPrice ?? line.today) / scale).toFixed(shop.exponent)}
-                  onChange={({ target }) => {
-                    change(line, { unitPrice: minor(target.value) });
-                  }}
-                  slotProps={{ htmlInput: { min: 0, step: 1 / scale, 'aria-label': `Price of ${line.title}` } }}
-                  sx={{ width: 104 }}
-                />
-              </td>
-              <td className={work.number}>{money(line.units * (line.unitPrice ?? line.today))}</td>
+              <th scope="col" className={work.number}>
+                Today
+              </th>
+              <th scope="col">Units</th>
+              <th scope="col">Your price</th>
+              <th scope="col" className={work.number}>
+                Total
+              </th>
             </tr>
-          ))}
-          <tr>
-            <th scope="row" colSpan={5}>
-              Total{delivery.trim() === '' ? '' : ', delivery included'}
-            </th>
-            <td className={work.number}>
-              <b>{money(quoteTotal(lines, minor(delivery)))}</b>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      {!isOver && (
-        <div className={styles.pricing}>
-          <AddProduct
-            shop={shop}
-            add={(line) => {
-              if (!lines.some(({ variant }) => variant === line.variant)) setLines([...lines, line]);
-            }}
-          />
-          <TextField
-            label="Delivery"
-            type="number"
-            value={delivery}
-            onChange={({ target }) => {
-              setDelivery(target.value);
-            }}
-            slotProps={{ htmlInput: { min: 0, step: 1 / scale } }}
-            sx={{ width: 120 }}
-          />
-          <TextField
-            label="Valid for days"
-            type="number"
-            value={days}
-            onChange={({ target }) => {
-              setDays(Math.min(365, Math.max(1, Math.floor(Number(target.value)))));
-            }}
-            sx={{ width: 120 }}
-          />
-        </div>
-      )}
+          </thead>
+          <tbody>
+            {lines.map((line) => (
+              <tr key={line.variant}>
+                <th scope="row">
+                  {line.title}
+                  <small>{line.note}</small>
+                </th>
+                <td className={work.number}>{line.stock ?? 'not tracked'}</td>
+                <td className={work.number}>{money(line.today)}</td>
+                <td>
+                  <TextField
+                    type="number"
+                    disabled={isOver}
+                    defaultValue={line.units}
+                    onChange={({ target }) => {
+                      change(line, { units: Math.max(1, Math.floor(Number(target.value))) });
+                    }}
+                    slotProps={{ htmlInput: { min: 1, 'aria-label': `Units of ${line.title}` } }}
+                    sx={{ width: 86 }}
+                  />
+                </td>
+                <td>
+                  <TextField
+                    type="number"
+                    disabled={isOver}
+                    defaultValue={((line.unitPrice ?? line.today) / scale).toFixed(shop.exponent)}
+                    onChange={({ target }) => {
+                      change(line, { unitPrice: minor(target.value) });
+                    }}
+                    slotProps={{ htmlInput: { min: 0, step: 1 / scale, 'aria-label': `Price of ${line.title}` } }}
+                    sx={{ width: 104 }}
+                  />
+                </td>
+                <td className={work.number}>{money(line.units * (line.unitPrice ?? line.today))}</td>
+              </tr>
+            ))}
+            <tr>
+              <th scope="row" colSpan={5}>
+                Total{delivery.trim() === '' ? '' : ', delivery included'}
+              </th>
+              <td className={work.number}>
+                <b>{money(quoteTotal(lines, minor(delivery)))}</b>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        {!isOver && (
+          <div className={styles.pricing}>
+            <AddProduct
+              shop={shop}
+              add={(line) => {
+                if (!lines.some(({ variant }) => variant === line.variant)) setLines([...lines, line]);
+              }}
+            />
+            <TextField
+              label="Delivery"
+              type="number"
+              value={delivery}
+              onChange={({ target }) => {
+                setDelivery(target.value);
+              }}
+              slotProps={{ htmlInput: { min: 0, step: 1 / scale } }}
+              sx={{ width: 120 }}
+            />
+            <TextField
+              label="Valid for days"
+              type="number"
+              value={days}
+              onChange={({ target }) => {
+                setDays(Math.min(365, Math.max(1, Math.floor(Number(target.value)))));
+              }}
+              sx={{ width: 120 }}
+            />
+          </div>
+        )}
+      </Allowed>
       <Thread messages={messages} who={name ?? email} zone={shop.zone} />
       {!isOver && (
-        <div className={styles.reply}>
-          <TextField
-            label="A message with it"
-            multiline
-            minRows={3}
-            value={words}
-            onChange={({ target }) => {
-              setWords(target.value);
-            }}
-          />
-          {error && <ErrorNote error={error} />}
-          <div className={styles.acts}>
-            <Button
-              variant="contained"
-              loading={price.isPending}
-              onClick={() => {
-                price.mutate();
+        <Allowed permission="requests">
+          <div className={styles.reply}>
+            <TextField
+              label="A message with it"
+              multiline
+              minRows={3}
+              value={words}
+              onChange={({ target }) => {
+                setWords(target.value);
               }}
-            >
-              {state === 'asked' ? 'Send the quote' : 'Send again'}
-            </Button>
-            <Button
-              variant="outlined"
-              disabled={words.trim() === '' || (state !== 'asked' && state !== 'priced')}
-              loading={turnDown.isPending}
-              onClick={() => {
-                turnDown.mutate();
-              }}
-            >
-              Decline with this message
-            </Button>
+            />
+            {error && <ErrorNote error={error} />}
+            <div className={styles.acts}>
+              <Button
+                variant="contained"
+                loading={price.isPending}
+                onClick={() => {
+                  price.mutate();
+                }}
+              >
+                {state === 'asked' ? 'Send the quote' : 'Send again'}
+              </Button>
+              <Button
+                variant="outlined"
+                disabled={words.trim() === '' || (state !== 'asked' && state !== 'priced')}
+                loading={turnDown.isPending}
+                onClick={() => {
+                  turnDown.mutate();
+                }}
+              >
+                Decline with this message
+              </Button>
+            </div>
           </div>
-        </div>
+        </Allowed>
       )}
     </section>
   );

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { toLocal, toInstant, type Zone } from '#core/model/zone.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useMoment } from '../shared/useMoment.ts';
@@ -213,15 +214,17 @@ function Elsewhere() {
       {address.data && <CopyLine text={address.data} label="the calendar’s address" />}
       {address.error && <ErrorNote error={address.error} />}
       {renew.error && <ErrorNote error={renew.error} />}
-      <Button
-        size="small"
-        loading={renew.isPending}
-        onClick={() => {
-          renew.mutate();
-        }}
-      >
-        Make a new address and end this one
-      </Button>
+      <Allowed permission="draft" quiet>
+        <Button
+          size="small"
+          loading={renew.isPending}
+          onClick={() => {
+            renew.mutate();
+          }}
+        >
+          Make a new address and end this one
+        </Button>
+      </Allowed>
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { withQuickFix } from '#core/analysis/quickFixes.ts';
 import type { FindingReply } from '#core/contract/rehearsalCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
+import { useMay } from '../session/useMay.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
@@ -75,6 +76,7 @@ interface FindingProps {
 function Finding({ finding, nameOf, zone }: FindingProps) {
   const { severity, rule, example, quickFix } = finding;
   const { rulebook, change } = useDraft();
+  const mayChange = useMay('draft');
   const [search] = useSearchParams();
   return (
     <li className={styles[severity]}>
@@ -89,7 +91,7 @@ function Finding({ finding, nameOf, zone }: FindingProps) {
           </Link>
         )}
       </p>
-      {quickFix && rulebook && (
+      {quickFix && rulebook && mayChange && (
         <div className={styles.acts}>
           <Button
             size="small"

@@ -3,6 +3,8 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { CheckedSpot, SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { shownOutcomeText } from '#core/analysis/spotCheck.ts';
+import { useMay } from '../session/useMay.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import type { Goods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import styles from './rehearsal.module.css';
@@ -14,6 +16,7 @@ import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 export function SpotChecks({ goods }: { readonly goods: Goods }) {
   const { data, error, isFetching, refetch } = useSpotChecks();
   const { keep, remove } = useSpotCheckActs();
+  const mayChange = useMay('draft');
   const [isWriting, setIsWriting] = useState(false);
   const [gone, setGone] = useState<CheckedSpot | null>(null);
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
@@ -37,22 +40,24 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
           </p>
         )
       )}
-      <ul className={styles.checks}>
-        {checks.map((check) => (
-          <Check
-            key={check.id}
-            check={check}
-            onForget={() => {
-              // Here, not in its row, which is gone by then.
-              remove.mutate(check.id, {
-                onSuccess: () => {
-                  setGone(check);
-                },
-              });
-            }}
-          />
-        ))}
-      </ul>
+      <Allowed permission="draft" quiet>
+        <ul className={styles.checks}>
+          {checks.map((check) => (
+            <Check
+              key={check.id}
+              check={check}
+              onForget={() => {
+                // Here, not in its row, which is gone by then.
+                remove.mutate(check.id, {
+                  onSuccess: () => {
+                    setGone(check);
+                  },
+                });
+              }}
+            />
+          ))}
+        </ul>
+      </Allowed>
       {gone && (
         <p className={styles.quiet} role="status">
           Deleted: {gone.sentence}{' '}
@@ -75,17 +80,19 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
           }}
         />
       ) : (
-        <div>
-          <Button
-            size="small"
-            variant="outlined"
-            onClick={() => {
-              setIsWriting(true);
-            }}
-          >
-            Write a spot check
-          </Button>
-        </div>
+        mayChange && (
+          <div>
+            <Button
+              size="small"
+              variant="outlined"
+              onClick={() => {
+                setIsWriting(true);
+              }}
+            >
+              Write a spot check
+            </Button>
+          </div>
+        )
       )}
     </section>
   );

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
@@ -41,48 +42,50 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
 
   return (
     <>
-      <header className={styles.ruleHead}>
-        <input
-          className={styles.nameField}
-          aria-label="Rule’s name"
-          value={rule.name ?? ''}
-          placeholder="Name this rule"
-          maxLength={200}
-          onChange={({ target }) => {
-            change(replaceRule(rulebook, { ...rule, name: target.value }), `name ${rule.id}`);
-          }}
-        />
-        <span className={styles.place}>
-          rule {index + 1} of {rulebook.rules.length} · {SAVED[saving.state]}
-        </span>
-        <Tooltip title={rule.on ? 'Switch this rule off' : 'Switch this rule on'}>
-          <Switch
-            checked={rule.on}
-            slotProps={{ input: { 'aria-label': 'Rule is on' } }}
+      <Allowed permission="draft">
+        <header className={styles.ruleHead}>
+          <input
+            className={styles.nameField}
+            aria-label="Rule’s name"
+            value={rule.name ?? ''}
+            placeholder="Name this rule"
+            maxLength={200}
             onChange={({ target }) => {
-              change(replaceRule(rulebook, { ...rule, on: target.checked }));
+              change(replaceRule(rulebook, { ...rule, name: target.value }), `name ${rule.id}`);
             }}
           />
-        </Tooltip>
-        <Tool name="Undo (Ctrl Z)" icon={<Undo2 size={17} />} onPress={undo} />
-        <Tool name="Redo (Ctrl Shift Z)" icon={<Redo2 size={17} />} onPress={redo} />
-        <Tool name="Duplicate this rule" icon={<Copy size={16} />} onPress={duplicate} />
-        <Tool
-          name="Delete this rule"
-          icon={<Trash2 size={16} />}
-          onPress={() => {
-            setMessage(`Deleted “${ruleName(rule)}”.`);
-            remove();
+          <span className={styles.place}>
+            rule {index + 1} of {rulebook.rules.length} · {SAVED[saving.state]}
+          </span>
+          <Tooltip title={rule.on ? 'Switch this rule off' : 'Switch this rule on'}>
+            <Switch
+              checked={rule.on}
+              slotProps={{ input: { 'aria-label': 'Rule is on' } }}
+              onChange={({ target }) => {
+                change(replaceRule(rulebook, { ...rule, on: target.checked }));
+              }}
+            />
+          </Tooltip>
+          <Tool name="Undo (Ctrl Z)" icon={<Undo2 size={17} />} onPress={undo} />
+          <Tool name="Redo (Ctrl Shift Z)" icon={<Redo2 size={17} />} onPress={redo} />
+          <Tool name="Duplicate this rule" icon={<Copy size={16} />} onPress={duplicate} />
+          <Tool
+            name="Delete this rule"
+            icon={<Trash2 size={16} />}
+            onPress={() => {
+              setMessage(`Deleted “${ruleName(rule)}”.`);
+              remove();
+            }}
+          />
+        </header>
+        <Sentence
+          rule={rule}
+          goods={goods}
+          onChange={(next, stroke) => {
+            change(replaceRule(rulebook, next), stroke && `${stroke} ${rule.id}`);
           }}
         />
-      </header>
-      <Sentence
-        rule={rule}
-        goods={goods}
-        onChange={(next, stroke) => {
-          change(replaceRule(rulebook, next), stroke && `${stroke} ${rule.id}`);
-        }}
-      />
+      </Allowed>
       <Proof rule={rule} rulebook={rulebook} goods={goods} />
       <Snackbar
         open={message !== null}

@@ -15,6 +15,7 @@ import { compile } from '#core/engine/compile.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
+import { useMay } from '../session/useMay.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
@@ -36,6 +37,7 @@ interface RunningOrderProps {
 /** The rules from top to bottom; the upper one wins. */
 export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: RunningOrderProps) {
   const { change } = useDraft();
+  const mayChange = useMay('draft');
   const changes = useChanges();
   const [filter, setFilter] = useState('');
   const { moment } = useMoment(goods.shop.zone);
@@ -80,16 +82,18 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
         <Button variant="outlined" component={Link} to="/text">
           As text
         </Button>
-        <NewRule
-          onMake={(intention) => {
-            const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map((date) => date.name) };
-            const { name, when, then } = fitted(intention, home);
-            const id = newId(name);
-            // Where it is sure to be heard and opens nothing that is closed, unless another place is chosen.
-            change(insertRule(rulebook, { id, name, on: true, when, then }, placeForNew(rulebook, intention)));
-            onChoose(id);
-          }}
-        />
+        {mayChange && (
+          <NewRule
+            onMake={(intention) => {
+              const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map((date) => date.name) };
+              const { name, when, then } = fitted(intention, home);
+              const id = newId(name);
+              // Where it is sure to be heard and opens nothing that is closed, unless another place is chosen.
+              change(insertRule(rulebook, { id, name, on: true, when, then }, placeForNew(rulebook, intention)));
+              onChoose(id);
+            }}
+          />
+        )}
       </header>
       {rules.length > 5 && (
         <div className={styles.find}>
@@ -104,7 +108,7 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
         </div>
       )}
       <DndContext
-        sensors={sensors}
+        sensors={mayChange ? sensors : []}
         collisionDetection={closestCenter}
         onDragOver={({ active, over }) => {
           onDrag(droppedAt(active.id, over?.id));

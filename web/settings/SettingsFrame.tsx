@@ -1,5 +1,6 @@
-import { NavLink, Outlet } from 'react-router';
+import { NavLink, Outlet, useLocation } from 'react-router';
 import type { Permission } from '#core/contract/permissions.ts';
+import { whoMay } from '../session/Allowed.tsx';
 import { useSession } from '../session/useSession.ts';
 import lists from '../shared/lists.module.css';
 import styles from './settings.module.css';
@@ -11,7 +12,7 @@ interface Part {
   readonly needs: Permission;
 }
 
-const PARTS: readonly Part[] = [
+const PARTS: readonly [Part, ...Part[]] = [
   { to: '/settings/shop', label: 'Shop', needs: 'read' },
   { to: '/settings/colleagues', label: 'Colleagues', needs: 'read' },
   { to: '/settings/keys', label: 'Keys for programs', needs: 'settings' },
@@ -22,6 +23,8 @@ const PARTS: readonly Part[] = [
 /** What is set once for a shop and for whoever is signed in, a part at a time. */
 export function SettingsFrame() {
   const may = useSession().data?.user?.may ?? [];
+  const { pathname } = useLocation();
+  const part = PARTS.find(({ to }) => pathname.startsWith(to)) ?? PARTS[0];
   return (
     <main className={`${lists.page} ${styles.frame}`}>
       <header className={lists.head}>
@@ -34,7 +37,11 @@ export function SettingsFrame() {
           ))}
         </nav>
       </header>
-      <Outlet />
+      {may.includes(part.needs) ? (
+        <Outlet />
+      ) : (
+        <p className={styles.notMine}>{whoMay(part.needs)} see and change this.</p>
+      )}
     </main>
   );
 }

@@ -16,10 +16,12 @@ interface CustomerFieldProps {
   readonly error?: string | undefined;
 }
 
+type Option = Pick<Person, 'id' | 'name' | 'email'>;
+
 const LIMIT = 20;
 
 /** A customer as they are told apart: name, address and id. */
-export const customerWords = ({ id, name, email }: Pick<Person, 'id' | 'name' | 'email'>): string =>
+export const customerWords = ({ id, name, email }: Option): string =>
   [name ?? email ?? id, name === null ? null : email, name === null && email === null ? null : id]
     .filter((part) => part !== null)
     .join(' · ');
@@ -41,11 +43,12 @@ export function CustomerField({ label, value, onChange, without, error }: Custom
     queryFn: () => find(new URLSearchParams({ id: value ?? '' }).toString()),
     enabled: value !== null,
   });
-  const person = value === null ? null : (chosen.data?.[0] ?? { id: value, name: null, email: null });
+  const person: Option | null = value === null ? null : (chosen.data?.[0] ?? { id: value, name: null, email: null });
+  const options: Option[] = (found.data ?? []).filter(({ id }) => id !== without);
   return (
     <Autocomplete
       fullWidth
-      options={(found.data ?? []).filter(({ id }) => id !== without)}
+      options={options}
       value={person}
       loading={found.isFetching}
       noOptionsText="No customers match"

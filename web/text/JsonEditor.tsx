@@ -22,14 +22,17 @@ interface JsonEditorProps {
   readonly ref: Ref<JsonEditorHandle>;
   readonly text: string;
   readonly faults: readonly ValidationIssue[];
+  /** Whether it is there to be read only, which does not change. */
+  readonly isReadOnly: boolean;
   readonly onChange: (text: string) => void;
 }
 
 /** A rulebook's text, with its faults marked where they are, and with what can be written offered. */
-export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
+export function JsonEditor({ ref, text, faults, isReadOnly, onChange }: JsonEditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(null);
   const first = useRef(text);
+  const readOnly = useRef(isReadOnly);
   const notify = useRef(onChange);
   useEffect(() => {
     notify.current = onChange;
@@ -45,6 +48,7 @@ export function JsonEditor({ ref, text, faults, onChange }: JsonEditorProps) {
         extensions: [
           EditorView.cspNonce.of(nonce),
           basicSetup,
+          EditorState.readOnly.of(readOnly.current),
           json(),
           syntaxHighlighting(HIGHLIGHT),
           LOOK,

@@ -4,6 +4,8 @@ import { useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { parse, type ValidationIssue } from '#core/contract/validation.ts';
 import { Rulebook } from '#core/rulebook/rulebook.ts';
+import { useMay } from '../session/useMay.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import { SavingNote } from '../draft/SavingNote.tsx';
 import { useDraft } from '../draft/useDraft.ts';
@@ -47,6 +49,7 @@ interface TextOfProps {
 
 function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
   const [search] = useSearchParams();
+  const mayChange = useMay('draft');
   const editor = useRef<JsonEditorHandle>(null);
   const [text, setText] = useState(() => written(rulebook));
   const [brought, setBrought] = useState<string | null>(null);
@@ -89,9 +92,11 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
               ? 'saved in the draft'
               : 'saving…'}
         </span>
-        <FileButton variant="outlined" accept=".json,application/json" onChoose={(file) => void bringIn(file)}>
-          Import
-        </FileButton>
+        <Allowed permission="draft" quiet>
+          <FileButton variant="outlined" accept=".json,application/json" onChoose={(file) => void bringIn(file)}>
+            Import
+          </FileButton>
+        </Allowed>
         <Button
           variant="outlined"
           onClick={() => {
@@ -126,6 +131,7 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
           ref={editor}
           text={text}
           faults={faults}
+          isReadOnly={!mayChange}
           onChange={(next) => {
             setBrought(null);
             take(next, 'text');

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { ShopText } from '#core/contract/textCalls.ts';
 import { textFault } from '#core/texts/messages.ts';
 import { directionOf } from '#core/texts/shopTexts.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import styles from './texts.module.css';
@@ -30,43 +31,45 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
   };
   return (
     <li className={styles.text}>
-      <Field
-        fullWidth
-        multiline
-        dir={directionOf(locale)}
-        value={text}
-        placeholder={standard}
-        error={fault !== null}
-        helperText={fault === null ? undefined : fault.charAt(0).toUpperCase() + fault.slice(1)}
-        slotProps={{ htmlInput: { 'aria-label': standard, lang: locale, maxLength: 2000 } }}
-        onChange={({ target }) => {
-          setText(target.value);
-        }}
-        // The default is there to be changed a little, and is no change as it is.
-        onFocus={() => {
-          if (text === '') setText(standard);
-        }}
-        onBlur={() => {
-          keep(text.trim() === standard ? '' : text);
-        }}
-      />
-      <div className={styles.beside}>
-        {placeholders.length > 0 && (
-          <span className={styles.names}>{placeholders.map((name) => `{${name}}`).join(' ')}</span>
-        )}
-        {save.isPending ? 'saving…' : saved !== '' && saved === text.trim() ? 'changed' : ''}
-        {saved !== '' && (
-          <Button
-            size="small"
-            title={standard}
-            onClick={() => {
-              keep('');
-            }}
-          >
-            Restore the default
-          </Button>
-        )}
-      </div>
+      <Allowed permission="publish" quiet>
+        <Field
+          fullWidth
+          multiline
+          dir={directionOf(locale)}
+          value={text}
+          placeholder={standard}
+          error={fault !== null}
+          helperText={fault === null ? undefined : fault.charAt(0).toUpperCase() + fault.slice(1)}
+          slotProps={{ htmlInput: { 'aria-label': standard, lang: locale, maxLength: 2000 } }}
+          onChange={({ target }) => {
+            setText(target.value);
+          }}
+          // The default is there to be changed a little, and is no change as it is.
+          onFocus={() => {
+            if (text === '') setText(standard);
+          }}
+          onBlur={() => {
+            keep(text.trim() === standard ? '' : text);
+          }}
+        />
+        <div className={styles.beside}>
+          {placeholders.length > 0 && (
+            <span className={styles.names}>{placeholders.map((name) => `{${name}}`).join(' ')}</span>
+          )}
+          {save.isPending ? 'saving…' : saved !== '' && saved === text.trim() ? 'changed' : ''}
+          {saved !== '' && (
+            <Button
+              size="small"
+              title={standard}
+              onClick={() => {
+                keep('');
+              }}
+            >
+              Restore the default
+            </Button>
+          )}
+        </div>
+      </Allowed>
       {save.error && <ErrorNote error={save.error} />}
       <Toast
         words={before !== null && save.isSuccess ? `Shoppers now read “${saved === '' ? standard : saved}”.` : null}

@@ -1,6 +1,7 @@
 import { Checkbox } from '@mui/material';
 import type { WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import lists from '../shared/lists.module.css';
 import { ageWords, dayWords, momentWords } from '../shared/times.ts';
 import styles from '../shared/worklist.module.css';
@@ -47,17 +48,19 @@ export function EntryRow({ entry, zone, isPicked, pick, note }: Props) {
       </td>
       <td>{dayWords(Date.parse(joinedAt), zone)}</td>
       <td>
-        <input
-          className={styles.note}
-          defaultValue={entry.note ?? ''}
-          placeholder="Add a note"
-          aria-label={`Note about ${who}`}
-          maxLength={2000}
-          onBlur={({ target }) => {
-            const words = target.value.trim();
-            if (words !== (entry.note ?? '')) note(words || null);
-          }}
-        />
+        <Allowed permission="requests" quiet>
+          <input
+            className={styles.note}
+            defaultValue={entry.note ?? ''}
+            placeholder="Add a note"
+            aria-label={`Note about ${who}`}
+            maxLength={2000}
+            onBlur={({ target }) => {
+              const words = target.value.trim();
+              if (words !== (entry.note ?? '')) note(words || null);
+            }}
+          />
+        </Allowed>
       </td>
     </tr>
   );

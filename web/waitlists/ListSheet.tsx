@@ -1,6 +1,7 @@
 import { Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useState } from 'react';
 import { WAITLIST_STATES, type Waitlist } from '#core/contract/waitlistCalls.ts';
+import { Allowed } from '../session/Allowed.tsx';
 import type { Goods } from '../goods/useGoods.ts';
 import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -75,41 +76,46 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
             `, ${stock} in stock${invited > 0 ? `, ${free ?? 0} of them not promised to anybody` : ''}`}
         </p>
       </header>
-      <form
-        className={styles.invite}
-        onSubmit={(event) => {
-          event.preventDefault();
-          invitePeople({ next });
-        }}
-      >
-        <span>Invite the next</span>
-        <NumberField label="How many" value={next} set={setNext} least={1} />
-        <span>to buy</span>
-        <NumberField label="Units each" value={units} set={setUnits} least={1} />
-        <span>each, valid for</span>
-        <NumberField label="Days" value={days} set={setDays} least={0} />
-        <span>{days > 0 ? 'days, then the next person' : 'days: for good'}</span>
-        <Button type="submit" variant="contained" loading={invite.isPending} disabled={waiting === 0}>
-          Invite
-        </Button>
-        <FormControlLabel
-          className={styles.auto ?? ''}
-          control={
-            <Checkbox
-              size="small"
-              checked={inviteForHours !== null}
-              onChange={({ target }) => {
-                settings.mutate({ ...key, inviteForHours: target.checked ? (hours ?? USUAL_DAYS * DAY_HOURS) : null });
-              }}
-            />
-          }
-          label={
-            inviteForHours === null
-              ? 'Invite automatically when stock arrives'
-              : `Invite automatically when stock arrives, valid for ${Math.round(inviteForHours / DAY_HOURS)} days`
-          }
-        />
-      </form>
+      <Allowed permission="requests">
+        <form
+          className={styles.invite}
+          onSubmit={(event) => {
+            event.preventDefault();
+            invitePeople({ next });
+          }}
+        >
+          <span>Invite the next</span>
+          <NumberField label="How many" value={next} set={setNext} least={1} />
+          <span>to buy</span>
+          <NumberField label="Units each" value={units} set={setUnits} least={1} />
+          <span>each, valid for</span>
+          <NumberField label="Days" value={days} set={setDays} least={0} />
+          <span>{days > 0 ? 'days, then the next person' : 'days: for good'}</span>
+          <Button type="submit" variant="contained" loading={invite.isPending} disabled={waiting === 0}>
+            Invite
+          </Button>
+          <FormControlLabel
+            className={styles.auto ?? ''}
+            control={
+              <Checkbox
+                size="small"
+                checked={inviteForHours !== null}
+                onChange={({ target }) => {
+                  settings.mutate({
+                    ...key,
+                    inviteForHours: target.checked ? (hours ?? USUAL_DAYS * DAY_HOURS) : null,
+                  });
+                }}
+              />
+            }
+            label={
+              inviteForHours === null
+                ? 'Invite automatically when stock arrives'
+                : `Invite automatically when stock arrives, valid for ${Math.round(inviteForHours / DAY_HOURS)} days`
+            }
+          />
+        </form>
+      </Allowed>
       {error && <ErrorNote error={error} />}
       <ListFilters
         filters={filters}
@@ -119,26 +125,28 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         file={`/api/waitlists/entries.csv?${query}`}
       />
       {chosen.length > 0 && (
-        <div className={styles.acts} role="group" aria-label="With the selected">
-          <span>{chosen.length} chosen</span>
-          <Button
-            variant="contained"
-            disabled={waitingChosen.length === 0}
-            onClick={() => {
-              invitePeople({ entries: waitingChosen.map(({ id }) => id) });
-            }}
-          >
-            Invite {waitingChosen.length === chosen.length ? 'them' : `the ${waitingChosen.length} waiting`}
-          </Button>
-          <Button
-            variant="outlined"
-            onClick={() => {
-              remove(chosen.filter((entry) => ['waiting', 'invited'].includes(entry.state)).map(({ id }) => id));
-            }}
-          >
-            Remove from the list
-          </Button>
-        </div>
+        <Allowed permission="requests" quiet>
+          <div className={styles.acts} role="group" aria-label="With the selected">
+            <span>{chosen.length} chosen</span>
+            <Button
+              variant="contained"
+              disabled={waitingChosen.length === 0}
+              onClick={() => {
+                invitePeople({ entries: waitingChosen.map(({ id }) => id) });
+              }}
+            >
+              Invite {waitingChosen.length === chosen.length ? 'them' : `the ${waitingChosen.length} waiting`}
+            </Button>
+            <Button
+              variant="outlined"
+              onClick={() => {
+                remove(chosen.filter((entry) => ['waiting', 'invited'].includes(entry.state)).map(({ id }) => id));
+              }}
+            >
+              Remove from the list
+            </Button>
+          </div>
+        </Allowed>
       )}
       <ChoosingTable
         pages={entries}
