@@ -68,7 +68,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
         </p>
       </header>
       <Answers answers={answers} />
-      <Allowed permission="requests" quiet>
+      <Allowed permission="requests">
         <table className={work.table}>
           <thead>
             <tr>
@@ -164,7 +164,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
       </Allowed>
       <Thread messages={messages} who={name ?? email} zone={shop.zone} />
       {!isOver && (
-        <Allowed permission="requests">
+        <Allowed permission="requests" quiet>
           <div className={styles.reply}>
             <TextField
               label="A message with it"

@@ -15,7 +15,7 @@ const PLURALS = { owner: 'owners', publisher: 'publishers', editor: 'editors', v
 /** "Publishers and owners": who may do something, as the table has it. */
 export function whoMay(permission: Permission): string {
   const roles = STAFF_ROLES.filter((role) => ROLE_MAY[role].includes(permission)).map((role) => PLURALS[role]);
-  const words = new Intl.ListFormat('en', { type: 'conjunction' }).format(roles.reverse());
+  const words = new Intl.ListFormat('en-GB', { type: 'conjunction' }).format(roles.reverse());
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
