@@ -1,3 +1,11 @@
+import {
+  deleteColleaguesFactor,
+  endSecondFactor,
+  getSecondFactor,
+  postRecoveryCodes,
+  postSecondFactor,
+  putSecondFactor,
+} from './secondFactorCalls.ts';
 import { getAudiences, putAudiences } from './audienceCalls.ts';
 import {
   answerEnquiry,
@@ -148,6 +156,12 @@ export const CALLS: readonly Call[] = [
   inviteAgain,
   putColleague,
   deleteColleague,
+  getSecondFactor,
+  postSecondFactor,
+  putSecondFactor,
+  postRecoveryCodes,
+  endSecondFactor,
+  deleteColleaguesFactor,
   putPassword,
   postPasswordLetter,
   postPassword,

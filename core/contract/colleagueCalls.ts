@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { call, NoBody } from './call.ts';
 import { STAFF_ROLES } from './permissions.ts';
 import { RowId } from './scalars.ts';
+import { Code } from './secondFactorCalls.ts';
 import { Email, Password, Session } from './sessionCalls.ts';
 
 const Role = z
@@ -15,6 +16,7 @@ export const Colleague = z
     name: z.string(),
     email: z.string(),
     role: Role,
+    hasSecondFactor: z.boolean().describe('Is asked for a code beside the password'),
     isInvited: z.boolean().describe('Has not chosen a password yet'),
     seenAt: z.iso.datetime().nullable().describe('When they last signed in'),
   })
@@ -106,7 +108,11 @@ export const postPassword = call({
   path: '/api/password',
   summary: 'Chooses a password by the link of an invitation or a letter, once, and signs in',
   auth: 'public',
-  body: z.strictObject({ token: z.string().min(1).max(2000), password: Password }),
+  body: z.strictObject({
+    token: z.string().min(1).max(2000),
+    password: Password,
+    code: Code.optional().describe('Where they have a second factor'),
+  }),
   replies: { 200: Session },
-  problems: [403, 409, 429],
+  problems: [401, 403, 409, 429],
 });

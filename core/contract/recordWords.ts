@@ -60,6 +60,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/web-hooks/{id}/trials': 'tested a web hook',
   'post /api/colleagues': 'invited a colleague',
   'post /api/colleagues/{id}/invitation': 'invited a colleague again',
+  'delete /api/colleagues/{id}/second-factor': 'took a colleague’s second factor away',
   'put /api/colleagues/{id}': 'changed a colleague’s role',
   'delete /api/colleagues/{id}': 'let a colleague go',
   'post /api/keys': 'made a key',

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { call, NoBody } from './call.ts';
 import { ALL_PERMISSIONS, STAFF_ROLES } from './permissions.ts';
+import { Code } from './secondFactorCalls.ts';
 import { ShopSettings } from './shopSettingsCalls.ts';
 
 export const Session = z
@@ -32,7 +33,11 @@ export const getSession = call({
   replies: { 200: Session },
 });
 
-export const SignIn = z.strictObject({ email: Email, password: z.string().min(1, 'a password').max(200) });
+export const SignIn = z.strictObject({
+  email: Email,
+  password: z.string().min(1, 'a password').max(200),
+  code: Code.optional().describe('Where they have a second factor'),
+});
 
 export const postSession = call({
   method: 'post',

@@ -95,11 +95,12 @@ export function colleagueRoutes(endpoints: Endpoints, services: Services): void 
   });
 }
 
-const colleagueOf = ({ id, name, email, role, passwordHash, seenAt }: StaffRow): Colleague => ({
+const colleagueOf = ({ id, name, email, role, passwordHash, seenAt, totpSecret }: StaffRow): Colleague => ({
   id,
   name,
   email,
   role,
+  hasSecondFactor: totpSecret !== null,
   isInvited: passwordHash === null,
   seenAt: seenAt?.toISOString() ?? null,
 });

@@ -3,6 +3,7 @@ import { postPassword, postPasswordLetter, putPassword } from '#core/contract/co
 import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { readShop } from '../base/shopQueries.ts';
+import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { ProblemError } from '../http/errors.ts';
 import { staffIdOf } from '../http/identity.ts';
@@ -11,22 +12,46 @@ import { reply, route } from '../http/route.ts';
 import { hashOf, isPassword, staffByToken } from './passwords.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
 import { sendPasswordLetter } from './staffLetters.ts';
-import { endSessions, setPassword, staffByEmail, staffById } from './staffQueries.ts';
+import { takeCode } from './secondFactor.ts';
+import { endSessions, setPassword, staffByEmail, staffById, type StaffRow } from './staffQueries.ts';
 import { sessionOf, type SignIn } from './signIn.ts';
+
+const tryOf = (request: Request, account: string) => ({ account, network: networkOf(request), device: null });
+
+/**
+ * The colleague who calls.
+ * @throws {ProblemError} 409 when it is a program
+ */
+export async function personOf(db: Queryable, request: Request): Promise<StaffRow> {
+  const id = staffIdOf(request);
+  const staff = id === null ? null : await staffById(db, id);
+  if (!staff) throw noPassword();
+  return staff;
+}
+
+/**
+ * Makes sure that it is they who sit at their browser.
+ * @throws {ProblemError} 403, and 429 after many wrong ones
+ */
+export async function confirmPassword(
+  db: Queryable,
+  request: Request,
+  staff: StaffRow,
+  password: string,
+): Promise<void> {
+  const one = tryOf(request, `password:${staff.id}`);
+  await countTry(db, one);
+  if (!(await isPassword(staff, password))) throw wrongPassword();
+  await forgetTries(db, one);
+}
 
 /** How passwords are chosen, changed and chosen anew. */
 export function passwordRoutes(endpoints: Endpoints, services: Services, signIn: SignIn): void {
   const { db, clock, links, config } = services;
-  const tryOf = (request: Request, account: string) => ({ account, network: networkOf(request), device: null });
 
   route(endpoints, putPassword, async ({ body: { current, password } }, { request }) => {
-    const id = staffIdOf(request);
-    const staff = id === null ? null : await staffById(db, id);
-    if (!staff) throw noPassword();
-    const one = tryOf(request, `password:${staff.id}`);
-    await countTry(db, one);
-    if (!(await isPassword(staff, current))) throw wrongPassword();
-    await forgetTries(db, one);
+    const staff = await personOf(db, request);
+    await confirmPassword(db, request, staff, current);
     const passwordHash = await hashOf(password, [staff.name, staff.email]);
     await db.transaction(async (client) => {
       await setPassword(client, staff.id, passwordHash);
@@ -43,12 +68,14 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
     return reply(202, undefined);
   });
 
-  route(endpoints, postPassword, async ({ body: { token, password } }, { request, response }) => {
+  route(endpoints, postPassword, async ({ body: { token, password, code } }, { request, response }) => {
     // A link cannot be guessed: strangers who try keep nobody else waiting.
     await countTry(db, tryOf(request, `password-link:${networkOf(request)}`));
     const staff = (await readShop(db)) ? await staffByToken(db, links, token) : null;
     if (!staff) throw overLink();
     const passwordHash = await hashOf(password, [staff.name, staff.email]);
+    if (staff.totpSecret !== null) await countTry(db, tryOf(request, `factor:${staff.id}`));
+    await takeCode(db, staff, code, clock());
     await db.transaction(async (client) => {
       await setPassword(client, staff.id, passwordHash);
       await endSessions(client, staff.id, null);

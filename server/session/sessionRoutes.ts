@@ -22,6 +22,8 @@ import { replaceAudiences } from '../visitors/audiences.ts';
 import { countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';
 import { hashOf, isPassword, passwordFaults } from './passwords.ts';
+import { takeCode } from './secondFactor.ts';
+import { secondFactorRoutes } from './secondFactorRoutes.ts';
 import { deviceOf, sessionOf, signInWith } from './signIn.ts';
 import { createStaff, endSession, endSessions, sessionsOf, staffByEmail } from './staffQueries.ts';
 
@@ -44,6 +46,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
 
   const signIn = signInWith(services);
   passwordRoutes(endpoints, services, signIn);
+  secondFactorRoutes(endpoints, services);
 
   route(endpoints, getSession, async ({}, { request }) => reply(200, await sessionOf(services, request)));
 
@@ -58,6 +61,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       const detail = 'No one here has that e-mail address and password together. Check both.';
       throw new ProblemError(401, 'wrong-sign-in', 'Not signed in', detail);
     }
+    await takeCode(db, staff, body.code, services.clock());
     await forgetTries(db, one);
     await signIn(request, response, staff);
     return reply(200, await sessionOf(services, request));

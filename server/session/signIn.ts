@@ -35,7 +35,7 @@ export function signInWith({ db, links, clock }: Pick<Services, 'db' | 'links' |
 function browserWords(agent: string): string {
   if (agent === '') return 'a browser that does not say which';
   const { browser, os } = Bowser.parse(agent);
-  return [browser.name ?? 'a browser', os.name].filter(Boolean).join(' on ').slice(0, 100);
+  return [browser.name || 'a browser', os.name].filter(Boolean).join(' on ').slice(0, 100);
 }
 
 /** Which browser this is, when this account was signed in from it before; else null. */

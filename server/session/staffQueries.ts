@@ -11,10 +11,15 @@ export interface StaffRow {
   invitedBy: string | null;
   /** When they last signed in. */
   seenAt: Date | null;
+  /** Of their second factor (TOTP), base32; null without one. */
+  totpSecret: string | null;
+  /** Of one that is begun and not on yet. */
+  totpPending: string | null;
 }
 
 const COLUMNS = `
-  id, name, email, role, password_hash AS "passwordHash", invited_by AS "invitedBy", seen_at AS "seenAt"`;
+  id, name, email, role, password_hash AS "passwordHash", invited_by AS "invitedBy", seen_at AS "seenAt",
+  totp_secret AS "totpSecret", totp_pending AS "totpPending"`;
 
 const first = <T>({ rows: [row] }: { rows: T[] }): T | null => row ?? null;
 
@@ -36,7 +41,10 @@ const CREATE = `
   RETURNING ${COLUMNS}`;
 
 /** @returns null when somebody has this address already */
-export async function createStaff(db: Queryable, staff: Omit<StaffRow, 'id' | 'seenAt'>): Promise<StaffRow | null> {
+export async function createStaff(
+  db: Queryable,
+  staff: Omit<StaffRow, 'id' | 'seenAt' | 'totpSecret' | 'totpPending'>,
+): Promise<StaffRow | null> {
   const { name, email, role, passwordHash, invitedBy } = staff;
   return first(await db.query<StaffRow>(CREATE, [name, email, role, passwordHash, invitedBy]));
 }
@@ -52,6 +60,28 @@ export async function setRole(db: Queryable, id: number, role: StaffRole): Promi
 
 export async function setPassword(db: Queryable, id: number, passwordHash: string): Promise<void> {
   await db.query('UPDATE staff SET password_hash = $2 WHERE id = $1', [id, passwordHash]);
+}
+
+export async function beginTotp(db: Queryable, id: number, secret: string): Promise<void> {
+  await db.query('UPDATE staff SET totp_pending = $2 WHERE id = $1', [id, secret]);
+}
+
+/** Turns on what was begun. @param step whose code showed that it works */
+export async function startTotp(db: Queryable, id: number, step: number): Promise<void> {
+  await db.query(
+    'UPDATE staff SET totp_secret = totp_pending, totp_pending = NULL, totp_step = $2 WHERE id = $1 AND totp_pending IS NOT NULL',
+    [id, step],
+  );
+}
+
+export async function endTotp(db: Queryable, id: number): Promise<void> {
+  await db.query('UPDATE staff SET totp_secret = NULL, totp_pending = NULL WHERE id = $1', [id]);
+  await db.query('DELETE FROM recovery_codes WHERE staff_id = $1', [id]);
+}
+
+export async function recoveryCodesLeft(db: Queryable, id: number): Promise<number> {
+  const count = 'SELECT count(*) AS count FROM recovery_codes WHERE staff_id = $1';
+  return (await db.query<{ count: number }>(count, [id])).rows[0]?.count ?? 0;
 }
 
 export async function markSeen(db: Queryable, id: number, at: Date): Promise<void> {

@@ -1,10 +1,5 @@
 import type { ShopTexts } from '#core/model/subject.ts';
-import {
-  getConnection,
-  getShop,
-  getVocabulary,
-  Vocabulary,
-} from '#core/contract/shopCalls.ts';
+import { getConnection, getShop, getVocabulary, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { mayAlso } from '../http/identity.ts';

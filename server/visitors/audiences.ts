@@ -1,4 +1,4 @@
-import type { Audience} from '#core/contract/audienceCalls.ts';
+import type { Audience } from '#core/contract/audienceCalls.ts';
 import { type ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { customersByIds } from './visitorQueries.ts';

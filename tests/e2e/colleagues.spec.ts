@@ -1,5 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, openLetter, send, test } from '../support/stage.ts';
+import { TOTP } from 'otpauth';
+import { expect, openLetter, OWNER, send, test } from '../support/stage.ts';
 
 test('an owner invites an editor, who comes in by the letter, changes the draft and may not publish', async ({
   owner,
@@ -137,4 +138,49 @@ test('a viewer sees every screen, and nothing that they can press is refused', a
   }
   expect(refused).toEqual([]);
   await page.context().close();
+});
+
+test('a colleague turns a second factor on, comes in with its code, and by a recovery code without the telephone', async ({
+  owner,
+  browser,
+  stage,
+}) => {
+  await owner.goto(`${stage.understudy.url}/settings/you`);
+  const factor = owner.getByRole('region', { name: 'Second factor' });
+  await factor.getByRole('button', { name: 'Turn it on' }).click();
+  await factor.getByLabel('Your password').fill(OWNER.password);
+  await factor.getByRole('button', { name: 'Go on' }).click();
+  await expect(factor.getByRole('img', { name: 'The key, as a QR code' })).toBeVisible();
+  const secret = (await factor.getByText(/^[A-Z2-7]{32}$/).textContent()) ?? '';
+  const shown = (steps = 0) => new TOTP({ secret }).generate({ timestamp: Date.now() + steps * 30_000 });
+  await factor.getByLabel('Six digits').fill('000000');
+  await factor.getByRole('button', { name: 'Turn it on' }).click();
+  await expect(factor.getByText('This code is wrong', { exact: false })).toBeVisible();
+  await factor.getByLabel('Six digits').fill(shown());
+  await factor.getByRole('button', { name: 'Turn it on' }).click();
+  const codes = ((await factor.getByText(/^[a-z2-9]{5}-[a-z2-9]{5}/).textContent()) ?? '').split(/\s+/);
+  expect(codes).toHaveLength(10);
+  const { violations } = await new AxeBuilder({ page: owner }).analyze();
+  expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+  await factor.getByRole('button', { name: 'I have kept them' }).click();
+  await expect(factor).toContainText('10 recovery codes are left');
+
+  for (const code of [shown(1), codes[0] ?? '']) {
+    const page = await (await browser.newContext()).newPage();
+    await page.goto(stage.understudy.url);
+    await page.getByLabel('E-mail').fill(OWNER.email);
+    await page.getByLabel('Password').fill(OWNER.password);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByText('Write the six digits', { exact: false })).toBeVisible();
+    await page.getByLabel('Code').fill(code);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+    await page.context().close();
+  }
+  await owner.reload();
+  await expect(factor).toContainText('9 recovery codes are left');
+  await factor.getByRole('button', { name: 'Turn it off' }).click();
+  await factor.getByLabel('Your password').fill(OWNER.password);
+  await factor.getByRole('button', { name: 'Turn it off' }).click();
+  await expect(factor).toContainText('Off.');
 });

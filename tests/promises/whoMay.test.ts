@@ -32,6 +32,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'delete /api/keys/{id}': 'owner',
   'delete /api/secrets/visitor/old': 'owner',
   'delete /api/web-hooks/{id}': 'owner',
+  'delete /api/colleagues/{id}/second-factor': 'owner',
   'get /api/keys': 'owner',
   'get /api/messages/settings': 'owner',
   'get /api/web-hooks': 'owner',
@@ -124,6 +125,11 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/rehearsal/rows': 'viewer',
   'post /api/shop/trial': 'viewer',
   'put /api/password': 'viewer',
+  'get /api/second-factor': 'viewer',
+  'post /api/second-factor': 'viewer',
+  'put /api/second-factor': 'viewer',
+  'post /api/second-factor/recovery-codes': 'viewer',
+  'post /api/second-factor/removal': 'viewer',
 };
 
 /** What programs may call, beside what their scope lets them read: written by hand too. */
@@ -164,6 +170,11 @@ const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
   'delete /api/sessions/{id}': [],
   'get /api/sessions': [],
   'put /api/password': [],
+  'get /api/second-factor': [],
+  'post /api/second-factor': [],
+  'put /api/second-factor': [],
+  'post /api/second-factor/recovery-codes': [],
+  'post /api/second-factor/removal': [],
 };
 /** What is in neither table above: what viewers read is read by those that read; editors and publishers change rules. */
 const scopesOf = (call: string): readonly KeyScope[] =>

@@ -127,7 +127,7 @@ export const readingTest = test.extend({
 
 export { expect };
 
-const OWNER = { email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
+export const OWNER = { email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
 
 /** What the page's console and its scripts complain of, answers that a test provokes aside. */
 function complaintsOf(page: Page): string[] {

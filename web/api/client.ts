@@ -5,9 +5,14 @@ export class ApiError extends Error {
   constructor(
     /** 0 when no answer came. */
     readonly status: number,
-    readonly problem: Pick<Problem, 'title' | 'detail' | 'errors'>,
+    readonly problem: Pick<Problem, 'title' | 'detail' | 'errors'> & Partial<Pick<Problem, 'type'>>,
   ) {
     super(problem.detail);
+  }
+
+  /** Whether it is a problem of one of these kinds. */
+  is(...kinds: readonly string[]): boolean {
+    return kinds.includes(this.problem.type?.split(':').at(-1) ?? '');
   }
 }
 

@@ -3,6 +3,7 @@ export const keys = {
   session: ['session'],
   colleagues: ['colleagues'],
   sessions: ['sessions'],
+  secondFactor: ['second-factor'],
   programKeys: ['program-keys'],
   firstSteps: ['first-steps'],
   record: (query: string) => ['record', query],

@@ -3,6 +3,7 @@ import { useForm } from 'react-hook-form';
 import { Link, Navigate, useSearchParams } from 'react-router';
 import { ApiError } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { asksForCode, CodeField } from './CodeField.tsx';
 import { Door } from './Door.tsx';
 import { useAskForLetter, useChoosePassword, useSession } from './useSession.ts';
 
@@ -15,19 +16,22 @@ export function PasswordPage() {
 
 function Choose({ token }: { readonly token: string }) {
   const choose = useChoosePassword();
-  const { register, handleSubmit, formState } = useForm<{ password: string }>();
+  const { register, handleSubmit, formState } = useForm<{ password: string; code?: string }>();
   if (choose.data) return <Navigate to="/today" replace />;
   return (
     <Door title="Choose a password">
       <form
         noValidate
         onSubmit={(event) =>
-          void handleSubmit(({ password }) => {
-            choose.mutate({ token, password });
+          void handleSubmit((given) => {
+            choose.mutate({ token, ...given });
           })(event)
         }
       >
         {choose.error && <ErrorNote error={choose.error} />}
+        {asksForCode(choose.error) && (
+          <CodeField field={register('code', { required: 'Write the code' })} error={formState.errors.code} />
+        )}
         <TextField
           label="A password"
           type="password"

@@ -2,6 +2,7 @@ import { Button, TextField } from '@mui/material';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { asksForCode, CodeField } from './CodeField.tsx';
 import { Door } from './Door.tsx';
 import { useSignIn, type Credentials } from './useSession.ts';
 
@@ -14,11 +15,14 @@ export function SignInPage() {
         noValidate
         onSubmit={(event) =>
           void handleSubmit((given) => {
-            signIn.mutate(given);
+            signIn.mutate(asksForCode(signIn.error) ? given : { email: given.email, password: given.password });
           })(event)
         }
       >
         {signIn.error && <ErrorNote error={signIn.error} />}
+        {asksForCode(signIn.error) && (
+          <CodeField field={register('code', { required: 'Write the code' })} error={formState.errors.code} />
+        )}
         <TextField
           label="E-mail"
           type="email"

@@ -39,6 +39,7 @@ function useNewSession<T>(start: (given: T) => Promise<{ body: Session }>) {
 export interface Credentials {
   readonly email: string;
   readonly password: string;
+  readonly code?: string;
 }
 
 export const useSignIn = () =>
@@ -47,7 +48,7 @@ export const useSignIn = () =>
 export const useSetup = () => useNewSession((body: unknown) => send<typeof postSetup>('post', '/api/setup', { body }));
 
 export const useChoosePassword = () =>
-  useNewSession((body: { readonly token: string; readonly password: string }) =>
+  useNewSession((body: { readonly token: string; readonly password: string; readonly code?: string }) =>
     send<typeof postPassword>('post', '/api/password', { body }),
   );
 

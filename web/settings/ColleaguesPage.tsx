@@ -21,7 +21,7 @@ import { useShop } from '../shared/useShop.ts';
 import { InviteForm } from './InviteForm.tsx';
 import { ROLE_WORDS } from './roles.ts';
 import styles from './settings.module.css';
-import { useColleagues, useInviteAgain, useLetGo, useSetRole } from './useColleagues.ts';
+import { useColleagues, useInviteAgain, useLetGo, useSetRole, useTakeSecondFactor } from './useColleagues.ts';
 
 /** Who works in the shop, and what they may do. */
 export function ColleaguesPage() {
@@ -59,15 +59,16 @@ export function ColleaguesPage() {
 }
 
 function Row({ colleague, mayChange }: { readonly colleague: Colleague; readonly mayChange: boolean }) {
-  const { name, email, role, isInvited, seenAt } = colleague;
+  const { name, email, role, isInvited, seenAt, hasSecondFactor } = colleague;
   const shop = useShop();
   const session = useSession();
   const setRole = useSetRole();
   const again = useInviteAgain();
   const letGo = useLetGo();
+  const takeFactor = useTakeSecondFactor();
   const [isAsking, setAsking] = useState(false);
   const isMe = session.data?.user?.id === colleague.id;
-  const error = setRole.error ?? again.error ?? letGo.error;
+  const error = setRole.error ?? again.error ?? letGo.error ?? takeFactor.error;
   const seen = isInvited
     ? 'Invited, not here yet'
     : seenAt && shop
@@ -104,7 +105,10 @@ function Row({ colleague, mayChange }: { readonly colleague: Colleague; readonly
           )}
           <small>{ROLE_WORDS[role].may}</small>
         </td>
-        <td>{seen}</td>
+        <td>
+          {seen}
+          {hasSecondFactor && <small>with a second factor</small>}
+        </td>
         {mayChange && (
           <td className={styles.acts}>
             {isInvited && (
@@ -115,6 +119,17 @@ function Row({ colleague, mayChange }: { readonly colleague: Colleague; readonly
                 }}
               >
                 Invite again
+              </Button>
+            )}
+            {hasSecondFactor && !isMe && (
+              <Button
+                loading={takeFactor.isPending}
+                aria-label={`Remove the second factor of ${name}`}
+                onClick={() => {
+                  takeFactor.mutate(colleague);
+                }}
+              >
+                Remove second factor
               </Button>
             )}
             <Button

@@ -1,3 +1,4 @@
+import { MySecondFactor } from './MySecondFactor.tsx';
 import { MySessions } from './MySessions.tsx';
 import { MyPassword } from './MyPassword.tsx';
 import styles from './settings.module.css';
@@ -6,7 +7,10 @@ import styles from './settings.module.css';
 export function YouPage() {
   return (
     <div className={styles.columns}>
-      <MySessions />
+      <div className={styles.stack}>
+        <MySessions />
+        <MySecondFactor />
+      </div>
       <aside className={styles.aside}>
         <MyPassword />
       </aside>

@@ -1,3 +1,4 @@
+import type { deleteColleaguesFactor } from '#core/contract/secondFactorCalls.ts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type {
   Colleague,
@@ -44,6 +45,9 @@ export const useSetRole = () =>
 
 export const useLetGo = () =>
   useChange(({ id }: Id) => send<typeof deleteColleague>('delete', `/api/colleagues/${id}`));
+
+export const useTakeSecondFactor = () =>
+  useChange(({ id }: Id) => send<typeof deleteColleaguesFactor>('delete', `/api/colleagues/${id}/second-factor`));
 
 export const useChangePassword = () =>
   useMutation({
