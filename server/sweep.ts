@@ -1,5 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
+import { forgetOver } from './shop/retention.ts';
 import type { Services } from './base/services.ts';
 
 const QUEUE = 'sweep';
@@ -21,6 +22,7 @@ export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Prom
   for (const over of OVER) await db.query(over, [new Date(clock())]);
   await dropPreviewed(db, { before: new Date(clock() - DAY_MS) });
   await sweepChanges(db, UNDOABLE);
+  await forgetOver(db, clock());
 }
 
 export async function workSweeps(jobs: PgBoss, services: Pick<Services, 'db' | 'clock'>): Promise<void> {

@@ -1,3 +1,4 @@
+import { getShopDetails, putShopDetails } from './shopDetails.ts';
 import {
   deleteColleaguesFactor,
   endSecondFactor,
@@ -169,6 +170,8 @@ export const CALLS: readonly Call[] = [
   postKey,
   deleteKey,
   postShopTrial,
+  getShopDetails,
+  putShopDetails,
   putShop,
   getFirstSteps,
   putPeopleSkipped,

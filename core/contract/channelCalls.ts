@@ -81,7 +81,9 @@ export const getMessageSettings = call({
   replies: { 200: MessageSettings },
 });
 
-const MessageLook = z.strictObject(look).meta({ id: 'MessageLook' });
+const MessageLook = z
+  .strictObject({ ...look, address: z.string().nullable().describe('The shop’s, below every letter') })
+  .meta({ id: 'MessageLook' });
 export type MessageLook = z.infer<typeof MessageLook>;
 
 export const getMessageLook = call({

@@ -33,6 +33,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/people/export': 'exported what is known of a person',
   'post /api/people/erasure': 'erased a person',
   'put /api/first-steps/people': 'went on without customers',
+  'put /api/shop/details': 'changed the shop’s details',
   'put /api/shop': 'changed the shop’s settings',
   'put /api/texts/{key}': 'changed a text of the shop',
   'put /api/templates': 'changed a message’s words',

@@ -109,19 +109,22 @@ export const listPeople = call({
 });
 
 const Counted = z.strictObject({ name: z.string(), count: z.int() });
+/** What people call it; null where it is called by its code. */
+const Titled = z.strictObject({ name: z.string(), count: z.int(), title: z.string().nullable() });
 const Valued = z.strictObject({ name: z.string(), values: z.array(z.string()) });
 
 export const Vocabulary = z
   .strictObject({
     tags: z.array(Counted),
     categories: z.array(z.strictObject({ id: z.string(), names: z.array(z.string()), count: z.int() })),
-    roles: z.array(Counted),
-    dates: z.array(Counted),
+    roles: z.array(Titled),
+    dates: z.array(Titled),
     brands: z.array(Counted),
     kinds: z.array(Counted),
     sellers: z.array(Counted),
     attributes: z.array(Valued),
     options: z.array(Valued),
+    paymentMethods: z.array(z.strictObject({ code: z.string(), name: z.string() })),
   })
   .meta({ id: 'Vocabulary' });
 export type Vocabulary = z.infer<typeof Vocabulary>;

@@ -5,7 +5,7 @@ import { formatInstant } from '../model/zone.ts';
 import { dateName } from '../texts/dateName.ts';
 import { defineFact, leafSchema, Name } from './fact.ts';
 import { aroundWindow, betweenWindow, inWindow, inWindows, weeklyWindows, yearlyWindows } from './windows.ts';
-import { bounds, dateWords, durationWords, joined, quoted, speech, yearDayWords } from './wording.ts';
+import { bounds, dateWords, durationWords, joined, quoted, speech, yearDayWords, type Names } from './wording.ts';
 
 const LocalTime = z
   .string()
@@ -68,7 +68,7 @@ export const moment = defineFact({
     },
   },
   predicate: () => 'unknown',
-  phrase: (leaf) => {
+  phrase: (leaf, names) => {
     switch (leaf.op) {
       case 'between':
         return bounds(leaf.value, (written) => dateWords(written));
@@ -79,7 +79,7 @@ export const moment = defineFact({
       case 'yearly':
         return `every year from ${yearDayWords(leaf.value.from)} until ${yearDayWords(leaf.value.until)}`;
       case 'around':
-        return aroundWords(leaf.value);
+        return aroundWords(leaf.value, names);
     }
   },
 });
@@ -93,9 +93,9 @@ function daysWords(days: readonly number[]): string {
   return `on ${isRun ? `${names[0] ?? ''} to ${names.at(-1) ?? ''}` : joined(names, 'and')}`;
 }
 
-function aroundWords({ date, from, until }: z.infer<typeof Around>): string {
+function aroundWords({ date, from, until }: z.infer<typeof Around>, names: Names): string {
   // One that reads like those of every shop stands in quotation marks.
-  const noun = /^(ship|release)$/.test(date) ? `${speech(date)} date` : dateName(date, quoted);
+  const noun = names.date?.(date) ?? (/^(ship|release)$/.test(date) ? `${speech(date)} date` : dateName(date, quoted));
   return bounds({ from, until }, (written, first) => {
     const duration = parseDuration(written);
     const size = duration ? durationWords(duration) : written;

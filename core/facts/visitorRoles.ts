@@ -36,11 +36,11 @@ export const visitorRoles = defineFact({
     // A role that has dates may be held, and may not.
     for (const { code, from, until } of roles) emit.value('role', code, from === null && until === null);
   },
-  phrase: ({ op, value }) =>
+  phrase: ({ op, value }, { role }) =>
     ({
-      hasAny: `for customers with the role ${listed(value, 'or')}`,
-      hasAll: `for customers with ${plural('the role', value)} ${listed(value, 'and')}`,
-      hasNone: `for everyone without the role ${listed(value, 'or')}`,
+      hasAny: `for customers with the role ${listed(value, 'or', role)}`,
+      hasAll: `for customers with ${plural('the role', value)} ${listed(value, 'and', role)}`,
+      hasNone: `for everyone without the role ${listed(value, 'or', role)}`,
     })[op],
   vocabulary: { kind: 'names', what: 'role', isLetterByLetter: true, of: 'roles' },
 });

@@ -7,6 +7,9 @@ export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;
   readonly variant?: (id: string) => string;
+  readonly role?: (code: string) => string;
+  /** A noun; none for one that has no name of its own. */
+  readonly date?: (code: string) => string | undefined;
   /** A price in minor units, as the shop writes it. */
   readonly price?: (minor: number) => string;
   /** The language whose words are said without naming it. */

@@ -51,7 +51,18 @@ const DESIGNED: Readonly<Record<Design, (parts: Parts) => string>> = {
 export function letterHtml(
   body: string,
   look: Look,
-  { shop, locale, logo }: { shop: Pick<ShopFacts, 'name' | 'locales'>; locale: string | null; logo: string | null },
+  {
+    shop,
+    locale,
+    logo,
+    address,
+  }: {
+    readonly shop: Pick<ShopFacts, 'name' | 'locales'>;
+    readonly locale: string | null;
+    readonly logo: string | null;
+    /** The shop's, its lines as written. */
+    readonly address: string | null;
+  },
 ): string {
   const chosen = localeFor(locale, shop.locales);
   const name = escaped(shop.name);
@@ -61,7 +72,9 @@ export function letterHtml(
     shop: name,
     logo: logo === null ? '' : image,
     body: inColour(body.startsWith('<p>') ? body : `<p>${body}</p>`, look.colour),
-    terms: look.terms === null ? '' : inColour(toHtml(wordsIn(look.terms, chosen, shop.locales)), look.colour),
+    terms:
+      (look.terms === null ? '' : inColour(toHtml(wordsIn(look.terms, chosen, shop.locales)), look.colour)) +
+      (address === null ? '' : `<p>${escaped(address).replaceAll('\n', '<br>')}</p>`),
   });
   return `<div lang="${escaped(chosen)}" dir="${directionOf(chosen)}">${letter}</div>`;
 }

@@ -1,3 +1,4 @@
+import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { ShopTexts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
@@ -109,8 +110,19 @@ const VOCABULARY = `
        'id', external_id, 'names', names, 'count', coalesce(counted.count, 0)) ORDER BY names), '[]')
      FROM tree LEFT JOIN counted USING (id)) AS categories`;
 
+export interface Counted {
+  readonly name: string;
+  readonly count: number;
+}
+type VocabularyRow = Omit<Vocabulary, 'roles' | 'dates' | 'paymentMethods'> & {
+  readonly roles: readonly Counted[];
+  readonly dates: readonly Counted[];
+};
+
 /** The names that rules can speak of, with how many products or people have them. */
-export async function readVocabulary(db: Queryable): Promise<unknown> {
-  const { rows } = await db.query<Record<string, unknown>>(VOCABULARY);
-  return rows[0];
+export async function readVocabulary(db: Queryable): Promise<VocabularyRow> {
+  const { rows } = await db.query<VocabularyRow>(VOCABULARY);
+  const [row] = rows;
+  if (!row) throw new Error('the vocabulary did not come back');
+  return row;
 }

@@ -1,6 +1,8 @@
 import { isDeepStrictEqual } from 'node:util';
 import { sameName, sameAddress } from '#core/model/names.ts';
+import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
+import { readDetails } from '../base/shopDetails.ts';
 import type { Queryable } from '../db/database.ts';
 import {
   bumpRevisions,
@@ -73,6 +75,7 @@ interface Batch {
   /** Categories to make, parents first. */
   readonly newCategories: { id: string; name: string; parentId: string | null }[];
   readonly writer: Writer;
+  readonly tracking: ShopDetails['tracking'];
   /** Variants of which something stays, since something newer wrote it. */
   readonly kept: Set<string>;
 }
@@ -101,9 +104,17 @@ async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Wri
     categoryNames: await categoryNames(db, [...new Set(categoryIds)]),
     newCategories: [],
     writer,
+    tracking: (await readDetails(db)).tracking,
     kept: new Set(),
   };
 }
+
+/** Whether stock of something new is tracked whose file does not say. */
+const TRACKED: Readonly<Record<ShopDetails['tracking'], (row: CatalogRow) => boolean>> = {
+  whereCounted: ({ stockQuantity }) => stockQuantity !== undefined,
+  always: () => true,
+  never: () => false,
+};
 
 /** A category's id and its ancestors', the root first. */
 function lineage(id: string): string[] {
@@ -173,7 +184,7 @@ function withNamed(
 }
 
 function nextVariant(
-  { writer, kept }: Batch,
+  { writer, tracking, kept }: Batch,
   before: VariantState | undefined,
   productId: string,
   values: CatalogRow,
@@ -190,8 +201,7 @@ function nextVariant(
     options: withNamed(values.options ?? before?.options ?? {}, values.named.option),
     price,
     priceBefore: values.priceBefore === undefined ? (before?.priceBefore ?? null) : values.priceBefore,
-    // Quantities for new goods are meant to count, unless the file says otherwise.
-    stockTracked: values.stockTracked ?? before?.stockTracked ?? values.stockQuantity !== undefined,
+    stockTracked: values.stockTracked ?? before?.stockTracked ?? TRACKED[tracking](values),
     stockQuantity: values.stockQuantity ?? before?.stockQuantity ?? 0,
     sellPastZero: values.sellPastZero ?? before?.sellPastZero ?? false,
     archived: false,

@@ -16,6 +16,7 @@ import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { readDetails } from '../base/shopDetails.ts';
 import type { Services } from '../base/services.ts';
 import { escaped } from '../pages/page.ts';
 import { noMail, sendMail } from './mail.ts';
@@ -28,8 +29,8 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock, config } = services;
 
   route(endpoints, getMessageLook, async () => {
-    const { design, colour, logo, terms } = await settingsOf(db);
-    return reply(200, { design, colour, logo, terms });
+    const [{ design, colour, logo, terms }, { address }] = await Promise.all([settingsOf(db), readDetails(db)]);
+    return reply(200, { design, colour, logo, terms, address });
   });
 
   route(endpoints, getMessageSettings, async () => reply(200, await settingsOf(db)));

@@ -2,6 +2,7 @@ import { Webhook } from 'standardwebhooks';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import { letterHtml } from '#core/texts/letter.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
+import { readDetails } from '../base/shopDetails.ts';
 import { CallOutError, postJson } from '../http/callOut.ts';
 import type { Services } from '../base/services.ts';
 import { hookById, stopHook } from './hookQueries.ts';
@@ -21,12 +22,13 @@ export const SEND: Readonly<Record<Letter['channel'], Send>> = {
   email: async ({ db, config }, { id, recipient, replyTo, locale, subject, text, html }, settings) => {
     const shop = shopFacts(await theShop(db));
     const { logo } = settings;
+    const { address } = await readDetails(db);
     await sendMail(config, {
       to: recipient,
       ...(replyTo === null ? {} : { replyTo }),
       subject,
-      text,
-      html: letterHtml(html, settings, { shop, locale, logo: logo && `cid:${LOGO}` }),
+      text: address === null ? text : `${text}\n\n${address}`,
+      html: letterHtml(html, settings, { shop, locale, logo: logo && `cid:${LOGO}`, address }),
       messageId: `<message-${id}@${new URL(config.publicUrl).hostname}>`,
       attachments: logo
         ? [{ cid: LOGO, content: logo.data, encoding: 'base64' as const, contentType: logo.type, filename: 'logo' }]

@@ -9,6 +9,7 @@ import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
+import { methodsOf, readDetails } from '../base/shopDetails.ts';
 import { rulesOf } from '../base/rulesOf.ts';
 import type { Services } from '../base/services.ts';
 import type { Waiting } from './analyst.ts';
@@ -87,6 +88,7 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
     rolesThereAre(db),
     settingsOf(db),
   ]);
+  const methods = methodsOf(live.current().pageMap, await readDetails(db));
   const moment = minuteOf(services, undefined);
   const answer = await analyst.ask<'findings'>(
     {
@@ -98,7 +100,8 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
       roles: [...new Set([...stored, ...audiences.flatMap(({ roles }) => roles)])],
       hasTerms: settings.terms !== null,
       missingPages: await missingPages(services, rulebook),
-      methods: live.current().pageMap?.checkout?.methodCodes?.map(({ code }) => code) ?? null,
+      // Where nobody said which there are, any may be meant.
+      methods: methods.length > 0 ? methods.map(({ code }) => code) : null,
       within: FINDINGS_WITHIN_MS,
     },
     { ...how, isNow: true },

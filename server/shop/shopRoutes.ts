@@ -1,13 +1,15 @@
 import type { ShopTexts } from '#core/model/subject.ts';
-import { getConnection, getShop, getVocabulary, Vocabulary } from '#core/contract/shopCalls.ts';
+import { getConnection, getShop, getVocabulary } from '#core/contract/shopCalls.ts';
+import { getShopDetails, putShopDetails } from '#core/contract/shopDetails.ts';
+import { methodsOf, readDetails, writeDetails } from '../base/shopDetails.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { mayAlso } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
-import { readVocabulary } from '../base/shopQueries.ts';
+import { readVocabulary, type Counted } from '../base/shopQueries.ts';
 
-export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services): void {
+export function shopRoutes(endpoints: Endpoints, { db, live, bulk, config }: Services): void {
   route(endpoints, getShop, async () => {
     const { zone, locales, texts, ...facts } = shopFacts(await theShop(db));
     return reply(200, {
@@ -18,9 +20,23 @@ export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services)
     });
   });
 
-  route(endpoints, getVocabulary, async () =>
-    reply(200, Vocabulary.parse(await readVocabulary(await bulk.database()))),
-  );
+  route(endpoints, getVocabulary, async () => {
+    const [found, details] = await Promise.all([readVocabulary(await bulk.database()), readDetails(db)]);
+    const { roles, dates, ...rest } = found;
+    return reply(200, {
+      ...rest,
+      roles: titled(roles, details.roles),
+      dates: titled(dates, details.dates),
+      paymentMethods: methodsOf(live.current().pageMap, details),
+    });
+  });
+
+  route(endpoints, getShopDetails, async () => reply(200, await readDetails(db)));
+
+  route(endpoints, putShopDetails, async ({ body }) => {
+    await writeDetails(db, body);
+    return reply(204, undefined);
+  });
 
   route(endpoints, getConnection, async ({}, { request }) => {
     const { visitorSecrets, pageMap } = await theShop(db);
@@ -32,6 +48,15 @@ export function shopRoutes(endpoints: Endpoints, { db, bulk, config }: Services)
       pageMap,
     });
   });
+}
+
+/** Names with what they are called; those that are called something and nothing has yet come last. */
+function titled(counted: readonly Counted[], titles: Readonly<Record<string, string>>) {
+  const others = Object.keys(titles).filter((code) => !counted.some(({ name }) => name === code));
+  return [...counted, ...others.map((name) => ({ name, count: 0 }))].map((one) => ({
+    ...one,
+    title: titles[one.name] ?? null,
+  }));
 }
 
 /** Those of the texts that decisions and their sentences say. */

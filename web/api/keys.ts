@@ -8,6 +8,7 @@ export const keys = {
   firstSteps: ['first-steps'],
   record: (query: string) => ['record', query],
   shop: ['shop'],
+  shopDetails: ['shop', 'details'],
   goods: ['goods'],
   vocabulary: ['vocabulary'],
   audiences: ['audiences'],

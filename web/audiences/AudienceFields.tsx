@@ -1,4 +1,6 @@
+import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import { Autocomplete, Button, IconButton, MenuItem, TextField } from '@mui/material';
+import { roleTitle } from '../goods/useGoods.ts';
 import { CustomerField } from '../shared/CustomerField.tsx';
 import styles from './audiences.module.css';
 import { KINDS, type AudienceRow, type Kind, type RowFaults } from './rows.ts';
@@ -7,7 +9,7 @@ interface AudienceFieldsProps {
   readonly row: AudienceRow;
   readonly faults: RowFaults;
   /** Those that customers have. */
-  readonly roles: readonly string[];
+  readonly roles: Vocabulary['roles'];
   readonly change: (row: AudienceRow) => void;
   /** Null where it cannot be. */
   readonly remove: (() => void) | null;
@@ -52,7 +54,8 @@ export function AudienceFields({ row, faults, roles, change, remove, up, down }:
             multiple
             freeSolo
             autoSelect
-            options={roles}
+            options={roles.map(({ name }) => name)}
+            getOptionLabel={(code) => roleTitle(roles, code)}
             value={[...row.roles]}
             onChange={(_event, chosen) => {
               change({ ...row, roles: [...new Set(chosen.map((role) => role.trim()).filter(Boolean))] });

@@ -78,7 +78,7 @@ function Rows({ goods: { audiences, vocabulary }, onClose }: AudiencesDialogProp
               key={row.key}
               row={row}
               faults={isTried ? (faults[index] ?? {}) : {}}
-              roles={vocabulary.roles.map(({ name }) => name)}
+              roles={vocabulary.roles}
               change={(next) => {
                 setRows(rows.map((one) => (one.key === row.key ? next : one)));
               }}

@@ -2,6 +2,7 @@ import type { Audience } from '#core/contract/audienceCalls.ts';
 import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { roleTitle } from '../goods/useGoods.ts';
 
 /** Whom an audience is of. */
 export const KINDS = {
@@ -42,12 +43,15 @@ export const audienceOf = ({ name, kind, roles, customer }: AudienceRow): Audien
 });
 
 /** Whom an audience is of, in a few words. */
-export function audienceWords(audience: Audience & { readonly person?: { readonly name: string | null } | null }) {
+export function audienceWords(
+  audience: Audience & { readonly person?: { readonly name: string | null } | null },
+  titles: Vocabulary['roles'],
+) {
   const { roles, customer, person } = audience;
   const kind = kindOf(audience);
   if (kind === 'guest') return 'not signed in';
   if (kind === 'customer') return person ? `as ${person.name ?? customer ?? ''}` : `as ${customer ?? ''}, who is gone`;
-  const held = roles.length > 0 ? `, ${roles.join(', ')}` : '';
+  const held = roles.length > 0 ? `, ${roles.map((code) => roleTitle(titles, code)).join(', ')}` : '';
   return `${kind === 'invited' ? 'invited from the waitlist' : 'signed in'}${held}`;
 }
 
@@ -90,7 +94,12 @@ export function suggestions(
     ...(hasKind('guest') ? [] : [{ name: 'Guest', kind: 'guest' as const, ...none }]),
     ...roles
       .filter((role) => !lookedThrough.has(role))
-      .map((role) => ({ name: capital(role), kind: 'roles' as const, roles: [role], customer: null })),
+      .map((role) => ({
+        name: capital(roleTitle(vocabulary.roles, role)),
+        kind: 'roles' as const,
+        roles: [role],
+        customer: null,
+      })),
     ...(isOfTurns && !hasKind('invited') ? [{ name: 'Invited', kind: 'invited' as const, ...none }] : []),
   ].slice(0, 5);
 }

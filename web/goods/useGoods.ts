@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Audience, getAudiences, ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { getShop, getVocabulary, listProducts, Product, Vocabulary } from '#core/contract/shopCalls.ts';
-import type { Names } from '#core/facts/wording.ts';
+import { quoted, type Names } from '#core/facts/wording.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { send } from '../api/client.ts';
@@ -53,6 +53,8 @@ export function namesFrom({ products, vocabulary, shop }: Goods) {
     product: (id: string) => titles.get(id) ?? id,
     category: (id: string) => categories.get(id) ?? id,
     variant: (id: string) => variants.get(id) ?? id,
+    role: roleName(vocabulary),
+    date: (code: string) => vocabulary.dates.find(({ name }) => name === code)?.title ?? undefined,
     price: (minor: number) => formatPrice(minor, shop, null),
     mainLocale: shop.locales[0] ?? 'en',
     shop,
@@ -70,3 +72,13 @@ export const keptAudience = ({ name, signedIn, roles, customer, invited }: Audie
   customer,
   invited,
 });
+
+/** How roles are called in a sentence: by the owner's name for them, or by their code. */
+export const roleName =
+  ({ roles }: Pick<Vocabulary, 'roles'>) =>
+  (code: string): string =>
+    quoted(roleTitle(roles, code));
+
+/** What a role is called. */
+export const roleTitle = (roles: Vocabulary['roles'], code: string): string =>
+  roles.find(({ name }) => name === code)?.title ?? code;

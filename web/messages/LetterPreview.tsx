@@ -15,11 +15,12 @@ interface Props {
 /** A letter as mail programs show it. */
 export function LetterPreview({ html, locale, look, shop }: Props) {
   const place = useRef<HTMLDivElement>(null);
-  const { logo } = look;
+  const { logo, address } = look;
   const letter = letterHtml(html, look, {
     shop,
     locale,
     logo: logo && `data:${logo.type};base64,${logo.data}`,
+    address,
   });
   useEffect(() => {
     if (!place.current) return;

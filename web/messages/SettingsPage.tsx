@@ -14,7 +14,7 @@ import { Letters } from './Letters.tsx';
 import { LetterPreview } from './LetterPreview.tsx';
 import { LookFields, WaysFields } from './LookFields.tsx';
 import { ReachTable } from './ReachTable.tsx';
-import { useSaveSettings, useSettings, useTryChannel } from './useSettings.ts';
+import { useLook, useSaveSettings, useSettings, useTryChannel } from './useSettings.ts';
 import styles from './messages.module.css';
 
 /** How messages look, by which ways they go, and which events reach whom. */
@@ -45,6 +45,7 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
   const [message, setMessage] = useState<string | null>(null);
   const save = useSaveSettings();
   const trial = useTryChannel();
+  const look = useLook();
   const isChanged = JSON.stringify(settings) !== JSON.stringify(saved);
   const change = (changed: Partial<MessageSettings>) => {
     setSettings((before) => connected({ ...before, ...changed }));
@@ -118,7 +119,12 @@ function Settings({ saved, shop }: { readonly saved: MessageSettings; readonly s
         </div>
         <aside className={styles.sample} aria-label="Preview of an e-mail">
           <h2>{sample.subject}</h2>
-          <LetterPreview html={sample.html} locale={locale} look={settings} shop={shop} />
+          <LetterPreview
+            html={sample.html}
+            locale={locale}
+            look={{ ...settings, address: look?.address ?? null }}
+            shop={shop}
+          />
         </aside>
       </div>
       <Toast

@@ -32,7 +32,7 @@ export const useSaveSettings = () => {
     },
     onSuccess: (_answer, settings) => {
       client.setQueryData(keys.messageSettings, settings);
-      client.setQueryData(keys.messageLook, settings);
+      return client.invalidateQueries({ queryKey: keys.messageLook });
     },
   });
 };

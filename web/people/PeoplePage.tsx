@@ -1,6 +1,6 @@
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
-import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import type { listPeople, Person, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
@@ -8,7 +8,7 @@ import { audienceWords } from '../audiences/rows.ts';
 import { useMay } from '../session/useMay.ts';
 import { keys } from '../api/keys.ts';
 import { useMoment } from '../shared/useMoment.ts';
-import { useGoods } from '../goods/useGoods.ts';
+import { roleTitle, useGoods } from '../goods/useGoods.ts';
 import { NEW, PersonDialog } from './PersonDialog.tsx';
 import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { PEOPLE } from '../imports/targets.ts';
@@ -38,6 +38,7 @@ export function PeoplePage() {
   if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), pages.refetch()])} />;
   const { items: people, total } = pages;
   const zone = goods.data?.shop.zone;
+  const roles = goods.data?.vocabulary.roles ?? [];
   return (
     <main className={lists.page}>
       <header className={lists.head}>
@@ -77,7 +78,7 @@ export function PeoplePage() {
         <aside className={lists.aside} aria-label="Roles and audiences">
           <h2>Roles</h2>
           <ul>
-            {goods.data?.vocabulary.roles.map(({ name, count }) => {
+            {roles.map(({ name, count, title }) => {
               const isOn = search.get('role') === name;
               return (
                 <li key={name}>
@@ -88,7 +89,7 @@ export function PeoplePage() {
                       set('role', isOn ? null : name);
                     }}
                   >
-                    <span>{name}</span>
+                    <span>{title ?? name}</span>
                     <span className={lists.number}>{count}</span>
                   </button>
                 </li>
@@ -99,7 +100,7 @@ export function PeoplePage() {
           <ul className={styles.audiences}>
             {goods.data?.audiences.map((audience) => (
               <li key={audience.name}>
-                <b>{audience.name}</b> {audienceWords(audience)}
+                <b>{audience.name}</b> {audienceWords(audience, roles)}
               </li>
             ))}
           </ul>
@@ -143,7 +144,7 @@ export function PeoplePage() {
                     <td>
                       <code>{person.id}</code>
                     </td>
-                    <td>{zone && <Roles roles={person.roles} moment={moment} zone={zone} />}</td>
+                    <td>{zone && <Roles roles={person.roles} titles={roles} moment={moment} zone={zone} />}</td>
                   </tr>
                 ))}
               </tbody>
@@ -155,7 +156,7 @@ export function PeoplePage() {
       {person && zone && (
         <PersonDialog
           id={person}
-          roles={goods.data?.vocabulary.roles.map(({ name }) => name) ?? []}
+          roles={roles}
           zone={zone}
           open={(id) => {
             set('person', id);
@@ -179,12 +180,13 @@ export function PeoplePage() {
 
 interface RolesProps {
   readonly roles: Person['roles'];
+  readonly titles: Vocabulary['roles'];
   readonly moment: number;
   readonly zone: Zone;
 }
 
 /** Roles as they are held at the moment looked at. */
-function Roles({ roles, moment, zone }: RolesProps) {
+function Roles({ roles, titles, moment, zone }: RolesProps) {
   if (roles.length === 0) return <span className={lists.none}>none</span>;
   return roles.map(({ code, from, until }) => {
     const isOver = until !== null && Date.parse(until) <= moment;
@@ -196,7 +198,7 @@ function Roles({ roles, moment, zone }: RolesProps) {
     ].filter((part) => part !== false);
     return (
       <span key={`${code} ${from ?? ''}`} className={`${styles.role} ${state}`}>
-        <b>{code}</b> {dates.join(' ')}
+        <b>{roleTitle(titles, code)}</b> {dates.join(' ')}
         {isOver ? ' (over)' : isYet ? ' (not yet)' : ''}
       </span>
     );

@@ -1,6 +1,6 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Skeleton } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import type { listPeople } from '#core/contract/shopCalls.ts';
+import type { listPeople, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -19,7 +19,7 @@ interface PersonDialogProps {
   /** The shop's id of theirs, or `new`. */
   readonly id: string;
   /** The roles that the shop has. */
-  readonly roles: readonly string[];
+  readonly roles: Vocabulary['roles'];
   readonly zone: Zone;
   readonly open: (id: string) => void;
   readonly onClose: () => void;

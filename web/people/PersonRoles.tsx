@@ -2,9 +2,10 @@ import { Autocomplete, Button, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { putPersonRoles } from '#core/contract/peopleCalls.ts';
-import type { Person } from '#core/contract/shopCalls.ts';
+import type { Person, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
+import { roleTitle } from '../goods/useGoods.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { dayWords, fieldTime, instantOf } from '../shared/times.ts';
@@ -27,7 +28,7 @@ interface Changes {
 interface PersonRolesProps {
   readonly person: Person;
   /** The roles that the shop has. */
-  readonly known: readonly string[];
+  readonly known: Vocabulary['roles'];
   readonly zone: Zone;
 }
 
@@ -60,6 +61,7 @@ export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesP
             {changing === keyOf(one) ? (
               <RoleForm
                 initial={one}
+                known={known}
                 zone={zone}
                 isPending={change.isPending}
                 submit="Save dates"
@@ -72,11 +74,11 @@ export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesP
               />
             ) : (
               <>
-                <b>{one.code}</b>
+                <b>{roleTitle(known, one.code)}</b>
                 <span>{datesOf(one, zone) + (isOver(one) ? ' (over)' : '')}</span>
                 <Button
                   size="small"
-                  aria-label={`Change the dates of ${one.code}`}
+                  aria-label={`Change the dates of ${roleTitle(known, one.code)}`}
                   onClick={() => {
                     setChanging(keyOf(one));
                   }}
@@ -86,7 +88,7 @@ export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesP
                 {!isOver(one) && (
                   <Button
                     size="small"
-                    aria-label={`End ${one.code} now`}
+                    aria-label={`End ${roleTitle(known, one.code)} now`}
                     disabled={change.isPending}
                     onClick={() => {
                       change.mutate({ end: [{ role: one.code }] });
@@ -97,7 +99,7 @@ export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesP
                 )}
                 <Button
                   size="small"
-                  aria-label={`Remove ${one.code}`}
+                  aria-label={`Remove ${roleTitle(known, one.code)}`}
                   disabled={change.isPending}
                   onClick={() => {
                     change.mutate({ drop: [holding(one)] });
@@ -134,7 +136,7 @@ function datesOf({ from, until }: Held, zone: Zone): string {
 interface RoleFormProps {
   /** Whose dates are changed; absent for a role to be added. */
   readonly initial?: Held;
-  readonly known?: readonly string[];
+  readonly known: Vocabulary['roles'];
   readonly zone: Zone;
   readonly isPending: boolean;
   readonly submit: string;
@@ -143,7 +145,7 @@ interface RoleFormProps {
 }
 
 /** A role, and from when until when it is held. */
-function RoleForm({ initial, known = [], zone, isPending, submit, onSubmit, onCancel }: RoleFormProps) {
+function RoleForm({ initial, known, zone, isPending, submit, onSubmit, onCancel }: RoleFormProps) {
   const dayOf = (at: string | null | undefined) => (at ? fieldTime(Date.parse(at), zone).slice(0, 10) : '');
   const [role, setRole] = useState(initial?.code ?? '');
   const [from, setFrom] = useState(dayOf(initial?.from));
@@ -153,22 +155,23 @@ function RoleForm({ initial, known = [], zone, isPending, submit, onSubmit, onCa
     return at === null ? null : new Date(at).toISOString();
   };
   const isBackwards = from !== '' && until !== '' && until <= from;
-  const isNew = role.trim() !== '' && !known.includes(role.trim());
+  const found = known.find(({ name, title }) => [name, title].includes(role.trim()));
+  const isNew = role.trim() !== '' && found === undefined;
   return (
     <form
       className={styles.giveRole}
-      aria-label={initial ? `Dates of ${initial.code}` : 'Add a role'}
+      aria-label={initial ? `Dates of ${roleTitle(known, initial.code)}` : 'Add a role'}
       onSubmit={(event) => {
         event.preventDefault();
-        onSubmit({ role: role.trim(), from: instant(from), until: instant(until) });
+        onSubmit({ role: initial?.code ?? found?.name ?? role.trim(), from: instant(from), until: instant(until) });
       }}
     >
       {initial ? (
-        <b>{initial.code}</b>
+        <b>{roleTitle(known, initial.code)}</b>
       ) : (
         <Autocomplete
           freeSolo
-          options={known}
+          options={known.map(({ title, name }) => title ?? name)}
           inputValue={role}
           onInputChange={(_event, value) => {
             setRole(value);

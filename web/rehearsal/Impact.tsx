@@ -3,7 +3,6 @@ import { useDeferredValue, useState } from 'react';
 import { visitChanges } from '#core/engine/visit.ts';
 import type { ImpactChange, ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/model/subject.ts';
-import { usePageMap } from '../shared/usePageMap.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Looks, othersIn } from '../proof/Looks.tsx';
@@ -32,12 +31,12 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
 };
 
 /** What changes for shoppers by other rules: over the whole catalog, for every audience. */
-export function Impact({ compared, goods: { shop, audiences } }: Props) {
+export function Impact({ compared, goods: { shop, audiences, vocabulary } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();
   const [saving, setSaving] = useState(false);
-  const methods = usePageMap().data?.live?.map.checkout?.methodCodes;
-  const nameOfMethod = (code: string) => methods?.find((method) => method.code === code)?.name ?? `“${code}”`;
+  const nameOfMethod = (code: string) =>
+    vocabulary.paymentMethods.find((method) => method.code === code)?.name ?? `“${code}”`;
   const query: ImpactQuery = {
     surface: oneOf(SURFACE_NAMES, search.get('surface')) ?? 'product',
     days: search.get('ahead') === 'year' ? 400 : undefined,

@@ -12,6 +12,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { OneOf, Several } from '../shared/FromList.tsx';
 import { useShop } from '../shared/useShop.ts';
 import styles from './settings.module.css';
+import { ShopDetails } from './ShopDetails.tsx';
 
 /** What is said once of a whole shop. */
 export function ShopPage() {
@@ -51,66 +52,69 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
   });
   return (
     <div className={styles.columns}>
-      <section aria-labelledby="shop-heading" className={styles.narrow}>
-        <h2 id="shop-heading">The shop</h2>
-        <form
-          className={styles.form}
-          noValidate
-          onChange={() => {
-            trial.reset();
-          }}
-          onSubmit={(event) => void look(event)}
-        >
-          <TextField
-            label="Name"
-            error={Boolean(formState.errors.name)}
-            helperText={formState.errors.name?.message}
-            {...register('name', { required: 'Write what the shop is called' })}
-          />
-          <OneOf name="zone" label="Time zone" options={lists.zones} control={control} />
-          <OneOf name="currency" label="Currency" options={lists.currencies} control={control} />
-          <Several
-            name="locales"
-            label="Languages"
-            help="The first is the shop’s own"
-            options={lists.languages}
-            control={control}
-          />
-          {mayChange ? (
-            !trial.data && (
-              <Button type="submit" variant="contained" loading={trial.isPending} disabled={!formState.isDirty}>
-                See what changes
+      <div className={`${styles.stack} ${styles.narrow}`}>
+        <section aria-labelledby="shop-heading">
+          <h2 id="shop-heading">The shop</h2>
+          <form
+            className={styles.form}
+            noValidate
+            onChange={() => {
+              trial.reset();
+            }}
+            onSubmit={(event) => void look(event)}
+          >
+            <TextField
+              label="Name"
+              error={Boolean(formState.errors.name)}
+              helperText={formState.errors.name?.message}
+              {...register('name', { required: 'Write what the shop is called' })}
+            />
+            <OneOf name="zone" label="Time zone" options={lists.zones} control={control} />
+            <OneOf name="currency" label="Currency" options={lists.currencies} control={control} />
+            <Several
+              name="locales"
+              label="Languages"
+              help="The first is the shop’s own"
+              options={lists.languages}
+              control={control}
+            />
+            {mayChange ? (
+              !trial.data && (
+                <Button type="submit" variant="contained" loading={trial.isPending} disabled={!formState.isDirty}>
+                  See what changes
+                </Button>
+              )
+            ) : (
+              <p className={styles.hint}>Owners of the shop change these.</p>
+            )}
+          </form>
+          {trial.error && <ErrorNote error={trial.error} />}
+          {trial.data && (
+            <div role="status" className={styles.effect}>
+              <Effect effect={trial.data} wanted={trial.variables} />
+              {save.error && <ErrorNote error={save.error} />}
+              <Button
+                variant="contained"
+                loading={save.isPending}
+                disabled={trial.data.decimals !== null}
+                onClick={() => {
+                  save.mutate(trial.variables);
+                }}
+              >
+                Change the settings
               </Button>
-            )
-          ) : (
-            <p className={styles.hint}>Owners of the shop change these.</p>
+              <Button
+                onClick={() => {
+                  trial.reset();
+                }}
+              >
+                Not now
+              </Button>
+            </div>
           )}
-        </form>
-        {trial.error && <ErrorNote error={trial.error} />}
-        {trial.data && (
-          <div role="status" className={styles.effect}>
-            <Effect effect={trial.data} wanted={trial.variables} />
-            {save.error && <ErrorNote error={save.error} />}
-            <Button
-              variant="contained"
-              loading={save.isPending}
-              disabled={trial.data.decimals !== null}
-              onClick={() => {
-                save.mutate(trial.variables);
-              }}
-            >
-              Change the settings
-            </Button>
-            <Button
-              onClick={() => {
-                trial.reset();
-              }}
-            >
-              Not now
-            </Button>
-          </div>
-        )}
-      </section>
+        </section>
+        <ShopDetails />
+      </div>
       <aside className={styles.aside}>
         <section aria-labelledby="elsewhere">
           <h2 id="elsewhere">Set elsewhere</h2>

@@ -61,7 +61,11 @@ function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods, people: reado
     case 'brands':
     case 'kinds':
     case 'sellers':
-      return vocabulary[kind].map(({ name, count }) => ({ value: name, label: name, count }));
+      return vocabulary[kind].map(({ name, count, ...one }) => ({
+        value: name,
+        label: ('title' in one ? one.title : null) ?? name,
+        count,
+      }));
     case 'categories':
       return vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count }));
     case 'products':

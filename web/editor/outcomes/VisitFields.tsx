@@ -1,7 +1,6 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Outcome } from '#core/aspects/outcome.ts';
-import { usePageMap } from '../../shared/usePageMap.ts';
 import { given, NONE, type AspectProps } from './aspect.ts';
 import { Choose } from '../../shared/Choose.tsx';
 import styles from '../fields/fields.module.css';
@@ -58,7 +57,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
     onChange(isSet ? visit : undefined);
   };
   const { open, submitOrder, hideMethods } = checkout;
-  const methods = usePageMap().data?.live?.map.checkout?.methodCodes ?? [];
+  const methods = goods.vocabulary.paymentMethods;
   const nameOf = (code: string) => methods.find((method) => method.code === code)?.name ?? code;
   return (
     <>
@@ -122,7 +121,7 @@ export function CheckoutFields({ value, goods, onChange }: AspectProps<Checkout>
             label="Hidden payment methods"
             helperText={
               methods.length > 0
-                ? 'As the picker found them at the checkout'
+                ? 'As the picker found them at the checkout, or as they are named in Settings'
                 : 'Their codes in the shop; press one with the picker at the checkout, and they are chosen from a list'
             }
           />

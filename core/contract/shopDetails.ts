@@ -1,0 +1,69 @@
+import { z } from 'zod';
+import { call, NoBody } from './call.ts';
+
+const Code = z.string().min(1).max(200).regex(/\S/, 'a code');
+const Name = z.string().trim().min(1).max(100);
+
+/** Names by code. No two are alike, and none is another's code: what a sentence says is one thing. */
+const Names = z.record(Code, Name).superRefine((names, context) => {
+  const taken = new Map(Object.keys(names).map((code) => [code.toLowerCase(), code]));
+  for (const [code, name] of Object.entries(names)) {
+    const other = taken.get(name.toLowerCase());
+    if (other !== undefined && other !== code)
+      context.addIssue({ code: 'custom', message: `a name that “${other}” does not have`, path: [code], input: name });
+    taken.set(name.toLowerCase(), code);
+  }
+});
+
+const Days = z.int().min(30).max(3650).nullable().default(null);
+
+/** When a variant whose file does not say so counts as tracked. */
+export const TRACKING = ['whereCounted', 'always', 'never'] as const;
+
+export const ShopDetails = z
+  .strictObject({
+    address: z.string().trim().max(500).nullable().default(null).describe('Below every letter; lines as written'),
+    roles: Names.default({}).describe('What roles are called, by their code'),
+    dates: Names.default({}).describe(
+      'What products’ dates are called, by their name in files: a noun, such as “ship date”',
+    ),
+    paymentMethods: z
+      .array(z.strictObject({ code: Code, name: Name }))
+      .max(100)
+      .default([])
+      .describe('Beside those that the page map found'),
+    tracking: z
+      .enum(TRACKING)
+      .default('whereCounted')
+      .describe(
+        'Whether stock is tracked of new variants whose file does not say: where it gives a quantity, always or never',
+      ),
+    keep: z
+      .strictObject({
+        messages: Days.describe('After these, messages are deleted'),
+        requests: Days.describe('After these, who waited, asked or reserved is forgotten, where it is over'),
+        record: Days.describe('After these, entries of the record are deleted'),
+      })
+      .default({ messages: null, requests: null, record: null })
+      .describe('For how many days things are kept; null for good'),
+  })
+  .meta({ id: 'ShopDetails' });
+export type ShopDetails = z.infer<typeof ShopDetails>;
+
+export const getShopDetails = call({
+  method: 'get',
+  path: '/api/shop/details',
+  summary:
+    'The shop’s address, names of roles and dates, payment methods, tracking of stock, and how long things are kept',
+  auth: 'read',
+  replies: { 200: ShopDetails },
+});
+
+export const putShopDetails = call({
+  method: 'put',
+  path: '/api/shop/details',
+  summary: 'Replaces them',
+  auth: 'settings',
+  body: ShopDetails,
+  replies: { 204: NoBody },
+});

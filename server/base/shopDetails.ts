@@ -1,0 +1,23 @@
+import type { PageMap } from '#core/contract/pageMap.ts';
+import { ShopDetails } from '#core/contract/shopDetails.ts';
+import type { Queryable } from '../db/database.ts';
+
+/** What else is set once for the shop; the defaults while there is none. */
+export async function readDetails(db: Queryable): Promise<ShopDetails> {
+  const { rows } = await db.query<{ details: unknown }>('SELECT details FROM shop');
+  return ShopDetails.parse(rows[0]?.details ?? {});
+}
+
+export async function writeDetails(db: Queryable, details: ShopDetails): Promise<void> {
+  await db.query('UPDATE shop SET details = $1', [JSON.stringify(details)]);
+}
+
+/** The payment methods of the shop: those that the page map found, and those that the owner named, whose names win. */
+export function methodsOf(
+  pageMap: PageMap | null,
+  { paymentMethods }: Pick<ShopDetails, 'paymentMethods'>,
+): ShopDetails['paymentMethods'] {
+  const found = pageMap?.checkout?.methodCodes ?? [];
+  const all = [...found, ...paymentMethods];
+  return [...new Map(all.map((method) => [method.code, method])).values()];
+}
