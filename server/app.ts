@@ -19,6 +19,7 @@ import { securityHeaders } from './http/securityHeaders.ts';
 import { staffOnly } from './session/access.ts';
 import { noSuchAddress, toProblem } from './problems.ts';
 import { shopOnly } from './http/shopToken.ts';
+import { feedRoutes } from './imports/feedRoutes.ts';
 import { importRoutes } from './imports/importRoutes.ts';
 import { pageMapRoutes } from './pageMap/pageMapRoutes.ts';
 import { pickerRoutes } from './pageMap/pickerRoutes.ts';
@@ -128,6 +129,7 @@ export function createApp(services: AllServices): Express {
   calendarFeed(endpoints, services);
   spotCheckRoutes(endpoints, services);
   importRoutes(endpoints, services);
+  feedRoutes(endpoints, services);
   productRoutes(endpoints, services, shopper);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);

@@ -9,6 +9,7 @@ import { heldProducts } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
 import { readInBulk } from './db/readReplica.ts';
+import { workFeeds } from './imports/feeds.ts';
 import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
 import { Links } from './http/links.ts';
@@ -81,6 +82,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
   await workSweeps(jobs, { db, clock });
+  await workFeeds(jobs, { db, clock, config, importer, imports });
   await workStaffLetters(jobs, { db, clock, config, links });
 
   let isStopping = false;

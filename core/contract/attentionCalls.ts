@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { IMPORT_TARGETS } from '../imports/fileReading.ts';
 import { call } from './call.ts';
 import { MapCheck } from './pageMapCalls.ts';
 
@@ -17,6 +18,7 @@ export const getAttention = call({
       enquiries: z.int().describe('Enquiries to answer'),
       messages: z.int().describe('Messages that could not be sent'),
       held: z.int().describe('Letters that were held back, since strangers asked for too many'),
+      feeds: z.array(z.enum(IMPORT_TARGETS)).describe('What the feeds are of whose newest try failed'),
       imports: z.int().describe('Imports that were interrupted within a week, and not sent again since'),
     }),
   },

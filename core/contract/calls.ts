@@ -1,3 +1,4 @@
+import { deleteFeed, fetchFeed, listFeeds, postFeed } from './feedCalls.ts';
 import { getShopDetails, putShopDetails } from './shopDetails.ts';
 import {
   deleteColleaguesFactor,
@@ -215,6 +216,10 @@ export const CALLS: readonly Call[] = [
   importCatalog,
   importPeople,
   getJob,
+  listFeeds,
+  postFeed,
+  fetchFeed,
+  deleteFeed,
   listImports,
   cancelImport,
   undoImport,

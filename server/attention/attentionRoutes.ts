@@ -1,4 +1,5 @@
 import { getAttention } from '#core/contract/attentionCalls.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
@@ -22,6 +23,7 @@ const COUNTS = `
     (SELECT count(*) FROM enquiries WHERE state = 'open') AS enquiries,
     (SELECT count(*) FROM messages WHERE state = 'dead') AS messages,
     (SELECT count(*) FROM messages WHERE state = 'held') AS held,
+    ARRAY(SELECT target FROM feeds WHERE error IS NOT NULL ORDER BY id) AS feeds,
     (SELECT count(*) FROM imports i WHERE i.state = 'interrupted' AND i.ended_at > now() - interval '7 days'
        AND NOT EXISTS (SELECT FROM imports n WHERE n.target = i.target AND n.state = 'done' AND n.created_at > i.created_at)) AS imports`;
 
@@ -32,6 +34,7 @@ interface Counts {
   enquiries: number;
   messages: number;
   held: number;
+  feeds: TargetName[];
   imports: number;
 }
 

@@ -1,9 +1,13 @@
+import { createWriteStream } from 'node:fs';
 import { lookup } from 'node:dns/promises';
 import { isIP } from 'node:net';
+import { pipeline } from 'node:stream/promises';
 import ipaddr from 'ipaddr.js';
 import { Agent, fetch } from 'undici';
 
 const PATIENCE_MS = 10_000;
+/** A file may be large, and be made as it is asked for. */
+const FILE_PATIENCE_MS = 600_000;
 const MOST_BYTES = 4_000_000;
 const MOST_REDIRECTS = 3;
 
@@ -70,6 +74,68 @@ export async function readResource(address: URL, privateHosts: readonly string[]
   throw new CallOutError('unreachable');
 }
 
+/** How a file is asked for, and where it goes. */
+interface Fetching {
+  readonly file: string;
+  readonly mostBytes: number;
+  readonly headers: Readonly<Record<string, string>>;
+}
+
+/** What the other side says of a file (RFC 9110, 8.8). */
+export interface Fetched {
+  /** Whether it is another than the one that `headers` knew of. */
+  readonly isNew: boolean;
+  readonly etag: string | null;
+  readonly lastModified: string | null;
+}
+
+/**
+ * Saves a file from outside as it comes, from public addresses as `readPage` does, following redirects on the same host.
+ * @throws {CallOutError}
+ */
+export async function readFile(
+  address: URL,
+  privateHosts: readonly string[],
+  { file, mostBytes, headers }: Fetching,
+): Promise<Fetched> {
+  let url = address;
+  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects += 1) {
+    const response = await ask(url, privateHosts, lookUpAll, {
+      headers: { 'User-Agent': 'Understudy feed', ...headers },
+      patienceMs: FILE_PATIENCE_MS,
+    });
+    const told = { etag: response.headers.get('ETag'), lastModified: response.headers.get('Last-Modified') };
+    const location = response.headers.get('Location');
+    if (response.status === 200) {
+      await saveBody(response.body, file, mostBytes);
+      return { isNew: true, ...told };
+    }
+    await response.body?.cancel().catch(() => undefined);
+    if (response.status === 304) return { isNew: false, ...told };
+    if (response.status < 300 || response.status >= 400 || location === null)
+      throw new CallOutError(`status ${response.status}`);
+    url = new URL(location, url);
+    if (url.host !== address.host) throw new CallOutError(`status ${response.status}`);
+  }
+  throw new CallOutError('unreachable');
+}
+
+async function saveBody(body: Awaited<ReturnType<typeof ask>>['body'], file: string, mostBytes: number): Promise<void> {
+  let bytes = 0;
+  const counted = async function* (chunks: AsyncIterable<Uint8Array>) {
+    for await (const chunk of chunks) {
+      bytes += chunk.length;
+      if (bytes > mostBytes) throw new CallOutError('tooLong');
+      yield chunk;
+    }
+  };
+  try {
+    await pipeline((body ?? []) as AsyncIterable<Uint8Array>, counted, createWriteStream(file));
+  } catch (error) {
+    throw error instanceof CallOutError ? error : new CallOutError('unreachable');
+  }
+}
+
 /**
  * Sends JSON outside, to public addresses as `readPage` does; redirects are not followed.
  * @throws {CallOutError} when it is not taken
@@ -93,13 +159,19 @@ interface Asking {
   readonly method?: string;
   readonly headers: Record<string, string>;
   readonly body?: string;
+  readonly patienceMs?: number;
 }
 
 /** All addresses of a name. */
 type LookUp = (name: string) => Promise<readonly { readonly address: string }[]>;
 const lookUpAll: LookUp = (name) => lookup(name, { all: true });
 
-async function ask(url: URL, privateHosts: readonly string[], lookUp: LookUp, asking: Asking) {
+async function ask(
+  url: URL,
+  privateHosts: readonly string[],
+  lookUp: LookUp,
+  { patienceMs = PATIENCE_MS, ...asking }: Asking,
+) {
   if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new CallOutError('private');
   const address = await addressOf(url, privateHosts, lookUp);
   const agent = new Agent({
@@ -113,7 +185,7 @@ async function ask(url: URL, privateHosts: readonly string[], lookUp: LookUp, as
     return await fetch(url, {
       dispatcher: agent,
       redirect: 'manual',
-      signal: AbortSignal.timeout(PATIENCE_MS),
+      signal: AbortSignal.timeout(patienceMs),
       ...asking,
     });
   } catch {

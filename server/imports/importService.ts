@@ -32,13 +32,13 @@ import {
   type ImportRow,
 } from './importQueries.ts';
 import { nextWriteOrder, type BatchOutcome } from './importTarget.ts';
-import type { TargetName } from '#core/imports/fileReading.ts';
+import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
 import type { FileKind } from './reading.ts';
 import type { Row } from './rows.ts';
 
 /** More rows than this are imported by a job. */
 const AT_ONCE = 5000;
-const MOST_BYTES: Readonly<Record<FileKind, number>> = { csv: 256_000_000, json: 32_000_000 };
+export const MOST_BYTES: Readonly<Record<FileKind, number>> = { csv: 256_000_000, json: 32_000_000 };
 const BEAT_MS = 5000;
 
 export interface Sent {
@@ -65,19 +65,42 @@ type Needs = Pick<Services, 'db'> & ImportServices;
  * @throws {ProblemError}
  */
 export async function receiveImport(services: Needs, sent: Sent, request: Request): Promise<ImportReport | Job> {
-  const { db, importer, imports } = services;
+  const { db } = services;
   const format = formatOf(request);
   await theShop(db);
   const reading = sent.reading === undefined ? null : await readingById(db, sent.reading, sent.target);
   if (sent.reading !== undefined && !reading) throw notFound(`reading ${sent.reading} of such files`);
-  const { id } = await createImport(db, { ...sent, reading });
   const folder = await mkdtemp(join(tmpdir(), 'understudy-import-'));
   const file = join(folder, 'file');
+  try {
+    const id = await importFile(services, { ...sent, reading }, { file, format }, () =>
+      save(request, file, MOST_BYTES[format]),
+    );
+    const one = (await importById(db, id))!;
+    return one.state === 'done' && !sent.isPreview ? await reportOf(db, one) : await jobOf(db, one);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/**
+ * Imports a file that is on disk, or comes there.
+ * @param arrival until when it is there
+ * @returns the import's id; a short one is done, or looked at, by then
+ * @throws {ProblemError}
+ */
+export async function importFile(
+  { db, importer, imports }: Needs,
+  sent: Omit<Sent, 'reading'> & { readonly reading: FileReading | null },
+  { file, format }: { readonly file: string; readonly format: FileKind },
+  arrival: () => Promise<void> = () => Promise.resolve(),
+): Promise<string> {
+  const { id } = await createImport(db, sent);
   const beating = setInterval(() => {
     beat(db, id).catch(() => undefined);
   }, BEAT_MS);
   try {
-    await save(request, file, MOST_BYTES[format]);
+    await arrival();
     const rows = await importer.run({ kind: 'stage', id, file, format });
     if (sent.isPreview) {
       await noteStep(db, id, { state: 'previewing' });
@@ -85,16 +108,14 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
       if (rows <= AT_ONCE) await looked;
       // What fails later is said by the job.
       else looked.catch(() => undefined);
-      return await jobById(db, id);
-    }
-    if (rows <= AT_ONCE) {
+    } else if (rows <= AT_ONCE) {
       await importer.run({ kind: 'runAtOnce', id });
       await db.caughtUp();
-      return await reportOf(db, (await importById(db, id))!);
+    } else {
+      await noteStep(db, id, { state: 'waiting' });
+      imports.look();
     }
-    await noteStep(db, id, { state: 'waiting' });
-    imports.look();
-    return await jobOf(db, (await importById(db, id))!);
+    return id;
   } catch (error) {
     const why = error instanceof Error ? error.message : 'it could not be read';
     const now = await importById(db, id).catch(() => null);
@@ -102,7 +123,6 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
     throw error;
   } finally {
     clearInterval(beating);
-    await rm(folder, { recursive: true, force: true });
   }
 }
 
@@ -168,24 +188,29 @@ async function known(db: Queryable, id: string): Promise<ImportRow> {
 
 const LISTED = 20;
 
-export async function recentImports(db: Queryable, target: TargetName | undefined): Promise<Import[]> {
-  return (await newestImports(db, target ?? null, LISTED)).map(
-    ({
-      columns: _columns,
-      order: _order,
-      atOnce: _atOnce,
-      wants: _wants,
-      badRows: _badRows,
-      reading: _reading,
-      preview: _preview,
-      ...one
-    }) => ({
-      ...one,
-      createdAt: one.createdAt.toISOString(),
-      endedAt: one.endedAt?.toISOString() ?? null,
-    }),
-  );
+export const recentImports = async (db: Queryable, target: TargetName | undefined): Promise<Import[]> =>
+  (await newestImports(db, target ?? null, LISTED)).map(listed);
+
+/** One import as it is listed; null when it is not kept any more. */
+export async function importOf(db: Queryable, id: string): Promise<Import | null> {
+  const one = await importById(db, id);
+  return one && listed(one);
 }
+
+const listed = ({
+  columns: _columns,
+  order: _order,
+  atOnce: _atOnce,
+  wants: _wants,
+  badRows: _badRows,
+  reading: _reading,
+  preview: _preview,
+  ...one
+}: ImportRow): Import => ({
+  ...one,
+  createdAt: one.createdAt.toISOString(),
+  endedAt: one.endedAt?.toISOString() ?? null,
+});
 
 /** @throws {ProblemError} 409 when it is not under way */
 export async function cancel({ db }: Needs, id: string): Promise<void> {

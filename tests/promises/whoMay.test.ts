@@ -61,6 +61,9 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/imports/{id}/start': 'publisher',
   'post /api/imports/{id}/undoing': 'publisher',
   'put /api/imports/readings': 'publisher',
+  'post /api/feeds': 'publisher',
+  'post /api/feeds/{id}/fetch': 'publisher',
+  'delete /api/feeds/{id}': 'publisher',
   'post /api/openings': 'publisher',
   'post /api/page-map/publish': 'publisher',
   'post /api/people/erasure': 'publisher',
@@ -92,6 +95,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/first-steps': 'viewer',
   'get /api/forms': 'viewer',
   'get /api/imports': 'viewer',
+  'get /api/feeds': 'viewer',
   'get /api/imports/readings': 'viewer',
   'get /api/jobs/{id}': 'viewer',
   'get /api/messages': 'viewer',
@@ -139,6 +143,10 @@ const READERS: readonly KeyScope[] = ['read', 'rules', 'orders'];
 const IMPORTERS: readonly KeyScope[] = ['catalog', 'people'];
 const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
   'get /api/imports': [...READERS, ...IMPORTERS],
+  'get /api/feeds': [...READERS, ...IMPORTERS],
+  'post /api/feeds': IMPORTERS,
+  'post /api/feeds/{id}/fetch': IMPORTERS,
+  'delete /api/feeds/{id}': IMPORTERS,
   'get /api/jobs/{id}': [...READERS, ...IMPORTERS],
   'post /api/imports/{id}/cancellation': IMPORTERS,
   'get /api/imports/readings': [...READERS, ...IMPORTERS],

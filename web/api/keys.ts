@@ -17,6 +17,7 @@ export const keys = {
   customers: (query: string) => ['people', 'found', query],
   job: (id: string) => ['job', id],
   imports: (target: string) => ['imports', target],
+  feeds: ['feeds'],
   draft: ['draft'],
   /** What was asked of the draft at a revision; without one, of any. */
   ofDraft: (name: readonly unknown[], revision?: number) => [

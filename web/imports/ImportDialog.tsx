@@ -8,6 +8,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
 import { ColumnsTable } from './ColumnsTable.tsx';
 import { sampleOf } from './fileSample.ts';
+import { Feeds } from './Feeds.tsx';
 import { HowWritten } from './HowWritten.tsx';
 import { ImportReportView } from './ImportReportView.tsx';
 import styles from './imports.module.css';
@@ -155,7 +156,10 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
         {job?.state === 'cancelled' && <p role="status">It was stopped. What is in can be undone below.</p>}
         {job?.report && <ImportReportView report={job.report} />}
         {(!chosen || (job && job.state !== 'previewed' && job.state !== 'previewing')) && (
-          <RecentImports target={target.name} />
+          <>
+            <RecentImports target={target.name} />
+            <Feeds target={target.name} />
+          </>
         )}
         <footer>
           {job?.state === 'previewed' && <Button onClick={drop}>Back to the columns</Button>}

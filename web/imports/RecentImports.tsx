@@ -26,7 +26,7 @@ const counted = ({ created, changed, archived }: Import) =>
   `${created} new, ${changed} changed${archived > 0 ? `, ${archived} archived` : ''}`;
 
 /** How an import stands, in words. */
-function stateWords(one: Import): string {
+export function stateWords(one: Import): string {
   switch (one.state) {
     case 'reading':
       return 'being read';

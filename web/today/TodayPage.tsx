@@ -147,6 +147,7 @@ function Waits() {
     allocations = 0,
     messages = 0,
     held = 0,
+    feeds = [],
     imports = 0,
     spotChecks = 0,
     pageMapBroken = [],
@@ -175,6 +176,12 @@ function Waits() {
       to: '/messages?state=held',
       what: 'Letters held back',
       is: some(held, 'letter that a stranger asked for', 'letters that strangers asked for'),
+    },
+    {
+      count: feeds.length,
+      to: `/${feeds[0] === 'people' ? 'people' : 'catalog'}?imports=recent`,
+      what: 'Feeds that could not be fetched',
+      is: some(feeds.length, 'address', 'addresses'),
     },
     {
       count: imports,

@@ -1,0 +1,82 @@
+import type { Feed } from '#core/contract/feedCalls.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
+import type { Queryable } from '../db/database.ts';
+
+/** A feed with what is needed to fetch it. */
+export interface FeedRow {
+  readonly id: number;
+  readonly target: TargetName;
+  readonly address: string;
+  readonly secret: string | null;
+  readonly everyMinutes: number;
+  readonly mode: Feed['mode'];
+  readonly madeBy: string;
+  readonly nextAt: Date;
+  readonly etag: string | null;
+  readonly lastModified: string | null;
+  readonly fetchedAt: Date | null;
+  readonly importId: string | null;
+  readonly error: string | null;
+}
+
+const COLUMNS = `
+  id, target, address, secret, every_minutes AS "everyMinutes", mode, made_by AS "madeBy", next_at AS "nextAt", etag,
+  last_modified AS "lastModified", fetched_at AS "fetchedAt", import_id AS "importId", error`;
+
+export const allFeeds = async (db: Queryable): Promise<FeedRow[]> =>
+  (await db.query<FeedRow>(`SELECT ${COLUMNS} FROM feeds ORDER BY id`)).rows;
+
+export const feedById = async (db: Queryable, id: number): Promise<FeedRow | null> =>
+  (await db.query<FeedRow>(`SELECT ${COLUMNS} FROM feeds WHERE id = $1`, [id])).rows[0] ?? null;
+
+const CREATE = `
+  INSERT INTO feeds (target, address, secret, every_minutes, mode, made_by, next_at)
+  VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`;
+
+export async function createFeed(
+  db: Queryable,
+  feed: Pick<FeedRow, 'target' | 'address' | 'secret' | 'everyMinutes' | 'mode' | 'madeBy' | 'nextAt'>,
+): Promise<number> {
+  const { target, address, secret, everyMinutes, mode, madeBy, nextAt } = feed;
+  const values = [target, address, secret, everyMinutes, mode, madeBy, nextAt];
+  return (await db.query<{ id: number }>(CREATE, values)).rows[0]!.id;
+}
+
+export async function dropFeed(db: Queryable, id: number): Promise<void> {
+  await db.query('DELETE FROM feeds WHERE id = $1', [id]);
+}
+
+/** Has a feed fetched at the next look. */
+export async function hurryFeed(db: Queryable, id: number, at: Date): Promise<void> {
+  await db.query('UPDATE feeds SET next_at = $2, etag = NULL, last_modified = NULL WHERE id = $1', [id, at]);
+}
+
+/** Takes one that is due, on one copy of the server alone, and sets when it is due again. */
+const TAKE = `
+  UPDATE feeds SET next_at = $1::timestamptz + make_interval(mins => every_minutes)
+  WHERE id = (SELECT id FROM feeds WHERE next_at <= $1 ORDER BY next_at LIMIT 1 FOR UPDATE SKIP LOCKED)
+  RETURNING ${COLUMNS}`;
+
+export const takeDueFeed = async (db: Queryable, at: Date): Promise<FeedRow | null> =>
+  (await db.query<FeedRow>(TAKE, [at])).rows[0] ?? null;
+
+export interface FeedNews {
+  readonly at: Date;
+  readonly etag: string | null;
+  readonly lastModified: string | null;
+  /** Null where the file is the one of last time. */
+  readonly importId: string | null;
+}
+
+export async function noteFetched(db: Queryable, id: number, news: FeedNews): Promise<void> {
+  const { at, etag, lastModified, importId } = news;
+  await db.query(
+    `UPDATE feeds SET fetched_at = $2, etag = $3, last_modified = $4, import_id = coalesce($5, import_id), error = NULL
+     WHERE id = $1`,
+    [id, at, etag, lastModified, importId],
+  );
+}
+
+export async function noteFeedFailed(db: Queryable, id: number, error: string): Promise<void> {
+  await db.query('UPDATE feeds SET error = $2, etag = NULL, last_modified = NULL WHERE id = $1', [id, error]);
+}

@@ -1,0 +1,146 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Feed } from '#core/contract/feedCalls.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
+import { fetchDueFeeds } from '../../server/imports/feeds.ts';
+import { startShop, type TestServer } from '../support/testServer.ts';
+
+const MINUTE = 60_000;
+const GERMAN = 'Artikel;Preis;Bestand\nFarn;5,90;3\nMoos;2,10;0\n';
+
+/** The shop's own program, which makes the file. */
+let file = GERMAN;
+let status = 200;
+const asked: IncomingMessage['headers'][] = [];
+const answer = (request: IncomingMessage, response: ServerResponse) => {
+  asked.push(request.headers);
+  if (request.url === '/elsewhere.csv') {
+    response.writeHead(302, { Location: 'http://127.0.0.2:1/stock.csv' }).end();
+    return;
+  }
+  const etag = `"${file.length}"`;
+  if (status === 200 && request.headers['if-none-match'] === etag) response.writeHead(304, { ETag: etag }).end();
+  else response.writeHead(status, { 'Content-Type': 'text/csv', ETag: etag }).end(status === 200 ? file : '');
+};
+
+let shop: Server;
+let host = '';
+let server: TestServer;
+beforeAll(async () => {
+  shop = createServer(answer).listen(0, '127.0.0.1');
+  await new Promise((resolve) => shop.once('listening', resolve));
+  host = `127.0.0.1:${(shop.address() as AddressInfo).port}`;
+  server = await startShop({ privateHosts: [host] });
+});
+afterAll(async () => {
+  await server.stop();
+  shop.close();
+});
+
+const feeds = async () => (await server.send('GET', '/api/feeds')).body as Feed[];
+const add = async (path: string, more: object = {}) =>
+  server.send('POST', '/api/feeds', {
+    body: { target: 'catalog', address: `http://${host}${path}`, everyMinutes: 60, mode: 'merge', ...more },
+  });
+const fetchDue = () => fetchDueFeeds(server.needs);
+const products = async () => ((await server.send('GET', '/api/products')).body as { products: Product[] }).products;
+const priceOf = async (id: string) => (await products()).find((product) => product.id === id)?.variants[0]?.price;
+/** As soon as whatever the last call set going has come to an end. */
+const settled = () =>
+  expect
+    .poll(async () => (await feeds()).every(({ fetchedAt, error }) => fetchedAt !== null || error !== null), {
+      timeout: 20_000,
+    })
+    .toBe(true);
+
+describe('a feed', () => {
+  it('is fetched at once, read by its headings, and says what came of it', async () => {
+    expect((await add('/stock.csv', { secret: 'Bearer of-the-shop' })).status).toBe(201);
+    await settled();
+    expect(await feeds()).toMatchObject([
+      { address: `http://${host}/stock.csv`, hasSecret: true, error: null, newest: { state: 'done', created: 2 } },
+    ]);
+    expect(JSON.stringify(await feeds())).not.toContain('of-the-shop');
+    expect(asked.at(-1)?.authorization).toBe('Bearer of-the-shop');
+    expect(await priceOf('farn')).toBe(590);
+  });
+
+  it('is fetched again when it is due, and not before; the same file is not read twice', async () => {
+    const count = asked.length;
+    server.now += 59 * MINUTE;
+    await fetchDue();
+    expect(asked).toHaveLength(count);
+    server.now += MINUTE;
+    await fetchDue();
+    expect(asked).toHaveLength(count + 1);
+    expect(asked.at(-1)?.['if-none-match']).toBe(`"${GERMAN.length}"`);
+    const [feed] = await feeds();
+    expect(feed).toMatchObject({ error: null, newest: { created: 2 } });
+    expect(Date.parse(feed!.fetchedAt!)).toBe(server.now);
+  });
+
+  it('is fetched by one copy of the server alone, however many look', async () => {
+    const count = asked.length;
+    server.now += 60 * MINUTE;
+    await Promise.all([fetchDue(), fetchDue(), fetchDue()]);
+    expect(asked).toHaveLength(count + 1);
+  });
+
+  it('brings in what has changed', async () => {
+    file = GERMAN.replace('5,90', '16,40');
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect(await priceOf('farn')).toBe(1640);
+    expect(await feeds()).toMatchObject([{ newest: { created: 0, changed: 1 } }]);
+  });
+
+  it('that fails says why, waits for a person, is tried again, and is well when it comes in', async () => {
+    status = 503;
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect(await feeds()).toMatchObject([{ error: 'The address answered with 503.', newest: { changed: 1 } }]);
+    expect((await server.send('GET', '/api/attention')).body).toMatchObject({ feeds: ['catalog'] });
+    status = 200;
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect(await feeds()).toMatchObject([{ error: null }]);
+    expect((await server.send('GET', '/api/attention')).body).toMatchObject({ feeds: [] });
+  });
+
+  it('whose file cannot be told apart changes nothing, and says what to do', async () => {
+    file = 'Kolonne A;Kolonne B\n1;2\n';
+    const before = await products();
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect((await feeds())[0]?.error).toContain('import it once by hand');
+    expect(await products()).toEqual(before);
+    file = '';
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect((await feeds())[0]?.error).toBe('The file has no rows below a header.');
+    file = GERMAN;
+  });
+
+  it('never asks an address inside the network, nor is led there', async () => {
+    await add('/x', { address: 'http://127.0.0.1:1/stock.csv' });
+    await add('/elsewhere.csv');
+    await settled();
+    const [, inside, elsewhere] = await feeds();
+    expect(inside?.error).toContain('inside a private network');
+    expect(elsewhere?.error).toBe('The address answered with 302.');
+  });
+
+  it('is fetched now when somebody wants it, and no more when it is removed', async () => {
+    const [{ id }] = (await feeds()) as [Feed];
+    const count = asked.length;
+    expect((await server.send('POST', `/api/feeds/${id}/fetch`)).status).toBe(202);
+    await expect.poll(() => asked.length, { timeout: 20_000 }).toBe(count + 1);
+    for (const feed of await feeds()) await server.send('DELETE', `/api/feeds/${feed.id}`);
+    expect(await feeds()).toEqual([]);
+    server.now += 600 * MINUTE;
+    await fetchDue();
+    expect(asked).toHaveLength(count + 1);
+    expect((await server.send('POST', `/api/feeds/${id}/fetch`)).status).toBe(404);
+  });
+});
