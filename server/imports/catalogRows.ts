@@ -1,6 +1,7 @@
 import { namedColumn, type NamedKind } from '#core/imports/fileReading.ts';
 import { parseLocal } from '#core/model/calendar.ts';
 import { sameAddress } from '#core/model/names.ts';
+import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import {
   BadCell,
@@ -86,6 +87,13 @@ export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exp
       named: namedCells(row, of),
     };
   });
+
+/** Whether stock of something new is tracked whose file does not say. */
+export const isTracked: Readonly<Record<ShopDetails['tracking'], (row: CatalogRow) => boolean>> = {
+  whereCounted: ({ stockQuantity }) => stockQuantity !== undefined,
+  always: () => true,
+  never: () => false,
+};
 
 function namedCells(row: Row, of: (readCell: () => void) => void): CatalogRow['named'] {
   const named: Record<NamedKind, Record<string, string | null>> = { attribute: {}, date: {}, option: {} };

@@ -20,7 +20,7 @@ import {
   type VariantState,
 } from './catalogImportQueries.ts';
 import { archiveOthers, rememberStates, undo } from './catalogHistory.ts';
-import { readCatalogRow, type CatalogRow } from './catalogRows.ts';
+import { isTracked, readCatalogRow, type CatalogRow } from './catalogRows.ts';
 import { BadCell, refusals } from './cells.ts';
 import { differences, isOlderUnderWay, lockImports, type ImportTarget, type Writer } from './importTarget.ts';
 import type { Refusal } from './rows.ts';
@@ -109,13 +109,6 @@ async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Wri
   };
 }
 
-/** Whether stock of something new is tracked whose file does not say. */
-const TRACKED: Readonly<Record<ShopDetails['tracking'], (row: CatalogRow) => boolean>> = {
-  whereCounted: ({ stockQuantity }) => stockQuantity !== undefined,
-  always: () => true,
-  never: () => false,
-};
-
 /** A category's id and its ancestors', the root first. */
 function lineage(id: string): string[] {
   const slugs = id.split('/');
@@ -201,7 +194,7 @@ function nextVariant(
     options: withNamed(values.options ?? before?.options ?? {}, values.named.option),
     price,
     priceBefore: values.priceBefore === undefined ? (before?.priceBefore ?? null) : values.priceBefore,
-    stockTracked: values.stockTracked ?? before?.stockTracked ?? TRACKED[tracking](values),
+    stockTracked: values.stockTracked ?? before?.stockTracked ?? isTracked[tracking](values),
     stockQuantity: values.stockQuantity ?? before?.stockQuantity ?? 0,
     sellPastZero: values.sellPastZero ?? before?.sellPastZero ?? false,
     archived: false,
