@@ -67,6 +67,14 @@ const details = {
     .nullable(),
 };
 
+const MADE_UP = 'hand-';
+
+/** An id for a customer of whom the shop knows nothing yet. @param random letters and digits */
+export const madeUpId = (random: string): string => MADE_UP + random;
+
+/** Whether an id is made up, so that no file and no token of the shop's has it. */
+export const isMadeUpId = (id: string): boolean => id.startsWith(MADE_UP);
+
 export const postPerson = call({
   method: 'post',
   path: '/api/people',

@@ -4,6 +4,7 @@ import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
+import { FAILING_FEEDS } from '../imports/feedQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { checkSpots } from '../spotChecks/spotCheckService.ts';
@@ -23,7 +24,7 @@ const COUNTS = `
     (SELECT count(*) FROM enquiries WHERE state = 'open') AS enquiries,
     (SELECT count(*) FROM messages WHERE state = 'dead') AS messages,
     (SELECT count(*) FROM messages WHERE state = 'held') AS held,
-    ARRAY(SELECT target FROM feeds WHERE error IS NOT NULL ORDER BY id) AS feeds,
+    ARRAY(${FAILING_FEEDS}) AS feeds,
     (SELECT count(*) FROM imports i WHERE i.state = 'interrupted' AND i.ended_at > now() - interval '7 days'
        AND NOT EXISTS (SELECT FROM imports n WHERE n.target = i.target AND n.state = 'done' AND n.created_at > i.created_at)) AS imports`;
 

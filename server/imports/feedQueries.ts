@@ -51,9 +51,16 @@ export async function hurryFeed(db: Queryable, id: number, at: Date): Promise<vo
   await db.query('UPDATE feeds SET next_at = $2, etag = NULL, last_modified = NULL WHERE id = $1', [id, at]);
 }
 
+/** A file whose import failed is asked for again, though it is the same. */
+const FAILED = `EXISTS (SELECT FROM imports i WHERE i.id = import_id AND i.state IN ('failed', 'interrupted'))`;
+
+/** What the feeds are of that a person should look at. */
+export const FAILING_FEEDS = `SELECT target FROM feeds WHERE error IS NOT NULL OR ${FAILED} ORDER BY feeds.id`;
+
 /** Takes one that is due, on one copy of the server alone, and sets when it is due again. */
 const TAKE = `
-  UPDATE feeds SET next_at = $1::timestamptz + make_interval(mins => every_minutes)
+  UPDATE feeds SET etag = CASE WHEN NOT ${FAILED} THEN etag END,
+    last_modified = CASE WHEN NOT ${FAILED} THEN last_modified END, next_at = $1::timestamptz + make_interval(mins => every_minutes)
   WHERE id = (SELECT id FROM feeds WHERE next_at <= $1 ORDER BY next_at LIMIT 1 FOR UPDATE SKIP LOCKED)
   RETURNING ${COLUMNS}`;
 

@@ -56,11 +56,12 @@ export async function upsertPeople(db: Queryable, people: readonly PersonState[]
   await db.query(GIVE_ROLES, [JSON.stringify(people)]);
 }
 
-const LEFT_OUT = `
-  SELECT external_id AS id FROM customers c
-  WHERE archived_at IS NULL AND written < $2
+/** Who is there and not listed by an import, neither by their id nor by one that was merged into theirs. */
+const NOT_LISTED = `archived_at IS NULL AND written < $2
     AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)
-  ORDER BY id LIMIT $3`;
+    AND NOT EXISTS (SELECT FROM customers m JOIN import_rows r ON r.import_id = $1 AND r.key = m.external_id
+                    WHERE m.merged_into = c.id)`;
+const LEFT_OUT = `SELECT external_id AS id FROM customers c WHERE ${NOT_LISTED} ORDER BY id LIMIT $3`;
 
 /** Some of the customers that an import does not list and nothing newer wrote. */
 export async function leftOutPeople(
@@ -70,9 +71,7 @@ export async function leftOutPeople(
   return (await db.query<{ id: string }>(LEFT_OUT, [importId, order, limit])).rows.map(({ id }) => id);
 }
 
-const COUNT_LEFT_OUT = `
-  SELECT count(*) AS count FROM customers c WHERE archived_at IS NULL AND written < $2
-    AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)`;
+const COUNT_LEFT_OUT = `SELECT count(*) AS count FROM customers c WHERE ${NOT_LISTED}`;
 
 export async function countLeftOutPeople(
   db: Queryable,

@@ -1,13 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
-import type { Moved, patchPerson, postPerson } from '#core/contract/peopleCalls.ts';
+import { madeUpId, type Moved, type patchPerson, type postPerson } from '#core/contract/peopleCalls.ts';
 import type { Database } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { lockedKeys, mergeCustomers } from './mergeQueries.ts';
 import { grantRole } from './peopleQueries.ts';
-
-/** Of whom the shop knows nothing yet. */
-const madeUpId = () => `hand-${randomBytes(5).toString('hex')}`;
 
 const ADD = `
   INSERT INTO customers AS c (external_id, email, name, phone, written)
@@ -19,7 +16,7 @@ const ADD = `
 /** Adds a customer. @returns the shop's id of theirs */
 export async function addPerson(
   db: Database,
-  { id = madeUpId(), email, name, phone, roles }: z.infer<(typeof postPerson)['body']>,
+  { id = madeUpId(randomBytes(5).toString('hex')), email, name, phone, roles }: z.infer<(typeof postPerson)['body']>,
 ): Promise<string> {
   return db.transaction(async (client) => {
     const { rowCount } = await client.query(ADD, [id, email, name, phone]);

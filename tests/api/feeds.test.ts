@@ -122,6 +122,19 @@ describe('a feed', () => {
     file = GERMAN;
   });
 
+  it('whose import fails is fetched again, though the file is the same, and waits for a person meanwhile', async () => {
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    const [{ newest }] = (await feeds()) as [Feed];
+    await server.db.query("UPDATE imports SET state = 'interrupted' WHERE id = $1", [newest?.id]);
+    expect((await server.send('GET', '/api/attention')).body).toMatchObject({ feeds: ['catalog'] });
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    const [again] = (await feeds()) as [Feed];
+    expect(again.newest).toMatchObject({ state: 'done' });
+    expect(again.newest?.id).not.toBe(newest?.id);
+  });
+
   it('never asks an address inside the network, nor is led there', async () => {
     await add('/x', { address: 'http://127.0.0.1:1/stock.csv' });
     await add('/elsewhere.csv');

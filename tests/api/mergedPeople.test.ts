@@ -148,6 +148,18 @@ describe('two customers who are one', () => {
     expect((await send('GET', '/api/people?search=finch')).body).toMatchObject({ total: 1 });
   });
 
+  it('stay when the customers that a file lacks are archived, and it names them by the id that was merged', async () => {
+    const response = await server.send('POST', '/api/people/import?mode=replace', {
+      raw: FILE.split('\n')
+        .filter((line) => !line.startsWith('c-1,'))
+        .join('\n'),
+      headers: { 'Content-Type': 'text/csv' },
+    });
+    expect(response.status).toBe(200);
+    expect((await person('c-2'))?.id).toBe('c-1');
+    expect(await person('c-9')).toBeUndefined();
+  });
+
   it('are merged on: an id that was merged follows', async () => {
     await join('c-3', '/plants/moss');
     const { body } = await send('POST', '/api/people/c-3/merge', { other: 'c-1' });

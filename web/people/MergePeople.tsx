@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { postMerge } from '#core/contract/peopleCalls.ts';
+import { isMadeUpId, type postMerge } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { CustomerField, customerWords } from '../shared/CustomerField.tsx';
@@ -13,6 +13,9 @@ interface MergePeopleProps {
   /** Is given the id of who is left. */
   readonly done: (id: string) => void;
 }
+
+/** An id of the shop's wins over one that was made up: files and the shop's pages know no other. */
+const mayKeep = (kept: Person, gone: Person) => !isMadeUpId(kept.id) || isMadeUpId(gone.id);
 
 /** Makes one of two customers who are the same person. */
 export function MergePeople({ person, done }: MergePeopleProps) {
@@ -56,8 +59,8 @@ export function MergePeople({ person, done }: MergePeopleProps) {
                 This cannot be undone.
               </p>
               <div className={styles.acts}>
-                {keep(person, other)}
-                {keep(other, person)}
+                {mayKeep(person, other) && keep(person, other)}
+                {mayKeep(other, person) && keep(other, person)}
               </div>
             </>
           )}
