@@ -10,8 +10,9 @@ test('an owner invites an editor, who comes in by the letter, changes the draft 
   await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
   await owner.getByRole('menuitem', { name: 'Settings' }).click();
   await owner.getByRole('link', { name: 'Colleagues' }).click();
-  await owner.getByLabel('Name').fill('Wren Alder');
-  await owner.getByLabel('E-mail').fill('wren@quillfern.example');
+  const invitation = owner.getByRole('region', { name: 'Invite a colleague' });
+  await invitation.getByLabel('Name').fill('Wren Alder');
+  await invitation.getByLabel('E-mail').fill('wren@quillfern.example');
   await owner.getByRole('button', { name: 'Invite', exact: true }).click();
   await expect(owner.getByText(/^An invitation is on its way to wren@quillfern.example/)).toBeVisible();
   await expect(owner.getByRole('row', { name: /Wren Alder/ })).toContainText('Invited, not here yet');

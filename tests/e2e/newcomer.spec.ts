@@ -183,8 +183,9 @@ test('a newcomer has a first pre-order live in under 40 presses, and a colleague
     await owner.getByRole('button', { name: 'Signed in as Olive Tarrant' }).click();
     await owner.getByRole('menuitem', { name: 'Settings' }).click();
     await owner.getByRole('link', { name: 'Colleagues' }).click();
-    await owner.getByLabel('Name').fill('Wren Alder');
-    await owner.getByLabel('E-mail').fill('wren@quillfern.example');
+    const invitation = owner.getByRole('region', { name: 'Invite a colleague' });
+    await invitation.getByLabel('Name').fill('Wren Alder');
+    await invitation.getByLabel('E-mail').fill('wren@quillfern.example');
     await owner.getByRole('button', { name: 'Invite', exact: true }).click();
     const link = await owner.getByText(/\/password\?token=/).innerText();
     const colleague = await (await browser.newContext()).newPage();
