@@ -52,6 +52,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./catalog/CatalogPage.tsx')).CatalogPage }),
           },
           {
+            path: '/catalog/:id',
+            lazy: async () => ({ Component: (await import('./catalog/ProductPage.tsx')).ProductPage }),
+          },
+          {
             path: '/people',
             lazy: async () => ({ Component: (await import('./people/PeoplePage.tsx')).PeoplePage }),
           },

@@ -68,6 +68,7 @@ test('axe finds nothing on any screen', async ({ stage, browser }) => {
     ['/settings/you', 'Settings'],
     ['/forms', 'Forms'],
     ['/catalog?open=ash-dibber', 'Catalog'],
+    ['/catalog/paper-lantern', 'Dahlia ‘Paper Lantern’'],
   ] as const) {
     await page.goto(stage.understudy.url + address);
     await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();

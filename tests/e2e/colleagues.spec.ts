@@ -80,6 +80,7 @@ const SCREENS = [
   '/review',
   '/text',
   '/catalog?open=ash-dibber',
+  '/catalog/ash-dibber',
   '/people',
   '/people?person=c-06',
   '/connection',

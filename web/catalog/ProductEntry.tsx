@@ -1,5 +1,6 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useMemo } from 'react';
+import { Link } from 'react-router';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { compile } from '#core/engine/compile.ts';
 import { formatPrice } from '#core/texts/prices.ts';
@@ -73,6 +74,9 @@ export function ProductEntry({ product, goods, isOpen, onOpen, onTag }: ProductE
             <Fact name="Attributes">{pairs(product.attributes)}</Fact>
             <Fact name="On the waitlist">{product.waiting > 0 && String(product.waiting)}</Fact>
           </dl>
+          <p className={styles.whole}>
+            <Link to={`/catalog/${encodeURIComponent(id)}`}>All about {titleIn(title, shop)}</Link>
+          </p>
           <Decisions product={product} goods={goods} count={variants.length} />
         </div>
       )}

@@ -30,7 +30,7 @@ export function CommandPalette() {
       <button
         type="button"
         className={styles.key}
-        aria-label="Go to a rule or a screen (Ctrl K)"
+        aria-label="Go to a rule, a product or a screen (Ctrl K)"
         onClick={() => {
           setOpen(true);
         }}

@@ -1,7 +1,12 @@
 import { Autocomplete, Dialog, TextField } from '@mui/material';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
+import type { listProducts } from '#core/contract/shopCalls.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
-import { namesFrom, useGoods } from '../goods/useGoods.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { namesFrom, titleIn, useGoods } from '../goods/useGoods.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { FURTHER, GROUPS } from './screens.ts';
 import { withMoment } from '../shared/useMoment.ts';
@@ -17,22 +22,41 @@ const SCREENS = [...GROUPS.flatMap(({ screens }) => [...screens]), ...FURTHER].m
   group: 'Screens',
 }));
 
-/** The rules and the screens, to be found by what they are called. */
+/** The rules, the products and the screens, to be found by what they are called. */
 export function SeekDialog({ close }: { readonly close: () => void }) {
   const { rulebook } = useDraft();
   const goods = useGoods();
   const navigate = useNavigate();
   const [search] = useSearchParams();
+  const [words, setWords] = useState('');
+  const asked = useDeferredValue(words);
+  const found = useQuery({
+    queryKey: keys.products(`palette=${asked}`),
+    queryFn: async () => {
+      const query = new URLSearchParams({ search: asked, limit: '8' }).toString();
+      return (await send<typeof listProducts>('get', `/api/products?${query}`)).body.products;
+    },
+    enabled: asked.length > 1,
+    placeholderData: keepPreviousData,
+  });
   const names = goods.data ? namesFrom(goods.data) : {};
   const rules = (rulebook?.rules ?? []).map((rule): Found => ({
     label: rule.name ? `${rule.name}: ${shortSentence(rule, names)}` : shortSentence(rule, names),
     group: 'Rules',
     to: `/rules/${encodeURIComponent(rule.id)}`,
   }));
+  const products = (found.data ?? []).map(({ id, title }): Found => ({
+    label: `${goods.data ? titleIn(title, goods.data.shop) : id} (${id})`,
+    group: 'Products',
+    to: `/catalog/${encodeURIComponent(id)}`,
+  }));
   return (
-    <Dialog open onClose={close} fullWidth maxWidth="sm" aria-label="Go to a rule or a screen">
+    <Dialog open onClose={close} fullWidth maxWidth="sm" aria-label="Go to a rule, a product or a screen">
       <Autocomplete
-        options={[...rules, ...SCREENS]}
+        options={[...rules, ...products, ...SCREENS]}
+        onInputChange={(_event, input) => {
+          setWords(input.trim());
+        }}
         groupBy={({ group }) => group}
         getOptionKey={({ to }) => to}
         openOnFocus
@@ -42,7 +66,7 @@ export function SeekDialog({ close }: { readonly close: () => void }) {
           close();
           void navigate(withMoment(chosen.to, search));
         }}
-        renderInput={(params) => <TextField {...params} placeholder="Go to a rule or a screen" autoFocus />}
+        renderInput={(params) => <TextField {...params} placeholder="Go to a rule, a product or a screen" autoFocus />}
       />
     </Dialog>
   );

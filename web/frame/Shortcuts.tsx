@@ -4,7 +4,7 @@ import styles from './Frame.module.css';
 import { isTyping } from '../shared/isTyping.ts';
 
 const KEYS = [
-  ['Ctrl K', 'Go to a rule or a screen'],
+  ['Ctrl K', 'Go to a rule, a product or a screen'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
   ['↑ ↓', 'The rule above or below, in the running order'],

@@ -1,0 +1,63 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { enterDate, expect, sentence, test } from '../support/stage.ts';
+
+test('a product is found by Ctrl K; seen as every audience sees it; pre-ordered until a day in two presses', async ({
+  owner,
+}) => {
+  await owner.keyboard.press('Control+k');
+  await owner.getByPlaceholder('Go to a rule, a product or a screen').fill('dibber');
+  await owner.getByRole('option', { name: 'Dibber, ash (ash-dibber)' }).click();
+  await expect(owner.getByRole('heading', { level: 1, name: 'Dibber, ash' })).toBeVisible();
+  await expect(owner.getByRole('link', { name: 'Its page in the shop' })).toHaveAttribute(
+    'href',
+    /\/tools\/|\/ash-dibber/,
+  );
+  const shown = owner.getByRole('region', { name: 'What shoppers see' });
+  await expect(shown.getByRole('columnheader')).toHaveText([
+    'Variant',
+    'Guest',
+    'Signed in',
+    'Circle member',
+    'Trade',
+    'Staff',
+  ]);
+  const guest = shown.getByRole('button', { name: /Dibber, ash, Guest/ });
+  await expect(guest).toContainText('Add to cart');
+  const { violations } = await new AxeBuilder({ page: owner }).analyze();
+  expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+
+  const treat = owner.getByRole('region', { name: 'Decide for this product' });
+  await enterDate(treat, /^Until/, '2099-03-01');
+  await treat.getByRole('button', { name: 'Put it into the draft' }).click();
+  await expect(treat.getByRole('status')).toContainText('Now in the draft: Pre-order: Dibber, ash');
+  await expect(guest).toHaveAccessibleName(/Pre-order, changed in the draft/);
+  const rules = owner.getByRole('region', { name: 'Rules that reach it' });
+  await expect(rules.getByRole('link', { name: /Pre-order: Dibber, ash/ })).toBeVisible();
+  await guest.click();
+  await expect(owner.getByRole('dialog', { name: 'Why' })).toBeVisible();
+  await owner.keyboard.press('Escape');
+  await treat.getByRole('link', { name: 'Pre-order: Dibber, ash' }).click();
+  await expect(sentence(owner)).toContainText('until 1 March 2099');
+  await owner.goBack();
+  await owner.getByRole('link', { name: 'All products' }).click();
+  await expect(owner.getByRole('heading', { name: 'Catalog' })).toBeVisible();
+});
+
+test('stock and dates of a product are changed by hand, and count at once', async ({ owner }) => {
+  await owner.getByRole('link', { name: 'Catalog' }).click();
+  await owner.getByLabel('Find a product').fill('dibber');
+  await owner.getByRole('button', { name: /Dibber, ash/ }).click();
+  await owner.getByRole('link', { name: 'All about Dibber, ash' }).click();
+  const stock = owner.getByRole('region', { name: 'Stock' });
+  await stock.getByLabel(/^In stock of/).fill('3');
+  await stock.getByRole('button', { name: 'Save stock' }).click();
+  await expect(owner.getByRole('row', { name: /Dibber, ash/ })).toContainText('3 left');
+  const facts = owner.getByRole('region', { name: 'What is known of it' });
+  await enterDate(facts, 'Ship date', '2099-05-01');
+  await facts.getByRole('button', { name: 'Save dates' }).click();
+  await expect(facts.getByRole('button', { name: 'Save dates' })).toBeHidden();
+  await owner.reload();
+  await expect(stock.getByLabel(/^In stock of/)).toHaveValue('3');
+  await owner.goto(new URL('/catalog/no-such-thing', owner.url()).href);
+  await expect(owner.getByRole('heading', { name: 'No such product' })).toBeVisible();
+});

@@ -1,0 +1,106 @@
+import { leavesOf, groupOf, type Condition } from '#core/rulebook/condition.ts';
+import type { Leaf } from '#core/facts/facts.ts';
+import { placeForNew } from '#core/rulebook/closure.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { insertRule, newId, replaceRule } from '../draft/edits.ts';
+import { fitted, type Home, type Intention } from '../editor/intentions.ts';
+
+/** What owners ask for one product. */
+export const TREATMENTS = {
+  preorder: {
+    label: 'Take pre-orders',
+    name: 'Pre-order',
+    then: { control: { kind: 'preorder', label: { en: 'Pre-order' } } },
+    when: [],
+  },
+  waitlist: {
+    label: 'Keep a waitlist',
+    name: 'Waitlist',
+    then: { control: { kind: 'waitlist', per: 'variant' } },
+    when: [{ fact: 'visitor.invited', op: 'is', value: false }],
+  },
+  notSold: {
+    label: 'Show without selling',
+    name: 'Shown, not sold',
+    then: { control: { kind: 'notice', text: { en: 'Not sold at the moment' } } },
+    when: [],
+  },
+  quote: {
+    label: 'Ask for a price',
+    name: 'Price on request',
+    then: { control: { kind: 'quote' }, price: { show: false, text: { en: 'Price on request' } } },
+    when: [],
+  },
+  offListings: {
+    label: 'Take off listings',
+    name: 'Off listings',
+    then: { visibility: { state: 'offListings' } },
+    when: [],
+  },
+} as const satisfies Readonly<
+  Record<string, Pick<Intention, 'label' | 'name' | 'then'> & { readonly when: readonly Condition[] }>
+>;
+export type Treatment = keyof typeof TREATMENTS;
+
+export interface Wish {
+  readonly product: string;
+  readonly title: string;
+  readonly treatment: Treatment;
+  /** A local date, on whose beginning it ends; empty for good. */
+  readonly until: string;
+}
+
+/** Where a wish has landed. */
+export interface Landed {
+  readonly rulebook: Rulebook;
+  readonly rule: string;
+  /** Whether it went into a rule that said the same of other products. */
+  readonly isJoined: boolean;
+}
+
+const isOfProducts = (condition: Condition): condition is Extract<Leaf, { fact: 'product.id' }> =>
+  'fact' in condition && condition.fact === 'product.id' && condition.op === 'in';
+
+/** The rule that says a wish of a product, in the shop's own terms. */
+function ruleOf({ product, title, treatment, until }: Wish, home: Home): Omit<Rule, 'id'> {
+  const { name, then, when } = TREATMENTS[treatment];
+  const conditions: Condition[] = [
+    { fact: 'product.id', op: 'in', value: [product] },
+    ...(until === '' ? [] : [{ fact: 'moment' as const, op: 'between' as const, value: { until } }]),
+    ...when,
+  ];
+  const made = fitted({ label: name, means: '', name, then, when: { all: conditions } }, home);
+  return { name: `${name}: ${title}`, on: true, when: made.when, then: made.then };
+}
+
+/** All of a rule but the products that it names, when that is what it is about; else null. */
+function withoutProducts({ when, then, on, ...rule }: Omit<Rule, 'id'>): string | null {
+  const group = groupOf(when);
+  if (!on || group?.join !== 'all' || rule.stopHere || rule.gather === false) return null;
+  const others = group.members.filter((member) => !isOfProducts(member));
+  if (group.members.length - others.length !== 1) return null;
+  const leaves = others.flatMap(leavesOf);
+  return leaves.length === others.length ? JSON.stringify([others, then]) : null;
+}
+
+/** Puts a wish into the draft: into a rule that says the same of other products, or as a rule of its own. */
+export function land(rulebook: Rulebook, wish: Wish, home: Home): Landed {
+  const made = ruleOf(wish, home);
+  const said = withoutProducts(made);
+  const same = rulebook.rules.find((rule) => withoutProducts(rule) === said);
+  if (!same) {
+    const rule = { ...made, id: newId(made.name ?? wish.treatment) };
+    const place = placeForNew(rulebook, rule);
+    return { rulebook: insertRule(rulebook, rule, place), rule: rule.id, isJoined: false };
+  }
+  const { all } = same.when as { readonly all: readonly Condition[] };
+  const joined = {
+    ...same,
+    when: {
+      all: all.map((condition) =>
+        isOfProducts(condition) ? { ...condition, value: [...new Set([...condition.value, wish.product])] } : condition,
+      ),
+    },
+  } as Rule;
+  return { rulebook: replaceRule(rulebook, joined), rule: same.id, isJoined: true };
+}

@@ -1,0 +1,42 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { patchProduct, putStock } from '#core/contract/goodsCalls.ts';
+import type { listProducts, Product } from '#core/contract/shopCalls.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+
+/** One product by its id; null when there is none. */
+export const useProduct = (id: string) =>
+  useQuery({
+    queryKey: keys.products(`id=${id}`),
+    queryFn: async () => {
+      const query = new URLSearchParams({ id }).toString();
+      return (await send<typeof listProducts>('get', `/api/products?${query}`)).body.products[0] ?? null;
+    },
+  });
+
+/** How a variant's stock is to be. */
+export interface StockChange {
+  readonly variantId: string;
+  readonly quantity: number;
+  readonly tracked: boolean;
+  readonly sellPastZero: boolean;
+}
+
+export function useProductActs(id: string) {
+  const client = useQueryClient();
+  const onSuccess = () => client.invalidateQueries();
+  return {
+    saveStock: useMutation({
+      mutationFn: async (body: readonly StockChange[]) => {
+        await send<typeof putStock>('put', '/api/stock', { body });
+      },
+      onSuccess,
+    }),
+    saveDates: useMutation({
+      mutationFn: async (dates: Product['dates']) => {
+        await send<typeof patchProduct>('patch', `/api/products/${encodeURIComponent(id)}`, { body: { dates } });
+      },
+      onSuccess,
+    }),
+  };
+}
