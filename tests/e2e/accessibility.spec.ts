@@ -67,8 +67,8 @@ test('axe finds nothing on any screen', async ({ stage, browser }) => {
     ['/settings/record', 'Settings'],
     ['/settings/you', 'Settings'],
     ['/forms', 'Forms'],
-    ['/catalog?open=ash-dibber', 'Catalog'],
     ['/catalog/paper-lantern', 'Dahlia ‘Paper Lantern’'],
+    ['/catalog?open=ash-dibber', 'Catalog'],
   ] as const) {
     await page.goto(stage.understudy.url + address);
     await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible();
