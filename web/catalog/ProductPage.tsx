@@ -11,7 +11,7 @@ import { PROOF_SURFACES } from '../proof/names.ts';
 import { ProofRow } from '../proof/ProofRow.tsx';
 import { cellsOf, rowsOf, type Proof } from '../proof/proofRows.ts';
 import { ProofTable } from '../proof/ProofTable.tsx';
-import { Why } from '../proof/Why.tsx';
+import { useWhy, WhyInAddress } from '../proof/WhyInAddress.tsx';
 import { Choice } from '../shared/Choice.tsx';
 import lists from '../shared/lists.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
@@ -74,9 +74,7 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
     [rulebook, liveRules, shop, audiences, surface, moment],
   );
   const rows = rowsOf([product], surface);
-  const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
-  const whyOf = rows.find(({ key }) => key === whyRow);
-  const whyFor = audiences.find(({ name }) => name === whyAudience);
+  const ask = useWhy();
   const title = titleIn(product.title, shop);
   const next = proof && nextChange(product, proof);
   return (
@@ -119,7 +117,7 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
                       surface={surface}
                       which="both"
                       onWhy={(audience) => {
-                        set('why', `${row.key}~${audience}`);
+                        ask(row, audience);
                       }}
                     />
                   ))}
@@ -143,17 +141,7 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
           <ProductFacts key={JSON.stringify(product.dates)} product={product} goods={goods} />
         </aside>
       </div>
-      {proof && whyOf && whyFor && (
-        <Why
-          row={whyOf}
-          audience={whyFor}
-          proof={proof}
-          goods={goods}
-          onClose={() => {
-            set('why', null);
-          }}
-        />
-      )}
+      {proof && <WhyInAddress rows={rows} proof={proof} goods={goods} />}
     </main>
   );
 }

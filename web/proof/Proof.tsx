@@ -14,7 +14,7 @@ import { AlsoLookAt } from './AlsoLookAt.tsx';
 import { PROOF_SURFACES } from './names.ts';
 import { ProofRow } from './ProofRow.tsx';
 import { ProofTable } from './ProofTable.tsx';
-import { Why } from './Why.tsx';
+import { useWhy, WhyInAddress } from './WhyInAddress.tsx';
 import { WhyIdle } from './WhyIdle.tsx';
 
 interface ProofProps {
@@ -29,6 +29,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   const live = useLive();
   const { moment, isNow } = useMoment(shop.zone);
   const [search, setSearch] = useSearchParams();
+  const ask = useWhy();
   const natural = surfaceOf(rule);
   const surface = oneOf(PROOF_SURFACES, search.get('surface')) ?? natural;
   const set = (name: string, value: string | null) => {
@@ -66,9 +67,6 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
     { name: 'Not decided by this rule', rows: unpinned(reach.others) },
   ].filter(({ rows }) => rows.length > 0);
   const unit = surface === 'listing' ? 'products' : 'variants';
-  const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
-  const whyOf = all.find(({ key }) => key === whyRow);
-  const whyFor = audiences.find(({ name }) => name === whyAudience);
 
   return (
     <section className={styles.proof} aria-label="Proof">
@@ -119,7 +117,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
                   shop={shop}
                   surface={surface}
                   onWhy={(audience) => {
-                    set('why', `${row.key}~${audience}`);
+                    ask(row, audience);
                   }}
                 />
               ))}
@@ -142,17 +140,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
           Checked on the first {products.length} of {total} products.
         </p>
       )}
-      {whyOf && whyFor && (
-        <Why
-          row={whyOf}
-          audience={whyFor}
-          proof={proof}
-          goods={goods}
-          onClose={() => {
-            set('why', null);
-          }}
-        />
-      )}
+      <WhyInAddress rows={all} proof={proof} goods={goods} />
     </section>
   );
 }

@@ -13,7 +13,7 @@ import { PROOF_SURFACES } from '../proof/names.ts';
 import { ProofTable } from '../proof/ProofTable.tsx';
 import { ProofRow } from '../proof/ProofRow.tsx';
 import { cellsOf, rowsOf, type Proof, type ProofSurface, type Which } from '../proof/proofRows.ts';
-import { Why } from '../proof/Why.tsx';
+import { useWhy, WhyInAddress } from '../proof/WhyInAddress.tsx';
 import proofStyles from '../proof/proof.module.css';
 import { SavingNote } from '../draft/SavingNote.tsx';
 import { useDraft } from '../draft/useDraft.ts';
@@ -36,6 +36,7 @@ export function RehearsalPage() {
   const goods = useGoods();
   const live = useLive();
   const [search, set] = useFilters();
+  const ask = useWhy();
   const { moment, isNow } = useMoment(goods.data?.shop.zone);
   const chosen = useRows(isNow ? undefined : new Date(moment).toISOString());
   const calendar = useCalendar('draft');
@@ -66,9 +67,6 @@ export function RehearsalPage() {
   const rows = rowsOf(shown, surface).filter(
     ({ product, variant }) => surface === 'listing' || pinned.includes(product.id) || variants.has(variant.id),
   );
-  const [whyRow, whyAudience] = search.get('why')?.split('~') ?? [];
-  const whyOf = rowsOf(shown, surface).find(({ key }) => key === whyRow);
-  const whyFor = audiences.find(({ name }) => name === whyAudience);
   const nameOf = ruleNames(rulebook.rules, namesFrom(goods.data));
 
   return (
@@ -129,7 +127,7 @@ export function RehearsalPage() {
                     surface={surface}
                     which={which}
                     onWhy={(audience) => {
-                      set('why', `${row.key}~${audience}`);
+                      ask(row, audience);
                     }}
                   />
                 ))}
@@ -150,17 +148,7 @@ export function RehearsalPage() {
           <Findings goods={goods.data} />
         </aside>
       </div>
-      {whyOf && whyFor && (
-        <Why
-          row={whyOf}
-          audience={whyFor}
-          proof={proof}
-          goods={goods.data}
-          onClose={() => {
-            set('why', null);
-          }}
-        />
-      )}
+      <WhyInAddress rows={rowsOf(shown, surface)} proof={proof} goods={goods.data} />
     </main>
   );
 }
