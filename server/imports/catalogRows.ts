@@ -128,3 +128,9 @@ function priceOf(row: Row, exponent: number): number | undefined {
   if (found === null) throw new BadCell('price', 'is empty, and a variant cannot be without one');
   return found;
 }
+
+/** A category's id and its ancestors', the root first. */
+export function lineage(id: string): string[] {
+  const slugs = id.split('/');
+  return slugs.map((_, depth) => slugs.slice(0, depth + 1).join('/'));
+}

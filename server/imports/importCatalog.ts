@@ -20,7 +20,7 @@ import {
   type VariantState,
 } from './catalogImportQueries.ts';
 import { archiveOthers, rememberStates, undo } from './catalogHistory.ts';
-import { isTracked, readCatalogRow, type CatalogRow } from './catalogRows.ts';
+import { isTracked, lineage, readCatalogRow, type CatalogRow } from './catalogRows.ts';
 import { BadCell, refusals } from './cells.ts';
 import { differences, isOlderUnderWay, lockImports, type ImportTarget, type Writer } from './importTarget.ts';
 import type { Refusal } from './rows.ts';
@@ -107,12 +107,6 @@ async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Wri
     tracking: (await readDetails(db)).tracking,
     kept: new Set(),
   };
-}
-
-/** A category's id and its ancestors', the root first. */
-function lineage(id: string): string[] {
-  const slugs = id.split('/');
-  return slugs.map((_, depth) => slugs.slice(0, depth + 1).join('/'));
 }
 
 /** @throws {BadCell} before anything of the row is applied */
