@@ -1,3 +1,4 @@
+import { useSearchParams } from 'react-router';
 import type { Goods } from '../goods/useGoods.ts';
 import { useFilters } from '../shared/useFilters.ts';
 import type { Proof, Row } from './proofRows.ts';
@@ -5,11 +6,15 @@ import { Why } from './Why.tsx';
 
 const NAME = 'why';
 
-/** Has the address say of which cell of a proof the reasons are shown. */
+/** Has the address say of which cell of a proof the reasons are shown; Back closes them. */
 export function useWhy(): (row: Row, audience: string) => void {
-  const [, set] = useFilters();
+  const [, setSearch] = useSearchParams();
   return (row, audience) => {
-    set(NAME, `${row.key}~${audience}`);
+    setSearch((before) => {
+      const next = new URLSearchParams(before);
+      next.set(NAME, `${row.key}~${audience}`);
+      return next;
+    });
   };
 }
 
