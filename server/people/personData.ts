@@ -9,7 +9,7 @@ export interface Whose {
 }
 
 /** Stands where an address was. `.invalid` reaches nobody (RFC 2606). */
-const NOBODY = 'erased@nobody.invalid';
+export const NOBODY = 'erased@nobody.invalid';
 
 interface Person {
   readonly key: number | null;

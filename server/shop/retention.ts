@@ -1,10 +1,12 @@
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { Database, Queryable } from '../db/database.ts';
+import { NOBODY } from '../people/personData.ts';
 import { readDetails } from '../base/shopDetails.ts';
 
 const DAY_MS = 86_400_000;
-/** Stands where an address was. `.invalid` reaches nobody (RFC 2606). */
-const NOBODY = "'erased@nobody.invalid'";
+/** A quote that nobody can order by any more. */
+const QUOTE_IS_OVER = `(state IN ('declined', 'turnedDown', 'lapsed')
+  OR state = 'accepted' AND (order_number IS NOT NULL OR valid_until < $1))`;
 
 /** What is over and older than the owner keeps it, by $1; rows that others count stay, without who it was. */
 const OVER: Readonly<Record<keyof ShopDetails['keep'], readonly string[]>> = {
@@ -13,11 +15,11 @@ const OVER: Readonly<Record<keyof ShopDetails['keep'], readonly string[]>> = {
     "DELETE FROM waitlist_entries WHERE changed_at < $1 AND state IN ('bought', 'lapsed', 'left', 'removed')",
     "DELETE FROM enquiries WHERE changed_at < $1 AND state = 'closed'",
     `DELETE FROM thread_messages WHERE quote_id IN (
-       SELECT id FROM quotes WHERE changed_at < $1 AND state IN ('accepted', 'declined', 'turnedDown', 'lapsed'))`,
-    `UPDATE quotes SET customer_id = NULL, email = ${NOBODY}, name = NULL, answers = '[]'
-     WHERE changed_at < $1 AND state IN ('accepted', 'declined', 'turnedDown', 'lapsed') AND email <> ${NOBODY}`,
-    `UPDATE preorders SET customer_id = NULL, email = ${NOBODY}, name = NULL
-     WHERE changed_at < $1 AND state IN ('fulfilled', 'cancelled') AND email IS DISTINCT FROM ${NOBODY}`,
+       SELECT id FROM quotes WHERE changed_at < $1 AND ${QUOTE_IS_OVER})`,
+    `UPDATE quotes SET customer_id = NULL, email = '${NOBODY}', name = NULL, answers = '[]'
+     WHERE changed_at < $1 AND ${QUOTE_IS_OVER} AND email <> '${NOBODY}'`,
+    `UPDATE preorders SET customer_id = NULL, email = '${NOBODY}', name = NULL
+     WHERE changed_at < $1 AND state IN ('fulfilled', 'cancelled') AND email IS DISTINCT FROM '${NOBODY}'`,
   ],
   record: ['DELETE FROM audit WHERE at < $1'],
 };

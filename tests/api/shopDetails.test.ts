@@ -115,6 +115,13 @@ describe('the details of a shop', () => {
       return rows[0]!;
     };
     await put({ keep: { messages: 30, requests: 30, record: 60 } });
+    // One that can be ordered by for a year to come, and one that was ordered by.
+    await server.db.query(
+      `INSERT INTO quotes (answers, email, name, state, valid_until, order_number, created_at, changed_at)
+       SELECT '[]', 'ada@quillfern.example', 'Ada', 'accepted', $1::timestamptz + interval '1 year', number, $1, $1
+       FROM unnest(ARRAY[NULL, 'A-1']) AS number`,
+      [new Date(server.now)],
+    );
     const before = await kept();
     expect(Math.min(...Object.values(before))).toBeGreaterThan(0);
     server.now += 29 * DAY;
@@ -132,6 +139,11 @@ describe('the details of a shop', () => {
     await server.send('PATCH', `/api/waitlists/entries/${entry!.id}`, { body: { state: 'removed' } });
     server.now += 31 * DAY;
     await sweep(server.needs);
+    const quotes = 'SELECT email FROM quotes ORDER BY order_number NULLS FIRST';
+    expect((await server.db.query<{ email: string }>(quotes)).rows.map(({ email }) => email)).toEqual([
+      'ada@quillfern.example',
+      'erased@nobody.invalid',
+    ]);
     const after = await kept();
     expect(after.waiting).toBe(0);
     expect(after.record).toBeLessThan(before.record!);
