@@ -78,7 +78,8 @@ describe('answers held while time goes by', () => {
       }
     }
     // Some were made anew as something ended, most were not.
-    expect(answers.size).toBeGreaterThan(1);
+    // Most rules that begin or end by the clock leave staff out.
+    expect(answers.size).toBeGreaterThan(roles.includes('staff') ? 1 : 3);
     expect(answers.size).toBeLessThan(steps.length);
   });
 });
