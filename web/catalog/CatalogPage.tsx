@@ -99,7 +99,7 @@ export function CatalogPage() {
           <MoreButton pages={pages} />
         </section>
       </div>
-      {isImporting && (
+      {mayImport && isImporting && (
         <ImportDialog
           target={CATALOG}
           onClose={() => {

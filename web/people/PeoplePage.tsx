@@ -166,7 +166,7 @@ export function PeoplePage() {
           }}
         />
       )}
-      {isImporting && (
+      {mayChange && isImporting && (
         <ImportDialog
           target={PEOPLE}
           onClose={() => {
