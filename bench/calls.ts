@@ -5,17 +5,16 @@ import type { AddressInfo } from 'node:net';
 import express from 'express';
 import pg from 'pg';
 import { AskDecisions, AskGuard } from '#core/contract/storefront.ts';
-import { demoRulebook } from '#tests/support/demo.ts';
 import { cloneDatabase } from '#tests/support/databases.ts';
 import { startUnderstudy } from '#tests/support/programs.ts';
-import { asOwner, post, processorOf, sent, setUp, signed, spread, timed, type Ask } from './asking.ts';
+import { post, processorOf, sent, signed, spread, timed, type Ask } from './asking.ts';
+import { fillIn } from './bigShop.ts';
 
 /**
  * Measures shoppers' calls beside an Express route that validates the same and serialises the same answer without deciding:
  * requests a second of each in turn, medians, and what one costs the server and PostgreSQL; then how long answers take at
  * half of what can be served, and while many order the same goods. Needs TEST_PG_URL.
  */
-const PRODUCTS = 100_000;
 const SECONDS = 3;
 const ROUNDS = 5;
 const AT_ONCE = 8;
@@ -112,24 +111,6 @@ async function bench(): Promise<void> {
   besideUs.disconnect();
   await db.end();
   await understudy.stop();
-}
-
-async function fillIn(url: string, db: pg.Client): Promise<void> {
-  await setUp(url);
-  for (const sql of [
-    `INSERT INTO products (external_id, title, path, path_key, tags)
-     SELECT 'p-' || n, to_json('Plant ' || n), '/plants/' || n, '/plants/' || n,
-       ARRAY[(ARRAY['ships-spring','plug','surplus','bare root','cut flower'])[1 + n % 5]]
-     FROM generate_series(1, ${PRODUCTS}) AS n`,
-    `INSERT INTO variants (external_id, product_id, price, stock_tracked, stock_quantity)
-     SELECT 'v-' || p.id || '-' || n, p.id, 450 + n, true, 1000 * n FROM products p, generate_series(1, 3) AS n`,
-    `INSERT INTO customers (external_id) SELECT 'c-' || n FROM generate_series(1, 10000) AS n`,
-    `INSERT INTO customer_roles (customer_id, role) SELECT id, 'Trade' FROM customers WHERE id % 3 = 0`,
-    'ANALYZE',
-  ])
-    await db.query(sql);
-  await asOwner(url, 'PUT', '/api/rulebook', demoRulebook(new Date()));
-  await asOwner(url, 'POST', '/api/editions', {});
 }
 
 /** What orders of one product cost those who only look at others. */

@@ -11,10 +11,10 @@ import '@fontsource/commit-mono/400.css';
 import { queryClient } from './api/queryClient.ts';
 import { router } from './router.tsx';
 import { sessionQuery } from './session/useSession.ts';
+import { STYLE_NONCE } from './theme/nonce.ts';
 import { theme } from './theme/theme.ts';
 import './theme/tokens.css';
 
-const nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no place for the application');
 
@@ -23,7 +23,7 @@ queryClient.query(sessionQuery).catch(() => undefined);
 
 createRoot(root).render(
   <StrictMode>
-    <CacheProvider value={createCache({ key: 'u', nonce, prepend: true })}>
+    <CacheProvider value={createCache({ key: 'u', nonce: STYLE_NONCE, prepend: true })}>
       <ThemeProvider theme={theme}>
         <QueryClientProvider client={queryClient}>
           {/* What is pressed shows at once: filters and switches stand in the address. */}

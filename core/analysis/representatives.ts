@@ -2,9 +2,9 @@ import type { Decision } from '../engine/decision.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, resolving } from '../engine/decide.ts';
 import type { Surface, VisitorFacts } from '../model/subject.ts';
-import { ReadTrackedMemo, IntTupleMap, visitorTextKey, textInterner } from './readTrackedMemo.ts';
+import { textInterner } from './readTrackedMemo.ts';
+import { RowOutcomes } from './rowOutcomes.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';
-import { PRODUCT_SLOTS, noWinners, PER_WORD, BatchResolver } from './batchResolver.ts';
 
 /** A variant that shows outcomes which those before it did not. */
 export interface Representative {
@@ -40,8 +40,10 @@ export function* representativesOf(
 ): Generator<number, Representative[]> {
   const { columns } = counts;
   const outcomes = textInterner();
-  const lists = textInterner();
-  const winners = new IntTupleMap<ReadTrackedMemo<{ readonly outcome: number }>>();
+  const atRows = new RowOutcomes(counts, rulebook, (winning, subject) => {
+    const { control } = resolving(winning, subject, rulebook.shop);
+    return { outcome: outcomes(outcomeOf({ control, reasons: reasonsOf(winning, control) })) };
+  });
   const looks = visitors.flatMap((visitor) =>
     moments.flatMap((moment) => surfaces.map((surface) => ({ visitor, moment, surface, page: null }))),
   );
@@ -49,42 +51,23 @@ export function* representativesOf(
   let shown = new Uint32Array(columns.rows);
   let all: (Shown | null)[] = [null];
   const seen = new Set<string>();
-  const won = noWinners();
-  const numbers = new Int32Array(PRODUCT_SLOTS + 2);
-  for (const [place, look] of looks.entries()) {
-    const side = new BatchResolver(counts.of(rulebook, look));
-    const textKey = visitorTextKey(look);
-    const key = `${look.surface} ${textKey} ${side.key}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    numbers[PRODUCT_SLOTS] = lists(textKey);
-    numbers[PRODUCT_SLOTS + 1] = lists(look.surface);
+  for (const [place, view] of looks.entries()) {
+    const look = atRows.look(view);
+    if (seen.has(look.key)) continue;
+    seen.add(look.key);
     const next = new Uint32Array(columns.rows);
     const after: Shown[] = [];
     const known = new Map<number, number>();
-    for (let word = 0; word < columns.words; word++) {
-      if (word % 256 === 255) yield (place + word / columns.words) / looks.length;
-      side.fill(won, word, columns.all.bits[word]!);
-      for (let at = 0; at < PER_WORD && word * PER_WORD + at < columns.rows; at++) {
-        for (let slot = 0; slot < PRODUCT_SLOTS; slot++) numbers[slot] = side.numberAt(won, at, slot, 'place', lists);
-        const representative = winners.get(numbers, () => {
-          const winning = side.winningAt(won, at);
-          return new ReadTrackedMemo(columns, (goods) => {
-            const { control } = resolving(winning, { ...look, ...goods }, rulebook.shop);
-            return { outcome: outcomes(outcomeOf({ control, reasons: reasonsOf(winning, control) })) };
-          });
-        });
-        const row = word * PER_WORD + at;
-        const { outcome } = representative.at(row);
-        const pair = shown[row]! * (columns.rows * looks.length + 1) + outcome;
-        let number = known.get(pair);
-        if (number === undefined) {
-          number = after.push({ before: all[shown[row]!]!, outcome }) - 1;
-          known.set(pair, number);
-        }
-        next[row] = number;
+    const steps = atRows.visit(look, (row, { outcome }) => {
+      const pair = shown[row]! * (columns.rows * looks.length + 1) + outcome;
+      let number = known.get(pair);
+      if (number === undefined) {
+        number = after.push({ before: all[shown[row]!]!, outcome }) - 1;
+        known.set(pair, number);
       }
-    }
+      next[row] = number;
+    });
+    for (const part of steps) yield (place + part) / looks.length;
     [shown, all] = [next, after];
   }
   const first = new Map<number, number>();

@@ -48,6 +48,7 @@ import {
   tryMail,
   tryWebHook,
 } from './channelCalls.ts';
+import { findProducts, getCatalogViews, putCatalogViews } from './findCalls.ts';
 import { getFirstSteps, putPeopleSkipped } from './firstStepsCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import {
@@ -230,6 +231,9 @@ export const CALLS: readonly Call[] = [
   patchProduct,
   getShop,
   listProducts,
+  findProducts,
+  getCatalogViews,
+  putCatalogViews,
   listPeople,
   postPerson,
   patchPerson,

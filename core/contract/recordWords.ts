@@ -29,6 +29,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'delete /api/feeds/{id}': 'removed a feed',
   'patch /api/products/{id}': 'changed a product',
   'put /api/stock': 'changed stock',
+  'put /api/catalog/views': 'changed the saved views of the catalog',
   'post /api/people': 'added a customer',
   'patch /api/people/{id}': 'changed a customer',
   'post /api/people/{id}/merge': 'merged two customers',

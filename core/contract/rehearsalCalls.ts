@@ -9,7 +9,7 @@ import { Instant, MOST_INT } from './scalars.ts';
 import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
 import { FindingParts } from '../analysis/finding.ts';
 import { Decision, TraceEntry, Visit } from '../engine/decision.ts';
-import { DecidedControl } from '../controls/controls.ts';
+import { CONTROL_KINDS } from '../controls/controls.ts';
 
 export const postRehearsalDecisions = call({
   method: 'post',
@@ -46,7 +46,7 @@ export const postRehearsalDecisions = call({
 });
 
 const Look = z.strictObject({
-  kind: z.enum(DecidedControl.options.map(({ shape }) => shape.kind.value)),
+  kind: z.enum(CONTROL_KINDS),
   label: z.string().nullable(),
   beside: z.boolean(),
 });

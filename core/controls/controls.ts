@@ -62,6 +62,8 @@ export const DecidedControl = z
   .meta({ id: 'Control' });
 export type DecidedControl = z.infer<(typeof DEFINED)[number]['decided']> | z.infer<typeof Choose>;
 
+export const CONTROL_KINDS = DecidedControl.options.map(({ shape }) => shape.kind.value);
+
 // The registry is keyed by the control's own kind, a tie that TypeScript cannot follow through an index.
 type Definition = ControlDefinition<PlainControl, DecidedControl>;
 export const CONTROLS = DEFINED as readonly unknown[] as readonly Definition[];

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Join } from '../model/join.ts';
-import { Leaf } from '../facts/facts.ts';
+import { factOf, Leaf } from '../facts/facts.ts';
 
 /** What a rule asks: a leaf, or a group of conditions joined by all, any or none. */
 export type Condition = Leaf | { all: Condition[] } | { any: Condition[] } | { none: Condition[] };
@@ -44,3 +44,13 @@ export function measure(condition: Condition): { depth: number; leaves: number }
     leaves: inner.reduce((sum, { leaves }) => sum + leaves, 0),
   };
 }
+
+/** Whether a group in it has no condition. */
+export function hasEmptyGroup(condition: Condition): boolean {
+  const members = groupOf(condition)?.members;
+  return members !== undefined && (members.length === 0 || members.some(hasEmptyGroup));
+}
+
+/** Whether it asks about goods alone, so that it can be asked of a catalog without anybody who looks. */
+export const isOfGoods = (condition: Condition): boolean =>
+  leavesOf(condition).every((leaf) => factOf(leaf).about === 'goods' || factOf(leaf).dependsOn(leaf) === 'goods');

@@ -74,7 +74,8 @@ export const JOINING: Record<Join, string> = {
   none: 'where none of these is true',
 };
 
-function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Segment[] {
+/** Which goods, who and when, in pieces. */
+export function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Segment[] {
   const clauses = topClauses(rule.when)
     .map((clause) => ({ ...clause, rank: rankOf(clause.condition) }))
     .sort((a, b) => a.rank - b.rank);

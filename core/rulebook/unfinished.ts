@@ -1,7 +1,6 @@
-import type { Condition } from './condition.ts';
 import type { Rule } from './rulebook.ts';
 import { factOf } from '../facts/facts.ts';
-import { groupOf, leavesOf } from './condition.ts';
+import { hasEmptyGroup, leavesOf } from './condition.ts';
 
 /** Why a rule cannot count yet. */
 export const UNFINISHED = ['noGoods', 'emptyGroup', 'emptyThen'] as const;
@@ -17,9 +16,4 @@ export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinis
   if (hasEmptyGroup(when)) found.push('emptyGroup');
   if (Object.values(then).every((outcome) => outcome === undefined)) found.push('emptyThen');
   return found;
-}
-
-function hasEmptyGroup(condition: Condition): boolean {
-  const members = groupOf(condition)?.members;
-  return members !== undefined && (members.length === 0 || members.some(hasEmptyGroup));
 }

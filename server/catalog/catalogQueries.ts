@@ -40,6 +40,14 @@ const BY_KEYS = `
   SELECT ${PRODUCT_COLUMNS} FROM products p
   WHERE ${IN_SHOP} AND (p.external_id = ANY($1) OR p.path_key = ANY($2))`;
 
+const BY_ROWS = `
+  SELECT ${PRODUCT_COLUMNS} FROM products p WHERE ${IN_SHOP} AND p.id = ANY($1)`;
+
+/** The products of these keys of ours, as announcements name them. */
+export async function productsByRows(db: Queryable, rows: readonly string[]): Promise<ProductRow[]> {
+  return (await db.query<ProductRow>({ name: 'products-by-rows', text: BY_ROWS, values: [rows] })).rows;
+}
+
 const BY_VARIANTS = `
   SELECT ${PRODUCT_COLUMNS} FROM products p
   WHERE ${IN_SHOP} AND p.id IN (SELECT product_id FROM variants WHERE external_id = ANY($1))`;
@@ -142,7 +150,7 @@ export async function pageOfProducts(
 
 /** Of every product of the shop, what is another whenever anything that decisions look at has changed. */
 const STAMPS = `
-  SELECT p.external_id AS id, concat(p.revision, ' | ', reserved.units, ' | ', waiting.people) AS stamp
+  SELECT p.id::text AS key, concat(p.revision, ' | ', reserved.units, ' | ', waiting.people) AS stamp
   FROM products p
   LEFT JOIN (
     SELECT v.product_id, string_agg(v.id || ':' || o.units, ' ' ORDER BY v.id) AS units
@@ -154,12 +162,12 @@ const STAMPS = `
     FROM (SELECT product_id, variant_id, count(*) AS people FROM waitlist_entries
           WHERE state IN ('waiting', 'invited') GROUP BY product_id, variant_id) w
     GROUP BY product_id) waiting ON waiting.product_id = p.id
-  WHERE ${IN_SHOP} ORDER BY p.external_id`;
+  WHERE ${IN_SHOP}`;
 
 export async function productStamps(
   db: Queryable,
-): Promise<readonly { readonly id: string; readonly stamp: string }[]> {
-  return (await db.query<{ id: string; stamp: string }>(STAMPS)).rows;
+): Promise<readonly { readonly key: string; readonly stamp: string }[]> {
+  return (await db.query<{ key: string; stamp: string }>(STAMPS)).rows;
 }
 
 /** What the contract shows of a product. */

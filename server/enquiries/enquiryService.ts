@@ -49,7 +49,7 @@ export async function ask(
   const page =
     site !== undefined && product.path !== null
       ? new URL(product.path, site).href
-      : `${config.publicUrl}/catalog?open=${encodeURIComponent(product.id)}`;
+      : `${config.publicUrl}/catalog/${encodeURIComponent(product.id)}`;
   const holdReason = await holdReasonFor(db, email, { network, customer: visitor.customerId });
   await db.transaction(async (client) => {
     await insertEnquiry(client, {

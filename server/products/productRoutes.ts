@@ -1,4 +1,5 @@
 import { getGoods, patchProduct, putStock } from '#core/contract/goodsCalls.ts';
+import { findProducts, getCatalogViews, putCatalogViews } from '#core/contract/findCalls.ts';
 import { listProducts } from '#core/contract/shopCalls.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
@@ -10,9 +11,13 @@ import { writeRows } from '../imports/importService.ts';
 import { readJson } from '../imports/rows.ts';
 import { lockProducts, pageOfProducts, productAt, productsByKeys, toProduct } from '../catalog/catalogQueries.ts';
 import { inviteAsStockLands } from '../waitlists/waitlistService.ts';
+import { answered } from '../rehearsal/answered.ts';
+import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
+import { productsFound } from './findProducts.ts';
+import { readViews, writeViews } from '../catalog/views.ts';
 import { writeStock } from '../catalog/stockQueries.ts';
 
-export function productRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
+export function productRoutes(endpoints: Endpoints, services: Services & RehearsalServices, shopper: Services): void {
   const { db, live } = services;
 
   route(endpoints, getGoods, async ({ query: { path, locale } }) => {
@@ -42,6 +47,14 @@ export function productRoutes(endpoints: Endpoints, services: Services, shopper:
     }
     const { rows, ...page } = await pageOfProducts(db, query);
     return reply(200, { products: rows.map(toProduct), ...page });
+  });
+
+  route(endpoints, findProducts, ({ body }, context) => answered(context, (how) => productsFound(services, body, how)));
+
+  route(endpoints, getCatalogViews, async () => reply(200, await readViews(db)));
+  route(endpoints, putCatalogViews, async ({ body }) => {
+    await writeViews(db, body);
+    return reply(200, await readViews(db));
   });
 
   route(endpoints, putStock, async ({ body }) => {

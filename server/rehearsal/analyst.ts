@@ -17,12 +17,14 @@ import type {
   RowsQuestion,
   Steps,
 } from './analyses.ts';
+import type { FoundGoods, GoodsPage, GoodsQuestion } from './goodsQuestion.ts';
 
 export type Question =
   | ({ readonly kind: 'impact'; readonly page: ImpactPage } & ImpactQuestion)
   | ({ readonly kind: 'findings' } & FindingsQuestion)
   | ({ readonly kind: 'calendar' } & CalendarQuestion)
-  | ({ readonly kind: 'rows' } & RowsQuestion);
+  | ({ readonly kind: 'rows' } & RowsQuestion)
+  | ({ readonly kind: 'goods'; readonly page: GoodsPage } & GoodsQuestion);
 
 interface Answers {
   readonly impact: Pick<ImpactIndex, 'looked' | 'changed' | 'groups' | 'moments'> & {
@@ -32,6 +34,7 @@ interface Answers {
   readonly findings: { readonly findings: readonly FoundFinding[]; readonly looked: number; readonly of: number };
   readonly calendar: ReturnType<typeof calendar> extends Steps<infer Answer> ? Answer : never;
   readonly rows: readonly Representative[];
+  readonly goods: FoundGoods;
 }
 export type AnswerTo<K extends Question['kind']> = Answers[K];
 

@@ -18,8 +18,8 @@ import type { RehearsalServices } from './rehearsalService.ts';
 import type { Services } from '../base/services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../http/errors.ts';
-import { reply, route, type RequestContext } from '../http/route.ts';
-import { StillWorking, type Waiting } from './analyst.ts';
+import { reply, route } from '../http/route.ts';
+import { answered } from './answered.ts';
 import { calendar, findings, impact, rows } from './rehearsalService.ts';
 import { addressOf } from '../base/shopAddress.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
@@ -80,26 +80,6 @@ export function rehearsalRoutes(endpoints: Endpoints, services: Services & Rehea
     const { visit } = decideVisit(rulebook, seen, []);
     return reply(200, { at: formatInstant(shop.zone, moment), products, visit });
   });
-}
-
-/**
- * Answers with what is found, until the asker has gone. Who prefers `respond-async` hears after `wait` seconds how far it
- * is, and asks again (RFC 7240).
- */
-async function answered<Body>({ request, response }: RequestContext, find: (how: Waiting) => Promise<Body>) {
-  const gone = new AbortController();
-  response.on('close', () => {
-    if (!response.writableEnded) gone.abort();
-  });
-  const preferred = request.get('Prefer') ?? '';
-  const isAsync = /\brespond-async\b/i.test(preferred);
-  const wait = Number(/\bwait=(\d{1,4})\b/i.exec(preferred)?.[1] ?? 0);
-  try {
-    return reply(200, await find({ signal: gone.signal, ...(isAsync ? { patience: wait * 1000 } : {}) }));
-  } catch (error) {
-    if (!(error instanceof StillWorking)) throw error;
-    return reply(202, { done: error.part }, { 'Preference-Applied': 'respond-async' });
-  }
 }
 
 async function sourceOf(

@@ -28,7 +28,7 @@ const MINUTE = 60_000;
 const FINDINGS_WITHIN_MS = 20_000;
 
 /** The minute it is, so that what was found out for it is found out once. */
-const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
+export const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
   at === undefined ? Math.floor(clock() / MINUTE) * MINUTE : Date.parse(at);
 
 /** What one rulebook changes against another, over the whole catalog. */

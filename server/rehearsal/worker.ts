@@ -1,18 +1,17 @@
 import { setImmediate } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
-import type { ProductFacts } from '#core/model/subject.ts';
-import { connect, POOLS, type Queryable } from '../db/database.ts';
+import { connect, POOLS } from '../db/database.ts';
 import { readInBulk } from '../db/readReplica.ts';
-import { productsByKeys, productStamps } from '../catalog/catalogQueries.ts';
+import { watchDatabase } from '../db/watch.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
-import { productInterner } from './internProduct.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
+import { goodsIndex, goodsPage } from './goodsQuestion.ts';
+import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
 /** A thread of its own that holds the catalog, so that what looks through all of it keeps nobody waiting. */
 
-const AT_ONCE = 1000;
 /** So long it goes on before it hears whether it should still. */
 const TURN_MS = 30;
 /** So often it says how far it is. */
@@ -20,6 +19,8 @@ const REPORT_MS = 200;
 const MOST_KEPT = 12;
 /** Where much has to be read, that counts for so much of the work. */
 const READING = 0.5;
+/** A list of goods may be of a catalog that is so many ms old. */
+const OLDEST_LIST = 5000;
 
 const { databaseUrl, readUrl } = workerData as { readonly databaseUrl: string; readonly readUrl: string | null };
 const log = pino({ level: 'silent' });
@@ -32,67 +33,56 @@ const send = (reply: Reply) => {
   port.postMessage(reply);
 };
 
-/** The catalog as it was read, and by the question, what was found out of it, and what is being found out. */
-interface LoadedCatalog {
-  /** Of each product, by its id, as of when it was read. */
-  readonly products: ReadonlyMap<string, { readonly stamp: string; readonly facts: ProductFacts }>;
-  readonly catalog: analyses.Catalog;
-  readonly kept: Map<string, unknown>;
-  readonly running: Map<string, Running>;
-}
 /** Those who wait for an answer, by number, and how much of it was done for each before it was begun. */
 type Askers = Map<number, number>;
 interface Running {
   readonly answer: Promise<unknown>;
   readonly askers: Askers;
 }
-let loaded: LoadedCatalog | null = null;
+/** The catalog as it was read, and by the question, what was found out of it, and what is being found out. */
+interface Loaded extends LoadedCatalog {
+  readonly kept: Map<string, unknown>;
+  readonly running: Map<string, Running>;
+}
 /** All that is being found out, of this catalog or of one before it. */
 const inHand = new Set<Running>();
+
+const watch = await watchDatabase(databaseUrl, log);
+const holder = await CatalogHolder.start<Loaded>(watch, (catalog) => ({
+  ...catalog,
+  kept: new Map(),
+  running: new Map(),
+}));
 
 /** Of those who wait for the catalog to be read, by number, how much of the reading is done. */
 const readers = new Map<number, number>();
 
 /** One reading after the other, so that two questions at once read it once. */
 let reading: Promise<unknown> = Promise.resolve();
-/** The catalog for a question, and how much of the answer having read it is. */
-async function loadFor(id: number): Promise<{ now: LoadedCatalog; done: number }> {
+/** The catalog for a question, at most so many ms old, and how much of the answer having read it is. */
+async function loadFor(id: number, oldest: number): Promise<{ now: Loaded; done: number }> {
+  const recent = holder.recent(oldest);
+  if (recent) return { now: recent, done: 0 };
   readers.set(id, 0);
-  const next = reading.catch(() => undefined).then(async () => readCatalog(await bulk.database()));
+  const next = reading
+    .catch(() => undefined)
+    .then(() =>
+      holder.read(
+        () => bulk.database(),
+        (part) => {
+          for (const reader of readers.keys()) {
+            readers.set(reader, part);
+            send({ id: reader, part: READING * part });
+          }
+        },
+      ),
+    );
   reading = next;
   try {
     return { now: await next, done: READING * (readers.get(id) ?? 0) };
   } finally {
     readers.delete(id);
   }
-}
-
-/** The catalog as it is now: only what has changed since it was read is read again. */
-async function readCatalog(database: Queryable): Promise<LoadedCatalog> {
-  const before = loaded?.products ?? new Map<string, never>();
-  const stamps = await productStamps(database);
-  const changed = stamps.filter(({ id, stamp }) => before.get(id)?.stamp !== stamp);
-  if (loaded && changed.length === 0 && stamps.length === before.size) return loaded;
-  const read = new Map<string, ProductFacts>();
-  const intern = productInterner();
-  for (let from = 0; from < changed.length; from += AT_ONCE) {
-    const ids = changed.slice(from, from + AT_ONCE).map(({ id }) => id);
-    for (const row of await productsByKeys(database, { ids, paths: [] })) read.set(row.id, intern(row));
-    const done = (from + ids.length) / changed.length;
-    for (const id of readers.keys()) {
-      readers.set(id, done);
-      send({ id, part: READING * done });
-    }
-  }
-  const products = new Map(
-    stamps.flatMap(({ id, stamp }) => {
-      const facts = read.get(id) ?? before.get(id)?.facts;
-      return facts ? [[id, { stamp, facts }] as const] : [];
-    }),
-  );
-  const catalog = analyses.catalogOf([...products.values()].map(({ facts }) => facts));
-  loaded = { products, catalog, kept: new Map(), running: new Map() };
-  return loaded;
 }
 
 class GivenUp extends Error {}
@@ -147,7 +137,7 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers):
 }
 
 async function answer({ id, question }: Ask): Promise<unknown> {
-  const given = await loadFor(id);
+  const given = await loadFor(id, question.kind === 'goods' && !question.page.settled ? OLDEST_LIST : 0);
   const { catalog } = given.now;
   switch (question.kind) {
     case 'impact': {
@@ -164,12 +154,16 @@ async function answer({ id, question }: Ask): Promise<unknown> {
       return run(id, given, question, () => analyses.calendar(catalog, question));
     case 'rows':
       return run(id, given, question, () => analyses.rows(catalog, question));
+    case 'goods': {
+      const { page, ...query } = question;
+      return goodsPage(catalog, query, await run(id, given, query, () => goodsIndex(catalog, query)), page);
+    }
   }
 }
 
 port.on('message', (message: Ask | { readonly giveUp: number } | 'end') => {
   if (message === 'end') {
-    void Promise.all([db.end(), bulk.end()]).then(() => {
+    void Promise.all([watch.stop(), db.end(), bulk.end()]).then(() => {
       port.close();
     });
   } else if ('giveUp' in message) {

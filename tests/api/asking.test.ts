@@ -227,7 +227,7 @@ describe('an enquiry', () => {
     const letter = await mail.letter(({ subject }) => subject === 'Wren Hollis asks about Trowel');
     expect(letter).toMatchObject({ to: 'olive@quillfern.example', replyTo: WREN.email });
     expect(letter.text).toContain(WREN.email);
-    expect(linkIn(letter, 'Trowel')).toContain('/catalog?open=trowel');
+    expect(linkIn(letter, 'Trowel')).toContain('/catalog/trowel');
     const firstLetter = await mail.letter(({ to }) => to === WREN.email);
     expect(firstLetter.replyTo).toBe('');
     expect((await enquiries()).enquiries[0]).toMatchObject({ product: 'trowel', path: '/tools/trowel' });

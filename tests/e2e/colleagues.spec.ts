@@ -79,7 +79,7 @@ const SCREENS = [
   '/editions',
   '/review',
   '/text',
-  '/catalog?open=ash-dibber',
+  '/catalog?shown=waitlist&to=Guest',
   '/catalog/ash-dibber',
   '/catalog?imports=recent',
   '/people',

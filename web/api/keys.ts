@@ -13,6 +13,8 @@ export const keys = {
   vocabulary: ['vocabulary'],
   audiences: ['audiences'],
   products: (query: string) => ['products', query],
+  found: (asked: object) => ['products', 'found', asked],
+  catalogViews: ['catalog-views'],
   people: (query: string) => ['people', query],
   customers: (query: string) => ['people', 'found', query],
   job: (id: string) => ['job', id],

@@ -1,61 +1,57 @@
-import { Button, Skeleton, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
-import type { listProducts } from '#core/contract/shopCalls.ts';
+import { Navigate } from 'react-router';
 import { useMay } from '../session/useMay.ts';
-import { send } from '../api/client.ts';
-import { keys } from '../api/keys.ts';
 import { useGoods, type Goods } from '../goods/useGoods.ts';
 import { ImportDialog } from '../imports/ImportDialog.tsx';
 import { CATALOG } from '../imports/targets.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
-import { queryOf, useFilters } from '../shared/useFilters.ts';
-import { ProductEntry } from './ProductEntry.tsx';
+import { FindField } from '../shared/pages.tsx';
+import { Progress } from '../shared/Progress.tsx';
+import { useMoment } from '../shared/useMoment.ts';
+import { useFilters } from '../shared/useFilters.ts';
+import styles from './catalog.module.css';
+import { CatalogViews } from './CatalogViews.tsx';
+import { ColumnChoice } from './ColumnChoice.tsx';
+import { FilterLine } from './FilterLine.tsx';
+import { askingFor, asksFor, filterOf, isFiltered, toggled, type AddressProps } from './filter.ts';
+import { ProductGrid } from './ProductGrid.tsx';
+import { askedIn, useFoundProducts } from './useFoundProducts.ts';
 
-const PAGE = 40;
-
-/** What the rules see of the goods: every product and variant with every fact, the category tree, tags with counts. */
+/** What the rules see of the goods: found by what rules ask, and by what rules decide. */
 export function CatalogPage() {
   const goods = useGoods();
-  const [search, set] = useFilters();
+  const [search, , change] = useFilters();
   const mayImport = useMay('catalog');
   const [isImporting, setImporting] = useState(search.has('imports'));
-  const query = queryOf(search, ['search', 'tag', 'category', 'stock']);
-  const pages = usePages(keys.products(query), async (after) => {
-    const { body } = await send<typeof listProducts>('get', `/api/products?limit=${PAGE}&${query}${after}`);
-    return { ...body, items: body.products };
-  });
-  const error = goods.error ?? pages.error;
-  if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), pages.refetch()])} />;
-  const { items: products, total } = pages;
-  const isFiltered = query !== '';
+  const { moment, isNow } = useMoment(goods.data?.shop.zone);
+  const filter = { ...filterOf(search), ...(isNow ? {} : { at: new Date(moment).toISOString() }) };
+  const asked = { ...askedIn(search), filter };
+  const found = useFoundProducts(asked);
+  const opened = search.get('open');
+  if (opened !== null) return <Navigate to={`/catalog/${encodeURIComponent(opened)}`} replace />;
+  const error = goods.error ?? found.error;
+  if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), found.refetch()])} />;
+  const { data } = found;
+  const isEmptyShop = data?.total === 0 && !isFiltered(filter);
   return (
     <main className={lists.page}>
       <header className={lists.head}>
         <h1>Catalog</h1>
         <span className={lists.count} role="status">
-          {pages.isPending ? 'looking…' : `${total} product${total === 1 ? '' : 's'}${isFiltered ? ' found' : ''}`}
+          {data ? countWords(data, isFiltered(filter)) : 'looking…'}
         </span>
         <FindField
           className={lists.search}
           label="Find a product"
           placeholder="Search by title or id"
           search={search}
-          set={set}
-        />
-        <ToggleButtonGroup
-          exclusive
-          value={search.get('stock') ?? 'any'}
-          aria-label="Stock"
-          onChange={(_event, next: string | null) => {
-            if (next !== null) set('stock', next === 'any' ? null : next);
+          set={(name, value) => {
+            change({ [name]: value, page: null });
           }}
-        >
-          <ToggleButton value="any">Any stock</ToggleButton>
-          <ToggleButton value="in">In stock</ToggleButton>
-          <ToggleButton value="out">Out of stock</ToggleButton>
-        </ToggleButtonGroup>
+        />
+        {goods.data && <ColumnChoice goods={goods.data} search={search} change={change} />}
         {mayImport && (
           <Button
             variant="contained"
@@ -68,35 +64,28 @@ export function CatalogPage() {
         )}
       </header>
       <div className={lists.columns}>
-        {goods.data ? <Vocabulary goods={goods.data} search={search} set={set} /> : <aside className={lists.aside} />}
-        <section className={lists.main} aria-label="Products" aria-busy={pages.isPending}>
-          {pages.isPending || !goods.data ? (
-            [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={54} sx={{ mb: 1 }} />)
-          ) : products.length === 0 ? (
-            <p className={lists.empty}>
-              {isFiltered
-                ? 'No products match. Remove a filter or try another word.'
-                : 'There are no products yet. Import a CSV file with one row for each variant.'}
-            </p>
+        {goods.data ? (
+          <Vocabulary goods={goods.data} search={search} change={change} />
+        ) : (
+          <aside className={lists.aside} />
+        )}
+        <section className={styles.main} aria-label="Products" aria-busy={found.isFetching}>
+          {goods.data && <FilterLine filter={filter} goods={goods.data} change={change} />}
+          <Progress question={found} />
+          {!data || !goods.data ? (
+            [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={44} sx={{ mb: 1 }} />)
+          ) : isEmptyShop ? (
+            <p className={lists.empty}>There are no products yet. Import a CSV file with one row for each variant.</p>
           ) : (
-            <ul className={lists.list}>
-              {products.map((product) => (
-                <ProductEntry
-                  key={product.id}
-                  product={product}
-                  goods={goods.data}
-                  isOpen={search.get('open') === product.id}
-                  onOpen={(isOpen) => {
-                    set('open', isOpen ? product.id : null);
-                  }}
-                  onTag={(tag) => {
-                    set('tag', tag);
-                  }}
-                />
-              ))}
-            </ul>
+            <ProductGrid
+              found={data}
+              isLooking={found.isPlaceholderData}
+              asked={asked}
+              goods={goods.data}
+              search={search}
+              change={change}
+            />
           )}
-          <MoreButton pages={pages} />
         </section>
       </div>
       {mayImport && isImporting && (
@@ -111,23 +100,24 @@ export function CatalogPage() {
   );
 }
 
-interface VocabularyProps {
-  readonly goods: Goods;
-  readonly search: URLSearchParams;
-  readonly set: (name: string, value: string | null) => void;
-}
+const counted = (count: number, noun: string) => `${count.toLocaleString('en-GB')} ${noun}${count === 1 ? '' : 's'}`;
 
-/** The names that rules can speak of, each a filter. */
-function Vocabulary({ goods: { vocabulary }, search, set }: VocabularyProps) {
-  const filter = (name: string, value: string, label: string, count: number, depth = 0) => {
-    const isOn = search.get(name) === value;
+const countWords = ({ total, variants }: { readonly total: number; readonly variants: number }, isSome: boolean) =>
+  `${counted(total, 'product')}, ${counted(variants, 'variant')}${isSome ? ' found' : ''}`;
+
+/** The names that rules can speak of, each a filter, below the views that were saved. */
+function Vocabulary({ goods: { vocabulary }, search, change }: AddressProps & { readonly goods: Goods }) {
+  const { where } = filterOf(search);
+  const entry = (leaf: ReturnType<typeof askingFor>, label: string, count: number, depth = 0) => {
+    const [value = ''] = leaf.value as readonly string[];
     return (
       <li key={value} style={{ paddingLeft: depth * 12 }}>
         <button
           type="button"
-          aria-pressed={isOn}
+          aria-pressed={asksFor(where, leaf.fact, value)}
           onClick={() => {
-            set(name, isOn ? null : value);
+            const next = toggled(where, leaf);
+            change({ where: next && JSON.stringify(next), page: null });
           }}
         >
           <span>{label}</span>
@@ -137,15 +127,16 @@ function Vocabulary({ goods: { vocabulary }, search, set }: VocabularyProps) {
     );
   };
   return (
-    <aside className={lists.aside} aria-label="Categories and tags">
+    <aside className={lists.aside} aria-label="Views, categories and tags">
+      <CatalogViews search={search} />
       <h2>Categories</h2>
       <ul>
         {vocabulary.categories.map(({ id, names, count }) =>
-          filter('category', id, names.at(-1) ?? id, count, names.length - 1),
+          entry(askingFor('product.categories', id), names.at(-1) ?? id, count, names.length - 1),
         )}
       </ul>
       <h2>Tags</h2>
-      <ul>{vocabulary.tags.map(({ name, count }) => filter('tag', name, name, count))}</ul>
+      <ul>{vocabulary.tags.map(({ name, count }) => entry(askingFor('product.tags', name), name, count))}</ul>
     </aside>
   );
 }

@@ -9,6 +9,7 @@ import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
 import styles from './product.module.css';
+import { askingFor } from './filter.ts';
 import { useProductActs } from './useProduct.ts';
 
 interface ProductFactsProps {
@@ -39,7 +40,11 @@ export function ProductFacts({ product, goods: { vocabulary } }: ProductFactsPro
         <Fact name="Categories">{categories.map(category).join(', ')}</Fact>
         <Fact name="Tags">
           {tags.map((tag) => (
-            <Link key={tag} className={lists.chip} to={`/catalog?${new URLSearchParams({ tag }).toString()}`}>
+            <Link
+              key={tag}
+              className={lists.chip}
+              to={`/catalog?${new URLSearchParams({ where: JSON.stringify(askingFor('product.tags', tag)) }).toString()}`}
+            >
               {tag}
             </Link>
           ))}

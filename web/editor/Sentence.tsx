@@ -2,7 +2,7 @@ import { Popover } from '@mui/material';
 import { useMemo, useRef, useState } from 'react';
 import { factOf, type Leaf } from '#core/facts/facts.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { plain, segmentsOf } from '#core/rulebook/sentence.ts';
+import { conditionSegments, plain, segmentsOf } from '#core/rulebook/sentence.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from '../draft/edits.ts';
@@ -11,7 +11,7 @@ import { ConditionEditor } from './conditions/ConditionEditor.tsx';
 import { ExampleContext, exampleFor } from '../shared/example.ts';
 import { OutcomeEditor } from './outcomes/OutcomeEditor.tsx';
 import { OpeningMenu } from './ClauseMenu.tsx';
-import { clausesFor, EXCEPTIONS, type Open } from './clauseMenu.ts';
+import { CATALOG_CLAUSES, clausesFor, EXCEPTIONS, type Open } from './clauseMenu.ts';
 import styles from './Sentence.module.css';
 import { Pieces, type Phrase } from './SentencePieces.tsx';
 
@@ -19,12 +19,15 @@ interface SentenceProps {
   readonly rule: Rule;
   readonly goods: Goods;
   readonly onChange: (rule: Rule, stroke?: string) => void;
+  /** Only which goods it is about, asked by what goods have. */
+  readonly isOfCatalog?: true;
 }
 
 /** The rule as one sentence, in which every phrase that can vary is a button that opens just that. */
-export function Sentence({ rule, goods, onChange }: SentenceProps) {
+export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) {
   const [open, setOpen] = useState<Open | null>(null);
-  const segments = segmentsOf(rule, { ...namesFrom(goods), translations: 'marked' });
+  const names = { ...namesFrom(goods), translations: 'marked' } as const;
+  const segments = isOfCatalog ? conditionSegments(rule, names) : segmentsOf(rule, names);
   const { moment } = useMoment(goods.shop.zone);
   const example = useMemo(() => exampleFor(rule, goods, moment), [rule, goods, moment]);
   const isLong = plain(segments).length > LONG;
@@ -42,10 +45,31 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
   };
   return (
     <>
-      <p ref={text} className={`${styles.sentence} ${isLong ? styles.long : ''}`} aria-label="The rule as a sentence">
-        <Pieces segments={segments} rule={rule} onOpen={openPhrase} onAdd={setOpen} onChange={onChange} />{' '}
-        <OpeningMenu label="and…" choices={clausesFor(rule)} onOpen={setOpen} onChange={onChange} />{' '}
-        <OpeningMenu label="but not…" choices={EXCEPTIONS} onOpen={setOpen} onChange={onChange} />
+      <p
+        ref={text}
+        className={[styles.sentence, (isLong || isOfCatalog) && styles.long].filter(Boolean).join(' ')}
+        aria-label={isOfCatalog ? 'Which goods, as a sentence' : 'The rule as a sentence'}
+      >
+        <Pieces
+          segments={segments}
+          rule={rule}
+          asking={isOfCatalog && 'catalog'}
+          onOpen={openPhrase}
+          onAdd={setOpen}
+          onChange={onChange}
+        />{' '}
+        <OpeningMenu
+          label="and…"
+          choices={isOfCatalog ? CATALOG_CLAUSES : clausesFor(rule)}
+          onOpen={setOpen}
+          onChange={onChange}
+        />
+        {!isOfCatalog && (
+          <>
+            {' '}
+            <OpeningMenu label="but not…" choices={EXCEPTIONS} onOpen={setOpen} onChange={onChange} />
+          </>
+        )}
       </p>
       <Popover
         open={open !== null}
@@ -62,7 +86,14 @@ export function Sentence({ rule, goods, onChange }: SentenceProps) {
       >
         {open && (
           <ExampleContext value={example}>
-            <Editor open={open} rule={rule} goods={goods} onChange={onChange} onOpen={setOpen} />
+            <Editor
+              open={open}
+              rule={rule}
+              goods={goods}
+              onChange={onChange}
+              onOpen={setOpen}
+              {...(isOfCatalog ? { isOfCatalog } : {})}
+            />
           </ExampleContext>
         )}
       </Popover>
@@ -84,7 +115,7 @@ interface EditorProps extends SentenceProps {
   readonly onOpen: (open: Open | null) => void;
 }
 
-function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
+function Editor({ open, rule, goods, onChange, onOpen, isOfCatalog }: EditorProps) {
   if ('adding' in open) {
     const { adding, into, within } = open;
     return (
@@ -135,7 +166,13 @@ function Editor({ open, rule, goods, onChange, onOpen }: EditorProps) {
   if (!leaf || !('fact' in leaf)) return null;
   return (
     <ConditionEditor
-      about={depthOf(pointer) > 1 || !pointer.startsWith('/when/all') ? 'anything' : factOf(leaf).about}
+      about={
+        isOfCatalog
+          ? 'catalog'
+          : depthOf(pointer) > 1 || !pointer.startsWith('/when/all')
+            ? 'anything'
+            : factOf(leaf).about
+      }
       leaf={leaf}
       goods={goods}
       onChange={(next) => {

@@ -8,6 +8,7 @@ import { ReadableText } from '../shared/ReadableText.tsx';
 import { rejoined, withoutCondition } from '../draft/edits.ts';
 import { OpeningMenu } from './ClauseMenu.tsx';
 import { memberChoices, MORE, type Open } from './clauseMenu.ts';
+import type { ConditionKind } from './conditions/questions.ts';
 import styles from './Sentence.module.css';
 
 export type Phrase = Extract<Segment, { kind: 'phrase' }>;
@@ -18,11 +19,13 @@ interface PiecesProps {
   readonly onOpen: (anchor: HTMLElement, phrase: Phrase) => void;
   readonly onAdd: (open: Open) => void;
   readonly onChange: (rule: Rule) => void;
+  /** What may be asked in a group; anything, where it is not said. */
+  readonly asking?: ConditionKind | undefined;
 }
 
 /** The sentence, piece by piece; the members of a group stand on lines of their own. */
 export function Pieces({ segments, ...props }: PiecesProps) {
-  const { rule, onOpen, onAdd, onChange } = props;
+  const { rule, onOpen, onAdd, onChange, asking } = props;
   return segments.map((segment, index) => {
     switch (segment.kind) {
       case 'words':
@@ -54,7 +57,7 @@ export function Pieces({ segments, ...props }: PiecesProps) {
             <span className={styles.member}>
               <OpeningMenu
                 label={MORE[segment.join]}
-                choices={memberChoices(segment.pointer)}
+                choices={memberChoices(segment.pointer, asking)}
                 onOpen={onAdd}
                 onChange={onChange}
               />

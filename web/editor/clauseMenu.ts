@@ -116,14 +116,20 @@ export const EXCEPTIONS: readonly Choice[] = (
   ] as const
 ).map(([label, adding]) => ({ label, opening: { adding, into: '/when', within: 'none' } }));
 
-/** What can be added to a group: a condition, or a group in it while the format has room for one. */
-export function memberChoices(into: string): Choice[] {
+/** What else a catalog's goods can be found by. */
+export const CATALOG_CLAUSES: readonly Choice[] = [
+  { label: 'a condition', opening: { adding: 'catalog', into: '/when' } },
+  ...SEVERAL.map(({ label, within }): Choice => ({ label, opening: { adding: 'catalog', into: '/when', within } })),
+];
+
+/** What can be added to a group: a condition of a kind, or a group in it while the format has room for one. */
+export function memberChoices(into: string, adding: ConditionKind = 'anything'): Choice[] {
   const groups: typeof SEVERAL = [{ label: 'all of several conditions', within: 'all' }, ...SEVERAL];
   return [
-    { label: 'a condition', opening: { adding: 'anything', into } },
+    { label: 'a condition', opening: { adding, into } },
     ...(depthOf(into) + 2 <= DEEPEST ? groups : []).map(({ label, within }): Choice => ({
       label,
-      opening: { adding: 'anything', into, within },
+      opening: { adding, into, within },
     })),
   ];
 }

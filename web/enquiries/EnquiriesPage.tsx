@@ -85,11 +85,7 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
     <section className={styles.letter} aria-label={title ?? 'Enquiry'}>
       <header>
         <h2>
-          {product ? (
-            <Link to={`/catalog?open=${encodeURIComponent(product)}`}>{title ?? product}</Link>
-          ) : (
-            'About the shop'
-          )}
+          {product ? <Link to={`/catalog/${encodeURIComponent(product)}`}>{title ?? product}</Link> : 'About the shop'}
         </h2>
         <p>
           {name && `${name} · `}

@@ -1,14 +1,19 @@
 import { ASPECTS } from '#core/aspects/aspects.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
-import { controlOf } from '#core/controls/controls.ts';
+import { controlOf, type DecidedControl, type PlainControl } from '#core/controls/controls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
 /** What a rule makes of the button, as a small control. */
 export function OutcomeChip({ then }: { readonly then: Outcome }) {
   const { control } = then;
-  if (control) return <span className={`${styles.chip} ${styles[control.kind]}`}>{controlOf(control).shortName}</span>;
+  if (control) return <ControlChip control={control} />;
   const aspects = ASPECTS.filter((aspect) => then[aspect] !== undefined).map((aspect) => aspectOf(aspect).name);
   const words = aspects.length > 2 ? `${aspects.length} things` : aspects.join(' · ').replaceAll('the ', '');
   return <span className={`${styles.chip} ${styles.aspects}`}>{words || 'nothing yet'}</span>;
+}
+
+/** A control as small as it can be told apart. */
+export function ControlChip({ control }: { readonly control: PlainControl | DecidedControl }) {
+  return <span className={`${styles.chip} ${styles[control.kind]}`}>{controlOf(control).shortName}</span>;
 }

@@ -1,20 +1,28 @@
 import { useSearchParams } from 'react-router';
 
 /** What the address holds, to be read and changed one by one, so that any view can be linked and reloaded. */
-export function useFilters(): readonly [URLSearchParams, (name: string, value: string | null) => void] {
+export function useFilters(): readonly [
+  search: URLSearchParams,
+  set: (name: string, value: string | null) => void,
+  change: (values: Readonly<Record<string, string | null>>) => void,
+] {
   const [search, setSearch] = useSearchParams();
-  const set = (name: string, value: string | null) => {
+  const change = (values: Readonly<Record<string, string | null>>) => {
     setSearch(
       (before) => {
         const next = new URLSearchParams(before);
-        if (value === null || value === '') next.delete(name);
-        else next.set(name, value);
+        for (const [name, value] of Object.entries(values))
+          if (value === null || value === '') next.delete(name);
+          else next.set(name, value);
         return next;
       },
       { replace: true },
     );
   };
-  return [search, set];
+  const set = (name: string, value: string | null) => {
+    change({ [name]: value });
+  };
+  return [search, set, change];
 }
 
 /** The part of an address's query that a call of the server takes. */

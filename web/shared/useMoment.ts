@@ -43,5 +43,6 @@ export function useMoment(zone: Zone | undefined): LookedAt {
 /** An address that goes on looking at the same moment. */
 export function withMoment(path: string, search: URLSearchParams): string {
   const at = search.get('at');
-  return at === null ? path : `${path}?${new URLSearchParams({ at }).toString()}`;
+  const join = path.includes('?') ? '&' : '?';
+  return at === null ? path : `${path}${join}${new URLSearchParams({ at }).toString()}`;
 }

@@ -12,6 +12,7 @@ import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
 import { rangeAt, stepsOf, writingAt } from './places.ts';
 import { offersFor, type Schema } from './schemaSays.ts';
 import styles from './text.module.css';
+import { STYLE_NONCE } from '../theme/nonce.ts';
 
 export interface JsonEditorHandle {
   /** Puts the cursor where a JSON pointer leads. */
@@ -40,13 +41,12 @@ export function JsonEditor({ ref, text, faults, isReadOnly, onChange }: JsonEdit
 
   useEffect(() => {
     if (!host.current) return;
-    const nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
     const made = new EditorView({
       parent: host.current,
       state: EditorState.create({
         doc: first.current,
         extensions: [
-          EditorView.cspNonce.of(nonce),
+          EditorView.cspNonce.of(STYLE_NONCE),
           basicSetup,
           EditorState.readOnly.of(readOnly.current),
           json(),

@@ -1,4 +1,5 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import type {} from '@mui/x-data-grid/themeAugmentation';
 import type {} from '@mui/x-date-pickers/themeAugmentation';
 
 /** MUI needs colours it can reckon with; everything else uses the custom properties of tokens.css, which these repeat. */
@@ -104,6 +105,33 @@ export const theme: Theme = createTheme({
         },
       },
     },
+    MuiDataGrid: {
+      styleOverrides: {
+        root: {
+          border: '1px solid var(--hairline)',
+          borderRadius: 10,
+          fontSize: 13,
+          backgroundColor: 'var(--sheet)',
+          '--DataGrid-containerBackground': 'var(--sheet-quiet)',
+          '--DataGrid-rowBorderColor': 'var(--hairline)',
+          '--DataGrid-t-color-border-base': 'var(--hairline)',
+        },
+        columnHeaderTitle: { fontWeight: 500, fontSize: 12.5, color: 'var(--ink-soft)' },
+        columnSeparator: { color: 'var(--hairline)' },
+        cell: {
+          display: 'flex',
+          alignItems: 'center',
+          '&:focus, &:focus-within': { outline: '2px solid var(--time)', outlineOffset: -2 },
+        },
+        columnHeader: { '&:focus, &:focus-within': { outline: '2px solid var(--time)', outlineOffset: -2 } },
+        row: {
+          '&:hover': { backgroundColor: 'var(--sheet-quiet)' },
+          '&.Mui-selected, &.Mui-selected:hover': { backgroundColor: 'var(--rail)' },
+        },
+        footerContainer: { minHeight: 38, borderTop: '1px solid var(--hairline)' },
+      },
+    },
+    MuiTablePagination: { styleOverrides: { toolbar: { minHeight: 36 }, displayedRows: { fontSize: 12.5 } } },
     MuiChip: { styleOverrides: { root: { borderRadius: 6, height: 24 } } },
     MuiSkeleton: { defaultProps: { animation: false } },
   },

@@ -81,4 +81,10 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   );
 }
 
-const LABELS = { goods: 'Which goods', people: 'For whom', time: 'When, or where', anything: 'Condition' } as const;
+const LABELS: Readonly<Record<ConditionKind, string>> = {
+  goods: 'Which goods',
+  people: 'For whom',
+  time: 'When, or where',
+  anything: 'Condition',
+  catalog: 'Which goods',
+};

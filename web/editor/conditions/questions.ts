@@ -246,8 +246,8 @@ const ASKABLE: { readonly [Name in FactName]: FactQuestions<Name> } = {
   },
 };
 
-/** What a condition is asked about: a clause of the sentence, or, in a group, anything. */
-export type ConditionKind = Exclude<About, 'outcome'> | 'anything';
+/** What a condition is asked about: a clause of the sentence, in a group anything, and of a catalog what goods have. */
+export type ConditionKind = Exclude<About, 'outcome'> | 'anything' | 'catalog';
 
 const ALL = (Object.keys(ASKABLE) as FactName[]).flatMap((fact) =>
   ASKABLE[fact].questions.map((question): Question => ({ ...question, fact })),
@@ -260,6 +260,7 @@ export const QUESTIONS: Record<ConditionKind, readonly Question[]> = {
   people: PEOPLE,
   time: TIME,
   anything: [...GOODS, ...PEOPLE, ...TIME],
+  catalog: [...GOODS.filter(({ fact }) => fact !== 'product'), ...TIME.filter(({ op }) => op === 'around')],
 };
 
 /** Under what a question stands in a list. */

@@ -1,0 +1,74 @@
+import type { DecidedControl } from '../controls/controls.ts';
+import { resolving } from '../engine/decide.ts';
+import { setBit, type Bits } from '../engine/bits.ts';
+import { compile, type CompiledRulebook } from '../engine/compile.ts';
+import type { ShopFacts, ViewContext } from '../model/subject.ts';
+import type { Condition } from '../rulebook/condition.ts';
+import { BatchResolver, noWinners, PRODUCT_SLOTS } from './batchResolver.ts';
+import { NOBODY } from './nobody.ts';
+import { RowOutcomes } from './rowOutcomes.ts';
+import type { RuleMatcher } from './ruleMatcher.ts';
+
+/**
+ * The rows for which a condition about goods holds at a moment (epoch ms): the same as asking each variant. A condition
+ * with an empty group holds for none, as a rule with one never counts.
+ */
+export function rowsWhere(counts: RuleMatcher, condition: Condition, shop: ShopFacts, moment: number): Bits {
+  const everything: Condition = { fact: 'product', op: 'every', value: true };
+  const rule = { id: '', on: true, when: { all: [everything, condition] }, then: { style: ['found'] } };
+  const asked = compile({ format: 'understudy-rulebook', version: 1, rules: [rule] }, shop);
+  const { visitor, surface, page } = NOBODY;
+  return counts.of(asked, { visitor, surface, page, moment })[0]?.rows.bits ?? counts.columns.none();
+}
+
+/** The rows at which a rule decides something of goods for anybody who looks; gives way with the part that is done. */
+export function* rowsDecidedBy(
+  counts: RuleMatcher,
+  rulebook: CompiledRulebook,
+  looks: readonly ViewContext[],
+  id: string,
+): Generator<number, Bits> {
+  const { columns } = counts;
+  const bits = columns.none();
+  const won = noWinners();
+  for (const [place, look] of looks.entries()) {
+    const list = counts.of(rulebook, look);
+    const asked = list.findIndex(({ rule }) => rule.compiled.rule.id === id);
+    const where = list[asked]?.rows.bits;
+    if (!where) continue;
+    // What stands below it has no say in whether it wins.
+    const side = new BatchResolver(list.slice(0, asked + 1));
+    for (let word = 0; word < columns.words; word++) {
+      if (where[word] === 0) continue;
+      side.fill(won, word, where[word]!, (rule, slot, wins) => {
+        if (rule === asked && slot < PRODUCT_SLOTS) bits[word]! |= wins;
+      });
+    }
+    yield (place + 1) / looks.length;
+  }
+  return bits;
+}
+
+/** The rows at which somebody who looks finds a control of a kind in the control's place; gives way with the part done. */
+export function* rowsShowing(
+  counts: RuleMatcher,
+  rulebook: CompiledRulebook,
+  look: ViewContext,
+  kind: DecidedControl['kind'],
+): Generator<number, Bits> {
+  const bits = counts.columns.none();
+  const controls = new RowOutcomes(counts, rulebook, (winning, subject) => ({
+    isShown: resolving({ by: winning.by, gathered: NOTHING }, subject, rulebook.shop).control.kind === kind,
+  }));
+  yield* controls.visit(controls.look(look), (row, { isShown }) => {
+    if (isShown) setBit(bits, row);
+  });
+  return bits;
+}
+const NOTHING = { notes: [], style: [] } as const;
+
+/** Only rows that are in all of them; null stands for every row. */
+export function meet(one: Bits | null, other: Bits | null): Bits | null {
+  if (!one || !other) return one ?? other;
+  return one.map((word, index) => word & other[index]!);
+}

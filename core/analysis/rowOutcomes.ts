@@ -1,0 +1,63 @@
+import type { CompiledRulebook } from '../engine/compile.ts';
+import type { Winners } from '../engine/winners.ts';
+import type { ProductSubject, ViewContext } from '../model/subject.ts';
+import { BatchResolver, noWinners, PER_WORD, PRODUCT_SLOTS } from './batchResolver.ts';
+import type { Columns } from './columns.ts';
+import { IntTupleMap, ReadTrackedMemo, textInterner, visitorTextKey } from './readTrackedMemo.ts';
+import type { RuleMatcher } from './ruleMatcher.ts';
+
+type Winning = Pick<Winners, 'by' | 'gathered'>;
+
+/** So many words are looked at before it gives way. */
+const WORDS_AT_ONCE = 256;
+
+/** Who wins of a rulebook's rules at every row, in one look. */
+export interface Look {
+  /** The same for looks that come to the same. */
+  readonly key: string;
+  readonly seen: ViewContext;
+  readonly side: BatchResolver;
+}
+
+/**
+ * What is worked out of the rules that win at a row, for every row of the catalog: once for all rows that are alike in
+ * winners and in the facts that were looked at.
+ */
+export class RowOutcomes<Answer extends object> {
+  private readonly memos = new IntTupleMap<ReadTrackedMemo<Answer>>();
+  private readonly numbered = textInterner();
+
+  constructor(
+    private readonly counts: RuleMatcher,
+    private readonly rulebook: CompiledRulebook,
+    private readonly work: (winning: Winning, subject: ProductSubject) => Answer,
+  ) {}
+
+  look(seen: ViewContext): Look {
+    const side = new BatchResolver(this.counts.of(this.rulebook, seen));
+    return { key: `${seen.surface} ${visitorTextKey(seen)} ${side.key}`, seen, side };
+  }
+
+  /** Visits every row, in order, with what was worked out; gives way with the part that is done. */
+  *visit({ seen, side }: Look, visit: (row: number, answer: Answer) => void): Generator<number> {
+    const { columns }: { readonly columns: Columns } = this.counts;
+    const won = noWinners();
+    const numbers = new Int32Array(PRODUCT_SLOTS + 2);
+    numbers[PRODUCT_SLOTS] = this.numbered(visitorTextKey(seen));
+    numbers[PRODUCT_SLOTS + 1] = this.numbered(seen.surface);
+    for (let word = 0; word < columns.words; word++) {
+      if (word % WORDS_AT_ONCE === WORDS_AT_ONCE - 1) yield word / columns.words;
+      side.fill(won, word, columns.all.bits[word]!);
+      for (let at = 0; at < PER_WORD && word * PER_WORD + at < columns.rows; at++) {
+        for (let slot = 0; slot < PRODUCT_SLOTS; slot++)
+          numbers[slot] = side.numberAt(won, at, slot, 'place', this.numbered);
+        const memo = this.memos.get(numbers, () => {
+          const winning = side.winningAt(won, at);
+          return new ReadTrackedMemo(columns, (goods) => this.work(winning, { ...seen, ...goods }));
+        });
+        const row = word * PER_WORD + at;
+        visit(row, memo.at(row));
+      }
+    }
+  }
+}

@@ -1,0 +1,53 @@
+import type { z } from 'zod';
+import type { findProducts, GoodsFilter } from '#core/contract/findCalls.ts';
+import { readAudiences } from '../visitors/audiences.ts';
+import { rulesOf } from '../base/rulesOf.ts';
+import type { Services } from '../base/services.ts';
+import { productsByKeys, toProduct } from '../catalog/catalogQueries.ts';
+import { notFound } from '../http/errors.ts';
+import type { Waiting } from '../rehearsal/analyst.ts';
+import type { FoundGoods, GoodsPage } from '../rehearsal/goodsQuestion.ts';
+import { minuteOf, type RehearsalServices } from '../rehearsal/rehearsalService.ts';
+
+type Needs = Pick<Services, 'db' | 'live' | 'clock'> & RehearsalServices;
+
+/** What fits a filter, by ids, in an order. @throws {ProblemError} 404 when there is no such audience */
+export async function findGoods(
+  services: Needs,
+  { search = '', where, decidedBy, shown, source, at }: GoodsFilter,
+  page: GoodsPage,
+  how: Waiting = {},
+): Promise<FoundGoods> {
+  const { db, live, analyst } = services;
+  const [rulebook, audiences] = await Promise.all([rulesOf(services, source), readAudiences(db)]);
+  const audience = audiences.find(({ name }) => name === shown?.audience);
+  if (shown && !audience) throw notFound(`audience “${shown.audience}”`);
+  // What does not hang on rules is the same whatever they are.
+  const isOfRules = shown !== undefined || decidedBy !== undefined;
+  return analyst.ask<'goods'>(
+    {
+      kind: 'goods',
+      shop: live.current().rulebook.shop,
+      rulebook: isOfRules ? rulebook : { ...rulebook, rules: [] },
+      audiences: isOfRules ? audiences : [],
+      moment: minuteOf(services, at),
+      search,
+      where: where ?? null,
+      decidedBy: decidedBy ?? null,
+      shown: shown && audience ? { kind: shown.kind, audience } : null,
+      page,
+    },
+    { ...how, isNow: at === undefined },
+  );
+}
+
+/** A page of what fits, with all that is known of it. */
+export async function productsFound(
+  services: Needs,
+  { sort, descending, skip, limit, settled, ...filter }: z.infer<(typeof findProducts)['body']>,
+  how: Waiting,
+): Promise<z.infer<(typeof findProducts)['replies'][200]>> {
+  const { ids, total, variants } = await findGoods(services, filter, { sort, descending, skip, limit, settled }, how);
+  const rows = new Map((await productsByKeys(services.db, { ids, paths: [] })).map((row) => [row.id, row]));
+  return { products: ids.flatMap((id) => (rows.has(id) ? [toProduct(rows.get(id)!)] : [])), total, variants };
+}

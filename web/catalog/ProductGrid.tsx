@@ -1,0 +1,71 @@
+import { DataGrid, type GridSortModel } from '@mui/x-data-grid';
+import { useMemo } from 'react';
+import { useNavigate } from 'react-router';
+import { compile } from '#core/engine/compile.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import type { Goods } from '../goods/useGoods.ts';
+import { useMoment, withMoment } from '../shared/useMoment.ts';
+import { STYLE_NONCE } from '../theme/nonce.ts';
+import styles from './catalog.module.css';
+import type { AddressProps } from './filter.ts';
+import { columnsChosen, columnsOf } from './productColumns.tsx';
+import type { Asked, FoundProducts } from './useFoundProducts.ts';
+
+interface ProductGridProps extends AddressProps {
+  readonly found: FoundProducts;
+  /** Whether what is shown is from before. */
+  readonly isLooking: boolean;
+  readonly asked: Asked;
+  readonly goods: Goods;
+}
+
+/** The products that fit, a page at a time; the server finds and sorts them. */
+export function ProductGrid({ found, isLooking, asked, goods, search, change }: ProductGridProps) {
+  const { rulebook } = useDraft();
+  const navigate = useNavigate();
+  const { shop } = goods;
+  const { moment } = useMoment(shop.zone);
+  const compiled = useMemo(() => rulebook && compile(rulebook, shop), [rulebook, shop]);
+  const columns = useMemo(
+    () => columnsOf(goods, compiled ? { rulebook: compiled, moment } : null),
+    [goods, compiled, moment],
+  );
+  const chosen = columnsChosen(search, columns);
+  const { sort, descending, page, size } = asked;
+  return (
+    <div className={styles.grid}>
+      <DataGrid
+        aria-label="Products"
+        nonce={STYLE_NONCE}
+        rows={found.products}
+        columns={columns}
+        columnVisibilityModel={Object.fromEntries(columns.map(({ field }) => [field, chosen.has(field)]))}
+        loading={isLooking}
+        rowHeight={46}
+        columnHeaderHeight={36}
+        disableColumnMenu
+        disableColumnFilter
+        disableColumnSelector
+        disableRowSelectionOnClick
+        sortingMode="server"
+        sortingOrder={['asc', 'desc']}
+        sortModel={[{ field: sort, sort: descending ? 'desc' : 'asc' }]}
+        onSortModelChange={([next]: GridSortModel) => {
+          change({ sort: next ? `${next.sort === 'desc' ? '-' : ''}${next.field}` : null, page: null });
+        }}
+        paginationMode="server"
+        rowCount={found.total}
+        pageSizeOptions={[size]}
+        paginationModel={{ page, pageSize: size }}
+        onPaginationModelChange={(next) => {
+          if (next.page !== page) change({ page: next.page === 0 ? null : String(next.page + 1) });
+        }}
+        onCellKeyDown={({ id, field }, event) => {
+          if (event.key === 'Enter' && field !== '__check__')
+            void navigate(withMoment(`/catalog/${encodeURIComponent(id)}`, search));
+        }}
+        localeText={{ noRowsLabel: 'No products match. Take a condition away, or try another word.' }}
+      />
+    </div>
+  );
+}

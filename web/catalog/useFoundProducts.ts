@@ -1,0 +1,88 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { z } from 'zod';
+import {
+  PRODUCT_ORDERS,
+  type CatalogView,
+  type findProducts,
+  type getCatalogViews,
+  type GoodsFilter,
+  type ProductOrder,
+  type putCatalogViews,
+} from '#core/contract/findCalls.ts';
+import { send, sendPatiently } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { revisionOf } from '../draft/revisionOf.ts';
+import { isGivenUp, useProgress } from '../shared/useProgress.ts';
+
+export type FoundProducts = z.infer<(typeof findProducts)['replies'][200]>;
+
+export interface Asked {
+  readonly filter: GoodsFilter;
+  readonly sort: ProductOrder;
+  readonly descending: boolean;
+  readonly page: number;
+  readonly size: number;
+}
+
+const PAGE = 50;
+/** Lists may be of goods as they were so many ms ago, and some more. */
+const JUST_NOW_MS = 10_000;
+const isJustNow = ({ state }: { readonly state: { readonly submittedAt: number } }) =>
+  Date.now() - state.submittedAt < JUST_NOW_MS;
+
+/** Which page of them the address asks for, and in which order: `price`, or `-price` from the other end. */
+export function askedIn(search: URLSearchParams): Omit<Asked, 'filter'> {
+  const [, minus, name] = /^(-?)(.*)$/.exec(search.get('sort') ?? '') ?? [];
+  const sort = PRODUCT_ORDERS.find((order) => order === name);
+  const page = Number(search.get('page') ?? 1);
+  return {
+    sort: sort ?? 'title',
+    descending: sort !== undefined && minus === '-',
+    page: Number.isInteger(page) && page > 0 ? page - 1 : 0,
+    size: PAGE,
+  };
+}
+
+/** A page of the products that fit; what was there stays until what is asked for now has come. */
+export function useFoundProducts({ filter, sort, descending, page, size }: Asked) {
+  const { rulebook, flush } = useDraft();
+  const client = useQueryClient();
+  const isOfRules = filter.decidedBy !== undefined || filter.shown !== undefined;
+  const body = { ...filter, sort, descending, skip: page * size, limit: size };
+  const queryKey = keys.found(isOfRules && rulebook ? { ...body, revision: revisionOf(rulebook) } : body);
+  const progress = useProgress(queryKey);
+  const query = useQuery({
+    queryKey,
+    queryFn: async ({ signal }) => {
+      // What rules decide is what the saved draft says.
+      if (isOfRules) await flush();
+      // What somebody changed themselves is to be seen at once.
+      const settled = client.getMutationCache().getAll().some(isJustNow);
+      return sendPatiently<typeof findProducts>(
+        'post',
+        '/api/products/find',
+        { body: { ...body, settled }, signal },
+        progress.report,
+      );
+    },
+    placeholderData: keepPreviousData,
+  });
+  return { ...query, isGivenUp: isGivenUp(query), progress };
+}
+
+export function useCatalogViews() {
+  const client = useQueryClient();
+  const views = useQuery({
+    queryKey: keys.catalogViews,
+    queryFn: async () => (await send<typeof getCatalogViews>('get', '/api/catalog/views')).body,
+  });
+  const save = useMutation({
+    mutationFn: async (next: readonly CatalogView[]) =>
+      (await send<typeof putCatalogViews>('put', '/api/catalog/views', { body: next })).body,
+    onSuccess: (saved) => {
+      client.setQueryData(keys.catalogViews, saved);
+    },
+  });
+  return { views: views.data ?? [], save };
+}
