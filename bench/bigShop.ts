@@ -7,7 +7,7 @@ export const PRODUCTS = 100_000;
 export async function fillIn(url: string, db: pg.Client): Promise<void> {
   await setUp(url);
   for (const sql of [
-    `INSERT INTO products (external_id, title, path, path_key, tags)
+    `INSERT INTO products (external_id, title, path, path_key, file_tags)
      SELECT 'p-' || n, to_json('Plant ' || n), '/plants/' || n, '/plants/' || n,
        ARRAY[(ARRAY['ships-spring','plug','surplus','bare root','cut flower'])[1 + n % 5]]
      FROM generate_series(1, ${PRODUCTS}) AS n`,

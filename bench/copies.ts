@@ -105,7 +105,7 @@ const rulebook = (label: number) => ({
 async function fillIn(url: string, db: pg.Client): Promise<void> {
   await setUp(url);
   for (const sql of [
-    `INSERT INTO products (external_id, title, path, path_key, tags, brand, kind)
+    `INSERT INTO products (external_id, title, path, path_key, file_tags, brand, kind)
      SELECT 'p-' || n, to_json('Plant ' || n), '/plants/' || n, '/plants/' || n,
        ARRAY(SELECT DISTINCT 'tag ' || floor(2000 * random() ^ 3) FROM generate_series(0, n % 6)),
        'Brand ' || floor(120 * random() ^ 3), (ARRAY['plant','seed','bulb','tool','pot','book','tree','gift'])[1 + n % 8]

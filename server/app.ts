@@ -5,6 +5,7 @@ import session from 'express-session';
 import type { Pool } from 'pg';
 import { CALLS } from '#core/contract/calls.ts';
 import { attentionRoutes } from './attention/attentionRoutes.ts';
+import { ownFactsRoutes } from './products/ownFactsRoutes.ts';
 import { productRoutes } from './products/productRoutes.ts';
 import { docsRoutes } from './docs/docsRoutes.ts';
 import { channelRoutes } from './messages/channelRoutes.ts';
@@ -131,6 +132,7 @@ export function createApp(services: AllServices): Express {
   importRoutes(endpoints, services);
   feedRoutes(endpoints, services);
   productRoutes(endpoints, services, shopper);
+  ownFactsRoutes(endpoints, services);
   peopleRoutes(endpoints, services, order);
   shopRoutes(endpoints, services);
   audienceRoutes(endpoints, services);

@@ -9,6 +9,7 @@ import { heldProducts } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { startJobs } from './db/jobs.ts';
 import { readInBulk } from './db/readReplica.ts';
+import { workFactChanges } from './products/ownFacts.ts';
 import { workFeeds } from './imports/feeds.ts';
 import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
@@ -83,6 +84,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workExpiry(jobs, { db, clock, config, live, links });
   await workSweeps(jobs, { db, clock });
   await workFeeds(jobs, { db, clock, config, importer, imports });
+  await workFactChanges(jobs, { db });
   await workStaffLetters(jobs, { db, clock, config, links });
 
   let isStopping = false;

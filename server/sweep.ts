@@ -1,5 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
+import { forgetFactChanges } from './products/ownFactsQueries.ts';
 import { forgetOver } from './shop/retention.ts';
 import type { Services } from './base/services.ts';
 
@@ -8,6 +9,8 @@ const HOURLY = '17 * * * *';
 /** So many of the newest imports of each kind can be undone. */
 const UNDOABLE = 5;
 const DAY_MS = 86_400_000;
+/** For so long what was changed of many products can be taken back. */
+const FACT_CHANGES_MS = 30 * DAY_MS;
 
 /** What has no use any more, by the time that has passed. */
 const OVER = [
@@ -22,6 +25,7 @@ export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Prom
   for (const over of OVER) await db.query(over, [new Date(clock())]);
   await dropPreviewed(db, { before: new Date(clock() - DAY_MS) });
   await sweepChanges(db, UNDOABLE);
+  await forgetFactChanges(db, new Date(clock() - FACT_CHANGES_MS));
   await forgetOver(db, clock());
 }
 

@@ -49,6 +49,14 @@ import {
   tryWebHook,
 } from './channelCalls.ts';
 import { findProducts, getCatalogViews, putCatalogViews } from './findCalls.ts';
+import {
+  exportProducts,
+  getProductFacts,
+  listFactChanges,
+  postFactChange,
+  postFactImpact,
+  undoFactChange,
+} from './ownFactsCalls.ts';
 import { getFirstSteps, putPeopleSkipped } from './firstStepsCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import {
@@ -234,6 +242,12 @@ export const CALLS: readonly Call[] = [
   findProducts,
   getCatalogViews,
   putCatalogViews,
+  exportProducts,
+  getProductFacts,
+  listFactChanges,
+  postFactChange,
+  postFactImpact,
+  undoFactChange,
   listPeople,
   postPerson,
   patchPerson,

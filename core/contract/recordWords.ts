@@ -28,6 +28,8 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/feeds/{id}/fetch': 'had a feed fetched',
   'delete /api/feeds/{id}': 'removed a feed',
   'patch /api/products/{id}': 'changed a product',
+  'post /api/products/fact-changes': 'changed facts of many products',
+  'post /api/products/fact-changes/{id}/undoing': 'took back what was changed of many products',
   'put /api/stock': 'changed stock',
   'put /api/catalog/views': 'changed the saved views of the catalog',
   'post /api/people': 'added a customer',

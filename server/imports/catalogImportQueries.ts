@@ -1,6 +1,6 @@
 import type { Queryable } from '../db/database.ts';
 
-/** A product as an import reads and writes it. */
+/** A product as an import reads and writes it: what the file says, apart from what was said in Understudy. */
 export interface ProductState {
   readonly productId: string;
   readonly title: Readonly<Record<string, string>>;
@@ -37,8 +37,8 @@ export interface VariantState {
 }
 
 const PRODUCTS = `
-  SELECT external_id AS "productId", title, path, path_key AS "pathKey", brand, kind, seller, tags, attributes, dates,
-    image, archived_at IS NOT NULL AS archived, written,
+  SELECT external_id AS "productId", title, path, path_key AS "pathKey", brand, kind, seller,
+    file_tags AS tags, file_attributes AS attributes, file_dates AS dates, image, archived_at IS NOT NULL AS archived, written,
     (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
      JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = products.id) AS categories
   FROM products WHERE external_id = ANY($1) ORDER BY id FOR NO KEY UPDATE`;
@@ -92,33 +92,21 @@ export async function insertCategory(db: Queryable, id: string, name: string, pa
   await db.query(INSERT_CATEGORY, [id, name, parentId]);
 }
 
-const SPELLINGS = `
-  WITH given AS (
-    INSERT INTO tags (key, name) SELECT * FROM unnest($1::text[], $2::text[]) ON CONFLICT DO NOTHING
-    RETURNING key, name)
-  SELECT key, name FROM given UNION SELECT key, name FROM tags WHERE key = ANY($1)`;
-
-/** How each tag was first spelt, by the key that it is compared by; new ones are taken as spelt here. */
-export async function firstSpellings(db: Queryable, tags: ReadonlyMap<string, string>): Promise<Map<string, string>> {
-  const { rows } = await db.query<{ key: string; name: string }>(SPELLINGS, [[...tags.keys()], [...tags.values()]]);
-  return new Map(rows.map(({ key, name }) => [key, name]));
-}
-
 const UPSERT_PRODUCTS = `
   WITH given AS (
     SELECT * FROM jsonb_to_recordset($1) AS r ("productId" text, title jsonb, path text, "pathKey" text, brand text,
       kind text, seller text, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb, written bigint,
       archived boolean)),
   written AS (
-    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, tags, attributes, dates, image, written,
-      archived_at)
+    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, file_tags, file_attributes, file_dates,
+      image, written, archived_at)
     SELECT "productId", title, path, "pathKey", brand, kind, seller,
       ARRAY(SELECT jsonb_array_elements_text(tags)), attributes, dates, image, written,
       CASE WHEN archived THEN now() END
     FROM given
     ON CONFLICT (external_id) DO UPDATE SET title = excluded.title, path = excluded.path, path_key = excluded.path_key,
-      brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, tags = excluded.tags,
-      attributes = excluded.attributes, dates = excluded.dates, image = excluded.image,
+      brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, file_tags = excluded.file_tags,
+      file_attributes = excluded.file_attributes, file_dates = excluded.file_dates, image = excluded.image,
       written = excluded.written, archived_at = excluded.archived_at, revision = products.revision + 1
     RETURNING id, external_id),
   placed AS (

@@ -8,7 +8,6 @@ import {
   bumpRevisions,
   categoryNames,
   countLeftOut,
-  firstSpellings,
   insertCategory,
   pathOwners,
   productsOf,
@@ -19,6 +18,7 @@ import {
   type ProductState,
   type VariantState,
 } from './catalogImportQueries.ts';
+import { firstSpellings } from '../catalog/spellings.ts';
 import { archiveOthers, rememberStates, undo } from './catalogHistory.ts';
 import { isTracked, lineage, readCatalogRow, type CatalogRow } from './catalogRows.ts';
 import { BadCell, refusals } from './cells.ts';

@@ -9,11 +9,11 @@ import type { Waiting } from '../rehearsal/analyst.ts';
 import type { FoundGoods, GoodsPage } from '../rehearsal/goodsQuestion.ts';
 import { minuteOf, type RehearsalServices } from '../rehearsal/rehearsalService.ts';
 
-type Needs = Pick<Services, 'db' | 'live' | 'clock'> & RehearsalServices;
+export type FindServices = Pick<Services, 'db' | 'live' | 'clock'> & RehearsalServices;
 
 /** What fits a filter, by ids, in an order. @throws {ProblemError} 404 when there is no such audience */
 export async function findGoods(
-  services: Needs,
+  services: FindServices,
   { search = '', where, decidedBy, shown, source, at }: GoodsFilter,
   page: GoodsPage,
   how: Waiting = {},
@@ -43,7 +43,7 @@ export async function findGoods(
 
 /** A page of what fits, with all that is known of it. */
 export async function productsFound(
-  services: Needs,
+  services: FindServices,
   { sort, descending, skip, limit, settled, ...filter }: z.infer<(typeof findProducts)['body']>,
   how: Waiting,
 ): Promise<z.infer<(typeof findProducts)['replies'][200]>> {

@@ -17,14 +17,15 @@ import type {
   RowsQuestion,
   Steps,
 } from './analyses.ts';
-import type { FoundGoods, GoodsPage, GoodsQuestion } from './goodsQuestion.ts';
+import type { FactImpactQuestion, FoundGoods, GoodsPage, GoodsQuestion } from './goodsQuestion.ts';
 
 export type Question =
   | ({ readonly kind: 'impact'; readonly page: ImpactPage } & ImpactQuestion)
   | ({ readonly kind: 'findings' } & FindingsQuestion)
   | ({ readonly kind: 'calendar' } & CalendarQuestion)
   | ({ readonly kind: 'rows' } & RowsQuestion)
-  | ({ readonly kind: 'goods'; readonly page: GoodsPage } & GoodsQuestion);
+  | ({ readonly kind: 'goods'; readonly page: GoodsPage } & GoodsQuestion)
+  | ({ readonly kind: 'factImpact' } & FactImpactQuestion);
 
 interface Answers {
   readonly impact: Pick<ImpactIndex, 'looked' | 'changed' | 'groups' | 'moments'> & {
@@ -35,6 +36,7 @@ interface Answers {
   readonly calendar: ReturnType<typeof calendar> extends Steps<infer Answer> ? Answer : never;
   readonly rows: readonly Representative[];
   readonly goods: FoundGoods;
+  readonly factImpact: Pick<ImpactIndex, 'changed' | 'groups'> & { readonly products: number };
 }
 export type AnswerTo<K extends Question['kind']> = Answers[K];
 

@@ -1,8 +1,11 @@
+import type { ChangeGroup, ChangeGroups } from '#core/analysis/changeGroups.ts';
+import { factImpactOf } from '#core/analysis/factImpact.ts';
 import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from '#core/analysis/goodsSearch.ts';
 import type { ProductOrder } from '#core/contract/findCalls.ts';
 import type { DecidedControl } from '#core/controls/controls.ts';
 import { hasBit, type Bits } from '#core/engine/bits.ts';
 import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
+import type { OwnChanges } from '#core/model/ownFacts.ts';
 import type { ProductFacts, ShopFacts } from '#core/model/subject.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
@@ -83,6 +86,25 @@ export function goodsPage(
     if (passed > skip) ids.push(catalog.products[place]!.id);
   }
   return { ids, total, variants };
+}
+
+export interface FactImpactQuestion extends Pick<GoodsQuestion, 'shop' | 'audiences' | 'moment'> {
+  readonly ids: readonly string[];
+  readonly before: Rulebook;
+  readonly after: Rulebook;
+  readonly changes: OwnChanges | null;
+}
+
+/** What would be shown otherwise if something else were said of products, and by other rules. */
+export function* factImpact(
+  { products, compiled }: Catalog,
+  { shop, before, after, audiences, moment, ids, changes }: FactImpactQuestion,
+): Steps<Pick<ChangeGroups, 'changed'> & { readonly products: number; readonly groups: readonly ChangeGroup[] }> {
+  const wanted = new Set(ids);
+  const meant = products.filter(({ id }) => wanted.has(id));
+  const rules = { before: compiled(before, shop), after: compiled(after, shop) };
+  const found = yield* factImpactOf(meant, changes, rules, audiences.map(visitorOf), moment);
+  return { products: meant.length, changed: found.changed, groups: found.all() };
 }
 
 /** What is found out of a catalog once, for as long as it is held. */

@@ -7,7 +7,7 @@ import { watchDatabase } from '../db/watch.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply } from './analyst.ts';
-import { goodsIndex, goodsPage } from './goodsQuestion.ts';
+import { factImpact, goodsIndex, goodsPage } from './goodsQuestion.ts';
 import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
 /** A thread of its own that holds the catalog, so that what looks through all of it keeps nobody waiting. */
@@ -154,6 +154,8 @@ async function answer({ id, question }: Ask): Promise<unknown> {
       return run(id, given, question, () => analyses.calendar(catalog, question));
     case 'rows':
       return run(id, given, question, () => analyses.rows(catalog, question));
+    case 'factImpact':
+      return run(id, given, question, () => factImpact(catalog, question));
     case 'goods': {
       const { page, ...query } = question;
       return goodsPage(catalog, query, await run(id, given, query, () => goodsIndex(catalog, query)), page);

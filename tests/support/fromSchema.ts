@@ -25,7 +25,8 @@ export function fromSchema(schema: Schema, schemas: Schemas, depth = 0): fc.Arbi
     case 'object':
       return fromObject(schema, inner);
     case 'array': {
-      const items = (schema.items ?? (schema.prefixItems as Schema[] | undefined)?.[0] ?? {}) as Schema;
+      if (Array.isArray(schema.prefixItems)) return fc.tuple(...(schema.prefixItems as Schema[]).map(inner));
+      const items = (schema.items ?? {}) as Schema;
       const minLength = Number(schema.minItems ?? 0);
       const most = depth > DEEPEST ? minLength : Math.min(Number(schema.maxItems ?? 3), minLength + 2);
       return fc.array(inner(items), { minLength, maxLength: Math.max(minLength, most) });

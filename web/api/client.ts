@@ -69,7 +69,8 @@ export async function send<C extends Call>(
     });
   });
   const text = await response.text();
-  const json: unknown = text === '' ? undefined : JSON.parse(text);
+  const isFile = response.headers.get('Content-Type')?.startsWith('text/csv') ?? false;
+  const json: unknown = text === '' ? undefined : isFile ? text : JSON.parse(text);
   if (!response.ok) throw new ApiError(response.status, json as Problem);
   return { status: response.status, body: json as BodyOf<C>, etag: response.headers.get('ETag') ?? '' };
 }

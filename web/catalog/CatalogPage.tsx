@@ -16,7 +16,9 @@ import { CatalogViews } from './CatalogViews.tsx';
 import { ColumnChoice } from './ColumnChoice.tsx';
 import { FilterLine } from './FilterLine.tsx';
 import { askingFor, asksFor, filterOf, isFiltered, toggled, type AddressProps } from './filter.ts';
+import { NewestFactChange } from './FactChanges.tsx';
 import { ProductGrid } from './ProductGrid.tsx';
+import { NONE_CHOSEN, SelectionBar } from './SelectionBar.tsx';
 import { askedIn, useFoundProducts } from './useFoundProducts.ts';
 
 /** What the rules see of the goods: found by what rules ask, and by what rules decide. */
@@ -28,6 +30,13 @@ export function CatalogPage() {
   const { moment, isNow } = useMoment(goods.data?.shop.zone);
   const filter = { ...filterOf(search), ...(isNow ? {} : { at: new Date(moment).toISOString() }) };
   const asked = { ...askedIn(search), filter };
+  // What is chosen is chosen of what is found.
+  const [ofFilter, setOfFilter] = useState('');
+  const [chosen, setChosen] = useState(NONE_CHOSEN);
+  if (ofFilter !== JSON.stringify(filter)) {
+    setOfFilter(JSON.stringify(filter));
+    setChosen(NONE_CHOSEN);
+  }
   const found = useFoundProducts(asked);
   const opened = search.get('open');
   if (opened !== null) return <Navigate to={`/catalog/${encodeURIComponent(opened)}`} replace />;
@@ -71,7 +80,13 @@ export function CatalogPage() {
         )}
         <section className={styles.main} aria-label="Products" aria-busy={found.isFetching}>
           {goods.data && <FilterLine filter={filter} goods={goods.data} change={change} />}
-          <Progress question={found} />
+          <div>
+            <Progress question={found} />
+            {goods.data && <NewestFactChange shop={goods.data.shop} />}
+            {goods.data && data && (
+              <SelectionBar chosen={chosen} choose={setChosen} filter={filter} total={data.total} goods={goods.data} />
+            )}
+          </div>
           {!data || !goods.data ? (
             [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={44} sx={{ mb: 1 }} />)
           ) : isEmptyShop ? (
@@ -84,6 +99,8 @@ export function CatalogPage() {
               goods={goods.data}
               search={search}
               change={change}
+              chosen={chosen}
+              choose={setChosen}
             />
           )}
         </section>

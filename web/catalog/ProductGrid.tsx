@@ -1,4 +1,4 @@
-import { DataGrid, type GridSortModel } from '@mui/x-data-grid';
+import { DataGrid, type GridRowSelectionModel, type GridSortModel } from '@mui/x-data-grid';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { compile } from '#core/engine/compile.ts';
@@ -17,10 +17,12 @@ interface ProductGridProps extends AddressProps {
   readonly isLooking: boolean;
   readonly asked: Asked;
   readonly goods: Goods;
+  readonly chosen: GridRowSelectionModel;
+  readonly choose: (chosen: GridRowSelectionModel) => void;
 }
 
 /** The products that fit, a page at a time; the server finds and sorts them. */
-export function ProductGrid({ found, isLooking, asked, goods, search, change }: ProductGridProps) {
+export function ProductGrid({ found, isLooking, asked, goods, search, change, chosen, choose }: ProductGridProps) {
   const { rulebook } = useDraft();
   const navigate = useNavigate();
   const { shop } = goods;
@@ -30,7 +32,7 @@ export function ProductGrid({ found, isLooking, asked, goods, search, change }: 
     () => columnsOf(goods, compiled ? { rulebook: compiled, moment } : null),
     [goods, compiled, moment],
   );
-  const chosen = columnsChosen(search, columns);
+  const shown = columnsChosen(search, columns);
   const { sort, descending, page, size } = asked;
   return (
     <div className={styles.grid}>
@@ -39,7 +41,7 @@ export function ProductGrid({ found, isLooking, asked, goods, search, change }: 
         nonce={STYLE_NONCE}
         rows={found.products}
         columns={columns}
-        columnVisibilityModel={Object.fromEntries(columns.map(({ field }) => [field, chosen.has(field)]))}
+        columnVisibilityModel={Object.fromEntries(columns.map(({ field }) => [field, shown.has(field)]))}
         loading={isLooking}
         rowHeight={46}
         columnHeaderHeight={36}
@@ -47,6 +49,16 @@ export function ProductGrid({ found, isLooking, asked, goods, search, change }: 
         disableColumnFilter
         disableColumnSelector
         disableRowSelectionOnClick
+        hideFooterSelectedRowCount
+        checkboxSelection
+        keepNonExistentRowsSelected
+        rowSelectionModel={chosen}
+        onRowSelectionModelChange={(next) => {
+          // The box on top is of this page; all that are found are chosen beside it.
+          const isOfPage = chosen.type === 'include' && next.type === 'exclude';
+          const ids = found.products.map(({ id }) => id);
+          choose(isOfPage ? { type: 'include', ids: new Set([...chosen.ids, ...ids]) } : next);
+        }}
         sortingMode="server"
         sortingOrder={['asc', 'desc']}
         sortModel={[{ field: sort, sort: descending ? 'desc' : 'asc' }]}

@@ -138,7 +138,7 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
         <aside className={styles.side}>
           {proof && rulebook && <ProductRules product={product} proof={proof} rulebook={rulebook} goods={goods} />}
           <Requests product={product} />
-          <ProductFacts key={JSON.stringify(product.dates)} product={product} goods={goods} />
+          <ProductFacts product={product} goods={goods} />
         </aside>
       </div>
       {proof && <WhyInAddress rows={rows} proof={proof} goods={goods} />}

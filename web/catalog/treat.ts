@@ -61,16 +61,22 @@ export interface Landed {
 const isOfProducts = (condition: Condition): condition is Extract<Leaf, { fact: 'product.id' }> =>
   'fact' in condition && condition.fact === 'product.id' && condition.op === 'in';
 
-/** The rule that says a wish of a product, in the shop's own terms. */
-function ruleOf({ product, title, treatment, until }: Wish, home: Home): Omit<Rule, 'id'> {
+/** The rule that treats goods so, in the shop's own terms. */
+export function treatedBy(treatment: Treatment, goods: Condition, home: Home, until = ''): Omit<Rule, 'id' | 'name'> {
   const { name, then, when } = TREATMENTS[treatment];
   const conditions: Condition[] = [
-    { fact: 'product.id', op: 'in', value: [product] },
+    goods,
     ...(until === '' ? [] : [{ fact: 'moment' as const, op: 'between' as const, value: { until } }]),
     ...when,
   ];
   const made = fitted({ label: name, means: '', name, then, when: { all: conditions } }, home);
-  return { name: `${name}: ${title}`, on: true, when: made.when, then: made.then };
+  return { on: true, when: made.when, then: made.then };
+}
+
+/** The rule that says a wish of a product. */
+function ruleOf({ product, title, treatment, until }: Wish, home: Home): Omit<Rule, 'id'> {
+  const made = treatedBy(treatment, { fact: 'product.id', op: 'in', value: [product] }, home, until);
+  return { name: `${TREATMENTS[treatment].name}: ${title}`, ...made };
 }
 
 /** All of a rule but the products that it names, when that is what it is about; else null. */

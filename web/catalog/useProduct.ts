@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { patchProduct, putStock } from '#core/contract/goodsCalls.ts';
-import type { listProducts, Product } from '#core/contract/shopCalls.ts';
+import type { putStock } from '#core/contract/goodsCalls.ts';
+import type { OwnChanges, postFactChange } from '#core/contract/ownFactsCalls.ts';
+import type { listProducts } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -32,9 +33,11 @@ export function useProductActs(id: string) {
       },
       onSuccess,
     }),
-    saveDates: useMutation({
-      mutationFn: async (dates: Product['dates']) => {
-        await send<typeof patchProduct>('patch', `/api/products/${encodeURIComponent(id)}`, { body: { dates } });
+    saveFacts: useMutation({
+      mutationFn: async (changes: OwnChanges) => {
+        await send<typeof postFactChange>('post', '/api/products/fact-changes', {
+          body: { goods: { ids: [id] }, changes },
+        });
       },
       onSuccess,
     }),

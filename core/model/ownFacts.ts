@@ -1,0 +1,70 @@
+import { sameName } from './names.ts';
+import type { ProductFacts } from './subject.ts';
+
+/** What was said of a product in Understudy, beside what the shop's file says: null takes away what the file says. */
+export interface OwnFacts {
+  readonly addTags: readonly string[];
+  readonly removeTags: readonly string[];
+  readonly attributes: Readonly<Record<string, string | null>>;
+  readonly dates: Readonly<Record<string, string | null>>;
+}
+
+/** What is to be said of products from now on. */
+export interface OwnChanges {
+  readonly addTags?: readonly string[] | undefined;
+  readonly removeTags?: readonly string[] | undefined;
+  /** Null takes it away, whatever the file says. */
+  readonly attributes?: Readonly<Record<string, string | null>> | undefined;
+  readonly dates?: Readonly<Record<string, string | null>> | undefined;
+  /** Of these, what the file says counts again. */
+  readonly asFile?:
+    | {
+        readonly tags?: readonly string[] | undefined;
+        readonly attributes?: readonly string[] | undefined;
+        readonly dates?: readonly string[] | undefined;
+      }
+    | undefined;
+}
+
+type OwnedFacts = Pick<ProductFacts, 'tags' | 'attributes' | 'dates'>;
+
+const NOTHING: OwnFacts = { addTags: [], removeTags: [], attributes: {}, dates: {} };
+
+const without = (tags: readonly string[], others: readonly string[]): string[] => {
+  const keys = new Set(others.map(sameName));
+  return tags.filter((tag) => !keys.has(sameName(tag)));
+};
+const omit = <Value>(record: Readonly<Record<string, Value>>, names: readonly string[]) =>
+  Object.fromEntries(Object.entries(record).filter(([name]) => !names.includes(name)));
+
+/** What is said of a product once changes were made; null where that is nothing. A tag that is not there need not be taken away. */
+export function changedOwn(own: OwnFacts | null, fileTags: readonly string[], changes: OwnChanges): OwnFacts | null {
+  const { addTags = [], removeTags = [], attributes = {}, dates = {}, asFile = {} } = changes;
+  const before = own ?? NOTHING;
+  const spoken = [...addTags, ...removeTags, ...(asFile.tags ?? [])];
+  const inFile = new Set(fileTags.map(sameName));
+  const next = {
+    addTags: [...without(before.addTags, spoken), ...without(addTags, removeTags)],
+    removeTags: [...without(before.removeTags, spoken), ...removeTags.filter((tag) => inFile.has(sameName(tag)))],
+    attributes: { ...omit(before.attributes, asFile.attributes ?? []), ...attributes },
+    dates: { ...omit(before.dates, asFile.dates ?? []), ...dates },
+  };
+  const isNothing = [next.addTags, next.removeTags, Object.keys(next.attributes), Object.keys(next.dates)].every(
+    (said) => said.length === 0,
+  );
+  return isNothing ? null : next;
+}
+
+/** What counts of a product: what the file says and what was said in Understudy, together. */
+export function withOwn(file: OwnedFacts, own: OwnFacts | null): OwnedFacts {
+  if (!own) return file;
+  const kept = without(file.tags, own.removeTags);
+  return {
+    tags: [...kept, ...without(own.addTags, kept)],
+    attributes: together(file.attributes, own.attributes),
+    dates: together(file.dates, own.dates),
+  };
+}
+
+const together = (file: Readonly<Record<string, string>>, own: Readonly<Record<string, string | null>>) =>
+  Object.fromEntries(Object.entries({ ...file, ...own }).filter((pair): pair is [string, string] => pair[1] !== null));

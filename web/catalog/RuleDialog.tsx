@@ -1,0 +1,190 @@
+import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { GoodsChoice, OwnChanges } from '#core/contract/ownFactsCalls.ts';
+import { placeForNew } from '#core/rulebook/closure.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { ruleName } from '#core/rulebook/sentence.ts';
+import { insertRule, newId, replaceRule } from '../draft/edits.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { namesFrom, type Goods } from '../goods/useGoods.ts';
+import { useMay } from '../session/useMay.ts';
+import { Choose } from '../shared/Choose.tsx';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import styles from './bulk.module.css';
+import { IntendedImpact } from './IntendedImpact.tsx';
+import { naming, putInto, takeOut, type Named } from './putInto.ts';
+import { TREATMENTS, treatedBy, type Treatment } from './treat.ts';
+import { useFactActs } from './useFactChanges.ts';
+
+const WAYS = {
+  into: 'Put them into a rule',
+  out: 'Take them out of a rule',
+  start: 'Start a rule with them',
+} as const;
+type Way = keyof typeof WAYS;
+
+const DONE: Readonly<Record<Way, string>> = { into: 'put into', out: 'taken out of', start: 'in the new rule' };
+
+const STARTS = {
+  ...(Object.fromEntries(Object.entries(TREATMENTS).map(([key, { label }]) => [key, label])) as Record<
+    Treatment,
+    string
+  >),
+  nothing: 'Start from nothing',
+} as const;
+type Start = keyof typeof STARTS;
+
+interface RuleDialogProps {
+  readonly chosen: GoodsChoice;
+  /** Their ids, where they are few; null where a tag has to name them. */
+  readonly ids: readonly string[] | null;
+  readonly counted: string;
+  readonly goods: Goods;
+  /** Hears in words what was done; null where nothing was. */
+  readonly onClose: (done: string | null) => void;
+}
+
+/** Puts many products into a rule of the draft, out of it, or into one of their own: one by one, or by a tag made for it. */
+export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogProps) {
+  const { rulebook, change } = useDraft();
+  const navigate = useNavigate();
+  const mayTag = useMay('catalog');
+  const { change: facts } = useFactActs();
+  const [way, setWay] = useState<Way>('into');
+  const [start, setStart] = useState<Start>('preorder');
+  const [ruleId, setRuleId] = useState<string | null>(null);
+  const [by, setBy] = useState<'ids' | 'tag'>(ids ? 'ids' : 'tag');
+  const [tag, setTag] = useState('');
+  const names = namesFrom(goods);
+  const called = by === 'tag' ? tag.trim() : '';
+  const named = useMemo((): Named | null => {
+    if (by === 'ids' && ids) return { ids };
+    return called === '' ? null : { tag: called };
+  }, [by, ids, called]);
+  const intended = useMemo(() => {
+    if (!rulebook || !named) return null;
+    const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map(({ name }) => name) };
+    const landed = landing(rulebook, way, way === 'start' ? newRule(start, named, home) : ruleId, named);
+    return landed && { ...landed, changes: changesFor(named) };
+  }, [rulebook, way, start, ruleId, named, goods]);
+  const rule = rulebook?.rules.find(({ id }) => id === ruleId) ?? null;
+  const leftEmpty = way === 'out' && rule !== null && named !== null && intended === null;
+  return (
+    <Dialog
+      open
+      maxWidth="sm"
+      fullWidth
+      aria-labelledby="rule-title"
+      onClose={() => {
+        onClose(null);
+      }}
+    >
+      <DialogTitle id="rule-title">Rules for {counted}</DialogTitle>
+      <DialogContent className={styles.fields}>
+        <Choose label="What" words={WAYS} value={way} onChange={setWay} />
+        {way === 'start' ? (
+          <Choose label="What it does" words={STARTS} value={start} onChange={setStart} />
+        ) : (
+          <Autocomplete
+            options={[...(rulebook?.rules ?? [])]}
+            value={rule}
+            getOptionLabel={(one) => ruleName(one, names)}
+            getOptionKey={({ id }) => id}
+            onChange={(_event, one) => {
+              setRuleId(one?.id ?? null);
+            }}
+            renderInput={(input) => <TextField {...input} label="Rule" />}
+          />
+        )}
+        <Choose
+          label="They are named"
+          words={
+            {
+              ...(ids ? { ids: 'one by one' } : {}),
+              ...(mayTag ? { tag: 'by a tag made for it' } : {}),
+            } as Record<'ids' | 'tag', string>
+          }
+          value={by}
+          onChange={setBy}
+        />
+        {by === 'tag' && (
+          <TextField
+            label="Tag"
+            value={tag}
+            helperText={ids ? 'Whatever gets the tag later is in as well' : 'They are too many to be named one by one'}
+            onChange={({ target }) => {
+              setTag(target.value.replace('|', ''));
+            }}
+          />
+        )}
+        {leftEmpty && (
+          <p className={styles.hint}>
+            {ruleName(rule, names)} is about these products alone. Delete the rule, or switch it off.
+          </p>
+        )}
+        <IntendedImpact
+          goods={chosen}
+          intended={
+            intended && { rulebook: intended.rulebook, ...(intended.changes ? { changes: intended.changes } : {}) }
+          }
+          audiences={goods.audiences.length}
+        />
+        {facts.error && <ErrorNote error={facts.error} />}
+      </DialogContent>
+      <DialogActions>
+        <Button
+          onClick={() => {
+            onClose(null);
+          }}
+        >
+          Cancel
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!intended}
+          loading={facts.isPending}
+          onClick={() => {
+            if (!intended) return;
+            const finish = () => {
+              change(intended.rulebook);
+              onClose(
+                `${counted}: ${DONE[way]} “${ruleName(intended.made, names)}” in the draft, which is not live yet.`,
+              );
+              if (way === 'start') void navigate(`/rules/${encodeURIComponent(intended.made.id)}`);
+            };
+            if (intended.changes) facts.mutate({ goods: chosen, changes: intended.changes }, { onSuccess: finish });
+            else finish();
+          }}
+        >
+          Put it into the draft
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+/** A tag is theirs before a rule asks for it. */
+const changesFor = (named: Named): OwnChanges | null => ('tag' in named ? { addTags: [named.tag] } : null);
+
+function newRule(start: Start, named: Named, home: Parameters<typeof treatedBy>[2]): Rule {
+  const goods = naming(named);
+  const name = 'tag' in named ? `Tagged ${named.tag}` : `${named.ids.length} products`;
+  if (start === 'nothing') return { id: newId(name), name, on: true, when: goods, then: {} };
+  const made = treatedBy(start, goods, home);
+  return { ...made, id: newId(name), name: `${TREATMENTS[start].name}: ${name}` };
+}
+
+/** The draft with the goods in a rule, out of it, or in one of their own; null where there is none, or none would be left. */
+function landing(
+  rulebook: Rulebook,
+  way: Way,
+  about: Rule | string | null,
+  named: Named,
+): { readonly rulebook: Rulebook; readonly made: Rule } | null {
+  if (about !== null && typeof about === 'object')
+    return { rulebook: insertRule(rulebook, about, placeForNew(rulebook, about)), made: about };
+  const rule = rulebook.rules.find(({ id }) => id === about);
+  const next = rule && (way === 'into' ? putInto(rule, named) : takeOut(rule, named));
+  return next ? { rulebook: replaceRule(rulebook, next), made: next } : null;
+}

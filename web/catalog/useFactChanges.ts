@@ -1,0 +1,110 @@
+import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
+import type {
+  exportProducts,
+  FactChange,
+  getProductFacts,
+  GoodsChoice,
+  listFactChanges,
+  OwnChanges,
+  postFactChange,
+  postFactImpact,
+  undoFactChange,
+} from '#core/contract/ownFactsCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { send, sendPatiently } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { revisionOf } from '../draft/revisionOf.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { isGivenUp, useProgress } from '../shared/useProgress.ts';
+
+/** So often a change that is under way is looked at. */
+const EVERY_MS = 700;
+/** Goods that are many more are put into rules by a tag. */
+export const MOST_BY_ID = 100;
+
+/** Whether it is still being done, or taken back. */
+export const isUnderWay = ({ isUndoing, done, products }: FactChange): boolean =>
+  isUndoing ? done > 0 : done < products;
+
+/** Reads again what is known of goods. */
+function readAgain(client: QueryClient): void {
+  for (const queryKey of [['products'], keys.goods, ['product-facts']]) void client.invalidateQueries({ queryKey });
+}
+
+/** What was changed of many products at once; looked at again while any of it is under way. */
+export function useFactChanges() {
+  const client = useQueryClient();
+  return useQuery({
+    queryKey: keys.factChanges,
+    queryFn: async () => {
+      const before = client.getQueryData<FactChange[]>(keys.factChanges);
+      const { body } = await send<typeof listFactChanges>('get', '/api/products/fact-changes');
+      // What is done is to be seen wherever goods are.
+      if (before?.some(isUnderWay) && !body.some(isUnderWay)) {
+        for (const queryKey of [['products'], keys.goods, ['product-facts']])
+          void client.invalidateQueries({ queryKey });
+      }
+      return body;
+    },
+    refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? EVERY_MS : false),
+  });
+}
+
+export function useFactActs() {
+  const client = useQueryClient();
+  const onSuccess = () => {
+    void client.invalidateQueries({ queryKey: keys.factChanges });
+    // Of few products it is done already.
+    readAgain(client);
+  };
+  return {
+    change: useMutation({
+      mutationFn: async (body: { readonly goods: GoodsChoice; readonly changes: OwnChanges }) =>
+        (await send<typeof postFactChange>('post', '/api/products/fact-changes', { body })).body,
+      onSuccess,
+    }),
+    undo: useMutation({
+      mutationFn: async (id: number) =>
+        (await send<typeof undoFactChange>('post', `/api/products/fact-changes/${id}/undoing`)).body,
+      onSuccess,
+    }),
+  };
+}
+
+/** What is to be done with goods: other facts, at once; or another draft. */
+export interface Intended {
+  readonly changes?: OwnChanges;
+  readonly rulebook?: Rulebook;
+}
+
+/** What shoppers would be shown otherwise, were it done; null asks nothing. */
+export function useFactImpact(goods: GoodsChoice, intended: Intended | null) {
+  const { flush } = useDraft();
+  const { rulebook, changes } = intended ?? {};
+  const queryKey = keys.factImpact({ goods, changes, revision: rulebook && revisionOf(rulebook) });
+  const progress = useProgress(queryKey);
+  const query = useQuery({
+    queryKey,
+    enabled: intended !== null,
+    queryFn: async ({ signal }) => {
+      if (rulebook) await flush();
+      const body = { goods, ...intended };
+      const path = '/api/products/fact-changes/impact';
+      return sendPatiently<typeof postFactImpact>('post', path, { body, signal }, progress.report);
+    },
+  });
+  return { ...query, isGivenUp: isGivenUp(query), progress };
+}
+
+/** What the shop's file says of a product, and what was said here. */
+export const useProductFacts = (id: string) =>
+  useQuery({
+    queryKey: keys.productFacts(id),
+    queryFn: async () =>
+      (await send<typeof getProductFacts>('get', `/api/products/${encodeURIComponent(id)}/facts`)).body,
+  });
+
+/** The goods that are meant, one by one, as a file; or their ids. */
+export async function fileOf(goods: GoodsChoice): Promise<string> {
+  return (await send<typeof exportProducts>('post', '/api/products/export', { body: { goods } })).body;
+}
