@@ -180,6 +180,9 @@ const listed = {
   limit: z.coerce.number().int().min(1).max(200).default(60),
 };
 
+/** How often a product was asked about. */
+const AskedAbout = z.strictObject({ product: z.string(), title: z.string(), count: z.int() });
+
 export const listEnquiries = call({
   method: 'get',
   path: '/api/enquiries',
@@ -191,7 +194,7 @@ export const listEnquiries = call({
       enquiries: z.array(Enquiry),
       total: z.int(),
       more: z.boolean(),
-      products: z.array(z.strictObject({ product: z.string(), title: z.string(), count: z.int() })),
+      products: z.array(AskedAbout),
     }),
   },
 });
@@ -248,10 +251,17 @@ export type Quote = z.infer<typeof Quote>;
 export const listQuotes = call({
   method: 'get',
   path: '/api/quotes',
-  summary: 'Who asked a price for what, the newest first',
+  summary: 'Who asked a price for what, the newest first, with how often each product was asked about',
   auth: 'read',
-  query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional() }),
-  replies: { 200: z.strictObject({ quotes: z.array(Quote), total: z.int(), more: z.boolean() }) },
+  query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional(), product: Id.optional() }),
+  replies: {
+    200: z.strictObject({
+      quotes: z.array(Quote),
+      total: z.int(),
+      more: z.boolean(),
+      products: z.array(AskedAbout),
+    }),
+  },
 });
 
 export const priceQuote = call({

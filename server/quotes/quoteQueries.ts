@@ -49,14 +49,19 @@ const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
 const FITTING = `($1::text IS NULL OR q.state = $1)
   AND ($2::text IS NULL OR q.id IN (
     SELECT id FROM quotes WHERE found_by ILIKE $2
-    UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))`;
+    UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))
+  AND ($3::text IS NULL OR q.id IN (
+    SELECT l.quote_id FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
+    WHERE p.external_id = $3))`;
 const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
-  FROM ${FROM} WHERE ${FITTING} AND ($3::bigint IS NULL OR q.id < $3) ORDER BY q.id DESC LIMIT $4`;
+  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR q.id < $4) ORDER BY q.id DESC LIMIT $5`;
 
 export interface QuoteFilters {
   readonly state?: string | undefined;
   readonly search?: string | undefined;
+  /** Only those that name this product. */
+  readonly product?: string | undefined;
   readonly after?: number | undefined;
   readonly limit: number;
 }
@@ -64,9 +69,21 @@ export interface QuoteFilters {
 /** The newest first. */
 export async function pageOfQuotes(
   db: Queryable,
-  { state, search, after, limit }: QuoteFilters,
+  { state, search, product, after, limit }: QuoteFilters,
 ): Promise<Page<QuoteRow>> {
-  return readPage(db, PAGE, [state ?? null, partOf(search), after ?? null], limit);
+  return readPage(db, PAGE, [state ?? null, partOf(search), product ?? null, after ?? null], limit);
+}
+
+const COUNTS = `
+  SELECT p.external_id AS product, p.title, count(DISTINCT l.quote_id)::int AS count
+  FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
+  GROUP BY p.id ORDER BY count DESC, p.external_id LIMIT 40`;
+
+/** How many quotes name each product, those that most do. */
+export async function productsQuoted(
+  db: Queryable,
+): Promise<{ product: string; title: LocalisedText; count: number }[]> {
+  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS)).rows;
 }
 
 export async function quoteById(db: Queryable, id: number): Promise<QuoteRow | null> {

@@ -1,3 +1,4 @@
+import { wordsIn } from '#core/texts/locale.ts';
 import {
   getQuoteCart,
   listQuotes,
@@ -17,7 +18,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
-import { pageOfQuotes, type QuoteRow } from './quoteQueries.ts';
+import { pageOfQuotes, productsQuoted, type QuoteRow } from './quoteQueries.ts';
 import { askPrice, price, turnDown } from './quoteService.ts';
 
 const A_MINUTE = 20;
@@ -52,9 +53,13 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
   });
 
   route(endpoints, listQuotes, async ({ query }) => {
-    const { rows, ...page } = await pageOfQuotes(db, query);
     const { locales } = live.current().rulebook.shop;
-    return reply(200, { quotes: rows.map((row) => toQuote(row, locales)), ...page });
+    const [{ rows, ...page }, counted] = await Promise.all([pageOfQuotes(db, query), productsQuoted(db)]);
+    return reply(200, {
+      quotes: rows.map((row) => toQuote(row, locales)),
+      ...page,
+      products: counted.map(({ title, ...one }) => ({ ...one, title: wordsIn(title, null, locales) })),
+    });
   });
 
   route(endpoints, priceQuote, async ({ params: { id }, body }) => {

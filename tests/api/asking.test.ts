@@ -96,6 +96,13 @@ describe('a quote', () => {
         lines: [{ units: 200, note: 'bare root', today: 500 }, {}],
       },
     ]);
+    for (const [product, count] of [
+      ['hedge', 1],
+      ['trowel', 0],
+    ] as const) {
+      const { body } = await server.send('GET', `/api/quotes?product=${product}`);
+      expect(body).toMatchObject({ total: count, products: [{ product: 'hedge', title: 'Hornbeam', count: 1 }] });
+    }
     expect((await ask({ key: 'made-up-2', lines: [{ variantId: 'trowel-1', quantity: 1 }] })).status).toBe(409);
     expect((await ask({ key: 'made-up-2', lines: [] })).status).toBe(422);
     expect((await ask({ key: 'made-up-2', email: 'nobody' })).status).toBe(422);

@@ -189,6 +189,9 @@ function Requests({ product }: { readonly product: Product }) {
         <li>
           <Link to={`/enquiries?${query({ product: id })}`}>Enquiries about it</Link>
         </li>
+        <li>
+          <Link to={`/quotes?${query({ product: id })}`}>Quotes that name it</Link>
+        </li>
       </ul>
     </section>
   );

@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { listQuotes } from '#core/contract/askingCalls.ts';
 import { formatPrice } from '#core/texts/prices.ts';
@@ -16,9 +17,11 @@ import { STATE_NAMES } from './stateNames.ts';
 /** Who asks a price for what: to be priced, sent, and followed until it is accepted or over. */
 export function QuotesPage() {
   const filters = useFilters();
-  const query = queryOf(filters[0], ['search', 'state']);
+  const query = queryOf(filters[0], ['search', 'state', 'product']);
+  const [products, setProducts] = useState<readonly { product: string; title: string; count: number }[]>([]);
   const pages = usePages(keys.quotePages(query), async (after) => {
     const { body } = await send<typeof listQuotes>('get', `/api/quotes?${query}${after}`);
+    setProducts(body.products);
     return { ...body, items: body.quotes };
   });
   const shop = useShop();
@@ -31,6 +34,10 @@ export function QuotesPage() {
       pages={pages}
       counted={`${pages.total} ${pages.total === 1 ? 'quote' : 'quotes'}`}
       states={STATE_NAMES}
+      about={{
+        name: 'product',
+        options: products.map(({ product, title, count }) => [product, `${title} (${count})`]),
+      }}
       none="No quote requests yet. A rule whose control is “ask for a price” lets shoppers send a quote sheet."
       acts={
         <Button variant="outlined" component={Link} to="/forms?form=quote">
