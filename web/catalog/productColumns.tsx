@@ -55,7 +55,7 @@ export function columnsOf(goods: Goods, deciding: Deciding | null = null): reado
       minWidth: 150,
       valueGetter: (_value, { categories }) => categories.map(category).join(', '),
       renderCell: ({ row, value }) => (
-        <span className={styles.cut} title={value as string}>
+        <span title={value as string}>
           {row.categories.map((id) => category(id).split(' › ').slice(-2).join(' › ')).join(', ')}
         </span>
       ),

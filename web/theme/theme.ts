@@ -118,11 +118,7 @@ export const theme: Theme = createTheme({
         },
         columnHeaderTitle: { fontWeight: 500, fontSize: 12.5, color: 'var(--ink-soft)' },
         columnSeparator: { color: 'var(--hairline)' },
-        cell: {
-          display: 'flex',
-          alignItems: 'center',
-          '&:focus, &:focus-within': { outline: '2px solid var(--time)', outlineOffset: -2 },
-        },
+        cell: { '&:focus, &:focus-within': { outline: '2px solid var(--time)', outlineOffset: -2 } },
         columnHeader: { '&:focus, &:focus-within': { outline: '2px solid var(--time)', outlineOffset: -2 } },
         row: {
           '&:hover': { backgroundColor: 'var(--sheet-quiet)' },
