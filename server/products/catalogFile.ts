@@ -44,16 +44,18 @@ export async function catalogFile(
   const { shop } = live.current().rulebook;
   const { rows } = await db.query<{ id: string; name: string }>(NAMES);
   const categories = new Map(rows.map(({ id, name }) => [id, name]));
-  const lines: Record<(typeof COLUMNS)[number], string>[] = [];
+  // Written bit by bit, so that nobody waits for it.
+  const parts = [stringify([[...COLUMNS]], { bom: true })];
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const some = ids.slice(from, from + AT_ONCE);
     const products = new Map((await productsByKeys(db, { ids: some, paths: [] })).map((row) => [row.id, row]));
-    for (const id of some) {
+    const lines = some.flatMap((id) => {
       const product = products.get(id);
-      if (product) lines.push(...linesOf(product, categories, shop));
-    }
+      return product ? linesOf(product, categories, shop) : [];
+    });
+    parts.push(stringify(lines, { columns: [...COLUMNS] }));
   }
-  return stringify(lines, { header: true, columns: [...COLUMNS], bom: true });
+  return parts.join('');
 }
 
 function linesOf(product: Product, categories: ReadonlyMap<string, string>, shop: ShopFacts) {
