@@ -67,6 +67,13 @@ readingTest('the catalog finds goods by what rules ask, and by what rules decide
     await expect(view).toBeHidden();
   });
 
+  await test.step('a view that asks for an audience that is gone says so, and can be asked for less', async () => {
+    await owner.goto(new URL('/catalog?shown=waitlist&to=Nobody+we+know', owner.url()).href);
+    await expect(owner.getByRole('alert')).toContainText('Nobody we know');
+    await owner.getByRole('button', { name: 'Show everything' }).click();
+    await expect(owner.getByText('46 products, 72 variants')).toBeVisible();
+  });
+
   await owner.getByLabel('Find a product').fill('nothing like it');
   await expect(owner.getByText('No products match.')).toBeVisible();
 });

@@ -40,8 +40,7 @@ export function CatalogPage() {
   const found = useFoundProducts(asked);
   const opened = search.get('open');
   if (opened !== null) return <Navigate to={`/catalog/${encodeURIComponent(opened)}`} replace />;
-  const error = goods.error ?? found.error;
-  if (error) return <LoadFailed error={error} retry={() => void Promise.all([goods.refetch(), found.refetch()])} />;
+  if (goods.error) return <LoadFailed error={goods.error} retry={() => void goods.refetch()} />;
   const { data } = found;
   const isEmptyShop = data?.total === 0 && !isFiltered(filter);
   return (
@@ -49,7 +48,7 @@ export function CatalogPage() {
       <header className={lists.head}>
         <h1>Catalog</h1>
         <span className={lists.count} role="status">
-          {data ? countWords(data, isFiltered(filter)) : 'looking…'}
+          {found.error ? '' : data ? countWords(data, isFiltered(filter)) : 'looking…'}
         </span>
         <FindField
           className={lists.search}
@@ -87,7 +86,10 @@ export function CatalogPage() {
               <SelectionBar chosen={chosen} choose={setChosen} filter={filter} total={data.total} goods={goods.data} />
             )}
           </div>
-          {!data || !goods.data ? (
+          {found.error ? (
+            // What is asked for may be what fails: an audience of a saved view that is there no more.
+            <LoadFailed error={found.error} retry={() => void found.refetch()} />
+          ) : !data || !goods.data ? (
             [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={44} sx={{ mb: 1 }} />)
           ) : isEmptyShop ? (
             <p className={lists.empty}>There are no products yet. Import a CSV file with one row for each variant.</p>
