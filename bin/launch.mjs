@@ -57,6 +57,7 @@ if (bare) {
     UNDERSTUDY_URL: serverUrl,
     UNDERSTUDY_SETUP_TOKEN: setupToken,
     DEMO_DATA,
+    DEMO_RANGE: 'whole',
     SHOP_URL: shopUrl,
     SIMULATORS_URL: `http://127.0.0.1:${SIMULATORS_PORT}`,
   });

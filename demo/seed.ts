@@ -10,8 +10,9 @@ import type { ImportReport } from '#core/contract/importCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
+import { generatedGoods, generatedPeople } from './generator.ts';
 import { connectWays } from './ways.ts';
-import { fillPreorders, fillQuestions, fillWaitlists } from './serving.ts';
+import { fillPreorders, fillQuestions, fillWaitlists, fillWholeRange } from './serving.ts';
 
 /**
  * Fills an empty installation with the nursery, by the same calls that an owner makes, and writes what the sample shop
@@ -24,6 +25,7 @@ const {
   SHOP_URL = '',
   SIMULATORS_URL,
   SHOP_DRESSING = 'forms',
+  DEMO_RANGE,
 } = process.env;
 if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
   throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
@@ -38,7 +40,15 @@ const SHOP = { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en',
 const GIFT_BUTTON = { kind: 'buy', label: { en: 'Give a garden', fr: 'Offrir un jardin' } } as const;
 
 const owner = await ownerOf(UNDERSTUDY_URL, { token: UNDERSTUDY_SETUP_TOKEN, shop: SHOP, owner: OWNER });
-const files = { 'catalog.csv': await read('catalog.csv'), 'people.csv': await read('people.csv') };
+const catalog = await read('catalog.csv');
+const people = await read('people.csv');
+/** Without it, only what is written by hand: that is quicker, and enough to try things on. */
+const isWhole = DEMO_RANGE === 'whole';
+const ids = new Set(catalog.split('\n').map((line) => line.split(',')[1] ?? ''));
+const files = {
+  'catalog.csv': isWhole ? catalog + laidAround(today, generatedGoods(ids)) : catalog,
+  'people.csv': isWhole ? people + laidAround(today, generatedPeople()) : people,
+};
 
 // Editions come last, so a run that was cut short is made good by the next.
 const { editions } = await owner.send<{ editions: Edition[] }>('GET', '/api/editions?limit=1');
@@ -72,6 +82,7 @@ if (isEmpty) {
   await fillWaitlists(UNDERSTUDY_URL, owner, visitorSecret);
   await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
   await fillQuestions(UNDERSTUDY_URL, owner, visitorSecret);
+  if (isWhole) await fillWholeRange(UNDERSTUDY_URL, owner, visitorSecret, ids);
 }
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));

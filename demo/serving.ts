@@ -1,5 +1,6 @@
 import { SignJWT } from 'jose';
 import type { Quote } from '#core/contract/askingCalls.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
 import type { Preorder } from '#core/contract/preorderCalls.ts';
 import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Owner } from './ownerClient.ts';
@@ -33,6 +34,74 @@ export async function fillWaitlists(url: string, owner: Owner, visitorSecret: st
   await patch(entries[4], { state: 'removed' });
   await stock(2);
   await owner.send('POST', '/api/waitlists/invitations', JSON.stringify({ product: rare.product, next: 1, hours: 72 }));
+}
+
+/** Who waits for a plant of the generated range: enough to fill a list, in every state that a list can bring about. */
+const MORE_WAITING = Array.from({ length: 14 }, (_, index) => `c-${13 + index * 3}`);
+
+/**
+ * A longer list, on which somebody was invited and bought, somebody is invited for an hour only, and lapses while the demo
+ * runs, and somebody was taken off; and a request for a price that was turned down.
+ * @param written the ids of products that examples use by name, which stay as they are
+ */
+export async function fillWholeRange(
+  url: string,
+  owner: Owner,
+  visitorSecret: string,
+  written: ReadonlySet<string>,
+): Promise<void> {
+  const rare = {
+    all: [
+      { fact: 'product.tags', op: 'hasAny', value: ['rare'] },
+      { fact: 'stock.status', op: 'in', value: ['inStock'] },
+      { fact: 'waitlist.length', op: 'eq', value: 0 },
+    ],
+  };
+  const { products } = await owner.send<{ products: Product[] }>(
+    'POST',
+    '/api/products/find',
+    JSON.stringify({ where: rare, sort: 'price', descending: true, settled: true }),
+  );
+  const dearest = products.find(({ id }) => !written.has(id));
+  const variantId = dearest?.variants[0]?.id;
+  if (!dearest || variantId === undefined) throw new Error('the demo’s range has no rare plant in stock');
+  const product = dearest.id;
+  const stock = (quantity: number) => owner.send('PUT', '/api/stock', JSON.stringify([{ variantId, quantity }]));
+  const invite = (hours: number) =>
+    owner.send('POST', '/api/waitlists/invitations', JSON.stringify({ product, next: 1, hours }));
+  await stock(0);
+  for (const customer of MORE_WAITING)
+    await post(`${url}/v1/waitlist-entries`, {
+      path: dearest.path,
+      visitor: await tokenOf(visitorSecret, customer),
+    });
+  await stock(3);
+  await invite(72);
+  const shop = await signed(visitorSecret, (token) => token.setAudience('understudy-shop'));
+  const visitor = await tokenOf(visitorSecret, MORE_WAITING[0]!);
+  const order = { order: 'N-140', lines: [{ variantId, quantity: 1 }], visitor };
+  await post(`${url}/v1/preorders`, order, { Authorization: `Bearer ${shop}` });
+  await invite(1);
+  await invite(72);
+  const { entries } = await owner.send<{ entries: WaitlistEntry[] }>(
+    'GET',
+    `/api/waitlists/entries?product=${product}&state=waiting`,
+  );
+  const gone = JSON.stringify({ state: 'removed' });
+  await owner.send('PATCH', `/api/waitlists/entries/${entries[4]?.id ?? ''}`, gone);
+
+  await post(`${url}/v1/quotes`, {
+    lines: [{ variantId: 'yew-hedging-30-40-cm', quantity: 900 }],
+    visitor: await tokenOf(visitorSecret, 'c-18'),
+    name: 'Clara Stone',
+    email: 'clara.stone@quillfern.example',
+    key: 'demo-quote-c-18',
+    answers: { delivery: 'Stone Farm, the top field' },
+  });
+  const { quotes } = await owner.send<{ quotes: Quote[] }>('GET', '/api/quotes');
+  const asked = quotes.find(({ customer }) => customer === 'c-18');
+  const words = JSON.stringify({ words: 'We have not so many of one size this winter. Ask again in March.' });
+  await owner.send('POST', `/api/quotes/${asked?.id ?? ''}/refusal`, words);
 }
 
 /** Who reserved how many of what, in the order in which they did. */
