@@ -43,6 +43,13 @@ test('many products are tagged, put into a rule and taken back, seeing before wh
     await expect(shopper.getByText('Pay what you like')).toBeHidden();
   });
 
+  await test.step('what was changed stays in a list, with who did it', async () => {
+    await owner.getByRole('button', { name: 'Changes of many products' }).click();
+    const past = owner.getByRole('dialog', { name: 'Changes of many products' });
+    await expect(past.getByRole('listitem')).toContainText('Taken back from 2 products: tagged surplus.Olive Tarrant');
+    await past.getByRole('button', { name: 'Close' }).click();
+  });
+
   await test.step('all that are found but one are put into a rule of the draft', async () => {
     await owner.getByLabel('Find a product').fill('dahlia');
     await expect(owner.getByText(/4 products, \d+ variants found/)).toBeVisible();

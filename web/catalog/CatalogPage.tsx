@@ -16,7 +16,7 @@ import { CatalogViews } from './CatalogViews.tsx';
 import { ColumnChoice } from './ColumnChoice.tsx';
 import { FilterLine } from './FilterLine.tsx';
 import { askingFor, asksFor, filterOf, isFiltered, toggled, type AddressProps } from './filter.ts';
-import { NewestFactChange } from './FactChanges.tsx';
+import { NewestFactChange, PastFactChanges } from './FactChanges.tsx';
 import { ProductGrid } from './ProductGrid.tsx';
 import { NONE_CHOSEN, SelectionBar } from './SelectionBar.tsx';
 import { askedIn, useFoundProducts } from './useFoundProducts.ts';
@@ -81,7 +81,7 @@ export function CatalogPage() {
           {goods.data && <FilterLine filter={filter} goods={goods.data} change={change} />}
           <div>
             <Progress question={found} />
-            {goods.data && <NewestFactChange shop={goods.data.shop} />}
+            <NewestFactChange />
             {goods.data && data && (
               <SelectionBar chosen={chosen} choose={setChosen} filter={filter} total={data.total} goods={goods.data} />
             )}
@@ -125,7 +125,7 @@ const countWords = ({ total, variants }: { readonly total: number; readonly vari
   `${counted(total, 'product')}, ${counted(variants, 'variant')}${isSome ? ' found' : ''}`;
 
 /** The names that rules can speak of, each a filter, below the views that were saved. */
-function Vocabulary({ goods: { vocabulary }, search, change }: AddressProps & { readonly goods: Goods }) {
+function Vocabulary({ goods: { vocabulary, shop }, search, change }: AddressProps & { readonly goods: Goods }) {
   const { where } = filterOf(search);
   const entry = (leaf: ReturnType<typeof askingFor>, label: string, count: number, depth = 0) => {
     const [value = ''] = leaf.value as readonly string[];
@@ -148,6 +148,7 @@ function Vocabulary({ goods: { vocabulary }, search, change }: AddressProps & { 
   return (
     <aside className={lists.aside} aria-label="Views, categories and tags">
       <CatalogViews search={search} />
+      <PastFactChanges shop={shop} />
       <h2>Categories</h2>
       <ul>
         {vocabulary.categories.map(({ id, names, count }) =>

@@ -9,60 +9,69 @@ import styles from './bulk.module.css';
 import { changeWords } from './FactsDialog.tsx';
 import { isUnderWay, useFactActs, useFactChanges } from './useFactChanges.ts';
 
-/** How far a change of many products is, and afterwards a way to take it back. */
-export function NewestFactChange({ shop }: { readonly shop: ShopFacts }) {
+/** How far the newest change of many products is, and afterwards a way to take it back. */
+export function NewestFactChange() {
   const { data = [] } = useFactChanges();
   const { undo } = useFactActs();
   const mayUndo = useMay('catalog');
   const [opened] = useState(() => Date.now());
   const [seen, setSeen] = useState<string | null>(null);
-  const [isListing, setListing] = useState(false);
   const [newest] = data;
   if (!newest) return null;
   const isGoing = isUnderWay(newest);
   const isNew = seen !== keyOf(newest) && Date.parse(newest.madeAt) > opened - RECENT_MS;
+  if (!isGoing && !isNew) return null;
+  return (
+    <div className={styles.newest} role="status">
+      <span>{stateWords(newest)}</span>
+      {isGoing && (
+        <LinearProgress
+          variant="determinate"
+          value={(100 * newest.done) / Math.max(1, newest.products)}
+          aria-label="Products changed"
+        />
+      )}
+      <span className={styles.acts}>
+        {mayUndo && !newest.isUndoing && (
+          <Button
+            loading={undo.isPending}
+            onClick={() => {
+              undo.mutate(newest.id);
+            }}
+          >
+            Undo
+          </Button>
+        )}
+        {!isGoing && (
+          <Button
+            onClick={() => {
+              setSeen(keyOf(newest));
+            }}
+          >
+            Close
+          </Button>
+        )}
+      </span>
+    </div>
+  );
+}
+
+/** Opens the list of all that was changed of many products, where there is any. */
+export function PastFactChanges({ shop }: { readonly shop: ShopFacts }) {
+  const { data = [] } = useFactChanges();
+  const [isListing, setListing] = useState(false);
+  if (data.length === 0) return null;
   return (
     <>
-      {(isGoing || isNew) && (
-        <div className={styles.newest} role="status">
-          <span>{stateWords(newest)}</span>
-          {isGoing && (
-            <LinearProgress
-              variant="determinate"
-              value={(100 * newest.done) / Math.max(1, newest.products)}
-              aria-label="Products changed"
-            />
-          )}
-          <span className={styles.acts}>
-            {mayUndo && !newest.isUndoing && (
-              <Button
-                loading={undo.isPending}
-                onClick={() => {
-                  undo.mutate(newest.id);
-                }}
-              >
-                Undo
-              </Button>
-            )}
-            <Button
-              onClick={() => {
-                setListing(true);
-              }}
-            >
-              All changes
-            </Button>
-            {!isGoing && (
-              <Button
-                onClick={() => {
-                  setSeen(keyOf(newest));
-                }}
-              >
-                Close
-              </Button>
-            )}
-          </span>
-        </div>
-      )}
+      <button
+        type="button"
+        className={styles.all}
+        onClick={() => {
+          setListing(true);
+        }}
+      >
+        Changes of many products
+      </button>
       {isListing && (
         <FactChangesDialog
           changes={data}
