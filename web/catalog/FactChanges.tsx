@@ -15,7 +15,8 @@ export function NewestFactChange() {
   const { undo } = useFactActs();
   const mayUndo = useMay('catalog');
   const [opened] = useState(() => Date.now());
-  const [seen, setSeen] = useState<string | null>(null);
+  // It is told once, not again on every visit.
+  const [seen, setSeen] = useState(() => sessionStorage.getItem(SEEN));
   const [newest] = data;
   if (!newest) return null;
   const isGoing = isUnderWay(newest);
@@ -45,6 +46,7 @@ export function NewestFactChange() {
         {!isGoing && (
           <Button
             onClick={() => {
+              sessionStorage.setItem(SEEN, keyOf(newest));
               setSeen(keyOf(newest));
             }}
           >
@@ -87,6 +89,9 @@ export function PastFactChanges({ shop }: { readonly shop: ShopFacts }) {
 
 /** What was done so shortly before is told without being asked for. */
 const RECENT_MS = 15 * 60_000;
+
+/** Under this name the browser's tab keeps which change was seen. */
+const SEEN = 'understudy.change-seen';
 
 const keyOf = ({ id, isUndoing }: FactChange) => `${id} ${isUndoing}`;
 

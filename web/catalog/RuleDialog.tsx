@@ -97,18 +97,24 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
             renderInput={(input) => <TextField {...input} label="Rule" />}
           />
         )}
-        <Choose
-          label="They are named"
-          words={
-            {
-              ...(ids ? { ids: 'one by one' } : {}),
-              ...(mayTag ? { tag: 'by a tag made for it' } : {}),
-            } as Record<'ids' | 'tag', string>
-          }
-          value={by}
-          onChange={setBy}
-        />
-        {by === 'tag' && (
+        {ids === null && !mayTag ? (
+          <p className={styles.hint}>
+            They are too many to be named one by one, and a tag for them needs somebody who may change the catalog.
+          </p>
+        ) : (
+          <Choose
+            label="They are named"
+            words={
+              {
+                ...(ids ? { ids: 'one by one' } : {}),
+                ...(mayTag ? { tag: 'by a tag made for it' } : {}),
+              } as Record<'ids' | 'tag', string>
+            }
+            value={by}
+            onChange={setBy}
+          />
+        )}
+        {by === 'tag' && mayTag && (
           <TextField
             label="Tag"
             value={tag}
