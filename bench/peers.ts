@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import { LogicEngine } from 'json-logic-engine';
 import { addCalendar, parseDuration, parseLocal } from '#core/model/calendar.ts';
 import { groupOf } from '#core/rulebook/condition.ts';
@@ -108,7 +109,7 @@ export function handWritten({ rulebook, shop }: Job): Winning {
     return (prepared) => members.some((holds) => holds(prepared)) === wanted;
   };
   return firstOf(
-    rulebook.rules.map(({ id, when, then }) => ({ id, then, holds: holdsOf(when) })),
+    rulesIn(rulebook).map(({ id, when, then }) => ({ id, then, holds: holdsOf(when) })),
     prepare,
   );
 }
@@ -192,7 +193,7 @@ export function jsonLogic({ rulebook, shop }: Job): Winning {
     return { ...data, signedIn: visitor.signedIn, roles: visitor.roles.map(({ code }) => code), moment };
   };
   return firstOf(
-    rulebook.rules.map(({ id, when, then }) => {
+    rulesIn(rulebook).map(({ id, when, then }) => {
       const built = engine.build(ruleOf(when)) as (data: Data) => unknown;
       return { id, then, holds: (data: Data) => Boolean(built(data)) };
     }),

@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import type { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
 import type { getRulebook } from '#core/contract/rulebookCalls.ts';
@@ -44,7 +45,7 @@ export async function explain(
 /** Rules by name; of what is live and is not in the draft any more, by id. */
 async function namesOf(service: Service): Promise<ReadonlyMap<string, string>> {
   const { body } = await service.call<typeof getRulebook>('get', '/api/rulebook');
-  return new Map(body.rules.map(({ id, name }) => [id, name ?? id]));
+  return new Map(rulesIn(body).map(({ id, name }) => [id, name ?? id]));
 }
 
 function controlWords(control: Decision['control']): string {

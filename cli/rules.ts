@@ -2,8 +2,8 @@ import { readFile, writeFile } from 'node:fs/promises';
 import type { getEdition, getRulebook, listEditions, postEdition, putRulebook } from '#core/contract/rulebookCalls.ts';
 import { parse } from '#core/contract/validation.ts';
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
-import { Rulebook, type Rule } from '#core/rulebook/rulebook.ts';
-import { fullSentence } from '#core/rulebook/sentence.ts';
+import { type Entry, isRule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Outcome } from './output.ts';
 import { CommandError, type Service } from './service.ts';
@@ -34,7 +34,7 @@ async function read(file: string): Promise<{ rulebook: Rulebook | null; faults: 
   if (!result.ok) return { rulebook: null, faults: result.faults };
   const rulebook = result.value;
   const faults = rulebook.rules.flatMap((rule, index) =>
-    rule.on && unfinished(rule).length > 0
+    isRule(rule) && rule.on && unfinished(rule).length > 0
       ? [
           {
             pointer: `/rules/${index}`,
@@ -99,7 +99,7 @@ export async function pull(service: Service, side: Side, file: string | undefine
   };
 }
 
-const name = (rule: Rule) => rule.name ?? rule.id;
+const name = (entry: Entry) => (isRule(entry) ? (entry.name ?? entry.id) : ruleName(entry));
 
 function changeLines(change: Change): string[] {
   switch (change.kind) {

@@ -7,7 +7,7 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { ImportReport } from '#core/contract/importCalls.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
 import { generatedGoods, generatedPeople } from './generator.ts';
@@ -95,7 +95,7 @@ async function publishHistory(rulebook: Rulebook): Promise<void> {
   await owner.send('POST', '/api/editions', JSON.stringify({ note: 'The nursery’s first rules' }));
   await owner.saveDraft(rulebook);
   await owner.send('POST', '/api/editions', JSON.stringify({ note: 'Frost closure for the coming weeks' }));
-  const rules = rulebook.rules.map((rule) =>
+  const rules = rulesIn(rulebook).map((rule) =>
     rule.id === 'vouchers' ? { ...rule, then: { ...rule.then, control: GIFT_BUTTON } } : rule,
   );
   await owner.saveDraft({ ...rulebook, rules });

@@ -1,6 +1,6 @@
 import type { CompiledRule } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
-import type { Rule } from '../rulebook/rulebook.ts';
+import { type Entry, type Rule } from '../rulebook/rulebook.ts';
 import type { FindingKind, QuickFix } from './finding.ts';
 
 export const moveAbove = ({ rule }: CompiledRule): QuickFix => ({ kind: 'moveAbove', rule: rule.id });
@@ -26,7 +26,7 @@ function withoutSurface(rule: Rule): Rule | null {
 }
 
 /** The rules after a fix of a finding about one of them; as they are where the rules that it names are gone. */
-export function withQuickFix(rules: readonly Rule[], ruleId: string, fix: QuickFix): Rule[] {
+export function withQuickFix<E extends Entry>(rules: readonly E[], ruleId: string, fix: QuickFix): (E | Rule)[] {
   if (fix.kind !== 'moveAbove') return rules.map((rule) => (rule.id === ruleId ? fix.becomes : rule));
   const moved = rules.find(({ id }) => id === ruleId);
   const others = rules.filter(({ id }) => id !== ruleId);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Rule } from '../rulebook/rulebook.ts';
+import { Entry } from '../rulebook/rulebook.ts';
 import { call } from './call.ts';
 import { RowId } from './scalars.ts';
 
@@ -17,7 +17,7 @@ export type RecordEntry = z.infer<typeof RecordEntry>;
 /** What the record holds of a change to the draft: the rules that it touched, as they were before; null for new ones. */
 export const DraftDetail = z.object({
   rules: z.array(z.string()).describe('Their names'),
-  before: z.record(z.string(), Rule.nullable()),
+  before: z.record(z.string(), Entry.nullable()),
 });
 export type DraftDetail = z.infer<typeof DraftDetail>;
 

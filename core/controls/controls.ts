@@ -44,6 +44,8 @@ export const PlainControl = z.discriminatedUnion(
 );
 export type PlainControl = z.infer<(typeof DEFINED)[number]['schema']>;
 export type ControlKind = PlainControl['kind'];
+/** What a rule can put in the control's place. */
+export const RULE_KINDS: readonly ControlKind[] = DEFINED.map(({ kind }) => kind);
 
 /** Only met on listings, where variants differ: it leads to the product's page. */
 const Choose = z.strictObject({

@@ -18,8 +18,8 @@ import {
  *
  * Every rule is written out as conjunctions (rows), of which any will do: predicates that must be true, and predicates that
  * must not. A predicate asks one column for one of several values, so that a value leads straight to the predicates it
- * makes true, and those to the rows that need them. What a product, a variant or a visitor makes of the rows is kept as bits for as
- * long as its facts are; a subject's candidates are then those bits, joined by *and*.
+ * makes true, and those to the rows that need them. A product, a variant, a visitor and a surface each leave some of the rows, as
+ * bits; a subject's candidates are then those bits, joined by *and*.
  *
  * What cannot be known without the clock, or is not worth an index, is taken for possible: a rule that is not `exact`
  * has still to be asked. The facts given are never changed, as their types say.
@@ -29,9 +29,6 @@ export class CandidateIndex {
   private readonly ruleOf: Int32Array;
   private readonly exactness: readonly Exactness[];
   private readonly scopes: Readonly<Record<FactScope, ScopeIndex>>;
-  private readonly products = new WeakMap<ProductFacts, Bits>();
-  private readonly variants = new WeakMap<VariantFacts, { readonly product: ProductFacts; readonly bits: Bits }>();
-  private readonly visitors = new WeakMap<VisitorFacts, { readonly bits: Bits; readonly isDated: boolean }>();
   private readonly surfaces: ReadonlyMap<Surface, Bits>;
   private readonly noProduct: Bits;
   private readonly noVariant: Bits;
@@ -68,60 +65,77 @@ export class CandidateIndex {
     this.noVariant = this.scopes.variant.bits(() => undefined);
   }
 
-  /** Whether a candidate counts for sure, as far as its conditions go; else it has to be asked. */
-  isExact(rule: number, { visitor }: Subject): boolean {
-    const exactness = this.exactness[rule];
-    return exactness === 'always' || (exactness === 'unlessDated' && !this.ofVisitor(visitor).isDated);
+  /** The rows that a product leaves. */
+  ofProduct(product: ProductFacts | null): Bits {
+    return product
+      ? this.scopes.product.bits((emit) => {
+          emitProductFacts(product, emit);
+        })
+      : this.noProduct;
   }
 
-  /** Visits the candidates in running order, until one visit returns false. */
-  each({ product, variant, visitor, surface }: Subject, visit: (rule: number) => boolean): void {
-    const ofProduct = product ? this.ofProduct(product) : this.noProduct;
-    const ofVariant = product && variant ? this.ofVariant(product, variant) : this.noVariant;
-    const { bits: ofVisitor } = this.ofVisitor(visitor);
-    const ofSurface = this.surfaces.get(surface) ?? ofProduct;
+  /** The rows that a variant of a product leaves. */
+  ofVariant(product: ProductFacts | null, variant: VariantFacts | null): Bits {
+    return product && variant
+      ? this.scopes.variant.bits((emit) => {
+          emitVariantFacts(variant, product, emit);
+        })
+      : this.noVariant;
+  }
+
+  /** The rows that a visitor leaves. */
+  ofVisitor(visitor: VisitorFacts): Bits {
+    return this.scopes.visitor.bits((emit) => {
+      emitVisitorFacts(visitor, emit);
+    });
+  }
+
+  /** The rows that a surface leaves. */
+  ofSurface(surface: Surface): Bits {
+    return this.surfaces.get(surface) ?? this.noProduct;
+  }
+
+  /** What a subject leaves. */
+  read({ product, variant, visitor, surface }: Subject): Reading {
+    return {
+      product: this.ofProduct(product),
+      variant: this.ofVariant(product, variant),
+      visitor: this.ofVisitor(visitor),
+      surface: this.ofSurface(surface),
+    };
+  }
+
+  /** Whether a candidate counts for sure, as far as its conditions go; else it has to be asked. */
+  isExact(rule: number, isDated: boolean): boolean {
+    const exactness = this.exactness[rule];
+    return exactness === 'always' || (exactness === 'unlessDated' && !isDated);
+  }
+
+  /** Visits the candidates in running order, until one visit returns false. @returns whether none did */
+  each({ product, variant, visitor, surface }: Reading, visit: (rule: number) => boolean): boolean {
     let last = -1;
-    for (let word = 0; word < ofProduct.length; word++) {
-      let bits = at(ofProduct, word) & at(ofVariant, word) & at(ofVisitor, word) & at(ofSurface, word);
+    for (let word = 0; word < product.length; word++) {
+      let bits = at(product, word) & at(variant, word) & at(visitor, word) & at(surface, word);
       while (bits !== 0) {
         const lowest = lowestOf(bits);
         bits &= bits - 1;
         const rule = this.ruleOf[(word << 5) + lowest] ?? -1;
-        if (rule !== last && !visit(rule)) return;
+        if (rule !== last && !visit(rule)) return false;
         last = rule;
       }
     }
-  }
-
-  private ofProduct(product: ProductFacts): Bits {
-    const known = this.products.get(product);
-    if (known) return known;
-    const bits = this.scopes.product.bits((emit) => {
-      emitProductFacts(product, emit);
-    });
-    this.products.set(product, bits);
-    return bits;
-  }
-
-  private ofVariant(product: ProductFacts, variant: VariantFacts): Bits {
-    const known = this.variants.get(variant);
-    if (known?.product === product) return known.bits;
-    const bits = this.scopes.variant.bits((emit) => {
-      emitVariantFacts(variant, product, emit);
-    });
-    this.variants.set(variant, { product, bits });
-    return bits;
-  }
-
-  private ofVisitor(visitor: VisitorFacts): { readonly bits: Bits; readonly isDated: boolean } {
-    const known = this.visitors.get(visitor);
-    if (known) return known;
-    const isDated = visitor.roles.some((role) => role.from !== null || role.until !== null);
-    const bits = this.scopes.visitor.bits((emit) => {
-      emitVisitorFacts(visitor, emit);
-    });
-    const made = { bits, isDated };
-    this.visitors.set(visitor, made);
-    return made;
+    return true;
   }
 }
+
+/** The rows that a subject leaves: each of its parts some of them. */
+export interface Reading {
+  readonly product: Bits;
+  readonly variant: Bits;
+  readonly visitor: Bits;
+  readonly surface: Bits;
+}
+
+/** Whether the clock decides which roles a visitor has. */
+export const isDated = ({ roles }: VisitorFacts): boolean =>
+  roles.some((role) => role.from !== null || role.until !== null);

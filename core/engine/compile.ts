@@ -1,6 +1,8 @@
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../facts/facts.ts';
-import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
+import { isSellers, rulesIn, type Rule, type Rulebook } from '../rulebook/rulebook.ts';
+import { asAllowed, type SellerRules } from '../rulebook/sellers.ts';
+import { sameName } from '../model/names.ts';
 import {
   aspectOf,
   ASPECTS,
@@ -14,26 +16,46 @@ import {
 } from '../aspects/aspects.ts';
 import type { Outcome } from '../aspects/outcome.ts';
 import { CandidateIndex } from './candidateIndex.ts';
-import { groupOf } from '../rulebook/condition.ts';
+import { KnownFacts } from './readings.ts';
+import { groupOf, leavesOf } from '../rulebook/condition.ts';
 import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
 import { factOf, testOf } from '../facts/facts.ts';
-import type { ShopFacts } from '../model/subject.ts';
+import type { ProductFacts, ShopFacts } from '../model/subject.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 
 /** What a rule's outcome says to a subject, should it win. */
 export type PreparedOutcome = { readonly [A in Aspect]: Prepared<A> | undefined };
 
-/** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
-export interface CompiledRulebook {
-  readonly shop: ShopFacts;
-  /** All rules in their running order. */
+/** Rules in their running order, and which of them could count for whom. */
+export interface CompiledList {
   readonly rules: readonly CompiledRule[];
   readonly candidates: CandidateIndex;
+}
+
+/** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
+export interface CompiledRulebook extends CompiledList {
+  readonly shop: ShopFacts;
+  /** The owner's rules; sellers' are beside them. */
+  readonly rules: readonly CompiledRule[];
+  /** The rules of the shop's sellers, where they are read; null where they are not. */
+  readonly sellers: CompiledSellers | null;
+  /** What is known of the facts that were asked about. */
+  readonly known: KnownFacts;
   /** Whether a rule may say something else to one visitor than to all others who are like them. */
   readonly tellsVisitorsApart: boolean;
 }
 
+export interface CompiledSellers {
+  /** So many of the owner's rules outrank them. */
+  readonly place: number;
+  /** The rules of the seller whose product it is; null where they have none. */
+  of(product: ProductFacts | null): CompiledList | null;
+  /** Every seller who has rules, with them. */
+  all(): readonly { readonly names: readonly string[]; readonly list: CompiledList }[];
+}
+
 export interface CompiledRule {
+  /** As it counts: one of a seller's says no more than they may. */
   readonly rule: Rule;
   readonly missing: readonly Unfinished[];
   /** Whether its conditions hold. */
@@ -57,13 +79,63 @@ export interface CompiledRule {
   readonly prepared: PreparedOutcome;
 }
 
-/** Prepares a rulebook. Pure: what comes out depends on the rulebook and the shop alone. */
-export function compile(rulebook: Rulebook, shop: ShopFacts): CompiledRulebook {
-  const rules = rulebook.rules.map((rule) => compileRule(rule, shop));
-  const candidates = new CandidateIndex(rules.map((compiled) => (takesPart(compiled) ? compiled.rule : null)));
-  const tellsVisitorsApart = rules.some(({ leaves }) => leaves.some(({ leaf }) => factOf(leaf).tellsVisitorsApart));
-  return { shop, rules, candidates, tellsVisitorsApart };
+/**
+ * Prepares a rulebook. Pure: what comes out depends on what goes in alone.
+ * @param sellers with the rules that they made, read where the rulebook says so
+ */
+export function compile(rulebook: Rulebook, shop: ShopFacts, sellers: readonly SellerRules[] = []): CompiledRulebook {
+  const list = compileList(rulesIn(rulebook), shop);
+  const place = rulebook.rules.findIndex((entry) => isSellers(entry) && entry.on);
+  const read = place < 0 ? [] : sellers.filter(({ rules }) => rules.length > 0);
+  const asked = [...list.rules.map(({ rule }) => rule), ...read.flatMap(({ rules }) => rules)];
+  const compiled = read.length === 0 ? null : compileSellers(read, place, shop);
+  return {
+    shop,
+    ...list,
+    sellers: compiled,
+    known: new KnownFacts(list.candidates, (product) => compiled?.of(product) ?? null),
+    tellsVisitorsApart: asked.some(({ when }) => leavesOf(when).some((leaf) => factOf(leaf).tellsVisitorsApart)),
+  };
 }
+
+function compileList(rules: readonly Rule[], shop: ShopFacts): CompiledList {
+  const compiled = rules.map((rule) => compileRule(rule, shop));
+  return {
+    rules: compiled,
+    candidates: new CandidateIndex(compiled.map((one) => (takesPart(one) ? one.rule : null))),
+  };
+}
+
+/** Each seller's rules are prepared when a product of theirs is first asked about. */
+function compileSellers(sellers: readonly SellerRules[], place: number, shop: ShopFacts): CompiledSellers {
+  const made = new Map<SellerRules, CompiledList>();
+  const listOf = (seller: SellerRules): CompiledList => {
+    const known = made.get(seller);
+    if (known) return known;
+    const rules = seller.rules.map((rule) => asAllowed(rule, seller));
+    const list = compileList(rules, shop);
+    made.set(seller, list);
+    return list;
+  };
+  // Where two have one name, it is the first's.
+  const byName = new Map<string, SellerRules>();
+  for (const seller of sellers.toReversed()) for (const name of seller.names) byName.set(sameName(name), seller);
+  return {
+    place,
+    of: (product) => {
+      const seller = product?.seller == null ? undefined : byName.get(sameName(product.seller));
+      return seller ? listOf(seller) : null;
+    },
+    all: () => sellers.map((seller) => ({ names: seller.names, list: listOf(seller) })),
+  };
+}
+
+/** Every rule that takes part in what is decided about a product, from the top. */
+export const rulesAbout = (
+  { rules, sellers }: CompiledRulebook,
+  product: ProductFacts | null,
+): readonly CompiledRule[] =>
+  sellers ? rules.toSpliced(sellers.place, 0, ...(sellers.of(product)?.rules ?? [])) : rules;
 
 function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
   const leaves: CompiledRule['leaves'][number][] = [];

@@ -1,6 +1,6 @@
 import type { TraceEntry } from './decision.ts';
 import { ASPECTS, setOf, type Aspect } from '../aspects/aspects.ts';
-import { takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
+import { rulesAbout, takesPart, type CompiledRule, type CompiledRulebook } from './compile.ts';
 import { actualOf } from '../facts/facts.ts';
 import type { Subject } from '../model/subject.ts';
 import { decidedBy, winners } from './winners.ts';
@@ -8,10 +8,15 @@ import { decidedBy, winners } from './winners.ts';
 /** Why: every rule in order with what became of it, and every condition with what was asked and what was so. */
 export function trace(rulebook: CompiledRulebook, subject: Subject): TraceEntry[] {
   const won = winners(rulebook, subject, setOf(ASPECTS));
-  const closer = rulebook.rules.find((rule) => takesPart(rule) && rule.closes && rule.counts(subject).matches);
-  const open = closer ? rulebook.rules.indexOf(closer) : rulebook.rules.length;
-  return rulebook.rules.map((compiled, index) => {
-    const outcome = index > open && takesPart(compiled) ? 'closed' : outcomeOf(compiled, subject);
+  const rules = rulesAbout(rulebook, subject.product);
+  // A seller closes their own list alone, and an owner's rule above closes it too.
+  const own = rulebook.sellers?.of(subject.product)?.rules ?? [];
+  const isClosed = closedBelow(rulebook.rules, subject);
+  const isClosedOfOwn = closedBelow(own, subject);
+  const isSellersClosed = rulebook.rules.slice(0, rulebook.sellers?.place).some(isCloser(subject));
+  return rules.map((compiled) => {
+    const closed = own.includes(compiled) ? isSellersClosed || isClosedOfOwn(compiled) : isClosed(compiled);
+    const outcome = closed && takesPart(compiled) ? 'closed' : outcomeOf(compiled, subject);
     const isWon = (aspect: Aspect) => decidedBy(won, compiled, aspect);
     return {
       ruleId: compiled.rule.id,
@@ -28,6 +33,18 @@ export function trace(rulebook: CompiledRulebook, subject: Subject): TraceEntry[
       })),
     };
   });
+}
+
+const isCloser =
+  (subject: Subject) =>
+  (rule: CompiledRule): boolean =>
+    takesPart(rule) && rule.closes && rule.counts(subject).matches;
+
+/** Tells which rules of a list stand below one that counts and says that nothing below it does. */
+function closedBelow(list: readonly CompiledRule[], subject: Subject): (rule: CompiledRule) => boolean {
+  const closer = list.findIndex(isCloser(subject));
+  const closed = new Set(closer < 0 ? [] : list.slice(closer + 1));
+  return (rule) => closed.has(rule);
 }
 
 function outcomeOf(compiled: CompiledRule, subject: Subject): TraceEntry['outcome'] {

@@ -1,12 +1,12 @@
-import type { Rule, Rulebook } from './rulebook.ts';
+import { isSellers, type Entry, type Rulebook } from './rulebook.ts';
 
 /** One difference between two rulebooks. */
 export type Change =
-  | { readonly kind: 'added'; readonly now: Rule }
-  | { readonly kind: 'removed'; readonly was: Rule }
-  | { readonly kind: 'switchedOn' | 'switchedOff' | 'renamed' | 'reworded'; readonly was: Rule; readonly now: Rule }
+  | { readonly kind: 'added'; readonly now: Entry }
+  | { readonly kind: 'removed'; readonly was: Entry }
+  | { readonly kind: 'switchedOn' | 'switchedOff' | 'renamed' | 'reworded'; readonly was: Entry; readonly now: Entry }
   /** Positions count from 1, among the rules that both have. */
-  | { readonly kind: 'moved'; readonly now: Rule; readonly from: number; readonly to: number };
+  | { readonly kind: 'moved'; readonly now: Entry; readonly from: number; readonly to: number };
 
 /** What differs from one rulebook to another, rule by rule, in the running order of the later one; removals last. */
 export function changesBetween(before: Rulebook, after: Rulebook): Change[] {
@@ -22,7 +22,7 @@ export function changesBetween(before: Rulebook, after: Rulebook): Change[] {
     const move = moves.get(now.id);
     return [
       ...(earlier.on === now.on ? [] : [{ kind: now.on ? 'switchedOn' : 'switchedOff', was: earlier, now } as const]),
-      ...(earlier.name === now.name ? [] : [{ kind: 'renamed', was: earlier, now } as const]),
+      ...(nameOf(earlier) === nameOf(now) ? [] : [{ kind: 'renamed', was: earlier, now } as const]),
       ...(sameDocument(sayingOf(earlier), sayingOf(now)) ? [] : [{ kind: 'reworded', was: earlier, now } as const]),
       ...(move ? [{ kind: 'moved', now, ...move } as const] : []),
     ];
@@ -55,7 +55,13 @@ function movesBetween(before: readonly string[], after: readonly string[]): Map<
 }
 
 /** What a rule's sentence says. */
-const sayingOf = ({ when, then, stopHere, gather }: Rule) => [when, then, stopHere === true, gather === false];
+function sayingOf(entry: Entry) {
+  if (isSellers(entry)) return [];
+  const { when, then, stopHere, gather } = entry;
+  return [when, then, stopHere === true, gather === false];
+}
+
+const nameOf = (entry: Entry) => (isSellers(entry) ? undefined : entry.name);
 
 /** Equal as documents: the order of keys says nothing. */
 export function sameDocument(a: unknown, b: unknown): boolean {

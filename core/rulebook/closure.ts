@@ -1,7 +1,7 @@
 import { controlOf } from '../controls/controls.ts';
 import { factOf } from '../facts/facts.ts';
 import { leavesOf } from './condition.ts';
-import type { Rule, Rulebook } from './rulebook.ts';
+import { isSellers, type Rule, type Rulebook } from './rulebook.ts';
 
 /**
  * Whether a rule is a closure: it takes goods off sale, for a time, for some people or altogether, and does not just answer
@@ -18,6 +18,6 @@ export function isClosure({ when, then }: Pick<Rule, 'when' | 'then'>): boolean 
 /** Where a new rule goes in the running order: a closure on top, all else below the closures that stand there. */
 export function placeForNew({ rules }: Rulebook, rule: Pick<Rule, 'when' | 'then'>): number {
   if (isClosure(rule)) return 0;
-  const first = rules.findIndex((other) => !isClosure(other));
+  const first = rules.findIndex((other) => isSellers(other) || !isClosure(other));
   return first < 0 ? rules.length : first;
 }

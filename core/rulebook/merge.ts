@@ -1,11 +1,11 @@
 import { sameDocument } from './changes.ts';
-import type { Rule, Rulebook } from './rulebook.ts';
+import type { Entry, Rulebook } from './rulebook.ts';
 
 /** A rule that two people changed in different ways; null where one of them deleted it. */
 export interface Clash {
   readonly id: string;
-  readonly mine: Rule | null;
-  readonly theirs: Rule | null;
+  readonly mine: Entry | null;
+  readonly theirs: Entry | null;
 }
 
 export interface Merged {
@@ -25,9 +25,9 @@ export function merge(
 ): Merged {
   const [ofBase, ofMine, ofTheirs] = [base, mine, theirs].map(
     ({ rules }) => new Map(rules.map((rule) => [rule.id, rule])),
-  ) as [Map<string, Rule>, Map<string, Rule>, Map<string, Rule>];
+  ) as [Map<string, Entry>, Map<string, Entry>, Map<string, Entry>];
   const clashes: Clash[] = [];
-  const taken = new Map<string, Rule>();
+  const taken = new Map<string, Entry>();
   for (const id of new Set([...ofMine.keys(), ...ofTheirs.keys()])) {
     const [before, ours, other] = [ofBase.get(id) ?? null, ofMine.get(id) ?? null, ofTheirs.get(id) ?? null];
     let rule = ours;

@@ -33,6 +33,21 @@ export const Rule = z
   })
   .meta({ id: 'Rule' });
 
+/** Where the rules of a marketplace's sellers are read, each about that seller's own products (rulebook.md, which rule wins, 8). */
+export const SellersEntry = z
+  .strictObject({ id: z.string().min(1).max(100), sellers: z.literal(true), on: z.boolean() })
+  .meta({ id: 'SellersEntry' });
+export type SellersEntry = z.infer<typeof SellersEntry>;
+
+/** What stands in the running order. The last tells what is allowed, where neither fits. */
+export const Entry = z.union([SellersEntry, Rule]);
+export type Entry = z.infer<typeof Entry>;
+export const isSellers = (entry: Entry): entry is SellersEntry => 'sellers' in entry;
+export const isRule = (entry: Entry): entry is Rule => !isSellers(entry);
+
+/** Ids of sellers' rules begin so, and no other's. */
+export const SELLERS_PREFIX = 'sellers/';
+
 const MAX_RULES = 2000;
 const MAX_RULEBOOK_LEAVES = 20_000;
 
@@ -41,7 +56,7 @@ export const Rulebook = z
   .strictObject({
     format: z.literal('understudy-rulebook'),
     version: z.literal(1),
-    rules: z.array(Rule).max(MAX_RULES),
+    rules: z.array(Entry).max(MAX_RULES),
   })
   .superRefine(({ rules }, context) => {
     const seen = new Set<string>();
@@ -50,8 +65,17 @@ export const Rulebook = z
         context.addIssue({ code: 'custom', path: ['rules', index, 'id'], message: 'an id that no other rule has' });
       }
       seen.add(id);
+      if (id.startsWith(SELLERS_PREFIX))
+        context.addIssue({
+          code: 'custom',
+          path: ['rules', index, 'id'],
+          message: `an id that does not begin with "${SELLERS_PREFIX}", as those of sellers' rules do`,
+        });
     });
-    const leaves = rules.reduce((sum, { when }) => sum + measure(when).leaves, 0);
+    const entries = rules.flatMap((entry, index) => (isSellers(entry) ? [index] : []));
+    for (const index of entries.slice(1))
+      context.addIssue({ code: 'custom', path: ['rules', index, 'sellers'], message: 'at most once in a rulebook' });
+    const leaves = rules.filter(isRule).reduce((sum, { when }) => sum + measure(when).leaves, 0);
     if (leaves > MAX_RULEBOOK_LEAVES) {
       const message = `at most ${MAX_RULEBOOK_LEAVES} conditions in all rules (these are ${leaves})`;
       context.addIssue({ code: 'custom', path: ['rules'], message });
@@ -61,5 +85,8 @@ export const Rulebook = z
 
 export type Rule = z.infer<typeof Rule>;
 export type Rulebook = z.infer<typeof Rulebook>;
+
+/** The owner's own rules, in their running order. */
+export const rulesIn = ({ rules }: Pick<Rulebook, 'rules'>): Rule[] => rules.filter(isRule);
 
 export const EMPTY_RULEBOOK: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };

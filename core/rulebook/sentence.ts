@@ -5,7 +5,7 @@ import type { Condition } from './condition.ts';
 import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
 import type { Names } from '../facts/wording.ts';
-import type { Rule } from './rulebook.ts';
+import { isSellers, type Entry, type Rule, type SellersEntry } from './rulebook.ts';
 import { words, type Segment } from '../facts/segment.ts';
 
 /** What a sentence speaks of. */
@@ -30,10 +30,16 @@ export function segmentsOf(rule: SentenceSource, names: Names = {}): Segment[] {
  * The rule in full: it leaves out nothing that the rule decides. Rules that decide differently have different full
  * sentences, and equal rules equal ones.
  */
-export function fullSentence(rule: SentenceSource & { readonly on?: boolean }, names: Names = {}): string {
-  const text = plain(segmentsOf(rule, names));
+export function fullSentence(
+  rule: (SentenceSource & { readonly on?: boolean }) | SellersEntry,
+  names: Names = {},
+): string {
+  const text = 'sellers' in rule ? SELLERS_SENTENCE : plain(segmentsOf(rule, names));
   return rule.on === false ? `Switched off. ${text}` : text;
 }
+
+/** Where a marketplace's sellers have their say. */
+export const SELLERS_SENTENCE = 'Here the sellers decide about their own products.';
 
 /** Which of the aspects that gather do so no further. */
 function gathering({ notes, style }: Rule['then']): Segment {
@@ -47,11 +53,13 @@ export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = 
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-/** What a rule is called: by its name, or by what it is about. */
-export const ruleName = (rule: Rule, names: Names = {}): string => rule.name ?? shortSentence(rule, names);
+/** What an entry of the running order is called: a rule by its name, or by what it is about. */
+export const ruleName = (rule: Entry, names: Names = {}): string =>
+  isSellers(rule) ? SELLERS_NAME : (rule.name ?? shortSentence(rule, names));
+const SELLERS_NAME = 'The sellers’ own rules';
 
 /** What rules are called, by their ids; an id that is none of theirs stays as it is. */
-export function ruleNames(rules: readonly Rule[], names: Names = {}): (id: string) => string {
+export function ruleNames(rules: readonly Entry[], names: Names = {}): (id: string) => string {
   const byId = new Map(rules.map((rule) => [rule.id, ruleName(rule, names)]));
   return (id) => byId.get(id) ?? id;
 }

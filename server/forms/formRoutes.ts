@@ -1,5 +1,5 @@
 import { deleteForm, getForm, listForms, putForm } from '#core/contract/askingCalls.ts';
-import type { Rule } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rule } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import type { Queryable } from '../db/database.ts';
@@ -50,7 +50,7 @@ export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, 
 /** The form of the quote sheet. */
 export const QUOTE_FORM = 'quote';
 
-const draftRules = async (db: Queryable) => (await readDraft(db)).document.rules;
+const draftRules = async (db: Queryable) => rulesIn((await readDraft(db)).document);
 
 /** Whether a rule puts a form on a page. */
 function usesForm({ then: { control } }: Rule, code: string): boolean {

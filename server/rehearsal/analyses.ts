@@ -15,7 +15,7 @@ import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import type { ProductFacts, ShopFacts, Surface } from '#core/model/subject.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
 /** All goods, ready to be looked through. */
@@ -95,7 +95,7 @@ export function* impactIndex(catalog: Catalog, question: ImpactQuestion): Steps<
   const { products, columns, counts, compiled } = catalog;
   const { shop, audiences, moment, surface, days } = question;
   const [before, after] = [compiled(question.before, shop), compiled(question.after, shop)];
-  const rules = [...question.before.rules, ...question.after.rules];
+  const rules = [...rulesIn(question.before), ...rulesIn(question.after)];
   const coming =
     days > 0 ? instantsOf(rules, shop.zone, columns.dates, { from: moment, until: moment + days * DAY }) : [];
   const moments = [moment, ...coming];
@@ -177,9 +177,10 @@ export function* findings(
   { rulebook, shop, audiences, moment, roles, hasTerms, missingPages, methods, within }: FindingsQuestion,
 ): Steps<{ readonly findings: readonly FoundFinding[]; readonly looked: number }> {
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
-  const coming = instantsOf(rulebook.rules, shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
+  const coming = instantsOf(rulesIn(rulebook), shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
   const looked = {
     rulebook: compiled(rulebook, shop),
+    isOfSeller: false,
     visitors: audiences.map(visitorOf),
     moments: [moment, ...coming],
     roles,
@@ -223,7 +224,7 @@ export function* calendar(
   const { dates } = columns;
   return {
     instants,
-    bars: rulebook.rules.map((rule) => ({ rule: rule.id, bars: barsOf(rule, shop, dates, horizon) })),
+    bars: rulesIn(rulebook).map((rule) => ({ rule: rule.id, bars: barsOf(rule, shop, dates, horizon) })),
   };
 }
 

@@ -6,7 +6,7 @@ import { visitorOf } from '#core/model/audience.ts';
 import { compile } from '#core/engine/compile.ts';
 import { decideVisit } from '#core/engine/visit.ts';
 import { formatInstant } from '#core/model/zone.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
 import { methodsOf, readDetails } from '../base/shopDetails.ts';
@@ -125,10 +125,10 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
 }
 
 /** The pages of this shop that rules lead to and that are not there. */
-async function missingPages({ live, config }: Needs, { rules }: Rulebook): Promise<string[]> {
+async function missingPages({ live, config }: Needs, rulebook: Rulebook): Promise<string[]> {
   const site = live.current().pageMap?.site;
   if (site === undefined) return [];
-  const paths = [...new Set(rules.flatMap((rule) => shopPagesOf(rule)))];
+  const paths = [...new Set(rulesIn(rulebook).flatMap((rule) => shopPagesOf(rule)))];
   const missing = await Promise.all(
     paths.map((path) =>
       readPage(new URL(path, site), config.privateHosts).then(

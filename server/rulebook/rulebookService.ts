@@ -1,9 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { DraftDetail } from '#core/contract/recordCalls.ts';
-import { fullSentence } from '#core/rulebook/sentence.ts';
+import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { type Entry, isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Openings } from './openings.ts';
 import type { Services } from '../base/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
@@ -76,10 +76,13 @@ function touchedRules(before: Rulebook, after: Rulebook): DraftDetail {
   const is = new Map(after.rules.map((rule) => [rule.id, rule]));
   const ids = [...new Set([...was.keys(), ...is.keys()])].filter((id) => !isDeepStrictEqual(was.get(id), is.get(id)));
   return {
-    rules: ids.map((id) => (is.get(id) ?? was.get(id))?.name ?? id),
+    rules: ids.map((id) => named(is.get(id) ?? was.get(id), id)),
     before: Object.fromEntries(ids.map((id) => [id, was.get(id) ?? null])),
   };
 }
+
+const named = (entry: Entry | undefined, id: string) =>
+  entry && isSellers(entry) ? ruleName(entry) : (entry?.name ?? id);
 
 /** Makes the draft the next edition, in one transaction with its record and its announcement. */
 export async function publish(
@@ -203,11 +206,13 @@ const LACKS: Record<Unfinished, Omit<ValidationIssue, 'found' | 'pointer'> & { a
 
 function refuseUnfinished({ rules }: Rulebook): void {
   const faults = rules.flatMap((rule, index) =>
-    unfinished(rule).map((lack) => ({
-      pointer: `/rules/${index}${LACKS[lack].at}`,
-      found: `an unfinished rule: ${fullSentence(rule)}`,
-      allowed: LACKS[lack].allowed,
-    })),
+    isSellers(rule)
+      ? []
+      : unfinished(rule).map((lack) => ({
+          pointer: `/rules/${index}${LACKS[lack].at}`,
+          found: `an unfinished rule: ${fullSentence(rule)}`,
+          allowed: LACKS[lack].allowed,
+        })),
   );
   if (faults.length > 0) throw invalid('The draft', faults);
 }

@@ -1,7 +1,7 @@
 import { IANAZone, DateTime } from 'luxon';
 import { postShopTrial, putShop, type SettingsEffect, type ShopSettings } from '#core/contract/shopSettingsCalls.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
-import type { Rule } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rule } from '#core/rulebook/rulebook.ts';
 import { theShop } from '../base/currentShop.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
 import type { Services } from '../base/services.ts';
@@ -44,7 +44,7 @@ export function shopSettingsRoutes(endpoints: Endpoints, { db, live, clock }: Se
     const [shop, draft] = await Promise.all([theShop(db), readDraft(db)]);
     const [counts] = (await db.query<{ prices: number; dates: number; quotes: number }>(COUNTS)).rows;
     const { prices = 0, dates = 0, quotes = 0 } = counts ?? {};
-    const { rules } = draft.document;
+    const rules = rulesIn(draft.document);
     const isMoved = next.zone !== shop.zone;
     const isOtherMoney = next.currency !== shop.currency;
     const after = decimalsOf(next.currency);

@@ -5,7 +5,9 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
 import type { Control } from '#core/aspects/control.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
+import { RULE_KINDS } from '#core/controls/controls.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { SELLER_ASPECTS, type SellerAllowance, type SellerRules } from '#core/rulebook/sellers.ts';
 import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';
 import { zoneData } from '../../server/base/zoneData.ts';
 
@@ -315,7 +317,10 @@ export const rule: fc.Arbitrary<Rule> = fc.oneof(
   ),
 );
 
-export const rulebook: fc.Arbitrary<Rulebook> = fc
+/** Of the owner's own rules alone. */
+export type PlainRulebook = Omit<Rulebook, 'rules'> & { rules: Rule[] };
+
+export const rulebook: fc.Arbitrary<PlainRulebook> = fc
   .uniqueArray(rule, { maxLength: 6, selector: ({ id }) => id })
   .map((rules) => ({ format: 'understudy-rulebook' as const, version: 1 as const, rules }));
 
@@ -403,3 +408,33 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
       page: facts.page,
     };
   });
+
+/** What an owner may let a seller decide, from nothing to all. */
+export const allowance: fc.Arbitrary<SellerAllowance> = fc.record({
+  kinds: fc.subarray([...RULE_KINDS]),
+  aspects: fc.subarray(SELLER_ASPECTS),
+  ownWords: fc.boolean(),
+  mostUnits: fc.constantFrom(null, 1, 3),
+});
+
+/** Two sellers of the small world, one of whom the catalog spells in two ways. */
+export const sellers: fc.Arbitrary<SellerRules[]> = fc
+  .tuple(
+    ...[['Quillfern'], ['h5', 'H6']].map((named, index) =>
+      fc.record({
+        id: fc.constant(`grower-${index}`),
+        names: fc.constant(named),
+        allowed: allowance,
+        rules: fc.uniqueArray(rule, { maxLength: 4, selector: ({ id }) => id }),
+      }),
+    ),
+  )
+  .map((all) => [...all]);
+
+/** A rulebook in which the sellers have their place, mostly. */
+export const marketplace: fc.Arbitrary<Rulebook> = fc
+  .tuple(rulebook, fc.nat(), fc.integer({ min: 0, max: 9 }))
+  .map(([{ rules, ...rest }, place, chance]) => ({
+    ...rest,
+    rules: rules.toSpliced(place % (rules.length + 1), 0, { id: 'sellers', sellers: true, on: chance > 0 } as never),
+  }));

@@ -2,10 +2,10 @@ import { compile } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import type { ProductSubject, ProductFacts, VariantFacts } from '#core/model/subject.ts';
-import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
-import { LISBON } from './arbitraries.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { LISBON, type PlainRulebook } from './arbitraries.ts';
 
-export const book = (...rules: Rule[]): Rulebook => ({ format: 'understudy-rulebook', version: 1, rules });
+export const book = (...rules: Rule[]): PlainRulebook => ({ format: 'understudy-rulebook', version: 1, rules });
 export const everything = { fact: 'product', op: 'every', value: true } as const;
 export const make = (id: string, then: Rule['then'], when: Rule['when'] = everything, on = true): Rule => ({
   id,

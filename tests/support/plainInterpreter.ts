@@ -2,30 +2,94 @@ import { DateTime } from 'luxon';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rule, Rulebook, SellersEntry } from '#core/rulebook/rulebook.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { ProductSubject, ShopFacts } from '#core/model/subject.ts';
 
 /**
  * The rulebook read as naively as it is written down, with a library's dates: what the compiled one is tested against.
  * @returns the ids of the rules that decide each aspect
  */
-export function plainWinners({ rules }: Rulebook, subject: ProductSubject, shop: ShopFacts): Record<string, string[]> {
+export function plainWinners(
+  { rules }: Rulebook,
+  subject: ProductSubject,
+  shop: ShopFacts,
+  sellers: readonly SellerRules[] = [],
+): Record<string, string[]> {
   const won: Record<string, string[]> = {};
   const closed = new Set<string>();
-  for (const { id, on, when, then, stopHere, gather } of rules) {
-    const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
-    if (!on || !isFinished || !holds(when, subject, shop)) continue;
-    if (isAtCap(then, subject)) continue;
-    const isControlLost = then.control !== undefined && closed.has('control');
-    for (const aspect of Object.keys(then)) {
-      if (closed.has(aspect)) continue;
-      if (isControlLost && ['notes', 'afterOrder'].includes(aspect)) continue;
-      (won[aspect] ??= []).push(id);
-      if (!['notes', 'style'].includes(aspect) || gather === false) closed.add(aspect);
+  /** Reads a list from its top. @returns whether a rule in it said that nothing below counts */
+  const isStopped = (list: readonly (Rule | SellersEntry)[]): boolean => {
+    for (const entry of list) {
+      if ('sellers' in entry) {
+        // What a seller closes is their own list alone.
+        for (const seller of sellers)
+          if (entry.on && seller.names.some((name) => isAmong(subject.product.seller, [name]))) {
+            isStopped(seller.rules.map((rule) => plainlyAllowed(rule, seller)));
+            break;
+          }
+        continue;
+      }
+      const { id, on, when, then, stopHere, gather } = entry;
+      const isFinished = namesGoods(when) && !hasEmpty(when) && Object.keys(then).length > 0;
+      if (!on || !isFinished || !holds(when, subject, shop)) continue;
+      if (isAtCap(then, subject)) continue;
+      const isControlLost = then.control !== undefined && closed.has('control');
+      for (const aspect of Object.keys(then)) {
+        if (closed.has(aspect)) continue;
+        if (isControlLost && ['notes', 'afterOrder'].includes(aspect)) continue;
+        (won[aspect] ??= []).push(id);
+        if (!['notes', 'style'].includes(aspect) || gather === false) closed.add(aspect);
+      }
+      if (stopHere) return true;
     }
-    if (stopHere) break;
-  }
+    return false;
+  };
+  isStopped(rules);
   return won;
+}
+
+/**
+ * A seller's rule, cut down to what the owner allows, one thing after the other: which aspects, which kinds, no more units
+ * than so many, and no words where the shop's are to stand. What is nothing without its words goes altogether.
+ */
+export function plainlyAllowed(rule: Rule, { id, allowed }: SellerRules): Rule {
+  const then = structuredClone(rule.then) as Record<string, Record<string, unknown>>;
+  for (const aspect of Object.keys(then))
+    if (aspect !== 'control' && !(allowed.aspects as readonly string[]).includes(aspect))
+      Reflect.deleteProperty(then, aspect);
+  const kinds = allowed.kinds as readonly unknown[];
+  const { control } = then;
+  if (control) {
+    const other = control.onListing as Record<string, unknown> | undefined;
+    if (other && 'kind' in other && !kinds.includes(other.kind)) delete control.onListing;
+    if (!kinds.includes(control.kind)) delete then.control;
+    for (const one of [control, other])
+      if (one?.kind === 'preorder' && allowed.mostUnits !== null) {
+        const said = (one.cap ?? { units: Infinity, per: 'variant' }) as { units: number; per: string };
+        one.cap = { ...said, units: said.units < allowed.mostUnits ? said.units : allowed.mostUnits };
+      }
+  }
+  if (!allowed.ownWords) {
+    delete then.notes;
+    delete then.afterOrder;
+    for (const one of [then.control, then.control?.onListing as Record<string, unknown> | undefined]) {
+      for (const words of ['label', 'text', 'joinedText', 'addedText', 'closedText'])
+        if (one) Reflect.deleteProperty(one, words);
+      // Without words for afterwards, a pre-order ends at its cap.
+      delete one?.atCap;
+    }
+    if (then.control?.kind === 'notice') delete then.control;
+    const other = then.control?.onListing as Record<string, unknown> | undefined;
+    if (other && (other.kind === 'notice' || Object.keys(other).length === 0)) delete then.control?.onListing;
+    const { price } = then;
+    if (price) {
+      delete price.text;
+      delete price.suffix;
+      delete price.onListing;
+    }
+  }
+  return { ...rule, id: `sellers/${id}/${rule.id}`, then: then };
 }
 
 function isAtCap({ control }: Outcome, { product, variant, surface }: ProductSubject): boolean {

@@ -1,7 +1,7 @@
 import type { Audience } from '#core/contract/audienceCalls.ts';
 import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { roleTitle } from '../goods/useGoods.ts';
 
 /** Whom an audience is of. */
@@ -73,8 +73,8 @@ export function faultsOf(row: AudienceRow, rows: readonly AudienceRow[]): RowFau
 }
 
 /** The roles that rules name. */
-const rolesNamed = ({ rules }: Rulebook) =>
-  rules.flatMap(({ when }) => leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])));
+const rolesNamed = (rulebook: Rulebook) =>
+  rulesIn(rulebook).flatMap(({ when }) => leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])));
 
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
@@ -88,7 +88,7 @@ export function suggestions(
   const named = rulebook ? rolesNamed(rulebook) : [];
   const roles = [...new Set([...named, ...vocabulary.roles.map(({ name }) => name)])];
   const hasKind = (wanted: Kind) => rows.some(({ kind }) => kind === wanted);
-  const isOfTurns = rulebook?.rules.some(({ when }) => leavesOf(when).some(({ fact }) => fact === 'visitor.invited'));
+  const isOfTurns = rulebook && rulesIn(rulebook).some(({ when }) => leavesOf(when).some(({ fact }) => fact === 'visitor.invited'));
   const none = { roles: [], customer: null };
   return [
     ...(hasKind('guest') ? [] : [{ name: 'Guest', kind: 'guest' as const, ...none }]),

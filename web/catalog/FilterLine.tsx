@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import { Button, MenuItem, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { GoodsFilter } from '#core/contract/findCalls.ts';
@@ -49,7 +50,7 @@ export function FilterLine({ filter, goods, change: changeAddress }: FilterLineP
               change({ by: target.value });
             }}
           >
-            {(rulebook?.rules ?? []).map((one) => (
+            {(rulebook ? rulesIn(rulebook) : []).map((one) => (
               <MenuItem key={one.id} value={one.id}>
                 {ruleName(one, names)}
               </MenuItem>

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { GoodsChoice, OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { useDraft } from '../draft/useDraft.ts';
@@ -68,7 +68,8 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
     const landed = landing(rulebook, way, way === 'start' ? newRule(start, named, home) : ruleId, named);
     return landed && { ...landed, changes: changesFor(named) };
   }, [rulebook, way, start, ruleId, named, goods]);
-  const rule = rulebook?.rules.find(({ id }) => id === ruleId) ?? null;
+  const rules = rulebook ? rulesIn(rulebook) : [];
+  const rule = rules.find(({ id }) => id === ruleId) ?? null;
   const leftEmpty = way === 'out' && rule !== null && named !== null && intended === null;
   return (
     <Dialog
@@ -87,7 +88,7 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
           <Choose label="What it does" words={STARTS} value={start} onChange={setStart} />
         ) : (
           <Autocomplete
-            options={[...(rulebook?.rules ?? [])]}
+            options={rules}
             value={rule}
             getOptionLabel={(one) => ruleName(one, names)}
             getOptionKey={({ id }) => id}
@@ -190,7 +191,7 @@ function landing(
 ): { readonly rulebook: Rulebook; readonly made: Rule } | null {
   if (about !== null && typeof about === 'object')
     return { rulebook: insertRule(rulebook, about, placeForNew(rulebook, about)), made: about };
-  const rule = rulebook.rules.find(({ id }) => id === about);
+  const rule = rulesIn(rulebook).find(({ id }) => id === about);
   const next = rule && (way === 'into' ? putInto(rule, named) : takeOut(rule, named));
   return next ? { rulebook: replaceRule(rulebook, next), made: next } : null;
 }

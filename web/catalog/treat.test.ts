@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parse } from '#core/contract/validation.ts';
-import { Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, Rulebook } from '#core/rulebook/rulebook.ts';
 import { book, make } from '#tests/support/oneVariant.ts';
 import { land, TREATMENTS, type Treatment, type Wish } from './treat.ts';
 
@@ -21,7 +21,7 @@ describe('what is wished for one product', () => {
       expect(isJoined).toBe(false);
       expect(rulebook.rules.map(({ id }) => id)).toEqual([rule]);
       expect(parse(Rulebook, rulebook).ok).toBe(true);
-      expect(JSON.stringify(rulebook.rules[0]?.when).includes('moment')).toBe(until !== '');
+      expect(JSON.stringify(rulesIn(rulebook)[0]?.when).includes('moment')).toBe(until !== '');
     }
   });
 
@@ -30,7 +30,7 @@ describe('what is wished for one product', () => {
     const second = land(first.rulebook, wish({ product: 'moss', title: 'Moss' }), HOME);
     expect(second).toMatchObject({ rule: first.rule, isJoined: true });
     expect(second.rulebook.rules).toHaveLength(1);
-    expect(second.rulebook.rules[0]?.when).toMatchObject({ all: [{ value: ['fern', 'moss'] }, {}] });
+    expect(rulesIn(second.rulebook)[0]?.when).toMatchObject({ all: [{ value: ['fern', 'moss'] }, {}] });
     // The same again changes nothing.
     expect(land(second.rulebook, wish(), HOME).rulebook).toEqual(second.rulebook);
     const until = land(second.rulebook, wish({ product: 'aster', until: '2027-04-01' }), HOME);
@@ -39,7 +39,7 @@ describe('what is wished for one product', () => {
   });
 
   it('joins no rule that is off, closes the list, or asks more', () => {
-    const [rule] = land(EMPTY, wish(), HOME).rulebook.rules;
+    const [rule] = rulesIn(land(EMPTY, wish(), HOME).rulebook);
     const off = { ...rule!, on: false };
     const closing = { ...rule!, stopHere: true as const };
     const nested = { ...rule!, when: { all: [{ any: [(rule!.when as { all: object[] }).all[0]] }] } } as never;
@@ -52,8 +52,8 @@ describe('what is wished for one product', () => {
     const { rulebook, rule } = land(book(closed), wish(), HOME);
     expect(rulebook.rules.map(({ id }) => id)).toEqual(['closed', rule]);
     const german = land(EMPTY, wish({ treatment: 'quote' }), { locales: ['de'], dates: [] });
-    expect(german.rulebook.rules[0]?.then.price).toMatchObject({ text: { de: 'Price on request' } });
-    expect(land(EMPTY, wish(), { locales: ['de'], dates: [] }).rulebook.rules[0]?.then.control).toEqual({
+    expect(rulesIn(german.rulebook)[0]?.then.price).toMatchObject({ text: { de: 'Price on request' } });
+    expect(rulesIn(land(EMPTY, wish(), { locales: ['de'], dates: [] }).rulebook)[0]?.then.control).toEqual({
       kind: 'preorder',
     });
   });

@@ -1,7 +1,7 @@
 import { leavesOf, groupOf, type Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { fitted, type Home, type Intention } from '../editor/intentions.ts';
 
@@ -93,7 +93,7 @@ function withoutProducts({ when, then, on, ...rule }: Omit<Rule, 'id'>): string 
 export function land(rulebook: Rulebook, wish: Wish, home: Home): Landed {
   const made = ruleOf(wish, home);
   const said = withoutProducts(made);
-  const same = rulebook.rules.find((rule) => withoutProducts(rule) === said);
+  const same = rulesIn(rulebook).find((rule) => withoutProducts(rule) === said);
   if (!same) {
     const rule = { ...made, id: newId(made.name ?? wish.treatment) };
     const place = placeForNew(rulebook, rule);

@@ -1,7 +1,7 @@
 import { Button, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useState } from 'react';
 import { merge, type Clash } from '#core/rulebook/merge.ts';
-import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { type Entry, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import styles from './saving.module.css';
@@ -89,7 +89,7 @@ interface ClashChoiceProps {
 function ClashChoice({ clash, picked, onPick }: ClashChoiceProps) {
   const goods = useGoods();
   const names = goods.data ? namesFrom(goods.data) : {};
-  const words = (rule: Rule | null) => (
+  const words = (rule: Entry | null) => (
     <ReadableText text={rule ? `${ruleName(rule, names)}. ${fullSentence(rule, names)}` : 'Deleted.'} />
   );
   const either = clash.mine ?? clash.theirs;

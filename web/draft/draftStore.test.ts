@@ -3,9 +3,17 @@ import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { AGAIN_MS, DraftStore, PAUSE_MS, type Stored } from './draftStore.ts';
 
 /** A rulebook that is told apart by the name of its one rule. */
-const book = (name: string): Rulebook => ({
+const book = (name: string) => ({
   ...EMPTY_RULEBOOK,
-  rules: [{ id: 'r', name, on: true, when: { fact: 'product', op: 'every', value: true }, then: { express: 'hide' } }],
+  rules: [
+    {
+      id: 'r',
+      name,
+      on: true,
+      when: { fact: 'product' as const, op: 'every' as const, value: true } as const,
+      then: { express: 'hide' as const },
+    },
+  ],
 });
 const FIRST = book('first');
 
@@ -47,7 +55,8 @@ const answer = async (is: string | Stored | Error) => {
   writes.at(-1)?.answer(is);
   await settled();
 };
-const now = () => store.snapshot().history?.now.rules[0]?.name;
+const nameIn = ({ rules: [first] }: Rulebook) => first && 'name' in first && first.name;
+const now = () => nameIn(store.snapshot().history?.now ?? EMPTY_RULEBOOK);
 const saving = () => store.snapshot().saving.state;
 
 describe('saving', () => {
@@ -58,7 +67,7 @@ describe('saving', () => {
     await pause();
     expect(saving()).toBe('saving');
     await answer('2');
-    expect(writes.map(({ rulebook, etag }) => [rulebook.rules[0]?.name, etag])).toEqual([['ab', '1']]);
+    expect(writes.map(({ rulebook, etag }) => [nameIn(rulebook), etag])).toEqual([['ab', '1']]);
     expect([saving(), timer]).toEqual(['saved', null]);
   });
 

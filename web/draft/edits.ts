@@ -1,7 +1,7 @@
 import { groupOf } from '#core/rulebook/condition.ts';
 import type { Join } from '#core/model/join.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
-import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { type Entry, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
 
 type Json = unknown;
 
@@ -83,9 +83,9 @@ export function rejoined(rule: Rule, pointer: string, join: Join): Rule {
 /** Levels of groups that a place lies in. */
 export const depthOf = (pointer: string) => pointer.match(/\/(all|any|none)(?=\/|$)/g)?.length ?? 0;
 
-const mapRules = (rulebook: Rulebook, rules: Rule[]): Rulebook => ({ ...rulebook, rules });
+const mapRules = (rulebook: Rulebook, rules: Entry[]): Rulebook => ({ ...rulebook, rules });
 
-export const replaceRule = (rulebook: Rulebook, rule: Rule) =>
+export const replaceRule = (rulebook: Rulebook, rule: Entry) =>
   mapRules(
     rulebook,
     rulebook.rules.map((before) => (before.id === rule.id ? rule : before)),
@@ -98,7 +98,7 @@ export const removeRule = (rulebook: Rulebook, id: string) =>
   );
 
 /** Puts a rule in at an index. */
-export const insertRule = (rulebook: Rulebook, rule: Rule, index: number) =>
+export const insertRule = (rulebook: Rulebook, rule: Entry, index: number) =>
   mapRules(rulebook, rulebook.rules.toSpliced(index, 0, rule));
 
 /** Moves a rule to an index, counted without it. */

@@ -1,7 +1,7 @@
 import { Link, useSearchParams } from 'react-router';
 import type { Change } from '#core/rulebook/changes.ts';
 import type { Names } from '#core/facts/wording.ts';
-import type { Rule } from '#core/rulebook/rulebook.ts';
+import type { Entry } from '#core/rulebook/rulebook.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { ReadableText } from '../shared/ReadableText.tsx';
@@ -51,7 +51,7 @@ const KIND = {
 } as const;
 
 function Was({ change, names }: { readonly change: Change; readonly names: Names }) {
-  const sentenceOf = ({ on: _, ...rule }: Rule) => <ReadableText text={fullSentence(rule, names)} />;
+  const sentenceOf = (entry: Entry) => <ReadableText text={fullSentence({ ...entry, on: true }, names)} />;
   switch (change.kind) {
     case 'added':
       return <p>{sentenceOf(change.now)}</p>;
@@ -69,7 +69,7 @@ function Was({ change, names }: { readonly change: Change; readonly names: Names
         </>
       );
     case 'renamed':
-      return <p>It was “{change.was.name ?? 'unnamed'}”.</p>;
+      return <p>It was “{('name' in change.was && change.was.name) || 'unnamed'}”.</p>;
     case 'moved':
       return (
         <p>

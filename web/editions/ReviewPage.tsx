@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import { Button } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
 import { unfinished } from '#core/rulebook/unfinished.ts';
@@ -32,7 +33,7 @@ export function ReviewPage() {
   const { rulebook } = draft;
   const published = live.data.rulebook;
   const next = (live.data.edition?.number ?? 0) + 1;
-  const lacking = rulebook.rules.filter((rule) => unfinished(rule).length > 0);
+  const lacking = rulesIn(rulebook).filter((rule) => unfinished(rule).length > 0);
   const names = namesFrom(goods.data);
   const failing = checks.data?.checks.filter(({ passes }) => !passes) ?? [];
   const hindered =

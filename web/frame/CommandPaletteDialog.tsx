@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import { Autocomplete, Dialog, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
@@ -40,7 +41,7 @@ export function SeekDialog({ close }: { readonly close: () => void }) {
     placeholderData: keepPreviousData,
   });
   const names = goods.data ? namesFrom(goods.data) : {};
-  const rules = (rulebook?.rules ?? []).map((rule): Found => ({
+  const rules = (rulebook ? rulesIn(rulebook) : []).map((rule): Found => ({
     label: rule.name ? `${rule.name}: ${shortSentence(rule, names)}` : shortSentence(rule, names),
     group: 'Rules',
     to: `/rules/${encodeURIComponent(rule.id)}`,

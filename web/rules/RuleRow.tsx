@@ -3,13 +3,13 @@ import { CSS } from '@dnd-kit/utilities';
 import { useEffect, useRef } from 'react';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Names } from '#core/facts/wording.ts';
-import type { Rule } from '#core/rulebook/rulebook.ts';
-import { shortSentence } from '#core/rulebook/sentence.ts';
+import { isSellers, type Entry } from '#core/rulebook/rulebook.ts';
+import { ruleName, SELLERS_SENTENCE, shortSentence } from '#core/rulebook/sentence.ts';
 import { OutcomeChip } from '../proof/OutcomeChip.tsx';
 import styles from './rules.module.css';
 
 interface RuleRowProps {
-  readonly rule: Rule;
+  readonly rule: Entry;
   readonly number: number;
   readonly names: Names;
   /** What it decides something of, for any audience at the moment looked at. */
@@ -21,7 +21,7 @@ interface RuleRowProps {
   readonly onChoose: (id: string) => void;
 }
 
-/** One rule in the running order: pressed to choose it, dragged to move it. */
+/** One entry of the running order: pressed to choose it, dragged to move it. */
 export function RuleRow({ rule, number, names, reach, total, isChosen, isInDraft, onChoose }: RuleRowProps) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: rule.id });
   const button = useRef<HTMLButtonElement>(null);
@@ -31,7 +31,7 @@ export function RuleRow({ rule, number, names, reach, total, isChosen, isInDraft
     // The keyboard goes along when the choice moves by arrow keys.
     if (button.current?.closest('ol')?.contains(document.activeElement)) button.current.focus();
   }, [isChosen, number]);
-  const lacks = unfinished(rule).length > 0;
+  const lacks = !isSellers(rule) && unfinished(rule).length > 0;
   const marks = [!rule.on && 'off', lacks && 'unfinished', isInDraft && 'changed in draft'].filter(
     (mark) => mark !== false,
   );
@@ -68,12 +68,12 @@ export function RuleRow({ rule, number, names, reach, total, isChosen, isInDraft
           onChoose(rule.id);
         }}
       >
-        <span className={styles.ruleName}>{rule.name ?? 'Unnamed rule'}</span>
-        <span className={styles.ruleSentence}>{shortSentence(rule, names)}</span>
+        <span className={styles.ruleName}>{isSellers(rule) ? ruleName(rule) : (rule.name ?? 'Unnamed rule')}</span>
+        <span className={styles.ruleSentence}>{isSellers(rule) ? SELLERS_SENTENCE : shortSentence(rule, names)}</span>
         {marks.length > 0 && <span className={styles.marks}>{marks.join(' · ')}</span>}
       </button>
       <span className={styles.ruleEnd}>
-        <OutcomeChip then={rule.then} />
+        {!isSellers(rule) && <OutcomeChip then={rule.then} />}
         <span className={styles.reach} title={`Decides ${reach.variants} variants, of ${reach.products} products`}>
           {reach.variants} of {total}
         </span>

@@ -1,5 +1,4 @@
-import { Button, IconButton, Snackbar, Switch, Tooltip } from '@mui/material';
-import { Copy, Redo2, Trash2, Undo2 } from 'lucide-react';
+import { Button, Snackbar } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
@@ -9,6 +8,7 @@ import { withMoment } from '../shared/useMoment.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Proof } from '../proof/Proof.tsx';
 import { insertRule, newId, removeRule, replaceRule } from '../draft/edits.ts';
+import { EntryTools } from './EntryTools.tsx';
 import styles from './rules.module.css';
 import { Sentence } from '../editor/Sentence.tsx';
 import { useDraft } from '../draft/useDraft.ts';
@@ -21,7 +21,7 @@ interface RuleSheetProps {
 
 /** One rule: its name, its sentence, which is the editor, and its proof. */
 export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
-  const { change, undo, redo, saving } = useDraft();
+  const { change, undo } = useDraft();
   const navigate = useNavigate();
   const [search] = useSearchParams();
   const [message, setMessage] = useState<string | null>(null);
@@ -54,25 +54,11 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
               change(replaceRule(rulebook, { ...rule, name: target.value }), `name ${rule.id}`);
             }}
           />
-          <span className={styles.place}>
-            rule {index + 1} of {rulebook.rules.length} · {SAVED[saving.state]}
-          </span>
-          <Tooltip title={rule.on ? 'Switch this rule off' : 'Switch this rule on'}>
-            <Switch
-              checked={rule.on}
-              slotProps={{ input: { 'aria-label': 'Rule is on' } }}
-              onChange={({ target }) => {
-                change(replaceRule(rulebook, { ...rule, on: target.checked }));
-              }}
-            />
-          </Tooltip>
-          <Tool name="Undo (Ctrl Z)" icon={<Undo2 size={17} />} onPress={undo} />
-          <Tool name="Redo (Ctrl Shift Z)" icon={<Redo2 size={17} />} onPress={redo} />
-          <Tool name="Duplicate this rule" icon={<Copy size={16} />} onPress={duplicate} />
-          <Tool
-            name="Delete this rule"
-            icon={<Trash2 size={16} />}
-            onPress={() => {
+          <EntryTools
+            entry={rule}
+            rulebook={rulebook}
+            onDuplicate={duplicate}
+            onDelete={() => {
               setMessage(`Deleted “${ruleName(rule)}”.`);
               remove();
             }}
@@ -97,31 +83,5 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
         action={undo && <Button onClick={undo}>Undo</Button>}
       />
     </>
-  );
-}
-
-const SAVED = {
-  saved: 'saved',
-  waiting: 'saving…',
-  saving: 'saving…',
-  failed: 'not saved',
-  conflict: 'not saved',
-} as const;
-
-interface ToolProps {
-  readonly name: string;
-  readonly icon: React.ReactNode;
-  readonly onPress: (() => void) | null;
-}
-
-function Tool({ name, icon, onPress }: ToolProps) {
-  return (
-    <Tooltip title={name}>
-      <span>
-        <IconButton size="small" aria-label={name} disabled={onPress === null} onClick={() => onPress?.()}>
-          {icon}
-        </IconButton>
-      </span>
-    </Tooltip>
   );
 }

@@ -1,11 +1,12 @@
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { withMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { RuleSheet } from './RuleSheet.tsx';
+import { SellersSheet } from './SellersSheet.tsx';
 import styles from './rules.module.css';
 import { RunningOrder } from './RunningOrder.tsx';
 import { SavingNote } from '../draft/SavingNote.tsx';
@@ -51,7 +52,9 @@ export function RulesPage() {
       />
       <div className={styles.sheet}>
         <SavingNote />
-        {rule ? (
+        {rule && isSellers(rule) ? (
+          <SellersSheet key={rule.id} entry={rule} rulebook={dragged ?? draft.rulebook} />
+        ) : rule ? (
           <RuleSheet key={rule.id} rule={rule} rulebook={dragged ?? draft.rulebook} goods={goods.data} />
         ) : (
           <div className={styles.empty}>

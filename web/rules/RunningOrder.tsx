@@ -13,8 +13,8 @@ import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import { compile } from '#core/engine/compile.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { shortSentence } from '#core/rulebook/sentence.ts';
+import { isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
+import { ruleName, SELLERS_SENTENCE, shortSentence } from '#core/rulebook/sentence.ts';
 import { useMay } from '../session/useMay.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
@@ -56,7 +56,9 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
   const { rules } = rulebook;
   const wanted = filter.trim().toLowerCase();
   const shown = rules.filter((rule) =>
-    `${rule.name ?? ''} ${shortSentence(rule, names)}`.toLowerCase().includes(wanted),
+    `${ruleName(rule, names)} ${isSellers(rule) ? SELLERS_SENTENCE : shortSentence(rule, names)}`
+      .toLowerCase()
+      .includes(wanted),
   );
   const inDraft = new Set(changes?.flatMap((one) => ('now' in one ? one.now.id : [])));
 

@@ -17,7 +17,8 @@ function offered(marked: string): string[] {
 
 describe('what can be written', () => {
   it('keys of a rule that it has not yet', () => {
-    expect(offered('{"rules": [{"id": "a", |}]}')).toEqual(['name', 'on', 'when', 'then', 'stopHere', 'gather']);
+    expect(offered('{"rules": [{"id": "a", "name": "A", |}]}')).toEqual(['on', 'when', 'then', 'stopHere', 'gather']);
+    expect(offered('{"rules": [{"id": "a", "sellers": true, |}]}')).toEqual(['on']);
   });
   it('every aspect', () => {
     expect(offered('{"rules": [{"then": {"|"}}]}')).toEqual(

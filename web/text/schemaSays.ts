@@ -16,7 +16,7 @@ export interface Schema {
 
 /** What can be written at a place: keys of an object, or values as JSON. */
 export function offersFor(root: Schema, { at, steps, keys, known }: Writing): string[] {
-  if (at === 'key') return keysFor(agreeing(schemasAt(root, steps), known), keys);
+  if (at === 'key') return keysFor(having(agreeing(schemasAt(root, steps), known), keys), keys);
   const step = steps.at(-1) ?? '';
   const isItem = /^\d+$/.test(step);
   const { [step]: _written, ...others } = known;
@@ -44,6 +44,12 @@ function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, str
     });
   const fitting = schemas.filter(fits);
   return fitting.length > 0 ? fitting : [...schemas];
+}
+
+/** Of an object's schemas, those that know all the keys that it has: an entry of the running order is a rule, or is not. */
+function having(schemas: readonly Schema[], keys: readonly string[]): readonly Schema[] {
+  const fitting = schemas.filter(({ properties = {} }) => keys.every((key) => key in properties));
+  return fitting.length > 0 ? fitting : schemas;
 }
 
 function childOf({ properties, items, additionalProperties }: Schema, step: string): Schema {

@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/rulebook.ts';
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -36,7 +37,7 @@ export function TodayPage() {
   const { edition, rulebook } = live.data;
   const { instants, bars, at, until: horizon } = calendar.data;
   // The sentence, by which others are called, is no part of the first screen.
-  const nameOf = (id: string) => rulebook.rules.find((rule) => rule.id === id)?.name ?? 'Unnamed rule';
+  const nameOf = (id: string) => rulesIn(rulebook).find((rule) => rule.id === id)?.name ?? 'Unnamed rule';
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(

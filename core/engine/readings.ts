@@ -1,0 +1,105 @@
+import type { ProductFacts, Subject, VariantFacts, VisitorFacts } from '../model/subject.ts';
+import type { Bits } from './bits.ts';
+import { isDated, type CandidateIndex, type Reading } from './candidateIndex.ts';
+import type { CompiledList } from './compile.ts';
+
+/** A subject as the owner's rules read it, and as its seller's do, where any of theirs may be about the product. */
+export interface Readings {
+  readonly owner: Reading;
+  readonly isDated: boolean;
+  readonly seller: { readonly list: CompiledList; readonly reading: Reading } | null;
+}
+
+/** What a product or a variant leaves of the owner's rules, and of its seller's. */
+interface Left {
+  readonly owner: Bits;
+  readonly seller: Bits;
+}
+interface KnownProduct extends Left {
+  /** Null where none of its rules can be about the product. */
+  readonly list: CompiledList | null;
+  /** Those that were asked for. */
+  readonly variants: Map<VariantFacts, Left>;
+}
+
+interface KnownVisitor {
+  readonly owner: Bits;
+  readonly isDated: boolean;
+  /** What they leave of each seller's rules. */
+  readonly sellers: Map<CompiledList, Bits>;
+}
+
+const NONE: Bits = new Uint32Array(0);
+
+/** Keeps what the rules of a rulebook make of facts, for as long as the facts are there. The facts given are never changed, as their types say. */
+export class KnownFacts {
+  private readonly products = new WeakMap<ProductFacts, KnownProduct>();
+  private readonly visitors = new WeakMap<VisitorFacts, KnownVisitor>();
+
+  constructor(
+    private readonly index: CandidateIndex,
+    private readonly sellerOf: (product: ProductFacts) => CompiledList | null,
+  ) {}
+
+  /** What a subject leaves of the rules. */
+  of({ product, variant, visitor, surface }: Subject): Readings {
+    const { index } = this;
+    const who = this.visitors.get(visitor) ?? this.meet(visitor);
+    const goods = product && (this.products.get(product) ?? this.look(product));
+    const one = goods && variant ? (goods.variants.get(variant) ?? this.lookAtVariant(goods, product, variant)) : null;
+    const owner = {
+      product: goods ? goods.owner : index.ofProduct(null),
+      variant: one ? one.owner : index.ofVariant(null, null),
+      visitor: who.owner,
+      surface: index.ofSurface(surface),
+    };
+    if (!goods?.list || !one) return { isDated: who.isDated, owner, seller: null };
+    const { list } = goods;
+    const reading = {
+      product: goods.seller,
+      variant: one.seller,
+      visitor: who.sellers.get(list) ?? this.meetSeller(list, who, visitor),
+      surface: list.candidates.ofSurface(surface),
+    };
+    return { isDated: who.isDated, owner, seller: { list, reading } };
+  }
+
+  private look(product: ProductFacts): KnownProduct {
+    const list = this.sellerOf(product);
+    const seller = list?.candidates.ofProduct(product) ?? NONE;
+    const isReached = seller.some((word) => word !== 0);
+    const known = {
+      owner: this.index.ofProduct(product),
+      seller,
+      list: isReached ? list : null,
+      variants: new Map<VariantFacts, Left>(),
+    };
+    this.products.set(product, known);
+    return known;
+  }
+
+  private lookAtVariant({ list, variants }: KnownProduct, product: ProductFacts, variant: VariantFacts): Left {
+    const known = {
+      owner: this.index.ofVariant(product, variant),
+      seller: list?.candidates.ofVariant(product, variant) ?? NONE,
+    };
+    variants.set(variant, known);
+    return known;
+  }
+
+  private meet(visitor: VisitorFacts): KnownVisitor {
+    const known = {
+      owner: this.index.ofVisitor(visitor),
+      isDated: isDated(visitor),
+      sellers: new Map<CompiledList, Bits>(),
+    };
+    this.visitors.set(visitor, known);
+    return known;
+  }
+
+  private meetSeller(list: CompiledList, { sellers }: KnownVisitor, visitor: VisitorFacts): Bits {
+    const bits = list.candidates.ofVisitor(visitor);
+    sellers.set(list, bits);
+    return bits;
+  }
+}

@@ -1,0 +1,112 @@
+import { z } from 'zod';
+import { Outcome } from '../aspects/outcome.ts';
+import { PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
+import { RULE_KINDS, type ControlKind } from '../controls/controls.ts';
+import { SELLERS_PREFIX, type Rule } from './rulebook.ts';
+
+/** What a seller may speak to beside the control. What is about a whole visit never is: others' goods are in it too. */
+export type SellerAspect = Exclude<ProductAspect, 'control'>;
+export const SELLER_ASPECTS = PRODUCT_ASPECTS.filter((aspect): aspect is SellerAspect => aspect !== 'control');
+
+/** What the owner of a marketplace lets a seller decide about their own products. */
+export const SellerAllowance = z
+  .strictObject({
+    kinds: z.array(z.enum(RULE_KINDS)).describe('What may stand in the button’s place'),
+    aspects: z.array(z.enum(SELLER_ASPECTS)).describe('What else their rules may speak to'),
+    ownWords: z
+      .boolean()
+      .describe('Whether their own words are shown; else the shop’s stand where a rule of theirs says something'),
+    mostUnits: z
+      .int()
+      .min(1)
+      .max(1_000_000)
+      .nullable()
+      .describe('What a pre-order of theirs takes at most; null for as many as they say'),
+  })
+  .meta({ id: 'SellerAllowance' });
+export type SellerAllowance = z.infer<typeof SellerAllowance>;
+
+/** A seller with the rules that they made. */
+export interface SellerRules {
+  readonly id: string;
+  /** What the catalog calls them (`product.seller`), compared as names are. No two sellers share one. */
+  readonly names: readonly string[];
+  readonly allowed: SellerAllowance;
+  readonly rules: readonly Rule[];
+}
+
+/** How a seller's rule is told from all others in what is decided. */
+export const sellerRuleId = (seller: string, rule: string): string => `${SELLERS_PREFIX}${seller}/${rule}`;
+
+/** Whose rule an id is of, and what the seller calls it; null for the owner's. */
+export function sellerOfRule(id: string): { readonly seller: string; readonly rule: string } | null {
+  const [, seller, rule] = /^sellers\/([^/]+)\/(.+)$/s.exec(id) ?? [];
+  return seller === undefined || rule === undefined ? null : { seller, rule };
+}
+
+/** A seller's rule as it counts: it says no more than it may. What it is about is theirs alone, whatever it asks. */
+export const asAllowed = (rule: Rule, { id, allowed }: Pick<SellerRules, 'id' | 'allowed'>): Rule => ({
+  ...rule,
+  id: sellerRuleId(id, rule.id),
+  then: allowedOutcome(rule.then, allowed),
+});
+
+/** What is left of an outcome where only so much is allowed. */
+export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUnits }: SellerAllowance): Outcome {
+  const left: Record<string, unknown> = {};
+  for (const aspect of PRODUCT_ASPECTS) {
+    const said = then[aspect];
+    if (said === undefined || (aspect !== 'control' && !aspects.includes(aspect))) continue;
+    const value = aspect === 'control' ? allowedControl(said as Control, kinds, mostUnits) : said;
+    const spoken = value !== null && !ownWords ? withoutWords(value) : value;
+    // What cannot be said without words of one's own is not said.
+    if (spoken !== null && Outcome.safeParse({ [aspect]: spoken }).success) left[aspect] = spoken;
+  }
+  return left;
+}
+
+type Control = NonNullable<Outcome['control']>;
+
+function allowedControl(control: Control, kinds: readonly ControlKind[], mostUnits: number | null): Control | null {
+  if (!kinds.includes(control.kind)) return null;
+  const { onListing, ...own } = control;
+  const isKept = onListing !== undefined && (!('kind' in onListing) || kinds.includes(onListing.kind));
+  const capped = <C extends object>(one: C): C => (mostUnits === null ? one : withCap(one, mostUnits));
+  return { ...capped(own), ...(isKept ? { onListing: capped(onListing) } : {}) } as Control;
+}
+
+/** A pre-order that takes at most so many units. */
+function withCap<C extends object>(control: C, mostUnits: number): C {
+  if (!('kind' in control) || control.kind !== 'preorder') return control;
+  const { cap = { units: mostUnits, per: 'variant' } } = control as { readonly cap?: { readonly units: number } };
+  return { ...control, cap: { ...cap, units: Math.min(cap.units, mostUnits) } };
+}
+
+/** Under these names outcomes hold what shoppers read; `atCap` says that words take the place of a pre-order at its cap. */
+const WORDS: ReadonlySet<string> = new Set([
+  'label',
+  'text',
+  'joinedText',
+  'addedText',
+  'closedText',
+  'suffix',
+  'atCap',
+]);
+
+/** The same without what shoppers read; null where nothing is left. */
+function withoutWords(value: unknown): unknown {
+  if (Array.isArray(value)) {
+    const left = value.map(withoutWords).filter((part) => part !== null);
+    return left.length === 0 ? null : left;
+  }
+  if (typeof value !== 'object' || value === null) return value;
+  const left = Object.entries(value).flatMap(([name, part]) => {
+    if (WORDS.has(name)) return [];
+    const kept = withoutWords(part);
+    // A listing that cannot say what it is to say keeps what the page shows.
+    const isOther = name === 'onListing' && typeof kept === 'object' && kept !== null && 'kind' in kept;
+    const isSayable = !isOther || Outcome.safeParse({ control: kept }).success;
+    return kept === null || !isSayable ? [] : [[name, kept] as const];
+  });
+  return left.length === 0 ? null : Object.fromEntries(left);
+}

@@ -1,0 +1,54 @@
+import { Button, Snackbar } from '@mui/material';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Rulebook, SellersEntry } from '#core/rulebook/rulebook.ts';
+import { ruleName, SELLERS_SENTENCE } from '#core/rulebook/sentence.ts';
+import { removeRule } from '../draft/edits.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { Allowed } from '../session/Allowed.tsx';
+import { withMoment } from '../shared/useMoment.ts';
+import { EntryTools } from './EntryTools.tsx';
+import styles from './rules.module.css';
+
+/** Where the sellers have their say: what stands above it outranks them. */
+export function SellersSheet({ entry, rulebook }: { readonly entry: SellersEntry; readonly rulebook: Rulebook }) {
+  const { change, undo } = useDraft();
+  const [search] = useSearchParams();
+  const [message, setMessage] = useState<string | null>(null);
+  return (
+    <>
+      <Allowed permission="draft">
+        <header className={styles.ruleHead}>
+          <h1 className={styles.entryName}>{ruleName(entry)}</h1>
+          <EntryTools
+            entry={entry}
+            rulebook={rulebook}
+            onDelete={() => {
+              setMessage(`Deleted “${ruleName(entry)}”.`);
+              change(removeRule(rulebook, entry.id));
+            }}
+          />
+        </header>
+      </Allowed>
+      <div className={styles.entrySays}>
+        <p className={styles.entrySentence}>{SELLERS_SENTENCE}</p>
+        <p>
+          Rules above this place outrank the sellers. Rules below it decide what a seller said nothing about. Move it as
+          you move a rule: drag it, or press Alt with an arrow key.
+        </p>
+        <p>
+          <Link to={withMoment('/sellers', search)}>Say who sells what, and what they may decide</Link>
+        </p>
+      </div>
+      <Snackbar
+        open={message !== null}
+        message={message}
+        autoHideDuration={8000}
+        onClose={() => {
+          setMessage(null);
+        }}
+        action={undo && <Button onClick={undo}>Undo</Button>}
+      />
+    </>
+  );
+}
