@@ -29,6 +29,13 @@ export class BatchResolver {
   /** The same for sides of one rulebook on which the same rules count at the same rows. */
   readonly key: string;
   private readonly bits: readonly Bits[];
+  /** The words at which the bits of each begin. */
+  private readonly from: Int32Array;
+  /** Sellers' rules stand between these places. A row is of one seller at most: the other sellers' are not looked at. */
+  private readonly sellers: { readonly from: number; readonly until: number };
+  /** Of each word, the sellers' rules that may count there: `heads` says where those of a word begin in `near`. */
+  private readonly heads: Int32Array;
+  private readonly near: Int32Array;
   private readonly outcomeIds: Int32Array;
   private readonly places: Int32Array;
   /** What gathered, as a tree: a place stands for its rule after all that are above it. */
@@ -42,6 +49,11 @@ export class BatchResolver {
 
   constructor(readonly list: readonly RuleMatch[]) {
     this.bits = list.map(({ rows }) => rows.bits);
+    this.from = Int32Array.from(list, ({ rows }) => rows.from);
+    const from = list.findIndex(({ rule: prepared }) => prepared.within !== null);
+    const until = list.findLastIndex(({ rule: prepared }) => prepared.within !== null) + 1;
+    this.sellers = from < 0 ? { from: list.length, until: list.length } : { from, until };
+    [this.heads, this.near] = byWord(list, this.sellers);
     this.outcomeIds = Int32Array.from(list, ({ rule: prepared }) => prepared.outcomeId);
     this.places = Int32Array.from(list, ({ rule: prepared }) => prepared.place);
     this.key = list.map(({ rule: prepared, rows }) => `${prepared.place}:${rows.id}`).join();
@@ -114,18 +126,28 @@ export class BatchResolver {
     return true;
   }
 
+  /** Visits the rules that may count at rows of a word, by their places, from the top. */
+  each(word: number, visit: (rule: number) => void): void {
+    const { from, until } = this.sellers;
+    for (let rule = 0; rule < from; rule++) visit(rule);
+    for (let at = this.heads[word] ?? 0; at < (this.heads[word + 1] ?? 0); at++) visit(this.near[at]!);
+    for (let rule = until; rule < this.bits.length; rule++) visit(rule);
+  }
+
   /** Writes what wins at the rows of a word that are asked for: `rows` has a bit for each. */
   fill(won: WinnerSlots, word: number, rows: number, onContest?: OnContest): void {
     const { open } = this;
     won.fill(-1);
     open.fill(rows);
     let alive = rows;
-    for (let rule = 0; rule < this.bits.length; rule++) {
-      const holds = this.bits[rule]![word]! & rows;
-      if (holds === 0) continue;
-      const counts = holds & alive;
-      if (counts === 0 && !onContest) continue;
-      const { aspects: named, settles, gathers, closes } = this.list[rule]!.rule;
+    // A seller closes their own list alone.
+    let sellersAlive = rows;
+    this.each(word, (rule) => {
+      const holds = this.bits[rule]![word - this.from[rule]!]! & rows;
+      if (holds === 0) return;
+      const { aspects: named, settles, gathers, closes, within } = this.list[rule]!.rule;
+      const counts = within ? holds & alive & sellersAlive : holds & alive;
+      if (counts === 0 && !onContest) return;
       const names = (named & (1 << CONTROL)) !== 0;
       const controls = names ? counts & open[CONTROL]! : counts;
       for (let slots = named; slots !== 0; slots &= slots - 1) {
@@ -140,8 +162,9 @@ export class BatchResolver {
         }
         if ((settles & (1 << slot)) !== 0) open[slot] = open[slot]! & ~wins;
       }
-      if (closes) alive &= ~counts;
-    }
+      if (closes && within) sellersAlive &= ~counts;
+      else if (closes) alive &= ~counts;
+    });
   }
 
   private under(above: number, rule: number): number {
@@ -152,4 +175,22 @@ export class BatchResolver {
     this.below.set(key, made);
     return made;
   }
+}
+
+/** The sellers' rules by the words in which their rows are: where those of each word begin, and their places. */
+function byWord(list: readonly RuleMatch[], { from, until }: { readonly from: number; readonly until: number }) {
+  const theirs = list.slice(from, until);
+  const words = theirs.reduce((most, { rows }) => Math.max(most, rows.from + rows.bits.length), 0);
+  const heads = new Int32Array(theirs.length === 0 ? 0 : words + 1);
+  for (const { rows } of theirs) for (let word = 0; word < rows.bits.length; word++) heads[rows.from + word + 1]! += 1;
+  for (let word = 1; word < heads.length; word++) heads[word]! += heads[word - 1]!;
+  const near = new Int32Array(heads.at(-1) ?? 0);
+  const next = heads.slice();
+  theirs.forEach(({ rows }, index) => {
+    for (let word = rows.from; word < rows.from + rows.bits.length; word++) {
+      near[next[word]!] = from + index;
+      next[word]! += 1;
+    }
+  });
+  return [heads, near] as const;
 }

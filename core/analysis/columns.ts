@@ -8,13 +8,19 @@ import type { ProductFacts, ViewContext, VariantFacts } from '../model/subject.t
 import { aroundWindow, type Window } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Dates } from './instants.ts';
+import { each } from './rowSet.ts';
 
 /** Rows for which something holds, with a number by which they are known: other rows have another. */
 export interface Rows {
   readonly id: number;
+  /** Of the words from `from` on; there are no such rows before or after them. */
   readonly bits: Bits;
+  readonly from: number;
   readonly isEmpty: boolean;
 }
+
+/** The rows of a word, as bits. */
+export const wordOf = ({ bits, from }: Pick<Rows, 'bits' | 'from'>, word: number): number => bits[word - from] ?? 0;
 
 /** What is kept of rows that were asked for takes no more than so many bytes. */
 const MOST_KEPT_BYTES = 48_000_000;
@@ -103,10 +109,24 @@ export class Columns {
     return new Uint32Array(this.words);
   }
 
-  /** Gives rows their number. */
-  named(bits: Bits): Rows {
+  /** Gives rows their number. @param from the word that the first of the bits are */
+  named(bits: Bits, from = 0): Rows {
     this.made += 1;
-    return { id: this.made, bits, isEmpty: !bits.some((word) => word !== 0) };
+    return { id: this.made, bits, from, isEmpty: !bits.some((word) => word !== 0) };
+  }
+
+  /** The rows of whoever sells under one of these names: few words of bits, where their goods stand side by side. */
+  soldBy(names: readonly string[]): Rows {
+    const sold = this.products$.get('seller');
+    const places = names.flatMap((name) => sold?.get(sameName(name)) ?? []);
+    const rows = places.flatMap((place) => [this.firstOf(place), this.firstOf(place + 1) - 1]);
+    const [first, last] = rows.reduce(([low, high], row) => [Math.min(low, row), Math.max(high, row)], [Infinity, -1]);
+    if (last < first) return this.named(new Uint32Array(0));
+    const from = first >>> 5;
+    const bits = new Uint32Array((last >>> 5) - from + 1);
+    for (const place of places)
+      for (let row = this.firstOf(place); row < this.firstOf(place + 1); row++) setBit(bits, row - from * 32);
+    return this.named(bits, from);
   }
 
   placeOf(row: number): number {
@@ -169,17 +189,21 @@ export class Columns {
     return rows;
   }
 
-  /** The rows for which a condition about goods holds. */
-  where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone): Rows {
+  /** The rows for which a condition about goods holds. @param within the only ones that are asked for; null for all */
+  where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone, within: Rows | null = null): Rows {
     if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
-    if (factOf(leaf).dependsOn(leaf) === 'both') return this.named(this.evaluate(test, seen));
+    const isOfGoods = factOf(leaf).dependsOn(leaf) !== 'both';
+    if (within && !(isOfGoods && isIndexed(formulaOf(leaf, true))))
+      return this.named(this.evaluate(test, seen, within), within.from);
+    if (!isOfGoods) return this.named(this.evaluate(test, seen, this.all));
     const known = this.conditions.get(leaf);
     if (known) return known;
     const rows = this.once(JSON.stringify(leaf), () => {
       const formula = formulaOf(leaf, true);
-      return isIndexed(formula) ? this.of(formula) : this.evaluate(test, seen);
+      return isIndexed(formula) ? this.of(formula) : this.evaluate(test, seen, this.all);
     });
-    this.conditions.set(leaf, rows);
+    // There are too many conditions of sellers to keep all that they are about.
+    if (!within) this.conditions.set(leaf, rows);
     return rows;
   }
 
@@ -240,14 +264,11 @@ export class Columns {
   }
 
   /** What has no index is asked row by row. */
-  private evaluate(test: TimedPredicate, seen: ViewContext): Bits {
-    const bits = this.none();
-    let row = 0;
-    for (const product of this.products)
-      for (const variant of product.variants) {
-        if (test({ ...seen, product, variant }).matches) setBit(bits, row);
-        row += 1;
-      }
+  private evaluate(test: TimedPredicate, seen: ViewContext, { bits: wanted, from }: Rows): Bits {
+    const bits = new Uint32Array(wanted.length);
+    each(wanted, (row) => {
+      if (test({ ...seen, ...this.goodsAt(row + from * 32) }).matches) setBit(bits, row);
+    });
     return bits;
   }
 }

@@ -43,7 +43,7 @@ export class Conflicts {
       const above = this.contest.beaten.filter((beaten) => beaten.rule === rule);
       const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
       const [first] = by;
-      if (first && isClosure(first.rule)) {
+      if (first && isClosure(first.rule) && this.contest.rules.includes(first)) {
         idle.set(first, [...(idle.get(first) ?? []), rule]);
         return [];
       }
@@ -64,7 +64,11 @@ export class Conflicts {
   /** Closures that leave on sale what a rule above them sells, to whoever comes. */
   notClosed(): Finding[] {
     return this.opened().map(({ by, rule, tally: { variants, example } }) =>
-      finding(rule.rule, { kind: 'notClosed', by: by.rule.id }, { count: variants, example, quickFix: moveAbove(by) }),
+      finding(
+        rule.rule,
+        { kind: 'notClosed', by: by.rule.id },
+        { count: variants, example, quickFix: this.contest.rules.includes(by) ? moveAbove(by) : null },
+      ),
     );
   }
 
@@ -82,6 +86,8 @@ export class Conflicts {
   /** No rule is moved past a closure that it would open. */
   private mayMoveAbove(target: CompiledRule, rule: CompiledRule): boolean {
     const { rules } = this.contest;
+    // A seller's rule stands where the owner lets it.
+    if (!rules.includes(target)) return false;
     const passed = rules.slice(rules.indexOf(target), rules.indexOf(rule));
     return isClosure(rule.rule) || !passed.some((other) => other.rule.on && isClosure(other.rule));
   }

@@ -2,6 +2,7 @@ import { ASPECTS } from '../aspects/aspects.ts';
 import { countOf, lowestOf } from '../engine/bits.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
+import { wordOf } from './columns.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 import { Conflicts, type Beaten } from './conflicts.ts';
@@ -21,6 +22,8 @@ export interface Looked extends Omit<Known, 'shop' | 'moment'> {
   readonly visitors: readonly VisitorFacts[];
   /** Epoch ms; the first is now. */
   readonly moments: readonly number[];
+  /** Whose rules are told of: those of the one seller who has any, or the owner's. */
+  readonly isOfSeller: boolean;
   /** The codes of the roles that there are. */
   readonly roles: readonly string[];
 }
@@ -28,6 +31,9 @@ export interface Looked extends Omit<Known, 'shop' | 'moment'> {
 const SURFACES_LOOKED_AT: readonly Surface[] = ['product', 'listing'];
 /** So many words of rows are looked at before it gives way. */
 const WORDS_AT_ONCE = 8;
+
+/** Places in the running order are below this. */
+const MOST_PLACES = 1_000_000;
 
 /** Rules by somebody, somewhere, at a moment. */
 interface Look {
@@ -44,6 +50,8 @@ interface Look {
  */
 export class Findings {
   private readonly vocabulary: Vocabulary;
+  /** The rules that are told of, in their order. */
+  private readonly told: readonly CompiledRule[];
   /** By rule. */
   private readonly counted = new Tallies<CompiledRule>();
   /** In how many cases a rule counted, of how many. */
@@ -62,6 +70,8 @@ export class Findings {
     private readonly counts: RuleMatcher,
   ) {
     this.vocabulary = new Vocabulary(looked.roles);
+    const { rules, sellers } = looked.rulebook;
+    this.told = looked.isOfSeller ? (sellers?.all() ?? []).flatMap(({ list }) => list.rules) : rules;
     for (const product of counts.columns.products) this.vocabulary.add(product);
   }
 
@@ -163,7 +173,7 @@ export class Findings {
     const { rulebook, visitors, moments } = this.looked;
     return this.counts
       .ready(rulebook)
-      .filter(readsStock)
+      .filter((rule) => this.isTold(rule) && readsStock(rule))
       .flatMap((rule) => {
         const found = new Map<number, { rule: PreparedRule; bits: Uint32Array; seen: ViewContext; visitor: number }>();
         for (const [visitor, facts] of visitors.entries())
@@ -174,6 +184,10 @@ export class Findings {
           }
         return [...found.values()];
       });
+  }
+
+  private isTold({ within }: PreparedRule): boolean {
+    return (within !== null) === this.looked.isOfSeller;
   }
 
   private readonly exampleAt =
@@ -195,7 +209,7 @@ export class Findings {
   private note(about: FindingDetails, id: string, word: number, rows: number, example: () => Example): void {
     const key = `${about.kind} ${id}`;
     const known = this.seen.get(key);
-    const rule = known?.rule ?? this.looked.rulebook.rules.find((one) => one.rule.id === id);
+    const rule = known?.rule ?? this.told.find((one) => one.rule.id === id);
     if (!rule) return;
     const { tally } = known ?? { tally: new Tally() };
     if (!known) this.seen.set(key, { about, rule, tally });
@@ -204,7 +218,8 @@ export class Findings {
 
   /** All that was found, the worst first, in the order of the rules. */
   all(): Finding[] {
-    const { rules, shop } = this.looked.rulebook;
+    const { shop } = this.looked.rulebook;
+    const rules = this.told;
     const known = { ...this.looked, shop, moment: this.looked.moments[0] ?? 0 };
     const place = new Map(rules.map(({ rule }, index) => [rule.id, index]));
     const { counted, cases, subjects, won } = this;
@@ -233,9 +248,9 @@ export class Findings {
   ): void {
     this.subjects += countOf(rows);
     for (const { rule: prepared, rows: ruleRows } of side.list) {
-      const holds = ruleRows.bits[word]! & rows;
-      if (holds === 0) continue;
+      const holds = wordOf(ruleRows, word) & rows;
       const { compiled } = prepared;
+      if (holds === 0 || !this.isTold(prepared)) continue;
       this.cases.set(compiled, (this.cases.get(compiled) ?? 0) + countOf(holds));
       this.counted.of(compiled).add(word, holds, this.exampleIn(word, holds, seen, visitor));
     }
@@ -244,7 +259,7 @@ export class Findings {
     for (const taken of this.taken) taken.length = 0;
     side.fill(won, word, fresh, (rule, slot, wins, loses) => {
       if (wins !== 0) this.won.add(list[rule]!.rule.compiled);
-      if (loses !== 0) {
+      if (loses !== 0 && this.isTold(list[rule]!.rule)) {
         let left = loses;
         for (const { by, rows: theirs } of this.taken[slot]!) {
           const lost = left & theirs;
@@ -253,7 +268,8 @@ export class Findings {
         }
         for (const closer of closers) {
           if (left === 0 || closer >= rule) break;
-          const lost = left & list[closer]!.rows.bits[word]!;
+          if (list[closer]!.rule.within && !list[rule]!.rule.within) continue;
+          const lost = left & wordOf(list[closer]!.rows, word);
           if (lost !== 0) this.beats(list[closer]!.rule, list[rule]!.rule, slot, word, lost, seen, visitor);
           left &= ~lost;
         }
@@ -271,7 +287,7 @@ export class Findings {
     seen: ViewContext,
     visitor: number,
   ): void {
-    const key = (by.place * this.looked.rulebook.rules.length + rule.place) * SLOTS + slot;
+    const key = (by.place * MOST_PLACES + rule.place) * SLOTS + slot;
     let known = this.beaten.get(key);
     if (!known) {
       known = { by: by.compiled, rule: rule.compiled, aspect: ASPECTS[slot]!, tally: new Tally() };

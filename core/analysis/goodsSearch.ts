@@ -5,6 +5,7 @@ import { compile, type CompiledRulebook } from '../engine/compile.ts';
 import type { ShopFacts, ViewContext } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import { BatchResolver, noWinners, PRODUCT_SLOTS } from './batchResolver.ts';
+import { wordOf } from './columns.ts';
 import { NOBODY } from './nobody.ts';
 import { RowOutcomes } from './rowOutcomes.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';
@@ -34,13 +35,14 @@ export function* rowsDecidedBy(
   for (const [place, look] of looks.entries()) {
     const list = counts.of(rulebook, look);
     const asked = list.findIndex(({ rule }) => rule.compiled.rule.id === id);
-    const where = list[asked]?.rows.bits;
+    const where = list[asked]?.rows;
     if (!where) continue;
     // What stands below it has no say in whether it wins.
     const side = new BatchResolver(list.slice(0, asked + 1));
     for (let word = 0; word < columns.words; word++) {
-      if (where[word] === 0) continue;
-      side.fill(won, word, where[word]!, (rule, slot, wins) => {
+      const rows = wordOf(where, word);
+      if (rows === 0) continue;
+      side.fill(won, word, rows, (rule, slot, wins) => {
         if (rule === asked && slot < PRODUCT_SLOTS) bits[word]! |= wins;
       });
     }

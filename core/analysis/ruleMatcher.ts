@@ -30,9 +30,17 @@ export interface PreparedRule {
     readonly test: TimedPredicate;
     readonly of: 'goods' | 'view' | 'both';
   }[];
+  /** Of a seller's rule, the only rows that it reaches: those of what they sell; null for an owner's. */
+  readonly within: Rows | null;
+  /** Where it counted, by what that hangs on; only a seller's rule keeps that by itself. */
+  readonly kept: Map<string, Rows>;
   /** Where it counts, once that is known, if neither visitor nor clock has a part in it. */
   always: Rows | null;
 }
+
+/** So many answers a seller's rule keeps. */
+const MOST_KEPT = 40;
+const PER_WORD = 32;
 
 /** Where a condition holds: at some rows, at all or at none. */
 export type LeafRows = Rows | boolean;
@@ -74,11 +82,21 @@ export class RuleMatcher {
   ready(rulebook: CompiledRulebook): readonly PreparedRule[] {
     const known = this.prepared.get(rulebook);
     if (known) return known;
-    const made = rulebook.rules.filter(takesPart).map((compiled): PreparedRule => {
+    const { rules, sellers } = rulebook;
+    const owners = rules.map((compiled) => ({ compiled, within: null as Rows | null }));
+    const theirs = (sellers?.all() ?? []).flatMap(({ names, list }) => {
+      const within = this.columns.soldBy(names);
+      return list.rules.map((compiled) => ({ compiled, within }));
+    });
+    const all = owners.toSpliced(sellers?.place ?? 0, 0, ...theirs);
+    const made = all.flatMap(({ compiled, within }, place): PreparedRule[] => {
+      if (!takesPart(compiled)) return [];
       const { when, then, stopHere, gather } = compiled.rule;
-      return {
+      const rule = {
         compiled,
-        place: rulebook.rules.indexOf(compiled),
+        place,
+        within,
+        kept: new Map<string, Rows>(),
         outcomeId: this.outcomeIds(JSON.stringify([then, stopHere === true, gather !== false])),
         aspects: slotsWhere(compiled, () => true),
         settles: slotsWhere(compiled, ({ settles }) => settles),
@@ -88,6 +106,7 @@ export class RuleMatcher {
         leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: factOf(leaf).dependsOn(leaf) })),
         always: null,
       };
+      return [rule];
     });
     this.prepared.set(rulebook, made);
     return made;
@@ -97,19 +116,38 @@ export class RuleMatcher {
     if (rule.always) return rule.always;
     const isAtCap = rule.compiled.prepared.control?.isAtCap;
     const leafRows = this.leafRowsOf(rule, seen, zone);
-    const rows = this.columns.once(this.keyOf(rule, leafRows, seen), () => this.rowsWith(rule, leafRows, seen));
+    const key = this.keyOf(rule, leafRows, seen);
+    const rows = rule.within
+      ? this.ownRows(rule, rule.within, key, leafRows, seen)
+      : this.columns.once(key, () => this.rowsWith(rule, leafRows, seen));
     if (!isAtCap && rule.leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) rule.always = rows;
     return rows;
   }
 
+  /** The same of a seller's rule, which is about few rows and keeps them by itself. */
+  private ownRows(
+    rule: PreparedRule,
+    within: Rows,
+    key: string,
+    leafRows: readonly LeafRows[],
+    seen: ViewContext,
+  ): Rows {
+    const known = rule.kept.get(key);
+    if (known) return known;
+    const made = this.columns.named(this.rowsWith(rule, leafRows, seen), within.from);
+    rule.kept.set(key, made);
+    for (const oldest of [...rule.kept.keys()].slice(0, rule.kept.size - MOST_KEPT)) rule.kept.delete(oldest);
+    return made;
+  }
+
   /** Where each of a rule's conditions holds, in reading order; a boolean where it does for all goods, or for none. */
-  leafRowsOf({ leaves }: PreparedRule, seen: ViewContext, zone: Zone): LeafRows[] {
+  leafRowsOf({ leaves, within }: PreparedRule, seen: ViewContext, zone: Zone): LeafRows[] {
     const nowhere = { ...seen, product: null, variant: null };
     const hasTurns = seen.visitor.invitations.length > 0;
     return leaves.map(({ leaf, test, of }) =>
       of === 'view' || (of === 'both' && !hasTurns)
         ? test(nowhere).matches
-        : this.columns.where(leaf, test, seen, zone),
+        : this.columns.where(leaf, test, seen, zone, within),
     );
   }
 
@@ -120,35 +158,47 @@ export class RuleMatcher {
     return compiled.prepared.control?.isAtCap ? `${answers} ${surface}` : answers;
   }
 
-  /** The rows at which a rule counts when its conditions hold there. */
-  rowsWith({ compiled }: PreparedRule, leafRows: readonly LeafRows[], seen: ViewContext): Bits {
+  /** The rows at which a rule counts when its conditions hold there; of a seller's rule, from its first word on. */
+  rowsWith({ compiled, within }: PreparedRule, leafRows: readonly LeafRows[], seen: ViewContext): Bits {
     const { columns } = this;
+    const asked = within ?? columns.all;
     const isAtCap = compiled.prepared.control?.isAtCap;
-    const found = this.joined(compiled.rule.when, leafRows.values());
-    const bits = found === true ? columns.all.bits : found === false ? columns.none() : found;
-    return isAtCap ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row) })) : bits;
+    const found = this.joined(compiled.rule.when, leafRows.values(), asked);
+    const bits =
+      typeof found === 'boolean' ? (found ? asked.bits : new Uint32Array(asked.bits.length)) : met(found, asked.bits);
+    return isAtCap
+      ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row + asked.from * PER_WORD) }))
+      : bits;
   }
 
   /** @param leafRows what the condition's leaves are, in reading order */
-  private joined(condition: Condition, leafRows: Iterator<LeafRows>): Bits | boolean {
+  private joined(condition: Condition, leafRows: Iterator<LeafRows>, asked: Rows): Bits | boolean {
     const group = groupOf(condition);
     if (!group) {
       const rows = leafRows.next().value as LeafRows;
-      return typeof rows === 'boolean' ? rows : rows.bits;
+      return typeof rows === 'boolean' ? rows : partOf(rows, asked);
     }
     // None of them is not any of them.
     const isAll = group.join === 'all';
     let bits: Bits | null = null;
     let isSettled = false;
     for (const member of group.members) {
-      const memberRows = this.joined(member, leafRows);
+      const memberRows = this.joined(member, leafRows, asked);
       if (memberRows === !isAll) isSettled = true;
       if (typeof memberRows === 'boolean') continue;
       if (!bits) bits = memberRows.slice();
       else if (isAll) for (let word = 0; word < bits.length; word++) bits[word]! &= memberRows[word]!;
       else for (let word = 0; word < bits.length; word++) bits[word]! |= memberRows[word]!;
     }
-    if (group.join === 'none') return isSettled ? false : bits ? this.columns.not(bits) : true;
+    if (group.join === 'none') return isSettled ? false : bits ? bits.map((word) => ~word) : true;
     return isSettled ? !isAll : (bits ?? isAll);
   }
 }
+
+/** Rows as far as those reach that are asked for. */
+const partOf = ({ bits, from }: Rows, asked: Rows): Bits =>
+  from === asked.from && bits.length === asked.bits.length
+    ? bits
+    : bits.subarray(asked.from - from, asked.from - from + asked.bits.length);
+
+const met = (one: Bits, other: Bits): Bits => one.map((word, index) => word & other[index]!);

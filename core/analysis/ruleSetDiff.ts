@@ -1,7 +1,7 @@
 import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
-import { hasBit, lowestOf, type Bits } from '../engine/bits.ts';
-import type { Rows } from './columns.ts';
-import type { RuleMatch } from './ruleMatcher.ts';
+import { lowestOf, type Bits } from '../engine/bits.ts';
+import { wordOf, type Rows } from './columns.ts';
+import type { PreparedRule, RuleMatch } from './ruleMatcher.ts';
 import { noWinners, PER_WORD, BatchResolver, type WinnerSlots } from './batchResolver.ts';
 
 /** So many words are looked at before it gives way. */
@@ -19,18 +19,24 @@ export class RuleSetDiff {
   /** The same for contrasts, between the same two rulebooks, that come to the same. */
   readonly key: string;
   /** Rules that count at other rows than before, or that have another place: null where there is none. */
-  private readonly changed: readonly { readonly was: ChangedRule | null; readonly is: ChangedRule | null }[];
+  private readonly changed: readonly ChangedRule[];
+  private readonly pairs: Readonly<Record<'was' | 'is', ReadonlyMap<PreparedRule, ChangedRule>>>;
+  /** The rows at which rules count on one side only. */
+  private readonly touched: Bits;
 
   constructor(was: readonly RuleMatch[], is: readonly RuleMatch[]) {
     [this.was, this.is] = [new BatchResolver(was), new BatchResolver(is)];
     this.key = `${this.was.key} ${this.is.key}`;
     this.changed = changedRulesBetween(was, is);
+    const pairsBy = (side: 'was' | 'is') =>
+      new Map(this.changed.flatMap((pair) => (pair[side] ? [[pair[side].rule, pair] as const] : [])));
+    this.pairs = { was: pairsBy('was'), is: pairsBy('is') };
+    this.touched = touchedBy(this.changed);
   }
 
   /** Visits every row at which something else is said of goods, in order; gives way with the part that is done. */
   *visit(saw: OnRow): Generator<number> {
-    const [first] = this.changed;
-    const words = (first?.was ?? first?.is)?.rows.bits.length ?? 0;
+    const words = this.touched.length;
     for (const { from, until } of turns(words)) {
       for (let word = from; word < until; word++) {
         const touched = this.touchedIn(word);
@@ -42,9 +48,7 @@ export class RuleSetDiff {
 
   /** The rows of a word at which other rules count, as bits: at all others, the same wins. */
   touchedIn(word: number): number {
-    let touched = 0;
-    for (const { was, is } of this.changed) touched |= (was?.rows.bits[word] ?? 0) ^ (is?.rows.bits[word] ?? 0);
-    return touched;
+    return this.touched[word] ?? 0;
   }
 
   /** How many rules count elsewhere, or have another place. */
@@ -76,19 +80,19 @@ export class RuleSetDiff {
     is: WinnerSlots,
     at: number,
   ): { readonly opens: string[]; readonly closes: string[] } {
-    const counts = (changed: ChangedRule | null) => changed !== null && hasBit(changed.rows.bits, row);
-    const wins = (side: BatchResolver, won: WinnerSlots, { id }: ChangedRule) =>
-      PRODUCT_ASPECTS.some((_aspect, slot) =>
-        side.rulesAt(won, at, slot).some(({ compiled }) => compiled.rule.id === id),
-      );
-    return {
-      opens: this.changed.flatMap((pair) =>
-        pair.is && counts(pair.is) && !counts(pair.was) && wins(this.is, is, pair.is) ? [pair.is.id] : [],
-      ),
-      closes: this.changed.flatMap((pair) =>
-        pair.was && counts(pair.was) && !counts(pair.is) && wins(this.was, was, pair.was) ? [pair.was.id] : [],
-      ),
+    const [word, bit] = [row >>> 5, 1 << (row & 31)];
+    const counts = (rows: Rows | undefined) => rows !== undefined && (wordOf(rows, word) & bit) !== 0;
+    const turned = (side: BatchResolver, won: WinnerSlots, mine: 'was' | 'is', other: 'was' | 'is') => {
+      const winning = new Set(PRODUCT_ASPECTS.flatMap((_aspect, slot) => side.rulesAt(won, at, slot)));
+      return [...winning]
+        .filter((rule) => {
+          const pair = this.pairs[mine].get(rule);
+          return counts(pair?.[mine]?.rows) && !counts(pair?.[other]?.rows);
+        })
+        .sort((one, next) => one.place - next.place)
+        .map(({ compiled }) => compiled.rule.id);
     };
+    return { opens: turned(this.is, is, 'is', 'was'), closes: turned(this.was, was, 'was', 'is') };
   }
 }
 
@@ -97,20 +101,17 @@ function* turns(words: number): Generator<{ readonly from: number; readonly unti
   for (let from = 0; from < words; from += WORDS_AT_ONCE) yield { from, until: Math.min(words, from + WORDS_AT_ONCE) };
 }
 
+/** A rule that is not the same on both sides. */
 interface ChangedRule {
-  readonly id: string;
-  readonly rows: Rows;
+  readonly was: RuleMatch | null;
+  readonly is: RuleMatch | null;
 }
 
 /** The rules that are not the same in both: in what they say, where they count, or their place in the order. */
-function changedRulesBetween(
-  was: readonly RuleMatch[],
-  is: readonly RuleMatch[],
-): { was: ChangedRule | null; is: ChangedRule | null }[] {
+function changedRulesBetween(was: readonly RuleMatch[], is: readonly RuleMatch[]): ChangedRule[] {
   const named = (list: readonly RuleMatch[]) =>
     new Map(list.map((one) => [`${one.rule.outcomeId} ${one.rule.compiled.rule.id}`, one] as const));
   const [before, after] = [named(was), named(is)];
-  const changedRule = ({ rule: prepared, rows }: RuleMatch): ChangedRule => ({ id: prepared.compiled.rule.id, rows });
   const orderWas = [...before.keys()].filter((name) => after.has(name));
   const orderIs = [...after.keys()].filter((name) => before.has(name));
   // Those that both have and that stand in the same order, from the top and from the end, have kept their place.
@@ -118,13 +119,27 @@ function changedRulesBetween(
   while (top < end && orderWas[top] === orderIs[top]) top += 1;
   while (end > top && orderWas[end - 1] === orderIs[end - 1]) end -= 1;
   const moved = new Set(orderWas.slice(top, end));
-  const changed: { was: ChangedRule | null; is: ChangedRule | null }[] = [];
+  const changed: ChangedRule[] = [];
   for (const [name, one] of before) {
     const other = after.get(name);
-    if (!other || moved.has(name)) changed.push({ was: changedRule(one), is: null });
-    else if (one.rows !== other.rows) changed.push({ was: changedRule(one), is: changedRule(other) });
+    if (!other || moved.has(name)) changed.push({ was: one, is: null });
+    else if (one.rows !== other.rows) changed.push({ was: one, is: other });
   }
-  for (const [name, other] of after)
-    if (!before.has(name) || moved.has(name)) changed.push({ was: null, is: changedRule(other) });
+  for (const [name, other] of after) if (!before.has(name) || moved.has(name)) changed.push({ was: null, is: other });
   return changed;
+}
+
+/** The rows at which rules count on one side only. */
+function touchedBy(changed: readonly ChangedRule[]): Bits {
+  const ends = changed.flatMap(({ was, is }) =>
+    [was, is].map((one) => (one ? one.rows.from + one.rows.bits.length : 0)),
+  );
+  const touched = new Uint32Array(ends.reduce((most, end) => Math.max(most, end), 0));
+  for (const { was, is } of changed) {
+    const from = Math.min(was?.rows.from ?? Infinity, is?.rows.from ?? Infinity);
+    const until = Math.max(...[was, is].map((one) => (one ? one.rows.from + one.rows.bits.length : 0)));
+    for (let word = from; word < until; word++)
+      touched[word]! |= (was ? wordOf(was.rows, word) : 0) ^ (is ? wordOf(is.rows, word) : 0);
+  }
+  return touched;
 }

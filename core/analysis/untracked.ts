@@ -3,7 +3,7 @@ import { factOf } from '../facts/facts.ts';
 import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, StockFacts, Subject } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';
-import type { Rows } from './columns.ts';
+import { wordOf, type Rows } from './columns.ts';
 import { NO_PRODUCT, NO_VARIANT } from './nobody.ts';
 import { each } from './rowSet.ts';
 import type { PreparedRule, RuleMatcher, LeafRows } from './ruleMatcher.ts';
@@ -18,6 +18,7 @@ export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewC
   const leafRows = counts.leafRowsOf(rule, seen, zone);
   return columns.once(`${counts.keyOf(rule, leafRows, seen)} untracked`, () => {
     const untracked = columns.untracked;
+    const from = rule.within?.from ?? 0;
     const found = columns.none();
     for (const stock of stocksReadBy(rule)) {
       const tracked = rule.leaves.map(({ leaf, test }, index): LeafRows => {
@@ -28,10 +29,11 @@ export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewC
         return test(withStock(seen, stock)).matches;
       });
       const would = counts.rowsWith(rule, tracked, seen);
-      for (let word = 0; word < columns.words; word++) found[word]! |= would[word]! & untracked[word]!;
+      for (let word = 0; word < columns.words; word++)
+        found[word]! |= wordOf({ bits: would, from }, word) & untracked[word]!;
     }
     const does = counts.rowsWith(rule, leafRows, seen);
-    for (let word = 0; word < columns.words; word++) found[word]! &= ~does[word]!;
+    for (let word = 0; word < columns.words; word++) found[word]! &= ~wordOf({ bits: does, from }, word);
     return found;
   });
 }

@@ -24,6 +24,7 @@ export const lookAt = (
   rulebook: compile(book(...rules), LISBON),
   visitors: [guest.visitor, { ...guest.visitor, signedIn: true, roles: [{ code: 'member', from: null, until: null }] }],
   moments: [NOW],
+  isOfSeller: false,
   roles: ['member', 'trade', 'staff'],
   hasTerms: false,
   methods: new Set(['card', 'invoice']),
