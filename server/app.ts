@@ -43,6 +43,8 @@ import { firstStepsRoutes } from './shop/firstSteps.ts';
 import { shopSettingsRoutes } from './shop/shopSettings.ts';
 import { audienceRoutes } from './visitors/audienceRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
+import { sellingRoutes } from './sellers/sellingRoutes.ts';
+import { sellerRoutes } from './sellers/sellerRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { anyShop, storefrontRoutes } from './storefront/storefrontRoutes.ts';
@@ -127,6 +129,8 @@ export function createApp(services: AllServices): Express {
   keyRoutes(endpoints, services);
   rulebookRoutes(endpoints, services);
   rehearsalRoutes(endpoints, services);
+  sellerRoutes(endpoints, services);
+  sellingRoutes(endpoints, services);
   calendarFeed(endpoints, services);
   spotCheckRoutes(endpoints, services);
   importRoutes(endpoints, services);

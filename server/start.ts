@@ -72,7 +72,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   const live = await startLive(db, watch, log);
   const links = new Links(() => live.current().linkKeys, clock);
   const visitors = await heldVisitors({ db: shopperDb, links, live, clock, config }, watch, STATUS_READERS);
-  const analyst = startAnalyst(files.analyst, config, log);
+  const analyst = startAnalyst(files.analyst, config, () => live.current().sellers, log);
   const pageReader = startPageReader(files.pageReader);
   const importer = startImporter(files.importer, databaseUrl, log);
   const imports = watchImports(db, importer, log, lookEveryMs.imports);

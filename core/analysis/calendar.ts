@@ -1,4 +1,4 @@
-import { takesPart, type CompiledRulebook } from '../engine/compile.ts';
+import { everyRule, takesPart, type CompiledRulebook } from '../engine/compile.ts';
 import { groupOf, leavesOf } from '../rulebook/condition.ts';
 import { testOf } from '../facts/facts.ts';
 import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
@@ -31,8 +31,8 @@ export function* comingInstants(
   visitors: readonly VisitorFacts[],
   horizon: Horizon,
 ): Generator<number, ComingInstant[]> {
-  const { rules, shop } = rulebook;
-  const written = rules.map(({ rule }) => rule);
+  const { shop } = rulebook;
+  const written = everyRule(rulebook).map(({ rule }) => rule);
   const edges = [...instantsOf(written, shop.zone, counts.columns.dates, horizon), ...edgesOf(visitors, horizon)];
   const instants = [...new Set(edges)].sort((a, b) => a - b);
   const impacts = SURFACES.map((surface) => new Impact(counts, { visitors, surface, isTogether: false }));

@@ -57,6 +57,25 @@ import {
   postFactImpact,
   undoFactChange,
 } from './ownFactsCalls.ts';
+import {
+  answerSeller,
+  deleteSeller,
+  inviteToSeller,
+  listSellers,
+  mergeSeller,
+  postSeller,
+  putSeller,
+  putSellerTerms,
+} from './sellerCalls.ts';
+import {
+  deleteSellerAsked,
+  getSellerGoods,
+  getSellerRulebook,
+  getSelling,
+  postSellerEdition,
+  postSellerProof,
+  putSellerRulebook,
+} from './sellingCalls.ts';
 import { getFirstSteps, putPeopleSkipped } from './firstStepsCalls.ts';
 import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import {
@@ -239,6 +258,21 @@ export const CALLS: readonly Call[] = [
   patchProduct,
   getShop,
   listProducts,
+  listSellers,
+  putSellerTerms,
+  postSeller,
+  putSeller,
+  deleteSeller,
+  mergeSeller,
+  inviteToSeller,
+  answerSeller,
+  getSelling,
+  getSellerRulebook,
+  putSellerRulebook,
+  postSellerEdition,
+  deleteSellerAsked,
+  getSellerGoods,
+  postSellerProof,
   findProducts,
   getCatalogViews,
   putCatalogViews,

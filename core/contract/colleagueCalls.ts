@@ -32,7 +32,7 @@ export const listColleagues = call({
 });
 
 /** What became of an invitation. */
-const Invited = z.strictObject({
+export const Invited = z.strictObject({
   id: z.int(),
   link: z
     .url()

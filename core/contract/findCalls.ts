@@ -19,7 +19,7 @@ export const GoodsFilter = z
   .strictObject({
     search: z.string().max(200).optional().describe('Part of a title or an id'),
     where: GoodsCondition.optional(),
-    decidedBy: z.string().max(100).optional().describe('A rule that decides something of them, for any audience'),
+    decidedBy: z.string().max(250).optional().describe('A rule that decides something of them, for any audience'),
     shown: z
       .strictObject({ kind: z.enum(CONTROL_KINDS), audience: z.string().max(200) })
       .optional()

@@ -12,7 +12,8 @@ export const PERMISSIONS = {
   catalog: 'import products and stock',
   people: 'import customers, change their roles, export or erase what is known of one',
   publish: 'publish and restore, and change what shoppers read at once: texts, letters, forms, openings',
-  settings: 'change secrets, ways of sending, web hooks, colleagues and keys',
+  settings: 'change secrets, ways of sending, web hooks, colleagues, sellers and keys',
+  sell: 'decide about their own products',
 } as const;
 export type Permission = keyof typeof PERMISSIONS;
 
@@ -26,12 +27,18 @@ const PUBLISHER = [...EDITOR, 'imports', 'catalog', 'people', 'publish'] as cons
 export const STAFF_ROLES = ['owner', 'publisher', 'editor', 'viewer'] as const;
 export type StaffRole = (typeof STAFF_ROLES)[number];
 
-/** A seller, who sees their own products alone, will be one more. */
-export const ROLE_MAY: Readonly<Record<StaffRole, readonly Permission[]>> = {
-  owner: ALL_PERMISSIONS,
+/** Who can sign in: those who work in the shop, and its sellers, who see their own products alone. */
+export const ROLES = [...STAFF_ROLES, 'seller'] as const;
+export type Role = (typeof ROLES)[number];
+
+const OWNER = ALL_PERMISSIONS.filter((permission) => permission !== 'sell');
+
+export const ROLE_MAY: Readonly<Record<Role, readonly Permission[]>> = {
+  owner: OWNER,
   publisher: PUBLISHER,
   editor: EDITOR,
   viewer: VIEWER,
+  seller: ['self', 'sell'],
 };
 
 /** What a program's key may be good for: each by itself, so that a key that brings stock in does not read who the customers are. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { call, NoBody } from './call.ts';
-import { ALL_PERMISSIONS, STAFF_ROLES } from './permissions.ts';
+import { ALL_PERMISSIONS, ROLES } from './permissions.ts';
 import { Code } from './secondFactorCalls.ts';
 import { ShopSettings } from './shopSettingsCalls.ts';
 
@@ -11,7 +11,7 @@ export const Session = z
         id: z.int(),
         name: z.string(),
         email: z.string(),
-        role: z.enum(STAFF_ROLES),
+        role: z.enum(ROLES),
         may: z.array(z.enum(ALL_PERMISSIONS)).describe('What they may do; calls name what they need as `x-permission`'),
       })
       .nullable(),

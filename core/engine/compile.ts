@@ -40,7 +40,7 @@ export interface CompiledRulebook extends CompiledList {
   /** The rules of the shop's sellers, where they are read; null where they are not. */
   readonly sellers: CompiledSellers | null;
   /** What is known of the facts that were asked about. */
-  readonly known: KnownFacts;
+  readonly known: KnownFacts<CompiledList>;
   /** Whether a rule may say something else to one visitor than to all others who are like them. */
   readonly tellsVisitorsApart: boolean;
 }
@@ -129,6 +129,12 @@ function compileSellers(sellers: readonly SellerRules[], place: number, shop: Sh
     all: () => sellers.map((seller) => ({ names: seller.names, list: listOf(seller) })),
   };
 }
+
+/** Every rule there is: the owner's, and those of all sellers. */
+export const everyRule = ({ rules, sellers }: CompiledRulebook): CompiledRule[] => [
+  ...rules,
+  ...(sellers?.all() ?? []).flatMap(({ list }) => list.rules),
+];
 
 /** Every rule that takes part in what is decided about a product, from the top. */
 export const rulesAbout = (

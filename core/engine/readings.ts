@@ -1,13 +1,17 @@
 import type { ProductFacts, Subject, VariantFacts, VisitorFacts } from '../model/subject.ts';
 import type { Bits } from './bits.ts';
 import { isDated, type CandidateIndex, type Reading } from './candidateIndex.ts';
-import type { CompiledList } from './compile.ts';
+
+/** A list of rules, as far as it matters here. */
+interface Indexed {
+  readonly candidates: CandidateIndex;
+}
 
 /** A subject as the owner's rules read it, and as its seller's do, where any of theirs may be about the product. */
-export interface Readings {
+export interface Readings<List extends Indexed> {
   readonly owner: Reading;
   readonly isDated: boolean;
-  readonly seller: { readonly list: CompiledList; readonly reading: Reading } | null;
+  readonly seller: { readonly list: List; readonly reading: Reading } | null;
 }
 
 /** What a product or a variant leaves of the owner's rules, and of its seller's. */
@@ -15,34 +19,34 @@ interface Left {
   readonly owner: Bits;
   readonly seller: Bits;
 }
-interface KnownProduct extends Left {
+interface KnownProduct<List extends Indexed> extends Left {
   /** Null where none of its rules can be about the product. */
-  readonly list: CompiledList | null;
+  readonly list: List | null;
   /** Those that were asked for. */
   readonly variants: Map<VariantFacts, Left>;
 }
 
-interface KnownVisitor {
+interface KnownVisitor<List extends Indexed> {
   readonly owner: Bits;
   readonly isDated: boolean;
   /** What they leave of each seller's rules. */
-  readonly sellers: Map<CompiledList, Bits>;
+  readonly sellers: Map<List, Bits>;
 }
 
 const NONE: Bits = new Uint32Array(0);
 
 /** Keeps what the rules of a rulebook make of facts, for as long as the facts are there. The facts given are never changed, as their types say. */
-export class KnownFacts {
-  private readonly products = new WeakMap<ProductFacts, KnownProduct>();
-  private readonly visitors = new WeakMap<VisitorFacts, KnownVisitor>();
+export class KnownFacts<List extends Indexed> {
+  private readonly products = new WeakMap<ProductFacts, KnownProduct<List>>();
+  private readonly visitors = new WeakMap<VisitorFacts, KnownVisitor<List>>();
 
   constructor(
     private readonly index: CandidateIndex,
-    private readonly sellerOf: (product: ProductFacts) => CompiledList | null,
+    private readonly sellerOf: (product: ProductFacts) => List | null,
   ) {}
 
   /** What a subject leaves of the rules. */
-  of({ product, variant, visitor, surface }: Subject): Readings {
+  of({ product, variant, visitor, surface }: Subject): Readings<List> {
     const { index } = this;
     const who = this.visitors.get(visitor) ?? this.meet(visitor);
     const goods = product && (this.products.get(product) ?? this.look(product));
@@ -64,7 +68,7 @@ export class KnownFacts {
     return { isDated: who.isDated, owner, seller: { list, reading } };
   }
 
-  private look(product: ProductFacts): KnownProduct {
+  private look(product: ProductFacts): KnownProduct<List> {
     const list = this.sellerOf(product);
     const seller = list?.candidates.ofProduct(product) ?? NONE;
     const isReached = seller.some((word) => word !== 0);
@@ -78,7 +82,7 @@ export class KnownFacts {
     return known;
   }
 
-  private lookAtVariant({ list, variants }: KnownProduct, product: ProductFacts, variant: VariantFacts): Left {
+  private lookAtVariant({ list, variants }: KnownProduct<List>, product: ProductFacts, variant: VariantFacts): Left {
     const known = {
       owner: this.index.ofVariant(product, variant),
       seller: list?.candidates.ofVariant(product, variant) ?? NONE,
@@ -87,17 +91,17 @@ export class KnownFacts {
     return known;
   }
 
-  private meet(visitor: VisitorFacts): KnownVisitor {
+  private meet(visitor: VisitorFacts): KnownVisitor<List> {
     const known = {
       owner: this.index.ofVisitor(visitor),
       isDated: isDated(visitor),
-      sellers: new Map<CompiledList, Bits>(),
+      sellers: new Map<List, Bits>(),
     };
     this.visitors.set(visitor, known);
     return known;
   }
 
-  private meetSeller(list: CompiledList, { sellers }: KnownVisitor, visitor: VisitorFacts): Bits {
+  private meetSeller(list: List, { sellers }: KnownVisitor<List>, visitor: VisitorFacts): Bits {
     const bits = list.candidates.ofVisitor(visitor);
     sellers.set(list, bits);
     return bits;

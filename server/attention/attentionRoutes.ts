@@ -47,7 +47,7 @@ async function counts(db: Queryable): Promise<Counts> {
 export function attentionRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
   route(endpoints, getAttention, async () => {
     const [published, waits, draft] = await Promise.all([liveMap(db), counts(db), readDraft(db)]);
-    const checks = await checkSpots(db, draft.document, live.current().rulebook.shop, clock());
+    const checks = await checkSpots(db, draft.document, live.current().rulebook.shop, clock(), live.current().sellers);
     const spotChecks = checks.filter(({ passes }) => !passes).length;
     return reply(200, { pageMapBroken: published?.newestCheck?.broken ?? [], spotChecks, ...waits });
   });

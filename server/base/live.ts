@@ -1,7 +1,9 @@
 import type { Logger } from 'pino';
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
+import { EMPTY_RULEBOOK, isSellers } from '#core/rulebook/rulebook.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
+import { liveSellers } from './sellerQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
@@ -29,6 +31,10 @@ export interface LiveState {
   /** 0 before the first edition. */
   readonly edition: number;
   readonly rulebook: CompiledRulebook;
+  /** The sellers, with those of their rules that count. */
+  readonly sellers: readonly SellerRules[];
+  /** Whether the running order lets sellers decide. */
+  readonly isSellersRead: boolean;
   /** Newest first: the first signs, all verify. */
   readonly visitorSecrets: readonly string[];
   /** The same of links. */
@@ -42,10 +48,17 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
   const listeners: (() => void)[] = [];
 
   const read = async () => {
-    const [shop, edition, keys] = await Promise.all([readShop(db), newestEdition(db), linkKeys(db)]);
+    const [shop, edition, keys, sellers] = await Promise.all([
+      readShop(db),
+      newestEdition(db),
+      linkKeys(db),
+      liveSellers(db),
+    ]);
     state = shop && {
       edition: edition?.number ?? 0,
-      rulebook: compile(edition?.document ?? EMPTY_RULEBOOK, shopFacts(shop)),
+      rulebook: compile(edition?.document ?? EMPTY_RULEBOOK, shopFacts(shop), sellers),
+      sellers,
+      isSellersRead: edition?.document.rules.some((entry) => isSellers(entry) && entry.on) ?? false,
       visitorSecrets: shop.visitorSecrets,
       linkKeys: keys,
       pageMap: shop.pageMap,

@@ -148,6 +148,14 @@ export async function pageOfProducts(
   return readPage(db, PAGE, values, limit);
 }
 
+const OF_SELLERS = `
+  SELECT ${PRODUCT_COLUMNS}, (SELECT count(*) FROM products p WHERE ${IN_SHOP} AND p.seller = ANY($1)) AS total
+  FROM products p WHERE ${IN_SHOP} AND p.seller = ANY($1) ORDER BY p.external_id LIMIT $2`;
+
+/** The first of what is sold under names, as they are spelt. */
+export const productsOfSellers = (db: Queryable, spelt: readonly string[], limit: number): Promise<Page<ProductRow>> =>
+  readPage(db, OF_SELLERS, [spelt], limit);
+
 /** Of every product of the shop, what is another whenever anything that decisions look at has changed. */
 const STAMPS = `
   SELECT p.id::text AS key, concat(p.revision, ' | ', reserved.units, ' | ', waiting.people) AS stamp

@@ -38,9 +38,9 @@ export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, 
   });
 
   route(endpoints, deleteForm, async ({ params: { code } }) => {
-    const naming = [...(await draftRules(db)), ...live.current().rulebook.rules.map(({ rule }) => rule)].find((rule) =>
-      usesForm(rule, code),
-    );
+    const { rulebook, sellers } = live.current();
+    const rules = [...rulebook.rules.map(({ rule }) => rule), ...sellers.flatMap((seller) => seller.rules)];
+    const naming = [...(await draftRules(db)), ...rules].find((rule) => usesForm(rule, code));
     if (code === QUOTE_FORM || naming) throw isUsed(code, naming && (naming.name ?? naming.id));
     if (!(await queries.deleteForm(db, code))) throw notFound(`form ${code}`);
     return reply(204, undefined);

@@ -21,6 +21,8 @@ export interface Identity {
   readonly may: readonly Permission[];
   /** The colleague who is signed in; null for a program. */
   readonly staffId: number | null;
+  /** The seller for whom they decide; null for those who work in the shop, and for programs. */
+  readonly sellerId: string | null;
 }
 
 const identities = new WeakMap<Request, Identity>();
@@ -58,6 +60,9 @@ export const whoIs = (request: Request): string => identities.get(request)?.name
 
 /** The colleague who is signed in; null for a program. */
 export const staffIdOf = (request: Request): number | null => identities.get(request)?.staffId ?? null;
+
+/** The seller for whom whoever is signed in decides; null for everybody else. */
+export const sellerIdOf = (request: Request): string | null => identities.get(request)?.sellerId ?? null;
 
 /** Compares in a time that tells nothing. */
 export function same(a: string, b: string): boolean {

@@ -11,10 +11,11 @@ import type { VisibleChange } from '#core/analysis/outcomeDiffer.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
 import { DAY } from '#core/model/calendar.ts';
-import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
+import { compile, everyRule, type CompiledRulebook } from '#core/engine/compile.ts';
 import { decide, decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import type { ProductFacts, ShopFacts, Surface } from '#core/model/subject.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
 import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
@@ -23,24 +24,42 @@ export interface Catalog {
   readonly products: readonly ProductFacts[];
   readonly columns: Columns;
   readonly counts: RuleMatcher;
-  /** A rulebook made ready, the same again for the same rules: what is known of where they count is known again. */
-  readonly compiled: (rulebook: Rulebook, shop: ShopFacts) => CompiledRulebook;
+  /**
+   * A rulebook made ready, the same again for the same rules: what is known of where they count is known again.
+   * @param isAlone without the rules of sellers
+   */
+  readonly compiled: (rulebook: Rulebook, shop: ShopFacts, isAlone?: boolean) => CompiledRulebook;
+  /** The rulebooks made ready last. */
+  readonly made: Map<string, CompiledRulebook>;
 }
 
 const MOST_COMPILED = 6;
 
 export function catalogOf(products: readonly ProductFacts[]): Catalog {
   const columns = new Columns(products);
-  const kept = new Map<string, CompiledRulebook>();
-  const compiled = (rulebook: Rulebook, shop: ShopFacts) => {
-    const key = JSON.stringify([rulebook, shop]);
-    const made = kept.get(key) ?? compile(rulebook, shop);
-    kept.delete(key);
-    kept.set(key, made);
-    for (const old of [...kept.keys()].slice(0, -MOST_COMPILED)) kept.delete(old);
-    return made;
+  const made = new Map<string, CompiledRulebook>();
+  return { products, columns, counts: new RuleMatcher(columns), ...compiling(made, [], 0) };
+}
+
+/** The same catalog, its sellers deciding by rules of theirs. @param telling another number for other sellers */
+export const withSellers = (catalog: Catalog, sellers: readonly SellerRules[], telling: number): Catalog =>
+  sellers.length === 0 ? catalog : { ...catalog, ...compiling(catalog.made, sellers, telling) };
+
+function compiling(
+  made: Catalog['made'],
+  sellers: readonly SellerRules[],
+  telling: number,
+): Pick<Catalog, 'made' | 'compiled'> {
+  const compiled: Catalog['compiled'] = (rulebook, shop, isAlone = false) => {
+    const read = isAlone ? [] : sellers;
+    const key = JSON.stringify([read.length === 0 ? 0 : telling, rulebook, shop]);
+    const one = made.get(key) ?? compile(rulebook, shop, read);
+    made.delete(key);
+    made.set(key, one);
+    for (const old of [...made.keys()].slice(0, -MOST_COMPILED)) made.delete(old);
+    return one;
   };
-  return { products, columns, counts: new RuleMatcher(columns), compiled };
+  return { made, compiled };
 }
 
 /** What every analysis is told beside the catalog. */
@@ -95,7 +114,7 @@ export function* impactIndex(catalog: Catalog, question: ImpactQuestion): Steps<
   const { products, columns, counts, compiled } = catalog;
   const { shop, audiences, moment, surface, days } = question;
   const [before, after] = [compiled(question.before, shop), compiled(question.after, shop)];
-  const rules = [...rulesIn(question.before), ...rulesIn(question.after)];
+  const rules = [...everyRule(before), ...everyRule(after)].map(({ rule }) => rule);
   const coming =
     days > 0 ? instantsOf(rules, shop.zone, columns.dates, { from: moment, until: moment + days * DAY }) : [];
   const moments = [moment, ...coming];
@@ -179,7 +198,8 @@ export function* findings(
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
   const coming = instantsOf(rulesIn(rulebook), shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
   const looked = {
-    rulebook: compiled(rulebook, shop),
+    // What is wrong between the owner's own rules; each seller is told of theirs.
+    rulebook: compiled(rulebook, shop, true),
     isOfSeller: false,
     visitors: audiences.map(visitorOf),
     moments: [moment, ...coming],

@@ -4,6 +4,7 @@ import { setTimeout } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { ProblemError } from '../http/errors.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { Representative } from '#core/analysis/representatives.ts';
 import type {
   calendar,
@@ -43,6 +44,10 @@ export type AnswerTo<K extends Question['kind']> = Answers[K];
 export interface Ask {
   readonly id: number;
   readonly question: Question;
+}
+/** The sellers with their rules, as of all questions that come after. */
+export interface Tell {
+  readonly sellers: readonly SellerRules[];
 }
 export type Reply = { readonly id: number } & (
   { readonly value: unknown } | { readonly error: string } | { readonly part: number }
@@ -98,17 +103,34 @@ interface PendingQuestion {
 
 /**
  * @param file the thread's program; it starts with the first question, and again after it failed
+ * @param sellersNow gives the sellers with those of their rules that count: others when anything of theirs changed
  * @param urls the database, and a replica from which the catalog is read, if there is one
  */
 export function startAnalyst(
   file: string,
   { databaseUrl, readUrl }: { readonly databaseUrl: string; readonly readUrl: string | null },
+  sellersNow: () => readonly SellerRules[],
   log: Logger,
 ): Analyst {
   const pending = new Map<number, PendingQuestion>();
   const byQuestion = new Map<string, number>();
   let worker: Worker | null = null;
   let last = 0;
+  /** What the thread was told last of the sellers, and how often it was. */
+  let told: readonly SellerRules[] | null = null;
+  let tellings = 0;
+
+  /** Numbers what the sellers' rules are, so that a question is another one when they change. */
+  const tell = (): number => {
+    worker ??= start();
+    const sellers = sellersNow();
+    if (sellers !== told) {
+      told = sellers;
+      tellings += 1;
+      worker.postMessage({ sellers } satisfies Tell);
+    }
+    return tellings;
+  };
 
   const start = (): Worker => {
     const begun = new Worker(file, { workerData: { databaseUrl, readUrl } });
@@ -127,7 +149,7 @@ export function startAnalyst(
       log.error({ err: error }, 'the analysis failed');
     });
     begun.on('exit', () => {
-      if (worker === begun) worker = null;
+      if (worker === begun) [worker, told] = [null, null];
       for (const { settle } of pending.values()) settle.reject(new Error('the analysis ended'));
       pending.clear();
       byQuestion.clear();
@@ -138,7 +160,8 @@ export function startAnalyst(
   };
 
   const put = (key: string, question: Question): number => {
-    worker ??= start();
+    const to = worker;
+    if (!to) throw new Error('a question is put after the thread was told of the sellers');
     const id = (last += 1);
     let settle: PendingQuestion['settle'] | undefined;
     const answer = new Promise<unknown>((resolve, reject) => {
@@ -147,9 +170,9 @@ export function startAnalyst(
     if (!settle) throw new Error('a promise begins at once');
     // It may fail while nobody waits: whoever asks next hears of it.
     answer.catch(() => undefined);
-    pending.set(id, { to: worker, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
+    pending.set(id, { to, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
     byQuestion.set(key, id);
-    worker.postMessage({ id, question } satisfies Ask);
+    to.postMessage({ id, question } satisfies Ask);
     return id;
   };
 
@@ -166,7 +189,7 @@ export function startAnalyst(
       { signal, patience, isNow = false }: Waiting = {},
     ) {
       if (signal?.aborted) throw givenUp();
-      const key = JSON.stringify(isNow ? { ...question, moment: 'now' } : question);
+      const key = `${tell()} ${JSON.stringify(isNow ? { ...question, moment: 'now' } : question)}`;
       const id = byQuestion.get(key) ?? put(key, question);
       const one = pending.get(id)!;
       clearTimeout(one.leaving);

@@ -108,26 +108,26 @@ export function* factImpact(
 }
 
 /** What is found out of a catalog once, for as long as it is held. */
-const texts = new WeakMap<Catalog, readonly string[]>();
-const orders = new WeakMap<Catalog, Map<string, Uint32Array>>();
+const texts = new WeakMap<Catalog['columns'], readonly string[]>();
+const orders = new WeakMap<Catalog['columns'], Map<string, Uint32Array>>();
 
 /** The words by which each product is found: its titles, its id and its variants' ids. */
 function textsOf(catalog: Catalog): readonly string[] {
-  const known = texts.get(catalog);
+  const known = texts.get(catalog.columns);
   if (known) return known;
   const made = catalog.products.map(({ id, title, variants }) =>
     [...(typeof title === 'string' ? [title] : Object.values(title)), id, ...variants.map((variant) => variant.id)]
       .join('\n')
       .toLowerCase(),
   );
-  texts.set(catalog, made);
+  texts.set(catalog.columns, made);
   return made;
 }
 
 /** The places of products in an order. Those that lack what they are put in order by come last, or first from the end. */
 function placesBy(catalog: Catalog, sort: ProductOrder, shop: ShopFacts): Uint32Array {
-  const known = orders.get(catalog) ?? new Map<string, Uint32Array>();
-  orders.set(catalog, known);
+  const known = orders.get(catalog.columns) ?? new Map<string, Uint32Array>();
+  orders.set(catalog.columns, known);
   const before = known.get(sort);
   if (before) return before;
   const values = catalog.products.map((product) => ORDERED_BY[sort](product, shop));

@@ -1,3 +1,4 @@
+import { sameName } from '#core/model/names.ts';
 import type { ProductFacts } from '#core/model/subject.ts';
 import { productsByRows, productStamps } from '../catalog/catalogQueries.ts';
 import type { Queryable } from '../db/database.ts';
@@ -121,6 +122,11 @@ export class CatalogHolder<Loaded extends LoadedCatalog> {
   }
 }
 
-/** The same goods in the same order, however they were read. */
-const inOrder = (held: ReadonlyMap<string, Held>): ProductFacts[] =>
-  [...held.values()].map(({ facts }) => facts).sort((a, b) => (a.id < b.id ? -1 : 1));
+/** The same goods in the same order, however they were read: those of a seller side by side. */
+function inOrder(held: ReadonlyMap<string, Held>): ProductFacts[] {
+  const sellerOf = ({ seller }: ProductFacts) => (seller === null ? '' : sameName(seller));
+  return [...held.values()]
+    .map(({ facts }) => ({ facts, seller: sellerOf(facts) }))
+    .sort((a, b) => (a.seller < b.seller ? -1 : a.seller > b.seller ? 1 : a.facts.id < b.facts.id ? -1 : 1))
+    .map(({ facts }) => facts);
+}

@@ -86,7 +86,7 @@ async function sourceOf(
   { db, live }: Services,
   source: 'draft' | 'live' | { rulebook: Rulebook },
 ): Promise<CompiledRulebook> {
-  const { rulebook } = live.current();
+  const { rulebook, sellers } = live.current();
   if (source === 'live') return rulebook;
-  return compile(source === 'draft' ? (await readDraft(db)).document : source.rulebook, rulebook.shop);
+  return compile(source === 'draft' ? (await readDraft(db)).document : source.rulebook, rulebook.shop, sellers);
 }

@@ -51,7 +51,7 @@ export async function impact(
     { ...how, isNow: at === undefined },
   );
   const nameOf = (visitor: number) => audiences[visitor]?.name ?? '';
-  const compiled = [before, after].map((rules) => compile(rules, shop));
+  const compiled = [before, after].map((rules) => compile(rules, shop, live.current().sellers));
   return {
     at: formatInstant(shop.zone, moment),
     looked: found.looked,

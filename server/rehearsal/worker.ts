@@ -6,7 +6,7 @@ import { readInBulk } from '../db/readReplica.ts';
 import { watchDatabase } from '../db/watch.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import * as analyses from './analyses.ts';
-import type { Ask, Reply } from './analyst.ts';
+import type { Ask, Reply, Tell } from './analyst.ts';
 import { factImpact, goodsIndex, goodsPage } from './goodsQuestion.ts';
 import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
@@ -44,6 +44,9 @@ interface Loaded extends LoadedCatalog {
   readonly kept: Map<string, unknown>;
   readonly running: Map<string, Running>;
 }
+/** The sellers with those of their rules that count, and how often they were told. */
+let sellers: Tell['sellers'] = [];
+let tellings = 0;
 /** All that is being found out, of this catalog or of one before it. */
 const inHand = new Set<Running>();
 
@@ -94,7 +97,7 @@ function run<Answer>(
   question: unknown,
   begin: () => analyses.Steps<Answer>,
 ): Promise<Answer> {
-  const key = JSON.stringify(question);
+  const key = `${tellings} ${JSON.stringify(question)}`;
   if (kept.has(key)) return Promise.resolve(kept.get(key) as Answer);
   const known = running.get(key);
   if (known) {
@@ -138,7 +141,7 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers):
 
 async function answer({ id, question }: Ask): Promise<unknown> {
   const given = await loadFor(id, question.kind === 'goods' && !question.page.settled ? OLDEST_LIST : 0);
-  const { catalog } = given.now;
+  const catalog = analyses.withSellers(given.now.catalog, sellers, tellings);
   switch (question.kind) {
     case 'impact': {
       const { page, ...query } = question;
@@ -163,11 +166,14 @@ async function answer({ id, question }: Ask): Promise<unknown> {
   }
 }
 
-port.on('message', (message: Ask | { readonly giveUp: number } | 'end') => {
+port.on('message', (message: Ask | Tell | { readonly giveUp: number } | 'end') => {
   if (message === 'end') {
     void Promise.all([watch.stop(), db.end(), bulk.end()]).then(() => {
       port.close();
     });
+  } else if ('sellers' in message) {
+    ({ sellers } = message);
+    tellings += 1;
   } else if ('giveUp' in message) {
     for (const { askers } of inHand) askers.delete(message.giveUp);
   } else {

@@ -34,7 +34,8 @@ export function revisionOf(ifMatch: string): number | null {
   return match ? Number(match[1]) : -1;
 }
 
-const stale = () =>
+/** @returns the problem of a draft that somebody else changed */
+export const staleDraft = () =>
   new ProblemError(
     412,
     'draft-changed',
@@ -57,7 +58,7 @@ export async function saveDraft(
   return db.transaction(async (client) => {
     const before = await lockDraft(client);
     const revision = await writeDraft(client, { document, at, by: who, revision: revisionOf(ifMatch) });
-    if (revision === null) throw stale();
+    if (revision === null) throw staleDraft();
     const touched = touchedRules(before.document, document);
     if (Object.keys(touched.before).length === 0) unrecorded();
     else
@@ -94,9 +95,10 @@ export async function publish(
   const edition = await db.transaction(async (client) => {
     const draft = await lockDraft(client);
     const wanted = ifMatch === null ? null : revisionOf(ifMatch);
-    if (wanted !== null && wanted !== draft.revision) throw stale();
+    if (wanted !== null && wanted !== draft.revision) throw staleDraft();
     refuseUnfinished(draft.document);
-    await refuseFailing(client, draft.document, live.current().rulebook.shop, at.getTime());
+    const { rulebook, sellers } = live.current();
+    await refuseFailing(client, draft.document, rulebook.shop, at.getTime(), sellers);
     const published = await insertEdition(client, {
       document: draft.document,
       note,
@@ -169,12 +171,13 @@ export async function setOpening(
   const set = await db.transaction(async (client) => {
     const draft = await lockDraft(client);
     const wanted = ifMatch === null ? null : revisionOf(ifMatch);
-    if (wanted !== null && wanted !== draft.revision) throw stale();
+    if (wanted !== null && wanted !== draft.revision) throw staleDraft();
     const before = changes && (await openingById(client, changes.id));
     if (changes && !before) throw notFound(`opening ${changes.id}`);
     const document = changes?.keepsRules && before ? before.document : draft.document;
     refuseUnfinished(document);
-    await refuseFailing(client, document, live.current().rulebook.shop, opensAt.getTime());
+    const { rulebook, sellers } = live.current();
+    await refuseFailing(client, document, rulebook.shop, opensAt.getTime(), sellers);
     const over = (await newestEdition(client))?.number ?? 0;
     const opening = { document, note, opensAt, over, setAt: at, setBy: who };
     const kept = changes
@@ -204,7 +207,8 @@ const LACKS: Record<Unfinished, Omit<ValidationIssue, 'found' | 'pointer'> & { a
   emptyThen: { at: '/then', allowed: 'at least one aspect to decide' },
 };
 
-function refuseUnfinished({ rules }: Rulebook): void {
+/** @throws {ProblemError} 422 naming what rules still lack */
+export function refuseUnfinished({ rules }: Rulebook): void {
   const faults = rules.flatMap((rule, index) =>
     isSellers(rule)
       ? []

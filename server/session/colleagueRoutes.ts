@@ -15,7 +15,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { passwordLink, sendPasswordLetter } from './staffLetters.ts';
+import { inviteByLetter, isThere } from './staffLetters.ts';
 import {
   allStaff,
   createStaff,
@@ -24,20 +24,14 @@ import {
   lockStaff,
   setRole,
   staffById,
+  type ColleagueRow,
   type StaffRow,
 } from './staffQueries.ts';
 
 /** Who works in the shop, and what they may do. */
 export function colleagueRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, clock, config } = services;
+  const { db, clock } = services;
   const now = () => new Date(clock());
-
-  /** By a letter, or by hand where none can be sent. */
-  const invited = async (staff: StaffRow) => {
-    if (config.smtpUrl === null) return { id: staff.id, link: await passwordLink(services, staff) };
-    await sendPasswordLetter(services, staff.id);
-    return { id: staff.id, link: null };
-  };
 
   /** Changes one while nobody else changes any, so that an owner is left. */
   const change = (id: number, isOwnerAfter: boolean, work: (client: Queryable, staff: StaffRow) => Promise<void>) =>
@@ -58,23 +52,25 @@ export function colleagueRoutes(endpoints: Endpoints, services: Services): void 
     await theShop(db);
     const by = whoIs(request);
     const staff = await db.transaction(async (client) => {
-      const made = await createStaff(client, { name, email, role, passwordHash: null, invitedBy: by });
+      const made = await createStaff(client, { name, email, role, passwordHash: null, invitedBy: by, sellerId: null });
       if (!made) throw isThere(email);
       await record(client, now(), by, 'invited a colleague', { name, role });
       return made;
     });
-    return reply(201, await invited(staff), { 'Cache-Control': 'no-store' });
+    return reply(201, await inviteByLetter(services, staff), { 'Cache-Control': 'no-store' });
   });
 
   route(endpoints, inviteAgain, async ({ params: { id } }) => {
     const staff = await staffById(db, id);
     if (!staff) throw notFound(`colleague ${id}`);
     if (staff.passwordHash !== null) throw isIn(staff);
-    return reply(201, await invited(staff), { 'Cache-Control': 'no-store' });
+    return reply(201, await inviteByLetter(services, staff), { 'Cache-Control': 'no-store' });
   });
 
   route(endpoints, putColleague, async ({ params: { id }, body: { role } }, { request }) => {
     await change(id, role === 'owner', async (client, staff) => {
+      // Who decides for a seller has no part in the shop.
+      if (staff.sellerId !== null) throw notFound(`colleague ${id}`);
       await setRole(client, id, role);
       await record(client, now(), whoIs(request), 'changed a colleague’s role', {
         name: staff.name,
@@ -95,7 +91,7 @@ export function colleagueRoutes(endpoints: Endpoints, services: Services): void 
   });
 }
 
-const colleagueOf = ({ id, name, email, role, passwordHash, seenAt, totpSecret }: StaffRow): Colleague => ({
+const colleagueOf = ({ id, name, email, role, passwordHash, seenAt, totpSecret }: ColleagueRow): Colleague => ({
   id,
   name,
   email,
@@ -112,9 +108,6 @@ const lastOwner = ({ name }: StaffRow) =>
     'The last owner stays',
     `${name} is this shop’s only owner. Make somebody else an owner first.`,
   );
-
-const isThere = (email: string) =>
-  new ProblemError(409, 'colleague-there', 'There already', `${email} is a colleague’s address already.`);
 
 const isIn = ({ name }: StaffRow) =>
   new ProblemError(409, 'colleague-in', 'In already', `${name} has chosen a password. There is nothing to invite to.`);

@@ -133,7 +133,14 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
       }
       await replaceAudiences(client, FIRST_AUDIENCES);
       await live.announce(client);
-      const made = await createStaff(client, { name, email, role: 'owner', passwordHash, invitedBy: null });
+      const made = await createStaff(client, {
+        name,
+        email,
+        role: 'owner',
+        passwordHash,
+        invitedBy: null,
+        sellerId: null,
+      });
       if (!made) throw new Error('the new owner did not come back');
       return made;
     });

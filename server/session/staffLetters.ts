@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
 import { queueJob } from '../db/jobs.ts';
+import { ProblemError } from '../http/errors.ts';
 import { sendMail } from '../messages/mail.ts';
 import { escaped } from '../pages/page.ts';
 import { passwordToken } from './passwords.ts';
@@ -60,3 +61,17 @@ async function letterTo(services: Needs, staff: StaffRow) {
     attachments: [],
   };
 }
+
+/** Invites somebody to choose a password: by a letter, or by hand where none can be sent. */
+export async function inviteByLetter(
+  services: Needs & Pick<Services, 'jobs'>,
+  staff: StaffRow,
+): Promise<{ id: number; link: string | null }> {
+  if (services.config.smtpUrl === null) return { id: staff.id, link: await passwordLink(services, staff) };
+  await sendPasswordLetter(services, staff.id);
+  return { id: staff.id, link: null };
+}
+
+/** @returns the problem of an address that somebody has already */
+export const isThere = (email: string) =>
+  new ProblemError(409, 'colleague-there', 'There already', `${email} is a colleague’s address already.`);

@@ -1,11 +1,13 @@
-import type { StaffRole } from '#core/contract/permissions.ts';
+import type { Role, StaffRole } from '#core/contract/permissions.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface StaffRow {
   id: number;
   name: string;
   email: string;
-  role: StaffRole;
+  role: Role;
+  /** For whom they decide; null for those who work in the shop. */
+  sellerId: string | null;
   /** argon2id; null while an invitation waits for an answer. */
   passwordHash: string | null;
   invitedBy: string | null;
@@ -17,8 +19,11 @@ export interface StaffRow {
   totpPending: string | null;
 }
 
+/** Somebody who works in the shop. */
+export type ColleagueRow = StaffRow & { role: StaffRole };
+
 const COLUMNS = `
-  id, name, email, role, password_hash AS "passwordHash", invited_by AS "invitedBy", seen_at AS "seenAt",
+  id, name, email, role, seller_id AS "sellerId", password_hash AS "passwordHash", invited_by AS "invitedBy", seen_at AS "seenAt",
   totp_secret AS "totpSecret", totp_pending AS "totpPending"`;
 
 const first = <T>({ rows: [row] }: { rows: T[] }): T | null => row ?? null;
@@ -29,14 +34,18 @@ export const staffByEmail = async (db: Queryable, email: string): Promise<StaffR
 export const staffById = async (db: Queryable, id: number): Promise<StaffRow | null> =>
   first(await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff WHERE id = $1`, [id]));
 
-/** Everybody, those of whom most may first. */
-export async function allStaff(db: Queryable): Promise<StaffRow[]> {
+/** Everybody who works in the shop, those of whom most may first. */
+export async function allStaff(db: Queryable): Promise<ColleagueRow[]> {
   const order = `array_position(ARRAY['owner', 'publisher', 'editor', 'viewer'], role), lower(name), id`;
-  return (await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff ORDER BY ${order}`)).rows;
+  return (await db.query<ColleagueRow>(`SELECT ${COLUMNS} FROM staff WHERE seller_id IS NULL ORDER BY ${order}`)).rows;
 }
 
+/** Everybody who decides for a seller. */
+export const sellersPeople = async (db: Queryable): Promise<StaffRow[]> =>
+  (await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff WHERE seller_id IS NOT NULL ORDER BY lower(name), id`)).rows;
+
 const CREATE = `
-  INSERT INTO staff (name, email, role, password_hash, invited_by) VALUES ($1, lower($2), $3, $4, $5)
+  INSERT INTO staff (name, email, role, password_hash, invited_by, seller_id) VALUES ($1, lower($2), $3, $4, $5, $6)
   ON CONFLICT (email) DO NOTHING
   RETURNING ${COLUMNS}`;
 
@@ -45,8 +54,8 @@ export async function createStaff(
   db: Queryable,
   staff: Omit<StaffRow, 'id' | 'seenAt' | 'totpSecret' | 'totpPending'>,
 ): Promise<StaffRow | null> {
-  const { name, email, role, passwordHash, invitedBy } = staff;
-  return first(await db.query<StaffRow>(CREATE, [name, email, role, passwordHash, invitedBy]));
+  const { name, email, role, passwordHash, invitedBy, sellerId } = staff;
+  return first(await db.query<StaffRow>(CREATE, [name, email, role, passwordHash, invitedBy, sellerId]));
 }
 
 /** Has changes to who the owners are come one after the other. */

@@ -13,7 +13,7 @@ export function spotCheckRoutes(endpoints: Endpoints, { db, live, clock }: Servi
   route(endpoints, listSpotChecks, async ({ query: { of } }) => {
     const { shop } = live.current().rulebook;
     const rules = (of === 'draft' ? await readDraft(db) : await newestEdition(db))?.document ?? EMPTY_RULEBOOK;
-    const checks = await checkSpots(db, rules, shop, clock());
+    const checks = await checkSpots(db, rules, shop, clock(), live.current().sellers);
     const failing = checks.filter(({ passes }) => !passes);
     const blocking = failing.filter(({ blocks }) => blocks).length;
     return reply(200, { checks, failing: failing.length, blocking });

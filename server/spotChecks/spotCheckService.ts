@@ -4,6 +4,7 @@ import { compile } from '#core/engine/compile.ts';
 import { toLocal } from '#core/model/zone.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { dateWords } from '#core/facts/wording.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
@@ -18,6 +19,7 @@ export async function checkSpots(
   rules: Rulebook,
   shop: ShopFacts,
   moment: number,
+  sellers: readonly SellerRules[],
 ): Promise<CheckedSpot[]> {
   const checks = await allSpotChecks(db);
   if (checks.length === 0) return [];
@@ -29,7 +31,7 @@ export async function checkSpots(
     db,
     checks.map(({ visitor }) => visitor),
   );
-  const rulebook = compile(rules, shop);
+  const rulebook = compile(rules, shop, sellers);
   return checks.map((check, index) => {
     const found = goods.get(check.variant);
     const title = found

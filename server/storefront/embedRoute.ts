@@ -44,7 +44,9 @@ export function embedRoute(endpoints: Endpoints, services: Services): void {
       origin: config.publicUrl,
       pageMap: pageMap && scriptPageMap(pageMap),
       texts,
-      fits: rulebook.rules.some(({ aspects }) => aspects.includes('control') || aspects.includes('price')),
+      fits:
+        rulebook.sellers !== null ||
+        rulebook.rules.some(({ aspects }) => aspects.includes('control') || aspects.includes('price')),
     });
     response
       .set(shared)

@@ -4,7 +4,7 @@ import type { z } from 'zod';
 import type { AskGuard, GuardAnswer } from '#core/contract/storefront.ts';
 import { guardLines, guardOrder, type LineVerdict } from '#core/engine/guard.ts';
 import type { Decision } from '#core/engine/decision.ts';
-import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { rulesAbout, type CompiledRule, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { shipDates } from '#core/fulfilment/shipping.ts';
@@ -94,13 +94,16 @@ function reservation(
   return {
     ships: shipsText(dates, locale, shop),
     notes: notes.filter(({ place }) => place !== 'badge').map(({ html }) => html),
-    terms: termsOf(rulebook, { rules: reasons.notes, dates: [dates, goods.product.dates] }),
+    terms: termsOf(rulesAbout(rulebook, goods.product), { rules: reasons.notes, dates: [dates, goods.product.dates] }),
   };
 }
 
 /** What is promised, by the words of the rules that note it: what only counts, such as how many are left, changes nothing. */
-function termsOf(rulebook: CompiledRulebook, { rules, dates }: { rules: readonly string[]; dates: unknown }): string {
-  const notes = rulebook.rules.filter(({ rule }) => rules.includes(rule.id)).map(({ rule }) => rule.then.notes);
+function termsOf(
+  about: readonly CompiledRule[],
+  { rules, dates }: { rules: readonly string[]; dates: unknown },
+): string {
+  const notes = about.filter(({ rule }) => rules.includes(rule.id)).map(({ rule }) => rule.then.notes);
   return createHash('sha256')
     .update(JSON.stringify([notes, dates]))
     .digest('base64url')

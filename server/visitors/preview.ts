@@ -38,7 +38,8 @@ export async function previewOf(
   if (!token) return null;
   const claims = (await services.links.read(PURPOSE, token)) as PreviewClaims | null;
   if (!claims) return null;
-  const rulebook = compile(await rulesOf(services, claims.source), services.live.current().rulebook.shop);
+  const { rulebook: current, sellers } = services.live.current();
+  const rulebook = compile(await rulesOf(services, claims.source), current.shop, sellers);
   const [audience] = await resolveAudiences(services.db, [claims.audience]);
   return {
     rulebook,

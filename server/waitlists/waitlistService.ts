@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import type { Decision } from '#core/engine/decision.ts';
-import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { rulesAbout, type CompiledRulebook } from '#core/engine/compile.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
@@ -123,7 +123,8 @@ async function joinedText({ db, live, clock }: JobServices, list: ListRow, visit
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
   const control = product && listOfControl(rulebook, product, seen, list.variant);
-  const render = rulebook.rules.find(({ rule }) => rule.id === control?.rule)?.prepared.control?.joinedText;
+  const render = rulesAbout(rulebook, product ?? null).find(({ rule }) => rule.id === control?.rule)?.prepared.control
+    ?.joinedText;
   const variant = product?.variants.find(({ id }) => id === control?.variantId);
   return product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '';
 }

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CALLS } from '#core/contract/calls.ts';
 import { isPermission, KEY_SCOPES, type KeyScope, type StaffRole } from '#core/contract/permissions.ts';
-import { signedInAs, type SignedIn } from '../support/colleagues.ts';
+import { signedInAs, signedInFor, type SignedIn } from '../support/colleagues.ts';
 import { startShop, type TestServer } from '../support/testServer.ts';
 
 /** The least that one must be to make each call, as the owner of a shop would say it: written by hand, not read off the code. */
@@ -42,6 +42,12 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/messages/letter': 'owner',
   'post /api/messages/trials': 'owner',
   'post /api/secrets/links': 'owner',
+  'put /api/sellers/terms': 'owner',
+  'post /api/sellers': 'owner',
+  'put /api/sellers/{id}': 'owner',
+  'delete /api/sellers/{id}': 'owner',
+  'post /api/sellers/{id}/merge': 'owner',
+  'post /api/sellers/{id}/people': 'owner',
   'post /api/secrets/visitor': 'owner',
   'post /api/web-hooks': 'owner',
   'post /api/web-hooks/{id}/trials': 'owner',
@@ -50,6 +56,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'put /api/shop': 'owner',
   'put /api/web-hooks/{id}': 'owner',
   'put /api/shop/details': 'owner',
+  'post /api/sellers/{id}/answer': 'publisher',
   'delete /api/forms/{code}': 'publisher',
   'delete /api/openings/{id}': 'publisher',
   'delete /api/templates/{event}/{locale}': 'publisher',
@@ -86,6 +93,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'delete /api/sessions/{id}': 'viewer',
   'get /api/attention': 'viewer',
   'get /api/audiences': 'viewer',
+  'get /api/sellers': 'viewer',
   'get /api/calendar-address': 'viewer',
   'get /api/colleagues': 'viewer',
   'get /api/connection': 'viewer',
@@ -199,7 +207,31 @@ const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
 };
 /** What is in neither table above: what viewers read is read by those that read; editors and publishers change rules. */
 const scopesOf = (call: string): readonly KeyScope[] =>
-  SCOPES[call] ?? (LEAST[call] === 'viewer' ? READERS : LEAST[call] === 'owner' ? [] : ['rules']);
+  SCOPES[call] ??
+  (SELLING.includes(call) ? [] : LEAST[call] === 'viewer' ? READERS : LEAST[call] === 'owner' ? [] : ['rules']);
+
+/** What a seller may call, and nobody else; beside these, what is about their own session. */
+const SELLING: readonly string[] = [
+  'get /api/seller',
+  'get /api/seller/rulebook',
+  'put /api/seller/rulebook',
+  'post /api/seller/editions',
+  'delete /api/seller/asked',
+  'get /api/seller/goods',
+  'post /api/seller/proof',
+];
+const OF_ONESELF: readonly string[] = [
+  'delete /api/session',
+  'delete /api/sessions',
+  'delete /api/sessions/{id}',
+  'get /api/sessions',
+  'put /api/password',
+  'get /api/second-factor',
+  'post /api/second-factor',
+  'put /api/second-factor',
+  'post /api/second-factor/recovery-codes',
+  'post /api/second-factor/removal',
+];
 
 /** The least first. */
 const ROLES: readonly StaffRole[] = ['viewer', 'editor', 'publisher', 'owner'];
@@ -243,12 +275,24 @@ const withKey = async (...scopes: readonly KeyScope[]) => {
 
 describe('who may make a call', () => {
   it('is said of every call that is not for everybody, and of no other', () => {
-    expect(closed.map(({ method, path }) => `${method} ${path}`).sort()).toEqual(Object.keys(LEAST).sort());
+    expect(closed.map(({ method, path }) => `${method} ${path}`).sort()).toEqual(
+      [...Object.keys(LEAST), ...SELLING].sort(),
+    );
   });
 
   it.each(ROLES)('is asked before anything of it is read: a %s', async (role) => {
     const { headers } = people.get(role)!;
-    expect(await wrongFor(headers, (call) => ROLES.indexOf(role) >= ROLES.indexOf(LEAST[call]!))).toEqual([]);
+    expect(
+      await wrongFor(headers, (call) => call in LEAST && ROLES.indexOf(role) >= ROLES.indexOf(LEAST[call]!)),
+    ).toEqual([]);
+  });
+
+  it('is asked of sellers, who may do nothing that is not theirs', async () => {
+    const added = await server.send('POST', '/api/sellers', {
+      body: { name: 'Tidewater Ferns', names: ['Tidewater'] },
+    });
+    const seller = await signedInFor(server, (added.body as { id: string }).id, 'tide@quillfern.example');
+    expect(await wrongFor(seller.headers, (call) => SELLING.includes(call) || OF_ONESELF.includes(call))).toEqual([]);
   });
 
   it.each(KEY_SCOPES)('is asked of programs too: a key for %s', async (scope) => {

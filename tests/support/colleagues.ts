@@ -11,16 +11,19 @@ export interface SignedIn {
 }
 
 /** Invites a colleague by a link that is handed over, and takes it. Who invites is a program with the owner's key, unless it is said. */
-export async function signedInAs(
+export const signedInAs = (
   server: TestServer,
   role: StaffRole,
   { email = `${role}@quillfern.example`, by }: { readonly email?: string; readonly by?: SignedIn } = {},
-): Promise<SignedIn> {
-  const invited = await server.send('POST', '/api/colleagues', {
-    body: { name: `The ${role}`, email, role },
-    ...(by ? { headers: by.headers, asNobody: true } : {}),
-  });
-  const { id, link } = invited.body as { id: number; link: string };
+): Promise<SignedIn> => invited(server, '/api/colleagues', { name: `The ${role}`, email, role }, by);
+
+/** The same of somebody who decides for a seller. */
+export const signedInFor = (server: TestServer, seller: string, email: string): Promise<SignedIn> =>
+  invited(server, `/api/sellers/${seller}/people`, { name: `Of ${seller}`, email });
+
+async function invited(server: TestServer, path: string, body: object, by?: SignedIn): Promise<SignedIn> {
+  const answered = await server.send('POST', path, { body, ...(by ? { headers: by.headers, asNobody: true } : {}) });
+  const { id, link } = answered.body as { id: number; link: string };
   const token = new URL(link).searchParams.get('token');
   const answer = await server.send('POST', '/api/password', { body: { token, password: PASSWORD }, asNobody: true });
   const cookie = answer.headers

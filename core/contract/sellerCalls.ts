@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { Rule } from '../rulebook/rulebook.ts';
+import { SellerAllowance } from '../rulebook/sellers.ts';
+import { call, NoBody } from './call.ts';
+import { Invited } from './colleagueCalls.ts';
+import { Email } from './sessionCalls.ts';
+
+/** Whether what a seller publishes counts at once, or when somebody of the shop said yes to it. */
+export const PUBLISHING = ['atOnce', 'asked'] as const;
+const Publishing = z.enum(PUBLISHING).describe('`atOnce`, or `asked`: when somebody of the shop said yes to it');
+export type Publishing = z.infer<typeof Publishing>;
+
+/** What the shop says of all sellers. */
+export const SellerTerms = z
+  .strictObject({ allowed: SellerAllowance, publishing: Publishing })
+  .meta({ id: 'SellerTerms' });
+export type SellerTerms = z.infer<typeof SellerTerms>;
+
+const Name = z.string().max(200).regex(/\S/, 'a name');
+const Names = z.array(Name).min(1).max(50).describe('What the catalog calls them; no two sellers share one');
+const ById = z.strictObject({ id: z.string().min(1).max(100) });
+
+/** What of a seller is the shop's to say. */
+const SellerSettings = z.strictObject({
+  name: Name.describe('What they are called here'),
+  names: Names,
+  allowed: SellerAllowance.nullable().describe('What they may decide; null for what the shop says of all'),
+  publishing: Publishing.nullable().describe('The same'),
+});
+export type SellerSettings = z.infer<typeof SellerSettings>;
+
+const Asked = z.strictObject({
+  at: z.iso.datetime(),
+  by: z.string(),
+  rules: z.array(Rule),
+});
+
+export const Seller = z
+  .strictObject({
+    id: z.string(),
+    ...SellerSettings.shape,
+    products: z.int().describe('How many they sell'),
+    rules: z.array(Rule).describe('Those of theirs that are live, as they made them'),
+    asked: Asked.nullable().describe('Rules that wait for a yes'),
+    people: z.array(
+      z.strictObject({
+        id: z.int(),
+        name: z.string(),
+        email: z.string(),
+        isInvited: z.boolean().describe('Has not chosen a password yet'),
+      }),
+    ),
+  })
+  .meta({ id: 'Seller' });
+export type Seller = z.infer<typeof Seller>;
+
+export const listSellers = call({
+  method: 'get',
+  path: '/api/sellers',
+  summary: 'Who sells in this shop, what they may decide, and what they decided',
+  auth: 'read',
+  replies: {
+    200: z.strictObject({
+      sellers: z.array(Seller),
+      unnamed: z
+        .array(z.strictObject({ name: z.string(), products: z.int() }))
+        .describe('Names that the catalog has and that are no seller’s'),
+      terms: SellerTerms,
+    }),
+  },
+});
+
+export const putSellerTerms = call({
+  method: 'put',
+  path: '/api/sellers/terms',
+  summary: 'Says what sellers may decide, where nothing else is said of one',
+  auth: 'settings',
+  body: SellerTerms,
+  replies: { 204: NoBody },
+});
+
+export const postSeller = call({
+  method: 'post',
+  path: '/api/sellers',
+  summary: 'Adds a seller',
+  auth: 'settings',
+  body: z.strictObject({ name: Name, names: Names }),
+  replies: { 201: z.strictObject({ id: z.string() }) },
+  problems: [409],
+});
+
+export const putSeller = call({
+  method: 'put',
+  path: '/api/sellers/{id}',
+  summary: 'Changes what a seller is called, which names of the catalog are theirs, and what they may decide',
+  auth: 'settings',
+  params: ById,
+  body: SellerSettings,
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});
+
+export const deleteSeller = call({
+  method: 'delete',
+  path: '/api/sellers/{id}',
+  summary: 'Removes a seller with their rules; their sessions end',
+  auth: 'settings',
+  params: ById,
+  replies: { 204: NoBody },
+  problems: [404],
+});
+
+export const mergeSeller = call({
+  method: 'post',
+  path: '/api/sellers/{id}/merge',
+  summary: 'Makes two sellers one: names, people and rules go to the other, whose own rules come first',
+  auth: 'settings',
+  params: ById,
+  body: z.strictObject({ into: z.string().min(1).max(100) }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});
+
+export const inviteToSeller = call({
+  method: 'post',
+  path: '/api/sellers/{id}/people',
+  summary: 'Invites somebody who decides for a seller, by a letter with a link that is good for a week',
+  auth: 'settings',
+  params: ById,
+  body: z.strictObject({ name: Name, email: Email }),
+  replies: { 201: Invited },
+  problems: [404, 409],
+});
+
+export const answerSeller = call({
+  method: 'post',
+  path: '/api/sellers/{id}/answer',
+  summary: 'Says yes or no to the rules that a seller asked to publish',
+  auth: 'publish',
+  params: ById,
+  body: z.strictObject({
+    publish: z.boolean(),
+    askedAt: z.iso.datetime().describe('When they asked: what they asked since is not answered by this'),
+    reason: z.string().max(2000).optional().describe('Why not; the seller reads it'),
+  }),
+  replies: { 204: NoBody },
+  problems: [404, 409],
+});

@@ -1,0 +1,185 @@
+import type { Publishing, SellerTerms } from '#core/contract/sellerCalls.ts';
+import { RULE_KINDS } from '#core/controls/controls.ts';
+import { sameName } from '#core/model/names.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
+import { SELLER_ASPECTS, type SellerAllowance, type SellerRules } from '#core/rulebook/sellers.ts';
+import type { Queryable } from '../db/database.ts';
+
+export interface SellerRow {
+  readonly id: string;
+  readonly name: string;
+  readonly names: readonly string[];
+  readonly allowed: SellerAllowance | null;
+  readonly publishing: Publishing | null;
+  readonly live: readonly Rule[];
+  readonly draft: readonly Rule[];
+  readonly revision: number;
+  readonly savedAt: Date;
+  readonly savedBy: string | null;
+  readonly asked: readonly Rule[] | null;
+  readonly askedAt: Date | null;
+  readonly askedBy: string | null;
+  readonly refusal: string | null;
+}
+
+const COLUMNS = `
+  s.id, s.name, coalesce((SELECT jsonb_agg(n.name ORDER BY n.name) FROM seller_names n WHERE n.seller_id = s.id), '[]') AS names,
+  s.allowed, s.publishing, s.live, s.draft, s.revision, s.saved_at AS "savedAt", s.saved_by AS "savedBy", s.asked,
+  s.asked_at AS "askedAt", s.asked_by AS "askedBy", s.refusal`;
+
+/** All of them, by what they are called. */
+export const allSellers = async (db: Queryable): Promise<SellerRow[]> =>
+  (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s ORDER BY lower(s.name), s.id`)).rows;
+
+export async function sellerById(db: Queryable, id: string): Promise<SellerRow | null> {
+  return (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s WHERE s.id = $1`, [id])).rows[0] ?? null;
+}
+
+/** The same, which nobody else changes until the transaction ends. */
+export async function lockSeller(db: Queryable, id: string): Promise<SellerRow | null> {
+  await db.query('SELECT 1 FROM sellers WHERE id = $1 FOR UPDATE', [id]);
+  return sellerById(db, id);
+}
+
+/** Before the owner says anything, sellers may take pre-orders, lists and questions, and are asked about. */
+const FIRST_TERMS: SellerTerms = {
+  allowed: {
+    kinds: RULE_KINDS.filter((kind) => kind !== 'link' && kind !== 'signIn' && kind !== 'ownPrice'),
+    aspects: SELLER_ASPECTS.filter((aspect) => aspect === 'notes' || aspect === 'limits' || aspect === 'afterOrder'),
+    ownWords: true,
+    mostUnits: null,
+  },
+  publishing: 'asked',
+};
+
+/** What the shop says of all sellers. */
+export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
+  return (await db.query<SellerTerms>('SELECT allowed, publishing FROM seller_defaults')).rows[0] ?? FIRST_TERMS;
+}
+
+const WRITE_TERMS = `
+  INSERT INTO seller_defaults (allowed, publishing) VALUES ($1, $2)
+  ON CONFLICT (is_only) DO UPDATE SET allowed = $1, publishing = $2`;
+export async function writeSellerTerms(db: Queryable, { allowed, publishing }: SellerTerms): Promise<void> {
+  await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing]);
+}
+
+/** The rules of all sellers that count, as `compile` takes them. */
+export async function liveSellers(db: Queryable): Promise<SellerRules[]> {
+  const [sellers, { allowed: all }] = await Promise.all([allSellers(db), sellerTerms(db)]);
+  return sellers.map(({ id, names, allowed, live }) => ({ id, names, allowed: allowed ?? all, rules: live }));
+}
+
+/** How many products each name of the catalog sells. */
+export async function productsByName(db: Queryable): Promise<{ name: string; products: number }[]> {
+  const count = `
+    SELECT seller AS name, count(*)::int AS products FROM products
+    WHERE archived_at IS NULL AND seller IS NOT NULL GROUP BY seller`;
+  return (await db.query<{ name: string; products: number }>(count)).rows;
+}
+
+export async function insertSeller(db: Queryable, id: string, name: string, at: Date): Promise<void> {
+  await db.query('INSERT INTO sellers (id, name, saved_at) VALUES ($1, $2, $3)', [id, name, at]);
+}
+
+/**
+ * Makes these names of the catalog a seller's, and no others.
+ * @returns one that is another's, and then nothing was changed
+ */
+export async function takeNames(db: Queryable, id: string, names: readonly string[]): Promise<string | null> {
+  const byKey = new Map(names.map((name) => [sameName(name), name.trim()]));
+  const keys = [...byKey.keys()];
+  const taken = 'SELECT name FROM seller_names WHERE key = ANY($1) AND seller_id <> $2 ORDER BY name LIMIT 1';
+  const other = (await db.query<{ name: string }>(taken, [keys, id])).rows[0];
+  if (other) return other.name;
+  await db.query('DELETE FROM seller_names WHERE seller_id = $1', [id]);
+  const give =
+    'INSERT INTO seller_names (key, name, seller_id) SELECT key, name, $3 FROM unnest($1::text[], $2::text[]) AS n (key, name)';
+  await db.query(give, [keys, [...byKey.values()], id]);
+  return null;
+}
+
+type Settings = Pick<SellerRow, 'id' | 'name' | 'allowed' | 'publishing'>;
+export async function writeSettings(db: Queryable, { id, name, allowed, publishing }: Settings): Promise<void> {
+  const write = 'UPDATE sellers SET name = $2, allowed = $3, publishing = $4 WHERE id = $1';
+  await db.query(write, [id, name, allowed && JSON.stringify(allowed), publishing]);
+}
+
+export async function deleteSeller(db: Queryable, id: string): Promise<void> {
+  const end = `DELETE FROM sessions WHERE (sess->>'staffId')::bigint IN (SELECT id FROM staff WHERE seller_id = $1)`;
+  await db.query(end, [id]);
+  await db.query('DELETE FROM sellers WHERE id = $1', [id]);
+}
+
+/** Gives what one seller has to another; their rules come after the other's own. */
+export async function giveTo(db: Queryable, { id, live, draft }: SellerRow, into: SellerRow): Promise<void> {
+  await db.query('UPDATE seller_names SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
+  await db.query('UPDATE staff SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
+  const apart = (own: readonly Rule[], theirs: readonly Rule[]) => {
+    const ids = new Set(own.map((rule) => rule.id));
+    return [
+      ...own,
+      ...theirs.map((rule) => (ids.has(rule.id) ? { ...rule, id: `${rule.id}-${id}`.slice(0, 100) } : rule)),
+    ];
+  };
+  const write = 'UPDATE sellers SET live = $2, draft = $3, revision = revision + 1 WHERE id = $1';
+  await db.query(write, [into.id, JSON.stringify(apart(into.live, live)), JSON.stringify(apart(into.draft, draft))]);
+}
+
+const WRITE_DRAFT = `
+  UPDATE sellers SET draft = $2, revision = revision + 1, saved_at = $3, saved_by = $4
+  WHERE id = $1 AND ($5::bigint IS NULL OR revision = $5) RETURNING revision`;
+
+/** @returns the new revision, or null when the draft is no longer at `revision` (null: whatever it is at) */
+export async function writeSellerDraft(
+  db: Queryable,
+  id: string,
+  { rules, at, by, revision }: { rules: readonly Rule[]; at: Date; by: string; revision: number | null },
+): Promise<number | null> {
+  const { rows } = await db.query<{ revision: number }>(WRITE_DRAFT, [id, JSON.stringify(rules), at, by, revision]);
+  return rows[0]?.revision ?? null;
+}
+
+/** Puts rules before the owner, or takes them back from there with null. @param refusal what the owner says, where it is no */
+export async function writeAsked(
+  db: Queryable,
+  id: string,
+  asked: { readonly rules: readonly Rule[]; readonly at: Date; readonly by: string } | null,
+  refusal: string | null = null,
+): Promise<void> {
+  const write = 'UPDATE sellers SET asked = $2, asked_at = $3, asked_by = $4, refusal = $5 WHERE id = $1';
+  await db.query(write, [id, asked && JSON.stringify(asked.rules), asked?.at ?? null, asked?.by ?? null, refusal]);
+}
+
+const PUBLISH = `
+  INSERT INTO seller_editions (seller_id, number, rules, published_at, published_by, allowed_by)
+  SELECT $1, coalesce(max(number), 0) + 1, $2, $3, $4, $5 FROM seller_editions WHERE seller_id = $1
+  RETURNING number`;
+
+/** Makes a seller's rules count. The seller must be locked. @returns the number of the edition */
+export async function publishRules(
+  db: Queryable,
+  id: string,
+  { rules, at, by, allowedBy }: { rules: readonly Rule[]; at: Date; by: string; allowedBy: string | null },
+): Promise<number> {
+  await db.query('UPDATE sellers SET live = $2 WHERE id = $1', [id, JSON.stringify(rules)]);
+  await writeAsked(db, id, null);
+  const { rows } = await db.query<{ number: number }>(PUBLISH, [id, JSON.stringify(rules), at, by, allowedBy]);
+  return rows[0]?.number ?? 0;
+}
+
+export interface SellerEditionRow {
+  readonly number: number;
+  readonly rules: readonly Rule[];
+  readonly publishedAt: Date;
+  readonly publishedBy: string;
+  readonly allowedBy: string | null;
+}
+
+const EDITIONS = `
+  SELECT number, rules, published_at AS "publishedAt", published_by AS "publishedBy", allowed_by AS "allowedBy"
+  FROM seller_editions WHERE seller_id = $1 ORDER BY number DESC LIMIT 100`;
+
+/** What a seller published, the newest first: the last hundred times. */
+export const sellerEditions = async (db: Queryable, id: string): Promise<SellerEditionRow[]> =>
+  (await db.query<SellerEditionRow>(EDITIONS, [id])).rows;

@@ -1,0 +1,49 @@
+import type { z } from 'zod';
+import type { ShopFacts as ShopView, Vocabulary } from '#core/contract/shopCalls.ts';
+import type { ShopTexts } from '#core/model/subject.ts';
+import type { Queryable } from '../db/database.ts';
+import { shopFacts, theShop } from './currentShop.ts';
+import type { Services } from './services.ts';
+import { methodsOf, readDetails } from './shopDetails.ts';
+import { readVocabulary, type Counted } from './shopQueries.ts';
+
+/** What is true of the shop as a whole, as screens are told it. */
+export async function shopView(db: Queryable): Promise<z.infer<typeof ShopView>> {
+  const { zone, locales, texts, ...facts } = shopFacts(await theShop(db));
+  return {
+    ...facts,
+    locales: [...locales],
+    texts: decisionTexts(texts ?? {}),
+    zone: { name: zone.name, transitions: [...zone.transitions] },
+  };
+}
+
+/** The names that rules can speak of, with what the owner calls them. */
+export async function vocabularyView({ db, bulk, live }: Pick<Services, 'db' | 'bulk' | 'live'>): Promise<Vocabulary> {
+  const [found, details] = await Promise.all([readVocabulary(await bulk.database()), readDetails(db)]);
+  const { roles, dates, ...rest } = found;
+  return {
+    ...rest,
+    roles: titled(roles, details.roles),
+    dates: titled(dates, details.dates),
+    paymentMethods: methodsOf(live.current().pageMap, details),
+  };
+}
+
+/** Names with what they are called; those that are called something and nothing has yet come last. */
+function titled(counted: readonly Counted[], titles: Readonly<Record<string, string>>) {
+  const others = Object.keys(titles).filter((code) => !counted.some(({ name }) => name === code));
+  return [...counted, ...others.map((name) => ({ name, count: 0 }))].map((one) => ({
+    ...one,
+    title: titles[one.name] ?? null,
+  }));
+}
+
+/** Those of the texts that decisions and their sentences say. */
+const decisionTexts = (texts: ShopTexts) =>
+  Object.fromEntries(
+    Object.entries(texts).map(([locale, all]) => [
+      locale,
+      Object.fromEntries(Object.entries(all).filter(([key]) => /^(label|status|refusal)\.|^closed$/.test(key))),
+    ]),
+  );

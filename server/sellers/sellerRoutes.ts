@@ -1,0 +1,199 @@
+import {
+  answerSeller,
+  deleteSeller,
+  inviteToSeller,
+  listSellers,
+  mergeSeller,
+  postSeller,
+  putSeller,
+  putSellerTerms,
+  type Seller,
+} from '#core/contract/sellerCalls.ts';
+import { categoryId, sameName } from '#core/model/names.ts';
+import type { Services } from '../base/services.ts';
+import { record } from '../base/record.ts';
+import type { Queryable } from '../db/database.ts';
+import type { Endpoints } from '../http/endpoints.ts';
+import { notFound, ProblemError } from '../http/errors.ts';
+import { whoIs } from '../http/identity.ts';
+import { reply, route } from '../http/route.ts';
+import { inviteByLetter, isThere } from '../session/staffLetters.ts';
+import { createStaff, sellersPeople } from '../session/staffQueries.ts';
+import * as queries from '../base/sellerQueries.ts';
+
+/** Who sells in the shop, and what they may decide: the owner's side. */
+export function sellerRoutes(endpoints: Endpoints, services: Services): void {
+  const { db, live, clock } = services;
+  const now = () => new Date(clock());
+
+  /** Changes what sellers are, so that it counts on every copy of the server. */
+  const change = async <Answer>(work: (client: Queryable) => Promise<Answer>): Promise<Answer> => {
+    const answer = await db.transaction(async (client) => {
+      const done = await work(client);
+      await live.announce(client);
+      return done;
+    });
+    await live.refresh();
+    return answer;
+  };
+  const locked = async (client: Queryable, id: string) => {
+    const seller = await queries.lockSeller(client, id);
+    if (!seller) throw notFound(`seller ${id}`);
+    return seller;
+  };
+  const take = async (client: Queryable, id: string, names: readonly string[]) => {
+    const taken = await queries.takeNames(client, id, names);
+    if (taken !== null) throw isTaken(taken);
+  };
+
+  route(endpoints, listSellers, async () => {
+    const [rows, sold, terms, people] = await Promise.all([
+      queries.allSellers(db),
+      queries.productsByName(db),
+      queries.sellerTerms(db),
+      sellersPeople(db),
+    ]);
+    const counts = new Map<string, { name: string; products: number }>();
+    for (const { name, products } of sold) {
+      const known = counts.get(sameName(name));
+      counts.set(sameName(name), { name: known?.name ?? name, products: products + (known?.products ?? 0) });
+    }
+    const sellers = rows.map((row): Seller => {
+      const keys = new Set(row.names.map(sameName));
+      const mine = [...keys].map((key) => counts.get(key)?.products ?? 0);
+      for (const key of keys) counts.delete(key);
+      const { id, name, names, allowed, publishing } = row;
+      return {
+        id,
+        name,
+        names: [...names],
+        allowed,
+        publishing,
+        products: mine.reduce((sum, products) => sum + products, 0),
+        rules: [...row.live],
+        asked: row.asked && {
+          at: row.askedAt?.toISOString() ?? '',
+          by: row.askedBy ?? '',
+          rules: [...row.asked],
+        },
+        people: people
+          .filter(({ sellerId }) => sellerId === id)
+          .map(({ id: staffId, name: called, email, passwordHash }) => ({
+            id: staffId,
+            name: called,
+            email,
+            isInvited: passwordHash === null,
+          })),
+      };
+    });
+    const unnamed = [...counts.values()].sort((a, b) => b.products - a.products || (a.name < b.name ? -1 : 1));
+    return reply(200, { sellers, unnamed, terms });
+  });
+
+  route(endpoints, putSellerTerms, async ({ body }) => {
+    await change((client) => queries.writeSellerTerms(client, body));
+    return reply(204, undefined);
+  });
+
+  route(endpoints, postSeller, async ({ body: { name, names } }, { request }) => {
+    const id = `${categoryId([name]) ?? 'seller'}-${crypto.randomUUID().slice(0, 6)}`.slice(-100);
+    await change(async (client) => {
+      await queries.insertSeller(client, id, name.trim(), now());
+      await take(client, id, names);
+      await record(client, now(), whoIs(request), 'added a seller', { name, names });
+    });
+    return reply(201, { id }, { Location: `/api/sellers/${id}` });
+  });
+
+  route(endpoints, putSeller, async ({ params: { id }, body }) => {
+    await change(async (client) => {
+      await locked(client, id);
+      await take(client, id, body.names);
+      await queries.writeSettings(client, { id, ...body, name: body.name.trim() });
+    });
+    return reply(204, undefined);
+  });
+
+  route(endpoints, deleteSeller, async ({ params: { id } }, { request }) => {
+    await change(async (client) => {
+      const { name, live: rules } = await locked(client, id);
+      await queries.deleteSeller(client, id);
+      await record(client, now(), whoIs(request), 'removed a seller', { name, rules });
+    });
+    return reply(204, undefined);
+  });
+
+  route(endpoints, mergeSeller, async ({ params: { id }, body: { into } }, { request }) => {
+    if (into === id) throw isItself();
+    await change(async (client) => {
+      // Always in one order, so that two who merge the same two wait for each other.
+      const [first, second] = await Promise.all([id, into].sort().map((one) => locked(client, one)));
+      const [gone, stays] = first?.id === id ? [first, second] : [second, first];
+      if (!gone || !stays) throw notFound(`seller ${id}`);
+      await queries.giveTo(client, gone, stays);
+      await queries.deleteSeller(client, id);
+      await record(client, now(), whoIs(request), 'merged two sellers', { gone: gone.name, into: stays.name });
+    });
+    return reply(204, undefined);
+  });
+
+  route(endpoints, inviteToSeller, async ({ params: { id }, body: { name, email } }, { request }) => {
+    const by = whoIs(request);
+    const staff = await db.transaction(async (client) => {
+      const seller = await locked(client, id);
+      const made = await createStaff(client, {
+        name,
+        email,
+        role: 'seller',
+        sellerId: id,
+        passwordHash: null,
+        invitedBy: by,
+      });
+      if (!made) throw isThere(email);
+      await record(client, now(), by, 'invited somebody of a seller’s', { name, seller: seller.name });
+      return made;
+    });
+    return reply(201, await inviteByLetter(services, staff), { 'Cache-Control': 'no-store' });
+  });
+
+  route(endpoints, answerSeller, async ({ params: { id }, body: { publish, askedAt, reason } }, { request }) => {
+    const by = whoIs(request);
+    await change(async (client) => {
+      const seller = await locked(client, id);
+      if (!seller.asked || seller.askedAt?.toISOString() !== new Date(askedAt).toISOString())
+        throw isAskedAnew(seller.name);
+      if (publish)
+        await queries.publishRules(client, id, {
+          rules: seller.asked,
+          at: now(),
+          by: seller.askedBy ?? by,
+          allowedBy: by,
+        });
+      else await queries.writeAsked(client, id, null, reason?.trim() ?? '');
+      await record(client, now(), by, publish ? 'said yes to a seller’s rules' : 'said no to a seller’s rules', {
+        seller: seller.name,
+        ...(publish ? {} : { reason: reason ?? '' }),
+      });
+    });
+    return reply(204, undefined);
+  });
+}
+
+const isTaken = (name: string) =>
+  new ProblemError(
+    409,
+    'name-taken',
+    'Another seller’s name',
+    `“${name}” is another seller’s name. Take it from them first, or merge the two.`,
+  );
+
+const isItself = () =>
+  new ProblemError(409, 'same-seller', 'The same seller', 'A seller cannot be merged with themselves. Choose another.');
+
+const isAskedAnew = (name: string) =>
+  new ProblemError(
+    409,
+    'asked-anew',
+    'Nothing to answer',
+    `${name} asked for something else meanwhile, or took it back. Look again at what they ask.`,
+  );
