@@ -1,5 +1,5 @@
 import { createBrowserRouter, Navigate } from 'react-router';
-import { Frame } from './frame/Frame.tsx';
+import { Application } from './Application.tsx';
 import { Gate } from './session/Gate.tsx';
 import { LoadFailed } from './shared/LoadFailed.tsx';
 
@@ -17,7 +17,7 @@ export const router = createBrowserRouter([
       {
         element: (
           <Gate>
-            <Frame />
+            <Application />
           </Gate>
         ),
         children: [
@@ -58,6 +58,10 @@ export const router = createBrowserRouter([
           {
             path: '/people',
             lazy: async () => ({ Component: (await import('./people/PeoplePage.tsx')).PeoplePage }),
+          },
+          {
+            path: '/sellers',
+            lazy: async () => ({ Component: (await import('./sellers/SellersPage.tsx')).SellersPage }),
           },
           {
             path: '/waitlists',

@@ -25,7 +25,14 @@ export const getSelling = call({
         publishing: z.enum(PUBLISHING),
         isRead: z.boolean().describe('Whether the shop lets sellers decide now'),
         rules: z.array(Rule).describe('Those that are live'),
-        asked: z.strictObject({ at: z.iso.datetime(), by: z.string() }).nullable().describe('That they wait for a yes'),
+        asked: z
+          .strictObject({
+            at: z.iso.datetime(),
+            by: z.string(),
+            isDraft: z.boolean().describe('Whether that is what the draft still is'),
+          })
+          .nullable()
+          .describe('What waits for a yes'),
         refusal: z.string().nullable().describe('What the shop said to what was asked last, where it was no'),
         editions: z.array(
           z.strictObject({

@@ -35,6 +35,8 @@ export interface CompiledList {
 /** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
 export interface CompiledRulebook extends CompiledList {
   readonly shop: ShopFacts;
+  /** The ids of what stands in the running order. */
+  readonly order: readonly string[];
   /** The owner's rules; sellers' are beside them. */
   readonly rules: readonly CompiledRule[];
   /** The rules of the shop's sellers, where they are read; null where they are not. */
@@ -91,6 +93,7 @@ export function compile(rulebook: Rulebook, shop: ShopFacts, sellers: readonly S
   const compiled = read.length === 0 ? null : compileSellers(read, place, shop);
   return {
     shop,
+    order: rulebook.rules.map(({ id }) => id),
     ...list,
     sellers: compiled,
     known: new KnownFacts(list.candidates, (product) => compiled?.of(product) ?? null),

@@ -6,6 +6,7 @@ import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
 import type { Names } from '../facts/wording.ts';
 import { isSellers, type Entry, type Rule, type SellersEntry } from './rulebook.ts';
+import { sellerRuleId, type SellerRules } from './sellers.ts';
 import { words, type Segment } from '../facts/segment.ts';
 
 /** What a sentence speaks of. */
@@ -58,9 +59,16 @@ export const ruleName = (rule: Entry, names: Names = {}): string =>
   isSellers(rule) ? SELLERS_NAME : (rule.name ?? shortSentence(rule, names));
 const SELLERS_NAME = 'The sellers’ own rules';
 
-/** What rules are called, by their ids; an id that is none of theirs stays as it is. */
-export function ruleNames(rules: readonly Entry[], names: Names = {}): (id: string) => string {
-  const byId = new Map(rules.map((rule) => [rule.id, ruleName(rule, names)]));
+/** What rules are called, by their ids, those of sellers too; an id that is none of theirs stays as it is. */
+export function ruleNames(
+  rules: readonly Entry[],
+  names: Names = {},
+  sellers: readonly (Pick<SellerRules, 'id' | 'rules'> & { readonly name: string })[] = [],
+): (id: string) => string {
+  const theirs = sellers.flatMap(({ id, name, rules: own }) =>
+    own.map((rule) => [sellerRuleId(id, rule.id), `${ruleName(rule, names)}, of ${name}`] as const),
+  );
+  const byId = new Map([...rules.map((rule) => [rule.id, ruleName(rule, names)] as const), ...theirs]);
   return (id) => byId.get(id) ?? id;
 }
 

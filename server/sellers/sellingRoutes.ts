@@ -14,6 +14,7 @@ import { decide } from '#core/engine/decide.ts';
 import { visitorOf } from '#core/model/audience.ts';
 import { isWithin, sameName } from '#core/model/names.ts';
 import type { Product, Vocabulary } from '#core/contract/shopCalls.ts';
+import { sameDocument } from '#core/rulebook/changes.ts';
 import { EMPTY_RULEBOOK, isSellers, rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { allowedOutcome, sellerOfRule, type SellerAllowance } from '#core/rulebook/sellers.ts';
 import { newestEdition } from '../base/rulebookQueries.ts';
@@ -62,7 +63,11 @@ export function sellingRoutes(endpoints: Endpoints, services: Services): void {
       ...terms,
       isRead: live.current().isSellersRead,
       rules: [...seller.live],
-      asked: asked && { at: askedAt?.toISOString() ?? '', by: askedBy ?? '' },
+      asked: asked && {
+        at: askedAt?.toISOString() ?? '',
+        by: askedBy ?? '',
+        isDraft: sameDocument(asked, seller.draft),
+      },
       refusal,
       editions: editions.map(({ publishedAt, rules, ...edition }) => ({
         ...edition,

@@ -44,7 +44,7 @@ async function letterTo(services: Needs, staff: StaffRow) {
   const [subject, words, act] = isInvited
     ? [
         `${staff.invitedBy ?? shop} invites you to ${shop}`,
-        `${staff.invitedBy ?? shop} has invited you to help with ${shop} in Understudy. Choose a password, and you are in. The link is good for a week.`,
+        `${staff.invitedBy ?? shop} has invited you to ${staff.sellerId === null ? `help with ${shop}` : `decide how what you sell is offered at ${shop}`} in Understudy. Choose a password, and you are in. The link is good for a week.`,
         'Choose a password',
       ]
     : [

@@ -1,8 +1,8 @@
 import { DataGrid, type GridRowSelectionModel, type GridSortModel } from '@mui/x-data-grid';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { compile } from '#core/engine/compile.ts';
 import { useDraft } from '../draft/useDraft.ts';
+import { compiledFor } from '../goods/compiledFor.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { useMoment, withMoment } from '../shared/useMoment.ts';
 import { STYLE_NONCE } from '../theme/nonce.ts';
@@ -27,7 +27,7 @@ export function ProductGrid({ found, isLooking, asked, goods, search, change, ch
   const navigate = useNavigate();
   const { shop } = goods;
   const { moment } = useMoment(shop.zone);
-  const compiled = useMemo(() => rulebook && compile(rulebook, shop), [rulebook, shop]);
+  const compiled = useMemo(() => rulebook && compiledFor(rulebook, goods), [rulebook, goods]);
   const columns = useMemo(
     () => columnsOf(goods, compiled ? { rulebook: compiled, moment } : null),
     [goods, compiled, moment],

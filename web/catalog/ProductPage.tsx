@@ -2,9 +2,9 @@ import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Product } from '#core/contract/shopCalls.ts';
-import { compile } from '#core/engine/compile.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { Picture } from '../goods/Picture.tsx';
+import { compiledFor } from '../goods/compiledFor.ts';
 import { titleIn, useGoods, type Goods } from '../goods/useGoods.ts';
 import { useLive } from '../live/useEditions.ts';
 import { PROOF_SURFACES } from '../proof/names.ts';
@@ -69,9 +69,9 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
   const proof = useMemo<Proof | null>(
     () =>
       rulebook && liveRules
-        ? { draft: compile(rulebook, shop), live: compile(liveRules, shop), audiences, surface, moment }
+        ? { draft: compiledFor(rulebook, goods), live: compiledFor(liveRules, goods), audiences, surface, moment }
         : null,
-    [rulebook, liveRules, shop, audiences, surface, moment],
+    [rulebook, liveRules, goods, audiences, surface, moment],
   );
   const rows = rowsOf([product], surface);
   const ask = useWhy();

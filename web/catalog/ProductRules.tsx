@@ -1,6 +1,7 @@
 import { Link, useSearchParams } from 'react-router';
 import type { Product } from '#core/contract/shopCalls.ts';
 import { aspectOf, type Aspect } from '#core/aspects/aspects.ts';
+import { rulesAbout } from '#core/engine/compile.ts';
 import { decidingRules } from '#core/engine/decide.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
@@ -19,9 +20,13 @@ interface ProductRulesProps {
 /** The rules that decide something of a product for anybody now, from the top. */
 export function ProductRules({ product, proof, rulebook, goods }: ProductRulesProps) {
   const [search] = useSearchParams();
-  const nameOf = ruleNames(rulebook.rules, namesFrom(goods));
-  const reaching = rulebook.rules
-    .map(({ id }, index) => ({ id, place: index + 1, aspects: aspectsDecided(product, proof).get(id) }))
+  const nameOf = ruleNames(rulebook.rules, namesFrom(goods), goods.sellers);
+  const reaching = rulesAbout(proof.draft, product)
+    .map(({ rule: { id } }) => ({
+      id,
+      place: rulebook.rules.findIndex((entry) => entry.id === id) + 1,
+      aspects: aspectsDecided(product, proof).get(id),
+    }))
     .filter(({ aspects }) => aspects !== undefined);
   return (
     <section aria-labelledby="rules-heading">
@@ -32,9 +37,13 @@ export function ProductRules({ product, proof, rulebook, goods }: ProductRulesPr
       <ul className={styles.links}>
         {reaching.map(({ id, place, aspects }) => (
           <li key={id}>
-            <Link to={withMoment(`/rules/${encodeURIComponent(id)}`, search)}>
-              {place}. {nameOf(id)}
-            </Link>
+            {place === 0 ? (
+              <Link to={withMoment('/sellers', search)}>{nameOf(id)}</Link>
+            ) : (
+              <Link to={withMoment(`/rules/${encodeURIComponent(id)}`, search)}>
+                {place}. {nameOf(id)}
+              </Link>
+            )}
             <small>{[...(aspects ?? [])].map((aspect) => aspectOf(aspect).name).join(', ')}</small>
           </li>
         ))}

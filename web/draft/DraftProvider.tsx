@@ -7,21 +7,22 @@ import { keys } from '../api/keys.ts';
 import { isTyping } from '../shared/isTyping.ts';
 import { DraftStore, type Effects, type Stored } from './draftStore.ts';
 import { DraftContext } from './useDraft.ts';
+import { useSeller } from '../session/whose.ts';
 
 const KEPT = 'understudy-unsaved';
 
-async function read(): Promise<Stored> {
-  const { body, etag } = await send<typeof getRulebook>('get', '/api/rulebook');
+async function read(path: string): Promise<Stored> {
+  const { body, etag } = await send<typeof getRulebook>('get', path);
   return { rulebook: body, etag };
 }
 
-const EFFECTS: Effects = {
+const effectsOf = (path: string): Effects => ({
   write: async (rulebook, etag, isLeaving) => {
     try {
       const sending = { body: rulebook, ifMatch: etag, keepalive: isLeaving };
-      return (await send<typeof putRulebook>('put', '/api/rulebook', sending)).etag;
+      return (await send<typeof putRulebook>('put', path, sending)).etag;
     } catch (error) {
-      if (error instanceof ApiError && error.status === 412) return read();
+      if (error instanceof ApiError && error.status === 412) return read(path);
       throw error;
     }
   },
@@ -38,11 +39,11 @@ const EFFECTS: Effects = {
       // There is no room for it.
     }
   },
-};
+});
 
 /** The draft as the server has it, with what was not saved of it when the page was left. */
-async function readWithUnsaved(): Promise<{ stored: Stored; unsaved: Rulebook | null }> {
-  const stored = await read();
+async function readWithUnsaved(path: string): Promise<{ stored: Stored; unsaved: Rulebook | null }> {
+  const stored = await read(path);
   const kept = localStorage.getItem(KEPT);
   localStorage.removeItem(KEPT);
   const left = kept === null ? null : (JSON.parse(kept) as Stored);
@@ -52,8 +53,13 @@ async function readWithUnsaved(): Promise<{ stored: Stored; unsaved: Rulebook | 
 
 /** Holds the draft for every screen, and listens to the keys that undo. */
 export function DraftProvider({ children }: { readonly children: ReactNode }) {
-  const [store] = useState(() => new DraftStore(EFFECTS));
-  const { data, error, refetch } = useQuery({ queryKey: keys.draft, queryFn: readWithUnsaved, staleTime: Infinity });
+  const path = useSeller() ? '/api/seller/rulebook' : '/api/rulebook';
+  const [store] = useState(() => new DraftStore(effectsOf(path)));
+  const { data, error, refetch } = useQuery({
+    queryKey: keys.draft,
+    queryFn: () => readWithUnsaved(path),
+    staleTime: Infinity,
+  });
 
   // A draft that was read anew (at the start, or after a restore) takes the place of what was here.
   useEffect(() => {

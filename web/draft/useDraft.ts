@@ -2,7 +2,7 @@ import { createContext, useContext, useMemo, useSyncExternalStore } from 'react'
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { DraftState, DraftStore, Saving } from './draftStore.ts';
-import { useMay } from '../session/useMay.ts';
+import { useMayDraft } from '../session/useMay.ts';
 import { useLive } from '../live/useEditions.ts';
 
 export interface DraftSource {
@@ -46,7 +46,7 @@ const unchanged = () => undefined;
 
 export function useDraft(): Draft {
   const { store, error, reload } = useSource();
-  const mayChange = useMay('draft');
+  const mayChange = useMayDraft();
   const { history, saving } = useSyncExternalStore(store.subscribe, store.snapshot);
   return useMemo(
     () => ({

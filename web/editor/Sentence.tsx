@@ -5,6 +5,7 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import { conditionSegments, plain, segmentsOf } from '#core/rulebook/sentence.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
+import { useSeller } from '../session/whose.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from '../draft/edits.ts';
 import { Confirm } from './fields/Confirm.tsx';
 import { ConditionEditor } from './conditions/ConditionEditor.tsx';
@@ -26,6 +27,7 @@ interface SentenceProps {
 /** The rule as one sentence, in which every phrase that can vary is a button that opens just that. */
 export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) {
   const [open, setOpen] = useState<Open | null>(null);
+  const seller = useSeller();
   const names = { ...namesFrom(goods), translations: 'marked' } as const;
   const segments = isOfCatalog ? conditionSegments(rule, names) : segmentsOf(rule, names);
   const { moment } = useMoment(goods.shop.zone);
@@ -60,7 +62,7 @@ export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) 
         />{' '}
         <OpeningMenu
           label="and…"
-          choices={isOfCatalog ? CATALOG_CLAUSES : clausesFor(rule)}
+          choices={isOfCatalog ? CATALOG_CLAUSES : clausesFor(rule, seller?.allowed)}
           onOpen={setOpen}
           onChange={onChange}
         />

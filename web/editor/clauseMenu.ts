@@ -1,4 +1,5 @@
-import { aspectOf } from '#core/aspects/aspects.ts';
+import { aspectOf, type Aspect } from '#core/aspects/aspects.ts';
+import type { SellerAllowance } from '#core/rulebook/sellers.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
 import type { Join } from '#core/model/join.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
@@ -29,8 +30,8 @@ const CONDITION_GROUP = 'Which, when and for whom';
 const STAND_IN = 'The stand-in';
 const OUTCOME_GROUP = 'What else it says';
 
-/** What the sentence does not speak of yet. */
-export function clausesFor(rule: Rule): Choice[] {
+/** What the sentence does not speak of yet. @param allowed what a seller may say; null for all */
+export function clausesFor(rule: Rule, allowed: SellerAllowance | null = null): Choice[] {
   const into = '/when';
   const condition = (label: string, adding: ConditionKind, within?: Join): Choice => ({
     label,
@@ -43,7 +44,7 @@ export function clausesFor(rule: Rule): Choice[] {
     condition('when, or where', 'time'),
     ...SEVERAL.map(({ label, within }) => condition(label, 'anything', within)),
     ...standInChoices(rule),
-    ...aspectChoices(rule),
+    ...aspectChoices(rule, allowed),
   ];
 }
 
@@ -84,12 +85,17 @@ const ASPECTS: readonly { readonly aspect: keyof Outcome; readonly label: string
   { aspect: 'style', label: 'CSS classes for the shop’s pages' },
 ];
 
-function aspectChoices(rule: Rule): Choice[] {
+const mayDecide = (allowed: SellerAllowance | null, aspect: Aspect): boolean =>
+  allowed === null || (aspect === 'control' ? allowed.kinds.length > 0 : allowed.aspects.some((one) => one === aspect));
+
+function aspectChoices(rule: Rule, allowed: SellerAllowance | null): Choice[] {
   const { then, when, stopHere, gather } = rule;
   const looksAtPage = leavesOf(when).some(({ fact }) => fact === 'page.path');
   const open = ASPECTS.filter(
     ({ aspect }) =>
-      (aspect === 'notes' || then[aspect] === undefined) && (!looksAtPage || aspectOf(aspect).mayHangOnPage),
+      mayDecide(allowed, aspect) &&
+      (aspect === 'notes' || then[aspect] === undefined) &&
+      (!looksAtPage || aspectOf(aspect).mayHangOnPage),
   ).map(({ aspect, label }): Choice => {
     const pointer = aspect === 'notes' ? `/then/notes/${then.notes?.length ?? 0}` : `/then/${aspect}`;
     return {

@@ -1,5 +1,6 @@
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
+import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
 
 /** What somebody wants who makes a rule; it lands in the sentence with sensible phrases filled in. */
 export interface Intention {
@@ -182,3 +183,12 @@ function rewritten(value: unknown, say: (text: string) => object): unknown {
   if (parts.length === 1 && name === 'en' && typeof text === 'string') return say(text);
   return Object.fromEntries(parts.map(([part, inner]) => [part, rewritten(inner, say)]));
 }
+
+/** Those that somebody may make rules of. @param allowed what a seller may say; null for all */
+export const intentionsFor = (allowed: SellerAllowance | null): readonly Intention[] =>
+  allowed === null
+    ? INTENTIONS
+    : INTENTIONS.filter(({ then }) => {
+        const left = allowedOutcome(then, { ...allowed, mostUnits: null });
+        return Object.keys(then).every((aspect) => aspect in left);
+      });

@@ -15,6 +15,7 @@ export const GROUPS = [
     screens: [
       { to: '/catalog', label: 'Catalog' },
       { to: '/people', label: 'People' },
+      { to: '/sellers', label: 'Sellers' },
       { to: '/connection', label: 'Connection' },
     ],
   },

@@ -2,9 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import type { Audience, getAudiences, ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { getShop, getVocabulary, listProducts, Product, Vocabulary } from '#core/contract/shopCalls.ts';
 import { quoted, type Names } from '#core/facts/wording.ts';
+import type { listSellers } from '#core/contract/sellerCalls.ts';
+import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
+import type { getSellerGoods } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
+import { useSeller } from '../session/whose.ts';
 import { keys } from '../api/keys.ts';
 
 /** As many products as a proof looks at. */
@@ -18,14 +22,17 @@ export interface Goods {
   readonly total: number;
   readonly vocabulary: Vocabulary;
   readonly audiences: readonly ResolvedAudience[];
+  /** Who sells in the shop, with those of their rules that count. */
+  readonly sellers: readonly (SellerRules & { readonly name: string })[];
 }
 
 async function readGoods(): Promise<Goods> {
-  const [shop, page, vocabulary, audiences] = await Promise.all([
+  const [shop, page, vocabulary, audiences, selling] = await Promise.all([
     send<typeof getShop>('get', '/api/shop'),
     send<typeof listProducts>('get', `/api/products?limit=${LOOKED_AT}`),
     send<typeof getVocabulary>('get', '/api/vocabulary'),
     send<typeof getAudiences>('get', '/api/audiences'),
+    send<typeof listSellers>('get', '/api/sellers'),
   ]);
   return {
     shop: shop.body,
@@ -33,10 +40,25 @@ async function readGoods(): Promise<Goods> {
     total: page.body.total,
     vocabulary: vocabulary.body,
     audiences: audiences.body,
+    sellers: selling.body.sellers.map(({ id, name, names, allowed, rules }) => ({
+      id,
+      name,
+      names,
+      allowed: allowed ?? selling.body.terms.allowed,
+      rules,
+    })),
   };
 }
 
-export const useGoods = () => useQuery({ queryKey: keys.goods, queryFn: readGoods });
+/** What a seller's rules are proved on: their own goods, without anybody else's rules. */
+async function readSellersGoods(): Promise<Goods> {
+  return { ...(await send<typeof getSellerGoods>('get', '/api/seller/goods')).body, sellers: [] };
+}
+
+export function useGoods() {
+  const seller = useSeller();
+  return useQuery({ queryKey: keys.goods, queryFn: seller ? readSellersGoods : readGoods });
+}
 
 /** How ids are called, for sentences. */
 export function namesFrom({ products, vocabulary, shop }: Goods) {

@@ -1,7 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Edition, getEdition, listEditions, postEdition, restoreEdition } from '#core/contract/rulebookCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { getSelling } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
+import { useSeller } from '../session/whose.ts';
 import { keys } from '../api/keys.ts';
 
 const NO_RULES: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };
@@ -22,7 +24,17 @@ async function readLive(): Promise<LiveEdition> {
 const readRulebook = async (number: number) =>
   (await send<typeof getEdition>('get', `/api/editions/${number}`)).body.rulebook;
 
-export const useLive = () => useQuery({ queryKey: keys.live, queryFn: readLive });
+/** A seller's own rules that count. */
+async function readSellersLive(): Promise<LiveEdition> {
+  const { rules } = (await send<typeof getSelling>('get', '/api/seller')).body;
+  return { edition: null, rulebook: { ...NO_RULES, rules: [...rules] } };
+}
+
+/** What is live of the rules that are worked on. */
+export function useLive() {
+  const seller = useSeller();
+  return useQuery({ queryKey: keys.live, queryFn: seller ? readSellersLive : readLive });
+}
 
 export const useEditions = () =>
   useQuery({

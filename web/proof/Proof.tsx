@@ -1,10 +1,10 @@
 import { useDeferredValue, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { compile } from '#core/engine/compile.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
 import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
+import { compiledFor } from '../goods/compiledFor.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import styles from './proof.module.css';
 import { cellsOf, reachOf, rowsOf, surfaceOf, type Proof as ProofOf, type Row } from './proofRows.ts';
@@ -42,8 +42,8 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
   };
 
   const liveRulebook = live.data?.rulebook;
-  const draft = useMemo(() => compile(rulebook, shop), [rulebook, shop]);
-  const compiledLive = useMemo(() => liveRulebook && compile(liveRulebook, shop), [liveRulebook, shop]);
+  const draft = useMemo(() => compiledFor(rulebook, goods), [rulebook, goods]);
+  const compiledLive = useMemo(() => liveRulebook && compiledFor(liveRulebook, goods), [liveRulebook, goods]);
   const proof = useMemo<ProofOf | null>(
     () => (compiledLive ? { draft, live: compiledLive, audiences, surface, moment } : null),
     [draft, compiledLive, audiences, surface, moment],

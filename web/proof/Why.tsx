@@ -45,6 +45,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const nameOf = ruleNames(
     proof.draft.rules.map(({ rule }) => rule),
     namesFrom(goods),
+    goods.sellers,
   );
   const nameList = (ids: readonly string[]) => ids.map(nameOf).join(', ');
 
@@ -109,8 +110,14 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
         />
       )}
       <ol>
-        {entries.map((entry, index) => (
-          <Entry key={entry.ruleId} entry={entry} number={index + 1} name={nameOf(entry.ruleId)} goods={goods} />
+        {entries.map((entry) => (
+          <Entry
+            key={entry.ruleId}
+            entry={entry}
+            number={proof.draft.order.indexOf(entry.ruleId) + 1}
+            name={nameOf(entry.ruleId)}
+            goods={goods}
+          />
         ))}
       </ol>
       <p className={styles.rest}>
@@ -159,7 +166,7 @@ function Entry({ entry, number, name, goods }: EntryProps) {
   const isQuiet = outcome === 'off' || outcome === 'unfinished';
   return (
     <li className={decided.length > 0 ? styles.decides : undefined}>
-      <span className={styles.number}>{number}</span>
+      <span className={styles.number}>{number > 0 && number}</span>
       <div>
         <b>{name}</b>{' '}
         <span className={styles.outcome}>

@@ -22,7 +22,7 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
     beatenBy,
   } = useMemo(() => idleOf(rows, rule.id, proof), [rows, rule.id, proof]);
   const names = namesFrom(goods);
-  const nameOf = ruleNames(rulebook.rules, names);
+  const nameOf = ruleNames(rulebook.rules, names, goods.sellers);
   const phrases = segmentsOf(rule, names).flatMap((segment) =>
     segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
   );

@@ -30,7 +30,7 @@ export function Findings({
   const findings = useFindings();
   const { data, error, isFetching, refetch } = findings;
   const { rulebook } = useDraft();
-  const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods)), [rulebook, goods]);
+  const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods), goods.sellers), [rulebook, goods]);
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
   const found = data?.findings.filter(
     ({ severity, about }) => !isReview || severity !== 'note' || about.kind === 'idle',

@@ -1,12 +1,12 @@
 import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
-import { compile } from '#core/engine/compile.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
 import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
 import { Impact } from './Impact.tsx';
 import { draftAgainstLive } from './useImpact.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useMoment } from '../shared/useMoment.ts';
+import { compiledFor } from '../goods/compiledFor.ts';
 import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { AlsoLookAt } from '../proof/AlsoLookAt.tsx';
 import { PROOF_SURFACES } from '../proof/names.ts';
@@ -44,10 +44,12 @@ export function RehearsalPage() {
   const ids = [...new Set([...pinned, ...(chosen.data ?? []).map(({ product }) => product)])];
   const shown = useProducts(ids, goods.data?.products ?? []);
   const { rulebook } = draft;
-  const shop = goods.data?.shop;
   const published = live.data?.rulebook;
-  const compiled = useMemo(() => rulebook && shop && compile(rulebook, shop), [rulebook, shop]);
-  const compiledLive = useMemo(() => published && shop && compile(published, shop), [published, shop]);
+  const compiled = useMemo(() => rulebook && goods.data && compiledFor(rulebook, goods.data), [rulebook, goods.data]);
+  const compiledLive = useMemo(
+    () => published && goods.data && compiledFor(published, goods.data),
+    [published, goods.data],
+  );
   const error = draft.error ?? goods.error ?? live.error ?? chosen.error ?? calendar.error;
   if (error) return <LoadFailed error={error} />;
   if (!goods.data || !compiled || !compiledLive || !chosen.data || !rulebook)
@@ -67,7 +69,7 @@ export function RehearsalPage() {
   const rows = rowsOf(shown, surface).filter(
     ({ product, variant }) => surface === 'listing' || pinned.includes(product.id) || variants.has(variant.id),
   );
-  const nameOf = ruleNames(rulebook.rules, namesFrom(goods.data));
+  const nameOf = ruleNames(rulebook.rules, namesFrom(goods.data), goods.data.sellers);
 
   return (
     <main className={styles.page}>

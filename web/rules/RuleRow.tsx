@@ -74,9 +74,11 @@ export function RuleRow({ rule, number, names, reach, total, isChosen, isInDraft
       </button>
       <span className={styles.ruleEnd}>
         {!isSellers(rule) && <OutcomeChip then={rule.then} />}
-        <span className={styles.reach} title={`Decides ${reach.variants} variants, of ${reach.products} products`}>
-          {reach.variants} of {total}
-        </span>
+        {!isSellers(rule) && (
+          <span className={styles.reach} title={`Decides ${reach.variants} variants, of ${reach.products} products`}>
+            {reach.variants} of {total}
+          </span>
+        )}
       </span>
     </li>
   );

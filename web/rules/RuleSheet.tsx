@@ -1,5 +1,5 @@
 import { Button, Snackbar } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
@@ -17,10 +17,12 @@ interface RuleSheetProps {
   readonly rule: Rule;
   readonly rulebook: Rulebook;
   readonly goods: Goods;
+  /** What stands in the proof's place. */
+  readonly proof?: ReactNode;
 }
 
 /** One rule: its name, its sentence, which is the editor, and its proof. */
-export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
+export function RuleSheet({ rule, rulebook, goods, proof }: RuleSheetProps) {
   const { change, undo } = useDraft();
   const navigate = useNavigate();
   const [search] = useSearchParams();
@@ -72,7 +74,7 @@ export function RuleSheet({ rule, rulebook, goods }: RuleSheetProps) {
           }}
         />
       </Allowed>
-      <Proof rule={rule} rulebook={rulebook} goods={goods} />
+      {proof ?? <Proof rule={rule} rulebook={rulebook} goods={goods} />}
       <Snackbar
         open={message !== null}
         message={message}

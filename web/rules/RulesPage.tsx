@@ -53,7 +53,7 @@ export function RulesPage() {
       <div className={styles.sheet}>
         <SavingNote />
         {rule && isSellers(rule) ? (
-          <SellersSheet key={rule.id} entry={rule} rulebook={dragged ?? draft.rulebook} />
+          <SellersSheet key={rule.id} entry={rule} rulebook={dragged ?? draft.rulebook} goods={goods.data} />
         ) : rule ? (
           <RuleSheet key={rule.id} rule={rule} rulebook={dragged ?? draft.rulebook} goods={goods.data} />
         ) : (

@@ -11,16 +11,17 @@ import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrate
 import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
-import { compile } from '#core/engine/compile.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import { isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName, SELLERS_SENTENCE, shortSentence } from '#core/rulebook/sentence.ts';
-import { useMay } from '../session/useMay.ts';
+import { useMayDraft } from '../session/useMay.ts';
 import { useMoment } from '../shared/useMoment.ts';
+import { compiledFor } from '../goods/compiledFor.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
+import { useSeller } from '../session/whose.ts';
 import { insertRule, moveRule, newId } from '../draft/edits.ts';
-import { fitted, INTENTIONS, type Intention } from '../editor/intentions.ts';
+import { fitted, intentionsFor, type Intention } from '../editor/intentions.ts';
 import { RuleRow } from './RuleRow.tsx';
 import styles from './rules.module.css';
 import { useChanges, useDraft } from '../draft/useDraft.ts';
@@ -37,14 +38,15 @@ interface RunningOrderProps {
 /** The rules from top to bottom; the upper one wins. */
 export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: RunningOrderProps) {
   const { change } = useDraft();
-  const mayChange = useMay('draft');
+  const mayChange = useMayDraft();
+  const seller = useSeller();
   const changes = useChanges();
   const [filter, setFilter] = useState('');
   const { moment } = useMoment(goods.shop.zone);
   // How far rules reach may lag behind the keys.
   const settled = useDeferredValue(rulebook);
   const reach = useMemo(
-    () => reachOfAll(compile(settled, goods.shop), goods.products, goods.audiences, moment),
+    () => reachOfAll(compiledFor(settled, goods), goods.products, goods.audiences, moment),
     [settled, goods, moment],
   );
   const sensors = useSensors(
@@ -81,9 +83,11 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
     <section className={styles.order} aria-label="Running order">
       <header>
         <h1>Running order</h1>
-        <Button variant="outlined" component={Link} to="/text">
-          As text
-        </Button>
+        {!seller && (
+          <Button variant="outlined" component={Link} to="/text">
+            As text
+          </Button>
+        )}
         {mayChange && (
           <NewRule
             onMake={(intention) => {
@@ -152,6 +156,7 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
 const NOTHING = { variants: 0, products: 0 };
 
 function NewRule({ onMake }: { readonly onMake: (intention: Intention) => void }) {
+  const seller = useSeller();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -171,7 +176,7 @@ function NewRule({ onMake }: { readonly onMake: (intention: Intention) => void }
           setAnchor(null);
         }}
       >
-        {INTENTIONS.map((intention) => (
+        {intentionsFor(seller?.allowed ?? null).map((intention) => (
           <MenuItem
             key={intention.label}
             onClick={() => {

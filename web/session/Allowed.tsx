@@ -22,7 +22,9 @@ export function whoMay(permission: Permission): string {
 /** What only some may change: everybody else reads it, cannot press or write in it, and is told who can. */
 export function Allowed({ permission, quiet, children }: AllowedProps) {
   const may = useMay(permission);
-  if (may) return children;
+  const maySell = useMay('sell');
+  // A seller is only ever shown what is theirs.
+  if (may || maySell) return children;
   return (
     <fieldset disabled className={styles.readOnly}>
       {!quiet && <p className={styles.whoMay}>{whoMay(permission)} can change this. Your role lets you look at it.</p>}

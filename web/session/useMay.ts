@@ -1,5 +1,11 @@
 import type { Permission } from '#core/contract/permissions.ts';
 import { useSession } from './useSession.ts';
 
-/** Whether whoever is signed in may do something; the server refuses it all the same. */
-export const useMay = (permission: Permission): boolean => useSession().data?.user?.may.includes(permission) ?? false;
+/** Whether whoever is signed in may do one of these things; the server refuses it all the same. */
+export function useMay(...permissions: readonly Permission[]): boolean {
+  const may = useSession().data?.user?.may ?? [];
+  return permissions.some((permission) => may.includes(permission));
+}
+
+/** Whether they may change the rules that are worked on: the shop's, or those of a seller, who is signed in for no more. */
+export const useMayDraft = (): boolean => useMay('draft', 'sell');

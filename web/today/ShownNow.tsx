@@ -1,9 +1,9 @@
 import { Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { compile } from '#core/engine/compile.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useMoment, withMoment } from '../shared/useMoment.ts';
+import { compiledFor } from '../goods/compiledFor.ts';
 import { useGoods } from '../goods/useGoods.ts';
 import { ProofRow } from '../proof/ProofRow.tsx';
 import { cellsOf, rowsOf } from '../proof/proofRows.ts';
@@ -25,9 +25,11 @@ export function ShownNow() {
   const chosen = useLiveRows(isNow ? undefined : new Date(moment).toISOString());
   const ids = useMemo(() => [...new Set((chosen.data ?? []).map(({ product }) => product))], [chosen.data]);
   const products = useProducts(ids, goods.data?.products ?? []);
-  const shop = goods.data?.shop;
   const published = live.data?.rulebook;
-  const compiled = useMemo(() => published && shop && compile(published, shop), [published, shop]);
+  const compiled = useMemo(
+    () => published && goods.data && compiledFor(published, goods.data),
+    [published, goods.data],
+  );
   const error = goods.error ?? live.error ?? chosen.error;
   const variants = new Set((chosen.data ?? []).map(({ variant }) => variant));
   const all = rowsOf(products, 'product').filter(({ variant }) => variants.has(variant.id));

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { Control } from '#core/aspects/control.ts';
 import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
+import { useSeller } from '../../session/whose.ts';
 import { useForms } from '../../forms/useForms.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from '../fields/fields.module.css';
@@ -26,11 +27,12 @@ export function KindFields({
 }) {
   // What was said of each kind, for whoever looks at another and comes back.
   const before = useRef(new Map<ControlKind, PlainControl>());
+  const seller = useSeller();
   return (
     <>
       <Kinds
         label="Instead of the button"
-        kinds={KINDS}
+        kinds={seller ? KINDS.filter(({ value }) => seller.allowed.kinds.includes(value)) : KINDS}
         chosen={control?.kind}
         onChoose={(kind) => {
           if (control) before.current.set(control.kind, control);

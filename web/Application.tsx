@@ -1,0 +1,16 @@
+import { lazy, Suspense } from 'react';
+import { Frame } from './frame/Frame.tsx';
+import { useSession } from './session/useSession.ts';
+
+const SellingApp = lazy(async () => ({ default: (await import('./selling/SellingApp.tsx')).SellingApp }));
+
+/** The application of whoever is signed in: the shop's screens, or those of a seller, whatever the address. */
+export function Application() {
+  const isSeller = useSession().data?.user?.role === 'seller';
+  if (!isSeller) return <Frame />;
+  return (
+    <Suspense>
+      <SellingApp />
+    </Suspense>
+  );
+}

@@ -1,0 +1,45 @@
+import { aspectOf } from '#core/aspects/aspects.ts';
+import type { SellerTerms } from '#core/contract/sellerCalls.ts';
+import { controlOf, RULE_KINDS, type ControlKind } from '#core/controls/controls.ts';
+import { joined } from '#core/facts/wording.ts';
+import { SELLER_ASPECTS } from '#core/rulebook/sellers.ts';
+
+export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
+const kindName = (kind: ControlKind) => controlOf({ kind } as never).name;
+
+const WHO = {
+  owner: { who: 'They', their: 'their', yes: 'waits for your yes' },
+  seller: { who: 'You', their: 'your', yes: 'waits for the shop’s yes' },
+} as const;
+
+/** "They may put a pre-order or a waitlist in the button’s place, and decide notes, in their own words." @param reader who reads it */
+export function termsWords(
+  { allowed, publishing }: Pick<SellerTerms, 'allowed' | 'publishing'>,
+  reader: keyof typeof WHO = 'owner',
+): string {
+  const { kinds, aspects, ownWords, mostUnits } = allowed;
+  const { who, their, yes } = WHO[reader];
+  const button =
+    kinds.length === 0
+      ? `${who} may not change the button`
+      : kinds.length === RULE_KINDS.length
+        ? `${who} may put anything in the button’s place`
+        : `${who} may put ${joined(kinds.map(kindName), 'or')} in the button’s place`;
+  const beside =
+    aspects.length === 0
+      ? ''
+      : aspects.length === SELLER_ASPECTS.length
+        ? `, and decide all else about ${their} products`
+        : `, and decide ${joined(
+            aspects.map((aspect) => aspectOf(aspect).name),
+            'and',
+          )}`;
+  const most = mostUnits === null ? '' : ` A pre-order takes at most ${mostUnits} units.`;
+  const words = ownWords ? `, in ${their} own words` : ', in the shop’s words';
+  const when =
+    publishing === 'atOnce'
+      ? ` What ${who.toLowerCase()} publish is live at once.`
+      : ` What ${who.toLowerCase()} publish ${yes}.`;
+  return `${button}${beside}${words}.${most}${when}`;
+}

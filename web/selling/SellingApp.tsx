@@ -1,0 +1,182 @@
+import { Button, Skeleton } from '@mui/material';
+import { useMemo, useState } from 'react';
+import { matchPath, useLocation, useNavigate, useSearchParams } from 'react-router';
+import { isRule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import { DraftProvider } from '../draft/DraftProvider.tsx';
+import { SavingNote } from '../draft/SavingNote.tsx';
+import { useChanges, useDraft } from '../draft/useDraft.ts';
+import { WhoseContext } from '../session/whose.ts';
+import frame from '../frame/Frame.module.css';
+import { LookingAt } from '../frame/LookingAt.tsx';
+import { useGoods } from '../goods/useGoods.ts';
+import { RuleSheet } from '../rules/RuleSheet.tsx';
+import rules from '../rules/rules.module.css';
+import { RunningOrder } from '../rules/RunningOrder.tsx';
+import { termsWords } from '../sellers/words.ts';
+import { useSession, useSignOut } from '../session/useSession.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { Mark } from '../shared/Mark.tsx';
+import { momentWords } from '../shared/times.ts';
+import { withMoment } from '../shared/useMoment.ts';
+import { SellerProof } from './SellerProof.tsx';
+import styles from './selling.module.css';
+import { usePublishSelling, useSelling, useTakeBack } from './useSelling.ts';
+
+/** The application as a seller has it: rules about their own products, and nothing of anybody else's. */
+export function SellingApp() {
+  const selling = useSelling();
+  const allowed = JSON.stringify(selling.data?.allowed);
+  const whose = useMemo(
+    () => ({ seller: selling.data ? { id: selling.data.id, allowed: selling.data.allowed } : null }),
+    // The same again for as long as the shop allows the same.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [selling.data?.id, allowed],
+  );
+  if (selling.error) return <LoadFailed error={selling.error} retry={() => void selling.refetch()} />;
+  if (!whose.seller) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+  return (
+    <WhoseContext value={whose}>
+      <DraftProvider>
+        <div className={styles.frame}>
+          <Band />
+          <Standing />
+          <Rules />
+        </div>
+      </DraftProvider>
+    </WhoseContext>
+  );
+}
+
+function Band() {
+  const selling = useSelling();
+  const goods = useGoods();
+  const session = useSession();
+  const signOut = useSignOut();
+  return (
+    <header className={frame.band}>
+      <span className={frame.name}>
+        <Mark /> Understudy
+      </span>
+      <span className={frame.shop}>
+        {selling.data?.name}
+        {goods.data && `, at ${goods.data.shop.name}`}
+      </span>
+      <span className={frame.space} />
+      {goods.data && <LookingAt zone={goods.data.shop.zone} />}
+      <span className={frame.shop}>{session.data?.user?.name}</span>
+      <button
+        type="button"
+        className={`${frame.pill} ${frame.looking}`}
+        onClick={() => {
+          signOut.mutate();
+        }}
+      >
+        Sign out
+      </button>
+    </header>
+  );
+}
+
+/** What is live, what waits, and what may be decided at all. */
+function Standing() {
+  const selling = useSelling().data;
+  const goods = useGoods();
+  const changes = useChanges();
+  const publish = usePublishSelling();
+  const takeBack = useTakeBack();
+  if (!selling || !goods.data || !changes) return <div className={styles.standing} />;
+  const { zone } = goods.data.shop;
+  const { asked, refusal, publishing, isRead, rules: live } = selling;
+  const counted = changes.length === 1 ? '1 change is' : `${changes.length} changes are`;
+  const error = publish.error ?? takeBack.error;
+  return (
+    <section className={styles.standing} aria-label="What is live of your rules">
+      <div>
+        <p>
+          <b>{live.length === 1 ? '1 rule of yours is live' : `${live.length} rules of yours are live`}</b>
+          {changes.length > 0 && !asked && `; ${counted} not.`}
+          {asked && `; what you asked ${momentWords(Date.parse(asked.at), zone)} waits for the shop’s yes.`}
+        </p>
+        {!isRead && <p>The shop does not let sellers decide at present: none of your rules counts before it does.</p>}
+        {refusal !== null && !asked && <p role="status">The shop said no{refusal === '' ? '.' : `: “${refusal}”`}</p>}
+        <p className={styles.terms}>{termsWords(selling, 'seller')}</p>
+        {error && <ErrorNote error={error} />}
+      </div>
+      <div className={styles.acts}>
+        {asked && (
+          <Button
+            loading={takeBack.isPending}
+            onClick={() => {
+              takeBack.mutate();
+            }}
+          >
+            Take it back
+          </Button>
+        )}
+        <Button
+          variant="contained"
+          disabled={changes.length === 0 || (asked?.isDraft ?? false)}
+          loading={publish.isPending}
+          onClick={() => {
+            publish.mutate();
+          }}
+        >
+          {publishing === 'atOnce' ? 'Publish' : asked ? 'Ask for this instead' : 'Ask to publish'}
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function Rules() {
+  const draft = useDraft();
+  const goods = useGoods();
+  const { pathname } = useLocation();
+  const [search] = useSearchParams();
+  const navigate = useNavigate();
+  const [dragged, setDragged] = useState<Rulebook | null>(null);
+  const error = draft.error ?? goods.error;
+  if (error) return <LoadFailed error={error} retry={draft.reload} />;
+  if (!draft.rulebook || !goods.data) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
+  const named = matchPath('/rules/:id', pathname)?.params.id;
+  const own = draft.rulebook.rules.filter(isRule);
+  const rule = own.find(({ id }) => id === named) ?? own[0];
+  const shown = dragged ?? draft.rulebook;
+  return (
+    <main className={rules.page}>
+      <RunningOrder
+        rulebook={draft.rulebook}
+        goods={goods.data}
+        chosenId={rule?.id}
+        onChoose={(id) => void navigate(withMoment(`/rules/${encodeURIComponent(id)}`, search))}
+        onDrag={setDragged}
+      />
+      <div className={rules.sheet}>
+        <SavingNote />
+        {rule ? (
+          <RuleSheet
+            key={rule.id}
+            rule={rule}
+            rulebook={shown}
+            goods={goods.data}
+            proof={<SellerProof rule={rule} rulebook={shown} goods={goods.data} />}
+          />
+        ) : (
+          <div className={rules.empty}>
+            <h1>No rules yet</h1>
+            <p>
+              Your {goods.data.total} products are sold as the shop has it. Make a rule about some or all of them with{' '}
+              <b>New rule</b>, beside the running order.
+            </p>
+            {draft.undo && (
+              <Button variant="outlined" onClick={draft.undo}>
+                Undo
+              </Button>
+            )}
+          </div>
+        )}
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,52 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { deleteSellerAsked, getSelling, postSellerEdition, postSellerProof } from '#core/contract/sellingCalls.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
+import { useDraft } from '../draft/useDraft.ts';
+
+/** For whom whoever is signed in decides, and what became of it. The owner may answer at any moment. */
+export const useSelling = () =>
+  useQuery({
+    queryKey: keys.selling,
+    queryFn: async () => (await send<typeof getSelling>('get', '/api/seller')).body,
+    refetchInterval: 30_000,
+  });
+
+function useAct<Answer>(act: () => Promise<Answer>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: act,
+    onSettled: () =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: keys.selling }),
+        client.invalidateQueries({ queryKey: keys.live }),
+      ]),
+  });
+}
+
+/** Publishes what the draft is now, or puts it before the owner. */
+export function usePublishSelling() {
+  const { flush } = useDraft();
+  return useAct(async () => {
+    await flush();
+    return send<typeof postSellerEdition>('post', '/api/seller/editions');
+  });
+}
+
+export const useTakeBack = () => useAct(() => send<typeof deleteSellerAsked>('delete', '/api/seller/asked'));
+
+/** What shoppers are shown of products, by the draft as it is now and by what is live. */
+export function useSellerProof(products: readonly string[], at: string | undefined, rulebook: Rulebook) {
+  const { flush } = useDraft();
+  return useQuery({
+    queryKey: keys.sellerProof({ products, at, rulebook }),
+    queryFn: async () => {
+      await flush();
+      const body = { products, ...(at === undefined ? {} : { at }) };
+      return (await send<typeof postSellerProof>('post', '/api/seller/proof', { body })).body.rows;
+    },
+    enabled: products.length > 0,
+    placeholderData: keepPreviousData,
+  });
+}
