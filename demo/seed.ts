@@ -7,9 +7,10 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { ImportReport } from '#core/contract/importCalls.ts';
-import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
+import { isRule, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
+import { fillGrowers, withGrowers } from './growers.ts';
 import { generatedGoods, generatedPeople } from './generator.ts';
 import { connectWays } from './ways.ts';
 import { fillPreorders, fillQuestions, fillWaitlists, fillWholeRange } from './serving.ts';
@@ -59,7 +60,8 @@ if (isEmpty) {
   report('products', await owner.send<ImportReport>('POST', '/api/catalog/import', goods, 'text/csv'));
   report('people', await owner.send<ImportReport>('POST', '/api/people/import', files['people.csv'], 'text/csv'));
   await owner.send('PUT', '/api/audiences', await read('audiences.json'));
-  await publishHistory(JSON.parse(await read('rulebook.json')) as Rulebook);
+  const rulebook = JSON.parse(await read('rulebook.json')) as Rulebook;
+  await publishHistory(isWhole ? withGrowers(rulebook) : rulebook);
 }
 
 // The shop's pages are as its dressing has them, which may be another at every start. A map of the owner's own stays.
@@ -83,6 +85,7 @@ if (isEmpty) {
   await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
   await fillQuestions(UNDERSTUDY_URL, owner, visitorSecret);
   if (isWhole) await fillWholeRange(UNDERSTUDY_URL, owner, visitorSecret, ids);
+  if (isWhole && SIMULATORS_URL) await fillGrowers(UNDERSTUDY_URL, owner, SIMULATORS_URL);
 }
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));
@@ -95,8 +98,8 @@ async function publishHistory(rulebook: Rulebook): Promise<void> {
   await owner.send('POST', '/api/editions', JSON.stringify({ note: 'The nursery’s first rules' }));
   await owner.saveDraft(rulebook);
   await owner.send('POST', '/api/editions', JSON.stringify({ note: 'Frost closure for the coming weeks' }));
-  const rules = rulesIn(rulebook).map((rule) =>
-    rule.id === 'vouchers' ? { ...rule, then: { ...rule.then, control: GIFT_BUTTON } } : rule,
+  const rules = rulebook.rules.map((rule) =>
+    isRule(rule) && rule.id === 'vouchers' ? { ...rule, then: { ...rule.then, control: GIFT_BUTTON } } : rule,
   );
   await owner.saveDraft({ ...rulebook, rules });
 }

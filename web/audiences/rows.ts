@@ -74,7 +74,9 @@ export function faultsOf(row: AudienceRow, rows: readonly AudienceRow[]): RowFau
 
 /** The roles that rules name. */
 const rolesNamed = (rulebook: Rulebook) =>
-  rulesIn(rulebook).flatMap(({ when }) => leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])));
+  rulesIn(rulebook).flatMap(({ when }) =>
+    leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])),
+  );
 
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
@@ -88,7 +90,8 @@ export function suggestions(
   const named = rulebook ? rolesNamed(rulebook) : [];
   const roles = [...new Set([...named, ...vocabulary.roles.map(({ name }) => name)])];
   const hasKind = (wanted: Kind) => rows.some(({ kind }) => kind === wanted);
-  const isOfTurns = rulebook && rulesIn(rulebook).some(({ when }) => leavesOf(when).some(({ fact }) => fact === 'visitor.invited'));
+  const isOfTurns =
+    rulebook && rulesIn(rulebook).some(({ when }) => leavesOf(when).some(({ fact }) => fact === 'visitor.invited'));
   const none = { roles: [], customer: null };
   return [
     ...(hasKind('guest') ? [] : [{ name: 'Guest', kind: 'guest' as const, ...none }]),
