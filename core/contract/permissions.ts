@@ -13,6 +13,7 @@ export const PERMISSIONS = {
   people: 'import customers, change their roles, export or erase what is known of one',
   publish: 'publish and restore, and change what shoppers read at once: texts, letters, forms, openings',
   settings: 'change secrets, ways of sending, web hooks, colleagues, sellers and keys',
+  readOwn: 'look at their own products and rules',
   sell: 'decide about their own products',
 } as const;
 export type Permission = keyof typeof PERMISSIONS;
@@ -31,14 +32,14 @@ export type StaffRole = (typeof STAFF_ROLES)[number];
 export const ROLES = [...STAFF_ROLES, 'seller'] as const;
 export type Role = (typeof ROLES)[number];
 
-const OWNER = ALL_PERMISSIONS.filter((permission) => permission !== 'sell');
+const OWNER = ALL_PERMISSIONS.filter((permission) => permission !== 'sell' && permission !== 'readOwn');
 
 export const ROLE_MAY: Readonly<Record<Role, readonly Permission[]>> = {
   owner: OWNER,
   publisher: PUBLISHER,
   editor: EDITOR,
   viewer: VIEWER,
-  seller: ['self', 'sell'],
+  seller: ['self', 'readOwn', 'sell'],
 };
 
 /** What a program's key may be good for: each by itself, so that a key that brings stock in does not read who the customers are. */

@@ -15,7 +15,7 @@ export const getSelling = call({
   method: 'get',
   path: '/api/seller',
   summary: 'For whom whoever is signed in decides, what they may decide, and what became of it',
-  auth: 'sell',
+  auth: 'readOwn',
   replies: {
     200: z
       .strictObject({
@@ -52,7 +52,7 @@ export const getSellerRulebook = call({
   method: 'get',
   path: '/api/seller/rulebook',
   summary: 'The draft of a seller’s own rules, with its ETag',
-  auth: 'sell',
+  auth: 'readOwn',
   replies: { 200: Rulebook },
 });
 
@@ -89,7 +89,7 @@ export const getSellerGoods = call({
   path: '/api/seller/goods',
   summary:
     'What a seller’s rules are made and proved with: the shop, their products, their names, and whom to look through',
-  auth: 'sell',
+  auth: 'readOwn',
   replies: {
     200: z.strictObject({
       shop: ShopFacts,
@@ -111,7 +111,7 @@ export const postSellerProof = call({
   method: 'post',
   path: '/api/seller/proof',
   summary: 'What shoppers are shown of some of a seller’s products, by their draft and by what is live',
-  auth: 'sell',
+  auth: 'readOwn',
   body: z.strictObject({
     products: z.array(z.string().max(200)).min(1).max(50),
     surface: z.enum(['product', 'listing']).default('product'),

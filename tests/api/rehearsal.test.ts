@@ -180,8 +180,9 @@ describe('the calendar for other programs', () => {
   });
 });
 
+const NO_SELLERS: readonly never[] = [];
 const analystOf = ({ databaseUrl }: TestServer) =>
-  startAnalyst(THREADS.analyst, { databaseUrl, readUrl: null }, () => [], pino({ level: 'silent' }));
+  startAnalyst(THREADS.analyst, { databaseUrl, readUrl: null }, () => NO_SELLERS, pino({ level: 'silent' }));
 const MOMENT = Date.parse('2026-11-25T10:00:00Z');
 const AS_GUEST = { shop: LISBON, audiences: [{ signedIn: false, roles: [] }], moment: MOMENT } as const;
 
