@@ -2,7 +2,7 @@ import pg from 'pg';
 import { cloneDatabase } from '#tests/support/databases.ts';
 import { startUnderstudy } from '#tests/support/programs.ts';
 import { asOwner } from './asking.ts';
-import { fillIn, PRODUCTS } from './bigShop.ts';
+import { addSellers, fillIn, PRODUCTS, SELLERS } from './bigShop.ts';
 
 /** Measures finding goods among 300,000 variants, at the server: each question asked for the first time, and again. Needs TEST_PG_URL. */
 const ROUNDS = 9;
@@ -36,20 +36,23 @@ const QUESTIONS: Readonly<Record<string, (round: number) => object>> = {
   }),
   'by words': (round) => ({ search: `plant ${771 + round}` }),
   'put in order by price': (round) => ({ sort: 'price', skip: round }),
-  'decided by a rule': (round) => ({ decidedBy: 'surplus', at: `2027-01-01T00:0${round}:00Z` }),
+  'decided by a rule': (round) => ({ decidedBy: 'surplus', at: `2027-01-01T00:${String(round).padStart(2, '0')}:00Z` }),
   'shown a pre-order, to guests': (round) => ({
     shown: { kind: 'preorder', audience: 'Guest' },
-    at: `2027-01-01T00:0${round}:00Z`,
+    at: `2027-01-01T00:${String(round).padStart(2, '0')}:00Z`,
   }),
 };
 console.log(`The catalog is read, and its columns made: ${ms(await find({}))}. ${PRODUCTS} products.`);
+const askAll = async (questions: typeof QUESTIONS, from: number) => {
+  for (const [name, question] of Object.entries(questions)) {
+    const first = await find(question(from));
+    const times: number[] = [];
+    for (let round = from + 1; round < from + ROUNDS; round++) times.push(await find(question(round)));
+    console.log(`| ${name} | ${ms(first)} | ${ms(median(times))} |`);
+  }
+};
 console.log('| asked, among 300,000 variants | first | then, median |\n| --- | --- | --- |');
-for (const [name, question] of Object.entries(QUESTIONS)) {
-  const first = await find(question(0));
-  const times: number[] = [];
-  for (let round = 1; round < ROUNDS; round++) times.push(await find(question(round)));
-  console.log(`| ${name} | ${ms(first)} | ${ms(median(times))} |`);
-}
+await askAll(QUESTIONS, 0);
 await asOwner(understudy.url, 'PUT', '/api/stock', [{ variantId: 'v-1-1', quantity: 7 }]);
 console.log(`After one stock was changed, asked for all that counts now: ${ms(await find({ settled: true }))}.`);
 const tagAll = { goods: { filter: {} }, changes: { addTags: ['spring sale'] } };
@@ -61,6 +64,17 @@ while (Number((await db.query<{ left: string }>(LEFT, [id])).rows[0]?.left) > 0)
 const seconds = (ms: number) => `${(ms / 1000).toFixed(1)} s`;
 console.log(
   `${PRODUCTS} products were tagged: written down in ${seconds(written - begun)}, done after ${seconds(performance.now() - begun)}.`,
+);
+await addSellers(understudy.url, db);
+console.log(
+  `With ${SELLERS} sellers of five rules each, the catalog is read again: ${ms(await find({ settled: true }))}.`,
+);
+await askAll(
+  {
+    ...QUESTIONS,
+    'decided by a rule of a seller’s': (round) => ({ decidedBy: `sellers/grower-${round}/plugs`, source: 'live' }),
+  },
+  1 + ROUNDS,
 );
 await db.end();
 await understudy.stop();

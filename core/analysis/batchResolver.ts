@@ -26,8 +26,7 @@ type OnContest = (rule: number, slot: number, wins: number, loses: number) => vo
 
 /** Rules in their running order, and who of them wins. */
 export class BatchResolver {
-  /** The same for sides of one rulebook on which the same rules count at the same rows. */
-  readonly key: string;
+  private named: string | null = null;
   private readonly bits: readonly Bits[];
   /** The words at which the bits of each begin. */
   private readonly from: Int32Array;
@@ -56,7 +55,12 @@ export class BatchResolver {
     [this.heads, this.near] = byWord(list, this.sellers);
     this.outcomeIds = Int32Array.from(list, ({ rule: prepared }) => prepared.outcomeId);
     this.places = Int32Array.from(list, ({ rule: prepared }) => prepared.place);
-    this.key = list.map(({ rule: prepared, rows }) => `${prepared.place}:${rows.id}`).join();
+  }
+
+  /** The same for sides of one rulebook on which the same rules count at the same rows. */
+  get key(): string {
+    this.named ??= this.list.map(({ rule: prepared, rows }) => `${prepared.place}:${rows.id}`).join();
+    return this.named;
   }
 
   /** The rules that won a slot of the row at a place of `won`, from the top. */

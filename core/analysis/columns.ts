@@ -48,6 +48,7 @@ export class Columns {
   private readonly kept = new Map<string, Rows>();
   private readonly alike = new Map<string, Uint32Array>();
   private readonly conditions = new WeakMap<Leaf, Rows>();
+  private readonly leaves = new WeakMap<Leaf, KnownLeaf>();
   private readonly windows = new WeakMap<Leaf, readonly (Window | null)[]>();
   private readonly mostKept: number;
   private made = 0;
@@ -192,19 +193,28 @@ export class Columns {
   /** The rows for which a condition about goods holds. @param within the only ones that are asked for; null for all */
   where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone, within: Rows | null = null): Rows {
     if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
-    const isOfGoods = factOf(leaf).dependsOn(leaf) !== 'both';
-    if (within && !(isOfGoods && isIndexed(formulaOf(leaf, true))))
-      return this.named(this.evaluate(test, seen, within), within.from);
+    const { name, isOfGoods, isPosted } = this.known(leaf);
+    // Few rows are asked one by one sooner than all are looked through for a number.
+    if (within && !isPosted) return this.named(this.evaluate(test, seen, within), within.from);
     if (!isOfGoods) return this.named(this.evaluate(test, seen, this.all));
     const known = this.conditions.get(leaf);
     if (known) return known;
-    const rows = this.once(JSON.stringify(leaf), () => {
+    const rows = this.once(name, () => {
       const formula = formulaOf(leaf, true);
       return isIndexed(formula) ? this.of(formula) : this.evaluate(test, seen, this.all);
     });
     // There are too many conditions of sellers to keep all that they are about.
     if (!within) this.conditions.set(leaf, rows);
     return rows;
+  }
+
+  private known(leaf: Leaf): KnownLeaf {
+    const known = this.leaves.get(leaf);
+    if (known) return known;
+    const isOfGoods = factOf(leaf).dependsOn(leaf) !== 'both';
+    const made = { name: JSON.stringify(leaf), isOfGoods, isPosted: isOfGoods && isPosted(formulaOf(leaf, true)) };
+    this.leaves.set(leaf, made);
+    return made;
   }
 
   /** Rows that are the same at two moments are the same rows: they hang on which of the dates there are fit. */
@@ -280,6 +290,22 @@ const isIndexed = (formula: BooleanFormula): formula is Indexed => {
   if ('predicate' in formula) return !formula.predicate.isUnique;
   return ('all' in formula ? formula.all : formula.any).every(isIndexed);
 };
+
+/** Whether it is asked by values alone, which lead to who has them. */
+const isPosted = (formula: BooleanFormula): boolean => {
+  if (formula === 'unknown') return false;
+  if ('predicate' in formula) return !formula.predicate.isUnique && formula.predicate.values !== null;
+  return ('all' in formula ? formula.all : formula.any).every(isPosted);
+};
+
+/** How a condition is asked. */
+interface KnownLeaf {
+  /** The same for conditions that ask the same. */
+  readonly name: string;
+  /** Whether goods alone, with the clock, decide it. */
+  readonly isOfGoods: boolean;
+  readonly isPosted: boolean;
+}
 
 type Posted = Map<string, Map<string, number[]>>;
 

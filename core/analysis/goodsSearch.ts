@@ -34,16 +34,18 @@ export function* rowsDecidedBy(
   const won = noWinners();
   for (const [place, look] of looks.entries()) {
     const list = counts.of(rulebook, look);
-    const asked = list.findIndex(({ rule }) => rule.compiled.rule.id === id);
-    const where = list[asked]?.rows;
-    if (!where) continue;
-    // What stands below it has no say in whether it wins.
-    const side = new BatchResolver(list.slice(0, asked + 1));
+    const at = list.findIndex(({ rule }) => rule.compiled.rule.id === id);
+    const asked = list[at];
+    if (!asked) continue;
+    // What stands below it has no say in whether it wins, nor what settles nothing that it speaks to.
+    const { aspects } = asked.rule;
+    const above = list.slice(0, at).filter(({ rule }) => rule.closes || (rule.settles & aspects) !== 0);
+    const side = new BatchResolver([...above, asked]);
     for (let word = 0; word < columns.words; word++) {
-      const rows = wordOf(where, word);
+      const rows = wordOf(asked.rows, word);
       if (rows === 0) continue;
       side.fill(won, word, rows, (rule, slot, wins) => {
-        if (rule === asked && slot < PRODUCT_SLOTS) bits[word]! |= wins;
+        if (rule === above.length && slot < PRODUCT_SLOTS) bits[word]! |= wins;
       });
     }
     yield (place + 1) / looks.length;
@@ -59,9 +61,14 @@ export function* rowsShowing(
   kind: DecidedControl['kind'],
 ): Generator<number, Bits> {
   const bits = counts.columns.none();
-  const controls = new RowOutcomes(counts, rulebook, (winning, subject) => ({
-    isShown: resolving({ by: winning.by, gathered: NOTHING }, subject, rulebook.shop).control.kind === kind,
-  }));
+  const controls = new RowOutcomes(
+    counts,
+    rulebook,
+    (winning, subject) => ({
+      isShown: resolving({ by: winning.by, gathered: NOTHING }, subject, rulebook.shop).control.kind === kind,
+    }),
+    'byControl',
+  );
   yield* controls.visit(controls.look(look), (row, { isShown }) => {
     if (isShown) setBit(bits, row);
   });

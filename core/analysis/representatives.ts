@@ -3,7 +3,7 @@ import type { CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, resolving } from '../engine/decide.ts';
 import type { Surface, VisitorFacts } from '../model/subject.ts';
 import { textInterner } from './readTrackedMemo.ts';
-import { RowOutcomes } from './rowOutcomes.ts';
+import { keyOfLook, RowOutcomes } from './rowOutcomes.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';
 
 /** A variant that shows outcomes which those before it did not. */
@@ -53,8 +53,8 @@ export function* representativesOf(
   const seen = new Set<string>();
   for (const [place, view] of looks.entries()) {
     const look = atRows.look(view);
-    if (seen.has(look.key)) continue;
-    seen.add(look.key);
+    if (seen.has(keyOfLook(look))) continue;
+    seen.add(keyOfLook(look));
     const next = new Uint32Array(columns.rows);
     const after: Shown[] = [];
     const known = new Map<number, number>();

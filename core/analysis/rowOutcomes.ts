@@ -1,3 +1,4 @@
+import { PRODUCT_ASPECTS } from '../aspects/aspects.ts';
 import type { CompiledRulebook } from '../engine/compile.ts';
 import type { Winners } from '../engine/winners.ts';
 import type { ProductSubject, ViewContext } from '../model/subject.ts';
@@ -8,16 +9,18 @@ import type { RuleMatcher } from './ruleMatcher.ts';
 
 type Winning = Pick<Winners, 'by' | 'gathered'>;
 
+const CONTROL = PRODUCT_ASPECTS.indexOf('control');
 /** So many words are looked at before it gives way. */
 const WORDS_AT_ONCE = 256;
 
 /** Who wins of a rulebook's rules at every row, in one look. */
 export interface Look {
-  /** The same for looks that come to the same. */
-  readonly key: string;
   readonly seen: ViewContext;
   readonly side: BatchResolver;
 }
+
+/** The same for looks that come to the same. */
+export const keyOfLook = ({ seen, side }: Look): string => `${seen.surface} ${visitorTextKey(seen)} ${side.key}`;
 
 /**
  * What is worked out of the rules that win at a row, for every row of the catalog: once for all rows that are alike in
@@ -27,15 +30,16 @@ export class RowOutcomes<Answer extends object> {
   private readonly memos = new IntTupleMap<ReadTrackedMemo<Answer>>();
   private readonly numbered = textInterner();
 
+  /** @param alike which rows are: those where the same rules win, or where the same is said of the control, whoever says it */
   constructor(
     private readonly counts: RuleMatcher,
     private readonly rulebook: CompiledRulebook,
     private readonly work: (winning: Winning, subject: ProductSubject) => Answer,
+    private readonly alike: 'byRules' | 'byControl' = 'byRules',
   ) {}
 
   look(seen: ViewContext): Look {
-    const side = new BatchResolver(this.counts.of(this.rulebook, seen));
-    return { key: `${seen.surface} ${visitorTextKey(seen)} ${side.key}`, seen, side };
+    return { seen, side: new BatchResolver(this.counts.of(this.rulebook, seen)) };
   }
 
   /** Visits every row, in order, with what was worked out; gives way with the part that is done. */
@@ -49,8 +53,10 @@ export class RowOutcomes<Answer extends object> {
       if (word % WORDS_AT_ONCE === WORDS_AT_ONCE - 1) yield word / columns.words;
       side.fill(won, word, columns.all.bits[word]!);
       for (let at = 0; at < PER_WORD && word * PER_WORD + at < columns.rows; at++) {
-        for (let slot = 0; slot < PRODUCT_SLOTS; slot++)
-          numbers[slot] = side.numberAt(won, at, slot, 'place', this.numbered);
+        if (this.alike === 'byControl') numbers[CONTROL] = side.numberAt(won, at, CONTROL, 'outcomeId', this.numbered);
+        else
+          for (let slot = 0; slot < PRODUCT_SLOTS; slot++)
+            numbers[slot] = side.numberAt(won, at, slot, 'place', this.numbered);
         const memo = this.memos.get(numbers, () => {
           const winning = side.winningAt(won, at);
           return new ReadTrackedMemo(columns, (goods) => this.work(winning, { ...seen, ...goods }));

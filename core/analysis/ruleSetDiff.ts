@@ -16,8 +16,6 @@ type OnRow = (row: number, was: WinnerSlots, is: WinnerSlots, at: number) => voi
 export class RuleSetDiff {
   readonly was: BatchResolver;
   readonly is: BatchResolver;
-  /** The same for contrasts, between the same two rulebooks, that come to the same. */
-  readonly key: string;
   /** Rules that count at other rows than before, or that have another place: null where there is none. */
   private readonly changed: readonly ChangedRule[];
   private readonly pairs: Readonly<Record<'was' | 'is', ReadonlyMap<PreparedRule, ChangedRule>>>;
@@ -26,12 +24,16 @@ export class RuleSetDiff {
 
   constructor(was: readonly RuleMatch[], is: readonly RuleMatch[]) {
     [this.was, this.is] = [new BatchResolver(was), new BatchResolver(is)];
-    this.key = `${this.was.key} ${this.is.key}`;
     this.changed = changedRulesBetween(was, is);
     const pairsBy = (side: 'was' | 'is') =>
       new Map(this.changed.flatMap((pair) => (pair[side] ? [[pair[side].rule, pair] as const] : [])));
     this.pairs = { was: pairsBy('was'), is: pairsBy('is') };
     this.touched = touchedBy(this.changed);
+  }
+
+  /** The same for contrasts, between the same two rulebooks, that come to the same. */
+  get key(): string {
+    return `${this.was.key} ${this.is.key}`;
   }
 
   /** Visits every row at which something else is said of goods, in order; gives way with the part that is done. */
