@@ -1,4 +1,4 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { LogicEngine } from 'json-logic-engine';
 import { addCalendar, parseDuration, parseLocal } from '#core/model/calendar.ts';
 import { groupOf } from '#core/rulebook/condition.ts';

@@ -1,8 +1,9 @@
+import { SELLERS_PREFIX } from '#core/rulebook/entries.ts';
 import { compile } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
 import { SELLER_ASPECTS, type SellerRules } from '#core/rulebook/sellers.ts';
 import { RULE_KINDS } from '#core/controls/controls.ts';
-import { SELLERS_PREFIX, type Entry, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Entry, Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { ProductSubject } from '#core/model/subject.ts';
 import { makeJob, subjectsOf } from './job.ts';
 import { ratesOf } from './measure.ts';

@@ -1,4 +1,4 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn } from '#core/rulebook/entries.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import type { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
 import type { getRulebook } from '#core/contract/rulebookCalls.ts';

@@ -1,8 +1,9 @@
+import { isRule } from '#core/rulebook/entries.ts';
 import { readFile, writeFile } from 'node:fs/promises';
 import type { getEdition, getRulebook, listEditions, postEdition, putRulebook } from '#core/contract/rulebookCalls.ts';
 import { parse } from '#core/contract/validation.ts';
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
-import { type Entry, isRule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { type Entry, Rulebook } from '#core/rulebook/rulebook.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Outcome } from './output.ts';

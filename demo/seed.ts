@@ -1,3 +1,4 @@
+import { isRule } from '#core/rulebook/entries.ts';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -7,7 +8,7 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { ImportReport } from '#core/contract/importCalls.ts';
-import { isRule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
 import { fillGrowers, withGrowers } from './growers.ts';

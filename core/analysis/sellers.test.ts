@@ -1,3 +1,4 @@
+import { sellerRuleId } from '../rulebook/entries.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LISBON, marketplace, sellers, subject } from '#tests/support/arbitraries.ts';
@@ -10,7 +11,7 @@ import { decide, decideVariants, reasonsOf, resolving } from '../engine/decide.t
 import { decideListing } from '../engine/listing.ts';
 import { sameName } from '../model/names.ts';
 import type { ProductFacts, ProductSubject, ViewContext } from '../model/subject.ts';
-import { sellerRuleId, SELLER_ASPECTS } from '../rulebook/sellers.ts';
+import { SELLER_ASPECTS } from '../rulebook/sellers.ts';
 import { RULE_KINDS } from '../controls/controls.ts';
 import { Columns } from './columns.ts';
 import { rowsDecidedBy } from './goodsSearch.ts';

@@ -1,6 +1,7 @@
+import { isSellers, rulesIn } from '../rulebook/entries.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../facts/facts.ts';
-import { isSellers, rulesIn, type Rule, type Rulebook } from '../rulebook/rulebook.ts';
+import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { asAllowed, type SellerRules } from '../rulebook/sellers.ts';
 import { sameName } from '../model/names.ts';
 import {

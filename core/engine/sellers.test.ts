@@ -1,3 +1,4 @@
+import { sellerOfRule } from '../rulebook/entries.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { allowance, LISBON, marketplace, rule, rulebook, sellers, subject } from '#tests/support/arbitraries.ts';
@@ -7,13 +8,7 @@ import { ASPECTS, setOf } from '../aspects/aspects.ts';
 import { parse } from '../contract/validation.ts';
 import type { ProductSubject } from '../model/subject.ts';
 import { Rule, Rulebook } from '../rulebook/rulebook.ts';
-import {
-  SELLER_ASPECTS,
-  asAllowed,
-  sellerOfRule,
-  type SellerAllowance,
-  type SellerRules,
-} from '../rulebook/sellers.ts';
+import { SELLER_ASPECTS, asAllowed, type SellerAllowance, type SellerRules } from '../rulebook/sellers.ts';
 import { RULE_KINDS } from '../controls/controls.ts';
 import { compile, type CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';

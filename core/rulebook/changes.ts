@@ -1,4 +1,5 @@
-import { isSellers, type Entry, type Rulebook } from './rulebook.ts';
+import { isSellers } from './entries.ts';
+import type { Entry, Rulebook } from './rulebook.ts';
 
 /** One difference between two rulebooks. */
 export type Change =

@@ -1,7 +1,8 @@
+import { isSellers } from './entries.ts';
 import { controlOf } from '../controls/controls.ts';
 import { factOf } from '../facts/facts.ts';
 import { leavesOf } from './condition.ts';
-import { isSellers, type Rule, type Rulebook } from './rulebook.ts';
+import type { Rule, Rulebook } from './rulebook.ts';
 
 /**
  * Whether a rule is a closure: it takes goods off sale, for a time, for some people or altogether, and does not just answer

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { aspectOf, GATHERED, type Aspect } from '../aspects/aspects.ts';
 import { Outcome } from '../aspects/outcome.ts';
+import { isRule, isSellers, SELLERS_PREFIX } from './entries.ts';
 import { leavesOf } from './condition.ts';
 import { Condition, MAX_DEPTH, MAX_LEAVES, measure } from './condition.ts';
 
@@ -42,11 +43,6 @@ export type SellersEntry = z.infer<typeof SellersEntry>;
 /** What stands in the running order. The last tells what is allowed, where neither fits. */
 export const Entry = z.union([SellersEntry, Rule]);
 export type Entry = z.infer<typeof Entry>;
-export const isSellers = (entry: Entry): entry is SellersEntry => 'sellers' in entry;
-export const isRule = (entry: Entry): entry is Rule => !isSellers(entry);
-
-/** Ids of sellers' rules begin so, and no other's. */
-export const SELLERS_PREFIX = 'sellers/';
 
 const MAX_RULES = 2000;
 const MAX_RULEBOOK_LEAVES = 20_000;
@@ -85,8 +81,5 @@ export const Rulebook = z
 
 export type Rule = z.infer<typeof Rule>;
 export type Rulebook = z.infer<typeof Rulebook>;
-
-/** The owner's own rules, in their running order. */
-export const rulesIn = ({ rules }: Pick<Rulebook, 'rules'>): Rule[] => rules.filter(isRule);
 
 export const EMPTY_RULEBOOK: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { Outcome } from '../aspects/outcome.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
 import { RULE_KINDS, type ControlKind } from '../controls/controls.ts';
-import { SELLERS_PREFIX, type Rule } from './rulebook.ts';
+import { sellerRuleId } from './entries.ts';
+import type { Rule } from './rulebook.ts';
 
 /** What a seller may speak to beside the control. What is about a whole visit never is: others' goods are in it too. */
 export type SellerAspect = Exclude<ProductAspect, 'control'>;
@@ -33,15 +34,6 @@ export interface SellerRules {
   readonly names: readonly string[];
   readonly allowed: SellerAllowance;
   readonly rules: readonly Rule[];
-}
-
-/** How a seller's rule is told from all others in what is decided. */
-export const sellerRuleId = (seller: string, rule: string): string => `${SELLERS_PREFIX}${seller}/${rule}`;
-
-/** Whose rule an id is of, and what the seller calls it; null for the owner's. */
-export function sellerOfRule(id: string): { readonly seller: string; readonly rule: string } | null {
-  const [, seller, rule] = /^sellers\/([^/]+)\/(.+)$/s.exec(id) ?? [];
-  return seller === undefined || rule === undefined ? null : { seller, rule };
 }
 
 /** A seller's rule as it counts: it says no more than it may. What it is about is theirs alone, whatever it asks. */

@@ -1,3 +1,4 @@
+import { isSellers, sellerRuleId } from './entries.ts';
 import { groupOf } from './condition.ts';
 import type { Join } from '../model/join.ts';
 import { unfinished } from './unfinished.ts';
@@ -5,8 +6,8 @@ import type { Condition } from './condition.ts';
 import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
 import type { Names } from '../facts/wording.ts';
-import { isSellers, type Entry, type Rule, type SellersEntry } from './rulebook.ts';
-import { sellerRuleId, type SellerRules } from './sellers.ts';
+import type { Entry, Rule, SellersEntry } from './rulebook.ts';
+import type { SellerRules } from './sellers.ts';
 import { words, type Segment } from '../facts/segment.ts';
 
 /** What a sentence speaks of. */

@@ -1,5 +1,6 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { deleteForm, getForm, listForms, putForm } from '#core/contract/askingCalls.ts';
-import { rulesIn, type Rule } from '#core/rulebook/rulebook.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import type { Queryable } from '../db/database.ts';

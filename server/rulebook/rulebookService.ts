@@ -1,9 +1,10 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import { isDeepStrictEqual } from 'node:util';
 import type { DraftDetail } from '#core/contract/recordCalls.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
-import { type Entry, isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Entry, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Openings } from './openings.ts';
 import type { Services } from '../base/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';

@@ -1,3 +1,4 @@
+import { isSellers, rulesIn, sellerOfRule } from '#core/rulebook/entries.ts';
 import type { Request } from 'express';
 import {
   deleteSellerAsked,
@@ -15,8 +16,8 @@ import { visitorOf } from '#core/model/audience.ts';
 import { isWithin, sameName } from '#core/model/names.ts';
 import type { Product, Vocabulary } from '#core/contract/shopCalls.ts';
 import { sameDocument } from '#core/rulebook/changes.ts';
-import { EMPTY_RULEBOOK, isSellers, rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
-import { allowedOutcome, sellerOfRule, type SellerAllowance } from '#core/rulebook/sellers.ts';
+import { EMPTY_RULEBOOK, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
 import { newestEdition } from '../base/rulebookQueries.ts';
 import { record } from '../base/record.ts';
 import * as queries from '../base/sellerQueries.ts';

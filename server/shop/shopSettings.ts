@@ -1,7 +1,8 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { IANAZone, DateTime } from 'luxon';
 import { postShopTrial, putShop, type SettingsEffect, type ShopSettings } from '#core/contract/shopSettingsCalls.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
-import { rulesIn, type Rule } from '#core/rulebook/rulebook.ts';
+import type { Rule } from '#core/rulebook/rulebook.ts';
 import { theShop } from '../base/currentShop.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
 import type { Services } from '../base/services.ts';

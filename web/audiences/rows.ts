@@ -1,7 +1,8 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import type { Audience } from '#core/contract/audienceCalls.ts';
 import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
-import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { roleTitle } from '../goods/useGoods.ts';
 
 /** Whom an audience is of. */

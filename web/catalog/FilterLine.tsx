@@ -1,4 +1,4 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { Button, MenuItem, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { GoodsFilter } from '#core/contract/findCalls.ts';

@@ -1,9 +1,10 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { GoodsChoice, OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import { rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { useDraft } from '../draft/useDraft.ts';

@@ -1,6 +1,7 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { describe, expect, it } from 'vitest';
 import { parse } from '#core/contract/validation.ts';
-import { rulesIn, Rulebook } from '#core/rulebook/rulebook.ts';
+import { Rulebook } from '#core/rulebook/rulebook.ts';
 import { book, make } from '#tests/support/oneVariant.ts';
 import { land, TREATMENTS, type Treatment, type Wish } from './treat.ts';
 

@@ -1,7 +1,8 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { leavesOf, groupOf, type Condition } from '#core/rulebook/condition.ts';
 import type { Leaf } from '#core/facts/facts.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import { rulesIn, type Rule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { fitted, type Home, type Intention } from '../editor/intentions.ts';
 

@@ -1,4 +1,4 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { Button } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
 import { unfinished } from '#core/rulebook/unfinished.ts';

@@ -1,4 +1,4 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { Autocomplete, Dialog, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';

@@ -1,9 +1,10 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { useEffect, useRef } from 'react';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Names } from '#core/facts/wording.ts';
-import { isSellers, type Entry } from '#core/rulebook/rulebook.ts';
+import type { Entry } from '#core/rulebook/rulebook.ts';
 import { ruleName, SELLERS_SENTENCE, shortSentence } from '#core/rulebook/sentence.ts';
 import { OutcomeChip } from '../proof/OutcomeChip.tsx';
 import styles from './rules.module.css';

@@ -1,6 +1,7 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
-import { isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { withMoment } from '../shared/useMoment.ts';
 import { useGoods } from '../goods/useGoods.ts';

@@ -1,3 +1,4 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import {
   closestCenter,
   DndContext,
@@ -12,7 +13,7 @@ import { Button, Menu, MenuItem, TextField } from '@mui/material';
 import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import { placeForNew } from '#core/rulebook/closure.ts';
-import { isSellers, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ruleName, SELLERS_SENTENCE, shortSentence } from '#core/rulebook/sentence.ts';
 import { useMayDraft } from '../session/useMay.ts';
 import { useMoment } from '../shared/useMoment.ts';

@@ -1,8 +1,8 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Seller, SellerTerms } from '#core/contract/sellerCalls.ts';
-import { isSellers } from '#core/rulebook/rulebook.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import { insertRule } from '../draft/edits.ts';
 import { useDraft } from '../draft/useDraft.ts';

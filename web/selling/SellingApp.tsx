@@ -1,7 +1,8 @@
+import { isRule } from '#core/rulebook/entries.ts';
 import { Button, Skeleton } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { matchPath, useLocation, useNavigate, useSearchParams } from 'react-router';
-import { isRule, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { DraftProvider } from '../draft/DraftProvider.tsx';
 import { SavingNote } from '../draft/SavingNote.tsx';
 import { useChanges, useDraft } from '../draft/useDraft.ts';
