@@ -14,6 +14,7 @@ export const getAttention = call({
       invitations: z.int().describe('People who could be invited, since stock is there that nobody was invited to'),
       allocations: z.int().describe('Variants of which stock is there for those who reserved'),
       spotChecks: z.int().describe('Spot checks that the draft fails'),
+      sellers: z.int().describe('Sellers who ask to publish'),
       quotes: z.int().describe('Quotes to price'),
       enquiries: z.int().describe('Enquiries to answer'),
       messages: z.int().describe('Messages that could not be sent'),

@@ -24,6 +24,7 @@ const COUNTS = `
     (SELECT count(*) FROM enquiries WHERE state = 'open') AS enquiries,
     (SELECT count(*) FROM messages WHERE state = 'dead') AS messages,
     (SELECT count(*) FROM messages WHERE state = 'held') AS held,
+    (SELECT count(*) FROM sellers WHERE asked IS NOT NULL) AS sellers,
     ARRAY(${FAILING_FEEDS}) AS feeds,
     (SELECT count(*) FROM imports i WHERE i.state = 'interrupted' AND i.ended_at > now() - interval '7 days'
        AND NOT EXISTS (SELECT FROM imports n WHERE n.target = i.target AND n.state = 'done' AND n.created_at > i.created_at)) AS imports`;
@@ -31,6 +32,7 @@ const COUNTS = `
 interface Counts {
   invitations: number;
   allocations: number;
+  sellers: number;
   quotes: number;
   enquiries: number;
   messages: number;

@@ -1,9 +1,9 @@
+import { isSellers } from '#core/rulebook/entries.ts';
 import type { Logger } from 'pino';
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import { EMPTY_RULEBOOK, isSellers } from '#core/rulebook/rulebook.ts';
-import type { SellerRules } from '#core/rulebook/sellers.ts';
-import { liveSellers } from './sellerQueries.ts';
+import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
+import { liveSellers, type NamedSeller } from './sellerQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
@@ -32,7 +32,7 @@ export interface LiveState {
   readonly edition: number;
   readonly rulebook: CompiledRulebook;
   /** The sellers, with those of their rules that count. */
-  readonly sellers: readonly SellerRules[];
+  readonly sellers: readonly NamedSeller[];
   /** Whether the running order lets sellers decide. */
   readonly isSellersRead: boolean;
   /** Newest first: the first signs, all verify. */

@@ -64,10 +64,19 @@ export async function writeSellerTerms(db: Queryable, { allowed, publishing }: S
   await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing]);
 }
 
+/** A seller with the rules that count, and what the owner calls them. */
+export type NamedSeller = SellerRules & { readonly name: string };
+
 /** The rules of all sellers that count, as `compile` takes them. */
-export async function liveSellers(db: Queryable): Promise<SellerRules[]> {
+export async function liveSellers(db: Queryable): Promise<NamedSeller[]> {
   const [sellers, { allowed: all }] = await Promise.all([allSellers(db), sellerTerms(db)]);
-  return sellers.map(({ id, names, allowed, live }) => ({ id, names, allowed: allowed ?? all, rules: live }));
+  return sellers.map(({ id, name, names, allowed, live }) => ({
+    id,
+    name,
+    names,
+    allowed: allowed ?? all,
+    rules: live,
+  }));
 }
 
 /** How many products each name of the catalog sells. */

@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import { barsOf, comingInstants, type ComingInstant } from '#core/analysis/calendar.ts';
 import type { ChangeGroup, ChangeList } from '#core/analysis/changeGroups.ts';
 import { Columns } from '#core/analysis/columns.ts';
@@ -16,7 +17,7 @@ import { decide, decideVariants } from '#core/engine/decide.ts';
 import { decideListing } from '#core/engine/listing.ts';
 import type { ProductFacts, ShopFacts, Surface } from '#core/model/subject.ts';
 import type { SellerRules } from '#core/rulebook/sellers.ts';
-import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
 /** All goods, ready to be looked through. */

@@ -4,10 +4,11 @@ import ical, { ICalEventTransparency } from 'ical-generator';
 import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { getCalendarAddress, postCalendarAddress } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
-import { ruleName } from '#core/rulebook/sentence.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
 import { joined } from '#core/facts/wording.ts';
 import { limitTo } from '../limits/limit.ts';
 import { reply, route } from '../http/route.ts';
+import type { NamedSeller } from '../base/sellerQueries.ts';
 import { newestEdition } from '../base/rulebookQueries.ts';
 import { openingsToCome } from '../base/openingQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -62,7 +63,7 @@ export function calendarFeed(endpoints: Endpoints, services: Services & Rehearsa
           ...instants.map((instant) => ({
             id: `${Date.parse(instant.at)}@${host}`,
             start: new Date(instant.at),
-            summary: summaryOf(instant, rulebook),
+            summary: summaryOf(instant, rulebook, live.current().sellers),
             description: instant.groups.map(groupWords).join('\n'),
             url: `${config.publicUrl}/calendar?at=${encodeURIComponent(instant.at)}`,
           })),
@@ -92,10 +93,20 @@ function isSame(given: string, wanted: string): boolean {
 }
 
 /** "“Spring tubers” begins; “Winter rest” ends" */
-export function summaryOf({ opens, closes, changed }: ComingInstant, { rules }: Rulebook): string {
+export function summaryOf(
+  { opens, closes, changed }: ComingInstant,
+  { rules }: Rulebook,
+  sellers: readonly NamedSeller[],
+): string {
+  const nameOf = ruleNames(rules, {}, sellers);
+  const order = rules.map(({ id }) => id);
+  const inOrder = (ids: readonly string[]) => [
+    ...order.filter((id) => ids.includes(id)),
+    ...ids.filter((id) => !order.includes(id)),
+  ];
   const named = (ids: readonly string[]) =>
     joined(
-      rules.filter(({ id }) => ids.includes(id)).map((rule) => `“${ruleName(rule)}”`),
+      inOrder(ids).map((id) => `“${nameOf(id)}”`),
       'and',
     );
   const description = [

@@ -1,3 +1,4 @@
+import { rulesIn } from '#core/rulebook/entries.ts';
 import type { Analyst } from './analyst.ts';
 import type { z } from 'zod';
 import { shopPagesOf } from '#core/analysis/ruleFindings.ts';
@@ -6,7 +7,7 @@ import { visitorOf } from '#core/model/audience.ts';
 import { compile } from '#core/engine/compile.ts';
 import { decideVisit } from '#core/engine/visit.ts';
 import { formatInstant } from '#core/model/zone.ts';
-import { rulesIn, type Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
 import { methodsOf, readDetails } from '../base/shopDetails.ts';

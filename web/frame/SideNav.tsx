@@ -15,6 +15,7 @@ export function SideNav() {
     '/rules': rules,
     '/rehearsal': some(waits?.spotChecks),
     '/connection': some(waits?.pageMapBroken.length),
+    '/sellers': some(waits?.sellers),
     '/waitlists': some(waits?.invitations),
     '/preorders': some(waits?.allocations),
     '/quotes': some(waits?.quotes),

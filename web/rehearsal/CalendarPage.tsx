@@ -4,6 +4,7 @@ import type { ComingInstant } from '#core/contract/rehearsalCalls.ts';
 import { toLocal, toInstant, type Zone } from '#core/model/zone.ts';
 import { ruleNames } from '#core/rulebook/sentence.ts';
 import { Allowed } from '../session/Allowed.tsx';
+import { useGoods } from '../goods/useGoods.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useMoment } from '../shared/useMoment.ts';
@@ -52,6 +53,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
   const draft = useDraft();
   const openings = useOpenings();
   const calendar = useCalendar(of);
+  const goods = useGoods();
   const { moment } = useMoment(shop?.zone);
   const error = calendar.error ?? live.error ?? draft.error;
   if (error) return <LoadFailed error={error} retry={() => void calendar.refetch()} />;
@@ -65,7 +67,7 @@ function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
 
   const { instants, bars } = calendar.data;
   const { rules } = of === 'draft' ? draft.rulebook : live.data.rulebook;
-  const nameOf = ruleNames(rules);
+  const nameOf = ruleNames(rules, {}, goods.data?.sellers);
   const [from, until] = [Date.parse(calendar.data.at), Date.parse(calendar.data.until)];
   const share = (instant: number) => `${((instant - from) / (until - from)) * 100}%`;
   const timed = bars.filter(

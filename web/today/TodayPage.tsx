@@ -1,8 +1,9 @@
-import { rulesIn } from '#core/rulebook/rulebook.ts';
+import { rulesIn, sellerRuleId } from '#core/rulebook/entries.ts';
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useAttention } from '../shared/usePageMap.ts';
+import { useGoods } from '../goods/useGoods.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useSession } from '../session/useSession.ts';
@@ -27,6 +28,7 @@ export function TodayPage() {
   const shop = useShop();
   const live = useLive();
   const calendar = useCalendar('live');
+  const goods = useGoods();
   const openings = useOpenings();
   const draft = useDraft();
   const error = live.error ?? calendar.error ?? openings.error ?? draft.error;
@@ -37,7 +39,16 @@ export function TodayPage() {
   const { edition, rulebook } = live.data;
   const { instants, bars, at, until: horizon } = calendar.data;
   // The sentence, by which others are called, is no part of the first screen.
-  const nameOf = (id: string) => rulesIn(rulebook).find((rule) => rule.id === id)?.name ?? 'Unnamed rule';
+  const named = [
+    ...rulesIn(rulebook).map(({ id, name }) => [id, name] as const),
+    ...(goods.data?.sellers ?? []).flatMap((seller) =>
+      seller.rules.map(
+        ({ id, name = 'a rule' }) => [sellerRuleId(seller.id, id), `${name}, of ${seller.name}`] as const,
+      ),
+    ),
+  ];
+  const names = new Map(named);
+  const nameOf = (id: string) => names.get(id) ?? 'Unnamed rule';
   const now = Date.parse(at);
   const isTimed = (id: string) =>
     bars.some(
@@ -142,6 +153,7 @@ function Waits() {
   const faults = findings.data?.findings.filter(({ severity }) => severity === 'fault').length ?? 0;
   const warnings = findings.data?.findings.filter(({ severity }) => severity === 'warning').length ?? 0;
   const {
+    sellers = 0,
     quotes = 0,
     enquiries = 0,
     invitations = 0,
@@ -205,6 +217,7 @@ function Waits() {
         some(warnings, 'thing to check', 'things to check'),
       ].join(', '),
     },
+    { count: sellers, to: '/sellers', what: 'Sellers who ask to publish', is: some(sellers, 'seller', 'sellers') },
     { count: quotes, to: '/quotes?state=asked', what: 'Quotes to price', is: some(quotes, 'quote', 'quotes') },
     {
       count: enquiries,
