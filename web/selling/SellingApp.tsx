@@ -27,12 +27,12 @@ import { usePublishSelling, useSelling, useTakeBack } from './useSelling.ts';
 /** The application as a seller has it: rules about their own products, and nothing of anybody else's. */
 export function SellingApp() {
   const selling = useSelling();
-  const allowed = JSON.stringify(selling.data?.allowed);
+  const id = selling.data?.id;
+  // The very same for as long as the shop allows the same, however often it is asked: answers share what did not change.
+  const allowed = selling.data?.allowed;
   const whose = useMemo(
-    () => ({ seller: selling.data ? { id: selling.data.id, allowed: selling.data.allowed } : null }),
-    // The same again for as long as the shop allows the same.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [selling.data?.id, allowed],
+    () => ({ seller: id === undefined || allowed === undefined ? null : { id, allowed } }),
+    [id, allowed],
   );
   if (selling.error) return <LoadFailed error={selling.error} retry={() => void selling.refetch()} />;
   if (!whose.seller) return <Skeleton variant="rounded" height={320} sx={{ m: 4 }} />;
