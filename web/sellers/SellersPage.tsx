@@ -247,7 +247,7 @@ function Terms({ terms }: { readonly terms: SellerTerms }) {
                   setGiven(null);
                 }}
               >
-                Leave it as it is
+                Cancel
               </Button>
             </div>
           </form>

@@ -40,8 +40,8 @@ export function SellingApp() {
     <WhoseContext value={whose}>
       <DraftProvider>
         <div className={styles.frame}>
-          <Band />
-          <Standing />
+          <TopBar />
+          <PublishingStatus />
           <Rules />
         </div>
       </DraftProvider>
@@ -49,7 +49,7 @@ export function SellingApp() {
   );
 }
 
-function Band() {
+function TopBar() {
   const selling = useSelling();
   const goods = useGoods();
   const session = useSession();
@@ -80,7 +80,7 @@ function Band() {
 }
 
 /** What is live, what waits, and what may be decided at all. */
-function Standing() {
+function PublishingStatus() {
   const selling = useSelling().data;
   const goods = useGoods();
   const changes = useChanges();
