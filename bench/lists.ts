@@ -44,7 +44,9 @@ for (const sql of [
    SELECT ${variant}, 'person-' || n || '@quillfern.example', 'Person ' || n, 1 + n % 5, (ARRAY['reserved','fulfilled'])[1 + n % 2], now() - n * interval '1 minute', 'N-' || n FROM ${many}`,
   `INSERT INTO quotes (email, name, answers, state, created_at, changed_at)
    SELECT 'person-' || n || '@quillfern.example', 'Person ' || n, '[]', (ARRAY['asked','declined'])[1 + n % 2], now(), now() FROM ${many}`,
-  `INSERT INTO quote_lines (quote_id, variant_id, units) SELECT q.id, (q.id % 1000) + (SELECT min(id) FROM variants), 10 FROM quotes q`,
+  `INSERT INTO quote_parts (quote_id) SELECT id FROM quotes`,
+  `INSERT INTO quote_lines (quote_id, part_id, variant_id, units)
+   SELECT k.quote_id, k.id, (k.quote_id % 1000) + (SELECT min(id) FROM variants), 10 FROM quote_parts k`,
   `INSERT INTO enquiries (form, product_id, email, name, answers, state, created_at, changed_at)
    SELECT 'contact', ${product}, 'person-' || n || '@quillfern.example', 'Person ' || n, '[{"label":"Your question","value":"When?"}]', (ARRAY['open','closed'])[1 + n % 2], now(), now() FROM ${many}`,
   `INSERT INTO messages (event, audience, channel, recipient, subject, text_body, html_body, state, created_at, sent_at)

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { WebHref } from '../texts/hrefSchema.ts';
+import { QUOTE_PART_STATES } from '../fulfilment/quoteParts.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
@@ -149,7 +150,12 @@ export const getQuoteCart = call({
   problems: [404],
 });
 
-const ThreadMessage = z.strictObject({ byOwner: z.boolean(), words: z.string(), at: z.iso.datetime() });
+const ThreadMessage = z.strictObject({
+  byOwner: z.boolean().describe('Whether the shop, or a seller of its, wrote it'),
+  seller: z.string().nullable().describe('What the seller is called who wrote it'),
+  words: z.string(),
+  at: z.iso.datetime(),
+});
 const asker = {
   customer: z.string().nullable(),
   name: z.string().nullable(),
@@ -187,7 +193,7 @@ export const listEnquiries = call({
   method: 'get',
   path: '/api/enquiries',
   summary: 'What was asked, the newest first, with how often each product was asked about',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject({ ...listed, state: z.enum(ENQUIRY_STATES).optional(), product: Id.optional() }),
   replies: {
     200: z.strictObject({
@@ -237,11 +243,24 @@ export const Quote = z
         unitPrice: z.int().nullable().describe('What the owner quoted, minor units'),
         today: z.int().describe('What one costs today, minor units'),
         stock: z.int().nullable(),
+        seller: z.string().nullable().describe('The id of whoever prices it; null for the shop'),
       }),
     ),
-    delivery: z.int().nullable(),
-    total: z.int().describe('At the quoted prices, else at today’s; delivery included'),
-    validUntil: z.iso.datetime().nullable(),
+    parts: z
+      .array(
+        z.strictObject({
+          seller: z.strictObject({ id: z.string(), name: z.string() }).nullable().describe('Null for the shop'),
+          state: z.enum(QUOTE_PART_STATES),
+          delivery: z.int().nullable(),
+          validUntil: z.iso.datetime().nullable(),
+          words: z.string().describe('What goes to the customer with it, until it has gone'),
+        }),
+      )
+      .describe('One for each who prices some of its lines; a seller sees their own'),
+    isShared: z.boolean().describe('Whether several price it'),
+    delivery: z.int().nullable().describe('Of all parts that are priced'),
+    total: z.int().describe('At the quoted prices, else at today’s; delivery included; without what was turned down'),
+    validUntil: z.iso.datetime().nullable().describe('Null until it was sent'),
     order: z.string().nullable(),
     ...asker,
   })
@@ -252,7 +271,7 @@ export const listQuotes = call({
   method: 'get',
   path: '/api/quotes',
   summary: 'Who asked a price for what, the newest first, with how often each product was asked about',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional(), product: Id.optional() }),
   replies: {
     200: z.strictObject({
@@ -264,10 +283,18 @@ export const listQuotes = call({
   },
 });
 
+const PartOf = z
+  .string()
+  .max(100)
+  .nullable()
+  .optional()
+  .describe('Whose lines: a seller’s id, or null for the shop; one’s own, or the only ones there are, when absent');
+
 export const priceQuote = call({
   method: 'put',
   path: '/api/quotes/{id}/price',
-  summary: 'Prices a quote, line by line, and sends it',
+  summary:
+    'Prices a quote, or one part of it, line by line; it is sent when all of it is priced, or at once, as the shop says',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({
@@ -277,6 +304,7 @@ export const priceQuote = call({
       .max(200),
     delivery: Price.nullable(),
     days: z.int().min(1).max(365).describe('For so long it is good'),
+    seller: PartOf,
     words: z.string().trim().max(5000).default(''),
   }),
   replies: { 204: NoBody },
@@ -286,10 +314,10 @@ export const priceQuote = call({
 export const turnDownQuote = call({
   method: 'post',
   path: '/api/quotes/{id}/refusal',
-  summary: 'Turns a request down, with a message',
+  summary: 'Turns a request down, or one part of it, with a message',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
-  body: z.strictObject({ words: Words }),
+  body: z.strictObject({ words: Words, seller: PartOf }),
   replies: { 204: NoBody },
   problems: [404, 409],
 });

@@ -90,7 +90,7 @@ export const getMessageLook = call({
   method: 'get',
   path: '/api/messages/look',
   summary: 'How letters look',
-  auth: 'read',
+  auth: 'readRequests',
   replies: { 200: MessageLook },
 });
 

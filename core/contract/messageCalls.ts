@@ -36,7 +36,7 @@ export const listMessages = call({
   method: 'get',
   path: '/api/messages',
   summary: 'What was told, and what could not be, the newest first',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Part of an address or a subject'),
     state: z.enum(MESSAGE_STATES).optional(),

@@ -7,6 +7,7 @@ export const PERMISSIONS = {
   read: 'look at everything but secrets',
   follow: 'follow what is under way',
   draft: 'change the draft of the rules and of the page map, rehearse, keep spot checks and audiences',
+  readRequests: 'look at those who wait, reserve, ask for a price or enquire, and at what they were written',
   requests: 'serve those who wait, reserve, ask for a price or enquire',
   imports: 'stop and undo imports of what they may import',
   catalog: 'import products and stock',
@@ -20,7 +21,7 @@ export type Permission = keyof typeof PERMISSIONS;
 
 export const ALL_PERMISSIONS = Object.keys(PERMISSIONS) as readonly Permission[];
 
-const VIEWER = ['self', 'read', 'follow'] as const;
+const VIEWER = ['self', 'read', 'readRequests', 'follow'] as const;
 const EDITOR = [...VIEWER, 'draft', 'requests'] as const;
 /** What changes the shop at once is theirs too, an import as well as an edition. */
 const PUBLISHER = [...EDITOR, 'imports', 'catalog', 'people', 'publish'] as const;
@@ -39,7 +40,8 @@ export const ROLE_MAY: Readonly<Record<Role, readonly Permission[]>> = {
   publisher: PUBLISHER,
   editor: EDITOR,
   viewer: VIEWER,
-  seller: ['self', 'readOwn', 'sell'],
+  // What they are asked about their own products, and no other: `Scope` on the server.
+  seller: ['self', 'readOwn', 'sell', 'readRequests', 'requests'],
 };
 
 /** What a program's key may be good for: each by itself, so that a key that brings stock in does not read who the customers are. */
@@ -47,11 +49,11 @@ export const KEY_SCOPES = ['read', 'catalog', 'people', 'rules', 'orders'] as co
 export type KeyScope = (typeof KEY_SCOPES)[number];
 
 export const SCOPE_MAY: Readonly<Record<KeyScope, readonly Permission[]>> = {
-  read: ['read', 'follow'],
+  read: ['read', 'readRequests', 'follow'],
   catalog: ['catalog', 'imports', 'follow'],
   people: ['people', 'imports', 'follow'],
-  rules: ['read', 'follow', 'draft', 'publish'],
-  orders: ['read', 'follow', 'requests'],
+  rules: ['read', 'readRequests', 'follow', 'draft', 'publish'],
+  orders: ['read', 'readRequests', 'follow', 'requests'],
 };
 
 /** Whether a kind of access is what somebody signed in, or a program with a key, may have. */

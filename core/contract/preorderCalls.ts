@@ -63,7 +63,7 @@ export const listPreorderGoods = call({
   method: 'get',
   path: '/api/preorders/goods',
   summary: 'What is pre-ordered, by variant, the soonest to ship first',
-  auth: 'read',
+  auth: 'readRequests',
   replies: { 200: z.array(PreorderGoods) },
 });
 
@@ -94,7 +94,7 @@ export const listPreorders = call({
   method: 'get',
   path: '/api/preorders',
   summary: 'The reservations of one variant, in the order in which they were made',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject({
     ...filters,
     after: RowId.optional(),
@@ -107,7 +107,7 @@ export const exportPreorders = call({
   method: 'get',
   path: '/api/preorders.csv',
   summary: 'The same reservations as a file',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { QUOTE_SENDING } from '../fulfilment/quoteParts.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { SellerAllowance } from '../rulebook/sellers.ts';
 import { call, NoBody } from './call.ts';
@@ -12,7 +13,15 @@ export type Publishing = z.infer<typeof Publishing>;
 
 /** What the shop says of all sellers. */
 export const SellerTerms = z
-  .strictObject({ allowed: SellerAllowance, publishing: Publishing })
+  .strictObject({
+    allowed: SellerAllowance,
+    publishing: Publishing,
+    copies: z.boolean().default(true).describe('Whether the shop is told too of what a seller is asked'),
+    quotes: z
+      .enum(QUOTE_SENDING)
+      .default('together')
+      .describe('When a quote over several sellers’ goods is sent: `together`, once all have priced, or `inParts`'),
+  })
   .meta({ id: 'SellerTerms' });
 export type SellerTerms = z.infer<typeof SellerTerms>;
 

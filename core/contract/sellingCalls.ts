@@ -3,6 +3,7 @@ import { Decision } from '../engine/decision.ts';
 import { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { SellerAllowance } from '../rulebook/sellers.ts';
 import { ResolvedAudience } from './audienceCalls.ts';
+import { RequestCounts } from './attentionCalls.ts';
 import { call, NoBody } from './call.ts';
 import { RULEBOOK_LIMIT } from './rulebookCalls.ts';
 import { Instant } from './scalars.ts';
@@ -33,6 +34,7 @@ export const getSelling = call({
           })
           .nullable()
           .describe('What waits for a yes'),
+        waits: RequestCounts.describe('What waits for them'),
         refusal: z.string().nullable().describe('What the shop said to what was asked last, where it was no'),
         editions: z.array(
           z.strictObject({

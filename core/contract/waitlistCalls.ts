@@ -60,7 +60,7 @@ export const listWaitlists = call({
   method: 'get',
   path: '/api/waitlists',
   summary: 'The waitlists, the longest first',
-  auth: 'read',
+  auth: 'readRequests',
   replies: { 200: z.array(Waitlist) },
 });
 
@@ -92,7 +92,7 @@ export const listWaitlistEntries = call({
   method: 'get',
   path: '/api/waitlists/entries',
   summary: 'The people of one list, in their order',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject({
     ...filters,
     after: RowId.optional(),
@@ -105,7 +105,7 @@ export const exportWaitlist = call({
   method: 'get',
   path: '/api/waitlists/entries.csv',
   summary: 'The same people as a file',
-  auth: 'read',
+  auth: 'readRequests',
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },

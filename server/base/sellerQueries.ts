@@ -50,18 +50,24 @@ const FIRST_TERMS: SellerTerms = {
     mostUnits: null,
   },
   publishing: 'asked',
+  copies: true,
+  quotes: 'together',
 };
 
 /** What the shop says of all sellers. */
 export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
-  return (await db.query<SellerTerms>('SELECT allowed, publishing FROM seller_defaults')).rows[0] ?? FIRST_TERMS;
+  return (
+    (await db.query<SellerTerms>('SELECT allowed, publishing, copies, quotes FROM seller_defaults')).rows[0] ??
+    FIRST_TERMS
+  );
 }
 
 const WRITE_TERMS = `
-  INSERT INTO seller_defaults (allowed, publishing) VALUES ($1, $2)
-  ON CONFLICT (is_only) DO UPDATE SET allowed = $1, publishing = $2`;
-export async function writeSellerTerms(db: Queryable, { allowed, publishing }: SellerTerms): Promise<void> {
-  await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing]);
+  INSERT INTO seller_defaults (allowed, publishing, copies, quotes) VALUES ($1, $2, $3, $4)
+  ON CONFLICT (is_only) DO UPDATE SET allowed = $1, publishing = $2, copies = $3, quotes = $4`;
+export async function writeSellerTerms(db: Queryable, terms: SellerTerms): Promise<void> {
+  const { allowed, publishing, copies, quotes } = terms;
+  await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing, copies, quotes]);
 }
 
 /** A seller with the rules that count, and what the owner calls them. */
@@ -114,9 +120,42 @@ export async function writeSettings(db: Queryable, { id, name, allowed, publishi
   await db.query(write, [id, name, allowed && JSON.stringify(allowed), publishing]);
 }
 
+const BOTH = `
+  quote_parts gone JOIN quote_parts stays ON stays.quote_id = gone.quote_id AND stays.seller_id IS NOT DISTINCT FROM $2
+  WHERE gone.seller_id = $1`;
+const MERGE_LINES = `
+  UPDATE quote_lines l SET part_id = b.stays FROM (SELECT gone.id AS gone, stays.id AS stays FROM ${BOTH}) b
+  WHERE l.part_id = b.gone`;
+// What one has priced waits for the other.
+const MERGE_PARTS = `
+  UPDATE quote_parts k SET state = b.state, delivery = b.delivery, valid_until = b.until, words = b.words
+  FROM (SELECT stays.id, CASE WHEN 'asked' IN (gone.state, stays.state) THEN 'asked'
+          WHEN 'priced' IN (gone.state, stays.state) THEN 'priced' ELSE 'turnedDown' END AS state,
+          CASE WHEN num_nonnulls(gone.delivery, stays.delivery) > 0
+            THEN coalesce(gone.delivery, 0) + coalesce(stays.delivery, 0) END AS delivery,
+          least(gone.valid_until, stays.valid_until) AS until,
+          concat_ws(E'\\n\\n', nullif(stays.words, ''), nullif(gone.words, '')) AS words
+        FROM ${BOTH}) b WHERE k.id = b.id`;
+// A quote of which nothing is priced any more is asked again.
+const UNPRICED = `
+  UPDATE quotes q SET state = 'asked' WHERE q.state = 'priced'
+    AND q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id IS NOT DISTINCT FROM $1)
+    AND NOT EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND k.state = 'priced')`;
+const DELETE_MERGED = `DELETE FROM quote_parts k USING (SELECT gone.id FROM ${BOTH}) b WHERE k.id = b.id`;
+
+/** Makes a seller's parts of quotes another's, or with null the shop's own: two parts of one quote become one. */
+export async function giveQuoteParts(db: Queryable, from: string, to: string | null): Promise<void> {
+  await db.query(MERGE_LINES, [from, to]);
+  await db.query(MERGE_PARTS, [from, to]);
+  await db.query(DELETE_MERGED, [from, to]);
+  await db.query('UPDATE quote_parts SET seller_id = $2 WHERE seller_id = $1', [from, to]);
+  await db.query(UNPRICED, [to]);
+}
+
 export async function deleteSeller(db: Queryable, id: string): Promise<void> {
   const end = `DELETE FROM sessions WHERE (sess->>'staffId')::bigint IN (SELECT id FROM staff WHERE seller_id = $1)`;
   await db.query(end, [id]);
+  await giveQuoteParts(db, id, null);
   await db.query('DELETE FROM sellers WHERE id = $1', [id]);
 }
 
@@ -124,6 +163,9 @@ export async function deleteSeller(db: Queryable, id: string): Promise<void> {
 export async function giveTo(db: Queryable, { id, live, draft }: SellerRow, into: SellerRow): Promise<void> {
   await db.query('UPDATE seller_names SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
   await db.query('UPDATE staff SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
+  await giveQuoteParts(db, id, into.id);
+  await db.query('UPDATE messages SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
+  await db.query('UPDATE thread_messages SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
   const apart = (own: readonly Rule[], theirs: readonly Rule[]) => {
     const ids = new Set(own.map((rule) => rule.id));
     return [

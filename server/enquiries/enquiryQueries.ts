@@ -1,5 +1,6 @@
 import type { Enquiry } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
+import { inScope, type Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
@@ -34,24 +35,26 @@ export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt
   id: number;
   title: LocalisedText | null;
   variantTitle: string | null;
+  /** What the catalog calls who sells it. */
+  soldBy: string | null;
   createdAt: Date;
   changedAt: Date;
 };
 
 const COLUMNS = `
-  e.id, e.state, p.external_id AS product, p.title, p.path,
+  e.id, e.state, p.external_id AS product, p.title, p.path, p.seller AS "soldBy",
   (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
   c.external_id AS customer, coalesce(e.name, c.name) AS name, e.email, e.locale, e.answers,
   ${threadMessagesOf('enquiry_id', 'e.id')} AS messages, e.created_at AS "createdAt", e.changed_at AS "changedAt"`;
 const FROM = `enquiries e LEFT JOIN products p ON p.id = e.product_id LEFT JOIN variants v ON v.id = e.variant_id
   LEFT JOIN customers c ON c.id = e.customer_id`;
-const FITTING = `($1::text IS NULL OR e.state = $1) AND ($2::text IS NULL OR p.external_id = $2)
+const FITTING = `${inScope('$5', 'e.product_id')} AND ($1::text IS NULL OR e.state = $1) AND ($2::text IS NULL OR p.external_id = $2)
   AND ($3::text IS NULL OR e.id IN (
     SELECT id FROM enquiries WHERE found_by ILIKE $3
     UNION SELECT i.id FROM enquiries i JOIN products g ON g.id = i.product_id WHERE g.title::text ILIKE $3))`;
 const PAGE = `
   SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
-  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR e.id < $4) ORDER BY e.id DESC LIMIT $5`;
+  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR e.id < $4) ORDER BY e.id DESC LIMIT $6`;
 
 export interface EnquiryFilters {
   readonly state?: string | undefined;
@@ -65,26 +68,30 @@ export interface EnquiryFilters {
 export async function pageOfEnquiries(
   db: Queryable,
   { state, product, search, after, limit }: EnquiryFilters,
+  { names }: Scope,
 ): Promise<Page<EnquiryRow>> {
-  return readPage(db, PAGE, [state ?? null, product ?? null, partOf(search), after ?? null], limit);
+  return readPage(db, PAGE, [state ?? null, product ?? null, partOf(search), after ?? null, names], limit);
 }
 
-export async function enquiryById(db: Queryable, id: number): Promise<EnquiryRow | null> {
-  const { rows } = await db.query<EnquiryRow>(`SELECT ${COLUMNS} FROM ${FROM} WHERE e.id = $1`, [id]);
+const ONE = `SELECT ${COLUMNS} FROM ${FROM} WHERE e.id = $1 AND ${inScope('$2', 'e.product_id')}`;
+
+/** An enquiry within the scope; null when there is none. */
+export async function enquiryById(db: Queryable, id: number, { names }: Scope): Promise<EnquiryRow | null> {
+  const { rows } = await db.query<EnquiryRow>(ONE, [id, names]);
   return rows[0] ?? null;
 }
 
 const COUNTS = `
   SELECT p.external_id AS product, p.title, p.path, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
-  GROUP BY p.id ORDER BY count(*) DESC, p.external_id LIMIT 40`;
+  WHERE ${inScope('$1', 'p.id')} GROUP BY p.id ORDER BY count(*) DESC, p.external_id LIMIT 40`;
 
 export async function countedProducts(
   db: Queryable,
+  { names }: Scope,
 ): Promise<{ product: string; title: LocalisedText; count: number }[]> {
-  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS)).rows;
+  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS, [names])).rows;
 }
 
-export async function setEnquiryState(db: Queryable, id: number, state: string, at: Date): Promise<boolean> {
-  const set = 'UPDATE enquiries SET state = $2, changed_at = $3 WHERE id = $1';
-  return (await db.query(set, [id, state, at])).rowCount === 1;
+export async function setEnquiryState(db: Queryable, id: number, state: string, at: Date): Promise<void> {
+  await db.query('UPDATE enquiries SET state = $2, changed_at = $3 WHERE id = $1', [id, state, at]);
 }

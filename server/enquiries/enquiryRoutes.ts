@@ -7,6 +7,7 @@ import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { scopeOf, sellerNamed } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { appendMessage } from '../conversations/threadMessages.ts';
@@ -31,11 +32,12 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
     [limitTo(A_MINUTE, shopper.db, 'enquiry:')],
   );
 
-  route(endpoints, listEnquiries, async ({ query }) => {
+  route(endpoints, listEnquiries, async ({ query }, { request }) => {
+    const scope = await scopeOf(services, request);
     const { locales } = live.current().rulebook.shop;
     const [{ rows, ...page }, counted] = await Promise.all([
-      queries.pageOfEnquiries(db, query),
-      queries.countedProducts(db),
+      queries.pageOfEnquiries(db, query, scope),
+      queries.countedProducts(db, scope),
     ]);
     return reply(200, {
       enquiries: rows.map((row) => toEnquiry(row, locales)),
@@ -44,31 +46,37 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
     });
   });
 
-  route(endpoints, answerEnquiry, async ({ params: { id }, body: { words } }) => {
+  route(endpoints, answerEnquiry, async ({ params: { id }, body: { words } }, { request }) => {
+    const scope = await scopeOf(services, request);
     const { shop } = live.current().rulebook;
     const at = new Date(clock());
     await db.transaction(async (client) => {
-      const row = await queries.enquiryById(client, id);
+      const row = await queries.enquiryById(client, id, scope);
       if (!row) throw notFound(`enquiry ${id}`);
-      await appendMessage(client, { enquiry: id }, { byOwner: true, words, at });
+      await appendMessage(client, { enquiry: id }, { byOwner: true, seller: scope.seller, words, at });
       await queries.setEnquiryState(client, id, 'answered', at);
       const product = row.title
         ? titleOf({ title: row.title, variantTitle: row.variantTitle }, row.locale, shop.locales)
         : '';
       const { email: to, locale, name } = row;
       const values = { name: name ?? '', product, words };
-      await enqueueNotifications(client, services, shop, [{ event: 'enquiry.answered', to, locale, values }]);
+      const seller = sellerNamed(live.current(), row.soldBy);
+      await enqueueNotifications(client, services, shop, [{ event: 'enquiry.answered', to, locale, values, seller }]);
     });
     return reply(204, undefined);
   });
 
-  route(endpoints, moveEnquiry, async ({ params: { id }, body: { state } }) => {
-    if (!(await queries.setEnquiryState(db, id, state, new Date(clock())))) throw notFound(`enquiry ${id}`);
+  route(endpoints, moveEnquiry, async ({ params: { id }, body: { state } }, { request }) => {
+    if (!(await queries.enquiryById(db, id, await scopeOf(services, request)))) throw notFound(`enquiry ${id}`);
+    await queries.setEnquiryState(db, id, state, new Date(clock()));
     return reply(204, undefined);
   });
 }
 
-const toEnquiry = ({ title, variantTitle, ...row }: queries.EnquiryRow, locales: readonly string[]): Enquiry => ({
+const toEnquiry = (
+  { title, variantTitle, soldBy: _soldBy, ...row }: queries.EnquiryRow,
+  locales: readonly string[],
+): Enquiry => ({
   ...row,
   id: String(row.id),
   title: title && titleOf({ title, variantTitle }, null, locales),

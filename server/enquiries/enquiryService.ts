@@ -7,6 +7,7 @@ import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
+import { sellerNamed } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
@@ -50,6 +51,7 @@ export async function ask(
     site !== undefined && product.path !== null
       ? new URL(product.path, site).href
       : `${config.publicUrl}/catalog/${encodeURIComponent(product.id)}`;
+  const seller = sellerNamed(live.current(), product.seller);
   const holdReason = await holdReasonFor(db, email, { network, customer: visitor.customerId });
   await db.transaction(async (client) => {
     await insertEnquiry(client, {
@@ -70,12 +72,14 @@ export async function ask(
         locale,
         values: { name: '', product: title(locale), words: '' },
         held: holdReason,
+        seller,
       },
       {
         event: 'enquiry.new',
         about: email,
         locale: null,
         values: { who: name ?? email, email, product: title(null), page, words, link: `${config.publicUrl}/enquiries` },
+        seller,
       },
     ]);
   });

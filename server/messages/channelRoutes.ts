@@ -57,6 +57,7 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
           recipient,
           locale: null,
           about: null,
+          seller: null,
           message: { ...content, html: '' },
         },
       ]),

@@ -1,6 +1,7 @@
 import { type Channel, type Message, type Template } from '#core/texts/messages.ts';
 import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
 import type { Hook } from './hookQueries.ts';
+import type { Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -15,6 +16,8 @@ export interface Outgoing {
   readonly about: string | null;
   readonly message: Message;
   readonly hook?: number;
+  /** The seller whose goods it is about, and who may read it. */
+  readonly seller: string | null;
   /** Why it is held back. */
   readonly held?: string | null;
 }
@@ -22,11 +25,11 @@ export interface Outgoing {
 const INSERT = `
   INSERT INTO messages
     (event, audience, channel, recipient, locale, subject, text_body, html_body, created_at, web_hook_id, about, error,
-     state)
-  SELECT event, audience, channel, recipient, locale, subject, text, html, $2, hook, about, held,
+     seller_id, state)
+  SELECT event, audience, channel, recipient, locale, subject, text, html, $2, hook, about, held, seller,
     CASE WHEN held IS NULL THEN 'waiting' ELSE 'held' END
   FROM json_to_recordset($1) AS r (place integer, event text, audience text, channel text, recipient text, locale text,
-    subject text, text text, html text, hook bigint, about text, held text)
+    subject text, text text, html text, hook bigint, about text, held text, seller text)
   ORDER BY place RETURNING id, state`;
 
 /** @returns the ids of those that are to be sent */
@@ -48,19 +51,25 @@ const CONTEXT = `
      FROM templates WHERE event = ANY ($1)) AS templates,
     (SELECT coalesce(json_agg(json_build_object('id', id, 'url', url, 'events', events, 'secret', secret) ORDER BY id), '[]')
      FROM web_hooks WHERE is_on AND events && $1) AS hooks,
-    (SELECT coalesce(json_agg(email ORDER BY id), '[]') FROM staff WHERE password_hash IS NOT NULL AND role <> 'viewer') AS staff`;
+    (SELECT coalesce(json_agg(json_build_object('email', email, 'seller', seller_id) ORDER BY id), '[]') FROM staff
+     WHERE password_hash IS NOT NULL AND role <> 'viewer' AND (seller_id IS NULL OR seller_id = ANY ($2))) AS staff,
+    coalesce((SELECT copies FROM seller_defaults), true) AS copies`;
 
-/** All that messages of these events need to know. */
+/** All that messages of these events, about the goods of these sellers, need to know. */
 export async function outboxContext(
   db: Queryable,
   events: readonly MessageEvent[],
+  sellers: readonly string[],
 ): Promise<{
   settings: unknown;
   templates: (Template & { event: MessageEvent; locale: string })[];
   hooks: Hook[];
-  staff: string[];
+  /** Who is written to: of the shop, or of one seller. */
+  staff: { email: string; seller: string | null }[];
+  /** Whether the shop is told of what concerns a seller. */
+  copies: boolean;
 }> {
-  const { rows } = await db.query<Awaited<ReturnType<typeof outboxContext>>>(CONTEXT, [events]);
+  const { rows } = await db.query<Awaited<ReturnType<typeof outboxContext>>>(CONTEXT, [events, sellers]);
   return rows[0]!;
 }
 
@@ -99,10 +108,14 @@ export async function markFailed(
   await db.query(failed, [id, error.slice(0, 500), isDead]);
 }
 
+const OF_SELLER = (seller: string) => `(${seller}::text IS NULL OR seller_id = ${seller})`;
+const REVIVE = `
+  UPDATE messages SET state = 'waiting', error = NULL
+  WHERE id = $1 AND state IN ('dead', 'held') AND ${OF_SELLER('$2')}`;
+
 /** @returns whether the message was one that could be sent again */
-export async function reviveMessage(db: Queryable, id: number): Promise<boolean> {
-  const revive = "UPDATE messages SET state = 'waiting', error = NULL WHERE id = $1 AND state IN ('dead', 'held')";
-  return (await db.query(revive, [id])).rowCount === 1;
+export async function reviveMessage(db: Queryable, id: number, { seller }: Scope): Promise<boolean> {
+  return (await db.query(REVIVE, [id, seller])).rowCount === 1;
 }
 
 /** All that the owner wrote. */
@@ -156,12 +169,12 @@ export interface MessageRow {
   sentAt: Date | null;
 }
 
-const FITTING = `($1::text IS NULL OR m.found_by ILIKE $1)
+const FITTING = `${OF_SELLER('$5')} AND ($1::text IS NULL OR m.found_by ILIKE $1)
   AND ($2::text IS NULL OR m.state = $2) AND ($3::text IS NULL OR m.event = $3)`;
 const PAGE = `
   SELECT m.id, m.event, m.audience, m.channel, m.recipient, m.locale, m.subject, m.text_body AS text, m.html_body AS html, m.state,
     m.attempts, m.error, m.created_at AS "createdAt", m.sent_at AS "sentAt"
-  FROM messages m WHERE ${FITTING} AND ($4::bigint IS NULL OR m.id < $4) ORDER BY m.id DESC LIMIT $5`;
+  FROM messages m WHERE ${FITTING} AND ($4::bigint IS NULL OR m.id < $4) ORDER BY m.id DESC LIMIT $6`;
 
 export interface MessageFilters {
   readonly search?: string | undefined;
@@ -175,17 +188,18 @@ export interface MessageFilters {
 export async function pageOfMessages(
   db: Queryable,
   { search, state, event, after, limit }: MessageFilters,
+  { seller }: Scope,
 ): Promise<Page<MessageRow>> {
-  return readPage(db, PAGE, [partOf(search), state ?? null, event ?? null, after ?? null], limit);
+  return readPage(db, PAGE, [partOf(search), state ?? null, event ?? null, after ?? null, seller], limit);
 }
 
 const UNSENT = `
   SELECT count(*) FILTER (WHERE state = 'dead') AS dead, count(*) FILTER (WHERE state = 'held') AS held
-  FROM messages WHERE state <> 'sent'`;
+  FROM messages WHERE state <> 'sent' AND ${OF_SELLER('$1')}`;
 
 /** How many could not be sent, and how many are held back. */
-export async function countUnsent(db: Queryable): Promise<{ dead: number; held: number }> {
-  return (await db.query<{ dead: number; held: number }>(UNSENT)).rows[0]!;
+export async function countUnsent(db: Queryable, { seller }: Scope): Promise<{ dead: number; held: number }> {
+  return (await db.query<{ dead: number; held: number }>(UNSENT, [seller])).rows[0]!;
 }
 
 /** The telephone number of whoever has an address; null when none is known. */

@@ -12,6 +12,7 @@ import { ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { noMail } from './mail.ts';
 import * as queries from './messageQueries.ts';
@@ -21,8 +22,12 @@ import { enqueue, queue } from './outbox.ts';
 export function messageRoutes(endpoints: Endpoints, services: Services): void {
   const { db, jobs, live, clock, config } = services;
 
-  route(endpoints, listMessages, async ({ query }) => {
-    const [{ rows, more }, unsent] = await Promise.all([queries.pageOfMessages(db, query), queries.countUnsent(db)]);
+  route(endpoints, listMessages, async ({ query }, { request }) => {
+    const scope = await scopeOf(services, request);
+    const [{ rows, more }, unsent] = await Promise.all([
+      queries.pageOfMessages(db, query, scope),
+      queries.countUnsent(db, scope),
+    ]);
     const messages = rows.map(({ id, createdAt, sentAt, ...message }) => ({
       ...message,
       id: String(id),
@@ -32,9 +37,10 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
     return reply(200, { messages, more, ...unsent });
   });
 
-  route(endpoints, sendMessageAgain, async ({ params: { id } }) => {
+  route(endpoints, sendMessageAgain, async ({ params: { id } }, { request }) => {
+    const scope = await scopeOf(services, request);
     await db.transaction(async (client) => {
-      if (!(await queries.reviveMessage(client, id))) throw notDead();
+      if (!(await queries.reviveMessage(client, id, scope))) throw notDead();
       await queue(client, jobs, [id]);
     });
     return reply(204, undefined);
@@ -76,7 +82,7 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
     if (config.smtpUrl === null) throw noMail();
     const message = sampleOf(words, locale, live.current().rulebook.shop);
     await db.transaction((client) =>
-      enqueue(client, services, [{ event, channel: 'email', recipient: to, locale, about: to, message }]),
+      enqueue(client, services, [{ event, channel: 'email', recipient: to, locale, about: to, message, seller: null }]),
     );
     return reply(202, undefined);
   });

@@ -37,6 +37,10 @@ export interface Notification {
   readonly about?: string | null;
   readonly locale: string | null;
   readonly values: Values;
+  /** The seller whose goods it is about: their people are told, and the shop where they have none or it wants a copy. */
+  readonly seller?: string | null;
+  /** Whether the shop is told of it otherwise, so that it needs no copy. */
+  readonly isCopied?: boolean;
   /** Why the letter is not sent before the owner says so. */
   readonly held?: string | null;
 }
@@ -59,28 +63,38 @@ export async function enqueueNotifications(
   notifications: readonly Notification[],
 ): Promise<void> {
   if (notifications.length === 0) return;
-  const context = await outboxContext(client, [...new Set(notifications.map(({ event }) => event))]);
+  const events = [...new Set(notifications.map(({ event }) => event))];
+  const sellers = [...new Set(notifications.flatMap(({ seller }) => seller ?? []))];
+  const context = await outboxContext(client, events, sellers);
+  const peopleOf = (seller: string | null) =>
+    context.staff.flatMap((person) => (person.seller === seller ? person.email : []));
   const settings = MessageSettings.parse(context.settings ?? {});
   const all: Outgoing[] = [];
-  for (const { event, to = null, about = to, locale, values, held = null } of notifications) {
+  for (const notification of notifications) {
+    const { event, to = null, about = to, locale, values, held = null, seller = null, isCopied = false } = notification;
     const custom = Object.fromEntries(
       context.templates.filter((template) => template.event === event).map(({ locale, ...words }) => [locale, words]),
     );
     const message = messageOf(event, values, { shop, locale, custom });
     const short = { ...message, text: shortOf(message, values), html: '' };
     const { channels, to: chosen } = choiceOf(settings, event);
-    const add = (channel: Channel, message: Message, recipients: readonly string[]) => {
-      if (channels.includes(channel))
-        all.push(...recipients.map((recipient) => ({ event, channel, recipient, locale, about, message, held })));
+    const add = (channel: Channel, message: Message, recipients: readonly string[], readBy: string | null) => {
+      if (!channels.includes(channel)) return;
+      const shared = { event, channel, locale, about, message, held, seller: readBy };
+      all.push(...recipients.map((recipient) => ({ ...shared, recipient })));
     };
     if (EVENTS[event].audience === 'owner') {
-      add('email', message, chosen ?? context.staff);
-      add('text', short, settings.telephones);
-      add('chat', { ...message, html: '' }, settings.chat ? [new URL(settings.chat.url).host] : []);
+      const people = seller === null ? [] : peopleOf(seller);
+      add('email', message, people, seller);
+      if (people.length === 0 || (context.copies && !isCopied)) {
+        add('email', message, chosen ?? peopleOf(null), null);
+        add('text', short, settings.telephones, null);
+        add('chat', { ...message, html: '' }, settings.chat ? [new URL(settings.chat.url).host] : [], null);
+      }
     } else if (to !== null) {
-      add('email', message, [to]);
+      add('email', message, [to], seller);
       const phone = channels.includes('text') ? await phoneOf(client, to) : null;
-      add('text', short, phone === null ? [] : [phone]);
+      add('text', short, phone === null ? [] : [phone], seller);
     }
     for (const hook of context.hooks.filter(({ events }) => events.includes(event)))
       all.push(toHook(needs, hook, { event, about, data: { locale, ...factsOf(values) } }));
@@ -99,7 +113,16 @@ export function toHook(
   const text = JSON.stringify({ type: event, timestamp, data: { email: about, ...data }, ...trial });
   const { host, pathname } = new URL(hook.url);
   const message = { subject: event, text, html: '' };
-  return { event, channel: 'hook', recipient: host + pathname, locale: null, about, message, hook: hook.id };
+  return {
+    event,
+    channel: 'hook',
+    recipient: host + pathname,
+    locale: null,
+    about,
+    message,
+    seller: null,
+    hook: hook.id,
+  };
 }
 
 /** Puts messages in the outbox, to be sent as soon as the transaction of `client` has committed; but those that are held. */

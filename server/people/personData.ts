@@ -36,7 +36,8 @@ const KEPT = {
   roles: 'SELECT role, held_from, held_until FROM customer_roles WHERE customer_id = $1 AND $2::text[] IS NOT NULL',
   waitlists: `SELECT ${GOODS}, ${VARIANT}, name, email, locale, note, state, joined_at, changed_at FROM waitlist_entries t WHERE ${OF_PERSON}`,
   preorders: `SELECT ${VARIANT}, name, email, locale, units, unit_price, order_number, state, created_at FROM preorders t WHERE ${OF_PERSON}`,
-  quotes: `SELECT name, email, locale, answers, state, delivery, valid_until, order_number, created_at, ${THREAD('quote_id')},
+  quotes: `SELECT name, email, locale, answers, state,
+    (SELECT sum(k.delivery)::bigint FROM quote_parts k WHERE k.quote_id = t.id) AS delivery, valid_until, order_number, created_at, ${THREAD('quote_id')},
     (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'units', l.units, 'unitPrice', l.unit_price, 'note', l.note)), '[]')
      FROM quote_lines l JOIN variants v ON v.id = l.variant_id WHERE l.quote_id = t.id) AS lines
     FROM quotes t WHERE ${OF_PERSON}`,

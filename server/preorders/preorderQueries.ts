@@ -1,6 +1,7 @@
 import type { PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
+import { inScope, type Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -62,6 +63,7 @@ const GOODS = `
           max(ships_until) FILTER (WHERE state = 'reserved') AS ships_until
         FROM preorders GROUP BY variant_id) o
     JOIN variants v ON v.id = o.variant_id JOIN products p ON p.id = v.product_id
+  WHERE ${inScope('$1', 'p.id')}
   ORDER BY coalesce(o.ships_from, o.ships_until) NULLS LAST, p.external_id, v.id`;
 
 export interface GoodsRow {
@@ -77,8 +79,8 @@ export interface GoodsRow {
   until: string | null;
 }
 
-export async function preorderedGoods(db: Queryable): Promise<GoodsRow[]> {
-  return (await db.query<GoodsRow>(GOODS)).rows;
+export async function preorderedGoods(db: Queryable, { names }: Scope): Promise<GoodsRow[]> {
+  return (await db.query<GoodsRow>(GOODS, [names])).rows;
 }
 
 export interface PreorderRow {
@@ -125,6 +127,13 @@ export async function pageOfPreorders(
   return readPage(db, PAGE, [variant, state ?? null, partOf(search), after ?? null], limit);
 }
 
+const KNOWN = `
+  SELECT FROM variants v WHERE v.external_id = $1 AND ${inScope('$2', 'v.product_id')}`;
+
+/** Whether there is such a variant within the scope. */
+export const isVariant = async (db: Queryable, variant: string, { names }: Scope): Promise<boolean> =>
+  (await db.query(KNOWN, [variant, names])).rowCount === 1;
+
 /** @returns the units of a variant that wait, in turn; locked by whoever locked its product */
 export async function waitingUnits(db: Queryable, variant: string): Promise<{ id: string; units: number }[]> {
   const { rows } = await db.query<{ id: string; units: number }>(
@@ -136,16 +145,18 @@ export async function waitingUnits(db: Queryable, variant: string): Promise<{ id
 
 const MOVE = `
   WITH moved AS (
-    UPDATE preorders SET state = $2, changed_at = $4 WHERE id = ANY($1) AND state = ANY($3) RETURNING id)
+    UPDATE preorders SET state = $2, changed_at = $4 WHERE id = ANY($1) AND state = ANY($3)
+      AND ${inScope('$5', '(SELECT product_id FROM variants WHERE id = variant_id)')} RETURNING id)
   SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id IN (SELECT id FROM moved) ORDER BY o.id`;
 
-/** @returns those that were in a state that they may leave for this */
+/** @returns those within the scope that were in a state that they may leave for this */
 export async function movePreordersTo(
   db: Queryable,
   ids: readonly string[],
   { to, from, at }: { to: PreorderState; from: readonly PreorderState[]; at: Date },
+  { names }: Scope,
 ): Promise<(PreorderRow & { variant: string })[]> {
-  return (await db.query<PreorderRow & { variant: string }>(MOVE, [ids, to, from, at])).rows;
+  return (await db.query<PreorderRow & { variant: string }>(MOVE, [ids, to, from, at, names])).rows;
 }
 
 const REDATE = `

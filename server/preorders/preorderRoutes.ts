@@ -15,6 +15,7 @@ import type { ProductVariant } from '#core/engine/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
@@ -43,8 +44,8 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
     return control.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
   };
 
-  route(endpoints, listPreorderGoods, async () => {
-    const rows = await preorderedGoods(db);
+  route(endpoints, listPreorderGoods, async ({}, { request }) => {
+    const rows = await preorderedGoods(db, await scopeOf(services, request));
     const { locales } = live.current().rulebook.shop;
     const goods = await goodsByVariants(
       db,
@@ -65,29 +66,32 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
     );
   });
 
-  route(endpoints, exportPreorders, async ({ query }) => {
+  route(endpoints, exportPreorders, async ({ query }, { request }) => {
+    await knownVariant(db, query.variant, await scopeOf(services, request));
     const { rows } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
     const lines = rows.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
     const csv = stringify(lines, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
     return reply(200, csv, attachment(`pre-orders-${query.variant}.csv`));
   });
 
-  route(endpoints, listPreorders, async ({ query }) => {
+  route(endpoints, listPreorders, async ({ query }, { request }) => {
+    await knownVariant(db, query.variant, await scopeOf(services, request));
     const { rows, ...page } = await pageOfPreorders(db, query);
     return reply(200, { preorders: rows.map(toPreorder), ...page });
   });
 
-  route(endpoints, allocatePreorders, async ({ body }) => {
-    await knownVariant(db, body.variant);
+  route(endpoints, allocatePreorders, async ({ body }, { request }) => {
+    await knownVariant(db, body.variant, await scopeOf(services, request));
     return reply(200, await setAside(services, body));
   });
 
-  route(endpoints, movePreorders, async ({ body: { preorders, to, notify } }) =>
-    reply(200, { moved: await moveTo(services, preorders, { to, notify }) }),
-  );
+  route(endpoints, movePreorders, async ({ body: { preorders, to, notify } }, { request }) => {
+    const scope = await scopeOf(services, request);
+    return reply(200, { moved: await moveTo(services, preorders, { to, notify }, scope) });
+  });
 
-  route(endpoints, putShipDate, async ({ body }) => {
-    await knownVariant(db, body.variant);
+  route(endpoints, putShipDate, async ({ body }, { request }) => {
+    await knownVariant(db, body.variant, await scopeOf(services, request));
     return reply(200, { notified: await moveDates(services, body) });
   });
 }

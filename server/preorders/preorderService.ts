@@ -7,6 +7,7 @@ import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { productReader } from '../catalog/productCache.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
+import { sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
@@ -18,6 +19,7 @@ import { titleOf } from '../catalog/titles.ts';
 import type { JobServices } from '../base/services.ts';
 import {
   insertPreorder,
+  isVariant,
   movePreordersTo,
   redate,
   useInvitations,
@@ -85,18 +87,21 @@ export async function takeOrder(services: JobServices, order: Order): Promise<Ta
       const name = person.name ?? '';
       const who = person.name ?? person.email ?? customer ?? '';
       const dates = shipsText(ships, locale, shop);
+      const seller = sellerNamed(live.current(), bought.product.seller);
       notifications.push(
         {
           event: 'preorder.reserved',
           to: person.email,
           locale,
           values: { ...values, name, product: title(locale), ships: dates },
+          seller,
         },
         {
           event: 'preorder.new',
           about: person.email,
           locale: null,
           values: { ...values, who, product: title(null), link },
+          seller,
         },
       );
     }
@@ -155,7 +160,7 @@ export async function setAside(
     const { served, left } = allocate(request.units, waiting, new Set(request.first));
     if (!request.preview && served.length > 0) {
       const at = new Date(clock());
-      const moved = await movePreordersTo(client, served, { to: 'allocated', from: ['reserved'], at });
+      const moved = await movePreordersTo(client, served, { to: 'allocated', from: ['reserved'], at }, WHOLE_SHOP);
       await notifyAbout(client, services, 'preorder.allocated', moved);
     }
     return { served: [...served], left };
@@ -170,15 +175,16 @@ const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
   cancelled: ['reserved', 'allocated'],
 };
 
-/** @returns how many were moved */
+/** @returns how many were moved: those of the scope alone */
 export async function moveTo(
   services: JobServices,
   ids: readonly string[],
   { to, notify: isTold }: { to: PreorderState; notify: boolean },
+  scope: Scope,
 ): Promise<number> {
   const { db, clock } = services;
   return db.transaction(async (client) => {
-    const moved = await movePreordersTo(client, ids, { to, from: FROM[to], at: new Date(clock()) });
+    const moved = await movePreordersTo(client, ids, { to, from: FROM[to], at: new Date(clock()) }, scope);
     const event = to === 'cancelled' ? 'preorder.cancelled' : to === 'allocated' ? 'preorder.allocated' : null;
     if (event && isTold) await notifyAbout(client, services, event, moved);
     return moved.length;
@@ -205,7 +211,8 @@ async function notifyAbout(
   rows: readonly (PreorderRow & { variant: string })[],
   more: Readonly<Record<string, string>> = {},
 ): Promise<void> {
-  const { shop } = services.live.current().rulebook;
+  const live = services.live.current();
+  const { shop } = live.rulebook;
   const goods = await goodsByVariants(
     client,
     rows.map(({ variant }) => ({ variantId: variant })),
@@ -221,12 +228,12 @@ async function notifyAbout(
       order: order ?? '',
       ships: shipsText({ from, until }, locale, shop),
     };
-    return { event, to: email, locale, values };
+    return { event, to: email, locale, values, seller: sellerNamed(live, found?.product.seller ?? null) };
   });
   await enqueueNotifications(client, services, shop, notifications);
 }
 
-export async function knownVariant(db: Queryable, variant: string): Promise<void> {
-  const { rowCount } = await db.query('SELECT FROM variants WHERE external_id = $1', [variant]);
-  if (rowCount === 0) throw notFound(`variant ${variant}`);
+/** @throws {ProblemError} 404 when there is no such variant within the scope */
+export async function knownVariant(db: Queryable, variant: string, scope: Scope): Promise<void> {
+  if (!(await isVariant(db, variant, scope))) throw notFound(`variant ${variant}`);
 }

@@ -1,5 +1,4 @@
 import express, { type Request } from 'express';
-import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import type { TextKey } from '#core/texts/languages/en.ts';
@@ -8,11 +7,13 @@ import { shopText } from '#core/texts/shopTexts.ts';
 import { limitTo } from '../limits/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { WHOLE_SHOP } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { quoteOf } from '../visitors/acceptedQuote.ts';
-import { quoteById, type QuoteRow } from './quoteQueries.ts';
+import { quoteById, type QuotePart, type QuoteRow } from './quoteQueries.ts';
 import { answer } from './quoteService.ts';
+import { isSent, totalOf } from './quoteTotals.ts';
 
 const A_MINUTE = 20;
 
@@ -26,25 +27,37 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
   const show = (row: QuoteRow, token: string, isChanged = false) => {
     const { rulebook, pageMap } = live.current();
     const { shop } = rulebook;
-    const { locale, state, lines, delivery, validUntil } = row;
+    const { locale, state, lines, parts, validUntil } = row;
     const text = (word: Word) => escaped(shopText(`quotePage.${word}`, locale, shop));
     const money = (minor: number) => escaped(formatPrice(minor, shop, locale));
-    const isPriced = lines.every(({ unitPrice }) => unitPrice !== null);
-    const rows = lines.map(
-      (line) =>
-        `<tr><td>${escaped(titleOf(line, locale, shop.locales))}${line.note === null ? '' : `<br><small>${escaped(line.note)}</small>`}</td>` +
-        `<td class="number">${line.units}</td><td class="number">${line.unitPrice === null ? '' : money(line.unitPrice)}</td>` +
-        `<td class="number">${line.unitPrice === null ? '' : money(line.units * line.unitPrice)}</td></tr>`,
-    );
-    const foot = isPriced
-      ? (delivery === null
-          ? ''
-          : `<tr><td colspan="3">${text('delivery')}</td><td class="number">${money(delivery)}</td></tr>`) +
-        `<tr><th colspan="3" scope="row">${text('total')}</th><td class="number"><strong>${money(quoteTotal(lines, delivery))}</strong></td></tr>`
+    const hasPrices = isSent(row);
+    const number = (html: string) => `<td class="number">${html}</td>`;
+    const rowsOf = (part: QuotePart) => {
+      const isPriced = hasPrices && part.state === 'priced';
+      const missing = part.state === 'turnedDown' ? text('notAvailable') : hasPrices ? text('follows') : '';
+      const rows = lines
+        .filter(({ seller }) => seller === part.seller)
+        .map(({ note, units, unitPrice, ...line }) => {
+          const name =
+            escaped(titleOf(line, locale, shop.locales)) + (note === null ? '' : `<br><small>${escaped(note)}</small>`);
+          const prices =
+            isPriced && unitPrice !== null
+              ? number(money(unitPrice)) + number(money(units * unitPrice))
+              : number(missing) + number('');
+          return `<tr><td>${name}</td>${number(String(units))}${prices}</tr>`;
+        });
+      if (isPriced && part.delivery !== null)
+        rows.push(`<tr><td colspan="3">${text('delivery')}</td>${number(money(part.delivery))}</tr>`);
+      const heading =
+        parts.length === 1 ? '' : `<tr><th colspan="4" scope="rowgroup">${escaped(part.name ?? shop.name)}</th></tr>`;
+      return `<tbody>${heading}${rows.join('')}</tbody>`;
+    };
+    const foot = hasPrices
+      ? `<tfoot><tr><th colspan="3" scope="row">${text('total')}</th><td class="number"><strong>${money(totalOf(row))}</strong></td></tr></tfoot>`
       : '';
     const thread = row.messages.map(
-      ({ byOwner, words }) =>
-        `<p><strong>${byOwner ? escaped(shop.name) : text('you')}:</strong> ${escaped(words)}</p>`,
+      ({ byOwner, seller, words }) =>
+        `<p><strong>${byOwner ? escaped(seller ?? shop.name) : text('you')}:</strong> ${escaped(words)}</p>`,
     );
     const field =
       `<input type="hidden" name="token" value="${escaped(token)}">` +
@@ -57,6 +70,8 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       state === 'accepted' && row.order === null && pageMap?.site
         ? `<p><a href="${escaped(toShop.href)}">${text('toBasket')}</a></p>`
         : '';
+    const rest =
+      isOpen && parts.some((part) => part.state === 'asked') ? `<p>${text('rest')} ${text('acceptPart')}</p>` : '';
     const until =
       validUntil && isOpen
         ? `<p>${text('until')} ${escaped(instantWords(validUntil.getTime(), shop, locale))}</p>`
@@ -68,7 +83,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       html:
         (isChanged ? `<p role="alert"><strong>${text('changed')}</strong></p>` : '') +
         `<table><thead><tr><th>${text('goods')}</th><th class="number">${text('units')}</th><th class="number">${text('each')}</th><th></th></tr></thead>` +
-        `<tbody>${rows.join('')}</tbody><tfoot>${foot}</tfoot></table>${until}${thread.join('')}${next}` +
+        `${parts.map(rowsOf).join('')}${foot}</table>${until}${rest}${thread.join('')}${next}` +
         `<form method="post" action="/quote">${field}<label>${text('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
         `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${button('reply', 'send')}</form>`,
     };
@@ -76,7 +91,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
 
   const find = async (token: unknown) => {
     const id = await quoteOf(services, token);
-    return id === null ? null : quoteById(db, id);
+    return id === null ? null : quoteById(db, id, WHOLE_SHOP);
   };
   const over = (request: Request) => {
     const { shop } = live.current().rulebook;
@@ -102,7 +117,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     if (answered !== 'reply' || text !== '') {
       const came = await answer(services, row.id, { as: answered, words: text, version: Number(version) });
       if (came !== 'done') {
-        const now = (await quoteById(db, row.id))!;
+        const now = (await quoteById(db, row.id, WHOLE_SHOP))!;
         sendPage(response, show(now, String(token), came === 'changed'), 409);
         return;
       }

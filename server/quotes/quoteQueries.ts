@@ -1,5 +1,7 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
+import type { QuotePartState } from '#core/fulfilment/quoteParts.ts';
+import type { Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
@@ -14,6 +16,21 @@ export interface QuoteLine {
   unitPrice: number | null;
   today: number;
   stock: number | null;
+  /** The id of the seller who prices it; null for the shop. */
+  seller: string | null;
+}
+
+/** What of a quote one seller prices, or the shop. */
+export interface QuotePart {
+  id: number;
+  seller: string | null;
+  /** What the seller is called. */
+  name: string | null;
+  state: QuotePartState;
+  delivery: number | null;
+  validUntil: Date | null;
+  /** What goes to the customer with it, until it has gone. */
+  words: string;
 }
 
 export interface QuoteRow {
@@ -24,9 +41,12 @@ export interface QuoteRow {
   email: string;
   locale: string | null;
   answers: Answer[];
-  messages: { byOwner: boolean; words: string; at: string }[];
+  messages: { byOwner: boolean; seller: string | null; words: string; at: string }[];
   lines: QuoteLine[];
-  delivery: number | null;
+  /** The shop's own first, then by what sellers are called. */
+  parts: QuotePart[];
+  /** Whether several price it. */
+  isShared: boolean;
   validUntil: Date | null;
   /** How often it was priced. */
   version: number;
@@ -35,27 +55,42 @@ export interface QuoteRow {
   changedAt: Date;
 }
 
-const COLUMNS = `
-  q.id, q.state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
-  ${threadMessagesOf('quote_id', 'q.id')} AS messages, q.delivery, q.valid_until AS "validUntil", q.version, q.order_number AS order,
+/** What a quote is to the shop; or to one seller, whose part of it may be priced before it is sent. */
+const STATE = (seller: string) => `
+  CASE WHEN ${seller}::text IS NULL THEN q.state ELSE (
+    SELECT CASE WHEN k.state = 'turnedDown' OR q.state IN ('asked', 'priced') THEN k.state ELSE q.state END
+    FROM quote_parts k WHERE k.quote_id = q.id AND k.seller_id = ${seller}) END`;
+/** Whether a part, `k`, is within the scope of a seller. */
+const PART = (seller: string) => `(${seller}::text IS NULL OR k.seller_id = ${seller})`;
+const COLUMNS = (seller: string) => `
+  q.id, ${STATE(seller)} AS state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
+  ${threadMessagesOf('quote_id', 'q.id', `(${seller}::text IS NULL OR NOT s.by_owner OR s.seller_id = ${seller})`)} AS messages,
+  CASE WHEN q.state <> 'asked' THEN q.valid_until END AS "validUntil", q.version, q.order_number AS order,
   q.created_at AS "createdAt", q.changed_at AS "changedAt",
   (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
      'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
-     'note', l.note, 'unitPrice', l.unit_price, 'today', v.price,
+     'note', l.note, 'unitPrice', l.unit_price, 'today', v.price, 'seller', k.seller_id,
      'stock', CASE WHEN v.stock_tracked THEN v.stock_quantity END) ORDER BY l.id), '[]')
-   FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
-   WHERE l.quote_id = q.id) AS lines`;
+   FROM quote_lines l JOIN quote_parts k ON k.id = l.part_id JOIN variants v ON v.id = l.variant_id
+     JOIN products p ON p.id = v.product_id
+   WHERE l.quote_id = q.id AND ${PART(seller)}) AS lines,
+  (SELECT coalesce(json_agg(json_build_object('id', k.id, 'seller', k.seller_id, 'name', r.name, 'state', k.state,
+     'delivery', k.delivery, 'validUntil', k.valid_until, 'words', k.words) ORDER BY lower(r.name) NULLS FIRST, k.id), '[]')
+   FROM quote_parts k LEFT JOIN sellers r ON r.id = k.seller_id WHERE k.quote_id = q.id AND ${PART(seller)}) AS parts,
+  (SELECT count(*) > 1 FROM quote_parts k WHERE k.quote_id = q.id) AS "isShared"`;
 const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
-const FITTING = `($1::text IS NULL OR q.state = $1)
+const FITTING = `($4::text IS NULL OR q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id = $4))
+  AND ($1::text IS NULL OR ${STATE('$4')} = $1)
   AND ($2::text IS NULL OR q.id IN (
     SELECT id FROM quotes WHERE found_by ILIKE $2
     UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))
   AND ($3::text IS NULL OR q.id IN (
-    SELECT l.quote_id FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
-    WHERE p.external_id = $3))`;
+    SELECT l.quote_id FROM quote_lines l JOIN quote_parts k ON k.id = l.part_id JOIN variants v ON v.id = l.variant_id
+      JOIN products p ON p.id = v.product_id
+    WHERE p.external_id = $3 AND ${PART('$4')}))`;
 const PAGE = `
-  SELECT ${COLUMNS}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
-  FROM ${FROM} WHERE ${FITTING} AND ($4::bigint IS NULL OR q.id < $4) ORDER BY q.id DESC LIMIT $5`;
+  SELECT ${COLUMNS('$4')}, (SELECT count(*) FROM ${FROM} WHERE ${FITTING}) AS total
+  FROM ${FROM} WHERE ${FITTING} AND ($5::bigint IS NULL OR q.id < $5) ORDER BY q.id DESC LIMIT $6`;
 
 export interface QuoteFilters {
   readonly state?: string | undefined;
@@ -66,29 +101,51 @@ export interface QuoteFilters {
   readonly limit: number;
 }
 
-/** The newest first. */
+/** The newest first; of each, what is within the scope. */
 export async function pageOfQuotes(
   db: Queryable,
   { state, search, product, after, limit }: QuoteFilters,
+  { seller }: Scope,
 ): Promise<Page<QuoteRow>> {
-  return readPage(db, PAGE, [state ?? null, partOf(search), product ?? null, after ?? null], limit);
+  const values = [state ?? null, partOf(search), product ?? null, seller, after ?? null];
+  const { rows, ...page } = await readPage<RawQuote>(db, PAGE, values, limit);
+  return { rows: rows.map(toQuoteRow), ...page };
 }
 
 const COUNTS = `
   SELECT p.external_id AS product, p.title, count(DISTINCT l.quote_id)::int AS count
-  FROM quote_lines l JOIN variants v ON v.id = l.variant_id JOIN products p ON p.id = v.product_id
-  GROUP BY p.id ORDER BY count DESC, p.external_id LIMIT 40`;
+  FROM quote_lines l JOIN quote_parts k ON k.id = l.part_id JOIN variants v ON v.id = l.variant_id
+    JOIN products p ON p.id = v.product_id
+  WHERE ${PART('$1')} GROUP BY p.id ORDER BY count DESC, p.external_id LIMIT 40`;
 
 /** How many quotes name each product, those that most do. */
 export async function productsQuoted(
   db: Queryable,
+  { seller }: Scope,
 ): Promise<{ product: string; title: LocalisedText; count: number }[]> {
-  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS)).rows;
+  return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS, [seller])).rows;
 }
 
-export async function quoteById(db: Queryable, id: number): Promise<QuoteRow | null> {
-  const { rows } = await db.query<QuoteRow>(`SELECT ${COLUMNS} FROM ${FROM} WHERE q.id = $1`, [id]);
-  return rows[0] ?? null;
+/** JSON knows no dates. */
+type RawQuote = Omit<QuoteRow, 'parts'> & {
+  parts: (Omit<QuotePart, 'validUntil'> & { validUntil: string | null })[];
+};
+const toQuoteRow = ({ parts, ...row }: RawQuote): QuoteRow => ({
+  ...row,
+  parts: parts.map(({ validUntil, ...part }) => ({
+    ...part,
+    validUntil: validUntil === null ? null : new Date(validUntil),
+  })),
+});
+
+const ONE = `
+  SELECT ${COLUMNS('$2')} FROM ${FROM}
+  WHERE q.id = $1 AND ($2::text IS NULL OR EXISTS (SELECT FROM quote_parts WHERE quote_id = q.id AND seller_id = $2))`;
+
+/** A quote, or what of it is within the scope; null when nothing is. */
+export async function quoteById(db: Queryable, id: number, { seller }: Scope): Promise<QuoteRow | null> {
+  const [row] = (await db.query<RawQuote>(ONE, [id, seller])).rows;
+  return row ? toQuoteRow(row) : null;
 }
 
 export async function lockQuote(db: Queryable, id: number): Promise<void> {
@@ -99,10 +156,19 @@ const INSERT = `
   INSERT INTO quotes (customer_id, email, name, locale, answers, created_at, changed_at)
   SELECT c.id, $2, $3, $4, $5, $6, $6
   FROM (SELECT 1) one LEFT JOIN customers c ON c.external_id = $1 AND c.archived_at IS NULL RETURNING id`;
+const PART_OF = 'INSERT INTO quote_parts (quote_id, seller_id) VALUES ($1, $2) RETURNING id';
 const LINE = `
-  INSERT INTO quote_lines (quote_id, variant_id, units, note, unit_price)
-  SELECT $1, id, $3, $4, $5 FROM variants WHERE external_id = $2
+  INSERT INTO quote_lines (quote_id, part_id, variant_id, units, note, unit_price)
+  SELECT $1, $2, id, $4, $5, $6 FROM variants WHERE external_id = $3
   ON CONFLICT (quote_id, variant_id) DO UPDATE SET units = quote_lines.units + excluded.units`;
+
+export interface AskedLine {
+  readonly variantId: string;
+  readonly quantity: number;
+  readonly note?: string | undefined;
+  /** Whose part it is in; null for the shop's. */
+  readonly seller: string | null;
+}
 
 export async function insertQuote(
   db: Queryable,
@@ -112,43 +178,72 @@ export async function insertQuote(
     name: string | null;
     locale: string | null;
     answers: readonly Answer[];
-    lines: readonly { variantId: string; quantity: number; note?: string | undefined }[];
+    lines: readonly AskedLine[];
     at: Date;
   },
 ): Promise<number> {
   const { customer, email, name, locale, answers, lines, at } = request;
   const { rows } = await db.query<{ id: number }>(INSERT, [customer, email, name, locale, JSON.stringify(answers), at]);
   const id = rows[0]!.id;
-  for (const { variantId, quantity, note } of lines)
-    await db.query(LINE, [id, variantId, quantity, note ?? null, null]);
+  const parts = new Map<string | null, number>();
+  for (const { variantId, quantity, note, seller } of lines) {
+    const part = parts.get(seller) ?? (await db.query<{ id: number }>(PART_OF, [id, seller])).rows[0]!.id;
+    parts.set(seller, part);
+    await db.query(LINE, [id, part, variantId, quantity, note ?? null, null]);
+  }
   return id;
 }
 
-/** Replaces a quote's lines by priced ones; notes of those that stay are kept. */
-export async function priceLines(
+const PRICE = `
+  UPDATE quote_parts SET state = 'priced', delivery = $2, valid_until = $3, words = $4 WHERE id = $1`;
+
+/** Prices a part, and replaces its lines by priced ones; notes of those that stay are kept. */
+export async function pricePart(
   db: Queryable,
-  id: number,
-  lines: readonly { variant: string; units: number; unitPrice: number }[],
+  quote: QuoteRow,
+  part: QuotePart,
+  priced: {
+    lines: readonly { variant: string; units: number; unitPrice: number }[];
+    delivery: number | null;
+    validUntil: Date;
+    words: string;
+  },
 ): Promise<void> {
-  const before = (await quoteById(db, id))?.lines ?? [];
-  await db.query('DELETE FROM quote_lines WHERE quote_id = $1', [id]);
+  const { lines, delivery, validUntil, words } = priced;
+  await db.query(PRICE, [part.id, delivery, validUntil, words]);
+  await db.query('DELETE FROM quote_lines WHERE part_id = $1', [part.id]);
   for (const { variant, units, unitPrice } of lines) {
-    const note = before.find((line) => line.variant === variant)?.note ?? null;
-    await db.query(LINE, [id, variant, units, note, unitPrice]);
+    const note = quote.lines.find((line) => line.variant === variant)?.note ?? null;
+    await db.query(LINE, [quote.id, part.id, variant, units, note, unitPrice]);
   }
+}
+
+export async function turnDownPart(db: Queryable, part: number, words: string): Promise<void> {
+  await db.query("UPDATE quote_parts SET state = 'turnedDown', words = $2 WHERE id = $1", [part, words]);
+  await db.query('UPDATE quote_lines SET unit_price = NULL WHERE part_id = $1', [part]);
+}
+
+/** Has parts priced anew. */
+export async function askAgain(db: Queryable, parts: readonly number[]): Promise<void> {
+  await db.query("UPDATE quote_parts SET state = 'asked' WHERE id = ANY($1)", [parts]);
+}
+
+/** What goes to the customer with a quote has gone. */
+export async function wordsSent(db: Queryable, quote: number): Promise<void> {
+  await db.query("UPDATE quote_parts SET words = '' WHERE quote_id = $1", [quote]);
 }
 
 /** @returns whether the quote was in one of the states that it may leave for this */
 export async function moveQuote(
   db: Queryable,
   id: number,
-  how: { to: QuoteState; from: readonly QuoteState[]; at: Date; delivery?: number | null; validUntil?: Date },
+  how: { to: QuoteState; from: readonly QuoteState[]; at: Date; validUntil?: Date | null },
 ): Promise<boolean> {
-  const { to, from, at, delivery, validUntil } = how;
-  const move = `UPDATE quotes SET state = $2, changed_at = $4, delivery = CASE WHEN $5 THEN $6 ELSE delivery END,
-    valid_until = coalesce($7, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END
+  const { to, from, at, validUntil } = how;
+  const move = `UPDATE quotes SET state = $2, changed_at = $4,
+    valid_until = coalesce($5, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END
     WHERE id = $1 AND state = ANY($3)`;
-  const values = [id, to, from, at, delivery !== undefined, delivery ?? null, validUntil ?? null];
+  const values = [id, to, from, at, validUntil ?? null];
   return (await db.query(move, values)).rowCount === 1;
 }
 
@@ -162,7 +257,8 @@ export async function quotesDue(db: Queryable, at: Date): Promise<number[]> {
 const REQUESTED_PRODUCTS = `
   SELECT DISTINCT 'variant' AS to, v.external_id AS id FROM quotes q
     JOIN customers c ON c.id = q.customer_id AND c.external_id = $1
-    JOIN quote_lines l ON l.quote_id = q.id JOIN variants v ON v.id = l.variant_id WHERE q.state = 'asked'
+    JOIN quote_lines l ON l.quote_id = q.id JOIN quote_parts k ON k.id = l.part_id JOIN variants v ON v.id = l.variant_id
+    WHERE q.state = 'asked' OR (q.state = 'priced' AND k.state = 'asked')
   UNION ALL
   SELECT DISTINCT 'product', p.external_id FROM enquiries e
     JOIN customers c ON c.id = e.customer_id AND c.external_id = $1

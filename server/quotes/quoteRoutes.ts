@@ -7,7 +7,7 @@ import {
   turnDownQuote,
   type Quote,
 } from '#core/contract/askingCalls.ts';
-import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
+import { deliveryOf } from '#core/fulfilment/quoteParts.ts';
 import { notFound } from '../http/errors.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';
 import { QUOTE_FORM } from '../forms/formRoutes.ts';
@@ -15,11 +15,13 @@ import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
 import { pageOfQuotes, productsQuoted, type QuoteRow } from './quoteQueries.ts';
 import { askPrice, price, turnDown } from './quoteService.ts';
+import { totalOf } from './quoteTotals.ts';
 
 const A_MINUTE = 20;
 
@@ -52,9 +54,10 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
     return reply(200, { lines, delivery: accepted.delivery }, { 'Cache-Control': 'no-store' });
   });
 
-  route(endpoints, listQuotes, async ({ query }) => {
+  route(endpoints, listQuotes, async ({ query }, { request }) => {
+    const scope = await scopeOf(services, request);
     const { locales } = live.current().rulebook.shop;
-    const [{ rows, ...page }, counted] = await Promise.all([pageOfQuotes(db, query), productsQuoted(db)]);
+    const [{ rows, ...page }, counted] = await Promise.all([pageOfQuotes(db, query, scope), productsQuoted(db, scope)]);
     return reply(200, {
       quotes: rows.map((row) => toQuote(row, locales)),
       ...page,
@@ -62,19 +65,19 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
     });
   });
 
-  route(endpoints, priceQuote, async ({ params: { id }, body }) => {
-    await price(services, id, body);
+  route(endpoints, priceQuote, async ({ params: { id }, body }, { request }) => {
+    await price(services, { id, scope: await scopeOf(services, request) }, body);
     return reply(204, undefined);
   });
 
-  route(endpoints, turnDownQuote, async ({ params: { id }, body: { words } }) => {
-    await turnDown(services, id, words);
+  route(endpoints, turnDownQuote, async ({ params: { id }, body }, { request }) => {
+    await turnDown(services, { id, scope: await scopeOf(services, request) }, body);
     return reply(204, undefined);
   });
 }
 
 const toQuote = (
-  { id, lines, validUntil, version: _version, createdAt, changedAt, ...row }: QuoteRow,
+  { id, lines, parts, validUntil, version: _version, createdAt, changedAt, ...row }: QuoteRow,
   locales: readonly string[],
 ): Quote => ({
   ...row,
@@ -83,7 +86,15 @@ const toQuote = (
     ...line,
     title: titleOf({ title, variantTitle }, null, locales),
   })),
-  total: quoteTotal(lines, row.delivery),
+  parts: parts.map(({ seller, name, state, delivery, validUntil: until, words }) => ({
+    seller: seller === null ? null : { id: seller, name: name ?? seller },
+    state,
+    delivery,
+    validUntil: until?.toISOString() ?? null,
+    words,
+  })),
+  delivery: deliveryOf(parts),
+  total: totalOf({ ...row, lines, parts }),
   validUntil: validUntil?.toISOString() ?? null,
   createdAt: createdAt.toISOString(),
   changedAt: changedAt.toISOString(),

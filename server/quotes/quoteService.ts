@@ -1,24 +1,40 @@
 import type { z } from 'zod';
-import type { postQuote, priceQuote } from '#core/contract/askingCalls.ts';
+import type { postQuote, priceQuote, turnDownQuote } from '#core/contract/askingCalls.ts';
 import { decide } from '#core/engine/decide.ts';
-import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
+import { partsOver, stateByParts, validUntilOf } from '#core/fulfilment/quoteParts.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
+import { shopText } from '#core/texts/shopTexts.ts';
+import { scopeHas, sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
+import { sellerTerms } from '../base/sellerQueries.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
-import { inTurn } from '../db/database.ts';
+import { inTurn, type Queryable } from '../db/database.ts';
 import { appendMessage } from '../conversations/threadMessages.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { enqueueNotifications } from '../messages/outbox.ts';
+import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import type { JobServices } from '../base/services.ts';
 import { QUOTE } from '../visitors/acceptedQuote.ts';
-import { insertQuote, lockQuote, moveQuote, priceLines, quoteById, quotesDue, type QuoteRow } from './quoteQueries.ts';
+import {
+  askAgain,
+  insertQuote,
+  lockQuote,
+  moveQuote,
+  pricePart,
+  quoteById,
+  quotesDue,
+  turnDownPart,
+  wordsSent,
+  type QuotePart,
+  type QuoteRow,
+} from './quoteQueries.ts';
+import { totalOf } from './quoteTotals.ts';
 
 const DAY_MS = 86_400_000;
 /** A quote's page can be looked at for so long. */
@@ -39,7 +55,7 @@ export async function askPrice(
   request: z.infer<(typeof postQuote)['body']>,
   network: string,
 ): Promise<void> {
-  const { db, live, clock, config } = services;
+  const { db, live, clock } = services;
   const { rulebook, visitorSecrets: secrets } = live.current();
   const { shop } = rulebook;
   const moment = clock();
@@ -67,75 +83,186 @@ export async function askPrice(
       if (!isOffered) throw notOffered(variantId);
     }
     const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], request.answers, shop.locales);
-    const { lines } = request;
     const at = new Date(moment);
+    const lines = request.lines.map((line) => ({
+      ...line,
+      seller: sellerNamed(live.current(), goods.get(line.variantId)?.product.seller ?? null),
+    }));
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
+    const quote = (await quoteById(client, id, WHOLE_SHOP))!;
     const link = await quoteLink(services, id);
-    const toOwner = `${config.publicUrl}/quotes?quote=${id}`;
     await enqueueNotifications(client, services, shop, [
       // Anybody may have typed this address: the letter holds nothing that they wrote.
-      { event: 'quote.asked', to: email, locale, values: { name: '', lines: lines.length, link }, held: holdReason },
       {
-        event: 'quote.new',
-        about: email,
-        locale: null,
-        values: { who: name ?? email, email, lines: lines.length, link: toOwner },
+        event: 'quote.asked',
+        to: email,
+        locale,
+        values: { name: '', lines: lines.length, link },
+        held: holdReason,
+        seller: onlySeller(quote),
       },
+      ...(await toThoseWhoPrice(client, services, quote, 'quote.new', quote.parts, ({ lines: count }) => ({
+        who: name ?? email,
+        email,
+        lines: count.length,
+      }))),
     ]);
   });
 }
 
-/** Prices a quote and sends it; one that was sent may be sent again otherwise. */
+/** What of a quote whoever asks may price or turn down. @throws {ProblemError} 404 */
+function partFor(quote: QuoteRow, scope: Scope, seller: string | null | undefined): QuotePart {
+  const [only] = quote.parts.length === 1 ? quote.parts : [];
+  const part =
+    scope.seller === null && seller === undefined && only
+      ? only
+      : quote.parts.find((one) => one.seller === (seller === undefined ? scope.seller : seller));
+  if (!part) throw notFound(`part of quote ${quote.id}`);
+  return part;
+}
+
+/** Works on a quote that nobody else changes meanwhile. @throws {ProblemError} 404 where nothing of it is in the scope */
+async function changeQuote(
+  services: JobServices,
+  { id, scope }: { id: number; scope: Scope },
+  change: (client: Queryable, quote: QuoteRow, at: Date) => Promise<void>,
+): Promise<void> {
+  const { db, clock } = services;
+  const at = new Date(clock());
+  await db.transaction(async (client) => {
+    await lockQuote(client, id);
+    const quote = await quoteById(client, id, scope);
+    if (!quote) throw notFound(`quote ${id}`);
+    await change(client, quote, at);
+    await settle(client, services, id, at);
+  });
+}
+
+/** Prices a part of a quote; the quote is sent once it is complete, or at once where the shop sends parts. */
 export async function price(
   services: JobServices,
-  id: number,
-  { lines, delivery, days, words }: z.infer<(typeof priceQuote)['body']>,
+  of: { id: number; scope: Scope },
+  { lines, delivery, days, words, seller }: z.infer<(typeof priceQuote)['body']>,
 ): Promise<void> {
-  const { db, live, clock } = services;
-  const { shop } = live.current().rulebook;
-  const at = new Date(clock());
-  const validUntil = new Date(at.getTime() + days * DAY_MS);
-  await db.transaction(async (client) => {
+  await changeQuote(services, of, async (client, quote, at) => {
+    const part = partFor(quote, of.scope, seller);
+    const whole = (await quoteById(client, of.id, WHOLE_SHOP))!;
+    if (whole.state === 'accepted' || whole.state === 'turnedDown') throw isOver();
     const goods = await goodsByVariants(
       client,
       lines.map(({ variant }) => ({ variantId: variant })),
     );
-    const unknown = lines.find(({ variant }) => !goods.has(variant));
+    const unknown = lines.find(({ variant }) => !scopeHas(of.scope, goods.get(variant)?.product));
     if (unknown) throw notFound(`variant ${unknown.variant}`);
-    if (!(await quoteById(client, id))) throw notFound(`quote ${id}`);
-    const from = ['asked', 'priced', 'lapsed', 'declined'] as const;
-    if (!(await moveQuote(client, id, { to: 'priced', from, at, delivery, validUntil }))) throw isOver();
-    await priceLines(client, id, lines);
-    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: true, words, at });
-    const quote = (await quoteById(client, id))!;
-    const values = {
-      name: quote.name ?? '',
-      total: totalOf(quote, services),
-      until: instantWords(validUntil.getTime(), shop, quote.locale),
-      words,
-      link: await quoteLink(services, id),
-    };
-    await enqueueNotifications(client, services, shop, [
-      { event: 'quote.priced', to: quote.email, locale: quote.locale, values },
-    ]);
+    const elsewhere = whole.lines.find(
+      (line) => line.seller !== part.seller && lines.some(({ variant }) => variant === line.variant),
+    );
+    if (elsewhere) throw inAnotherPart(elsewhere.variant);
+    const validUntil = new Date(at.getTime() + days * DAY_MS);
+    await pricePart(client, whole, part, { lines, delivery, validUntil, words });
+    // What the others said is asked for anew where it is no longer good.
+    const over = partsOver(whole.parts, at).filter(({ id }) => id !== part.id);
+    await askAgain(
+      client,
+      over.map(({ id }) => id),
+    );
+    const values = ({ lines: count }: QuoteRow) => ({
+      who: whole.name ?? whole.email,
+      email: whole.email,
+      lines: count.length,
+    });
+    const again = await toThoseWhoPrice(client, services, whole, 'quote.new', over, values);
+    await enqueueNotifications(client, services, services.live.current().rulebook.shop, again);
   });
 }
 
-export async function turnDown(services: JobServices, id: number, words: string): Promise<void> {
-  const { db, live, clock } = services;
-  const at = new Date(clock());
-  await db.transaction(async (client) => {
-    const quote = await quoteById(client, id);
-    if (!quote) throw notFound(`quote ${id}`);
-    if (!(await moveQuote(client, id, { to: 'turnedDown', from: ['asked', 'priced'], at }))) throw isOver();
-    await appendMessage(client, { quote: id }, { byOwner: true, words, at });
-    const values = { name: quote.name ?? '', words };
-    const { email: to, locale } = quote;
-    await enqueueNotifications(client, services, live.current().rulebook.shop, [
-      { event: 'quote.turnedDown', to, locale, values },
-    ]);
+/** Turns a part of a quote down; the quote, when all of it was. */
+export async function turnDown(
+  services: JobServices,
+  of: { id: number; scope: Scope },
+  { words, seller }: z.infer<(typeof turnDownQuote)['body']>,
+): Promise<void> {
+  await changeQuote(services, of, async (client, quote) => {
+    const part = partFor(quote, of.scope, seller);
+    if (part.state === 'turnedDown' || (quote.state !== 'asked' && quote.state !== 'priced')) throw isOver();
+    await turnDownPart(client, part.id, words);
   });
+}
+
+/** Makes a quote what its parts are, and has the customer told where there is something to tell. */
+async function settle(client: Queryable, services: JobServices, id: number, at: Date): Promise<void> {
+  const { shop } = services.live.current().rulebook;
+  const { parts, ...quote } = (await quoteById(client, id, WHOLE_SHOP))!;
+  const to = stateByParts(parts, (await sellerTerms(client)).quotes);
+  const from = ['asked', 'priced', 'lapsed', 'declined'] as const;
+  const validUntil = validUntilOf(parts);
+  if (!(await moveQuote(client, id, { to, from, at, validUntil }))) throw isOver();
+  if (to === 'asked') return;
+  const written = parts.filter(({ words }) => words !== '');
+  for (const { seller, words } of written)
+    await appendMessage(client, { quote: id }, { byOwner: true, seller, words, at });
+  await wordsSent(client, id);
+  const { name, email, locale } = quote;
+  const rest = parts.some(({ state }) => state === 'asked') ? [shopText('quotePage.rest', locale, shop)] : [];
+  const words = [...written.map((part) => part.words), ...rest].join('\n\n');
+  const values =
+    to === 'turnedDown' || validUntil === null
+      ? { name: name ?? '', words }
+      : {
+          name: name ?? '',
+          total: moneyOf({ ...quote, parts, state: to }, services),
+          until: instantWords(validUntil.getTime(), shop, locale),
+          words,
+          link: await quoteLink(services, id),
+        };
+  const event = to === 'turnedDown' ? 'quote.turnedDown' : 'quote.priced';
+  await enqueueNotifications(client, services, shop, [
+    { event, to: email, locale, values, seller: onlySeller({ parts }) },
+  ]);
+}
+
+/** The seller whom all of a quote concerns; null where it is the shop, or there are several. */
+const onlySeller = ({ parts }: Pick<QuoteRow, 'parts'>): string | null =>
+  parts.length === 1 ? (parts[0]?.seller ?? null) : null;
+
+/**
+ * Tells those who price parts of a quote: each seller of their own; and the shop once of all, where some is its own or it
+ * wants a copy.
+ */
+async function toThoseWhoPrice(
+  client: Queryable,
+  { config }: JobServices,
+  quote: QuoteRow,
+  event: 'quote.new' | 'quote.answered',
+  parts: readonly QuotePart[],
+  valuesOf: (quote: QuoteRow) => Notification['values'],
+): Promise<Notification[]> {
+  const link = `${config.publicUrl}/quotes?quote=${quote.id}`;
+  const notify = (about: QuoteRow) => ({
+    event,
+    about: quote.email,
+    locale: null,
+    values: { ...valuesOf(about), link },
+  });
+  const isShopTold =
+    parts.length > 0 && (parts.some(({ seller }) => seller === null) || (await sellerTerms(client)).copies);
+  return [
+    ...(isShopTold ? [notify(quote)] : []),
+    ...parts.flatMap(({ seller }) =>
+      seller === null
+        ? []
+        : {
+            ...notify({
+              ...quote,
+              lines: quote.lines.filter((line) => line.seller === seller),
+              parts: quote.parts.filter((part) => part.seller === seller),
+            }),
+            seller,
+            isCopied: isShopTold,
+          },
+    ),
+  ];
 }
 
 /**
@@ -147,11 +274,11 @@ export async function answer(
   id: number,
   { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: number },
 ): Promise<'done' | 'changed' | 'over'> {
-  const { db, live, clock, config } = services;
+  const { db, live, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
     await lockQuote(client, id);
-    const quote = await quoteById(client, id);
+    const quote = await quoteById(client, id, WHOLE_SHOP);
     if (!quote) return 'over';
     if (as !== 'reply') {
       if (quote.state === as && quote.version === version) return 'done';
@@ -160,16 +287,19 @@ export async function answer(
       if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
     }
     if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
-    const values = {
+    const answered = (await quoteById(client, id, WHOLE_SHOP))!;
+    const valuesOf = (about: QuoteRow) => ({
       who: quote.name ?? quote.email,
-      total: totalOf(quote, services),
+      total: moneyOf(about, services),
       answer: as === 'reply' ? 'replied about' : as,
       words,
-      link: `${config.publicUrl}/quotes?quote=${id}`,
-    };
-    await enqueueNotifications(client, services, live.current().rulebook.shop, [
-      { event: 'quote.answered', about: quote.email, locale: null, values },
-    ]);
+    });
+    await enqueueNotifications(
+      client,
+      services,
+      live.current().rulebook.shop,
+      await toThoseWhoPrice(client, services, answered, 'quote.answered', answered.parts, valuesOf),
+    );
     return 'done';
   });
 }
@@ -182,20 +312,20 @@ export async function expireQuotes(services: JobServices): Promise<number> {
     const due = await quotesDue(client, at);
     for (const id of due) {
       await moveQuote(client, id, { to: 'lapsed', from: ['priced'], at });
-      const quote = await quoteById(client, id);
+      const quote = await quoteById(client, id, WHOLE_SHOP);
       if (!quote) continue;
-      const values = { name: quote.name ?? '', total: totalOf(quote, services) };
+      const values = { name: quote.name ?? '', total: moneyOf(quote, services) };
       const { email: to, locale } = quote;
       await enqueueNotifications(client, services, live.current().rulebook.shop, [
-        { event: 'quote.lapsed', to, locale, values },
+        { event: 'quote.lapsed', to, locale, values, seller: onlySeller(quote) },
       ]);
     }
     return due.length;
   });
 }
 
-const totalOf = ({ lines, delivery, locale }: QuoteRow, { live }: Pick<JobServices, 'live'>): string =>
-  formatPrice(quoteTotal(lines, delivery), live.current().rulebook.shop, locale);
+const moneyOf = (quote: QuoteRow, { live }: Pick<JobServices, 'live'>): string =>
+  formatPrice(totalOf(quote), live.current().rulebook.shop, quote.locale);
 
 const notOffered = (variant: string) =>
   new ProblemError(
@@ -206,3 +336,10 @@ const notOffered = (variant: string) =>
   );
 const isOver = () =>
   new ProblemError(409, 'quote-over', 'The quote is over', 'This quote was accepted or turned down. Look at it again.');
+const inAnotherPart = (variant: string) =>
+  new ProblemError(
+    409,
+    'in-another-part',
+    'Somebody else’s to price',
+    `${variant} is in another part of this quote. Remove it here, or price it there.`,
+  );

@@ -20,6 +20,7 @@ import { EMPTY_RULEBOOK, type Rule, type Rulebook } from '#core/rulebook/ruleboo
 import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
 import { newestEdition } from '../base/rulebookQueries.ts';
 import { record } from '../base/record.ts';
+import { scopeOf, spellingsOf } from '../base/scope.ts';
 import * as queries from '../base/sellerQueries.ts';
 import type { SellerRow } from '../base/sellerQueries.ts';
 import type { Services } from '../base/services.ts';
@@ -30,6 +31,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { sellerIdOf, whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
+import { requestCounts } from '../requests/requestCounts.ts';
 import { refuseUnfinished, staleDraft } from '../rulebook/rulebookService.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 
@@ -56,7 +58,11 @@ export function sellingRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, getSelling, async ({}, { request }) => {
     const seller = await mine(request);
-    const [terms, editions] = await Promise.all([termsOf(seller), queries.sellerEditions(db, seller.id)]);
+    const [terms, editions, waits] = await Promise.all([
+      termsOf(seller),
+      queries.sellerEditions(db, seller.id),
+      scopeOf(services, request).then((scope) => requestCounts(db, scope)),
+    ]);
     const { id, name, asked, askedAt, askedBy, refusal } = seller;
     return reply(200, {
       id,
@@ -70,6 +76,7 @@ export function sellingRoutes(endpoints: Endpoints, services: Services): void {
         isDraft: sameDocument(asked, seller.draft),
       },
       refusal,
+      waits,
       editions: editions.map(({ publishedAt, rules, ...edition }) => ({
         ...edition,
         publishedAt: publishedAt.toISOString(),
@@ -132,9 +139,7 @@ export function sellingRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, getSellerGoods, async ({}, { request }) => {
     const { names } = await mine(request);
-    const sold = await queries.productsByName(db);
-    const keys = new Set(names.map(sameName));
-    const spelt = sold.map(({ name }) => name).filter((name) => keys.has(sameName(name)));
+    const spelt = await spellingsOf(db, names);
     const [shop, { rows, total }, vocabulary, audiences] = await Promise.all([
       shopView(db),
       productsOfSellers(db, spelt, MOST_PRODUCTS),

@@ -7,7 +7,7 @@ import type { Recorder } from '../http/endpoints.ts';
 import { whoIs } from '../http/identity.ts';
 
 /** What changes nothing that others see. */
-const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'follow', 'readOwn']);
+const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'readRequests', 'follow', 'readOwn']);
 /** Of what was sent, what tells which thing it was about, and nothing of what it held. */
 const TELLING = ['name', 'event', 'locale', 'state', 'role', 'at', 'zone', 'currency'];
 

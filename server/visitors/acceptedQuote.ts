@@ -20,10 +20,11 @@ export interface AcceptedQuote {
 }
 
 const LINES = `
-  SELECT v.external_id AS variant, l.units, l.unit_price AS "unitPrice", q.delivery
-  FROM quotes q JOIN quote_lines l ON l.quote_id = q.id JOIN variants v ON v.id = l.variant_id
+  SELECT v.external_id AS variant, l.units, l.unit_price AS "unitPrice",
+    (SELECT sum(o.delivery)::bigint FROM quote_parts o WHERE o.quote_id = q.id AND o.state = 'priced') AS delivery
+  FROM quotes q JOIN quote_lines l ON l.quote_id = q.id JOIN quote_parts k ON k.id = l.part_id JOIN variants v ON v.id = l.variant_id
   WHERE q.id = $1 AND q.state = 'accepted' AND q.order_number IS NULL AND q.valid_until > $2
-    AND l.unit_price IS NOT NULL ORDER BY l.id`;
+    AND k.state = 'priced' AND l.unit_price IS NOT NULL ORDER BY l.id`;
 
 /** An accepted quote that is still good and was not used; null when there is none. */
 export async function acceptedQuote(services: Needs, token: string | undefined): Promise<AcceptedQuote | null> {

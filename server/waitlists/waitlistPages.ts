@@ -6,6 +6,7 @@ import { limitTo } from '../limits/limit.ts';
 import { pressOnce, sendPage, escaped, type Page } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
+import { WHOLE_SHOP } from '../base/scope.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { CONFIRM, joinList, LEAVE, leaveList } from './waitlistService.ts';
@@ -37,7 +38,11 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
   const confirming = async (request: Request) => {
     const claims = await links.read(CONFIRM, tokenIn(request));
     if (typeof claims?.product !== 'string' || typeof claims.email !== 'string') return null;
-    const list = await findList(db, claims.product, typeof claims.variant === 'string' ? claims.variant : null);
+    const list = await findList(
+      db,
+      { product: claims.product, variant: typeof claims.variant === 'string' ? claims.variant : null },
+      WHOLE_SHOP,
+    );
     const locale = typeof claims.locale === 'string' ? claims.locale : null;
     const name = typeof claims.name === 'string' ? claims.name : null;
     return (
@@ -83,7 +88,7 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
 
   const leaving = async (request: Request) => {
     const claims = await links.read(LEAVE, tokenIn(request));
-    const [entry] = typeof claims?.entry === 'number' ? await entriesByIds(db, [claims.entry]) : [];
+    const [entry] = typeof claims?.entry === 'number' ? await entriesByIds(db, [claims.entry], WHOLE_SHOP) : [];
     return entry ?? null;
   };
   mount(

@@ -1,5 +1,6 @@
 import type { Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
+import { inScope, type Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -12,21 +13,27 @@ export interface ListKey {
 export interface ListRow extends ListKey {
   product: string;
   variant: string | null;
+  /** What the catalog calls who sells it. */
+  soldBy: string | null;
   title: LocalisedText;
   path: string | null;
   variantTitle: string | null;
 }
 
 const LIST_COLUMNS = `
-  p.id AS "productKey", v.id AS "variantKey", p.external_id AS product, v.external_id AS variant, p.title, p.path,
+  p.id AS "productKey", v.id AS "variantKey", p.external_id AS product, v.external_id AS variant, p.seller AS "soldBy", p.title, p.path,
   (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle"`;
 const FIND = `
   SELECT ${LIST_COLUMNS} FROM products p LEFT JOIN variants v ON v.product_id = p.id AND v.external_id = $2
-  WHERE p.external_id = $1 AND ($2::text IS NULL OR v.id IS NOT NULL)`;
+  WHERE p.external_id = $1 AND ($2::text IS NULL OR v.id IS NOT NULL) AND ${inScope('$3', 'p.id')}`;
 
-/** A list by the shop's ids, whether or not anybody is on it; null when there are no such goods. */
-export async function findList(db: Queryable, product: string, variant: string | null): Promise<ListRow | null> {
-  const { rows } = await db.query<ListRow>(FIND, [product, variant]);
+/** A list by the shop's ids, whether or not anybody is on it; null when there are no such goods within the scope. */
+export async function findList(
+  db: Queryable,
+  { product, variant }: Pick<ListRow, 'product' | 'variant'>,
+  { names }: Scope,
+): Promise<ListRow | null> {
+  const { rows } = await db.query<ListRow>(FIND, [product, variant, names]);
   return rows[0] ?? null;
 }
 
@@ -41,12 +48,13 @@ const LISTS = `
         FROM waitlist_entries GROUP BY product_id, variant_id) w
     JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
     LEFT JOIN waitlist_settings s ON s.product_id = p.id AND s.variant_id IS NOT DISTINCT FROM v.id
+  WHERE ${inScope('$1', 'p.id')}
   ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id`;
 
 type Listed = ListRow & Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'stock' | 'inviteForHours'>;
 
-export async function allLists(db: Queryable): Promise<(Listed & { oldest: Date | null })[]> {
-  return (await db.query<Listed & { oldest: Date | null }>(LISTS)).rows;
+export async function allLists(db: Queryable, { names }: Scope): Promise<(Listed & { oldest: Date | null })[]> {
+  return (await db.query<Listed & { oldest: Date | null }>(LISTS, [names])).rows;
 }
 
 export interface EntryRow {
@@ -187,13 +195,13 @@ const WITH_LIST = `
   SELECT w.id, w.state, ${PERSON}, ${LIST_COLUMNS}, ${UNTIL} AS until
   FROM waitlist_entries w JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
     LEFT JOIN customers c ON c.id = w.customer_id
-  WHERE w.id = ANY($1) ORDER BY w.id`;
+  WHERE w.id = ANY($1) AND ${inScope('$2', 'p.id')} ORDER BY w.id`;
 
 export type EntryInList = ListRow & Pick<EntryRow, 'id' | 'state' | 'customer' | 'name' | 'email' | 'locale' | 'until'>;
 
 /** Entries with the lists that they are on. */
-export async function entriesByIds(db: Queryable, ids: readonly number[]): Promise<EntryInList[]> {
-  return (await db.query<EntryInList>(WITH_LIST, [ids])).rows;
+export async function entriesByIds(db: Queryable, ids: readonly number[], { names }: Scope): Promise<EntryInList[]> {
+  return (await db.query<EntryInList>(WITH_LIST, [ids, names])).rows;
 }
 
 /** @returns whether the entry was in one of the states that it may leave for this */
@@ -206,8 +214,8 @@ export async function moveEntry(
   return (await db.query(move, [id, to, from, at])).rowCount === 1;
 }
 
-export async function noteEntry(db: Queryable, id: number, note: string | null): Promise<boolean> {
-  return (await db.query('UPDATE waitlist_entries SET note = $2 WHERE id = $1', [id, note])).rowCount === 1;
+export async function noteEntry(db: Queryable, id: number, note: string | null): Promise<void> {
+  await db.query('UPDATE waitlist_entries SET note = $2 WHERE id = $1', [id, note]);
 }
 
 const IS_DUE = `w.state = 'invited' AND i.expires_at <= $1

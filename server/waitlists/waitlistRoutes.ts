@@ -1,4 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
+import type { Request } from 'express';
 
 import {
   exportWaitlist,
@@ -15,9 +16,11 @@ import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import {
   allLists,
+  entriesByIds,
   findList,
   moveEntry,
   noteEntry,
@@ -49,15 +52,18 @@ export function joinRoutes(endpoints: Endpoints, services: Services): void {
 /** The owner's lists, and the people on them. */
 export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
-  const listOf = async (product: string, variant: string | null) => {
-    const list = await findList(db, product, variant);
+  const listOf = async (
+    request: Request,
+    { product, variant = null }: { product: string; variant?: string | null | undefined },
+  ) => {
+    const list = await findList(db, { product, variant }, await scopeOf(services, request));
     if (!list) throw notFound(`product ${product}${variant === null ? '' : ` with variant ${variant}`}`);
     return list;
   };
 
-  route(endpoints, listWaitlists, async () => {
+  route(endpoints, listWaitlists, async ({}, { request }) => {
     const { locales } = live.current().rulebook.shop;
-    const lists = (await allLists(db)).map((list) => ({
+    const lists = (await allLists(db, await scopeOf(services, request))).map((list) => ({
       product: list.product,
       variant: list.variant,
       title: titleOf(list, null, locales),
@@ -71,28 +77,30 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
     return reply(200, lists);
   });
 
-  route(endpoints, exportWaitlist, async ({ query }) => {
-    const list = await listOf(query.product, query.variant ?? null);
+  route(endpoints, exportWaitlist, async ({ query }, { request }) => {
+    const list = await listOf(request, query);
     const { rows } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
     const csv = stringify(rows.map(toEntry), { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
     return reply(200, csv, attachment(`waitlist-${list.variant ?? list.product}.csv`));
   });
 
-  route(endpoints, listWaitlistEntries, async ({ query }) => {
-    const list = await listOf(query.product, query.variant ?? null);
+  route(endpoints, listWaitlistEntries, async ({ query }, { request }) => {
+    const list = await listOf(request, query);
     const { rows, ...page } = await pageOfEntries(db, list, query);
     return reply(200, { entries: rows.map(toEntry), ...page });
   });
 
-  route(endpoints, inviteFromWaitlist, async ({ body: { product, variant, next, entries, hours, units } }) => {
-    const list = await listOf(product, variant);
+  route(endpoints, inviteFromWaitlist, async ({ body: { next, entries, hours, units, ...key } }, { request }) => {
+    const list = await listOf(request, key);
     const only = entries?.map(Number) ?? null;
     const how = { most: next ?? entries?.length ?? 0, only, hours, units };
     return reply(200, { invited: await invite(services, list, how) });
   });
 
-  route(endpoints, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }) => {
-    if (note !== undefined && !(await noteEntry(db, id, note))) throw notFound(`waitlist entry ${id}`);
+  route(endpoints, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }, { request }) => {
+    const [entry] = await entriesByIds(db, [id], await scopeOf(services, request));
+    if (!entry) throw notFound(`waitlist entry ${id}`);
+    if (note !== undefined) await noteEntry(db, id, note);
     if (state === 'removed' && !(await leaveList(services, id, 'removed'))) throw notThere();
     if (state === 'waiting') {
       const back = { to: 'waiting', from: ['removed', 'left', 'lapsed'], at: new Date(clock()) } as const;
@@ -106,8 +114,8 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
     return reply(204, undefined);
   });
 
-  route(endpoints, putWaitlistSettings, async ({ body: { product, variant, inviteForHours } }) => {
-    const list = await listOf(product, variant);
+  route(endpoints, putWaitlistSettings, async ({ body: { inviteForHours, ...key } }, { request }) => {
+    const list = await listOf(request, key);
     await db.transaction((client) => writeSettings(client, list, inviteForHours));
     return reply(204, undefined);
   });

@@ -10,6 +10,7 @@ import { shopText } from '#core/texts/shopTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../base/linkKeys.ts';
+import { sellerNamed, WHOLE_SHOP } from '../base/scope.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
@@ -70,7 +71,8 @@ export async function join(services: JobServices, request: Join, network: string
   const control = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
   if (!control) throw noList();
   if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
-  const list = await findList(db, product.id, control.per === 'product' ? null : control.variantId);
+  const variant = control.per === 'product' ? null : control.variantId;
+  const list = await findList(db, { product: product.id, variant }, WHOLE_SHOP);
   if (!list) throw noList();
 
   if (visitor.customerId !== null) {
@@ -93,7 +95,9 @@ export async function join(services: JobServices, request: Join, network: string
   const { email: to } = request;
   const holdReason = await holdReasonFor(db, to, { network, customer: null });
   await db.transaction((client) =>
-    enqueueNotifications(client, services, shop, [{ event: 'waitlist.confirm', to, locale, values, held: holdReason }]),
+    enqueueNotifications(client, services, shop, [
+      { event: 'waitlist.confirm', to, locale, values, held: holdReason, seller: sellerOf(services, list) },
+    ]),
   );
   return { state: 'confirm', html: shopText('waitlist.confirm', locale, shop) };
 }
@@ -155,7 +159,7 @@ export async function joinList(
     const place = await placeOf(client, list, id);
     const leave = await leaveLink(services, id);
     if (entered !== null) {
-      const [entry] = await entriesByIds(client, [id]);
+      const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
       const product = titleOf(list, who.locale, shop.locales);
       const name = entry?.name ?? '';
       const toOwner = `${config.publicUrl}/waitlists?${listQuery(list)}`;
@@ -165,6 +169,7 @@ export async function joinList(
           to: entry?.email ?? null,
           locale: who.locale,
           values: { name, product, ...place, leave },
+          seller: sellerOf(services, list),
         },
         {
           event: 'waitlist.new',
@@ -176,6 +181,7 @@ export async function joinList(
             length: place.length,
             link: toOwner,
           },
+          seller: sellerOf(services, list),
         },
       ]);
     }
@@ -208,7 +214,7 @@ async function notifyInvited(client: Queryable, services: JobServices, ids: read
   const { live, clock, links, config } = services;
   const { rulebook, pageMap } = live.current();
   const { shop } = rulebook;
-  const notifications = (await entriesByIds(client, ids)).map(async (entry): Promise<Notification> => {
+  const notifications = (await entriesByIds(client, ids, WHOLE_SHOP)).map(async (entry): Promise<Notification> => {
     const until = entry.until?.getTime() ?? clock() + LONG_MS;
     const token = await links.sign(INVITATION, until, { entry: entry.id });
     const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
@@ -226,6 +232,7 @@ async function notifyInvited(client: Queryable, services: JobServices, ids: read
         link: page.href,
         leave: await leaveLink(services, entry.id),
       },
+      seller: sellerOf(services, entry),
     };
   });
   await enqueueNotifications(client, services, shop, await Promise.all(notifications));
@@ -236,7 +243,7 @@ export async function leaveList(services: JobServices, id: number, as: 'left' | 
   const { db, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
-    const [entry] = await entriesByIds(client, [id]);
+    const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
     if (!entry) return false;
     await lockList(client, entry);
     const turn = await openTurnOf(client, id);
@@ -262,11 +269,13 @@ export async function expireInvitations(services: JobServices): Promise<number> 
       const due = await entriesDue(client, list, at);
       for (const { id, ...turn } of due) {
         await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
-        const [entry] = await entriesByIds(client, [id]);
+        const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
         if (!entry) continue;
         const { email: to, locale, name } = entry;
         const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
-        await enqueueNotifications(client, services, shop, [{ event: 'waitlist.lapsed', to, locale, values }]);
+        await enqueueNotifications(client, services, shop, [
+          { event: 'waitlist.lapsed', to, locale, values, seller: sellerOf(services, entry) },
+        ]);
         await notifyInvited(client, services, await inviteNext(client, list, { most: 1, only: null, at, ...turn }));
       }
       return due.length;
@@ -301,6 +310,8 @@ export async function leaveLink(
   const token = await links.sign(LEAVE, clock() + LONG_MS, { entry: id });
   return `${config.publicUrl}/waitlist/leave?token=${token}`;
 }
+
+const sellerOf = ({ live }: JobServices, { soldBy }: Pick<ListRow, 'soldBy'>) => sellerNamed(live.current(), soldBy);
 
 const listQuery = ({ product, variant }: Pick<EntryInList, 'product' | 'variant'>) =>
   new URLSearchParams({ product, ...(variant === null ? {} : { variant }) }).toString();

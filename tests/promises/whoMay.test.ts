@@ -210,7 +210,7 @@ const scopesOf = (call: string): readonly KeyScope[] =>
   SCOPES[call] ??
   (SELLING.includes(call) ? [] : LEAST[call] === 'viewer' ? READERS : LEAST[call] === 'owner' ? [] : ['rules']);
 
-/** What a seller may call, and nobody else; beside these, what is about their own session. */
+/** What a seller may call, and nobody else. */
 const SELLING: readonly string[] = [
   'get /api/seller',
   'get /api/seller/rulebook',
@@ -219,6 +219,30 @@ const SELLING: readonly string[] = [
   'delete /api/seller/asked',
   'get /api/seller/goods',
   'post /api/seller/proof',
+];
+/** What they may call as the shop does, about their own products: `sellerRequests.test.ts` tries each about others'. */
+const REQUESTS: readonly string[] = [
+  'get /api/waitlists',
+  'get /api/waitlists/entries',
+  'get /api/waitlists/entries.csv',
+  'put /api/waitlists/settings',
+  'patch /api/waitlists/entries/{id}',
+  'post /api/waitlists/invitations',
+  'get /api/preorders',
+  'get /api/preorders.csv',
+  'get /api/preorders/goods',
+  'post /api/preorders/allocation',
+  'post /api/preorders/states',
+  'put /api/preorders/dates',
+  'get /api/quotes',
+  'put /api/quotes/{id}/price',
+  'post /api/quotes/{id}/refusal',
+  'get /api/enquiries',
+  'patch /api/enquiries/{id}',
+  'post /api/enquiries/{id}/answers',
+  'get /api/messages',
+  'get /api/messages/look',
+  'post /api/messages/{id}/again',
 ];
 const OF_ONESELF: readonly string[] = [
   'delete /api/session',
@@ -292,7 +316,9 @@ describe('who may make a call', () => {
       body: { name: 'Tidewater Ferns', names: ['Tidewater'] },
     });
     const seller = await signedInFor(server, (added.body as { id: string }).id, 'tide@quillfern.example');
-    expect(await wrongFor(seller.headers, (call) => SELLING.includes(call) || OF_ONESELF.includes(call))).toEqual([]);
+    expect(await wrongFor(seller.headers, (call) => [...SELLING, ...REQUESTS, ...OF_ONESELF].includes(call))).toEqual(
+      [],
+    );
   });
 
   it.each(KEY_SCOPES)('is asked of programs too: a key for %s', async (scope) => {

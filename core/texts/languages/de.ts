@@ -102,6 +102,10 @@ export const de: Texts = {
   'quotePage.toBasket': 'In den Warenkorb',
   'quotePage.changed':
     'Dieses Angebot wurde geändert, während Sie es ansahen; es wurde nichts angenommen. So lautet es jetzt.',
+  'quotePage.rest': 'Der Rest folgt: Noch hat nicht alles einen Preis.',
+  'quotePage.acceptPart': 'Wenn Sie jetzt annehmen, entfällt, was noch keinen Preis hat.',
+  'quotePage.follows': 'Preis folgt',
+  'quotePage.notAvailable': 'nicht verfügbar',
   'quotePage.over': 'Dieser Link ist abgelaufen',
   'listPage.join': 'Auf die Warteliste setzen',
   'listPage.leave': 'Warteliste verlassen',

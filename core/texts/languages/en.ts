@@ -100,6 +100,10 @@ export const en = {
   'quotePage.toBasket': 'Add to cart',
   'quotePage.changed':
     'This quote was changed while you looked at it, so nothing was accepted. This is how it stands now.',
+  'quotePage.rest': 'The rest follows: not everything has a price yet.',
+  'quotePage.acceptPart': 'If you accept now, what has no price yet is left out.',
+  'quotePage.follows': 'price follows',
+  'quotePage.notAvailable': 'not available',
   'quotePage.over': 'This link has expired',
   'listPage.join': 'Put me on the waitlist',
   'listPage.leave': 'Leave the waitlist',

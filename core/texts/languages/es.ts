@@ -99,6 +99,10 @@ export const es: Texts = {
   'quotePage.toBasket': 'Añadir al carrito',
   'quotePage.changed':
     'Este presupuesto se modificó mientras lo miraba, así que no se ha aceptado nada. Así queda ahora.',
+  'quotePage.rest': 'El resto llegará después: aún no todo tiene precio.',
+  'quotePage.acceptPart': 'Si acepta ahora, queda fuera lo que aún no tiene precio.',
+  'quotePage.follows': 'precio pendiente',
+  'quotePage.notAvailable': 'no disponible',
   'quotePage.over': 'Este enlace ha caducado',
   'listPage.join': 'Apuntarme a la lista de espera',
   'listPage.leave': 'Salir de la lista de espera',

@@ -101,6 +101,10 @@ export const fr: Texts = {
   'quotePage.toBasket': 'Mettre au panier',
   'quotePage.changed':
     'Ce devis a été modifié pendant que vous le consultiez : rien n’a été accepté. Le voici tel qu’il est maintenant.',
+  'quotePage.rest': 'Le reste suivra : tout n’a pas encore de prix.',
+  'quotePage.acceptPart': 'Si vous acceptez maintenant, ce qui n’a pas encore de prix est laissé de côté.',
+  'quotePage.follows': 'prix à venir',
+  'quotePage.notAvailable': 'non disponible',
   'quotePage.over': 'Ce lien n’est plus valable',
   'listPage.join': 'M’inscrire sur la liste d’attente',
   'listPage.leave': 'Quitter la liste d’attente',

@@ -98,6 +98,10 @@ export const it: Texts = {
   'quotePage.toBasket': 'Aggiungi al carrello',
   'quotePage.changed':
     'Questo preventivo è stato modificato mentre lo guardavi, quindi non è stato accettato nulla. Ora è così.',
+  'quotePage.rest': 'Il resto seguirà: non tutto ha già un prezzo.',
+  'quotePage.acceptPart': 'Se accetti ora, resta fuori ciò che non ha ancora un prezzo.',
+  'quotePage.follows': 'prezzo in arrivo',
+  'quotePage.notAvailable': 'non disponibile',
   'quotePage.over': 'Questo link è scaduto',
   'listPage.join': 'Mettimi in lista d’attesa',
   'listPage.leave': 'Esci dalla lista d’attesa',
