@@ -5,11 +5,13 @@ import { useNavigate } from 'react-router';
 import type { GoodsChoice, OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { placeForNew } from '#core/rulebook/closure.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { useMay } from '../session/useMay.ts';
+import { useSeller } from '../goods/whose.ts';
 import { Choose } from '../shared/Choose.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './bulk.module.css';
@@ -36,6 +38,23 @@ const STARTS = {
 } as const;
 type Start = keyof typeof STARTS;
 
+/** What of an outcome may be said; nothing of one whose control may not. */
+function leftOf(then: Rule['then'], allowed: SellerAllowance): Rule['then'] {
+  const left = allowedOutcome(then, { ...allowed, mostUnits: null });
+  return 'control' in then && !('control' in left) ? {} : left;
+}
+
+/** What a rule can start as, where no more is allowed. */
+const startsFor = (allowed: SellerAllowance | null) =>
+  Object.fromEntries(
+    Object.entries(STARTS).filter(
+      ([start]) =>
+        start === 'nothing' ||
+        allowed === null ||
+        Object.keys(leftOf(TREATMENTS[start as Treatment].then, allowed)).length > 0,
+    ),
+  ) as Readonly<Record<Start, string>>;
+
 interface RuleDialogProps {
   readonly chosen: GoodsChoice;
   /** Their ids, where they are few; null where a tag has to name them. */
@@ -51,9 +70,11 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
   const { rulebook, change } = useDraft();
   const navigate = useNavigate();
   const mayTag = useMay('catalog');
+  const seller = useSeller();
+  const starts = startsFor(seller?.allowed ?? null);
   const { change: facts } = useFactActs();
   const [way, setWay] = useState<Way>('into');
-  const [start, setStart] = useState<Start>('preorder');
+  const [start, setStart] = useState(() => Object.keys(starts)[0] as Start);
   const [ruleId, setRuleId] = useState<string | null>(null);
   const [by, setBy] = useState<'ids' | 'tag'>(ids ? 'ids' : 'tag');
   const [tag, setTag] = useState('');
@@ -66,9 +87,14 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
   const intended = useMemo(() => {
     if (!rulebook || !named) return null;
     const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map(({ name }) => name) };
-    const landed = landing(rulebook, way, way === 'start' ? newRule(start, named, home) : ruleId, named);
+    const landed = landing(
+      rulebook,
+      way,
+      way === 'start' ? newRule(start, named, home, seller?.allowed ?? null) : ruleId,
+      named,
+    );
     return landed && { ...landed, changes: changesFor(named) };
-  }, [rulebook, way, start, ruleId, named, goods]);
+  }, [rulebook, way, start, ruleId, named, goods, seller]);
   const rules = rulebook ? rulesIn(rulebook) : [];
   const rule = rules.find(({ id }) => id === ruleId) ?? null;
   const leftEmpty = way === 'out' && rule !== null && named !== null && intended === null;
@@ -86,7 +112,7 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
       <DialogContent className={styles.fields}>
         <Choose label="What" words={WAYS} value={way} onChange={setWay} />
         {way === 'start' ? (
-          <Choose label="What it does" words={STARTS} value={start} onChange={setStart} />
+          <Choose label="What it does" words={starts} value={start} onChange={setStart} />
         ) : (
           <Autocomplete
             options={rules}
@@ -131,13 +157,17 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
             {ruleName(rule, names)} is about these products alone. Delete the rule, or switch it off.
           </p>
         )}
-        <IntendedImpact
-          goods={chosen}
-          intended={
-            intended && { rulebook: intended.rulebook, ...(intended.changes ? { changes: intended.changes } : {}) }
-          }
-          audiences={goods.audiences.length}
-        />
+        {seller ? (
+          <p className={styles.hint}>Its proof is shown beside the rule, before you publish it.</p>
+        ) : (
+          <IntendedImpact
+            goods={chosen}
+            intended={
+              intended && { rulebook: intended.rulebook, ...(intended.changes ? { changes: intended.changes } : {}) }
+            }
+            audiences={goods.audiences.length}
+          />
+        )}
         {facts.error && <ErrorNote error={facts.error} />}
       </DialogContent>
       <DialogActions>
@@ -159,7 +189,7 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
               onClose(
                 `${counted}: ${DONE[way]} “${ruleName(intended.made, names)}” in the draft, which is not live yet.`,
               );
-              if (way === 'start') void navigate(`/rules/${encodeURIComponent(intended.made.id)}`);
+              if (way === 'start' || seller) void navigate(`/rules/${encodeURIComponent(intended.made.id)}`);
             };
             if (intended.changes) facts.mutate({ goods: chosen, changes: intended.changes }, { onSuccess: finish });
             else finish();
@@ -175,12 +205,18 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
 /** A tag is theirs before a rule asks for it. */
 const changesFor = (named: Named): OwnChanges | null => ('tag' in named ? { addTags: [named.tag] } : null);
 
-function newRule(start: Start, named: Named, home: Parameters<typeof treatedBy>[2]): Rule {
+function newRule(
+  start: Start,
+  named: Named,
+  home: Parameters<typeof treatedBy>[2],
+  allowed: SellerAllowance | null,
+): Rule {
   const goods = naming(named);
   const name = 'tag' in named ? `Tagged ${named.tag}` : `${named.ids.length} products`;
   if (start === 'nothing') return { id: newId(name), name, on: true, when: goods, then: {} };
   const made = treatedBy(start, goods, home);
-  return { ...made, id: newId(name), name: `${TREATMENTS[start].name}: ${name}` };
+  const then = allowed ? leftOf(made.then, allowed) : made.then;
+  return { ...made, then, id: newId(name), name: `${TREATMENTS[start].name}: ${name}` };
 }
 
 /** The draft with the goods in a rule, out of it, or in one of their own; null where there is none, or none would be left. */

@@ -7,7 +7,7 @@ import { keys } from '../api/keys.ts';
 import { isTyping } from '../shared/isTyping.ts';
 import { DraftStore, type Effects, type Stored } from './draftStore.ts';
 import { DraftContext } from './useDraft.ts';
-import { useSeller } from '../session/whose.ts';
+import { useSeller } from '../goods/whose.ts';
 
 const KEPT = 'understudy-unsaved';
 

@@ -5,7 +5,7 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import { conditionSegments, plain, segmentsOf } from '#core/rulebook/sentence.ts';
 import { useMoment } from '../shared/useMoment.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
-import { useSeller } from '../session/whose.ts';
+import { useSeller } from '../goods/whose.ts';
 import { addCondition, at, depthOf, grouped, put, withoutCondition } from '../draft/edits.ts';
 import { Confirm } from './fields/Confirm.tsx';
 import { ConditionEditor } from './conditions/ConditionEditor.tsx';

@@ -5,10 +5,11 @@ import { Link } from 'react-router';
 import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { Allowed } from '../session/Allowed.tsx';
+import { useMay } from '../session/useMay.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePageMap } from '../shared/usePageMap.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
 import { usePages } from '../shared/pages.tsx';
@@ -30,6 +31,7 @@ export function EnquiriesPage() {
     return { ...body, items: body.enquiries };
   });
   const shop = useShop();
+  const ofShop = useMay('read');
   return (
     <WorkPage
       title="Enquiries"
@@ -45,9 +47,11 @@ export function EnquiriesPage() {
       }}
       none="No enquiries yet. A rule whose control is a contact form lets shoppers ask about its products."
       acts={
-        <Button variant="outlined" component={Link} to="/forms?form=contact">
-          Change the forms
-        </Button>
+        ofShop && (
+          <Button variant="outlined" component={Link} to="/forms?form=contact">
+            Change the forms
+          </Button>
+        )
       }
       row={({ title, name, email, createdAt, state }) => ({
         title: title ?? 'About the shop',
@@ -71,7 +75,8 @@ function useChange<T>(mutationFn: (given: T) => Promise<void>) {
 
 function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly zone: Zone }) {
   const { id, product, path, title, state, name, email, customer, answers, messages, createdAt } = enquiry;
-  const site = usePageMap().data?.live?.map.site;
+  const ofShop = useMay('read');
+  const site = usePageMap(ofShop).data?.live?.map.site;
   const [words, setWords] = useState('');
   const answer = useChange(async () => {
     await send<typeof answerEnquiry>('post', `/api/enquiries/${id}/answers`, { body: { words } });
@@ -85,7 +90,13 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
     <section className={styles.letter} aria-label={title ?? 'Enquiry'}>
       <header>
         <h2>
-          {product ? <Link to={`/catalog/${encodeURIComponent(product)}`}>{title ?? product}</Link> : 'About the shop'}
+          {product === null ? (
+            'About the shop'
+          ) : ofShop ? (
+            <Link to={`/catalog/${encodeURIComponent(product)}`}>{title ?? product}</Link>
+          ) : (
+            (title ?? product)
+          )}
         </h2>
         <p>
           {name && `${name} · `}
@@ -102,7 +113,7 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
         </p>
       </header>
       <Answers answers={answers} />
-      <Thread messages={messages} who={name ?? email} zone={zone} />
+      <Thread messages={messages} who={name ?? email} zone={zone} isSeller={!ofShop} />
       <Allowed permission="requests">
         <form
           className={styles.reply}

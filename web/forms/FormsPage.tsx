@@ -2,7 +2,7 @@ import { Button, Skeleton, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { Allowed } from '../session/Allowed.tsx';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import letters from '../shared/letters.module.css';
 import lists from '../shared/lists.module.css';

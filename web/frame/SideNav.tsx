@@ -8,28 +8,45 @@ import { withMoment } from '../shared/useMoment.ts';
 /** The screens that work, in their groups. */
 export function SideNav() {
   const rules = useDraftPart(({ history }) => history?.now.rules.length);
-  const [search] = useSearchParams();
   const waits = useAttention().data;
-  const some = (count = 0) => (count > 0 ? count : undefined);
-  const counts: Readonly<Record<string, number | undefined>> = {
-    '/rules': rules,
-    '/rehearsal': some(waits?.spotChecks),
-    '/connection': some(waits?.pageMapBroken.length),
-    '/sellers': some(waits?.sellers),
-    '/waitlists': some(waits?.invitations),
-    '/preorders': some(waits?.allocations),
-    '/quotes': some(waits?.quotes),
-    '/enquiries': some(waits?.enquiries),
-    '/messages': some(waits?.messages),
-  };
+  return (
+    <ScreenLinks
+      groups={GROUPS}
+      counts={{
+        '/rules': rules,
+        '/rehearsal': waits?.spotChecks,
+        '/connection': waits?.pageMapBroken.length,
+        '/sellers': waits?.sellers,
+        '/waitlists': waits?.invitations,
+        '/preorders': waits?.allocations,
+        '/quotes': waits?.quotes,
+        '/enquiries': waits?.enquiries,
+        '/messages': waits?.messages,
+      }}
+    />
+  );
+}
+
+interface ScreenLinksProps {
+  readonly groups: readonly {
+    readonly name: string;
+    readonly screens: readonly { readonly to: string; readonly label: string }[];
+  }[];
+  /** What is beside each; nothing where it is none. */
+  readonly counts: Readonly<Record<string, number | undefined>>;
+}
+
+/** Leads to screens, with how much waits on each. */
+export function ScreenLinks({ groups, counts }: ScreenLinksProps) {
+  const [search] = useSearchParams();
   return (
     <nav className={styles.rail} aria-label="Screens">
-      {GROUPS.map(({ name, screens }) => (
+      {groups.map(({ name, screens }) => (
         <section key={name} aria-label={name}>
           <h2>{name}</h2>
           {screens.map(({ to, label }) => (
             <NavLink key={to} to={withMoment(to, search)}>
-              {label} {counts[to] !== undefined && <span className={styles.count}>{counts[to]}</span>}
+              {label} {counts[to] ? <span className={styles.count}>{counts[to]}</span> : null}
             </NavLink>
           ))}
         </section>

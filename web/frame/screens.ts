@@ -31,6 +31,13 @@ export const GROUPS = [
   },
 ] as const;
 
+/** Those of a seller: their rules and products, and what they are asked. */
+export const SELLER_GROUPS = [
+  { name: 'Plan', screens: [{ to: '/rules', label: 'Rules' }] },
+  { name: 'Shop', screens: [{ to: '/catalog', label: 'Products' }] },
+  ...GROUPS.filter(({ name }) => name === 'Requests'),
+];
+
 /** Where else one can go by name. */
 export const FURTHER = [
   { to: '/review', label: 'Review and publish' },

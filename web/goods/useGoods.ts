@@ -8,7 +8,7 @@ import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import type { getSellerGoods } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
-import { useSeller } from '../session/whose.ts';
+import { useSeller } from './whose.ts';
 import { keys } from '../api/keys.ts';
 
 /** As many products as a proof looks at. */
@@ -55,9 +55,10 @@ async function readSellersGoods(): Promise<Goods> {
   return { ...(await send<typeof getSellerGoods>('get', '/api/seller/goods')).body, sellers: [] };
 }
 
-export function useGoods() {
+export function useGoods({ isWanted = true, throwOnError = false } = {}) {
   const seller = useSeller();
-  return useQuery({ queryKey: keys.goods, queryFn: seller ? readSellersGoods : readGoods });
+  const queryFn = seller ? readSellersGoods : readGoods;
+  return useQuery({ queryKey: keys.goods, queryFn, enabled: isWanted, throwOnError });
 }
 
 /** How ids are called, for sentences. */

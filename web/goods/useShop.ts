@@ -3,11 +3,18 @@ import type { getShop } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
+import { useSeller } from './whose.ts';
+import { useGoods } from './useGoods.ts';
 
 /** The shop alone; undefined until it is known. What goes wrong is shown in the screen's place. */
-export const useShop = (): ShopFacts | undefined =>
-  useQuery({
+export function useShop(): ShopFacts | undefined {
+  const isSeller = useSeller() !== null;
+  const goods = useGoods({ isWanted: isSeller, throwOnError: true });
+  const { data } = useQuery({
     queryKey: keys.shop,
     queryFn: async () => (await send<typeof getShop>('get', '/api/shop')).body,
     throwOnError: true,
-  }).data;
+    enabled: !isSeller,
+  });
+  return isSeller ? goods.data?.shop : data;
+}

@@ -8,7 +8,7 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import styles from './imports.module.css';
 import { stateWords } from './RecentImports.tsx';
 

@@ -11,7 +11,7 @@ import type {
 } from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
 import styles from './imports.module.css';

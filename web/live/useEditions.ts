@@ -3,7 +3,7 @@ import type { Edition, getEdition, listEditions, postEdition, restoreEdition } f
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { getSelling } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
-import { useSeller } from '../session/whose.ts';
+import { useSeller } from '../goods/whose.ts';
 import { keys } from '../api/keys.ts';
 
 const NO_RULES: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };

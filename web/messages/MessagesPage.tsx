@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import type { Message } from '#core/contract/messageCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { useMay } from '../session/useMay.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
 import { momentWords } from '../shared/times.ts';
@@ -24,6 +24,7 @@ export function MessagesPage() {
   const again = useSendAgain();
   const mayDesign = useMay('settings');
   const mayEdit = useMay('publish');
+  const ofShop = useMay('read');
   const unsent = pages.total;
   return (
     <WorkPage
@@ -43,9 +44,11 @@ export function MessagesPage() {
               Design and channels
             </Button>
           )}
-          <Button variant="contained" component={Link} to="/messages/words">
-            {mayEdit ? 'Edit the templates' : 'See the templates'}
-          </Button>
+          {ofShop && (
+            <Button variant="contained" component={Link} to="/messages/words">
+              {mayEdit ? 'Edit the templates' : 'See the templates'}
+            </Button>
+          )}
         </>
       }
       row={({ subject, recipient, channel, event, createdAt, state }) => ({

@@ -6,7 +6,7 @@ import type { ShopFacts } from '#core/model/subject.ts';
 import { defaultTemplate, sampleOf } from '#core/texts/messages.ts';
 import { useMay } from '../session/useMay.ts';
 import { whoMay } from '../session/Allowed.tsx';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import lists from '../shared/lists.module.css';

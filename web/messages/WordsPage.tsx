@@ -5,7 +5,7 @@ import type { MessageTemplate } from '#core/contract/messageCalls.ts';
 import { sampleOf, templateFault } from '#core/texts/messages.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { Allowed } from '../session/Allowed.tsx';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { useSession } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { Toast } from '../shared/Toast.tsx';

@@ -3,16 +3,17 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { listQuotes } from '#core/contract/askingCalls.ts';
 import { formatPrice } from '#core/texts/prices.ts';
+import { useMay } from '../session/useMay.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import styles from '../shared/letters.module.css';
 import { usePages } from '../shared/pages.tsx';
 import { ageWords } from '../shared/times.ts';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
 import { WorkPage } from '../shared/WorkPage.tsx';
 import { QuoteSheet } from './QuoteSheet.tsx';
-import { STATE_NAMES } from './stateNames.ts';
+import { STATE_NAMES, stateWords } from './stateNames.ts';
 
 /** Who asks a price for what: to be priced, sent, and followed until it is accepted or over. */
 export function QuotesPage() {
@@ -25,6 +26,7 @@ export function QuotesPage() {
     return { ...body, items: body.quotes };
   });
   const shop = useShop();
+  const ofShop = useMay('read');
   return (
     <WorkPage
       title="Quotes"
@@ -40,17 +42,19 @@ export function QuotesPage() {
       }}
       none="No quote requests yet. A rule whose control is “ask for a price” lets shoppers send a quote sheet."
       acts={
-        <Button variant="outlined" component={Link} to="/forms?form=quote">
-          Change the form
-        </Button>
+        ofShop && (
+          <Button variant="outlined" component={Link} to="/forms?form=quote">
+            Change the form
+          </Button>
+        )
       }
-      row={({ name, email, lines, total, createdAt, state }) => ({
+      row={({ name, email, lines, total, createdAt, state, ...quote }) => ({
         title: name ?? email,
         more: (
           <>
             {lines.length} {lines.length === 1 ? 'line' : 'lines'}, {shop && formatPrice(total, shop, 'en')} ·{' '}
             {ageWords(createdAt)}
-            <em className={state === 'asked' ? styles.waiting : undefined}>{STATE_NAMES[state]}</em>
+            <em className={state === 'asked' ? styles.waiting : undefined}>{stateWords({ state, ...quote })}</em>
           </>
         ),
       })}

@@ -1,6 +1,6 @@
-import type { QuoteState } from '#core/contract/askingCalls.ts';
+import type { Quote, QuoteState } from '#core/contract/askingCalls.ts';
 
-/** What each state of a quote is to the owner. */
+/** What each state of a quote is to whoever prices it. */
 export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
   asked: 'to price',
   priced: 'sent',
@@ -9,3 +9,13 @@ export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
   turnedDown: 'declined by you',
   lapsed: 'lapsed',
 };
+
+/** The state of a quote, of which others may have parts that are not priced yet. */
+export function stateWords({ state, validUntil, parts }: Pick<Quote, 'state' | 'validUntil' | 'parts'>): string {
+  const left = parts.filter((part) => part.state === 'asked').length;
+  if (state === 'priced' && validUntil === null) return 'waits for the others';
+  if (state === 'priced' && left > 0) return 'sent in part';
+  if (state === 'accepted' && left > 0) return left === parts.length ? 'accepted without these' : 'accepted in part';
+  if (state === 'asked' && parts.length > 1) return `to price: ${left} of ${parts.length} parts`;
+  return STATE_NAMES[state];
+}

@@ -8,7 +8,7 @@ import { useGoods } from '../goods/useGoods.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useMoment } from '../shared/useMoment.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { Looks, othersIn } from '../proof/Looks.tsx';
 import { useDraft } from '../draft/useDraft.ts';
 import { Choice } from '../shared/Choice.tsx';

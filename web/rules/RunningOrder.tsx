@@ -20,7 +20,7 @@ import { useMoment } from '../shared/useMoment.ts';
 import { compiledFor } from '../goods/compiledFor.ts';
 import { namesFrom, type Goods } from '../goods/useGoods.ts';
 import { reachOfAll } from '../proof/proofRows.ts';
-import { useSeller } from '../session/whose.ts';
+import { useSeller } from '../goods/whose.ts';
 import { insertRule, moveRule, newId } from '../draft/edits.ts';
 import { fitted, intentionsFor, type Intention } from '../editor/intentions.ts';
 import { RuleRow } from './RuleRow.tsx';

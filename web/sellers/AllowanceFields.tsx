@@ -1,19 +1,21 @@
 import { Checkbox, FormControlLabel, TextField } from '@mui/material';
 import type { SellerTerms } from '#core/contract/sellerCalls.ts';
-import { controlOf, RULE_KINDS, type ControlKind } from '#core/controls/controls.ts';
+import { CONTROL_NAMES, RULE_KINDS, type ControlKind } from '#core/controls/controls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import { SELLER_ASPECTS, type SellerAspect } from '#core/rulebook/sellers.ts';
 import { Choose } from '../shared/Choose.tsx';
 import { capital } from './words.ts';
 import styles from './sellers.module.css';
 
-interface AllowanceFieldsProps {
-  readonly terms: SellerTerms;
-  readonly onChange: (terms: SellerTerms) => void;
+export type OwnTerms = Pick<SellerTerms, 'allowed' | 'publishing'>;
+
+interface AllowanceFieldsProps<T extends OwnTerms> {
+  readonly terms: T;
+  readonly onChange: (terms: T) => void;
 }
 
 /** What sellers may decide: what takes the button's place, what else they speak to, whose words, and how much of a pre-order. */
-export function AllowanceFields({ terms, onChange }: AllowanceFieldsProps) {
+export function AllowanceFields<T extends OwnTerms>({ terms, onChange }: AllowanceFieldsProps<T>) {
   const { allowed, publishing } = terms;
   const set = (part: Partial<SellerTerms['allowed']>) => {
     onChange({ ...terms, allowed: { ...allowed, ...part } });
@@ -28,7 +30,7 @@ export function AllowanceFields({ terms, onChange }: AllowanceFieldsProps) {
           {RULE_KINDS.map((kind: ControlKind) => (
             <FormControlLabel
               key={kind}
-              label={capital(controlOf({ kind } as never).name)}
+              label={capital(CONTROL_NAMES[kind])}
               control={
                 <Checkbox
                   size="small"

@@ -17,7 +17,7 @@ import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { Allowed } from '../session/Allowed.tsx';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
-import { AllowanceFields } from './AllowanceFields.tsx';
+import { AllowanceFields, type OwnTerms } from './AllowanceFields.tsx';
 import styles from './sellers.module.css';
 import {
   useInviteToSeller,
@@ -46,7 +46,7 @@ export function SellerDialog({ seller, others, unnamed, terms, names, onClose }:
   const [name, setName] = useState(seller.name);
   const [called, setCalled] = useState(seller.names);
   const hasOwn = seller.allowed !== null || seller.publishing !== null;
-  const [own, setOwn] = useState<SellerTerms | null>(
+  const [own, setOwn] = useState<OwnTerms | null>(
     hasOwn ? { allowed: seller.allowed ?? terms.allowed, publishing: seller.publishing ?? terms.publishing } : null,
   );
   const [into, setInto] = useState('');

@@ -14,11 +14,12 @@ import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { withMoment } from '../shared/useMoment.ts';
 import { AllowanceFields } from './AllowanceFields.tsx';
+import { RequestTerms } from './RequestTerms.tsx';
 import { AskedRules } from './AskedRules.tsx';
 import { SellerDialog } from './SellerDialog.tsx';
 import styles from './sellers.module.css';
 import { useAddSeller, useSellers, useSetTerms } from './useSellers.ts';
-import { termsWords } from './words.ts';
+import { requestWords, termsWords } from './words.ts';
 
 /** Who sells what in the shop, what they may decide about it, and what they ask. */
 export function SellersPage() {
@@ -211,7 +212,9 @@ function Terms({ terms }: { readonly terms: SellerTerms }) {
   return (
     <section aria-labelledby="terms-heading">
       <h2 id="terms-heading">What all sellers may decide</h2>
-      <p>{termsWords(given ?? terms)}</p>
+      <p>
+        {termsWords(given ?? terms)} {requestWords(given ?? terms)}
+      </p>
       <Allowed permission="settings">
         {given === null ? (
           <Button
@@ -235,6 +238,7 @@ function Terms({ terms }: { readonly terms: SellerTerms }) {
           >
             {set.error && <ErrorNote error={set.error} />}
             <AllowanceFields terms={given} onChange={setGiven} />
+            <RequestTerms terms={given} onChange={setGiven} />
             <p className={styles.quiet}>
               It counts at once, for what is live too: what they may no longer say is left out.
             </p>

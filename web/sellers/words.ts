@@ -1,12 +1,10 @@
 import { aspectOf } from '#core/aspects/aspects.ts';
 import type { SellerTerms } from '#core/contract/sellerCalls.ts';
-import { controlOf, RULE_KINDS, type ControlKind } from '#core/controls/controls.ts';
+import { CONTROL_NAMES, RULE_KINDS } from '#core/controls/controls.ts';
 import { joined } from '#core/facts/wording.ts';
 import { SELLER_ASPECTS } from '#core/rulebook/sellers.ts';
 
 export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
-
-const kindName = (kind: ControlKind) => controlOf({ kind } as never).name;
 
 const WHO = {
   owner: { who: 'They', their: 'their', yes: 'waits for your yes' },
@@ -25,7 +23,10 @@ export function termsWords(
       ? `${who} may not change the button`
       : kinds.length === RULE_KINDS.length
         ? `${who} may put anything in the button’s place`
-        : `${who} may put ${joined(kinds.map(kindName), 'or')} in the button’s place`;
+        : `${who} may put ${joined(
+            kinds.map((kind) => CONTROL_NAMES[kind]),
+            'or',
+          )} in the button’s place`;
   const beside =
     aspects.length === 0
       ? ''
@@ -43,3 +44,9 @@ export function termsWords(
       : ` What ${who.toLowerCase()} publish ${yes}.`;
   return `${button}${beside}${words}.${most}${when}`;
 }
+
+/** How what sellers are asked is served. */
+export const requestWords = ({ copies, quotes }: Pick<SellerTerms, 'copies' | 'quotes'>): string =>
+  `What they are asked goes to them${copies ? ', and to you in copy' : ' alone'}. A quote over several sellers’ products is sent ${
+    quotes === 'together' ? 'once all have priced' : 'in parts, as each has priced'
+  }.`;

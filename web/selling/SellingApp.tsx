@@ -1,14 +1,16 @@
 import { isRule } from '#core/rulebook/entries.ts';
 import { Button, Skeleton } from '@mui/material';
-import { useMemo, useState } from 'react';
-import { matchPath, useLocation, useNavigate, useSearchParams } from 'react-router';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { Link, matchPath, Navigate, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { DraftProvider } from '../draft/DraftProvider.tsx';
 import { SavingNote } from '../draft/SavingNote.tsx';
-import { useChanges, useDraft } from '../draft/useDraft.ts';
-import { WhoseContext } from '../session/whose.ts';
+import { useChanges, useDraft, useDraftPart } from '../draft/useDraft.ts';
+import { WhoseContext } from '../goods/whose.ts';
 import frame from '../frame/Frame.module.css';
 import { LookingAt } from '../frame/LookingAt.tsx';
+import { SELLER_GROUPS } from '../frame/screens.ts';
+import { ScreenLinks } from '../frame/SideNav.tsx';
 import { useGoods } from '../goods/useGoods.ts';
 import { RuleSheet } from '../rules/RuleSheet.tsx';
 import rules from '../rules/rules.module.css';
@@ -20,9 +22,12 @@ import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { Mark } from '../shared/Mark.tsx';
 import { momentWords } from '../shared/times.ts';
 import { withMoment } from '../shared/useMoment.ts';
+import { SellerProducts } from './SellerProducts.tsx';
 import { SellerProof } from './SellerProof.tsx';
 import styles from './selling.module.css';
 import { usePublishSelling, useSelling, useTakeBack } from './useSelling.ts';
+
+const YouPage = lazy(async () => ({ default: (await import('../settings/YouPage.tsx')).YouPage }));
 
 /** The application as a seller has it: rules about their own products, and nothing of anybody else's. */
 export function SellingApp() {
@@ -39,13 +44,55 @@ export function SellingApp() {
   return (
     <WhoseContext value={whose}>
       <DraftProvider>
-        <div className={styles.frame}>
+        <div className={frame.frame}>
           <TopBar />
-          <PublishingStatus />
-          <Rules />
+          <Nav />
+          <div className={frame.screen}>
+            <Screen />
+          </div>
         </div>
       </DraftProvider>
     </WhoseContext>
+  );
+}
+
+/** The shop's own screens that serve a seller too: the server answers them with what is theirs. */
+const SHARED: readonly string[] = ['/waitlists', '/preorders', '/quotes', '/enquiries', '/messages'];
+
+function Screen() {
+  const { pathname } = useLocation();
+  if (SHARED.includes(pathname)) return <Outlet />;
+  if (pathname === '/catalog') return <SellerProducts />;
+  if (pathname === '/settings/you')
+    return (
+      <Suspense>
+        <YouPage />
+      </Suspense>
+    );
+  if (!pathname.startsWith('/rules')) return <Navigate to="/rules" replace />;
+  return (
+    <div className={styles.rules}>
+      <PublishingStatus />
+      <Rules />
+    </div>
+  );
+}
+
+function Nav() {
+  const waits = useSelling().data?.waits;
+  const rules = useDraftPart(({ history }) => history?.now.rules.length);
+  return (
+    <ScreenLinks
+      groups={SELLER_GROUPS}
+      counts={{
+        '/rules': rules,
+        '/waitlists': waits?.invitations,
+        '/preorders': waits?.allocations,
+        '/quotes': waits?.quotes,
+        '/enquiries': waits?.enquiries,
+        '/messages': waits?.messages,
+      }}
+    />
   );
 }
 
@@ -54,18 +101,21 @@ function TopBar() {
   const goods = useGoods();
   const session = useSession();
   const signOut = useSignOut();
+  const [search] = useSearchParams();
   return (
     <header className={frame.band}>
-      <span className={frame.name}>
+      <Link className={frame.name} to={withMoment('/rules', search)}>
         <Mark /> Understudy
-      </span>
+      </Link>
       <span className={frame.shop}>
         {selling.data?.name}
         {goods.data && `, at ${goods.data.shop.name}`}
       </span>
       <span className={frame.space} />
       {goods.data && <LookingAt zone={goods.data.shop.zone} />}
-      <span className={frame.shop}>{session.data?.user?.name}</span>
+      <Link className={`${frame.pill} ${frame.looking}`} to="/settings/you">
+        {session.data?.user?.name}
+      </Link>
       <button
         type="button"
         className={`${frame.pill} ${frame.looking}`}

@@ -17,7 +17,7 @@ import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { InviteForm } from './InviteForm.tsx';
 import { ROLE_WORDS } from './roles.ts';
 import styles from './settings.module.css';

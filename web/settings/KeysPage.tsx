@@ -4,7 +4,7 @@ import type { ProgramKey } from '#core/contract/keyCalls.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { momentWords } from '../shared/times.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { KeyForm } from './KeyForm.tsx';
 import { SCOPE_WORDS } from './roles.ts';
 import styles from './settings.module.css';

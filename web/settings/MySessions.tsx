@@ -2,7 +2,7 @@ import { Button, Skeleton } from '@mui/material';
 import { useEndSessions, useSessions } from '../session/useSession.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { momentWords } from '../shared/times.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 
 /** Where whoever is signed in is signed in, each to be ended. */

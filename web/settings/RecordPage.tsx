@@ -14,7 +14,7 @@ import lists from '../shared/lists.module.css';
 import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
 import { momentWords } from '../shared/times.ts';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 
 const read = async (query: string) => (await send<typeof listRecord>('get', `/api/record?${query}`)).body;

@@ -10,7 +10,7 @@ import { useMay } from '../session/useMay.ts';
 import { currencies, languages, zones } from '../shared/choices.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { OneOf, Several } from '../shared/FromList.tsx';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 import { ShopDetails } from './ShopDetails.tsx';
 

@@ -1,6 +1,6 @@
 import { TextField } from '@mui/material';
 import { lazy, Suspense } from 'react';
-import { useShop } from './useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import type { DateTimeFieldProps } from './dateTime.ts';
 
 const Pickers = lazy(async () => ({ default: (await import('./DateTimePickers.tsx')).DateTimePickers }));

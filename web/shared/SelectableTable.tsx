@@ -88,7 +88,7 @@ export function ChoosingTable<T extends Item>({ pages, choice, columns, empty, r
       <table className={styles.table}>
         <thead>
           <tr>
-            <th scope="col">
+            <th scope="col" className={styles.pick}>
               <Checkbox
                 size="small"
                 checked={count === items.length}

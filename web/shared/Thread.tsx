@@ -3,18 +3,25 @@ import styles from './letters.module.css';
 import { momentWords } from './times.ts';
 
 interface Props {
-  readonly messages: readonly { readonly byOwner: boolean; readonly words: string; readonly at: string }[];
+  readonly messages: readonly {
+    readonly byOwner: boolean;
+    readonly seller: string | null;
+    readonly words: string;
+    readonly at: string;
+  }[];
   readonly who: string;
   readonly zone: Zone;
+  /** Whose words are "You": the shop's, or a seller's who looks at their own. */
+  readonly isSeller?: boolean;
 }
 
 /** What was said, in its order. */
-export function Thread({ messages, who, zone }: Props) {
-  return messages.map(({ byOwner, words, at }) => (
-    <blockquote key={at} className={byOwner ? styles.ours : styles.theirs}>
+export function Thread({ messages, who, zone, isSeller = false }: Props) {
+  return messages.map(({ byOwner, seller, words, at }) => (
+    <blockquote key={`${at} ${seller ?? ''}`} className={byOwner ? styles.ours : styles.theirs}>
       <p>{words}</p>
       <footer>
-        {byOwner ? 'You' : who}, {momentWords(Date.parse(at), zone)}
+        {!byOwner ? who : isSeller ? 'You' : (seller ?? 'You')}, {momentWords(Date.parse(at), zone)}
       </footer>
     </blockquote>
   ));

@@ -18,11 +18,12 @@ import { keys } from '../api/keys.ts';
 const ATTENTION_MS = 60_000;
 
 /** The live page map and its draft; looked at again whenever the window is, for the picker works in another. */
-export const usePageMap = () =>
+export const usePageMap = (isWanted = true) =>
   useQuery({
     queryKey: keys.pageMap,
     queryFn: async () => (await send<typeof getPageMap>('get', '/api/page-map')).body,
     refetchOnWindowFocus: 'always',
+    enabled: isWanted,
   });
 
 export const useEarlierMaps = (isWanted: boolean) =>

@@ -1,7 +1,7 @@
 import { Button, MenuItem, Skeleton, TextField as Field } from '@mui/material';
 import Papa from 'papaparse';
 import type { ShopText } from '#core/contract/textCalls.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import lists from '../shared/lists.module.css';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import { FindField } from '../shared/pages.tsx';

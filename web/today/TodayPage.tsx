@@ -7,7 +7,7 @@ import { useGoods } from '../goods/useGoods.ts';
 import { useLive } from '../live/useEditions.ts';
 import { useOpenings } from '../live/useOpenings.ts';
 import { useSession } from '../session/useSession.ts';
-import { useShop } from '../shared/useShop.ts';
+import { useShop } from '../goods/useShop.ts';
 import { useCalendar, useFindings } from '../rehearsal/useRehearsal.ts';
 import { whatWords } from '../rehearsal/TimeLine.tsx';
 import { useChanges, useDraft } from '../draft/useDraft.ts';

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { Control } from '#core/aspects/control.ts';
 import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
-import { useSeller } from '../../session/whose.ts';
+import { useSeller } from '../../goods/whose.ts';
 import { useForms } from '../../forms/useForms.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 import styles from '../fields/fields.module.css';
