@@ -1,4 +1,5 @@
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
+import { fillGrowersRequests } from './growersRequests.ts';
 import type { Owner } from './ownerClient.ts';
 
 const PASSWORD = 'seed-tray-and-string';
@@ -15,6 +16,18 @@ const GROWERS: readonly {
     name: 'Tidewater Ferns',
     person: { name: 'Ida Marsh', email: 'ida@quillfern.example' },
     rules: [
+      {
+        id: 'for-landscapers',
+        name: 'For landscapers',
+        on: true,
+        when: {
+          all: [
+            { fact: 'product.tags', op: 'hasAny', value: ['native'] },
+            { fact: 'visitor.roles', op: 'hasAny', value: ['trade'] },
+          ],
+        },
+        then: { control: { kind: 'quote', label: { en: 'Ask for a price', fr: 'Demander un prix' } } },
+      },
       {
         id: 'lifted-to-order',
         name: 'Lifted to order',
@@ -90,6 +103,33 @@ const GROWERS: readonly {
     name: 'Marrow & Daughter',
     person: { name: 'Wyn Marrow', email: 'wyn@quillfern.example' },
     rules: [
+      {
+        id: 'by-the-tray',
+        name: 'By the tray',
+        on: true,
+        when: {
+          all: [
+            { fact: 'product.tags', op: 'hasAny', value: ['surplus'] },
+            { fact: 'visitor.roles', op: 'hasAny', value: ['trade'] },
+          ],
+        },
+        then: { control: { kind: 'quote', label: { en: 'Ask for a price', fr: 'Demander un prix' } } },
+      },
+      {
+        id: 'ask-about-seed',
+        name: 'Ask about our seed',
+        on: true,
+        when: { fact: 'product.categories', op: 'within', value: ['seeds/vegetable-seed'] },
+        then: {
+          control: {
+            kind: 'enquiry',
+            form: 'contact',
+            open: 'dialog',
+            beside: true,
+            label: { en: 'Ask us about it', fr: 'Posez-nous une question' },
+          },
+        },
+      },
       // It outranks the shop's own rule about what is surplus, which stands below the growers.
       {
         id: 'ask-us-first',
@@ -117,12 +157,18 @@ export function withGrowers(rulebook: Rulebook): Rulebook {
   return { ...rulebook, rules: rulebook.rules.toSpliced(place, 0, { id: 'growers', sellers: true, on: true }) };
 }
 
-/** Adds the growers with their people, who sign in and publish their rules by themselves. */
-export async function fillGrowers(url: string, owner: Owner, simulators: string): Promise<void> {
+/** Adds the growers with their people, who sign in, publish their rules by themselves, and answer one who asks. */
+export async function fillGrowers(
+  url: string,
+  owner: Owner,
+  { simulators, visitorSecret }: { simulators: string; visitorSecret: string },
+): Promise<void> {
+  const calls = new Map<string, Awaited<ReturnType<typeof signedIn>>>();
   for (const { name, person, rules, asks } of GROWERS) {
     const { id } = await owner.send<{ id: string }>('POST', '/api/sellers', JSON.stringify({ name, names: [name] }));
     await owner.send('POST', `/api/sellers/${id}/people`, JSON.stringify(person));
     const grower = await signedIn(url, await tokenFor(simulators, person.email));
+    calls.set(name, grower);
     const publish = async (published: readonly Rule[]) => {
       const book: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [...published] };
       await grower('PUT', '/api/seller/rulebook', book);
@@ -136,6 +182,10 @@ export async function fillGrowers(url: string, owner: Owner, simulators: string)
     await set(null);
     if (asks) await publish([asks, ...rules]);
   }
+  await fillGrowersRequests(url, owner, visitorSecret, async (grower, quote, lines) => {
+    const priced = { lines, delivery: 1800, days: 21, words: 'Grown on the cold side; all between 30 and 35 cm.' };
+    await calls.get(grower)?.('PUT', `/api/quotes/${quote}/price`, priced);
+  });
 }
 
 /** The token of the invitation that came by letter. */

@@ -86,7 +86,8 @@ if (isEmpty) {
   await fillPreorders(UNDERSTUDY_URL, owner, visitorSecret);
   await fillQuestions(UNDERSTUDY_URL, owner, visitorSecret);
   if (isWhole) await fillWholeRange(UNDERSTUDY_URL, owner, visitorSecret, ids);
-  if (isWhole && SIMULATORS_URL) await fillGrowers(UNDERSTUDY_URL, owner, SIMULATORS_URL);
+  if (isWhole && SIMULATORS_URL)
+    await fillGrowers(UNDERSTUDY_URL, owner, { simulators: SIMULATORS_URL, visitorSecret });
 }
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));

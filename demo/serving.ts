@@ -1,9 +1,9 @@
-import { SignJWT } from 'jose';
 import type { Quote } from '#core/contract/askingCalls.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { Preorder } from '#core/contract/preorderCalls.ts';
 import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Owner } from './ownerClient.ts';
+import { post, shopTokenOf, tokenOf } from './shopCalls.ts';
 
 /** Who waits for what, in the order in which they joined. */
 const WAITING: Readonly<Record<string, readonly string[]>> = {
@@ -77,7 +77,7 @@ export async function fillWholeRange(
     });
   await stock(3);
   await invite(72);
-  const shop = await signed(visitorSecret, (token) => token.setAudience('understudy-shop'));
+  const shop = await shopTokenOf(visitorSecret);
   const visitor = await tokenOf(visitorSecret, MORE_WAITING[0]!);
   const order = { order: 'N-140', lines: [{ variantId, quantity: 1 }], visitor };
   await post(`${url}/v1/preorders`, order, { Authorization: `Bearer ${shop}` });
@@ -117,7 +117,7 @@ const RESERVED = [
 
 /** Reservations for the spring, one of them sent, one cancelled. */
 export async function fillPreorders(url: string, owner: Owner, visitorSecret: string): Promise<void> {
-  const shop = await signed(visitorSecret, (token) => token.setAudience('understudy-shop'));
+  const shop = await shopTokenOf(visitorSecret);
   for (const [index, [customer, variantId, quantity]] of RESERVED.entries()) {
     const visitor = await tokenOf(visitorSecret, customer);
     const order = { order: `N-${101 + index}`, lines: [{ variantId, quantity }], visitor };
@@ -177,19 +177,3 @@ const PEOPLE = {
   'c-06': ['Fenn Tully', 'fenn.tully@quillfern.example'],
   'c-08': ['Hugo Vale', 'hugo.vale@quillfern.example'],
 } as const;
-
-const tokenOf = (secret: string, customer: string) => signed(secret, (token) => token.setSubject(customer));
-
-const signed = (secret: string, of: (token: SignJWT) => SignJWT) =>
-  of(new SignJWT()).setProtectedHeader({ alg: 'HS256' }).setExpirationTime('1h').sign(new TextEncoder().encode(secret));
-
-async function post(address: string, body: object, headers: Readonly<Record<string, string>> = {}): Promise<void> {
-  const response = await fetch(address, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json', ...headers },
-    body: JSON.stringify(body),
-  });
-  const answer = await response.text();
-  if (!response.ok || answer.includes('"ok":false'))
-    throw new Error(`${address} answered ${response.status}: ${answer}`);
-}

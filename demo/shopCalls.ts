@@ -1,0 +1,26 @@
+import { SignJWT } from 'jose';
+
+/** What a customer's browser carries, valid for an hour. */
+export const tokenOf = (secret: string, customer: string) => signed(secret, (token) => token.setSubject(customer));
+
+/** What the shop's own server carries. */
+export const shopTokenOf = (secret: string) => signed(secret, (token) => token.setAudience('understudy-shop'));
+
+const signed = (secret: string, of: (token: SignJWT) => SignJWT) =>
+  of(new SignJWT()).setProtectedHeader({ alg: 'HS256' }).setExpirationTime('1h').sign(new TextEncoder().encode(secret));
+
+/** Calls as a shop's page or server does. @throws {Error} with the answer, where it is no yes */
+export async function post(
+  address: string,
+  body: object,
+  headers: Readonly<Record<string, string>> = {},
+): Promise<void> {
+  const response = await fetch(address, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', ...headers },
+    body: JSON.stringify(body),
+  });
+  const answer = await response.text();
+  if (!response.ok || answer.includes('"ok":false'))
+    throw new Error(`${address} answered ${response.status}: ${answer}`);
+}
