@@ -1,5 +1,4 @@
 import { Button, TextField } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
@@ -16,6 +15,7 @@ import { usePages } from '../shared/pages.tsx';
 import { Answers, Thread } from '../shared/Thread.tsx';
 import { ageWords, momentWords } from '../shared/times.ts';
 import { queryOf, useFilters } from '../shared/useFilters.ts';
+import { useRequestChange } from '../shared/useRequestChange.ts';
 import { WorkPage } from '../shared/WorkPage.tsx';
 
 const STATES = { open: 'open', answered: 'answered', closed: 'closed' } as const;
@@ -68,10 +68,7 @@ export function EnquiriesPage() {
   );
 }
 
-function useChange<T>(mutationFn: (given: T) => Promise<void>) {
-  const client = useQueryClient();
-  return useMutation({ mutationFn, onSettled: () => client.invalidateQueries({ queryKey: keys.enquiries }) });
-}
+const useChange = <T,>(change: (given: T) => Promise<void>) => useRequestChange(keys.enquiries, change);
 
 function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly zone: Zone }) {
   const { id, product, path, title, state, name, email, customer, answers, messages, createdAt } = enquiry;

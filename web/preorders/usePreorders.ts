@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type {
   allocatePreorders,
   listPreorderGoods,
@@ -10,6 +10,7 @@ import type {
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';
+import { useRequestChange } from '../shared/useRequestChange.ts';
 
 const PAGE = 100;
 const AGAIN_MS = 30_000;
@@ -27,15 +28,7 @@ export const usePreorders = (query: string) =>
     return { ...body, items: body.preorders };
   });
 
-/** A change, after which all lists are read again. */
-function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn,
-    // Not waited for: what follows a change, such as that nobody is chosen any more, is at once.
-    onSettled: () => void client.invalidateQueries({ queryKey: keys.preorders }),
-  });
-}
+const useChange = <T, R>(change: (given: T) => Promise<R>) => useRequestChange(keys.preorders, change);
 
 interface Allocation {
   readonly variant: string;

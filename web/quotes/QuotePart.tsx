@@ -1,5 +1,4 @@
 import { Button, TextField } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { priceQuote, Quote, turnDownQuote } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
@@ -10,6 +9,7 @@ import { useSeller } from '../goods/whose.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/letters.module.css';
 import { momentWords } from '../shared/times.ts';
+import { useRequestChange } from '../shared/useRequestChange.ts';
 import { AddVariant } from './AddVariant.tsx';
 import { QuoteLines, type Line } from './QuoteLines.tsx';
 
@@ -75,28 +75,20 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
   const [delivery, setDelivery] = useState(part.delivery === null ? '' : String(part.delivery / scale));
   const [days, setDays] = useState(USUAL_DAYS);
   const [words, setWords] = useState(part.words);
-  const client = useQueryClient();
-  const onSettled = () => client.invalidateQueries({ queryKey: keys.quotes });
   const of = { seller: part.seller?.id ?? null };
   const cost = delivery.trim() === '' ? null : Math.round(Number(delivery) * scale);
-  const price = useMutation({
-    mutationFn: async () => {
-      const body = {
-        ...of,
-        lines: lines.map(({ variant, units, unitPrice, today }) => ({ variant, units, unitPrice: unitPrice ?? today })),
-        delivery: cost,
-        days,
-        words,
-      };
-      await send<typeof priceQuote>('put', `/api/quotes/${id}/price`, { body });
-    },
-    onSettled,
+  const price = useRequestChange(keys.quotes, async () => {
+    const body = {
+      ...of,
+      lines: lines.map(({ variant, units, unitPrice, today }) => ({ variant, units, unitPrice: unitPrice ?? today })),
+      delivery: cost,
+      days,
+      words,
+    };
+    await send<typeof priceQuote>('put', `/api/quotes/${id}/price`, { body });
   });
-  const turnDown = useMutation({
-    mutationFn: async () => {
-      await send<typeof turnDownQuote>('post', `/api/quotes/${id}/refusal`, { body: { ...of, words } });
-    },
-    onSettled,
+  const turnDown = useRequestChange(keys.quotes, async () => {
+    await send<typeof turnDownQuote>('post', `/api/quotes/${id}/refusal`, { body: { ...of, words } });
   });
   const isClosed = isOver(quote);
   const error = price.error ?? turnDown.error;
@@ -166,7 +158,7 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
                 variant="contained"
                 loading={price.isPending}
                 onClick={() => {
-                  price.mutate();
+                  price.mutate(undefined);
                 }}
               >
                 {isSent
@@ -184,7 +176,7 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
                 }
                 loading={turnDown.isPending}
                 onClick={() => {
-                  turnDown.mutate();
+                  turnDown.mutate(undefined);
                 }}
               >
                 Decline with this message

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type {
   inviteFromWaitlist,
   listWaitlistEntries,
@@ -10,6 +10,7 @@ import type {
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';
+import { useRequestChange } from '../shared/useRequestChange.ts';
 
 const PAGE = 100;
 /** People join while the owner looks. */
@@ -36,15 +37,7 @@ export const useEntries = (query: string) =>
     return { ...body, items: body.entries };
   });
 
-/** A change, after which all lists are read again. */
-function useChange<T, R>(mutationFn: (given: T) => Promise<R>) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn,
-    // Not waited for: what follows a change, such as that nobody is chosen any more, is at once.
-    onSettled: () => void client.invalidateQueries({ queryKey: keys.waitlists }),
-  });
-}
+const useChange = <T, R>(change: (given: T) => Promise<R>) => useRequestChange(keys.waitlists, change);
 
 export const useInvite = () =>
   useChange(
