@@ -130,17 +130,19 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
             They are too many to be named one by one, and a tag for them needs somebody who may change the catalog.
           </p>
         ) : (
-          <Choose
-            label="They are named"
-            words={
-              {
-                ...(ids ? { ids: 'one by one' } : {}),
-                ...(mayTag ? { tag: 'by a tag made for it' } : {}),
-              } as Record<'ids' | 'tag', string>
-            }
-            value={by}
-            onChange={setBy}
-          />
+          mayTag && (
+            <Choose
+              label="They are named"
+              words={
+                {
+                  ...(ids ? { ids: 'one by one' } : {}),
+                  tag: 'by a tag made for it',
+                } as Record<'ids' | 'tag', string>
+              }
+              value={by}
+              onChange={setBy}
+            />
+          )
         )}
         {by === 'tag' && mayTag && (
           <TextField
