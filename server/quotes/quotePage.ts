@@ -49,7 +49,9 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       if (isPriced && part.delivery !== null)
         rows.push(`<tr><td colspan="3">${text('delivery')}</td>${number(money(part.delivery))}</tr>`);
       const heading =
-        parts.length === 1 ? '' : `<tr><th colspan="4" scope="rowgroup">${escaped(part.name ?? shop.name)}</th></tr>`;
+        parts.length === 1
+          ? ''
+          : `<tr><th colspan="4" scope="rowgroup"><strong>${escaped(part.name ?? shop.name)}</strong></th></tr>`;
       return `<tbody>${heading}${rows.join('')}</tbody>`;
     };
     const foot = hasPrices
