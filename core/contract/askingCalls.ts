@@ -67,8 +67,8 @@ export const getForm = call({
 export const listForms = call({
   method: 'get',
   path: '/api/forms',
-  summary: 'The owner’s forms, with the rules that name them',
-  auth: 'read',
+  summary: 'The shop’s forms, with those of its rules that name them, which sellers are not told',
+  auth: 'readRequests',
   replies: {
     200: z.array(
       z.strictObject({ ...Form.shape, code: z.string(), rules: z.array(z.string()).describe('Names, in the draft') }),

@@ -5,7 +5,7 @@ import { wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import type { Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
-import { whoIs } from '../http/identity.ts';
+import { sellerIdOf, whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -22,8 +22,9 @@ export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, 
     return reply(200, { fields, empty }, { 'Cache-Control': 'public, max-age=60' });
   });
 
-  route(endpoints, listForms, async () => {
-    const [forms, rules] = await Promise.all([queries.allForms(db), draftRules(db)]);
+  route(endpoints, listForms, async ({}, { request }) => {
+    const isSeller = sellerIdOf(request) !== null;
+    const [forms, rules] = await Promise.all([queries.allForms(db), isSeller ? [] : draftRules(db)]);
     return reply(
       200,
       forms.map((form) => ({

@@ -154,8 +154,8 @@ const LISTS: readonly string[] = [
   'get /api/quotes',
   'get /api/messages',
 ];
-/** How messages look is the shop's, and the same for all. */
-const OF_THE_SHOP: readonly string[] = ['get /api/messages/look'];
+/** How messages look and what forms ask for is the shop's, and the same for all. */
+const OF_THE_SHOP: readonly string[] = ['get /api/messages/look', 'get /api/forms'];
 
 const everything = async (): Promise<object | undefined> => {
   const { rows } = await server.needs.db.query<object>(`
@@ -212,6 +212,15 @@ describe('what a seller serves', () => {
     await mail.letter(({ to, subject }) => to === WREN.email && subject.includes('The enquiry of fern'));
     await mail.letter(({ to, subject }) => to === WREN.email && subject === 'Your quote: €24.00');
     expect(await idsOf('fern')).toEqual(ids);
+  });
+
+  it('is asked by the shop’s forms, of whose use they hear nothing', async () => {
+    const forms = (await ofSeller('GET', '/api/forms')).body as { code: string; rules: string[] }[];
+    expect(forms.map(({ code, rules }) => [code, rules])).toEqual([
+      ['contact', []],
+      ['quote', []],
+    ]);
+    expect((await server.send('GET', '/api/forms')).body).toMatchObject([{ rules: ['enquiry'] }, {}]);
   });
 
   it('is counted for them', async () => {

@@ -242,6 +242,7 @@ const REQUESTS: readonly string[] = [
   'post /api/enquiries/{id}/answers',
   'get /api/messages',
   'get /api/messages/look',
+  'get /api/forms',
   'post /api/messages/{id}/again',
 ];
 const OF_ONESELF: readonly string[] = [
