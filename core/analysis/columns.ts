@@ -195,7 +195,7 @@ export class Columns {
     if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
     const { name, isOfGoods, isPosted } = this.known(leaf);
     // Few rows are asked one by one sooner than all are looked through for a number.
-    if (within && !isPosted) return this.named(this.evaluate(test, seen, within), within.from);
+    if (within && !isPosted) return this.named(this.amongFew(leaf, test, seen, within), within.from);
     if (!isOfGoods) return this.named(this.evaluate(test, seen, this.all));
     const known = this.conditions.get(leaf);
     if (known) return known;
@@ -212,7 +212,8 @@ export class Columns {
     const known = this.leaves.get(leaf);
     if (known) return known;
     const isOfGoods = factOf(leaf).dependsOn(leaf) !== 'both';
-    const made = { name: JSON.stringify(leaf), isOfGoods, isPosted: isOfGoods && isPosted(formulaOf(leaf, true)) };
+    const formula = isOfGoods ? formulaOf(leaf, true) : 'unknown';
+    const made = { name: JSON.stringify(leaf), isOfGoods, isPosted: isPosted(formula), range: rangeOf(formula) };
     this.leaves.set(leaf, made);
     return made;
   }
@@ -275,9 +276,24 @@ export class Columns {
 
   /** What has no index is asked row by row. */
   private evaluate(test: TimedPredicate, seen: ViewContext, { bits: wanted, from }: Rows): Bits {
+    const { visitor, moment, surface, page } = seen;
     const bits = new Uint32Array(wanted.length);
     each(wanted, (row) => {
-      if (test({ ...seen, ...this.goodsAt(row + from * 32) }).matches) setBit(bits, row);
+      const { product, variant } = this.goodsAt(row + from * 32);
+      if (test({ visitor, moment, surface, page, product, variant }).matches) setBit(bits, row);
+    });
+    return bits;
+  }
+
+  /** The same of few rows, of which a number can be looked up without asking. */
+  private amongFew(leaf: Leaf, test: TimedPredicate, seen: ViewContext, within: Rows): Bits {
+    const { range } = this.known(leaf);
+    const numbers = range && this.numbers.get(range.column);
+    if (!range || !numbers) return this.evaluate(test, seen, within);
+    const bits = new Uint32Array(within.bits.length);
+    each(within.bits, (row) => {
+      const number = numbers[row + within.from * 32]!;
+      if (range.low <= number && number <= range.high) setBit(bits, row);
     });
     return bits;
   }
@@ -298,6 +314,12 @@ const isPosted = (formula: BooleanFormula): boolean => {
   return ('all' in formula ? formula.all : formula.any).every(isPosted);
 };
 
+/** The predicate of a condition that is nothing but a range of numbers. */
+const rangeOf = (formula: BooleanFormula): Predicate | null =>
+  formula !== 'unknown' && 'predicate' in formula && formula.wanted && formula.predicate.values === null
+    ? formula.predicate
+    : null;
+
 /** How a condition is asked. */
 interface KnownLeaf {
   /** The same for conditions that ask the same. */
@@ -305,6 +327,8 @@ interface KnownLeaf {
   /** Whether goods alone, with the clock, decide it. */
   readonly isOfGoods: boolean;
   readonly isPosted: boolean;
+  /** Whether it asks for a number between two, and no more; null where it does not. */
+  readonly range: Predicate | null;
 }
 
 type Posted = Map<string, Map<string, number[]>>;

@@ -8,7 +8,7 @@ import { BatchResolver, noWinners, PRODUCT_SLOTS } from './batchResolver.ts';
 import { wordOf } from './columns.ts';
 import { NOBODY } from './nobody.ts';
 import { RowOutcomes } from './rowOutcomes.ts';
-import type { RuleMatcher } from './ruleMatcher.ts';
+import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 
 /**
  * The rows for which a condition about goods holds at a moment (epoch ms): the same as asking each variant. A condition
@@ -32,16 +32,20 @@ export function* rowsDecidedBy(
   const { columns } = counts;
   const bits = columns.none();
   const won = noWinners();
+  const meant = counts.ready(rulebook).find(({ compiled }) => compiled.rule.id === id);
+  if (!meant) return bits;
+  const { aspects, place: end, within } = meant;
+  // What stands below it has no say in whether it wins, nor what settles nothing that it speaks to, nor other sellers.
+  const isAbove = (rule: PreparedRule) =>
+    rule.place < end &&
+    (rule.closes || (rule.settles & aspects) !== 0) &&
+    (within === null || rule.within === null || rule.within === within);
   for (const [place, look] of looks.entries()) {
-    const list = counts.of(rulebook, look);
-    const at = list.findIndex(({ rule }) => rule.compiled.rule.id === id);
-    const asked = list[at];
+    const [asked] = counts.of(rulebook, look, (rule) => rule === meant);
     if (!asked) continue;
-    // What stands below it has no say in whether it wins, nor what settles nothing that it speaks to.
-    const { aspects } = asked.rule;
-    const above = list.slice(0, at).filter(({ rule }) => rule.closes || (rule.settles & aspects) !== 0);
+    const above = counts.of(rulebook, look, isAbove);
     const side = new BatchResolver([...above, asked]);
-    for (let word = 0; word < columns.words; word++) {
+    for (let word = asked.rows.from; word < asked.rows.from + asked.rows.bits.length; word++) {
       const rows = wordOf(asked.rows, word);
       if (rows === 0) continue;
       side.fill(won, word, rows, (rule, slot, wins) => {

@@ -5,7 +5,7 @@ import type { ProductSubject, ViewContext } from '../model/subject.ts';
 import { BatchResolver, noWinners, PER_WORD, PRODUCT_SLOTS } from './batchResolver.ts';
 import type { Columns } from './columns.ts';
 import { IntTupleMap, ReadTrackedMemo, textInterner, visitorTextKey } from './readTrackedMemo.ts';
-import type { RuleMatcher } from './ruleMatcher.ts';
+import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 
 type Winning = Pick<Winners, 'by' | 'gathered'>;
 
@@ -39,7 +39,9 @@ export class RowOutcomes<Answer extends object> {
   ) {}
 
   look(seen: ViewContext): Look {
-    return { seen, side: new BatchResolver(this.counts.of(this.rulebook, seen)) };
+    const isAsked = ({ aspects, closes }: PreparedRule) =>
+      this.alike === 'byRules' || closes || (aspects & (1 << CONTROL)) !== 0;
+    return { seen, side: new BatchResolver(this.counts.of(this.rulebook, seen, isAsked)) };
   }
 
   /** Visits every row, in order, with what was worked out; gives way with the part that is done. */

@@ -68,10 +68,15 @@ export class RuleMatcher {
 
   constructor(readonly columns: Columns) {}
 
-  /** The rules that count anywhere, in their running order. */
-  of(rulebook: CompiledRulebook, seen: ViewContext): RuleMatch[] {
+  /** The rules that count anywhere, in their running order. @param isAsked which of them are asked at all */
+  of(
+    rulebook: CompiledRulebook,
+    seen: ViewContext,
+    isAsked: (rule: PreparedRule) => boolean = () => true,
+  ): RuleMatch[] {
     const counting: RuleMatch[] = [];
     for (const rule of this.ready(rulebook)) {
+      if (!isAsked(rule)) continue;
       const rows = this.rowsOf(rule, seen, rulebook.shop.zone);
       if (!rows.isEmpty) counting.push({ rule, rows });
     }
@@ -114,26 +119,26 @@ export class RuleMatcher {
 
   private rowsOf(rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
     if (rule.always) return rule.always;
+    const rows = rule.within ? this.ownRows(rule, rule.within, seen, zone) : this.sharedRows(rule, seen, zone);
     const isAtCap = rule.compiled.prepared.control?.isAtCap;
-    const leafRows = this.leafRowsOf(rule, seen, zone);
-    const key = this.keyOf(rule, leafRows, seen);
-    const rows = rule.within
-      ? this.ownRows(rule, rule.within, key, leafRows, seen)
-      : this.columns.once(key, () => this.rowsWith(rule, leafRows, seen));
-    if (!isAtCap && rule.leaves.every(({ leaf, of }) => of === 'goods' && leaf.fact !== 'moment')) rule.always = rows;
+    if (!isAtCap && rule.leaves.every(isFixed)) rule.always = rows;
     return rows;
   }
 
+  private sharedRows(rule: PreparedRule, seen: ViewContext, zone: Zone): Rows {
+    const leafRows = this.leafRowsOf(rule, seen, zone);
+    return this.columns.once(this.keyOf(rule, leafRows, seen), () => this.rowsWith(rule, leafRows, seen));
+  }
+
   /** The same of a seller's rule, which is about few rows and keeps them by itself. */
-  private ownRows(
-    rule: PreparedRule,
-    within: Rows,
-    key: string,
-    leafRows: readonly LeafRows[],
-    seen: ViewContext,
-  ): Rows {
-    const known = rule.kept.get(key);
+  private ownRows(rule: PreparedRule, within: Rows, seen: ViewContext, zone: Zone): Rows {
+    const byView = viewKeyOf(rule, seen);
+    const known = byView === null ? undefined : rule.kept.get(byView);
     if (known) return known;
+    const leafRows = this.leafRowsOf(rule, seen, zone);
+    const key = byView ?? this.keyOf(rule, leafRows, seen);
+    const before = rule.kept.get(key);
+    if (before) return before;
     const made = this.columns.named(this.rowsWith(rule, leafRows, seen), within.from);
     rule.kept.set(key, made);
     for (const oldest of [...rule.kept.keys()].slice(0, rule.kept.size - MOST_KEPT)) rule.kept.delete(oldest);
@@ -193,6 +198,25 @@ export class RuleMatcher {
     if (group.join === 'none') return isSettled ? false : bits ? bits.map((word) => ~word) : true;
     return isSettled ? !isAll : (bits ?? isAll);
   }
+}
+
+type PreparedLeaf = PreparedRule['leaves'][number];
+
+/** Whether neither visitor nor clock has a part in a condition. */
+const isFixed = ({ leaf, of }: PreparedLeaf) => of === 'goods' && leaf.fact !== 'moment';
+
+/** What visitor and clock make of a rule, where the rest of it hangs on goods alone; else null. */
+function viewKeyOf({ leaves, compiled }: PreparedRule, seen: ViewContext): string | null {
+  if (compiled.prepared.control?.isAtCap) return null;
+  const { visitor, moment, surface, page } = seen;
+  const nowhere = { visitor, moment, surface, page, product: null, variant: null };
+  let key = '';
+  for (const one of leaves) {
+    if (isFixed(one)) continue;
+    if (one.of !== 'view') return null;
+    key += one.test(nowhere).matches ? '+' : '-';
+  }
+  return key;
 }
 
 /** Rows as far as those reach that are asked for. */
