@@ -80,7 +80,8 @@ const COLUMNS = (seller: string) => `
   (SELECT count(*) > 1 FROM quote_parts k WHERE k.quote_id = q.id) AS "isShared"`;
 const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
 const FITTING = `($4::text IS NULL OR q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id = $4))
-  AND ($1::text IS NULL OR ${STATE('$4')} = $1)
+  AND ($1::text IS NULL OR ${STATE('$4')} = $1 OR ($1 = 'asked' AND q.state = 'priced' AND $4 IS NULL
+    AND EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND k.state = 'asked')))
   AND ($2::text IS NULL OR q.id IN (
     SELECT id FROM quotes WHERE found_by ILIKE $2
     UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))

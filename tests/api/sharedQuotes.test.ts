@@ -204,6 +204,8 @@ describe('a quote over the goods of several sellers', () => {
     const { text, canAccept, press, token } = await page();
     expect([canAccept, text.includes('The rest follows'), text.includes('€1,815.00')]).toEqual([true, true, true]);
     expect(await quote(bed)).toMatchObject({ state: 'asked' });
+    for (const state of ['asked', 'priced'])
+      expect((await as(null, 'GET', `/api/quotes?state=${state}`)).body).toMatchObject({ total: 1 });
     expect(await press('accepted')).toBe(303);
     expect((await cart(token)).lines.map(({ variantId }) => variantId)).toEqual(['hart-1', 'lady-1']);
     expect((await cart(token)).delivery).toBe(1500);
