@@ -62,6 +62,13 @@ export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
   );
 }
 
+const PEOPLED = `
+  SELECT DISTINCT seller_id AS id FROM staff WHERE password_hash IS NOT NULL AND seller_id = ANY($1)`;
+
+/** Those of these sellers for whom somebody has signed in. */
+export const sellersWithPeople = async (db: Queryable, ids: readonly string[]): Promise<string[]> =>
+  (await db.query<{ id: string }>(PEOPLED, [ids])).rows.map(({ id }) => id);
+
 const WRITE_TERMS = `
   INSERT INTO seller_defaults (allowed, publishing, copies, quotes) VALUES ($1, $2, $3, $4)
   ON CONFLICT (is_only) DO UPDATE SET allowed = $1, publishing = $2, copies = $3, quotes = $4`;

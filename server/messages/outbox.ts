@@ -39,8 +39,8 @@ export interface Notification {
   readonly values: Values;
   /** The seller whose goods it is about: their people are told, and the shop where they have none or it wants a copy. */
   readonly seller?: string | null;
-  /** Whether the shop is told of it otherwise, so that it needs no copy. */
-  readonly isCopied?: boolean;
+  /** Told to no more than these: the people of the seller, or programs; the rest hear it from another. */
+  readonly only?: 'seller' | 'programs';
   /** Why the letter is not sent before the owner says so. */
   readonly held?: string | null;
 }
@@ -71,7 +71,7 @@ export async function enqueueNotifications(
   const settings = MessageSettings.parse(context.settings ?? {});
   const all: Outgoing[] = [];
   for (const notification of notifications) {
-    const { event, to = null, about = to, locale, values, held = null, seller = null, isCopied = false } = notification;
+    const { event, to = null, about = to, locale, values, held = null, seller = null, only } = notification;
     const custom = Object.fromEntries(
       context.templates.filter((template) => template.event === event).map(({ locale, ...words }) => [locale, words]),
     );
@@ -83,20 +83,21 @@ export async function enqueueNotifications(
       const shared = { event, channel, locale, about, message, held, seller: readBy };
       all.push(...recipients.map((recipient) => ({ ...shared, recipient })));
     };
-    if (EVENTS[event].audience === 'owner') {
+    if (only !== 'programs' && EVENTS[event].audience === 'owner') {
       const people = seller === null ? [] : peopleOf(seller);
       add('email', message, people, seller);
-      if (people.length === 0 || (context.copies && !isCopied)) {
+      if (only !== 'seller' && (people.length === 0 || context.copies)) {
         add('email', message, chosen ?? peopleOf(null), null);
         add('text', short, settings.telephones, null);
         add('chat', { ...message, html: '' }, settings.chat ? [new URL(settings.chat.url).host] : [], null);
       }
-    } else if (to !== null) {
+    } else if (only !== 'programs' && to !== null) {
       add('email', message, [to], seller);
       const phone = channels.includes('text') ? await phoneOf(client, to) : null;
       add('text', short, phone === null ? [] : [phone], seller);
     }
-    for (const hook of context.hooks.filter(({ events }) => events.includes(event)))
+    const hooks = only === 'seller' ? [] : context.hooks;
+    for (const hook of hooks.filter(({ events }) => events.includes(event)))
       all.push(toHook(needs, hook, { event, about, data: { locale, ...factsOf(values) } }));
   }
   await enqueue(client, needs, all);

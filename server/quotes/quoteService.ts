@@ -6,7 +6,7 @@ import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import { scopeHas, sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
-import { sellerTerms } from '../base/sellerQueries.ts';
+import { sellersWithPeople, sellerTerms } from '../base/sellerQueries.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { appendMessage } from '../conversations/threadMessages.ts';
@@ -227,8 +227,8 @@ const onlySeller = ({ parts }: Pick<QuoteRow, 'parts'>): string | null =>
   parts.length === 1 ? (parts[0]?.seller ?? null) : null;
 
 /**
- * Tells those who price parts of a quote: each seller of their own; and the shop once of all, where some is its own or it
- * wants a copy.
+ * Tells those who price parts of a quote: each seller of their own; and the shop once of all, where some is its own, a
+ * seller has nobody to be told, or it wants a copy. Programs are told once of all.
  */
 async function toThoseWhoPrice(
   client: Queryable,
@@ -245,10 +245,12 @@ async function toThoseWhoPrice(
     locale: null,
     values: { ...valuesOf(about), link },
   });
-  const isShopTold =
-    parts.length > 0 && (parts.some(({ seller }) => seller === null) || (await sellerTerms(client)).copies);
+  if (parts.length === 0) return [];
+  const sellers = parts.flatMap(({ seller }) => seller ?? []);
+  const [{ copies }, peopled] = [await sellerTerms(client), await sellersWithPeople(client, sellers)];
+  const isShopTold = copies || peopled.length < parts.length;
   return [
-    ...(isShopTold ? [notify(quote)] : []),
+    { ...notify(quote), ...(isShopTold ? {} : { only: 'programs' as const }) },
     ...parts.flatMap(({ seller }) =>
       seller === null
         ? []
@@ -259,7 +261,7 @@ async function toThoseWhoPrice(
               parts: quote.parts.filter((part) => part.seller === seller),
             }),
             seller,
-            isCopied: isShopTold,
+            only: 'seller' as const,
           },
     ),
   ];

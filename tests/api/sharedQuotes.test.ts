@@ -149,6 +149,19 @@ describe('a quote over the goods of several sellers', () => {
     expect(lettersTo('olive@quillfern.example', 'asks for a price')).toHaveLength(1);
   });
 
+  it('is told to programs once, whoever prices it', async () => {
+    const url = 'https://hooks.quillfern.example/quotes';
+    const body = { url, events: ['quote.new', 'quote.answered'] };
+    expect((await server.send('POST', '/api/web-hooks', { body })).status).toBe(201);
+    await terms({ copies: false });
+    await ask();
+    await ask(ALL);
+    const { rows } = await server.needs.db.query<{ data: string }>(
+      "SELECT text_body AS data FROM messages WHERE channel = 'hook' ORDER BY id",
+    );
+    expect(rows.map(({ data }) => (JSON.parse(data) as { data: { lines: number } }).data.lines)).toEqual([3, 4]);
+  });
+
   it('comes back as one when all have priced, with the delivery of each', async () => {
     await ask();
     expect(await price(fern, FERNS, { delivery: 1500, words: 'Lifted on the day.' })).toBe(204);
