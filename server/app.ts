@@ -45,6 +45,7 @@ import { audienceRoutes } from './visitors/audienceRoutes.ts';
 import { shopRoutes } from './shop/shopRoutes.ts';
 import { sellingRoutes } from './sellers/sellingRoutes.ts';
 import { sellerRoutes } from './sellers/sellerRoutes.ts';
+import { eventRoutes, insightRoutes } from './insights/insightRoutes.ts';
 import { askPage } from './storefront/askPage.ts';
 import { embedRoute } from './storefront/embedRoute.ts';
 import { anyShop, storefrontRoutes } from './storefront/storefrontRoutes.ts';
@@ -114,6 +115,7 @@ export function createApp(services: AllServices): Express {
     }),
   );
 
+  eventRoutes(endpoints, shopper);
   joinRoutes(endpoints, order);
   orderRoutes(endpoints, order);
   pickerRoutes(endpoints, shopper);
@@ -152,6 +154,7 @@ export function createApp(services: AllServices): Express {
   preorderRoutes(endpoints, services);
   messageRoutes(endpoints, services);
   channelRoutes(endpoints, services);
+  insightRoutes(endpoints, services);
   pageMapRoutes(endpoints, services);
   attentionRoutes(endpoints, services);
   webRoutes(endpoints, services);

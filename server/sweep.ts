@@ -17,6 +17,7 @@ const OVER = [
   'DELETE FROM rate_limits WHERE resets_at <= $1',
   'DELETE FROM used_links WHERE expires_at <= $1',
   "DELETE FROM idempotency_keys WHERE created_at <= $1::timestamptz - interval '400 days'",
+  "DELETE FROM counted_batches WHERE at <= $1::timestamptz - interval '2 days'",
   "DELETE FROM page_map_misses WHERE last_at <= $1::timestamptz - interval '1 day'",
 ] as const;
 

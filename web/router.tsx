@@ -80,6 +80,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./enquiries/EnquiriesPage.tsx')).EnquiriesPage }),
           },
           {
+            path: '/insights',
+            lazy: async () => ({ Component: (await import('./insights/InsightsPage.tsx')).InsightsPage }),
+          },
+          {
             path: '/forms',
             lazy: async () => ({ Component: (await import('./forms/FormsPage.tsx')).FormsPage }),
           },

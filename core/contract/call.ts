@@ -21,6 +21,8 @@ export interface Call {
   readonly upload?: true;
   /** Answers with a file of this kind. */
   readonly produces?: 'text/csv';
+  /** Sent by `navigator.sendBeacon`: its JSON may come as `text/plain`, which asks no other origin first. */
+  readonly isBeacon?: true;
   /** Works without a body. */
   readonly bodyOptional?: true;
   /** May take long: tells how far it is to whoever prefers `respond-async` (RFC 7240). */

@@ -25,6 +25,7 @@ import {
   turnDownQuote,
 } from './askingCalls.ts';
 import { getAttention } from './attentionCalls.ts';
+import { exportFunnel, getCountSeries, getFunnel, getRuleProducts, postEvents } from './countCalls.ts';
 import type { Call } from './call.ts';
 import {
   deleteColleague,
@@ -306,6 +307,11 @@ export const CALLS: readonly Call[] = [
   postPicker,
   getPickerStart,
   putPickedMap,
+  exportFunnel,
+  getCountSeries,
+  getFunnel,
+  getRuleProducts,
+  postEvents,
   getAttention,
   listWaitlists,
   listWaitlistEntries,

@@ -26,3 +26,29 @@ export const visitorOf = ({ signedIn, roles, invited, person }: AudienceFacts): 
   locale: null,
   invitations: invited ? INVITED : (person?.invitations ?? []),
 });
+
+/**
+ * What the audience is called that a visitor belongs to at a moment (epoch ms): of those that fit, the one that asks for
+ * most; a plain name where none does. One customer, and whoever is invited, are no audience that is counted by.
+ */
+export function audienceNamed(
+  audiences: readonly (AudienceFacts & { readonly name: string; readonly customer?: string | null })[],
+  { signedIn, roles }: Pick<VisitorFacts, 'signedIn' | 'roles'>,
+  moment: number,
+): string {
+  const held = new Set(
+    roles.flatMap(({ code, from, until }) =>
+      (from === null || from <= moment) && (until === null || moment < until) ? code : [],
+    ),
+  );
+  const [first] = audiences
+    .filter(
+      (audience) =>
+        audience.signedIn === signedIn &&
+        !audience.invited &&
+        (audience.customer ?? null) === null &&
+        audience.roles.every((role) => held.has(role)),
+    )
+    .sort((a, b) => b.roles.length - a.roles.length);
+  return first?.name ?? (signedIn ? 'Signed in' : 'Guest');
+}

@@ -5,6 +5,7 @@ import { productAt } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
+import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import { sellerNamed } from '../base/scope.ts';
@@ -35,12 +36,22 @@ export async function ask(
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: body.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const [code] = (['product', 'listing'] as const)
-    .flatMap((surface) => decideVariants(rulebook, product, { visitor, moment, surface, page: null }))
-    .filter(({ variantId }) => body.variantId === undefined || variantId === body.variantId)
-    .flatMap(({ control }) => (control.kind === 'enquiry' && typeof control.form === 'string' ? control.form : []));
-  const form = code === undefined ? null : await readForm(db, code);
-  if (!form) throw noForm();
+  const [offered] = (['product', 'listing'] as const)
+    .flatMap((surface) =>
+      decideVariants(rulebook, product, { visitor, moment, surface, page: null }).map((decision) => ({
+        surface,
+        decision,
+      })),
+    )
+    .filter(({ decision: { variantId } }) => body.variantId === undefined || variantId === body.variantId)
+    .flatMap(({ surface, decision }) => {
+      const { control } = decision;
+      return control.kind === 'enquiry' && typeof control.form === 'string'
+        ? { surface, decision, code: control.form }
+        : [];
+    });
+  const form = offered ? await readForm(db, offered.code) : null;
+  if (!offered || !form) throw noForm();
   const answers = answersTo(form.fields, body.answers, shop.locales);
   const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
   const title = (language: string | null) => titleOf({ title: product.title, variantTitle }, language, shop.locales);
@@ -53,7 +64,16 @@ export async function ask(
       : `${config.publicUrl}/catalog/${encodeURIComponent(product.id)}`;
   const seller = sellerNamed(live.current(), product.seller);
   const holdReason = await holdReasonFor(db, email, { network, customer: visitor.customerId });
+  const { surface, decision } = offered;
   await db.transaction(async (client) => {
+    const outcome = {
+      event: 'finished',
+      product: product.id,
+      variant: body.variantId ?? null,
+      surface,
+      decision,
+    } as const;
+    await countOutcomes(client, services, visitor, [outcome]);
     await insertEnquiry(client, {
       form: form.code,
       product: product.id,

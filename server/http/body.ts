@@ -10,12 +10,13 @@ const MAX_DEPTH = 64;
 const BYTES_A_MEMBER = 4;
 
 /** Reads the body of a call, as large as its contract lets it be. Whoever may not call was refused before. */
-export function bodyReader({ body, upload, bodyLimit = LIMIT }: Call): RequestHandler[] {
+export function bodyReader({ body, upload, isBeacon, bodyLimit = LIMIT }: Call): RequestHandler[] {
   if (!body || upload) return [];
   return [
     express.json({
       limit: bodyLimit,
       strict: false,
+      type: ['application/json', ...(isBeacon ? ['text/plain'] : [])],
       verify: (_request, _response, bytes) => {
         refuseCostly(bytes, bodyLimit / BYTES_A_MEMBER);
       },

@@ -12,6 +12,7 @@ import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
+import { countOutcomes, type Outcome } from '../insights/countService.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../visitors/visitor.ts';
 import { useQuote } from '../visitors/acceptedQuote.ts';
@@ -54,10 +55,14 @@ export async function takeOrder(services: JobServices, order: Order): Promise<Ta
     );
     const { ok, refusal, delivery } = judged.answer;
     const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
-    if (!ok) return { ok, refusal, delivery, lines };
+    if (!ok) {
+      await countOutcomes(client, services, judged.visitor, outcomesOf(judged, 'refused'));
+      return { ok, refusal, delivery, lines };
+    }
 
     const { shop } = live.current().rulebook;
     const moment = at.getTime();
+    await countOutcomes(client, services, judged.visitor, outcomesOf(judged, 'finished'));
     const customer = judged.visitor.customerId;
     const person = await personOf(client, customer, order);
     if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
@@ -111,6 +116,18 @@ export async function takeOrder(services: JobServices, order: Order): Promise<Ta
     await useQuote({ ...services, db: client }, order.quote, order.order);
     await keepAnswer(client, { key, content, answer: { ok, refusal, delivery, lines }, at });
     return { ok, refusal, delivery, lines };
+  });
+}
+
+/** What an order made of the controls of its lines: of one that was refused, those that were the reason. */
+function outcomesOf(
+  { answer, verdicts, goods }: Awaited<ReturnType<typeof judge>>,
+  event: Outcome['event'],
+): Outcome[] {
+  return answer.lines.flatMap(({ variantId, ok }, index) => {
+    const [bought, decision] = [goods.get(variantId), verdicts[index]?.decision];
+    if (!bought || !decision || (event === 'refused' && ok)) return [];
+    return { event, product: bought.product.id, variant: variantId, surface: 'cart', decision };
   });
 }
 

@@ -16,6 +16,7 @@ import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
+import { countOutcomes, type Outcome } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
@@ -72,16 +73,15 @@ export async function askPrice(
     const goods = await goodsByVariants(client, request.lines);
     const needs = { ...services, db: client, visitors: visitorReader(client) };
     const visitor = await visitorOf(needs, { token: request.visitor, locale, secrets, moment });
-    for (const { variantId } of request.lines) {
-      const known = goods.get(variantId);
-      const isOffered =
-        known &&
-        (['product', 'listing'] as const).some((surface) => {
-          const { control } = decide(rulebook, { ...known, visitor, moment, surface, page: null });
-          return control.kind === 'quote';
-        });
-      if (!isOffered) throw notOffered(variantId);
-    }
+    const outcomes = request.lines.map(({ variantId: variant }): Outcome => {
+      const known = goods.get(variant);
+      for (const surface of ['product', 'listing'] as const) {
+        const decision = known && decide(rulebook, { ...known, visitor, moment, surface, page: null });
+        if (decision?.control.kind === 'quote')
+          return { event: 'finished', product: known!.product.id, variant, surface, decision };
+      }
+      throw notOffered(variant);
+    });
     const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], request.answers, shop.locales);
     const at = new Date(moment);
     const lines = request.lines.map((line) => ({
@@ -90,6 +90,7 @@ export async function askPrice(
     }));
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
+    await countOutcomes(client, services, visitor, outcomes);
     const quote = (await quoteById(client, id, WHOLE_SHOP))!;
     const link = await quoteLink(services, id);
     await enqueueNotifications(client, services, shop, [

@@ -13,6 +13,7 @@ import { useLink } from '../base/linkKeys.ts';
 import { sellerNamed, WHOLE_SHOP } from '../base/scope.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
+import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import type { JobServices } from '../base/services.ts';
@@ -68,8 +69,9 @@ export async function join(services: JobServices, request: Join, network: string
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: request.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const control = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
-  if (!control) throw noList();
+  const offered = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
+  if (!offered) throw noList();
+  const { control } = offered;
   if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
   const variant = control.per === 'product' ? null : control.variantId;
   const list = await findList(db, { product: product.id, variant }, WHOLE_SHOP);
@@ -102,10 +104,11 @@ export async function join(services: JobServices, request: Join, network: string
   return { state: 'confirm', html: shopText('waitlist.confirm', locale, shop) };
 }
 
-type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & {
-  variantId: string;
-  rule: string | undefined;
-};
+type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & { readonly variantId: string };
+interface OfferedList {
+  readonly control: WaitlistControl;
+  readonly reasons: Decision['reasons'];
+}
 
 /** The list that stands for a product, or one variant of it, on any page. */
 function listOfControl(
@@ -113,24 +116,27 @@ function listOfControl(
   product: ProductFacts,
   seen: Omit<ViewContext, 'surface'>,
   variant: string | null | undefined,
-): WaitlistControl | undefined {
+): OfferedList | undefined {
   for (const surface of ['product', 'listing'] as const)
     for (const { control, variantId, reasons } of decideVariants(rulebook, product, { ...seen, surface }))
       if (control.kind === 'waitlist' && variantId !== null && (variant ?? variantId) === variantId)
-        return { ...control, variantId, rule: reasons.control[0] };
+        return { control: { ...control, variantId }, reasons };
   return undefined;
 }
 
-/** What the rule of a list says to those who joined, as safe HTML; empty where it says nothing. */
-async function joinedText({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts): Promise<string> {
+/** What the rule of a list says to those who joined, as safe HTML, empty where it says nothing; and by which decision. */
+async function whatIsJoined({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts) {
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
-  const control = product && listOfControl(rulebook, product, seen, list.variant);
-  const render = rulesAbout(rulebook, product ?? null).find(({ rule }) => rule.id === control?.rule)?.prepared.control
-    ?.joinedText;
-  const variant = product?.variants.find(({ id }) => id === control?.variantId);
-  return product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '';
+  const offered = product && listOfControl(rulebook, product, seen, list.variant);
+  const render = rulesAbout(rulebook, product ?? null).find(({ rule }) => rule.id === offered?.reasons.control[0])
+    ?.prepared.control?.joinedText;
+  const variant = product?.variants.find(({ id }) => id === offered?.control.variantId);
+  return {
+    html: product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '',
+    decision: offered ?? null,
+  };
 }
 
 /**
@@ -147,7 +153,7 @@ export async function joinList(
 ): Promise<Extract<Joined, { state: 'waiting' }> | null> {
   const { db, live, config } = services;
   const { shop } = live.current().rulebook;
-  const text = await joinedText(services, list, visitor);
+  const { html: text, decision } = await whatIsJoined(services, list, visitor);
   const found = await db.transaction(async (client) => {
     await lockList(client, list);
     // Pressed again, it answers as before; it puts nobody back who has left since.
@@ -159,6 +165,9 @@ export async function joinList(
     const place = await placeOf(client, list, id);
     const leave = await leaveLink(services, id);
     if (entered !== null) {
+      const { product: productId, variant } = list;
+      const outcome = { event: 'finished', product: productId, variant, surface: 'product' } as const;
+      await countOutcomes(client, services, visitor, decision ? [{ ...outcome, decision }] : []);
       const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
       const product = titleOf(list, who.locale, shop.locales);
       const name = entry?.name ?? '';

@@ -1,4 +1,4 @@
 /** What pages load after what shoppers see is right: what only machines read, and what is reported to the owner. */
 export { limit } from './limits.ts';
-export { reportMisses } from './misses.ts';
+export { onIdle } from './idle.ts';
 export { updateStructuredData } from './structured.ts';

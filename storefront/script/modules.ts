@@ -1,5 +1,5 @@
 import type { limit } from './limits.ts';
-import type { reportMisses } from './misses.ts';
+import type { onIdle } from './idle.ts';
 import type { updateStructuredData } from './structured.ts';
 
 /** What dialogs/ is as a module. */
@@ -11,7 +11,7 @@ export interface Dialogs {
 /** What later.ts is as a module. */
 export interface Later {
   readonly limit: typeof limit;
-  readonly reportMisses: typeof reportMisses;
+  readonly onIdle: typeof onIdle;
   readonly updateStructuredData: typeof updateStructuredData;
 }
 

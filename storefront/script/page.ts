@@ -6,7 +6,6 @@ import {
   areasIn,
   areasOnPage,
   chosenVariant,
-  isProductPage,
   partsOnPage,
   rememberChosenVariant,
   type Area,
@@ -16,7 +15,7 @@ import { decisionIn } from './ask.ts';
 import { asking } from './asking.ts';
 import { hold } from './hold.ts';
 import { STAND_IN } from './marks.ts';
-import { later } from './modules.ts';
+import { later, type Later } from './modules.ts';
 import { openDialog, showMarker } from './opening.ts';
 import { clearCopies } from './place.ts';
 import { keepPresses } from './presses.ts';
@@ -28,8 +27,6 @@ import { turns } from './turns.ts';
 import { applyVisit } from './visit.ts';
 import { watch, type Touched } from './watch.ts';
 
-/** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
-const DRAWN_MS = 4000;
 /** What pages say to machines. */
 const STRUCTURED = '[type="application/ld+json"], [itemprop]';
 
@@ -52,6 +49,8 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   /** What machines were told last, by the visit that was answered with it. */
   let reported: unknown = settings;
   let announce = announcer();
+  /** Counts what is seen, once the page is idle. */
+  let count: ReturnType<Later['onIdle']> | undefined;
 
   const known = asking(
     settings,
@@ -103,6 +102,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
       showOthers(areas, pageMap, partsOf);
       applyTogether(pageMap);
       if (visit !== undefined) applyVisit(visit, pageMap);
+      count?.(areas);
       if (findAll(document, STRUCTURED, pageMap).length > 0) updateMachineData();
     },
   );
@@ -178,12 +178,9 @@ export function start(settings: Settings, always: PageSettings = {}): void {
     quietly(() => {
       showMarker({ ...pageSettings, origin });
     });
-    if (isProductPage(pageMap))
-      setTimeout(() => {
-        later(origin, ({ reportMisses }) => {
-          reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);
-        });
-      }, DRAWN_MS);
+    later(origin, ({ onIdle }) => {
+      (count = onIdle(origin, pageMap, pageSettings, decisionOf, sizeIn))(areas);
+    });
   });
   addEventListener('pageshow', ({ persisted }) => {
     if (persisted) startOver();

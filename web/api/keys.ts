@@ -48,6 +48,8 @@ export const keys = {
   pageMaps: ['page-map', 'history'],
   picker: (id: string) => ['picker', id],
   attention: ['attention'],
+  funnel: (period: unknown) => ['insights', 'funnel', period],
+  ruleProducts: (row: object) => ['insights', 'products', row],
   waitlists: ['waitlists'],
   preorders: ['preorders'],
   preorderPages: (query: string) => ['preorders', query],

@@ -4,6 +4,7 @@ import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import { leavesOf } from '#core/rulebook/condition.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { roleTitle } from '../goods/useGoods.ts';
+import { capital } from '../shared/wording.ts';
 
 /** Whom an audience is of. */
 export const KINDS = {
@@ -78,8 +79,6 @@ const rolesNamed = (rulebook: Rulebook) =>
   rulesIn(rulebook).flatMap(({ when }) =>
     leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])),
   );
-
-const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
 /** Audiences that rules or customers speak of and nobody looks through yet: those that rules name first. */
 export function suggestions(

@@ -10,6 +10,7 @@ import { Picture } from '../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
 import { ControlChip } from '../proof/OutcomeChip.tsx';
 import styles from './catalog.module.css';
+import { capital } from '../shared/wording.ts';
 
 /** Whose rules are shown, and at which moment (epoch ms); null until they are there. */
 export interface Deciding {
@@ -103,8 +104,6 @@ export function columnsOf(goods: Goods, deciding: Deciding | null = null): reado
 
 const numeric = (field: string, headerName: string) =>
   ({ field, headerName, width: 88, align: 'right', headerAlign: 'right' }) as const;
-
-const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** The columns that the address names, or those that are usual. */
 export function columnsChosen(search: URLSearchParams, all: readonly ProductColumn[]): ReadonlySet<string> {

@@ -29,6 +29,7 @@ export const GROUPS = [
       { to: '/messages', label: 'Messages' },
     ],
   },
+  { name: 'Learn', screens: [{ to: '/insights', label: 'Insights' }] },
 ] as const;
 
 /** Those of a seller: their rules and products, and what they are asked. */

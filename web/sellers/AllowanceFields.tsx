@@ -4,7 +4,7 @@ import { CONTROL_NAMES, RULE_KINDS, type ControlKind } from '#core/controls/cont
 import { aspectOf } from '#core/aspects/aspects.ts';
 import { SELLER_ASPECTS, type SellerAspect } from '#core/rulebook/sellers.ts';
 import { Choose } from '../shared/Choose.tsx';
-import { capital } from './words.ts';
+import { capital } from '../shared/wording.ts';
 import styles from './sellers.module.css';
 
 export type OwnTerms = Pick<SellerTerms, 'allowed' | 'publishing'>;

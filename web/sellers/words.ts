@@ -4,8 +4,6 @@ import { CONTROL_NAMES, RULE_KINDS } from '#core/controls/controls.ts';
 import { joined } from '#core/facts/wording.ts';
 import { SELLER_ASPECTS } from '#core/rulebook/sellers.ts';
 
-export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
-
 const WHO = {
   owner: { who: 'They', their: 'their', yes: 'waits for your yes' },
   seller: { who: 'You', their: 'your', yes: 'waits for the shop’s yes' },

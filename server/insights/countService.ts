@@ -1,0 +1,95 @@
+import type { z } from 'zod';
+import type { postEvents } from '#core/contract/countCalls.ts';
+import { audienceNamed } from '#core/model/audience.ts';
+import { addressesOf, sameAddress } from '#core/model/names.ts';
+import type { VisitorFacts } from '#core/model/subject.ts';
+import { sellerOfRule } from '#core/rulebook/entries.ts';
+import type { Decision } from '#core/engine/decision.ts';
+import type { LiveState } from '../base/live.ts';
+import type { Services } from '../base/services.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
+import type { Queryable } from '../db/database.ts';
+import { readAudiences } from '../visitors/audiences.ts';
+import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';
+import { count, makeCountMonths, type CountedRow } from './countQueries.ts';
+
+const DAY_MS = 86_400_000;
+/** Readers of pages that are nobody's customers. */
+const ROBOT = /bot\b|crawl|spider|slurp|preview|monitor/i;
+
+type Needs = Pick<Services, 'live' | 'clock'>;
+
+/** Months that are known to be there, by the database that they are in. */
+const made = new WeakMap<Services['live'], Set<string>>();
+
+/** Makes room for counts of a moment and the day before it; asks the database once a month. */
+async function withMonths({ live, clock }: Needs, db: Queryable): Promise<Date> {
+  const at = new Date(clock());
+  const month = at.toISOString().slice(0, 7);
+  const known = made.get(live) ?? new Set();
+  made.set(live, known);
+  if (!known.has(month)) {
+    await makeCountMonths(db, new Date(at.getTime() - DAY_MS), new Date(at.getTime() + 32 * DAY_MS));
+    known.add(month);
+  }
+  return at;
+}
+
+/** Whether a rule is one of those that are live: nothing else is counted under its name. */
+function isKnown({ rulebook, sellers }: LiveState, id: string): boolean {
+  const ofSeller = sellerOfRule(id);
+  if (!ofSeller) return rulebook.rules.some(({ rule }) => rule.id === id);
+  return (
+    sellers.find((seller) => seller.id === ofSeller.seller)?.rules.some(({ id: own }) => own === ofSeller.rule) ?? false
+  );
+}
+
+/** Counts what a page tells, but what a robot read. */
+export async function countBatch(
+  services: Needs & VisitorNeeds & CatalogServices,
+  { id, visitor: token, events }: z.infer<(typeof postEvents)['body']>,
+  userAgent: string | undefined,
+): Promise<void> {
+  const { db, live } = services;
+  const state = live.current();
+  if (userAgent === undefined || ROBOT.test(userAgent)) return;
+  const told = events.filter(({ rule }) => rule === null || isKnown(state, rule));
+  const goods = await services.products.byKeys({ ids: [], paths: [...new Set(told.map(({ path }) => path))] });
+  const byAddress = new Map(
+    goods.flatMap(({ id: product, path }) => (path === null ? [] : [[sameAddress(path), product]])),
+  );
+  const rows = told.flatMap(({ path, ...event }) => {
+    const product = addressesOf(path).flatMap((address) => byAddress.get(address) ?? [])[0];
+    return product === undefined ? [] : { ...event, product };
+  });
+  if (rows.length === 0) return;
+  const at = await withMonths(services, db);
+  const claims = { token, locale: null, secrets: state.visitorSecrets, moment: at.getTime() };
+  const [visitor, audiences] = await Promise.all([visitorOf(services, claims), readAudiences(db)]);
+  await count(db, { id, at, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
+}
+
+/** What came of a control, by the decision that put it there. */
+export interface Outcome extends Pick<CountedRow, 'product' | 'variant' | 'surface'> {
+  readonly event: 'finished' | 'refused';
+  readonly decision: Pick<Decision, 'control' | 'reasons'>;
+}
+
+/** Counts what came of controls, in the transaction that it came about in. */
+export async function countOutcomes(
+  client: Queryable,
+  services: Needs,
+  visitor: VisitorFacts,
+  outcomes: readonly Outcome[],
+): Promise<void> {
+  if (outcomes.length === 0) return;
+  const at = await withMonths(services, client);
+  const audience = audienceNamed(await readAudiences(client), visitor, at.getTime());
+  const rows = outcomes.map(({ decision, ...outcome }) => ({
+    ...outcome,
+    control: decision.control.kind,
+    rule: decision.reasons.control[0] ?? null,
+    ago: 0,
+  }));
+  await count(client, { id: null, at, audience, rows });
+}

@@ -1,0 +1,277 @@
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { z } from 'zod';
+import type { getCountSeries, getFunnel, getRuleProducts, postEvents } from '#core/contract/countCalls.ts';
+import { audienceNamed } from '#core/model/audience.ts';
+import { book, make } from '../support/oneVariant.ts';
+import { shopToken } from '../support/shopToken.ts';
+import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+
+type Batch = z.infer<(typeof postEvents)['body']>;
+type Told = Batch['events'][number];
+const HOUR_MS = 3_600_000;
+const WREN = { email: 'wren@quillfern.example', name: 'Wren Hollis' };
+const tagged = (tag: string) => ({ fact: 'product.tags' as const, op: 'hasAny' as const, value: [tag] });
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startShop();
+  await importCsv(
+    server,
+    'catalog',
+    [
+      'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity',
+      'hedge-60,hedge,/hedge,Hornbeam,bulk,5.00,true,900',
+      'hedge-90,hedge,/hedge,Hornbeam,bulk,9.00,true,100',
+      'dahlia-1,dahlia,/dahlia,Dahlia,tuber,4.00,true,0',
+      'trillium-1,trillium,/trillium,Trillium,rare,24.00,true,0',
+      'fork-1,fork,/fork,Hand fork,tool,30.00,true,0',
+      'spade-1,spade,/spade,Border spade,,39.00,true,5',
+    ].join('\n'),
+  );
+  await importCsv(server, 'people', `customer_id,email,name,roles\nc-1,${WREN.email},${WREN.name},trade\n`);
+  await server.send('PUT', '/api/audiences', {
+    body: [
+      { name: 'Guest', signedIn: false, roles: [] },
+      { name: 'Signed in', signedIn: true, roles: [] },
+      { name: 'Trade', signedIn: true, roles: ['trade'] },
+    ],
+  });
+  await server.publish(
+    book(
+      make('by-quote', { control: { kind: 'quote' } }, tagged('bulk')),
+      make('reserve', { control: { kind: 'preorder', ships: { within: 'P9D' } } }, tagged('tuber')),
+      make('list', { control: { kind: 'waitlist', per: 'product' } }, tagged('rare')),
+      make('ask', { control: { kind: 'enquiry', form: 'contact', open: 'dialog' } }, tagged('tool')),
+    ),
+  );
+});
+afterAll(() => server.stop());
+
+const post = (path: string, body: object, headers: Readonly<Record<string, string>> = {}) =>
+  server.send('POST', path, { body, headers, asNobody: true });
+const tell = (batch: Batch, userAgent = 'Mozilla/5.0') => post('/v1/events', batch, { 'User-Agent': userAgent });
+const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10);
+/** Three days around now, in a zone that is ahead of UTC by no more than an hour. */
+const period = () => `from=${dayOf(server.now - 48 * HOUR_MS)}&until=${dayOf(server.now + 48 * HOUR_MS)}`;
+const read = async <T>(path: string) => (await server.send('GET', path)).body as T;
+const funnel = async () =>
+  (await read<z.infer<(typeof getFunnel)['replies'][200]>>(`/api/insights/funnel?${period()}`)).rows;
+const products = async (more = '') =>
+  (await read<z.infer<(typeof getRuleProducts)['replies'][200]>>(`/api/insights/products?${period()}${more}`)).products;
+const days = async () =>
+  (await read<z.infer<(typeof getCountSeries)['replies'][200]>>(`/api/insights/series?${period()}`)).days;
+const empty = () => server.needs.db.query('TRUNCATE rule_counts, product_counts, counted_batches');
+
+/** How often each of something is in a list. */
+function tally<T>(list: readonly T[], keyOf: (one: T) => string): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const one of list) counts[keyOf(one)] = (counts[keyOf(one)] ?? 0) + 1;
+  return counts;
+}
+/** The same of rows that say how often of each event. */
+function spread<R extends Readonly<Record<'seen' | 'pressed', number>>>(rows: readonly R[], keyOf: (row: R) => string) {
+  return Object.fromEntries(
+    rows.flatMap((row) =>
+      (['seen', 'pressed'] as const).flatMap((event) =>
+        row[event] > 0 ? [[`${keyOf(row)} ${event}`, row[event]]] : [],
+      ),
+    ),
+  );
+}
+
+const STANDS = [
+  { product: 'hedge', variant: 'hedge-60', control: 'quote', rule: 'by-quote' },
+  { product: 'hedge', variant: 'hedge-90', control: 'quote', rule: 'by-quote' },
+  { product: 'dahlia', variant: 'dahlia-1', control: 'preorder', rule: 'reserve' },
+  { product: 'trillium', variant: null, control: 'waitlist', rule: 'list' },
+  { product: 'spade', variant: 'spade-1', control: 'buy', rule: null },
+] as const;
+
+/** What a page tells of one of them. */
+const toldOf = (
+  more: Pick<Told, 'event' | 'surface' | 'ago'>,
+  { product, ...stand }: (typeof STANDS)[number],
+): Told => ({ ...more, ...stand, path: `/${product}` });
+
+/** Something that happened so many seconds ago. */
+const happened = fc.record({
+  event: fc.constantFrom('seen' as const, 'pressed' as const),
+  stand: fc.constantFrom(...STANDS),
+  surface: fc.constantFrom('product' as const, 'listing' as const),
+  ago: fc.nat(20 * 3600),
+});
+const pages = fc.array(
+  fc.record({
+    id: fc.uuid(),
+    isTrade: fc.boolean(),
+    events: fc.array(happened, { minLength: 1, maxLength: 12 }),
+    /** How often it arrives, and how long after it was sent. */
+    times: fc.integer({ min: 1, max: 3 }),
+    late: fc.nat(3000),
+  }),
+  { minLength: 1, maxLength: 8 },
+);
+
+describe('what is counted', () => {
+  it('agrees with what happened, by hour, by rule, by product and in all, whatever arrives twice, late or out of order', async () => {
+    const visitor = await server.token('c-1');
+    const start = server.now;
+    await fc.assert(
+      fc.asyncProperty(pages, fc.infiniteStream(fc.nat()), async (told, chance) => {
+        await empty();
+        const sent = [...new Map(told.map((page) => [page.id, page])).values()];
+        const arrivals = sent.flatMap((page) => Array.from({ length: page.times }, () => page));
+        const order = arrivals
+          .map((page) => ({ page, at: chance.next().value as number }))
+          .sort((a, b) => a.at - b.at)
+          .map(({ page }) => page);
+        const log = new Map<
+          string,
+          { at: number; audience: string; event: string; stand: (typeof STANDS)[number] }[]
+        >();
+        for (const { id, isTrade, events, late } of order) {
+          // The page says how long ago by its own clock, when it sends; the first to arrive is what counts.
+          server.now = start + late * 1000;
+          const rows = events.map(({ event, surface, ago, stand }) => toldOf({ event, surface, ago }, stand));
+          expect((await tell({ id, visitor: isTrade ? visitor : null, events: rows })).status).toBe(204);
+          const audience = isTrade ? 'Trade' : 'Guest';
+          if (!log.has(id))
+            log.set(
+              id,
+              events.map(({ event, ago, stand }) => ({ at: server.now - ago * 1000, audience, event, stand })),
+            );
+        }
+        server.now = start;
+        const all = [...log.values()].flat();
+        expect(spread(await funnel(), ({ rule, control }) => `${rule ?? ''} ${control}`)).toEqual(
+          tally(all, ({ event, stand }) => `${stand.rule ?? ''} ${stand.control} ${event}`),
+        );
+        expect(spread(await products(), ({ product }) => product)).toEqual(
+          tally(all, ({ event, stand }) => `${stand.product} ${event}`),
+        );
+        const inAll = (rows: readonly { seen: number; pressed: number }[]) =>
+          rows.reduce((sum, { seen, pressed }) => sum + seen + pressed, 0);
+        expect(inAll(await days())).toBe(all.length);
+        const { rows: hours } = await server.needs.db.query<{ hour: Date; audience: string; count: number }>(
+          'SELECT hour, audience, sum(count)::int AS count FROM rule_counts GROUP BY hour, audience',
+        );
+        expect(
+          Object.fromEntries(hours.map(({ hour, audience, count }) => [`${hour.getTime()} ${audience}`, count])),
+        ).toEqual(tally(all, ({ at, audience }) => `${Math.floor(at / HOUR_MS) * HOUR_MS} ${audience}`));
+      }),
+      { numRuns: 8 },
+    );
+  });
+
+  it('is nothing of robots, of rules that are not live, of products that are not there, or of no known shape', async () => {
+    await empty();
+    const event = toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[0]);
+    const id = () => crypto.randomUUID();
+    await tell({ id: id(), events: [event] }, 'Examplebot/2.1');
+    await tell({ id: id(), events: [{ ...event, rule: 'made-up' }] });
+    await tell({ id: id(), events: [{ ...event, path: '/made-up' }] });
+    expect(await funnel()).toEqual([]);
+    const faults = [
+      { events: [event] },
+      { id: 'x', events: [event] },
+      { id: id(), events: [{ ...event, ago: -1 }] },
+      { id: id(), events: [{ ...event, control: 'made-up' }] },
+      { id: id(), events: [{ ...event, email: WREN.email }] },
+      { id: id(), events: [] },
+    ];
+    for (const fault of faults) expect((await post('/v1/events', fault)).status).toBe(422);
+  });
+
+  it('comes as a beacon sends it, which says that it is text', async () => {
+    await empty();
+    const batch = {
+      id: crypto.randomUUID(),
+      events: [toldOf({ event: 'pressed', surface: 'product', ago: 0 }, STANDS[2])],
+    };
+    const headers = { 'Content-Type': 'text/plain;charset=UTF-8' };
+    const told = await fetch(`${server.url}/v1/events`, { method: 'POST', headers, body: JSON.stringify(batch) });
+    expect([told.status, told.headers.get('Access-Control-Allow-Origin')]).toEqual([204, '*']);
+    expect(await funnel()).toMatchObject([{ rule: 'reserve', pressed: 1, seen: 0 }]);
+    // Nothing else that is called so.
+    const other = await fetch(`${server.url}/v1/misses`, { method: 'POST', headers, body: '{}' });
+    expect(other.status).toBe(415);
+  });
+
+  it('is also what came of it, where that is certain: orders, lists, quotes, enquiries, and what was refused', async () => {
+    await empty();
+    const visitor = await server.token('c-1');
+    const headers = { Authorization: `Bearer ${await shopToken(server)}` };
+    const order = (number: string, variantId: string) =>
+      post('/v1/preorders', { order: number, lines: [{ variantId, quantity: 1 }], visitor }, headers);
+    await order('N-1', 'dahlia-1');
+    await order('N-1', 'dahlia-1');
+    await order('N-2', 'spade-1');
+    await order('N-3', 'trillium-1');
+    for (const _time of [1, 2]) await post('/v1/waitlist-entries', { path: '/trillium', visitor });
+    for (const _time of [1, 2])
+      await post('/v1/quotes', { ...WREN, lines: [{ variantId: 'hedge-60', quantity: 9 }], key: 'made-up-1' });
+    await post('/v1/enquiries', { ...WREN, path: '/fork', answers: { question: 'When?' } });
+    const outcomes = (await funnel()).map(({ rule, control, finished, refused }) => [rule, control, finished, refused]);
+    expect(outcomes.sort()).toEqual(
+      [
+        [null, 'buy', 1, 0],
+        ['ask', 'enquiry', 1, 0],
+        ['by-quote', 'quote', 1, 0],
+        ['list', 'waitlist', 1, 1],
+        ['reserve', 'preorder', 1, 0],
+      ].sort(),
+    );
+    expect(await products('&rule=list&control=waitlist')).toMatchObject([
+      { product: 'trillium', finished: 1, refused: 1 },
+    ]);
+    const { headers: file, body } = await server.send('GET', `/api/insights/funnel.csv?${period()}`);
+    expect(file.get('Content-Type')).toContain('text/csv');
+    expect(body).toContain('list,waitlist,0,0,1,1,0,0,0,0');
+  });
+
+  it('stands beside the period before, day by day, with the editions that came in', async () => {
+    await empty();
+    const at = (days: number) => ({
+      id: crypto.randomUUID(),
+      events: [toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[2])],
+      days,
+    });
+    const now = server.now;
+    for (const { days: before, ...batch } of [at(0), at(1), at(1), at(7)]) {
+      server.now = now - before * 24 * HOUR_MS;
+      await tell(batch);
+    }
+    server.now = now;
+    const week = `from=${dayOf(now - 6 * 24 * HOUR_MS)}&until=${dayOf(now + 24 * HOUR_MS)}`;
+    const { rows } = await read<{ rows: object[] }>(`/api/insights/funnel?${week}`);
+    expect(rows).toMatchObject([{ rule: 'reserve', seen: 3, before: { seen: 1 } }]);
+    const series = await read<z.infer<(typeof getCountSeries)['replies'][200]>>(`/api/insights/series?${week}`);
+    expect(series.days.map(({ seen }) => seen)).toEqual([0, 0, 0, 0, 0, 2, 1]);
+    expect(series.editions.map(({ number }) => number)).toEqual([1]);
+    const backwards = await server.send('GET', '/api/insights/funnel?from=2027-02-01&until=2027-01-01');
+    expect(backwards.status).toBe(422);
+  });
+});
+
+describe('the audience that somebody is counted in', () => {
+  const audiences = [
+    { name: 'Guest', signedIn: false, roles: [] },
+    { name: 'Signed in', signedIn: true, roles: [] },
+    { name: 'Trade', signedIn: true, roles: ['trade'] },
+    { name: 'Trade members', signedIn: true, roles: ['trade', 'member'] },
+    { name: 'One', signedIn: true, roles: [], customer: 'c-9' },
+    { name: 'Invited', signedIn: true, roles: [], invited: true },
+  ];
+  const held = (code: string, until: number | null = null) => ({ code, from: null, until });
+  it.each([
+    [{ signedIn: false, roles: [] }, 'Guest'],
+    [{ signedIn: true, roles: [] }, 'Signed in'],
+    [{ signedIn: true, roles: [held('trade')] }, 'Trade'],
+    [{ signedIn: true, roles: [held('trade'), held('member')] }, 'Trade members'],
+    [{ signedIn: true, roles: [held('trade'), held('member', 5)] }, 'Trade'],
+  ])('of %j is %s', (visitor, name) => {
+    expect(audienceNamed(audiences, visitor, 10)).toBe(name);
+    expect(audienceNamed([], visitor, 10)).toBe(visitor.signedIn ? 'Signed in' : 'Guest');
+  });
+});

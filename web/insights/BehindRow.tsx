@@ -1,0 +1,70 @@
+import { Skeleton } from '@mui/material';
+import { Link, useSearchParams } from 'react-router';
+import type { FunnelRow } from '#core/contract/countCalls.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { withMoment } from '../shared/useMoment.ts';
+import work from '../shared/worklist.module.css';
+import styles from './insights.module.css';
+import { useRuleProducts, type Period } from './useInsights.ts';
+
+interface BehindRowProps {
+  readonly row: FunnelRow;
+  readonly name: string;
+  readonly period: Period;
+}
+
+/** The products behind a row of the funnel. */
+export function BehindRow({ row, name, period }: BehindRowProps) {
+  const found = useRuleProducts(row, period);
+  const [search] = useSearchParams();
+  return (
+    <section className={styles.behind} aria-label={`Behind ${name}`} aria-busy={found.isPending}>
+      <h2>{name}</h2>
+      {row.rule !== null && (
+        <p>
+          <Link to={withMoment(`/rules/${encodeURIComponent(row.rule)}`, search)}>See the rule</Link>
+        </p>
+      )}
+      {found.error && <ErrorNote error={found.error} />}
+      {found.isPending ? (
+        <Skeleton variant="rounded" height={160} />
+      ) : (
+        <>
+          <table className={work.table}>
+            <thead>
+              <tr>
+                <th scope="col">Product</th>
+                <th scope="col" className={work.number}>
+                  Seen
+                </th>
+                <th scope="col" className={work.number}>
+                  Pressed
+                </th>
+                <th scope="col" className={work.number}>
+                  Led to
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {found.data?.products.map(({ product, title, seen, pressed, finished }) => (
+                <tr key={product}>
+                  <th scope="row">
+                    <Link to={withMoment(`/catalog/${encodeURIComponent(product)}`, search)}>{title}</Link>
+                  </th>
+                  <td className={work.number}>{seen}</td>
+                  <td className={work.number}>{pressed}</td>
+                  <td className={work.number}>{finished}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {found.data && found.data.total > found.data.products.length && (
+            <p>
+              The first {found.data.products.length} of {found.data.total} products.
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
