@@ -11,6 +11,7 @@ import { startJobs } from './db/jobs.ts';
 import { readInBulk } from './db/readReplica.ts';
 import { workFactChanges } from './products/ownFacts.ts';
 import { workFeeds } from './imports/feeds.ts';
+import { makeRoomForCounts } from './insights/countService.ts';
 import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
 import { Links } from './http/links.ts';
@@ -82,6 +83,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workChecks(jobs, { db, clock, config, pageReader });
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
+  await makeRoomForCounts({ db, clock });
   await workSweeps(jobs, { db, clock });
   await workFeeds(jobs, { db, clock, config, importer, imports });
   await workFactChanges(jobs, { db });

@@ -1,6 +1,7 @@
 import type PgBoss from 'pg-boss';
 import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
 import { forgetFactChanges } from './products/ownFactsQueries.ts';
+import { makeRoomForCounts } from './insights/countService.ts';
 import { forgetOver } from './shop/retention.ts';
 import type { Services } from './base/services.ts';
 
@@ -28,6 +29,7 @@ export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Prom
   await sweepChanges(db, UNDOABLE);
   await forgetFactChanges(db, new Date(clock() - FACT_CHANGES_MS));
   await forgetOver(db, clock());
+  await makeRoomForCounts({ db, clock });
 }
 
 export async function workSweeps(jobs: PgBoss, services: Pick<Services, 'db' | 'clock'>): Promise<void> {

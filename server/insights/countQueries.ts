@@ -48,7 +48,7 @@ const COUNT = `
   GROUP BY hour, event, rule, control, product, variant ORDER BY hour, event, product, variant, rule, control
   ON CONFLICT (hour, event, product_id, variant_id, rule, control) DO UPDATE SET count = c.count + excluded.count`;
 
-/** Counts a batch, in one statement; what names no product of ours is left out. The months must be there. */
+/** Counts a batch, in one statement; what names no product of ours is left out. */
 export async function count(db: Queryable, { id, at, audience, rows }: CountedBatch): Promise<void> {
   const values = [id, at, JSON.stringify(rows), audience];
   await db.query({ name: 'count', text: COUNT, values });

@@ -19,20 +19,9 @@ const ROBOT = /bot\b|crawl|spider|slurp|preview|monitor/i;
 
 type Needs = Pick<Services, 'live' | 'clock'>;
 
-/** Months that are known to be there, by the database that they are in. */
-const made = new WeakMap<Services['live'], Set<string>>();
-
-/** Makes room for counts of a moment and the day before it; asks the database once a month. */
-async function withMonths({ live, clock }: Needs, db: Queryable): Promise<Date> {
-  const at = new Date(clock());
-  const month = at.toISOString().slice(0, 7);
-  const known = made.get(live) ?? new Set();
-  made.set(live, known);
-  if (!known.has(month)) {
-    await makeCountMonths(db, new Date(at.getTime() - DAY_MS), new Date(at.getTime() + 32 * DAY_MS));
-    known.add(month);
-  }
-  return at;
+/** Makes room for the counts of this month and the next, ahead of them. */
+export async function makeRoomForCounts({ db, clock }: Pick<Services, 'db' | 'clock'>): Promise<void> {
+  await makeCountMonths(db, new Date(clock() - DAY_MS), new Date(clock() + 32 * DAY_MS));
 }
 
 /** Whether a rule is one of those that are live: nothing else is counted under its name. */
@@ -63,7 +52,7 @@ export async function countBatch(
     return product === undefined ? [] : { ...event, product };
   });
   if (rows.length === 0) return;
-  const at = await withMonths(services, db);
+  const at = new Date(services.clock());
   const claims = { token, locale: null, secrets: state.visitorSecrets, moment: at.getTime() };
   const [visitor, audiences] = await Promise.all([visitorOf(services, claims), readAudiences(db)]);
   await count(db, { id, at, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
@@ -83,7 +72,7 @@ export async function countOutcomes(
   outcomes: readonly Outcome[],
 ): Promise<void> {
   if (outcomes.length === 0) return;
-  const at = await withMonths(services, client);
+  const at = new Date(services.clock());
   const audience = audienceNamed(await readAudiences(client), visitor, at.getTime());
   const rows = outcomes.map(({ decision, ...outcome }) => ({
     ...outcome,

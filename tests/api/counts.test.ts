@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { getCountSeries, getFunnel, getRuleProducts, postEvents } from '#core/contract/countCalls.ts';
+import { makeRoomForCounts } from '../../server/insights/countService.ts';
 import { audienceNamed } from '#core/model/audience.ts';
 import { book, make } from '../support/oneVariant.ts';
 import { shopToken } from '../support/shopToken.ts';
@@ -228,6 +229,19 @@ describe('what is counted', () => {
     const { headers: file, body } = await server.send('GET', `/api/insights/funnel.csv?${period()}`);
     expect(file.get('Content-Type')).toContain('text/csv');
     expect(body).toContain('list,waitlist,0,0,1,1,0,0,0,0');
+  });
+
+  it('has room in any month, whether or not somebody made it', async () => {
+    await empty();
+    const now = server.now;
+    server.now += 400 * 24 * HOUR_MS;
+    const once = () =>
+      tell({ id: crypto.randomUUID(), events: [toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[4])] });
+    await once();
+    await makeRoomForCounts(server.needs);
+    await once();
+    expect(await funnel()).toMatchObject([{ rule: null, seen: 2 }]);
+    server.now = now;
   });
 
   it('stands beside the period before, day by day, with the editions that came in', async () => {

@@ -41,7 +41,7 @@ export function BehindRow({ row, name, period }: BehindRowProps) {
                   Pressed
                 </th>
                 <th scope="col" className={work.number}>
-                  Led to
+                  Orders, requests
                 </th>
               </tr>
             </thead>

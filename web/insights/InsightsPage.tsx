@@ -55,12 +55,12 @@ export function InsightsPage() {
               {name}
             </button>
           ))}
+          {period && (
+            <a className={styles.file} href={`/api/insights/funnel.csv?${queryFor(period)}`} download>
+              Export CSV
+            </a>
+          )}
         </div>
-        {period && (
-          <a className={work.file} href={`/api/insights/funnel.csv?${queryFor(period)}`} download>
-            Export CSV
-          </a>
-        )}
       </header>
       <div className={open ? styles.both : styles.one}>
         <section className={lists.main} aria-label="What stood in the button’s place" aria-busy={funnel.isPending}>
@@ -112,7 +112,7 @@ function FunnelTable({ rows, called, open, onOpen }: FunnelTableProps) {
             Pressed
           </th>
           <th scope="col" className={work.number}>
-            Led to
+            Orders, requests
           </th>
           <th scope="col" className={work.number}>
             Refused
@@ -175,6 +175,7 @@ function Share({ part, whole, of }: { readonly part: number; readonly whole: num
 
 function Change({ now, before }: { readonly now: number; readonly before: number }) {
   if (now === before) return null;
+  if (before === 0) return null;
   if (before < FEWEST) return <small>{before.toLocaleString('en-GB')} before</small>;
   const part = Math.round((100 * (now - before)) / before);
   return (
