@@ -30,7 +30,7 @@ export function InsightsPage() {
   const error = goods.error ?? funnel.error;
   if (error) return <LoadFailed error={error} retry={() => void funnel.refetch()} />;
   const nameOf = ruleNames(rulebook?.rules ?? [], goods.data && namesFrom(goods.data), goods.data?.sellers);
-  const called = ({ rule }: Pick<FunnelRow, 'rule'>) => (rule === null ? 'The shop’s own button' : nameOf(rule));
+  const called = ({ rule }: Pick<FunnelRow, 'rule'>) => (rule === null ? 'No rule' : nameOf(rule));
   const rows = funnel.data ?? [];
   const open = rows.find((row) => keyOf(row) === search.get('row'));
   const seen = rows.reduce((sum, row) => sum + row.seen, 0);
