@@ -2,12 +2,12 @@ import { setBit, wordsFor, type Bits } from '../engine/bits.ts';
 import type { TimedPredicate } from '../model/timedResult.ts';
 import { sameName } from '../model/names.ts';
 import { emitProductFacts, emitVariantFacts, factOf, formulaOf, type Leaf } from '../facts/facts.ts';
-import type { Emit } from '../facts/fact.ts';
 import type { BooleanFormula, Predicate } from '../facts/predicates.ts';
 import type { ProductFacts, ViewContext, VariantFacts } from '../model/subject.ts';
 import { aroundWindow, type Window } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
 import type { Dates } from './instants.ts';
+import { post, posting } from './posted.ts';
 import { each } from './rowSet.ts';
 
 /** Rows for which something holds, with a number by which they are known: other rows have another. */
@@ -329,28 +329,4 @@ interface KnownLeaf {
   readonly isPosted: boolean;
   /** Whether it asks for a number between two, and no more; null where it does not. */
   readonly range: Predicate | null;
-}
-
-type Posted = Map<string, Map<string, number[]>>;
-
-/** Writes down who has which values, but for those that are looked for one by one. */
-function posting(columns: Posted, place: number): Pick<Emit, 'value' | 'name' | 'id'> {
-  return {
-    value: (column, value) => {
-      post(columns, place, column, value);
-    },
-    name: (column, name) => {
-      if (name !== null && name !== undefined) post(columns, place, column, sameName(name));
-    },
-    id: () => undefined,
-  };
-}
-
-function post(columns: Posted, place: number, column: string, value: string | null | undefined): void {
-  if (value === null || value === undefined) return;
-  const ofColumn = columns.get(column) ?? new Map<string, number[]>();
-  columns.set(column, ofColumn);
-  const having = ofColumn.get(value);
-  if (!having) ofColumn.set(value, [place]);
-  else if (having.at(-1) !== place) having.push(place);
 }
