@@ -1,10 +1,10 @@
-import { Button, Checkbox, TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { Allowed } from '../session/Allowed.tsx';
-import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
+import { ChoosingTable, ListFilters, PickCell, useChoice } from '../shared/SelectableTable.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
 import { Toast } from '../shared/Toast.tsx';
@@ -214,16 +214,7 @@ function Row({ preorder, shop, isServed, isPicked, pick }: RowProps) {
   const who = name ?? email ?? customer ?? 'somebody';
   return (
     <tr className={isServed ? styles.served : undefined}>
-      <td>
-        <Checkbox
-          size="small"
-          checked={isPicked}
-          onChange={({ target }) => {
-            pick(target.checked);
-          }}
-          slotProps={{ input: { 'aria-label': `Choose ${who}` } }}
-        />
-      </td>
+      <PickCell name={who} isPicked={isPicked} pick={pick} />
       <th scope="row">
         {who}
         <small>{[name === null ? null : email, customer].filter(Boolean).join(' · ')}</small>

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Skeleton } from '@mui/material';
+import { Button, Skeleton } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Product } from '#core/contract/shopCalls.ts';
@@ -15,7 +15,7 @@ import { namesFrom, titleIn, useGoods, type Goods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { FindField } from '../shared/pages.tsx';
-import { ChoosingTable, useChoice } from '../shared/SelectableTable.tsx';
+import { ChoosingTable, PickCell, useChoice } from '../shared/SelectableTable.tsx';
 import { Toast } from '../shared/Toast.tsx';
 import { useFilters } from '../shared/useFilters.ts';
 import { useMoment, withMoment } from '../shared/useMoment.ts';
@@ -177,16 +177,7 @@ function ProductRow({ product, rules, goods, isPicked, pick }: RowProps) {
   const [least, most] = [Math.min(...prices), Math.max(...prices)].map((price) => formatPrice(price, shop, 'en'));
   return (
     <tr>
-      <td>
-        <Checkbox
-          size="small"
-          checked={isPicked}
-          onChange={({ target }) => {
-            pick(target.checked);
-          }}
-          slotProps={{ input: { 'aria-label': `Choose ${title}` } }}
-        />
-      </td>
+      <PickCell name={title} isPicked={isPicked} pick={pick} />
       <th scope="row">
         {title}
         <small>{product.variants.length === 1 ? '' : `${product.variants.length} variants`}</small>

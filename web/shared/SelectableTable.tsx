@@ -118,3 +118,26 @@ export function ChoosingTable<T extends Item>({ pages, choice, columns, empty, r
     </>
   );
 }
+
+interface PickCellProps {
+  /** What the row is about. */
+  readonly name: string;
+  readonly isPicked: boolean;
+  readonly pick: (isPicked: boolean) => void;
+}
+
+/** The first cell of a row that can be chosen. */
+export function PickCell({ name, isPicked, pick }: PickCellProps) {
+  return (
+    <td>
+      <Checkbox
+        size="small"
+        checked={isPicked}
+        onChange={({ target }) => {
+          pick(target.checked);
+        }}
+        slotProps={{ input: { 'aria-label': `Choose ${name}` } }}
+      />
+    </td>
+  );
+}

@@ -1,4 +1,4 @@
-import { Checkbox } from '@mui/material';
+import { PickCell } from '../shared/SelectableTable.tsx';
 import type { WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { Allowed } from '../session/Allowed.tsx';
@@ -28,16 +28,7 @@ export function EntryRow({ entry, zone, isPicked, pick, note }: Props) {
         : momentWords(Date.parse(changedAt), zone);
   return (
     <tr>
-      <td>
-        <Checkbox
-          size="small"
-          checked={isPicked}
-          onChange={({ target }) => {
-            pick(target.checked);
-          }}
-          slotProps={{ input: { 'aria-label': `Choose ${who}` } }}
-        />
-      </td>
+      <PickCell name={who} isPicked={isPicked} pick={pick} />
       <td className={lists.number}>{position}</td>
       <th scope="row">
         {who}
