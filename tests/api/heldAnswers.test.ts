@@ -244,8 +244,10 @@ describe('answers held by two copies', () => {
         what: `an entry is ${state}`,
         on: async (copy: TestServer) => {
           const all = await entries();
-          const { id } = all[at % all.length] ?? { id: 1 };
-          return copy.send('PATCH', `/api/waitlists/entries/${id}`, { body: { state } });
+          const entry = all[at % all.length];
+          // Nobody is there to be moved, and nothing changes.
+          if (!entry) return { status: 204 };
+          return copy.send('PATCH', `/api/waitlists/entries/${entry.id}`, { body: { state } });
         },
       })),
       fc.constantFrom(1, null).map((hours) => ({
@@ -303,7 +305,7 @@ describe('answers held by two copies', () => {
       fc.asyncProperty(change, fc.boolean(), async ({ what, on }, isFirst) => {
         const [mine, theirs] = isFirst ? [server, other] : [other, server];
         const { status } = await on(mine);
-        expect([what, status]).toEqual([what, expect.toBeOneOf([200, 201, 202, 204, 404, 409, 422])]);
+        expect([what, status]).toEqual([what, expect.toBeOneOf([200, 201, 202, 204, 409, 422])]);
         for (const customer of [null, ...WATCHED]) {
           const ask = await askOf(customer);
           // Jobs change things too, at times of their own.
