@@ -181,6 +181,9 @@ describe('what is counted', () => {
       { id: id(), events: [{ ...event, email: WREN.email }] },
       { id: id(), events: [] },
     ];
+    for (const odd of [{ path: '/\0' }, { variant: '\0' }, { path: '/%00' }, { rule: '\0' }])
+      expect((await post('/v1/events', { id: id(), events: [{ ...event, ...odd }] })).status).toBeOneOf([204, 422]);
+    expect(await products()).toEqual([]);
     for (const fault of faults) expect((await post('/v1/events', fault)).status).toBe(422);
   });
 
