@@ -25,7 +25,9 @@ import {
   turnDownQuote,
 } from './askingCalls.ts';
 import { getAttention } from './attentionCalls.ts';
-import { exportFunnel, getCountSeries, getFunnel, getRuleProducts, postEvents } from './countCalls.ts';
+import { postEvents, postSearch } from './countCalls.ts';
+import { DEMAND_CALLS } from './demandCalls.ts';
+import { INSIGHT_CALLS } from './insightCalls.ts';
 import type { Call } from './call.ts';
 import {
   deleteColleague,
@@ -307,11 +309,10 @@ export const CALLS: readonly Call[] = [
   postPicker,
   getPickerStart,
   putPickedMap,
-  exportFunnel,
-  getCountSeries,
-  getFunnel,
-  getRuleProducts,
   postEvents,
+  postSearch,
+  ...INSIGHT_CALLS,
+  ...DEMAND_CALLS,
   getAttention,
   listWaitlists,
   listWaitlistEntries,

@@ -43,8 +43,9 @@ export const ShopDetails = z
         messages: Days.describe('After these, messages are deleted'),
         requests: Days.describe('After these, who waited, asked or reserved is forgotten, where it is over'),
         record: Days.describe('After these, entries of the record are deleted'),
+        counts: Days.describe('After these, what Insights counted is forgotten'),
       })
-      .default({ messages: null, requests: null, record: null })
+      .default({ messages: null, requests: null, record: null, counts: null })
       .describe('For how many days things are kept; null for good'),
   })
   .meta({ id: 'ShopDetails' });

@@ -1,6 +1,5 @@
-import type { Counts } from '#core/contract/countCalls.ts';
 import type { CountedEvent } from '#core/insights/countedEvents.ts';
-import type { LocalisedText } from '#core/model/localisedText.ts';
+import { toLocal, type Zone } from '#core/model/zone.ts';
 import type { Queryable } from '../db/database.ts';
 
 /** Something that is counted once. */
@@ -20,116 +19,90 @@ export interface CountedBatch {
   /** A batch that has one counts once, however often it comes. */
   readonly id: string | null;
   readonly at: Date;
+  /** The shop’s, whose hours and days are counted. */
+  readonly zone: Zone;
   readonly audience: string;
   readonly rows: readonly CountedRow[];
 }
 
-// In one order in each table, so that two batches wait for each other and not both at once.
+const COUNTED = ['seen', 'pressed', 'finished', 'refused'] as const satisfies readonly CountedEvent[];
+const COLUMNS = COUNTED.join(', ');
+const GIVEN = COUNTED.map((event) => `${event} bigint`).join(', ');
+const ADDED = COUNTED.map((event) => `${event} = c.${event} + excluded.${event}`).join(', ');
+const IS_FRESH = '($1::uuid IS NULL OR EXISTS (SELECT FROM fresh))';
+
+// In one order in each table, so that two batches wait for each other, not both at once.
 const COUNT = `
   WITH fresh AS (
     INSERT INTO counted_batches (id, at) SELECT $1::uuid, $2 WHERE $1 IS NOT NULL ON CONFLICT DO NOTHING RETURNING id),
   given AS (
-    SELECT date_trunc('hour', e.at, 'UTC') AS hour, e.event, e.surface, e.control, coalesce(e.rule, '') AS rule,
-      (SELECT coalesce(max(number), 0) FROM editions WHERE published_at <= e.at) AS edition,
-      p.id AS product, coalesce(v.id, 0) AS variant, count(*) AS n
-    FROM (SELECT *, $2::timestamptz - ago * interval '1 second' AS at FROM json_to_recordset($3) AS r (
-        event text, surface text, control text, rule text, product text, variant text, ago integer)) e
-      JOIN products p ON p.external_id = e.product
-      LEFT JOIN variants v ON v.external_id = e.variant AND v.product_id = p.id
-    WHERE $1 IS NULL OR EXISTS (SELECT FROM fresh)
-    GROUP BY 1, 2, 3, 4, 5, 6, 7, 8),
-  by_rule AS (
-    INSERT INTO rule_counts AS c (hour, event, edition, rule, control, audience, surface, count)
-    SELECT hour, event, edition, rule, control, $4, surface, sum(n) FROM given
-    GROUP BY hour, event, edition, rule, control, surface ORDER BY hour, event, edition, rule, control, surface
-    ON CONFLICT (hour, event, edition, rule, control, audience, surface) DO UPDATE SET count = c.count + excluded.count)
-  INSERT INTO product_counts AS c (hour, event, rule, control, product_id, variant_id, count)
-  SELECT hour, event, rule, control, product, variant, sum(n) FROM given
-  GROUP BY hour, event, rule, control, product, variant ORDER BY hour, event, product, variant, rule, control
-  ON CONFLICT (hour, event, product_id, variant_id, rule, control) DO UPDATE SET count = c.count + excluded.count`;
+    SELECT * FROM json_to_recordset($3) AS r (hour timestamptz, day date, until timestamptz, rule text, control text, surface text, ${GIVEN})
+    WHERE ${IS_FRESH}),
+  by_hour AS (
+    INSERT INTO rule_counts AS c (hour, rule, control, edition, audience, surface, ${COLUMNS}, changed_at)
+    SELECT hour, rule, control, coalesce((SELECT number FROM editions WHERE published_at <= until ORDER BY number DESC LIMIT 1), 0),
+      $4, surface, ${COLUMNS}, $2 FROM given ORDER BY hour, rule, control, surface
+    ON CONFLICT (hour, rule, control, edition, audience, surface) DO UPDATE SET changed_at = excluded.changed_at, ${ADDED}),
+  by_day AS (
+    INSERT INTO rule_days AS c (day, rule, control, audience, surface, ${COLUMNS})
+    SELECT day, rule, control, $4, surface, ${COUNTED.map((event) => `sum(${event})`).join(', ')}
+    FROM given GROUP BY day, rule, control, surface ORDER BY day, rule, control, surface
+    ON CONFLICT (day, rule, control, audience, surface) DO UPDATE SET ${ADDED})
+  INSERT INTO product_days AS c (rule, control, product_id, variant_id, day, ${COLUMNS})
+  SELECT rule, control, p.id, CASE WHEN v.product_id = p.id THEN v.id ELSE 0 END, day, ${COLUMNS}
+  FROM json_to_recordset($5) AS r (day date, rule text, control text, product text, variant text, ${GIVEN})
+    JOIN products p ON p.external_id = r.product LEFT JOIN variants v ON v.external_id = r.variant
+  WHERE ${IS_FRESH} ORDER BY rule, control, p.id, v.id, day
+  ON CONFLICT (rule, control, product_id, variant_id, day) DO UPDATE SET ${ADDED}`;
 
-/** Counts a batch, in one statement; what names no product of ours is left out. */
-export async function count(db: Queryable, { id, at, audience, rows }: CountedBatch): Promise<void> {
-  const values = [id, at, JSON.stringify(rows), audience];
+const HOUR_MS = 3_600_000;
+
+/** Rows that are alike in what is named, as one each with how often each event is in them. */
+function together(rows: readonly { readonly event: CountedEvent; readonly [name: string]: unknown }[]): object[] {
+  const byKey = new Map<string, Record<CountedEvent, number>>();
+  for (const { event, ...row } of rows) {
+    const key = JSON.stringify(row);
+    const found = byKey.get(key) ?? { ...row, seen: 0, pressed: 0, finished: 0, refused: 0 };
+    found[event] += 1;
+    byKey.set(key, found);
+  }
+  return [...byKey.values()];
+}
+
+/** Counts a batch, in one statement. */
+export async function count(db: Queryable, { id, at, zone, audience, rows }: CountedBatch): Promise<void> {
+  const dated = rows.map(({ ago, rule, ...row }) => {
+    const instant = at.getTime() - ago * 1000;
+    const local = toLocal(zone, instant);
+    // Of the two hours that the clocks show when they are put back, each is its own.
+    const hour = instant - (local % HOUR_MS);
+    const day = new Date(local).toISOString().slice(0, 10);
+    return {
+      ...row,
+      rule: rule ?? '',
+      hour: new Date(hour),
+      day,
+      until: new Date(Math.min(hour + HOUR_MS, at.getTime())),
+    };
+  });
+  const hours = together(
+    dated.map(({ event, hour, day, until, rule, control, surface }) => ({
+      event,
+      hour,
+      day,
+      until,
+      rule,
+      control,
+      surface,
+    })),
+  );
+  const products = together(
+    dated.map(({ event, day, rule, control, product, variant }) => ({ event, day, rule, control, product, variant })),
+  );
+  const values = [id, at, JSON.stringify(hours), audience, JSON.stringify(products)];
   await db.query({ name: 'count', text: COUNT, values });
 }
 
 export async function makeCountMonths(db: Queryable, first: Date, last: Date): Promise<void> {
   await db.query('SELECT make_count_months($1, $2)', [first, last]);
-}
-
-const SUMS = `
-  coalesce(sum(count) FILTER (WHERE event = 'seen'), 0)::bigint AS seen,
-  coalesce(sum(count) FILTER (WHERE event = 'pressed'), 0)::bigint AS pressed,
-  coalesce(sum(count) FILTER (WHERE event = 'finished'), 0)::bigint AS finished,
-  coalesce(sum(count) FILTER (WHERE event = 'refused'), 0)::bigint AS refused`;
-
-/** A time, from its first instant until before its last. */
-export interface Span {
-  readonly from: Date;
-  readonly until: Date;
-}
-
-/** Which rows of counts are asked for: of any rule or kind where nothing is said. */
-export interface Which {
-  readonly rule?: string | undefined;
-  readonly control?: string | undefined;
-}
-
-const BY_RULE = `
-  SELECT rule, control, ${SUMS} FROM rule_counts WHERE hour >= $1 AND hour < $2 GROUP BY rule, control`;
-
-export async function countsByRule(
-  db: Queryable,
-  { from, until }: Span,
-): Promise<(Counts & { rule: string; control: string })[]> {
-  return (await db.query<Counts & { rule: string; control: string }>(BY_RULE, [from, until])).rows;
-}
-
-const WHICH = '($3::text IS NULL OR rule = $3) AND ($4::text IS NULL OR control = $4)';
-const BY_DAY = `
-  SELECT to_char(hour AT TIME ZONE $5, 'YYYY-MM-DD') AS day, ${SUMS} FROM rule_counts
-  WHERE hour >= $1 AND hour < $2 AND ${WHICH} GROUP BY day ORDER BY day`;
-
-/** By the days of a time zone; those without any are missing. */
-export async function countsByDay(
-  db: Queryable,
-  { from, until }: Span,
-  { rule, control }: Which,
-  zone: string,
-): Promise<(Counts & { day: string })[]> {
-  const values = [from, until, rule ?? null, control ?? null, zone];
-  return (await db.query<Counts & { day: string }>(BY_DAY, values)).rows;
-}
-
-const BY_PRODUCT = `
-  WITH counted AS (
-    SELECT product_id, ${SUMS} FROM product_counts WHERE hour >= $1 AND hour < $2 AND ${WHICH} GROUP BY product_id)
-  SELECT p.external_id AS product, p.title, c.seen, c.pressed, c.finished, c.refused, count(*) OVER () AS total
-  FROM counted c JOIN products p ON p.id = c.product_id
-  ORDER BY c.finished DESC, c.pressed DESC, c.seen DESC, p.external_id LIMIT $5`;
-
-export type ProductCounts = Counts & { product: string; title: LocalisedText };
-
-/** Those that most was done with, and how many there are. */
-export async function countsByProduct(
-  db: Queryable,
-  { from, until }: Span,
-  { rule, control }: Which,
-  limit: number,
-): Promise<{ rows: ProductCounts[]; total: number }> {
-  const values = [from, until, rule ?? null, control ?? null, limit];
-  const { rows } = await db.query<ProductCounts & { total: number }>(BY_PRODUCT, values);
-  return { rows: rows.map(({ total: _total, ...row }) => row), total: rows[0]?.total ?? 0 };
-}
-
-const EDITIONS = `
-  SELECT number, published_at AS "publishedAt", note FROM editions
-  WHERE published_at >= $1 AND published_at < $2 ORDER BY number`;
-
-export async function editionsIn(
-  db: Queryable,
-  { from, until }: Span,
-): Promise<{ number: number; publishedAt: Date; note: string | null }[]> {
-  return (await db.query<{ number: number; publishedAt: Date; note: string | null }>(EDITIONS, [from, until])).rows;
 }

@@ -17,6 +17,9 @@ const DAY_MS = 86_400_000;
 /** Readers of pages that are nobody's customers. */
 const ROBOT = /bot\b|crawl|spider|slurp|preview|monitor/i;
 
+/** Whether what a page tells comes from a program, which is nobody's customer. */
+export const isRobot = (userAgent: string | undefined): boolean => userAgent === undefined || ROBOT.test(userAgent);
+
 type Needs = Pick<Services, 'live' | 'clock'>;
 
 /** Makes room for the counts of this month and the next, ahead of them. */
@@ -41,7 +44,7 @@ export async function countBatch(
 ): Promise<void> {
   const { db, live } = services;
   const state = live.current();
-  if (userAgent === undefined || ROBOT.test(userAgent)) return;
+  if (isRobot(userAgent)) return;
   const told = events.filter(({ rule }) => rule === null || isKnown(state, rule));
   const goods = await services.products.byKeys({ ids: [], paths: [...new Set(told.map(({ path }) => path))] });
   const byAddress = new Map(
@@ -55,7 +58,8 @@ export async function countBatch(
   const at = new Date(services.clock());
   const claims = { token, locale: null, secrets: state.visitorSecrets, moment: at.getTime() };
   const [visitor, audiences] = await Promise.all([visitorOf(services, claims), readAudiences(db)]);
-  await count(db, { id, at, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
+  const { zone } = state.rulebook.shop;
+  await count(db, { id, at, zone, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
 }
 
 /** What came of a control, by the decision that put it there. */
@@ -80,5 +84,6 @@ export async function countOutcomes(
     rule: decision.reasons.control[0] ?? null,
     ago: 0,
   }));
-  await count(client, { id: null, at, audience, rows });
+  const { zone } = services.live.current().rulebook.shop;
+  await count(client, { id: null, at, zone, audience, rows });
 }

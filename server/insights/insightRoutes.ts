@@ -1,28 +1,36 @@
 import { stringify } from 'csv-stringify/sync';
+import { postEvents, postSearch } from '#core/contract/countCalls.ts';
 import {
+  exportAnswers,
+  exportDemand,
+  exportWords,
+  getAnswers,
+  getDemand,
+  getWords,
+} from '#core/contract/demandCalls.ts';
+import {
+  exportCountSeries,
   exportFunnel,
+  exportRuleProducts,
   getCountSeries,
+  getEditionEffect,
   getFunnel,
   getRuleProducts,
-  postEvents,
-  type Counts,
-  type FunnelRow,
-} from '#core/contract/countCalls.ts';
-import { toInstant } from '#core/model/zone.ts';
-import { wordsIn } from '#core/texts/locale.ts';
+} from '#core/contract/insightCalls.ts';
 import type { Services } from '../base/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { invalid } from '../http/errors.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import { limitTo } from '../limits/limit.ts';
+import { answered } from '../rehearsal/answered.ts';
+import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
 import type { VisitorServices } from '../visitors/visitorCache.ts';
 import { countBatch } from './countService.ts';
-import * as queries from './countQueries.ts';
+import * as demand from './demandService.ts';
+import { editionEffect } from './editionEffect.ts';
+import * as insights from './insightService.ts';
 
 const BATCHES_A_MINUTE = 120;
-const DAY_MS = 86_400_000;
-const NONE: Counts = { seen: 0, pressed: 0, finished: 0, refused: 0 };
 
 /** What pages tell of what shoppers saw and did. */
 export function eventRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {
@@ -35,94 +43,69 @@ export function eventRoutes(endpoints: Endpoints, services: Services & CatalogSe
     },
     [limitTo(BATCHES_A_MINUTE, services.db, 'events:')],
   );
+  route(
+    endpoints,
+    postSearch,
+    async ({ body }, { request }) => {
+      await demand.countSearch(services, body, request.get('User-Agent'));
+      return reply(204, undefined);
+    },
+    [limitTo(BATCHES_A_MINUTE, services.db, 'searches:')],
+  );
 }
+
+/** A table as a file that spreadsheets read: with a mark of its encoding, and no formulas. */
+function csvFile(name: string, { from, until }: insights.PeriodAsked, rows: readonly object[]) {
+  const flat = rows.map((row) => Object.fromEntries(flattened(row)));
+  const columns = [...new Set(flat.flatMap((row) => Object.keys(row)))];
+  const csv = stringify(flat, { header: true, columns, escape_formulas: true, bom: true });
+  return reply(200, csv, attachment(`${name}-${from}-${until}.csv`));
+}
+
+/** `{before: {seen: 1}}` as `before.seen`. */
+const flattened = (row: object, under = ''): [string, unknown][] =>
+  Object.entries(row).flatMap(([key, value]: [string, unknown]) =>
+    typeof value === 'object' && value !== null ? flattened(value, `${under}${key}.`) : [[under + key, value]],
+  );
 
 /** Looking back: what was shown, and what came of it. */
-export function insightRoutes(endpoints: Endpoints, { db, live }: Services): void {
-  /** The days that are asked for, and as many before them. */
-  const spansOf = ({ from, until }: { from: string; until: string }) => {
-    const { zone } = live.current().rulebook.shop;
-    const [first, last] = [Date.parse(from), Date.parse(until)];
-    if (last <= first)
-      throw invalid('The query', [{ pointer: '/until', found: until, allowed: `a day after ${from}` }]);
-    const span = (a: number, b: number) => ({
-      from: new Date(toInstant(zone, a)),
-      until: new Date(toInstant(zone, b)),
-    });
-    return { now: span(first, last), before: span(2 * first - last, first) };
-  };
-  const funnel = async (period: { from: string; until: string }): Promise<FunnelRow[]> => {
-    const { now, before } = spansOf(period);
-    const [rows, earlier] = await Promise.all([queries.countsByRule(db, now), queries.countsByRule(db, before)]);
-    const key = ({ rule, control }: { rule: string; control: string }) => JSON.stringify([rule, control]);
-    const byKey = new Map(earlier.map((row) => [key(row), row]));
-    const all = [
-      ...rows,
-      ...earlier.filter((row) => !rows.some((one) => key(one) === key(row))).map((row) => ({ ...row, ...NONE })),
-    ];
-    return all
-      .map(({ rule, control, ...counts }) => {
-        const {
-          rule: _rule,
-          control: _control,
-          ...were
-        } = byKey.get(key({ rule, control })) ?? { rule, control, ...NONE };
-        return { rule: rule === '' ? null : rule, control: control as FunnelRow['control'], ...counts, before: were };
-      })
-      .sort((a, b) => b.finished - a.finished || b.pressed - a.pressed || b.seen - a.seen);
-  };
+export function insightRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {
+  route(endpoints, getFunnel, async ({ query }) => reply(200, await insights.funnel(services, query)));
+  route(endpoints, exportFunnel, async ({ query }) =>
+    csvFile('stand-ins', query, (await insights.funnel(services, query)).rows),
+  );
+  route(endpoints, getRuleProducts, async ({ query }) => reply(200, await insights.behindRow(services, query)));
+  route(endpoints, exportRuleProducts, async ({ query }) =>
+    csvFile('products', query, (await insights.behindRow(services, query)).products),
+  );
+  route(endpoints, getCountSeries, async ({ query }) => reply(200, await insights.series(services, query)));
+  route(endpoints, exportCountSeries, async ({ query }) =>
+    csvFile('days', query, (await insights.series(services, query)).days),
+  );
+  route(endpoints, getEditionEffect, ({ params, query }, context) =>
+    answered(context, (how) => editionEffect(services, params.number, query.days, how)),
+  );
 
-  route(endpoints, getFunnel, async ({ query }) => reply(200, { rows: await funnel(query) }));
-
-  route(endpoints, exportFunnel, async ({ query }) => {
-    const lines = (await funnel(query)).map(({ before, ...row }) => ({
-      ...row,
-      seenBefore: before.seen,
-      pressedBefore: before.pressed,
-      finishedBefore: before.finished,
-      refusedBefore: before.refused,
-    }));
-    const csv = stringify(lines, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
-    return reply(200, csv, attachment(`stand-ins-${query.from}-${query.until}.csv`));
-  });
-
-  route(endpoints, getRuleProducts, async ({ query: { limit, rule, control, ...period } }) => {
-    const { locales } = live.current().rulebook.shop;
-    const { rows, total } = await queries.countsByProduct(db, spansOf(period).now, { rule, control }, limit);
-    return reply(200, { products: rows.map((row) => ({ ...row, title: wordsIn(row.title, null, locales) })), total });
-  });
-
-  route(endpoints, getCountSeries, async ({ query: { rule, control, ...period } }) => {
-    const { now } = spansOf(period);
-    const { zone } = live.current().rulebook.shop;
-    const [found, editions] = await Promise.all([
-      queries.countsByDay(db, now, { rule, control }, zone.name),
-      queries.editionsIn(db, now),
+  route(endpoints, getDemand, async ({ query }) => reply(200, await demand.demand(services, query)));
+  route(endpoints, exportDemand, async ({ query }) =>
+    csvFile(`demand-by-${query.by}`, query, (await demand.demand(services, query)).rows),
+  );
+  route(endpoints, getAnswers, async ({ query }) => reply(200, await demand.answers(services, query)));
+  route(endpoints, exportAnswers, async ({ query }) =>
+    csvFile('answers', query, [await demand.answers(services, query)]),
+  );
+  route(endpoints, getWords, async ({ query }) => reply(200, await demand.wordsAsked(services, query)));
+  route(endpoints, exportWords, async ({ query }) => {
+    const { searched, asked } = await demand.wordsAsked(services, query);
+    return csvFile('words', query, [
+      ...searched.map((row) => ({ from: 'searches', ...row, enquiries: null })),
+      ...asked.map(({ word, enquiries }) => ({
+        from: 'enquiries',
+        words: word,
+        times: null,
+        foundNone: null,
+        enquiries,
+      })),
     ]);
-    const byDay = new Map(found.map((row) => [row.day, row]));
-    const days = Array.from(
-      { length: Math.round((Date.parse(period.until) - Date.parse(period.from)) / DAY_MS) },
-      (_, index) => {
-        const day = new Date(Date.parse(period.from) + index * DAY_MS).toISOString().slice(0, 10);
-        return byDay.get(day) ?? { day, ...NONE };
-      },
-    );
-    return reply(200, {
-      days,
-      editions: editions.map(({ publishedAt, ...edition }) => ({ ...edition, publishedAt: publishedAt.toISOString() })),
-    });
   });
 }
-
-const CSV_COLUMNS = [
-  'rule',
-  'control',
-  'seen',
-  'pressed',
-  'finished',
-  'refused',
-  'seenBefore',
-  'pressedBefore',
-  'finishedBefore',
-  'refusedBefore',
-];

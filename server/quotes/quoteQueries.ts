@@ -242,7 +242,8 @@ export async function moveQuote(
 ): Promise<boolean> {
   const { to, from, at, validUntil } = how;
   const move = `UPDATE quotes SET state = $2, changed_at = $4,
-    valid_until = coalesce($5, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END
+    valid_until = coalesce($5, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END,
+    answered_at = coalesce(answered_at, CASE WHEN $2 IN ('priced', 'turnedDown') THEN $4::timestamptz END)
     WHERE id = $1 AND state = ANY($3)`;
   const values = [id, to, from, at, validUntil ?? null];
   return (await db.query(move, values)).rowCount === 1;

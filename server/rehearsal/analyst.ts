@@ -22,6 +22,7 @@ import type { FactImpactQuestion, FoundGoods, GoodsPage, GoodsQuestion } from '.
 
 export type Question =
   | ({ readonly kind: 'impact'; readonly page: ImpactPage } & ImpactQuestion)
+  | ({ readonly kind: 'touched' } & ImpactQuestion)
   | ({ readonly kind: 'findings' } & FindingsQuestion)
   | ({ readonly kind: 'calendar' } & CalendarQuestion)
   | ({ readonly kind: 'rows' } & RowsQuestion)
@@ -33,6 +34,8 @@ interface Answers {
     readonly changes: readonly FoundChange[];
     readonly more: boolean;
   };
+  /** The ids of products. */
+  readonly touched: readonly string[];
   readonly findings: { readonly findings: readonly FoundFinding[]; readonly looked: number; readonly of: number };
   readonly calendar: ReturnType<typeof calendar> extends Steps<infer Answer> ? Answer : never;
   readonly rows: readonly Representative[];

@@ -149,6 +149,10 @@ async function answer({ id, question }: Ask): Promise<unknown> {
       const { looked, changed, groups, moments } = index;
       return { looked, changed, groups, moments, ...analyses.impactPage(catalog, query, index, page) };
     }
+    case 'touched': {
+      const { changes } = await run(id, given, question, () => analyses.impactIndex(catalog, question));
+      return [...new Set(Array.from(changes.row, (row) => catalog.columns.goodsAt(row).product.id))];
+    }
     case 'findings': {
       const found = await run(id, given, question, () => analyses.findings(catalog, question));
       return { ...found, of: catalog.products.length };

@@ -22,6 +22,10 @@ const OVER: Readonly<Record<keyof ShopDetails['keep'], readonly string[]>> = {
      WHERE changed_at < $1 AND state IN ('fulfilled', 'cancelled') AND email IS DISTINCT FROM '${NOBODY}'`,
   ],
   record: ['DELETE FROM audit WHERE at < $1'],
+  counts: [
+    'SELECT forget_counts(($1::timestamptz AT TIME ZONE zone)::date) FROM shop',
+    'DELETE FROM searched_words USING shop WHERE day < ($1::timestamptz AT TIME ZONE zone)::date',
+  ],
 };
 
 async function forgetOlder(db: Queryable, keep: ShopDetails['keep'], now: number): Promise<void> {

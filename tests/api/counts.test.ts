@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
-import type { getCountSeries, getFunnel, getRuleProducts, postEvents } from '#core/contract/countCalls.ts';
+import type { postEvents } from '#core/contract/countCalls.ts';
+import type { getCountSeries, getFunnel, getRuleProducts } from '#core/contract/insightCalls.ts';
+import { sweep } from '../../server/sweep.ts';
 import { makeRoomForCounts } from '../../server/insights/countService.ts';
 import { audienceNamed } from '#core/model/audience.ts';
 import { book, make } from '../support/oneVariant.ts';
@@ -62,7 +64,7 @@ const products = async (more = '') =>
   (await read<z.infer<(typeof getRuleProducts)['replies'][200]>>(`/api/insights/products?${period()}${more}`)).products;
 const days = async () =>
   (await read<z.infer<(typeof getCountSeries)['replies'][200]>>(`/api/insights/series?${period()}`)).days;
-const empty = () => server.needs.db.query('TRUNCATE rule_counts, product_counts, counted_batches');
+const empty = () => server.needs.db.query('TRUNCATE rule_counts, rule_days, product_days, counted_batches');
 
 /** How often each of something is in a list. */
 function tally<T>(list: readonly T[], keyOf: (one: T) => string): Record<string, number> {
@@ -155,7 +157,7 @@ describe('what is counted', () => {
           rows.reduce((sum, { seen, pressed }) => sum + seen + pressed, 0);
         expect(inAll(await days())).toBe(all.length);
         const { rows: hours } = await server.needs.db.query<{ hour: Date; audience: string; count: number }>(
-          'SELECT hour, audience, sum(count)::int AS count FROM rule_counts GROUP BY hour, audience',
+          'SELECT hour, audience, sum(seen + pressed)::int AS count FROM rule_counts GROUP BY hour, audience',
         );
         expect(
           Object.fromEntries(hours.map(({ hour, audience, count }) => [`${hour.getTime()} ${audience}`, count])),
@@ -232,6 +234,56 @@ describe('what is counted', () => {
     const { headers: file, body } = await server.send('GET', `/api/insights/funnel.csv?${period()}`);
     expect(file.get('Content-Type')).toContain('text/csv');
     expect(body).toContain('list,waitlist,0,0,1,1,0,0,0,0');
+  });
+
+  it('can be asked of one audience, and puts first what something came of, then what was pressed', async () => {
+    await empty();
+    const visitor = await server.token('c-1');
+    const seen = (stand: (typeof STANDS)[number]) => toldOf({ event: 'seen', surface: 'listing', ago: 0 }, stand);
+    const pressed = (stand: (typeof STANDS)[number]) => toldOf({ event: 'pressed', surface: 'listing', ago: 0 }, stand);
+    const id = () => crypto.randomUUID();
+    await tell({ id: id(), events: [...STANDS.slice(0, 3).map(seen), seen(STANDS[4]), seen(STANDS[4])] });
+    await tell({ id: id(), visitor, events: [seen(STANDS[3]), pressed(STANDS[2])] });
+    const order = { order: 'N-77', lines: [{ variantId: 'spade-1', quantity: 1 }], visitor };
+    await post('/v1/preorders', order, { Authorization: `Bearer ${await shopToken(server)}` });
+    expect((await products()).map(({ product }) => product)).toEqual(['spade', 'dahlia', 'hedge', 'trillium']);
+    expect((await products('&limit=1')).map(({ product }) => product)).toEqual(['spade']);
+    const limited = await server.send('GET', `/api/insights/products?${period()}&limit=3`);
+    expect(limited.body).toMatchObject({ more: true });
+    const of = async (audience: string) =>
+      (
+        await read<z.infer<(typeof getFunnel)['replies'][200]>>(`/api/insights/funnel?${period()}&audience=${audience}`)
+      ).rows
+        .map(({ rule, seen: n }) => `${rule ?? ''} ${n}`)
+        .sort();
+    expect(await of('Trade')).toEqual([' 0', 'list 1', 'reserve 0']);
+    expect(await of('Guest')).toEqual([' 2', 'by-quote 2', 'reserve 1']);
+    const { body: file } = await server.send('GET', `/api/insights/products.csv?${period()}`);
+    expect(String(file).split('\n')[1]).toBe('spade,Border spade,2,0,1,0');
+  });
+
+  it('is forgotten when the owner says, whole months and parts of one', async () => {
+    await empty();
+    const now = server.now;
+    const once = () =>
+      tell({ id: crypto.randomUUID(), events: [toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[4])] });
+    const DAYS = [0, 20, 29, 31, 45, 95];
+    await server.needs.db.query("SELECT make_count_months('2026-08-01', '2026-12-01')");
+    for (const days of DAYS) {
+      server.now = now - days * 24 * HOUR_MS;
+      await once();
+    }
+    server.now = now;
+    const details = (await server.send('GET', '/api/shop/details')).body as { keep: object };
+    await server.send('PUT', '/api/shop/details', { body: { ...details, keep: { ...details.keep, counts: 30 } } });
+    await sweep(server.needs);
+    const left = async (sql: string) => (await server.needs.db.query<{ n: number }>(sql)).rows[0]?.n;
+    for (const table of ['rule_counts', 'rule_days', 'product_days'])
+      expect(await left(`SELECT count(*)::int AS n FROM ${table}`)).toBe(3);
+    const parts =
+      "SELECT count(*)::int AS n FROM pg_class WHERE relname IN ('rule_counts_2026_08', 'product_days_2026_09')";
+    expect(await left(parts)).toBe(0);
+    await server.send('PUT', '/api/shop/details', { body: details });
   });
 
   it('has room in any month, whether or not somebody made it', async () => {

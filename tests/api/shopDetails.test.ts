@@ -14,7 +14,7 @@ const DEFAULTS: ShopDetails = {
   dates: {},
   paymentMethods: [],
   tracking: 'whereCounted',
-  keep: { messages: null, requests: null, record: null },
+  keep: { messages: null, requests: null, record: null, counts: null },
 };
 
 let mail: Mailbox;
@@ -114,7 +114,7 @@ describe('the details of a shop', () => {
       );
       return rows[0]!;
     };
-    await put({ keep: { messages: 30, requests: 30, record: 60 } });
+    await put({ keep: { messages: 30, requests: 30, record: 60, counts: null } });
     // One that can be ordered by for a year to come, and one that was ordered by.
     await server.db.query(
       `INSERT INTO quotes (answers, email, name, state, valid_until, order_number, created_at, changed_at)

@@ -20,6 +20,7 @@ const KEPT = {
   messages: { label: 'Messages', help: 'Then they are deleted, sent and failed ones alike' },
   requests: { label: 'Requests that are over', help: 'Then who waited, asked or reserved is forgotten' },
   record: { label: 'The record', help: 'Then its entries are deleted' },
+  counts: { label: 'What Insights counts', help: 'Then the numbers of older days are forgotten' },
 } as const;
 const DAYS = { '': 'for good', 90: '90 days', 365: 'a year', 730: 'two years', 1825: 'five years' } as const;
 

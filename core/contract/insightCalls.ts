@@ -1,0 +1,139 @@
+import { z } from 'zod';
+import { COUNTED_EVENTS, DECIDED_KINDS } from '../insights/countedEvents.ts';
+import { call, type Call } from './call.ts';
+import { Working } from './rehearsalCalls.ts';
+import { MOST_INT } from './scalars.ts';
+
+/** The same call as a file: `/api/insights/funnel.csv`. */
+export const asCsv = <const Query extends z.ZodObject>(of: Call & { readonly query: Query }) =>
+  call({
+    method: 'get',
+    path: `${of.path}.csv`,
+    summary: 'The same as CSV',
+    auth: 'read',
+    query: of.query,
+    produces: 'text/csv',
+    replies: { 200: z.string() },
+  });
+
+export const Period = z.strictObject({
+  from: z.iso.date().describe('The first day, in the shop’s time zone'),
+  until: z.iso.date().describe('The day after the last'),
+});
+
+/** How often something happened. */
+const Counts = z.strictObject(
+  Object.fromEntries(COUNTED_EVENTS.map((event) => [event, z.int()])) as Record<
+    (typeof COUNTED_EVENTS)[number],
+    z.ZodInt
+  >,
+);
+export type Counts = z.infer<typeof Counts>;
+
+/** Rows of counts: of any rule, kind or audience where nothing is said. */
+const Which = {
+  rule: z.string().max(300).optional().describe('Empty for the shop’s own button'),
+  control: z.enum(DECIDED_KINDS).optional(),
+};
+const Audience = { audience: z.string().max(200).optional().describe('By its name') };
+
+export const FunnelRow = z
+  .strictObject({
+    rule: z.string().nullable().describe('Null for the shop’s own button'),
+    control: z.enum(DECIDED_KINDS),
+    ...Counts.shape,
+    before: Counts.describe('In the period of the same length before'),
+  })
+  .meta({ id: 'FunnelRow' });
+export type FunnelRow = z.infer<typeof FunnelRow>;
+
+export const getFunnel = call({
+  method: 'get',
+  path: '/api/insights/funnel',
+  summary: 'How often each rule’s stand-in was seen, pressed and led to something, beside the period before',
+  auth: 'read',
+  query: z.strictObject({ ...Period.shape, ...Audience }),
+  replies: { 200: z.strictObject({ rows: z.array(FunnelRow), audiences: z.array(z.string()) }) },
+});
+export const exportFunnel = asCsv(getFunnel);
+
+const behind = { ...Period.shape, ...Which, limit: z.coerce.number().int().min(1).max(10_000).default(60) };
+export const getRuleProducts = call({
+  method: 'get',
+  path: '/api/insights/products',
+  summary: 'The products behind a row of the funnel, those that most was done with',
+  auth: 'read',
+  query: z.strictObject(behind),
+  replies: {
+    200: z.strictObject({
+      products: z.array(z.strictObject({ product: z.string(), title: z.string(), ...Counts.shape })),
+      more: z.boolean(),
+    }),
+  },
+});
+export const exportRuleProducts = asCsv(getRuleProducts);
+
+/** An edition that came in, published or opened by itself. */
+const Mark = z.strictObject({ number: z.int(), publishedAt: z.iso.datetime(), note: z.string().nullable() });
+
+export const getCountSeries = call({
+  method: 'get',
+  path: '/api/insights/series',
+  summary: 'How often, day by day in the shop’s time zone; with the editions that came in',
+  auth: 'read',
+  query: z.strictObject({ ...Period.shape, ...Which, ...Audience }),
+  replies: {
+    200: z.strictObject({
+      days: z.array(z.strictObject({ day: z.iso.date(), ...Counts.shape })),
+      editions: z.array(Mark),
+    }),
+  },
+});
+export type CountSeries = z.infer<(typeof getCountSeries)['replies'][200]>;
+export const exportCountSeries = asCsv(getCountSeries);
+
+const Estimate = z.union([
+  z.strictObject({
+    times: z.number().describe('What the rate went up or down by, over what it did where nothing was touched'),
+    low: z.number(),
+    high: z.number().describe('Between these it is in 95 of 100 such comparisons'),
+  }),
+  z.strictObject({ tooFew: z.enum(['days', 'touched', 'others']) }),
+]);
+const Spell = z.strictObject({ ...Period.shape, touched: Counts, others: Counts });
+
+export const EditionEffect = z
+  .strictObject({
+    edition: Mark,
+    touched: z.int().describe('Products that it showed otherwise to anybody, as the catalog is now'),
+    before: Spell,
+    after: Spell,
+    effects: z.strictObject({ pressed: Estimate, finished: Estimate }).describe('On how many of those that saw it did'),
+    meanwhile: z.array(Mark).describe('Other editions that came in in these days'),
+  })
+  .meta({ id: 'EditionEffect' });
+export type EditionEffect = z.infer<typeof EditionEffect>;
+
+export const getEditionEffect = call({
+  method: 'get',
+  path: '/api/insights/editions/{number}',
+  summary: 'What an edition did: before and after, for what it touched and for what it did not',
+  auth: 'read',
+  isLong: true,
+  params: z.strictObject({ number: z.coerce.number().int().min(1).max(MOST_INT) }),
+  query: z.strictObject({
+    days: z.coerce.number().int().min(1).max(92).default(14).describe('Whole days, on either side of its own'),
+  }),
+  replies: { 202: Working, 200: EditionEffect },
+  problems: [404],
+});
+
+export const INSIGHT_CALLS = [
+  getFunnel,
+  exportFunnel,
+  getRuleProducts,
+  exportRuleProducts,
+  getCountSeries,
+  exportCountSeries,
+  getEditionEffect,
+] as const;
