@@ -84,7 +84,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
   await makeRoomForCounts({ db, clock });
-  await workSweeps(jobs, { db, clock });
+  await workSweeps(jobs, { db, clock, config, live, links, analyst });
   await workFeeds(jobs, { db, clock, config, importer, imports });
   await workFactChanges(jobs, { db });
   await workStaffLetters(jobs, { db, clock, config, links });

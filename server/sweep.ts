@@ -2,8 +2,11 @@ import type PgBoss from 'pg-boss';
 import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
 import { forgetFactChanges } from './products/ownFactsQueries.ts';
 import { makeRoomForCounts } from './insights/countService.ts';
+import { tellHourlyCounts } from './insights/hourlyCounts.ts';
+import { sendWeekLetter } from './insights/weekLetter.ts';
+import type { RehearsalServices } from './rehearsal/rehearsalService.ts';
 import { forgetOver } from './shop/retention.ts';
-import type { Services } from './base/services.ts';
+import type { JobServices, Services } from './base/services.ts';
 
 const QUEUE = 'sweep';
 const HOURLY = '17 * * * *';
@@ -32,8 +35,17 @@ export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Prom
   await makeRoomForCounts({ db, clock });
 }
 
-export async function workSweeps(jobs: PgBoss, services: Pick<Services, 'db' | 'clock'>): Promise<void> {
+/** What is told every hour: counts to programs; and the week, once it is over. */
+export async function tell(services: JobServices & RehearsalServices): Promise<void> {
+  await tellHourlyCounts(services);
+  await sendWeekLetter(services);
+}
+
+export async function workSweeps(jobs: PgBoss, services: Omit<JobServices, 'jobs'> & RehearsalServices): Promise<void> {
   await jobs.createQueue(QUEUE);
   await jobs.schedule(QUEUE, HOURLY);
-  await jobs.work(QUEUE, () => sweep(services));
+  await jobs.work(QUEUE, async () => {
+    await sweep(services);
+    await tell({ ...services, jobs });
+  });
 }

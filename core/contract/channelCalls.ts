@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { DESIGNS, PLAIN_LOOK } from '../texts/letter.ts';
 import { CHANNELS, channelsOf } from '../texts/messages.ts';
-import { EVENT_CODES, EVENTS, type MessageEvent } from '../texts/messageEvents.ts';
+import { EVENT_CODES, EVENTS, HOOK_CODES, type MessageEvent } from '../texts/messageEvents.ts';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 
@@ -48,7 +48,9 @@ export const MessageSettings = z
     choices: z
       .partialRecord(Event, Choice)
       .default({})
-      .describe('The channels of each event, and who is notified; by e-mail to all where an event is not named'),
+      .describe(
+        'The channels of each event, and who is notified; where it is not named by e-mail to all, but `insights.week` to nobody',
+      ),
   })
   .superRefine(({ choices, text, chat }, context) => {
     for (const event of EVENT_CODES) {
@@ -71,7 +73,7 @@ export type MessageSettings = z.infer<typeof MessageSettings>;
 
 /** The channels of an event, and who of the owner's is notified. */
 export const choiceOf = ({ choices }: Pick<MessageSettings, 'choices'>, event: MessageEvent): z.infer<typeof Choice> =>
-  choices[event] ?? { channels: ['email'], to: null };
+  choices[event] ?? { channels: 'isOptional' in EVENTS[event] ? [] : ['email'], to: null };
 
 export const getMessageSettings = call({
   method: 'get',
@@ -128,11 +130,7 @@ export const tryMail = call({
   problems: [409],
 });
 
-/** Programs are told of events, not asked to confirm an address. */
-const HookEvents = z
-  .array(z.enum(EVENT_CODES).exclude(['waitlist.confirm']))
-  .min(1)
-  .max(EVENT_CODES.length);
+const HookEvents = z.array(z.enum(HOOK_CODES)).min(1).max(HOOK_CODES.length);
 const HookIs = { url: Address, events: HookEvents };
 
 export const WebHook = z

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
 import { templateFault } from '../texts/messages.ts';
-import { EVENT_CODES, type MessageEvent } from '../texts/messageEvents.ts';
+import { EVENT_CODES, TOLD_CODES, type MessageEvent } from '../texts/messageEvents.ts';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 
@@ -11,7 +11,7 @@ export const MESSAGE_STATES = ['waiting', 'sent', 'dead', 'held'] as const;
 export const Message = z
   .strictObject({
     id: z.string(),
-    event: Event,
+    event: z.enum(TOLD_CODES),
     audience: z.enum(['customer', 'owner']),
     channel: z.enum(['email', 'text', 'chat', 'hook']),
     recipient: z.string(),
@@ -40,7 +40,7 @@ export const listMessages = call({
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Part of an address or a subject'),
     state: z.enum(MESSAGE_STATES).optional(),
-    event: Event.optional(),
+    event: z.enum(TOLD_CODES).optional(),
     after: RowId.optional().describe('Only messages before this one'),
     limit: z.coerce.number().int().min(1).max(200).default(60),
   }),

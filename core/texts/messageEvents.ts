@@ -1,4 +1,7 @@
-/** What a message is about, whom it goes to, and the placeholders that its words may have. */
+/**
+ * What a message is about, whom it goes to, and the placeholders that its words may have; and whether it goes only to those
+ * who chose it.
+ */
 export const EVENTS = {
   'pageMap.broken': { audience: 'owner', placeholders: ['parts', 'link'] },
   'waitlist.confirm': { audience: 'customer', placeholders: ['product', 'link'] },
@@ -20,8 +23,41 @@ export const EVENTS = {
   'quote.new': { audience: 'owner', placeholders: ['who', 'email', 'lines', 'link'] },
   'quote.answered': { audience: 'owner', placeholders: ['who', 'total', 'answer', 'words', 'link'] },
   'preorder.new': { audience: 'owner', placeholders: ['who', 'product', 'units', 'order', 'link'] },
+  'insights.week': {
+    audience: 'owner',
+    isOptional: true,
+    placeholders: [
+      'seen',
+      'pressed',
+      'pressedBefore',
+      'finished',
+      'finishedBefore',
+      'shown',
+      'waiting',
+      'reserved',
+      'quotes',
+      'enquiries',
+      'changes',
+      'link',
+    ],
+  },
 } as const satisfies Readonly<
-  Record<string, { readonly audience: 'customer' | 'owner'; readonly placeholders: readonly string[] }>
+  Record<
+    string,
+    { readonly audience: 'customer' | 'owner'; readonly placeholders: readonly string[]; readonly isOptional?: true }
+  >
 >;
 export type MessageEvent = keyof typeof EVENTS;
 export const EVENT_CODES = Object.keys(EVENTS) as [MessageEvent, ...MessageEvent[]];
+
+/** What programs alone are told, as JSON: nobody reads it as a letter. */
+const FOR_PROGRAMS = ['insights.hour'] as const;
+/** All that is kept as a message, and what it is about. */
+export type ToldEvent = MessageEvent | (typeof FOR_PROGRAMS)[number];
+export const TOLD_CODES: readonly [ToldEvent, ...ToldEvent[]] = [...EVENT_CODES, ...FOR_PROGRAMS];
+/** What programs can be told: they are not asked to confirm an address. */
+export const HOOK_CODES = TOLD_CODES.filter((event) => event !== 'waitlist.confirm') as [HookEvent, ...HookEvent[]];
+export type HookEvent = Exclude<ToldEvent, 'waitlist.confirm'>;
+
+export const audienceOf = (event: ToldEvent): 'customer' | 'owner' =>
+  event === 'insights.hour' ? 'owner' : EVENTS[event].audience;

@@ -1,5 +1,5 @@
 import type { WebHook } from '#core/contract/channelCalls.ts';
-import type { MessageEvent } from '#core/texts/messageEvents.ts';
+import type { HookEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 
 export interface HookRow extends Omit<WebHook, 'id' | 'createdAt'> {
@@ -19,7 +19,7 @@ export async function allHooks(db: Queryable): Promise<HookRow[]> {
 
 export interface HookIs {
   readonly url: string;
-  readonly events: readonly MessageEvent[];
+  readonly events: readonly HookEvent[];
 }
 
 export async function insertHook(
@@ -59,4 +59,21 @@ export interface Hook extends HookIs {
 export async function hookById(db: Queryable, id: number): Promise<Hook | null> {
   const found = 'SELECT id, url, events, secret FROM web_hooks WHERE id = $1';
   return (await db.query<Hook>(found, [id])).rows[0] ?? null;
+}
+
+/** Hooks that are on and want an event: all of them, or one that is locked, left out where another copy has it. */
+export async function hooksFor(
+  db: Queryable,
+  event: HookEvent,
+  locked?: number,
+): Promise<(Hook & { countsToldAt: Date | null })[]> {
+  const found = `SELECT id, url, events, secret, counts_told_at AS "countsToldAt" FROM web_hooks
+    WHERE is_on AND $1 = ANY (events) AND ($2::bigint IS NULL OR id = $2) ORDER BY id`;
+  const sql = locked === undefined ? found : `${found} FOR UPDATE SKIP LOCKED`;
+  return (await db.query<Hook & { countsToldAt: Date | null }>(sql, [event, locked ?? null])).rows;
+}
+
+/** A program was told what was counted until then. */
+export async function toldUntil(db: Queryable, id: number, at: Date): Promise<void> {
+  await db.query('UPDATE web_hooks SET counts_told_at = $2 WHERE id = $1', [id, at]);
 }

@@ -1,5 +1,5 @@
 import { type Channel, type Message, type Template } from '#core/texts/messages.ts';
-import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
+import { audienceOf, type MessageEvent, type ToldEvent } from '#core/texts/messageEvents.ts';
 import type { Hook } from './hookQueries.ts';
 import type { Scope } from '../base/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
@@ -7,7 +7,7 @@ import { readPage, type Page } from '../db/page.ts';
 
 /** Something to be sent by one way to one recipient. */
 export interface Outgoing {
-  readonly event: MessageEvent;
+  readonly event: ToldEvent;
   readonly channel: Channel | 'hook';
   /** An address, a number, or the host that takes it. */
   readonly recipient: string;
@@ -39,7 +39,7 @@ export async function insertMessages(db: Queryable, all: readonly Outgoing[], at
     place,
     ...one,
     ...message,
-    audience: EVENTS[one.event].audience,
+    audience: audienceOf(one.event),
   }));
   const { rows } = await db.query<{ id: number; state: string }>(INSERT, [JSON.stringify(given), at]);
   return rows.filter(({ state }) => state === 'waiting').map(({ id }) => id);
@@ -154,7 +154,7 @@ export async function deleteTemplate(db: Queryable, event: MessageEvent, locale:
 
 export interface MessageRow {
   id: number;
-  event: MessageEvent;
+  event: ToldEvent;
   audience: 'customer' | 'owner';
   channel: Channel | 'hook';
   recipient: string;

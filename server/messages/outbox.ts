@@ -2,7 +2,7 @@ import type PgBoss from 'pg-boss';
 import { choiceOf, MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { factsOf, messageOf, shortOf, type Channel, type Message, type Values } from '#core/texts/messages.ts';
-import { EVENTS, type MessageEvent } from '#core/texts/messageEvents.ts';
+import { EVENTS, type MessageEvent, type ToldEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 import { queueJobs } from '../db/jobs.ts';
 import type { Services } from '../base/services.ts';
@@ -97,7 +97,7 @@ export async function enqueueNotifications(
       add('text', short, phone === null ? [] : [phone], seller);
     }
     const hooks = only === 'seller' ? [] : context.hooks;
-    for (const hook of hooks.filter(({ events }) => events.includes(event)))
+    for (const hook of hooks.filter(({ events }) => events.some((one) => one === event)))
       all.push(toHook(needs, hook, { event, about, data: { locale, ...factsOf(values) } }));
   }
   await enqueue(client, needs, all);
@@ -107,7 +107,7 @@ export async function enqueueNotifications(
 export function toHook(
   needs: Pick<Needs, 'clock'>,
   hook: Hook,
-  occurrence: { event: MessageEvent; about: string | null; data: object; trial?: true },
+  occurrence: { event: ToldEvent; about: string | null; data: object; trial?: true },
 ): Outgoing {
   const { event, about, data, ...trial } = occurrence;
   const timestamp = new Date(needs.clock()).toISOString();

@@ -1,14 +1,12 @@
 import { Autocomplete, Button, Skeleton, Switch, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { WebHook } from '#core/contract/channelCalls.ts';
-import { EVENT_CODES } from '#core/texts/messageEvents.ts';
+import { HOOK_CODES } from '#core/texts/messageEvents.ts';
 import { EVENT_NAMES } from '../messages/eventNames.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './connection.module.css';
 import { useAddHook, useChangeHook, useRemoveHook, useTryHook, useWebHooks, type HookIs } from './useWebHooks.ts';
-
-const HOOK_EVENTS = EVENT_CODES.filter((event) => event !== 'waitlist.confirm');
 
 /** Programs of the owner's that are told of events as they happen. */
 export function WebHooksSection() {
@@ -187,7 +185,7 @@ function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
       <Autocomplete
         multiple
         disableCloseOnSelect
-        options={HOOK_EVENTS}
+        options={HOOK_CODES}
         value={events}
         getOptionLabel={(event) => EVENT_NAMES[event]}
         onChange={(_event, chosen) => {

@@ -1,7 +1,7 @@
-import type { MessageEvent } from '#core/texts/messageEvents.ts';
+import type { ToldEvent } from '#core/texts/messageEvents.ts';
 
 /** What each message is about, for the owner. */
-export const EVENT_NAMES: Readonly<Record<MessageEvent, string>> = {
+export const EVENT_NAMES: Readonly<Record<ToldEvent, string>> = {
   'pageMap.broken': 'Page map broken',
   'waitlist.confirm': 'Waitlist: confirm the address',
   'waitlist.joined': 'Waitlist: joined',
@@ -22,6 +22,8 @@ export const EVENT_NAMES: Readonly<Record<MessageEvent, string>> = {
   'quote.new': 'Quote: somebody asks for a price',
   'quote.answered': 'Quote: the customer answered',
   'preorder.new': 'Pre-order: somebody reserved',
+  'insights.week': 'Insights: the week, every Monday',
+  'insights.hour': 'Insights: counts of every hour',
 };
 
 /** What each way is called. */

@@ -169,4 +169,7 @@ export const nl: Texts = {
   'message.preorder.new.subject': '{who} heeft {units} × {product} gereserveerd',
   'message.preorder.new.body':
     '**{who}** heeft **{units} × {product}** gereserveerd met bestelling {order}.\n\n[Bekijk de reserveringen]({link})',
+  'message.insights.week.subject': 'Vorige week bij {shop}: {finished, number} bestellingen en aanvragen',
+  'message.insights.week.body':
+    '**Wat te zien was:** {seen, number} knoppen gezien, {pressed, number} ingedrukt; de week ervoor {pressedBefore, number}. Het meeste kwam van: {shown}\n\n**Wat binnenkwam:** {finished, number} bestellingen en aanvragen; de week ervoor {finishedBefore, number}.\n\n**Wat wacht:** op wachtlijsten {waiting, number}, gereserveerde stuks {reserved, number}, offertes te maken {quotes, number}, vragen te beantwoorden {enquiries, number}.\n\n**Wat deze week verandert:** {changes}\n\n[Bekijk het overzicht]({link})',
 };

@@ -168,4 +168,7 @@ export const sv: Texts = {
   'message.preorder.new.subject': '{who} har reserverat {units} × {product}',
   'message.preorder.new.body':
     '**{who}** har reserverat **{units} × {product}** med beställning {order}.\n\n[Se förbeställningarna]({link})',
+  'message.insights.week.subject': 'Förra veckan hos {shop}: {finished, number} beställningar och förfrågningar',
+  'message.insights.week.body':
+    '**Vad som visades:** {seen, number} knappar sedda, {pressed, number} tryckta; veckan innan {pressedBefore, number}. Mest gav: {shown}\n\n**Vad som kom in:** {finished, number} beställningar och förfrågningar; veckan innan {finishedBefore, number}.\n\n**Vad som väntar:** på väntelistor {waiting, number}, reserverade enheter {reserved, number}, offerter att prissätta {quotes, number}, frågor att svara på {enquiries, number}.\n\n**Vad som ändras den här veckan:** {changes}\n\n[Se översikten]({link})',
 };
