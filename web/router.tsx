@@ -81,7 +81,15 @@ export const router = createBrowserRouter([
           },
           {
             path: '/insights',
-            lazy: async () => ({ Component: (await import('./insights/InsightsPage.tsx')).InsightsPage }),
+            lazy: async () => ({ Component: (await import('./insights/ShownPage.tsx')).ShownPage }),
+          },
+          {
+            path: '/insights/demand',
+            lazy: async () => ({ Component: (await import('./insights/DemandPage.tsx')).DemandPage }),
+          },
+          {
+            path: '/insights/editions/:number?',
+            lazy: async () => ({ Component: (await import('./insights/EffectsPage.tsx')).EffectsPage }),
           },
           {
             path: '/forms',

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, payByCard, send, signInAtShop, test } from '../support/stage.ts';
 
@@ -48,15 +49,72 @@ test('what a shopper sees, presses and orders is found by the owner, with the pr
     expect((await new AxeBuilder({ page: owner }).analyze()).violations).toEqual([]);
     await owner.getByRole('button', { name: '7 days' }).click();
     await expect(row).toBeVisible();
-    const file = await owner.request.get(
-      `${stage.understudy.url}${(await owner.getByRole('link', { name: 'Export CSV' }).getAttribute('href')) ?? ''}`,
-    );
+    const table = owner.getByRole('region', { name: 'What stood in the button’s place' });
+    const at = (await table.getByRole('link', { name: 'Export CSV' }).getAttribute('href')) ?? '';
+    const file = await owner.request.get(stage.understudy.url + at);
     expect(await file.text()).toContain('spring-tubers,preorder,');
   });
 
-  await test.step('a page that is not to be counted tells nothing', async () => {
-    const asked: string[] = [];
-    shopper.on('request', (request) => asked.push(new URL(request.url()).pathname));
+  await test.step('the days are drawn, to be had as a table and as pictures', async () => {
+    const chart = owner.getByRole('region', { name: /Tubers before they ship, day by day/ });
+    for (const [kind, begins] of [
+      ['SVG', '<svg'],
+      ['PNG', '\u0089PNG'],
+    ] as const) {
+      const saving = owner.waitForEvent('download');
+      await chart.getByRole('button', { name: kind }).click();
+      const saved = await saving;
+      expect(saved.suggestedFilename()).toBe(`tubers-before-they-ship.${kind.toLowerCase()}`);
+      expect((await readFile(await saved.path(), 'latin1')).startsWith(begins)).toBe(true);
+    }
+    await chart.getByRole('button', { name: 'As a table' }).click();
+    await expect(chart.getByRole('row')).toHaveCount(1 + 7);
+    // The edition that came in is beside its day.
+    await expect(chart.getByRole('row').nth(1)).toContainText('Edition');
+  });
+
+  await test.step('what is wanted leads to who wants it, and what was searched for to what there is', async () => {
+    for (const _time of [1, 2]) await shopper.goto(`${stage.shop.url}/search?q=Blue%20poppy`);
+    await shopper.goto(stage.shop.url);
+    await owner.getByRole('link', { name: 'Where demand waits' }).click();
+    await expect(owner.getByRole('link', { name: 'blue poppy' })).toBeVisible();
+    const wanted = owner.getByRole('row', { name: /Paper Lantern/ });
+    await expect(wanted).toContainText('€');
+    expect((await new AxeBuilder({ page: owner }).analyze()).violations).toEqual([]);
+    await owner.getByRole('button', { name: 'Categories' }).click();
+    await expect(owner.getByRole('row', { name: /Dinnerplate dahlias/ })).toBeVisible();
+    await owner.getByRole('button', { name: 'Products' }).click();
+    await wanted.getByRole('link').nth(1).click();
+    await expect(owner.getByRole('heading', { name: /Paper Lantern/ })).toBeVisible();
+    await owner.goBack();
+  });
+
+  await test.step('an edition of today is too young for anything to be said of it', async () => {
+    await owner.getByRole('link', { name: 'What editions did' }).click();
+    await expect(owner.getByText('Too early to say').first()).toBeVisible();
+    expect((await new AxeBuilder({ page: owner }).analyze()).violations).toEqual([]);
+  });
+
+  const asked: string[] = [];
+  shopper.on('request', (request) => asked.push(new URL(request.url()).pathname));
+  await test.step('a page that says so tells nothing', async () => {
+    asked.length = 0;
+    // As if the page's own line said so: it is there before what the line loads has come.
+    await shopper.addInitScript(() => {
+      if (!location.search.includes('uncounted')) return;
+      new MutationObserver(() => {
+        document.querySelector('script[src$="/embed.js"]')?.setAttribute('data-counts', 'off');
+      }).observe(document, { childList: true, subtree: true });
+    });
+    await shopper.goto(`${stage.shop.url}/plants/saffron-hill?uncounted`);
+    await shopper.getByRole('button', { name: 'Reserve for spring' }).click();
+    await expect(shopper.getByRole('link', { name: 'To checkout' })).toBeVisible();
+    expect(asked).toContain('/v1/decisions');
+    expect(asked).not.toContain('/v1/events');
+  });
+
+  await test.step('and nothing where the browser asks not to be tracked', async () => {
+    asked.length = 0;
     await shopper.addInitScript(() => {
       Object.defineProperty(navigator, 'globalPrivacyControl', { value: true });
     });

@@ -1,11 +1,11 @@
 import { Skeleton } from '@mui/material';
 import { Link, useSearchParams } from 'react-router';
-import type { FunnelRow } from '#core/contract/countCalls.ts';
+import type { FunnelRow } from '#core/contract/insightCalls.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import work from '../shared/worklist.module.css';
 import styles from './insights.module.css';
-import { useRuleProducts, type Period } from './useInsights.ts';
+import { queryFor, rowQuery, useRuleProducts, type Period } from './useInsights.ts';
 
 interface BehindRowProps {
   readonly row: FunnelRow;
@@ -51,18 +51,23 @@ export function BehindRow({ row, name, period }: BehindRowProps) {
                   <th scope="row">
                     <Link to={withMoment(`/catalog/${encodeURIComponent(product)}`, search)}>{title}</Link>
                   </th>
-                  <td className={work.number}>{seen}</td>
-                  <td className={work.number}>{pressed}</td>
-                  <td className={work.number}>{finished}</td>
+                  <td className={work.number}>{seen.toLocaleString('en-GB')}</td>
+                  <td className={work.number}>{pressed.toLocaleString('en-GB')}</td>
+                  <td className={work.number}>{finished.toLocaleString('en-GB')}</td>
                 </tr>
               ))}
             </tbody>
           </table>
-          {found.data && found.data.total > found.data.products.length && (
-            <p>
-              The first {found.data.products.length} of {found.data.total} products.
-            </p>
-          )}
+          <p className={styles.below}>
+            {found.data?.more && `The first ${found.data.products.length}; the file has more. `}
+            <a
+              href={`/api/insights/products.csv?${queryFor({ ...rowQuery(row), ...period, limit: '10000' })}`}
+              className={styles.file}
+              download
+            >
+              Export CSV
+            </a>
+          </p>
         </>
       )}
     </section>

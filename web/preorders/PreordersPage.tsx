@@ -18,7 +18,10 @@ export function PreordersPage() {
   const error = preordered.error ?? goods.error;
   if (error) return <LoadFailed error={error} retry={() => void preordered.refetch()} />;
   const all = preordered.data ?? [];
-  const chosen = all.find(({ variant }) => variant === search.get('variant')) ?? all[0];
+  const chosen =
+    all.find(({ variant }) => variant === search.get('variant')) ??
+    all.find(({ product }) => product === search.get('product')) ??
+    all[0];
   const units = all.reduce((sum, { reserved }) => sum + reserved, 0);
   return (
     <main className={lists.page}>

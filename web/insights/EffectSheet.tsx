@@ -1,0 +1,206 @@
+import { Skeleton } from '@mui/material';
+import { Link } from 'react-router';
+import type { Counts, EditionEffect } from '#core/contract/insightCalls.ts';
+import type { Zone } from '#core/model/zone.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import lists from '../shared/lists.module.css';
+import { Progress } from '../shared/Progress.tsx';
+import { momentWords } from '../shared/times.ts';
+import work from '../shared/worklist.module.css';
+import styles from './insights.module.css';
+import { useEditionEffect } from './useInsights.ts';
+
+interface EffectSheetProps {
+  readonly number: number;
+  readonly zone: Zone;
+  readonly to: (path: string) => string;
+}
+
+/** What an edition did to what was pressed and ordered, with how sure that is, and the numbers behind it. */
+export function EffectSheet({ number, zone, to }: EffectSheetProps) {
+  const found = useEditionEffect(number);
+  const effect = found.data;
+  return (
+    <section className={lists.main} aria-label={`What edition ${number} did`} aria-busy={found.isPending}>
+      {found.error && <ErrorNote error={found.error} />}
+      <Progress question={found} />
+      {!effect ? (
+        found.isPending && <Skeleton variant="rounded" height={260} />
+      ) : (
+        <>
+          <div className={work.head}>
+            <h2>{effect.edition.note ?? `Edition ${number}`}</h2>
+            <p>
+              Edition {number}, {momentWords(Date.parse(effect.edition.publishedAt), zone)}, shows{' '}
+              {effect.touched === 1 ? 'one product' : `${effect.touched.toLocaleString('en-GB')} products`} otherwise.{' '}
+              <Link to={`/editions/${number}`}>See what changed</Link>
+            </p>
+          </div>
+          <Said name="pressed" done="pressed the button" effect={effect} />
+          <Said name="finished" done="ordered or asked" effect={effect} />
+          <Behind effect={effect} />
+          {effect.meanwhile.length > 0 && (
+            <p className={styles.below}>
+              In the same days came{' '}
+              {effect.meanwhile.map(({ number: other }, place) => (
+                <span key={other}>
+                  {place > 0 && ', '}
+                  <Link to={to(`/insights/editions/${other}`)}>edition {other}</Link>
+                </span>
+              ))}
+              : what they did is in these numbers too.
+            </p>
+          )}
+          <p className={styles.below}>
+            Compared is the part of those who saw a button, in as many whole days before as after, leaving out the day
+            itself. What changed everywhere alike, such as the season, does not count. The interval holds the truth in
+            95 of 100 such comparisons.
+          </p>
+        </>
+      )}
+    </section>
+  );
+}
+
+const TOO_FEW = {
+  days: 'Too early to say: it takes five whole days before and after.',
+  touched: 'Too few to say: fewer than 20 did, before or after, of the products that it touched.',
+  others: 'Too few to say: fewer than 20 did, before or after, of the products to compare with.',
+} as const;
+
+const timesWords = (times: number) =>
+  times.toLocaleString('en-GB', { minimumFractionDigits: 1, maximumFractionDigits: times < 1 ? 2 : 1 });
+
+interface SaidProps {
+  readonly name: 'pressed' | 'finished';
+  readonly done: string;
+  readonly effect: EditionEffect;
+}
+
+/** What can be said of one thing that shoppers do, in a sentence and as an interval. */
+function Said({ name, done, effect }: SaidProps) {
+  const estimate = effect.effects[name];
+  if ('tooFew' in estimate)
+    return (
+      <div className={styles.said}>
+        <h3>How many {done}</h3>
+        <p>{TOO_FEW[estimate.tooFew]}</p>
+      </div>
+    );
+  const { times, low, high } = estimate;
+  const between = `between ${timesWords(low)} and ${timesWords(high)}`;
+  return (
+    <div className={styles.said}>
+      <h3>How many {done}</h3>
+      <p>
+        {low > 1 ? (
+          <>
+            <b>{timesWords(times)} times as many</b> as without it; {between}.
+          </>
+        ) : high < 1 ? (
+          <>
+            <b>Fewer: {timesWords(times)} times as many</b> as without it; {between}.
+          </>
+        ) : (
+          <>
+            <b>No difference that these numbers can show</b>: it may be {between} times as many.
+          </>
+        )}
+      </p>
+      <Interval times={times} low={low} high={high} />
+    </div>
+  );
+}
+
+const WIDTH = 420;
+/** From a quarter to four times; what lies beyond is drawn at the edge. */
+const place = (times: number) => 20 + ((WIDTH - 40) * (Math.log2(Math.min(4, Math.max(0.25, times))) + 2)) / 4;
+
+/** The estimate and its interval, on a scale of so many times. */
+function Interval({ times, low, high }: { readonly times: number; readonly low: number; readonly high: number }) {
+  return (
+    <svg
+      className={styles.interval}
+      viewBox={`0 0 ${WIDTH} 46`}
+      role="img"
+      aria-label={`${timesWords(times)} times, between ${timesWords(low)} and ${timesWords(high)}`}
+    >
+      {[0.25, 0.5, 1, 2, 4].map((tick) => (
+        <g key={tick}>
+          <line x1={place(tick)} x2={place(tick)} y1={2} y2={28} stroke="var(--hairline)" />
+          <text x={place(tick)} y={42} textAnchor="middle" fontSize={11} fill="var(--ink-soft)">
+            {tick === 1 ? 'as before' : `${tick}×`}
+          </text>
+        </g>
+      ))}
+      <line x1={place(1)} x2={place(1)} y1={2} y2={28} stroke="var(--hairline-firm)" strokeWidth={1.5} />
+      <line
+        x1={place(low)}
+        x2={place(high)}
+        y1={15}
+        y2={15}
+        stroke="var(--time)"
+        strokeWidth={3}
+        strokeLinecap="round"
+      />
+      <circle cx={place(times)} cy={15} r={5.5} fill="var(--outcome)" />
+    </svg>
+  );
+}
+
+const shortDay = (day: string, ago = 0) =>
+  new Date(Date.parse(day) - ago).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+const DAY_MS = 86_400_000;
+
+function Behind({ effect: { before, after } }: { readonly effect: EditionEffect }) {
+  if (before.from === before.until) return null;
+  const period = ({ from, until }: typeof before) => `${shortDay(from)} to ${shortDay(until, DAY_MS)}`;
+  const rows = [
+    ['Touched, before', period(before), before.touched],
+    ['Touched, after', period(after), after.touched],
+    ['All others, before', period(before), before.others],
+    ['All others, after', period(after), after.others],
+  ] as const;
+  return (
+    <div className={styles.table}>
+      <table className={work.table}>
+        <thead>
+          <tr>
+            <th scope="col">Products</th>
+            <th scope="col">Days</th>
+            <th scope="col" className={work.number}>
+              Seen
+            </th>
+            <th scope="col" className={work.number}>
+              Pressed
+            </th>
+            <th scope="col" className={work.number}>
+              Orders, requests
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([name, days, counts]) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
+              <td>{days}</td>
+              <td className={work.number}>{counts.seen.toLocaleString('en-GB')}</td>
+              <Part counts={counts} event="pressed" />
+              <Part counts={counts} event="finished" />
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Part({ counts, event }: { readonly counts: Counts; readonly event: 'pressed' | 'finished' }) {
+  const part = counts.seen === 0 ? null : (100 * counts[event]) / counts.seen;
+  return (
+    <td className={work.number}>
+      {counts[event].toLocaleString('en-GB')}
+      {part !== null && <small>{part.toLocaleString('en-GB', { maximumFractionDigits: 1 })} % of seen</small>}
+    </td>
+  );
+}

@@ -1,0 +1,99 @@
+import { CONTROL_NAMES } from '#core/controls/controls.ts';
+import type { FunnelRow } from '#core/contract/insightCalls.ts';
+import { capital } from '../shared/wording.ts';
+import work from '../shared/worklist.module.css';
+import styles from './insights.module.css';
+
+export const keyOf = ({ rule, control }: Pick<FunnelRow, 'rule' | 'control'>) => `${control} ${rule ?? ''}`;
+
+interface FunnelTableProps {
+  readonly rows: readonly FunnelRow[];
+  readonly called: (row: FunnelRow) => string;
+  readonly open: FunnelRow | undefined;
+  readonly onOpen: (row: FunnelRow) => void;
+}
+
+/** Each rule's stand-in from being seen to what came of it, and how that was in the period before. */
+export function FunnelTable({ rows, called, open, onOpen }: FunnelTableProps) {
+  const most = Math.max(...rows.map(({ seen }) => seen), 1);
+  return (
+    <div className={styles.table}>
+      <table className={work.table}>
+        <thead>
+          <tr>
+            <th scope="col">Decided by</th>
+            <th scope="col">Shown</th>
+            <th scope="col">Seen</th>
+            <th scope="col" className={work.number}>
+              Pressed
+            </th>
+            <th scope="col" className={work.number}>
+              Orders, requests
+            </th>
+            <th scope="col" className={work.number}>
+              Refused
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const { seen, pressed, finished, refused, control, before } = row;
+            return (
+              <tr key={keyOf(row)} className={row === open ? styles.open : undefined}>
+                <th scope="row">
+                  <button
+                    type="button"
+                    className={styles.name}
+                    aria-expanded={row === open}
+                    onClick={() => {
+                      onOpen(row);
+                    }}
+                  >
+                    {called(row)}
+                  </button>
+                </th>
+                <td>{capital(CONTROL_NAMES[control])}</td>
+                <td className={styles.bar}>
+                  <span aria-hidden style={{ inlineSize: `${(100 * seen) / most}%` }} />
+                  <b>{seen.toLocaleString('en-GB')}</b>
+                  <Change now={seen} before={before.seen} />
+                </td>
+                <td className={work.number}>
+                  {pressed.toLocaleString('en-GB')}
+                  <Share part={pressed} whole={seen} of="seen" />
+                  <Change now={pressed} before={before.pressed} />
+                </td>
+                <td className={work.number}>
+                  {finished.toLocaleString('en-GB')}
+                  <Share part={finished} whole={pressed} of="pressed" />
+                  <Change now={finished} before={before.finished} />
+                </td>
+                <td className={work.number}>{refused === 0 ? '' : refused.toLocaleString('en-GB')}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Fewer than so many say nothing of how many there are of so many. */
+const FEWEST = 20;
+
+function Share({ part, whole, of }: { readonly part: number; readonly whole: number; readonly of: string }) {
+  if (whole < FEWEST || part > whole) return null;
+  return (
+    <small>
+      {Math.round((100 * part) / whole)} % of {of}
+    </small>
+  );
+}
+
+function Change({ now, before }: { readonly now: number; readonly before: number }) {
+  if (now === before || before === 0) return null;
+  const said = `${before.toLocaleString('en-GB')} before`;
+  if (before < FEWEST) return <small>{said}</small>;
+  const part = Math.round((100 * (now - before)) / before);
+  return <small title={part > 0 ? `${part} % more` : `${-part} % fewer`}>{said}</small>;
+}

@@ -1,0 +1,145 @@
+import { Skeleton } from '@mui/material';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { Answers } from '#core/contract/demandCalls.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import work from '../shared/worklist.module.css';
+import styles from './insights.module.css';
+import { queryFor, useAnswers, useWords, type Period } from './useInsights.ts';
+
+interface ServedAsideProps {
+  readonly period: Period | undefined;
+}
+
+/** How those who wait and ask were served, and in which words they ask. */
+export function ServedAside({ period }: ServedAsideProps) {
+  const answers = useAnswers(period);
+  const words = useWords(period);
+  return (
+    <aside className={styles.behind} aria-label="How it was served">
+      <div className={styles.over}>
+        <h2>How it was served</h2>
+        <a className={styles.file} href={`/api/insights/answers.csv?${queryFor({ ...period })}`} download>
+          CSV
+        </a>
+      </div>
+      {answers.error && <ErrorNote error={answers.error} />}
+      {answers.data ? <Served answers={answers.data} /> : <Skeleton variant="rounded" height={150} />}
+      <div className={styles.over}>
+        <h2>In which words</h2>
+        <a className={styles.file} href={`/api/insights/words.csv?${queryFor({ ...period, limit: '10000' })}`} download>
+          CSV
+        </a>
+      </div>
+      {words.error && <ErrorNote error={words.error} />}
+      {words.data ? <Words {...words.data} /> : <Skeleton variant="rounded" height={120} />}
+    </aside>
+  );
+}
+
+/** A length of time in hours, as one says it. */
+function inWords(hours: number): string {
+  if (hours < 1) return `${Math.max(1, Math.round(hours * 60))} min`;
+  if (hours < 48) return `${Math.round(hours)} h`;
+  return `${Math.round(hours / 24)} days`;
+}
+
+function Served({ answers: { invitations, quotes, enquiries } }: { readonly answers: Answers }) {
+  const half = (hours: number | null) => hours !== null && <>, half of them within {inWords(hours)}</>;
+  return (
+    <ul className={styles.served}>
+      <Line
+        to="/waitlists?state=invited"
+        count={invitations.sent}
+        of={['invitation was sent', 'invitations were sent']}
+      >
+        {invitations.bought} bought, {invitations.open} still open,{' '}
+        <Link to="/waitlists?state=lapsed">{invitations.lapsed} lapsed</Link>
+      </Line>
+      <Line to="/quotes" count={quotes.asked} of={['price was asked for', 'prices were asked for']}>
+        {quotes.answered} answered{half(quotes.medianHours)};{' '}
+        <Link to="/quotes?state=accepted">{quotes.accepted} won</Link>, {quotes.declined} declined,{' '}
+        <Link to="/quotes?state=lapsed">{quotes.lapsed} lapsed</Link>, {quotes.turnedDown} turned down
+      </Line>
+      <Line to="/enquiries" count={enquiries.asked} of={['enquiry came', 'enquiries came']}>
+        {enquiries.answered} answered{half(enquiries.medianHours)}
+      </Line>
+    </ul>
+  );
+}
+
+interface LineProps {
+  readonly to: string;
+  readonly count: number;
+  /** Of one, and of several. */
+  readonly of: readonly [one: string, many: string];
+  readonly children: ReactNode;
+}
+
+function Line({ to, count, of, children }: LineProps) {
+  return (
+    <li>
+      <Link to={to}>
+        <b>{count}</b> {of[count === 1 ? 0 : 1]}
+      </Link>
+      {count > 0 && <small>{children}</small>}
+    </li>
+  );
+}
+
+interface WordsProps {
+  readonly searched: readonly { readonly words: string; readonly times: number; readonly foundNone: number }[];
+  readonly asked: readonly { readonly word: string; readonly enquiries: number }[];
+}
+
+const SHOWN = 10;
+
+function Words({ searched, asked }: WordsProps) {
+  return (
+    <>
+      {searched.length === 0 ? (
+        <p>
+          What shoppers search the shop for is listed here once its search page tells it;
+          <a href="/api/docs">the API reference</a> says how.
+        </p>
+      ) : (
+        <table className={work.table}>
+          <thead>
+            <tr>
+              <th scope="col">Searched for</th>
+              <th scope="col" className={work.number}>
+                Times
+              </th>
+              <th scope="col" className={work.number}>
+                Nothing found
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {searched.slice(0, SHOWN).map(({ words, times, foundNone }) => (
+              <tr key={words}>
+                <th scope="row">
+                  <Link to={`/catalog?${queryFor({ search: words })}`}>{words}</Link>
+                </th>
+                <td className={work.number}>{times}</td>
+                <td className={work.number}>{foundNone === 0 ? '' : foundNone}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {asked.length === 0 ? (
+        <p>Words that are in more than one enquiry are listed here.</p>
+      ) : (
+        <p className={styles.words}>
+          In enquiries:{' '}
+          {asked.slice(0, 2 * SHOWN).map(({ word, enquiries }) => (
+            <Link key={word} to={`/enquiries?${queryFor({ search: word })}`}>
+              {word} <span>{enquiries}</span>
+            </Link>
+          ))}
+        </p>
+      )}
+    </>
+  );
+}

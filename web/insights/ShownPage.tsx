@@ -1,0 +1,130 @@
+import { MenuItem, Skeleton, TextField } from '@mui/material';
+import { lazy, Suspense } from 'react';
+import { Link } from 'react-router';
+import type { FunnelRow } from '#core/contract/insightCalls.ts';
+import { ruleNames } from '#core/rulebook/sentence.ts';
+import { useDraft } from '../draft/useDraft.ts';
+import { namesFrom } from '../goods/useGoods.ts';
+import { LoadFailed } from '../shared/LoadFailed.tsx';
+import lists from '../shared/lists.module.css';
+import { useFilters } from '../shared/useFilters.ts';
+import { BehindRow } from './BehindRow.tsx';
+import { FunnelTable, keyOf } from './FunnelTable.tsx';
+import { InsightsHead } from './InsightsHead.tsx';
+import styles from './insights.module.css';
+import { PERIOD_NAMES, queryFor, useFunnel, usePeriod, useSeries } from './useInsights.ts';
+
+// Charts weigh more than the page.
+const SeriesChart = lazy(async () => ({ default: (await import('./SeriesChart.tsx')).SeriesChart }));
+
+/** Looking back: what was shown in the button's place, what was pressed, and what came of it. */
+export function ShownPage() {
+  const [search, set, change] = useFilters();
+  const within = usePeriod();
+  const { goods, period, chosen } = within;
+  const { rulebook } = useDraft();
+  const audience = search.get('audience') ?? undefined;
+  const funnel = useFunnel({ period, audience });
+  const rows = funnel.data?.rows ?? [];
+  const open = rows.find((row) => keyOf(row) === search.get('row'));
+  const series = useSeries({ period, audience }, open);
+  const error = goods.error ?? funnel.error ?? series.error;
+  if (error) return <LoadFailed error={error} retry={() => void Promise.all([funnel.refetch(), series.refetch()])} />;
+  const nameOf = ruleNames(rulebook?.rules ?? [], goods.data && namesFrom(goods.data), goods.data?.sellers);
+  const called = ({ rule }: Pick<FunnelRow, 'rule'>) => (rule === null ? 'No rule' : nameOf(rule));
+  const seen = rows.reduce((sum, row) => sum + row.seen, 0);
+  const audiences = [...new Set([...(funnel.data?.audiences ?? []), ...(audience === undefined ? [] : [audience])])];
+  return (
+    <main className={lists.page}>
+      <InsightsHead
+        within={within}
+        counted={funnel.isPending ? 'looking…' : `${seen.toLocaleString('en-GB')} seen in ${PERIOD_NAMES[chosen]}`}
+      />
+      <div className={open ? styles.both : styles.one}>
+        <section className={lists.main} aria-label="What stood in the button’s place" aria-busy={funnel.isPending}>
+          {funnel.isPending || !goods.data ? (
+            <Skeleton variant="rounded" height={280} />
+          ) : rows.length === 0 ? (
+            <NothingCounted
+              audience={audience}
+              all={() => {
+                set('audience', null);
+              }}
+            />
+          ) : (
+            <>
+              <Suspense fallback={<Skeleton variant="rounded" height={236} />}>
+                {series.data ? (
+                  <SeriesChart
+                    series={series.data}
+                    of={open ? called(open) : audience === undefined ? 'All that was shown' : `Shown to ${audience}`}
+                    zone={goods.data.shop.zone}
+                    file={`/api/insights/series.csv?${queryFor({ ...period, audience, ...(open ? { rule: open.rule ?? '', control: open.control } : {}) })}`}
+                    editionAt={(number) => within.to(`/insights/editions/${number}`)}
+                  />
+                ) : (
+                  <Skeleton variant="rounded" height={236} />
+                )}
+              </Suspense>
+              <div className={styles.over}>
+                <h2>By rule</h2>
+                <TextField
+                  select
+                  size="small"
+                  label="Shown to"
+                  value={audience ?? ''}
+                  slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+                  sx={{ width: 190 }}
+                  onChange={({ target }) => {
+                    set('audience', target.value);
+                  }}
+                >
+                  <MenuItem value="">everybody</MenuItem>
+                  {audiences.map((name) => (
+                    <MenuItem key={name} value={name}>
+                      {name}
+                    </MenuItem>
+                  ))}
+                </TextField>
+                <a
+                  className={styles.file}
+                  href={`/api/insights/funnel.csv?${queryFor({ ...period, audience })}`}
+                  download
+                >
+                  Export CSV
+                </a>
+              </div>
+              <FunnelTable
+                rows={rows}
+                called={called}
+                open={open}
+                onOpen={(row) => {
+                  change({ row: row === open ? null : keyOf(row) });
+                }}
+              />
+            </>
+          )}
+        </section>
+        {open && period && <BehindRow row={open} name={called(open)} period={period} />}
+      </div>
+    </main>
+  );
+}
+
+function NothingCounted({ audience, all }: { readonly audience: string | undefined; readonly all: () => void }) {
+  if (audience !== undefined)
+    return (
+      <p className={lists.empty}>
+        Nothing was counted of {audience} in these days.{' '}
+        <button type="button" className={styles.name} onClick={all}>
+          Show everybody
+        </button>
+      </p>
+    );
+  return (
+    <p className={lists.empty}>
+      Nothing was counted in these days. Pages tell what shoppers see and press as soon as Understudy’s line is in their
+      head: <Link to="/connection">see Connection</Link>. Choose more days above if it has been there for longer.
+    </p>
+  );
+}
