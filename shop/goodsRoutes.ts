@@ -36,9 +36,16 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     const words = typeof request.query.q === 'string' ? request.query.q : '';
     const style = styleOf(shop, response);
     const title = translate(style.language, 'search');
+    const found = catalog.search(words);
     const body = html`<main>
       <h1>${title}: ${words}</h1>
-      ${shelf(catalog.search(words), style)}
+      ${shelf(found, style)}
+      <script
+        src="/assets/searched.js"
+        data-to="${shop.understudyUrl}"
+        data-words="${words.slice(0, 200)}"
+        data-found="${found.length}"
+      ></script>
     </main>`;
     await send(request, response, title, body);
   });
