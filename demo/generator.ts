@@ -1,4 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
+import { Draw } from './draw.ts';
 
 /**
  * The nursery's range beside the forty products that are written by hand: the same at every run, out of a seed. Dates are as
@@ -142,49 +143,11 @@ const SECOND_WORDS =
     ' ',
   );
 
-/** Numbers between 0 and 1 that are the same at every run (mulberry32). */
-function chances(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 const slug = (words: string) =>
   words
     .toLowerCase()
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .replace(/^-+|-+$/g, '');
-
-/** What is drawn out of a seed. */
-class Draw {
-  private readonly chance: () => number;
-  constructor(seed: number) {
-    this.chance = chances(seed);
-  }
-
-  /** Whether something happens that happens so often, from 0 to 1. */
-  happens(often: number): boolean {
-    return this.chance() < often;
-  }
-
-  /** A whole number from the first to the last, both possible. */
-  between(first: number, last: number): number {
-    return first + Math.floor(this.chance() * (last - first + 1));
-  }
-
-  /** A number between two, whole weeks after the first. */
-  inWeek(first: number, last: number): number {
-    return first + 7 * this.between(0, Math.floor((last - first) / 7));
-  }
-
-  oneOf<T>(values: readonly T[]): T {
-    return values[Math.floor(this.chance() * values.length)]!;
-  }
-}
 
 const onDay = (day: number) => new Date(Date.UTC(2026, 0, 1 + day)).toISOString().slice(0, 10);
 

@@ -8,11 +8,12 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Connection } from '#core/contract/shopCalls.ts';
 import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { ImportReport } from '#core/contract/importCalls.ts';
-import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { ownerOf } from './ownerClient.ts';
 import { laidAround } from './dates.ts';
 import { fillGrowers, withGrowers } from './growers.ts';
 import { generatedGoods, generatedPeople } from './generator.ts';
+import { fillPast, type PastEdition } from './past.ts';
 import { connectWays } from './ways.ts';
 import { fillPreorders, fillQuestions, fillWaitlists, fillWholeRange } from './serving.ts';
 
@@ -28,6 +29,7 @@ const {
   SIMULATORS_URL,
   SHOP_DRESSING = 'forms',
   DEMO_RANGE,
+  DATABASE_URL,
 } = process.env;
 if (!UNDERSTUDY_URL || !UNDERSTUDY_SETUP_TOKEN || !DEMO_DATA) {
   throw new Error('UNDERSTUDY_URL, UNDERSTUDY_SETUP_TOKEN and DEMO_DATA must be set');
@@ -39,6 +41,26 @@ const read = async (file: string) => laidAround(today, await readFile(join(data,
 const OWNER = { name: 'Olive Tarrant', email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
 const SHOP = { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en', 'fr'], currency: 'EUR' };
 
+/** What came in when; the small demo has the first and the last of it. */
+const ALL_EDITIONS: readonly (PastEdition & { readonly note: string; readonly brings: readonly string[] })[] = [
+  { number: 1, ago: 89, brings: [], note: 'The nursery’s first rules' },
+  { number: 2, ago: 61, brings: ['rare-divisions'], note: 'A waitlist for rare plants' },
+  { number: 3, ago: 33, brings: [], lifts: { 'spring-tubers': 1.6 }, note: 'The tubers’ button says when' },
+  { number: 4, ago: 12, brings: ['surplus'], note: 'Tubers four months ahead, surplus for what you like' },
+  { number: 5, ago: 2, brings: ['frost-closure'], note: 'Frost closure for the coming weeks' },
+];
+/** The tubers' rule as it was: with another label at first, and for longer ahead. */
+const NEW_LABEL = 3;
+const NEW_WINDOW = 4;
+function tubersIn(number: number, rule: Rule): Rule {
+  const json = JSON.stringify(rule);
+  const then = number < NEW_WINDOW ? json.replace('-P120D', '-P200D') : json;
+  const { control, ...others } = (JSON.parse(then) as Rule).then;
+  const label = { en: 'Pre-order', fr: 'Précommander' };
+  const before = number < NEW_LABEL && control?.kind === 'preorder' ? { ...control, label } : control;
+  return { ...(JSON.parse(then) as Rule), then: { ...others, ...(before && { control: before }) } };
+}
+
 const GIFT_BUTTON = { kind: 'buy', label: { en: 'Give a garden', fr: 'Offrir un jardin' } } as const;
 
 const owner = await ownerOf(UNDERSTUDY_URL, { token: UNDERSTUDY_SETUP_TOKEN, shop: SHOP, owner: OWNER });
@@ -46,6 +68,9 @@ const catalog = await read('catalog.csv');
 const people = await read('people.csv');
 /** Without it, only what is written by hand: that is quicker, and enough to try things on. */
 const isWhole = DEMO_RANGE === 'whole';
+const PAST = isWhole
+  ? ALL_EDITIONS
+  : [ALL_EDITIONS[0]!, ALL_EDITIONS.at(-1)!].map((edition, place) => ({ ...edition, number: NEW_WINDOW + place }));
 const ids = new Set(catalog.split('\n').map((line) => line.split(',')[1] ?? ''));
 const files = {
   'catalog.csv': isWhole ? catalog + laidAround(today, generatedGoods(ids)) : catalog,
@@ -88,18 +113,22 @@ if (isEmpty) {
   if (isWhole) await fillWholeRange(UNDERSTUDY_URL, owner, visitorSecret, ids);
   if (isWhole && SIMULATORS_URL)
     await fillGrowers(UNDERSTUDY_URL, owner, { simulators: SIMULATORS_URL, visitorSecret });
+  if (isWhole && DATABASE_URL) await fillPast(UNDERSTUDY_URL, owner, { databaseUrl: DATABASE_URL, editions: PAST });
 }
 await mkdir(DEMO_DATA, { recursive: true });
 await keep('connection.json', JSON.stringify({ visitorSecret, embedLine }));
 for (const [name, text] of Object.entries(files)) await keep(name, text, isEmpty);
 
-/** Two editions, and a draft that is one change ahead. */
+/** The nursery's editions, and a draft that is one change ahead. */
 async function publishHistory(rulebook: Rulebook): Promise<void> {
-  const without = (id: string) => ({ ...rulebook, rules: rulebook.rules.filter((rule) => rule.id !== id) });
-  await owner.saveDraft(without('frost-closure'));
-  await owner.send('POST', '/api/editions', JSON.stringify({ note: 'The nursery’s first rules' }));
-  await owner.saveDraft(rulebook);
-  await owner.send('POST', '/api/editions', JSON.stringify({ note: 'Frost closure for the coming weeks' }));
+  for (const { number, note } of PAST) {
+    const later = new Set(PAST.filter((other) => other.number > number).flatMap(({ brings }) => brings));
+    const rules = rulebook.rules
+      .filter(({ id }) => !later.has(id))
+      .map((rule) => (isRule(rule) && rule.id === 'spring-tubers' ? tubersIn(number, rule) : rule));
+    await owner.saveDraft({ ...rulebook, rules });
+    await owner.send('POST', '/api/editions', JSON.stringify({ note }));
+  }
   const rules = rulebook.rules.map((rule) =>
     isRule(rule) && rule.id === 'vouchers' ? { ...rule, then: { ...rule.then, control: GIFT_BUTTON } } : rule,
   );

@@ -102,6 +102,17 @@ export async function fillWholeRange(
   const asked = quotes.find(({ customer }) => customer === 'c-18');
   const words = JSON.stringify({ words: 'We have not so many of one size this winter. Ask again in March.' });
   await owner.send('POST', `/api/quotes/${asked?.id ?? ''}/refusal`, words);
+
+  for (const [customer, question] of [
+    ['c-06', 'Is the ash handle oiled, or should I oil it?'],
+    ['c-02', 'Do the oak handles fit the old forks as well?'],
+  ] as const) {
+    const [name = '', email = ''] = PEOPLE[customer];
+    await post(`${url}/v1/enquiries`, { ...FORK, name, email, answers: { question } });
+  }
+  const { enquiries } = await owner.send<{ enquiries: { id: string }[] }>('GET', '/api/enquiries');
+  const answer = JSON.stringify({ words: 'They do, all of them. A little linseed oil once a year is enough.' });
+  await owner.send('POST', `/api/enquiries/${enquiries[0]?.id ?? ''}/answers`, answer);
 }
 
 /** Who reserved how many of what, in the order in which they did. */

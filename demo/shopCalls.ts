@@ -15,6 +15,15 @@ export async function post(
   body: object,
   headers: Readonly<Record<string, string>> = {},
 ): Promise<void> {
+  await asking(address, body, headers);
+}
+
+/** The same, where the answer is wanted. */
+export async function asking<T>(
+  address: string,
+  body: object,
+  headers: Readonly<Record<string, string>> = {},
+): Promise<T> {
   const response = await fetch(address, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json', ...headers },
@@ -23,4 +32,5 @@ export async function post(
   const answer = await response.text();
   if (!response.ok || answer.includes('"ok":false'))
     throw new Error(`${address} answered ${response.status}: ${answer}`);
+  return (answer === '' ? undefined : JSON.parse(answer)) as T;
 }
