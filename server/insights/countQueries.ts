@@ -106,3 +106,16 @@ export async function count(db: Queryable, { id, at, zone, audience, rows }: Cou
 export async function makeCountMonths(db: Queryable, first: Date, last: Date): Promise<void> {
   await db.query('SELECT make_count_months($1, $2)', [first, last]);
 }
+
+const AT =
+  'SELECT path_key AS address, external_id AS id FROM products WHERE path_key = ANY($1) AND archived_at IS NULL';
+
+/** The ids of products by what their addresses are kept under; no more of them is read. */
+export async function productsAt(db: Queryable, addresses: readonly string[]): Promise<Map<string, string>> {
+  const { rows } = await db.query<{ address: string; id: string }>({
+    name: 'products-at',
+    text: AT,
+    values: [addresses],
+  });
+  return new Map(rows.map(({ address, id }) => [address, id]));
+}

@@ -1,17 +1,16 @@
 import type { z } from 'zod';
 import type { postEvents } from '#core/contract/countCalls.ts';
 import { audienceNamed } from '#core/model/audience.ts';
-import { addressesOf, sameAddress } from '#core/model/names.ts';
+import { addressesOf } from '#core/model/names.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
 import { sellerOfRule } from '#core/rulebook/entries.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import type { LiveState } from '../base/live.ts';
 import type { Services } from '../base/services.ts';
-import type { CatalogServices } from '../catalog/productCache.ts';
 import type { Queryable } from '../db/database.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';
-import { count, makeCountMonths, type CountedRow } from './countQueries.ts';
+import { count, makeCountMonths, productsAt, type CountedRow } from './countQueries.ts';
 
 const DAY_MS = 86_400_000;
 /** Readers of pages that are nobody's customers. */
@@ -38,7 +37,7 @@ function isKnown({ rulebook, sellers }: LiveState, id: string): boolean {
 
 /** Counts what a page tells, but what a robot read. */
 export async function countBatch(
-  services: Needs & VisitorNeeds & CatalogServices,
+  services: Needs & VisitorNeeds,
   { id, visitor: token, events }: z.infer<(typeof postEvents)['body']>,
   userAgent: string | undefined,
 ): Promise<void> {
@@ -46,12 +45,10 @@ export async function countBatch(
   const state = live.current();
   if (isRobot(userAgent)) return;
   const told = events.filter(({ rule }) => rule === null || isKnown(state, rule));
-  const goods = await services.products.byKeys({ ids: [], paths: [...new Set(told.map(({ path }) => path))] });
-  const byAddress = new Map(
-    goods.flatMap(({ id: product, path }) => (path === null ? [] : [[sameAddress(path), product]])),
-  );
+  const addresses = new Map(told.map(({ path }) => [path, addressesOf(path)]));
+  const byAddress = await productsAt(db, [...new Set([...addresses.values()].flat())]);
   const rows = told.flatMap(({ path, ...event }) => {
-    const product = addressesOf(path).flatMap((address) => byAddress.get(address) ?? [])[0];
+    const product = addresses.get(path)?.flatMap((address) => byAddress.get(address) ?? [])[0];
     return product === undefined ? [] : { ...event, product };
   });
   if (rows.length === 0) return;

@@ -20,7 +20,6 @@ import {
 import type { Services } from '../base/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { attachment, reply, route } from '../http/route.ts';
-import type { CatalogServices } from '../catalog/productCache.ts';
 import { limitTo } from '../limits/limit.ts';
 import { answered } from '../rehearsal/answered.ts';
 import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
@@ -33,7 +32,7 @@ import * as insights from './insightService.ts';
 const BATCHES_A_MINUTE = 120;
 
 /** What pages tell of what shoppers saw and did. */
-export function eventRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {
+export function eventRoutes(endpoints: Endpoints, services: Services & VisitorServices): void {
   route(
     endpoints,
     postEvents,
