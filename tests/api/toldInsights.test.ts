@@ -107,10 +107,10 @@ describe('the letter on Monday', () => {
     expect(await letters()).toHaveLength(1);
     const letter = await mail.letter(({ to, subject }) => to === OWNER.email && subject.startsWith('Last week'));
     expect(letter.subject).toBe('Last week at Quillfern Nursery: 2 orders and requests');
-    expect(letter.text).toContain('What was on: 40 buttons seen, 5 pressed; the week before it was 3.');
-    expect(letter.text).toContain('Most came of: Tagged rare (1); Tubers before they ship (1)');
-    expect(letter.text).toContain('What came in: 2 orders and requests; the week before it was 0.');
-    expect(letter.text).toContain('on waitlists 1, units reserved 2, quotes to price 0, enquiries to answer 0.');
+    expect(letter.text).toContain('What was on: 40 buttons seen, 5 of them pressed (3 the week before).');
+    expect(letter.text).toContain('By rule: Tagged rare (1); Tubers before they ship (1)');
+    expect(letter.text).toContain('What came in: 2 orders and requests (0 the week before).');
+    expect(letter.text).toContain('on waitlists: 1 · units reserved: 2 · quotes to price: 0 · enquiries to answer: 0');
     expect(letter.text).toContain('What changes this week: 2 December 2026 at 08:00: Paused for the frost');
     expect(letter.text).toContain('/insights?period=week');
   });

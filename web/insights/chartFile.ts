@@ -3,6 +3,8 @@ const DRAWN = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'font-size'
 const SVG = 'http://www.w3.org/2000/svg';
 const LEFT = 150;
 const TOP = 40;
+/** The last day’s name is wider than the chart. */
+const RIGHT = 16;
 /** Dots a pixel, so that a picture is sharp in print. */
 const SHARPNESS = 2;
 
@@ -22,7 +24,7 @@ function drawing(holder: HTMLElement, name: string): { text: string; width: numb
     const svg = figure.querySelector('svg');
     return svg ? [{ figure, svg, box: svg.getBoundingClientRect() }] : [];
   });
-  const width = LEFT + Math.max(...figures.map(({ box }) => box.width), 0);
+  const width = LEFT + Math.max(...figures.map(({ box }) => box.width), 0) + RIGHT;
   const whole = document.createElementNS(SVG, 'svg');
   whole.setAttribute('font-family', 'sans-serif');
   const words = (said: string, x: number, y: number, size: number, fill: string) => {

@@ -177,5 +177,5 @@ export const de: Texts = {
     '**{who}** hat **{units} × {product}** mit der Bestellung {order} reserviert.\n\n[Vorbestellungen ansehen]({link})',
   'message.insights.week.subject': 'Letzte Woche bei {shop}: {finished, number} Bestellungen und Anfragen',
   'message.insights.week.body':
-    '**Was zu sehen war:** {seen, number} Schaltflächen gesehen, {pressed, number} gedrückt; in der Woche davor {pressedBefore, number}. Am meisten kam von: {shown}\n\n**Was hereinkam:** {finished, number} Bestellungen und Anfragen; in der Woche davor {finishedBefore, number}.\n\n**Was wartet:** auf Wartelisten {waiting, number}, reservierte Stück {reserved, number}, offene Angebote {quotes, number}, offene Fragen {enquiries, number}.\n\n**Was sich diese Woche ändert:** {changes}\n\n[Zur Auswertung]({link})',
+    '**Was zu sehen war:** {seen, number} Schaltflächen gesehen, davon {pressed, number} gedrückt (in der Woche davor {pressedBefore, number}).\n\n**Was hereinkam:** {finished, number} Bestellungen und Anfragen (in der Woche davor {finishedBefore, number}). Nach Regel: {shown}\n\n**Was wartet:** auf Wartelisten: {waiting, number} · reservierte Stück: {reserved, number} · Angebote zu erstellen: {quotes, number} · Fragen zu beantworten: {enquiries, number}\n\n**Was sich diese Woche ändert:** {changes}\n\n[Zur Auswertung]({link})',
 };

@@ -173,7 +173,7 @@ export const en = {
     '**{who}** reserved **{units} × {product}** with order {order}.\n\n[See the pre-orders]({link})',
   'message.insights.week.subject': 'Last week at {shop}: {finished, number} orders and requests',
   'message.insights.week.body':
-    '**What was on:** {seen, number} buttons seen, {pressed, number} pressed; the week before it was {pressedBefore, number}. Most came of: {shown}\n\n**What came in:** {finished, number} orders and requests; the week before it was {finishedBefore, number}.\n\n**What waits:** on waitlists {waiting, number}, units reserved {reserved, number}, quotes to price {quotes, number}, enquiries to answer {enquiries, number}.\n\n**What changes this week:** {changes}\n\n[See Insights]({link})',
+    '**What was on:** {seen, number} buttons seen, {pressed, number} of them pressed ({pressedBefore, number} the week before).\n\n**What came in:** {finished, number} orders and requests ({finishedBefore, number} the week before). By rule: {shown}\n\n**What waits:** on waitlists: {waiting, number} · units reserved: {reserved, number} · quotes to price: {quotes, number} · enquiries to answer: {enquiries, number}\n\n**What changes this week:** {changes}\n\n[See Insights]({link})',
 } as const;
 
 export type TextKey = keyof typeof en;

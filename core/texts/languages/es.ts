@@ -171,5 +171,5 @@ export const es: Texts = {
     '**{who}** ha reservado **{units} × {product}** con el pedido {order}.\n\n[Ver las reservas]({link})',
   'message.insights.week.subject': 'La semana pasada en {shop}: {finished, number} pedidos y solicitudes',
   'message.insights.week.body':
-    '**Lo que se mostró:** {seen, number} botones vistos, {pressed, number} pulsados; la semana anterior, {pressedBefore, number}. Lo que más dio: {shown}\n\n**Lo que llegó:** {finished, number} pedidos y solicitudes; la semana anterior, {finishedBefore, number}.\n\n**Lo que espera:** en listas de espera {waiting, number}, unidades reservadas {reserved, number}, presupuestos por hacer {quotes, number}, preguntas por responder {enquiries, number}.\n\n**Lo que cambia esta semana:** {changes}\n\n[Ver el balance]({link})',
+    '**Lo que se mostró:** {seen, number} botones vistos, {pressed, number} pulsados ({pressedBefore, number} la semana anterior).\n\n**Lo que llegó:** {finished, number} pedidos y solicitudes ({finishedBefore, number} la semana anterior). Por regla: {shown}\n\n**Lo que espera:** en lista de espera: {waiting, number} · unidades reservadas: {reserved, number} · presupuestos por hacer: {quotes, number} · preguntas por responder: {enquiries, number}\n\n**Lo que cambia esta semana:** {changes}\n\n[Ver el balance]({link})',
 };

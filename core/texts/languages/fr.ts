@@ -176,5 +176,5 @@ export const fr: Texts = {
     '**{who}** a réservé **{units} × {product}** avec la commande {order}.\n\n[Voir les précommandes]({link})',
   'message.insights.week.subject': 'La semaine passée chez {shop} : {finished, number} commandes et demandes',
   'message.insights.week.body':
-    '**Ce qui était en place :** {seen, number} boutons vus, {pressed, number} utilisés ; la semaine d’avant, {pressedBefore, number}. Ce qui a le plus rapporté : {shown}\n\n**Ce qui est arrivé :** {finished, number} commandes et demandes ; la semaine d’avant, {finishedBefore, number}.\n\n**Ce qui attend :** sur les listes d’attente {waiting, number}, unités réservées {reserved, number}, devis à chiffrer {quotes, number}, questions à traiter {enquiries, number}.\n\n**Ce qui change cette semaine :** {changes}\n\n[Voir le bilan]({link})',
+    '**Ce qui était affiché :** {seen, number} boutons vus, dont {pressed, number} utilisés ({pressedBefore, number} la semaine d’avant).\n\n**Ce qui est arrivé :** {finished, number} commandes et demandes ({finishedBefore, number} la semaine d’avant). Par règle : {shown}\n\n**Ce qui attend :** sur liste d’attente : {waiting, number} · unités réservées : {reserved, number} · devis à chiffrer : {quotes, number} · questions à traiter : {enquiries, number}\n\n**Ce qui change cette semaine :** {changes}\n\n[Voir le bilan]({link})',
 };

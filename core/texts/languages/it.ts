@@ -171,5 +171,5 @@ export const it: Texts = {
     '**{who}** ha prenotato **{units} × {product}** con l’ordine {order}.\n\n[Vedi i preordini]({link})',
   'message.insights.week.subject': 'La settimana scorsa da {shop}: {finished, number} ordini e richieste',
   'message.insights.week.body':
-    '**Che cosa si vedeva:** {seen, number} pulsanti visti, {pressed, number} premuti; la settimana prima {pressedBefore, number}. Ha reso di più: {shown}\n\n**Che cosa è arrivato:** {finished, number} ordini e richieste; la settimana prima {finishedBefore, number}.\n\n**Che cosa aspetta:** in lista d’attesa {waiting, number}, unità prenotate {reserved, number}, preventivi da fare {quotes, number}, domande a cui rispondere {enquiries, number}.\n\n**Che cosa cambia questa settimana:** {changes}\n\n[Vedi il bilancio]({link})',
+    '**Che cosa si vedeva:** {seen, number} pulsanti visti, {pressed, number} premuti ({pressedBefore, number} la settimana prima).\n\n**Che cosa è arrivato:** {finished, number} ordini e richieste ({finishedBefore, number} la settimana prima). Per regola: {shown}\n\n**Che cosa aspetta:** in lista d’attesa: {waiting, number} · unità prenotate: {reserved, number} · preventivi da fare: {quotes, number} · domande a cui rispondere: {enquiries, number}\n\n**Che cosa cambia questa settimana:** {changes}\n\n[Vedi il riepilogo]({link})',
 };

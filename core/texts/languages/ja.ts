@@ -171,5 +171,5 @@ export const ja: Texts = {
     '**{who}**さんが注文{order}で**{product} × {units}**を予約しました。\n\n[予約を見る]({link})',
   'message.insights.week.subject': '{shop}の先週：注文と依頼{finished, number}件',
   'message.insights.week.body':
-    '**表示：**ボタンの表示{seen, number}回、押された回数{pressed, number}回（前の週は{pressedBefore, number}回）。多かったもの：{shown}\n\n**届いたもの：**注文と依頼{finished, number}件（前の週は{finishedBefore, number}件）。\n\n**待っているもの：**順番待ち{waiting, number}件、予約{reserved, number}点、価格待ちの見積もり{quotes, number}件、未回答の質問{enquiries, number}件。\n\n**今週変わること：**{changes}\n\n[レポートを見る]({link})',
+    '**表示：**ボタンの表示{seen, number}回、押された回数{pressed, number}回（前の週は{pressedBefore, number}回）。\n\n**届いたもの：**注文と依頼{finished, number}件（前の週は{finishedBefore, number}件）。ルール別：{shown}\n\n**待っているもの：**順番待ち：{waiting, number}・予約：{reserved, number}・価格待ちの見積もり：{quotes, number}・未回答の質問：{enquiries, number}\n\n**今週変わること：**{changes}\n\n[レポートを見る]({link})',
 };

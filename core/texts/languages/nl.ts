@@ -171,5 +171,5 @@ export const nl: Texts = {
     '**{who}** heeft **{units} × {product}** gereserveerd met bestelling {order}.\n\n[Bekijk de reserveringen]({link})',
   'message.insights.week.subject': 'Vorige week bij {shop}: {finished, number} bestellingen en aanvragen',
   'message.insights.week.body':
-    '**Wat te zien was:** {seen, number} knoppen gezien, {pressed, number} ingedrukt; de week ervoor {pressedBefore, number}. Het meeste kwam van: {shown}\n\n**Wat binnenkwam:** {finished, number} bestellingen en aanvragen; de week ervoor {finishedBefore, number}.\n\n**Wat wacht:** op wachtlijsten {waiting, number}, gereserveerde stuks {reserved, number}, offertes te maken {quotes, number}, vragen te beantwoorden {enquiries, number}.\n\n**Wat deze week verandert:** {changes}\n\n[Bekijk het overzicht]({link})',
+    '**Wat te zien was:** {seen, number} knoppen gezien, waarvan {pressed, number} ingedrukt ({pressedBefore, number} de week ervoor).\n\n**Wat binnenkwam:** {finished, number} bestellingen en aanvragen ({finishedBefore, number} de week ervoor). Per regel: {shown}\n\n**Wat wacht:** op wachtlijsten: {waiting, number} · gereserveerde stuks: {reserved, number} · offertes te maken: {quotes, number} · vragen te beantwoorden: {enquiries, number}\n\n**Wat deze week verandert:** {changes}\n\n[Bekijk het overzicht]({link})',
 };

@@ -171,5 +171,5 @@ export const pl: Texts = {
     '**{who}**: rezerwacja **{units} × {product}** w zamówieniu {order}.\n\n[Zobacz rezerwacje]({link})',
   'message.insights.week.subject': 'Zeszły tydzień w {shop}: zamówienia i zapytania – {finished, number}',
   'message.insights.week.body':
-    '**Co było widać:** wyświetlone przyciski {seen, number}, naciśnięte {pressed, number}; tydzień wcześniej {pressedBefore, number}. Najwięcej dały: {shown}\n\n**Co przyszło:** zamówienia i zapytania {finished, number}; tydzień wcześniej {finishedBefore, number}.\n\n**Co czeka:** na listach oczekujących {waiting, number}, zarezerwowane sztuki {reserved, number}, oferty do wyceny {quotes, number}, pytania bez odpowiedzi {enquiries, number}.\n\n**Co zmieni się w tym tygodniu:** {changes}\n\n[Zobacz podsumowanie]({link})',
+    '**Co było widać:** wyświetlone przyciski: {seen, number}, naciśnięte: {pressed, number} (tydzień wcześniej: {pressedBefore, number}).\n\n**Co przyszło:** zamówienia i zapytania: {finished, number} (tydzień wcześniej: {finishedBefore, number}). Według reguł: {shown}\n\n**Co czeka:** na listach oczekujących: {waiting, number} · zarezerwowane sztuki: {reserved, number} · oferty do wyceny: {quotes, number} · pytania bez odpowiedzi: {enquiries, number}\n\n**Co zmieni się w tym tygodniu:** {changes}\n\n[Zobacz podsumowanie]({link})',
 };

@@ -170,5 +170,5 @@ export const pt: Texts = {
     '**{who}** reservou **{units} × {product}** com a encomenda {order}.\n\n[Ver as reservas]({link})',
   'message.insights.week.subject': 'A semana passada em {shop}: {finished, number} encomendas e pedidos',
   'message.insights.week.body':
-    '**O que esteve à vista:** {seen, number} botões vistos, {pressed, number} premidos; na semana anterior, {pressedBefore, number}. O que mais rendeu: {shown}\n\n**O que chegou:** {finished, number} encomendas e pedidos; na semana anterior, {finishedBefore, number}.\n\n**O que espera:** em listas de espera {waiting, number}, unidades reservadas {reserved, number}, orçamentos por fazer {quotes, number}, perguntas por responder {enquiries, number}.\n\n**O que muda esta semana:** {changes}\n\n[Ver o balanço]({link})',
+    '**O que esteve à vista:** {seen, number} botões vistos, {pressed, number} premidos ({pressedBefore, number} na semana anterior).\n\n**O que chegou:** {finished, number} encomendas e pedidos ({finishedBefore, number} na semana anterior). Por regra: {shown}\n\n**O que espera:** em lista de espera: {waiting, number} · unidades reservadas: {reserved, number} · orçamentos por fazer: {quotes, number} · perguntas por responder: {enquiries, number}\n\n**O que muda esta semana:** {changes}\n\n[Ver o balanço]({link})',
 };

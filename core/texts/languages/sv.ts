@@ -170,5 +170,5 @@ export const sv: Texts = {
     '**{who}** har reserverat **{units} × {product}** med beställning {order}.\n\n[Se förbeställningarna]({link})',
   'message.insights.week.subject': 'Förra veckan hos {shop}: {finished, number} beställningar och förfrågningar',
   'message.insights.week.body':
-    '**Vad som visades:** {seen, number} knappar sedda, {pressed, number} tryckta; veckan innan {pressedBefore, number}. Mest gav: {shown}\n\n**Vad som kom in:** {finished, number} beställningar och förfrågningar; veckan innan {finishedBefore, number}.\n\n**Vad som väntar:** på väntelistor {waiting, number}, reserverade enheter {reserved, number}, offerter att prissätta {quotes, number}, frågor att svara på {enquiries, number}.\n\n**Vad som ändras den här veckan:** {changes}\n\n[Se översikten]({link})',
+    '**Vad som visades:** {seen, number} knappar sedda, varav {pressed, number} tryckta ({pressedBefore, number} veckan innan).\n\n**Vad som kom in:** {finished, number} beställningar och förfrågningar ({finishedBefore, number} veckan innan). Per regel: {shown}\n\n**Vad som väntar:** på väntelistor: {waiting, number} · reserverade enheter: {reserved, number} · offerter att prissätta: {quotes, number} · frågor att svara på: {enquiries, number}\n\n**Vad som ändras den här veckan:** {changes}\n\n[Se översikten]({link})',
 };
