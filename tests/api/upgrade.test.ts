@@ -53,3 +53,34 @@ it('a database from before 0013 keeps the owner’s label of the link to a produ
   expect(await kept('"Look closer"')).toEqual([{ key: 'label.choose', locale: 'en', text: 'Look closer' }]);
   expect(await kept('{"en": "Look closer", "fr": "Voir les tailles et les prix"}')).toHaveLength(1);
 });
+
+it('a database from before 0030 keeps what was counted, by hour, day and product', async () => {
+  const row = (event: string, hour: string, count: number) =>
+    `('2026-11-24T${hour}:00:00Z', '${event}', 3, 'reserve', 'preorder', 'Guest', 'product', ${count})`;
+  const goods = (event: string, hour: string, count: number) =>
+    `('2026-11-24T${hour}:00:00Z', '${event}', 'reserve', 'preorder', 7, 0, ${count})`;
+  const db = await upgraded(
+    '0029',
+    `INSERT INTO shop (name, zone, locales, currency, exponent, visitor_secrets)
+     VALUES ('Quillfern', 'Pacific/Auckland', ARRAY['en'], 'EUR', 2, ARRAY['secret']);
+     SELECT make_count_months('2026-11-01', '2026-12-01');
+     INSERT INTO rule_counts (hour, event, edition, rule, control, audience, surface, count)
+     VALUES ${row('seen', '09', 4)}, ${row('pressed', '09', 1)}, ${row('seen', '12', 2)};
+     INSERT INTO product_counts (hour, event, rule, control, product_id, variant_id, count)
+     VALUES ${goods('seen', '09', 4)}, ${goods('pressed', '09', 1)}, ${goods('seen', '12', 2)}`,
+  );
+  const counts = async (sql: string) => (await db.query<object>({ text: sql, rowMode: 'array' })).rows;
+  expect(await counts('SELECT seen::int, pressed::int, edition FROM rule_counts ORDER BY hour')).toEqual([
+    [4, 1, 3],
+    [2, 0, 3],
+  ]);
+  // In New Zealand it was the next day at noon of UTC.
+  const days = [
+    ['2026-11-24', 4, 1],
+    ['2026-11-25', 2, 0],
+  ];
+  expect(await counts('SELECT day::text, seen::int, pressed::int FROM rule_days ORDER BY day')).toEqual(days);
+  expect(await counts('SELECT day::text, seen::int, pressed::int FROM product_days ORDER BY day')).toEqual(days);
+  await db.query("SELECT make_count_months('2026-11-01', '2026-12-01')");
+  await db.end();
+});

@@ -222,7 +222,7 @@ function Units({ row, kind, by }: { readonly row: DemandRow; readonly kind: Dema
   const said = units.toLocaleString('en-GB');
   if (by !== 'product' || kind === 'refused') return said;
   const place = {
-    waiting: `/waitlists?${queryFor({ list: row.title })}`,
+    waiting: `/waitlists?${queryFor({ list: row.title, product: row.key })}`,
     reserved: `/preorders?${queryFor({ product: row.key })}`,
     asked: `/quotes?${queryFor({ product: row.key })}`,
     enquired: `/enquiries?${queryFor({ product: row.key, state: 'open' })}`,
