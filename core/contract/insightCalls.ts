@@ -105,7 +105,8 @@ const Spell = z.strictObject({ ...Period.shape, touched: Counts, others: Counts 
 export const EditionEffect = z
   .strictObject({
     edition: Mark,
-    touched: z.int().describe('Products that it showed otherwise to anybody, as the catalog is now'),
+    looked: z.int().describe('Days from when it came in on, of which it was looked at what it shows'),
+    touched: z.int().describe('Products that it shows otherwise in these to anybody, as the catalog is now'),
     before: Spell,
     after: Spell,
     effects: z.strictObject({ pressed: Estimate, finished: Estimate }).describe('On how many of those that saw it did'),

@@ -49,7 +49,7 @@ export async function editionEffect(services: Needs, number: number, asked: numb
   ]);
   const moment = edition.publishedAt.getTime();
   const touched = await analyst.ask<'touched'>(
-    { kind: 'touched', shop, audiences, moment, before: was, after: is, surface: 'product', days },
+    { kind: 'touched', shop, audiences, moment, before: was, after: is, surface: 'product', days: asked },
     how,
   );
   const [all, those] = await Promise.all([
@@ -72,6 +72,7 @@ export async function editionEffect(services: Needs, number: number, asked: numb
   });
   return {
     edition: mark(edition),
+    looked: asked,
     touched: touched.length,
     before: { ...before, touched: allOf(earlier.touched), others: allOf(earlier.others) },
     after: { ...after, touched: allOf(later.touched), others: allOf(later.others) },

@@ -69,7 +69,7 @@ it('a database from before 0030 keeps what was counted, by hour, day and product
      INSERT INTO product_counts (hour, event, rule, control, product_id, variant_id, count)
      VALUES ${goods('seen', '09', 4)}, ${goods('pressed', '09', 1)}, ${goods('seen', '12', 2)}`,
   );
-  const counts = async (sql: string) => (await db.query<object>({ text: sql, rowMode: 'array' })).rows;
+  const counts = async (sql: string) => (await db.query<unknown[]>({ text: sql, rowMode: 'array' })).rows;
   expect(await counts('SELECT seen::int, pressed::int, edition FROM rule_counts ORDER BY hour')).toEqual([
     [4, 1, 3],
     [2, 0, 3],

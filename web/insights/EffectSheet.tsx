@@ -32,13 +32,21 @@ export function EffectSheet({ number, zone, to }: EffectSheetProps) {
             <h2>{effect.edition.note ?? `Edition ${number}`}</h2>
             <p>
               Edition {number}, {momentWords(Date.parse(effect.edition.publishedAt), zone)}, shows{' '}
-              {effect.touched === 1 ? 'one product' : `${effect.touched.toLocaleString('en-GB')} products`} otherwise.{' '}
+              {productsWords(effect)} otherwise in its first {effect.looked} days.{' '}
               <Link to={`/editions/${number}`}>See what changed</Link>
             </p>
           </div>
-          <Said name="pressed" done="pressed the button" effect={effect} />
-          <Said name="finished" done="ordered or asked" effect={effect} />
-          <Behind effect={effect} />
+          {effect.touched === 0 ? (
+            <p>
+              There is nothing to compare: what it shows otherwise, it shows later, or on no product that there is now.
+            </p>
+          ) : (
+            <>
+              <Said name="pressed" done="pressed the button" effect={effect} />
+              <Said name="finished" done="ordered or asked" effect={effect} />
+              <Behind effect={effect} />
+            </>
+          )}
           {effect.meanwhile.length > 0 && (
             <p className={styles.below}>
               In the same days came{' '}
@@ -61,6 +69,9 @@ export function EffectSheet({ number, zone, to }: EffectSheetProps) {
     </section>
   );
 }
+
+const productsWords = ({ touched }: EditionEffect) =>
+  touched === 0 ? 'no product' : touched === 1 ? 'one product' : `${touched.toLocaleString('en-GB')} products`;
 
 const TOO_FEW = {
   days: 'Too early to say: it takes five whole days before and after.',
@@ -154,7 +165,10 @@ const DAY_MS = 86_400_000;
 
 function Behind({ effect: { before, after } }: { readonly effect: EditionEffect }) {
   if (before.from === before.until) return null;
-  const period = ({ from, until }: typeof before) => `${shortDay(from)} to ${shortDay(until, DAY_MS)}`;
+  const period = ({ from, until }: typeof before) => {
+    const [first, last] = [shortDay(from), shortDay(until, DAY_MS)];
+    return first === last ? first : `${first} to ${last}`;
+  };
   const rows = [
     ['Touched, before', period(before), before.touched],
     ['Touched, after', period(after), after.touched],

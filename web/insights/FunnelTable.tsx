@@ -79,7 +79,7 @@ export function FunnelTable({ rows, called, open, onOpen }: FunnelTableProps) {
 }
 
 /** Fewer than so many say nothing of how many there are of so many. */
-const FEWEST = 20;
+export const FEWEST = 20;
 
 function Share({ part, whole, of }: { readonly part: number; readonly whole: number; readonly of: string }) {
   if (whole < FEWEST || part > whole) return null;

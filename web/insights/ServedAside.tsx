@@ -99,7 +99,7 @@ function Words({ searched, asked }: WordsProps) {
     <>
       {searched.length === 0 ? (
         <p>
-          What shoppers search the shop for is listed here once its search page tells it;
+          What shoppers search the shop for is listed here once its search page tells it;{' '}
           <a href="/api/docs">the API reference</a> says how.
         </p>
       ) : (

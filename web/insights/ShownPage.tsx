@@ -9,7 +9,7 @@ import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { useFilters } from '../shared/useFilters.ts';
 import { BehindRow } from './BehindRow.tsx';
-import { FunnelTable, keyOf } from './FunnelTable.tsx';
+import { FEWEST, FunnelTable, keyOf } from './FunnelTable.tsx';
 import { InsightsHead } from './InsightsHead.tsx';
 import styles from './insights.module.css';
 import { PERIOD_NAMES, queryFor, useFunnel, usePeriod, useSeries } from './useInsights.ts';
@@ -102,6 +102,12 @@ export function ShownPage() {
                   change({ row: row === open ? null : keyOf(row) });
                 }}
               />
+              {seen < FEWEST && (
+                <p className={styles.below}>
+                  So few say little yet. Parts and comparisons are given from {FEWEST} on; choose more days above, or
+                  wait.
+                </p>
+              )}
             </>
           )}
         </section>
