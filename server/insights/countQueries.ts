@@ -28,6 +28,7 @@ export interface CountedBatch {
 const COUNTED = ['seen', 'pressed', 'finished', 'refused'] as const satisfies readonly CountedEvent[];
 const COLUMNS = COUNTED.join(', ');
 const GIVEN = COUNTED.map((event) => `${event} bigint`).join(', ');
+const SUMMED = COUNTED.map((event) => `sum(${event})`).join(', ');
 const ADDED = COUNTED.map((event) => `${event} = c.${event} + excluded.${event}`).join(', ');
 const IS_FRESH = '($1::uuid IS NULL OR EXISTS (SELECT FROM fresh))';
 
@@ -45,14 +46,14 @@ const COUNT = `
     ON CONFLICT (hour, rule, control, edition, audience, surface) DO UPDATE SET changed_at = excluded.changed_at, ${ADDED}),
   by_day AS (
     INSERT INTO rule_days AS c (day, rule, control, audience, surface, ${COLUMNS})
-    SELECT day, rule, control, $4, surface, ${COUNTED.map((event) => `sum(${event})`).join(', ')}
+    SELECT day, rule, control, $4, surface, ${SUMMED}
     FROM given GROUP BY day, rule, control, surface ORDER BY day, rule, control, surface
     ON CONFLICT (day, rule, control, audience, surface) DO UPDATE SET ${ADDED})
   INSERT INTO product_days AS c (rule, control, product_id, variant_id, day, ${COLUMNS})
-  SELECT rule, control, p.id, CASE WHEN v.product_id = p.id THEN v.id ELSE 0 END, day, ${COLUMNS}
+  SELECT rule, control, p.id, CASE WHEN v.product_id = p.id THEN v.id ELSE 0 END AS variant, day, ${SUMMED}
   FROM json_to_recordset($5) AS r (day date, rule text, control text, product text, variant text, ${GIVEN})
     JOIN products p ON p.external_id = r.product LEFT JOIN variants v ON v.external_id = r.variant
-  WHERE ${IS_FRESH} ORDER BY rule, control, p.id, v.id, day
+  WHERE ${IS_FRESH} GROUP BY rule, control, p.id, 4, day ORDER BY rule, control, p.id, 4, day
   ON CONFLICT (rule, control, product_id, variant_id, day) DO UPDATE SET ${ADDED}`;
 
 const HOUR_MS = 3_600_000;

@@ -183,6 +183,12 @@ describe('what is counted', () => {
       { id: id(), events: [{ ...event, email: WREN.email }] },
       { id: id(), events: [] },
     ];
+    // A variant that is not there, or of another product, is the product as a whole: once, beside what names none.
+    const shown = toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[0]);
+    const variants = [null, 'made-up', 'spade-1', 'hedge-60'].map((variant) => ({ ...shown, variant }));
+    expect((await tell({ id: id(), events: variants })).status).toBe(204);
+    expect(await products()).toMatchObject([{ product: 'hedge', seen: 4 }]);
+    await empty();
     for (const odd of [{ path: '/\0' }, { variant: '\0' }, { path: '/%00' }, { rule: '\0' }])
       expect((await post('/v1/events', { id: id(), events: [{ ...event, ...odd }] })).status).toBeOneOf([204, 422]);
     expect(await products()).toEqual([]);
