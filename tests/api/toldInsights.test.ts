@@ -166,6 +166,12 @@ describe('what was counted in an hour', () => {
     expect(last.get('2026-12-09T10:00:00.000Z')).toMatchObject([{ seen: 6, pressed: 1 }]);
     await outside.call(({ body }) => body.includes('11:00:00'));
     server.now += HOUR_MS;
+    const listed = async (query: string) =>
+      ((await server.send('GET', `/api/messages?${query}`)).body as { messages: Message[] }).messages.filter(
+        ({ event, state }) => event === 'insights.hour' && state === 'sent',
+      ).length;
+    await expect.poll(() => listed('event=insights.hour')).toBeGreaterThan(1);
+    expect(await listed('')).toBe(0);
     const before = told().length;
     await tell(server.needs);
     expect(told()).toHaveLength(before);
