@@ -49,6 +49,7 @@ export const Waitlist = z
     waiting: z.int(),
     invited: z.int(),
     bought: z.int(),
+    lapsed: z.int(),
     oldest: z.iso.datetime().nullable().describe('Since when the first of them waits'),
     stock: z.int().nullable().describe('Units in stock; null where stock is not tracked'),
     inviteForHours: z.int().nullable().describe('It invites by itself when stock lands, for so long'),

@@ -38,12 +38,13 @@ export async function findList(
 }
 
 const LISTS = `
-  SELECT ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.oldest, s.invite_for_hours AS "inviteForHours",
+  SELECT ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.lapsed, w.oldest, s.invite_for_hours AS "inviteForHours",
     CASE WHEN v.id IS NOT NULL THEN CASE WHEN v.stock_tracked THEN v.stock_quantity END
       ELSE (SELECT sum(stock_quantity) FROM variants o
             WHERE o.product_id = p.id AND o.archived_at IS NULL AND o.stock_tracked) END AS stock
   FROM (SELECT product_id, variant_id, count(*) FILTER (WHERE state = 'waiting') AS waiting,
           count(*) FILTER (WHERE state = 'invited') AS invited, count(*) FILTER (WHERE state = 'bought') AS bought,
+          count(*) FILTER (WHERE state = 'lapsed') AS lapsed,
           min(joined_at) FILTER (WHERE state = 'waiting') AS oldest
         FROM waitlist_entries GROUP BY product_id, variant_id) w
     JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
@@ -51,7 +52,7 @@ const LISTS = `
   WHERE ${inScope('$1', 'p.id')}
   ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id`;
 
-type Listed = ListRow & Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'stock' | 'inviteForHours'>;
+type Listed = ListRow & Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'lapsed' | 'stock' | 'inviteForHours'>;
 
 export async function allLists(db: Queryable, { names }: Scope): Promise<(Listed & { oldest: Date | null })[]> {
   return (await db.query<Listed & { oldest: Date | null }>(LISTS, [names])).rows;

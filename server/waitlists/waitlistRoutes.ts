@@ -70,6 +70,7 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
       waiting: list.waiting,
       invited: list.invited,
       bought: list.bought,
+      lapsed: list.lapsed,
       oldest: list.oldest?.toISOString() ?? null,
       stock: list.stock,
       inviteForHours: list.inviteForHours,

@@ -196,7 +196,14 @@ describe('an invitation', () => {
     await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
     expect((await entries('product=fern&state=invited')).total).toBe(2);
     const [list] = (await server.send('GET', '/api/waitlists')).body as Waitlist[];
-    expect(list).toMatchObject({ title: 'Shield fern', waiting: 1, invited: 2, stock: 2, inviteForHours: 24 });
+    expect(list).toMatchObject({
+      title: 'Shield fern',
+      waiting: 1,
+      invited: 2,
+      lapsed: 0,
+      stock: 2,
+      inviteForHours: 24,
+    });
   });
 });
 

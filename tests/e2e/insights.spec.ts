@@ -87,6 +87,12 @@ test('what a shopper sees, presses and orders is found by the owner, with the pr
     await wanted.getByRole('link').nth(1).click();
     await expect(owner.getByRole('heading', { name: /Paper Lantern/ })).toBeVisible();
     await owner.goBack();
+    await owner.getByRole('link', { name: /invitation/ }).click();
+    await expect(owner.getByText('Only lists with people invited.')).toBeVisible();
+    await expect(
+      owner.getByRole('complementary', { name: 'Lists' }).getByRole('link', { name: /invited/ }),
+    ).toHaveCount(1);
+    await owner.goBack();
   });
 
   await test.step('an edition of today is too young for anything to be said of it', async () => {

@@ -49,12 +49,12 @@ function Served({ answers: { invitations, quotes, enquiries } }: { readonly answ
   return (
     <ul className={styles.served}>
       <Line
-        to="/waitlists?state=invited"
+        to="/waitlists?with=invited&state=invited"
         count={invitations.sent}
         of={['invitation was sent', 'invitations were sent']}
       >
-        {invitations.bought} bought, {invitations.open} still open,{' '}
-        <Link to="/waitlists?state=lapsed">{invitations.lapsed} lapsed</Link>
+        <Link to="/waitlists?with=bought&state=bought">{invitations.bought} bought</Link>, {invitations.open} still
+        open, <Link to="/waitlists?with=lapsed&state=lapsed">{invitations.lapsed} lapsed</Link>
       </Line>
       <Line to="/quotes" count={quotes.asked} of={['price was asked for', 'prices were asked for']}>
         {quotes.answered} answered{half(quotes.medianHours)};{' '}

@@ -5,10 +5,13 @@ import { useGoods } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { ageWords } from '../shared/times.ts';
-import { useFilters } from '../shared/useFilters.ts';
+import { oneOf, queryOf, useFilters } from '../shared/useFilters.ts';
 import { ListSheet } from './ListSheet.tsx';
 import { listQuery, useWaitlists } from './useWaitlists.ts';
 import styles from '../shared/worklist.module.css';
+
+/** Lists can be shown that have somebody in one of these states. */
+const KEPT = { invited: 'people invited', bought: 'people who bought', lapsed: 'invitations that lapsed' } as const;
 
 /** Who waits for what, since when; and the next turn to give. */
 export function WaitlistsPage() {
@@ -19,11 +22,16 @@ export function WaitlistsPage() {
   if (error) return <LoadFailed error={error} retry={() => void waitlists.refetch()} />;
   const all = waitlists.data ?? [];
   const words = (search.get('list') ?? '').toLowerCase();
-  const shown = all.filter(({ title }) => title.toLowerCase().includes(words));
+  const kept = oneOf(KEPT, search.get('with'));
+  const shown = all.filter(
+    (list) => list.title.toLowerCase().includes(words) && (kept === undefined || list[kept] > 0),
+  );
   const chosen =
     all.find(
       ({ product, variant }) => product === search.get('product') && variant === (search.get('variant') ?? null),
-    ) ?? shown[0];
+    ) ??
+    shown[0] ??
+    all[0];
   const people = all.reduce((sum, { waiting }) => sum + waiting, 0);
   return (
     <main className={lists.page}>
@@ -56,12 +64,23 @@ export function WaitlistsPage() {
                 }}
               />
             )}
+            {kept && (
+              <p className={lists.none}>
+                Only lists with {KEPT[kept]}. <Link to="/waitlists">Show all lists</Link>
+              </p>
+            )}
             <ul className={styles.lists}>
               {shown.map((list) => (
-                <ListLink key={listQuery(list)} list={list} isChosen={list === chosen} />
+                <ListLink
+                  key={listQuery(list)}
+                  list={list}
+                  isChosen={list === chosen}
+                  kept={kept && queryOf(search, ['with', 'state'])}
+                />
               ))}
             </ul>
-            {shown.length === 0 && <p className={lists.none}>No list has “{words}” in its name.</p>}
+            {shown.length === 0 && words !== '' && <p className={lists.none}>No list has “{words}” in its name.</p>}
+            {shown.length === 0 && words === '' && <p className={lists.none}>There is none.</p>}
           </aside>
           <ListSheet key={listQuery(chosen)} list={chosen} goods={goods.data} />
         </div>
@@ -70,11 +89,18 @@ export function WaitlistsPage() {
   );
 }
 
-function ListLink({ list, isChosen }: { readonly list: Waitlist; readonly isChosen: boolean }) {
+interface ListLinkProps {
+  readonly list: Waitlist;
+  readonly isChosen: boolean;
+  /** What the address keeps besides. */
+  readonly kept: string | undefined;
+}
+
+function ListLink({ list, isChosen, kept }: ListLinkProps) {
   const { title, waiting, invited, oldest, stock } = list;
   return (
     <li className={isChosen ? styles.chosen : undefined}>
-      <Link to={`/waitlists?${listQuery(list)}`} aria-current={isChosen}>
+      <Link to={`/waitlists?${[listQuery(list), kept ?? []].flat().join('&')}`} aria-current={isChosen}>
         <b>{title}</b>
         <span className={lists.number}>{waiting}</span>
         <small>
