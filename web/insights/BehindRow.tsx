@@ -11,15 +11,21 @@ interface BehindRowProps {
   readonly row: FunnelRow;
   readonly name: string;
   readonly period: Period;
+  readonly onClose: () => void;
 }
 
 /** The products behind a row of the funnel. */
-export function BehindRow({ row, name, period }: BehindRowProps) {
+export function BehindRow({ row, name, period, onClose }: BehindRowProps) {
   const found = useRuleProducts(row, period);
   const [search] = useSearchParams();
   return (
     <section className={styles.behind} aria-label={`Behind ${name}`} aria-busy={found.isPending}>
-      <h2>{name}</h2>
+      <div className={styles.over}>
+        <h2>{name}</h2>
+        <button type="button" className={work.state} onClick={onClose}>
+          Close
+        </button>
+      </div>
       {row.rule !== null && (
         <p>
           <Link to={withMoment(`/rules/${encodeURIComponent(row.rule)}`, search)}>See the rule</Link>

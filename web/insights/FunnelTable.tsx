@@ -6,7 +6,18 @@ import styles from './insights.module.css';
 
 export const keyOf = ({ rule, control }: Pick<FunnelRow, 'rule' | 'control'>) => `${control} ${rule ?? ''}`;
 
+/** What rows can be put in order by, the most first. */
+export const FUNNEL_SORTS = {
+  seen: 'Seen',
+  pressed: 'Pressed',
+  finished: 'Orders, requests',
+  refused: 'Refused',
+} as const;
+export type FunnelSort = keyof typeof FUNNEL_SORTS;
+
 interface FunnelTableProps {
+  readonly sort: FunnelSort;
+  readonly onSort: (sort: FunnelSort) => void;
   readonly rows: readonly FunnelRow[];
   readonly called: (row: FunnelRow) => string;
   readonly open: FunnelRow | undefined;
@@ -14,7 +25,8 @@ interface FunnelTableProps {
 }
 
 /** Each rule's stand-in from being seen to what came of it, and how that was in the period before. */
-export function FunnelTable({ rows, called, open, onOpen }: FunnelTableProps) {
+export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: FunnelTableProps) {
+  const sorted = [...rows].sort((a, b) => b[sort] - a[sort]);
   const most = Math.max(...rows.map(({ seen }) => seen), 1);
   return (
     <div className={styles.table}>
@@ -23,20 +35,29 @@ export function FunnelTable({ rows, called, open, onOpen }: FunnelTableProps) {
           <tr>
             <th scope="col">Decided by</th>
             <th scope="col">Shown</th>
-            <th scope="col">Seen</th>
-            <th scope="col" className={work.number}>
-              Pressed
-            </th>
-            <th scope="col" className={work.number}>
-              Orders, requests
-            </th>
-            <th scope="col" className={work.number}>
-              Refused
-            </th>
+            {(Object.keys(FUNNEL_SORTS) as FunnelSort[]).map((one) => (
+              <th
+                key={one}
+                scope="col"
+                className={one === 'seen' ? undefined : work.number}
+                aria-sort={one === sort ? 'descending' : undefined}
+              >
+                <button
+                  type="button"
+                  className={styles.sort}
+                  title="The most first"
+                  onClick={() => {
+                    onSort(one);
+                  }}
+                >
+                  {FUNNEL_SORTS[one]}
+                </button>
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => {
+          {sorted.map((row) => {
             const { seen, pressed, finished, refused, control, before } = row;
             return (
               <tr key={keyOf(row)} className={row === open ? styles.open : undefined}>

@@ -7,15 +7,18 @@ import { useDraft } from '../draft/useDraft.ts';
 import { namesFrom } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { useFilters } from '../shared/useFilters.ts';
+import { oneOf, useFilters } from '../shared/useFilters.ts';
 import { BehindRow } from './BehindRow.tsx';
-import { FEWEST, FunnelTable, keyOf } from './FunnelTable.tsx';
+import { FEWEST, FUNNEL_SORTS, FunnelTable, keyOf } from './FunnelTable.tsx';
 import { InsightsHead } from './InsightsHead.tsx';
 import styles from './insights.module.css';
 import { PERIOD_NAMES, queryFor, useFunnel, usePeriod, useSeries } from './useInsights.ts';
 
 // Charts weigh more than the page.
 const SeriesChart = lazy(async () => ({ default: (await import('./SeriesChart.tsx')).SeriesChart }));
+
+/** More rules than these are looked for by name. */
+const MANY = 8;
 
 /** Looking back: what was shown in the button's place, what was pressed, and what came of it. */
 export function ShownPage() {
@@ -32,6 +35,9 @@ export function ShownPage() {
   if (error) return <LoadFailed error={error} retry={() => void Promise.all([funnel.refetch(), series.refetch()])} />;
   const nameOf = ruleNames(rulebook?.rules ?? [], goods.data && namesFrom(goods.data), goods.data?.sellers);
   const called = ({ rule }: Pick<FunnelRow, 'rule'>) => (rule === null ? 'No rule' : nameOf(rule));
+  const words = (search.get('search') ?? '').trim().toLowerCase();
+  const fitting = rows.filter((row) => called(row).toLowerCase().includes(words));
+  const sort = oneOf(FUNNEL_SORTS, search.get('sort')) ?? 'finished';
   const seen = rows.reduce((sum, row) => sum + row.seen, 0);
   const audiences = [...new Set([...(funnel.data?.audiences ?? []), ...(audience === undefined ? [] : [audience])])];
   return (
@@ -68,6 +74,18 @@ export function ShownPage() {
               </Suspense>
               <div className={styles.over}>
                 <h2>By rule</h2>
+                {rows.length > MANY && (
+                  <TextField
+                    size="small"
+                    placeholder="Find a rule"
+                    defaultValue={search.get('search') ?? ''}
+                    slotProps={{ htmlInput: { 'aria-label': 'Find a rule' } }}
+                    sx={{ width: 170 }}
+                    onChange={({ target }) => {
+                      set('search', target.value);
+                    }}
+                  />
+                )}
                 <TextField
                   select
                   size="small"
@@ -95,13 +113,18 @@ export function ShownPage() {
                 </a>
               </div>
               <FunnelTable
-                rows={rows}
+                rows={fitting}
+                sort={sort}
+                onSort={(next) => {
+                  set('sort', next === 'finished' ? null : next);
+                }}
                 called={called}
                 open={open}
                 onOpen={(row) => {
                   change({ row: row === open ? null : keyOf(row) });
                 }}
               />
+              {fitting.length === 0 && <p className={lists.empty}>No rule that was shown has “{words}” in its name.</p>}
               {seen < FEWEST && (
                 <p className={styles.below}>
                   So few say little yet. Parts and comparisons are given from {FEWEST} on; choose more days above, or
@@ -111,7 +134,16 @@ export function ShownPage() {
             </>
           )}
         </section>
-        {open && period && <BehindRow row={open} name={called(open)} period={period} />}
+        {open && period && (
+          <BehindRow
+            row={open}
+            name={called(open)}
+            period={period}
+            onClose={() => {
+              set('row', null);
+            }}
+          />
+        )}
       </div>
     </main>
   );
