@@ -5,7 +5,6 @@ import type { postEvents } from '#core/contract/countCalls.ts';
 import type { getCountSeries, getFunnel, getRuleProducts } from '#core/contract/insightCalls.ts';
 import { sweep } from '../../server/sweep.ts';
 import { makeRoomForCounts } from '../../server/insights/countService.ts';
-import { audienceNamed } from '#core/model/audience.ts';
 import { book, make } from '../support/oneVariant.ts';
 import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
@@ -326,27 +325,5 @@ describe('what is counted', () => {
     expect(series.editions.map(({ number }) => number)).toEqual([1]);
     const backwards = await server.send('GET', '/api/insights/funnel?from=2027-02-01&until=2027-01-01');
     expect(backwards.status).toBe(422);
-  });
-});
-
-describe('the audience that somebody is counted in', () => {
-  const audiences = [
-    { name: 'Guest', signedIn: false, roles: [] },
-    { name: 'Signed in', signedIn: true, roles: [] },
-    { name: 'Trade', signedIn: true, roles: ['trade'] },
-    { name: 'Trade members', signedIn: true, roles: ['trade', 'member'] },
-    { name: 'One', signedIn: true, roles: [], customer: 'c-9' },
-    { name: 'Invited', signedIn: true, roles: [], invited: true },
-  ];
-  const held = (code: string, until: number | null = null) => ({ code, from: null, until });
-  it.each([
-    [{ signedIn: false, roles: [] }, 'Guest'],
-    [{ signedIn: true, roles: [] }, 'Signed in'],
-    [{ signedIn: true, roles: [held('trade')] }, 'Trade'],
-    [{ signedIn: true, roles: [held('trade'), held('member')] }, 'Trade members'],
-    [{ signedIn: true, roles: [held('trade'), held('member', 5)] }, 'Trade'],
-  ])('of %j is %s', (visitor, name) => {
-    expect(audienceNamed(audiences, visitor, 10)).toBe(name);
-    expect(audienceNamed([], visitor, 10)).toBe(visitor.signedIn ? 'Signed in' : 'Guest');
   });
 });
