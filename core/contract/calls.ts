@@ -1,13 +1,6 @@
 import { deleteFeed, fetchFeed, listFeeds, postFeed } from './feedCalls.ts';
 import { getShopDetails, putShopDetails } from './shopDetails.ts';
-import {
-  deleteColleaguesFactor,
-  endSecondFactor,
-  getSecondFactor,
-  postRecoveryCodes,
-  postSecondFactor,
-  putSecondFactor,
-} from './secondFactorCalls.ts';
+import { SECOND_FACTOR_CALLS } from './secondFactorCalls.ts';
 import { getAudiences, putAudiences } from './audienceCalls.ts';
 import {
   answerEnquiry,
@@ -39,18 +32,7 @@ import {
   putColleague,
   putPassword,
 } from './colleagueCalls.ts';
-import {
-  deleteWebHook,
-  getMessageLook,
-  getMessageSettings,
-  listWebHooks,
-  postWebHook,
-  putMessageSettings,
-  putWebHook,
-  tryChannel,
-  tryMail,
-  tryWebHook,
-} from './channelCalls.ts';
+import { CHANNEL_CALLS } from './channelCalls.ts';
 import { findProducts, getCatalogViews, putCatalogViews } from './findCalls.ts';
 import {
   exportProducts,
@@ -189,12 +171,7 @@ export const CALLS: readonly Call[] = [
   inviteAgain,
   putColleague,
   deleteColleague,
-  getSecondFactor,
-  postSecondFactor,
-  putSecondFactor,
-  postRecoveryCodes,
-  endSecondFactor,
-  deleteColleaguesFactor,
+  ...SECOND_FACTOR_CALLS,
   putPassword,
   postPasswordLetter,
   postPassword,
@@ -341,16 +318,7 @@ export const CALLS: readonly Call[] = [
   putTemplate,
   deleteTemplate,
   sendTest,
-  getMessageLook,
-  getMessageSettings,
-  putMessageSettings,
-  tryChannel,
-  tryMail,
-  listWebHooks,
-  postWebHook,
-  putWebHook,
-  deleteWebHook,
-  tryWebHook,
+  ...CHANNEL_CALLS,
   getSession,
   postSession,
   deleteSession,

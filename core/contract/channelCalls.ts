@@ -195,3 +195,16 @@ export const tryWebHook = call({
   replies: { 202: NoBody },
   problems: [404],
 });
+
+export const CHANNEL_CALLS = [
+  getMessageLook,
+  getMessageSettings,
+  putMessageSettings,
+  tryChannel,
+  tryMail,
+  listWebHooks,
+  postWebHook,
+  putWebHook,
+  deleteWebHook,
+  tryWebHook,
+] as const;

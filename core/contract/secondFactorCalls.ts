@@ -82,3 +82,12 @@ export const deleteColleaguesFactor = call({
   replies: { 204: NoBody },
   problems: [404],
 });
+
+export const SECOND_FACTOR_CALLS = [
+  getSecondFactor,
+  postSecondFactor,
+  putSecondFactor,
+  postRecoveryCodes,
+  endSecondFactor,
+  deleteColleaguesFactor,
+] as const;
