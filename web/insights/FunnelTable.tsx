@@ -6,6 +6,9 @@ import styles from './insights.module.css';
 
 export const keyOf = ({ rule, control }: Pick<FunnelRow, 'rule' | 'control'>) => `${control} ${rule ?? ''}`;
 
+/** What comes of these comes about elsewhere, and is counted there. */
+const LEADS_ELSEWHERE: ReadonlySet<FunnelRow['control']> = new Set(['link', 'signIn', 'notice', 'nothing', 'choose']);
+
 /** What rows can be put in order by, the most first. */
 export const FUNNEL_SORTS = {
   seen: 'Seen',
@@ -85,8 +88,8 @@ export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: Funnel
                   <Change now={pressed} before={before.pressed} />
                 </td>
                 <td className={work.number}>
-                  {finished.toLocaleString('en-GB')}
-                  <Share part={finished} whole={pressed} of="pressed" />
+                  {finished === 0 && LEADS_ELSEWHERE.has(control) ? '' : finished.toLocaleString('en-GB')}
+                  {!LEADS_ELSEWHERE.has(control) && <Share part={finished} whole={pressed} of="pressed" />}
                   <Change now={finished} before={before.finished} />
                 </td>
                 <td className={work.number}>{refused === 0 ? '' : refused.toLocaleString('en-GB')}</td>
