@@ -115,17 +115,30 @@ export const EditionEffect = z
   .meta({ id: 'EditionEffect' });
 export type EditionEffect = z.infer<typeof EditionEffect>;
 
-export const getEditionEffect = call({
+const ofEdition = {
   method: 'get',
-  path: '/api/insights/editions/{number}',
-  summary: 'What an edition did: before and after, for what it touched and for what it did not',
   auth: 'read',
-  isLong: true,
   params: z.strictObject({ number: z.coerce.number().int().min(1).max(MOST_INT) }),
   query: z.strictObject({
     days: z.coerce.number().int().min(1).max(92).default(14).describe('Whole days, on either side of its own'),
   }),
+} as const;
+
+export const getEditionEffect = call({
+  ...ofEdition,
+  path: '/api/insights/editions/{number}',
+  summary: 'What an edition did: before and after, for what it touched and for what it did not',
+  isLong: true,
   replies: { 202: Working, 200: EditionEffect },
+  problems: [404],
+});
+
+export const exportEditionCounts = call({
+  ...ofEdition,
+  path: '/api/insights/editions/{number}/counts.csv',
+  summary: 'The counts behind it as CSV',
+  produces: 'text/csv',
+  replies: { 200: z.string() },
   problems: [404],
 });
 
@@ -137,4 +150,5 @@ export const INSIGHT_CALLS = [
   getCountSeries,
   exportCountSeries,
   getEditionEffect,
+  exportEditionCounts,
 ] as const;

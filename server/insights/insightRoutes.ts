@@ -10,6 +10,7 @@ import {
 } from '#core/contract/demandCalls.ts';
 import {
   exportCountSeries,
+  exportEditionCounts,
   exportFunnel,
   exportRuleProducts,
   getCountSeries,
@@ -84,6 +85,15 @@ export function insightRoutes(endpoints: Endpoints, services: Services & Rehears
   route(endpoints, getEditionEffect, ({ params, query }, context) =>
     answered(context, (how) => editionEffect(services, params.number, query.days, how)),
   );
+
+  route(endpoints, exportEditionCounts, async ({ params, query }) => {
+    const { before, after } = await editionEffect(services, params.number, query.days, {});
+    const rows = Object.entries({ before, after }).flatMap(([when, { from, until, touched, others }]) => [
+      { when, from, until, products: 'touched', ...touched },
+      { when, from, until, products: 'others', ...others },
+    ]);
+    return csvFile(`edition-${params.number}`, { from: before.from, until: after.until }, rows);
+  });
 
   route(endpoints, getDemand, async ({ query }) => reply(200, await demand.demand(services, query)));
   route(endpoints, exportDemand, async ({ query }) =>

@@ -294,6 +294,11 @@ describe('what an edition did', () => {
     expect(pressed.times).toBeCloseTo(126 / 43 / (42 / 41), 6);
     expect(pressed.low).toBeGreaterThan(1.5);
     expect(pressed.high).toBeLessThan(6);
+    const { body: file } = await server.send('GET', '/api/insights/editions/2/counts.csv');
+    expect(String(file).split('\n').slice(1, 3)).toEqual([
+      `before,${found.before.from},${publishedOn},touched,420,43,0,0`,
+      `before,${found.before.from},${publishedOn},others,420,41,0,0`,
+    ]);
   });
 
   it('names what else came in, and says when there is too little', async () => {

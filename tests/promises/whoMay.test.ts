@@ -110,6 +110,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/insights/demand': 'viewer',
   'get /api/insights/demand.csv': 'viewer',
   'get /api/insights/editions/{number}': 'viewer',
+  'get /api/insights/editions/{number}/counts.csv': 'viewer',
   'get /api/insights/words': 'viewer',
   'get /api/insights/words.csv': 'viewer',
   'get /api/insights/funnel': 'viewer',

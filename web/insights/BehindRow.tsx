@@ -4,6 +4,7 @@ import type { FunnelRow } from '#core/contract/insightCalls.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import work from '../shared/worklist.module.css';
+import { CountHeads } from './CountHeads.tsx';
 import styles from './insights.module.css';
 import { queryFor, rowQuery, useRuleProducts, type Period } from './useInsights.ts';
 
@@ -40,15 +41,7 @@ export function BehindRow({ row, name, period, onClose }: BehindRowProps) {
             <thead>
               <tr>
                 <th scope="col">Product</th>
-                <th scope="col" className={work.number}>
-                  Seen
-                </th>
-                <th scope="col" className={work.number}>
-                  Pressed
-                </th>
-                <th scope="col" className={work.number}>
-                  Orders, requests
-                </th>
+                <CountHeads />
               </tr>
             </thead>
             <tbody>

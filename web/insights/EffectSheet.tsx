@@ -5,8 +5,9 @@ import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
 import { Progress } from '../shared/Progress.tsx';
-import { momentWords } from '../shared/times.ts';
+import { momentWords, shortDay } from '../shared/times.ts';
 import work from '../shared/worklist.module.css';
+import { CountHeads } from './CountHeads.tsx';
 import styles from './insights.module.css';
 import { useEditionEffect } from './useInsights.ts';
 
@@ -45,6 +46,9 @@ export function EffectSheet({ number, zone, to }: EffectSheetProps) {
               <Said name="pressed" done="pressed the button" effect={effect} />
               <Said name="finished" done="ordered or asked" effect={effect} />
               <Behind effect={effect} />
+              <a className={styles.file} href={`/api/insights/editions/${number}/counts.csv`} download>
+                Export CSV
+              </a>
             </>
           )}
           {effect.meanwhile.length > 0 && (
@@ -159,15 +163,13 @@ function Interval({ times, low, high }: { readonly times: number; readonly low: 
   );
 }
 
-const shortDay = (day: string, ago = 0) =>
-  new Date(Date.parse(day) - ago).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 const DAY_MS = 86_400_000;
 
 function Behind({ effect: { before, after } }: { readonly effect: EditionEffect }) {
   if (before.from === before.until) return null;
   const period = ({ from, until }: typeof before) => {
-    const [first, last] = [shortDay(from), shortDay(until, DAY_MS)];
-    return first === last ? first : `${first} to ${last}`;
+    const last = new Date(Date.parse(until) - DAY_MS).toISOString().slice(0, 10);
+    return from === last ? shortDay(from) : `${shortDay(from)} to ${shortDay(last)}`;
   };
   const rows = [
     ['Touched, before', period(before), before.touched],
@@ -182,15 +184,7 @@ function Behind({ effect: { before, after } }: { readonly effect: EditionEffect 
           <tr>
             <th scope="col">Products</th>
             <th scope="col">Days</th>
-            <th scope="col" className={work.number}>
-              Seen
-            </th>
-            <th scope="col" className={work.number}>
-              Pressed
-            </th>
-            <th scope="col" className={work.number}>
-              Orders, requests
-            </th>
+            <CountHeads />
           </tr>
         </thead>
         <tbody>

@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router';
 import { Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { CountSeries } from '#core/contract/insightCalls.ts';
 import { toLocal, type Zone } from '#core/model/zone.ts';
+import { shortDay } from '../shared/times.ts';
 import work from '../shared/worklist.module.css';
 import { saveChart } from './chartFile.ts';
 import styles from './insights.module.css';
@@ -56,6 +57,7 @@ export function SeriesChart({ series, of, zone, file, editionAt }: SeriesChartPr
           </a>
           <button
             type="button"
+            disabled={isTable}
             onClick={() => {
               save('svg');
             }}
@@ -64,6 +66,7 @@ export function SeriesChart({ series, of, zone, file, editionAt }: SeriesChartPr
           </button>
           <button
             type="button"
+            disabled={isTable}
             onClick={() => {
               save('png');
             }}
@@ -116,9 +119,6 @@ function marksOf({ editions }: CountSeries, zone: Zone): DayMark[] {
   }
   return [...byDay.values()];
 }
-
-const shortDay = (day: string) =>
-  new Date(day).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 
 interface SmallChartProps {
   readonly measure: Measure;

@@ -17,6 +17,9 @@ export function momentWords(instant: number, zone: Zone, now = Date.now()): stri
   return `${(sameYear ? DAY : DAY_AND_YEAR).format(local)} ${TIME.format(local)}`;
 }
 
+/** "14 Feb" of a day (`YYYY-MM-DD`). */
+export const shortDay = (day: string) => DAY.format(Date.parse(day));
+
 /** "14 Feb 2027" in the shop's zone. */
 export const dayWords = (instant: number, zone: Zone) => DAY_AND_YEAR.format(toLocal(zone, instant));
 
