@@ -1,5 +1,5 @@
 /** Addresses are judged as browsers read them: control characters and spaces could hide a scheme, so none are allowed. */
-// eslint-disable-next-line no-control-regex -- the point of the expression is to find them
+// oxlint-disable-next-line no-control-regex -- the point of the expression is to find them
 const HIDDEN = /[\u0000-\u0020\u007f\\]/;
 
 /** http(s), or a path of this shop; `//host` is another host in disguise, so it is none. */

@@ -138,6 +138,7 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
   const locale = shop.locales[0] ?? 'en';
   const path = values.path === undefined ? (before?.path ?? null) : values.path;
   const kept = <T>(now: T | undefined, was: T | undefined, otherwise: T): T =>
+    // oxlint-disable-next-line typescript/prefer-nullish-coalescing -- null is a value here
     now === undefined ? (was === undefined ? otherwise : was) : now;
   return {
     productId,

@@ -30,7 +30,9 @@ interface PlainProblem {
 }
 
 export type TaskReply = { readonly number: number } & (
-  { readonly rows: number } | { readonly problem: PlainProblem } | { readonly error: string }
+  | { readonly rows: number }
+  | { readonly problem: PlainProblem }
+  | { readonly error: string }
 );
 
 export const plainProblem = ({ status, code, title, detail, extra }: ProblemError): PlainProblem => ({

@@ -53,7 +53,9 @@ export interface Tell {
   readonly sellers: readonly SellerRules[];
 }
 export type Reply = { readonly id: number } & (
-  { readonly value: unknown } | { readonly error: string } | { readonly part: number }
+  | { readonly value: unknown }
+  | { readonly error: string }
+  | { readonly part: number }
 );
 
 /** How an answer is waited for. */

@@ -165,7 +165,7 @@ await bring(
 await owner('hooks', 'POST', '/api/web-hooks', { url: `${hooks.url}/hook`, events: ['preorder.new'] });
 await owner('draft', 'PUT', '/api/rulebook', { format: 'understudy-rulebook', version: 1, rules: rules('Reserve') });
 await owner('publish', 'POST', '/api/editions');
-const { visitorSecret } = (await owner('connection', 'GET', '/api/connection'))?.body as { visitorSecret: string };
+const { visitorSecret } = (await owner('connection', 'GET', '/api/connection'))!.body as { visitorSecret: string };
 const sign = (audience: string, subject?: string) => {
   const token = new SignJWT({}).setProtectedHeader({ alg: 'HS256' }).setAudience(audience).setExpirationTime('3h');
   return (subject === undefined ? token : token.setSubject(subject)).sign(new TextEncoder().encode(visitorSecret));
@@ -208,8 +208,8 @@ async function shopper(number: number): Promise<void> {
           bearer: shopToken,
         });
         again = answer?.status !== 200;
-        if (!again)
-          acknowledged.orders.set(order, { ok: (answer?.body as { ok: boolean }).ok, units: lines[0]!.quantity });
+        if (answer && !again)
+          acknowledged.orders.set(order, { ok: (answer.body as { ok: boolean }).ok, units: lines[0]!.quantity });
         else await setTimeout(500 + Math.random() * 1000);
       }
     }

@@ -11,7 +11,8 @@ import { ADDITIONS, hasPart } from './outcomes/standIns.ts';
 /** The phrase that is open: a place in the rule, or a condition that is being added into a group. */
 export type Open = { readonly anchor: HTMLElement } & Opening;
 export type Opening =
-  { readonly pointer: string } | { readonly adding: ConditionKind; readonly into: string; readonly within?: Join };
+  | { readonly pointer: string }
+  | { readonly adding: ConditionKind; readonly into: string; readonly within?: Join };
 
 /** What a group's next member begins with. */
 export const MORE: Record<Join, string> = { all: 'and…', any: 'or…', none: 'nor…' };
@@ -23,7 +24,8 @@ const SEVERAL: readonly { readonly label: string; readonly within: Join }[] = [
 
 /** A way to go on: something to choose next, or a change that needs no more. */
 export type Choice = { readonly label: string; readonly group?: string } & (
-  { readonly opening: Opening } | { readonly next: Rule }
+  | { readonly opening: Opening }
+  | { readonly next: Rule }
 );
 
 const CONDITION_GROUP = 'Which, when and for whom';
