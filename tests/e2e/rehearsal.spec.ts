@@ -1,4 +1,10 @@
+import { DateTime } from 'luxon';
+import { leavesOf } from '#core/rulebook/condition.ts';
+import { isRule } from '#core/rulebook/entries.ts';
+import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { enterDate, expect, send, type Stage, test } from '../support/stage.ts';
+
+test.use({ opensAt: null });
 
 const rules = async (stage: Stage) =>
   ((await send(stage, 'GET', '/api/rulebook')) as { rules: { id: string; name?: string }[] }).rules;
@@ -176,7 +182,16 @@ test('Today shows the shop as each audience sees it, and a press says why', asyn
   await expect(owner).toHaveURL(/\/rehearsal\?which=live/);
   await expect(owner.getByRole('dialog', { name: 'Why' })).toContainText('Society seed list');
 
-  await owner.goto(`${stage.understudy.url}/today?at=2026-12-25T12:00`);
+  // Within the closure, wherever the demo's dates lie.
+  const { rules: all } = (await send(stage, 'GET', '/api/rulebook')) as Rulebook;
+  const [{ from = '' } = {}] = all.flatMap((rule) =>
+    isRule(rule) && rule.id === 'frost-closure'
+      ? leavesOf(rule.when).flatMap((leaf) => (leaf.fact === 'moment' && leaf.op === 'between' ? [leaf.value] : []))
+      : [],
+  );
+  await owner.goto(
+    `${stage.understudy.url}/today?at=${DateTime.fromISO(from).plus({ days: 2 }).toFormat("yyyy-MM-dd'T'HH:mm")}`,
+  );
   const then = owner.getByRole('region', { name: 'What shoppers see then' });
   await expect(
     then.getByRole('button', { name: /, Guest: We send nothing while the ground is frozen/ }).first(),
