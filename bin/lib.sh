@@ -93,5 +93,7 @@ pg_remove() {
 # pg_url FOLDER PORT DATABASE
 pg_url() { printf 'postgresql://understudy:%s@127.0.0.1:%s/%s' "$(cat "$1/postgres.password")" "$2" "$3"; }
 
-# pg_port FOLDER: the port that the cluster there listens on.
-pg_port() { sed -n 4p "$1/postgres/postmaster.pid" 2>/dev/null || as_root sed -n 4p "$1/postgres/postmaster.pid"; }
+# pg_pid FOLDER, pg_port FOLDER: the process of the cluster there, and the port it listens on.
+pg_pid() { pg_line "$1" 1; }
+pg_port() { pg_line "$1" 4; }
+pg_line() { sed -n "$2p" "$1/postgres/postmaster.pid" 2>/dev/null || as_root sed -n "$2p" "$1/postgres/postmaster.pid"; }

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '../support/stage.ts';
 
+test.use({ opensAt: null });
+
 test('the owner changes what the shop says, in one language, and shoppers read it', async ({
   owner,
   shopper,

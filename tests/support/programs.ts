@@ -11,7 +11,8 @@ export interface Program {
   readonly url: string;
   readonly pid: number;
   readonly isRunning: () => boolean;
-  readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
+  /** @returns its exit code, null where a signal ended it */
+  readonly stop: (signal?: NodeJS.Signals) => Promise<number | null>;
 }
 
 /** Below those that systems give to connections going out (RFC 6056), which could take a port before a program has it. */
@@ -38,11 +39,28 @@ export async function freePort(): Promise<number> {
   }
 }
 
+/** What each running program has logged, by its process id, shown with a test that fails. */
+const logs = new Map<number, string>();
+/** Longest log kept of a program, in characters. */
+const LONGEST_LOG = 1_000_000;
+
+/** What programs of this process have logged since the last call. */
+export function takeLogs(): string {
+  const all = [...logs].filter(([, log]) => log !== '').map(([pid, log]) => `— process ${pid}\n${log}`);
+  logs.clear();
+  return all.join('\n');
+}
+
 function run(file: string, env: Readonly<Record<string, string>>): ChildProcess {
-  return spawn(process.execPath, [`${DIST}/${file}`], {
+  const child = spawn(process.execPath, [`${DIST}/${file}`], {
     env: { ...process.env, LOG_LEVEL: 'info', ...env },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
+  const { pid = 0 } = child;
+  child.stdout.on('data', (chunk: Buffer) => {
+    logs.set(pid, ((logs.get(pid) ?? '') + chunk.toString()).slice(-LONGEST_LOG));
+  });
+  return child;
 }
 
 const ended = (child: ChildProcess) =>
@@ -73,7 +91,7 @@ async function start(file: string, env: (port: number) => Record<string, string>
     isRunning: () => child.exitCode === null && child.signalCode === null && !child.killed,
     stop: async (signal = 'SIGTERM') => {
       child.kill(signal);
-      await ended(child);
+      return ended(child);
     },
   };
 }
@@ -88,7 +106,8 @@ export const startUnderstudy = (databaseUrl: string, env: Record<string, string>
   }));
 
 /** The sample shop's ways of writing its pages. */
-export type Dressing = 'forms' | 'script' | 'elements';
+export const DRESSINGS = ['forms', 'script', 'elements'] as const;
+export type Dressing = (typeof DRESSINGS)[number];
 
 export const startSampleShop = (
   understudyUrl: string,
@@ -124,7 +143,6 @@ export async function seed(understudyUrl: string, data: string): Promise<void> {
     UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN,
     DEMO_DATA: data,
   });
-  child.stdout?.resume();
   const code = await ended(child);
   if (code !== 0) throw new Error(`the seeding ended with ${code}`);
 }

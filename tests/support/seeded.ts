@@ -1,20 +1,15 @@
-import pg from 'pg';
 import { migrate } from '../../server/db/migrate.ts';
-import { databaseUrl } from './databases.ts';
+import { createDatabase, databaseUrl } from './databases.ts';
 import { keepCopy } from './demoCopy.ts';
 import { seed, startUnderstudy } from './programs.ts';
 
 export const SEEDED = 'understudy_seeded';
 /** What the sample shop knows of itself, written by the seeding. */
-export const SHOP_DATA = '.data/tests-shop';
+export const SHOP_DATA = `${process.env.TEST_RESULTS ?? '.data'}/shop`;
 
 /** Makes the database with the whole demo that every browser test clones. */
 export default async function setup(): Promise<void> {
-  const client = new pg.Client({ connectionString: databaseUrl('postgres') });
-  await client.connect();
-  await client.query(`DROP DATABASE IF EXISTS ${SEEDED} WITH (FORCE)`);
-  await client.query(`CREATE DATABASE ${SEEDED}`);
-  await client.end();
+  await createDatabase(SEEDED);
   await migrate(databaseUrl(SEEDED));
   const understudy = await startUnderstudy(databaseUrl(SEEDED));
   await seed(understudy.url, SHOP_DATA);

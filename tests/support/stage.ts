@@ -1,12 +1,15 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Rule } from '#core/rulebook/rulebook.ts';
+import { shiftClock } from './clockShift.mjs';
+import { cpuTime } from './cpuTime.ts';
 import { cloneDatabase } from './databases.ts';
 import {
   OWNER_KEY,
   startSampleShop,
   startSimulators,
   startUnderstudy,
+  takeLogs,
   type Dressing,
   type Program,
   type Simulators,
@@ -26,26 +29,31 @@ interface Fixtures {
   /** How the sample shop writes its pages. */
   readonly dressing: Dressing;
   readonly stage: Stage;
-  /** The owner, signed in, at the rules. */
+  /** The screen that the owner opens; null for none yet. */
+  readonly opensAt: string | null;
+  /** The owner, signed in. */
   readonly owner: Page;
   /** A shopper at the sample shop, a guest. */
   readonly shopper: Page;
+  /** Notes each test's CPU time, and what the programs logged where it fails. */
+  readonly record: undefined;
 }
 
 /** What a worker's tests run on, one after the other: its server and database are brought back to the demo between them. */
 class Stages {
   private server: { readonly databaseUrl: string; readonly understudy: Program } | null = null;
   private stage: (Stage & { readonly dressing: Dressing }) | null = null;
+  /** A shop remembers nothing but baskets, by cookie, and orders, by number: the next test can have it as it is. */
+  private readonly shops = new Map<Dressing, Program>();
 
   constructor(private readonly simulators: Simulators) {}
 
   /** @returns the demo as it was filled in, until `changed` is called */
   async take(dressing: Dressing): Promise<Stage> {
     if (this.stage?.dressing === dressing && this.stage.understudy.isRunning()) return this.stage;
-    await this.changed();
     const { databaseUrl, understudy } = await this.demo();
     const { simulators } = this;
-    const shop = await startSampleShop(understudy.url, SHOP_DATA, { dressing, payments: simulators.url });
+    const shop = await this.shop(dressing, understudy);
     this.stage = { databaseUrl, understudy, shop, simulators, dressing };
     const pageMap = JSON.parse(readFileSync(`demo/data/pageMaps/${dressing}.json`, 'utf8')) as object;
     // The server also reads again what is live.
@@ -54,14 +62,21 @@ class Stages {
   }
 
   /** What was taken is not the demo any more. */
-  async changed(): Promise<void> {
-    await this.stage?.shop.stop();
+  changed(): void {
     this.stage = null;
   }
 
   async stop(): Promise<void> {
-    await this.changed();
+    for (const shop of this.shops.values()) await shop.stop();
     await this.server?.understudy.stop();
+  }
+
+  private async shop(dressing: Dressing, understudy: Program): Promise<Program> {
+    const running = this.shops.get(dressing);
+    if (running?.isRunning()) return running;
+    const shop = await startSampleShop(understudy.url, SHOP_DATA, { dressing, payments: this.simulators.url });
+    this.shops.set(dressing, shop);
+    return shop;
   }
 
   private async demo() {
@@ -70,6 +85,8 @@ class Stages {
       return this.server;
     }
     const databaseUrl = await cloneDatabase(SEEDED);
+    // Shops know the server by its address, which is another now.
+    for (const shop of this.shops.values()) await shop.stop();
     const understudy = await startUnderstudy(databaseUrl, {
       SMTP_URL: this.simulators.smtpUrl,
       UNDERSTUDY_PRIVATE_HOSTS: new URL(this.simulators.url).host,
@@ -84,6 +101,20 @@ interface Shared {
 }
 
 export const test = base.extend<Fixtures, Shared>({
+  browser: [
+    async ({ browser }, use) => {
+      const shift = Number(process.env.CLOCK_SHIFT_MS ?? 0);
+      const newContext = browser.newContext.bind(browser);
+      if (shift !== 0)
+        browser.newContext = async (options) => {
+          const context = await newContext(options);
+          await context.addInitScript(shiftClock, shift);
+          return context;
+        };
+      await use(browser);
+    },
+    { scope: 'worker' },
+  ],
   stages: [
     async ({}, use) => {
       // Its simulators take the mail of all.
@@ -95,17 +126,33 @@ export const test = base.extend<Fixtures, Shared>({
     },
     { scope: 'worker' },
   ],
+  record: [
+    async ({}, use, testInfo) => {
+      takeLogs();
+      const before = cpuTime();
+      await use(undefined);
+      const after = cpuTime();
+      const spent = (['server', 'browser', 'runner'] as const).map((part) => [part, after[part] - before[part]]);
+      testInfo.annotations.push({ type: 'cpu', description: JSON.stringify(Object.fromEntries(spent)) });
+      const log = testInfo.outputPath('server.log');
+      if (testInfo.status === testInfo.expectedStatus) return;
+      writeFileSync(log, takeLogs());
+      testInfo.attachments.push({ name: 'server log', path: log, contentType: 'text/plain' });
+    },
+    { auto: true },
+  ],
   dressing: ['forms', { option: true }],
   stage: async ({ dressing, stages }, use) => {
     await use(await stages.take(dressing));
-    await stages.changed();
+    stages.changed();
   },
-  owner: async ({ stage, browser }, use) => {
+  opensAt: ['/rules', { option: true }],
+  owner: async ({ stage, browser, opensAt }, use) => {
     const page = await (await browser.newContext()).newPage();
     const complaints = complaintsOf(page);
     await page.request.post(`${stage.understudy.url}/api/session`, { data: OWNER });
-    await page.goto(`${stage.understudy.url}/rules`);
-    await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
+    if (opensAt !== null) await page.goto(stage.understudy.url + opensAt);
+    if (opensAt === '/rules') await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
     await use(page);
     expect(complaints).toEqual([]);
     await page.context().close();

@@ -1,6 +1,6 @@
 import { resolve } from 'node:path';
 
-const folder = resolve('node_modules/.cache/understudy');
+const folder = resolve(process.env.TEST_RESULTS ?? 'node_modules/.cache/understudy', 'threads');
 
 /** Where the programs of threads are put for the tests; what they import is found from there. */
 export const THREADS = {

@@ -1,0 +1,1 @@
+export function shiftClock(shift: number): void;
