@@ -7,6 +7,7 @@ import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
 import { checkLive } from '../../server/pageMap/checkService.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
+import { BROWSER } from '../support/browser.ts';
 import { importCsv, OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
 
 const PRODUCT = '<main class="product"><h1>Aster</h1><p class="cost">€5.00</p><button class="add">Add</button></main>';
@@ -177,7 +178,10 @@ describe('a check', () => {
     expect(asSent.pages).toMatchObject([{ isDrawn: false, problem: null }]);
     expect(found(asSent, '/plants/aster')).toMatchObject({ control: 0 });
 
-    const drawing = await startShop({ privateHosts: [new URL(shop.url).host], chromium: '/usr/bin/chromium' });
+    const drawing = await startShop({
+      privateHosts: [new URL(shop.url).host],
+      ...(BROWSER === undefined ? {} : { chromium: BROWSER }),
+    });
     await drawing.send('PUT', '/api/page-map/draft', { body });
     const check = (await drawing.send('POST', '/api/page-map/publish')).body as MapCheck;
     expect(check.pages).toMatchObject([{ isDrawn: true, problem: null }]);

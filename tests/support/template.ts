@@ -1,24 +1,12 @@
 import { build } from 'esbuild';
-import pg from 'pg';
-import PgBoss from 'pg-boss';
 import { migrate } from '../../server/db/migrate.ts';
-import { databaseUrl, TEMPLATE } from './databases.ts';
+import { createDatabase, databaseUrl, SHOP_TEMPLATE, TEMPLATE } from './databases.ts';
+import { setUpShop, startServer } from './testServer.ts';
 import { THREAD_SOURCES, THREADS } from './threads.ts';
 
-/** Makes the programs of threads, and the migrated database that API tests clone. Unit tests run without one. */
+/** Makes the programs of threads, and the databases that API tests clone. Unit tests run without one. */
 export default async function setup(): Promise<void> {
   if (process.env.TEST_PG_URL === undefined) return;
-  const client = new pg.Client({ connectionString: databaseUrl('postgres') });
-  await client.connect();
-  await client.query(`DROP DATABASE IF EXISTS ${TEMPLATE} WITH (FORCE)`);
-  await client.query(`CREATE DATABASE ${TEMPLATE}`);
-  await client.end();
-  const url = databaseUrl(TEMPLATE);
-  await migrate(url);
-  const template = new pg.Client({ connectionString: url });
-  await template.connect();
-  await template.query(PgBoss.getConstructionPlans('jobs'));
-  await template.end();
   // Threads need programs of their own.
   for (const thread of Object.keys(THREADS) as (keyof typeof THREADS)[])
     await build({
@@ -31,4 +19,11 @@ export default async function setup(): Promise<void> {
       packages: 'external',
       logLevel: 'warning',
     });
+  await createDatabase(TEMPLATE);
+  await migrate(databaseUrl(TEMPLATE));
+  await (await startServer(databaseUrl(TEMPLATE))).stop();
+  await createDatabase(SHOP_TEMPLATE, TEMPLATE);
+  const shop = await startServer(databaseUrl(SHOP_TEMPLATE));
+  await setUpShop(shop);
+  await shop.stop();
 }

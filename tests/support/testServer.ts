@@ -7,7 +7,7 @@ import { SignJWT } from 'jose';
 import type { AllServices } from '../../server/allServices.ts';
 import { startServer as startParts, type Parts } from '../../server/start.ts';
 import { THREADS } from './threads.ts';
-import { cloneDatabase } from './databases.ts';
+import { cloneDatabase, SHOP_TEMPLATE } from './databases.ts';
 
 export const OWNER_KEY = 'key-of-the-test-owner';
 export const SETUP_TOKEN = 'one-time-link-of-the-test';
@@ -158,12 +158,17 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
   };
 }
 
-/** A server whose shop is set up. */
-export async function startShop(more: More = {}, onDatabase?: string): Promise<TestServer> {
-  const server = await startServer(onDatabase, more);
+/** Sets a server's shop up, as its first owner does. */
+export async function setUpShop(server: TestServer): Promise<void> {
   const setup = { token: SETUP_TOKEN, shop: SHOP, owner: OWNER };
   const { status } = await server.send('POST', '/api/setup', { body: setup, asNobody: true });
   if (status !== 201) throw new Error(`the setup answered ${status}`);
+}
+
+/** A server whose shop is set up: on a clone of one, or on a database that has none yet. */
+export async function startShop(more: More = {}, onDatabase?: string): Promise<TestServer> {
+  const server = await startServer(onDatabase ?? (await cloneDatabase(SHOP_TEMPLATE)), more);
+  if (onDatabase !== undefined) await setUpShop(server);
   return server;
 }
 
