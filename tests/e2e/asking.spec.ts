@@ -1,4 +1,4 @@
-import { AxeBuilder } from '@axe-core/playwright';
+import { violationsIn } from '../support/axe.ts';
 import {
   chooseTag,
   expect,
@@ -60,8 +60,7 @@ test('a quote, from the rule to the order: gathered over pages, priced, accepted
     await dialog.getByLabel('Where to').fill('Wharf Lane');
     await dialog.getByLabel('E-mail').fill('wren.hollis@quillfern.example');
     await dialog.getByLabel('Name').fill('Wren Hollis');
-    const { violations } = await new AxeBuilder({ page: shopper }).include('[data-understudy-dialog]').analyze();
-    expect(violations).toEqual([]);
+    expect(await violationsIn(shopper, { within: '[data-understudy-dialog]' })).toEqual([]);
     await dialog.getByRole('button', { name: 'Send', exact: true }).click();
     await expect(dialog.getByRole('status')).toHaveText('Thank you. We have your request and will send you a price.');
     await expect(shopper.getByRole('button', { name: /Quote sheet/ })).toBeHidden();

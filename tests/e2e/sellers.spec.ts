@@ -1,9 +1,5 @@
-import { AxeBuilder } from '@axe-core/playwright';
-import type { Page } from '@playwright/test';
+import { violationsIn } from '../support/axe.ts';
 import { chooseTag, expect, openLetter, sentence, test } from '../support/stage.ts';
-
-const complaintsIn = async (page: Page) =>
-  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)]);
 
 test('an owner lets a grower decide about their own plants, who does, is asked about, and is outranked', async ({
   owner,
@@ -36,7 +32,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await dialog.getByLabel('E-mail').fill('ida@quillfern.example');
     await dialog.getByRole('button', { name: 'Invite' }).click();
     await expect(dialog.getByText('The invitation is on its way.')).toBeVisible();
-    expect(await complaintsIn(owner)).toEqual([]);
+    expect(await violationsIn(owner)).toEqual([]);
     await dialog.getByRole('button', { name: 'Close' }).click();
   });
 
@@ -54,7 +50,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await expect(sentence(grower)).toContainText('For products tagged native: ');
     await expect(grower.getByText('About 2 of your 2 products')).toBeVisible();
     await expect(grower.getByRole('region', { name: 'Proof' })).toContainText('by this rule · not live yet');
-    expect(await complaintsIn(grower)).toEqual([]);
+    expect(await violationsIn(grower)).toEqual([]);
     await grower.getByRole('button', { name: 'Ask to publish' }).click();
     await expect(grower.getByText(/waits for the shop’s yes/).first()).toBeVisible();
   });

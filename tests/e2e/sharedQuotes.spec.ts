@@ -1,4 +1,4 @@
-import { AxeBuilder } from '@axe-core/playwright';
+import { violationsIn } from '../support/axe.ts';
 import type { Browser, Page } from '@playwright/test';
 import { expect, newRule, openLetter, payByCard, publish, saved, send, test, type Stage } from '../support/stage.ts';
 
@@ -7,9 +7,6 @@ const GROWERS = [
   { name: 'Tidewater Ferns', person: 'Ida Marsh', email: 'ida@quillfern.example' },
   { name: 'The Long Bed', person: 'Bram Holloway', email: 'bram@quillfern.example' },
 ] as const;
-
-const complaintsIn = async (page: Page) =>
-  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)]);
 
 /** A grower who may publish at once, signed in by the letter of their invitation. */
 async function grower(browser: Browser, stage: Stage, { name, person, email }: (typeof GROWERS)[number]) {
@@ -62,7 +59,7 @@ test('growers decide in bulk, are outranked, and price one quote together, of wh
     await sellByQuote(bram, 2);
     await ida.getByRole('link', { name: 'Products' }).click();
     await expect(ida.getByRole('link', { name: /^Price on request/ })).toHaveCount(2);
-    expect(await complaintsIn(ida)).toEqual([]);
+    expect(await violationsIn(ida)).toEqual([]);
     for (const path of ['harts-tongue', 'soft-shield', 'sweet-pea-plugs']) {
       await inShop(path);
       await expect(priceAsked).toBeVisible();
@@ -125,12 +122,12 @@ test('growers decide in bulk, are outranked, and price one quote together, of wh
     await expect(quote(ida)).not.toContainText('Sweet pea');
     await priceLines(ida, ['4.00', '15', 'Lifted on the day.']);
     await expect(quote(ida)).toContainText('waits for the others');
-    expect(await complaintsIn(ida)).toEqual([]);
+    expect(await violationsIn(ida)).toEqual([]);
     await owner.goto(`${stage.understudy.url}/quotes`);
     await owner.getByRole('button', { name: /Wren Hollis/ }).click();
     await expect(quote(owner)).toContainText('to price: 1 of 2 parts');
     await expect(quote(owner)).toContainText('Tidewater Ferns');
-    expect(await complaintsIn(owner)).toEqual([]);
+    expect(await violationsIn(owner)).toEqual([]);
     await priceLines(bram, ['6.00', '5', 'Watered before they leave.']);
     await expect(quote(bram)).toContainText('sent');
   });
