@@ -10,6 +10,7 @@ import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { barsOf, comingInstants } from './calendar.ts';
 import { groupKey } from './changeGroups.ts';
 import { finished } from '#tests/support/finished.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { Columns } from './columns.ts';
 import { RuleMatcher } from './ruleMatcher.ts';
 import { instantsOf, type Horizon } from './instants.ts';
@@ -109,7 +110,7 @@ describe('the calendar', () => {
           }
         },
       ),
-      { numRuns: 300 },
+      runs(300),
     );
   });
 
@@ -124,7 +125,7 @@ describe('the calendar', () => {
         if (compiled?.test({ ...one, moment }).matches)
           expect(bars.some((bar) => bar.from <= moment && moment < bar.until)).toBe(true);
       }),
-      { numRuns: 500 },
+      runs(500),
     );
   });
 });

@@ -25,6 +25,7 @@ import {
   rare,
   tagged,
 } from '#tests/support/planted.ts';
+import { runs } from '#tests/support/sampling.ts';
 import type { Looked } from './findings.ts';
 import { withQuickFix } from './quickFixes.ts';
 
@@ -201,7 +202,7 @@ describe('over generated rulebooks', () => {
         for (const one of findingsIn(looked, products))
           if (one.count !== null) expect([one, isTrue(one, looked, products)]).toEqual([one, true]);
       }),
-      { numRuns: 300 },
+      runs(300),
     );
   });
 
@@ -223,7 +224,7 @@ describe('over generated rulebooks', () => {
           `${kind} planted`,
         );
       }),
-      { numRuns: 400 },
+      runs(400),
     );
   });
 
@@ -235,7 +236,7 @@ describe('over generated rulebooks', () => {
         };
         if (contradicts(when, LISBON.zone)) expect(test(one).matches).toBe(false);
       }),
-      { numRuns: 1000 },
+      runs(1000),
     );
   });
 });

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { LISBON, leaf, rulebook, subject } from '#tests/support/arbitraries.ts';
 import { finished } from '#tests/support/finished.ts';
 import { book } from '#tests/support/oneVariant.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { hasBit, type Bits } from '../engine/bits.ts';
 import { compile } from '../engine/compile.ts';
 import { decide } from '../engine/decide.ts';
@@ -57,7 +58,7 @@ describe('finding goods', () => {
         const expected = rows.flatMap((goods, row) => (holds(asked, { ...NOBODY, moment, ...goods }) ? [row] : []));
         expect(places(rowsWhere(counts, asked, LISBON, moment), rows.length)).toEqual(expected);
       }),
-      { numRuns: 400 },
+      runs(400),
     );
   });
 
@@ -78,7 +79,7 @@ describe('finding goods', () => {
           expect(places(finished(rowsDecidedBy(counts, compiled, looks, id)), rows.length)).toEqual(expected);
         }
       }),
-      { numRuns: 200 },
+      runs(200),
     );
   });
 
@@ -95,7 +96,7 @@ describe('finding goods', () => {
           expect(places(finished(rowsShowing(counts, compiled, look, kind)), rows.length)).toEqual(expected);
         }
       }),
-      { numRuns: 200 },
+      runs(200),
     );
   });
 

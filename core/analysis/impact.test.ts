@@ -8,6 +8,7 @@ import { decide, decideVariants } from '../engine/decide.ts';
 import { decideListing } from '../engine/listing.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { finished } from '#tests/support/finished.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { Columns } from './columns.ts';
 import { RuleMatcher } from './ruleMatcher.ts';
 import { impactOf } from './impact.ts';
@@ -125,7 +126,7 @@ describe('what changes', () => {
           expect(sorted(found)).toEqual(sorted(expected.map(([, ...change]) => change)));
         },
       ),
-      { numRuns: 300 },
+      runs(300),
     );
     expect(changes).toBeGreaterThan(300);
   });

@@ -7,6 +7,7 @@ import { decide } from '../engine/decide.ts';
 import type { ProductFacts } from '../model/subject.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { finished } from '#tests/support/finished.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { Columns } from './columns.ts';
 import { RuleMatcher } from './ruleMatcher.ts';
 import { outcomeOf, representativesOf, type ViewSpec } from './representatives.ts';
@@ -69,7 +70,7 @@ describe('representative rows', () => {
         expect(outcomes((id) => ids.has(id))).toEqual(outcomes(() => true));
         expect(ids.size).toBe(rows.length);
       }),
-      { numRuns: 200 },
+      runs(200),
     );
   });
 });

@@ -5,6 +5,7 @@ import { LISBON, marketplace, sellers, subject } from '#tests/support/arbitrarie
 import { finished } from '#tests/support/finished.ts';
 import { found } from '#tests/support/planted.ts';
 import { book, everything, make, product } from '#tests/support/oneVariant.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { hasBit } from '../engine/bits.ts';
 import { compile, type CompiledRulebook } from '../engine/compile.ts';
 import { decide, decideVariants, reasonsOf, resolving } from '../engine/decide.ts';
@@ -62,7 +63,7 @@ describe('a whole catalog with sellers', () => {
         );
         expect(reasonsByColumns(rulebook, look, products)).toEqual(expected);
       }),
-      { numRuns: 150 },
+      runs(150),
     );
   });
 
@@ -83,7 +84,7 @@ describe('a whole catalog with sellers', () => {
             expect(rows.map((_one, row) => hasBit(bits, row))).toEqual(rows.map(decides));
           }
       }),
-      { numRuns: 100 },
+      runs(100),
     );
   });
 
@@ -127,7 +128,7 @@ describe('a whole catalog with sellers', () => {
           expect([...new Set(named)].sort()).toEqual([...new Set(expected)].sort());
         },
       ),
-      { numRuns: 100 },
+      runs(100),
     );
   });
 

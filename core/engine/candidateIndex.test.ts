@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { condition, LISBON, subject } from '#tests/support/arbitraries.ts';
 import { book, guest, make, product, variant } from '#tests/support/oneVariant.ts';
+import { runs } from '#tests/support/sampling.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import { CandidateIndex, isDated } from './candidateIndex.ts';
 import { compile } from './compile.ts';
@@ -33,7 +34,7 @@ describe('candidates', () => {
           if (found.includes(index) && candidates.isExact(index, isDated(seen.visitor))) expect(holds).toBe(true);
         }
       }),
-      { numRuns: 300 },
+      runs(300),
     );
   });
 

@@ -11,6 +11,7 @@ import { ASPECTS, setOf } from '../aspects/aspects.ts';
 import { decide, decidingRules } from './decide.ts';
 import { decideListing } from './listing.ts';
 import { plainWinners } from '#tests/support/plainInterpreter.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { trace } from './trace.ts';
 import { winners } from './winners.ts';
 
@@ -266,7 +267,7 @@ describe('properties', () => {
           .map(([aspect, won]) => [aspect, won.map(({ rule }) => rule.id)] as const);
         expect(Object.fromEntries(ids)).toEqual(plainWinners(rules, seen, LISBON));
       }),
-      { numRuns: 400 },
+      runs(400),
     );
   });
 
@@ -306,7 +307,7 @@ describe('properties', () => {
           expect(shown(decide(compiled, { ...seen, moment }))).toEqual(shown(now));
         }
       }),
-      { numRuns: 400 },
+      runs(400),
     );
   });
 

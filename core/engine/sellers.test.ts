@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { allowance, LISBON, marketplace, rule, rulebook, sellers, subject } from '#tests/support/arbitraries.ts';
 import { book, everything, guest, make } from '#tests/support/oneVariant.ts';
 import { plainlyAllowed, plainWinners } from '#tests/support/plainInterpreter.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { ASPECTS, setOf } from '../aspects/aspects.ts';
 import { parse } from '../contract/validation.ts';
 import type { ProductSubject } from '../model/subject.ts';
@@ -110,7 +111,7 @@ describe('what sellers may', () => {
         expect(left).toEqual({ ...plainlyAllowed(one, nettlefold([], allowed)), id: left.id });
         expect(parse(Rule, { ...left, id: 'a', gather: undefined }).ok).toBe(true);
       }),
-      { numRuns: 1000 },
+      runs(1000),
     );
   });
 });
@@ -122,7 +123,7 @@ describe('properties', () => {
         expect(parse(Rulebook, rules)).toEqual({ ok: true, value: rules });
         expect(won(compile(rules, LISBON, all), seen)).toEqual(plainWinners(rules, seen, LISBON, all));
       }),
-      { numRuns: 1500 },
+      runs(1500),
     );
   });
 
@@ -146,7 +147,7 @@ describe('properties', () => {
             else expect(['choose', ...allowed.kinds]).toContain(decide(marketplaces, seen).control.kind);
           }
       }),
-      { numRuns: 1500 },
+      runs(1500),
     );
   });
 
@@ -159,7 +160,7 @@ describe('properties', () => {
         if (now.validUntil !== null && moment >= Date.parse(now.validUntil)) return;
         expect({ ...decide(compiled, { ...seen, moment }), validUntil: null }).toEqual({ ...now, validUntil: null });
       }),
-      { numRuns: 600 },
+      runs(600),
     );
   });
 
@@ -176,7 +177,7 @@ describe('properties', () => {
         for (const { outcome, decided: own, lost } of traced)
           if (outcome !== 'counts') expect([...own, ...lost]).toEqual([]);
       }),
-      { numRuns: 600 },
+      runs(600),
     );
   });
 

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '#tests/support/sampling.ts';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
 import { zoneData } from '../../server/base/zoneData.ts';
@@ -51,7 +52,7 @@ describe('a zone as data', () => {
           expect(toInstant(zone, toLocal(zone, instant))).toBe(first);
         },
       ),
-      { numRuns: 2000 },
+      runs(2000),
     );
   });
 });

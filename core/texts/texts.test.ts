@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '#tests/support/sampling.ts';
 import { describe, expect, it } from 'vitest';
 import { categoryId, isWithin, samePath } from '../model/names.ts';
 import { isSafeHref, isWebHref } from './href.ts';
@@ -33,7 +34,7 @@ describe('texts become safe HTML', () => {
           expect(bare).not.toMatch(/[<>]/);
         },
       ),
-      { numRuns: 1000 },
+      runs(1000),
     );
   });
 

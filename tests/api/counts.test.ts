@@ -6,6 +6,7 @@ import type { getCountSeries, getFunnel, getRuleProducts } from '#core/contract/
 import { sweep } from '../../server/sweep.ts';
 import { makeRoomForCounts } from '../../server/insights/countService.ts';
 import { book, make } from '../support/oneVariant.ts';
+import { runs } from '../support/sampling.ts';
 import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
@@ -162,7 +163,7 @@ describe('what is counted', () => {
           Object.fromEntries(hours.map(({ hour, audience, count }) => [`${hour.getTime()} ${audience}`, count])),
         ).toEqual(tally(all, ({ at, audience }) => `${Math.floor(at / HOUR_MS) * HOUR_MS} ${audience}`));
       }),
-      { numRuns: 8 },
+      runs(8, 2),
     );
   });
 

@@ -8,6 +8,7 @@ import { changedOwn, withOwn, type OwnChanges, type OwnFacts } from '#core/model
 import { doSome } from '../../server/products/ownFactsQueries.ts';
 import { book, make } from '../support/oneVariant.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+import { runs } from '../support/sampling.ts';
 
 const CSV = [
   'variant_id,product_id,title,tags,attributes,dates,price,stock_tracked,stock_quantity',
@@ -158,7 +159,7 @@ describe('facts of Understudy’s own', () => {
         const { rows } = await server.db.query<object>(SQL, values);
         expect(rows[0]).toEqual(withOwn(facts, own));
       }),
-      { numRuns: 150 },
+      runs(150),
     );
   });
 });

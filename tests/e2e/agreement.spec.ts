@@ -7,18 +7,18 @@ import { leavesOf } from '#core/rulebook/condition.ts';
 import { outcome } from '../support/arbitraries.ts';
 import { compareListing, compareProduct, originalSight } from '../support/comparing.ts';
 import { press } from '../support/pressing.ts';
-import type { Dressing } from '../support/programs.ts';
+import { DRESSINGS, type Dressing } from '../support/programs.ts';
 import type { Sight } from '../support/shopPage.ts';
+import { sampled, SEED } from '../support/sampling.ts';
 import { publishRules, send, signInAtShop, test } from '../support/stage.ts';
 import { choose, lookQuickly, VISITORS, type Looking } from '../support/visitors.ts';
 
 /**
  * Proof = page = guard: made-up rulebooks are published, and what the shop's pages show is compared with what the rehearsal
  * says; then what is there is pressed, and what the guard passes must succeed, what it refuses fail, on every way in.
- * `UNDERSTUDY_RULEBOOKS=200 npm run e2e -- agreement` tries as many on each dressing; `UNDERSTUDY_SEED` takes others.
+ * `UNDERSTUDY_RULEBOOKS=200 bin/test tests/e2e/agreement.spec.ts` tries as many on each dressing; `--seed` takes others.
  */
-const RULEBOOKS = Number(process.env.UNDERSTUDY_RULEBOOKS ?? 9);
-const SEED = Number(process.env.UNDERSTUDY_SEED ?? 20_261_126);
+const RULEBOOKS = Number(process.env.UNDERSTUDY_RULEBOOKS ?? sampled(9, 3));
 /** Products looked at for each rulebook. */
 const LOOKED_AT = 3;
 
@@ -69,7 +69,7 @@ function lookedAt(products: readonly Product[], book: readonly Rule[], turn: num
   return [...new Set([...from(first, turn), ...from(several, turn), ...from(rest, turn * 7 + 3)])].slice(0, LOOKED_AT);
 }
 
-for (const dressing of ['forms', 'script', 'elements'] as const)
+for (const dressing of DRESSINGS)
   test.describe(`proof, page and guard, dressed as ${dressing}`, () => {
     test.use({ dressing });
     test('agree', async ({ stage, browser }) => {

@@ -2,6 +2,8 @@ import type { Page } from '@playwright/test';
 import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { expect, publishRules, signInAtShop, test, type Stage } from '../support/stage.ts';
+import { DRESSINGS } from '../support/programs.ts';
+import { partOf } from '../support/sampling.ts';
 
 /** Where a product is shown, in every dressing. */
 type Surface = 'product' | 'listing' | 'quickView' | 'border';
@@ -193,7 +195,7 @@ async function looksRight(page: Page, surface: Surface, audience: Audience, each
   if (each.style) await expect(page.locator(`.${each.style}`).first()).toBeAttached();
 }
 
-for (const dressing of ['forms', 'script', 'elements'] as const) {
+for (const dressing of partOf(DRESSINGS, 3)) {
   test.describe(dressing, () => {
     test.use({ dressing });
     test(`every aspect on every surface, for guests and members, dressed in ${dressing}`, async ({

@@ -1,11 +1,12 @@
-import { AxeBuilder } from '@axe-core/playwright';
+import { violationsIn } from '../support/axe.ts';
 import type { Page } from '@playwright/test';
 import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import { NOTED, forProduct } from '../support/noted.ts';
 import { expect, publishRules, send, test } from '../support/stage.ts';
 import { drawn } from '../support/watch.ts';
+import { DRESSINGS } from '../support/programs.ts';
 
-for (const dressing of ['forms', 'script', 'elements'] as const) {
+for (const dressing of DRESSINGS) {
   test.describe(dressing, () => {
     test.use({ dressing });
     test(`dressed in ${dressing}, the border, the cart and the checkout do as the rules say`, async ({
@@ -274,8 +275,7 @@ test('stand-ins can be used by everybody', async ({ shopper, stage }) => {
   for (const path of ['/plants/last-bus', '/plants/pin-cushion']) {
     await shopper.goto(stage.shop.url + path);
     await expect(shopper.locator('main[data-understudy=shown]')).toBeVisible();
-    const { violations } = await new AxeBuilder({ page: shopper }).analyze();
-    expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+    expect(await violationsIn(shopper)).toEqual([]);
   }
 });
 

@@ -15,7 +15,10 @@ import {
 import { OWNER_KEY } from '../support/programs.ts';
 import { forgetMaps } from '../support/pageMaps.ts';
 import { staticShop } from '../support/staticShop.ts';
+import { partOf } from '../support/sampling.ts';
 import { LISTING, PRODUCT, themesIn } from '../support/themes.ts';
+
+test.use({ opensAt: null });
 
 /** Six shops that have nothing in common but what they sell. */
 const THEMES = [
@@ -100,7 +103,7 @@ async function record(page: Page): Promise<void> {
 const framesOf = (page: Page): Promise<Frames & { of: number }> =>
   page.evaluate(() => (globalThis as unknown as { frames: () => Frames & { of: number } }).frames());
 
-for (const [set, name] of THEMES)
+for (const [set, name] of partOf(THEMES, 3))
   test(`from the line in its head to a pre-order that is live, in a shop like ${name}`, async ({
     owner,
     stage,

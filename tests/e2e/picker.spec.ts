@@ -1,10 +1,12 @@
-import { AxeBuilder } from '@axe-core/playwright';
+import { violationsIn } from '../support/axe.ts';
 import type { Page } from '@playwright/test';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapVersion } from '#core/contract/pageMapCalls.ts';
 import { expect, pickerAddress, send, test, type Stage } from '../support/stage.ts';
 import { forgetMaps } from '../support/pageMaps.ts';
 import { staticShop } from '../support/staticShop.ts';
+import { DRESSINGS } from '../support/programs.ts';
+import { partOf } from '../support/sampling.ts';
 
 const PRODUCT = '/plants/paper-lantern';
 
@@ -32,7 +34,7 @@ const PRESSES = {
   elements: { units: '[part=units]', all: '[part=all]' },
 } as const;
 
-for (const dressing of ['forms', 'script', 'elements'] as const) {
+for (const dressing of partOf(DRESSINGS, 3)) {
   test.describe(dressing, () => {
     test.use({ dressing });
     test(`a shop dressed in ${dressing} is mapped by pressing what is meant, and then does as the rules say`, async ({
@@ -58,8 +60,7 @@ for (const dressing of ['forms', 'script', 'elements'] as const) {
         );
       });
       await test.step('the panel can be used by everybody', async () => {
-        const { violations } = await new AxeBuilder({ page }).include('[data-understudy-picker]').analyze();
-        expect(violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+        expect(await violationsIn(page, { within: '[data-understudy-picker]' })).toEqual([]);
       });
       await test.step('express pay is pressed; what it would choose is outlined first; the page does nothing', async () => {
         await picking(page, 'Express pay');

@@ -3,6 +3,8 @@ import { NOTE_PLACES } from '#core/model/notePlaces.ts';
 import { NOTED, forProduct } from '../support/noted.ts';
 import { expect, publishRules, test } from '../support/stage.ts';
 import { watch, watched } from '../support/watch.ts';
+import { DRESSINGS } from '../support/programs.ts';
+import { partOf } from '../support/sampling.ts';
 
 const CONTROLS = '.put-in-basket, .swift-pay, .look:not(.put-all), [data-add], [part=take], [part=swift]';
 
@@ -18,7 +20,7 @@ async function slowly(page: Page): Promise<void> {
   });
 }
 
-for (const dressing of ['forms', 'script', 'elements'] as const) {
+for (const dressing of partOf(DRESSINGS, 3)) {
   test.describe(dressing, () => {
     test.use({ dressing });
     test(`dressed in ${dressing}, on a slow line, no wrong control is painted and nothing moves`, async ({

@@ -10,6 +10,7 @@ import {
   type Right,
   type Theme,
 } from '../support/themes.ts';
+import { IS_LONG, partOf } from '../support/sampling.ts';
 import { madeTheme } from '../themes/made.ts';
 
 /** Sets that were each written before the reading had seen them. */
@@ -53,7 +54,10 @@ test('product pages that twelve different authors might have written are read as
 test('pages made from numbers are read as they were meant: each alone, and one after the other', async ({ page }) => {
   const { wrong, share } = await readAll(
     page,
-    Array.from({ length: 24 }, (_, seed) => madeTheme(seed)),
+    partOf(
+      Array.from({ length: 24 }, (_, seed) => seed),
+      4,
+    ).map((seed) => madeTheme(seed)),
   );
   expect(wrong).toEqual([]);
   expect(share('quantity')).toBe(1);
@@ -63,9 +67,14 @@ test('pages made from numbers are read as they were meant: each alone, and one a
 test('pages that were written before they were read are read as they were meant', async ({ page }) => {
   const { wrong, share } = await readAll(
     page,
-    SETS.flatMap((set) => themesIn(`tests/themes/${set}`)),
+    partOf(
+      SETS.flatMap((set) => themesIn(`tests/themes/${set}`)),
+      4,
+    ),
   );
   expect(wrong).toEqual([]);
+  // Of a few pages, one part that was missed is a large share.
+  if (!IS_LONG) return;
   expect(share('variant')).toBeGreaterThan(0.9);
   expect(share('quantity')).toBe(1);
   expect(share('cart')).toBeGreaterThan(0.8);

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LISBON, rule as someRule, subject } from '#tests/support/arbitraries.ts';
 import { book } from '#tests/support/oneVariant.ts';
+import { runs } from '#tests/support/sampling.ts';
 import { compile } from '#core/engine/compile.ts';
 import { factOf } from '#core/facts/facts.ts';
 import type { ProductSubject } from '#core/model/subject.ts';
@@ -31,7 +32,7 @@ describe('goods are put into rules', () => {
         expect(holds(put, one)).toBe(isMeant ? holds(elsewise(rule), one) : holds(rule, one));
         expect(putInto(put, { ids: IDS })).toEqual(put);
       }),
-      { numRuns: 500 },
+      runs(500),
     );
   });
   it('and taken out of them, whatever they were in by', () => {
@@ -42,7 +43,7 @@ describe('goods are put into rules', () => {
         expect(out !== null && holds(out, one)).toBe(!isMeant && holds(rule, one));
         if (out && isMeant) expect(holds(putInto(out, { ids: IDS }), one)).toBe(holds(elsewise(rule), one));
       }),
-      { numRuns: 500 },
+      runs(500),
     );
   });
   it('by lists that stay short, and by a tag that stands beside what is asked', () => {
