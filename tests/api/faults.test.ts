@@ -36,9 +36,9 @@ it('a database that drops every connection is found again, also by the copy that
     await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
     await admin.end();
     const publish = async () => (await server.publish(rulebook('After the storm'))).status;
-    await expect.poll(publish, { timeout: 5000, interval: 20 }).toBe(201);
+    await expect.poll(publish, { interval: 20 }).toBe(201);
     const edition = await editionOf(server);
-    await expect.poll(() => editionOf(copy), { timeout: 5000, interval: 20 }).toBe(edition);
+    await expect.poll(() => editionOf(copy), { interval: 20 }).toBe(edition);
   } finally {
     await copy.stop();
   }

@@ -49,9 +49,7 @@ const priceOf = async (id: string) => (await products()).find((product) => produ
 /** As soon as whatever the last call set going has come to an end. */
 const settled = () =>
   expect
-    .poll(async () => (await feeds()).every(({ fetchedAt, error }) => fetchedAt !== null || error !== null), {
-      timeout: 20_000,
-    })
+    .poll(async () => (await feeds()).every(({ fetchedAt, error }) => fetchedAt !== null || error !== null))
     .toBe(true);
 
 describe('a feed', () => {
@@ -148,7 +146,7 @@ describe('a feed', () => {
     const [{ id }] = (await feeds()) as [Feed];
     const count = asked.length;
     expect((await server.send('POST', `/api/feeds/${id}/fetch`)).status).toBe(202);
-    await expect.poll(() => asked.length, { timeout: 20_000 }).toBe(count + 1);
+    await expect.poll(() => asked.length).toBe(count + 1);
     for (const feed of await feeds()) await server.send('DELETE', `/api/feeds/${feed.id}`);
     expect(await feeds()).toEqual([]);
     server.now += 600 * MINUTE;

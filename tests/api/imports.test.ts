@@ -170,7 +170,7 @@ describe('a catalog file', () => {
     expect(answer.status).toBe(202);
     const address = answer.headers.get('Location') ?? '';
     const job = async () => (await server.send('GET', address)).body as Job;
-    await expect.poll(async () => (await job()).state, { timeout: 15_000 }).toBe('done');
+    await expect.poll(async () => (await job()).state).toBe('done');
     expect(await job()).toMatchObject({ rows: 5001, rowsDone: 5001, report: { created: 5001, refused: [] } });
     expect((await product('big'))?.variants).toHaveLength(5001);
   });

@@ -1,5 +1,5 @@
 import { pino } from 'pino';
-import { afterAll, beforeAll, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, expect, it } from 'vitest';
 import { startShop, type TestServer } from '../support/testServer.ts';
 
 const lines: Record<string, unknown>[] = [];
@@ -18,9 +18,7 @@ it('says of each request which call it was and what came of it, and nothing of w
   await server.send('POST', '/v1/decisions', { body, asNobody: true });
   const refused = await server.send('PATCH', '/api/products/of-wren', { body: { tags: [] } });
   await server.send('GET', '/no/such/address/of-wren');
-  await vi.waitFor(() => {
-    expect(lines).toHaveLength(4);
-  });
+  await expect.poll(() => lines).toHaveLength(4);
   expect(lines.map(({ method, route, status }) => [method, route, status])).toEqual([
     ['GET', '/api/people', 200],
     ['POST', '/v1/decisions', 200],

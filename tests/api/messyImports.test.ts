@@ -156,7 +156,7 @@ describe('a preview of an import', () => {
     const rows = Array.from({ length: 6000 }, (_, index) => `many-${index},many,Many,${index}`);
     const file = csv(['variant_id,product_id,title,price', ...rows].join('\n'));
     const { id } = (await bring(file, 'preview=true')).body as Job;
-    await expect.poll(async () => (await jobOf(id)).state, { timeout: 15_000 }).toBe('previewed');
+    await expect.poll(async () => (await jobOf(id)).state).toBe('previewed');
     expect((await jobOf(id)).preview).toMatchObject({ created: 6000, refused: [] });
     expect((await server.send('POST', `/api/imports/${id}/cancellation`)).status).toBe(202);
     expect(await jobOf(id)).toMatchObject({ state: 'cancelled', preview: null });

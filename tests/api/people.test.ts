@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { PersonData } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
@@ -80,10 +80,8 @@ describe('what is kept of a person', () => {
       messages: [{ event: 'waitlist.joined' }, { event: 'waitlist.new', recipient: 'olive@quillfern.example' }],
     });
     // Theirs has gone out, too, and stays as it is.
-    await vi.waitFor(async () => {
-      const waiting = "SELECT FROM messages WHERE recipient = 'bram@quillfern.example' AND state <> 'sent'";
-      expect((await server.db.query(waiting)).rowCount).toBe(0);
-    });
+    const waiting = "SELECT FROM messages WHERE recipient = 'bram@quillfern.example' AND state <> 'sent'";
+    await expect.poll(async () => (await server.db.query(waiting)).rowCount).toBe(0);
     const others = await kept({ email: 'bram@quillfern.example' });
     expect((await server.send('POST', '/api/people/erasure', { body: { customer: 'c-1' } })).status).toBe(204);
     expect(await kept({ customer: 'c-1' })).toMatchObject({

@@ -289,7 +289,7 @@ describe('editions', () => {
         const { body } = await copy.send('POST', '/v1/decisions', { body: { surface: 'product', products: [] } });
         return (body as { edition: number }).edition;
       };
-      await expect.poll(seen, { timeout: 5000, interval: 10 }).toBe(number);
+      await expect.poll(seen, { interval: 10 }).toBe(number);
     } finally {
       await copy.stop();
     }

@@ -69,7 +69,7 @@ describe('a pool of one connection', () => {
     ]);
     expect(answers.map(({ status }) => status).filter((status) => status >= 400)).toEqual([]);
     const address = long.headers.get('Location') ?? '';
-    await expect.poll(async () => (await job(server, address)).state, { timeout: 30_000 }).toBe('done');
+    await expect.poll(async () => (await job(server, address)).state).toBe('done');
   });
 });
 
@@ -93,9 +93,11 @@ describe('shoppers', () => {
         headers: { Authorization: `Bearer ${shop}` },
       }),
     );
-    const begun = performance.now();
+    let isOrdered = false;
+    void Promise.race(orders).then(() => (isOrdered = true));
     for (let times = 0; times < 10; times += 1) expect((await decisions(server)).status).toBe(200);
-    expect(performance.now() - begun).toBeLessThan(5000);
+    // They did not wait for the locks to be given back: the orders still do.
+    expect(isOrdered).toBe(false);
     expect((await server.send('GET', '/ready', { asNobody: true })).status).toBe(200);
     await holders[0]?.query('ROLLBACK');
     for (const holder of holders) holder.release();
@@ -143,38 +145,33 @@ describe('a database that is frozen', () => {
     await line.stop();
   });
 
-  it('has every call answered within two seconds, and all goes on afterwards', async () => {
+  it('has every call answered while it is frozen, and all goes on afterwards', async () => {
     const ask = () =>
-      [
+      Promise.all([
         decisions(server),
         server.send('GET', '/v1/decisions?surface=product&id=fern', { asNobody: true }),
         server.send('GET', '/api/rulebook'),
         server.send('PUT', '/api/stock', { body: [{ variantId: 'f-1', quantity: 3 }] }),
         server.send('GET', '/ready', { asNobody: true }),
-      ].map(async (answer) => {
-        const begun = performance.now();
-        const { status } = await answer;
-        return { status, isInTime: performance.now() - begun < 2000 };
-      });
+      ]);
     line.freeze();
-    for (const answers of [await Promise.all(ask()), await Promise.all(ask())]) {
-      for (const answer of answers) expect(answer).toEqual({ status: 503, isInTime: true });
-    }
+    for (const answers of [await ask(), await ask()])
+      expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 503));
     line.thaw();
-    await expect.poll(async () => (await decisions(server)).status, { timeout: 10_000 }).toBe(200);
+    await expect.poll(async () => (await decisions(server)).status).toBe(200);
     expect((await server.send('PUT', '/api/stock', { body: [{ variantId: 'f-1', quantity: 9 }] })).status).toBe(200);
     expect((await server.publish(rulebook([RESERVE]))).status).toBe(201);
   });
 
   it('whose connections are all cut is found again', async () => {
     line.cut();
-    await expect.poll(async () => (await decisions(server)).status, { timeout: 10_000 }).toBe(200);
-    await expect.poll(async () => (await server.publish(rulebook([RESERVE]))).status, { timeout: 10_000 }).toBe(201);
+    await expect.poll(async () => (await decisions(server)).status).toBe(200);
+    await expect.poll(async () => (await server.publish(rulebook([RESERVE]))).status).toBe(201);
   });
 });
 
 describe('a server that is stopped', () => {
-  it('ends within ten seconds, whatever connections stay open', async () => {
+  it('ends cleanly, whatever connections stay open', async () => {
     const program = await startUnderstudy(await cloneDatabase());
     const { hostname, port } = new URL(program.url);
     const open = async (first: string): Promise<Socket> => {
@@ -196,18 +193,15 @@ describe('a server that is stopped', () => {
           '\r\nContent-Type: text/csv\r\nContent-Length: 90000\r\n\r\nvariant_id',
       ),
     ]);
-    const begun = performance.now();
-    await program.stop();
-    expect(performance.now() - begun).toBeLessThan(10_000);
+    expect(await program.stop()).toBe(0);
     for (const socket of sockets) socket.destroy();
   });
 
-  it('ends at once when nothing is under way, though a browser keeps its connection', async () => {
+  it('ends cleanly though a browser keeps its connection', async () => {
     const program = await startUnderstudy(await cloneDatabase(), { UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN });
     await (await fetch(`${program.url}/health`)).text();
-    const begun = performance.now();
-    await program.stop();
-    expect(performance.now() - begun).toBeLessThan(5000);
+    // It was not ended by its own limit, which has it end with 1.
+    expect(await program.stop()).toBe(0);
   });
 });
 
@@ -221,7 +215,7 @@ describe('a clock that jumps', () => {
       const edition = async () => ((await decisions(server)).body as { edition: number }).edition;
       expect(await edition()).toBe(1);
       server.now += 9 * 3_600_000;
-      await expect.poll(edition, { timeout: 10_000 }).toBe(2);
+      await expect.poll(edition).toBe(2);
     } finally {
       await server.stop();
     }

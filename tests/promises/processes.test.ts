@@ -99,10 +99,12 @@ describe('the memory of a server', () => {
     const { id } = (await answer.json()) as { id: string };
     const state = async () =>
       ((await (await call(program, 'GET', `/api/jobs/${id}`)).json()) as { state: string }).state;
-    while ((await state()) !== 'done') {
+    const isDone = async () => {
       const decisions = await fetch(`${program.url}/v1/decisions?surface=product&id=p-1`);
       expect(decisions.status).toBe(200);
-    }
+      return (await state()) === 'done';
+    };
+    await expect.poll(isDone, { interval: 100 }).toBe(true);
     // A busy machine collects later what is done with.
     expect(most()).toBeLessThan(450 * MB);
   });
@@ -154,8 +156,8 @@ describe('a program that dies', () => {
         const before = running();
         expect(before).toBeDefined();
         process.kill(before ?? 0, 'SIGKILL');
-        await expect.poll(running, { timeout: 30_000 }).not.toBe(before);
-        await expect.poll(isReady, { timeout: 30_000 }).toBe(200);
+        await expect.poll(running).not.toBe(before);
+        await expect.poll(isReady).toBe(200);
         expect(launcher.exitCode).toBeNull();
       }
     } finally {
@@ -176,7 +178,7 @@ describe('a start that is killed', () => {
     const all = descendantsOf(pid);
     expect(all.length).toBeGreaterThan(0);
     process.kill(pid, 'SIGKILL');
-    await expect.poll(() => all.filter((one) => isRunning(one)), { timeout: 30_000 }).toEqual([]);
+    await expect.poll(() => all.filter((one) => isRunning(one))).toEqual([]);
     expect(await isReady()).toBe(0);
   });
 });
@@ -206,11 +208,11 @@ describe('a server of several processes', () => {
     const program = await startUnderstudy(await cloneDatabase(), { WEB_PROCESSES: '2' });
     const isAnswered = async () => (await fetch(`${program.url}/ready`)).status === 200;
     const workers = () => childrenOf(program.pid);
-    await expect.poll(isAnswered, { timeout: 20_000 }).toBe(true);
+    await expect.poll(isAnswered).toBe(true);
     const [first = 0, second = 0] = workers();
     expect(second).not.toBe(0);
     process.kill(first, 'SIGKILL');
-    await expect.poll(() => workers().filter((pid) => pid !== first).length, { timeout: 20_000 }).toBe(2);
+    await expect.poll(() => workers().filter((pid) => pid !== first).length).toBe(2);
     for (let times = 0; times < 20; times += 1) expect(await isAnswered()).toBe(true);
     const left = workers();
     await program.stop();

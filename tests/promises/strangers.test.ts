@@ -319,9 +319,7 @@ describe('addresses that people give', () => {
         () => 'read',
         (error: unknown) => (error instanceof Error ? error.message : ''),
       );
-      const begun = performance.now();
       expect((await server.send('GET', '/v1/decisions?surface=product&id=fern', { asNobody: true })).status).toBe(200);
-      expect(performance.now() - begun).toBeLessThan(1000);
       expect(['read', 'tooComplex']).toContain(await reading);
     }
   });

@@ -25,7 +25,7 @@ async function compare(
   const known = originals.get(area.is);
   if (!known) throw new Error(`${area.is} was not looked at without rules`);
   const expected = expectedSight(known, decision, { ...where, understudy: stage.understudy.url });
-  await expect.poll(() => sightOf(page, map, area), { message: area.is, timeout: 5000 }).toEqual(expected);
+  await expect.poll(() => sightOf(page, map, area), { message: area.is }).toEqual(expected);
   const href = expected.standIn?.href ?? null;
   if (href === null) return;
   expect(href, 'no link leads to another host by its path').not.toMatch(/^\/[/\\]/);
