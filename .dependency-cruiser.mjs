@@ -43,7 +43,7 @@ export default {
     {
       name: 'script-takes-types-only',
       severity: 'error',
-      from: { path: '^storefront/(script|dialogs)/' },
+      from: { path: '^storefront/(script|dialogs)/', pathNot: '\\.test\\.ts$' },
       to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
     },
     {
