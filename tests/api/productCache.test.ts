@@ -77,13 +77,17 @@ describe('products held in memory', () => {
   it('are asked of the database once', async () => {
     const first = await decisions(server);
     const query = vi.spyOn(server.needs.shopperDb, 'query');
-    expect(await decisions(server)).toEqual(first);
     const lines = [{ variantId: 'fern-1', quantity: 1 }];
-    await server.send('POST', '/v1/guard', { body: { via: 'cart', lines }, asNobody: true });
-    expect(query).not.toHaveBeenCalled();
-    // What is not there is looked for each time.
-    await decisions(server, ['/plants/fern', '/none']);
-    expect(query).toHaveBeenCalledOnce();
+    // Held rows count while the database has lately confirmed that nothing changed, which a busy machine does late.
+    await within(async () => {
+      query.mockClear();
+      expect(await decisions(server)).toEqual(first);
+      await server.send('POST', '/v1/guard', { body: { via: 'cart', lines }, asNobody: true });
+      expect(query).not.toHaveBeenCalled();
+      // What is not there is looked for each time.
+      await decisions(server, ['/plants/fern', '/none']);
+      expect(query).toHaveBeenCalledOnce();
+    });
   });
 
   it('that are being read while they change are not held as they were', async () => {
