@@ -3,9 +3,9 @@ import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 
 const file = (name: string) => fileURLToPath(new URL(name, import.meta.url));
-/** What the first screen needs: the frame, and what Today imports. */
+/** Entry points of the first screen: the frame and Today. */
 const FIRST_SCREEN = [file('main.tsx'), file('today/TodayPage.tsx')];
-/** A module that this many screens share is loaded with the first of them. */
+/** Minimum number of screens that must share a module for it to join the common chunk. */
 const SHARED_BY = 4;
 
 interface Modules {
@@ -13,7 +13,7 @@ interface Modules {
 }
 
 let onFirstScreen: Set<string> | null = null;
-/** Whether a module is needed before any screen but Today is opened. */
+/** Returns whether the first screen needs a module. */
 function isOnFirstScreen(id: string, modules: Modules): boolean {
   if (!onFirstScreen) {
     onFirstScreen = new Set();

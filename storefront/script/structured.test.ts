@@ -9,7 +9,7 @@ const HIDDEN = decided([make('hide', { price: { show: false } })]);
 const REDUCED = decided([make('less', { price: { adjust: { fixed: 1000 } } })]);
 const OWN = decided([]);
 
-/** What the page's JSON-LD is once a decision is known of every product, or of those at some paths. */
+/** Returns the page's JSON-LD after an update, with the same decision for every product at the given paths. */
 function written(data: object, decision: typeof OWN, paths = ['/plants/dahlia']): unknown {
   const page = openPage(`<script type="application/ld+json">${JSON.stringify(data)}</script>`);
   const decisionsAt = ({ pathname }: Pick<URL, 'pathname'>) => (paths.includes(pathname) ? () => decision : undefined);

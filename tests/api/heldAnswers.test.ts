@@ -152,7 +152,7 @@ describe('answers held by two copies', () => {
     // What is read at the same time is read more than once.
     for (const ask of asks) await shown(server, ask);
     const query = vi.spyOn(server.needs.shopperDb, 'query');
-    // What is held counts while the database has lately confirmed that nothing changed, which a busy machine does late.
+    // Cached data is used only after a recent check for changes. On a busy machine that check can be late.
     await vi.waitFor(
       async () => {
         const first = await Promise.all(asks.map((ask) => shown(server, ask)));

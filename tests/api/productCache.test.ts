@@ -78,13 +78,13 @@ describe('products held in memory', () => {
     const first = await decisions(server);
     const query = vi.spyOn(server.needs.shopperDb, 'query');
     const lines = [{ variantId: 'fern-1', quantity: 1 }];
-    // Held rows count while the database has lately confirmed that nothing changed, which a busy machine does late.
+    // Cached data is used only after a recent check for changes. On a busy machine that check can be late.
     await within(async () => {
       query.mockClear();
       expect(await decisions(server)).toEqual(first);
       await server.send('POST', '/v1/guard', { body: { via: 'cart', lines }, asNobody: true });
       expect(query).not.toHaveBeenCalled();
-      // What is not there is looked for each time.
+      // Missing products are never cached.
       await decisions(server, ['/plants/fern', '/none']);
       expect(query).toHaveBeenCalledOnce();
     });

@@ -97,7 +97,7 @@ const SCREENS = [
   '/settings/record',
 ] as const;
 
-/** What a button does, as far as its name tells: its first letters, without numbers, so that one row of a list is pressed. */
+/** Groups similar buttons by the start of their names, without digits, so that only one of each kind is pressed. */
 const kindOf = (name: string) => name.replace(/[0-9]+/g, '').slice(0, 12);
 /** Leads to another site, or saves a file: nothing of ours answers. */
 const LEADS_AWAY = /^Open the|Export|Download/;
@@ -143,7 +143,7 @@ test('a viewer sees every screen, and nothing that they can press is refused', a
       const place = async () =>
         (await kindsHere()).findIndex((name) => !LEADS_AWAY.test(name) && kindOf(name) === kind);
       const isElsewhere = !page.url().startsWith(stage.understudy.url + (screen.split('?')[0] ?? ''));
-      // What was pressed before may have led away, or taken its place.
+      // An earlier press may have left the screen or removed this button.
       if (isElsewhere || (await place()) < 0) await open();
       pressing = `${screen}, “${kind}”`;
       await buttons

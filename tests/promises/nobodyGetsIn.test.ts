@@ -116,7 +116,7 @@ describe('a call that is not for everybody', () => {
           const method = call.method.toUpperCase();
           const headers = { 'Content-Type': 'application/json', ...identities[who] };
           const answer = await rawRequest(server.url, { method, path: odd, headers, ...(body ? { body } : {}) });
-          // What is there for everybody is pages of HTML; a call answers JSON.
+          // Public pages are HTML; only API calls return JSON.
           const isAnswered = answer.status < 400 && !(answer.headers['content-type'] ?? '').includes('html');
           expect({ call: `${method} ${odd}`, isAnswered, status: answer.status }).toMatchObject({ isAnswered: false });
         }

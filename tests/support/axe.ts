@@ -10,7 +10,7 @@ interface Axe {
 }
 
 /**
- * What axe finds wrong with a page, or with a part of it. Loads axe once a document: pages of this kind have no frames.
+ * Runs axe on a page or part of it. Injects axe once per document; these pages have no frames.
  * @param rules only these, all of them otherwise
  */
 export async function violationsIn(

@@ -39,12 +39,12 @@ export async function freePort(): Promise<number> {
   }
 }
 
-/** What each running program has logged, by its process id, shown with a test that fails. */
+/** Log output of each running program by process id, attached to tests that fail. */
 const logs = new Map<number, string>();
 /** Longest log kept of a program, in characters. */
 const LONGEST_LOG = 1_000_000;
 
-/** What programs of this process have logged since the last call. */
+/** Returns and clears the log output collected since the last call. */
 export function takeLogs(): string {
   const all = [...logs].filter(([, log]) => log !== '').map(([pid, log]) => `— process ${pid}\n${log}`);
   logs.clear();
