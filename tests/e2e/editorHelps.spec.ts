@@ -1,3 +1,4 @@
+import { dayAhead } from '../support/dates.ts';
 import { addClause, editor, enterDate, expect, newRule, phrase, sentence, test } from '../support/stage.ts';
 
 test('pickers know the shop: counts, near misses, pictures, people; and what is typed stays', async ({ owner }) => {
@@ -120,20 +121,21 @@ for (const { locale, order } of [
       const parts = field.getByRole('spinbutton');
       await expect(parts.first()).toBeVisible();
       expect(await parts.evaluateAll((all) => all.map((part) => part.getAttribute('aria-label')))).toEqual(order);
-      await enterDate(owner, 'A moment, Europe/Lisbon time', '2041-03-07T18:45');
+      const year = dayAhead(800).slice(0, 4);
+      await enterDate(owner, 'A moment, Europe/Lisbon time', `${year}-03-07T18:45`);
       await expect(field).toContainText('Mar');
-      await expect(owner).toHaveURL(/at=2041-03-07T18%3A45/);
+      await expect(owner).toHaveURL(new RegExp(`at=${year}-03-07T18%3A45`));
 
       await field.getByRole('button', { name: /^Choose date/ }).click();
       const calendar = owner.getByRole('dialog', { name: 'A moment, Europe/Lisbon time' });
       await calendar.getByRole('gridcell', { name: '9', exact: true }).click();
       await calendar.getByRole('option', { name: '8 hours', exact: true }).click();
-      await expect(owner).toHaveURL(/at=2041-03-09T08%3A45/);
+      await expect(owner).toHaveURL(new RegExp(`at=${year}-03-09T08%3A45`));
       await owner.keyboard.press('Escape');
       await expect(calendar).toBeHidden();
       await expect(field).toBeVisible();
       await owner.keyboard.press('Escape');
       await expect(field).toBeHidden();
-      await expect(owner.getByRole('button', { name: 'Looking at: 9 Mar 2041 08:45' })).toBeVisible();
+      await expect(owner.getByRole('button', { name: `Looking at: 9 Mar ${year} 08:45` })).toBeVisible();
     });
   });

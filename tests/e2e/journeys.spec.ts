@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { dayAhead } from '../support/dates.ts';
 import {
   addClause,
   chooseTag,
@@ -35,7 +36,7 @@ async function tagAll({ understudy }: Stage): Promise<void> {
   const answer = await fetch(`${understudy.url}/api/catalog/import`, {
     method: 'POST',
     headers: { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': 'text/csv' },
-    body: 'variant_id,product_id,tags,dates\ninkwell-division,inkwell,ships-spring,ships=2040-04-06',
+    body: `variant_id,product_id,tags,dates\ninkwell-division,inkwell,ships-spring,ships=${dayAhead(500)}`,
   });
   expect(await answer.json()).toMatchObject({ refused: [] });
 }
