@@ -7,7 +7,7 @@ import { createApp } from './app.ts';
 import type { Config } from './base/config.ts';
 import { heldProducts } from './catalog/productCache.ts';
 import { connect, POOLS, type PoolSettings } from './db/database.ts';
-import { startJobs } from './db/jobs.ts';
+import { Jobs } from './db/jobs.ts';
 import { readInBulk } from './db/readReplica.ts';
 import { workFactChanges } from './products/ownFacts.ts';
 import { workFeeds } from './imports/feeds.ts';
@@ -79,7 +79,7 @@ export async function startServer(parts: Parts): Promise<Running> {
   const imports = watchImports(db, importer, log, lookEveryMs.imports);
   const openings = startOpenings({ db, live, clock, log, everyMs: lookEveryMs.openings });
   await openings.arm();
-  const { jobs, stop: stopJobs } = await startJobs(databaseUrl, log, parts.jobConnections);
+  const jobs = await Jobs.start(databaseUrl, log, watch, parts.jobConnections);
   await workChecks(jobs, { db, clock, config, pageReader });
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
@@ -128,7 +128,7 @@ export async function startServer(parts: Parts): Promise<Running> {
       if (isStopping) return;
       isStopping = true;
       await closed(server);
-      await stopJobs(ENDING_MS);
+      await jobs.stop(ENDING_MS);
       await openings.stop();
       await imports.stop();
       await analyst.stop();

@@ -1,4 +1,4 @@
-import type PgBoss from 'pg-boss';
+import type { Jobs } from './db/jobs.ts';
 import { dropPreviewed, sweepChanges } from './imports/importQueries.ts';
 import { forgetFactChanges } from './products/ownFactsQueries.ts';
 import { makeRoomForCounts } from './insights/countService.ts';
@@ -41,10 +41,8 @@ export async function tell(services: JobServices & RehearsalServices): Promise<v
   await sendWeekLetter(services);
 }
 
-export async function workSweeps(jobs: PgBoss, services: Omit<JobServices, 'jobs'> & RehearsalServices): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.schedule(QUEUE, HOURLY);
-  await jobs.work(QUEUE, async () => {
+export async function workSweeps(jobs: Jobs, services: Omit<JobServices, 'jobs'> & RehearsalServices): Promise<void> {
+  await jobs.work(QUEUE, { schedule: { cron: HOURLY } }, async () => {
     await sweep(services);
     await tell({ ...services, jobs });
   });

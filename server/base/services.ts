@@ -1,7 +1,7 @@
-import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Config } from './config.ts';
 import type { Database } from '../db/database.ts';
+import type { Jobs } from '../db/jobs.ts';
 import type { BulkReading } from '../db/readReplica.ts';
 import type { Links } from '../http/links.ts';
 import type { Live } from './live.ts';
@@ -15,7 +15,7 @@ export interface Services {
   readonly bulk: BulkReading;
   readonly links: Links;
   readonly live: Live;
-  readonly jobs: PgBoss;
+  readonly jobs: Jobs;
   readonly clock: () => number;
   readonly log: Logger;
   readonly config: Config;

@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
-import type PgBoss from 'pg-boss';
 import type { Separator, TargetName } from '#core/imports/fileReading.ts';
 import { KEYS } from '#core/imports/columns.ts';
 import { encodingOf, guessReading, type Sample } from '#core/imports/guessReading.ts';
@@ -12,6 +11,7 @@ import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { CallOutError, readFile } from '../http/callOut.ts';
 import { noteFeedFailed, noteFetched, takeDueFeed, type FeedRow } from './feedQueries.ts';
+import type { Jobs } from '../db/jobs.ts';
 import { allReadings, readingById, writeReading } from './importQueries.ts';
 import { importFile, MOST_BYTES, type ImportServices } from './importService.ts';
 
@@ -23,10 +23,8 @@ const LOOKED_AT = 1_000_000;
 type Needs = Pick<Services, 'db' | 'clock' | 'config'> & ImportServices;
 
 /** Fetches feeds as they are due, on whichever copy of the server is free. */
-export async function workFeeds(jobs: PgBoss, services: Needs): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.schedule(QUEUE, EVERY_MINUTE);
-  await jobs.work(QUEUE, () => fetchDueFeeds(services));
+export async function workFeeds(jobs: Jobs, services: Needs): Promise<void> {
+  await jobs.work(QUEUE, { schedule: { cron: EVERY_MINUTE } }, () => fetchDueFeeds(services));
 }
 
 /** Fetches each feed that is due, one after the other. */

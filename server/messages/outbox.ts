@@ -1,10 +1,9 @@
-import type PgBoss from 'pg-boss';
 import { choiceOf, MessageSettings } from '#core/contract/channelCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { factsOf, messageOf, shortOf, type Channel, type Message, type Values } from '#core/texts/messages.ts';
 import { EVENTS, type MessageEvent, type ToldEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
-import { queueJobs } from '../db/jobs.ts';
+import type { Jobs } from '../db/jobs.ts';
 import type { Services } from '../base/services.ts';
 import { SEND, type SendNeeds } from './channels.ts';
 import type { Hook } from './hookQueries.ts';
@@ -133,22 +132,19 @@ export async function enqueue(client: Queryable, { clock, jobs }: Needs, all: re
 }
 
 /** Has messages sent as soon as the transaction of `client` has committed. */
-export const queue = (client: Queryable, jobs: PgBoss, ids: readonly number[]): Promise<void> =>
-  queueJobs(
+export const queue = (client: Queryable, jobs: Jobs, ids: readonly number[]): Promise<void> =>
+  jobs.addAll(
     client,
-    jobs,
-    ids.map((id) => ({ name: QUEUE, data: { id }, ...RETRIES })),
+    QUEUE,
+    ids.map((id) => ({ data: { id }, ...RETRIES })),
   );
 
 /** Sends what is waiting, on whichever copy of the server is free; what cannot be sent for long is left to the owner. */
-export async function workMessages(jobs: PgBoss, services: SendNeeds): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  const how = { includeMetadata: true, pollingIntervalSeconds: 0.5 } as const;
+export async function workMessages(jobs: Jobs, services: SendNeeds): Promise<void> {
   // Each takes one at a time, so that one that fails keeps none of the others.
-  for (let worker = 0; worker < WORKERS; worker += 1)
-    await jobs.work<{ id: number }>(QUEUE, how, async ([job]) => {
-      if (job) await deliver(services, job.data.id, job.retryCount >= job.retryLimit);
-    });
+  await jobs.work<{ id: number }>(QUEUE, { workers: WORKERS }, ({ data, retryCount, retryLimit }) =>
+    deliver(services, data.id, retryCount >= retryLimit),
+  );
 }
 
 async function deliver(needs: SendNeeds, id: number, isLastTry: boolean): Promise<void> {

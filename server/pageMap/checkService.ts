@@ -2,7 +2,6 @@ import type { PageReader } from './pageReader.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import type { Services } from '../base/services.ts';
-import { queueJob } from '../db/jobs.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
@@ -108,11 +107,9 @@ const partsIn = (broken: Broken) =>
 
 /** Has the live map checked soon: a shopper's browser missed something. */
 export const checkAfterMiss = ({ db, jobs }: Pick<Needs, 'db' | 'jobs'>): Promise<void> =>
-  queueJob(db, jobs, { queue: QUEUE, singletonKey: 'miss', singletonSeconds: AFTER_MISSES_S, retryLimit: 2 });
+  jobs.add(db, QUEUE, { singletonKey: 'miss', singletonSeconds: AFTER_MISSES_S, retryLimit: 2 });
 
 /** Checks the live map every night, and when asked to, on whichever copy of the server is free. */
 export async function workChecks(jobs: Services['jobs'], services: Omit<Needs, 'jobs'>): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.schedule(QUEUE, NIGHTLY, {}, { retryLimit: 2 });
-  await jobs.work(QUEUE, () => checkLive({ ...services, jobs }));
+  await jobs.work(QUEUE, { schedule: { cron: NIGHTLY, retryLimit: 2 } }, () => checkLive({ ...services, jobs }));
 }

@@ -1,4 +1,3 @@
-import type PgBoss from 'pg-boss';
 import type { z } from 'zod';
 import { sameName } from '#core/model/names.ts';
 import type { FactChange, GoodsChoice, OwnChanges, postFactImpact } from '#core/contract/ownFactsCalls.ts';
@@ -8,7 +7,7 @@ import { minuteOf } from '../rehearsal/rehearsalService.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { firstSpellings } from '../catalog/spellings.ts';
 import type { Queryable } from '../db/database.ts';
-import { queueJob } from '../db/jobs.ts';
+import type { Jobs } from '../db/jobs.ts';
 import { notFound } from '../http/errors.ts';
 import type { Waiting } from '../rehearsal/analyst.ts';
 import { findGoods, type FindServices } from './findProducts.ts';
@@ -42,7 +41,7 @@ export async function changeFacts(
   const id = await db.transaction(async (client) => {
     const spelt = await asFirstSpelt(client, changes);
     const made = await insertFactChange(client, { at: new Date(clock()), by, changes: spelt, ids });
-    await queueJob(client, jobs, { queue: QUEUE, data: { id: made }, ...RETRIES });
+    await jobs.add(client, QUEUE, { data: { id: made }, ...RETRIES });
     return made;
   });
   return begun(db, id);
@@ -104,15 +103,13 @@ export async function factImpact(
 export async function takeBackFacts({ db, jobs }: Pick<Services, 'db' | 'jobs'>, id: number): Promise<FactChange> {
   await db.transaction(async (client) => {
     if (!(await beginUndoing(client, id))) throw notFound(`change ${id}`);
-    await queueJob(client, jobs, { queue: QUEUE, data: { id }, ...RETRIES });
+    await jobs.add(client, QUEUE, { data: { id }, ...RETRIES });
   });
   return begun(db, id);
 }
 
-export async function workFactChanges(jobs: PgBoss, { db }: Pick<Services, 'db'>): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    if (!job) return;
-    while ((await db.transaction((client) => doSome(client, job.data.id, AT_ONCE))) > 0);
+export async function workFactChanges(jobs: Jobs, { db }: Pick<Services, 'db'>): Promise<void> {
+  await jobs.work<{ id: number }>(QUEUE, {}, async ({ data: { id } }) => {
+    while ((await db.transaction((client) => doSome(client, id, AT_ONCE))) > 0);
   });
 }

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
-import { queueJob } from '../db/jobs.ts';
 import { ProblemError } from '../http/errors.ts';
 import { sendMail } from '../messages/mail.ts';
 import { escaped } from '../pages/page.ts';
@@ -26,13 +25,12 @@ export async function passwordLink({ clock, config, links }: Omit<Needs, 'db'>, 
 
 /** Has a letter with that link sent. */
 export const sendPasswordLetter = ({ db, jobs }: Pick<Services, 'db' | 'jobs'>, id: number): Promise<void> =>
-  queueJob(db, jobs, { queue: QUEUE, data: { id }, ...RETRIES });
+  jobs.add(db, QUEUE, { data: { id }, ...RETRIES });
 
 /** Sends what is to be sent, on whichever copy of the server is free; the link is made as it is sent. */
 export async function workStaffLetters(jobs: Services['jobs'], services: Needs): Promise<void> {
-  await jobs.createQueue(QUEUE);
-  await jobs.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    const staff = job && (await staffById(services.db, job.data.id));
+  await jobs.work<{ id: number }>(QUEUE, {}, async ({ data }) => {
+    const staff = await staffById(services.db, data.id);
     if (staff) await sendMail(services.config, await letterTo(services, staff));
   });
 }
