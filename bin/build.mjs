@@ -20,7 +20,7 @@ mkdirSync('dist', { recursive: true });
 process.env.NODE_ENV = 'production';
 const [esbuild, vite, terser] = await Promise.all([import('esbuild'), import('vite'), import('terser')]);
 
-const program = (entry, outfile) =>
+const program = (entry, outfile, more = {}) =>
   esbuild.build({
     entryPoints: [entry],
     outfile,
@@ -31,6 +31,15 @@ const program = (entry, outfile) =>
     packages: 'external',
     sourcemap: true,
     logLevel: 'warning',
+    ...more,
+  });
+// Threads start often, and from one file they start twice as fast as from hundreds.
+const thread = (entry, outfile) =>
+  program(entry, outfile, {
+    packages: 'bundle',
+    external: ['canvas', 'pg-native'],
+    // Packages written for CommonJS need a require.
+    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
   });
 const pageScript = async (entry, outfile, format = 'iife') => {
   const { outputFiles } = await esbuild.build({
@@ -64,9 +73,9 @@ const pageScript = async (entry, outfile, format = 'iife') => {
 };
 await Promise.all([
   program('server/main.ts', 'dist/server/main.js'),
-  program('server/rehearsal/worker.ts', 'dist/server/analyst.js'),
-  program('server/imports/worker.ts', 'dist/server/importer.js'),
-  program('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
+  thread('server/rehearsal/worker.ts', 'dist/server/analyst.js'),
+  thread('server/imports/worker.ts', 'dist/server/importer.js'),
+  thread('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
   program('client/understudy.ts', 'dist/client/understudy.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),

@@ -5,10 +5,9 @@ import type { z } from 'zod';
 import type { getCalendar, getFindings, postRows } from '#core/contract/rehearsalCalls.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { startAnalyst, StillWorking } from '../../server/rehearsal/analyst.ts';
-import { THREADS } from '../support/threads.ts';
 import { LISBON } from '../support/arbitraries.ts';
 import { book } from '../support/oneVariant.ts';
-import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, startShop, type TestServer, THREADS } from '../support/testServer.ts';
 
 type Findings = z.infer<(typeof getFindings)['replies'][200]>;
 type Calendar = z.infer<(typeof getCalendar)['replies'][200]>;

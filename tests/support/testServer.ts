@@ -1,12 +1,11 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { pino } from 'pino';
 import { SignJWT } from 'jose';
 import type { AllServices } from '../../server/allServices.ts';
 import { startServer as startParts, type Parts } from '../../server/start.ts';
-import { THREADS } from './threads.ts';
 import { cloneDatabase, SHOP_TEMPLATE } from './databases.ts';
 
 export const OWNER_KEY = 'key-of-the-test-owner';
@@ -20,6 +19,13 @@ export interface Answer {
   // Tests look into answers as they please.
   readonly body: unknown;
 }
+
+/** Programs of the server's threads, as bin/build.mjs makes them. */
+export const THREADS = {
+  analyst: resolve('dist/server/analyst.js'),
+  importer: resolve('dist/server/importer.js'),
+  pageReader: resolve('dist/server/pageReader.js'),
+} as const;
 
 interface Sending {
   readonly body?: unknown;
@@ -170,6 +176,14 @@ export async function startShop(more: More = {}, onDatabase?: string): Promise<T
   const server = await startServer(onDatabase ?? (await cloneDatabase(SHOP_TEMPLATE)), more);
   if (onDatabase !== undefined) await setUpShop(server);
   return server;
+}
+
+/** Prepares a shop once for all tests of a file. @returns a template to clone its database from */
+export async function preparedShop(prepare: (server: TestServer) => Promise<unknown>): Promise<string> {
+  const server = await startShop();
+  await prepare(server);
+  await server.stop();
+  return new URL(server.databaseUrl).pathname.slice(1);
 }
 
 /** Brings CSV in. */
