@@ -36,9 +36,11 @@ export class HeldRows<Row extends Keyed> {
     private readonly watch: Pick<Watch, 'confirmedAt'>,
     private readonly holding: Holding<Row>,
   ) {
-    this.absent = new LRUCache({ max: holding.most });
+    // Counted as sizes: with `max` it would take the memory of a full cache when it starts.
+    const limit = { maxSize: holding.most, sizeCalculation: () => 1 };
+    this.absent = new LRUCache(limit);
     this.held = new LRUCache({
-      max: holding.most,
+      ...limit,
       dispose: (row) => {
         for (const name of holding.namesOf(row)) if (this.keys.get(name) === row.key) this.keys.delete(name);
       },
