@@ -1,9 +1,10 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Enquiry, Quote } from '#core/contract/askingCalls.ts';
 import { expireQuotes } from '../../server/quotes/quoteService.ts';
+import { cloneDatabase } from '../support/databases.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
-import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, preparedShop, startServer, type TestServer } from '../support/testServer.ts';
 
 const CATALOG = [
   'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity',
@@ -17,13 +18,18 @@ const RULES = book(
   make('ask', { control: { kind: 'enquiry', form: 'contact', open: 'dialog' } }, tagged('smith')),
 );
 
+let template: string;
 let mail: Mailbox;
 let server: TestServer;
+beforeAll(async () => {
+  template = await preparedShop(async (shop) => {
+    await importCsv(shop, 'catalog', CATALOG);
+    await shop.publish(RULES);
+  });
+});
 beforeEach(async () => {
   mail = await startMailbox();
-  server = await startShop({ smtpUrl: mail.smtpUrl });
-  await importCsv(server, 'catalog', CATALOG);
-  await server.publish(RULES);
+  server = await startServer(await cloneDatabase(template), { smtpUrl: mail.smtpUrl });
 });
 afterEach(async () => {
   await server.stop();

@@ -1,11 +1,12 @@
 import { SignJWT } from 'jose';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Preorder, PreorderGoods } from '#core/contract/preorderCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
+import { cloneDatabase } from '../support/databases.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
-import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, preparedShop, startServer, type TestServer } from '../support/testServer.ts';
 
 const CATALOG = [
   'variant_id,product_id,path,title,tags,dates,price,stock_tracked,stock_quantity,sell_past_zero',
@@ -19,14 +20,19 @@ const RULES = book(
   make('gone', { control: { kind: 'notice', text: 'All spoken for' } }, TUBERS),
 );
 
+let template: string;
 let mail: Mailbox;
 let server: TestServer;
+beforeAll(async () => {
+  template = await preparedShop(async (shop) => {
+    await importCsv(shop, 'catalog', CATALOG);
+    await importCsv(shop, 'people', PEOPLE);
+    await shop.publish(RULES);
+  });
+});
 beforeEach(async () => {
   mail = await startMailbox();
-  server = await startShop({ smtpUrl: mail.smtpUrl });
-  await importCsv(server, 'catalog', CATALOG);
-  await importCsv(server, 'people', PEOPLE);
-  await server.publish(RULES);
+  server = await startServer(await cloneDatabase(template), { smtpUrl: mail.smtpUrl });
 });
 afterEach(async () => {
   await server.stop();

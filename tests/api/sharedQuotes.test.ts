@@ -1,45 +1,53 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Quote } from '#core/contract/askingCalls.ts';
 import { expireQuotes } from '../../server/quotes/quoteService.ts';
 import { signedInFor, type SignedIn } from '../support/colleagues.ts';
+import { cloneDatabase } from '../support/databases.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
-import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, preparedShop, startServer, type TestServer } from '../support/testServer.ts';
 
 const WREN = { email: 'wren@quillfern.example', name: 'Wren Hollis' };
 const DAY_MS = 86_400_000;
 
+let template: string;
 let mail: Mailbox;
 let server: TestServer;
 let ids: Record<'fern' | 'bed', string>;
 let fern: SignedIn;
 let bed: SignedIn;
 
+beforeAll(async () => {
+  template = await preparedShop(async (shop) => {
+    await importCsv(
+      shop,
+      'catalog',
+      [
+        'variant_id,product_id,title,path,seller,tags,price,stock_tracked,stock_quantity',
+        'hart-1,hart,Hart’s tongue,/hart,Tidewater Ferns,hundred,9.00,true,900',
+        'lady-1,lady,Lady fern,/lady,tidewater ferns,hundred,11.00,true,900',
+        'aster-1,aster,Aster,/aster,The Long Bed,hundred,6.00,true,900',
+        'yew-1,yew,Yew,/yew,,hundred,5.00,true,900',
+        'spade-1,spade,Border spade,/spade,,,39.00,true,5',
+      ].join('\n'),
+    );
+    await shop.publish(
+      book(
+        make('by-quote', { control: { kind: 'quote' } }, { fact: 'product.tags', op: 'hasAny', value: ['hundred'] }),
+      ),
+    );
+    const add = async (name: string) => {
+      const { body } = await shop.send('POST', '/api/sellers', { body: { name, names: [name] } });
+      return (body as { id: string }).id;
+    };
+    ids = { fern: await add('Tidewater Ferns'), bed: await add('The Long Bed') };
+    fern = await signedInFor(shop, ids.fern, 'ida@quillfern.example');
+    bed = await signedInFor(shop, ids.bed, 'bram@quillfern.example');
+  });
+});
 beforeEach(async () => {
   mail = await startMailbox();
-  server = await startShop({ smtpUrl: mail.smtpUrl });
-  await importCsv(
-    server,
-    'catalog',
-    [
-      'variant_id,product_id,title,path,seller,tags,price,stock_tracked,stock_quantity',
-      'hart-1,hart,Hart’s tongue,/hart,Tidewater Ferns,hundred,9.00,true,900',
-      'lady-1,lady,Lady fern,/lady,tidewater ferns,hundred,11.00,true,900',
-      'aster-1,aster,Aster,/aster,The Long Bed,hundred,6.00,true,900',
-      'yew-1,yew,Yew,/yew,,hundred,5.00,true,900',
-      'spade-1,spade,Border spade,/spade,,,39.00,true,5',
-    ].join('\n'),
-  );
-  await server.publish(
-    book(make('by-quote', { control: { kind: 'quote' } }, { fact: 'product.tags', op: 'hasAny', value: ['hundred'] })),
-  );
-  const add = async (name: string) => {
-    const { body } = await server.send('POST', '/api/sellers', { body: { name, names: [name] } });
-    return (body as { id: string }).id;
-  };
-  ids = { fern: await add('Tidewater Ferns'), bed: await add('The Long Bed') };
-  fern = await signedInFor(server, ids.fern, 'ida@quillfern.example');
-  bed = await signedInFor(server, ids.bed, 'bram@quillfern.example');
+  server = await startServer(await cloneDatabase(template), { smtpUrl: mail.smtpUrl });
 });
 afterEach(async () => {
   await server.stop();

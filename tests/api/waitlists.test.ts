@@ -1,10 +1,11 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import { expireInvitations } from '../../server/waitlists/waitlistService.ts';
+import { cloneDatabase } from '../support/databases.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
-import { importCsv, startServer, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, preparedShop, startServer, type TestServer } from '../support/testServer.ts';
 
 const CATALOG = [
   'variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity',
@@ -29,14 +30,19 @@ const RULES = book(
   ),
 );
 
+let template: string;
 let mail: Mailbox;
 let server: TestServer;
+beforeAll(async () => {
+  template = await preparedShop(async (shop) => {
+    await importCsv(shop, 'catalog', CATALOG);
+    await importCsv(shop, 'people', PEOPLE);
+    await shop.publish(RULES);
+  });
+});
 beforeEach(async () => {
   mail = await startMailbox();
-  server = await startShop({ smtpUrl: mail.smtpUrl });
-  await importCsv(server, 'catalog', CATALOG);
-  await importCsv(server, 'people', PEOPLE);
-  await server.publish(RULES);
+  server = await startServer(await cloneDatabase(template), { smtpUrl: mail.smtpUrl });
 });
 afterEach(async () => {
   await server.stop();
