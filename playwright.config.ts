@@ -29,8 +29,8 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
-        // Pages live for seconds here: optimising their code costs more than it gains.
-        '--js-flags=--no-opt,--no-maglev',
+        // Pages live for seconds here: the slower of V8's optimising compilers costs more than it gains.
+        '--js-flags=--no-opt',
       ],
     },
   },
