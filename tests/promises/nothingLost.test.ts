@@ -4,11 +4,14 @@ import type { Product } from '#core/contract/shopCalls.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { forProduct } from '../support/noted.ts';
 import { OWNER_KEY as KEY, SETUP_TOKEN, startUnderstudy, type Program } from '../support/programs.ts';
+import { sampled } from '../support/sampling.ts';
 import { shopToken } from '../support/shopToken.ts';
 import { importCsv, OWNER, SHOP, startServer, startShop, type TestServer } from '../support/testServer.ts';
 
 /** Nothing is lost, and nothing that is older overwrites what is newer. */
 
+/** More rows than are written at once, and enough that a kill comes in their middle. */
+const LONG = sampled(20_000, 2.5);
 const HEADER = 'variant_id,product_id,path,title,price,stock_quantity';
 const rows = (count: number, { price, name = 'Many' }: { price: number; name?: string }) =>
   [
@@ -43,7 +46,7 @@ describe('a server that is killed in the middle of an import', () => {
     let program = await startUnderstudy(url);
     await call(program, 'POST', '/api/setup', JSON.stringify({ token: SETUP_TOKEN, shop: SHOP, owner: OWNER }));
     expect((await call(program, 'POST', '/api/catalog/import', rows(3, { price: 1 }), 'text/csv')).status).toBe(200);
-    const long = await call(program, 'POST', '/api/catalog/import', rows(20_000, { price: 2 }), 'text/csv');
+    const long = await call(program, 'POST', '/api/catalog/import', rows(LONG, { price: 2 }), 'text/csv');
     expect(long.status).toBe(202);
     const address = long.headers.get('Location') ?? '';
     const job = async () => (await call(program, 'GET', address)).body as Job;
@@ -52,24 +55,23 @@ describe('a server that is killed in the middle of an import', () => {
 
     program = await startUnderstudy(url);
     const { rowsDone } = await job();
-    expect(rowsDone).toBeLessThan(20_000);
+    expect(rowsDone).toBeLessThan(LONG);
     // Newer than the import, in rows that it has written and in rows that it has yet to write.
-    const newer = [HEADER, 'v-1,p-1,/plants/p-1,Newer,9.00,7', 'v-19999,p-19999,/plants/p-19999,Newer,9.00,7'].join(
-      '\n',
-    );
+    const lately = (index: number) => `v-${index},p-${index},/plants/p-${index},Newer,9.00,7`;
+    const newer = [HEADER, lately(1), lately(LONG - 1)].join('\n');
     expect((await call(program, 'POST', '/api/catalog/import', newer, 'text/csv')).status).toBe(200);
-    await call(program, 'PUT', '/api/stock', JSON.stringify([{ variantId: 'v-19998', quantity: 40 }]));
+    await call(program, 'PUT', '/api/stock', JSON.stringify([{ variantId: `v-${LONG - 2}`, quantity: 40 }]));
     await expect.poll(async () => (await job()).state).toBe('done');
     const { report } = await job();
-    expect(report).toMatchObject({ rows: 20_000, refused: [] });
+    expect(report).toMatchObject({ rows: LONG, refused: [] });
     expect(report?.kept).toBeGreaterThanOrEqual(1);
     const found = (await call(program, 'GET', '/api/products?limit=500&search=Newer')).body as { products: Product[] };
     expect(found.products.map(({ id, variants }) => [id, variants[0]?.price])).toEqual([
       ['p-1', 900],
-      ['p-19999', 900],
+      [`p-${LONG - 1}`, 900],
     ]);
     const all = (await call(program, 'GET', '/api/products?limit=1')).body as { total: number };
-    expect(all.total).toBe(20_000);
+    expect(all.total).toBe(LONG);
     await program.stop();
   });
 
@@ -144,12 +146,12 @@ describe('an import', () => {
   it('is stopped on request, keeps what is in, and can be undone', async () => {
     const count = async () => ((await server.send('GET', '/api/products?limit=1')).body as { total: number }).total;
     const before = await count();
-    const { body } = await importCsv(server, 'catalog', rows(12_000, { price: 3, name: 'Stopped' }));
+    const { body } = await importCsv(server, 'catalog', rows(LONG, { price: 3, name: 'Stopped' }));
     const { id } = body as Job;
     await expect.poll(async () => (await newest())?.rowsDone, { interval: 10 }).toBeGreaterThan(0);
     expect((await server.send('POST', `/api/imports/${id}/cancellation`)).status).toBe(202);
     await ended('cancelled');
-    expect((await newest())!.rowsDone).toBeLessThan(12_000);
+    expect((await newest())!.rowsDone).toBeLessThan(LONG);
     await server.send('POST', `/api/imports/${id}/undoing`);
     await ended('undone');
     expect(await count()).toBe(before);
