@@ -4,9 +4,10 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 import { expect, publishRules, signInAtShop, test, type Stage } from '../support/stage.ts';
 import { DRESSINGS } from '../support/programs.ts';
 import { partOf } from '../support/sampling.ts';
+import { areaOf } from '../support/visitors.ts';
 
 /** Where a product is shown, in every dressing. */
-type Surface = 'product' | 'listing' | 'quickView' | 'border';
+type Surface = 'product' | 'listing' | 'quickView';
 type Audience = 'guest' | 'member';
 
 /** What a rule makes of one product, and how that is seen: the words of its control, what else is there. */
@@ -154,13 +155,6 @@ const rules: readonly Rule[] = CASES.map(({ product, then, onlyGuests }) => ({
 const pathOf = ({ product }: Case) =>
   `/${['ash-dibber', 'fern-book', 'jute-twine'].includes(product) ? 'tools' : 'plants'}/${product}`;
 
-/** What shows a product on a surface, whose parts lie in shadow roots in one of the dressings. */
-const area = (page: Page, surface: Surface, { title }: Case) => {
-  if (surface === 'product') return page.locator('.bed');
-  if (surface === 'quickView') return page.locator('.glance-card');
-  return page.locator('.shelf-item, nursery-card').filter({ hasText: title });
-};
-
 async function show(page: Page, surface: Surface, { shop }: Stage, each: Case): Promise<void> {
   if (surface === 'product') await page.goto(shop.url + pathOf(each));
   else if (page.url() !== `${shop.url}/`) await page.goto(`${shop.url}/`);
@@ -170,7 +164,7 @@ async function show(page: Page, surface: Surface, { shop }: Stage, each: Case): 
 
 async function looksRight(page: Page, surface: Surface, audience: Audience, each: Case): Promise<void> {
   const isSkipped = each.onlyGuests && audience === 'member';
-  const shown = area(page, surface, each);
+  const shown = areaOf(page, surface, each.title);
   if (each.isAway && surface === 'listing') {
     await expect(shown).toBeHidden();
     return;

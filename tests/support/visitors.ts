@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import type { z } from 'zod';
 import type { Decision, Visit } from '#core/engine/decision.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
@@ -67,6 +67,13 @@ export async function choose(page: Page, dressing: Dressing, variant: string): P
   if (dressing === 'forms') await page.locator('select[name=variant]').selectOption(variant);
   else if (dressing === 'script') await page.locator(`[data-size="${variant}"]`).click();
   else await page.locator(`input[type=radio][value="${variant}"]`).click();
+}
+
+/** Finds what shows a product on a surface, whose parts lie in shadow roots in one of the dressings. */
+export function areaOf(page: Page, surface: 'product' | 'listing' | 'quickView', title: string): Locator {
+  if (surface === 'product') return page.locator('.bed');
+  if (surface === 'quickView') return page.locator('.glance-card');
+  return page.locator('.shelf-item, nursery-card').filter({ hasText: title });
 }
 
 /** Opens a product's quick view on the listing. */
