@@ -73,15 +73,13 @@ function listen(): void {
   document.addEventListener('visibilitychange', () => {
     if (document.visibilityState === 'hidden') tell();
   });
-  addEventListener(
-    'click',
-    (click) => {
-      event = 'pressed';
-      for (const place of click.composedPath()) if (place instanceof Element) watched.get(place)?.();
-      event = 'seen';
-    },
-    true,
-  );
+}
+
+/** Counts a press on what is watched. Told of it, since presses on stand-ins are kept from listeners. */
+export function countPress(press: Event): void {
+  event = 'pressed';
+  for (const place of press.composedPath()) if (place instanceof Element) watched.get(place)?.();
+  event = 'seen';
 }
 
 function tell(): void {

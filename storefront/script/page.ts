@@ -16,7 +16,7 @@ import { asking } from './asking.ts';
 import { hold } from './hold.ts';
 import { STAND_IN } from './marks.ts';
 import { later, type Later } from './modules.ts';
-import { openDialog, showMarker } from './opening.ts';
+import { openDialog } from './opening.ts';
 import { clearCopies } from './place.ts';
 import { keepPresses } from './presses.ts';
 import { quietly } from './quietly.ts';
@@ -39,7 +39,9 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   if (!pageMap) return;
   const pageSettings = { ...readPageSettings(document.currentScript as HTMLScriptElement | null), ...always };
   const holding = hold(pageMap);
-  keepPresses();
+  keepPresses((press) => {
+    count?.(areas, press);
+  });
   const safely = (work: () => void) => {
     quietly(work, holding.release);
   };
@@ -175,9 +177,6 @@ export function start(settings: Settings, always: PageSettings = {}): void {
     reapply();
   });
   addEventListener('load', () => {
-    quietly(() => {
-      showMarker({ ...pageSettings, origin });
-    });
     later(origin, ({ onIdle }) => {
       (count = onIdle(origin, pageMap, pageSettings, decisionOf, sizeIn))(areas);
     });
