@@ -3,6 +3,7 @@ import { parsePrice } from '#core/texts/prices.ts';
 import { categoryId } from '#core/model/names.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { toInstant } from '#core/model/zone.ts';
+import { unescaped } from '../http/csvFile.ts';
 import type { Refusal, Row } from './rows.ts';
 
 /** Thrown by a cell's reader: the row does not go in, for this reason. */
@@ -57,7 +58,7 @@ export function cell(row: Row, column: string): string | undefined {
   if (text?.includes('\0')) throw new BadCell(column, 'holds a NUL character');
   if (text?.includes('\uFFFD'))
     throw new BadCell(column, 'holds signs that cannot be read: the file is in another encoding');
-  return text;
+  return text === undefined ? undefined : unescaped(text);
 }
 
 /** A cell that must say something where it is there. */

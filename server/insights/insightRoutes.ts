@@ -1,4 +1,3 @@
-import { stringify } from 'csv-stringify/sync';
 import { postEvents, postSearch } from '#core/contract/countCalls.ts';
 import {
   exportAnswers,
@@ -19,6 +18,7 @@ import {
   getRuleProducts,
 } from '#core/contract/insightCalls.ts';
 import type { Services } from '../base/services.ts';
+import { csvFile } from '../http/csvFile.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import { limitTo } from '../limits/limit.ts';
@@ -55,10 +55,10 @@ export function eventRoutes(endpoints: Endpoints, services: Services & VisitorSe
 }
 
 /** A table as a file that spreadsheets read: with a mark of its encoding, and no formulas. */
-function csvFile(name: string, { from, until }: insights.PeriodAsked, rows: readonly object[]) {
+function tableFile(name: string, { from, until }: insights.PeriodAsked, rows: readonly object[]) {
   const flat = rows.map((row) => Object.fromEntries(flattened(row)));
   const columns = [...new Set(flat.flatMap((row) => Object.keys(row)))];
-  const csv = stringify(flat, { header: true, columns, escape_formulas: true, bom: true });
+  const csv = csvFile(flat, columns);
   return reply(200, csv, attachment(`${name}-${from}-${until}.csv`));
 }
 
@@ -72,15 +72,15 @@ const flattened = (row: object, under = ''): [string, unknown][] =>
 export function insightRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {
   route(endpoints, getFunnel, async ({ query }) => reply(200, await insights.funnel(services, query)));
   route(endpoints, exportFunnel, async ({ query }) =>
-    csvFile('stand-ins', query, (await insights.funnel(services, query)).rows),
+    tableFile('stand-ins', query, (await insights.funnel(services, query)).rows),
   );
   route(endpoints, getRuleProducts, async ({ query }) => reply(200, await insights.behindRow(services, query)));
   route(endpoints, exportRuleProducts, async ({ query }) =>
-    csvFile('products', query, (await insights.behindRow(services, query)).products),
+    tableFile('products', query, (await insights.behindRow(services, query)).products),
   );
   route(endpoints, getCountSeries, async ({ query }) => reply(200, await insights.series(services, query)));
   route(endpoints, exportCountSeries, async ({ query }) =>
-    csvFile('days', query, (await insights.series(services, query)).days),
+    tableFile('days', query, (await insights.series(services, query)).days),
   );
   route(endpoints, getEditionEffect, ({ params, query }, context) =>
     answered(context, (how) => editionEffect(services, params.number, query.days, how)),
@@ -92,21 +92,21 @@ export function insightRoutes(endpoints: Endpoints, services: Services & Rehears
       { when, from, until, products: 'touched', ...touched },
       { when, from, until, products: 'others', ...others },
     ]);
-    return csvFile(`edition-${params.number}`, { from: before.from, until: after.until }, rows);
+    return tableFile(`edition-${params.number}`, { from: before.from, until: after.until }, rows);
   });
 
   route(endpoints, getDemand, async ({ query }) => reply(200, await demand.demand(services, query)));
   route(endpoints, exportDemand, async ({ query }) =>
-    csvFile(`demand-by-${query.by}`, query, (await demand.demand(services, query)).rows),
+    tableFile(`demand-by-${query.by}`, query, (await demand.demand(services, query)).rows),
   );
   route(endpoints, getAnswers, async ({ query }) => reply(200, await demand.answers(services, query)));
   route(endpoints, exportAnswers, async ({ query }) =>
-    csvFile('answers', query, [await demand.answers(services, query)]),
+    tableFile('answers', query, [await demand.answers(services, query)]),
   );
   route(endpoints, getWords, async ({ query }) => reply(200, await demand.wordsAsked(services, query)));
   route(endpoints, exportWords, async ({ query }) => {
     const { searched, asked } = await demand.wordsAsked(services, query);
-    return csvFile('words', query, [
+    return tableFile('words', query, [
       ...searched.map((row) => ({ from: 'searches', ...row, enquiries: null })),
       ...asked.map(({ word, enquiries }) => ({
         from: 'enquiries',

@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import type { VisitorFacts } from '#core/model/subject.ts';
 import type { Request, Response } from 'express';
 
 import { getPickerStart, postMisses, putPickedMap, type PickerStart } from '#core/contract/pageMapCalls.ts';
@@ -18,6 +19,7 @@ import { pathMatches, refuseEndless } from './pathPatterns.ts';
 import { pickerOf } from './pickerToken.ts';
 import { useLink } from '../base/linkKeys.ts';
 import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './pageMapQueries.ts';
+import { guestSpeaking } from '../visitors/visitor.ts';
 
 /** What the shop's address carries, after #, for the storefront script to open the picker. */
 export const PICKER_HASH = 'understudy-picker';
@@ -26,11 +28,9 @@ const PRODUCTS = 500;
 const DAY_MS = 86_400_000;
 const MISSES_A_MINUTE = 30;
 
-const GUEST = { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] };
-
 /** What a guest may know of a product; nothing where it is kept from sight. The picker is on a page that others wrote. */
 function seenBy(
-  visitor: typeof GUEST,
+  visitor: VisitorFacts,
   product: ProductRow,
   { rulebook, moment, locales }: { rulebook: CompiledRulebook; moment: number; locales: readonly string[] },
 ): PickerStart['products'] {
@@ -71,7 +71,9 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
       200,
       {
         map: draft?.map ?? published?.map ?? null,
-        products: goods.flatMap((product) => seenBy(GUEST, product, { rulebook, moment: clock(), locales })),
+        products: goods.flatMap((product) =>
+          seenBy(guestSpeaking(null), product, { rulebook, moment: clock(), locales }),
+        ),
         exponent,
         owner: `${config.publicUrl}/connection`,
       },

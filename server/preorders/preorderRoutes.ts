@@ -1,5 +1,3 @@
-import { stringify } from 'csv-stringify/sync';
-
 import {
   allocatePreorders,
   exportPreorders,
@@ -13,6 +11,7 @@ import {
 import { decide } from '#core/engine/decide.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { csvFile } from '../http/csvFile.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { scopeOf } from '../base/scope.ts';
@@ -20,6 +19,7 @@ import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
 import { knownVariant, moveDates, moveTo, setAside, takeOrder } from './preorderService.ts';
+import { guestSpeaking } from '../visitors/visitor.ts';
 
 const MOST_IN_A_FILE = 200_000;
 
@@ -36,8 +36,14 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
 
   /** The cap of the pre-order that stands for a guest now; null where none stands, or none has a cap. */
   const capOf = ({ product, variant }: ProductVariant): number | null => {
-    const visitor = { signedIn: false, roles: [], customerId: null, locale: null, invitations: [] };
-    const subject = { product, variant, visitor, moment: clock(), surface: 'product', page: null } as const;
+    const subject = {
+      product,
+      variant,
+      visitor: guestSpeaking(null),
+      moment: clock(),
+      surface: 'product',
+      page: null,
+    } as const;
     const { control } = decide(live.current().rulebook, subject);
     if (control.kind !== 'preorder' || control.left === null) return null;
     const counted = control.per === 'product' ? product.variants : [variant];
@@ -70,7 +76,7 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
     await knownVariant(db, query.variant, await scopeOf(services, request));
     const { rows } = await pageOfPreorders(db, { ...query, limit: MOST_IN_A_FILE });
     const lines = rows.map((row) => ({ ...toPreorder(row), shipsFrom: row.from, shipsUntil: row.until }));
-    const csv = stringify(lines, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    const csv = csvFile(lines, CSV_COLUMNS);
     return reply(200, csv, attachment(`pre-orders-${query.variant}.csv`));
   });
 

@@ -1,9 +1,9 @@
-import { stringify } from 'csv-stringify/sync';
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import type { Services } from '../base/services.ts';
+import { csvFile } from '../http/csvFile.ts';
 
 /** The columns of the catalog's file, in the order in which the documentation names them. */
 const COLUMNS = [
@@ -45,7 +45,7 @@ export async function catalogFile(
   const { rows } = await db.query<{ id: string; name: string }>(NAMES);
   const categories = new Map(rows.map(({ id, name }) => [id, name]));
   // Written bit by bit, so that nobody waits for it.
-  const parts = [stringify([[...COLUMNS]], { bom: true })];
+  const parts = [csvFile([], COLUMNS, 'first')];
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const some = ids.slice(from, from + AT_ONCE);
     const products = new Map((await productsByKeys(db, { ids: some, paths: [] })).map((row) => [row.id, row]));
@@ -53,7 +53,7 @@ export async function catalogFile(
       const product = products.get(id);
       return product ? linesOf(product, categories, shop) : [];
     });
-    parts.push(stringify(lines, { columns: [...COLUMNS] }));
+    parts.push(csvFile(lines, COLUMNS, 'next'));
   }
   return parts.join('');
 }
@@ -77,7 +77,7 @@ function linesOf(product: Product, categories: ReadonlyMap<string, string>, shop
     price_before: price(variant.priceBefore),
     currency: shop.currency,
     stock_tracked: String(variant.stock.tracked),
-    stock_quantity: String(variant.stock.quantity),
+    stock_quantity: variant.stock.quantity,
     sell_past_zero: String(variant.stock.sellPastZero),
     image: product.image ?? '',
   }));

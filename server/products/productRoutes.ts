@@ -16,6 +16,7 @@ import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
 import { productsFound } from './findProducts.ts';
 import { readViews, writeViews } from '../catalog/views.ts';
 import { writeStock } from '../catalog/stockQueries.ts';
+import { guestSpeaking } from '../visitors/visitor.ts';
 
 export function productRoutes(endpoints: Endpoints, services: Services & RehearsalServices, shopper: Services): void {
   const { db, live } = services;
@@ -23,8 +24,12 @@ export function productRoutes(endpoints: Endpoints, services: Services & Rehears
   route(endpoints, getGoods, async ({ query: { path, locale } }) => {
     const { rulebook } = live.current();
     const product = await productAt(shopper.db, path);
-    const guest = { signedIn: false, roles: [], customerId: null, locale: locale ?? null, invitations: [] };
-    const seen = { visitor: guest, moment: services.clock(), surface: 'product', page: null } as const;
+    const seen = {
+      visitor: guestSpeaking(locale ?? null),
+      moment: services.clock(),
+      surface: 'product',
+      page: null,
+    } as const;
     // What is kept from sight is not told either.
     const isSeen =
       product && decideVariants(rulebook, product, seen).some(({ visibility }) => visibility.state !== 'blocked');

@@ -1,9 +1,9 @@
-import { stringify } from 'csv-stringify/sync';
 import { exportRecord, listRecord, type RecordEntry } from '#core/contract/recordCalls.ts';
 import { didWords, RECORD_WORDS } from '#core/contract/recordWords.ts';
 import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
+import { csvFile } from '../http/csvFile.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { attachment, reply, route } from '../http/route.ts';
 
@@ -55,7 +55,7 @@ export function recordRoutes(endpoints: Endpoints, { db }: Pick<Services, 'db'>)
       did: didWords(did),
       about: JSON.stringify(about),
     }));
-    const csv = stringify(lines, { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    const csv = csvFile(lines, CSV_COLUMNS);
     return reply(200, csv, attachment('record.csv'));
   });
 }

@@ -11,6 +11,9 @@ export const INVITATION = 'invitation';
 
 const GUEST = { signedIn: false, roles: [], customerId: null, invitations: [] } as const;
 
+/** Somebody of whom nothing is known but the language. */
+export const guestSpeaking = (locale: string | null): VisitorFacts => ({ ...GUEST, locale });
+
 export interface VisitorClaims {
   /** The visitor's signed token. */
   readonly token: string | null | undefined;

@@ -9,6 +9,7 @@ import type { Services } from '../base/services.ts';
 import { WHOLE_SHOP } from '../base/scope.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { titleOf } from '../catalog/titles.ts';
+import { guestSpeaking } from '../visitors/visitor.ts';
 import { CONFIRM, joinList, LEAVE, leaveList } from './waitlistService.ts';
 
 const A_MINUTE = 60;
@@ -21,7 +22,6 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
   const tokenIn = ({ query, body }: Request): unknown =>
     query.token ?? (body as { token?: unknown } | undefined)?.token;
 
-  const guest = (locale: string | null) => ({ signedIn: false, roles: [], customerId: null, locale, invitations: [] });
   const wordsFor = (locale: string | null) => {
     const { shop } = live.current().rulebook;
     return {
@@ -75,7 +75,7 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     },
     async ({ list, who, link }) => {
       const { shop, page, text } = wordsFor(who.locale);
-      const joined = await joinList(services, list, who, guest(who.locale), link);
+      const joined = await joinList(services, list, who, guestSpeaking(who.locale), link);
       if (!joined) return null;
       const { pageMap } = live.current();
       const back =

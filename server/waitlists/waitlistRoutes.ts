@@ -1,4 +1,3 @@
-import { stringify } from 'csv-stringify/sync';
 import type { Request } from 'express';
 
 import {
@@ -11,6 +10,7 @@ import {
   putWaitlistSettings,
   type WaitlistEntry,
 } from '#core/contract/waitlistCalls.ts';
+import { csvFile } from '../http/csvFile.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
@@ -81,7 +81,7 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, exportWaitlist, async ({ query }, { request }) => {
     const list = await listOf(request, query);
     const { rows } = await pageOfEntries(db, list, { ...query, limit: MOST_IN_A_FILE });
-    const csv = stringify(rows.map(toEntry), { header: true, columns: CSV_COLUMNS, escape_formulas: true, bom: true });
+    const csv = csvFile(rows.map(toEntry), CSV_COLUMNS);
     return reply(200, csv, attachment(`waitlist-${list.variant ?? list.product}.csv`));
   });
 

@@ -140,6 +140,20 @@ describe('facts of Understudy’s own', () => {
     expect(again).toMatchObject({ body: { refused: [] } });
   });
 
+  it('hold nothing that a spreadsheet takes for a formula, and come back as they were', async () => {
+    const titles = ['=1+1', '@sum', "'tis plain", '-5 °C', "''=quoted"];
+    const rows = titles.map((title, index) => `odd-${index},odd-${index},"${title}",1`);
+    await importCsv(server, 'catalog', ['variant_id,product_id,title,price', ...rows].join('\n'));
+    const ids = titles.map((_title, index) => `odd-${index}`);
+    const exported = async () =>
+      String((await server.send('POST', '/api/products/export', { body: { goods: { ids } } })).body);
+    const file = await exported();
+    const records: Record<string, string>[] = parse(file, { columns: true, bom: true });
+    expect(records.map(({ title }) => title)).toEqual(["'=1+1", "'@sum", "'tis plain", "'-5 °C", "''=quoted"]);
+    await importCsv(server, 'catalog', file);
+    expect(await exported()).toBe(file);
+  });
+
   it('are put together in the database as the core says it', async () => {
     const tags = fc.uniqueArray(fc.constantFrom('a', 'b', 'c', 'd'), { maxLength: 4 });
     const pairs = <T>(value: fc.Arbitrary<T>) => fc.dictionary(fc.constantFrom('x', 'y', 'z'), value, { maxKeys: 3 });
