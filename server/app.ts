@@ -120,7 +120,7 @@ export function createApp(services: AllServices): Express {
   orderRoutes(endpoints, order);
   pickerRoutes(endpoints, shopper);
   embedRoute(endpoints, services);
-  askPage(endpoints, shopper);
+  askPage(endpoints, order);
   endpoints.mount('get', '/pages.css', 'public', (_request, response) => void response.type('css').send(PAGES_CSS));
   waitlistPages(endpoints, order);
   quotePage(endpoints, order);

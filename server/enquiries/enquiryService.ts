@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { postEnquiry } from '#core/contract/askingCalls.ts';
-import { decideVariants } from '#core/engine/decide.ts';
+import type { CompiledRulebook } from '#core/engine/compile.ts';
+import type { ProductFacts, ViewContext } from '#core/model/subject.ts';
 import { productAt } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { askerOf } from '../forms/asker.ts';
@@ -13,6 +14,7 @@ import type { Services } from '../base/services.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import { titleOf } from '../catalog/titles.ts';
+import { offersOf, type Offered } from '../requests/offered.ts';
 import { insertEnquiry } from './enquiryQueries.ts';
 
 /**
@@ -36,22 +38,9 @@ export async function ask(
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: body.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const [offered] = (['product', 'listing'] as const)
-    .flatMap((surface) =>
-      decideVariants(rulebook, product, { visitor, moment, surface, page: null }).map((decision) => ({
-        surface,
-        decision,
-      })),
-    )
-    .filter(({ decision: { variantId } }) => body.variantId === undefined || variantId === body.variantId)
-    .flatMap(({ surface, decision }) => {
-      const { control } = decision;
-      return control.kind === 'enquiry' && typeof control.form === 'string'
-        ? { surface, decision, code: control.form }
-        : [];
-    });
-  const form = offered ? await readForm(db, offered.code) : null;
-  if (!offered || !form) throw noForm();
+  const offer = formOffered(rulebook, product, { visitor, moment }, body.variantId);
+  const form = offer ? await readForm(db, offer.code) : null;
+  if (!offer || !form) throw noForm();
   const answers = answersTo(form.fields, body.answers, shop.locales);
   const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
   const title = (language: string | null) => titleOf({ title: product.title, variantTitle }, language, shop.locales);
@@ -64,7 +53,7 @@ export async function ask(
       : `${config.publicUrl}/catalog/${encodeURIComponent(product.id)}`;
   const seller = sellerNamed(live.current(), product.seller);
   const holdReason = await holdReasonFor(db, email, { network, customer: visitor.customerId });
-  const { surface, decision } = offered;
+  const { surface, decision } = offer;
   await db.transaction(async (client) => {
     const outcome = {
       event: 'finished',
@@ -104,6 +93,19 @@ export async function ask(
     ]);
   });
   return form;
+}
+
+/** Finds the form of ours by which a product is asked about now; an enquiry may lead to a page of the shop instead. */
+export function formOffered(
+  rulebook: CompiledRulebook,
+  product: ProductFacts,
+  seen: Pick<ViewContext, 'visitor' | 'moment'>,
+  variant: string | undefined,
+): (Offered<'enquiry'> & { readonly code: string }) | undefined {
+  const [first] = offersOf(rulebook, product, seen, { kind: 'enquiry', variant }).flatMap((offer) =>
+    typeof offer.control.form === 'string' ? [{ ...offer, code: offer.control.form }] : [],
+  );
+  return first;
 }
 
 const noForm = () =>

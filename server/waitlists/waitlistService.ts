@@ -1,9 +1,7 @@
 import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
-import type { Decision } from '#core/engine/decision.ts';
-import { rulesAbout, type CompiledRulebook } from '#core/engine/compile.ts';
-import { decideVariants } from '#core/engine/decide.ts';
-import type { ProductFacts, ViewContext, VisitorFacts } from '#core/model/subject.ts';
+import { rulesAbout } from '#core/engine/compile.ts';
+import type { VisitorFacts } from '#core/model/subject.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { visitorStatusText } from '#core/texts/defaultTexts.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
@@ -18,6 +16,7 @@ import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import type { JobServices } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
+import { offersOf } from '../requests/offered.ts';
 import { INVITATION, visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import {
@@ -69,11 +68,11 @@ export async function join(services: JobServices, request: Join, network: string
     visitorOf({ ...services, visitors: visitorReader(db) }, { token: request.visitor, locale, secrets, moment }),
   ]);
   if (!product) throw notFound('product with that address');
-  const offered = listOfControl(rulebook, product, { visitor, moment, page: null }, request.variantId);
-  if (!offered) throw noList();
-  const { control } = offered;
+  const [found] = offersOf(rulebook, product, { visitor, moment }, { kind: 'waitlist', variant: request.variantId });
+  if (!found) throw noList();
+  const { control, decision } = found;
   if (control.account === 'required' && !visitor.signedIn) throw signInFirst();
-  const variant = control.per === 'product' ? null : control.variantId;
+  const variant = control.per === 'product' ? null : decision.variantId;
   const list = await findList(db, { product: product.id, variant }, WHOLE_SHOP);
   if (!list) throw noList();
 
@@ -104,38 +103,19 @@ export async function join(services: JobServices, request: Join, network: string
   return { state: 'confirm', html: shopText('waitlist.confirm', locale, shop) };
 }
 
-type WaitlistControl = Extract<Decision['control'], { kind: 'waitlist' }> & { readonly variantId: string };
-interface OfferedList {
-  readonly control: WaitlistControl;
-  readonly reasons: Decision['reasons'];
-}
-
-/** The list that stands for a product, or one variant of it, on any page. */
-function listOfControl(
-  rulebook: CompiledRulebook,
-  product: ProductFacts,
-  seen: Omit<ViewContext, 'surface'>,
-  variant: string | null | undefined,
-): OfferedList | undefined {
-  for (const surface of ['product', 'listing'] as const)
-    for (const { control, variantId, reasons } of decideVariants(rulebook, product, { ...seen, surface }))
-      if (control.kind === 'waitlist' && variantId !== null && (variant ?? variantId) === variantId)
-        return { control: { ...control, variantId }, reasons };
-  return undefined;
-}
-
 /** What the rule of a list says to those who joined, as safe HTML, empty where it says nothing; and by which decision. */
 async function whatIsJoined({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts) {
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
-  const offered = product && listOfControl(rulebook, product, seen, list.variant);
-  const render = rulesAbout(rulebook, product ?? null).find(({ rule }) => rule.id === offered?.reasons.control[0])
+  const [offer] = product ? offersOf(rulebook, product, seen, { kind: 'waitlist', variant: list.variant }) : [];
+  const decision = offer?.decision ?? null;
+  const render = rulesAbout(rulebook, product ?? null).find(({ rule }) => rule.id === decision?.reasons.control[0])
     ?.prepared.control?.joinedText;
-  const variant = product?.variants.find(({ id }) => id === offered?.control.variantId);
+  const variant = product?.variants.find(({ id }) => id === decision?.variantId);
   return {
     html: product && variant && render ? render({ ...seen, product, variant, surface: 'product' }) : '',
-    decision: offered ?? null,
+    decision,
   };
 }
 
