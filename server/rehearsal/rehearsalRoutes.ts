@@ -21,7 +21,7 @@ import { invalid } from '../http/errors.ts';
 import { reply, route } from '../http/route.ts';
 import { answered } from './answered.ts';
 import { calendar, findings, impact, rows } from './rehearsalService.ts';
-import { addressOf } from '../base/shopAddress.ts';
+import { addressInShop } from '../base/shopAddress.ts';
 import { readDraft } from '../base/rulebookQueries.ts';
 import { rulesOf } from '../base/rulesOf.ts';
 import { PREVIEW_HASH, previewToken } from '../visitors/preview.ts';
@@ -39,8 +39,9 @@ export function rehearsalRoutes(endpoints: Endpoints, services: Services & Rehea
   route(endpoints, postPreview, async ({ body: { page, ...claims } }) => {
     // An edition that is not there is refused here, not on the shop's page.
     await rulesOf(services, claims.source);
-    const address = addressOf(page, live.current().pageMap ?? undefined);
-    const { token, until } = await previewToken(services.links, claims, clock());
+    const { pageMap, rulebook } = live.current();
+    const address = addressInShop(page, pageMap ?? undefined);
+    const { token, until } = await previewToken(services.links, { ...claims, zone: rulebook.shop.zone.name }, clock());
     address.hash = `${PREVIEW_HASH}=${token}`;
     return reply(201, { address: address.href, until: until.toISOString() }, { 'Cache-Control': 'no-store' });
   });

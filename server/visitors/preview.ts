@@ -16,7 +16,7 @@ export const PREVIEW_HASH = 'understudy-preview';
 /** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
 export async function previewToken(
   links: Links,
-  claims: PreviewClaims,
+  claims: PreviewClaims & { readonly zone: string },
   now: number,
 ): Promise<{ token: string; until: Date }> {
   const until = now + LIFE_MS;

@@ -19,7 +19,8 @@ const LOOK = `
   button:focus-visible { outline: 2px solid #16323a; outline-offset: 2px; }
 `;
 
-type Claims = PreviewClaims & { readonly exp: number };
+/** `zone` is the shop's time zone. */
+type Claims = PreviewClaims & { readonly exp: number; readonly zone?: string };
 
 /**
  * Shows the page by other rules, as somebody, at some moment, as the owner's signed link says, and says so in a strip over
@@ -64,7 +65,7 @@ function claims(token: string): Claims {
 }
 
 /** The strip that marks a preview. */
-function strip({ source, audience, at }: Claims): {
+function strip({ source, audience, at, zone }: Claims): {
   readonly host: HTMLElement;
   readonly show: (words: string) => void;
 } {
@@ -88,7 +89,9 @@ function strip({ source, audience, at }: Claims): {
           ? 'what is set to open'
           : `edition ${source.edition}`;
   const when =
-    at === null ? 'now' : `on ${new Date(at).toLocaleString('en-GB', { dateStyle: 'long', timeStyle: 'short' })}`;
+    at === null
+      ? 'now'
+      : `on ${new Date(at).toLocaleString('en-GB', { dateStyle: 'long', timeStyle: 'short', timeZone: zone })}`;
   const [box, words] = [element('div'), element('p')];
   words.setAttribute('role', 'status');
   const rest = element('span', `By ${rules}, as ${audience.name}, ${when}. Nothing can be bought here.`);

@@ -111,6 +111,11 @@ describe('audiences', () => {
       return (answer as { decisions: { control: { kind: string } }[] }).decisions[0]?.control.kind;
     };
     expect(await Promise.all(AUDIENCES.map(seenAs))).toEqual(['quote', 'buy', 'buy', 'buy']);
+    // The link would carry its token to whoever is there.
+    for (const page of ['//elsewhere.example/', '/\\elsewhere.example/', '/\t/elsewhere.example/']) {
+      const body = { source: 'live', audience: AUDIENCES[0], at: null, page };
+      expect((await server.send('POST', '/api/previews', { body })).status, page).toBe(422);
+    }
   });
 
   it('of a customer who is gone are somebody signed in; a customer has no roles beside their own', async () => {
