@@ -37,7 +37,7 @@ const program = (entry, outfile, more = {}) =>
 const thread = (entry, outfile) =>
   program(entry, outfile, {
     packages: 'bundle',
-    external: ['canvas', 'pg-native'],
+    external: ['canvas', 'pg-native', 'playwright-core'],
     // Packages written for CommonJS need a require.
     banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
   });
@@ -76,6 +76,7 @@ await Promise.all([
   thread('server/rehearsal/worker.ts', 'dist/server/analyst.js'),
   thread('server/imports/worker.ts', 'dist/server/importer.js'),
   thread('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
+  thread('server/pageMap/pageDrawerWorker.ts', 'dist/server/pageDrawer.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
   program('client/understudy.ts', 'dist/client/understudy.js'),
   program('simulators/main.ts', 'dist/simulators/main.js'),

@@ -53,6 +53,7 @@ async function serve(): Promise<void> {
       analyst: built('analyst.js'),
       importer: built('importer.js'),
       pageReader: built('pageReader.js'),
+      pageDrawer: built('pageDrawer.js'),
     },
   });
 

@@ -18,6 +18,7 @@ import { Links } from './http/links.ts';
 import { startImporter } from './imports/importer.ts';
 import { watchImports } from './imports/importService.ts';
 import { workMessages } from './messages/outbox.ts';
+import { startDrawer } from './pageMap/pageDrawer.ts';
 import { startPageReader } from './pageMap/pageReader.ts';
 import { workChecks } from './pageMap/checkService.ts';
 import { startAnalyst } from './rehearsal/analyst.ts';
@@ -42,7 +43,7 @@ export interface Parts {
   readonly clock: () => number;
   readonly setupToken: string;
   /** What is served, and the programs of the threads. */
-  readonly files: AllServices['files'] & Record<'analyst' | 'importer' | 'pageReader', string>;
+  readonly files: AllServices['files'] & Record<'analyst' | 'importer' | 'pageReader' | 'pageDrawer', string>;
   /** How large the pools are, and how patient; ours when it is not said. */
   readonly pools?: Readonly<Record<'owner' | 'shopper' | 'order', PoolSettings>>;
   readonly jobConnections?: number;
@@ -75,12 +76,13 @@ export async function startServer(parts: Parts): Promise<Running> {
   const visitors = await heldVisitors({ db: shopperDb, links, live, clock, config }, watch, STATUS_READERS);
   const analyst = startAnalyst(files.analyst, config, () => live.current().sellers, log);
   const pageReader = startPageReader(files.pageReader);
+  const drawPages = () => startDrawer(files.pageDrawer, config);
   const importer = startImporter(files.importer, databaseUrl, log);
   const imports = watchImports(db, importer, log, lookEveryMs.imports);
   const openings = startOpenings({ db, live, clock, log, everyMs: lookEveryMs.openings });
   await openings.arm();
   const jobs = await Jobs.start(databaseUrl, log, watch, parts.jobConnections);
-  await workChecks(jobs, { db, clock, config, pageReader });
+  await workChecks(jobs, { db, clock, config, pageReader, startDrawer: drawPages });
   await workMessages(jobs, { db, clock, config });
   await workExpiry(jobs, { db, clock, config, live, links });
   await makeRoomForCounts({ db, clock });
@@ -103,6 +105,7 @@ export async function startServer(parts: Parts): Promise<Running> {
     importer,
     imports,
     pageReader,
+    startDrawer: drawPages,
     openings,
     jobs,
     clock,

@@ -30,6 +30,10 @@ export type MapPart = (typeof MAP_PARTS)[number];
 
 const Part = z.enum(MAP_PARTS);
 
+/** It took too long, too much memory, its markup is too long, or its browser ended. */
+const NotDrawn = z.enum(['tooSlow', 'tooMuchMemory', 'tooLong', 'ended']);
+export type NotDrawn = z.infer<typeof NotDrawn>;
+
 const CheckedPage = z.strictObject({
   path: z.string(),
   problem: z
@@ -42,6 +46,7 @@ const CheckedPage = z.strictObject({
     .boolean()
     .optional()
     .describe('Whether a browser drew the page, its scripts run; else it was read as the shop’s server sends it'),
+  notDrawn: NotDrawn.optional().describe('Why the browser gave the page up'),
   lines: z.array(
     z.strictObject({
       part: Part,

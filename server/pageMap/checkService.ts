@@ -5,7 +5,7 @@ import type { Services } from '../base/services.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
-import { startDrawer } from './pageDrawer.ts';
+import type { PageDrawer } from './pageDrawer.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 
 const QUEUE = 'page-map-check';
@@ -18,31 +18,35 @@ const MISSED_BY = 5;
 /** What reading the shop's pages needs beside what every feature has. */
 export interface PageMapServices {
   readonly pageReader: PageReader;
+  /** Starts what draws pages, for one check. */
+  readonly startDrawer: () => PageDrawer;
 }
 type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'> & PageMapServices;
 type Broken = MapCheck['broken'];
 type Checked = MapCheck['pages'][number];
 
-/** So many pages are drawn at once. */
+/** So many pages are read at once; they are drawn one after the other. */
 const AT_ONCE = 4;
 
 /** Draws the pages that a map names, or reads them as they are sent, and says what it finds on them; null when it names none. */
 export async function check(
-  { clock, config, pageReader }: Pick<Needs, 'clock' | 'config' | 'pageReader'>,
+  { clock, config, pageReader, startDrawer }: Pick<Needs, 'clock' | 'config' | 'pageReader' | 'startDrawer'>,
   map: PageMap,
   baseline: MapCheck | null,
 ): Promise<MapCheck | null> {
   const { site, pages = [] } = map;
   if (site === undefined || pages.length === 0) return null;
   const at = new Date(clock()).toISOString();
-  const drawer = await startDrawer(config);
+  const drawer = startDrawer();
   const checkPage = async (path: string): Promise<Checked> => {
     const address = new URL(path, site);
     try {
       const sent = await readPage(address, config.privateHosts);
       const drawn = await drawer.draw(address, sent);
-      const lines = await pageReader.read({ html: drawn ?? sent, path: address.pathname, map });
-      return { path, problem: null, isDrawn: drawn !== null, lines };
+      const html = drawn && 'html' in drawn ? drawn.html : null;
+      const lines = await pageReader.read({ html: html ?? sent, path: address.pathname, map });
+      const notDrawn = drawn && 'notDrawn' in drawn ? { notDrawn: drawn.notDrawn } : {};
+      return { path, problem: null, isDrawn: html !== null, ...notDrawn, lines };
     } catch (error) {
       if (!(error instanceof CallOutError)) throw error;
       return { path, problem: error.code, lines: [] };

@@ -8,6 +8,8 @@ import { checkLive } from '../../server/pageMap/checkService.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
 import { BROWSER } from '../support/browser.ts';
+import { childrenOf } from '../support/memory.ts';
+import { partOf } from '../support/sampling.ts';
 import { importCsv, OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
 
 const PRODUCT = '<main class="product"><h1>Aster</h1><p class="cost">€5.00</p><button class="add">Add</button></main>';
@@ -194,6 +196,40 @@ describe('a check', () => {
     expect(asked).toEqual([]);
     await drawing.stop();
     inside.close();
+  });
+
+  it('gives up pages that never end or take everything, says why, and leaves no process behind', async () => {
+    const part = '<main class="product"><p class="cost">€5.00</p><button class="add">Add</button></main>';
+    const never = Object.entries({
+      '/plants/loop': 'for (;;);',
+      '/plants/late-loop': 'setTimeout(() => { for (;;); }, 100)',
+      '/plants/alerts': 'for (;;) alert("Still here")',
+      '/plants/memory': 'const all = []; for (;;) all.push(new Uint8Array(50_000_000).fill(1))',
+    });
+    const odd = Object.entries({
+      '/plants/timers': 'setTimeout = clearTimeout = setInterval = () => 0; Promise.prototype.then = () => 0',
+      '/plants/markup': 'Element.prototype.getHTML = () => { for (;;); }',
+      '/plants/requests': 'for (let n = 0; n < 3000; n++) fetch("/r" + n).catch(() => 0)',
+    });
+    // Each of the first keeps a processor busy until its deadline.
+    const pages = [...partOf(never, 4), ...odd];
+    for (const [path, script] of pages) shop.pages.set(path, `${part}<script>${script}</script>`);
+    const drawing = await startShop({
+      privateHosts: [new URL(shop.url).host],
+      ...(BROWSER === undefined ? {} : { chromium: BROWSER }),
+    });
+    const before = childrenOf(process.pid);
+    await drawing.send('PUT', '/api/page-map/draft', { body: map({ pages: pages.map(([path]) => path) }) });
+    const check = (await drawing.send('POST', '/api/page-map/check')).body as MapCheck;
+    for (const { path, isDrawn, notDrawn } of check.pages) {
+      if (['/plants/timers', '/plants/markup'].includes(path))
+        expect({ path, isDrawn }).toEqual({ path, isDrawn: true });
+      else if (path !== '/plants/requests') expect(notDrawn, path).toMatch(/^(tooSlow|tooMuchMemory|ended)$/);
+      // Read as it was sent, it still says where its parts are.
+      expect(found(check, path)).toMatchObject({ control: 1 });
+    }
+    await expect.poll(() => childrenOf(process.pid).filter((pid) => !before.includes(pid))).toEqual([]);
+    await drawing.stop();
   });
 
   it('says why a page cannot be read, and never asks where it should not', async () => {

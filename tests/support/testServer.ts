@@ -25,6 +25,7 @@ export const THREADS = {
   analyst: resolve('dist/server/analyst.js'),
   importer: resolve('dist/server/importer.js'),
   pageReader: resolve('dist/server/pageReader.js'),
+  pageDrawer: resolve('dist/server/pageDrawer.js'),
 } as const;
 
 interface Sending {

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { samePath } from '#core/model/names.ts';
 import { patternSource } from '#core/contract/pathPattern.ts';
-import type { MapCheck, MapVersion } from '#core/contract/pageMapCalls.ts';
+import type { MapCheck, MapVersion, NotDrawn } from '#core/contract/pageMapCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { Allowed } from '../session/Allowed.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -114,6 +114,14 @@ function Maps({ draft, live, zone }: MapsProps) {
               }}
             />
           </Allowed>
+          {shown.check?.pages.map(
+            ({ path, notDrawn }) =>
+              notDrawn && (
+                <p key={path} role="status">
+                  <b>{path}</b> could not be drawn: {NOT_DRAWN[notDrawn]}. It was read as the shop’s server sends it.
+                </p>
+              ),
+          )}
           <p className={styles.hint}>
             {shown.check?.pages.some(({ isDrawn }) => isDrawn)
               ? 'The check draws each page in a browser, its scripts run and ours left out.'
@@ -144,6 +152,14 @@ function Maps({ draft, live, zone }: MapsProps) {
     </section>
   );
 }
+
+/** Why the check's browser gave a page up. */
+const NOT_DRAWN: Readonly<Record<NotDrawn, string>> = {
+  tooSlow: 'its scripts did not finish within 12 seconds',
+  tooMuchMemory: 'it needed more than 1 GB of memory',
+  tooLong: 'it has more than 4 million characters',
+  ended: 'the browser crashed on it',
+};
 
 /** Opens the shop, with the picker over it, in a window of its own. */
 function ShowControl({ map }: { readonly map: PageMap | undefined }) {

@@ -1,0 +1,218 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
+import { setTimeout as delay } from 'node:timers/promises';
+import type { Browser, BrowserServer, Page, Route } from 'playwright-core';
+import type { NotDrawn } from '#core/contract/pageMapCalls.ts';
+import type { Config } from '../base/config.ts';
+import { readResource } from '../http/callOut.ts';
+
+/** A page is drawn when nothing of it has changed for so long, or when it has been at it for that long. */
+const QUIET_MS = 500;
+const MOST_MS = 5_000;
+/** Limits that a page has no say in: it shares a machine with a shop's shoppers. */
+const DEADLINE_MS = 12_000;
+const MOST_MEMORY = 1_000_000_000;
+const MOST_REQUESTS = 300;
+const MOST_CHARACTERS = 4_000_000;
+const LOOK_MS = 100;
+/** What changes nothing of what stands on a page. */
+const UNSEEN = new Set(['image', 'media', 'font', 'ping', 'prefetch']);
+
+/**
+ * No way out but ours: what the pages ask for is asked by `readResource`, which keeps to public addresses; everything else
+ * (sockets, lookups ahead of time, what is sent without a request) meets a proxy that is not there, loopback included.
+ */
+const NO_WAY_OUT = [
+  '--proxy-server=http://127.0.0.1:9',
+  '--proxy-bypass-list=<-loopback>',
+  '--host-resolver-rules=MAP * ~NOTFOUND',
+  '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+];
+
+export type Drawing = Pick<Config, 'publicUrl' | 'privateHosts'> & { readonly chromium: string };
+export type Drawn = { readonly html: string } | { readonly notDrawn: NotDrawn };
+
+/** A browser, its process, and how to end it whatever it is busy with. */
+interface Running {
+  readonly server: BrowserServer;
+  readonly browser: Browser;
+  readonly pid: number;
+}
+
+/** Draws pages in a browser, which is started with the first, and anew after one that had to be ended. */
+export class Drawer {
+  private running: Running | null = null;
+
+  constructor(private readonly how: Drawing) {}
+
+  /**
+   * @param html of the page, as it was sent
+   * @returns the page after its scripts have run, shadow roots in it as markup; null where no browser starts
+   */
+  async draw(address: URL, html: string): Promise<Drawn | null> {
+    this.running ??= await launch(this.how.chromium);
+    if (!this.running) return null;
+    const { browser, pid } = this.running;
+    const over = new AbortController();
+    const drawing = drawn(browser, address, html, this.how).catch(() => ENDED);
+    const outcome = await Promise.race([drawing, limited(pid, over.signal)]);
+    over.abort();
+    // What goes on in it now cannot be trusted to stop.
+    if ('notDrawn' in outcome) await this.close();
+    return outcome;
+  }
+
+  async close(): Promise<void> {
+    const ending = this.running;
+    this.running = null;
+    if (ending) await kill(ending);
+  }
+}
+
+const ENDED: Drawn = { notDrawn: 'ended' };
+
+async function launch(executablePath: string): Promise<Running | null> {
+  const { chromium } = await import('playwright-core');
+  try {
+    // Chromium does not run in its sandbox as root.
+    const server = await chromium.launchServer({
+      executablePath,
+      args: NO_WAY_OUT,
+      chromiumSandbox: process.getuid?.() !== 0,
+    });
+    const pid = server.process().pid!;
+    // What it starts inherits it: shoppers come first.
+    setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL);
+    return { server, browser: await chromium.connect(server.wsEndpoint()), pid };
+  } catch {
+    return null;
+  }
+}
+
+/** Ends a browser and all that it started. Playwright starts it as the leader of a process group. */
+async function kill({ server, pid }: Running): Promise<void> {
+  try {
+    process.kill(-pid, 'SIGKILL');
+  } catch {
+    // It has ended by itself.
+  }
+  await server.kill();
+}
+
+/** Resolves once a browser has taken longer, or more memory, than a page may. */
+async function limited(pid: number, signal: AbortSignal): Promise<Drawn> {
+  const until = performance.now() + DEADLINE_MS;
+  while (!signal.aborted) {
+    if (performance.now() > until) return { notDrawn: 'tooSlow' };
+    if (memoryOfGroup(pid) > MOST_MEMORY) return { notDrawn: 'tooMuchMemory' };
+    await delay(LOOK_MS, undefined, { signal }).catch(() => undefined);
+  }
+  return ENDED;
+}
+
+/** Adds up the memory of a process group in bytes (Linux, proc(5)); 0 where that cannot be read. */
+function memoryOfGroup(group: number): number {
+  let total = 0;
+  try {
+    for (const name of readdirSync('/proc')) {
+      if (!/^\d+$/.test(name)) continue;
+      try {
+        const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+        // After the name, which may hold anything: state, parent, group.
+        const [, , of] = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+        if (Number(of) !== group) continue;
+        const [, kB = '0'] = /^RssAnon:\s+(\d+) kB$/m.exec(readFileSync(`/proc/${name}/status`, 'utf8')) ?? [];
+        total += Number(kB) * 1024;
+      } catch {
+        // It has ended meanwhile.
+      }
+    }
+  } catch {
+    return 0;
+  }
+  return total;
+}
+
+async function drawn(browser: Browser, address: URL, html: string, outside: Omit<Drawing, 'chromium'>): Promise<Drawn> {
+  const context = await browser.newContext({ serviceWorkers: 'block', viewport: { width: 1280, height: 900 } });
+  const page = await context.newPage();
+  await context.routeWebSocket(/./, (socket) => void socket.close());
+  await context.addInitScript(STAYING);
+  let isSent = false;
+  let requests = 0;
+  await context.route(/./, (route) => route.abort());
+  await page.route(/./, (route) => {
+    const request = route.request();
+    requests += 1;
+    if (!request.isNavigationRequest() || request.frame() !== page.mainFrame())
+      return requests > MOST_REQUESTS ? route.abort() : fulfil(route, outside);
+    // What `STAYING` cannot hold; other failures would show the browser's own page in its place.
+    if (isSent) return route.fulfill({ status: 204 });
+    isSent = true;
+    return route.fulfill({ contentType: 'text/html; charset=utf-8', body: html });
+  });
+  await page.goto(address.href, { waitUntil: 'commit', timeout: DEADLINE_MS });
+  const text = await apart(page, `${SETTLED}.then(() => ${CONTENT})`);
+  await context.close();
+  return text.length > MOST_CHARACTERS ? { notDrawn: 'tooLong' } : { html: text };
+}
+
+/** Evaluates an expression in a world of its own, where timers and prototypes are not those that the page may have replaced. */
+async function apart(page: Page, expression: string): Promise<string> {
+  const session = await page.context().newCDPSession(page);
+  const { frameTree } = await session.send('Page.getFrameTree');
+  const { executionContextId } = await session.send('Page.createIsolatedWorld', { frameId: frameTree.frame.id });
+  const { result } = await session.send('Runtime.evaluate', {
+    expression,
+    contextId: executionContextId,
+    awaitPromise: true,
+    returnByValue: true,
+  });
+  return String(result.value);
+}
+
+async function fulfil(route: Route, { publicUrl, privateHosts }: Omit<Drawing, 'chromium'>) {
+  const request = route.request();
+  const url = new URL(request.url());
+  // A page is read as it is without us.
+  const isOurs = url.origin === new URL(publicUrl).origin;
+  if (isOurs || request.method() !== 'GET' || UNSEEN.has(request.resourceType())) return route.abort();
+  const found = await readResource(url, privateHosts).catch(() => null);
+  if (!found) return route.abort();
+  const { status, type, body } = found;
+  return route.fulfill({
+    status,
+    headers: { 'Content-Type': type, 'Access-Control-Allow-Origin': '*' },
+    body: Buffer.from(body),
+  });
+}
+
+/** Runs in every page, whose types the server does not have: where a script leads away or asks anew, the page stays. */
+const STAYING = `navigation.addEventListener('navigate', (event) => {
+  if (event.cancelable && !event.destination.sameDocument) event.preventDefault();
+})`;
+
+/** Runs in the page: resolves when it is read and nothing has changed for a while. */
+const SETTLED = `new Promise((resolve) => {
+  let timer;
+  const wait = () => {
+    clearTimeout(timer);
+    if (document.readyState !== 'loading') timer = setTimeout(resolve, ${QUIET_MS});
+  };
+  const start = () => {
+    setTimeout(resolve, ${MOST_MS});
+    wait();
+  };
+  if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', start);
+  else start();
+  setTimeout(resolve, ${2 * MOST_MS});
+  new MutationObserver(wait).observe(document, { childList: true, subtree: true, attributes: true });
+})`;
+
+/** Runs in the page: the document as markup, with open shadow roots as declarative ones. */
+const CONTENT = `(() => {
+  const roots = (tree) =>
+    [...tree.querySelectorAll('*')].flatMap(({ shadowRoot }) => (shadowRoot ? [shadowRoot, ...roots(shadowRoot)] : []));
+  const markup = document.documentElement.getHTML({ shadowRoots: roots(document) });
+  return '<!doctype html><html>' + markup + '</html>';
+})()`;

@@ -1,0 +1,21 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { lowerThreadPriority } from '../threads/threadPriority.ts';
+import { Drawer, type Drawing } from './drawing.ts';
+import type { PageToDraw } from './pageDrawer.ts';
+
+/** The thread that draws pages, until it is told to end with null. */
+lowerThreadPriority();
+const drawer = new Drawer(workerData as Drawing);
+const port = parentPort;
+if (!port) throw new Error('this is a worker thread');
+port.on('message', (page: PageToDraw | null) => {
+  const work = page
+    ? drawer.draw(new URL(page.address), page.html).then((answer) => {
+        port.postMessage(answer);
+      })
+    : drawer.close().then(() => {
+        port.close();
+      });
+  // Whoever waits hears of it when the thread ends.
+  work.catch(() => process.exit(1));
+});
