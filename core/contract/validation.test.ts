@@ -55,6 +55,32 @@ describe('a document that is read by its schema', () => {
     expect(faults(z.unknown(), input)).toMatchObject([{ pointer }]);
   });
 
+  it('is refused for the length of a list before its items are looked at', () => {
+    let looked = 0;
+    const item = z.unknown().refine(() => {
+      looked += 1;
+      return false;
+    });
+    const Cart = z.strictObject({ lines: z.array(z.strictObject({ tags: z.array(item).max(3) })).max(2) }).optional();
+    expect(faults(Cart, { lines: [1, 2, 3] })).toEqual([
+      { pointer: '/lines', found: '3 items', allowed: 'at most 2 items' },
+    ]);
+    expect(faults(Cart, { lines: [{ tags: [] }, { tags: [1, 2, 3, 4] }] })).toEqual([
+      { pointer: '/lines/1/tags', found: '4 items', allowed: 'at most 3 items' },
+    ]);
+    expect(looked).toBe(0);
+    expect(faults(Cart, { lines: [{ tags: [1] }] })).toHaveLength(1);
+    expect(looked).toBe(1);
+  });
+
+  it('lists at most a hundred faults, and little of keys that are not known', () => {
+    expect(faults(z.array(z.int()), Array.from({ length: 500 }, String))).toHaveLength(100);
+    const odd = Object.fromEntries(Array.from({ length: 500 }, (_, index) => [`${index}${'k'.repeat(5000)}`, 1]));
+    const found = faults(Shelf, { ...SHELF, ...odd });
+    expect(JSON.stringify(found).length).toBeLessThan(2000);
+    expect(found.length).toBeGreaterThan(0);
+  });
+
   it('is refused before anything walks it when it is nested too deep', () => {
     let deep: unknown = 1;
     for (let level = 0; level < 5000; level += 1) deep = [deep];

@@ -12,13 +12,93 @@ export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: Validation
 /** Deeper than any document of ours goes, and shallow enough for every reader of it. */
 const MAX_NESTING = 64;
 
-/** Reads a JSON value by a schema, and lists every fault when it does not fit. */
+/** The longest list of faults: what is wrong in a thousand places is wrong for a few reasons. */
+const MOST_FAULTS = 100;
+/** So much of a key that is not known, and so many of them, are told. */
+const LONGEST_KEY = 60;
+const MOST_KEYS = 10;
+
+/**
+ * Reads a JSON value by a schema, and lists what does not fit, up to a hundred faults. Lists that are too long are refused
+ * before anybody looks at their items.
+ */
 export function parse<T>(schema: z.ZodType<T>, input: unknown): Parsed<T> {
-  const unreadable = faultOfForm(input);
+  const unreadable = faultOfLength(limitsOf(schema), input, []) ?? faultOfForm(input);
   if (unreadable) return { ok: false, faults: [unreadable] };
   const result = schema.safeParse(input);
   if (result.success) return { ok: true, value: result.data };
-  return { ok: false, faults: result.error.issues.flatMap((issue) => faultsOf(issue, input, [])) };
+  const faults = result.error.issues.slice(0, MOST_FAULTS).flatMap((issue) => faultsOf(issue, input, []));
+  return { ok: false, faults: faults.slice(0, MOST_FAULTS) };
+}
+
+/** How long lists may be, by where they are in a document. */
+interface Limits {
+  readonly most?: number;
+  readonly items?: Limits;
+  readonly keys?: Readonly<Record<string, Limits>>;
+}
+
+const known = new WeakMap<object, Limits | null>();
+
+/** Reads off a schema how long its lists may be; null where it has none. Lists in unions are left to the schema. */
+function limitsOf(schema: z.core.$ZodType): Limits | null {
+  const before = known.get(schema);
+  if (before !== undefined) return before;
+  // A schema that contains itself has no more limits the second time.
+  known.set(schema, null);
+  const made = readLimits(schema);
+  known.set(schema, made);
+  return made;
+}
+
+function readLimits(schema: z.core.$ZodType): Limits | null {
+  const { def } = (schema as z.core.$ZodTypes)._zod;
+  switch (def.type) {
+    case 'array': {
+      const most = def.checks
+        ?.map((check) => check._zod.def)
+        .find((check): check is z.core.$ZodCheckMaxLengthDef => check.check === 'max_length')?.maximum;
+      const items = limitsOf(def.element);
+      return most === undefined && !items ? null : { ...(most !== undefined && { most }), ...(items && { items }) };
+    }
+    case 'object': {
+      const keys = Object.entries(def.shape).flatMap(([key, inner]) => {
+        const limits = limitsOf(inner);
+        return limits ? [[key, limits] as const] : [];
+      });
+      return keys.length === 0 ? null : { keys: Object.fromEntries(keys) };
+    }
+    case 'optional':
+    case 'nullable':
+    case 'default':
+    case 'readonly':
+      return limitsOf(def.innerType);
+    case 'pipe':
+      return limitsOf(def.in);
+    default:
+      return null;
+  }
+}
+
+function faultOfLength(limits: Limits | null, input: unknown, path: Path): ValidationIssue | null {
+  if (!limits || typeof input !== 'object' || input === null) return null;
+  if (Array.isArray(input)) {
+    const { most = Infinity, items } = limits;
+    if (input.length > most)
+      return { pointer: pointerTo(path), found: `${input.length} items`, allowed: `at most ${most} items` };
+    if (!items) return null;
+    for (const [index, item] of input.entries()) {
+      const fault = faultOfLength(items, item, [...path, index]);
+      if (fault) return fault;
+    }
+    return null;
+  }
+  for (const [key, inner] of Object.entries(limits.keys ?? {})) {
+    const value = (input as Record<string, unknown>)[key];
+    const fault = value === undefined ? null : faultOfLength(inner, value, [...path, key]);
+    if (fault) return fault;
+  }
+  return null;
 }
 
 type Issue = z.core.$ZodIssue;
@@ -33,7 +113,11 @@ function faultsOf(issue: Issue, input: unknown, base: Path): ValidationIssue[] {
   });
   switch (issue.code) {
     case 'unrecognized_keys':
-      return issue.keys.map((key) => fault('no such key here', [...path, key]));
+      return issue.keys.slice(0, MOST_KEYS).map((key) => ({
+        pointer: pointerTo([...path, key.slice(0, LONGEST_KEY)]),
+        found: show(valueAt(input, [...path, key])),
+        allowed: 'no such key here',
+      }));
     case 'invalid_union':
       return unionFaults(issue, input, path);
     case 'invalid_key':
@@ -122,30 +206,49 @@ function valueAt(input: unknown, path: Path): unknown {
   );
 }
 
+/** Writes a value as JSON, up to 80 characters. */
 function show(value: unknown): string {
   if (value === undefined) return 'nothing';
-  const text = JSON.stringify(value);
+  const text = JSON.stringify(abridged(value, 0));
   return text.length > 80 ? `${text.slice(0, 77)}…` : text;
+}
+
+/** Leaves out what would not be shown: writing all of a large document takes long. */
+function abridged(value: unknown, depth: number): unknown {
+  if (typeof value === 'string') return value.slice(0, 100);
+  if (typeof value !== 'object' || value === null) return value;
+  if (depth > 4) return '…';
+  if (Array.isArray(value)) return value.slice(0, 40).map((item) => abridged(item, depth + 1));
+  const few: Record<string, unknown> = {};
+  for (const key in value) {
+    if (Object.keys(few).length === 20) break;
+    few[key.slice(0, 100)] = abridged((value as Record<string, unknown>)[key], depth + 1);
+  }
+  return few;
 }
 
 /** NUL, and halves of characters: no text of ours may hold them, and no database of ours can. */
 const UNSTORABLE = /\0|\p{Surrogate}/u;
 
-/** What no schema has to look at: nesting too deep to be read safely, and texts that cannot be kept. */
-function faultOfForm(input: unknown): ValidationIssue | null {
-  const open: { value: unknown; path: string; depth: number }[] = [{ value: input, path: '', depth: 0 }];
-  for (let entry = open.pop(); entry; entry = open.pop()) {
-    const { value, path, depth } = entry;
-    if (typeof value === 'string' && UNSTORABLE.test(value)) {
-      return { pointer: path, found: show(value), allowed: 'a text of whole Unicode characters, without NUL' };
+/** Finds what no schema has to look at: nesting too deep to be read safely, and texts that cannot be kept. */
+function faultOfForm(input: unknown, depth = 0): ValidationIssue | null {
+  if (typeof input === 'string')
+    return UNSTORABLE.test(input)
+      ? { pointer: '', found: show(input), allowed: 'a text of whole Unicode characters, without NUL' }
+      : null;
+  if (typeof input !== 'object' || input === null) return null;
+  if (depth > MAX_NESTING) return { pointer: '', found: 'more', allowed: `${MAX_NESTING} levels of nesting` };
+  if (Array.isArray(input)) {
+    for (let index = 0; index < input.length; index += 1) {
+      const fault = faultOfForm(input[index], depth + 1);
+      if (fault) return { ...fault, pointer: pointerTo([index]) + fault.pointer };
     }
-    // Walked without recursion, for the same reason.
-    if (typeof value !== 'object' || value === null) continue;
-    if (depth > MAX_NESTING) return { pointer: path, found: 'more', allowed: `${MAX_NESTING} levels of nesting` };
-    for (const [key, inner] of Object.entries(value)) {
-      if (UNSTORABLE.test(key)) return { pointer: path, found: show(key), allowed: 'names of whole characters' };
-      open.push({ value: inner, path: path + pointerTo([key]), depth: depth + 1 });
-    }
+    return null;
+  }
+  for (const key in input) {
+    if (UNSTORABLE.test(key)) return { pointer: '', found: show(key), allowed: 'names of whole characters' };
+    const fault = faultOfForm((input as Record<string, unknown>)[key], depth + 1);
+    if (fault) return { ...fault, pointer: pointerTo([key]) + fault.pointer };
   }
   return null;
 }
