@@ -42,6 +42,8 @@ export interface CatalogRow {
   readonly priceBefore: number | null | undefined;
   readonly stockTracked: boolean | undefined;
   readonly stockQuantity: number | undefined;
+  /** Whether a quantity could have stood there and does not: such stock is not tracked. */
+  readonly stockIsBlank: boolean;
   readonly sellPastZero: boolean | undefined;
   /** What columns of their own say, by kind and name, beside what is there; null takes one away. */
   readonly named: Readonly<Record<NamedKind, Readonly<Record<string, string | null>>>>;
@@ -83,6 +85,7 @@ export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exp
       priceBefore: of(() => price(row, 'price_before', shop.exponent)),
       stockTracked: tracked === null ? false : tracked,
       stockQuantity: quantity === null ? 0 : quantity,
+      stockIsBlank: quantity === null && tracked === undefined,
       sellPastZero: pastZero === null ? false : pastZero,
       named: namedCells(row, of),
     };
@@ -90,7 +93,7 @@ export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exp
 
 /** Whether stock of something new is tracked whose file does not say. */
 export const isTracked: Readonly<Record<ShopDetails['tracking'], (row: CatalogRow) => boolean>> = {
-  whereCounted: ({ stockQuantity }) => stockQuantity !== undefined,
+  whereCounted: ({ stockQuantity, stockIsBlank }) => stockQuantity !== undefined && !stockIsBlank,
   always: () => true,
   never: () => false,
 };

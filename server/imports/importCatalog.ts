@@ -189,7 +189,8 @@ function nextVariant(
     options: withNamed(values.options ?? before?.options ?? {}, values.named.option),
     price,
     priceBefore: values.priceBefore === undefined ? (before?.priceBefore ?? null) : values.priceBefore,
-    stockTracked: values.stockTracked ?? before?.stockTracked ?? isTracked[tracking](values),
+    stockTracked:
+      values.stockTracked ?? (values.stockIsBlank ? undefined : before?.stockTracked) ?? isTracked[tracking](values),
     stockQuantity: values.stockQuantity ?? before?.stockQuantity ?? 0,
     sellPastZero: values.sellPastZero ?? before?.sellPastZero ?? false,
     archived: false,
@@ -269,6 +270,7 @@ function examplesOf(
   });
   const found = [];
   for (const [variantId, productId] of touched) {
+    if (found.length >= limit) break;
     const variant = batch.variants.get(variantId);
     const product = batch.products.get(productId);
     if (!variant || !product) continue;
@@ -281,7 +283,6 @@ function examplesOf(
     ];
     const said = isNew ? fields.filter(({ after }) => after !== '' && after !== 'no') : fields;
     if (fields.length > 0) found.push({ key: variantId, title: titled(product).title ?? '', isNew, fields: said });
-    if (found.length === limit) break;
   }
   return found;
 }

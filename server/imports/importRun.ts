@@ -2,10 +2,12 @@ import type { ImportPreview, ImportState } from '#core/contract/importCalls.ts';
 import { inTurn, isDatabaseAway, isDatabaseBusy, type Database, type Queryable } from '../db/database.ts';
 import { setTimeout } from 'node:timers/promises';
 import { shopFacts, theShop } from '../base/currentShop.ts';
+import { readDetails } from '../base/shopDetails.ts';
 import { catalogTarget } from './importCatalog.ts';
 import { peopleTarget } from './importPeople.ts';
 import {
   analyse,
+  blankStock,
   columnNotices,
   forgetRows,
   importById,
@@ -16,6 +18,7 @@ import {
   stagedRows,
   type ImportRow,
 } from './importQueries.ts';
+import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Refusal } from './rows.ts';
 import { nextWriteOrder, type ImportTarget } from './importTarget.ts';
@@ -104,6 +107,8 @@ export async function previewImport(db: Database, id: string): Promise<void> {
     }
     const gone = one.mode === 'replace' ? await target.countOthers(db, { importId: id, order: one.order }) : 0;
     const notices = columnNotices(one);
+    const blank = one.target === 'catalog' ? await blankStock(db, id) : 0;
+    if (blank > 0) notices.push(blankStockNotice(blank, (await readDetails(db)).tracking));
     await noteStep(db, id, { rowsDone: 0 });
     await keepPreview(db, id, { ...counts, gone, refused, refusedRows: lines.size, notices, examples });
   } catch (error) {
@@ -111,6 +116,13 @@ export async function previewImport(db: Database, id: string): Promise<void> {
     throw error;
   }
 }
+
+/** Says what becomes of rows without a quantity, and where that is chosen. */
+const blankStockNotice = (rows: number, tracking: ShopDetails['tracking']): string =>
+  `${rows === 1 ? '1 row has' : `${rows} rows have`} no stock quantity. ` +
+  (tracking === 'always'
+    ? 'They count as sold out, since the shop’s settings say that stock is always tracked.'
+    : 'Their stock is not tracked, so they can always be bought. To have them count as sold out, choose to track stock always in Settings, Shop.');
 
 /** Does something in a transaction, and takes it back. */
 async function tried<T>(db: Database, work: (client: Queryable) => Promise<T>): Promise<T> {

@@ -152,12 +152,22 @@ describe('a preview of an import', () => {
     );
   });
 
+  it('says how many rows have no stock, and what becomes of them', async () => {
+    const file = csv('variant_id,product_id,title,price,stock_quantity\nb-1,b,Bulb,2,\nb-2,b,Bulb,3, \nb-3,b,Bulb,4,7');
+    const { preview } = (await bring(file, 'preview=true')).body as Job;
+    expect(preview?.notices).toEqual([
+      expect.stringMatching(/^2 rows have no stock quantity\. Their stock is not tracked/),
+    ]);
+  });
+
   it('that nobody wants is forgotten, and one of many rows is a job', async () => {
     const rows = Array.from({ length: 6000 }, (_, index) => `many-${index},many,Many,${index}`);
     const file = csv(['variant_id,product_id,title,price', ...rows].join('\n'));
     const { id } = (await bring(file, 'preview=true')).body as Job;
     await expect.poll(async () => (await jobOf(id)).state).toBe('previewed');
-    expect((await jobOf(id)).preview).toMatchObject({ created: 6000, refused: [] });
+    const { preview } = await jobOf(id);
+    expect(preview).toMatchObject({ created: 6000, refused: [] });
+    expect(preview?.examples).toHaveLength(50);
     expect((await server.send('POST', `/api/imports/${id}/cancellation`)).status).toBe(202);
     expect(await jobOf(id)).toMatchObject({ state: 'cancelled', preview: null });
     expect((await goods()).some((one) => one.id === 'many')).toBe(false);

@@ -86,14 +86,21 @@ describe('the details of a shop', () => {
       importCsv(server, 'catalog', `variant_id,product_id,path,title,price\n${id},${id},/${id},Fern,5.00`);
     await bring('counted', '3');
     await bringWithout('uncounted');
+    await bring('blank', '');
+    await bring('emptied', '3');
+    await bring('emptied', '');
     await put({ tracking: 'always' });
     await bringWithout('always');
+    await bring('alwaysBlank', '');
     await bringWithout('uncounted');
     await put({ tracking: 'never' });
     await bring('never', '3');
     await bring('counted', '4');
     const tracked = (await products()).map(({ id, variants }) => [id, variants[0]?.stock.tracked]);
-    expect(Object.fromEntries(tracked)).toEqual({ counted: true, uncounted: false, always: true, never: false });
+    expect(Object.fromEntries(tracked)).toEqual({
+      ...{ counted: true, uncounted: false, blank: false, emptied: false },
+      ...{ always: true, alwaysBlank: true, never: false },
+    });
   });
 
   it('put the address below every letter, in both of its forms', async () => {
