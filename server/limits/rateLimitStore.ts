@@ -21,6 +21,11 @@ export async function countHit(db: Queryable, key: string, windowMs: number): Pr
   return (await db.query<Hits>(COUNT, [key, windowMs])).rows[0]!;
 }
 
+/** Counts one thing less. */
+export async function takeBackHit(db: Queryable, key: string): Promise<void> {
+  await db.query(UNCOUNT, [key]);
+}
+
 export async function forgetHits(db: Queryable, key: string): Promise<void> {
   await db.query(FORGET, [key]);
 }
@@ -44,7 +49,7 @@ export class RateLimitStore implements Store {
   }
 
   async decrement(key: string): Promise<void> {
-    await this.db.query(UNCOUNT, [this.prefix + key]);
+    await takeBackHit(this.db, this.prefix + key);
   }
 
   async resetKey(key: string): Promise<void> {

@@ -11,6 +11,7 @@ import {
   postSetup,
 } from '#core/contract/sessionCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
+import { record, recordGradually } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { same, staffIdOf } from '../http/identity.ts';
@@ -19,13 +20,13 @@ import { reply, route } from '../http/route.ts';
 import { decimalsOf, settingsFaults } from '../shop/shopSettings.ts';
 import { createShop, readShop } from '../base/shopQueries.ts';
 import { replaceAudiences } from '../visitors/audiences.ts';
-import { countTry, forgetTries } from './signInLimits.ts';
+import { countCode, countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';
 import { hashOf, isPassword, passwordFaults } from './passwords.ts';
 import { takeCode } from './secondFactor.ts';
 import { secondFactorRoutes } from './secondFactorRoutes.ts';
 import { deviceOf, sessionOf, signInWith } from './signIn.ts';
-import { createStaff, endSession, endSessions, sessionsOf, staffByEmail } from './staffQueries.ts';
+import { createStaff, endSession, endSessions, sessionsOf, staffByEmail, staffById } from './staffQueries.ts';
 
 /** Whom anybody can look through before audiences are made. */
 const FIRST_AUDIENCES = [
@@ -57,17 +58,30 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
     await countTry(db, one);
     const staff = await staffByEmail(db, body.email);
     const isRight = await isPassword(staff, body.password);
+    const at = new Date(services.clock());
     if (!staff || !isRight) {
+      await recordGradually<{ tries: number }>(
+        db,
+        { at, who: account.slice(0, 200), did: 'failed to sign in' },
+        (before) => ({
+          tries: (before?.tries ?? 0) + 1,
+        }),
+      );
       const detail = 'No one here has that e-mail address and password together. Check both.';
       throw new ProblemError(401, 'wrong-sign-in', 'Not signed in', detail);
     }
+    if (body.code !== undefined) await countCode(db, account);
     await takeCode(db, staff, body.code, services.clock());
     await forgetTries(db, one);
     await signIn(request, response, staff);
+    await record(db, at, staff.name, 'signed in', { email: staff.email, browser: request.session.browser });
     return reply(200, await sessionOf(services, request));
   });
 
   route(endpoints, deleteSession, async ({}, { request, response }) => {
+    const staffId = staffIdOf(request);
+    const staff = staffId === null ? null : await staffById(db, staffId);
+    if (staff) await record(db, new Date(services.clock()), staff.name, 'signed out', { email: staff.email });
     await promisify(request.session.destroy.bind(request.session))();
     response.clearCookie('understudy.sid');
     return reply(204, undefined);

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
-import { countHit, forgetHits } from '../limits/rateLimitStore.ts';
+import { countHit, forgetHits, takeBackHit } from '../limits/rateLimitStore.ts';
 
 const WINDOW_MS = 15 * 60_000;
 const SLOT_MS = 60_000;
@@ -22,26 +22,43 @@ export interface Try {
 const hashed = (text: string) => createHash('sha256').update(text).digest('base64url').slice(0, 32);
 const keyOf = ({ account, device }: Try) => (device === null ? `account:${hashed(account)}` : `device:${device}`);
 
+/** Wrong codes of a second factor, from anywhere, before an account has to wait. */
+const WRONG_CODES = 8;
+
 /**
  * Counts a try before it is looked at, so that many at once are counted as well. After some wrong ones each network may
- * try once a minute: who guesses gets nowhere, and who forgot is never locked out for longer than that.
+ * try once a minute, whatever names it tries: who guesses gets nowhere, and who forgot is never locked out for longer than
+ * that. A browser that is known waits for nobody else on its network.
  * @throws {ProblemError} 429
  */
 export async function countTry(db: Queryable, one: Try): Promise<void> {
   const key = keyOf(one);
   const ofAccount = await countHit(db, `sign-in:${key}`, WINDOW_MS);
   const ofNetwork = await countHit(db, `sign-in:network:${one.network}`, WINDOW_MS);
-  if (ofAccount.hits <= FREE.account && ofNetwork.hits <= FREE.network) return;
-  const slot = await countHit(db, `sign-in:slot:${key}:${one.network}`, SLOT_MS);
-  if (slot.hits > 1) throw tooMany(slot.resetsAt);
+  if (one.device === null && ofNetwork.hits > FREE.network) await takeSlot(db, `network:${one.network}`);
+  if (ofAccount.hits <= FREE.account) return;
+  await takeSlot(db, `${key}:${one.network}`);
   const slots = await countHit(db, `sign-in:slots:${key}`, SLOT_MS);
   if (slots.hits > A_MINUTE) throw tooMany(slots.resetsAt);
 }
 
-/** A try was right: what came before it is forgotten. */
+/** Lets one try a minute through. @throws {ProblemError} 429 */
+async function takeSlot(db: Queryable, key: string): Promise<void> {
+  const slot = await countHit(db, `sign-in:slot:${key}`, SLOT_MS);
+  if (slot.hits > 1) throw tooMany(slot.resetsAt);
+}
+
+/** Counts a code that is about to be looked at, whoever sends it: whoever has the password may guess no further. */
+export async function countCode(db: Queryable, account: string): Promise<void> {
+  const { hits, resetsAt } = await countHit(db, `sign-in:code:${hashed(account)}`, WINDOW_MS);
+  if (hits > WRONG_CODES) throw tooMany(resetsAt);
+}
+
+/** A try was right: the account's wrong ones are forgotten, and this one of its network, not those of other names. */
 export async function forgetTries(db: Queryable, one: Try): Promise<void> {
   await forgetHits(db, `sign-in:${keyOf(one)}`);
-  await forgetHits(db, `sign-in:network:${one.network}`);
+  await forgetHits(db, `sign-in:code:${hashed(one.account)}`);
+  await takeBackHit(db, `sign-in:network:${one.network}`);
 }
 
 function tooMany(until: Date): ProblemError {

@@ -26,14 +26,14 @@ const signIn = (code?: string, password = OWNER.password) =>
 const typeOf = ({ body }: Answer) => (body as Problem).type.split(':').at(-1);
 
 /** Calls as whoever an answer signed in. */
-function as(answer: Answer) {
+function as(answer: Answer, at = server) {
   const cookie = answer.headers
     .getSetCookie()
     .map((line) => line.split(';')[0])
     .join('; ');
   const token = (answer.body as Session).csrfToken ?? '';
   return (method: string, path: string, body?: object) =>
-    server.send(method, path, {
+    at.send(method, path, {
       ...(body ? { body } : {}),
       headers: { cookie, 'X-CSRF-Token': token },
       asNobody: true,
@@ -151,5 +151,32 @@ describe('a second factor', () => {
       expect.arrayContaining(['turned on the second factor', 'took a colleague’s second factor away']),
     );
     expect((await server.send('GET', '/api/second-factor')).status).toBe(409);
+  });
+});
+
+describe('a code', () => {
+  it('is not guessed by whoever has the password: after eight wrong ones an account waits, wherever they come from', async () => {
+    const other = await startShop();
+    const attempt = (code: string) =>
+      other.send('POST', '/api/session', {
+        body: { email: OWNER.email, password: OWNER.password, code },
+        asNobody: true,
+      });
+    const inside = as(
+      await other.send('POST', '/api/session', {
+        body: { email: OWNER.email, password: OWNER.password },
+        asNobody: true,
+      }),
+      other,
+    );
+    const begun = await inside('POST', '/api/second-factor', { password: OWNER.password });
+    const { secret: made } = begun.body as { secret: string };
+    const code = new TOTP({ secret: made }).generate({ timestamp: other.now });
+    expect((await inside('PUT', '/api/second-factor', { code })).status).toBeLessThan(300);
+    other.now += STEP_MS;
+    const wrong: number[] = [];
+    for (let count = 0; count < 9; count += 1) wrong.push((await attempt('000000')).status);
+    expect(wrong).toEqual([...Array<number>(8).fill(401), 429]);
+    await other.stop();
   });
 });

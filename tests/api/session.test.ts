@@ -1,7 +1,16 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Problem } from '#core/contract/call.ts';
+import type { RecordEntry } from '#core/contract/recordCalls.ts';
 import type { Session } from '#core/contract/sessionCalls.ts';
-import { OWNER, SETUP_TOKEN, SHOP, startServer, type Answer, type TestServer } from '../support/testServer.ts';
+import {
+  OWNER,
+  SETUP_TOKEN,
+  SHOP,
+  startServer,
+  startShop,
+  type Answer,
+  type TestServer,
+} from '../support/testServer.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -109,5 +118,45 @@ describe('the rest of the server', () => {
     const policy = (await server.send('GET', '/api/session')).headers.get('Content-Security-Policy') ?? '';
     expect(policy).toContain("script-src 'self'");
     expect(policy).not.toContain('unsafe');
+  });
+});
+
+describe('signing in', () => {
+  let shop: TestServer;
+  beforeAll(async () => {
+    shop = await startShop();
+  });
+  afterAll(() => shop.stop());
+  const tries = (email: string, password: string) =>
+    shop.send('POST', '/api/session', { body: { email, password }, asNobody });
+
+  it('is recorded, and so is what failed and signing out', async () => {
+    await tries(OWNER.email, 'wrong');
+    await tries(OWNER.email, 'wrong');
+    const signedIn = await tries(OWNER.email, OWNER.password);
+    const headers = { cookie: cookieOf(signedIn), 'X-CSRF-Token': (signedIn.body as Session).csrfToken ?? '' };
+    await shop.send('DELETE', '/api/session', { headers, asNobody });
+    const { entries } = (await shop.send('GET', '/api/record?limit=3')).body as { entries: RecordEntry[] };
+    expect(entries).toMatchObject([
+      { who: OWNER.name, did: 'signed out', detail: { email: OWNER.email } },
+      { who: OWNER.name, did: 'signed in', detail: { email: OWNER.email } },
+      { who: OWNER.email, did: 'failed to sign in', detail: { tries: 2 } },
+    ]);
+  });
+
+  it('is slowed for a network that tries many names, whichever they are', async () => {
+    // The shop was set up from here.
+    await shop.db.query('DELETE FROM rate_limits');
+    const refused: Answer[] = [];
+    for (let name = 0; name < 44; name += 1) {
+      const answer = await tries(`p-${name}@quillfern.example`, 'wrong');
+      if (answer.status !== 401) refused.push(answer);
+    }
+    // Forty are free, and one more in this minute.
+    expect(refused).toHaveLength(3);
+    for (const { status, headers } of refused) {
+      expect(status).toBe(429);
+      expect(Number(headers.get('Retry-After'))).toBeLessThanOrEqual(60);
+    }
   });
 });
