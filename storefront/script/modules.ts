@@ -2,12 +2,6 @@ import type { limit } from './limits.ts';
 import type { onIdle } from './idle.ts';
 import type { updateStructuredData } from './structured.ts';
 
-/** What dialogs/ is as a module. */
-export interface Dialogs {
-  readonly open: (pressed: object) => boolean;
-  readonly marker: (context: object) => void;
-}
-
 /** What later.ts is as a module. */
 export interface Later {
   readonly limit: typeof limit;

@@ -2,7 +2,6 @@ import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/engine/decision.ts';
 import { chosenVariant, type Area } from './areas.ts';
 import type { Answered } from './ask.ts';
-import type { Dialogs } from './modules.ts';
 import type { PageSettings } from './settings.ts';
 
 /** What a dialog is given beside the control that was pressed. */
@@ -10,6 +9,12 @@ interface Opening extends PageSettings {
   readonly origin: string;
   /** What it does may change what is decided. */
   readonly changed: () => void;
+}
+
+/** What dialogs/ is as a module. */
+interface Dialogs {
+  readonly open: (pressed: object) => boolean;
+  readonly marker: (context: object) => void;
 }
 
 const load = (origin: string): Promise<Dialogs> => import(`${origin}/dialogs.js`);
