@@ -68,7 +68,7 @@ export const endSecondFactor = call({
   path: '/api/second-factor/removal',
   summary: 'Turns the second factor off',
   auth: 'self',
-  body: WithPassword,
+  body: WithPassword.extend({ code: Code.optional().describe('Needed while it is on') }),
   replies: { 204: NoBody },
   problems: [403, 409, 429],
 });

@@ -10,10 +10,10 @@ import { staffIdOf } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { hashOf, isPassword, staffByToken } from './passwords.ts';
-import { countTry, forgetTries } from './signInLimits.ts';
+import { countCode, countLetter, countTry, forgetTries } from './signInLimits.ts';
 import { sendPasswordLetter } from './staffLetters.ts';
 import { takeCode } from './secondFactor.ts';
-import { endSessions, setPassword, staffByEmail, staffById, type StaffRow } from './staffQueries.ts';
+import { endSessions, replacePassword, setPassword, staffByEmail, staffById, type StaffRow } from './staffQueries.ts';
 import { sessionOf, type SignIn } from './signIn.ts';
 
 const tryOf = (request: Request, account: string) => ({ account, network: networkOf(request), device: null });
@@ -64,7 +64,9 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
   route(endpoints, postPasswordLetter, async ({ body: { email } }, { request }) => {
     await countTry(db, tryOf(request, `letter:${email.trim().toLowerCase()}`));
     const staff = await staffByEmail(db, email.trim());
-    if (staff && config.smtpUrl !== null) await sendPasswordLetter(services, staff.id);
+    // Answered alike whatever is sent: nobody learns who is here.
+    if (staff && config.smtpUrl !== null && (await countLetter(db, staff.email)))
+      await sendPasswordLetter(services, staff.id);
     return reply(202, undefined);
   });
 
@@ -74,10 +76,11 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
     const staff = (await readShop(db)) ? await staffByToken(db, links, token) : null;
     if (!staff) throw overLink();
     const passwordHash = await hashOf(password, [staff.name, staff.email]);
-    if (staff.totpSecret !== null) await countTry(db, tryOf(request, `factor:${staff.id}`));
+    if (staff.totpSecret !== null && code !== undefined) await countCode(db, staff.email);
     await takeCode(db, staff, code, clock());
     await db.transaction(async (client) => {
-      await setPassword(client, staff.id, passwordHash);
+      // Of two who follow the link at the same moment, one finds it used.
+      if (!(await replacePassword(client, staff, passwordHash))) throw overLink();
       await endSessions(client, staff.id, null);
       const did = staff.passwordHash === null ? 'accepted an invitation' : 'chose a new password by a letter';
       await record(client, new Date(clock()), staff.name, did);

@@ -59,17 +59,18 @@ export async function takeCode(
   { id, totpSecret }: Pick<StaffRow, 'id' | 'totpSecret'>,
   code: string | undefined,
   at: number,
+  status: 401 | 403 = 401,
 ): Promise<void> {
   if (totpSecret === null) return;
-  if (code === undefined) throw needsCode();
+  if (code === undefined) throw needsCode(status);
   const step = stepOf(totpSecret, code, at);
   const taken = await (step === null ? db.query(TAKE_CODE, [id, hashOf(id, code)]) : db.query(TAKE_STEP, [id, step]));
-  if (taken.rowCount === 0) throw wrongCode(401);
+  if (taken.rowCount === 0) throw wrongCode(status);
 }
 
-const needsCode = () =>
+const needsCode = (status: 401 | 403) =>
   new ProblemError(
-    401,
+    status,
     'second-factor',
     'A code is needed too',
     'Write the six digits that your telephone shows for Understudy, or one of your recovery codes.',

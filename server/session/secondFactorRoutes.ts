@@ -14,8 +14,8 @@ import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { confirmPassword, personOf } from './passwordRoutes.ts';
-import { newRecoveryCodes, newSecret, stepOf, wrongCode } from './secondFactor.ts';
-import { countTry } from './signInLimits.ts';
+import { newRecoveryCodes, newSecret, stepOf, takeCode, wrongCode } from './secondFactor.ts';
+import { countCode, countTry, forgetCodes } from './signInLimits.ts';
 import { beginTotp, endSessions, endTotp, recoveryCodesLeft, staffById, startTotp } from './staffQueries.ts';
 import { networkOf } from '../http/network.ts';
 
@@ -69,8 +69,12 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
     return reply(200, { recoveryCodes }, SECRET);
   });
 
-  route(endpoints, endSecondFactor, async ({ body: { password } }, { request }) => {
+  route(endpoints, endSecondFactor, async ({ body: { password, code } }, { request }) => {
     const staff = await confirmed(request, password);
+    // Whoever sits at a browser that was left open has neither.
+    if (code !== undefined) await countCode(db, staff.email);
+    await takeCode(db, staff, code, clock(), 403);
+    await forgetCodes(db, staff.email);
     await db.transaction(async (client) => {
       await endTotp(client, staff.id);
       await record(client, now(), staff.name, 'turned off the second factor');

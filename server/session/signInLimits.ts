@@ -48,16 +48,28 @@ async function takeSlot(db: Queryable, key: string): Promise<void> {
   if (slot.hits > 1) throw tooMany(slot.resetsAt);
 }
 
+/** Letters about a password that one address is sent in a quarter of an hour. */
+const LETTERS = 2;
+
+/** Counts a letter about a password. @returns whether it may be sent: nobody's mailbox is filled by strangers */
+export async function countLetter(db: Queryable, email: string): Promise<boolean> {
+  return (await countHit(db, `password-letter:${hashed(email)}`, WINDOW_MS)).hits <= LETTERS;
+}
+
 /** Counts a code that is about to be looked at, whoever sends it: whoever has the password may guess no further. */
 export async function countCode(db: Queryable, account: string): Promise<void> {
   const { hits, resetsAt } = await countHit(db, `sign-in:code:${hashed(account)}`, WINDOW_MS);
   if (hits > WRONG_CODES) throw tooMany(resetsAt);
 }
 
+/** A code was right: the wrong ones before it are forgotten. */
+export const forgetCodes = (db: Queryable, account: string): Promise<void> =>
+  forgetHits(db, `sign-in:code:${hashed(account)}`);
+
 /** A try was right: the account's wrong ones are forgotten, and this one of its network, not those of other names. */
 export async function forgetTries(db: Queryable, one: Try): Promise<void> {
   await forgetHits(db, `sign-in:${keyOf(one)}`);
-  await forgetHits(db, `sign-in:code:${hashed(one.account)}`);
+  await forgetCodes(db, one.account);
   await takeBackHit(db, `sign-in:network:${one.network}`);
 }
 

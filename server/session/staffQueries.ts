@@ -71,6 +71,16 @@ export async function setPassword(db: Queryable, id: number, passwordHash: strin
   await db.query('UPDATE staff SET password_hash = $2 WHERE id = $1', [id, passwordHash]);
 }
 
+/** Sets a password in place of the one that was read. @returns whether that is still the one there */
+export async function replacePassword(
+  db: Queryable,
+  { id, passwordHash: before }: Pick<StaffRow, 'id' | 'passwordHash'>,
+  passwordHash: string,
+): Promise<boolean> {
+  const write = 'UPDATE staff SET password_hash = $2 WHERE id = $1 AND password_hash IS NOT DISTINCT FROM $3';
+  return (await db.query(write, [id, passwordHash, before])).rowCount === 1;
+}
+
 export async function beginTotp(db: Queryable, id: number, secret: string): Promise<void> {
   await db.query('UPDATE staff SET totp_pending = $2 WHERE id = $1', [id, secret]);
 }

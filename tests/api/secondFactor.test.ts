@@ -136,9 +136,10 @@ describe('a second factor', () => {
     expect(statuses).toContain(429);
   });
 
-  it('is turned off with the password; an owner takes it from a colleague who lost it, and both are written down', async () => {
+  it('is turned off with the password and a code; an owner takes it from a colleague who lost it, and both are written down', async () => {
     const body = { password: 'rook-and-lantern-9' };
     expect((await me('POST', '/api/second-factor/removal', { password: 'another' })).status).toBe(403);
+    expect(typeOf(await me('POST', '/api/second-factor/removal', body))).toBe('second-factor');
     const { body: staff } = await server.send('GET', '/api/colleagues');
     expect(staff).toMatchObject([{ hasSecondFactor: true }]);
     const [{ id }] = staff as [{ id: number }];
@@ -173,6 +174,15 @@ describe('a code', () => {
     const { secret: made } = begun.body as { secret: string };
     const code = new TOTP({ secret: made }).generate({ timestamp: other.now });
     expect((await inside('PUT', '/api/second-factor', { code })).status).toBeLessThan(300);
+    other.now += STEP_MS;
+    const off = { password: OWNER.password, code: new TOTP({ secret: made }).generate({ timestamp: other.now }) };
+    expect(typeOf(await inside('POST', '/api/second-factor/removal', { ...off, code: 'made up' }))).toBe('wrong-code');
+    expect((await inside('POST', '/api/second-factor/removal', off)).status).toBe(204);
+    const again = await inside('POST', '/api/second-factor', { password: OWNER.password });
+    const { secret: anew } = again.body as { secret: string };
+    other.now += STEP_MS;
+    const shown = new TOTP({ secret: anew }).generate({ timestamp: other.now });
+    expect((await inside('PUT', '/api/second-factor', { code: shown })).status).toBeLessThan(300);
     other.now += STEP_MS;
     const wrong: number[] = [];
     for (let count = 0; count < 9; count += 1) wrong.push((await attempt('000000')).status);

@@ -203,6 +203,7 @@ test('a colleague turns a second factor on, comes in with its code, and by a rec
   await expect(factor).toContainText('9 recovery codes are left');
   await factor.getByRole('button', { name: 'Turn it off' }).click();
   await factor.getByLabel('Your password').fill(OWNER.password);
+  await factor.getByLabel('Code from your telephone, or a recovery code').fill(codes[1] ?? '');
   await factor.getByRole('button', { name: 'Turn it off' }).click();
   await expect(factor).toContainText('Off.');
 });

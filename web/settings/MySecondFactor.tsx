@@ -42,10 +42,11 @@ export function MySecondFactor() {
           submit={{ on: 'Go on', codes: 'Make new codes', off: 'Turn it off' }[wish]}
           error={begin.error ?? renewCodes.error ?? turnOff.error}
           isPending={begin.isPending || renewCodes.isPending || turnOff.isPending}
-          give={(password) => {
+          asksCode={wish === 'off'}
+          give={(password, code) => {
             if (wish === 'on') begin.mutate(password);
             else if (wish === 'codes') renewCodes.mutate(password);
-            else turnOff.mutate(password, { onSuccess: done });
+            else turnOff.mutate({ password, code }, { onSuccess: done });
           }}
           cancel={done}
         />
@@ -93,19 +94,22 @@ interface AskPasswordProps {
   readonly submit: string;
   readonly error: Error | null;
   readonly isPending: boolean;
-  readonly give: (password: string) => void;
+  /** Whether a code of the telephone's is needed too. */
+  readonly asksCode: boolean;
+  readonly give: (password: string, code: string) => void;
   readonly cancel: () => void;
 }
 
-function AskPassword({ submit, error, isPending, give, cancel }: AskPasswordProps) {
+function AskPassword({ submit, error, isPending, asksCode, give, cancel }: AskPasswordProps) {
   const [password, setPassword] = useState('');
+  const [code, setCode] = useState('');
   return (
     <form
       className={`${styles.form} ${styles.narrow}`}
       aria-label="Second factor"
       onSubmit={(event) => {
         event.preventDefault();
-        give(password);
+        give(password, code);
       }}
     >
       <TextField
@@ -118,9 +122,24 @@ function AskPassword({ submit, error, isPending, give, cancel }: AskPasswordProp
           setPassword(target.value);
         }}
       />
+      {asksCode && (
+        <TextField
+          label="Code from your telephone, or a recovery code"
+          autoComplete="one-time-code"
+          value={code}
+          onChange={({ target }) => {
+            setCode(target.value);
+          }}
+        />
+      )}
       {error && <ErrorNote error={error} />}
       <div className={styles.row}>
-        <Button type="submit" variant="contained" disabled={password === ''} loading={isPending}>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={password === '' || (asksCode && code.trim() === '')}
+          loading={isPending}
+        >
           {submit}
         </Button>
         <Button onClick={cancel}>Cancel</Button>

@@ -38,8 +38,8 @@ export function useSecondFactorActs() {
       onSuccess,
     }),
     turnOff: useMutation({
-      mutationFn: async (password: string) => {
-        await send<typeof endSecondFactor>('post', `${PATH}/removal`, { body: { password } });
+      mutationFn: async (body: { password: string; code: string }) => {
+        await send<typeof endSecondFactor>('post', `${PATH}/removal`, { body });
       },
       onSuccess,
     }),
