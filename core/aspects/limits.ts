@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { outcome } from '../controls/telling.ts';
 import { joined } from '../facts/wording.ts';
+import { MOST_UNITS } from '../model/units.ts';
 import { alikeOr, defineAspect } from './aspect.ts';
 
-const Count = z.int().min(1).max(1_000_000);
+const Count = z.int().min(1).max(MOST_UNITS);
 const Limits = z
   .strictObject({ min: Count.optional(), max: Count.optional(), step: Count.optional() })
   .refine((limits) => Object.values(limits).some((value) => value !== undefined), 'at least one of min, max and step')

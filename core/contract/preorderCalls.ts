@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call } from './call.ts';
 import { Day, Email, Id, RowId } from './scalars.ts';
@@ -120,7 +121,7 @@ export const allocatePreorders = call({
   auth: 'requests',
   body: z.strictObject({
     variant: Id,
-    units: z.int().min(0).max(1_000_000),
+    units: z.int().min(0).max(MOST_UNITS),
     first: z.array(z.string()).max(1000).default([]).describe('Before all others, by hand'),
     preview: z.boolean().default(false),
   }),

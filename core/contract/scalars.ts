@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_UNITS } from '../model/units.ts';
 
 /** What the database can hold, so that nothing that passes here fails there. */
 
@@ -16,7 +17,7 @@ export const Id = z
   .regex(/^\P{Cc}+$/u, 'a text without line breaks and other control characters');
 
 /** How many of something an order is for. */
-export const Units = z.int().min(1).max(1_000_000);
+export const Units = z.int().min(1).max(MOST_UNITS);
 
 /** Minor units of the shop's currency. */
 export const Price = z.int().min(0).max(1_000_000_000);

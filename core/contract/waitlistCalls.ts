@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, RowId } from './scalars.ts';
@@ -131,7 +132,7 @@ export const inviteFromWaitlist = call({
       units: z
         .int()
         .min(1)
-        .max(1_000_000)
+        .max(MOST_UNITS)
         .nullable()
         .default(1)
         .describe('How many of a variant each may buy; null for as many as they like'),

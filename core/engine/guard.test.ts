@@ -29,6 +29,7 @@ const rows: Row[] = [
   ['more than there is', null, line('small', 3), 'notEnoughStock'],
   ['no quantity', null, line('small', 0), 'badQuantity'],
   ['half of one', null, line('small', 0.5), 'badQuantity'],
+  ['more than any shop sells', null, line('endless', 1_000_001), 'badQuantity'],
   ['what nobody knows', null, line('none'), 'unknownVariant'],
   ['goods that do not count stock', null, line('endless', 500), null],
   ['what only leads elsewhere', { control: { kind: 'link', href: '/x' } }, line('endless'), 'notForSale'],

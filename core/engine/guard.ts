@@ -4,6 +4,7 @@ import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';
 import { controlOf, isBought } from '../controls/controls.ts';
 import { isTurnFor, type VariantFacts, type VisitorFacts } from '../model/subject.ts';
+import { isQuantity } from '../model/units.ts';
 import { decideVisit, type ProductVariant } from './visit.ts';
 
 /** A line of a cart, as a shop's server offers it. Anything may stand in it: the guard never trusts the page. */
@@ -233,8 +234,6 @@ function quotedVerdict(line: OfferedLine, quote: QuotedLine, wanted: Wanted, dec
   const isPrice = line.unitPrice === undefined || line.unitPrice === unitPrice;
   return { ...decided, refusal: isPrice ? null : 'priceChanged', unitPrice, isPriceHidden: false };
 }
-
-const isQuantity = (quantity: number) => Number.isSafeInteger(quantity) && quantity > 0;
 
 /** How many can be sold now. */
 function leftFor({ stock }: VariantFacts): number {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_UNITS } from '../model/units.ts';
 import { Outcome } from '../aspects/outcome.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
 import { RULE_KINDS, type ControlKind } from '../controls/controls.ts';
@@ -20,7 +21,7 @@ export const SellerAllowance = z
     mostUnits: z
       .int()
       .min(1)
-      .max(1_000_000)
+      .max(MOST_UNITS)
       .nullable()
       .describe('What a pre-order of theirs takes at most; null for as many as they say'),
   })

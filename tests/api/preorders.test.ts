@@ -76,6 +76,13 @@ const control = async (visitor?: string) => {
 };
 
 describe('an order', () => {
+  it('for more than can be kept is refused, and no failure', async () => {
+    for (const quantity of [1_000_001, 2 ** 31, Number.MAX_SAFE_INTEGER]) {
+      const { status, taken } = await order(`huge-${quantity}`, { lines: [{ variantId: 'dahlia-3', quantity }] });
+      expect({ status, code: taken.lines[0]?.code }).toEqual({ status: 200, code: 'badQuantity' });
+    }
+  });
+
   it('that would reserve for nobody is a fault of the call', async () => {
     const { status, taken } = await order('N-1', { email: undefined });
     expect(status).toBe(422);
