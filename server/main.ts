@@ -8,6 +8,7 @@ import { migrate } from './db/migrate.ts';
 import { readShop } from './base/shopQueries.ts';
 import { serveByProcesses } from './processes.ts';
 import { startServer } from './start.ts';
+import { removeLeftFolders } from './base/temporaryFolder.ts';
 import { warmUp } from './warmUp.ts';
 
 /** Whatever holds a stop up is left after so long. */
@@ -36,6 +37,9 @@ async function greet(): Promise<void> {
 }
 
 async function serve(): Promise<void> {
+  await removeLeftFolders().catch((error: unknown) => {
+    log.warn({ err: error }, 'what a killed server left could not be removed');
+  });
   const built = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.url));
   const running = await startServer({
     config,

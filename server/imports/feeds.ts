@@ -1,12 +1,12 @@
 import { createReadStream } from 'node:fs';
-import { mkdtemp, open, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
 import type { Separator, TargetName } from '#core/imports/fileReading.ts';
 import { KEYS } from '#core/imports/columns.ts';
 import { encodingOf, guessReading, type Sample } from '#core/imports/guessReading.ts';
+import { inTemporaryFolder } from '../base/temporaryFolder.ts';
 import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { CallOutError, readFile } from '../http/callOut.ts';
@@ -44,9 +44,8 @@ export async function fetchDueFeeds(services: Needs): Promise<void> {
 async function fetchOne(services: Needs, { id, target, address, secret, mode, etag, lastModified }: FeedRow) {
   const { db, clock, config } = services;
   const url = new URL(address);
-  const folder = await mkdtemp(join(tmpdir(), 'understudy-feed-'));
-  const file = join(folder, 'file');
-  try {
+  await inTemporaryFolder(async (folder) => {
+    const file = join(folder, 'file');
     const answer = await readFile(url, config.privateHosts, {
       file,
       mostBytes: MOST_BYTES.csv,
@@ -65,9 +64,7 @@ async function fetchOne(services: Needs, { id, target, address, secret, mode, et
     const sent = { target, mode, badRows: 'skip', isPreview: false, by: `the feed of ${url.host}` } as const;
     const importId = await importFile(services, { ...sent, reading }, { file, format: 'csv' });
     await noteFetched(db, id, { ...seen, importId });
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
+  });
 }
 
 /** The number of how the file is read: as such files were before, or as it tells by itself. */

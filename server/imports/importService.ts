@@ -1,6 +1,4 @@
 import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -11,6 +9,7 @@ import type { Import, ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
+import { inTemporaryFolder } from '../base/temporaryFolder.ts';
 import type { Services } from '../base/services.ts';
 import type { ImportWatch } from './importWatch.ts';
 import { catalogTarget } from './importCatalog.ts';
@@ -70,17 +69,14 @@ export async function receiveImport(services: Needs, sent: Sent, request: Reques
   await theShop(db);
   const reading = sent.reading === undefined ? null : await readingById(db, sent.reading, sent.target);
   if (sent.reading !== undefined && !reading) throw notFound(`reading ${sent.reading} of such files`);
-  const folder = await mkdtemp(join(tmpdir(), 'understudy-import-'));
-  const file = join(folder, 'file');
-  try {
+  return inTemporaryFolder(async (folder) => {
+    const file = join(folder, 'file');
     const id = await importFile(services, { ...sent, reading }, { file, format }, () =>
       save(request, file, MOST_BYTES[format]),
     );
     const one = (await importById(db, id))!;
-    return one.state === 'done' && !sent.isPreview ? await reportOf(db, one) : await jobOf(db, one);
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
+    return one.state === 'done' && !sent.isPreview ? reportOf(db, one) : jobOf(db, one);
+  });
 }
 
 /**
