@@ -12,9 +12,9 @@ export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: Validation
 /** Deeper than any document of ours goes, and shallow enough for every reader of it. */
 const MAX_NESTING = 64;
 
-/** The longest list of faults: what is wrong in a thousand places is wrong for a few reasons. */
+/** Limits a list of faults: nobody reads more, and writing them all takes time. */
 const MOST_FAULTS = 100;
-/** So much of a key that is not known, and so many of them, are told. */
+/** Limit how much is repeated of keys that are not known. */
 const LONGEST_KEY = 60;
 const MOST_KEYS = 10;
 
@@ -31,7 +31,7 @@ export function parse<T>(schema: z.ZodType<T>, input: unknown): Parsed<T> {
   return { ok: false, faults: faults.slice(0, MOST_FAULTS) };
 }
 
-/** How long lists may be, by where they are in a document. */
+/** Maximum lengths of lists, by their place in a document. */
 interface Limits {
   readonly most?: number;
   readonly items?: Limits;
@@ -44,7 +44,7 @@ const known = new WeakMap<object, Limits | null>();
 function limitsOf(schema: z.core.$ZodType): Limits | null {
   const before = known.get(schema);
   if (before !== undefined) return before;
-  // A schema that contains itself has no more limits the second time.
+  // Stop at a schema that contains itself.
   known.set(schema, null);
   const made = readLimits(schema);
   known.set(schema, made);
@@ -213,7 +213,7 @@ function show(value: unknown): string {
   return text.length > 80 ? `${text.slice(0, 77)}…` : text;
 }
 
-/** Leaves out what would not be shown: writing all of a large document takes long. */
+/** Shortens a value before it is written, since writing a large document takes long. */
 function abridged(value: unknown, depth: number): unknown {
   if (typeof value === 'string') return value.slice(0, 100);
   if (typeof value !== 'object' || value === null) return value;
@@ -230,7 +230,7 @@ function abridged(value: unknown, depth: number): unknown {
 /** NUL, and halves of characters: no text of ours may hold them, and no database of ours can. */
 const UNSTORABLE = /\0|\p{Surrogate}/u;
 
-/** Finds what no schema has to look at: nesting too deep to be read safely, and texts that cannot be kept. */
+/** Finds faults that every schema shares: nesting too deep to be read safely, and texts that no database can keep. */
 function faultOfForm(input: unknown, depth = 0): ValidationIssue | null {
   if (typeof input === 'string')
     return UNSTORABLE.test(input)

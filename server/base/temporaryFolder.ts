@@ -4,7 +4,7 @@ import { join } from 'node:path';
 
 /** Names the process that made a folder, so that another can tell whether it is still in use. */
 const NAME = /^understudy-(\d+)-/;
-/** Another machine's process may have made it, where machines share the folder: none of its work takes so long. */
+/** Waits an hour before removing one: where machines share the folder, its process may run on another. */
 const LEFT_AFTER_MS = 60 * 60_000;
 
 /** Works in a folder of its own, which is removed afterwards. */
@@ -33,7 +33,7 @@ function isRunning(pid: number): boolean {
     process.kill(pid, 0);
     return true;
   } catch (error) {
-    // It is there and somebody else's.
+    // The process exists but belongs to another user.
     return error instanceof Error && 'code' in error && error.code === 'EPERM';
   }
 }

@@ -36,7 +36,7 @@ export class HeldRows<Row extends Keyed> {
     private readonly watch: Pick<Watch, 'confirmedAt'>,
     private readonly holding: Holding<Row>,
   ) {
-    // Counted as sizes: with `max` it would take the memory of a full cache when it starts.
+    // Use sizes instead of `max`, for which the cache allocates its full length at once.
     const limit = { maxSize: holding.most, sizeCalculation: () => 1 };
     this.absent = new LRUCache(limit);
     this.held = new LRUCache({

@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 import { connectPatiently, type Queryable } from './database.ts';
 import type { Watch } from './watch.ts';
 
-/** Says which queue has new jobs to every copy of the server. */
+/** Announces to every copy of the server which queue has new jobs. */
 const CHANNEL = 'jobs';
 /** Jobs whose time has come, and those announced while the connection was lost, are found within this time. */
 const POLLING_S = 5;
@@ -12,9 +12,9 @@ const POLLING_S = 5;
 export type Job<Data> = PgBoss.JobWithMetadata<Data>;
 
 interface Working {
-  /** When a job is added by itself, as cron, with how often it is tried again. */
+  /** Adds a job on a schedule (cron), with its number of retries. */
   readonly schedule?: { readonly cron: string; readonly retryLimit?: number };
-  /** How many jobs are done at the same time. */
+  /** Number of jobs done at the same time. */
   readonly workers?: number;
 }
 
@@ -91,7 +91,7 @@ export class Jobs {
     this.workers.set(queue, ids);
     for (let worker = 0; worker < workers; worker += 1) {
       const id = await this.boss.work<Data>(queue, how, async ([job]) => {
-        // There may be more: without this it would sleep after each.
+        // Look again at once: without this the worker sleeps after every job.
         this.boss.notifyWorker(id);
         if (job) await perform(job);
       });

@@ -1,6 +1,6 @@
 import { stringify } from 'csv-stringify/sync';
 
-/** What spreadsheets take for a formula (OWASP, CSV injection), whether or not it was escaped before. */
+/** Matches text that spreadsheets read as a formula (OWASP, CSV injection), escaped or not. */
 const FORMULA = /^'*[=+\-@\t\r]/;
 
 /**

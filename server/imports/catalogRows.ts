@@ -42,7 +42,7 @@ export interface CatalogRow {
   readonly priceBefore: number | null | undefined;
   readonly stockTracked: boolean | undefined;
   readonly stockQuantity: number | undefined;
-  /** Whether a quantity could have stood there and does not: such stock is not tracked. */
+  /** Whether the file has a column for the quantity and leaves it blank here: such stock is not tracked. */
   readonly stockIsBlank: boolean;
   readonly sellPastZero: boolean | undefined;
   /** What columns of their own say, by kind and name, beside what is there; null takes one away. */

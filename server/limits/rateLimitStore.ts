@@ -21,7 +21,7 @@ export async function countHit(db: Queryable, key: string, windowMs: number): Pr
   return (await db.query<Hits>(COUNT, [key, windowMs])).rows[0]!;
 }
 
-/** Counts one thing less. */
+/** Takes one hit back. */
 export async function takeBackHit(db: Queryable, key: string): Promise<void> {
   await db.query(UNCOUNT, [key]);
 }

@@ -6,10 +6,10 @@ import type { NotDrawn } from '#core/contract/pageMapCalls.ts';
 import type { Config } from '../base/config.ts';
 import { readResource } from '../http/callOut.ts';
 
-/** A page is drawn when nothing of it has changed for so long, or when it has been at it for that long. */
+/** A page counts as drawn once it has not changed for QUIET_MS, or after MOST_MS. */
 const QUIET_MS = 500;
 const MOST_MS = 5_000;
-/** Limits that a page has no say in: it shares a machine with a shop's shoppers. */
+/** Limits that a page cannot influence, since drawing shares the machine with shoppers' requests. */
 const DEADLINE_MS = 12_000;
 const MOST_MEMORY = 1_000_000_000;
 const MOST_REQUESTS = 300;
@@ -57,7 +57,7 @@ export class Drawer {
     const drawing = drawn(browser, address, html, this.how).catch(() => ENDED);
     const outcome = await Promise.race([drawing, limited(pid, over.signal)]);
     over.abort();
-    // What goes on in it now cannot be trusted to stop.
+    // Kill the browser: whatever the page is doing may never stop.
     if ('notDrawn' in outcome) await this.close();
     return outcome;
   }
@@ -81,7 +81,7 @@ async function launch(executablePath: string): Promise<Running | null> {
       chromiumSandbox: process.getuid?.() !== 0,
     });
     const pid = server.process().pid!;
-    // What it starts inherits it: shoppers come first.
+    // Processes that it starts inherit the priority: shoppers come first.
     setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL);
     return { server, browser: await chromium.connect(server.wsEndpoint()), pid };
   } catch {
@@ -118,7 +118,7 @@ function memoryOfGroup(group: number): number {
       if (!/^\d+$/.test(name)) continue;
       try {
         const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
-        // After the name, which may hold anything: state, parent, group.
+        // The fields after the name are state, parent and group; the name may hold anything.
         const [, , of] = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
         if (Number(of) !== group) continue;
         const [, kB = '0'] = /^RssAnon:\s+(\d+) kB$/m.exec(readFileSync(`/proc/${name}/status`, 'utf8')) ?? [];

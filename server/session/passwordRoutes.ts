@@ -64,7 +64,7 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
   route(endpoints, postPasswordLetter, async ({ body: { email } }, { request }) => {
     await countTry(db, tryOf(request, `letter:${email.trim().toLowerCase()}`));
     const staff = await staffByEmail(db, email.trim());
-    // Answered alike whatever is sent: nobody learns who is here.
+    // Answer the same either way, so that nobody learns who has an account.
     if (staff && config.smtpUrl !== null && (await countLetter(db, staff.email)))
       await sendPasswordLetter(services, staff.id);
     return reply(202, undefined);
@@ -79,7 +79,7 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
     if (staff.totpSecret !== null && code !== undefined) await countCode(db, staff.email);
     await takeCode(db, staff, code, clock());
     await db.transaction(async (client) => {
-      // Of two who follow the link at the same moment, one finds it used.
+      // When two follow the link at the same moment, the second finds it used.
       if (!(await replacePassword(client, staff, passwordHash))) throw overLink();
       await endSessions(client, staff.id, null);
       const did = staff.passwordHash === null ? 'accepted an invitation' : 'chose a new password by a letter';

@@ -71,7 +71,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
 
   route(endpoints, endSecondFactor, async ({ body: { password, code } }, { request }) => {
     const staff = await confirmed(request, password);
-    // Whoever sits at a browser that was left open has neither.
+    // Ask for both: a stranger at a browser that was left open knows neither.
     if (code !== undefined) await countCode(db, staff.email);
     await takeCode(db, staff, code, clock(), 403);
     await forgetCodes(db, staff.email);

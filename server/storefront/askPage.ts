@@ -24,17 +24,17 @@ import { join } from '../waitlists/waitlistService.ts';
 
 const A_MINUTE = 60;
 
-/** What somebody sees and fills in. */
+/** One visit to the page: what is asked about, in which language, and what was typed. */
 interface Asking {
   readonly product: ProductRow;
   readonly variant: string | undefined;
   readonly locale: string | null;
   readonly request: Request;
-  /** As it was sent; empty before. */
+  /** Fields as they were sent; empty on the first visit. */
   readonly given: Readonly<Record<string, string>>;
 }
 
-/** How one kind of stand-in is answered without a script of ours. */
+/** Shows and takes the form of one kind of stand-in. */
 interface Way {
   /** @returns the form's fields as safe HTML, or what to do instead; null where nothing of the kind is offered now */
   readonly fields: (asking: Asking) => Promise<string | { readonly instead: string } | null>;
