@@ -25,7 +25,7 @@ type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'> & PageMapService
 type Broken = MapCheck['broken'];
 type Checked = MapCheck['pages'][number];
 
-/** So many pages are read at once; they are drawn one after the other. */
+/** Maximum number of pages read at the same time. Drawing takes them one by one. */
 const AT_ONCE = 4;
 
 /** Draws the pages that a map names, or reads them as they are sent, and says what it finds on them; null when it names none. */

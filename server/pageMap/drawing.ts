@@ -15,7 +15,7 @@ const MOST_MEMORY = 1_000_000_000;
 const MOST_REQUESTS = 300;
 const MOST_CHARACTERS = 4_000_000;
 const LOOK_MS = 100;
-/** What changes nothing of what stands on a page. */
+/** Resource types that do not affect a page's markup, so they are not fetched. */
 const UNSEEN = new Set(['image', 'media', 'font', 'ping', 'prefetch']);
 
 /**
@@ -146,7 +146,7 @@ async function drawn(browser: Browser, address: URL, html: string, outside: Omit
     requests += 1;
     if (!request.isNavigationRequest() || request.frame() !== page.mainFrame())
       return requests > MOST_REQUESTS ? route.abort() : fulfil(route, outside);
-    // What `STAYING` cannot hold; other failures would show the browser's own page in its place.
+    // A navigation that `STAYING` could not cancel. A 204 keeps the page; an error would replace it with the browser's own.
     if (isSent) return route.fulfill({ status: 204 });
     isSent = true;
     return route.fulfill({ contentType: 'text/html; charset=utf-8', body: html });

@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import type { Config } from '../base/config.ts';
 import type { Drawing, Drawn } from './drawing.ts';
 
-/** What the thread that draws is asked to do. */
+/** Message to the drawing thread. */
 export interface PageToDraw {
   readonly address: string;
   readonly html: string;

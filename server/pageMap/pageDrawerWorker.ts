@@ -16,6 +16,6 @@ port.on('message', (page: PageToDraw | null) => {
     : drawer.close().then(() => {
         port.close();
       });
-  // Whoever waits hears of it when the thread ends.
+  // Exit on failure: the caller is waiting for either an answer or the thread's end.
   work.catch(() => process.exit(1));
 });

@@ -154,7 +154,7 @@ const TITLES = {
 type Kind = keyof typeof TITLES;
 const isKind = (kind: unknown): kind is Kind => typeof kind === 'string' && Object.hasOwn(TITLES, kind);
 
-/** What goes through the shop's own cart is put in on the product's page, and has no form here. */
+/** Builds the forms. Kinds that use the shop's own cart have none: shoppers add those on the product page. */
 function waysOf(services: Services): Partial<Record<Kind, Way>> {
   const { db, live, clock } = services;
   const seen = ({ locale }: Asking) => ({ visitor: guestSpeaking(locale), moment: clock() });
@@ -166,7 +166,7 @@ function waysOf(services: Services): Partial<Record<Kind, Way>> {
   const person = (asking: Asking) =>
     input('email', text('dialog.email', asking), asking, 'type="email" autocomplete="email" maxlength="200" required') +
     input('name', optional(text('dialog.name', asking), asking), asking, 'autocomplete="name" maxlength="200"');
-  /** Which size, where there are several and none was chosen before. */
+  /** Lets the visitor choose a size if there are several and the link names none. */
   const sizes = (asking: Asking, offers: readonly { decision: { variantId: string | null } }[]) => {
     const { product, variant } = asking;
     const among = product.variants.filter(({ id }) => offers.some(({ decision }) => decision.variantId === id));

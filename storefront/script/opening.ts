@@ -11,7 +11,7 @@ interface Opening extends PageSettings {
   readonly changed: () => void;
 }
 
-/** What dialogs/ is as a module. */
+/** Exports of dialogs.js, which is loaded on demand. */
 interface Dialogs {
   readonly open: (pressed: object) => boolean;
   readonly marker: (context: object) => void;

@@ -14,9 +14,9 @@ interface Press {
   readonly page: Page;
   readonly stage: Stage;
   readonly surface: Surface;
-  /** What shows the product. */
+  /** The part of the page that shows the product. */
   readonly area: Locator;
-  /** Whoever presses. */
+  /** E-mail address that the shopper types. */
   readonly email: string;
 }
 
@@ -191,7 +191,7 @@ for (const dressing of partOf(DRESSINGS, 3))
             const email = `${id}.${surface.toLowerCase()}@quillfern.example`;
             await follow({ page: shopper, stage, surface, area: areaOf(shopper, surface, title), email });
           });
-      // Counts are told when a page is left.
+      // The page sends its counts when it is left.
       await shopper.goto('about:blank');
       const each = Object.fromEntries(STAND_INS.map(({ id }) => [id, before[id]! + SURFACES.length]));
       await expect.poll(() => presses(stage)).toEqual(each);
