@@ -36,6 +36,8 @@ interface Asking {
 
 /** Shows and takes the form of one kind of stand-in. */
 interface Way {
+  /** Label of the form's button. */
+  readonly submit: 'dialog.join' | 'dialog.send';
   /** @returns the form's fields as safe HTML, or what to do instead; null where nothing of the kind is offered now */
   readonly fields: (asking: Asking) => Promise<string | { readonly instead: string } | null>;
   /** @throws {ProblemError} */
@@ -96,7 +98,7 @@ export function askPage(endpoints: Endpoints, services: Services): void {
     const alert = problem
       ? `<p role="alert"><strong>${escaped(faults ? faults.join('; ') : problem.detail)}</strong></p>`
       : '';
-    const label = shopText(kind === 'waitlist' ? 'dialog.join' : 'dialog.send', asking.locale, shop);
+    const label = shopText(ways[kind]?.submit ?? 'dialog.send', asking.locale, shop);
     const path = `<input type="hidden" name="path" value="${escaped(asking.product.path ?? '')}">`;
     return `${alert}<form method="post" action="/ask/${kind}">${path}${fields}<button>${escaped(label)}</button></form>`;
   };
@@ -217,6 +219,7 @@ function waysOf(services: Services): Partial<Record<Kind, Way>> {
 
   return {
     waitlist: {
+      submit: 'dialog.join',
       fields: (asking) => {
         const found = offers(asking, 'waitlist');
         const [first] = found;
@@ -235,6 +238,7 @@ function waysOf(services: Services): Partial<Record<Kind, Way>> {
       sent: (asking) => Promise.resolve({ html: toHtml(text('waitlist.confirm', asking)), goTo: null }),
     },
     enquiry: {
+      submit: 'dialog.send',
       fields: async (asking) => {
         const form = await enquiryForm(asking);
         return form && sizes(asking, offers(asking, 'enquiry')) + ofForm(form, asking) + person(asking);
@@ -250,6 +254,7 @@ function waysOf(services: Services): Partial<Record<Kind, Way>> {
       },
     },
     quote: {
+      submit: 'dialog.send',
       fields: async (asking) => {
         const found = offers(asking, 'quote');
         if (found.length === 0) return null;
