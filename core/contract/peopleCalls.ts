@@ -123,7 +123,7 @@ export const postMerge = call({
   problems: [404, 409],
 });
 
-/** One person: a customer by the shop's id, or whoever gave an e-mail address. */
+/** One person: a customer by the shop's id, or everyone with an e-mail address. */
 const Whose = z
   .strictObject({
     customer: Id.optional(),
@@ -131,10 +131,14 @@ const Whose = z
   })
   .refine(({ customer, email }) => (customer === undefined) !== (email === undefined), 'one of customer and email');
 
+const SameAddress = z
+  .array(z.string())
+  .describe('Ids of other customers with the same e-mail address, who are not covered; ask by address to cover all');
 const Records = z.array(z.record(z.string(), z.unknown()));
 export const PersonData = z
   .strictObject({
-    customer: z.record(z.string(), z.unknown()).nullable(),
+    customers: Records.describe('More than one where an e-mail address was given that several share'),
+    sameAddress: SameAddress,
     roles: Records,
     waitlists: Records,
     preorders: Records,
@@ -144,6 +148,11 @@ export const PersonData = z
   })
   .meta({ id: 'PersonData' });
 export type PersonData = z.infer<typeof PersonData>;
+
+const Erasure = z
+  .strictObject({ customers: z.array(z.string()).describe('Ids of those who were erased'), sameAddress: SameAddress })
+  .meta({ id: 'Erasure' });
+export type Erasure = z.infer<typeof Erasure>;
 
 export const exportPerson = call({
   method: 'post',
@@ -158,8 +167,8 @@ export const erasePerson = call({
   method: 'post',
   path: '/api/people/erasure',
   summary:
-    'Forgets one person: places, questions and messages go, what was reserved or ordered stays without their name. It cannot be taken back',
+    'Erases one person: waitlist entries, enquiries and messages are deleted, orders stay without the person. It cannot be undone',
   auth: 'people',
   body: Whose,
-  replies: { 204: NoBody },
+  replies: { 200: Erasure },
 });

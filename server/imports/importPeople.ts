@@ -31,8 +31,10 @@ const AT_ONCE = 500;
 export const peopleTarget: ImportTarget = {
   keyColumn: 'customer_id',
 
-  async write(client, rows, { shop, writer: { order, importId } }) {
+  async write(client, all, { shop, writer: { order, importId } }) {
     await lockImports(client);
+    // Rows of people erased since the file was read are blank.
+    const rows = all.filter(({ cells }) => Object.keys(cells).length > 0);
     const ids = rows.flatMap(({ cells }) => cells.customer_id ?? []);
     const merged = await mergedAmong(client, ids);
     const known = (await personStates(client, ids)).filter(({ customerId }) => !merged.has(customerId));

@@ -72,6 +72,9 @@ const STAGE = `
   SELECT $1, r.place, r.line, r.key, r.cells
   FROM json_to_recordset($2) AS r (place integer, line integer, key text, cells json)`;
 
+/** Returns the variant or customer of a row. PostgreSQL has no text with NUL; the cell is refused when it is read. */
+export const keyOf = (cells: Row['cells'], keyColumn: string): string => (cells[keyColumn] ?? '').replaceAll('\0', '');
+
 /** Puts rows in their places, to be written from there. */
 export async function stageRows(
   db: Queryable,
@@ -81,8 +84,7 @@ export async function stageRows(
   const placed = rows.map(({ line, cells }, index) => ({
     place: from + index,
     line,
-    // PostgreSQL has no text with NUL; the cell is refused when it is read.
-    key: (cells[keyColumn] ?? '').replaceAll('\0', ''),
+    key: keyOf(cells, keyColumn),
     cells,
   }));
   await db.query(STAGE, [id, JSON.stringify(placed)]);
@@ -103,16 +105,23 @@ export async function forgetRows(db: Queryable, id: string): Promise<void> {
 }
 
 const REFUSE = `
-  INSERT INTO import_refusals (import_id, line, column_name, reason)
-  SELECT $1, * FROM unnest($2::int[], $3::text[], $4::text[])`;
+  INSERT INTO import_refusals (import_id, line, column_name, reason, key)
+  SELECT $1, * FROM unnest($2::int[], $3::text[], $4::text[], $5::text[])`;
 
-export async function keepRefusals(db: Queryable, id: string, refused: readonly Refusal[]): Promise<void> {
+/** @param keys the customers or variants of the lines, where they are known */
+export async function keepRefusals(
+  db: Queryable,
+  id: string,
+  refused: readonly Refusal[],
+  keys: ReadonlyMap<number, string> = new Map(),
+): Promise<void> {
   if (refused.length === 0) return;
   await db.query(REFUSE, [
     id,
     refused.map(({ line }) => line),
     refused.map(({ column }) => column),
     refused.map(({ reason }) => reason.replaceAll('\0', '')),
+    refused.map(({ line }) => keys.get(line) ?? null),
   ]);
 }
 

@@ -13,6 +13,7 @@ import {
   importById,
   keepPreview,
   keepRefusals,
+  keyOf,
   noteStep,
   refusalsOf,
   stagedRows,
@@ -21,7 +22,7 @@ import {
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Refusal } from './rows.ts';
-import { nextWriteOrder, type ImportTarget } from './importTarget.ts';
+import { lockImports, nextWriteOrder, type ImportTarget } from './importTarget.ts';
 
 export const TARGETS: Readonly<Record<TargetName, ImportTarget>> = { catalog: catalogTarget, people: peopleTarget };
 
@@ -174,6 +175,8 @@ async function nextStep(connection: Queryable, id: string): Promise<boolean> {
     await end(client, id, 'cancelled');
     return false;
   }
+  // Erasing a person blanks staged rows, so it is either all before this batch or all after it.
+  await lockImports(client);
   const rows = await stagedRows(client, id, one.rowsDone, BATCH);
   if (rows.length > 0) {
     if (ANALYSED_AFTER.has(one.rowsDone / BATCH)) await analyse(client);
@@ -183,7 +186,8 @@ async function nextStep(connection: Queryable, id: string): Promise<boolean> {
       examples: _examples,
       ...counts
     } = await target.write(client, rows, { shop, writer: { order, importId: id } });
-    await keepRefusals(client, id, refused);
+    const keys = new Map(rows.map(({ line, cells }) => [line, keyOf(cells, target.keyColumn)]));
+    await keepRefusals(client, id, refused, keys);
     await noteStep(client, id, { rowsDone: one.rowsDone + rows.length, ...counts });
     return true;
   }

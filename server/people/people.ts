@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
-import { madeUpId, type Moved, type patchPerson, type postPerson } from '#core/contract/peopleCalls.ts';
+import { madeUpId, type Moved, type patchPerson, postPerson } from '#core/contract/peopleCalls.ts';
+import { record } from '../base/record.ts';
 import type { Database } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { lockedKeys, mergeCustomers } from './mergeQueries.ts';
@@ -13,10 +14,11 @@ const ADD = `
     written = excluded.written, archived_at = NULL
   WHERE c.archived_at IS NOT NULL AND c.merged_into IS NULL`;
 
-/** Adds a customer. @returns the shop's id of theirs */
+/** Adds a customer, and records it. @returns the shop's id of theirs */
 export async function addPerson(
   db: Database,
   { id = madeUpId(randomBytes(5).toString('hex')), email, name, phone, roles }: z.infer<(typeof postPerson)['body']>,
+  { by, at }: { by: string; at: Date },
 ): Promise<string> {
   return db.transaction(async (client) => {
     const { rowCount } = await client.query(ADD, [id, email, name, phone]);
@@ -26,6 +28,7 @@ export async function addPerson(
     }
     await client.query('DELETE FROM customer_roles USING customers WHERE customer_id = id AND external_id = $1', [id]);
     for (const role of roles) await grantRole(client, id, role);
+    await record(client, at, by, `${postPerson.method} ${postPerson.path}`, { id });
     return id;
   });
 }

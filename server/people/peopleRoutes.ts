@@ -33,7 +33,9 @@ export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shop
     return reply(204, undefined);
   });
 
-  route(endpoints, postPerson, async ({ body }) => reply(201, { id: await addPerson(db, body) }));
+  route(endpoints, postPerson, async ({ body }, { request }) =>
+    reply(201, { id: await addPerson(db, body, { by: whoIs(request), at: new Date(clock()) }) }),
+  );
 
   route(endpoints, patchPerson, async ({ params: { id }, body }) => {
     await changePerson(db, id, body);
@@ -49,7 +51,6 @@ export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shop
   );
 
   route(endpoints, erasePerson, async ({ body }, { request }) => {
-    await erase(db, body, { by: whoIs(request), at: new Date(clock()) });
-    return reply(204, undefined);
+    return reply(200, await erase(db, body, { by: whoIs(request), at: new Date(clock()) }));
   });
 }

@@ -20,8 +20,10 @@ export const recorderOf =
   ({ db, clock }: Pick<Services, 'db' | 'clock'>): Recorder =>
   async (call, request, { params, body }, work) => {
     if (call.method === 'get' || !isPermission(call.auth) || OF_NO_NOTE.has(call.auth)) return work();
+    // Customers are recorded by id alone: the record outlives their erasure.
+    const telling = call.auth === 'people' ? [] : TELLING;
     const told = Object.entries(body ?? {}).filter(
-      ([name, value]) => TELLING.includes(name) && ['string', 'number'].includes(typeof value),
+      ([name, value]) => telling.includes(name) && ['string', 'number'].includes(typeof value),
     );
     const detail = { ...(params ?? {}), ...Object.fromEntries(told) };
     const did = `${call.method} ${call.path}`;

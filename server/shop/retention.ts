@@ -1,6 +1,6 @@
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { Database, Queryable } from '../db/database.ts';
-import { NOBODY } from '../people/personData.ts';
+import { anonymizePreorders, anonymizeQuotes } from '../people/personData.ts';
 import { readDetails } from '../base/shopDetails.ts';
 
 const DAY_MS = 86_400_000;
@@ -14,12 +14,8 @@ const OVER: Readonly<Record<keyof ShopDetails['keep'], readonly string[]>> = {
   requests: [
     "DELETE FROM waitlist_entries WHERE changed_at < $1 AND state IN ('bought', 'lapsed', 'left', 'removed')",
     "DELETE FROM enquiries WHERE changed_at < $1 AND state = 'closed'",
-    `DELETE FROM thread_messages WHERE quote_id IN (
-       SELECT id FROM quotes WHERE changed_at < $1 AND ${QUOTE_IS_OVER})`,
-    `UPDATE quotes SET customer_id = NULL, email = '${NOBODY}', name = NULL, answers = '[]'
-     WHERE changed_at < $1 AND ${QUOTE_IS_OVER} AND email <> '${NOBODY}'`,
-    `UPDATE preorders SET customer_id = NULL, email = '${NOBODY}', name = NULL
-     WHERE changed_at < $1 AND state IN ('fulfilled', 'cancelled') AND email IS DISTINCT FROM '${NOBODY}'`,
+    ...anonymizeQuotes(`changed_at < $1 AND ${QUOTE_IS_OVER}`),
+    anonymizePreorders("changed_at < $1 AND state IN ('fulfilled', 'cancelled')"),
   ],
   record: ['DELETE FROM audit WHERE at < $1'],
   counts: [

@@ -181,11 +181,11 @@ describe('what is kept of a person', () => {
   it('has what was told about them to anybody, and goes with them', async () => {
     const whose = { email: 'ada.finch@quillfern.example' };
     const kept = async () => (await server.send('POST', '/api/people/export', { body: whose })).body;
-    expect(await kept()).toMatchObject({ customer: { phone: '+351210000001' } });
+    expect(await kept()).toMatchObject({ customers: [{ phone: '+351210000001' }] });
     const { messages: sent } = (await kept()) as { messages: { event: string }[] };
     expect(sent.map(({ event }) => event)).toContain('waitlist.new');
     await server.send('POST', '/api/people/erasure', { body: whose });
-    expect(await kept()).toMatchObject({ customer: null, messages: [] });
+    expect(await kept()).toMatchObject({ customers: [], messages: [] });
     expect(await messages('search=Ada%20Finch')).toEqual([]);
   });
 });

@@ -1,15 +1,24 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import {
+  Button,
+  Checkbox,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+} from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { erasePerson, exportPerson } from '#core/contract/peopleCalls.ts';
-import type { Person } from '#core/contract/shopCalls.ts';
+import type { listPeople, Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
+import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { saveAs } from '../shared/save.ts';
 
 /** Exports, or deletes for good, everything that is kept of a customer. */
 export function PersonData({
-  person: { id, name },
+  person: { id, name, email },
   done,
 }: {
   readonly person: Person;
@@ -17,8 +26,18 @@ export function PersonData({
   readonly done: () => void;
 }) {
   const [isAsking, setAsking] = useState(false);
+  const [includesOthers, setIncludesOthers] = useState(false);
   const client = useQueryClient();
-  const body = { customer: id };
+  const query = new URLSearchParams({ search: email ?? '' }).toString();
+  const found = useQuery({
+    queryKey: keys.customers(query),
+    queryFn: async () => (await send<typeof listPeople>('get', `/api/people?${query}`)).body.people,
+    enabled: email !== null,
+  });
+  const others = (found.data ?? []).filter(
+    (other) => other.id !== id && other.email?.toLowerCase() === email?.toLowerCase(),
+  );
+  const body = includesOthers && email !== null ? { email } : { customer: id };
   const take = useMutation({
     mutationFn: async () => {
       const { body: data } = await send<typeof exportPerson>('post', '/api/people/export', { body });
@@ -35,10 +54,29 @@ export function PersonData({
       await client.invalidateQueries();
     },
   });
-  const who = name ?? id;
+  const who = includesOthers ? `everyone with the address ${email ?? ''}` : (name ?? id);
   return (
     <section aria-labelledby="kept-heading">
-      <h3 id="kept-heading">What is kept of them</h3>
+      <h3 id="kept-heading">Personal data</h3>
+      {others.length > 0 && (
+        <>
+          <p>
+            {new Intl.ListFormat('en').format(others.map((other) => `${other.name ?? 'A customer'} (${other.id})`))}{' '}
+            {others.length === 1 ? 'has' : 'have'} the same e-mail address.
+          </p>
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={includesOthers}
+                onChange={(_event, isChecked) => {
+                  setIncludesOthers(isChecked);
+                }}
+              />
+            }
+            label={`Export or delete everything for ${email ?? ''}`}
+          />
+        </>
+      )}
       <Button
         loading={take.isPending}
         aria-label={`Export the data of ${who}`}
@@ -46,7 +84,7 @@ export function PersonData({
           take.mutate();
         }}
       >
-        Export their data
+        Export data
       </Button>
       <Button
         color="error"
@@ -67,8 +105,8 @@ export function PersonData({
       >
         <DialogTitle id={`delete-${id}`}>Delete {who} for good?</DialogTitle>
         <DialogContent>
-          Their name, address, roles, places on waitlists, questions and messages are lost for good. What they reserved
-          or ordered stays, without their name.
+          This deletes their name, address, telephone number, roles, waitlist entries, enquiries and messages, also from
+          the history of imports. Quotes and pre-orders stay in the books, without their name.
           {erase.error && <ErrorNote error={erase.error} />}
         </DialogContent>
         <DialogActions>
