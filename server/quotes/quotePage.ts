@@ -13,7 +13,7 @@ import { titleOf } from '../catalog/titles.ts';
 import { quoteOf } from '../visitors/acceptedQuote.ts';
 import { quoteById, type QuotePart, type QuoteRow } from './quoteQueries.ts';
 import { answer } from './quoteService.ts';
-import { isSent, totalOf } from './quoteTotals.ts';
+import { isSent, totalOf, versionOf } from './quoteTotals.ts';
 
 const A_MINUTE = 20;
 
@@ -63,7 +63,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     );
     const field =
       `<input type="hidden" name="token" value="${escaped(token)}">` +
-      `<input type="hidden" name="version" value="${row.version}">`;
+      `<input type="hidden" name="version" value="${versionOf(row)}">`;
     const isOpen = state === 'priced';
     const button = (as: string, word: Word) => `<button name="as" value="${as}">${text(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
@@ -117,7 +117,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
     const text = typeof words === 'string' ? words.replaceAll('\0', '').trim().slice(0, 5000) : '';
     if (answered !== 'reply' || text !== '') {
-      const came = await answer(services, row.id, { as: answered, words: text, version: Number(version) });
+      const came = await answer(services, row.id, { as: answered, words: text, version: String(version) });
       if (came !== 'done') {
         const now = (await quoteById(db, row.id, WHOLE_SHOP))!;
         sendPage(response, show(now, String(token), came === 'changed'), 409);

@@ -48,8 +48,6 @@ export interface QuoteRow {
   /** Whether several price it. */
   isShared: boolean;
   validUntil: Date | null;
-  /** How often it was priced. */
-  version: number;
   order: string | null;
   createdAt: Date;
   changedAt: Date;
@@ -65,7 +63,7 @@ const PART = (seller: string) => `(${seller}::text IS NULL OR k.seller_id = ${se
 const COLUMNS = (seller: string) => `
   q.id, ${STATE(seller)} AS state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
   ${threadMessagesOf('quote_id', 'q.id', `(${seller}::text IS NULL OR NOT s.by_owner OR s.seller_id = ${seller})`)} AS messages,
-  CASE WHEN q.state <> 'asked' THEN q.valid_until END AS "validUntil", q.version, q.order_number AS order,
+  CASE WHEN q.state <> 'asked' THEN q.valid_until END AS "validUntil", q.order_number AS order,
   q.created_at AS "createdAt", q.changed_at AS "changedAt",
   (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
      'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
@@ -242,7 +240,7 @@ export async function moveQuote(
 ): Promise<boolean> {
   const { to, from, at, validUntil } = how;
   const move = `UPDATE quotes SET state = $2, changed_at = $4,
-    valid_until = coalesce($5, valid_until), version = version + CASE WHEN $2 = 'priced' THEN 1 ELSE 0 END,
+    valid_until = coalesce($5, valid_until),
     answered_at = coalesce(answered_at, CASE WHEN $2 IN ('priced', 'turnedDown') THEN $4::timestamptz END)
     WHERE id = $1 AND state = ANY($3)`;
   const values = [id, to, from, at, validUntil ?? null];

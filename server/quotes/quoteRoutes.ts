@@ -77,7 +77,7 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
 }
 
 const toQuote = (
-  { id, lines, parts, validUntil, version: _version, createdAt, changedAt, ...row }: QuoteRow,
+  { id, lines, parts, validUntil, createdAt, changedAt, ...row }: QuoteRow,
   locales: readonly string[],
 ): Quote => ({
   ...row,

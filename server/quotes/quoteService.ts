@@ -35,7 +35,7 @@ import {
   type QuotePart,
   type QuoteRow,
 } from './quoteQueries.ts';
-import { totalOf } from './quoteTotals.ts';
+import { totalOf, versionOf } from './quoteTotals.ts';
 
 const DAY_MS = 86_400_000;
 /** A quote's page can be looked at for so long. */
@@ -269,13 +269,14 @@ async function toThoseWhoPrice(
 }
 
 /**
- * What the customer answers to a priced quote: to the version of it that they saw.
- * @returns `changed` when it was priced anew since, `over` when it is no longer theirs to answer
+ * Takes a customer's answer to a quote.
+ * @param version identifies the offer they saw, see `versionOf`
+ * @returns `changed` when the offer is another by now, `over` when it can no longer be answered
  */
 export async function answer(
   services: JobServices,
   id: number,
-  { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: number },
+  { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: string },
 ): Promise<'done' | 'changed' | 'over'> {
   const { db, live, clock } = services;
   const at = new Date(clock());
@@ -284,8 +285,9 @@ export async function answer(
     const quote = await quoteById(client, id, WHOLE_SHOP);
     if (!quote) return 'over';
     if (as !== 'reply') {
-      if (quote.state === as && quote.version === version) return 'done';
-      if (quote.state === 'priced' && quote.version !== version) return 'changed';
+      const isSame = versionOf(quote) === version;
+      if (quote.state === as && isSame) return 'done';
+      if (quote.state === 'priced' && !isSame) return 'changed';
       if (quote.validUntil === null || quote.validUntil <= at) return 'over';
       if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
     }

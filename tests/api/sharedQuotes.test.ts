@@ -324,4 +324,23 @@ describe('when sellers change', () => {
     expect(await quote()).toMatchObject({ state: 'asked', parts: [{ seller: null, state: 'asked' }] });
     expect((await quote()).lines).toHaveLength(4);
   });
+
+  it('a total that this changes is not accepted by those who saw the one before', async () => {
+    await terms({ quotes: 'inParts' });
+    await ask(ALL);
+    await price(fern, FERNS);
+    await price(bed, ASTERS);
+    await sent('€2,300.00');
+    const seen = await page();
+    expect(seen.text).toContain('€2,300.00');
+    // Their part now waits with the shop's own, which is not priced yet.
+    expect((await server.send('DELETE', `/api/sellers/${ids.fern}`)).status).toBe(204);
+    expect(await seen.press('accepted')).toBe(409);
+    expect(await quote()).toMatchObject({ state: 'priced', total: 500_00 });
+    const now = await page();
+    expect(now.text).toContain('€500.00');
+    expect(await now.press('accepted')).toBe(303);
+    expect(await now.press('accepted')).toBe(303);
+    expect(await quote()).toMatchObject({ state: 'accepted', total: 500_00 });
+  });
 });
