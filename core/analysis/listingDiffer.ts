@@ -1,6 +1,6 @@
 import { aspectOf, OF_PRODUCT, PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
 import type { Listing } from '../aspects/aspect.ts';
-import { SHOP_CONTROL } from '../aspects/control.ts';
+import { SHOP_CONTROL, stockRank } from '../aspects/control.ts';
 import type { Decision } from '../engine/decision.ts';
 import { ASPECT_RESOLVERS, resolving } from '../engine/decide.ts';
 import type { Winners } from '../engine/winners.ts';
@@ -128,15 +128,16 @@ export class ListingDiffer {
     { shop, locale, text }: { readonly shop: ShopFacts; readonly locale: string | null; readonly text: number },
   ): VisibleChange | null {
     const first = this.columns.firstOf(place);
-    const { numbers, known } = this.knownOf(2 + 2 * slots.length * sayings.length);
+    const { product } = this.columns.goodsAt(first);
+    const { numbers, known } = this.knownOf(2 + (2 * slots.length + 1) * sayings.length);
     numbers[0] = text;
     numbers[1] = slots.reduce((set, slot) => set | (1 << slot), 0);
     let at = 2;
+    for (let index = 0; index < sayings.length; index++) numbers[at++] = stockRank(product.variants[index]);
     for (let index = 0; index < sayings.length; index++)
       for (const saying of sayings[index]!)
         for (const slot of slots) numbers[at++] = saying[slot]!.at(first + index).number;
     return known.get(numbers, () => {
-      const { product } = this.columns.goodsAt(first);
       const joined = ([0, 1] as const).map((side) => {
         const valuesOf = (slot: number) => sayings.map((both, index) => both[side][slot]!.at(first + index).value);
         const listing: Listing = { product, locale, shop, control: SHOP_CONTROL };

@@ -16,6 +16,7 @@ export interface Resolving {
 
 /** What a listing joins a product's variants with. */
 export interface Listing {
+  /** Its variants are those whose values are joined, in the same order. */
   readonly product: ProductFacts;
   readonly locale: string | null;
   readonly shop: ShopFacts;

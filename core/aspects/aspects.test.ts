@@ -5,6 +5,7 @@ import { decideListing } from '../engine/listing.ts';
 import { decideVisit } from '../engine/visit.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
+import type { StockFacts, StockStatus } from '../model/subject.ts';
 import { LISBON } from '#tests/support/arbitraries.ts';
 import { book, decided, guest, make, product, variant } from '#tests/support/oneVariant.ts';
 import { adjusted } from './price.ts';
@@ -12,9 +13,13 @@ import { checkout } from './checkout.ts';
 
 const ofVariants = (...ids: string[]): Condition => ({ fact: 'variant.id', op: 'in', value: ids });
 
+type Stocks = Partial<Record<'a' | 'b' | 'c', Partial<StockFacts>>>;
 /** What a listing says of a product with variants a, b and c. */
-function listed(rules: readonly Rule[], prices = { a: 1450, b: 900, c: 2000 }) {
-  const variants = Object.entries(prices).map(([id, price]) => ({ ...variant, id, price, priceBefore: null }));
+function listed(rules: readonly Rule[], prices = { a: 1450, b: 900, c: 2000 }, stocks: Stocks = {}) {
+  const variants = Object.entries(prices).map(([id, price]) => {
+    const stock = { ...variant.stock, ...stocks[id as keyof Stocks] };
+    return { ...variant, id, price, priceBefore: null, stock };
+  });
   const goods = { ...product, variants };
   const compiled = compile(book(...rules), LISBON);
   const decisions = variants.map((one) =>
@@ -53,6 +58,30 @@ describe('the control of several variants on a listing', () => {
       kind: 'notice',
       html: expect.stringContaining('Soon') as string,
     });
+  });
+  it('is that of the variant with the most open stock where several have the same kind', () => {
+    const inStatus = (status: StockStatus): Condition => ({ fact: 'stock.status', op: 'in', value: [status] });
+    const soldOut = inStatus('outOfStock');
+    const rules = [
+      make('gone', { control: { kind: 'notice', text: 'Out of stock' } }, soldOut),
+      make('here', { control: { kind: 'notice', text: '{stock.quantity} in the yard' } }),
+    ];
+    const html = (stocks: Stocks) => (listed(rules, undefined, stocks).control as { html: string }).html;
+    const none = { quantity: 0, sellPastZero: false };
+    expect(html({ a: none, b: { quantity: 14 }, c: { quantity: 3 } })).toContain('14 in the yard');
+    expect(html({ a: none, b: none, c: { quantity: 3 } })).toContain('3 in the yard');
+    expect(html({ a: none, b: none, c: none })).toContain('Out of stock');
+    const later = { control: { kind: 'notice', text: 'Grown to order' } } as const;
+    const pastZero = inStatus('backorder');
+    const ordered = listed([make('later', later, pastZero), ...rules], undefined, {
+      a: none,
+      b: { quantity: 0, sellPastZero: true },
+      c: none,
+    });
+    expect((ordered.control as { html: string }).html).toContain('Grown to order');
+    // The kind comes first: a waitlist without stock is shown before a notice with it.
+    const kinds = listed([waitlist('c'), ...rules], undefined, { a: { quantity: 9 }, b: none, c: none });
+    expect(kinds.control.kind).toBe('waitlist');
   });
   it('leads to the product where any can be bought or reserved', () => {
     for (const rules of [[notice('a')], [notice('b', 'c')], [notice('a'), preorder]])

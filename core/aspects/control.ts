@@ -13,7 +13,14 @@ import { leftOf } from '../controls/preorder.ts';
 import { outcome } from '../controls/telling.ts';
 import { words, type Segment } from '../facts/segment.ts';
 import { joined, speakingIn, textWords, type Names } from '../facts/wording.ts';
-import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
+import {
+  availabilityOf,
+  STOCK_AVAILABILITIES,
+  type ProductSubject,
+  type ShopFacts,
+  type Subject,
+  type VariantFacts,
+} from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { shopText } from '../texts/shopTexts.ts';
 import { html, label } from '../texts/textRenderers.ts';
@@ -85,7 +92,10 @@ export const control = defineAspect({
   phrases: controlSegments,
 });
 
-/** Of variants that differ: a link to choose where any can be bought or reserved, else the first in the order of a shopper's hope. */
+/**
+ * Joins the controls of a product's variants: a link to choose where they differ and any can be bought or reserved. Otherwise
+ * the kind that offers a shopper most, and of several variants with that kind, the one whose stock is most open.
+ */
 function listingControl(
   controls: readonly [DecidedControl, ...DecidedControl[]],
   { product, locale, shop }: Listing,
@@ -102,13 +112,21 @@ function listingControl(
       newTab: false,
     };
   }
-  // Sorting is stable: of one kind the first is shown.
+  // Sorting is stable: variants alike in kind and stock keep their order.
   const [best] = controls
-    .flatMap((control) => ({ control, order: controlOf(control).listingOrder ?? Infinity }))
+    .map((control, index) => ({
+      control,
+      order: controlOf(control).listingOrder ?? Infinity,
+      stock: stockRank(product.variants[index]),
+    }))
     .filter(({ order }) => order < Infinity)
-    .sort((a, b) => a.order - b.order);
+    .sort((a, b) => a.order - b.order || a.stock - b.stock);
   return best?.control ?? SHOP_CONTROL;
 }
+
+/** Place of a variant's stock among those that a listing prefers, the most open first. */
+export const stockRank = (variant: VariantFacts | undefined): number =>
+  variant ? STOCK_AVAILABILITIES.indexOf(availabilityOf(variant.stock)) : STOCK_AVAILABILITIES.length;
 
 /** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
 export function onListingOf(control: Control): PlainControl {

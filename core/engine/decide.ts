@@ -12,7 +12,7 @@ import {
 import { SHOP_CONTROL } from '../aspects/control.ts';
 import type { CompiledRule, CompiledRulebook } from './compile.ts';
 import {
-  stockStatuses,
+  availabilityOf,
   type ProductSubject,
   type ProductFacts,
   type ViewContext,
@@ -98,7 +98,7 @@ export function decisionBy(won: Winners, subject: ProductSubject, shop: ShopFact
     visibility: ASPECT_RESOLVERS.visibility(won, of),
     afterOrder: ASPECT_RESOLVERS.afterOrder(won, of),
     style: ASPECT_RESOLVERS.style(won, of),
-    availability: availabilityOf(control, variant.stock),
+    availability: availabilityWith(control, variant.stock),
     reasons: reasonsOf(won, control),
     validUntil: won.until === Infinity ? null : formatInstant(shop.zone, won.until),
   };
@@ -112,10 +112,7 @@ export function decideVariants(rulebook: CompiledRulebook, product: ProductFacts
   return product.variants.map((variant) => decide(rulebook, { ...seen, product, variant }));
 }
 
-function availabilityOf(control: Decision['control'], stock: StockFacts): Decision['availability'] {
+function availabilityWith(control: Decision['control'], stock: StockFacts): Decision['availability'] {
   const { availability } = controlOf(control);
-  if (!control.beside && availability) return availability;
-  const statuses = stockStatuses(stock);
-  if (statuses.includes('backorder')) return 'BackOrder';
-  return statuses.includes('outOfStock') ? 'OutOfStock' : 'InStock';
+  return !control.beside && availability ? availability : availabilityOf(stock);
 }

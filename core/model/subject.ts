@@ -133,3 +133,13 @@ export function stockStatuses({ tracked, quantity, sellPastZero }: StockFacts): 
   if (quantity > 0) return ['inStock'];
   return sellPastZero ? ['outOfStock', 'backorder'] : ['outOfStock'];
 }
+
+/** The schema.org ItemAvailability terms that stock alone can mean, the best for a shopper first. */
+export const STOCK_AVAILABILITIES = ['InStock', 'BackOrder', 'OutOfStock'] as const;
+export type StockAvailability = (typeof STOCK_AVAILABILITIES)[number];
+
+export function availabilityOf(stock: StockFacts): StockAvailability {
+  const statuses = stockStatuses(stock);
+  if (statuses.includes('backorder')) return 'BackOrder';
+  return statuses.includes('outOfStock') ? 'OutOfStock' : 'InStock';
+}
