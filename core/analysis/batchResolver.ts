@@ -138,8 +138,11 @@ export class BatchResolver {
     for (let rule = until; rule < this.bits.length; rule++) visit(rule);
   }
 
-  /** Writes what wins at the rows of a word that are asked for: `rows` has a bit for each. */
-  fill(won: WinnerSlots, word: number, rows: number, onContest?: OnContest): void {
+  /**
+   * Writes what wins at the rows of a word that are asked for: `rows` has a bit for each.
+   * @param switchedOff marks rules, by their places, that take nothing from others; each is reported as if it alone were on
+   */
+  fill(won: WinnerSlots, word: number, rows: number, onContest?: OnContest, switchedOff?: Uint8Array): void {
     const { open } = this;
     won.fill(-1);
     open.fill(rows);
@@ -158,7 +161,7 @@ export class BatchResolver {
         const slot = lowestOf(slots);
         const wins = (COMES_WITH_CONTROL[slot] ? controls : counts) & open[slot]!;
         onContest?.(rule, slot, wins, holds & ~wins);
-        if (wins === 0) continue;
+        if (wins === 0 || switchedOff?.[rule] === 1) continue;
         const isAdded = (gathers & (1 << slot)) !== 0;
         for (let left = wins; left !== 0; left &= left - 1) {
           const at = lowestOf(left) * SLOTS + slot;
@@ -166,8 +169,9 @@ export class BatchResolver {
         }
         if ((settles & (1 << slot)) !== 0) open[slot] = open[slot]! & ~wins;
       }
-      if (closes && within) sellersAlive &= ~counts;
-      else if (closes) alive &= ~counts;
+      if (!closes || switchedOff?.[rule] === 1) return;
+      if (within) sellersAlive &= ~counts;
+      else alive &= ~counts;
     });
   }
 

@@ -14,6 +14,13 @@ export interface Beaten {
   readonly tally: Tally;
 }
 
+/** Which rules win anything, and which win over which. */
+export interface Outcome {
+  readonly won: ReadonlySet<CompiledRule>;
+  /** In the running order of the winners, then of the losers. */
+  readonly beaten: readonly Beaten[];
+}
+
 /** What was seen of rules against each other. */
 export interface Contest {
   /** In their order. */
@@ -23,9 +30,9 @@ export interface Contest {
   readonly cases: ReadonlyMap<CompiledRule, number>;
   /** How many cases there were. */
   readonly subjects: number;
-  readonly won: ReadonlySet<CompiledRule>;
-  /** In the running order of the winners, then of the losers. */
-  readonly beaten: readonly Beaten[];
+  readonly actual: Outcome;
+  /** As it would be with every closure switched off, or all but the rule itself where that is one. */
+  readonly withoutClosures: Outcome;
 }
 
 /** Controls by which goods are sold or reserved. */
@@ -35,18 +42,24 @@ const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'seve
 export class Conflicts {
   constructor(private readonly contest: Contest) {}
 
-  /** Rules that count and never win anything; those that a closure makes idle are told of once, with the closure. */
+  /**
+   * Rules that count and never win anything. Closures are ignored for this, since they come and go and would hide rules that
+   * decide nothing without them either. Rules that only closures keep from winning are reported once, with the closure.
+   */
   neverWinning(): Finding[] {
+    const { actual, withoutClosures, counted, rules } = this.contest;
     const idle = new Map<CompiledRule, CompiledRule[]>();
-    const never = [...this.contest.counted].flatMap(([rule, { variants, example }]) => {
-      if (this.contest.won.has(rule)) return [];
-      const above = this.contest.beaten.filter((beaten) => beaten.rule === rule);
-      const by = [...new Set(above.sort((a, b) => b.tally.variants - a.tally.variants).map((beaten) => beaten.by))];
-      const [first] = by;
-      if (first && isClosure(first.rule) && this.contest.rules.includes(first)) {
-        idle.set(first, [...(idle.get(first) ?? []), rule]);
-        return [];
+    const never = [...counted].flatMap(([rule, { variants, example }]) => {
+      if (actual.won.has(rule)) return [];
+      if (withoutClosures.won.has(rule)) {
+        const closure = winnersOver(rule, actual).find((one) => isClosure(one.rule));
+        if (closure && rules.includes(closure)) {
+          idle.set(closure, [...(idle.get(closure) ?? []), rule]);
+          return [];
+        }
       }
+      const by = winnersOver(rule, withoutClosures.won.has(rule) ? actual : withoutClosures);
+      const [first] = by;
       const quickFix = first && this.mayMoveAbove(first, rule) ? moveAbove(first) : null;
       const about = { kind: 'neverWins', by: by.map((other) => other.rule.id) } as const;
       return [finding(rule.rule, about, { count: variants, example, quickFix })];
@@ -73,7 +86,7 @@ export class Conflicts {
   }
 
   private opened() {
-    return this.contest.beaten.filter(({ by, rule, aspect }) => {
+    return this.contest.actual.beaten.filter(({ by, rule, aspect }) => {
       const { control } = by.rule.then;
       // A rule for some people is an exception that is meant.
       const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
@@ -95,10 +108,15 @@ export class Conflicts {
   /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
   fights(): Finding[] {
     const opened = new Set(this.opened());
-    return this.contest.beaten.flatMap((beaten) => {
+    return this.contest.actual.beaten.flatMap((beaten) => {
       const { by, rule, aspect } = beaten;
       const { variants, example } = beaten.tally;
-      if (opened.has(beaten) || !this.contest.won.has(rule) || isGathered(aspect) || by.rule.then[aspect] === undefined)
+      if (
+        opened.has(beaten) ||
+        !this.contest.actual.won.has(rule) ||
+        isGathered(aspect) ||
+        by.rule.then[aspect] === undefined
+      )
         return [];
       if (JSON.stringify(by.rule.then[aspect]) === JSON.stringify(rule.rule.then[aspect])) return [];
       // One whose goods are all the other's too is an exception to it, as it should be.
@@ -120,4 +138,10 @@ export class Conflicts {
       return [finding(rule.rule, { kind: 'touchesEverything' }, { count: variants, example })];
     });
   }
+}
+
+/** The rules that win over a rule, those that do so for most variants first. */
+function winnersOver(rule: CompiledRule, { beaten }: Outcome): CompiledRule[] {
+  const above = beaten.filter((one) => one.rule === rule).sort((a, b) => b.tally.variants - a.tally.variants);
+  return [...new Set(above.map(({ by }) => by))];
 }

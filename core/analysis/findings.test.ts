@@ -21,6 +21,9 @@ import {
   lookAt,
   NOTICE,
   both,
+  during,
+  local,
+  NOW,
   PLANTED,
   rare,
   tagged,
@@ -74,14 +77,35 @@ describe('findings', () => {
   });
 
   it('name once, with a closure, all that it makes idle', () => {
-    const below = ['a', 'b', 'c', 'd', 'e'].map((id) => make(id, LINK, tagged('rare')));
+    const ids = ['a', 'b', 'c', 'd', 'e'];
+    const below = ids.map((id) => make(id, LINK, tagged(id)));
+    const goods = ids.map((id) => ({ ...rare, id, tags: [id], variants: [{ ...rare.variants[0]!, id }] }));
     const pause = make('pause', { ...NOTICE, cart: { open: false } });
-    const all = found([pause, ...below], [rare]).filter(
+    const all = found([pause, ...below], goods).filter(
       ({ about: { kind } }) => kind === 'idle' || kind === 'neverWins',
     );
     expect(all.map(({ about, rule }) => [about, rule])).toEqual([
       [{ kind: 'idle', rules: ['a', 'b', 'c', 'd', 'e'] }, 'pause'],
     ]);
+  });
+
+  it('name rules that never decide, also where a closure decides first for a time or for good', () => {
+    const times = { moments: [NOW, local('2026-12-26T12:00')] };
+    const frost = (when: Rule['when']) => make('frost', { ...NOTICE, cart: { open: false } }, when);
+    const hidden = ['a', 'b', 'c', 'd', 'e'].map((id) => make(id, { control: { kind: 'quote' } }, tagged('rare')));
+    const rules = [make('above', LINK, tagged('rare')), ...hidden];
+    for (const closed of [during('2026-12-24T00:00', '2027-01-07T00:00'), during()]) {
+      const all = found([frost(closed), ...rules], [rare, late], times);
+      expect(all.filter(({ about }) => about.kind === 'neverWins').map(({ rule, about }) => [rule, about])).toEqual(
+        hidden.map(({ id }) => [id, { kind: 'neverWins', by: ['above'] }]),
+      );
+    }
+    // All that the closure itself makes idle is what would decide without it.
+    const idle = found([frost(during()), ...rules], [rare, late], times).filter(({ about }) => about.kind === 'idle');
+    expect(idle.map(({ rule, about }) => [rule, about])).toEqual([['frost', { kind: 'idle', rules: ['above'] }]]);
+    // A closure can itself be out of reach.
+    const below = [make('above', LINK), make('closed', NOTICE)];
+    expect(found(below, [rare], times).map(({ rule, about }) => `${about.kind} ${rule}`)).toContain('neverWins closed');
   });
 
   it('never move a rule past a closure', () => {
@@ -201,6 +225,25 @@ describe('over generated rulebooks', () => {
         });
         for (const one of findingsIn(looked, products))
           if (one.count !== null) expect([one, isTrue(one, looked, products)]).toEqual([one, true]);
+      }),
+      runs(300),
+    );
+  });
+
+  it('a closure on top of them hides no rule that never decides', () => {
+    const dates = during('2026-12-24T00:00', '2027-01-07T00:00');
+    fc.assert(
+      fc.property(rulebook, goodsWith, ({ rules }, subjects) => {
+        const products = subjects.map((one) => one.product);
+        const seen = {
+          visitors: subjects.map(({ visitor }) => visitor),
+          moments: [NOW, local('2026-12-26T12:00'), ...subjects.map(({ moment }) => moment)],
+        };
+        const neverWinning = (isOn: boolean) =>
+          found([make('frost', NOTICE, dates, isOn), ...rules], products, seen).flatMap(({ rule, about }) =>
+            about.kind === 'neverWins' ? [rule] : [],
+          );
+        expect(neverWinning(true)).toEqual(neverWinning(false));
       }),
       runs(300),
     );

@@ -5,7 +5,8 @@ import type { ViewContext, Surface, VisitorFacts } from '../model/subject.ts';
 import { wordOf } from './columns.ts';
 import { visitorTextKey } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
-import { Conflicts, type Beaten } from './conflicts.ts';
+import { isClosure } from '../rulebook/closure.ts';
+import { Conflicts, type Beaten, type Outcome } from './conflicts.ts';
 import { finding, SEVERITIES, type Example, type Finding, type FindingDetails } from './finding.ts';
 import { quickFixOf } from './quickFixes.ts';
 import { Places, PLACES, type PlaceFinding, type PlaceResolvers } from './placeAgreement.ts';
@@ -42,6 +43,33 @@ interface Look {
   readonly side: BatchResolver;
   /** The places in the side of rules below which nothing counts. */
   readonly closers: readonly number[];
+  /** Marks the closures by their places in the side. */
+  readonly closures: Uint8Array;
+}
+
+/** Which rules win anything, and which win over which. */
+class Outcomes {
+  readonly won = new Set<CompiledRule>();
+  /** By the rule that lost, the rule that won, and the aspect. */
+  private readonly beaten = new Map<number, Beaten>();
+
+  /** Returns the tally of where one rule wins an aspect over another. */
+  tallyOf(by: PreparedRule, rule: PreparedRule, slot: number): Tally {
+    const key = (by.place * MOST_PLACES + rule.place) * SLOTS + slot;
+    const known = this.beaten.get(key) ?? {
+      by: by.compiled,
+      rule: rule.compiled,
+      aspect: ASPECTS[slot]!,
+      tally: new Tally(),
+    };
+    this.beaten.set(key, known);
+    return known.tally;
+  }
+
+  /** Who wins over whom, in the running order of the winners, then of the losers. */
+  pairs(): Beaten[] {
+    return [...this.beaten].sort(([one], [other]) => one - other).map(([, beaten]) => beaten);
+  }
 }
 
 /**
@@ -57,9 +85,9 @@ export class Findings {
   /** In how many cases a rule counted, of how many. */
   private readonly cases = new Map<CompiledRule, number>();
   private subjects = 0;
-  private readonly won = new Set<CompiledRule>();
-  /** By the rule that lost, the rule that won, and the aspect. */
-  private readonly beaten = new Map<number, Beaten>();
+  /** Which rules win, and over which: as it is, and where no closure is on but the one that is looked at. */
+  private readonly actual = new Outcomes();
+  private readonly withoutClosures = new Outcomes();
   private readonly seen = new Map<string, { about: FindingDetails; rule: CompiledRule; tally: Tally }>();
   private wordsDone = 0;
   /** Scratch of a word: of each slot, which rules, by their places, won which rows. */
@@ -140,8 +168,10 @@ export class Findings {
         for (const surface of SURFACES_LOOKED_AT) {
           const seen: ViewContext = { visitor: facts, moment, surface, page: null };
           const side = new BatchResolver(this.counts.of(rulebook, seen));
+          if (looks.has(side.key)) continue;
           const closers = side.list.flatMap(({ rule: prepared }, index) => (prepared.closes ? [index] : []));
-          if (!looks.has(side.key)) looks.set(side.key, { seen, visitor, side, closers });
+          const closures = Uint8Array.from(side.list, ({ rule: { compiled } }) => Number(isClosure(compiled.rule)));
+          looks.set(side.key, { seen, visitor, side, closers, closures });
         }
     return [...looks.values()];
   }
@@ -222,8 +252,10 @@ export class Findings {
     const rules = this.told;
     const known = { ...this.looked, shop, moment: this.looked.moments[0] ?? 0 };
     const place = new Map(rules.map(({ rule }, index) => [rule.id, index]));
-    const { counted, cases, subjects, won } = this;
-    const conflicts = new Conflicts({ rules, counted, cases, subjects, won, beaten: this.pairs() });
+    const { counted, cases, subjects } = this;
+    const outcome = (outcomes: Outcomes): Outcome => ({ won: outcomes.won, beaten: outcomes.pairs() });
+    const [actual, withoutClosures] = [outcome(this.actual), outcome(this.withoutClosures)];
+    const conflicts = new Conflicts({ rules, counted, cases, subjects, actual, withoutClosures });
     const found = [
       ...rules.filter(({ rule }) => rule.on).flatMap(({ rule }) => findingsInWords(rule, known, this.vocabulary)),
       ...conflicts.neverWinning(),
@@ -239,13 +271,8 @@ export class Findings {
   }
 
   /** Which rules count, which of them win, and which win over which. */
-  private classify(
-    { seen, visitor, side, closers }: Look,
-    word: number,
-    rows: number,
-    fresh: number,
-    won: Int32Array,
-  ): void {
+  private classify(look: Look, word: number, rows: number, fresh: number, won: Int32Array): void {
+    const { seen, visitor, side, closures } = look;
     this.subjects += countOf(rows);
     for (const { rule: prepared, rows: ruleRows } of side.list) {
       const holds = wordOf(ruleRows, word) & rows;
@@ -255,49 +282,47 @@ export class Findings {
       this.counted.of(compiled).add(word, holds, this.exampleIn(word, holds, seen, visitor));
     }
     if (fresh === 0) return;
+    const isClosed = side.list.some((one, index) => closures[index] === 1 && (wordOf(one.rows, word) & fresh) !== 0);
+    if (isClosed) {
+      this.contest(look, word, fresh, won, [this.actual]);
+      this.contest(look, word, fresh, won, [this.withoutClosures], closures);
+    } else this.contest(look, word, fresh, won, [this.actual, this.withoutClosures]);
+  }
+
+  /** Adds who wins over whom at rows of a word to outcomes. */
+  private contest(
+    { seen, visitor, side, closers }: Look,
+    word: number,
+    rows: number,
+    won: Int32Array,
+    outcomes: readonly Outcomes[],
+    switchedOff?: Uint8Array,
+  ): void {
     const { list } = side;
     for (const taken of this.taken) taken.length = 0;
-    side.fill(won, word, fresh, (rule, slot, wins, loses) => {
-      if (wins !== 0) this.won.add(list[rule]!.rule.compiled);
+    const beats = (by: PreparedRule, rule: PreparedRule, slot: number, lost: number) => {
+      for (const outcome of outcomes)
+        outcome.tallyOf(by, rule, slot).add(word, lost, this.exampleIn(word, lost, seen, visitor));
+    };
+    const onContest = (rule: number, slot: number, wins: number, loses: number) => {
+      if (wins !== 0) for (const outcome of outcomes) outcome.won.add(list[rule]!.rule.compiled);
       if (loses !== 0 && this.isTold(list[rule]!.rule)) {
         let left = loses;
         for (const { by, rows: theirs } of this.taken[slot]!) {
           const lost = left & theirs;
-          if (lost !== 0) this.beats(list[by]!.rule, list[rule]!.rule, slot, word, lost, seen, visitor);
+          if (lost !== 0) beats(list[by]!.rule, list[rule]!.rule, slot, lost);
           left &= ~lost;
         }
         for (const closer of closers) {
           if (left === 0 || closer >= rule) break;
-          if (list[closer]!.rule.within && !list[rule]!.rule.within) continue;
+          if (switchedOff?.[closer] === 1 || (list[closer]!.rule.within && !list[rule]!.rule.within)) continue;
           const lost = left & wordOf(list[closer]!.rows, word);
-          if (lost !== 0) this.beats(list[closer]!.rule, list[rule]!.rule, slot, word, lost, seen, visitor);
+          if (lost !== 0) beats(list[closer]!.rule, list[rule]!.rule, slot, lost);
           left &= ~lost;
         }
       }
-      if (wins !== 0 && !GATHERS[slot]) this.taken[slot]!.push({ by: rule, rows: wins });
-    });
-  }
-
-  private beats(
-    by: PreparedRule,
-    rule: PreparedRule,
-    slot: number,
-    word: number,
-    rows: number,
-    seen: ViewContext,
-    visitor: number,
-  ): void {
-    const key = (by.place * MOST_PLACES + rule.place) * SLOTS + slot;
-    let known = this.beaten.get(key);
-    if (!known) {
-      known = { by: by.compiled, rule: rule.compiled, aspect: ASPECTS[slot]!, tally: new Tally() };
-      this.beaten.set(key, known);
-    }
-    known.tally.add(word, rows, this.exampleIn(word, rows, seen, visitor));
-  }
-
-  /** Who wins over whom, in the running order of the winners, then of the losers. */
-  private pairs() {
-    return [...this.beaten].sort(([one], [other]) => one - other).map(([, beaten]) => beaten);
+      if (wins !== 0 && !GATHERS[slot] && switchedOff?.[rule] !== 1) this.taken[slot]!.push({ by: rule, rows: wins });
+    };
+    side.fill(won, word, rows, onContest, switchedOff);
   }
 }
