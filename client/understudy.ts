@@ -68,6 +68,15 @@ export interface Verdict {
   readonly lines: readonly LineVerdict[];
 }
 
+/** Part of the shop's pages that shows products. */
+export type Surface = 'product' | 'listing' | 'quickView';
+
+/** A price that a page leaves out. */
+export interface HiddenPrice {
+  readonly surface: Surface;
+  readonly variantId: string;
+}
+
 /** A line of an accepted quote, at its price in minor units. */
 export interface QuotedLine {
   readonly variantId: string;
@@ -82,6 +91,17 @@ export interface Grant {
   readonly until?: string;
 }
 
+/** As much of the answer to `POST /v1/decisions` as is read here. */
+interface Decisions {
+  readonly decisions: readonly { readonly price: { readonly show: boolean } }[];
+  readonly products: readonly {
+    readonly surface: Surface;
+    readonly variants: readonly { readonly id: string; readonly decision: number }[];
+  }[];
+}
+
+/** Products of one request for decisions. */
+const MOST_PRODUCTS = 500;
 const HOUR_S = 3600;
 const MINUTE_S = 60;
 const PATIENCE_MS = 5000;
@@ -128,6 +148,33 @@ export class Understudy {
     return this.verdict('/v1/preorders', body, lines, this.shopToken());
   }
 
+  /**
+   * Finds the prices that a page must leave out of its source: what the script hides could still be read there.
+   * @returns null where nobody could be asked
+   */
+  async hiddenPrices(
+    asking: Asking & {
+      readonly products: readonly { readonly id: string; readonly surface: Surface }[];
+      /** Path of the page they are on. */
+      readonly page: string;
+    },
+  ): Promise<readonly HiddenPrice[] | null> {
+    const { products, page } = asking;
+    if (products.length === 0) return [];
+    const hidden: HiddenPrice[] = [];
+    for (let from = 0; from < products.length; from += MOST_PRODUCTS) {
+      const { quote: _quote, ...context } = this.contextOf(asking);
+      const body = { surface: 'listing', page, products: products.slice(from, from + MOST_PRODUCTS), ...context };
+      const answer = await this.send('POST', '/v1/decisions', body);
+      if (!answer?.ok) return null;
+      const { decisions, products: decided } = (await answer.json()) as Decisions;
+      for (const { surface, variants } of decided)
+        for (const { id, decision } of variants)
+          if (decisions[decision]?.price.show !== true) hidden.push({ surface, variantId: id });
+    }
+    return hidden;
+  }
+
   /** The lines of a quote that was accepted; none when it is over. */
   async quotedCart(quote: string): Promise<readonly QuotedLine[]> {
     const answer = await this.send('GET', `/v1/quote?${new URLSearchParams({ quote }).toString()}`);
@@ -140,7 +187,7 @@ export class Understudy {
     return (await this.send('PUT', path, { grant: roles }, this.shopToken()))?.ok ?? false;
   }
 
-  private contextOf({ visitor, locale, invitations, quote }: Asking): object {
+  private contextOf({ visitor, locale, invitations, quote }: Asking) {
     return { visitor: this.visitorToken(visitor) ?? undefined, locale, invitations, quote: quote ?? undefined };
   }
 

@@ -2,9 +2,10 @@ import type { Express, Request, Response } from 'express';
 import type { Shop } from './shop.ts';
 import type { Payment } from './cardPayments.ts';
 import { basketPage, checkoutPage, linesOf, orderPage, totalOf, type Order } from './pages/buying.ts';
-import { productPage, shelf } from './pages/goods.ts';
+import { sendProduct } from './goodsRoutes.ts';
 import { accountPage } from './pages/visiting.ts';
-import { field, fields, styleOf, visitOf, type Send } from './send.ts';
+import { html } from './html.ts';
+import { field, fields, visitOf, type Send } from './send.ts';
 import type { Line, Verdict } from '../client/understudy.ts';
 import { askGuard, takeOrder, type Buyer } from './understudy.ts';
 import type { Visit } from './visits.ts';
@@ -40,8 +41,12 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     askGuard(understudy, { via: 'cart', lines, visit });
   const guardOrder = (visit: Visit, lines: readonly Line[], method?: string): Promise<Verdict> =>
     askGuard(understudy, { via: 'order', lines, method, visit });
-  const priceIn = ({ lines }: Verdict, variantId: string) =>
-    lines.find((line) => line.variantId === variantId)?.unitPrice ?? catalog.variant(variantId)?.variant.price ?? 0;
+  /** A line at the guard's price. Where that is hidden from the shopper it names none, and the shop's own counts. */
+  const priced = <L extends Line>(line: L, { lines }: Verdict) => {
+    const unitPrice = lines.find(({ variantId }) => variantId === line.variantId)?.unitPrice ?? null;
+    const own = catalog.variant(line.variantId)?.variant.price ?? 0;
+    return { ...line, unitPrice: unitPrice ?? own, isPriceHidden: unitPrice === null };
+  };
 
   /** A purchase that is refused: the shopper is told why, on the page they came from. */
   const refuse = async (request: Request, response: Response, { lines, refusal }: Verdict) => {
@@ -49,11 +54,13 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const refused = lines.find(({ ok }) => !ok) ?? lines[0];
     visit.message = refusal?.text ?? refused?.text ?? null;
     const product = catalog.variant(refused?.variantId ?? '')?.product;
-    const style = styleOf(shop, response);
-    const body = product ? productPage(product, catalog, style) : shelf([], style);
     response.status(409);
     // It is the product's own page again, also for the script and when it is loaded anew.
-    await send(request, response, product?.title ?? translate(visit.language, 'basket'), body, product?.path);
+    if (product) await sendProduct(shop, send, { request, response }, product, product.path);
+    else {
+      const nothing = html`<p class="empty">${translate(visit.language, 'nothingFound')}</p>`;
+      await send(request, response, translate(visit.language, 'basket'), nothing);
+    }
   };
 
   const putIn = async (request: Request, response: Response, wanted: readonly Line[]) => {
@@ -69,7 +76,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       return;
     }
     const others = visit.lines.filter(({ variantId }) => !lines.some((line) => line.variantId === variantId));
-    visit.lines = [...others, ...lines.map((line) => ({ ...line, unitPrice: priceIn(verdict, line.variantId) }))];
+    visit.lines = [...others, ...lines.map((line) => priced(line, verdict))];
     visit.message = translate(visit.language, 'added');
     response.redirect(303, '/basket');
   };
@@ -118,7 +125,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const quantity = Number(field(request, 'quantity') || 1);
     const line = { variantId: field(request, 'variant'), quantity, via: 'express' } as const;
     const verdict = await guardOrder(visit, [line]);
-    const lines = [{ ...line, unitPrice: priceIn(verdict, line.variantId) }];
+    const lines = [priced(line, verdict)];
     const number = nextNumber();
     const ordered = { lines, method: 'express', buyer: buyerIn(request) };
     const placed = verdict.ok ? await placeOrder(number, visit, ordered) : verdict;
@@ -130,6 +137,12 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   const checked = async (visit: Visit, ask = () => guard(visit, visit.lines)): Promise<Verdict> => {
     if (visit.lines.length === 0) return { ok: true, isAnswered: true, refusal: null, delivery: null, lines: [] };
     const verdict = await ask();
+    if (verdict.isAnswered) {
+      const hidden = new Set(
+        verdict.lines.flatMap(({ unitPrice, variantId }) => (unitPrice === null ? variantId : [])),
+      );
+      visit.lines = visit.lines.map((line) => ({ ...line, isPriceHidden: hidden.has(line.variantId) }));
+    }
     const changed = verdict.lines.filter(({ code, unitPrice }) => code === 'priceChanged' && unitPrice !== null);
     if (changed.length > 0) {
       const prices = new Map(changed.map(({ variantId, unitPrice }) => [variantId, unitPrice]));
@@ -154,7 +167,8 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     }
     const visit = visitOf(response);
     const lines = await understudy.quotedCart(quote);
-    if (lines.length > 0) Object.assign(visit, { quote, lines });
+    if (lines.length > 0)
+      Object.assign(visit, { quote, lines: lines.map((line) => ({ ...line, isPriceHidden: false })) });
     response.redirect(303, '/basket');
   });
 
@@ -165,7 +179,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     const visit = visitOf(response);
     const verdict = await checked(visit);
     const lines = linesOf(catalog, visit.lines, verdict);
-    const body = checkoutPage({ lines, delivery: verdict.delivery }, styleOf(shop, response), visit.customer);
+    const body = checkoutPage({ lines, delivery: verdict.delivery }, shop.dressing, visit);
     await send(request, response, translate(visit.language, 'checkout'), body);
   });
   const refuseBasket = async (request: Request, response: Response, verdict: Verdict) => {

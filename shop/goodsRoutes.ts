@@ -1,7 +1,8 @@
-import type { Express } from 'express';
+import type { Express, Request, Response } from 'express';
+import type { Product } from './catalog.ts';
 import type { Shop } from './shop.ts';
 import { html } from './html.ts';
-import { borderPage, frontPage, glance, productPage, rangePage, shelf } from './pages/goods.ts';
+import { borderPage, frontPage, glance, othersBeside, productPage, rangePage, shelf } from './pages/goods.ts';
 import { picture } from './pictures.ts';
 import { styleOf, visitOf, type Send } from './send.ts';
 import { translate } from './words.ts';
@@ -23,20 +24,25 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     if (product) response.type('svg').set('Cache-Control', 'max-age=3600').send(picture(product));
     else next();
   });
-  app.get('/', (request, response) =>
-    send(request, response, 'Quillfern', frontPage(catalog, styleOf(shop, response))),
-  );
+  app.get('/', async (request, response) => {
+    const style = await styleOf(shop, { path: '/', response }, { listing: catalog.products });
+    await send(request, response, 'Quillfern', frontPage(catalog, style));
+  });
   app.get('/range/{*slugs}', async (request, response, next) => {
     const slugs = request.path.slice('/range/'.length);
     const names = catalog.namesOf(slugs);
-    if (names) await send(request, response, names.at(-1) ?? '', rangePage(catalog, slugs, styleOf(shop, response)));
-    else next();
+    if (!names) {
+      next();
+      return;
+    }
+    const style = await styleOf(shop, { path: request.path, response }, { listing: catalog.within(slugs) });
+    await send(request, response, names.at(-1) ?? '', rangePage(catalog, slugs, style));
   });
   app.get('/search', async (request, response) => {
     const words = typeof request.query.q === 'string' ? request.query.q : '';
-    const style = styleOf(shop, response);
-    const title = translate(style.language, 'search');
     const found = catalog.search(words);
+    const style = await styleOf(shop, { path: '/search', response }, { listing: found });
+    const title = translate(style.language, 'search');
     const body = html`<main>
       <h1>${title}: ${words}</h1>
       ${shelf(found, style)}
@@ -49,10 +55,10 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     </main>`;
     await send(request, response, title, body);
   });
-  app.get('/border', (request, response) => {
+  app.get('/border', async (request, response) => {
     const products = BORDER.flatMap((path) => catalog.at(path) ?? []);
-    const style = styleOf(shop, response);
-    return send(request, response, translate(style.language, 'border'), borderPage(products, style));
+    const style = await styleOf(shop, { path: '/border', response }, { listing: products });
+    await send(request, response, translate(style.language, 'border'), borderPage(products, style));
   });
   app.get('/collection', (request, response) => {
     const { language } = visitOf(response);
@@ -70,14 +76,37 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
     </main>`;
     return send(request, response, translate(language, 'sheet'), body);
   });
-  app.get('/glance/{*path}', (request, response, next) => {
+  app.get('/glance/{*path}', async (request, response, next) => {
     const product = catalog.at(request.path.slice('/glance'.length));
-    if (product) response.type('html').send(glance(product, styleOf(shop, response)).markup);
-    else next();
+    if (!product) {
+      next();
+      return;
+    }
+    // It opens over the page that asks for it.
+    const from = new URL(request.get('Referer') ?? '/', shop.site);
+    const style = await styleOf(shop, { path: from.pathname, response }, { quickView: [product] });
+    response.type('html').send(glance(product, style).markup);
   });
   app.get('/{*path}', async (request, response, next) => {
     const product = catalog.at(request.path);
-    if (product) await send(request, response, product.title, productPage(product, catalog, styleOf(shop, response)));
-    else next();
+    if (!product) {
+      next();
+      return;
+    }
+    await sendProduct(shop, send, { request, response }, product);
   });
+}
+
+/** Sends a product's own page, also in answer to a form that was refused. */
+export async function sendProduct(
+  shop: Shop,
+  send: Send,
+  { request, response }: { request: Request; response: Response },
+  product: Product,
+  at?: string,
+): Promise<void> {
+  const { catalog, dressing } = shop;
+  const shelves = { product: [product], listing: othersBeside(product, catalog, dressing) };
+  const style = await styleOf(shop, { path: product.path, response }, shelves);
+  await send(request, response, product.title, productPage(product, catalog, style), at);
 }

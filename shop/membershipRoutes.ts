@@ -2,7 +2,7 @@ import type { Express } from 'express';
 import type { Shop } from './shop.ts';
 import type { Payment } from './cardPayments.ts';
 import { circlePage } from './pages/visiting.ts';
-import { backOf, styleOf, visitOf, type Send } from './send.ts';
+import { backOf, visitOf, type Send } from './send.ts';
 import { grantMembership } from './understudy.ts';
 import { translate } from './words.ts';
 
@@ -15,10 +15,7 @@ export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
 
   app.get('/circle', async (request, response) => {
     const { language, customer } = visitOf(response);
-    const body = circlePage(
-      { customer, back: backOf(request.query.back), price: A_YEAR_COSTS },
-      styleOf(shop, response),
-    );
+    const body = circlePage({ customer, back: backOf(request.query.back), price: A_YEAR_COSTS }, language);
     await send(request, response, translate(language, 'circle'), body);
   });
 

@@ -3,6 +3,7 @@ import type { Shop } from './shop.ts';
 import type { Html } from './html.ts';
 import type { Style } from './pages/goods.ts';
 import { layout } from './pages/layout.ts';
+import { askHiddenPrices, type Shelves } from './understudy.ts';
 import type { Visit } from './visits.ts';
 
 /** Sends a page in the shop's frame; `at` is the path it has for a browser, where that is not the one that was asked. */
@@ -31,11 +32,16 @@ export function sender({ understudy, understudyUrl, dressing, catalog }: Shop): 
 
 export const visitOf = (response: Response) => response.locals.visit as Visit;
 
-export const styleOf = ({ dressing, site }: Shop, response: Response): Style => ({
-  dressing,
-  site,
-  language: visitOf(response).language,
-});
+/** How a page is drawn for a visit, without the prices that are hidden from it. */
+export async function styleOf(
+  { understudy, dressing, site }: Shop,
+  { path, response }: { path: string; response: Response },
+  shelves: Shelves,
+): Promise<Style> {
+  const visit = visitOf(response);
+  const isPriceHidden = await askHiddenPrices(understudy, { visit, page: path, shelves });
+  return { dressing, site, language: visit.language, isPriceHidden };
+}
 
 const formOf = (request: Request) => (request.body ?? {}) as Record<string, unknown>;
 

@@ -1,4 +1,5 @@
-import type { Line, Understudy, Verdict } from '../client/understudy.ts';
+import type { Line, Surface, Understudy, Verdict } from '../client/understudy.ts';
+import type { Product } from './catalog.ts';
 import type { Language, Visit } from './visits.ts';
 
 const UNREACHED: Record<Language, string> = {
@@ -17,12 +18,18 @@ export async function askGuard(
   {
     visit,
     method,
+    lines,
     ...asking
   }: { via: 'cart' | 'order'; lines: readonly Line[]; method?: string | undefined; visit: Visit },
 ): Promise<Verdict> {
   return inShopWords(
     visit,
-    await understudy.guard({ ...asking, ...of(visit), ...(method === undefined ? {} : { method }) }),
+    await understudy.guard({
+      ...asking,
+      lines: lines.map(forGuard),
+      ...of(visit),
+      ...(method === undefined ? {} : { method }),
+    }),
   );
 }
 
@@ -38,7 +45,33 @@ export async function takeOrder(
   }: { order: string; lines: readonly Line[]; visit: Visit; buyer: Buyer; method: string | undefined },
 ): Promise<Verdict> {
   const how = Object.fromEntries(Object.entries({ email, name, method }).filter(([, value]) => value !== undefined));
-  return inShopWords(visit, await understudy.takeOrder({ order, lines, ...of(visit), ...how }));
+  return inShopWords(visit, await understudy.takeOrder({ order, lines: lines.map(forGuard), ...of(visit), ...how }));
+}
+
+/** The products of a page by the surface on which it shows them. */
+export type Shelves = Partial<Readonly<Record<Surface, readonly Product[]>>>;
+
+/** Returns whether a page must leave the price of a variant out. */
+export type IsPriceHidden = (surface: Surface, variantId: string) => boolean;
+
+/** Variants whose price was hidden from anybody, which stays out of every page while Understudy cannot be asked. */
+const everHidden = new WeakMap<Understudy, Set<string>>();
+
+/** Asks which prices of a page are hidden from a visit. */
+export async function askHiddenPrices(
+  understudy: Understudy,
+  { visit, page, shelves }: { visit: Visit; page: string; shelves: Shelves },
+): Promise<IsPriceHidden> {
+  const products = (Object.entries(shelves) as [Surface, readonly Product[]][]).flatMap(([surface, shown]) =>
+    shown.map(({ id }) => ({ id, surface })),
+  );
+  const found = await understudy.hiddenPrices({ products, page, ...of(visit) });
+  const before = everHidden.get(understudy) ?? new Set<string>();
+  if (found === null) return (_surface, variantId) => before.has(variantId);
+  for (const { variantId } of found) before.add(variantId);
+  everHidden.set(understudy, before);
+  const hidden = new Set(found.map(({ surface, variantId }) => `${surface} ${variantId}`));
+  return (surface, variantId) => hidden.has(`${surface} ${variantId}`);
 }
 
 /** Has a customer be a member for a year from now. @returns whether they are */
@@ -48,6 +81,9 @@ export function grantMembership(understudy: Understudy, customerId: string): Pro
   until.setFullYear(until.getFullYear() + 1);
   return understudy.grant(customerId, [{ role: 'member', from: from.toISOString(), until: until.toISOString() }]);
 }
+
+/** A basket's line as the guard takes it, which refuses keys it does not know. */
+const forGuard = ({ isPriceHidden: _hidden, ...line }: Line & { readonly isPriceHidden?: boolean }): Line => line;
 
 const of = ({ customer, language, invitations, quote }: Visit) => ({
   visitor: customer && { id: customer.id },

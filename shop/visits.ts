@@ -10,8 +10,8 @@ export interface Visit {
   invitations: string[];
   /** The link's token of a quote that they accepted. */
   quote: string | null;
-  /** With the price of one at which the guard let it in, in cents. */
-  lines: { variantId: string; quantity: number; unitPrice: number }[];
+  /** With the price of one at which the guard let it in, in cents, and whether it is hidden from the shopper. */
+  lines: { variantId: string; quantity: number; unitPrice: number; isPriceHidden: boolean }[];
   /** Said once, on the next page. */
   message: string | null;
 }

@@ -36,6 +36,7 @@ const WORDS = {
   toCheckout: { en: 'To checkout', fr: 'Passer commande' },
   checkout: { en: 'Checkout', fr: 'Commande' },
   delivery: { en: 'Delivery', fr: 'Livraison' },
+  priceOnRequest: { en: 'Price on request', fr: 'Prix sur demande' },
   total: { en: 'Total', fr: 'Total' },
   payBy: { en: 'Pay by', fr: 'Payer par' },
   card: { en: 'Card (simulated)', fr: 'Carte (simulée)' },

@@ -1,15 +1,22 @@
 import type { Product } from '../catalog.ts';
 import type { Html } from '../html.ts';
+import type { IsPriceHidden } from '../understudy.ts';
 import type { Language } from '../visits.ts';
+
+/** For whom pages are drawn. */
+export interface View {
+  readonly language: Language;
+  readonly isPriceHidden: IsPriceHidden;
+}
 
 /** One author's way of writing the shop's pages: what it sells and says is the same in all. */
 export interface Dressing {
   /** Cards of products. */
-  readonly shelf: (products: readonly Product[], language: Language) => Html;
-  /** Where one product is chosen and bought, on its page and in a quick view. */
-  readonly buyArea: (product: Product, language: Language) => Html;
+  readonly shelf: (products: readonly Product[], view: View) => Html;
+  /** Where one product is chosen and bought. */
+  readonly buyArea: (product: Product, surface: 'product' | 'quickView', view: View) => Html;
   /** Rows of products with how many of each, bought by one button. */
-  readonly border: (products: readonly Product[], language: Language) => Html;
+  readonly border: (products: readonly Product[], view: View) => Html;
   /** What surrounds the ways to pay and the button that orders. */
   readonly till: (content: Html) => Html;
   /** Whether a product's page shows others of its range below it. */

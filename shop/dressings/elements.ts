@@ -1,22 +1,21 @@
 import type { Product } from '../catalog.ts';
 import { html, type Html } from '../html.ts';
-import type { Language } from '../visits.ts';
 import { translate } from '../words.ts';
-import type { Dressing } from './dressing.ts';
+import type { Dressing, View } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
 /** Custom elements, each with an open shadow root that is sent with the page (declarative shadow DOM). */
 export const elements: Dressing = {
-  shelf: (products, language) => html`<div class="shelf">${products.map((product) => card(product, language))}</div>`,
+  shelf: (products, view) => html`<div class="shelf">${products.map((product) => card(product, view))}</div>`,
   buyArea,
-  border: (products, language) =>
+  border: (products, view) =>
     html`<nursery-border
       >${inside(
         html`<form method="post" action="/basket/add-several" class="border">
           <ul>
-            ${products.map((product) => row(product, language))}
+            ${products.map((product) => row(product, view))}
           </ul>
-          <button part="all" class="look">${translate(language, 'putAllInBasket')}</button>
+          <button part="all" class="look">${translate(view.language, 'putAllInBasket')}</button>
         </form>`,
       )}</nursery-border
     >`,
@@ -28,8 +27,8 @@ export const elements: Dressing = {
 const inside = (content: Html) =>
   html`<template shadowrootmode="open"><link rel="stylesheet" href="/assets/shop.css" />${content}</template>`;
 
-function card(product: Product, language: Language): Html {
-  const { path, title, picture, price, soldAt, variants, words } = shownOf(product, language);
+function card(product: Product, view: View): Html {
+  const { path, title, picture, price, soldAt, variants, words } = shownOf(product, 'listing', view);
   return html`<nursery-card data-href="${path}"
     >${inside(
       html`<a class="shelf-link" href="${path}">
@@ -54,8 +53,8 @@ function card(product: Product, language: Language): Html {
   >`;
 }
 
-function buyArea(product: Product, language: Language): Html {
-  const { title, seller, soldAt, variants, words } = shownOf(product, language);
+function buyArea(product: Product, surface: 'product' | 'quickView', view: View): Html {
+  const { title, seller, soldAt, variants, words } = shownOf(product, surface, view);
   const [first] = variants;
   return html`<nursery-buying data-href="${product.path}"
     ><h1 slot="title">${title}</h1>
@@ -103,8 +102,8 @@ function buyArea(product: Product, language: Language): Html {
   >`;
 }
 
-function row(product: Product, language: Language): Html {
-  const { path, title, price, variants, words } = shownOf(product, language);
+function row(product: Product, view: View): Html {
+  const { path, title, price, variants, words } = shownOf(product, 'listing', view);
   return html`<li part="row" class="border-row">
     <a href="${path}">${title}</a>
     <span part="money" class="cost">${price}</span>

@@ -1,31 +1,30 @@
 import type { Product } from '../catalog.ts';
 import { html, type Html } from '../html.ts';
-import type { Language } from '../visits.ts';
 import { translate } from '../words.ts';
-import type { Dressing } from './dressing.ts';
+import type { Dressing, View } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
 /** Plain forms, made on the server. */
 export const forms: Dressing = {
-  shelf: (products, language) =>
+  shelf: (products, view) =>
     html`<ul class="shelf">
-      ${products.map((product) => card(product, language))}
+      ${products.map((product) => card(product, view))}
     </ul>`,
   buyArea,
-  border: (products, language) =>
+  border: (products, view) =>
     html`<form method="post" action="/basket/add-several" class="border">
       <ul>
-        ${products.map((product) => row(product, language))}
+        ${products.map((product) => row(product, view))}
       </ul>
-      <button class="put-all">${translate(language, 'putAllInBasket')}</button>
+      <button class="put-all">${translate(view.language, 'putAllInBasket')}</button>
     </form>`,
   till: (content) => content,
   showsOthers: false,
   asset: 'forms.js',
 };
 
-function card(product: Product, language: Language): Html {
-  const { path, title, picture, price, soldAt, variants, words } = shownOf(product, language);
+function card(product: Product, view: View): Html {
+  const { path, title, picture, price, soldAt, variants, words } = shownOf(product, 'listing', view);
   return html`<li class="shelf-item">
     <a class="shelf-link" href="${path}">
       <img src="${picture}" alt="" width="320" height="240" loading="lazy" />
@@ -46,13 +45,13 @@ function card(product: Product, language: Language): Html {
   </li>`;
 }
 
-function buyArea(product: Product, language: Language): Html {
-  const { title, seller, soldAt, variants, words } = shownOf(product, language);
+function buyArea(product: Product, surface: 'product' | 'quickView', view: View): Html {
+  const { title, seller, soldAt, variants, words } = shownOf(product, surface, view);
   const [first] = variants;
   return html`<div class="buy-area">
     <h1>${title}</h1>
     ${seller ? html`<p class="seller">${seller}</p>` : null}
-    <p class="cost" itemprop="price" content="${first?.amount}">${first?.price}</p>
+    <p class="cost" ${first?.amount ? html`itemprop="price" content="${first.amount}"` : null}>${first?.price}</p>
     <link itemprop="availability" href="https://schema.org/${first?.inStock ? 'InStock' : 'OutOfStock'}" />
     ${
       soldAt === null
@@ -84,8 +83,8 @@ function buyArea(product: Product, language: Language): Html {
   </div>`;
 }
 
-function row(product: Product, language: Language): Html {
-  const { path, title, price, variants, words } = shownOf(product, language);
+function row(product: Product, view: View): Html {
+  const { path, title, price, variants, words } = shownOf(product, 'listing', view);
   return html`<li class="border-row">
     <a class="row-link" href="${path}">${title}</a>
     <span class="cost">${price}</span>

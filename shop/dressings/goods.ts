@@ -1,6 +1,8 @@
 import type { Product, Variant } from '../catalog.ts';
+import type { Surface } from '../../client/understudy.ts';
 import type { Language } from '../visits.ts';
 import { money, translate } from '../words.ts';
+import type { View } from './dressing.ts';
 
 /** A product as a page shows it, in words. */
 export interface Shown {
@@ -8,15 +10,16 @@ export interface Shown {
   readonly title: string;
   readonly picture: string;
   readonly seller: string;
-  /** The lowest price, with "from" where there are several. */
+  /** The lowest price that is shown, with "from" where there are several; empty where none is. */
   readonly price: string;
   /** Where it is sold, when not here. */
   readonly soldAt: string | null;
   readonly variants: readonly {
     id: string;
     title: string;
+    /** Empty where it is hidden. */
     price: string;
-    /** With a point, for machines. */
+    /** The same with a point, for machines. */
     amount: string;
     stock: string;
     inStock: boolean;
@@ -24,8 +27,9 @@ export interface Shown {
   readonly words: Readonly<Record<'add' | 'pay' | 'size' | 'quantity' | 'look' | 'close' | 'details', string>>;
 }
 
-export function shownOf(product: Product, language: Language): Shown {
-  const prices = product.variants.map(({ price }) => price);
+export function shownOf(product: Product, surface: Surface, { language, isPriceHidden }: View): Shown {
+  const isHidden = ({ id }: Variant) => isPriceHidden(surface, id);
+  const prices = product.variants.filter((variant) => !isHidden(variant)).map(({ price }) => price);
   const lowest = Math.min(...prices);
   const from = prices.some((price) => price !== lowest) ? `${translate(language, 'from')} ` : '';
   return {
@@ -33,13 +37,13 @@ export function shownOf(product: Product, language: Language): Shown {
     title: product.title,
     picture: product.picture,
     seller: product.seller,
-    price: from + money(lowest, language),
+    price: prices.length === 0 ? '' : from + money(lowest, language),
     soldAt: product.soldAt,
     variants: product.variants.map((variant) => ({
       id: variant.id,
       title: variant.title,
-      price: money(variant.price, language),
-      amount: (variant.price / 100).toFixed(2),
+      price: isHidden(variant) ? '' : money(variant.price, language),
+      amount: isHidden(variant) ? '' : (variant.price / 100).toFixed(2),
       stock: stockNote(variant, language),
       inStock: variant.stock !== 0,
     })),

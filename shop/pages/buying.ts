@@ -2,7 +2,7 @@ import type { Catalog } from '../catalog.ts';
 import { html, safe, type Html } from '../html.ts';
 import type { Customer } from '../people.ts';
 import type { LineVerdict, Verdict } from '../../client/understudy.ts';
-import type { Style } from './goods.ts';
+import type { Dressing } from '../dressings/dressing.ts';
 import type { Language, Visit } from '../visits.ts';
 import { money, translate } from '../words.ts';
 
@@ -13,6 +13,7 @@ export interface CartLine {
   readonly path: string;
   readonly quantity: number;
   readonly unitPrice: number;
+  readonly isPriceHidden: boolean;
   /** Why it cannot be sold now; null when it can. */
   readonly refusal: string | null;
   readonly preorder: LineVerdict['preorder'];
@@ -69,8 +70,13 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
               ${reservation(line, language)}
               ${line.refusal === null ? null : html`<p class="refusal" role="alert">${line.refusal}</p>`}
             </td>
-            <td class="number">${line.quantity} × ${money(line.unitPrice, language)}</td>
-            <td class="number">${money(line.quantity * line.unitPrice, language)}</td>
+            ${
+              line.isPriceHidden
+                ? html`<td class="number">${line.quantity}</td>
+                    <td class="number">${translate(language, 'priceOnRequest')}</td>`
+                : html`<td class="number">${line.quantity} × ${money(line.unitPrice, language)}</td>
+                    <td class="number">${money(line.quantity * line.unitPrice, language)}</td>`
+            }
             ${
               removable
                 ? html`<td>
@@ -102,7 +108,14 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
       }
       <tr>
         <th scope="row" colspan="2">${translate(language, 'total')}</th>
-        <td class="number">${money(totalOf(lines, delivery), language)}</td>
+        <td class="number">
+          ${
+            // A total would tell the price that is left out.
+            lines.some(({ isPriceHidden }) => isPriceHidden)
+              ? translate(language, 'priceOnRequest')
+              : money(totalOf(lines, delivery), language)
+          }
+        </td>
         ${removable ? html`<td></td>` : null}
       </tr>
     </tfoot>
@@ -138,7 +151,7 @@ const reserving = (language: Language, customer: Customer | null): Html =>
     <label class="method"><input type="checkbox" required /> ${translate(language, 'acceptTerms')}</label>
   </fieldset>`;
 
-export function checkoutPage(cart: Cart, { dressing, language }: Style, customer: Customer | null): Html {
+export function checkoutPage(cart: Cart, dressing: Dressing, { language, customer }: Visit): Html {
   return html`<main class="narrow">
     <h1>${translate(language, 'checkout')}</h1>
     ${table(cart, language, false)}

@@ -1,21 +1,19 @@
 import { slugsOf, type Catalog, type Product } from '../catalog.ts';
-import type { Dressing } from '../dressings/dressing.ts';
+import type { Dressing, View } from '../dressings/dressing.ts';
 import { html, Html } from '../html.ts';
-import type { Language } from '../visits.ts';
 import { translate } from '../words.ts';
 
 /** How pages of goods are made: in whose style, in which language. */
-export interface Style {
+export interface Style extends View {
   readonly dressing: Dressing;
-  readonly language: Language;
   /** Where the shop is, for its structured data. */
   readonly site: string;
 }
 
 /** Cards of products, each with its price and the button that buys it (its first variant). */
-export function shelf(products: readonly Product[], { dressing, language }: Style): Html {
-  if (products.length === 0) return html`<p class="empty">${translate(language, 'nothingFound')}</p>`;
-  return dressing.shelf(products, language);
+export function shelf(products: readonly Product[], style: Style): Html {
+  if (products.length === 0) return html`<p class="empty">${translate(style.language, 'nothingFound')}</p>`;
+  return style.dressing.shelf(products, style);
 }
 
 /** Products whose pictures stand at the top of the first page. */
@@ -91,49 +89,61 @@ function crumbs(names: readonly string[]): Html {
 export function productPage(product: Product, catalog: Catalog, style: Style): Html {
   const { dressing, language } = style;
   const range = product.categories[0] ?? [];
-  const others = dressing.showsOthers ? catalog.within(slugsOf(range)).filter(({ id }) => id !== product.id) : [];
+  const others = othersBeside(product, catalog, dressing);
   return html`<main class="product">
     ${crumbs(range)}
     <div class="bed">
       <img src="${product.picture}" alt="" width="480" height="360" />
-      ${dressing.buyArea(product, language)}
+      ${dressing.buyArea(product, 'product', style)}
     </div>
     ${structured(product, style)}
     ${
       others.length > 0
         ? html`<h2>${translate(language, 'besideIt')}</h2>
-            ${dressing.shelf(others.slice(0, 4), language)}`
+            ${dressing.shelf(others, style)}`
         : null
     }
   </main>`;
 }
 
+/** Products of the same range that a product's page shows below it. */
+export const othersBeside = (product: Product, catalog: Catalog, { showsOthers }: Dressing): Product[] =>
+  showsOthers
+    ? catalog
+        .within(slugsOf(product.categories[0] ?? []))
+        .filter(({ id }) => id !== product.id)
+        .slice(0, 4)
+    : [];
+
 /** What opens over a page when a product is looked at quickly. */
-export function glance(product: Product, { dressing, language }: Style): Html {
+export function glance(product: Product, style: Style): Html {
+  const { dressing, language } = style;
   return html`<div class="glance-card" data-href="${product.path}">
     <button type="button" class="close quiet">${translate(language, 'close')}</button>
-    ${dressing.buyArea(product, language)}
+    ${dressing.buyArea(product, 'quickView', style)}
     <p><a href="${product.path}">${product.title}</a></p>
   </div>`;
 }
 
 /** Several products that make a border, bought by one button. */
-export function borderPage(products: readonly Product[], { dressing, language }: Style): Html {
+export function borderPage(products: readonly Product[], style: Style): Html {
+  const { dressing, language } = style;
   return html`<main class="narrow">
     <h1>${translate(language, 'border')}</h1>
     <p>${translate(language, 'borderText')}</p>
-    ${dressing.border(products, language)}
+    ${dressing.border(products, style)}
   </main>`;
 }
 
-/** The product for machines: schema.org/Product, an offer for each variant. */
-function structured({ title, path, variants }: Product, { site }: Style): Html {
+/** The product for machines: schema.org/Product, an offer for each variant whose price is shown. */
+function structured({ title, path, variants }: Product, { site, isPriceHidden }: Style): Html {
+  const offered = variants.filter(({ id }) => !isPriceHidden('product', id));
   const data = {
     '@context': 'https://schema.org',
     '@type': 'Product',
     name: title,
     url: site + path,
-    offers: variants.map(({ id, price, stock }) => ({
+    offers: offered.map(({ id, price, stock }) => ({
       '@type': 'Offer',
       sku: id,
       price: (price / 100).toFixed(2),

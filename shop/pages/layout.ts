@@ -45,7 +45,7 @@ export function layout(context: PageContext, title: string, body: Html): string 
         data-locale="${language}"
         ${token === null ? '' : html`data-visitor="${token}"`}
         ${invitations.length === 0 ? '' : html`data-invitations="${invitations.join(' ')}"`}
-        ${lines.length === 0 ? '' : html`data-cart="${JSON.stringify(lines)}"`}
+        ${lines.length === 0 ? '' : html`data-cart="${JSON.stringify(lines.map(inSource))}"`}
       ></script>
       <link rel="icon" href="/assets/icon.svg" />
       ${FONTS.map((font) => html`<link rel="preload" as="font" type="font/woff2" href="/fonts/${font}.woff2" crossorigin />`)}
@@ -106,3 +106,7 @@ export function layout(context: PageContext, title: string, body: Html): string 
   </html>`;
   return `<!doctype html>\n${page.markup}`;
 }
+
+/** A basket's line as the page's source tells it to the script. */
+const inSource = ({ isPriceHidden, unitPrice, ...line }: Visit['lines'][number]) =>
+  isPriceHidden ? line : { ...line, unitPrice };

@@ -1,7 +1,6 @@
 import { html, type Html } from '../html.ts';
 import type { Customer } from '../people.ts';
 import { totalOf, type Order } from './buying.ts';
-import type { Style } from './goods.ts';
 import type { Language } from '../visits.ts';
 import { money, translate } from '../words.ts';
 
@@ -31,7 +30,7 @@ interface Joining {
 }
 
 /** What the shop sells a membership by. */
-export function circlePage({ customer, back, price }: Joining, { language }: Style): Html {
+export function circlePage({ customer, back, price }: Joining, language: Language): Html {
   const year = `${translate(language, 'joinForYear')} · ${money(price, language)}`;
   return html`<main class="narrow">
     <h1>${translate(language, 'circle')}</h1>
