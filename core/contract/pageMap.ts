@@ -65,7 +65,7 @@ export const PageMap = z
     express: Selectors.optional().describe('Inside an area'),
     price: Selectors.optional().describe('Inside an area'),
     besidePrice: Selectors.optional().describe(
-      'Inside an area: what says more about the price, hidden with it: a former price, a saving, instalments',
+      'Inside an area: what says more about the price, hidden with it: a former price, a saving, instalments. A choice, such as an option of a menu, stays and loses the amounts in its text',
     ),
     stock: Selectors.optional().describe('Inside an area'),
     title: Selectors.optional().describe('Inside an area'),

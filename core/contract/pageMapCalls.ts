@@ -52,6 +52,10 @@ const CheckedPage = z.strictObject({
       part: Part,
       found: z.int().describe('How many there are'),
       sample: z.string().nullable().describe('What the first says'),
+      amounts: z
+        .array(z.strictObject({ text: z.string(), where: z.string().describe('Elements that lead to it') }))
+        .optional()
+        .describe('Of `otherMoney`: each amount, at most 100'),
     }),
   ),
 });

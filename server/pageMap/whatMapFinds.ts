@@ -1,6 +1,7 @@
 import { parseHTML } from 'linkedom';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
+import { hasAmount } from '#core/texts/amounts.ts';
 import { pathMatches } from './pathPatterns.ts';
 
 export type Line = MapCheck['pages'][number]['lines'][number];
@@ -12,7 +13,9 @@ interface Element {
   querySelectorAll(selector: string): Iterable<Element>;
   matches(selector: string): boolean;
   closest(selector: string): Element | null;
-  readonly childElementCount: number;
+  readonly childNodes: Iterable<{ readonly nodeType: number; readonly textContent: string | null }>;
+  readonly parentElement: Element | null;
+  readonly localName: string;
   getAttribute(name: string): string | null;
   readonly textContent: string | null;
 }
@@ -53,7 +56,6 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
     ['express', map.express, inAreas(map.express)],
     ['price', map.price, inAreas(map.price)],
     ['besidePrice', map.besidePrice, inAreas(map.besidePrice)],
-    ['otherMoney', map.price, inAreas('*').filter((element) => isOtherMoney(element, map))],
     ['stock', map.stock, inAreas(map.stock)],
     ['title', map.title, inAreas(map.title)],
     ['description', map.description, inAreas(map.description)],
@@ -64,25 +66,56 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
     ['order', checkout?.order, all(checkout?.order)],
     ['methods', checkout?.methods, all(checkout?.methods)],
   ];
-  return found
+  const lines: Line[] = found
     .filter(([, selector]) => selector !== undefined)
     .map(([part, , elements]) => ({ part, found: elements.length, sample: sampleOf(elements[0]) }));
+  if (map.price === undefined) return lines;
+  const amounts = remainingAmounts(areas, map);
+  const after = lines.findLastIndex(({ part }) => part === 'price' || part === 'besidePrice');
+  return lines.toSpliced(after + 1, 0, {
+    part: 'otherMoney',
+    found: amounts.length,
+    sample: amounts[0]?.text ?? null,
+    amounts: amounts.slice(0, MOST_AMOUNTS),
+  });
 }
 
-const CURRENCIES = new Set(Intl.supportedValuesOf('currency'));
+/** Amounts listed at most, since a page may have any number of them. */
+const MOST_AMOUNTS = 100;
+/** Attributes that browsers show, or read out. */
+const READ_ATTRIBUTES = ['aria-label', 'title', 'alt', 'label', 'placeholder', 'value'];
 
-/** An amount of money: digits of any script, with a sign of a currency (Unicode Sc) or its code (ISO 4217) beside them. */
-function looksLikeMoney(text: string): boolean {
-  if (/\p{Sc}\s?\p{Nd}|\p{Nd}\s?\p{Sc}/u.test(text)) return true;
-  const codes = [...text.matchAll(/(?<!\p{L})([A-Z]{3})\s?\p{Nd}|\p{Nd}\s?([A-Z]{3})(?!\p{L})/gu)];
-  return codes.some(([, before, after]) => CURRENCIES.has(before ?? after ?? ''));
+/**
+ * Lists the amounts of money that stay on a page when its prices are hidden. A choice that is beside the price loses those
+ * in its text, and structured data loses its offers, so these are left out.
+ */
+function remainingAmounts(
+  areas: readonly Element[],
+  { price, besidePrice, control, express }: PageMap,
+): { text: string; where: string }[] {
+  const hidden = [price, besidePrice, control, express, 'script, style, template'];
+  return [...new Set(areas.flatMap((area) => [...area.querySelectorAll('*')]))]
+    .filter((element) => hidden.every((selector) => selector === undefined || !isWithin(element, selector)))
+    .flatMap((element) => {
+      const texts = [ownTextOf(element), ...READ_ATTRIBUTES.map((name) => element.getAttribute(name) ?? '')];
+      return texts.filter(hasAmount).map((text) => ({ text: shortened(text), where: pathTo(element) }));
+    });
 }
 
-/** Whether an element says an amount that stays when the price goes: it is none of the price's parts, and no choice. */
-function isOtherMoney(element: Element, { price, besidePrice, control, express }: PageMap): boolean {
-  if (element.childElementCount > 0 || !looksLikeMoney(element.textContent ?? '')) return false;
-  const known = [price, besidePrice, control, express, 'option, script, style, template'];
-  return known.every((selector) => selector === undefined || !isWithin(element, selector));
+/** The text of an element without that of the elements in it. */
+const ownTextOf = ({ childNodes }: Element): string =>
+  [...childNodes].map((node) => (node.nodeType === TEXT_NODE ? (node.textContent ?? '') : ' ')).join('');
+const TEXT_NODE = 3;
+
+/** How an element is found again: its own name and those of the elements around it, up to the nearest id. */
+function pathTo(element: Element): string {
+  const names: string[] = [];
+  for (let at: Element | null = element; at && names.length < 4; at = at.parentElement) {
+    const [id, name] = [at.getAttribute('id'), at.getAttribute('class')?.trim().split(/\s+/)[0]];
+    names.unshift(at.localName + (id ? `#${id}` : name ? `.${name}` : ''));
+    if (id) break;
+  }
+  return names.join(' > ');
 }
 
 function isWithin(element: Element, selector: string): boolean {
@@ -107,7 +140,11 @@ function matches(element: Element, selector: string): boolean {
 
 function sampleOf(element: Element | undefined): string | null {
   if (!element) return null;
-  const text = (element.textContent ?? '').replace(/\s+/g, ' ').trim() || (element.getAttribute('value') ?? '');
-  if (text === '') return null;
+  const text = (element.textContent ?? '').trim() || (element.getAttribute('value') ?? '');
+  return text === '' ? null : shortened(text);
+}
+
+function shortened(written: string): string {
+  const text = written.replace(/\s+/g, ' ').trim();
   return text.length > SAMPLE_LENGTH ? `${text.slice(0, SAMPLE_LENGTH - 1)}…` : text;
 }

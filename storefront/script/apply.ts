@@ -31,7 +31,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   const standIn = priceStandIn(price, decision.reasons.price.length > 0, shown.texts);
   const isPriceAway = !price.show || standIn !== null;
   for (const part of parts(pageMap.price)) place(part, 'price', isPriceAway, standIn);
-  for (const part of parts(pageMap.besidePrice)) mark(part, isPriceAway ? 'away' : 'shown');
+  for (const part of parts(pageMap.besidePrice)) applyBesidePrice(part, isPriceAway, shown.origin);
   // How many there are, and how many are wanted, says nothing where none is sold.
   const isSold = SOLD.has(control.kind) || control.beside || express === 'show';
   for (const part of parts(pageMap.stock)) mark(part, isSold ? 'shown' : 'away');
@@ -42,6 +42,16 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
     mark(labelOf(box), isSold || control.kind === 'quote' ? 'shown' : 'away');
   }
   notesOf(area, pageMap, withForm(decision, shown));
+}
+
+/** Hides what says more about a price. A choice stays, and is shown once the amounts in its text are gone. */
+function applyBesidePrice(part: Element, isAway: boolean, origin: string): void {
+  const choice = 'option,input,button';
+  if (part.matches(choice) || part.querySelector(choice))
+    later(origin, (module) => {
+      module.hideAmounts(part, isAway);
+    });
+  else mark(part, isAway ? 'away' : 'shown');
 }
 
 /** Controls by which goods are had, so many at a time. */
@@ -68,7 +78,8 @@ export function leave(area: Area, pageMap: PageMap, origin: string): void {
     restore(part);
   }
   for (const styled of [area.element, ...parts(pageMap.title)]) stylesOf(styled, []);
-  for (const part of [pageMap.stock, pageMap.besidePrice].flatMap(parts)) mark(part, 'shown');
+  for (const part of parts(pageMap.stock)) mark(part, 'shown');
+  for (const part of parts(pageMap.besidePrice)) applyBesidePrice(part, false, origin);
   for (const box of parts(pageMap.quantity)) {
     if (limited.has(box)) limit(box, null, origin);
     mark(labelOf(box), 'shown');

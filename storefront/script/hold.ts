@@ -9,9 +9,9 @@ const ROOT = 'data-understudy-root';
 /** How what we put into a page looks, where the shop says nothing else: its own type and colours. */
 const LOOKS = [
   `[${MARK}='away']{display:none!important}`,
-  `:where([${STAND_IN}='note']){margin-block:var(--understudy-gap, 0.5em);color:var(--understudy-note-ink, inherit);font:var(--understudy-note-font, inherit)}`,
-  `:where([${STAND_IN}='note'] > p, [${STAND_IN}='control'] > p){margin-block:0}`,
-  `:where([data-place='badge']){position:absolute;z-index:1;width:fit-content;margin:var(--understudy-gap, 0.5em);padding-inline:0.5em;border-radius:var(--understudy-badge-radius, 0.25em);color:var(--understudy-badge-ink, CanvasText);background:var(--understudy-badge-fill, Canvas)}`,
+  `:where([${STAND_IN}='note']){margin-block:var(--understudy-gap,.5em);color:var(--understudy-note-ink,inherit);font:var(--understudy-note-font,inherit)}`,
+  `:where([${STAND_IN}='note']>p,[${STAND_IN}='control']>p){margin-block:0}`,
+  `:where([data-place='badge']){position:absolute;z-index:1;width:fit-content;margin:var(--understudy-gap,.5em);padding-inline:.5em;border-radius:var(--understudy-badge-radius,.25em);color:var(--understudy-badge-ink,CanvasText);background:var(--understudy-badge-fill,Canvas)}`,
   `[${STAND_IN}='said']{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%);white-space:nowrap}`,
 ];
 

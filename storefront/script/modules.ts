@@ -1,9 +1,11 @@
+import type { hideAmounts } from './amounts.ts';
 import type { limit } from './limits.ts';
 import type { onIdle } from './idle.ts';
 import type { updateStructuredData } from './structured.ts';
 
 /** What later.ts is as a module. */
 export interface Later {
+  readonly hideAmounts: typeof hideAmounts;
   readonly limit: typeof limit;
   readonly onIdle: typeof onIdle;
   readonly updateStructuredData: typeof updateStructuredData;

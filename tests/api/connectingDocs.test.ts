@@ -71,7 +71,7 @@ async function send(code: string) {
 describe('the page for a shop’s developer', () => {
   it('has samples for plain HTTP and for Node', () => {
     const count = (wanted: string) => samples.filter(({ language }) => language === wanted).length;
-    expect([count('js'), count('http')]).toEqual([7, 4]);
+    expect([count('js'), count('http')]).toEqual([8, 4]);
   });
 
   it.each(

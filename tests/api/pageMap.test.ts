@@ -63,14 +63,29 @@ describe('a check', () => {
       '<p>5 DIY tips</p>',
     ];
     shop.pages.set('/plants/aster', PRODUCT.replace('</main>', `${amounts.join('')}<option>€9</option></main>`));
-    const moneyBy = async (more: Partial<PageMap>) => {
+    const lineBy = async (more: Partial<PageMap>) => {
       await server.send('PUT', '/api/page-map/draft', { body: map(more) });
       const { body } = await server.send('POST', '/api/page-map/check');
-      return found(body as MapCheck, '/plants/aster').otherMoney;
+      const { pages } = body as MapCheck;
+      return pages.find(({ path }) => path === '/plants/aster')?.lines.find(({ part }) => part === 'otherMoney');
     };
-    expect(await moneyBy({})).toBe(3);
-    expect(await moneyBy({ besidePrice: 's, i' })).toBe(1);
-    expect(await moneyBy({ besidePrice: 's, i, small' })).toBe(0);
+    const moneyBy = async (more: Partial<PageMap>) => (await lineBy(more))?.found;
+    expect(await moneyBy({})).toBe(4);
+    expect(await moneyBy({ besidePrice: 's, i' })).toBe(2);
+    expect(await moneyBy({ besidePrice: 's, i, small, option' })).toBe(0);
+
+    const choices =
+      '<div id="sizes"><label class="size"><input type="radio"> small – 20.86 €</label>' +
+      '<button aria-label="large, 43.57 €">L</button></div>';
+    shop.pages.set('/plants/aster', PRODUCT.replace('</main>', `${choices}</main>`));
+    expect((await lineBy({}))?.amounts).toEqual([
+      { text: 'small – 20.86 €', where: 'div#sizes > label.size' },
+      { text: 'large, 43.57 €', where: 'div#sizes > button' },
+    ]);
+    const many = '<p>€1</p>'.repeat(150);
+    shop.pages.set('/plants/aster', PRODUCT.replace('</main>', `${many}</main>`));
+    const line = await lineBy({});
+    expect([line?.found, line?.amounts?.length]).toEqual([150, 100]);
   });
 });
 

@@ -104,6 +104,33 @@ test('what says more about a price goes with it', async ({ browser, stage }) => 
   await page.close();
 });
 
+test('amounts inside a choice of sizes go with the price, and the sizes stay', async ({ browser, stage }) => {
+  const { live } = (await send(stage, 'GET', '/api/page-map')) as { live: { map: object } };
+  await send(stage, 'PUT', '/api/page-map', { ...live.map, besidePrice: 'option, .pots label' });
+  await publishRules(stage, [rule('paper-lantern', { price: { show: false, text: 'Ask us' } })]);
+  const page = await browser.newPage();
+  await page.addInitScript(() => {
+    addEventListener('DOMContentLoaded', () => {
+      for (const option of document.querySelectorAll('main option')) option.append(' – €20.86');
+      const pots = '<p class="pots"><label><input type="radio" name="pot"> 9 cm pot (€1.50)</label></p>';
+      document.querySelector('main .cost')?.insertAdjacentHTML('afterend', pots);
+    });
+  });
+  const texts = () =>
+    page.locator('main option, .pots label').evaluateAll((all) => all.map((one) => one.textContent?.trim()));
+  await page.goto(`${stage.shop.url}/plants/paper-lantern`);
+  await expect(page.getByText('Ask us')).toBeVisible();
+  await expect.poll(texts).toEqual(['9 cm pot', '1 tuber', '3 tubers', '5 tubers']);
+  await expect(page.getByLabel('9 cm pot')).toBeVisible();
+  await page.getByLabel('Size').selectOption('3 tubers');
+  await publishRules(stage, []);
+  await page.reload();
+  await expect
+    .poll(texts)
+    .toEqual(['9 cm pot (€1.50)', ...['1 tuber', '3 tubers', '5 tubers'].map((size) => `${size} – €20.86`)]);
+  await page.close();
+});
+
 test('a list for accounts says so before anybody fills in a form, and leads there and back', async ({
   shopper,
   stage,

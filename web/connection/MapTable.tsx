@@ -85,7 +85,9 @@ function Row({ row, map, live, check, change }: Props & { readonly row: MapRow }
           <td
             key={path}
             className={isBroken || (pointer === null && line?.found) ? styles.broken : styles.found}
-            title={line?.sample ?? undefined}
+            title={
+              line?.amounts?.map(({ text, where }) => `${text}  (${where})`).join('\n') || (line?.sample ?? undefined)
+            }
           >
             {(current === '' && pointer !== null) || !line ? '' : line.found > 0 ? line.found : isBroken ? 'gone' : '–'}
           </td>
