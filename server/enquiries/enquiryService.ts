@@ -62,7 +62,7 @@ export async function ask(
       surface,
       decision,
     } as const;
-    await countOutcomes(client, services, visitor, [outcome]);
+    await countOutcomes(client, services, [{ ...outcome, visitor }]);
     await insertEnquiry(client, {
       form: form.code,
       product: product.id,

@@ -65,22 +65,29 @@ export interface Outcome extends Pick<CountedRow, 'product' | 'variant' | 'surfa
   readonly decision: Pick<Decision, 'control' | 'reasons'>;
 }
 
+/** An outcome, and whose it is. */
+export interface VisitorOutcome extends Outcome {
+  readonly visitor: VisitorFacts;
+}
+
 /** Counts what came of controls, in the transaction that it came about in. */
 export async function countOutcomes(
   client: Queryable,
   services: Needs,
-  visitor: VisitorFacts,
-  outcomes: readonly Outcome[],
+  outcomes: readonly VisitorOutcome[],
 ): Promise<void> {
   if (outcomes.length === 0) return;
   const at = new Date(services.clock());
-  const audience = audienceNamed(await readAudiences(client), visitor, at.getTime());
-  const rows = outcomes.map(({ decision, ...outcome }) => ({
-    ...outcome,
-    control: decision.control.kind,
-    rule: decision.reasons.control[0] ?? null,
-    ago: 0,
-  }));
   const { zone } = services.live.current().rulebook.shop;
-  await count(client, { id: null, at, zone, audience, rows });
+  const audiences = await readAudiences(client);
+  const byAudience = new Map<string, CountedRow[]>();
+  for (const { visitor, decision, ...outcome } of outcomes) {
+    const audience = audienceNamed(audiences, visitor, at.getTime());
+    const { control, reasons } = decision;
+    const row = { ...outcome, control: control.kind, rule: reasons.control[0] ?? null, ago: 0 };
+    byAudience.set(audience, [...(byAudience.get(audience) ?? []), row]);
+  }
+  // In one order, so that two transactions wait for each other, not both at once.
+  for (const [audience, rows] of [...byAudience].sort(([a], [b]) => (a < b ? -1 : 1)))
+    await count(client, { id: null, at, zone, audience, rows });
 }

@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import {
   allocatePreorders,
   exportPreorders,
@@ -11,6 +12,9 @@ import {
 import { decide } from '#core/engine/decide.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
+import { BatchQueue } from '../base/batchQueue.ts';
+import { ProblemError } from '../http/errors.ts';
 import { csvFile } from '../http/csvFile.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
@@ -18,15 +22,31 @@ import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
-import { knownVariant, moveDates, moveTo, setAside, takeOrder } from './preorderService.ts';
+import { knownVariant, moveDates, moveTo, setAside, takeOrders } from './preorderService.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
+
+type Order = z.infer<(typeof postPreorders)['body']>;
+
+/** Orders that may wait for those before them, at some 10 ms each, and orders of one transaction. */
+const ORDER_LIMITS = { waiting: 1000, batch: 25 };
+const tooManyOrders = () =>
+  new ProblemError(503, 'busy', 'Busy', 'Too many orders are waiting. Send it again in a moment.', {
+    headers: { 'Retry-After': '2' },
+  });
 
 const MOST_IN_A_FILE = 200_000;
 
 /** What the shop's server asks for when it takes an order. */
-export function orderRoutes(endpoints: Endpoints, services: Services): void {
+export function orderRoutes(endpoints: Endpoints, services: Services & CatalogServices): void {
+  // Orders of one product need its lock in turn. Waiting here, they take no database connection from others, and those
+  // that wait share a transaction.
+  const queue = new BatchQueue(ORDER_LIMITS, (orders: readonly Order[]) => takeOrders(services, orders));
   route(endpoints, postPreorders, async ({ body }) => {
-    return reply(200, await takeOrder(services, body), { 'Cache-Control': 'no-store' });
+    const bought = await services.products.byVariants(body.lines);
+    const products = new Set([...bought.values()].map(({ product }) => product.id));
+    const taken = queue.add([...products].sort().join('\n'), body);
+    if (!taken) throw tooManyOrders();
+    return reply(200, await taken, { 'Cache-Control': 'no-store' });
   });
 }
 

@@ -5,14 +5,14 @@ import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
 import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
-import { productReader } from '../catalog/productCache.ts';
+import { productReader, type ProductReader } from '../catalog/productCache.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import { sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
 import { inTurn, type Queryable } from '../db/database.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
-import { countOutcomes, type Outcome } from '../insights/countService.ts';
+import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../visitors/visitor.ts';
 import { useQuote } from '../visitors/acceptedQuote.ts';
@@ -32,102 +32,146 @@ type Order = z.infer<(typeof postPreorders)['body']>;
 type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
 
 /**
- * Takes an order of the shop's, or says why not: under locks of its products, so that no cap and no invitation is used
- * twice. All of it or nothing. An order that was taken is answered as it was.
- * @throws {ProblemError} 422 when something would be reserved for nobody
+ * Takes orders of the shop's in one transaction, under locks of their products, so that no cap and no invitation is used
+ * twice. Each is taken whole or not at all, whatever becomes of the others. An order that was taken is answered as it was.
+ * @returns the outcome of each, in their order; a reason is a {ProblemError}, 422 when something would be reserved for nobody
  */
-export async function takeOrder(services: JobServices, order: Order): Promise<Taken> {
-  const { db, clock, live, links, config } = services;
+export async function takeOrders(
+  services: JobServices,
+  orders: readonly Order[],
+): Promise<PromiseSettledResult<Taken>[]> {
+  return services.db.transaction(async (client) => {
+    const keys = orders.map(({ order }) => keyOf(order));
+    for (const key of [...new Set(keys)].sort()) await lockKey(client, key);
+    const variants = orders.flatMap(({ lines }) => lines.map(({ variantId }) => variantId));
+    await lockProducts(client, [...new Set(variants)]);
+    const inOrder = inTurn(client);
+    // The locks keep everybody else from changing these products, so they are read anew only after an order of ours.
+    const read = productReader(inOrder);
+    const known = new Map<string, ReturnType<typeof read.byVariants>>();
+    const products: ProductReader = {
+      ...read,
+      byVariants: (lines) => {
+        const names = lines.map(({ variantId }) => variantId).join('\n');
+        const found = known.get(names) ?? read.byVariants(lines);
+        known.set(names, found);
+        return found;
+      },
+    };
+    const reading = { ...services, db: inOrder, products, visitors: visitorReader(inOrder) };
+    const counted: VisitorOutcome[] = [];
+    const taken: PromiseSettledResult<Taken>[] = [];
+    for (const order of orders) {
+      await client.query('SAVEPOINT an_order');
+      try {
+        const { answer, outcomes, isChange } = await takeOrder(client, reading, order);
+        if (isChange) known.clear();
+        counted.push(...outcomes);
+        taken.push({ status: 'fulfilled', value: answer });
+      } catch (reason) {
+        await client.query('ROLLBACK TO SAVEPOINT an_order');
+        taken.push({ status: 'rejected', reason });
+      }
+    }
+    await countOutcomes(client, services, counted);
+    return taken;
+  });
+}
+
+const keyOf = (order: string) => `order ${order}`;
+
+interface OneTaken {
+  readonly answer: Taken;
+  readonly outcomes: readonly VisitorOutcome[];
+  /** Whether anything was reserved or used up. */
+  readonly isChange: boolean;
+}
+
+async function takeOrder(
+  client: Queryable,
+  services: Omit<JobServices, 'db'> & Parameters<typeof judge>[0],
+  order: Order,
+): Promise<OneTaken> {
+  const { clock, live, links, config } = services;
   const at = new Date(clock());
   const locale = order.locale ?? null;
-  const key = `order ${order.order}`;
+  const key = keyOf(order.order);
   const content = contentOf({ email: order.email, lines: merged(order.lines) });
-  return db.transaction(async (client) => {
-    await lockKey(client, key);
-    const before = await answerTo(client, key, content);
-    if (before !== undefined) return before as Taken;
-    const variants = order.lines.map(({ variantId }) => variantId);
-    await lockProducts(client, variants);
-    const inOrder = inTurn(client);
-    const judged = await judge(
-      { ...services, db: inOrder, products: productReader(inOrder), visitors: visitorReader(inOrder) },
-      { via: 'order', ...order },
-    );
-    const { ok, refusal, delivery } = judged.answer;
-    const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
-    if (!ok) {
-      await countOutcomes(client, services, judged.visitor, outcomesOf(judged, 'refused'));
-      return { ok, refusal, delivery, lines };
-    }
+  const before = await answerTo(client, key, content);
+  if (before !== undefined) return { answer: before as Taken, outcomes: [], isChange: false };
+  const judged = await judge(services, { via: 'order', ...order });
+  const { ok, refusal, delivery } = judged.answer;
+  const lines = judged.answer.lines.map((line) => ({ ...line, reserved: ok && line.preorder ? line.quantity : 0 }));
+  const answer = { ok, refusal, delivery, lines };
+  if (!ok) return { answer, outcomes: outcomesOf(judged, 'refused'), isChange: false };
 
-    const { shop } = live.current().rulebook;
-    const moment = at.getTime();
-    await countOutcomes(client, services, judged.visitor, outcomesOf(judged, 'finished'));
-    const customer = judged.visitor.customerId;
-    const person = await personOf(client, customer, order);
-    if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
-    const notifications: Notification[] = [];
-    for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
-      const bought = judged.goods.get(variantId);
-      const decision = judged.verdicts[index]?.decision;
-      if (!bought || decision?.control.kind !== 'preorder') continue;
-      const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
-      await insertPreorder(client, {
-        variant: variantId,
-        customer,
-        email: order.email ?? null,
-        name: order.name ?? null,
+  const { shop } = live.current().rulebook;
+  const moment = at.getTime();
+  const customer = judged.visitor.customerId;
+  const person = await personOf(client, customer, order);
+  if (person.email === null && customer === null && lines.some(({ reserved }) => reserved > 0)) throw nobody();
+  const notifications: Notification[] = [];
+  for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
+    const bought = judged.goods.get(variantId);
+    const decision = judged.verdicts[index]?.decision;
+    if (!bought || decision?.control.kind !== 'preorder') continue;
+    const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
+    await insertPreorder(client, {
+      variant: variantId,
+      customer,
+      email: order.email ?? null,
+      name: order.name ?? null,
+      locale,
+      units: reserved,
+      unitPrice,
+      order: order.order,
+      rule: decision.reasons.control[0] ?? null,
+      ships,
+      at,
+    });
+    const values = { units: reserved, order: order.order };
+    const title = (language: string | null) =>
+      titleOf({ title: bought.product.title, variantTitle: bought.variant.title }, language, shop.locales);
+    const link = `${config.publicUrl}/preorders?${new URLSearchParams({ variant: variantId }).toString()}`;
+    const name = person.name ?? '';
+    const who = person.name ?? person.email ?? customer ?? '';
+    const dates = shipsText(ships, locale, shop);
+    const seller = sellerNamed(live.current(), bought.product.seller);
+    notifications.push(
+      {
+        event: 'preorder.reserved',
+        to: person.email,
         locale,
-        units: reserved,
-        unitPrice,
-        order: order.order,
-        rule: decision.reasons.control[0] ?? null,
-        ships,
-        at,
-      });
-      const values = { units: reserved, order: order.order };
-      const title = (language: string | null) =>
-        titleOf({ title: bought.product.title, variantTitle: bought.variant.title }, language, shop.locales);
-      const link = `${config.publicUrl}/preorders?${new URLSearchParams({ variant: variantId }).toString()}`;
-      const name = person.name ?? '';
-      const who = person.name ?? person.email ?? customer ?? '';
-      const dates = shipsText(ships, locale, shop);
-      const seller = sellerNamed(live.current(), bought.product.seller);
-      notifications.push(
-        {
-          event: 'preorder.reserved',
-          to: person.email,
-          locale,
-          values: { ...values, name, product: title(locale), ships: dates },
-          seller,
-        },
-        {
-          event: 'preorder.new',
-          about: person.email,
-          locale: null,
-          values: { ...values, who, product: title(null), link },
-          seller,
-        },
-      );
-    }
-    await enqueueNotifications(client, services, shop, notifications);
-    const entries = await invitedEntries(order.invitations ?? [], links);
-    if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
-    await useQuote({ ...services, db: client }, order.quote, order.order);
-    await keepAnswer(client, { key, content, answer: { ok, refusal, delivery, lines }, at });
-    return { ok, refusal, delivery, lines };
-  });
+        values: { ...values, name, product: title(locale), ships: dates },
+        seller,
+      },
+      {
+        event: 'preorder.new',
+        about: person.email,
+        locale: null,
+        values: { ...values, who, product: title(null), link },
+        seller,
+      },
+    );
+  }
+  await enqueueNotifications(client, services, shop, notifications);
+  const variants = lines.map(({ variantId }) => variantId);
+  const entries = await invitedEntries(order.invitations ?? [], links);
+  if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
+  await useQuote({ ...services, db: client }, order.quote, order.order);
+  await keepAnswer(client, { key, content, answer, at });
+  return { answer, outcomes: outcomesOf(judged, 'finished'), isChange: true };
 }
 
 /** What an order made of the controls of its lines: of one that was refused, those that were the reason. */
 function outcomesOf(
-  { answer, verdicts, goods }: Awaited<ReturnType<typeof judge>>,
-  event: Outcome['event'],
-): Outcome[] {
+  { answer, verdicts, goods, visitor }: Awaited<ReturnType<typeof judge>>,
+  event: VisitorOutcome['event'],
+): VisitorOutcome[] {
   return answer.lines.flatMap(({ variantId, ok }, index) => {
     const [bought, decision] = [goods.get(variantId), verdicts[index]?.decision];
     if (!bought || !decision || (event === 'refused' && ok)) return [];
-    return { event, product: bought.product.id, variant: variantId, surface: 'cart', decision };
+    return { event, visitor, product: bought.product.id, variant: variantId, surface: 'cart', decision };
   });
 }
 

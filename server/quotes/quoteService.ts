@@ -16,7 +16,7 @@ import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
-import { countOutcomes, type Outcome } from '../insights/countService.ts';
+import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
@@ -73,12 +73,12 @@ export async function askPrice(
     const goods = await goodsByVariants(client, request.lines);
     const needs = { ...services, db: client, visitors: visitorReader(client) };
     const visitor = await visitorOf(needs, { token: request.visitor, locale, secrets, moment });
-    const outcomes = request.lines.map(({ variantId: variant }): Outcome => {
+    const outcomes = request.lines.map(({ variantId: variant }): VisitorOutcome => {
       const known = goods.get(variant);
       for (const surface of ['product', 'listing'] as const) {
         const decision = known && decide(rulebook, { ...known, visitor, moment, surface, page: null });
         if (decision?.control.kind === 'quote')
-          return { event: 'finished', product: known!.product.id, variant, surface, decision };
+          return { event: 'finished', visitor, product: known!.product.id, variant, surface, decision };
       }
       throw notOffered(variant);
     });
@@ -90,7 +90,7 @@ export async function askPrice(
     }));
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
-    await countOutcomes(client, services, visitor, outcomes);
+    await countOutcomes(client, services, outcomes);
     const quote = (await quoteById(client, id, WHOLE_SHOP))!;
     const link = await quoteLink(services, id);
     await enqueueNotifications(client, services, shop, [

@@ -147,7 +147,7 @@ export async function joinList(
     if (entered !== null) {
       const { product: productId, variant } = list;
       const outcome = { event: 'finished', product: productId, variant, surface: 'product' } as const;
-      await countOutcomes(client, services, visitor, decision ? [{ ...outcome, decision }] : []);
+      await countOutcomes(client, services, decision ? [{ ...outcome, visitor, decision }] : []);
       const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
       const product = titleOf(list, who.locale, shop.locales);
       const name = entry?.name ?? '';

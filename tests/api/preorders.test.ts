@@ -3,6 +3,7 @@ import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Preorder, PreorderGoods } from '#core/contract/preorderCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
+import { POOLS } from '../../server/db/database.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
@@ -104,6 +105,22 @@ describe('an order', () => {
     expect((await preorders()).preorders.reduce((sum, { units }) => sum + units, 0)).toBe(10);
     // At the cap the next rule speaks at once.
     expect(await control()).toMatchObject({ kind: 'notice', html: 'All spoken for' });
+  });
+
+  it('of one product needs one connection, however many wait, and none of them waits for a connection', async () => {
+    const oneConnection = { ...POOLS, order: { ...POOLS.order, max: 1, waitMs: 100 } };
+    const busy = await startServer(server.databaseUrl, { pools: oneConnection });
+    const token = await shopToken();
+    const answers = await Promise.all(
+      Array.from({ length: 60 }, (_, index) =>
+        order(`N-${index}`, index === 3 ? { email: undefined } : {}, busy, token),
+      ),
+    );
+    await busy.stop();
+    // One that is a fault of the call spoils no other.
+    expect(answers.map(({ status }) => status).filter((status) => status !== 200)).toEqual([422]);
+    expect(answers.filter(({ taken }) => taken.ok)).toHaveLength(10);
+    expect((await preorders()).total).toBe(10);
   });
 
   it('sent twice, or at once several times, is taken once and answered alike', async () => {
