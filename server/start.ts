@@ -65,21 +65,27 @@ const ENDING_MS = 4000;
 export async function startServer(parts: Parts): Promise<Running> {
   const { config, log, clock, setupToken, files, pools = POOLS, lookEveryMs = {} } = parts;
   const { databaseUrl } = config;
-  const watch = await watchDatabase(databaseUrl, log);
+  const watch = await watchDatabase(databaseUrl, log, clock);
   const db = connect(databaseUrl, log, pools.owner, watch);
   const shopperDb = connect(databaseUrl, log, pools.shopper, watch);
   const orderDb = connect(databaseUrl, log, pools.order, watch);
   const bulk = readInBulk(db, config.readUrl, log);
-  const products = await heldProducts(shopperDb, watch);
   const live = await startLive(db, watch, log);
   const links = new Links(() => live.current().linkKeys, clock);
-  const visitors = await heldVisitors({ db: shopperDb, links, live, clock, config }, watch, STATUS_READERS);
+  const openings = startOpenings({ db, live, clock, log, everyMs: lookEveryMs.openings });
+  /** Pages go on while the database cannot be asked, unless another edition should be live by now. */
+  const isKeptInOutage = () => {
+    const since = watch.outageSince();
+    return since !== null && clock() - since < live.current().outageMs && !openings.isDue();
+  };
+  const catalog = await heldProducts(shopperDb, watch, isKeptInOutage);
+  const people = { db: shopperDb, links, live, clock, config };
+  const visitors = await heldVisitors(people, watch, STATUS_READERS, isKeptInOutage);
   const analyst = startAnalyst(files.analyst, config, () => live.current().sellers, log);
   const pageReader = startPageReader(files.pageReader);
   const drawPages = () => startDrawer(files.pageDrawer, config);
   const importer = startImporter(files.importer, databaseUrl, log);
   const imports = watchImports(db, importer, log, lookEveryMs.imports);
-  const openings = startOpenings({ db, live, clock, log, everyMs: lookEveryMs.openings });
   await openings.arm();
   const jobs = await Jobs.start(databaseUrl, log, watch, parts.jobConnections);
   await workChecks(jobs, { db, clock, config, pageReader, startDrawer: drawPages });
@@ -97,8 +103,9 @@ export async function startServer(parts: Parts): Promise<Running> {
     shopperDb,
     orderDb,
     bulk,
-    products,
-    visitors,
+    ...catalog,
+    ...visitors,
+    outageSince: () => watch.outageSince(),
     links,
     live,
     analyst,

@@ -38,6 +38,12 @@ export const ShopDetails = z
       .describe(
         'Whether stock is tracked of new variants whose file does not say: where it gives a quantity, always or never',
       ),
+    outageMinutes: z
+      .int()
+      .min(0)
+      .max(60)
+      .default(5)
+      .describe('How long pages go on with what is held while the database cannot be asked; meanwhile nothing is sold'),
     keep: z
       .strictObject({
         messages: Days.describe('After these, messages are deleted'),

@@ -7,6 +7,7 @@ import { liveSellers, type NamedSeller } from './sellerQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
+import { readDetails } from './shopDetails.ts';
 import { linkKeys } from './linkKeys.ts';
 import { notSetUp, shopFacts } from './currentShop.ts';
 import { readShop } from './shopQueries.ts';
@@ -40,6 +41,8 @@ export interface LiveState {
   /** The same of links. */
   readonly linkKeys: readonly LinkKey[];
   readonly pageMap: PageMap | null;
+  /** How long pages go on while the database cannot be asked. */
+  readonly outageMs: number;
 }
 
 export async function startLive(db: Queryable, watch: Watch, log: Logger): Promise<Live> {
@@ -48,11 +51,12 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
   const listeners: (() => void)[] = [];
 
   const read = async () => {
-    const [shop, edition, keys, sellers] = await Promise.all([
+    const [shop, edition, keys, sellers, { outageMinutes }] = await Promise.all([
       readShop(db),
       newestEdition(db),
       linkKeys(db),
       liveSellers(db),
+      readDetails(db),
     ]);
     state = shop && {
       edition: edition?.number ?? 0,
@@ -62,6 +66,7 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
       visitorSecrets: shop.visitorSecrets,
       linkKeys: keys,
       pageMap: shop.pageMap,
+      outageMs: outageMinutes * 60_000,
     };
   };
   /** One after the other, so that an older reading never overwrites a newer. */

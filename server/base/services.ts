@@ -24,6 +24,8 @@ export interface Services {
   readonly sessionSecret: string;
   /** Where what was built lies: the storefront script, what it loads when a stand-in is pressed, the picker, and the folder of the owner's application. */
   readonly files: Record<'embed' | 'owner' | 'dialogs' | 'later' | 'fitting' | 'picker' | 'web', string>;
+  /** When the database last answered, epoch ms, while it cannot be asked; null while it answers. */
+  readonly outageSince: () => number | null;
   /** Whether the server can serve. */
   readonly ready: () => Promise<boolean>;
 }

@@ -1,7 +1,7 @@
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { addressesOf } from '#core/model/names.ts';
 import type { Queryable } from '../db/database.ts';
-import { HeldRows } from '../db/heldRows.ts';
+import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
 import {
   goodsByVariants,
@@ -21,8 +21,10 @@ export interface ProductReader {
 }
 
 export interface CatalogServices {
-  /** For what shoppers are shown, held in memory. */
+  /** Held in memory. */
   readonly products: ProductReader;
+  /** The same for what pages show, which goes on for a while when the database cannot be asked. */
+  readonly shownProducts: ProductReader;
 }
 
 /** Reads each time from the database, as a transaction must. */
@@ -48,18 +50,20 @@ const namesOf = ({ id, pathKey, variants }: ProductRow) => [
 export async function heldProducts(
   db: Queryable,
   watch: Pick<Watch, 'listen' | 'confirmedAt'>,
-): Promise<ProductReader> {
-  const held = await HeldRows.start<ProductRow>(watch, { channel: 'products', most: MOST, namesOf });
-  return {
+  isKeptInOutage: () => boolean,
+): Promise<CatalogServices> {
+  const held = await HeldRows.start<ProductRow>(watch, { channel: 'products', most: MOST, namesOf, isKeptInOutage });
+  const readerOf = (named: NamedRows<ProductRow>): ProductReader => ({
     byKeys: ({ ids, paths }) =>
-      held.named([...ids.map(idName), ...paths.flatMap(addressesOf).map(pathName)], (names) =>
+      named([...ids.map(idName), ...paths.flatMap(addressesOf).map(pathName)], (names) =>
         productsByKeys(db, { ids: namedBy('i', names), paths: namedBy('p', names) }),
       ),
     async byVariants(lines) {
       const names = lines.map(({ variantId }) => variantName(variantId));
-      return variantsIn(await held.named(names, (missing) => productsByVariants(db, namedBy('v', missing))), lines);
+      return variantsIn(await named(names, (missing) => productsByVariants(db, namedBy('v', missing))), lines);
     },
-  };
+  });
+  return { products: readerOf(held.named), shownProducts: readerOf(held.namedInOutage) };
 }
 
 const namedBy = (letter: string, names: readonly string[]) =>

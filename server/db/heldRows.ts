@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import { isDatabaseAway } from './database.ts';
 import type { Watch } from './watch.ts';
 
 /** A row as it was read, by its key in the database, which announcements name. */
@@ -13,11 +14,19 @@ export interface Holding<Row> {
   readonly most: number;
   /** What a row is asked for by, each name one row's. */
   readonly namesOf: (row: Row) => readonly string[];
+  /** Whether rows that the database cannot confirm may still be shown. */
+  readonly isKeptInOutage: () => boolean;
 }
 
 const EVERYTHING = '*';
 /** What is held is never older, in ms. */
 const OLDEST_MS = 1000;
+
+/** Reads rows by their names: each once; a name that no row has is left out. */
+export type NamedRows<Row> = (
+  names: readonly string[],
+  read: (names: readonly string[]) => Promise<Row[]>,
+) => Promise<Row[]>;
 
 /**
  * Rows held in memory, let go of when the database announces that they changed, whoever changed them. Nothing held is
@@ -66,11 +75,8 @@ export class HeldRows<Row extends Keyed> {
     return rows;
   }
 
-  /**
-   * The rows of these names, each once; a name that no row has is left out.
-   * @param read reads the rows of names that are not held
-   */
-  async named(names: readonly string[], read: (names: readonly string[]) => Promise<Row[]>): Promise<Row[]> {
+  /** @param read reads the rows of names that are not held */
+  readonly named: NamedRows<Row> = async (names, read) => {
     const isFresh = performance.now() - this.watch.confirmedAt() < OLDEST_MS;
     const found = new Map<string, Row>();
     const missing = names.filter((name) => {
@@ -80,7 +86,19 @@ export class HeldRows<Row extends Keyed> {
     });
     if (missing.length > 0) for (const row of await this.readAndHold(missing, read)) found.set(row.key, row);
     return [...found.values()];
-  }
+  };
+
+  /** The same; while the database cannot be asked, rows as they were last known, where all of them are. */
+  readonly namedInOutage: NamedRows<Row> = async (names, read) => {
+    try {
+      return await this.named(names, read);
+    } catch (error) {
+      if (!isDatabaseAway(error) || !this.holding.isKeptInOutage()) throw error;
+      const rows = names.map((name) => this.held.get(this.keys.get(name) ?? ''));
+      if (names.some((name, index) => !rows[index] && !this.absent.has(name))) throw error;
+      return [...new Set(rows.filter((row) => row !== undefined))];
+    }
+  };
 
   /** What changes while it is read may have been read before it changed, and is not held. */
   private async readAndHold(

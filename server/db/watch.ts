@@ -1,6 +1,7 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
+import { isDatabaseAway } from './database.ts';
 import { DatabaseSilentError } from './databaseSilent.ts';
 
 /** So often the database is asked whether it is there. */
@@ -24,6 +25,8 @@ export interface Watch {
   listen(channel: string, listener: Channel): Promise<void>;
   /** Until when (`performance.now()`) all that was announced has surely arrived; -Infinity while nothing does. */
   confirmedAt(): number;
+  /** When the database last answered, epoch ms, while it is silent or cannot be reached; null while it answers. */
+  outageSince(): number | null;
   /** Waits until all that was committed before it was called has arrived, if anything does. */
   caughtUp(): Promise<void>;
   stop(): Promise<void>;
@@ -35,7 +38,7 @@ interface Channel {
 }
 
 /** @throws {Error} when the database cannot be reached at first */
-export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
+export async function watchDatabase(url: string, log: Logger, clock: () => number = Date.now): Promise<Watch> {
   const channels = new Map<string, Channel>();
   const waiting = new Set<(error: Error) => void>();
   const stopping = new AbortController();
@@ -46,6 +49,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   /** Whether whoever listens has read what was announced while it was lost. */
   let hasCaughtUp = true;
   let isSilent = false;
+  let answeredAt = clock();
 
   const lose = () => {
     line.client = null;
@@ -57,6 +61,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   const ask = async (client: pg.Client): Promise<void> => {
     const askedAt = performance.now();
     await client.query('SELECT 1');
+    answeredAt = clock();
     if (client === line.client && hasCaughtUp) confirmedAt = askedAt;
   };
 
@@ -93,8 +98,8 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
   };
 
   const fallSilent = () => {
+    if (!isSilent) log.error('the database does not answer');
     isSilent = true;
-    log.error('the database does not answer');
     for (const giveUp of waiting) giveUp(new DatabaseSilentError());
     waiting.clear();
   };
@@ -118,6 +123,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
           await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
           line.client = await connect();
           isSilent = false;
+          answeredAt = clock();
         }
         const { client } = line;
         if (hasCaughtUp) {
@@ -134,6 +140,8 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
         }
       } catch (error) {
         if (!isStopping()) log.warn({ err: error }, 'the database was asked whether it is there');
+        // Without a line, others would each wait for a connection only to learn the same.
+        if (!line.client && isDatabaseAway(error)) fallSilent();
       }
       await delay(EVERY_MS, undefined, { signal: stopping.signal }).catch(() => undefined);
     }
@@ -157,6 +165,7 @@ export async function watchDatabase(url: string, log: Logger): Promise<Watch> {
       await listener.connected();
     },
     confirmedAt: () => confirmedAt,
+    outageSince: () => (isSilent ? answeredAt : null),
     async caughtUp() {
       if (line.client) await ask(line.client).catch(() => undefined);
     },

@@ -9,6 +9,8 @@ import { insertEdition, lockDraft } from '../base/rulebookQueries.ts';
 export interface Openings {
   /** Looks when the next one is, and makes live whatever is due. */
   arm(): Promise<void>;
+  /** Whether an opening that is known of should have come to pass. */
+  isDue(): boolean;
   stop(): Promise<void>;
 }
 
@@ -36,6 +38,8 @@ export function startOpenings({
   let timer: NodeJS.Timeout | null = null;
   let working: Promise<void> = Promise.resolve();
   let isStopped = false;
+  /** Epoch ms. */
+  let nextAt = Infinity;
 
   const openDue = async () => {
     const at = new Date(clock());
@@ -56,7 +60,8 @@ export function startOpenings({
   const look = async () => {
     if (timer) clearTimeout(timer);
     const next = await nextOpening(db);
-    const left = next ? next.getTime() - clock() : Infinity;
+    nextAt = next?.getTime() ?? Infinity;
+    const left = nextAt - clock();
     if (left <= 0) {
       await openDue();
       await look();
@@ -83,6 +88,7 @@ export function startOpenings({
 
   return {
     arm,
+    isDue: () => nextAt <= clock(),
     stop: async () => {
       isStopped = true;
       if (timer) clearTimeout(timer);

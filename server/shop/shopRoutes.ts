@@ -16,7 +16,11 @@ export function shopRoutes(endpoints: Endpoints, { db, live, bulk, config }: Ser
   route(endpoints, getShopDetails, async () => reply(200, await readDetails(db)));
 
   route(endpoints, putShopDetails, async ({ body }) => {
-    await writeDetails(db, body);
+    await db.transaction(async (client) => {
+      await writeDetails(client, body);
+      await live.announce(client);
+    });
+    await live.refresh();
     return reply(204, undefined);
   });
 

@@ -35,7 +35,7 @@ export async function answerFor(
   held: HeldAnswers,
   ask: AskDecisions,
 ): Promise<Answer> {
-  const { products, live, clock } = services;
+  const { shownProducts: products, live, clock } = services;
   const current = live.current();
   const preview = await previewOf(services, ask.visitor);
   const locale = ask.locale ?? null;
@@ -65,10 +65,14 @@ async function knownVisitor(
   { visitor: token, locale, invitations }: AskDecisions,
   moment: number,
 ): Promise<VisitorFacts> {
-  const { visitorSecrets: secrets } = services.live.current();
-  const visitor = await visitorOf(services, { token, locale: locale ?? null, invitations, secrets, moment });
+  const { live, shownVisitors: visitors } = services;
+  const { visitorSecrets: secrets } = live.current();
+  const visitor = await visitorOf(
+    { ...services, visitors },
+    { token, locale: locale ?? null, invitations, secrets, moment },
+  );
   const { customerId } = visitor;
-  return customerId === null ? visitor : { ...visitor, standings: await services.visitors.statuses(customerId) };
+  return customerId === null ? visitor : { ...visitor, standings: await visitors.statuses(customerId) };
 }
 
 /** What rules can look at of a visitor: whoever is alike in this is answered alike. */

@@ -16,7 +16,7 @@ import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';
 
 type Ask = z.infer<typeof AskGuard>;
 type Answer = z.infer<typeof GuardAnswer>;
-type Needs = Pick<Services, 'live' | 'clock'> & CatalogServices & VisitorNeeds;
+type Needs = Pick<Services, 'live' | 'clock'> & Pick<CatalogServices, 'products'> & VisitorNeeds;
 
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {

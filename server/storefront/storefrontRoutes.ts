@@ -14,16 +14,20 @@ const CACHE_SECONDS = 5;
 
 export function storefrontRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {
   const held = new HeldAnswers();
-  const { clock } = services;
-  /** When it was sent: what is held, here or in a cache on the way, says no other time than when it was made. */
-  const sentAt = () => ({
+  const { clock, outageSince } = services;
+  /**
+   * When it was sent: what is held, here or in a cache on the way, says no other time than when it was made. During an
+   * outage of the database, also when what is held was last known to be true.
+   */
+  const sentAt = (outage: number | null) => ({
     'Understudy-At': new Date(clock()).toISOString(),
-    'Access-Control-Expose-Headers': 'Understudy-At',
+    'Access-Control-Expose-Headers': 'Understudy-At, Understudy-Held-Since',
+    ...(outage === null ? {} : { 'Understudy-Held-Since': new Date(outage).toISOString() }),
   });
 
   route(endpoints, postDecisions, async ({ body: ask }) => {
     const { body } = await answerFor(services, held, ask);
-    return reply(200, body, { 'Cache-Control': 'no-store', ...sentAt() });
+    return reply(200, body, { 'Cache-Control': 'no-store', ...sentAt(outageSince()) });
   });
 
   route(endpoints, getDecisions, async ({ query: { surface, page, locale, path, id } }) => {
@@ -35,7 +39,12 @@ export function storefrontRoutes(endpoints: Endpoints, services: Services & Cata
     });
     const left = (until - clock()) / 1000;
     const seconds = Math.max(0, Math.min(CACHE_SECONDS, Math.floor(left)));
-    return reply(200, body, { 'Cache-Control': `public, max-age=${seconds}`, ETag: body.etag, ...sentAt() });
+    const outage = outageSince();
+    return reply(200, body, {
+      'Cache-Control': outage === null ? `public, max-age=${seconds}` : 'no-store',
+      ETag: body.etag,
+      ...sentAt(outage),
+    });
   });
 
   route(endpoints, postGuard, async ({ body }) =>

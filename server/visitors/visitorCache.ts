@@ -1,7 +1,7 @@
 import type { Invitation, RoleMembership, VisitorStatusRecord } from '#core/model/subject.ts';
 import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
-import { HeldRows } from '../db/heldRows.ts';
+import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
 import { customersByIds, type CustomerRow } from './visitorQueries.ts';
 
@@ -20,8 +20,10 @@ export interface CustomerRights {
 }
 
 export interface VisitorServices {
-  /** For what shoppers are shown, held in memory. */
+  /** Held in memory. */
   readonly visitors: VisitorReader;
+  /** The same for what pages show, which goes on for a while when the database cannot be asked. */
+  readonly shownVisitors: VisitorReader;
 }
 
 /** What a feature knows a customer to have done already. */
@@ -47,11 +49,13 @@ export async function heldVisitors(
   services: StatusServices,
   watch: Pick<Watch, 'listen' | 'confirmedAt'>,
   readers: readonly StatusReader[],
-): Promise<VisitorReader> {
+  isKeptInOutage: () => boolean,
+): Promise<VisitorServices> {
   const held = await HeldRows.start<Known>(watch, {
     channel: 'visitors',
     most: MOST,
     namesOf: ({ id, merged }) => [id, ...merged],
+    isKeptInOutage,
   });
   // Links are signed, and dates are written, as the shop says.
   services.live.onRead(() => {
@@ -64,9 +68,12 @@ export async function heldVisitors(
         statuses: (await Promise.all(readers.map((reader) => reader(services, row.id)))).flat(),
       })),
     );
-  const find = async (customer: string) => (await held.named([customer], read))[0];
-  return {
-    rights: async (customer) => (await find(customer)) ?? NONE,
-    statuses: async (customer) => (await find(customer))?.statuses ?? [],
+  const readerOf = (named: NamedRows<Known>): VisitorReader => {
+    const find = async (customer: string) => (await named([customer], read))[0];
+    return {
+      rights: async (customer) => (await find(customer)) ?? NONE,
+      statuses: async (customer) => (await find(customer))?.statuses ?? [],
+    };
   };
+  return { visitors: readerOf(held.named), shownVisitors: readerOf(held.namedInOutage) };
 }

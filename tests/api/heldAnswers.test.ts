@@ -29,12 +29,13 @@ async function plainly(server: TestServer, ask: AskDecisions): Promise<Decisions
   const { body } = await answerFor(
     {
       ...services,
-      products: await heldProducts(db, never),
-      visitors: await heldVisitors(
+      ...(await heldProducts(db, never, () => false)),
+      ...(await heldVisitors(
         { ...services, live: { ...services.live, onRead: () => undefined } },
         never,
         readers,
-      ),
+        () => false,
+      )),
     },
     new HeldAnswers(),
     ask,

@@ -101,13 +101,14 @@ describe('products held in memory', () => {
       },
     } as unknown as TestServer['db'];
     let notify: (keys: string) => void = () => undefined;
-    const cache = await heldProducts(slow, {
+    const watch = {
       listen: (_channel: string, { notified }: { notified: (keys: string) => void }) => {
         notify = notified;
         return Promise.resolve();
       },
       confirmedAt: () => performance.now(),
-    });
+    };
+    const { products: cache } = await heldProducts(slow, watch, () => false);
     const reading = cache.byKeys({ ids: ['dibber'], paths: [] });
     // It is read by now, and has not come.
     await stored();

@@ -14,6 +14,7 @@ const DEFAULTS: ShopDetails = {
   dates: {},
   paymentMethods: [],
   tracking: 'whereCounted',
+  outageMinutes: 5,
   keep: { messages: null, requests: null, record: null, counts: null },
 };
 

@@ -123,6 +123,27 @@ function Form({ saved, vocabulary }: FormProps) {
           ))}
         </TextField>
       </section>
+      <section aria-labelledby="outage-heading">
+        <h2 id="outage-heading">When the database cannot be reached</h2>
+        <TextField
+          select
+          fullWidth
+          label="Pages keep showing the last known buttons"
+          helperText="Nothing can be bought meanwhile: the guard refuses every cart until the database is back."
+          value={details.outageMinutes}
+          onChange={({ target }) => {
+            set({ outageMinutes: Number(target.value) });
+          }}
+        >
+          {[...new Set([0, 1, 5, 15, 60, details.outageMinutes])]
+            .sort((a, b) => a - b)
+            .map((minutes) => (
+              <MenuItem key={minutes} value={minutes}>
+                {minutes === 0 ? 'not at all' : minutes === 1 ? 'for 1 minute' : `for ${minutes} minutes`}
+              </MenuItem>
+            ))}
+        </TextField>
+      </section>
       <section aria-labelledby="keep-heading">
         <h2 id="keep-heading">How long things are kept</h2>
         {Object.entries(KEPT).map(([what, { label, help }]) => {
