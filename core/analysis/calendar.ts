@@ -1,6 +1,6 @@
+import { possible } from '../engine/possible.ts';
 import { everyRule, takesPart, type CompiledRulebook } from '../engine/compile.ts';
-import { groupOf, leavesOf } from '../rulebook/condition.ts';
-import { testOf } from '../facts/facts.ts';
+import { leavesOf } from '../rulebook/condition.ts';
 import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import type { Leaf } from '../facts/facts.ts';
@@ -8,7 +8,7 @@ import type { Rule } from '../rulebook/rulebook.ts';
 import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';
 import { contrastsOf, Impact } from './impact.ts';
-import { NO_PRODUCT, NOBODY } from './nobody.ts';
+import { NO_PRODUCT, NOBODY } from '../model/nobody.ts';
 import { instantsOf, type Dates, type Horizon } from './instants.ts';
 
 /** An instant (epoch ms) at which the clock alone changes what somebody sees. */
@@ -95,7 +95,7 @@ export function barsOf(rule: Rule, shop: ShopFacts, dates: Dates, horizon: Horiz
   const edges = [horizon.from, ...instantsOf([rule], shop.zone, dates, horizon), horizon.until];
   const names = [...new Set(timed.flatMap((leaf) => (leaf.op === 'around' ? [leaf.value.date] : [])))];
   const goods = combinations(names, dates);
-  const test = possible(rule.when, shop);
+  const test = possibleAt(rule.when, shop);
   const bars: { from: number; until: number }[] = [];
   edges.slice(0, -1).forEach((from, index) => {
     if (!goods.some((productDates) => test(from, productDates))) return;
@@ -118,29 +118,7 @@ const combinations = (names: readonly string[], dates: Dates): ProductDates[] =>
   );
 
 /** Whether a condition may hold at a moment, whatever is not about time. */
-function possible(when: Condition, shop: ShopFacts): (moment: number, dates: ProductDates) => boolean {
-  type May = (subject: Subject) => { readonly hold: boolean; readonly fail: boolean };
-  const may = (condition: Condition): May => {
-    const group = groupOf(condition);
-    if (!group) {
-      const leaf = condition as Leaf;
-      if (leaf.fact !== 'moment') return () => ({ hold: true, fail: leaf.fact !== 'product' });
-      const test = testOf(leaf, shop);
-      return (subject) => {
-        const { matches: holds } = test(subject);
-        return { hold: holds, fail: !holds };
-      };
-    }
-    const members = group.members.map(may);
-    return (subject) => {
-      const results = members.map((member) => member(subject));
-      const [some, every] = [results.some(({ hold }) => hold), results.every(({ hold }) => hold)];
-      const [someFail, everyFails] = [results.some(({ fail }) => fail), results.every(({ fail }) => fail)];
-      if (group.join === 'all') return { hold: every, fail: someFail };
-      if (group.join === 'any') return { hold: some, fail: everyFails };
-      return { hold: everyFails, fail: some };
-    };
-  };
-  const mayMatch = may(when);
-  return (moment, dates) => mayMatch({ ...NOBODY, product: { ...NO_PRODUCT, dates }, moment }).hold;
+function possibleAt(when: Condition, shop: ShopFacts): (moment: number, dates: ProductDates) => boolean {
+  const mayMatch = possible(when, shop, ({ fact }) => fact === 'moment' || fact === 'product');
+  return (moment, dates) => mayMatch({ ...NOBODY, product: { ...NO_PRODUCT, dates }, moment });
 }

@@ -12,7 +12,7 @@ import type { ProductSubject } from '../model/subject.ts';
 import { groupOf, isOfGoods, type Condition } from '../rulebook/condition.ts';
 import { Columns } from './columns.ts';
 import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from './goodsSearch.ts';
-import { NOBODY } from './nobody.ts';
+import { NOBODY } from '../model/nobody.ts';
 import { RuleMatcher } from './ruleMatcher.ts';
 
 const goodsLeaf = leaf.filter((one) => isOfGoods(one));

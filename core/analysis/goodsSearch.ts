@@ -6,7 +6,7 @@ import type { ShopFacts, ViewContext } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
 import { BatchResolver, noWinners, PRODUCT_SLOTS } from './batchResolver.ts';
 import { wordOf } from './columns.ts';
-import { NOBODY } from './nobody.ts';
+import { NOBODY } from '../model/nobody.ts';
 import { RowOutcomes } from './rowOutcomes.ts';
 import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 

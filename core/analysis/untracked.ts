@@ -4,7 +4,7 @@ import { leavesOf } from '../rulebook/condition.ts';
 import type { ViewContext, StockFacts, Subject } from '../model/subject.ts';
 import type { Zone } from '../model/zone.ts';
 import { wordOf, type Rows } from './columns.ts';
-import { NO_PRODUCT, NO_VARIANT } from './nobody.ts';
+import { NO_PRODUCT, NO_VARIANT } from '../model/nobody.ts';
 import { each } from './rowSet.ts';
 import type { PreparedRule, RuleMatcher, LeafRows } from './ruleMatcher.ts';
 

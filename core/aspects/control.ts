@@ -16,9 +16,11 @@ import { joined, speakingIn, textWords, type Names } from '../facts/wording.ts';
 import {
   availabilityOf,
   STOCK_AVAILABILITIES,
+  type ProductFacts,
   type ProductSubject,
   type ShopFacts,
   type Subject,
+  type Surface,
   type VariantFacts,
 } from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
@@ -127,6 +129,21 @@ function listingControl(
 /** Place of a variant's stock among those that a listing prefers, the most open first. */
 export const stockRank = (variant: VariantFacts | undefined): number =>
   variant ? STOCK_AVAILABILITIES.indexOf(availabilityOf(variant.stock)) : STOCK_AVAILABILITIES.length;
+
+/** Every kind that may be shown on a surface where a rule's control is decided, or the shop's own where none is. */
+export function kindsShown(
+  control: Control | undefined,
+  surface: Surface,
+  { variants }: Pick<ProductFacts, 'variants'>,
+): DecidedControl['kind'][] {
+  const isListing = surface === 'listing';
+  const told = control && (isListing ? onListingOf(control) : control);
+  return [
+    told?.kind ?? SHOP_CONTROL.kind,
+    ...(told && controlOf(told).mayClose?.(told) ? (['notice'] as const) : []),
+    ...(isListing && variants.length > 1 ? (['choose'] as const) : []),
+  ];
+}
 
 /** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
 export function onListingOf(control: Control): PlainControl {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { COUNTED_EVENTS, DECIDED_KINDS } from '../insights/countedEvents.ts';
-import { call, type Call } from './call.ts';
+import { call, NoBody, type Call } from './call.ts';
 import { Working } from './rehearsalCalls.ts';
 import { MOST_INT } from './scalars.ts';
 
@@ -56,6 +56,15 @@ export const getFunnel = call({
   replies: { 200: z.strictObject({ rows: z.array(FunnelRow), audiences: z.array(z.string()) }) },
 });
 export const exportFunnel = asCsv(getFunnel);
+
+export const deleteCounts = call({
+  method: 'delete',
+  path: '/api/insights/counts',
+  summary: 'Deletes all that was counted on some days, also what was searched for. It cannot be undone',
+  auth: 'settings',
+  query: Period.refine(({ from, until }) => from < until, 'from before until'),
+  replies: { 204: NoBody },
+});
 
 const behind = { ...Period.shape, ...Which, limit: z.coerce.number().int().min(1).max(10_000).default(60) };
 export const getRuleProducts = call({

@@ -42,6 +42,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/seller/editions': 'published a seller’s rules',
   'delete /api/seller/asked': 'took back what was asked',
   'post /api/sellers/{id}/answer': 'answered what a seller asked',
+  'delete /api/insights/counts': 'deleted counts',
   'post /api/people': 'added a customer',
   'patch /api/people/{id}': 'changed a customer',
   'post /api/people/{id}/merge': 'merged two customers',

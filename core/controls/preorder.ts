@@ -74,6 +74,7 @@ export const preorder = defineControl({
         : { kind: 'preorder' as const, ...parts(subject, left), left, per, ships };
     };
   },
+  mayClose: ({ closedText }) => closedText !== undefined,
   name: 'a pre-order',
   shortName: 'pre-order',
   defaultLabel: 'label.preorder',

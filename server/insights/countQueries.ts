@@ -28,6 +28,7 @@ export interface CountedBatch {
 const COUNTED = ['seen', 'pressed', 'finished', 'refused'] as const satisfies readonly CountedEvent[];
 const COLUMNS = COUNTED.join(', ');
 const GIVEN = COUNTED.map((event) => `${event} bigint`).join(', ');
+const SUMMED_AS = COUNTED.map((event) => `sum(${event}) AS ${event}`).join(', ');
 const SUMMED = COUNTED.map((event) => `sum(${event})`).join(', ');
 const ADDED = COUNTED.map((event) => `${event} = c.${event} + excluded.${event}`).join(', ');
 const IS_FRESH = '($1::uuid IS NULL OR EXISTS (SELECT FROM fresh))';
@@ -48,13 +49,18 @@ const COUNT = `
     INSERT INTO rule_days AS c (day, rule, control, audience, surface, ${COLUMNS})
     SELECT day, rule, control, $4, surface, ${SUMMED}
     FROM given GROUP BY day, rule, control, surface ORDER BY day, rule, control, surface
-    ON CONFLICT (day, rule, control, audience, surface) DO UPDATE SET ${ADDED})
-  INSERT INTO product_days AS c (rule, control, product_id, variant_id, day, ${COLUMNS})
-  SELECT rule, control, p.id, CASE WHEN v.product_id = p.id THEN v.id ELSE 0 END AS variant, day, ${SUMMED}
-  FROM json_to_recordset($5) AS r (day date, rule text, control text, product text, variant text, ${GIVEN})
-    JOIN products p ON p.external_id = r.product LEFT JOIN variants v ON v.external_id = r.variant
-  WHERE ${IS_FRESH} GROUP BY rule, control, p.id, 4, day ORDER BY rule, control, p.id, 4, day
-  ON CONFLICT (rule, control, product_id, variant_id, day) DO UPDATE SET ${ADDED}`;
+    ON CONFLICT (day, rule, control, audience, surface) DO UPDATE SET ${ADDED}),
+  given_products AS (
+    SELECT rule, control, p.id AS product_id, CASE WHEN v.product_id = p.id THEN v.id ELSE 0 END AS variant_id, day, ${SUMMED_AS}
+    FROM json_to_recordset($5) AS r (day date, rule text, control text, product text, variant text, ${GIVEN})
+      JOIN products p ON p.external_id = r.product LEFT JOIN variants v ON v.external_id = r.variant
+    WHERE ${IS_FRESH} GROUP BY rule, control, p.id, 4, day),
+  by_product AS (
+    INSERT INTO product_days AS c (rule, control, product_id, variant_id, day, ${COLUMNS})
+    SELECT * FROM given_products ORDER BY rule, control, product_id, variant_id, day
+    ON CONFLICT (rule, control, product_id, variant_id, day) DO UPDATE SET ${ADDED})
+  SELECT (SELECT count(*) FROM given_products) - (
+    SELECT count(*) FROM given_products JOIN product_days USING (rule, control, product_id, variant_id, day)) AS added`;
 
 const HOUR_MS = 3_600_000;
 
@@ -70,8 +76,8 @@ function together(rows: readonly { readonly event: CountedEvent; readonly [name:
   return [...byKey.values()];
 }
 
-/** Counts a batch, in one statement. */
-export async function count(db: Queryable, { id, at, zone, audience, rows }: CountedBatch): Promise<void> {
+/** Counts a batch, in one statement. @returns how many products, with their variants, have their first count of the day by a rule */
+export async function count(db: Queryable, { id, at, zone, audience, rows }: CountedBatch): Promise<number> {
   const dated = rows.map(({ ago, rule, ...row }) => {
     const instant = at.getTime() - ago * 1000;
     const local = toLocal(zone, instant);
@@ -101,22 +107,23 @@ export async function count(db: Queryable, { id, at, zone, audience, rows }: Cou
     dated.map(({ event, day, rule, control, product, variant }) => ({ event, day, rule, control, product, variant })),
   );
   const values = [id, at, JSON.stringify(hours), audience, JSON.stringify(products)];
-  await db.query({ name: 'count', text: COUNT, values });
+  const counted = await db.query<{ added: number }>({ name: 'count', text: COUNT, values });
+  return counted.rows[0]!.added;
 }
 
 export async function makeCountMonths(db: Queryable, first: Date, last: Date): Promise<void> {
   await db.query('SELECT make_count_months($1, $2)', [first, last]);
 }
 
-const AT =
-  'SELECT path_key AS address, external_id AS id FROM products WHERE path_key = ANY($1) AND archived_at IS NULL';
+const FORGET = [
+  `DELETE FROM rule_counts USING shop WHERE hour >= $1::date::timestamp AT TIME ZONE zone
+     AND hour < $2::date::timestamp AT TIME ZONE zone`,
+  'DELETE FROM rule_days WHERE day >= $1 AND day < $2',
+  'DELETE FROM product_days WHERE day >= $1 AND day < $2',
+  'DELETE FROM searched_words WHERE day >= $1 AND day < $2',
+];
 
-/** The ids of products by what their addresses are kept under; no more of them is read. */
-export async function productsAt(db: Queryable, addresses: readonly string[]): Promise<Map<string, string>> {
-  const { rows } = await db.query<{ address: string; id: string }>({
-    name: 'products-at',
-    text: AT,
-    values: [addresses],
-  });
-  return new Map(rows.map(({ address, id }) => [address, id]));
+/** Deletes all that was counted on days of the shop's, from the first until the day after the last. */
+export async function forgetCounts(db: Queryable, { from, until }: { from: string; until: string }): Promise<void> {
+  for (const sql of FORGET) await db.query(sql, [from, until]);
 }

@@ -3,14 +3,14 @@ import type { postEvents } from '#core/contract/countCalls.ts';
 import { audienceNamed } from '#core/model/audience.ts';
 import { addressesOf } from '#core/model/names.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
-import { sellerOfRule } from '#core/rulebook/entries.ts';
+import { couldShow } from '#core/engine/couldShow.ts';
 import type { Decision } from '#core/engine/decision.ts';
-import type { LiveState } from '../base/live.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
 import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';
-import { count, makeCountMonths, productsAt, type CountedRow } from './countQueries.ts';
+import { count, makeCountMonths, type CountedRow } from './countQueries.ts';
 
 const DAY_MS = 86_400_000;
 /** Readers of pages that are nobody's customers. */
@@ -26,37 +26,40 @@ export async function makeRoomForCounts({ db, clock }: Pick<Services, 'db' | 'cl
   await makeCountMonths(db, new Date(clock() - DAY_MS), new Date(clock() + 32 * DAY_MS));
 }
 
-/** Whether a rule is one of those that are live: nothing else is counted under its name. */
-function isKnown({ rulebook, sellers }: LiveState, id: string): boolean {
-  const ofSeller = sellerOfRule(id);
-  if (!ofSeller) return rulebook.rules.some(({ rule }) => rule.id === id);
-  return (
-    sellers.find((seller) => seller.id === ofSeller.seller)?.rules.some(({ id: own }) => own === ofSeller.rule) ?? false
-  );
-}
+/** Rows that hold a count for the first time cost a network as much as a batch, for each so many of them. */
+const NEW_ROWS_A_BATCH = 25;
 
-/** Counts what a page tells, but what a robot read. */
+/**
+ * Counts what a page tells, but what a robot read, and what no page can have shown by the rules that are live.
+ * @returns how many batches it is worth of what a network may tell in a minute, beside itself
+ */
 export async function countBatch(
-  services: Needs & VisitorNeeds,
+  services: Needs & VisitorNeeds & Pick<CatalogServices, 'products'>,
   { id, visitor: token, events }: z.infer<(typeof postEvents)['body']>,
   userAgent: string | undefined,
-): Promise<void> {
-  const { db, live } = services;
+): Promise<number> {
+  const { db, live, products } = services;
   const state = live.current();
-  if (isRobot(userAgent)) return;
-  const told = events.filter(({ rule }) => rule === null || isKnown(state, rule));
-  const addresses = new Map(told.map(({ path }) => [path, addressesOf(path)]));
-  const byAddress = await productsAt(db, [...new Set([...addresses.values()].flat())]);
-  const rows = told.flatMap(({ path, ...event }) => {
-    const product = addresses.get(path)?.flatMap((address) => byAddress.get(address) ?? [])[0];
-    return product === undefined ? [] : { ...event, product };
-  });
-  if (rows.length === 0) return;
+  if (isRobot(userAgent)) return 0;
   const at = new Date(services.clock());
+  const paths = [...new Set(events.map(({ path }) => path))];
+  const found = await products.byKeys({ ids: [], paths });
+  const byAddress = new Map(found.map((product) => [product.pathKey, product]));
+  const byPath = new Map(paths.map((path) => [path, addressesOf(path).flatMap((one) => byAddress.get(one) ?? [])[0]]));
+  const rows = events.flatMap(({ path, ...event }) => {
+    const product = byPath.get(path);
+    if (!product) return [];
+    const { variant, surface, control: kind, rule, ago } = event;
+    const moment = at.getTime() - ago * 1000;
+    if (!couldShow(state.rulebook, { product, variant, surface, kind, rule, moment })) return [];
+    return { ...event, product: product.id };
+  });
+  if (rows.length === 0) return 0;
   const claims = { token, locale: null, secrets: state.visitorSecrets, moment: at.getTime() };
   const [visitor, audiences] = await Promise.all([visitorOf(services, claims), readAudiences(db)]);
   const { zone } = state.rulebook.shop;
-  await count(db, { id, at, zone, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
+  const added = await count(db, { id, at, zone, audience: audienceNamed(audiences, visitor, at.getTime()), rows });
+  return Math.ceil(added / NEW_ROWS_A_BATCH);
 }
 
 /** What came of a control, by the decision that put it there. */

@@ -8,6 +8,7 @@ import {
   getWords,
 } from '#core/contract/demandCalls.ts';
 import {
+  deleteCounts,
   exportCountSeries,
   exportEditionCounts,
   exportFunnel,
@@ -21,27 +22,33 @@ import type { Services } from '../base/services.ts';
 import { csvFile } from '../http/csvFile.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { attachment, reply, route } from '../http/route.ts';
-import { limitTo } from '../limits/limit.ts';
+import { countMore, limitTo } from '../limits/limit.ts';
 import { answered } from '../rehearsal/answered.ts';
 import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
+import type { CatalogServices } from '../catalog/productCache.ts';
 import type { VisitorServices } from '../visitors/visitorCache.ts';
+import { record } from '../base/record.ts';
+import { whoIs } from '../http/identity.ts';
+import { forgetCounts } from './countQueries.ts';
 import { countBatch } from './countService.ts';
 import * as demand from './demandService.ts';
 import { editionEffect } from './editionEffect.ts';
 import * as insights from './insightService.ts';
 
 const BATCHES_A_MINUTE = 120;
+const EVENTS = 'events:';
 
 /** What pages tell of what shoppers saw and did. */
-export function eventRoutes(endpoints: Endpoints, services: Services & VisitorServices): void {
+export function eventRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {
   route(
     endpoints,
     postEvents,
     async ({ body }, { request }) => {
-      await countBatch(services, body, request.get('User-Agent'));
+      const more = await countBatch(services, body, request.get('User-Agent'));
+      await countMore(services.db, EVENTS, request, more);
       return reply(204, undefined);
     },
-    [limitTo(BATCHES_A_MINUTE, services.db, 'events:')],
+    [limitTo(BATCHES_A_MINUTE, services.db, EVENTS)],
   );
   route(
     endpoints,
@@ -70,6 +77,14 @@ const flattened = (row: object, under = ''): [string, unknown][] =>
 
 /** Looking back: what was shown, and what came of it. */
 export function insightRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {
+  route(endpoints, deleteCounts, async ({ query }, { request }) => {
+    await services.db.transaction(async (client) => {
+      await forgetCounts(client, query);
+      const did = `${deleteCounts.method} ${deleteCounts.path}`;
+      await record(client, new Date(services.clock()), whoIs(request), did, query);
+    });
+    return reply(204, undefined);
+  });
   route(endpoints, getFunnel, async ({ query }) => reply(200, await insights.funnel(services, query)));
   route(endpoints, exportFunnel, async ({ query }) =>
     tableFile('stand-ins', query, (await insights.funnel(services, query)).rows),

@@ -1,13 +1,16 @@
+import type { Request } from 'express';
 import { rateLimit, type RateLimitRequestHandler } from 'express-rate-limit';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
 import { networkOf } from '../http/network.ts';
-import { RateLimitStore } from './rateLimitStore.ts';
+import { countHit, RateLimitStore } from './rateLimitStore.ts';
+
+const MINUTE_MS = 60_000;
 
 /** So many calls a minute from one network; more are refused with a problem. Every copy of the server counts together. */
 export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLimitRequestHandler {
   return rateLimit({
-    windowMs: 60_000,
+    windowMs: MINUTE_MS,
     limit: aMinute,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
@@ -18,4 +21,9 @@ export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLim
       throw new ProblemError(429, 'too-many', 'Too many calls', detail, { headers: { 'Retry-After': '60' } });
     },
   });
+}
+
+/** Counts a call that was let through as several more. */
+export async function countMore(db: Queryable, prefix: string, request: Request, hits: number): Promise<void> {
+  if (hits > 0) await countHit(db, prefix + networkOf(request), MINUTE_MS, hits);
 }

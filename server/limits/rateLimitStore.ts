@@ -3,9 +3,9 @@ import type { Queryable } from '../db/database.ts';
 
 const COUNT = `
   INSERT INTO rate_limits AS r (key, hits, resets_at)
-  VALUES ($1, 1, now() + $2 * interval '1 millisecond')
+  VALUES ($1, $3, now() + $2 * interval '1 millisecond')
   ON CONFLICT (key) DO UPDATE SET
-    hits = CASE WHEN r.resets_at <= now() THEN 1 ELSE r.hits + 1 END,
+    hits = CASE WHEN r.resets_at <= now() THEN excluded.hits ELSE r.hits + excluded.hits END,
     resets_at = CASE WHEN r.resets_at <= now() THEN excluded.resets_at ELSE r.resets_at END
   RETURNING hits, resets_at AS "resetsAt"`;
 const UNCOUNT = 'UPDATE rate_limits SET hits = hits - 1 WHERE key = $1 AND hits > 0';
@@ -16,9 +16,13 @@ export interface Hits {
   readonly resetsAt: Date;
 }
 
-/** Counts something; every copy of the server counts together. @returns how often it came in its window */
-export async function countHit(db: Queryable, key: string, windowMs: number): Promise<Hits> {
-  return (await db.query<Hits>(COUNT, [key, windowMs])).rows[0]!;
+/**
+ * Counts something; every copy of the server counts together.
+ * @param hits how many times it counts
+ * @returns how often it came in its window
+ */
+export async function countHit(db: Queryable, key: string, windowMs: number, hits = 1): Promise<Hits> {
+  return (await db.query<Hits>(COUNT, [key, windowMs, hits])).rows[0]!;
 }
 
 /** Takes one hit back. */

@@ -167,6 +167,101 @@ describe('what is counted', () => {
     );
   });
 
+  it('is only what the live rules can show for a product on a surface', async () => {
+    await empty();
+    const seen = { event: 'seen', variant: null, surface: 'product', ago: 0 } as const;
+    const forged: Told[] = [
+      { ...seen, path: '/spade', control: 'preorder', rule: 'reserve' },
+      { ...seen, path: '/dahlia', control: 'quote', rule: 'reserve' },
+      { ...seen, path: '/dahlia', control: 'waitlist', rule: null },
+      { ...seen, path: '/dahlia', control: 'choose', rule: 'reserve' },
+      { ...seen, path: '/spade', control: 'buy', rule: null, variant: 'hedge-60' },
+    ];
+    const real: Told[] = [
+      { ...seen, path: '/dahlia', control: 'preorder', rule: 'reserve' },
+      { ...seen, path: '/hedge', control: 'choose', rule: 'by-quote', surface: 'listing' },
+    ];
+    expect((await tell({ id: crypto.randomUUID(), events: [...forged, ...real] })).status).toBe(204);
+    expect((await funnel()).map(({ rule, control, seen: times }) => [rule, control, times]).sort()).toEqual([
+      ['by-quote', 'choose', 1],
+      ['reserve', 'preorder', 1],
+    ]);
+  });
+
+  it('grows by few new rows a minute from one network, and by any number of counts', async () => {
+    await empty();
+    const many = Array.from(
+      { length: 400 },
+      (_, index) => `many-${index},many-${index},/many/${index},Sedge ${index},,5.00,,`,
+    );
+    await importCsv(
+      server,
+      'catalog',
+      ['variant_id,product_id,path,title,tags,price,stock_tracked,stock_quantity', ...many].join('\n'),
+    );
+    const batch = (ago: number, variant: boolean): Batch => ({
+      id: crypto.randomUUID(),
+      events: many.map((_row, index) => ({
+        event: 'seen',
+        path: `/many/${index}`,
+        variant: variant ? `many-${index}` : null,
+        surface: 'product',
+        control: 'buy',
+        rule: null,
+        ago,
+      })),
+    });
+    const from = (network: string, sent: Batch) =>
+      post('/v1/events', sent, { 'User-Agent': 'Mozilla/5.0', 'X-Forwarded-For': network });
+    const statuses: number[] = [];
+    // Each of these is 400 rows of its own: of two days, of the product and of its variant.
+    for (let round = 0; round < 4; round += 1)
+      for (const [ago, variant] of [
+        [0, false],
+        [0, true],
+        [80_000, false],
+        [80_000, true],
+      ] as const) {
+        if (round > 0 && statuses.at(-1) === 204) await server.db.query('DELETE FROM product_days');
+        statuses.push((await from('192.0.2.7', batch(ago, variant))).status);
+      }
+    expect(statuses.filter((status) => status === 204)).toHaveLength(8);
+    expect(statuses.at(-1)).toBe(429);
+    // What is counted already costs nothing more.
+    await from('192.0.2.8', batch(0, false));
+    for (let round = 0; round < 20; round += 1) expect((await from('192.0.2.8', batch(0, false))).status).toBe(204);
+  });
+
+  it('is deleted for the days that the owner says, and no others', async () => {
+    await empty();
+    const spade = {
+      event: 'seen',
+      path: '/spade',
+      variant: 'spade-1',
+      surface: 'product',
+      control: 'buy',
+      rule: null,
+    } as const;
+    await tell({
+      id: crypto.randomUUID(),
+      events: [
+        { ...spade, ago: 0 },
+        { ...spade, ago: 24 * 3600 },
+      ],
+    });
+    const today = dayOf(server.now);
+    const tomorrow = dayOf(server.now + 24 * HOUR_MS);
+    expect((await server.send('DELETE', `/api/insights/counts?from=${tomorrow}&until=${today}`)).status).toBe(422);
+    expect((await server.send('DELETE', `/api/insights/counts?from=${today}&until=${tomorrow}`)).status).toBe(204);
+    expect((await days()).filter(({ seen: times }) => times > 0).map(({ day }) => day)).toEqual([
+      dayOf(server.now - 24 * HOUR_MS),
+    ]);
+    expect((await funnel()).map(({ seen: times }) => times)).toEqual([1]);
+    expect((await products('&control=buy&rule=')).map(({ seen: times }) => times)).toEqual([1]);
+    const { body } = await server.send('GET', '/api/record');
+    expect(JSON.stringify(body)).toContain('delete /api/insights/counts');
+  });
+
   it('is nothing of robots, of rules that are not live, of products that are not there, or of no known shape', async () => {
     await empty();
     const event = toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[0]);
@@ -187,7 +282,7 @@ describe('what is counted', () => {
     const shown = toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[0]);
     const variants = [null, 'made-up', 'spade-1', 'hedge-60'].map((variant) => ({ ...shown, variant }));
     expect((await tell({ id: id(), events: variants })).status).toBe(204);
-    expect(await products()).toMatchObject([{ product: 'hedge', seen: 4 }]);
+    expect(await products()).toMatchObject([{ product: 'hedge', seen: 2 }]);
     await empty();
     for (const odd of [{ path: '/\0' }, { variant: '\0' }, { path: '/%00' }, { rule: '\0' }])
       expect((await post('/v1/events', { id: id(), events: [{ ...event, ...odd }] })).status).toBeOneOf([204, 422]);

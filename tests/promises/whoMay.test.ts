@@ -29,6 +29,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'put /api/spot-checks/{id}': 'editor',
   'put /api/waitlists/settings': 'editor',
   'delete /api/colleagues/{id}': 'owner',
+  'delete /api/insights/counts': 'owner',
   'delete /api/keys/{id}': 'owner',
   'delete /api/secrets/visitor/old': 'owner',
   'delete /api/web-hooks/{id}': 'owner',

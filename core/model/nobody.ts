@@ -1,4 +1,4 @@
-import type { ProductFacts, Subject, VariantFacts } from '../model/subject.ts';
+import type { ProductFacts, Subject, VariantFacts } from './subject.ts';
 
 /** A product of which nothing is known. */
 export const NO_PRODUCT: ProductFacts = {

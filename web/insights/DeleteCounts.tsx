@@ -1,0 +1,99 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { deleteCounts } from '#core/contract/insightCalls.ts';
+import { send } from '../api/client.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import styles from './insights.module.css';
+import { queryFor, type Period } from './useInsights.ts';
+
+const DAY_MS = 86_400_000;
+const dayAfter = (day: string, days: number) =>
+  day === '' ? '' : new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
+
+/** Deletes what was counted on some days, such as those on which somebody forged counts. */
+export function DeleteCounts({ period }: { readonly period: Period }) {
+  const [days, setDays] = useState<{ readonly first: string; readonly last: string } | null>(null);
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: async (asked: Period) => {
+      await send<typeof deleteCounts>('delete', `/api/insights/counts?${queryFor({ ...asked })}`);
+    },
+    onSuccess: async () => {
+      setDays(null);
+      await client.invalidateQueries();
+    },
+  });
+  const isValid = days !== null && days.first !== '' && days.first <= days.last;
+  return (
+    <>
+      <Button
+        size="small"
+        onClick={() => {
+          setDays({ first: period.from, last: dayAfter(period.until, -1) });
+        }}
+      >
+        Delete counts…
+      </Button>
+      <Dialog
+        open={days !== null}
+        onClose={() => {
+          setDays(null);
+        }}
+        aria-labelledby="delete-counts"
+      >
+        <DialogTitle id="delete-counts">Delete counts?</DialogTitle>
+        <DialogContent>
+          <p>
+            What was seen, pressed, ordered and searched for on these days is deleted for good. Requests, orders and
+            rules stay.
+          </p>
+          <div className={styles.days}>
+            <TextField
+              type="date"
+              label="First day"
+              value={days?.first ?? ''}
+              slotProps={{ inputLabel: { shrink: true } }}
+              onChange={({ target }) => {
+                if (days) setDays({ ...days, first: target.value });
+              }}
+            />
+            <TextField
+              type="date"
+              label="Last day"
+              value={days?.last ?? ''}
+              error={days !== null && !isValid}
+              helperText={isValid ? undefined : 'On or after the first day'}
+              slotProps={{ inputLabel: { shrink: true } }}
+              onChange={({ target }) => {
+                if (days) setDays({ ...days, last: target.value });
+              }}
+            />
+          </div>
+          {remove.error && <ErrorNote error={remove.error} />}
+        </DialogContent>
+        <DialogActions>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              setDays(null);
+            }}
+          >
+            Cancel
+          </Button>
+          <Button
+            variant="contained"
+            color="error"
+            disabled={!isValid}
+            loading={remove.isPending}
+            onClick={() => {
+              if (days) remove.mutate({ from: days.first, until: dayAfter(days.last, 1) });
+            }}
+          >
+            Delete for good
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
