@@ -20,6 +20,8 @@ import { CommandError, type Service } from './service.ts';
 interface ImportWays {
   readonly target: TargetName;
   readonly mode: 'merge' | 'replace';
+  /** Confirms that more than a tenth may be archived. */
+  readonly archive: boolean;
   readonly refuseAll: boolean;
   /** Says what would change, and writes nothing. */
   readonly previewOnly: boolean;
@@ -50,13 +52,21 @@ export async function importFile(service: Service, file: string, ways: ImportWay
   const refused = preview.refused.map(
     ({ line, column, reason }) => `${basename(file)}:${line}: ${column ?? 'the row'} ${reason}`,
   );
-  const isStopped = refuseAll && preview.refusedRows > 0;
+  const isUnconfirmed = preview.needsConfirmation && !ways.archive;
+  const isStopped = (refuseAll && preview.refusedRows > 0) || isUnconfirmed;
   if (ways.previewOnly || isStopped) {
     await service.call<typeof cancelImport>('post', `/api/imports/${looked.id}/cancellation`);
     const what = `${preview.created} new, ${preview.changed} changed, ${preview.gone} archived, ${preview.refusedRows} refused. Nothing is written.`;
-    return { code: preview.refusedRows > 0 ? 1 : 0, json: { written: false, preview }, lines: [...refused, what] };
+    const confirm = isUnconfirmed
+      ? [`It would archive ${preview.gone}, more than a tenth of what there is. Give --archive to confirm that.`]
+      : [];
+    const isBad = preview.refusedRows > 0 || (isUnconfirmed && !ways.previewOnly);
+    return { code: isBad ? 1 : 0, json: { written: false, preview }, lines: [...refused, what, ...confirm] };
   }
-  const started = await service.call<typeof startImport>('post', `/api/imports/${looked.id}/start`);
+  const started = await service.call<typeof startImport>(
+    'post',
+    `/api/imports/${looked.id}/start?archive=${ways.archive}`,
+  );
   const { report, error, state } = await ended(service, started.body);
   if (!report) throw new CommandError(`The import ended: ${error ?? state}.`);
   const what = `${report.rows - report.refusedRows} of ${report.rows} rows are in: ${report.created} new, ${report.changed} changed, ${report.archived} archived.`;

@@ -15,7 +15,7 @@ export const USAGE = `understudy: rules in files, for those who keep them there.
                                            makes it the draft, and live with --publish
   understudy explain PRODUCT [--draft] [--role ROLE]… [--signed-in] [--listing] [--at TIME]
                                            what somebody sees of a product, and which rules say so
-  understudy import FILE --target catalog|people [--replace] [--refuse-all] [--preview]
+  understudy import FILE --target catalog|people [--replace [--archive]] [--refuse-all] [--preview]
                                            brings products or customers in
 
   --json      answers with JSON
@@ -41,6 +41,7 @@ const OPTIONS = {
   at: { type: 'string' },
   target: { type: 'string' },
   replace: { type: 'boolean' },
+  archive: { type: 'boolean' },
   'refuse-all': { type: 'boolean' },
   preview: { type: 'boolean' },
 } as const satisfies ParseArgsConfig['options'];
@@ -110,10 +111,10 @@ function command(
       return explain(serviceOf(env), { product: given('product'), side, at, roles, isSignedIn, listing });
     }
     case 'import': {
-      const { target, replace = false, 'refuse-all': refuseAll = false, preview = false } = values;
+      const { target, replace = false, archive = false, 'refuse-all': refuseAll = false, preview = false } = values;
       if (!isTarget(target)) throw new CommandError('Say what the file holds: --target catalog or --target people');
       const mode = replace ? 'replace' : 'merge';
-      return importFile(serviceOf(env), given('file'), { target, mode, refuseAll, previewOnly: preview });
+      return importFile(serviceOf(env), given('file'), { target, mode, archive, refuseAll, previewOnly: preview });
     }
     default:
       throw new CommandError(`There is no command ${name ?? ''}.\n\n${USAGE}`);

@@ -1,5 +1,6 @@
 import type { Services } from './base/services.ts';
 import type { CatalogServices } from './catalog/productCache.ts';
+import type { FeedServices } from './imports/feedRoutes.ts';
 import type { ImportServices } from './imports/importService.ts';
 import type { PageMapServices } from './pageMap/checkService.ts';
 import type { RehearsalServices } from './rehearsal/rehearsalService.ts';
@@ -9,6 +10,7 @@ import type { RulebookServices } from './rulebook/rulebookService.ts';
 /** Everything that a running server holds. */
 export type AllServices = Services &
   CatalogServices &
+  FeedServices &
   ImportServices &
   PageMapServices &
   RehearsalServices &

@@ -10,7 +10,7 @@ import { connect, POOLS, type PoolSettings } from './db/database.ts';
 import { Jobs } from './db/jobs.ts';
 import { readInBulk } from './db/readReplica.ts';
 import { workFactChanges } from './products/ownFacts.ts';
-import { workFeeds } from './imports/feeds.ts';
+import { FeedFetcher, workFeeds } from './imports/feeds.ts';
 import { makeRoomForCounts } from './insights/countService.ts';
 import { workSweeps } from './sweep.ts';
 import { watchDatabase } from './db/watch.ts';
@@ -93,7 +93,8 @@ export async function startServer(parts: Parts): Promise<Running> {
   await workExpiry(jobs, { db, clock, config, live, links });
   await makeRoomForCounts({ db, clock });
   await workSweeps(jobs, { db, clock, config, live, links, analyst });
-  await workFeeds(jobs, { db, clock, config, importer, imports });
+  const feeds = new FeedFetcher({ db, clock, config, importer, imports });
+  await workFeeds(jobs, feeds);
   await workFactChanges(jobs, { db });
   await workStaffLetters(jobs, { db, clock, config, links });
 
@@ -111,6 +112,7 @@ export async function startServer(parts: Parts): Promise<Running> {
     analyst,
     importer,
     imports,
+    feeds,
     pageReader,
     startDrawer: drawPages,
     openings,

@@ -48,6 +48,7 @@ export const ImportPreview = z
     created: z.int(),
     changed: z.int(),
     gone: z.int().describe('What it would archive'),
+    needsConfirmation: z.boolean().describe('Whether that is more than a tenth of what there is'),
     refused: ImportReport.shape.refused,
     refusedRows: z.int(),
     notices: z.array(z.string()),
@@ -93,6 +94,13 @@ export const ImportRows = z
   .max(100_000)
   .describe('Rows by column; lists may be arrays and name=value pairs objects');
 
+const Confirmation = {
+  archive: z
+    .enum(['true', 'false'])
+    .default('false')
+    .describe('true: confirms that more than a tenth may be archived; else such an import waits to be started'),
+};
+
 const importCall = <const Path extends string>(path: Path, auth: 'catalog' | 'people', summary: string) =>
   call({
     method: 'post',
@@ -106,6 +114,7 @@ const importCall = <const Path extends string>(path: Path, auth: 'catalog' | 'pe
         .enum(['true', 'false'])
         .default('false')
         .describe('true: nothing is written before the import is started'),
+      ...Confirmation,
       reading: RowId.optional().describe(
         'How the file is to be read, by its number; without one it is read as RFC 4180 with our own columns in UTF-8',
       ),
@@ -188,6 +197,7 @@ export const startImport = call({
   summary: 'Writes an import that was looked at before',
   auth: 'imports',
   params: ById,
+  query: z.strictObject(Confirmation),
   replies: { 202: Job },
   problems: [404, 409],
 });

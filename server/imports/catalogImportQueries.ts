@@ -196,6 +196,11 @@ export async function countLeftOut(db: Queryable, { importId, order }: Omit<List
   return (await db.query<{ count: number }>(COUNT_LEFT_OUT, [importId, order])).rows[0]!.count;
 }
 
+export async function countVariants(db: Queryable): Promise<number> {
+  const all = 'SELECT count(*) AS count FROM variants WHERE archived_at IS NULL';
+  return (await db.query<{ count: number }>(all)).rows[0]!.count;
+}
+
 /** Archives those, and products that have none left. @returns how many variants */
 export async function archiveLeftOut(db: Queryable, { importId, order, limit }: Listing, at: Date): Promise<number> {
   const { rows } = await db.query<{ variants: string[] | null }>(ARCHIVE, [importId, order, limit, at]);

@@ -6,11 +6,15 @@ import { notFound } from '../http/errors.ts';
 import { demandAlso, mayAlso, whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { allFeeds, createFeed, dropFeed, feedById, hurryFeed, type FeedRow } from './feedQueries.ts';
-import { fetchDueFeeds } from './feeds.ts';
-import { importOf, type ImportServices } from './importService.ts';
+import { shownAddress, withoutCredentials, type FeedFetcher } from './feeds.ts';
+import { importOf } from './importService.ts';
 
-export function feedRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
-  const { db, clock, log } = services;
+export interface FeedServices {
+  readonly feeds: FeedFetcher;
+}
+
+export function feedRoutes(endpoints: Endpoints, services: Services & FeedServices): void {
+  const { db, clock, log, feeds } = services;
   const now = () => new Date(clock());
   const known = async (id: number, request: Request): Promise<FeedRow> => {
     const feed = await feedById(db, id);
@@ -19,17 +23,17 @@ export function feedRoutes(endpoints: Endpoints, services: Services & ImportServ
     return feed;
   };
   const look = () => {
-    fetchDueFeeds(services).catch((error: unknown) => {
+    feeds.look().catch((error: unknown) => {
       log.warn({ err: error }, 'feeds could not be fetched');
     });
   };
 
   route(endpoints, listFeeds, async ({}, { request }) => {
-    const feeds = (await allFeeds(db)).filter(({ target }) => mayAlso(request, 'read') || mayAlso(request, target));
-    const listed = feeds.map(async ({ id, target, address, secret, everyMinutes, mode, error, ...feed }) => ({
+    const all = (await allFeeds(db)).filter(({ target }) => mayAlso(request, 'read') || mayAlso(request, target));
+    const listed = all.map(async ({ id, target, address, secret, everyMinutes, mode, error, ...feed }) => ({
       id,
       target,
-      address,
+      address: shownAddress(address),
       everyMinutes,
       mode,
       error,
@@ -43,7 +47,8 @@ export function feedRoutes(endpoints: Endpoints, services: Services & ImportServ
 
   route(endpoints, postFeed, async ({ body: { secret, ...body } }, { request }) => {
     demandAlso(request, body.target);
-    const id = await createFeed(db, { ...body, secret: secret ?? null, madeBy: whoIs(request), nextAt: now() });
+    const feed = withoutCredentials({ ...body, secret: secret ?? null });
+    const id = await createFeed(db, { ...feed, madeBy: whoIs(request), nextAt: now() });
     look();
     return reply(201, { id });
   });

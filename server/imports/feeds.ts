@@ -22,27 +22,68 @@ const LOOKED_AT = 1_000_000;
 
 type Needs = Pick<Services, 'db' | 'clock' | 'config'> & ImportServices;
 
-/** Fetches feeds as they are due, on whichever copy of the server is free. */
-export async function workFeeds(jobs: Jobs, services: Needs): Promise<void> {
-  await jobs.work(QUEUE, { schedule: { cron: EVERY_MINUTE } }, () => fetchDueFeeds(services));
-}
+/** Feeds that one copy of the server fetches at once, so that a slow one holds up no other. */
+const AT_ONCE = 4;
+/** A fetch takes ten minutes at most, and its import as long again. */
+const LEASE_MS = 1_800_000;
+/** An address that failed is asked again this soon, unless it is due sooner. */
+const AGAIN_MS = 300_000;
 
-/** Fetches each feed that is due, one after the other. */
-export async function fetchDueFeeds(services: Needs): Promise<void> {
-  const { db, clock } = services;
-  for (;;) {
-    const feed = await takeDueFeed(db, new Date(clock()));
-    if (!feed) return;
+/** Fetches feeds as they are due, each on one copy of the server. */
+export class FeedFetcher {
+  private readonly fetching = new Set<Promise<void>>();
+  private looking: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly services: Needs,
+    private readonly atOnce = AT_ONCE,
+  ) {}
+
+  /** Begins to fetch feeds that are due. */
+  look(): Promise<void> {
+    this.looking = this.looking.catch(() => undefined).then(() => this.takeDue());
+    return this.looking;
+  }
+
+  /** Waits until nothing is being fetched. */
+  async settled(): Promise<void> {
+    await this.looking;
+    while (this.fetching.size > 0) await Promise.all(this.fetching);
+  }
+
+  private async takeDue(): Promise<void> {
+    const { db, clock } = this.services;
+    while (this.fetching.size < this.atOnce) {
+      const feed = await takeDueFeed(db, new Date(clock()), LEASE_MS);
+      if (!feed) return;
+      const done = this.fetch(feed).finally(() => {
+        this.fetching.delete(done);
+        // What waited for room.
+        this.look().catch(() => undefined);
+      });
+      this.fetching.add(done);
+    }
+  }
+
+  private async fetch(feed: FeedRow): Promise<void> {
     try {
-      await fetchOne(services, feed);
+      await fetchOne(this.services, feed);
     } catch (error) {
-      await noteFeedFailed(db, feed.id, wordsOf(error));
+      // Where the database is away, the lease runs out.
+      const againMs = error instanceof CallOutError ? AGAIN_MS : Infinity;
+      await noteFeedFailed(this.services.db, feed.id, wordsOf(error), againMs).catch(() => undefined);
     }
   }
 }
 
-async function fetchOne(services: Needs, { id, target, address, secret, mode, etag, lastModified }: FeedRow) {
+/** Looks every minute for feeds that are due. */
+export async function workFeeds(jobs: Jobs, feeds: FeedFetcher): Promise<void> {
+  await jobs.work(QUEUE, { schedule: { cron: EVERY_MINUTE } }, () => feeds.look());
+}
+
+async function fetchOne(services: Needs, { id, target, mode, etag, lastModified, ...feed }: FeedRow) {
   const { db, clock, config } = services;
+  const { address, secret } = withoutCredentials(feed);
   const url = new URL(address);
   await inTemporaryFolder(async (folder) => {
     const file = join(folder, 'file');
@@ -61,10 +102,35 @@ async function fetchOne(services: Needs, { id, target, address, secret, mode, et
       return;
     }
     const reading = await readingById(db, await readingOf(db, target, file), target);
-    const sent = { target, mode, badRows: 'skip', isPreview: false, by: `the feed of ${url.host}` } as const;
+    const sent = {
+      target,
+      mode,
+      badRows: 'skip',
+      isPreview: false,
+      mayArchive: false,
+      by: `the feed of ${url.host}`,
+    } as const;
     const importId = await importFile(services, { ...sent, reading }, { file, format: 'csv' });
     await noteFetched(db, id, { ...seen, importId });
   });
+}
+
+/** Moves a user and password out of an address into the header that carries them (RFC 7617), unless it is set already. */
+export function withoutCredentials<F extends { readonly address: string; readonly secret: string | null }>(feed: F): F {
+  const url = new URL(feed.address);
+  if (url.username === '' && url.password === '') return feed;
+  const pair = `${decodeURIComponent(url.username)}:${decodeURIComponent(url.password)}`;
+  [url.username, url.password] = ['', ''];
+  return { ...feed, address: url.href, secret: feed.secret ?? `Basic ${Buffer.from(pair).toString('base64')}` };
+}
+
+/** An address as it is shown: without the values of its parameters, one of which is often a key. */
+export function shownAddress(address: string): string {
+  const url = new URL(withoutCredentials({ address, secret: null }).address);
+  if (url.search === '') return url.href;
+  const names = [...url.searchParams.keys()].map((name) => `${encodeURIComponent(name)}=…`);
+  url.search = '';
+  return `${url.href}?${names.join('&')}`;
 }
 
 /** The number of how the file is read: as such files were before, or as it tells by itself. */

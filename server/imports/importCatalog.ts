@@ -8,6 +8,7 @@ import {
   bumpRevisions,
   categoryNames,
   countLeftOut,
+  countVariants,
   insertCategory,
   pathOwners,
   productsOf,
@@ -61,6 +62,7 @@ export const catalogTarget: ImportTarget = {
 
   archiveOthers,
   countOthers: countLeftOut,
+  countAll: countVariants,
   undo,
 };
 

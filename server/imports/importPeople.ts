@@ -13,6 +13,7 @@ import {
 import {
   archivePeople,
   countLeftOutPeople,
+  countPeople,
   leftOutPeople,
   mergedAmong,
   peopleMade,
@@ -93,6 +94,7 @@ export const peopleTarget: ImportTarget = {
   },
 
   countOthers: countLeftOutPeople,
+  countAll: countPeople,
 
   async undo(client, { undoes, itsOrder, order }, at) {
     await lockImports(client);

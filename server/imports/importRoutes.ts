@@ -29,10 +29,16 @@ type Query = Input<typeof importCatalog>['query'];
 
 export function importRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
   const { db } = services;
-  const receive = async (target: TargetName, { preview, ...query }: Query, { request }: RequestContext) => {
+  const receive = async (target: TargetName, { preview, archive, ...query }: Query, { request }: RequestContext) => {
     // What is looked at is nothing done yet.
     if (preview === 'true') unrecorded();
-    const sent = { target, ...query, isPreview: preview === 'true', by: whoIs(request) };
+    const sent = {
+      target,
+      ...query,
+      isPreview: preview === 'true',
+      mayArchive: archive === 'true',
+      by: whoIs(request),
+    };
     const answer = await receiveImport(services, sent, request);
     return isJob(answer) ? reply(202, answer, { Location: `/api/jobs/${answer.id}` }) : reply(200, answer);
   };
@@ -67,9 +73,9 @@ export function importRoutes(endpoints: Endpoints, services: Services & ImportSe
     if (faults.length > 0) throw invalid('What was sent', faults);
     return reply(200, { id: await writeReading(db, body) });
   });
-  route(endpoints, startImport, async ({ params: { id } }, { request }) => {
+  route(endpoints, startImport, async ({ params: { id }, query: { archive } }, { request }) => {
     demandAlso(request, await targetOf(db, id));
-    return reply(202, await start(services, id));
+    return reply(202, await start(services, id, { mayArchive: archive === 'true' }));
   });
   route(endpoints, cancelImport, async ({ params: { id } }, { request }) => {
     demandAlso(request, await targetOf(db, id));

@@ -22,7 +22,7 @@ import {
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Refusal } from './rows.ts';
-import { lockImports, nextWriteOrder, type ImportTarget } from './importTarget.ts';
+import { archivingOf, lockImports, nextWriteOrder, type ImportTarget } from './importTarget.ts';
 
 export const TARGETS: Readonly<Record<TargetName, ImportTarget>> = { catalog: catalogTarget, people: peopleTarget };
 
@@ -106,12 +106,12 @@ export async function previewImport(db: Database, id: string): Promise<void> {
       for (const { line } of outcome.refused) lines.add(line);
       await noteStep(db, id, { rowsDone: done + rows.length });
     }
-    const gone = one.mode === 'replace' ? await target.countOthers(db, { importId: id, order: one.order }) : 0;
+    const archiving = await archivingOf(db, target, one);
     const notices = columnNotices(one);
     const blank = one.target === 'catalog' ? await blankStock(db, id) : 0;
     if (blank > 0) notices.push(blankStockNotice(blank, (await readDetails(db)).tracking));
     await noteStep(db, id, { rowsDone: 0 });
-    await keepPreview(db, id, { ...counts, gone, refused, refusedRows: lines.size, notices, examples });
+    await keepPreview(db, id, { ...counts, ...archiving, refused, refusedRows: lines.size, notices, examples });
   } catch (error) {
     await end(db, id, 'failed', error instanceof Error ? error.message : 'it failed');
     throw error;

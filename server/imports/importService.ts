@@ -30,7 +30,8 @@ import {
   takeUp,
   type ImportRow,
 } from './importQueries.ts';
-import { nextWriteOrder, type BatchOutcome } from './importTarget.ts';
+import { TARGETS } from './importRun.ts';
+import { archivingOf, nextWriteOrder, type BatchOutcome } from './importTarget.ts';
 import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
 import type { FileKind } from './reading.ts';
 import type { Row } from './rows.ts';
@@ -48,6 +49,8 @@ export interface Sent {
   readonly reading?: number | undefined;
   /** Nothing is written before it is started. */
   readonly isPreview: boolean;
+  /** Whether it may archive more than a tenth of what there is; else such an import waits to be started. */
+  readonly mayArchive: boolean;
   readonly by: string;
 }
 
@@ -98,7 +101,9 @@ export async function importFile(
   try {
     await arrival();
     const rows = await importer.run({ kind: 'stage', id, file, format });
-    if (sent.isPreview) {
+    const one = (await importById(db, id))!;
+    const { needsConfirmation } = await archivingOf(db, TARGETS[one.target], one);
+    if (sent.isPreview || (needsConfirmation && !sent.mayArchive)) {
       await noteStep(db, id, { state: 'previewing' });
       const looked = importer.run({ kind: 'preview', id });
       if (rows <= AT_ONCE) await looked;
@@ -215,9 +220,16 @@ export async function cancel({ db }: Needs, id: string): Promise<void> {
   throw new ProblemError(409, 'not-under-way', 'Not under way', 'This import has ended. Look at it again.');
 }
 
-/** @throws {ProblemError} 409 when it does not wait to be started */
-export async function start({ db, imports }: Needs, id: string): Promise<Job> {
-  await known(db, id);
+/** @throws {ProblemError} 409 when it does not wait to be started, or archives so much that it must be confirmed */
+export async function start({ db, imports }: Needs, id: string, { mayArchive }: { mayArchive: boolean }): Promise<Job> {
+  const { preview } = await known(db, id);
+  if (preview?.needsConfirmation && !mayArchive)
+    throw new ProblemError(
+      409,
+      'needs-confirmation',
+      'Needs to be confirmed',
+      `This import would archive ${preview.gone}, more than a tenth of what there is. Confirm that to start it.`,
+    );
   if (!(await askToStart(db, id)))
     throw new ProblemError(
       409,

@@ -80,6 +80,11 @@ export async function countLeftOutPeople(
   return (await db.query<{ count: number }>(COUNT_LEFT_OUT, [importId, order])).rows[0]!.count;
 }
 
+export async function countPeople(db: Queryable): Promise<number> {
+  const all = 'SELECT count(*) AS count FROM customers WHERE archived_at IS NULL';
+  return (await db.query<{ count: number }>(all)).rows[0]!.count;
+}
+
 const MADE = `
   SELECT external_id AS id FROM customers c WHERE written = $2 AND NOT EXISTS (
     SELECT FROM import_changes k WHERE k.import_id = $1 AND k.kind = 'customer' AND k.key = c.external_id)

@@ -278,7 +278,7 @@ describe('what is counted', () => {
       { id: id(), events: [{ ...event, email: WREN.email }] },
       { id: id(), events: [] },
     ];
-    // A variant that is not there, or of another product, is the product as a whole: once, beside what names none.
+    // A variant that is not there, or of another product, is forged.
     const shown = toldOf({ event: 'seen', surface: 'product', ago: 0 }, STANDS[0]);
     const variants = [null, 'made-up', 'spade-1', 'hedge-60'].map((variant) => ({ ...shown, variant }));
     expect((await tell({ id: id(), events: variants })).status).toBe(204);

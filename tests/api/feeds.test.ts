@@ -3,7 +3,6 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Feed } from '#core/contract/feedCalls.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
-import { fetchDueFeeds } from '../../server/imports/feeds.ts';
 import { startShop, type TestServer } from '../support/testServer.ts';
 
 const MINUTE = 60_000;
@@ -12,11 +11,20 @@ const GERMAN = 'Artikel;Preis;Bestand\nFarn;5,90;3\nMoos;2,10;0\n';
 /** The shop's own program, which makes the file. */
 let file = GERMAN;
 let status = 200;
+/** The answer waits for this. */
+let waitFor: Promise<void> | null = null;
+let release = () => {};
 const asked: IncomingMessage['headers'][] = [];
 const answer = (request: IncomingMessage, response: ServerResponse) => {
   asked.push(request.headers);
   if (request.url === '/elsewhere.csv') {
     response.writeHead(302, { Location: 'http://127.0.0.2:1/stock.csv' }).end();
+    return;
+  }
+  if (waitFor && request.url === '/slow.csv') {
+    const waited = waitFor;
+    waitFor = null;
+    void waited.then(() => response.writeHead(200, { 'Content-Type': 'text/csv' }).end(file));
     return;
   }
   const etag = `"${file.length}"`;
@@ -43,7 +51,10 @@ const add = async (path: string, more: object = {}) =>
   server.send('POST', '/api/feeds', {
     body: { target: 'catalog', address: `http://${host}${path}`, everyMinutes: 60, mode: 'merge', ...more },
   });
-const fetchDue = () => fetchDueFeeds(server.needs);
+const fetchDue = async () => {
+  await server.needs.feeds.look();
+  await server.needs.feeds.settled();
+};
 const products = async () => ((await server.send('GET', '/api/products')).body as { products: Product[] }).products;
 const priceOf = async (id: string) => (await products()).find((product) => product.id === id)?.variants[0]?.price;
 /** As soon as whatever the last call set going has come to an end. */
@@ -140,6 +151,101 @@ describe('a feed', () => {
     const [, inside, elsewhere] = await feeds();
     expect(inside?.error).toContain('inside a private network');
     expect(elsewhere?.error).toBe('The address answered with 302.');
+  });
+
+  it('that would archive more than a tenth waits to be confirmed, and is reported until then', async () => {
+    for (const feed of await feeds()) await server.send('DELETE', `/api/feeds/${feed.id}`);
+    const rows = Array.from({ length: 20 }, (_, index) => `Baum${index};5,00;3`);
+    const before = 'Artikel;Preis;Bestand\n';
+    file = `${before}Farn;5,90;3\nMoos;2,10;0\n${rows.join('\n')}\n`;
+    await add('/trees.csv', { mode: 'replace' });
+    await fetchDue();
+    expect(await feeds()).toMatchObject([{ error: null, newest: { state: 'done' } }]);
+    // The shop's program broke off after a few rows.
+    file = `${before}Farn;5,90;3\n${rows.slice(0, 3).join('\n')}\n`;
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    const [feed] = (await feeds()) as [Feed];
+    expect(feed).toMatchObject({
+      error: expect.stringContaining('more than a tenth') as string,
+      newest: { state: 'previewed' },
+    });
+    expect(await priceOf('baum19')).toBe(500);
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect((await feeds())[0]).toMatchObject({ error: feed.error, newest: { id: feed.newest?.id } });
+    expect((await server.send('POST', `/api/imports/${feed.newest!.id}/start?archive=true`)).status).toBe(202);
+    await expect.poll(async () => (await feeds())[0]?.newest?.state).toBe('done');
+    expect(await priceOf('baum19')).toBeUndefined();
+    server.now += 60 * MINUTE;
+    await fetchDue();
+    expect((await feeds())[0]?.error).toBeNull();
+    for (const { id } of await feeds()) await server.send('DELETE', `/api/feeds/${id}`);
+    file = GERMAN;
+  });
+
+  it('that is slow holds up no other, and is downloaded once however often it is wanted', async () => {
+    const slow = new Promise<void>((resolve) => (release = resolve));
+    waitFor = slow;
+    await add('/slow.csv');
+    await expect.poll(() => waitFor === null).toBe(true);
+    const count = asked.length;
+    const [{ id }] = (await feeds()) as [Feed];
+    await add('/quick.csv');
+    await expect.poll(async () => (await feeds())[1]?.newest?.state).toBe('done');
+    expect((await server.send('POST', `/api/feeds/${id}/fetch`)).status).toBe(202);
+    await server.needs.feeds.look();
+    expect(asked).toHaveLength(count + 1);
+    expect((await feeds())[0]?.fetchedAt).toBeNull();
+    release();
+    await server.needs.feeds.settled();
+    expect((await feeds())[0]).toMatchObject({ error: null, newest: { state: 'done' } });
+  });
+
+  it('that a server left is taken over once its time is over, and says so until it is in', async () => {
+    const [{ id }] = (await feeds()) as [Feed];
+    // As a server that is killed leaves it.
+    await server.db.query(
+      "UPDATE feeds SET fetching_since = $2, next_at = $2::timestamptz + interval '30 minutes' WHERE id = $1",
+      [id, new Date(server.now)],
+    );
+    const count = asked.length;
+    await fetchDue();
+    expect(asked).toHaveLength(count);
+    server.now += 31 * MINUTE;
+    const slow = new Promise<void>((resolve) => (release = resolve));
+    waitFor = slow;
+    await server.needs.feeds.look();
+    expect((await feeds()).find((one) => one.id === id)?.error).toContain('interrupted');
+    release();
+    await server.needs.feeds.settled();
+    expect((await feeds()).find((one) => one.id === id)?.error).toBeNull();
+  });
+
+  it('that does not answer is asked again within minutes', async () => {
+    for (const feed of await feeds()) await server.send('DELETE', `/api/feeds/${feed.id}`);
+    status = 503;
+    await add('/stock.csv');
+    await settled();
+    await server.needs.feeds.settled();
+    status = 200;
+    server.now += 5 * MINUTE;
+    await fetchDue();
+    expect(await feeds()).toMatchObject([{ error: null }]);
+  });
+
+  it('shows nobody the credentials in its address', async () => {
+    for (const feed of await feeds()) await server.send('DELETE', `/api/feeds/${feed.id}`);
+    await add('/', { address: `http://wren:se%40cret@${host}/stock.csv?key=hidden-1&v=2` });
+    await settled();
+    await server.needs.feeds.settled();
+    expect(await feeds()).toMatchObject([
+      { address: `http://${host}/stock.csv?key=…&v=…`, hasSecret: true, error: null },
+    ]);
+    expect(asked.at(-1)?.authorization).toBe(`Basic ${Buffer.from('wren:se@cret').toString('base64')}`);
+    const imports = await server.send('GET', '/api/imports');
+    const record = await server.send('GET', '/api/record');
+    expect(JSON.stringify([imports.body, record.body])).not.toMatch(/se%40cret|se@cret|hidden-1/);
   });
 
   it('is fetched now when somebody wants it, and no more when it is removed', async () => {

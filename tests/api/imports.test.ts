@@ -157,7 +157,7 @@ describe('a catalog file', () => {
   });
 
   it('that replaces archives what it lacks, and what comes back is as it was', async () => {
-    const report = await bring(`${HEADER}\n${LANTERN}`, '?mode=replace');
+    const report = await bring(`${HEADER}\n${LANTERN}`, '?mode=replace&archive=true');
     expect(report.archived).toBeGreaterThan(3);
     expect((await products()).map(({ id }) => id)).toEqual(['paper-lantern']);
     await bring('variant_id,stock_quantity\nok-1,7');
@@ -208,7 +208,7 @@ describe('a file of people', () => {
   });
 
   it('that replaces archives the others', async () => {
-    const report = (await importCsv(server, 'people', 'customer_id,name\nc-9,Inês', '?mode=replace')).body;
+    const report = (await importCsv(server, 'people', 'customer_id,name\nc-9,Inês', '?mode=replace&archive=true')).body;
     expect(report).toMatchObject({ created: 1, archived: 2 });
   });
 });

@@ -149,7 +149,7 @@ describe('two customers who are one', () => {
   });
 
   it('stay when the customers that a file lacks are archived, and it names them by the id that was merged', async () => {
-    const response = await server.send('POST', '/api/people/import?mode=replace', {
+    const response = await server.send('POST', '/api/people/import?mode=replace&archive=true', {
       raw: FILE.split('\n')
         .filter((line) => !line.startsWith('c-1,'))
         .join('\n'),

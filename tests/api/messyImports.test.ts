@@ -126,7 +126,7 @@ describe('a preview of an import', () => {
   const FIRST = 'variant_id,product_id,title,price\np-1,p,Paper lantern,14.50\nq-1,q,Quill,3';
 
   it('says what would be new, changed, gone and refused, with examples, and writes nothing', async () => {
-    await bring(csv(FIRST), 'mode=replace');
+    await bring(csv(FIRST), 'mode=replace&archive=true');
     const before = await goods();
     const changed = 'variant_id,product_id,title,price\np-1,p,Paper lantern,16\nr-1,r,Rush light,2\ns-1,s,Sedge,dear';
     const answer = await bring(csv(changed), 'mode=replace&preview=true');
@@ -139,7 +139,14 @@ describe('a preview of an import', () => {
     ]);
     expect(await goods()).toEqual(before);
 
-    expect((await server.send('POST', `/api/imports/${id}/start`)).status).toBe(202);
+    // One of two is more than a tenth.
+    expect(preview?.needsConfirmation).toBe(true);
+    const refused = await server.send('POST', `/api/imports/${id}/start`);
+    expect([refused.status, (refused.body as Problem).type]).toEqual([
+      409,
+      'urn:understudy:problem:needs-confirmation',
+    ]);
+    expect((await server.send('POST', `/api/imports/${id}/start?archive=true`)).status).toBe(202);
     await expect.poll(async () => (await jobOf(id)).state).toBe('done');
     expect((await jobOf(id)).report).toMatchObject({ created: 1, changed: 1, archived: 1, refusedRows: 1 });
     expect((await goods()).map((one) => one.id).sort()).toEqual(['p', 'r']);
@@ -150,6 +157,17 @@ describe('a preview of an import', () => {
     expect((await goods()).map(({ variants, ...one }) => [one.id, variants[0]?.price])).toEqual(
       before.map(({ variants, ...one }) => [one.id, variants[0]?.price]),
     );
+  });
+
+  it('is what comes of a file that would archive more than a tenth, and of none that archives less', async () => {
+    const rows = Array.from({ length: 20 }, (_, index) => `t-${index},t-${index},Tree ${index},5`);
+    const file = (count: number) => csv(['variant_id,product_id,title,price', ...rows.slice(0, count)].join('\n'));
+    await bring(file(20), 'mode=replace&archive=true');
+    expect((await bring(file(18), 'mode=replace')).body).toMatchObject({ rows: 18, archived: 2 });
+    const waiting = (await bring(file(16), 'mode=replace')).body as Job;
+    expect(waiting).toMatchObject({ state: 'previewed', preview: { gone: 2, needsConfirmation: true } });
+    expect((await server.send('POST', `/api/imports/${waiting.id}/cancellation`)).status).toBe(202);
+    expect((await bring(file(18), 'mode=replace')).body).toMatchObject({ rows: 18, archived: 0 });
   });
 
   it('says how many rows have no stock, and what becomes of them', async () => {

@@ -70,7 +70,7 @@ describe('people', () => {
     await importCsv(server, 'people', 'customer_id,name\nc-50,Wren Alder');
     expect((await people('search=wren')).total).toBe(1);
     const replaced = 'customer_id,email,name,roles\nc-01,ada.finch@quillfern.example,Ada Finch,';
-    await importCsv(server, 'people', replaced, '?mode=replace');
+    await importCsv(server, 'people', replaced, '?mode=replace&archive=true');
     expect((await people('')).total).toBe(1);
   });
   it('are for the owner alone', async () => {

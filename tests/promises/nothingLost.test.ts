@@ -108,7 +108,7 @@ describe('an import', () => {
       `${HEADER},tags\nv-0,p-0,/plants/p-0,First,1.00,5,rare\nv-1,p-1,/plants/p-1,Second,1.00,5,`,
     );
     const before = await everyProduct(server.send, '');
-    const report = (await importCsv(server, 'catalog', `${rows(3, { price: 8 })}\n`, '?mode=replace'))
+    const report = (await importCsv(server, 'catalog', `${rows(3, { price: 8 })}\n`, '?mode=replace&archive=true'))
       .body as ImportReport;
     expect(report).toMatchObject({ created: 1, changed: 2 });
     await server.send('PATCH', '/api/products/p-1', { body: { title: 'Changed since' } });
@@ -124,7 +124,7 @@ describe('an import', () => {
   });
 
   it('that replaced is undone too: what it archived comes back', async () => {
-    await importCsv(server, 'catalog', `${HEADER}\nlone,lone,/plants/lone,Lone,3.00,1`, '?mode=replace');
+    await importCsv(server, 'catalog', `${HEADER}\nlone,lone,/plants/lone,Lone,3.00,1`, '?mode=replace&archive=true');
     expect((await everyProduct(server.send, '')).map(({ id }) => id)).toEqual(['lone']);
     await server.send('POST', `/api/imports/${(await newest())?.id ?? ''}/undoing`);
     await ended('undone');

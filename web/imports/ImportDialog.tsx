@@ -1,4 +1,4 @@
-import { Button, Dialog, LinearProgress } from '@mui/material';
+import { Button, Checkbox, Dialog, FormControlLabel, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { isColumn, KEYS } from '#core/imports/columns.ts';
 import type { FileReading } from '#core/imports/fileReading.ts';
@@ -38,6 +38,8 @@ interface ImportDialogProps {
 export function ImportDialog({ target, onClose }: ImportDialogProps) {
   const [chosen, setChosen] = useState<ChosenFile | null>(null);
   const [ways, setWays] = useState<ImportWays>({ mode: 'merge', badRows: 'skip' });
+  /** The import whose archiving was confirmed. */
+  const [confirmed, setConfirmed] = useState<string | null>(null);
   const [unreadable, setUnreadable] = useState<string | null>(null);
   const { job, isSending, error, look, start, drop } = useImport(target);
 
@@ -152,6 +154,19 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
         {job?.state === 'previewed' && job.preview && (
           <PreviewTable preview={job.preview} rows={job.rows} ways={ways} />
         )}
+        {job?.state === 'previewed' && job.preview?.needsConfirmation && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={confirmed === job.id}
+                onChange={(_event, isChecked) => {
+                  setConfirmed(isChecked ? job.id : null);
+                }}
+              />
+            }
+            label={`Archive ${job.preview.gone}, more than a tenth of what there is`}
+          />
+        )}
         {job?.state === 'failed' && <p role="alert">It failed: {job.error}.</p>}
         {job?.state === 'cancelled' && <p role="status">It was stopped. What is in can be undone below.</p>}
         {job?.report && <ImportReportView report={job.report} />}
@@ -180,7 +195,10 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
           {job?.state === 'previewed' && job.preview && (
             <Button
               variant="contained"
-              disabled={ways.badRows === 'refuseAll' && job.preview.refusedRows > 0}
+              disabled={
+                (ways.badRows === 'refuseAll' && job.preview.refusedRows > 0) ||
+                (job.preview.needsConfirmation && confirmed !== job.id)
+              }
               onClick={start}
             >
               {importWords(job.rows - job.preview.refusedRows)}

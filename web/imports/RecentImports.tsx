@@ -9,7 +9,7 @@ import type {
   startImport,
   undoImport,
 } from '#core/contract/importCalls.ts';
-import { send } from '../api/client.ts';
+import { ApiError, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useShop } from '../goods/useShop.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -63,16 +63,21 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
     refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? POLL_MS : false),
   });
   const act = useMutation({
-    mutationFn: ({ id, how }: { id: string; how: 'start' | 'cancellation' | 'undoing' }) =>
+    mutationFn: ({ id, how }: { id: string; how: 'start' | 'start?archive=true' | 'cancellation' | 'undoing' }) =>
       send<typeof startImport | typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
+    onError: (error, { id }) => {
+      if (error instanceof ApiError && error.is('needs-confirmation')) setConfirming({ id, what: error.message });
+    },
     onSettled: () => client.invalidateQueries(),
   });
+  /** An import that archives so much that it must be confirmed, and why. */
+  const [confirming, setConfirming] = useState<{ readonly id: string; readonly what: string } | null>(null);
   const [undoing, setUndoing] = useState<string | null>(null);
   if (!recent.data || recent.data.length === 0 || !shop) return null;
   return (
     <section aria-labelledby="recent-imports">
       <h3 id="recent-imports">Recent imports</h3>
-      {act.error && <ErrorNote error={act.error} />}
+      {act.error && confirming === null && <ErrorNote error={act.error} />}
       <ul className={styles.recent}>
         {recent.data.slice(0, SHOWN).map((one) => (
           <li key={one.id} className={one.state === 'failed' || one.state === 'interrupted' ? styles.bad : undefined}>
@@ -81,7 +86,30 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
               {stateWords(one)}
               {one.refused > 0 && `, ${one.refused} refused`}
             </span>
-            {one.state === 'previewed' ? (
+            {one.state === 'previewed' && confirming?.id === one.id ? (
+              <div className={styles.confirm} role="group" aria-label="Confirm this import">
+                <span>{confirming.what}</span>
+                <Button
+                  size="small"
+                  variant="contained"
+                  disabled={act.isPending}
+                  onClick={() => {
+                    setConfirming(null);
+                    act.mutate({ id: one.id, how: 'start?archive=true' });
+                  }}
+                >
+                  Import and archive
+                </Button>
+                <Button
+                  size="small"
+                  onClick={() => {
+                    setConfirming(null);
+                  }}
+                >
+                  Cancel
+                </Button>
+              </div>
+            ) : one.state === 'previewed' ? (
               <div className={styles.confirm} role="group" aria-label="This import">
                 <Button
                   size="small"

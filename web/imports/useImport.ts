@@ -48,7 +48,8 @@ export function useImport(target: ImportTarget) {
   });
   const id = looking.data?.id;
   const starting = useMutation({
-    mutationFn: (job: Job) => send<typeof startImport>('post', `/api/imports/${job.id}/start`),
+    // Whoever starts it has confirmed what it archives.
+    mutationFn: (job: Job) => send<typeof startImport>('post', `/api/imports/${job.id}/start?archive=true`),
     onSuccess: ({ body }) => {
       client.setQueryData(keys.job(body.id), body);
       return client.invalidateQueries({ queryKey: keys.job(body.id) });
