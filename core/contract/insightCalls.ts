@@ -152,6 +152,7 @@ export const exportEditionCounts = call({
 });
 
 export const INSIGHT_CALLS = [
+  deleteCounts,
   getFunnel,
   exportFunnel,
   getRuleProducts,

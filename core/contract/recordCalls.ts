@@ -8,6 +8,11 @@ export const RecordEntry = z
     id: z.int(),
     at: z.iso.datetime(),
     who: z.string(),
+    staffId: z
+      .int()
+      .nullable()
+      .describe('The colleague’s number; null for programs, and for what was recorded before this'),
+    email: z.string().nullable().describe('The colleague’s address then'),
     did: z.string().describe('A call of this description by method and path, or words'),
     detail: z.record(z.string(), z.unknown()).describe('What it was about'),
   })
@@ -23,7 +28,7 @@ export type DraftDetail = z.infer<typeof DraftDetail>;
 
 const Wanted = {
   search: z.string().max(200).optional().describe('In who, what and about what'),
-  who: z.string().max(200).optional(),
+  who: z.string().max(400).optional().describe('An e-mail address, or a name'),
 };
 
 export const listRecord = call({
@@ -41,7 +46,7 @@ export const listRecord = call({
       entries: z.array(RecordEntry),
       total: z.int(),
       more: z.boolean(),
-      people: z.array(z.string()),
+      people: z.array(z.strictObject({ who: z.string(), email: z.string().nullable() })),
     }),
   },
 });

@@ -1,11 +1,22 @@
-import { acting } from '../db/acting.ts';
+import { acting, type Actor } from '../db/acting.ts';
 import type { Queryable } from '../db/database.ts';
 
-const WRITE = 'INSERT INTO audit (at, who, did, detail) VALUES ($1, $2, $3, $4)';
+const WRITE = 'INSERT INTO audit (at, who, did, detail, staff_id, email) VALUES ($1, $2, $3, $4, $5, $6)';
+const columnsOf = (actor: Actor | null) => [actor?.id ?? null, actor?.email ?? null];
 
-/** Writes down who did what. To be called in the transaction that does it. */
-export async function record(db: Queryable, at: Date, who: string, did: string, detail: object = {}): Promise<void> {
-  await db.query(WRITE, [at, who, did, JSON.stringify(detail)]);
+/**
+ * Writes down who did what. To be called in the transaction that does it.
+ * @param who a colleague, or the name of whoever makes the call, whose number and address are known by then
+ */
+export async function record(
+  db: Queryable,
+  at: Date,
+  who: string | (Actor & { readonly name: string }),
+  did: string,
+  detail: object = {},
+): Promise<void> {
+  const [name, actor] = typeof who === 'string' ? [who, acting.getStore()?.actor ?? null] : [who.name, who];
+  await db.query(WRITE, [at, name, did, JSON.stringify(detail), ...columnsOf(actor)]);
   unrecorded();
 }
 
@@ -16,10 +27,10 @@ export function unrecorded(): void {
 }
 
 const ADD = `
-  UPDATE audit SET at = $1, detail = $4::jsonb
-  WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND did = $3 AND at > $1::timestamptz - interval '10 minutes'`;
+  UPDATE audit SET at = $1, detail = $4::jsonb, staff_id = $5
+  WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND email IS NOT DISTINCT FROM $6 AND did = $3 AND at > $1::timestamptz - interval '10 minutes'`;
 const NEWEST = `
-  SELECT detail FROM audit WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND did = $3
+  SELECT detail FROM audit WHERE id = (SELECT max(id) FROM audit) AND who = $2 AND did = $3 AND email IS NOT DISTINCT FROM $4
     AND at > $1::timestamptz - interval '10 minutes'`;
 
 /**
@@ -32,8 +43,9 @@ export async function recordGradually<Detail extends object>(
   { at, who, did }: { readonly at: Date; readonly who: string; readonly did: string },
   merge: (before: Detail | null) => Detail | null,
 ): Promise<void> {
-  const newest = (await db.query<{ detail: Detail }>(NEWEST, [at, who, did])).rows[0];
+  const actor = columnsOf(acting.getStore()?.actor ?? null);
+  const newest = (await db.query<{ detail: Detail }>(NEWEST, [at, who, did, actor[1]])).rows[0];
   const merged = newest ? merge(newest.detail) : null;
-  await db.query(merged ? ADD : WRITE, [at, who, did, JSON.stringify(merged ?? merge(null))]);
+  await db.query(merged ? ADD : WRITE, [at, who, did, JSON.stringify(merged ?? merge(null)), ...actor]);
   unrecorded();
 }

@@ -1,10 +1,18 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import type pg from 'pg';
 
+/** A colleague, by more than a name, which several may have. */
+export interface Actor {
+  readonly id: number;
+  readonly email: string;
+}
+
 /** Something that a colleague or a program does by one call. */
 export interface Act {
   /** What was done is written down already, or is nothing that is to be. */
   isRecorded: boolean;
+  /** Null for a program. */
+  readonly actor: Actor | null;
   /** Writes down what is done, with what changes it. */
   readonly record: (client: Pick<pg.Pool, 'query'>) => Promise<void>;
 }

@@ -1,6 +1,7 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import type { Request } from 'express';
 import { PERMISSIONS, type Permission } from '#core/contract/permissions.ts';
+import type { Actor } from '../db/acting.ts';
 import { ProblemError } from './errors.ts';
 
 declare module 'express-session' {
@@ -21,6 +22,8 @@ export interface Identity {
   readonly may: readonly Permission[];
   /** The colleague who is signed in; null for a program. */
   readonly staffId: number | null;
+  /** Theirs; null for a program. */
+  readonly email: string | null;
   /** The seller for whom they decide; null for those who work in the shop, and for programs. */
   readonly sellerId: string | null;
 }
@@ -57,6 +60,12 @@ export const bearerOf = (request: Request): string | null =>
 
 /** Who is acting, for the record. */
 export const whoIs = (request: Request): string => identities.get(request)?.name ?? 'nobody';
+
+/** The colleague who is acting, for the record; null for a program. */
+export function actorOf(request: Request): Actor | null {
+  const { staffId, email } = identities.get(request) ?? {};
+  return typeof staffId === 'number' && typeof email === 'string' ? { id: staffId, email } : null;
+}
 
 /** The colleague who is signed in; null for a program. */
 export const staffIdOf = (request: Request): number | null => identities.get(request)?.staffId ?? null;

@@ -22,7 +22,7 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
     if (known) {
       await markUsed(db, known, new Date(clock()));
       const may = [...new Set(known.scopes.flatMap((scope) => SCOPE_MAY[scope]))];
-      return { name: `the program “${known.name}”`, may, staffId: null, sellerId: null };
+      return { name: `the program “${known.name}”`, may, staffId: null, email: null, sellerId: null };
     }
     if (config.ownerKey === null || key === null || !same(key, config.ownerKey))
       throw notSignedIn('That key is not valid here.');
@@ -30,7 +30,7 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
       throw notSignedIn(
         'UNDERSTUDY_OWNER_KEY ended when this shop’s first key was made. Send a key of the shop’s own.',
       );
-    return { name: 'a program with the owner’s key', may: ROLE_MAY.owner, staffId: null, sellerId: null };
+    return { name: 'a program with the owner’s key', may: ROLE_MAY.owner, staffId: null, email: null, sellerId: null };
   };
   const bySession = async (request: Request): Promise<Identity> => {
     const { staffId, csrfToken, startedAt } = request.session;
@@ -43,7 +43,7 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
     }
     const staff = await staffById(db, staffId);
     if (!staff) throw notSignedIn('You are not among this shop’s colleagues any more.');
-    return { name: staff.name, may: ROLE_MAY[staff.role], staffId, sellerId: staff.sellerId };
+    return { name: staff.name, may: ROLE_MAY[staff.role], staffId, email: staff.email, sellerId: staff.sellerId };
   };
   const rule =
     (permission: Permission): RequestHandler =>

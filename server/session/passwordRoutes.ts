@@ -56,7 +56,7 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
     await db.transaction(async (client) => {
       await setPassword(client, staff.id, passwordHash);
       await endSessions(client, staff.id, request.sessionID);
-      await record(client, new Date(clock()), staff.name, 'changed their password');
+      await record(client, new Date(clock()), staff, 'changed their password');
     });
     return reply(204, undefined);
   });
@@ -83,7 +83,7 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
       if (!(await replacePassword(client, staff, passwordHash))) throw overLink();
       await endSessions(client, staff.id, null);
       const did = staff.passwordHash === null ? 'accepted an invitation' : 'chose a new password by a letter';
-      await record(client, new Date(clock()), staff.name, did);
+      await record(client, new Date(clock()), staff, did);
     });
     await signIn(request, response, { ...staff, passwordHash });
     return reply(200, await sessionOf(services, request));

@@ -4,7 +4,7 @@ import { recordGradually } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { acting, type Act } from '../db/acting.ts';
 import type { Recorder } from '../http/endpoints.ts';
-import { whoIs } from '../http/identity.ts';
+import { actorOf, whoIs } from '../http/identity.ts';
 
 /** What changes nothing that others see. */
 const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'readRequests', 'follow', 'readOwn']);
@@ -29,6 +29,7 @@ export const recorderOf =
     const did = `${call.method} ${call.path}`;
     const act: Act = {
       isRecorded: false,
+      actor: actorOf(request),
       // What a program does all day is one entry, with how often.
       record: (client) =>
         recordGradually<Told>(client, { at: new Date(clock()), who: whoIs(request), did }, (before) => {

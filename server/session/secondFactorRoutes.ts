@@ -53,7 +53,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
     const recoveryCodes = await db.transaction(async (client) => {
       await startTotp(client, staff.id, step);
       await endSessions(client, staff.id, request.sessionID);
-      await record(client, now(), staff.name, 'turned on the second factor');
+      await record(client, now(), staff, 'turned on the second factor');
       return newRecoveryCodes(client, staff.id);
     });
     return reply(200, { recoveryCodes }, SECRET);
@@ -63,7 +63,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
     const staff = await confirmed(request, password);
     if (staff.totpSecret === null) throw notBegun();
     const recoveryCodes = await db.transaction(async (client) => {
-      await record(client, now(), staff.name, 'made new recovery codes');
+      await record(client, now(), staff, 'made new recovery codes');
       return newRecoveryCodes(client, staff.id);
     });
     return reply(200, { recoveryCodes }, SECRET);
@@ -77,7 +77,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
     await forgetCodes(db, staff.email);
     await db.transaction(async (client) => {
       await endTotp(client, staff.id);
-      await record(client, now(), staff.name, 'turned off the second factor');
+      await record(client, now(), staff, 'turned off the second factor');
     });
     return reply(204, undefined);
   });

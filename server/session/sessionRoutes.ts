@@ -74,14 +74,14 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
     await takeCode(db, staff, body.code, services.clock());
     await forgetTries(db, one);
     await signIn(request, response, staff);
-    await record(db, at, staff.name, 'signed in', { email: staff.email, browser: request.session.browser });
+    await record(db, at, staff, 'signed in', { browser: request.session.browser });
     return reply(200, await sessionOf(services, request));
   });
 
   route(endpoints, deleteSession, async ({}, { request, response }) => {
     const staffId = staffIdOf(request);
     const staff = staffId === null ? null : await staffById(db, staffId);
-    if (staff) await record(db, new Date(services.clock()), staff.name, 'signed out', { email: staff.email });
+    if (staff) await record(db, new Date(services.clock()), staff, 'signed out');
     await promisify(request.session.destroy.bind(request.session))();
     response.clearCookie('understudy.sid');
     return reply(204, undefined);

@@ -16,10 +16,10 @@ interface Wanted {
 /** What is kept of a draft as it was (`before`) is searched by nobody. */
 const FIND = `
   WITH found AS (
-    SELECT id, at, who, did, detail FROM audit
-    WHERE ($2::text IS NULL OR who = $2)
+    SELECT id, at, who, staff_id AS "staffId", email, did, detail FROM audit
+    WHERE ($2::text IS NULL OR who = $2 OR email = $2)
       AND ($3::text IS NULL OR did = ANY($4)
-        OR strpos(lower(who || ' ' || did || ' ' || (detail - 'before')::text), lower($3)) > 0))
+        OR strpos(lower(concat_ws(' ', who, email) || ' ' || did || ' ' || (detail - 'before')::text), lower($3)) > 0))
   SELECT *, (SELECT count(*) FROM found) AS total FROM found WHERE $1::bigint IS NULL OR id < $1
   ORDER BY id DESC LIMIT $5`;
 
@@ -35,23 +35,24 @@ function find(db: Queryable, { search, who, after }: Wanted, limit: number): Pro
 
 /** More are no file for a person. */
 const MOST_EXPORTED = 100_000;
-const CSV_COLUMNS = ['at', 'who', 'did', 'about'];
+const CSV_COLUMNS = ['at', 'who', 'email', 'did', 'about'];
 
 /** Who did what. */
 export function recordRoutes(endpoints: Endpoints, { db }: Pick<Services, 'db'>): void {
   route(endpoints, listRecord, async ({ query: { limit, ...wanted } }) => {
     const { rows: found, total, more } = await find(db, wanted, limit);
-    const { rows } = await db.query<{ who: string }>('SELECT DISTINCT who FROM audit ORDER BY who LIMIT 500');
-    const people = rows.map(({ who }) => who);
+    const everyone = 'SELECT DISTINCT who, email FROM audit ORDER BY who, email LIMIT 500';
+    const { rows: people } = await db.query<{ who: string; email: string | null }>(everyone);
     const entries = found.map(({ at, ...entry }) => ({ ...entry, at: at.toISOString() }));
     return reply(200, { entries, total, more, people });
   });
 
   route(endpoints, exportRecord, async ({ query }) => {
     const { rows } = await find(db, query, MOST_EXPORTED);
-    const lines = rows.map(({ at, who, did, detail: { before: _before, ...about } }) => ({
+    const lines = rows.map(({ at, who, email, did, detail: { before: _before, ...about } }) => ({
       at: at.toISOString(),
       who,
+      email,
       did: didWords(did),
       about: JSON.stringify(about),
     }));

@@ -82,12 +82,31 @@ describe('the record', () => {
     expect(await entries(`who=${encodeURIComponent('The publisher')}&search=invited`)).toEqual([]);
     expect(await entries('search=invited a colleague')).toMatchObject([{ detail: { name: 'The publisher' } }]);
     const { body } = await server.send('GET', '/api/record.csv?search=stock');
-    expect(body).toMatch(/^\uFEFF?at,who,did,about/);
-    expect(body).toContain('The publisher,changed stock');
+    expect(body).toMatch(/^\uFEFF?at,who,email,did,about/);
+    expect(body).toContain('The publisher,publisher@quillfern.example,changed stock');
   });
 
   it('does not keep what was sent', async () => {
     await asWren('POST', '/api/people/export', { email: 'secret@quillfern.example' });
     expect(JSON.stringify(await entries('limit=200'))).not.toContain('secret@quillfern.example');
+  });
+
+  it('tells colleagues of the same name apart by number and address, and programs have neither', async () => {
+    const other = await signedInAs(server, 'publisher', { email: 'second-wren@quillfern.example' });
+    for (const who of [wren, other])
+      await server.send('PUT', '/api/first-steps/people', {
+        body: { isSkipped: true },
+        headers: who.headers,
+        asNobody: true,
+      });
+    await server.send('PUT', '/api/first-steps/people', { body: { isSkipped: true } });
+    const [program, second, first] = await entries('limit=3');
+    expect(first?.who).toBe(second?.who);
+    expect(second).toMatchObject({ email: 'second-wren@quillfern.example', staffId: expect.any(Number) as number });
+    expect(first?.staffId).not.toBe(second?.staffId);
+    expect(program).toMatchObject({ staffId: null, email: null });
+    expect(
+      (await entries('who=second-wren@quillfern.example')).every(({ staffId }) => staffId === second?.staffId),
+    ).toBe(true);
   });
 });

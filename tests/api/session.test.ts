@@ -138,8 +138,8 @@ describe('signing in', () => {
     await shop.send('DELETE', '/api/session', { headers, asNobody });
     const { entries } = (await shop.send('GET', '/api/record?limit=3')).body as { entries: RecordEntry[] };
     expect(entries).toMatchObject([
-      { who: OWNER.name, did: 'signed out', detail: { email: OWNER.email } },
-      { who: OWNER.name, did: 'signed in', detail: { email: OWNER.email } },
+      { who: OWNER.name, email: OWNER.email, did: 'signed out' },
+      { who: OWNER.name, email: OWNER.email, did: 'signed in' },
       { who: OWNER.email, did: 'failed to sign in', detail: { tries: 2 } },
     ]);
   });

@@ -52,9 +52,10 @@ export function RecordPage() {
           }}
         >
           <MenuItem value="">Everybody</MenuItem>
-          {(people.data ?? []).map((who) => (
-            <MenuItem key={who} value={who}>
+          {(people.data ?? []).map(({ who, email }) => (
+            <MenuItem key={`${who} ${email ?? ''}`} value={email ?? who}>
               {who}
+              {email !== null && <small className={styles.email}>{email}</small>}
             </MenuItem>
           ))}
         </TextField>
@@ -94,13 +95,16 @@ export function RecordPage() {
   );
 }
 
-function Row({ entry: { at, who, did, detail } }: { readonly entry: RecordEntry }) {
+function Row({ entry: { at, who, email, did, detail } }: { readonly entry: RecordEntry }) {
   const zone = useShop()?.zone;
   const draft = DraftDetail.safeParse(detail).data;
   return (
     <tr>
       <td>{zone && momentWords(Date.parse(at), zone)}</td>
-      <td>{who}</td>
+      <td>
+        {who}
+        {email !== null && <small className={styles.email}>{email}</small>}
+      </td>
       <td>{didWords(did)}</td>
       <td className={styles.about}>{draft ? draft.rules.join(', ') : aboutWords(detail)}</td>
       <td className={styles.acts}>{draft ? <PutBack detail={draft} /> : <Where detail={detail} did={did} />}</td>
