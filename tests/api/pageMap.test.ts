@@ -8,6 +8,7 @@ import { checkLive } from '../../server/pageMap/checkService.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
 import { BROWSER } from '../support/browser.ts';
+import { ENDLESS, hostilePage, ODD } from '../support/hostilePages.ts';
 import { childrenOf } from '../support/memory.ts';
 import { partOf } from '../support/sampling.ts';
 import { importCsv, OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
@@ -214,21 +215,9 @@ describe('a check', () => {
   });
 
   it('gives up pages that never end or take everything, says why, and leaves no process behind', async () => {
-    const part = '<main class="product"><p class="cost">€5.00</p><button class="add">Add</button></main>';
-    const never = Object.entries({
-      '/plants/loop': 'for (;;);',
-      '/plants/late-loop': 'setTimeout(() => { for (;;); }, 100)',
-      '/plants/alerts': 'for (;;) alert("Still here")',
-      '/plants/memory': 'const all = []; for (;;) all.push(new Uint8Array(50_000_000).fill(1))',
-    });
-    const odd = Object.entries({
-      '/plants/timers': 'setTimeout = clearTimeout = setInterval = () => 0; Promise.prototype.then = () => 0',
-      '/plants/markup': 'Element.prototype.getHTML = () => { for (;;); }',
-      '/plants/requests': 'for (let n = 0; n < 3000; n++) fetch("/r" + n).catch(() => 0)',
-    });
     // Each of the first keeps a processor busy until its deadline.
-    const pages = [...partOf(never, 4), ...odd];
-    for (const [path, script] of pages) shop.pages.set(path, `${part}<script>${script}</script>`);
+    const pages = [...partOf(Object.entries(ENDLESS), 4), ...Object.entries(ODD)];
+    for (const [path, script] of pages) shop.pages.set(path, hostilePage(script));
     const drawing = await startShop({
       privateHosts: [new URL(shop.url).host],
       ...(BROWSER === undefined ? {} : { chromium: BROWSER }),

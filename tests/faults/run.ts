@@ -5,16 +5,20 @@ import { SignJWT } from 'jose';
 import { pino } from 'pino';
 import { connect, POOLS } from '../../server/db/database.ts';
 import { databaseUrl } from '../support/databases.ts';
+import type { MapCheck } from '#core/contract/pageMapCalls.ts';
+import { ENDLESS, hostilePage, ODD } from '../support/hostilePages.ts';
 import { startMailbox } from '../support/mailbox.ts';
 import { watchMemory } from '../support/memory.ts';
 import { OWNER_KEY, SETUP_TOKEN } from '../support/programs.ts';
 import { startReceiver } from '../support/receiver.ts';
+import { staticShop } from '../support/staticShop.ts';
 import { booksOf } from './books.ts';
 import { crashDatabase, freezeDatabase, Server } from './machine.ts';
 
 /**
  * Lets everything go wrong for some time: servers killed and suspended, PostgreSQL ended and frozen, mail and web hooks
- * down, long imports, 300 shoppers at once, on two servers. Afterwards the books must agree.
+ * down, long imports and previews, shop pages that never end, 300 shoppers at once, on two servers. Afterwards the books
+ * must agree.
  */
 const MINUTES = Number(process.argv[2] ?? 60);
 const SHOPPERS = 300;
@@ -39,7 +43,11 @@ const db = connect(url, pino({ level: 'silent' }), POOLS.thread);
 let mail = await startMailbox();
 const { port: mailPort } = new URL(mail.smtpUrl);
 const hooks = await startReceiver();
-const env = { SMTP_URL: mail.smtpUrl, UNDERSTUDY_PRIVATE_HOSTS: new URL(hooks.url).host };
+const hostile = await staticShop(
+  Object.entries({ ...ENDLESS, ...ODD }).map(([path, script]) => [path, hostilePage(script)] as const),
+);
+const hosts = [hooks.url, hostile.url].map((address) => new URL(address).host);
+const env = { SMTP_URL: mail.smtpUrl, UNDERSTUDY_PRIVATE_HOSTS: hosts.join(',') };
 const servers = [new Server(url, env), new Server(url, env)] as const;
 for (const server of servers) await server.start();
 
@@ -283,6 +291,49 @@ async function importing(): Promise<void> {
   }
 }
 
+/** Whatever was promised and not kept, beside what the books show. */
+const broken: string[] = [];
+
+/** Checks of a page map whose pages try to never end. */
+async function drawing(): Promise<void> {
+  const map = {
+    site: hostile.url,
+    pages: [...hostile.pages.keys()],
+    productPage: { path: '^/plants/[^/]+$', area: '.product' },
+    card: { area: '.card', link: 'a' },
+    control: '.add',
+  };
+  while (!isOver()) {
+    await owner('page map', 'PUT', '/api/page-map/draft', map);
+    const answer = await owner('check', 'POST', '/api/page-map/check');
+    if (answer?.status === 200)
+      for (const { path, notDrawn } of (answer.body as MapCheck).pages)
+        if (path in ENDLESS && notDrawn === undefined) broken.push(`${path} was drawn`);
+    await setTimeout(30_000, undefined, { signal: stopping.signal }).catch(() => undefined);
+  }
+}
+
+/** Looks at long files and drops them: neither answers nor anybody's wait may grow with their length. */
+async function previewing(): Promise<void> {
+  while (!isOver()) {
+    const sent = await call('preview', 'POST', '/api/catalog/import?preview=true', {
+      raw: fileOf(7),
+      type: 'text/csv',
+      bearer: OWNER_KEY,
+    });
+    const { id } = (sent?.body ?? {}) as { id?: string };
+    for (let state = 'previewing'; id !== undefined && /reading|previewing/.test(state) && !isOver();) {
+      await setTimeout(2000);
+      const job = (await owner('job', 'GET', `/api/jobs/${id}`))?.body as { state?: string } | null;
+      state = job?.state ?? state;
+      const characters = JSON.stringify(job).length;
+      if (characters > 1_000_000) broken.push(`a preview of ${characters} characters`);
+    }
+    if (id !== undefined) await owner('preview dropped', 'POST', `/api/imports/${id}/cancellation`);
+    await setTimeout(20_000, undefined, { signal: stopping.signal }).catch(() => undefined);
+  }
+}
+
 // ---------------------------------------------------------------- the faults
 
 const away = async (work: () => Promise<void>) => {
@@ -345,6 +396,8 @@ const work = [
   publishing(),
   stockFeed(),
   importing(),
+  drawing(),
+  previewing(),
   faults(),
 ];
 const minutes = setInterval(() => {
@@ -361,6 +414,7 @@ const books = await booksOf(db, { acknowledged, cap: CAP, letters: () => mail.le
 for (const server of servers) await server.stop();
 await mail.stop();
 await hooks.stop();
+await hostile.stop();
 await db.end();
 
 const lateness: Record<string, Record<string, number>> = {};
@@ -371,11 +425,11 @@ for (const { what, fault, secondsSince } of slow) {
 }
 console.log(
   JSON.stringify(
-    { minutes: MINUTES, lateness, faults: happened, times, mostMemoryMB: Math.round(mostMemory / 1e6), books },
+    { minutes: MINUTES, lateness, faults: happened, times, mostMemoryMB: Math.round(mostMemory / 1e6), broken, books },
     null,
     2,
   ),
 );
 const isSlow = ['decisions', 'guard'].some((what) => (times[what]?.slow ?? 0) > 0);
 const hasFailed = Object.values(times).some(({ failed }) => failed > 0);
-process.exit(books.faults.length > 0 || isSlow || hasFailed ? 1 : 0);
+process.exit(books.faults.length > 0 || broken.length > 0 || isSlow || hasFailed ? 1 : 0);
