@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { cloneDatabase } from '#tests/support/databases.ts';
+import { manyRows } from '#tests/support/manyRows.ts';
 import { OWNER_KEY, SETUP_TOKEN, startUnderstudy } from '#tests/support/programs.ts';
 
 /**
@@ -31,29 +32,7 @@ await send('POST', '/api/setup', JSON.stringify(setup));
 
 const db = new pg.Client({ connectionString: databaseUrl });
 await db.connect();
-const many = `generate_series(1, ${ROWS}) AS n`;
-const product = `(n % 1000) + (SELECT min(id) FROM products)`;
-const variant = `(n % 1000) + (SELECT min(id) FROM variants)`;
-for (const sql of [
-  `INSERT INTO products (external_id, title, path) SELECT 'p-' || n, to_json('Plant ' || n), '/plants/' || n FROM generate_series(1, 1000) AS n`,
-  `INSERT INTO variants (external_id, product_id, price) SELECT 'v-' || p.id, p.id, 450 FROM products p ORDER BY p.id`,
-  `INSERT INTO customers (external_id, email, name) SELECT 'c-' || n, 'person-' || n || '@quillfern.example', 'Person ' || n FROM ${many}`,
-  `INSERT INTO waitlist_entries (product_id, email, name, state, joined_at)
-   SELECT ${product}, 'person-' || n || '@quillfern.example', 'Person ' || n, (ARRAY['waiting','left','bought'])[1 + n % 3], now() - n * interval '1 minute' FROM ${many}`,
-  `INSERT INTO preorders (variant_id, email, name, units, state, created_at, order_number)
-   SELECT ${variant}, 'person-' || n || '@quillfern.example', 'Person ' || n, 1 + n % 5, (ARRAY['reserved','fulfilled'])[1 + n % 2], now() - n * interval '1 minute', 'N-' || n FROM ${many}`,
-  `INSERT INTO quotes (email, name, answers, state, created_at, changed_at)
-   SELECT 'person-' || n || '@quillfern.example', 'Person ' || n, '[]', (ARRAY['asked','declined'])[1 + n % 2], now(), now() FROM ${many}`,
-  `INSERT INTO quote_parts (quote_id) SELECT id FROM quotes`,
-  `INSERT INTO quote_lines (quote_id, part_id, variant_id, units)
-   SELECT k.quote_id, k.id, (k.quote_id % 1000) + (SELECT min(id) FROM variants), 10 FROM quote_parts k`,
-  `INSERT INTO enquiries (form, product_id, email, name, answers, state, created_at, changed_at)
-   SELECT 'contact', ${product}, 'person-' || n || '@quillfern.example', 'Person ' || n, '[{"label":"Your question","value":"When?"}]', (ARRAY['open','closed'])[1 + n % 2], now(), now() FROM ${many}`,
-  `INSERT INTO messages (event, audience, channel, recipient, subject, text_body, html_body, state, created_at, sent_at)
-   SELECT 'waitlist.joined', 'customer', 'email', 'person-' || n || '@quillfern.example', 'You are on the waitlist for Plant ' || n, 'Words', '<p>Words</p>', 'sent', now(), now() FROM ${many}`,
-  'ANALYZE',
-])
-  await db.query(sql);
+for (const sql of manyRows(ROWS)) await db.query(sql);
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 const timed = async (path: string) => {

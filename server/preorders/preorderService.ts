@@ -40,14 +40,15 @@ export async function takeOrders(
   services: JobServices,
   orders: readonly Order[],
 ): Promise<PromiseSettledResult<Taken>[]> {
-  return services.db.transaction(async (client) => {
+  return services.db.transaction(async (connection) => {
+    // What is asked of one order may still wait when it fails.
+    const client = inTurn(connection);
     const keys = orders.map(({ order }) => keyOf(order));
     for (const key of [...new Set(keys)].sort()) await lockKey(client, key);
     const variants = orders.flatMap(({ lines }) => lines.map(({ variantId }) => variantId));
     await lockProducts(client, [...new Set(variants)]);
-    const inOrder = inTurn(client);
     // The locks keep everybody else from changing these products, so they are read anew only after an order of ours.
-    const read = productReader(inOrder);
+    const read = productReader(client);
     const known = new Map<string, ReturnType<typeof read.byVariants>>();
     const products: ProductReader = {
       ...read,
@@ -58,7 +59,7 @@ export async function takeOrders(
         return found;
       },
     };
-    const reading = { ...services, db: inOrder, products, visitors: visitorReader(inOrder) };
+    const reading = { ...services, db: client, products, visitors: visitorReader(client) };
     const counted: VisitorOutcome[] = [];
     const taken: PromiseSettledResult<Taken>[] = [];
     for (const order of orders) {

@@ -1,8 +1,9 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { deleteCounts } from '#core/contract/insightCalls.ts';
 import { send } from '../api/client.ts';
+import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './insights.module.css';
 import { queryFor, type Period } from './useInsights.ts';
@@ -49,27 +50,19 @@ export function DeleteCounts({ period }: { readonly period: Period }) {
             rules stay.
           </p>
           <div className={styles.days}>
-            <TextField
-              type="date"
-              label="First day"
-              value={days?.first ?? ''}
-              slotProps={{ inputLabel: { shrink: true } }}
-              onChange={({ target }) => {
-                if (days) setDays({ ...days, first: target.value });
-              }}
-            />
-            <TextField
-              type="date"
-              label="Last day"
-              value={days?.last ?? ''}
-              error={days !== null && !isValid}
-              helperText={isValid ? undefined : 'On or after the first day'}
-              slotProps={{ inputLabel: { shrink: true } }}
-              onChange={({ target }) => {
-                if (days) setDays({ ...days, last: target.value });
-              }}
-            />
+            {(['first', 'last'] as const).map((which) => (
+              <DateTimeField
+                key={which}
+                kind="date"
+                label={which === 'first' ? 'First day' : 'Last day'}
+                value={days?.[which] ?? ''}
+                onChange={(day) => {
+                  if (days) setDays({ ...days, [which]: day });
+                }}
+              />
+            ))}
           </div>
+          {days !== null && !isValid && <p role="alert">Choose a last day on or after the first.</p>}
           {remove.error && <ErrorNote error={remove.error} />}
         </DialogContent>
         <DialogActions>

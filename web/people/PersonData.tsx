@@ -57,6 +57,7 @@ export function PersonData({
             {others.length === 1 ? 'has' : 'have'} the same e-mail address.
           </p>
           <FormControlLabel
+            sx={{ display: 'flex' }}
             control={
               <Checkbox
                 checked={includesOthers}
