@@ -42,9 +42,10 @@ export default {
     },
     {
       name: 'script-takes-types-only',
+      comment: 'and how amounts of money are recognised, which is loaded where a price is hidden',
       severity: 'error',
       from: { path: '^storefront/(script|dialogs)/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^core/|node_modules', dependencyTypesNot: ['type-only'] },
+      to: { path: '^core/|node_modules', pathNot: '^core/texts/amounts', dependencyTypesNot: ['type-only'] },
     },
     {
       name: 'picker-takes-types-only',

@@ -1,8 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { Problem } from '#core/contract/call.ts';
-import { isDatabaseAway, isDatabaseBusy } from './db/database.ts';
-import { DatabaseSilentError } from './db/databaseSilent.ts';
+import { DatabaseSilentError, isDatabaseAway, isDatabaseBusy } from './db/databaseErrors.ts';
 import { notFound, ProblemError } from './http/errors.ts';
 
 /** What body readers of Express throw. */

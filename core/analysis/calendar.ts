@@ -1,9 +1,8 @@
 import { possible } from '../engine/possible.ts';
 import { everyRule, takesPart, type CompiledRulebook } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
-import type { ShopFacts, Subject, VisitorFacts } from '../model/subject.ts';
+import type { ShopFacts, VisitorFacts } from '../model/subject.ts';
 import type { Condition } from '../rulebook/condition.ts';
-import type { Leaf } from '../facts/facts.ts';
 import type { Rule } from '../rulebook/rulebook.ts';
 import { ChangeGroups, type ChangeGroup } from './changeGroups.ts';
 import type { RuleMatcher } from './ruleMatcher.ts';

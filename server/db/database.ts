@@ -2,7 +2,7 @@ import { setTimeout } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
 import { acting } from './acting.ts';
-import { DatabaseSilentError } from './databaseSilent.ts';
+import { isDatabaseAway, isDatabaseBusy } from './databaseErrors.ts';
 import type { Watch } from './watch.ts';
 
 /** bigint columns are counts and keys of ours, far below 2^53. */
@@ -171,31 +171,6 @@ export function connectPatiently(url: string, max: number, log: Logger) {
       return pool.end();
     },
   };
-}
-
-const codeOf = (error: Error) => ('code' in error && typeof error.code === 'string' ? error.code : '');
-
-/** Connections refused, lost or silent, and a server that is stopping or starting (PostgreSQL's error classes 08 and 57P). */
-export function isDatabaseAway(error: unknown): boolean {
-  if (!(error instanceof Error)) return false;
-  return (
-    error instanceof DatabaseSilentError ||
-    /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(codeOf(error)) ||
-    // What pg says of a connection that was lost between two questions.
-    /^Connection terminated|not queryable$/.test(error.message)
-  );
-}
-
-/**
- * It took too long, or stood in somebody's way: no connection or lock was free in time, a statement or an idle
- * transaction was ended, or a deadlock was (PostgreSQL's 53300, 55P03, 57014, 25P03, 40001, 40P01).
- */
-export function isDatabaseBusy(error: unknown): boolean {
-  if (!(error instanceof Error)) return false;
-  return (
-    /^(53300|55P03|57014|25P03|40001|40P01)$/.test(codeOf(error)) ||
-    error.message === 'timeout exceeded when trying to connect'
-  );
 }
 
 /** A transaction's connection for work that asks several things at once: it answers one after the other. */

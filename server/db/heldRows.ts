@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import { isDatabaseAway } from './database.ts';
+import { isDatabaseAway } from './databaseErrors.ts';
 import type { Watch } from './watch.ts';
 
 /** A row as it was read, by its key in the database, which announcements name. */

@@ -1,8 +1,7 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
-import { isDatabaseAway } from './database.ts';
-import { DatabaseSilentError } from './databaseSilent.ts';
+import { DatabaseSilentError, isDatabaseAway } from './databaseErrors.ts';
 
 /** So often the database is asked whether it is there. */
 const EVERY_MS = 250;

@@ -1,5 +1,6 @@
 import type { ImportPreview, ImportState } from '#core/contract/importCalls.ts';
-import { inTurn, isDatabaseAway, isDatabaseBusy, type Database, type Queryable } from '../db/database.ts';
+import { inTurn, type Database, type Queryable } from '../db/database.ts';
+import { isDatabaseAway, isDatabaseBusy } from '../db/databaseErrors.ts';
 import { setTimeout } from 'node:timers/promises';
 import { shopFacts, theShop } from '../base/currentShop.ts';
 import { readDetails } from '../base/shopDetails.ts';

@@ -13,7 +13,7 @@ let file = GERMAN;
 let status = 200;
 /** The answer waits for this. */
 let waitFor: Promise<void> | null = null;
-let release = () => {};
+let release: () => void = () => undefined;
 const asked: IncomingMessage['headers'][] = [];
 const answer = (request: IncomingMessage, response: ServerResponse) => {
   asked.push(request.headers);

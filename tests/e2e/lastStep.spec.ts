@@ -117,7 +117,7 @@ test('amounts inside a choice of sizes go with the price, and the sizes stay', a
     });
   });
   const texts = () =>
-    page.locator('main option, .pots label').evaluateAll((all) => all.map((one) => one.textContent?.trim()));
+    page.locator('main option, .pots label').evaluateAll((all) => all.map((one) => one.textContent.trim()));
   await page.goto(`${stage.shop.url}/plants/paper-lantern`);
   await expect(page.getByText('Ask us')).toBeVisible();
   await expect.poll(texts).toEqual(['9 cm pot', '1 tuber', '3 tubers', '5 tubers']);

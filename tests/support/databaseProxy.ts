@@ -48,7 +48,10 @@ export async function startDatabaseProxy(databaseUrl: string): Promise<DatabaseP
     async stop() {
       const closing = server;
       server = null;
-      const closed = new Promise((resolve) => closing?.close(resolve) ?? resolve(null));
+      const closed = new Promise((resolve) => {
+        if (closing) closing.close(resolve);
+        else resolve(null);
+      });
       for (const pair of pairs) for (const socket of pair) socket.destroy();
       await closed;
     },
