@@ -14,7 +14,7 @@ export interface Beaten {
   readonly tally: Tally;
 }
 
-/** Which rules win anything, and which win over which. */
+/** Rules that win something, and which rule beats which. */
 export interface Outcome {
   readonly won: ReadonlySet<CompiledRule>;
   /** In the running order of the winners, then of the losers. */

@@ -47,13 +47,13 @@ interface Look {
   readonly closures: Uint8Array;
 }
 
-/** Which rules win anything, and which win over which. */
+/** Rules that win something, and which rule beats which. */
 class Outcomes {
   readonly won = new Set<CompiledRule>();
   /** By the rule that lost, the rule that won, and the aspect. */
   private readonly beaten = new Map<number, Beaten>();
 
-  /** Returns the tally of where one rule wins an aspect over another. */
+  /** Returns the tally of the rows at which one rule beats another in an aspect. */
   tallyOf(by: PreparedRule, rule: PreparedRule, slot: number): Tally {
     const key = (by.place * MOST_PLACES + rule.place) * SLOTS + slot;
     const known = this.beaten.get(key) ?? {
@@ -66,7 +66,7 @@ class Outcomes {
     return known.tally;
   }
 
-  /** Who wins over whom, in the running order of the winners, then of the losers. */
+  /** Returns the pairs in the running order of the winners, then of the losers. */
   pairs(): Beaten[] {
     return [...this.beaten].sort(([one], [other]) => one - other).map(([, beaten]) => beaten);
   }
@@ -85,7 +85,7 @@ export class Findings {
   /** In how many cases a rule counted, of how many. */
   private readonly cases = new Map<CompiledRule, number>();
   private subjects = 0;
-  /** Which rules win, and over which: as it is, and where no closure is on but the one that is looked at. */
+  /** Outcomes with all rules on, and with every closure switched off but the one in question. */
   private readonly actual = new Outcomes();
   private readonly withoutClosures = new Outcomes();
   private readonly seen = new Map<string, { about: FindingDetails; rule: CompiledRule; tally: Tally }>();
@@ -289,7 +289,7 @@ export class Findings {
     } else this.contest(look, word, fresh, won, [this.actual, this.withoutClosures]);
   }
 
-  /** Adds who wins over whom at rows of a word to outcomes. */
+  /** Records which rule beats which at some rows of a word. */
   private contest(
     { seen, visitor, side, closers }: Look,
     word: number,

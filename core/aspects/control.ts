@@ -130,7 +130,7 @@ function listingControl(
 export const stockRank = (variant: VariantFacts | undefined): number =>
   variant ? STOCK_AVAILABILITIES.indexOf(availabilityOf(variant.stock)) : STOCK_AVAILABILITIES.length;
 
-/** Every kind that may be shown on a surface where a rule's control is decided, or the shop's own where none is. */
+/** Returns every kind that a control can appear as on a surface; the shop's own where no rule sets a control. */
 export function kindsShown(
   control: Control | undefined,
   surface: Surface,

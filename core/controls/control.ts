@@ -61,7 +61,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
     control: C,
     resolving: Resolving,
   ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
-  /** Whether it may turn into a notice by itself. */
+  /** Whether it can turn into a notice, such as at a cap. */
   readonly mayClose?: (control: C) => boolean;
   /** What it is called, as in "a waitlist", and in a word. */
   readonly name: string;

@@ -19,10 +19,10 @@ export interface ShownControl {
   readonly moment: number;
 }
 
-/** By rule, whether it may count: people, stock and the clock are not known of what a page showed. */
+/** Tests of whether a rule may count, by rule. Pages do not report visitor, stock or time, so these are unknown. */
 const mayCount = new WeakMap<CompiledRule, (subject: Subject) => boolean>();
 
-/** Whether a control could be shown to anybody for a product on a surface, by the rules that are live. */
+/** Returns whether the live rules could show a control for a product on a surface, to any visitor. */
 export function couldShow(rulebook: CompiledRulebook, shown: ShownControl): boolean {
   const { product, variant, surface, kind, rule, moment } = shown;
   const variants = product.variants.filter(({ id }) => variant === null || id === variant);

@@ -9,7 +9,7 @@ interface Possible {
 
 /**
  * Prepares a test of whether a condition may hold where only some facts are known.
- * @param isKnown whether subjects tell the truth about what a leaf looks at; all others may hold or fail
+ * @param isKnown returns whether subjects carry the fact that a leaf reads; any other leaf may hold or fail
  */
 export function possible(
   when: Condition,

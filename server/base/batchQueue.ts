@@ -6,14 +6,14 @@ interface Waiting<Item, Result> {
 
 /** Works through items in batches: those of one key in turn, those of different keys at once. */
 export class BatchQueue<Item, Result> {
-  /** By key; a key is here while a batch of it is in work. */
+  /** Waiting items by key; a key is present while one of its batches runs. */
   private readonly queues = new Map<string, Waiting<Item, Result>[]>();
   private waiting = 0;
 
   /**
    * @param limits `waiting`: items that may wait, beyond which they are refused at once rather than left to time out;
    *   `batch`: items in one batch
-   * @param work tells the outcome of each item, in their order
+   * @param work returns the outcome of each item, in their order
    */
   constructor(
     private readonly limits: { readonly waiting: number; readonly batch: number },

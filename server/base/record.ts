@@ -5,8 +5,8 @@ const WRITE = 'INSERT INTO audit (at, who, did, detail, staff_id, email) VALUES 
 const columnsOf = (actor: Actor | null) => [actor?.id ?? null, actor?.email ?? null];
 
 /**
- * Writes down who did what. To be called in the transaction that does it.
- * @param who a colleague, or the name of whoever makes the call, whose number and address are known by then
+ * Records who did what. Call it in the transaction that makes the change.
+ * @param who a colleague, or the caller's name where the call itself identifies them
  */
 export async function record(
   db: Queryable,

@@ -23,7 +23,7 @@ export interface ProductReader {
 export interface CatalogServices {
   /** Held in memory. */
   readonly products: ProductReader;
-  /** The same for what pages show, which goes on for a while when the database cannot be asked. */
+  /** For what pages show: keeps answering for a while during an outage. */
   readonly shownProducts: ProductReader;
 }
 

@@ -1,7 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import type pg from 'pg';
 
-/** A colleague, by more than a name, which several may have. */
+/** Identifies a colleague, since names are not unique. */
 export interface Actor {
   readonly id: number;
   readonly email: string;

@@ -88,7 +88,7 @@ export class HeldRows<Row extends Keyed> {
     return [...found.values()];
   };
 
-  /** The same; while the database cannot be asked, rows as they were last known, where all of them are. */
+  /** Like `named`, but returns the last known rows during an outage, provided all of them are held. */
   readonly namedInOutage: NamedRows<Row> = async (names, read) => {
     try {
       return await this.named(names, read);

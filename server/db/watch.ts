@@ -139,7 +139,7 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
         }
       } catch (error) {
         if (!isStopping()) log.warn({ err: error }, 'the database was asked whether it is there');
-        // Without a line, others would each wait for a connection only to learn the same.
+        // Fail fast: otherwise every query would wait for a connection that cannot be made.
         if (!line.client && isDatabaseAway(error)) fallSilent();
       }
       await delay(EVERY_MS, undefined, { signal: stopping.signal }).catch(() => undefined);

@@ -22,7 +22,7 @@ const LOOKED_AT = 1_000_000;
 
 type Needs = Pick<Services, 'db' | 'clock' | 'config'> & ImportServices;
 
-/** Feeds that one copy of the server fetches at once, so that a slow one holds up no other. */
+/** Feeds that one server fetches at the same time, so that a slow one does not block the rest. */
 const AT_ONCE = 4;
 /** A fetch takes ten minutes at most, and its import as long again. */
 const LEASE_MS = 1_800_000;
@@ -58,7 +58,7 @@ export class FeedFetcher {
       if (!feed) return;
       const done = this.fetch(feed).finally(() => {
         this.fetching.delete(done);
-        // What waited for room.
+        // Start feeds that were waiting for a free slot.
         this.look().catch(() => undefined);
       });
       this.fetching.add(done);
@@ -69,7 +69,7 @@ export class FeedFetcher {
     try {
       await fetchOne(this.services, feed);
     } catch (error) {
-      // Where the database is away, the lease runs out.
+      // If the database is down, the lease expires and the feed is fetched again.
       const againMs = error instanceof CallOutError ? AGAIN_MS : Infinity;
       await noteFeedFailed(this.services.db, feed.id, wordsOf(error), againMs).catch(() => undefined);
     }

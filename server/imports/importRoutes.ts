@@ -40,6 +40,7 @@ export function importRoutes(endpoints: Endpoints, services: Services & ImportSe
       by: whoIs(request),
     };
     const answer = await receiveImport(services, sent, request);
+    if (isJob(answer) && answer.state === 'previewed') unrecorded();
     return isJob(answer) ? reply(202, answer, { Location: `/api/jobs/${answer.id}` }) : reply(200, answer);
   };
 

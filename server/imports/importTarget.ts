@@ -30,13 +30,13 @@ export interface ImportTarget {
   archiveOthers(client: Queryable, writer: Writer & { importId: string }, at: Date): Promise<number>;
   /** How many `archiveOthers` would archive. */
   countOthers(client: Queryable, writer: { order: number; importId: string }): Promise<number>;
-  /** How many there are of what it counts. */
+  /** Counts all that are active. */
   countAll(client: Queryable): Promise<number>;
   /** Puts some of what an import wrote back as it was, unless something newer wrote it. @returns how many were looked at */
   undo(client: Queryable, writer: { undoes: string; itsOrder: number; order: number }, at: Date): Promise<number>;
 }
 
-/** Parts of what there is that an import may archive without being confirmed. */
+/** Share of all rows that an import may archive without confirmation. */
 const UNCONFIRMED = 0.1;
 
 /** Counts what a replacing import would archive, and whether that is so much that somebody must confirm it. */

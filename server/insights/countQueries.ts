@@ -76,7 +76,7 @@ function together(rows: readonly { readonly event: CountedEvent; readonly [name:
   return [...byKey.values()];
 }
 
-/** Counts a batch, in one statement. @returns how many products, with their variants, have their first count of the day by a rule */
+/** Counts a batch, in one statement. @returns the number of new rows among the daily counts of products */
 export async function count(db: Queryable, { id, at, zone, audience, rows }: CountedBatch): Promise<number> {
   const dated = rows.map(({ ago, rule, ...row }) => {
     const instant = at.getTime() - ago * 1000;
@@ -123,7 +123,7 @@ const FORGET = [
   'DELETE FROM searched_words WHERE day >= $1 AND day < $2',
 ];
 
-/** Deletes all that was counted on days of the shop's, from the first until the day after the last. */
+/** Deletes all counts of a period, in days of the shop; `until` is not included. */
 export async function forgetCounts(db: Queryable, { from, until }: { from: string; until: string }): Promise<void> {
   for (const sql of FORGET) await db.query(sql, [from, until]);
 }

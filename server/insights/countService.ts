@@ -26,12 +26,12 @@ export async function makeRoomForCounts({ db, clock }: Pick<Services, 'db' | 'cl
   await makeCountMonths(db, new Date(clock() - DAY_MS), new Date(clock() + 32 * DAY_MS));
 }
 
-/** Rows that hold a count for the first time cost a network as much as a batch, for each so many of them. */
+/** New rows charged to a network as one more batch. */
 const NEW_ROWS_A_BATCH = 25;
 
 /**
- * Counts what a page tells, but what a robot read, and what no page can have shown by the rules that are live.
- * @returns how many batches it is worth of what a network may tell in a minute, beside itself
+ * Counts the events of a page. Ignores robots, and events that no page can have had under the live rules.
+ * @returns further batches to charge to the network
  */
 export async function countBatch(
   services: Needs & VisitorNeeds & Pick<CatalogServices, 'products'>,
@@ -68,7 +68,7 @@ export interface Outcome extends Pick<CountedRow, 'product' | 'variant' | 'surfa
   readonly decision: Pick<Decision, 'control' | 'reasons'>;
 }
 
-/** An outcome, and whose it is. */
+/** An outcome with its visitor. */
 export interface VisitorOutcome extends Outcome {
   readonly visitor: VisitorFacts;
 }

@@ -23,7 +23,7 @@ export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLim
   });
 }
 
-/** Counts a call that was let through as several more. */
+/** Charges further hits for a call that was let through. */
 export async function countMore(db: Queryable, prefix: string, request: Request, hits: number): Promise<void> {
   if (hits > 0) await countHit(db, prefix + networkOf(request), MINUTE_MS, hits);
 }

@@ -18,8 +18,8 @@ export interface Hits {
 
 /**
  * Counts something; every copy of the server counts together.
- * @param hits how many times it counts
- * @returns how often it came in its window
+ * @param hits to add
+ * @returns the hits so far in the window
  */
 export async function countHit(db: Queryable, key: string, windowMs: number, hits = 1): Promise<Hits> {
   return (await db.query<Hits>(COUNT, [key, windowMs, hits])).rows[0]!;

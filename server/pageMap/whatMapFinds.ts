@@ -107,7 +107,7 @@ const ownTextOf = ({ childNodes }: Element): string =>
   [...childNodes].map((node) => (node.nodeType === TEXT_NODE ? (node.textContent ?? '') : ' ')).join('');
 const TEXT_NODE = 3;
 
-/** How an element is found again: its own name and those of the elements around it, up to the nearest id. */
+/** Returns a selector for people: the element's name and those around it, up to the nearest id. */
 function pathTo(element: Element): string {
   const names: string[] = [];
   for (let at: Element | null = element; at && names.length < 4; at = at.parentElement) {

@@ -30,7 +30,7 @@ const FIND = `
 const OTHERS = `
   SELECT id AS key, external_id AS id FROM customers WHERE lower(email) = ANY($1) AND id <> ALL($2) ORDER BY id`;
 
-/** Finds everyone meant. A customer's own address counts as theirs: it covers what they did before they signed in. */
+/** Finds the people covered. A customer's own address counts as theirs: it covers what they did before they signed in. */
 async function findPerson(db: Queryable, { customer, email }: PersonKey): Promise<Person> {
   const asked = email?.toLowerCase() ?? null;
   const { rows } = await db.query<{ key: number; id: string; email: string | null }>(FIND, [customer ?? null, asked]);

@@ -22,7 +22,7 @@ export interface CustomerRights {
 export interface VisitorServices {
   /** Held in memory. */
   readonly visitors: VisitorReader;
-  /** The same for what pages show, which goes on for a while when the database cannot be asked. */
+  /** For what pages show: keeps answering for a while during an outage. */
   readonly shownVisitors: VisitorReader;
 }
 

@@ -1,8 +1,6 @@
 import { NavLink } from 'react-router';
 import lists from '../shared/lists.module.css';
 import work from '../shared/worklist.module.css';
-import { useMay } from '../session/useMay.ts';
-import { DeleteCounts } from './DeleteCounts.tsx';
 import styles from './insights.module.css';
 import { PERIOD_NAMES, type InPeriod } from './useInsights.ts';
 
@@ -20,7 +18,6 @@ interface InsightsHeadProps {
 
 /** What all of looking back has above it: where one is, and of which days. */
 export function InsightsHead({ within, counted }: InsightsHeadProps) {
-  const mayDelete = useMay('settings');
   return (
     <header className={`${lists.head} ${styles.head}`}>
       <h1>Insights</h1>
@@ -49,7 +46,6 @@ export function InsightsHead({ within, counted }: InsightsHeadProps) {
           </button>
         ))}
       </div>
-      {mayDelete && within.period && <DeleteCounts key={within.chosen} period={within.period} />}
     </header>
   );
 }

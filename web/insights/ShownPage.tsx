@@ -11,6 +11,8 @@ import { oneOf, useFilters } from '../shared/useFilters.ts';
 import { BehindRow } from './BehindRow.tsx';
 import { FEWEST, FUNNEL_SORTS, FunnelTable, keyOf } from './FunnelTable.tsx';
 import { InsightsHead } from './InsightsHead.tsx';
+import { useMay } from '../session/useMay.ts';
+import { DeleteCounts } from './DeleteCounts.tsx';
 import styles from './insights.module.css';
 import { PERIOD_NAMES, queryFor, useFunnel, usePeriod, useSeries } from './useInsights.ts';
 
@@ -24,6 +26,7 @@ const MANY = 8;
 export function ShownPage() {
   const [search, set, change] = useFilters();
   const within = usePeriod();
+  const mayDelete = useMay('settings');
   const { goods, period, chosen } = within;
   const { rulebook } = useDraft();
   const audience = search.get('audience') ?? undefined;
@@ -129,6 +132,11 @@ export function ShownPage() {
                 <p className={styles.below}>
                   So few say little yet. Parts and comparisons are given from {FEWEST} on; choose more days above, or
                   wait.
+                </p>
+              )}
+              {mayDelete && period && (
+                <p className={styles.below}>
+                  Counts look wrong? <DeleteCounts key={within.chosen} period={period} />
                 </p>
               )}
             </>
