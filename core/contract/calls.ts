@@ -66,6 +66,7 @@ import { getGoods, patchProduct, putStock } from './goodsCalls.ts';
 import {
   cancelImport,
   getJob,
+  listImportExamples,
   importCatalog,
   importPeople,
   listImports,
@@ -224,6 +225,7 @@ export const CALLS: readonly Call[] = [
   importCatalog,
   importPeople,
   getJob,
+  listImportExamples,
   listFeeds,
   postFeed,
   fetchFeed,

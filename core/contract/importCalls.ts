@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FileReading, IMPORT_TARGETS } from '../imports/fileReading.ts';
 import { call, NoBody } from './call.ts';
-import { RowId } from './scalars.ts';
+import { RowId, MOST_INT } from './scalars.ts';
 
 /** What came of an import. */
 export const ImportReport = z
@@ -43,6 +43,13 @@ export const IMPORT_STATES = [
 export type ImportState = (typeof IMPORT_STATES)[number];
 
 /** What an import would do. */
+const ImportExample = z.strictObject({
+  key: z.string(),
+  title: z.string(),
+  isNew: z.boolean(),
+  fields: z.array(z.strictObject({ column: z.string(), before: z.string(), after: z.string() })),
+});
+
 export const ImportPreview = z
   .strictObject({
     created: z.int(),
@@ -52,16 +59,7 @@ export const ImportPreview = z
     refused: ImportReport.shape.refused,
     refusedRows: z.int(),
     notices: z.array(z.string()),
-    examples: z
-      .array(
-        z.strictObject({
-          key: z.string(),
-          title: z.string(),
-          isNew: z.boolean(),
-          fields: z.array(z.strictObject({ column: z.string(), before: z.string(), after: z.string() })),
-        }),
-      )
-      .describe('The first that it would make or change, and what of them'),
+    examples: z.array(ImportExample).describe('The first that it would make or change, and what of them'),
   })
   .meta({ id: 'ImportPreview' });
 export type ImportPreview = z.infer<typeof ImportPreview>;
@@ -138,6 +136,25 @@ export const getJob = call({
   params: ById,
   replies: { 200: Job },
   problems: [404],
+});
+
+export const listImportExamples = call({
+  method: 'get',
+  path: '/api/imports/{id}/examples',
+  summary: 'What an import that waits to be started would make or change, page by page',
+  auth: 'follow',
+  params: ById,
+  query: z.strictObject({
+    kind: z.enum(['new', 'changed']).optional(),
+    from: z.coerce.number().int().min(0).max(MOST_INT).default(0).describe('`next` of the page before'),
+  }),
+  replies: {
+    200: z.strictObject({
+      examples: z.array(ImportExample),
+      next: z.int().nullable().describe('Where the next page begins; null at the end'),
+    }),
+  },
+  problems: [404, 409],
 });
 
 export const Import = z

@@ -5,6 +5,7 @@ import {
   getJob,
   importCatalog,
   importPeople,
+  listImportExamples,
   listImports,
   listReadings,
   putReading,
@@ -23,7 +24,7 @@ import type { TargetName } from '#core/imports/fileReading.ts';
 import { isColumn } from '#core/imports/columns.ts';
 import { invalid } from '../http/errors.ts';
 import { allReadings, writeReading } from './importQueries.ts';
-import { cancel, jobById, receiveImport, recentImports, start, targetOf, undo } from './importService.ts';
+import { cancel, examplesOf, jobById, receiveImport, recentImports, start, targetOf, undo } from './importService.ts';
 
 type Query = Input<typeof importCatalog>['query'];
 
@@ -52,6 +53,11 @@ export function importRoutes(endpoints: Endpoints, services: Services & ImportSe
     const target = await targetOf(db, id);
     if (!maySee(request, target)) demandAlso(request, target);
     return reply(200, await jobById(db, id));
+  });
+  route(endpoints, listImportExamples, async ({ params: { id }, query }, { request }) => {
+    const target = await targetOf(db, id);
+    if (!maySee(request, target)) demandAlso(request, target);
+    return reply(200, await examplesOf(db, id, query), { 'Cache-Control': 'no-store' });
   });
   route(endpoints, listImports, async ({ query }, { request }) => {
     const imports = (await recentImports(db, query.target)).filter(({ target }) => maySee(request, target));

@@ -119,6 +119,36 @@ export async function previewImport(db: Database, id: string): Promise<void> {
   }
 }
 
+/** Rows tried at once for a page of examples, and rows looked through for one at most. */
+const PAGE_ROWS = 50;
+const MOST_LOOKED_THROUGH = 5000;
+
+/**
+ * Returns further examples of a preview. Nothing of them is kept: the rows are tried again, and taken back.
+ * @param from the place of the first row
+ */
+export async function examplesFrom(
+  db: Database,
+  one: ImportRow,
+  { kind, from }: { kind?: 'new' | 'changed' | undefined; from: number },
+): Promise<{ examples: ImportPreview['examples']; next: number | null }> {
+  const target = TARGETS[one.target];
+  const examples: ImportPreview['examples'] = [];
+  let next = from;
+  while (examples.length < EXAMPLES && next - from < MOST_LOOKED_THROUGH) {
+    const rows = await stagedRows(db, one.id, next, PAGE_ROWS);
+    if (rows.length === 0) return { examples, next: null };
+    const found = await tried(db, async (client) => {
+      const shop = shopFacts(await theShop(client));
+      const written = await target.write(client, rows, { shop, writer: { order: one.order, importId: null } });
+      return written.examples(PAGE_ROWS);
+    });
+    examples.push(...found.filter(({ isNew }) => kind === undefined || isNew === (kind === 'new')));
+    next += rows.length;
+  }
+  return { examples, next };
+}
+
 /** Says what becomes of rows without a quantity, and where that is chosen. */
 const blankStockNotice = (rows: number, tracking: ShopDetails['tracking']): string =>
   `${rows === 1 ? '1 row has' : `${rows} rows have`} no stock quantity. ` +

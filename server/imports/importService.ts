@@ -6,7 +6,7 @@ import { createGunzip } from 'node:zlib';
 import type { Request } from 'express';
 import type { Logger } from 'pino';
 import type { Import, ImportReport, Job } from '#core/contract/importCalls.ts';
-import type { Queryable } from '../db/database.ts';
+import type { Database, Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { shopFacts, theShop } from '../base/currentShop.ts';
 import { inTemporaryFolder } from '../base/temporaryFolder.ts';
@@ -30,7 +30,7 @@ import {
   takeUp,
   type ImportRow,
 } from './importQueries.ts';
-import { TARGETS } from './importRun.ts';
+import { examplesFrom, TARGETS } from './importRun.ts';
 import { archivingOf, nextWriteOrder, type BatchOutcome } from './importTarget.ts';
 import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
 import type { FileKind } from './reading.ts';
@@ -178,6 +178,16 @@ export async function jobById(db: Queryable, id: string): Promise<Job> {
   return jobOf(db, await known(db, id));
 }
 
+/** @throws {ProblemError} 409 when it does not wait to be started */
+export async function examplesOf(db: Database, id: string, page: Parameters<typeof examplesFrom>[2]) {
+  const one = await known(db, id);
+  if (one.state !== 'previewed') throw notWaiting();
+  return examplesFrom(db, one, page);
+}
+
+const notWaiting = () =>
+  new ProblemError(409, 'not-waiting', 'Not waiting', 'This import does not wait to be started. Look at it again.');
+
 /** @throws {ProblemError} 404 */
 export const targetOf = async (db: Queryable, id: string): Promise<TargetName> => (await known(db, id)).target;
 
@@ -230,13 +240,7 @@ export async function start({ db, imports }: Needs, id: string, { mayArchive }: 
       'Needs to be confirmed',
       `This import would archive ${preview.gone}, more than a tenth of what there is. Confirm that to start it.`,
     );
-  if (!(await askToStart(db, id)))
-    throw new ProblemError(
-      409,
-      'not-waiting',
-      'Not waiting',
-      'This import does not wait to be started. Look at it again.',
-    );
+  if (!(await askToStart(db, id))) throw notWaiting();
   imports.look();
   return jobById(db, id);
 }

@@ -178,6 +178,37 @@ describe('a preview of an import', () => {
     ]);
   });
 
+  it('is paged by kind, whole, and each page is short', async () => {
+    const header = 'variant_id,product_id,title,price';
+    const old = Array.from({ length: 130 }, (_, index) => `old-${index},old-${index},Old ${index},5`);
+    await bring(csv([header, ...old].join('\n')), '');
+    // Every third row changes something, the others are new.
+    const rows = Array.from({ length: 390 }, (_, index) =>
+      index % 3 === 0
+        ? `old-${index / 3},old-${index / 3},Old ${index / 3},6`
+        : `fresh-${index},fresh-${index},Fresh,1`,
+    );
+    const { id, preview } = (await bring(csv([header, ...rows].join('\n')), 'preview=true')).body as Job;
+    expect(preview).toMatchObject({ created: 260, changed: 130 });
+    const all = async (kind: string) => {
+      const keys: string[] = [];
+      for (let next: number | null = 0; next !== null;) {
+        const { body } = await server.send('GET', `/api/imports/${id}/examples?kind=${kind}&from=${next}`);
+        const page = body as { examples: ImportPreview['examples']; next: number | null };
+        expect(page.examples.length).toBeLessThan(100);
+        expect(page.examples.every(({ isNew }) => isNew === (kind === 'new'))).toBe(true);
+        keys.push(...page.examples.map(({ key }) => key));
+        next = page.next;
+      }
+      return new Set(keys);
+    };
+    expect([(await all('new')).size, (await all('changed')).size]).toEqual([260, 130]);
+    expect(await goods()).toContainEqual(expect.objectContaining({ id: 'old-0' }));
+    expect((await goods()).some(({ id: product }) => product.startsWith('fresh'))).toBe(false);
+    await server.send('POST', `/api/imports/${id}/cancellation`);
+    expect((await server.send('GET', `/api/imports/${id}/examples`)).status).toBe(409);
+  });
+
   it('that nobody wants is forgotten, and one of many rows is a job', async () => {
     const rows = Array.from({ length: 6000 }, (_, index) => `many-${index},many,Many,${index}`);
     const file = csv(['variant_id,product_id,title,price', ...rows].join('\n'));

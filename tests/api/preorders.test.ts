@@ -1,9 +1,9 @@
 import { SignJWT } from 'jose';
+import pg from 'pg';
 import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Preorder, PreorderGoods } from '#core/contract/preorderCalls.ts';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
-import { POOLS } from '../../server/db/database.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
@@ -107,16 +107,27 @@ describe('an order', () => {
     expect(await control()).toMatchObject({ kind: 'notice', html: 'All spoken for' });
   });
 
-  it('of one product needs one connection, however many wait, and none of them waits for a connection', async () => {
-    const oneConnection = { ...POOLS, order: { ...POOLS.order, max: 1, waitMs: 100 } };
-    const busy = await startServer(server.databaseUrl, { pools: oneConnection });
+  it('of one product needs one connection however many wait, holds up no other product, and spoils none beside it', async () => {
+    const holder = new pg.Client({ connectionString: server.databaseUrl });
+    await holder.connect();
+    await holder.query("BEGIN; SELECT FROM products WHERE external_id = 'dahlia' FOR UPDATE");
+    const waitingSessions = async () => {
+      const { rows } = await server.db.query<{ count: number }>(
+        "SELECT count(*) AS count FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'",
+      );
+      return rows[0]!.count;
+    };
     const token = await shopToken();
-    const answers = await Promise.all(
-      Array.from({ length: 60 }, (_, index) =>
-        order(`N-${index}`, index === 3 ? { email: undefined } : {}, busy, token),
-      ),
+    const waiting = Array.from({ length: 60 }, (_, index) =>
+      order(`N-${index}`, index === 3 ? { email: undefined } : {}, server, token),
     );
-    await busy.stop();
+    await expect.poll(waitingSessions).toBeGreaterThan(0);
+    const other = { lines: [{ variantId: 'dibber-1', quantity: 1 }] };
+    expect((await order('D-1', other, server, token)).taken.ok).toBe(true);
+    expect(await waitingSessions()).toBe(1);
+    await holder.query('ROLLBACK');
+    await holder.end();
+    const answers = await Promise.all(waiting);
     // One that is a fault of the call spoils no other.
     expect(answers.map(({ status }) => status).filter((status) => status !== 200)).toEqual([422]);
     expect(answers.filter(({ taken }) => taken.ok)).toHaveLength(10);

@@ -210,7 +210,7 @@ describe('decisions', () => {
     expect(still.status).toBe(304);
     expect(first.headers.get('Understudy-At')).toBe('2026-11-25T10:00:00.000Z');
     expect(still.headers.get('Understudy-At')).toBe('2026-11-25T11:00:00.000Z');
-    expect(still.headers.get('Access-Control-Expose-Headers')).toBe('Understudy-At');
+    expect(still.headers.get('Access-Control-Expose-Headers')).toBe('Understudy-At, Understudy-Held-Since');
     server.now -= 3_600_000;
   });
 

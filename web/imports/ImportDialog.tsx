@@ -152,7 +152,7 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
           </div>
         )}
         {job?.state === 'previewed' && job.preview && (
-          <PreviewTable preview={job.preview} rows={job.rows} ways={ways} />
+          <PreviewTable id={job.id} preview={job.preview} rows={job.rows} ways={ways} />
         )}
         {job?.state === 'previewed' && job.preview?.needsConfirmation && (
           <FormControlLabel

@@ -1,17 +1,44 @@
-import type { ImportPreview } from '#core/contract/importCalls.ts';
+import { Button } from '@mui/material';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { ImportPreview, listImportExamples } from '#core/contract/importCalls.ts';
+import { send } from '../api/client.ts';
+import { ErrorNote } from '../shared/ErrorNote.tsx';
+import work from '../shared/worklist.module.css';
 import styles from './imports.module.css';
 import { Refused } from './Refused.tsx';
 import type { ImportWays } from './useImport.ts';
 
 interface PreviewTableProps {
+  /** The import's. */
+  readonly id: string;
   readonly preview: ImportPreview;
   readonly rows: number;
   readonly ways: ImportWays;
 }
 
+const KINDS = { all: 'All', new: 'New', changed: 'Changed' } as const;
+type Kind = keyof typeof KINDS;
+/** Rows that a browser holds without becoming slow. */
+const MOST_SHOWN = 300;
+
 /** What an import would do, before anything of it is written. */
-export function PreviewTable({ preview, rows, ways }: PreviewTableProps) {
-  const { created, changed, gone, refused, refusedRows, notices, examples } = preview;
+export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
+  const { created, changed, gone, refused, refusedRows, notices } = preview;
+  const [kind, setKind] = useState<Kind>('all');
+  const pages = useInfiniteQuery({
+    queryKey: ['import-examples', id, kind],
+    initialPageParam: 0,
+    queryFn: async ({ pageParam }) => {
+      const query = new URLSearchParams({ ...(kind === 'all' ? {} : { kind }), from: String(pageParam) }).toString();
+      return (await send<typeof listImportExamples>('get', `/api/imports/${id}/examples?${query}`)).body;
+    },
+    getNextPageParam: ({ next }) => next,
+    // The first page of all came with the preview.
+    enabled: kind !== 'all' || created + changed > preview.examples.length,
+  });
+  const examples = pages.data?.pages.flatMap((page) => page.examples) ?? (kind === 'all' ? preview.examples : []);
+  const counts = { all: created + changed, new: created, changed };
   const asTheyAre = rows - refusedRows - created - changed;
   return (
     <div role="status" className={styles.report}>
@@ -24,6 +51,24 @@ export function PreviewTable({ preview, rows, ways }: PreviewTableProps) {
       {notices.map((notice) => (
         <p key={notice}>{notice}</p>
       ))}
+      {created > 0 && changed > 0 && (
+        <div role="group" aria-label="Show" className={styles.kinds}>
+          {(Object.keys(KINDS) as Kind[]).map((one) => (
+            <button
+              key={one}
+              type="button"
+              className={work.state}
+              aria-pressed={one === kind}
+              onClick={() => {
+                setKind(one);
+              }}
+            >
+              {KINDS[one]} {counts[one]}
+            </button>
+          ))}
+        </div>
+      )}
+      {pages.error && <ErrorNote error={pages.error} />}
       {examples.length > 0 && (
         <div className={styles.scroll} role="region" aria-label="What will change" tabIndex={0}>
           <table className={`${styles.columns} ${styles.changes}`}>
@@ -48,8 +93,17 @@ export function PreviewTable({ preview, rows, ways }: PreviewTableProps) {
           </table>
         </div>
       )}
-      {created + changed > examples.length && examples.length > 0 && (
-        <p className={styles.unused}>The first {examples.length} are shown.</p>
+      {pages.hasNextPage && examples.length < counts[kind] && (
+        <Button
+          variant="outlined"
+          sx={{ justifySelf: 'start' }}
+          disabled={pages.isFetchingNextPage || examples.length >= MOST_SHOWN}
+          onClick={() => void pages.fetchNextPage()}
+        >
+          {examples.length >= MOST_SHOWN
+            ? `The first ${MOST_SHOWN} are shown`
+            : `Show more (${examples.length} of ${counts[kind]})`}
+        </Button>
       )}
       <Refused
         refused={refused}

@@ -150,9 +150,11 @@ describe('what the owner reads of a finding', () => {
   });
 
   it('names three of many rules', () => {
-    const below = ['a', 'b', 'c', 'd', 'e'].map((id) => ({ ...make(id, LINK, tagged('rare')), name: id }));
+    const ids = ['a', 'b', 'c', 'd', 'e'];
+    const below = ids.map((id) => ({ ...make(id, LINK, tagged(id)), name: id }));
+    const goods = ids.map((id) => ({ ...rare, id, tags: [id], variants: [{ ...rare.variants[0]!, id }] }));
     const rules = [make('planted', { ...NOTICE, cart: { open: false } }), ...below];
-    expect(textsOf('idle', { rules, goods: [rare] })[0]).toMatch(
+    expect(textsOf('idle', { rules, goods })[0]).toMatch(
       /closes everything that “a”, “b”, “c”, and 2 more would decide: meanwhile they decide nothing\.$/,
     );
   });
