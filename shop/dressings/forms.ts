@@ -51,7 +51,7 @@ function buyArea(product: Product, surface: 'product' | 'quickView', view: View)
   return html`<div class="buy-area">
     <h1>${title}</h1>
     ${seller ? html`<p class="seller">${seller}</p>` : null}
-    <p class="cost" ${first?.amount ? html`itemprop="price" content="${first.amount}"` : null}>${first?.price}</p>
+    <p class="cost" itemprop="price" content="${first?.amount}">${first?.price}</p>
     <link itemprop="availability" href="https://schema.org/${first?.inStock ? 'InStock' : 'OutOfStock'}" />
     ${
       soldAt === null

@@ -135,19 +135,17 @@ export function borderPage(products: readonly Product[], style: Style): Html {
   </main>`;
 }
 
-/** The product for machines: schema.org/Product, an offer for each variant whose price is shown. */
+/** The product for machines: schema.org/Product, an offer for each variant, without prices that are hidden. */
 function structured({ title, path, variants }: Product, { site, isPriceHidden }: Style): Html {
-  const offered = variants.filter(({ id }) => !isPriceHidden('product', id));
   const data = {
     '@context': 'https://schema.org',
     '@type': 'Product',
     name: title,
     url: site + path,
-    offers: offered.map(({ id, price, stock }) => ({
+    offers: variants.map(({ id, price, stock }) => ({
       '@type': 'Offer',
       sku: id,
-      price: (price / 100).toFixed(2),
-      priceCurrency: 'EUR',
+      ...(isPriceHidden('product', id) ? {} : { price: (price / 100).toFixed(2), priceCurrency: 'EUR' }),
       availability: `https://schema.org/${stock === 0 ? 'OutOfStock' : 'InStock'}`,
     })),
   };
