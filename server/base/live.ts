@@ -7,7 +7,7 @@ import { liveSellers, type NamedSeller } from './sellerQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
-import { readDetails } from './shopDetails.ts';
+import { detailsOf } from './shopDetails.ts';
 import { linkKeys } from './linkKeys.ts';
 import { notSetUp, shopFacts } from './currentShop.ts';
 import { readShop } from './shopQueries.ts';
@@ -51,12 +51,11 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
   const listeners: (() => void)[] = [];
 
   const read = async () => {
-    const [shop, edition, keys, sellers, { outageMinutes }] = await Promise.all([
+    const [shop, edition, keys, sellers] = await Promise.all([
       readShop(db),
       newestEdition(db),
       linkKeys(db),
       liveSellers(db),
-      readDetails(db),
     ]);
     state = shop && {
       edition: edition?.number ?? 0,
@@ -66,7 +65,7 @@ export async function startLive(db: Queryable, watch: Watch, log: Logger): Promi
       visitorSecrets: shop.visitorSecrets,
       linkKeys: keys,
       pageMap: shop.pageMap,
-      outageMs: outageMinutes * 60_000,
+      outageMs: detailsOf(shop.details).outageMinutes * 60_000,
     };
   };
   /** One after the other, so that an older reading never overwrites a newer. */

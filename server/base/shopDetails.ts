@@ -2,10 +2,13 @@ import type { PageMap } from '#core/contract/pageMap.ts';
 import { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { Queryable } from '../db/database.ts';
 
+/** Reads saved details; the defaults where there are none. */
+export const detailsOf = (saved: unknown): ShopDetails => ShopDetails.parse(saved ?? {});
+
 /** What else is set once for the shop; the defaults while there is none. */
 export async function readDetails(db: Queryable): Promise<ShopDetails> {
   const { rows } = await db.query<{ details: unknown }>('SELECT details FROM shop');
-  return ShopDetails.parse(rows[0]?.details ?? {});
+  return detailsOf(rows[0]?.details);
 }
 
 export async function writeDetails(db: Queryable, details: ShopDetails): Promise<void> {

@@ -13,10 +13,12 @@ export interface ShopRow {
   pageMap: PageMap | null;
   /** The owner's own, by locale and key. */
   texts: ShopTexts;
+  /** As they were saved, see `detailsOf`. */
+  details: unknown;
 }
 
 const SHOP = `
-  SELECT name, zone, locales, currency, exponent,
+  SELECT name, zone, locales, currency, exponent, details,
     visitor_secrets AS "visitorSecrets",
     (SELECT coalesce(json_object_agg(locale, texts), '{}')
      FROM (SELECT locale, json_object_agg(key, text) AS texts FROM shop_texts GROUP BY locale) t) AS texts,
@@ -35,7 +37,7 @@ const CREATE_SHOP = `
 /** @returns false when there is a shop already */
 export async function createShop(
   db: Queryable,
-  shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap' | 'texts'> & { visitorSecret: string },
+  shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap' | 'texts' | 'details'> & { visitorSecret: string },
 ): Promise<boolean> {
   const { name, zone, locales, currency, exponent, visitorSecret } = shop;
   const values = [name, zone, locales, currency, exponent, visitorSecret];

@@ -5,6 +5,7 @@ import { startLine, type Line } from '../support/line.ts';
 import { forProduct } from '../support/noted.ts';
 import { OWNER_KEY as KEY, SETUP_TOKEN, startUnderstudy } from '../support/programs.ts';
 import { shopToken } from '../support/shopToken.ts';
+import { POOLS } from '../../server/db/database.ts';
 import { importCsv, OWNER, SETUP_TOKEN as TOKEN, SHOP, startServer, type TestServer } from '../support/testServer.ts';
 
 /** Nothing stops: whatever hangs, is frozen or comes at once, calls are answered, and all goes on afterwards. */
@@ -110,9 +111,7 @@ describe('shoppers', () => {
     await holder.query('BEGIN');
     await holder.query("SELECT FROM products WHERE external_id = 'fern' FOR UPDATE");
     const quick = await startServer(server.databaseUrl, {
-      pools: Object.fromEntries(
-        ['owner', 'shopper', 'order'].map((name) => [name, { max: 2, waitMs: 300, statementMs: 5000, lockMs: 300 }]),
-      ) as never,
+      pools: { ...POOLS, order: { max: 2, waitMs: 300, statementMs: 5000, lockMs: 300 } },
     });
     try {
       const answers = await Promise.all(
