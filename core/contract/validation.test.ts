@@ -81,6 +81,14 @@ describe('a document that is read by its schema', () => {
     expect(found.length).toBeGreaterThan(0);
   });
 
+  it('is refused before its keys are looked at when there are too many', () => {
+    const keysOf = (count: number) => Object.fromEntries(Array.from({ length: count }, (_, index) => [`k${index}`, 0]));
+    const anything = z.record(z.string(), z.int());
+    expect(faults(anything, keysOf(2000))).toEqual([]);
+    expect(faults(anything, keysOf(2001))).toEqual([{ pointer: '', found: 'more', allowed: '2000 keys' }]);
+    expect(faults(z.array(anything), [keysOf(30_000)])).toMatchObject([{ pointer: '/0', allowed: '2000 keys' }]);
+  });
+
   it('is refused before anything walks it when it is nested too deep', () => {
     let deep: unknown = 1;
     for (let level = 0; level < 5000; level += 1) deep = [deep];

@@ -17,6 +17,8 @@ const MOST_FAULTS = 100;
 /** Limit how much is repeated of keys that are not known. */
 const LONGEST_KEY = 60;
 const MOST_KEYS = 10;
+/** Keys of one object: far more than any document of ours has, and few enough to be looked through quickly. */
+const MOST_KEYS_READ = 2000;
 
 /**
  * Reads a JSON value by a schema, and lists what does not fit, up to a hundred faults. Lists that are too long are refused
@@ -245,7 +247,10 @@ function faultOfForm(input: unknown, depth = 0): ValidationIssue | null {
     }
     return null;
   }
+  let keys = 0;
   for (const key in input) {
+    keys += 1;
+    if (keys > MOST_KEYS_READ) return { pointer: '', found: 'more', allowed: `${MOST_KEYS_READ} keys` };
     if (UNSTORABLE.test(key)) return { pointer: '', found: show(key), allowed: 'names of whole characters' };
     const fault = faultOfForm((input as Record<string, unknown>)[key], depth + 1);
     if (fault) return { ...fault, pointer: pointerTo([key]) + fault.pointer };
