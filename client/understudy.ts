@@ -91,7 +91,7 @@ export interface Grant {
   readonly until?: string;
 }
 
-/** As much of the answer to `POST /v1/decisions` as is read here. */
+/** Parts of the answer to `POST /v1/decisions` that are read here. */
 interface Decisions {
   readonly decisions: readonly { readonly price: { readonly show: boolean } }[];
   readonly products: readonly {

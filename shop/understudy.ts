@@ -54,7 +54,7 @@ export type Shelves = Partial<Readonly<Record<Surface, readonly Product[]>>>;
 /** Returns whether a page must leave the price of a variant out. */
 export type IsPriceHidden = (surface: Surface, variantId: string) => boolean;
 
-/** Variants whose price was hidden from anybody, which stays out of every page while Understudy cannot be asked. */
+/** Variants whose price has ever been hidden. Pages omit these prices while Understudy cannot be reached. */
 const everHidden = new WeakMap<Understudy, Set<string>>();
 
 /** Asks which prices of a page are hidden from a visit. */

@@ -100,7 +100,7 @@ describe('findings', () => {
         hidden.map(({ id }) => [id, { kind: 'neverWins', by: ['above'] }]),
       );
     }
-    // All that the closure itself makes idle is what would decide without it.
+    // Only rules that would decide without the closure count as idle.
     const idle = found([frost(during()), ...rules], [rare, late], times).filter(({ about }) => about.kind === 'idle');
     expect(idle.map(({ rule, about }) => [rule, about])).toEqual([['frost', { kind: 'idle', rules: ['above'] }]]);
     // A closure can itself be out of reach.

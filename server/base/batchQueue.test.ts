@@ -4,7 +4,7 @@ import { BatchQueue } from './batchQueue.ts';
 const fulfilled = (value: string) => ({ status: 'fulfilled', value }) as const;
 const rejected = (message: string) => ({ status: 'rejected', reason: new Error(message) }) as const;
 
-/** A queue whose batches end when they are told to. */
+/** Creates a queue whose batches the test ends by hand. */
 function stepwise(limits = { waiting: 100, batch: 3 }) {
   const batches: { items: readonly string[]; end: (error?: Error) => void }[] = [];
   const queue = new BatchQueue<string, string>(limits, (items) => {

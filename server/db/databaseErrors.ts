@@ -13,7 +13,7 @@ export function isDatabaseAway(error: unknown): boolean {
   return (
     error instanceof DatabaseSilentError ||
     /^(ECONNREFUSED|ECONNRESET|EPIPE|08...|57P..)$/.test(codeOf(error)) ||
-    // What pg says of a connection that was lost between two questions.
+    // Messages of pg for a connection lost between two queries.
     /^Connection terminated|not queryable$/.test(error.message)
   );
 }

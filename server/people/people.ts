@@ -14,7 +14,7 @@ const ADD = `
     written = excluded.written, archived_at = NULL
   WHERE c.archived_at IS NOT NULL AND c.merged_into IS NULL`;
 
-/** Adds a customer, and records it. @returns the shop's id of theirs */
+/** Adds a customer and records it. @returns the customer's id in the shop */
 export async function addPerson(
   db: Database,
   { id = madeUpId(randomBytes(5).toString('hex')), email, name, phone, roles }: z.infer<(typeof postPerson)['body']>,

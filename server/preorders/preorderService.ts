@@ -41,7 +41,7 @@ export async function takeOrders(
   orders: readonly Order[],
 ): Promise<PromiseSettledResult<Taken>[]> {
   return services.db.transaction(async (connection) => {
-    // What is asked of one order may still wait when it fails.
+    // Queries of a failed order may still be queued, so all of them go through one queue.
     const client = inTurn(connection);
     const keys = orders.map(({ order }) => keyOf(order));
     for (const key of [...new Set(keys)].sort()) await lockKey(client, key);

@@ -3,7 +3,7 @@ import type { Html } from '../html.ts';
 import type { IsPriceHidden } from '../understudy.ts';
 import type { Language } from '../visits.ts';
 
-/** For whom pages are drawn. */
+/** Visitor's view of a page. */
 export interface View {
   readonly language: Language;
   readonly isPriceHidden: IsPriceHidden;

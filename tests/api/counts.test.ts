@@ -227,7 +227,7 @@ describe('what is counted', () => {
       }
     expect(statuses.filter((status) => status === 204)).toHaveLength(8);
     expect(statuses.at(-1)).toBe(429);
-    // What is counted already costs nothing more.
+    // Rows that exist already are not charged.
     await from('192.0.2.8', batch(0, false));
     for (let round = 0; round < 20; round += 1) expect((await from('192.0.2.8', batch(0, false))).status).toBe(204);
   });

@@ -9,7 +9,7 @@ import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
 const EMAIL = 'ada.wrenfield@quillfern.example';
-/** Every value of hers contains one of these, and nobody else's does. */
+/** Matches every value of hers, and nobody else's. */
 const TRACE = /wrenfield|210998877/i;
 const of = (product: string) => ({ fact: 'product.id' as const, op: 'in' as const, value: [product] });
 
@@ -50,7 +50,7 @@ const send = async (method: string, path: string, body?: object, headers: Record
 const people = async (file: string, query = '') => (await importCsv(server, 'people', file, query)).body;
 const peopleImports = async () => ((await send('GET', '/api/imports?target=people')) as { imports: Import[] }).imports;
 
-/** Every row of every table, as text: what a dump of the database holds. */
+/** Returns every row of every table as text, like a database dump. */
 async function dump(): Promise<string[]> {
   const { rows: tables } = await server.db.query<{ name: string }>(
     `SELECT format('%I.%I', schemaname, tablename) AS name FROM pg_tables
@@ -66,7 +66,7 @@ async function dump(): Promise<string[]> {
 const traces = async () => (await dump()).filter((row) => TRACE.test(row));
 const tablesOf = (rows: readonly string[]) => [...new Set(rows.map((row) => row.split(':', 1)[0]!))].sort();
 
-/** Leaves values of one person wherever the application keeps values of a person. */
+/** Stores one person's details in every place that can hold them. */
 async function fillEveryTable(): Promise<{ preview: string }> {
   await people(
     `customer_id,name,email,phone,roles\nc-1,Ada Wrenfield,${EMAIL},+351210998877,trade\nc-2,Bram Oakes,bram@quillfern.example,,`,
@@ -84,7 +84,7 @@ async function fillEveryTable(): Promise<{ preview: string }> {
   const { id: merged } = (await send('POST', '/api/people', { name: 'Mrs Wrenfield' })) as { id: string };
   await send('POST', '/api/people/c-1/merge', { other: merged });
   await send('POST', '/api/web-hooks', {
-    // Nobody listens there, so what it is to be told stays in the queue.
+    // Nothing listens there, so its messages stay in the queue.
     url: 'http://127.0.0.1:9/',
     events: ['waitlist.joined', 'preorder.reserved', 'quote.asked', 'enquiry.asked'],
   });

@@ -204,7 +204,7 @@ describe('a feed', () => {
 
   it('that a server left is taken over once its time is over, and says so until it is in', async () => {
     const [{ id }] = (await feeds()) as [Feed];
-    // As a server that is killed leaves it.
+    // The state that a killed server leaves behind.
     await server.db.query(
       "UPDATE feeds SET fetching_since = $2, next_at = $2::timestamptz + interval '30 minutes' WHERE id = $1",
       [id, new Date(server.now)],

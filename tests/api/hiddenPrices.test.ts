@@ -106,7 +106,7 @@ describe.each(Object.entries(DRESSINGS))('the sample shop dressed in %s', (_name
       expect(html, path).not.toMatch(HEDGE);
     }
     await page('/checkout', { method: 'invoice', name: 'Ada', email: 'ada@quillfern.example' });
-    // What was in the basket before the price was hidden is left out too.
+    // Prices of lines added before the rule are left out too.
     await server.publish(book(make('none', { express: 'show' }, everything)));
     await page('/basket/add', ADDED);
     expect(await page('/basket')).toMatch(HEDGE);

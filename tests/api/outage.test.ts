@@ -72,7 +72,7 @@ describe.each(['stop', 'freeze'] as const)('while the database cannot be asked (
     await isAway();
     expect(await ask('/plants/fern')).toEqual({ kind: 'notice', since: new Date(before).toISOString() });
     expect((await ask('/plants/moss', member)).kind).toBe('quote');
-    // Of these nothing is held.
+    // Nothing is cached for these.
     expect((await ask('/plants/ivy')).kind).toBe(503);
     expect((await ask('/plants/fern', other)).kind).toBe(503);
     expect(await guard()).toEqual({ status: 503, type: 'urn:understudy:problem:database-away' });
@@ -80,7 +80,7 @@ describe.each(['stop', 'freeze'] as const)('while the database cannot be asked (
     const { headers } = await server.send('GET', `/v1/decisions?${query}`, { asNobody: true });
     expect(headers.get('Cache-Control')).toBe('no-store');
 
-    // What time alone changes still changes.
+    // Rules with dates still take effect.
     server.now += 4 * MINUTE_MS;
     expect((await ask('/plants/fern')).kind).toBe('nothing');
     server.now += 2 * MINUTE_MS;

@@ -128,7 +128,7 @@ describe('an order', () => {
     await holder.query('ROLLBACK');
     await holder.end();
     const answers = await Promise.all(waiting);
-    // One that is a fault of the call spoils no other.
+    // An invalid order does not affect the others.
     expect(answers.map(({ status }) => status).filter((status) => status !== 200)).toEqual([422]);
     expect(answers.filter(({ taken }) => taken.ok)).toHaveLength(10);
     expect((await preorders()).total).toBe(10);

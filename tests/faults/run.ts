@@ -291,7 +291,7 @@ async function importing(): Promise<void> {
   }
 }
 
-/** Whatever was promised and not kept, beside what the books show. */
+/** Broken promises, besides those that the books show. */
 const broken: string[] = [];
 
 /** Checks of a page map whose pages try to never end. */

@@ -48,7 +48,7 @@ export function useImport(target: ImportTarget) {
   });
   const id = looking.data?.id;
   const starting = useMutation({
-    // Whoever starts it has confirmed what it archives.
+    // The dialog has asked for confirmation already.
     mutationFn: (job: Job) => send<typeof startImport>('post', `/api/imports/${job.id}/start?archive=true`),
     onSuccess: ({ body }) => {
       client.setQueryData(keys.job(body.id), body);
