@@ -32,6 +32,16 @@ const VALUES: Readonly<Record<string, string>> = {
 const isOfOne = (path: string, { parameters = [] }: Operation) =>
   path.includes('{') || parameters.some(({ name, required }) => name === 'quote' && required === true);
 
+/** Calls that refuse the shop's key, which this test does not cover, by their status. */
+const REFUSED: Readonly<Record<string, number>> = {
+  '/api/second-factor': 409,
+  '/api/seller': 403,
+  '/api/seller/goods': 403,
+  '/api/seller/rulebook': 403,
+  '/v1/goods': 404,
+  '/v1/page-map-draft': 401,
+};
+
 let server: TestServer;
 beforeAll(async () => {
   server = await startShop();
@@ -60,7 +70,7 @@ it(`every answer of a list is short with ${ROWS} rows in each`, async () => {
       address,
       isShort: true,
     });
-    expect.soft([address, answer.status >= 500]).toEqual([address, false]);
+    expect.soft([address, answer.status]).toEqual([address, REFUSED[path] ?? 200]);
   }
   expect(asked.length).toBeGreaterThan(30);
 });
