@@ -87,28 +87,19 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
               {one.refused > 0 && `, ${one.refused} refused`}
             </span>
             {one.state === 'previewed' && confirming?.id === one.id ? (
-              <div className={styles.confirm} role="group" aria-label="Confirm this import">
-                <span>{confirming.what}</span>
-                <Button
-                  size="small"
-                  variant="contained"
-                  disabled={act.isPending}
-                  onClick={() => {
-                    setConfirming(null);
-                    act.mutate({ id: one.id, how: 'start?archive=true' });
-                  }}
-                >
-                  Import and archive
-                </Button>
-                <Button
-                  size="small"
-                  onClick={() => {
-                    setConfirming(null);
-                  }}
-                >
-                  Cancel
-                </Button>
-              </div>
+              <Confirmation
+                label="Confirm this import"
+                text={confirming.what}
+                action="Import and archive"
+                isPending={act.isPending}
+                confirm={() => {
+                  setConfirming(null);
+                  act.mutate({ id: one.id, how: 'start?archive=true' });
+                }}
+                cancel={() => {
+                  setConfirming(null);
+                }}
+              />
             ) : one.state === 'previewed' ? (
               <div className={styles.confirm} role="group" aria-label="This import">
                 <Button
@@ -141,28 +132,19 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
                 Stop
               </Button>
             ) : undoing === one.id ? (
-              <div className={styles.confirm} role="group" aria-label="Undo this import">
-                <span>Put back what it changed, and archive what is new?</span>
-                <Button
-                  size="small"
-                  variant="contained"
-                  disabled={act.isPending}
-                  onClick={() => {
-                    setUndoing(null);
-                    act.mutate({ id: one.id, how: 'undoing' });
-                  }}
-                >
-                  Undo the import
-                </Button>
-                <Button
-                  size="small"
-                  onClick={() => {
-                    setUndoing(null);
-                  }}
-                >
-                  Cancel
-                </Button>
-              </div>
+              <Confirmation
+                label="Undo this import"
+                text="Put back what it changed, and archive what is new?"
+                action="Undo the import"
+                isPending={act.isPending}
+                confirm={() => {
+                  setUndoing(null);
+                  act.mutate({ id: one.id, how: 'undoing' });
+                }}
+                cancel={() => {
+                  setUndoing(null);
+                }}
+              />
             ) : (
               one.canUndo && (
                 <Button
@@ -180,5 +162,29 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
         ))}
       </ul>
     </section>
+  );
+}
+
+interface ConfirmationProps {
+  readonly label: string;
+  readonly text: string;
+  readonly action: string;
+  readonly isPending: boolean;
+  readonly confirm: () => void;
+  readonly cancel: () => void;
+}
+
+/** Asks in place before an import is undone, or archives much. */
+function Confirmation({ label, text, action, isPending, confirm, cancel }: ConfirmationProps) {
+  return (
+    <div className={styles.confirm} role="group" aria-label={label}>
+      <span>{text}</span>
+      <Button size="small" variant="contained" disabled={isPending} onClick={confirm}>
+        {action}
+      </Button>
+      <Button size="small" onClick={cancel}>
+        Cancel
+      </Button>
+    </div>
   );
 }
