@@ -3,7 +3,7 @@ import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call } from './call.ts';
 import { Day, Email, Id, RowId } from './scalars.ts';
-import { AskGuard, GuardAnswer, PAGE_LIMIT } from './storefront.ts';
+import { AskGuard, GuardAnswer } from './storefront.ts';
 
 export const PREORDER_STATES = ['reserved', 'allocated', 'fulfilled', 'cancelled'] as const;
 export type PreorderState = (typeof PREORDER_STATES)[number];
@@ -17,7 +17,6 @@ export const postPreorders = call({
   summary:
     'Takes an order: asks the guard once more, by `order`, and in the same moment reserves what is pre-ordered and uses up invitations. All of it or nothing; the same order sent again is answered as before, and the same number with something else is a conflict',
   auth: 'shop',
-  bodyLimit: PAGE_LIMIT,
   body: z.strictObject({
     order: z
       .string()

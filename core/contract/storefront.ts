@@ -10,9 +10,6 @@ const Path = z.string().min(1).max(2000);
 const Surface = z.enum(SURFACES);
 const Token = z.string().max(8000).describe('A visitor’s signed token (JWT, HS256); anything invalid is a guest');
 
-/** Bytes of a full page of goods, a full cart, and the links by which somebody was invited. */
-export const PAGE_LIMIT = 500_000;
-
 const RequestedProduct = z
   .strictObject({
     id: Id.optional(),
@@ -84,7 +81,6 @@ export const postDecisions = call({
   path: '/v1/decisions',
   summary: 'What stands for these products, this visitor, now',
   auth: 'public',
-  bodyLimit: PAGE_LIMIT,
   body: AskDecisions,
   replies: { 200: DecisionsAnswer },
 });
@@ -178,7 +174,6 @@ export const postGuard = call({
   path: '/v1/guard',
   summary: 'Whether these lines may be sold to this visitor now',
   auth: 'public',
-  bodyLimit: PAGE_LIMIT,
   body: AskGuard,
   replies: { 200: GuardAnswer },
 });

@@ -28,7 +28,11 @@ export function decideVisit(
   seen: ViewContext,
   lines: readonly ProductVariant[],
 ): DecidedVisit {
-  const [first, ...others] = lines.map((line) => forLine(rulebook, { ...seen, ...line }));
+  const { visitor, moment, surface, page } = seen;
+  // Named one by one: copying both objects costs more than deciding.
+  const [first, ...others] = lines.map(({ product, variant }) =>
+    forLine(rulebook, { product, variant, visitor, moment, surface, page }),
+  );
   const decided = [first ?? forLine(rulebook, { ...seen, ...NO_PRODUCT }), ...others] as const;
   const of = <T>(part: (line: Decided) => T) => decided.map(part) as [T, ...T[]];
   const until = Math.min(...of((line) => line.until));

@@ -2,23 +2,25 @@ import express, { type RequestHandler } from 'express';
 import type { Call } from '#core/contract/call.ts';
 import { ProblemError } from './errors.ts';
 
-/** What most calls need: a form, a cart. */
-const LIMIT = 100_000;
+/** Bytes and members of a body without a limit of its own: 500 products or lines fit, with every field they may have. */
+const DEFAULT = { bytes: 100_000, members: 6_250 };
 /** Deeper than any document of ours goes, and shallow enough for every reader of it. */
 const MAX_DEPTH = 64;
-/** A body of `limit` bytes may have `limit / BYTES_A_MEMBER` members in all its lists and objects together. */
+/** Fewest bytes for each member of the lists and objects in a body with a limit of its own. */
 const BYTES_A_MEMBER = 4;
 
-/** Reads the body of a call, as large as its contract lets it be. Whoever may not call was refused before. */
-export function bodyReader({ body, upload, isBeacon, bodyLimit = LIMIT }: Call): RequestHandler[] {
+/** Reads the body of a call up to the limit in its contract. Callers without permission are refused before it. */
+export function bodyReader({ body, upload, isBeacon, bodyLimit }: Call): RequestHandler[] {
   if (!body || upload) return [];
+  const { bytes: limit, members } =
+    bodyLimit === undefined ? DEFAULT : { bytes: bodyLimit, members: bodyLimit / BYTES_A_MEMBER };
   return [
     express.json({
-      limit: bodyLimit,
+      limit,
       strict: false,
       type: ['application/json', ...(isBeacon ? ['text/plain'] : [])],
       verify: (_request, _response, bytes) => {
-        refuseCostly(bytes, bodyLimit / BYTES_A_MEMBER);
+        refuseCostly(bytes, members);
       },
     }),
   ];

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import type { Problem } from '#core/contract/call.ts';
+import { CALLS } from '#core/contract/calls.ts';
 import type { DecisionsAnswer, GuardAnswer } from '#core/contract/storefront.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
@@ -226,8 +227,6 @@ describe('decisions', () => {
       { surface: 'product', products: [], locale: '../../etc' },
       { surface: 'product', products: [], extra: true },
     ];
-    const huge = { surface: 'product', products: [], page: '/'.padEnd(1_100_000, 'x') };
-    expect((await server.send('POST', '/v1/decisions', { body: huge })).status).toBe(413);
     for (const body of odd)
       expect((await server.send('POST', '/v1/decisions', { body })).status, JSON.stringify(body)).toBe(422);
     expect((await server.send('GET', '/v1/decisions')).status).toBe(422);
@@ -235,6 +234,47 @@ describe('decisions', () => {
       body: { surface: 'product', products: [{ id: 'a\0b' }, { path: '/%00' }] },
     });
     expect(nul.status).toBeLessThan(500);
+  });
+});
+
+describe('public calls with a body', () => {
+  const calls = CALLS.filter(({ auth, body }) => auth === 'public' && body);
+  const send = (method: string, path: string, body: unknown) =>
+    server.send(method.toUpperCase(), path.replaceAll(/\{\w+\}/g, '1'), { body, asNobody: true });
+
+  it('refuse more than 100 kB', async () => {
+    const body = { text: 'x'.repeat(100_000) };
+    for (const { method, path } of calls) expect((await send(method, path, body)).status, path).toBe(413);
+    expect(calls.length).toBeGreaterThan(10);
+  });
+
+  it('refuse too many members before reading them', async () => {
+    const bodies = [
+      { lines: Array(40_000).fill(0) },
+      { products: Array(30_000).fill({}) },
+      Object.fromEntries(Array.from({ length: 7_000 }, (_, index) => [`k${index}`, 0])),
+    ];
+    const refused = new Set<string>();
+    for (const { method, path } of calls)
+      for (const body of bodies) {
+        const answer = await send(method, path, body);
+        // A call's rate limit comes before its body.
+        if (answer.status === 429) continue;
+        refused.add(path);
+        expect([answer.status, (answer.body as Problem).type], path).toEqual([
+          422,
+          'urn:understudy:problem:too-costly',
+        ]);
+      }
+  });
+
+  it('take a full page with a full cart', async () => {
+    const lines = Array(500).fill({ variantId: 'twine', quantity: 1, unitPrice: 250, terms: 'x'.repeat(16) });
+    const products = Array(500).fill({ path: `/tools/${'garden-twine'.repeat(4)}`, surface: 'listing' });
+    const body = { surface: 'listing', page: '/tools', locale: 'en', products, cart: lines };
+    expect((await send('post', '/v1/decisions', body)).status).toBe(200);
+    const order = lines.map((line: object) => ({ ...line, via: 'express' }));
+    expect((await send('post', '/v1/guard', { via: 'order', lines: order })).status).toBe(200);
   });
 });
 
