@@ -46,9 +46,9 @@ const timed = async (path: string) => {
 };
 const LISTS = [
   ['people', '/api/people?limit=60', '&after=c-5', '&search=person-77777'],
-  ['waitlists', '/api/waitlists?', '', ''],
+  ['waitlists', '/api/waitlists?limit=60', '&after=60', '&search=plant+7'],
   ['a waitlist', '/api/waitlists/entries?product=p-7', '&state=waiting', '&search=person'],
-  ['pre-orders by product', '/api/preorders/goods?', '', ''],
+  ['pre-orders by product', '/api/preorders/goods?limit=60', '&after=60', '&search=plant+7'],
   ['pre-orders', '/api/preorders?variant=v-7&limit=60', '&state=reserved', '&search=person-77777'],
   ['quotes', '/api/quotes?limit=60', '&state=asked', '&search=person-77777'],
   ['enquiries', '/api/enquiries?limit=60', '&state=open', '&search=person-77777'],

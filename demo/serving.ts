@@ -22,7 +22,7 @@ export async function fillWaitlists(url: string, owner: Owner, visitorSecret: st
       await post(`${url}/v1/waitlist-entries`, { path, visitor });
     }
   }
-  const lists = await owner.send<Waitlist[]>('GET', '/api/waitlists');
+  const { lists } = await owner.send<{ lists: Waitlist[] }>('GET', '/api/waitlists');
   const [longest] = lists;
   const rare = lists.find(({ product }) => product === 'quiet-hour');
   if (!longest || !rare) throw new Error('the demo’s waitlists are not there');

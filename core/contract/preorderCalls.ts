@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call } from './call.ts';
-import { Day, Email, Id, RowId } from './scalars.ts';
+import { Day, Email, Id, PagedByPosition, RowId } from './scalars.ts';
 import { AskGuard, GuardAnswer } from './storefront.ts';
 
 export const PREORDER_STATES = ['reserved', 'allocated', 'fulfilled', 'cancelled'] as const;
@@ -64,7 +64,20 @@ export const listPreorderGoods = call({
   path: '/api/preorders/goods',
   summary: 'What is pre-ordered, by variant, the soonest to ship first',
   auth: 'readRequests',
-  replies: { 200: z.array(PreorderGoods) },
+  query: z.strictObject({
+    search: z.string().max(200).optional().describe('Words in the title of the product or variant'),
+    product: Id.optional(),
+    variant: Id.optional(),
+    ...PagedByPosition,
+  }),
+  replies: {
+    200: z.strictObject({
+      goods: z.array(PreorderGoods),
+      total: z.int().describe('Variants found'),
+      reserved: z.int().describe('Units reserved of all variants found'),
+      more: z.boolean(),
+    }),
+  },
 });
 
 export const Preorder = z

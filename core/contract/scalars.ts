@@ -17,6 +17,12 @@ export const Id = z
   .regex(/^\P{Cc}+$/u, 'a text without line breaks and other control characters');
 
 /** How many of something an order is for. */
+/** Paging of a list whose order has no ids: how many were read already, and how many to read. */
+export const PagedByPosition = {
+  after: z.coerce.number().int().min(0).max(MOST_INT).default(0).describe('How many were read already'),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+};
+
 export const Units = z.int().min(1).max(MOST_UNITS);
 
 /** Minor units of the shop's currency. */

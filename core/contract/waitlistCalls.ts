@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
-import { Email, Id, RowId } from './scalars.ts';
+import { Email, Id, PagedByPosition, RowId } from './scalars.ts';
 
 const Token = z.string().max(8000);
 /** A turn lasts a year at most. */
@@ -63,7 +63,20 @@ export const listWaitlists = call({
   path: '/api/waitlists',
   summary: 'The waitlists, the longest first',
   auth: 'readRequests',
-  replies: { 200: z.array(Waitlist) },
+  query: z.strictObject({
+    search: z.string().max(200).optional().describe('Words in the title of the product or variant'),
+    product: Id.optional(),
+    with: z.enum(['invited', 'bought', 'lapsed']).optional().describe('Only lists that have people in this state'),
+    ...PagedByPosition,
+  }),
+  replies: {
+    200: z.strictObject({
+      lists: z.array(Waitlist),
+      total: z.int().describe('Lists found'),
+      waiting: z.int().describe('People waiting on all lists found'),
+      more: z.boolean(),
+    }),
+  },
 });
 
 export const WaitlistEntry = z

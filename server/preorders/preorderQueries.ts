@@ -1,7 +1,9 @@
-import type { PreorderState } from '#core/contract/preorderCalls.ts';
+import type { z } from 'zod';
+import type { listPreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { inScope, type Scope } from '../base/scope.ts';
+import { isTitled, VARIANT_TITLE } from '../catalog/titles.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -52,8 +54,9 @@ export async function useInvitations(
 
 const DAY = (column: string) => `to_char(${column}, 'YYYY-MM-DD')`;
 const GOODS = `
-  SELECT p.external_id AS product, v.external_id AS variant, p.title,
-    (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle",
+  SELECT count(*) OVER () AS total, (sum(o.reserved) OVER ())::bigint AS "allReserved", p.external_id AS product,
+    v.external_id AS variant, p.title,
+    ${VARIANT_TITLE} AS "variantTitle",
     o.reserved, o.allocated, o.people, CASE WHEN v.stock_tracked THEN v.stock_quantity END AS stock,
     ${DAY('o.ships_from')} AS "from", ${DAY('o.ships_until')} AS "until"
   FROM (SELECT variant_id, coalesce(sum(units) FILTER (WHERE state = 'reserved'), 0) AS reserved,
@@ -63,8 +66,9 @@ const GOODS = `
           max(ships_until) FILTER (WHERE state = 'reserved') AS ships_until
         FROM preorders GROUP BY variant_id) o
     JOIN variants v ON v.id = o.variant_id JOIN products p ON p.id = v.product_id
-  WHERE ${inScope('$1', 'p.id')}
-  ORDER BY coalesce(o.ships_from, o.ships_until) NULLS LAST, p.external_id, v.id`;
+  WHERE ${inScope('$1', 'p.id')} AND ($2::text IS NULL OR ${isTitled('$2')}) AND ($3::text IS NULL OR p.external_id = $3)
+    AND ($4::text IS NULL OR v.external_id = $4)
+  ORDER BY coalesce(o.ships_from, o.ships_until) NULLS LAST, p.external_id, v.id OFFSET $5 LIMIT $6`;
 
 export interface GoodsRow {
   product: string;
@@ -74,13 +78,22 @@ export interface GoodsRow {
   reserved: number;
   allocated: number;
   people: number;
+  /** Units reserved of all variants found. */
+  allReserved: number;
   stock: number | null;
   from: string | null;
   until: string | null;
 }
 
-export async function preorderedGoods(db: Queryable, { names }: Scope): Promise<GoodsRow[]> {
-  return (await db.query<GoodsRow>(GOODS, [names])).rows;
+type GoodsFilters = z.infer<(typeof listPreorderGoods)['query']>;
+
+/** The variants that were ever pre-ordered, the soonest to ship first. */
+export function pageOfGoods(
+  db: Queryable,
+  { search, product, variant, after, limit }: GoodsFilters,
+  { names }: Scope,
+): Promise<Page<GoodsRow>> {
+  return readPage(db, GOODS, [names, partOf(search), product ?? null, variant ?? null, after], limit);
 }
 
 export interface PreorderRow {

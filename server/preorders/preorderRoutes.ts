@@ -21,7 +21,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import { titleOf } from '../catalog/titles.ts';
-import { pageOfPreorders, preorderedGoods, type PreorderRow } from './preorderQueries.ts';
+import { pageOfGoods, pageOfPreorders, type PreorderRow } from './preorderQueries.ts';
 import { knownVariant, moveDates, moveTo, setAside, takeOrders } from './preorderService.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
 
@@ -70,26 +70,24 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
     return control.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
   };
 
-  route(endpoints, listPreorderGoods, async ({}, { request }) => {
-    const rows = await preorderedGoods(db, await scopeOf(services, request));
+  route(endpoints, listPreorderGoods, async ({ query }, { request }) => {
+    const { rows, total, more } = await pageOfGoods(db, query, await scopeOf(services, request));
     const { locales } = live.current().rulebook.shop;
-    const goods = await goodsByVariants(
+    const known = await goodsByVariants(
       db,
       rows.map(({ variant }) => ({ variantId: variant })),
     );
-    return reply(
-      200,
-      rows.map(({ title, variantTitle, from, until, ...row }) => {
-        const known = goods.get(row.variant);
-        return {
-          ...row,
-          title: titleOf({ title, variantTitle }, null, locales),
-          cap: known ? capOf(known) : null,
-          free: Math.max(0, (row.stock ?? 0) - row.allocated),
-          ships: { from, until },
-        };
-      }),
-    );
+    const goods = rows.map(({ title, variantTitle, from, until, allReserved: _all, ...row }) => {
+      const subject = known.get(row.variant);
+      return {
+        ...row,
+        title: titleOf({ title, variantTitle }, null, locales),
+        cap: subject ? capOf(subject) : null,
+        free: Math.max(0, (row.stock ?? 0) - row.allocated),
+        ships: { from, until },
+      };
+    });
+    return reply(200, { goods, total, reserved: rows[0]?.allReserved ?? 0, more });
   });
 
   route(endpoints, exportPreorders, async ({ query }, { request }) => {

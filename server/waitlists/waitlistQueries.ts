@@ -1,6 +1,8 @@
-import type { Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
+import type { z } from 'zod';
+import type { listWaitlists, Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { inScope, type Scope } from '../base/scope.ts';
+import { isTitled, VARIANT_TITLE } from '../catalog/titles.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -22,7 +24,7 @@ export interface ListRow extends ListKey {
 
 const LIST_COLUMNS = `
   p.id AS "productKey", v.id AS "variantKey", p.external_id AS product, v.external_id AS variant, p.seller AS "soldBy", p.title, p.path,
-  (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)) AS "variantTitle"`;
+  ${VARIANT_TITLE} AS "variantTitle"`;
 const FIND = `
   SELECT ${LIST_COLUMNS} FROM products p LEFT JOIN variants v ON v.product_id = p.id AND v.external_id = $2
   WHERE p.external_id = $1 AND ($2::text IS NULL OR v.id IS NOT NULL) AND ${inScope('$3', 'p.id')}`;
@@ -38,7 +40,7 @@ export async function findList(
 }
 
 const LISTS = `
-  SELECT ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.lapsed, w.oldest, s.invite_for_hours AS "inviteForHours",
+  SELECT count(*) OVER () AS total, (sum(w.waiting) OVER ())::bigint AS "allWaiting", ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.lapsed, w.oldest, s.invite_for_hours AS "inviteForHours",
     CASE WHEN v.id IS NOT NULL THEN CASE WHEN v.stock_tracked THEN v.stock_quantity END
       ELSE (SELECT sum(stock_quantity) FROM variants o
             WHERE o.product_id = p.id AND o.archived_at IS NULL AND o.stock_tracked) END AS stock
@@ -49,13 +51,26 @@ const LISTS = `
         FROM waitlist_entries GROUP BY product_id, variant_id) w
     JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
     LEFT JOIN waitlist_settings s ON s.product_id = p.id AND s.variant_id IS NOT DISTINCT FROM v.id
-  WHERE ${inScope('$1', 'p.id')}
-  ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id`;
+  WHERE ${inScope('$1', 'p.id')} AND ($2::text IS NULL OR ${isTitled('$2')}) AND ($3::text IS NULL OR p.external_id = $3)
+    AND CASE $4::text WHEN 'invited' THEN w.invited WHEN 'bought' THEN w.bought WHEN 'lapsed' THEN w.lapsed ELSE 1 END > 0
+  ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id OFFSET $5 LIMIT $6`;
 
-type Listed = ListRow & Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'lapsed' | 'stock' | 'inviteForHours'>;
+interface Listed
+  extends ListRow, Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'lapsed' | 'stock' | 'inviteForHours'> {
+  oldest: Date | null;
+  /** People waiting on all lists found. */
+  allWaiting: number;
+}
 
-export async function allLists(db: Queryable, { names }: Scope): Promise<(Listed & { oldest: Date | null })[]> {
-  return (await db.query<Listed & { oldest: Date | null }>(LISTS, [names])).rows;
+type ListFilters = z.infer<(typeof listWaitlists)['query']>;
+
+/** The lists in which anybody ever was, the longest first. */
+export function pageOfLists(
+  db: Queryable,
+  { search, product, with: having, after, limit }: ListFilters,
+  { names }: Scope,
+): Promise<Page<Listed>> {
+  return readPage(db, LISTS, [names, partOf(search), product ?? null, having ?? null, after], limit);
 }
 
 export interface EntryRow {

@@ -19,12 +19,12 @@ import type { Endpoints } from '../http/endpoints.ts';
 import { scopeOf } from '../base/scope.ts';
 import type { Services } from '../base/services.ts';
 import {
-  allLists,
   entriesByIds,
   findList,
   moveEntry,
   noteEntry,
   pageOfEntries,
+  pageOfLists,
   writeSettings,
   type EntryRow,
 } from './waitlistQueries.ts';
@@ -61,9 +61,10 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
     return list;
   };
 
-  route(endpoints, listWaitlists, async ({}, { request }) => {
+  route(endpoints, listWaitlists, async ({ query }, { request }) => {
     const { locales } = live.current().rulebook.shop;
-    const lists = (await allLists(db, await scopeOf(services, request))).map((list) => ({
+    const { rows, total, more } = await pageOfLists(db, query, await scopeOf(services, request));
+    const lists = rows.map((list) => ({
       product: list.product,
       variant: list.variant,
       title: titleOf(list, null, locales),
@@ -75,7 +76,7 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
       stock: list.stock,
       inviteForHours: list.inviteForHours,
     }));
-    return reply(200, lists);
+    return reply(200, { lists, total, waiting: rows[0]?.allWaiting ?? 0, more });
   });
 
   route(endpoints, exportWaitlist, async ({ query }, { request }) => {

@@ -70,7 +70,8 @@ const preorders = async (query = '') =>
     preorders: Preorder[];
     total: number;
   };
-const goods = async () => (await server.send('GET', '/api/preorders/goods')).body as PreorderGoods[];
+const goods = async (query = '') =>
+  ((await server.send('GET', `/api/preorders/goods${query}`)).body as { goods: PreorderGoods[] }).goods;
 const control = async (visitor?: string) => {
   const body = { surface: 'product', products: [{ path: '/plants/dahlia' }], visitor };
   return ((await server.send('POST', '/v1/decisions', { body })).body as DecisionsAnswer).decisions[0]!.control;
@@ -193,6 +194,26 @@ describe('an order', () => {
 });
 
 describe('the owner', () => {
+  it('finds what is reserved page by page, and by name', async () => {
+    await server.db.query(`
+      INSERT INTO preorders (variant_id, email, name, units, state, created_at, order_number, ships_from)
+      SELECT v.id, 'person@quillfern.example', 'Person', 2, 'reserved', now(), 'N-' || v.id, p.ships
+      FROM variants v JOIN (VALUES ('dahlia-3', date '2027-05-20'), ('dibber-1', NULL)) p (id, ships) ON p.id = v.external_id`);
+    const variants = async (query: string) => (await goods(query)).map(({ variant }) => variant);
+    expect(await variants('')).toEqual(['dahlia-3', 'dibber-1']);
+    expect((await server.send('GET', '/api/preorders/goods?limit=1')).body).toMatchObject({
+      goods: [{ variant: 'dahlia-3' }],
+      total: 2,
+      reserved: 4,
+      more: true,
+    });
+    expect(await variants('?limit=1&after=1')).toEqual(['dibber-1']);
+    expect(await variants('?search=DIB')).toEqual(['dibber-1']);
+    expect(await variants('?product=dahlia')).toEqual(['dahlia-3']);
+    expect(await variants('?variant=dibber-1')).toEqual(['dibber-1']);
+    expect(await variants('?search=nothing')).toEqual([]);
+  });
+
   it('sets stock aside first come, first served, after a look, with an exception by hand', async () => {
     for (const [number, quantity] of [
       ['N-1', 2],

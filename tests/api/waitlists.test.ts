@@ -201,7 +201,8 @@ describe('an invitation', () => {
     // Told again, the same stock invites nobody else.
     await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
     expect((await entries('product=fern&state=invited')).total).toBe(2);
-    const [list] = (await server.send('GET', '/api/waitlists')).body as Waitlist[];
+    const { lists } = (await server.send('GET', '/api/waitlists')).body as { lists: Waitlist[] };
+    const [list] = lists;
     expect(list).toMatchObject({
       title: 'Shield fern',
       waiting: 1,
@@ -210,6 +211,39 @@ describe('an invitation', () => {
       stock: 2,
       inviteForHours: 24,
     });
+  });
+});
+
+describe('the lists', () => {
+  const listed = async (query: string) =>
+    (await server.send('GET', `/api/waitlists?${query}`)).body as {
+      lists: Waitlist[];
+      total: number;
+      waiting: number;
+      more: boolean;
+    };
+
+  it('are paged and searched, and counted over all pages', async () => {
+    await server.db.query(`
+      INSERT INTO waitlist_entries (product_id, email, name, state, joined_at)
+      SELECT p.id, 'person-' || n || '@quillfern.example', 'Person ' || n, (ARRAY['waiting', 'invited', 'bought'])[n], now()
+      FROM products p, generate_series(1, 3) n WHERE n = 1 OR p.external_id = 'fern'`);
+    const all = await listed('');
+    expect(all.total).toBeGreaterThan(1);
+    const first = await listed('limit=1');
+    expect([first.lists, first.total, first.waiting, first.more]).toEqual([
+      all.lists.slice(0, 1),
+      all.total,
+      all.lists.reduce((sum, { waiting }) => sum + waiting, 0),
+      true,
+    ]);
+    expect((await listed('limit=1&after=1')).lists).toEqual(all.lists.slice(1, 2));
+    const moss = await listed('search=mOSS');
+    expect(moss.lists.map(({ product }) => product)).toEqual(['moss']);
+    expect((await listed('product=fern')).lists.map(({ product }) => product)).toEqual(['fern']);
+    expect(await listed('search=nothing+of+the+kind')).toEqual({ lists: [], total: 0, waiting: 0, more: false });
+    for (const state of ['invited', 'bought', 'lapsed'] as const)
+      expect((await listed(`with=${state}`)).lists).toEqual(all.lists.filter((list) => list[state] > 0));
   });
 });
 

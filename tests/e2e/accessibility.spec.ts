@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { violationsIn } from '../support/axe.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { partOf } from '../support/sampling.ts';
+import { follow, onEachScreen, SCREENS } from '../support/screens.ts';
 import { SETUP_TOKEN, startUnderstudy } from '../support/programs.ts';
 import { expect, newRule, phrase, readingTest, test } from '../support/stage.ts';
 
@@ -17,57 +18,13 @@ async function expectNoViolations(page: Page, what: string): Promise<void> {
   await page.emulateMedia({ colorScheme: 'light' });
 }
 
-/** Every screen, each with the heading that tells it is there. */
-const SCREENS = [
-  ['/today', 'Today'],
-  ['/rehearsal', 'Rehearsal'],
-  ['/calendar', 'Calendar'],
-  ['/editions', 'Editions'],
-  ['/review', 'Review the draft'],
-  ['/connection', 'Connection'],
-  ['/sellers', 'Sellers'],
-  ['/text', 'The rulebook as text'],
-  ['/people', 'People'],
-  ['/people?person=c-06', 'Fenn Tully'],
-  ['/waitlists', 'Waitlists'],
-  ['/preorders', 'Pre-orders'],
-  ['/quotes', 'Quotes'],
-  ['/enquiries', 'Enquiries'],
-  ['/messages', 'Messages'],
-  ['/messages/words', 'Message templates'],
-  ['/messages/settings', 'Design and channels'],
-  ['/texts', 'Shop texts'],
-  ['/forms', 'Forms'],
-  ['/insights', 'Insights'],
-  ['/insights/demand', 'Insights'],
-  ['/insights/editions/4', 'Insights'],
-  ['/settings/shop', 'Settings'],
-  ['/settings/colleagues', 'Settings'],
-  ['/settings/keys', 'Settings'],
-  ['/settings/record', 'Settings'],
-  ['/settings/you', 'Settings'],
-  ['/catalog/paper-lantern', 'Dahlia ‘Paper Lantern’'],
-  [`/catalog?where=${encodeURIComponent('{"fact":"stock.status","op":"in","value":["outOfStock"]}')}`, 'Catalog'],
-] as const;
-
-/** Goes to a screen as a link does, without loading the application again. */
-const follow = (page: Page, address: string) =>
-  page.evaluate((to) => {
-    history.pushState(null, '', to);
-    dispatchEvent(new PopStateEvent('popstate'));
-  }, address);
-
 // Two halves, side by side.
 for (const half of [0, 1])
   readingTest.describe(`half ${half + 1} of the screens`, () => {
     readingTest.use({ opensAt: '/today' });
     readingTest('axe finds nothing on any of them', async ({ owner }) => {
-      for (const [address, heading] of SCREENS.filter((_one, index) => index % 2 === half)) {
-        await follow(owner, address);
-        await expect(owner.getByRole('heading', { name: heading, exact: true }).first()).toBeVisible();
-        await owner.waitForLoadState('networkidle');
-        await expectNoViolations(owner, address);
-      }
+      const screens = SCREENS.filter((_one, index) => index % 2 === half);
+      await onEachScreen(owner, screens, (address) => expectNoViolations(owner, address));
     });
   });
 

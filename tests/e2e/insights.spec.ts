@@ -98,7 +98,10 @@ test('what a shopper sees, presses and orders is found by the owner, with the pr
     await owner.getByRole('link', { name: 'What editions did' }).click();
     // The frost is weeks away.
     await expect(owner.getByText('There is nothing to compare')).toBeVisible();
-    await owner.getByRole('link', { name: /^Edition 1/ }).click();
+    await owner
+      .getByRole('complementary', { name: 'Editions' })
+      .getByRole('link', { name: /^Edition 1/ })
+      .click();
     await expect(owner.getByText('Too early to say').first()).toBeVisible();
   });
 

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { signedInAs, signedInFor, type SignedIn } from '../support/colleagues.ts';
 import { manyRows } from '../support/manyRows.ts';
 import { sampled } from '../support/sampling.ts';
 import { startShop, type TestServer } from '../support/testServer.ts';
@@ -32,20 +33,22 @@ const VALUES: Readonly<Record<string, string>> = {
 const isOfOne = (path: string, { parameters = [] }: Operation) =>
   path.includes('{') || parameters.some(({ name, required }) => name === 'quote' && required === true);
 
-/** Calls that refuse the shop's key, which this test does not cover, by their status. */
-const REFUSED: Readonly<Record<string, number>> = {
-  '/api/second-factor': 409,
-  '/api/seller': 403,
-  '/api/seller/goods': 403,
-  '/api/seller/rulebook': 403,
-  '/v1/goods': 404,
-  '/v1/page-map-draft': 401,
-};
+/** Calls that refuse the owner, by their status: the picker's answers about one page. */
+const REFUSED: Readonly<Record<string, number>> = { '/v1/page-map-draft': 401 };
 
 let server: TestServer;
+let owner: SignedIn;
+/** A seller whose products are all of the shop's. */
+let seller: SignedIn;
 beforeAll(async () => {
   server = await startShop();
+  const { body } = await server.send('POST', '/api/sellers', {
+    body: { name: 'Tidewater Ferns', names: ['Tidewater Ferns'] },
+  });
+  owner = await signedInAs(server, 'owner');
+  seller = await signedInFor(server, (body as { id: string }).id, 'ida@quillfern.example');
   for (const sql of manyRows(ROWS)) await server.db.query(sql);
+  await server.db.query(`UPDATE products SET seller = 'Tidewater Ferns'`);
 });
 afterAll(() => server.stop());
 
@@ -63,7 +66,8 @@ it(`every answer of a list is short with ${ROWS} rows in each`, async () => {
       return [[name, VALUES[name]!]];
     });
     const address = `${path}?${new URLSearchParams(query).toString()}`;
-    const answer = await server.send('GET', address);
+    const { headers } = /^\/api\/seller(\/|$)/.test(path) ? seller : owner;
+    const answer = await server.send('GET', address, { headers, asNobody: true });
     asked.push(address);
     const characters = JSON.stringify(answer.body).length;
     expect.soft({ address, status: answer.status, isShort: characters < MOST_CHARACTERS, characters }).toMatchObject({

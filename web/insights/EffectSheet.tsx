@@ -53,26 +53,33 @@ export function EffectSheet({ number, zone, to }: EffectSheetProps) {
           )}
           {effect.meanwhile.length > 0 && (
             <p className={styles.below}>
-              In the same days came{' '}
-              {effect.meanwhile.map(({ number: other }, place) => (
+              {effect.meanwhile.slice(0, MOST_NAMED).map(({ number: other }, place) => (
                 <span key={other}>
                   {place > 0 && ', '}
-                  <Link to={to(`/insights/editions/${other}`)}>edition {other}</Link>
+                  <Link to={to(`/insights/editions/${other}`)}>
+                    {place === 0 ? 'Edition' : 'edition'} {other}
+                  </Link>
                 </span>
               ))}
-              : what they did is in these numbers too.
+              {effect.meanwhile.length > MOST_NAMED && ` and ${effect.meanwhile.length - MOST_NAMED} more`}
+              {effect.meanwhile.length === 1
+                ? ' was published in the same period, so its effect is included.'
+                : ' were published in the same period, so their effect is included.'}
             </p>
           )}
           <p className={styles.below}>
-            Compared is the part of those who saw a button, in as many whole days before as after, leaving out the day
-            itself. What changed everywhere alike, such as the season, does not count. The interval holds the truth in
-            95 of 100 such comparisons.
+            We compare the share of viewers who pressed, over the same number of full days before and after, leaving out
+            the day of publication. Changes that affect the whole shop, such as the season, are left out. The interval
+            is right in 95 of 100 such comparisons.
           </p>
         </>
       )}
     </section>
   );
 }
+
+/** Editions of the same period that are linked by name. */
+const MOST_NAMED = 10;
 
 const productsWords = ({ touched }: EditionEffect) =>
   touched === 0 ? 'no product' : touched === 1 ? 'one product' : `${touched.toLocaleString('en-GB')} products`;

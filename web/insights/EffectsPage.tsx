@@ -28,9 +28,7 @@ export function EffectsPage() {
       <InsightsHead
         within={within}
         counted={
-          editions.isPending
-            ? 'looking…'
-            : `${inPeriod.length} ${inPeriod.length === 1 ? 'edition' : 'editions'} came in`
+          editions.isPending ? 'looking…' : `${inPeriod.length} ${inPeriod.length === 1 ? 'edition' : 'editions'}`
         }
       />
       {!editions.data || !goods.data ? (

@@ -1,5 +1,6 @@
 import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { FunnelRow } from '#core/contract/insightCalls.ts';
+import { MoreButton, useFirstOf } from '../shared/pages.tsx';
 import { capital } from '../shared/wording.ts';
 import work from '../shared/worklist.module.css';
 import styles from './insights.module.css';
@@ -29,7 +30,7 @@ interface FunnelTableProps {
 
 /** Each rule's stand-in from being seen to what came of it, and how that was in the period before. */
 export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: FunnelTableProps) {
-  const sorted = [...rows].sort((a, b) => b[sort] - a[sort]);
+  const first = useFirstOf([...rows].sort((a, b) => b[sort] - a[sort]));
   const most = Math.max(...rows.map(({ seen }) => seen), 1);
   return (
     <div className={styles.table}>
@@ -60,7 +61,7 @@ export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: Funnel
           </tr>
         </thead>
         <tbody>
-          {sorted.map((row) => {
+          {first.items.map((row) => {
             const { seen, pressed, finished, refused, control, before } = row;
             return (
               <tr key={keyOf(row)} className={row === open ? styles.open : undefined}>
@@ -98,6 +99,7 @@ export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: Funnel
           })}
         </tbody>
       </table>
+      <MoreButton pages={first} />
     </div>
   );
 }

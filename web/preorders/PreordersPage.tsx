@@ -2,64 +2,78 @@ import { Skeleton } from '@mui/material';
 import { Link } from 'react-router';
 import type { PreorderGoods } from '#core/contract/preorderCalls.ts';
 import { useGoods } from '../goods/useGoods.ts';
+import { ListAside } from '../shared/ListAside.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { useFilters } from '../shared/useFilters.ts';
+import { queryOf, useFilters } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
 import { GoodsSheet } from './GoodsSheet.tsx';
 import { shipWords } from './shipWords.ts';
-import { usePreorderGoods } from './usePreorders.ts';
+import { useNamedGoods, usePreorderGoods } from './usePreorders.ts';
 
 /** What is reserved, by what ships soonest; and what has come in for whom. */
 export function PreordersPage() {
-  const preordered = usePreorderGoods();
+  const filters = useFilters();
+  const [search] = filters;
+  const words = search.get('list') ?? '';
+  const preordered = usePreorderGoods(new URLSearchParams({ ...(words && { search: words }) }).toString());
+  const named = useNamedGoods(queryOf(search, ['product', 'variant']));
   const goods = useGoods();
-  const [search] = useFilters();
-  const error = preordered.error ?? goods.error;
+  const error = preordered.error ?? named.error ?? goods.error;
   if (error) return <LoadFailed error={error} retry={() => void preordered.refetch()} />;
-  const all = preordered.data ?? [];
-  const chosen =
-    all.find(({ variant }) => variant === search.get('variant')) ??
-    all.find(({ product }) => product === search.get('product')) ??
-    all[0];
-  const units = all.reduce((sum, { reserved }) => sum + reserved, 0);
+  const { items, total, first, isPending } = preordered;
+  const chosen = named.isLoading ? null : (named.data ?? items[0]);
+  const units = first?.reserved ?? 0;
   return (
     <main className={lists.page}>
       <header className={lists.head}>
         <h1>Pre-orders</h1>
         <span className={lists.count} role="status">
-          {preordered.isPending ? 'looking…' : `${units} ${units === 1 ? 'unit is' : 'units are'} reserved`}
+          {isPending ? 'looking…' : `${units} ${units === 1 ? 'unit is' : 'units are'} reserved`}
         </span>
       </header>
-      {preordered.isPending || !goods.data ? (
+      {isPending || !goods.data ? (
         <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />
-      ) : !chosen ? (
+      ) : total === 0 && words === '' ? (
         <p className={lists.empty} style={{ margin: '28px 20px' }}>
           No reservations yet. A rule whose control is a pre-order lets shoppers reserve:{' '}
           <Link to="/rules">write one</Link>, with the intention “take pre-orders”.
         </p>
       ) : (
         <div className={styles.columns}>
-          <aside className={lists.aside} aria-label="Goods">
-            <ul className={styles.lists}>
-              {all.map((one) => (
-                <GoodsLink key={one.variant} goods={one} isChosen={one === chosen} />
-              ))}
-            </ul>
-          </aside>
-          <GoodsSheet key={chosen.variant} goods={chosen} shop={goods.data.shop} />
+          <ListAside label="Products" one="product" pages={preordered} filters={filters}>
+            {(one) => (
+              <GoodsLink
+                key={one.variant}
+                goods={one}
+                isChosen={one.variant === chosen?.variant}
+                kept={queryOf(search, ['list'])}
+              />
+            )}
+          </ListAside>
+          {chosen && <GoodsSheet key={chosen.variant} goods={chosen} shop={goods.data.shop} />}
         </div>
       )}
     </main>
   );
 }
 
-function GoodsLink({ goods, isChosen }: { readonly goods: PreorderGoods; readonly isChosen: boolean }) {
+interface GoodsLinkProps {
+  readonly goods: PreorderGoods;
+  readonly isChosen: boolean;
+  /** What the address keeps besides. */
+  readonly kept: string;
+}
+
+function GoodsLink({ goods, isChosen, kept }: GoodsLinkProps) {
   const { title, variant, reserved, allocated, cap, free, ships } = goods;
   const share = cap === null || cap === 0 ? null : Math.min(100, ((reserved + allocated) / cap) * 100);
   return (
     <li className={isChosen ? styles.chosen : undefined}>
-      <Link to={`/preorders?${new URLSearchParams({ variant }).toString()}`} aria-current={isChosen}>
+      <Link
+        to={`/preorders?${[new URLSearchParams({ variant }).toString(), kept].filter(Boolean).join('&')}`}
+        aria-current={isChosen}
+      >
         <b>{title}</b>
         <span className={lists.number}>
           {reserved + allocated}

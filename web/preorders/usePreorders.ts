@@ -15,10 +15,25 @@ import { useRequestChange } from '../shared/useRequestChange.ts';
 const PAGE = 100;
 const AGAIN_MS = 30_000;
 
-export const usePreorderGoods = () =>
+const readGoods = async (query: string) =>
+  (await send<typeof listPreorderGoods>('get', `/api/preorders/goods?limit=${PAGE}&${query}`)).body;
+
+export const usePreorderGoods = (query: string) =>
+  usePages(
+    keys.preorderGoods(query),
+    async (after) => {
+      const body = await readGoods(query + after);
+      return { ...body, items: body.goods };
+    },
+    AGAIN_MS,
+  );
+
+/** The first variant that an address names, whichever page of all variants it is on. */
+export const useNamedGoods = (query: string) =>
   useQuery({
-    queryKey: keys.preorders,
-    queryFn: async () => (await send<typeof listPreorderGoods>('get', '/api/preorders/goods')).body,
+    queryKey: keys.preorderGoods(`named ${query}`),
+    queryFn: async () => (await readGoods(query)).goods[0] ?? null,
+    enabled: query !== '',
     refetchInterval: AGAIN_MS,
   });
 

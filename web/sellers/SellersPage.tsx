@@ -12,6 +12,8 @@ import { useMay } from '../session/useMay.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
+import { FEW, FindField, MoreButton, useFirstOf } from '../shared/pages.tsx';
+import { useFilters } from '../shared/useFilters.ts';
 import { withMoment } from '../shared/useMoment.ts';
 import { AllowanceFields } from './AllowanceFields.tsx';
 import { RequestTerms } from './RequestTerms.tsx';
@@ -55,9 +57,12 @@ export function SellersPage() {
         {asking.length > 0 && (
           <section aria-labelledby="asked-heading">
             <h2 id="asked-heading">Waiting for your yes</h2>
-            {asking.map((seller) => (
+            {asking.slice(0, MOST_ASKING).map((seller) => (
               <AskedRules key={seller.id} seller={seller} names={namesFrom(goods.data)} />
             ))}
+            {asking.length > MOST_ASKING && (
+              <p className={styles.quiet}>and {asking.length - MOST_ASKING} more, once these are answered.</p>
+            )}
           </section>
         )}
         <section aria-labelledby="sellers-heading">
@@ -69,28 +74,7 @@ export function SellersPage() {
                 : 'Nobody is added yet. Add those of the catalog whom you want to let decide.'}
             </p>
           ) : (
-            <table className={styles.sellers}>
-              <thead>
-                <tr>
-                  <th scope="col">Seller</th>
-                  <th scope="col">Products</th>
-                  <th scope="col">Live rules</th>
-                  <th scope="col">May decide</th>
-                  <th scope="col">People</th>
-                </tr>
-              </thead>
-              <tbody>
-                {all.map((seller) => (
-                  <SellerRow
-                    key={seller.id}
-                    seller={seller}
-                    onOpen={() => {
-                      open(seller.id);
-                    }}
-                  />
-                ))}
-              </tbody>
-            </table>
+            <SellersTable sellers={all} onOpen={open} />
           )}
           {add.error && <ErrorNote error={add.error} />}
           {unnamed.length > 0 && (
@@ -141,6 +125,7 @@ export function SellersPage() {
   );
 }
 
+const MOST_ASKING = 20;
 const MOST_UNNAMED = 30;
 
 /** Without a place in the running order, no seller decides anything. */
@@ -174,6 +159,49 @@ function PlaceInOrder() {
         </>
       )}
     </div>
+  );
+}
+
+interface SellersTableProps {
+  readonly sellers: readonly Seller[];
+  readonly onOpen: (id: string) => void;
+}
+
+function SellersTable({ sellers, onOpen }: SellersTableProps) {
+  const [search, set] = useFilters();
+  const words = (search.get('search') ?? '').toLowerCase();
+  const found = sellers.filter(({ name, names }) => [name, ...names].join(' ').toLowerCase().includes(words));
+  const first = useFirstOf(found);
+  return (
+    <>
+      {sellers.length > FEW && (
+        <FindField className={styles.find} label="Find a seller" placeholder="Find by name" search={search} set={set} />
+      )}
+      <table className={styles.sellers}>
+        <thead>
+          <tr>
+            <th scope="col">Seller</th>
+            <th scope="col">Products</th>
+            <th scope="col">Live rules</th>
+            <th scope="col">May decide</th>
+            <th scope="col">People</th>
+          </tr>
+        </thead>
+        <tbody>
+          {first.items.map((seller) => (
+            <SellerRow
+              key={seller.id}
+              seller={seller}
+              onOpen={() => {
+                onOpen(seller.id);
+              }}
+            />
+          ))}
+        </tbody>
+      </table>
+      {found.length === 0 && <p className={styles.quiet}>No seller has “{words}” in their name.</p>}
+      <MoreButton pages={first} />
+    </>
   );
 }
 

@@ -16,7 +16,9 @@ import { useSession } from '../session/useSession.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { FEW, FindField, MoreButton, useFirstOf } from '../shared/pages.tsx';
 import { momentWords } from '../shared/times.ts';
+import { useFilters } from '../shared/useFilters.ts';
 import { useShop } from '../goods/useShop.ts';
 import { InviteForm } from './InviteForm.tsx';
 import { ROLE_WORDS } from './roles.ts';
@@ -32,21 +34,7 @@ export function ColleaguesPage() {
   return (
     <div className={styles.columns}>
       <section aria-label="Who works here">
-        <table className={styles.people}>
-          <thead>
-            <tr>
-              <th scope="col">Name</th>
-              <th scope="col">Role</th>
-              <th scope="col">Last here</th>
-              {mayChange && <td />}
-            </tr>
-          </thead>
-          <tbody>
-            {colleagues.data.map((colleague) => (
-              <Row key={colleague.id} colleague={colleague} mayChange={mayChange} />
-            ))}
-          </tbody>
-        </table>
+        <ColleaguesTable colleagues={colleagues.data} mayChange={mayChange} />
         {!mayChange && <p className={styles.hint}>Owners of the shop invite colleagues and say what they may do.</p>}
       </section>
       {mayChange && (
@@ -55,6 +43,48 @@ export function ColleaguesPage() {
         </aside>
       )}
     </div>
+  );
+}
+
+interface ColleaguesTableProps {
+  readonly colleagues: readonly Colleague[];
+  readonly mayChange: boolean;
+}
+
+function ColleaguesTable({ colleagues, mayChange }: ColleaguesTableProps) {
+  const [search, set] = useFilters();
+  const words = (search.get('search') ?? '').toLowerCase();
+  const found = colleagues.filter(({ name, email }) => `${name} ${email}`.toLowerCase().includes(words));
+  const first = useFirstOf(found);
+  return (
+    <>
+      {colleagues.length > FEW && (
+        <FindField
+          className={styles.find}
+          label="Find a colleague"
+          placeholder="Find by name or e-mail"
+          search={search}
+          set={set}
+        />
+      )}
+      <table className={styles.people}>
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">Role</th>
+            <th scope="col">Last here</th>
+            {mayChange && <td />}
+          </tr>
+        </thead>
+        <tbody>
+          {first.items.map((colleague) => (
+            <Row key={colleague.id} colleague={colleague} mayChange={mayChange} />
+          ))}
+        </tbody>
+      </table>
+      {found.length === 0 && <p className={styles.hint}>No colleague has “{words}” in their name or e-mail.</p>}
+      <MoreButton pages={first} />
+    </>
   );
 }
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { ProgramKey } from '#core/contract/keyCalls.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
+import { MoreButton, useFirstOf } from '../shared/pages.tsx';
 import { momentWords } from '../shared/times.ts';
 import { useShop } from '../goods/useShop.ts';
 import { KeyForm } from './KeyForm.tsx';
@@ -24,27 +25,37 @@ export function KeysPage() {
             revoked and the others go on.
           </p>
         ) : (
-          <table className={styles.people}>
-            <thead>
-              <tr>
-                <th scope="col">Program</th>
-                <th scope="col">Good for</th>
-                <th scope="col">Last used</th>
-                <td />
-              </tr>
-            </thead>
-            <tbody>
-              {programs.data.map((one) => (
-                <Row key={one.id} one={one} />
-              ))}
-            </tbody>
-          </table>
+          <KeysTable programs={programs.data} />
         )}
       </section>
       <aside className={styles.aside}>
         <KeyForm isFirst={programs.data.length === 0} />
       </aside>
     </div>
+  );
+}
+
+function KeysTable({ programs }: { readonly programs: readonly ProgramKey[] }) {
+  const first = useFirstOf(programs);
+  return (
+    <>
+      <table className={styles.people}>
+        <thead>
+          <tr>
+            <th scope="col">Program</th>
+            <th scope="col">Good for</th>
+            <th scope="col">Last used</th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {first.items.map((one) => (
+            <Row key={one.id} one={one} />
+          ))}
+        </tbody>
+      </table>
+      <MoreButton pages={first} />
+    </>
   );
 }
 

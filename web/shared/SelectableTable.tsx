@@ -2,7 +2,7 @@ import { Checkbox, Skeleton } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { LoadFailed } from './LoadFailed.tsx';
 import lists from './lists.module.css';
-import { FindField, MoreButton, type usePages } from './pages.tsx';
+import { FindField, MoreButton, type Pages } from './pages.tsx';
 import type { useFilters } from './useFilters.ts';
 import styles from './worklist.module.css';
 
@@ -67,7 +67,7 @@ export function ListFilters({ filters: [search, set], label, placeholder, states
 }
 
 interface TableProps<T extends Item> {
-  readonly pages: Omit<ReturnType<typeof usePages>, 'items'> & { readonly items: readonly T[] };
+  readonly pages: Pages<T>;
   readonly choice: ReturnType<typeof useChoice<T>>;
   readonly columns: readonly { readonly name: string; readonly isNumber?: true }[];
   /** Said where nothing fits. */

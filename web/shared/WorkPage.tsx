@@ -1,7 +1,7 @@
 import { MenuItem, Skeleton, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
 import { LoadFailed } from './LoadFailed.tsx';
-import { FindField, MoreButton, type usePages } from './pages.tsx';
+import { FindField, MoreButton, type Pages } from './pages.tsx';
 import type { useFilters } from './useFilters.ts';
 import lists from './lists.module.css';
 import styles from './letters.module.css';
@@ -16,7 +16,7 @@ interface Props<T extends Item> {
   readonly one: string;
   readonly findBy: string;
   readonly filters: ReturnType<typeof useFilters>;
-  readonly pages: Omit<ReturnType<typeof usePages>, 'items'> & { readonly items: readonly T[] };
+  readonly pages: Pages<T>;
   /** What is said beside the title. */
   readonly counted: string;
   /** The states there are, by what they are called. */

@@ -1,7 +1,11 @@
 import { Button, TextField } from '@mui/material';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 
-/** One page of a list that the server pages by id. */
+/** A list of up to so many rows is read faster than searched. */
+export const FEW = 12;
+
+/** One page of a list that the server pages by id, or by position where its items have none. */
 export interface Page<T> {
   readonly items: readonly T[];
   readonly total: number;
@@ -9,34 +13,68 @@ export interface Page<T> {
 }
 
 /** A list read page by page; what was there stays until what is asked for now has come. */
-export function usePages<T extends { readonly id: string }>(
+export function usePages<T extends object, P extends Page<T> = Page<T>>(
   queryKey: readonly unknown[],
-  read: (after: string) => Promise<Page<T>>,
+  read: (after: string) => Promise<P & Page<T>>,
+  refetchInterval: number | false = false,
 ) {
   const pages = useInfiniteQuery({
     queryKey,
     initialPageParam: '',
     queryFn: ({ pageParam }) => read(pageParam === '' ? '' : `&after=${encodeURIComponent(pageParam)}`),
-    getNextPageParam: ({ items, more }) => (more ? items.at(-1)?.id : undefined),
+    getNextPageParam: ({ more }, pages) => (more ? cursorAfter(pages.flatMap(({ items }) => items)) : undefined),
+    refetchInterval,
     placeholderData: keepPreviousData,
   });
   return {
     items: pages.data?.pages.flatMap(({ items }) => items) ?? [],
+    first: pages.data?.pages[0],
     total: pages.data?.pages[0]?.total ?? 0,
     isPending: pages.isPending,
     error: pages.error,
     refetch: pages.refetch,
-    more: pages.hasNextPage ? () => void pages.fetchNextPage() : null,
+    more: pages.hasNextPage
+      ? () => {
+          void pages.fetchNextPage();
+        }
+      : null,
     isFetchingMore: pages.isFetchingNextPage,
   };
 }
 
+const cursorAfter = (items: readonly object[]): string => {
+  const last = items.at(-1);
+  return last && 'id' in last ? String(last.id) : String(items.length);
+};
+
+/** A list of which some pages were read. */
+export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'first'> & {
+  readonly items: readonly T[];
+};
+
+/** Rows of a list that the server sends as a whole: more at once are slow to draw and to read. */
+const ROWS = 50;
+
+/** The first rows of a list that was read as a whole, and more on request. */
+export function useFirstOf<T>(all: readonly T[]) {
+  const [rows, setRows] = useState(ROWS);
+  const more = () => {
+    setRows(rows + ROWS);
+  };
+  return {
+    items: all.slice(0, rows),
+    total: all.length,
+    more: all.length > rows ? more : null,
+    isFetchingMore: false,
+  };
+}
+
+interface MoreButtonProps {
+  readonly pages: Pick<Pages, 'items' | 'total' | 'more' | 'isFetchingMore'>;
+}
+
 /** Goes on with a list, where there is more of it. */
-export function MoreButton({
-  pages,
-}: {
-  readonly pages: Omit<ReturnType<typeof usePages>, 'items'> & { readonly items: readonly unknown[] };
-}) {
+export function MoreButton({ pages }: MoreButtonProps) {
   const { items, total, more, isFetchingMore } = pages;
   return (
     more && (

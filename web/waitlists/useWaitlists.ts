@@ -18,12 +18,30 @@ const AGAIN_MS = 30_000;
 
 export type ListKey = Pick<Waitlist, 'product' | 'variant'>;
 
-export const useWaitlists = () =>
-  useQuery({
-    queryKey: keys.waitlists,
-    queryFn: async () => (await send<typeof listWaitlists>('get', '/api/waitlists')).body,
+const readLists = async (query: string) =>
+  (await send<typeof listWaitlists>('get', `/api/waitlists?limit=${PAGE}&${query}`)).body;
+
+export const useWaitlists = (query: string) =>
+  usePages(
+    keys.waitlistPages(query),
+    async (after) => {
+      const body = await readLists(query + after);
+      return { ...body, items: body.lists };
+    },
+    AGAIN_MS,
+  );
+
+/** The list that an address names, or another of its product, whichever page of all lists it is on. */
+export const useNamedList = (product: string | null, variant: string | null) => {
+  const query = new URLSearchParams({ product: product ?? '' }).toString();
+  return useQuery({
+    queryKey: keys.waitlistPages(`named ${query}`),
+    queryFn: async () => (await readLists(query)).lists,
+    select: (lists) => lists.find((list) => list.variant === variant) ?? lists[0] ?? null,
+    enabled: product !== null,
     refetchInterval: AGAIN_MS,
   });
+};
 
 export const listQuery = ({ product, variant }: ListKey, more: Readonly<Record<string, string>> = {}) =>
   new URLSearchParams({ product, ...(variant === null ? {} : { variant }), ...more }).toString();
