@@ -10,12 +10,26 @@ const MOST_ELEMENTS = 2000;
 
 test.use({ opensAt: null });
 
-test(`no screen grows with ${ROWS} rows in each list`, async ({ owner, stage }) => {
+test(`no screen grows with ${ROWS} rows in each list, and links to the oldest open it`, async ({ owner, stage }) => {
   const db = new pg.Client({ connectionString: stage.databaseUrl });
   await db.connect();
+  const { rows } = await db.query<{ address: string; title: string }>(`
+    SELECT '/quotes?quote=' || min(id) AS address, 'Quotes' AS title FROM quotes
+    UNION SELECT '/enquiries?enquiry=' || min(id), 'Enquiries' FROM enquiries
+    UNION SELECT '/messages?message=' || min(id), 'Messages' FROM messages`);
+  const oldest = rows.map(({ address, title }) => [address, title] as const);
+  const shown = () => owner.getByRole('main').getByRole('heading', { level: 2 }).first().innerText();
+  const shownBefore = new Map<string, string>();
+  await owner.goto(`${stage.understudy.url}/today`);
+  await onEachScreen(owner, oldest, async (address) => {
+    shownBefore.set(address, await shown());
+  });
   for (const sql of manyRows(ROWS)) await db.query(sql);
   await db.end();
   await owner.goto(`${stage.understudy.url}/today`);
+  await onEachScreen(owner, oldest, async (address) => {
+    expect(await shown(), address).toBe(shownBefore.get(address));
+  });
   const heavy: string[] = [];
   await onEachScreen(owner, SCREENS, async (address) => {
     const elements = await owner.locator('*').count();

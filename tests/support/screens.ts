@@ -43,7 +43,7 @@ export const follow = (page: Page, address: string) =>
 /** Opens each screen in turn and hands it over once it has loaded everything that it shows. */
 export async function onEachScreen(
   page: Page,
-  screens: readonly (typeof SCREENS)[number][],
+  screens: readonly (readonly [address: string, heading: string])[],
   visit: (address: string) => Promise<void>,
 ): Promise<void> {
   const underway = new Set<Request>();

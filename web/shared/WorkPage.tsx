@@ -1,7 +1,7 @@
 import { MenuItem, Skeleton, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
 import { LoadFailed } from './LoadFailed.tsx';
-import { FindField, MoreButton, type Pages } from './pages.tsx';
+import { FindField, MoreButton, type ReadablePages, useNamed } from './pages.tsx';
 import type { useFilters } from './useFilters.ts';
 import lists from './lists.module.css';
 import styles from './letters.module.css';
@@ -16,7 +16,7 @@ interface Props<T extends Item> {
   readonly one: string;
   readonly findBy: string;
   readonly filters: ReturnType<typeof useFilters>;
-  readonly pages: Pages<T>;
+  readonly pages: ReadablePages<T>;
   /** What is said beside the title. */
   readonly counted: string;
   /** The states there are, by what they are called. */
@@ -34,8 +34,9 @@ interface Props<T extends Item> {
 export function WorkPage<T extends Item>(props: Props<T>) {
   const { title, one, findBy, filters, pages, counted, states, about, none, acts, row, children } = props;
   const [search, set] = filters;
+  const named = useNamed(pages, search.get(one));
   if (pages.error) return <LoadFailed error={pages.error} retry={() => void pages.refetch()} />;
-  const shown = pages.items.find(({ id }) => id === search.get(one)) ?? pages.items[0];
+  const shown = named === null ? pages.items[0] : named;
   const isFiltered = ['search', 'state', about?.name ?? 'state'].some((name) => search.get(name));
   return (
     <main className={lists.page}>

@@ -1,5 +1,5 @@
 import { Button, TextField } from '@mui/material';
-import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
 /** A list of up to so many rows is read faster than searched. */
@@ -27,6 +27,8 @@ export function usePages<T extends object, P extends Page<T> = Page<T>>(
     placeholderData: keepPreviousData,
   });
   return {
+    queryKey,
+    read,
     items: pages.data?.pages.flatMap(({ items }) => items) ?? [],
     first: pages.data?.pages[0],
     total: pages.data?.pages[0]?.total ?? 0,
@@ -48,9 +50,33 @@ const cursorAfter = (items: readonly object[]): string => {
 };
 
 /** A list of which some pages were read. */
-export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'first'> & {
+export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'first' | 'read' | 'queryKey'> & {
   readonly items: readonly T[];
 };
+
+/** The same, with the means to read any other page. */
+export interface ReadablePages<T> extends Pages<T> {
+  readonly queryKey: readonly unknown[];
+  readonly read: (after: string) => Promise<Page<T>>;
+}
+
+/**
+ * Finds the item that an address names in a list with the newest first, whichever page it is on.
+ * @returns undefined while it is being read; null where the list does not have it
+ */
+export function useNamed<T extends { readonly id: string }>(
+  { items, queryKey, read }: ReadablePages<T>,
+  id: string | null,
+): T | null | undefined {
+  const known = items.find((item) => item.id === id);
+  const isId = id !== null && /^[0-9]{1,15}$/.test(id);
+  const named = useQuery({
+    queryKey: [...queryKey, 'named', id],
+    queryFn: async () => (await read(`&after=${Number(id) + 1}`)).items.find((item) => item.id === id) ?? null,
+    enabled: isId && !known,
+  });
+  return known ?? (isId ? (named.error ? null : named.data) : null);
+}
 
 /** Rows of a list that the server sends as a whole: more at once are slow to draw and to read. */
 const ROWS = 50;
