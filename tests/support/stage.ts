@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { shiftClock } from './clockShift.mjs';
 import { cpuTime } from './cpuTime.ts';
@@ -96,8 +96,48 @@ class Stages {
   }
 }
 
+/**
+ * The owner's browser, kept by a worker: its HTTP cache holds the application, which a third of a screen's CPU time goes
+ * into otherwise. Cookies, storage and pages end with each test.
+ */
+class OwnersBrowser {
+  private context: BrowserContext | null = null;
+  private settings = '';
+
+  constructor(private readonly browser: Browser) {}
+
+  /** @param settings of the browser in this test: others need a context of their own */
+  async open(settings: string): Promise<Page> {
+    if (this.settings !== settings) await this.close();
+    this.settings = settings;
+    this.context ??= await this.browser.newContext();
+    return this.context.newPage();
+  }
+
+  /** @param origins of which it may hold storage */
+  async clear(origins: readonly string[]): Promise<void> {
+    if (!this.context) return;
+    const pages = this.context.pages();
+    const blank = await this.context.newPage();
+    // What pages store as they close ends too.
+    for (const page of pages) await page.close();
+    const session = await this.context.newCDPSession(blank);
+    for (const origin of origins)
+      await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
+    await this.context.clearCookies();
+    await blank.close();
+  }
+
+  /** Ends it, so that the next test has another: a failed test's pages are photographed as their context closes. */
+  async close(): Promise<void> {
+    await this.context?.close();
+    this.context = null;
+  }
+}
+
 interface Shared {
   readonly stages: Stages;
+  readonly ownersBrowser: OwnersBrowser;
 }
 
 export const test = base.extend<Fixtures, Shared>({
@@ -126,6 +166,14 @@ export const test = base.extend<Fixtures, Shared>({
     },
     { scope: 'worker' },
   ],
+  ownersBrowser: [
+    async ({ browser }, use) => {
+      const kept = new OwnersBrowser(browser);
+      await use(kept);
+      await kept.close();
+    },
+    { scope: 'worker' },
+  ],
   record: [
     async ({}, use, testInfo) => {
       takeLogs();
@@ -147,15 +195,16 @@ export const test = base.extend<Fixtures, Shared>({
     stages.changed();
   },
   opensAt: ['/rules', { option: true }],
-  owner: async ({ stage, browser, opensAt }, use) => {
-    const page = await (await browser.newContext()).newPage();
+  owner: async ({ stage, ownersBrowser, opensAt, locale, timezoneId, viewport }, use, testInfo) => {
+    const page = await ownersBrowser.open(JSON.stringify([locale, timezoneId, viewport]));
     const complaints = complaintsOf(page);
     await page.request.post(`${stage.understudy.url}/api/session`, { data: OWNER });
     if (opensAt !== null) await page.goto(stage.understudy.url + opensAt);
     if (opensAt === '/rules') await expect(page.getByRole('heading', { name: 'Running order' })).toBeVisible();
     await use(page);
+    if (testInfo.status === testInfo.expectedStatus) await ownersBrowser.clear([stage.understudy.url, stage.shop.url]);
+    else await ownersBrowser.close();
     expect(complaints).toEqual([]);
-    await page.context().close();
   },
   shopper: async ({ stage, browser }, use) => {
     const page = await (await browser.newContext()).newPage();
