@@ -1,3 +1,4 @@
+import { controlOf } from '../controls/controls.ts';
 import { isGathered, type Aspect } from '../aspects/aspects.ts';
 import type { CompiledRule } from '../engine/compile.ts';
 import { isClosure } from '../rulebook/closure.ts';
@@ -34,9 +35,6 @@ export interface Contest {
   /** As it would be with every closure switched off, or all but the rule itself where that is one. */
   readonly withoutClosures: Outcome;
 }
-
-/** Controls by which goods are sold or reserved. */
-const SELLS: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
 
 /** What the owner should know of rules that stand in each other's way. */
 export class Conflicts {
@@ -91,7 +89,7 @@ export class Conflicts {
       // A rule for some people is an exception that is meant.
       const isForAll = leavesOf(by.rule.when).every(({ fact }) => !fact.startsWith('visitor.'));
       return (
-        aspect === 'control' && control !== undefined && SELLS.has(control.kind) && isForAll && isClosure(rule.rule)
+        aspect === 'control' && control !== undefined && controlOf(control).sells && isForAll && isClosure(rule.rule)
       );
     });
   }

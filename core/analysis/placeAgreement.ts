@@ -2,7 +2,7 @@ import { ASPECTS } from '../aspects/aspects.ts';
 import type { CompiledRule, CompiledRulebook } from '../engine/compile.ts';
 import { reasonsOf, ASPECT_RESOLVERS, resolving } from '../engine/decide.ts';
 import { verdictOf, type LineVerdict } from '../engine/guard.ts';
-import { isBought } from '../controls/controls.ts';
+import { controlOf, isBought } from '../controls/controls.ts';
 import type { ProductSubject, ViewContext, Surface } from '../model/subject.ts';
 import type { Winners } from '../engine/winners.ts';
 import { shipDates } from '../fulfilment/shipping.ts';
@@ -135,12 +135,12 @@ function disagreements(
   const { control } = page;
   if (control.beside) return found;
   const { stock } = subjectOn('product').variant;
-  if (!page.isPriceShown && control.kind === 'buy') report({ kind: 'hiddenPriceSold' }, page.reasons().price);
-  if (control.kind === 'waitlist' && stock.tracked && stock.quantity > 0)
-    report({ kind: 'waitlistInStock' }, page.reasons().control);
-  if (control.kind === 'preorder') {
+  const { isShopButton, awaitsStock, reserves } = controlOf(control);
+  if (!page.isPriceShown && isShopButton) report({ kind: 'hiddenPriceSold' }, page.reasons().price);
+  if (awaitsStock && stock.tracked && stock.quantity > 0) report({ kind: 'waitlistInStock' }, page.reasons().control);
+  if (reserves) {
     const { product, moment } = subjectOn('product');
-    const { from, until } = shipDates(control.ships, product, { moment, shop: rulebook.shop });
+    const { from, until } = shipDates(reserves(control).ships, product, { moment, shop: rulebook.shop });
     if (from === null && until === null) report({ kind: 'preorderWithoutDate' }, page.reasons().control);
   }
   return found;

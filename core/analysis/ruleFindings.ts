@@ -1,3 +1,4 @@
+import { controlOf } from '../controls/controls.ts';
 import { distance } from 'fastest-levenshtein';
 import type { Condition } from '../rulebook/condition.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
@@ -153,7 +154,8 @@ function nameFindings(rule: Rule, { leaf, with: put }: Place, goods: Vocabulary)
 
 function termsFindings(rule: Rule, { hasTerms }: Known): Finding[] {
   const { control, notes, afterOrder } = rule.then;
-  if (control?.kind !== 'preorder' || hasTerms || notes !== undefined || afterOrder !== undefined) return [];
+  if (!control || !controlOf(control).needsTerms || hasTerms || notes !== undefined || afterOrder !== undefined)
+    return [];
   return [finding(rule, { kind: 'preorderWithoutTerms' })];
 }
 
@@ -189,8 +191,7 @@ export function shopPagesOf({ then }: Rule): string[] {
   const onListing = control?.onListing;
   const found = [visibility?.redirectTo, cart?.redirectTo, checkout?.redirectTo];
   for (const shown of [control, onListing && 'kind' in onListing ? onListing : undefined]) {
-    if (shown?.kind === 'link' || shown?.kind === 'signIn') found.push(shown.href);
-    if (shown?.kind === 'enquiry' && typeof shown.form !== 'string') found.push(shown.form.page);
+    if (shown) found.push(...(controlOf(shown).leadsTo?.(shown) ?? []));
   }
   return found.filter((href): href is string => href !== undefined && /^\/(?!\/)[^{}]*$/.test(href));
 }

@@ -9,7 +9,7 @@ import {
   labelOf,
   PlainControl,
 } from '../controls/controls.ts';
-import { leftOf } from '../controls/preorder.ts';
+import { unitsLeft } from '../controls/preorder.ts';
 import { outcome } from '../controls/telling.ts';
 import { words, type Segment } from '../facts/segment.ts';
 import { joined, speakingIn, textWords, type Names } from '../facts/wording.ts';
@@ -82,9 +82,9 @@ export const control = defineAspect({
       /** Whether the pre-order has reached a cap at which the whole rule no longer counts; null where it has none such. */
       isAtCap: capTest(value),
       /** Whether it may tell the units left of a pre-order's cap. */
-      countsLeft: [value, onListingOf(value)].some(isCapped),
+      countsLeft: [value, onListingOf(value)].some((one) => capOf(one) !== undefined),
       /** What a waitlist says to those who joined. */
-      joinedText: value.kind === 'waitlist' ? optional(value.joinedText, (text) => html(text, shop)) : null,
+      joinedText: optional(controlOf(value).statusText?.(value), (text) => html(text, shop)),
     };
   },
   resolve: (winner, { subject, shop }) => withVisitorStatus(winner?.resolve(subject) ?? SHOP_CONTROL, subject, shop),
@@ -152,13 +152,13 @@ export function onListingOf(control: Control): PlainControl {
   return 'kind' in onListing ? onListing : { ...onPage, ...onListing };
 }
 
-const isCapped = (control: PlainControl) => control.kind === 'preorder' && control.cap !== undefined;
+const capOf = (control: PlainControl) => controlOf(control).cap?.(control);
 
 function capTest(control: Control): ((subject: Subject) => boolean) | null {
-  const reached = (control: PlainControl) =>
-    control.kind === 'preorder' && control.cap && control.atCap !== 'close'
-      ? (subject: Subject) => leftOf(control, subject) === 0
-      : null;
+  const reached = (control: PlainControl) => {
+    const cap = capOf(control);
+    return cap?.passesOn ? (subject: Subject) => unitsLeft(cap, subject) === 0 : null;
+  };
   const [onPage, onListing] = [reached(control), reached(onListingOf(control))];
   if (!onPage && !onListing) return null;
   return (subject) => (subject.surface === 'listing' ? onListing : onPage)?.(subject) ?? false;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isChoice, keepsShopButton } from '../controls/controls.ts';
 import { outcome } from '../controls/telling.ts';
 import { defineAspect } from './aspect.ts';
 
@@ -10,8 +11,8 @@ export const express = defineAspect({
   decided: Express,
   follows: 'control',
   prepare: (value) => value,
-  resolve: (winner, { control: { kind, beside } }) => winner ?? (kind === 'buy' || beside ? 'show' : 'hide'),
-  join: (all, { control }) => (control.kind !== 'choose' && all.every((one) => one === all[0]) ? all[0] : 'hide'),
+  resolve: (winner, { control }) => winner ?? (keepsShopButton(control) ? 'show' : 'hide'),
+  join: (all, { control }) => (!isChoice(control) && all.every((one) => one === all[0]) ? all[0] : 'hide'),
   name: 'express pay',
   shortName: 'express buttons',
   phrases: (value) => [outcome(`${value} express pay`, '/then/express')],

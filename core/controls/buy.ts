@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { always, defineControl, kind, labelled, shared } from './control.ts';
+import { defineControl, kind, labelled, shared } from './control.ts';
 import { verb } from './telling.ts';
 
 /** The shop's own button, perhaps with another label. */
@@ -13,7 +13,9 @@ export const buy = defineControl({
   name: 'the shop’s own button',
   shortName: 'button',
   defaultLabel: null,
-  isBought: always,
+  sells: true,
+  isShopButton: true,
+  relabelsShopButton: true,
   refusal: 'notForSale',
   verb: verb('keep the button'),
   labelled: ', labelled ',

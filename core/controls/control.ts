@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { LocalisedText } from '../model/localisedText.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
 import type { TextKey } from '../texts/languages/en.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
@@ -38,6 +39,31 @@ export interface Resolving {
   readonly parts: (subject: Subject, left?: number | null) => Shared;
 }
 
+/** Limit on the units that a control reserves. */
+export interface Cap {
+  readonly units: number;
+  readonly per: 'variant' | 'product';
+}
+
+/** Units reserved of a control that sells what has not come in yet, and when they ship. */
+export interface Reservation {
+  /** Units left of its cap; null without one. */
+  readonly left: number | null;
+  readonly per: Cap['per'] | null;
+  readonly ships: {
+    readonly from: string | null;
+    readonly until: string | null;
+    readonly within: string | null;
+  } | null;
+}
+
+/** Prices that the buyer may name, in minor units. */
+export interface BuyersPrice {
+  readonly minimum: number;
+  /** Price of a line that names none; null for the product's own. */
+  readonly usual: number | null;
+}
+
 /** Says a control in a rule's sentence. */
 export interface Telling {
   readonly names: Names;
@@ -68,8 +94,36 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly shortName: string;
   /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
   readonly defaultLabel: (TextKey & `label.${string}`) | null;
-  /** Whether products are bought or reserved by it, instead of its standing in for that. */
-  readonly isBought: (decided: Decided) => boolean;
+  /** Whether products are bought or reserved with it. */
+  readonly sells: boolean;
+  /** Reservation by a control that sells what has not come in yet, whatever the stock. */
+  readonly reserves?: (decided: Decided) => Reservation;
+  /** Prices of a control that lets the buyer name one. */
+  readonly buyersPrice?: (decided: Decided) => BuyersPrice;
+  /** Cap of a rule's control, and whether the rules below it decide once it is reached. */
+  readonly cap?: (control: C) => (Cap & { readonly passesOn: boolean }) | undefined;
+  /** Limits the units that it may reserve. */
+  readonly withCap?: (control: C, mostUnits: number) => C;
+  /** Text shown to visitors who used it already. */
+  readonly statusText?: (control: C) => LocalisedText | undefined;
+  /** Addresses that it leads to. */
+  readonly leadsTo?: (control: C) => readonly string[];
+  /** Whether it is the shop's own button, beside which express pay stays unless a rule hides it. */
+  readonly isShopButton?: true;
+  /** Whether the shop's own button stays and says other words. */
+  readonly relabelsShopButton?: true;
+  /** Whether shoppers say how many they want, where it does not sell. */
+  readonly takesQuantity?: true;
+  /** Whether shoppers leave a request that the shop answers. */
+  readonly takesRequests?: true;
+  /** Whether it is a line of text. */
+  readonly isText?: true;
+  /** Whether people wait by it until products are in stock again. */
+  readonly awaitsStock?: true;
+  /** Whether shoppers need to be told the terms on which it sells. */
+  readonly needsTerms?: true;
+  /** Whether only the shop uses it, unless the owner allows it to sellers. */
+  readonly isShopOnly?: true;
   /** Why the guard refuses a line where it does not sell. */
   readonly refusal: RefusalCode;
   /** schema.org ItemAvailability, where stock does not say it. */
@@ -84,6 +138,8 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly verb: (control: C, telling: Telling) => Segment[];
   readonly labelled: ' labelled ' | ', labelled ' | null;
   readonly terms?: (control: C, telling: Telling) => Segment[];
+  /** Details beside it in the proof, in a few words each; false for none. */
+  readonly details?: (decided: Decided, price: (minor: number) => string) => readonly (string | false)[];
 }
 
 /** Defines a control, its types taken from its schemas. */
@@ -106,6 +162,3 @@ export const labelled = { label: LocalisedTextSchema.optional(), look: Look.opti
 export const beside = { beside: z.boolean().optional() };
 /** Minor units. */
 export const Minor = z.int().min(0);
-
-export const never = () => false;
-export const always = () => true;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { LocalisedText } from '../model/localisedText.ts';
 import { shopTextInAll, type Speaking } from '../texts/shopTexts.ts';
 import { buy } from './buy.ts';
-import { shared, type AnyControl, type ControlDefinition } from './control.ts';
+import { shared, type AnyControl, type ControlDefinition, type Reservation } from './control.ts';
 import { enquiry } from './enquiry.ts';
 import { link } from './link.ts';
 import { nothing } from './nothing.ts';
@@ -72,7 +72,7 @@ export const CONTROLS = DEFINED as readonly unknown[] as readonly Definition[];
 const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.kind, control]));
 
 /** What is known of a control of a rule, or of one that was decided. `choose` is known as the link that it is. */
-export const controlOf = ({ kind }: PlainControl | DecidedControl): Definition =>
+export const controlOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>): Definition =>
   BY_KIND.get(kind) ?? (link as unknown as Definition);
 
 /** A rule's label, else that of its kind as the shop says it; undefined where the shop's button stays, or where it has none. */
@@ -86,9 +86,29 @@ export function labelOf(control: PlainControl, shop: Speaking): LocalisedText | 
 export const controlIssue = (control: PlainControl): { path: string[]; message: string } | null =>
   controlOf(control).issueOf?.(control) ?? null;
 
+/** Units that a control reserves, and when they ship; null where it reserves nothing. */
+export const reservationOf = (control: DecidedControl): Reservation | null =>
+  controlOf(control).reserves?.(control) ?? null;
+
 /** Whether a control lets products be bought or reserved. */
 export const isBought = (control: DecidedControl): boolean =>
-  control.beside || (control.kind !== 'choose' && controlOf(control).isBought(control));
+  control.beside || (controlOf(control).sells && reservationOf(control)?.left !== 0);
+
+/** Words for the shop's own button, whose label only the shop's pages know. */
+export const SHOP_LABEL = 'Add to cart';
+
+/** Words for a control where owners see it: its label, else its name. */
+export function wordsOf(control: Pick<DecidedControl, 'kind' | 'label'>): string {
+  const { isShopButton, name } = controlOf(control);
+  return control.label ?? (isShopButton ? SHOP_LABEL : name);
+}
+
+/** Whether the shop's own button is shown, alone or beside the control. */
+export const keepsShopButton = (control: DecidedControl): boolean =>
+  control.beside || controlOf(control).isShopButton === true;
+
+/** Whether it leads from a listing to the product's page, because variants differ. */
+export const isChoice = ({ kind }: DecidedControl): boolean => kind === 'choose';
 
 /** Each kind as it is called. */
 export const CONTROL_NAMES = Object.fromEntries([

@@ -4,7 +4,7 @@ import { NOTE_PLACE_NAMES, NOTE_PLACES } from '../model/notePlaces.ts';
 import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { href } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** Shoppers write about the product, by one of the shop's forms or on a page of its own. */
@@ -38,7 +38,9 @@ export const enquiry = defineControl({
   name: 'an enquiry',
   shortName: 'enquiry',
   defaultLabel: 'label.enquiry',
-  isBought: never,
+  sells: false,
+  takesRequests: true,
+  leadsTo: ({ form }) => (typeof form === 'string' ? [] : [form.page]),
   refusal: 'notForSale',
   listingOrder: 3,
   answers: ['asked'],

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { speech } from '../facts/wording.ts';
 import { Href } from '../texts/hrefSchema.ts';
 import { href } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** A link to another page. */
@@ -24,7 +24,9 @@ export const link = defineControl({
   name: 'a link',
   shortName: 'link',
   defaultLabel: 'label.link',
-  isBought: never,
+  sells: false,
+  leadsTo: ({ href }) => [href],
+  isShopOnly: true,
   refusal: 'notForSale',
   listingOrder: 5,
   verb: verb('show a link'),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineControl, kind, never, shared } from './control.ts';
+import { defineControl, kind, shared } from './control.ts';
 import { verb } from './telling.ts';
 
 /** No control at all. */
@@ -13,7 +13,7 @@ export const nothing = defineControl({
   name: 'nothing',
   shortName: 'nothing',
   defaultLabel: null,
-  isBought: never,
+  sells: false,
   refusal: 'notForSale',
   availability: 'OutOfStock',
   isClosure: true,

@@ -3,7 +3,7 @@ import { words } from '../facts/segment.ts';
 import { textWords } from '../facts/wording.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
-import { beside, DecidedNotice, defineControl, kind, never } from './control.ts';
+import { beside, DecidedNotice, defineControl, kind } from './control.ts';
 import { outcome } from './telling.ts';
 
 /** A line of text. */
@@ -18,7 +18,8 @@ export const notice = defineControl({
   name: 'a line of text',
   shortName: 'text',
   defaultLabel: null,
-  isBought: never,
+  sells: false,
+  isText: true,
   refusal: 'notForSale',
   availability: 'OutOfStock',
   isClosure: true,

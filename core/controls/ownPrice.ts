@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { always, beside, defineControl, kind, labelled, Minor, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, Minor, shared } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** Shoppers name their price, from a minimum. */
@@ -26,7 +26,9 @@ export const ownPrice = defineControl({
   name: 'a price of their own',
   shortName: 'own price',
   defaultLabel: 'label.ownPrice',
-  isBought: always,
+  sells: true,
+  buyersPrice: ({ min, suggested }) => ({ minimum: min ?? 0, usual: suggested ?? min }),
+  isShopOnly: true,
   refusal: 'notForSale',
   verb: verb('let the buyer name the price'),
   labelled: ', labelled ',
@@ -37,4 +39,8 @@ export const ownPrice = defineControl({
       ...term(suggested !== undefined && `suggesting ${price(suggested)}`, 'suggested', telling),
     ];
   },
+  details: ({ min, suggested }, price) => [
+    min !== null && `from ${price(min)}`,
+    suggested !== null && `suggests ${price(suggested)}`,
+  ],
 });

@@ -4,7 +4,7 @@ import { parseDuration, parseLocal } from '../model/calendar.ts';
 import type { Subject } from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, NO_PARTS, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, NO_PARTS, shared, type Cap } from './control.ts';
 import { quoting, term, verb } from './telling.ts';
 
 const Day = z.iso.date();
@@ -68,7 +68,7 @@ export const preorder = defineControl({
     const ships = control.ships ? shipping(control.ships) : null;
     const closed = control.closedText === undefined ? null : html(control.closedText, shop);
     return (subject) => {
-      const left = leftOf(control, subject);
+      const left = control.cap ? unitsLeft(control.cap, subject) : null;
       return left === 0 && closed
         ? { kind: 'notice' as const, ...NO_PARTS, beside: control.beside === true, html: closed(subject, left) }
         : { kind: 'preorder' as const, ...parts(subject, left), left, per, ships };
@@ -78,7 +78,15 @@ export const preorder = defineControl({
   name: 'a pre-order',
   shortName: 'pre-order',
   defaultLabel: 'label.preorder',
-  isBought: ({ left }) => left !== 0,
+  sells: true,
+  reserves: (control) => control,
+  cap: ({ cap, atCap }) => cap && { ...cap, passesOn: atCap !== 'close' },
+  withCap: ({ cap, ...control }, mostUnits) => ({
+    ...control,
+    cap: { per: cap?.per ?? 'variant', units: Math.min(cap?.units ?? mostUnits, mostUnits) },
+  }),
+  needsTerms: true,
+  relabelsShopButton: true,
   refusal: 'capReached',
   availability: 'PreOrder',
   answers: ['reserved'],
@@ -93,13 +101,20 @@ export const preorder = defineControl({
     ),
     ...term(ships && shippingWords(ships), 'ships', telling),
   ],
+  details: ({ left, ships }) => {
+    const dates = [ships?.from, ships?.until].filter((day) => typeof day === 'string');
+    return [
+      left !== null && `${left} left`,
+      dates.length > 0 && `ships ${dates.join('–')}`,
+      typeof ships?.within === 'string' && `ships in ${ships.within.replace(/^P(\d+)D$/, '$1 days')}`,
+    ];
+  },
 });
 
-/** Units left of a pre-order's cap; null without one. */
-export function leftOf({ cap }: Pick<Preorder, 'cap'>, { product, variant }: Subject): number | null {
-  if (!cap) return null;
-  const counted = cap.per === 'product' ? (product?.variants ?? []) : variant ? [variant] : [];
-  return Math.max(0, cap.units - counted.reduce((sum, { reserved }) => sum + reserved, 0));
+/** Units left of a cap. */
+export function unitsLeft({ units, per }: Cap, { product, variant }: Subject): number {
+  const counted = per === 'product' ? (product?.variants ?? []) : variant ? [variant] : [];
+  return Math.max(0, units - counted.reduce((sum, { reserved }) => sum + reserved, 0));
 }
 
 const shipping = (ships: { from?: string | undefined; until?: string | undefined; within?: string }) => ({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { quoting, term, verb } from './telling.ts';
 
 /** Shoppers gather what they want, and are sent a price. */
@@ -16,7 +16,9 @@ export const quote = defineControl({
   name: 'a price on request',
   shortName: 'quote',
   defaultLabel: 'label.quote',
-  isBought: never,
+  sells: false,
+  takesQuantity: true,
+  takesRequests: true,
   refusal: 'notForSale',
   listingOrder: 2,
   answers: ['asked'],

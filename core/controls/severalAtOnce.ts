@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { always, beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { verb } from './telling.ts';
 
 /** Several variants go into the cart in one step. */
@@ -13,7 +13,7 @@ export const severalAtOnce = defineControl({
   name: 'several at once',
   shortName: 'several',
   defaultLabel: 'label.severalAtOnce',
-  isBought: always,
+  sells: true,
   refusal: 'notForSale',
   verb: verb('let several variants be added at once'),
   labelled: ', labelled ',

@@ -6,10 +6,8 @@ import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { href, label } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { term, verb } from './telling.ts';
-
-/** What it says to those who are signed in, and may not buy yet. */
 
 /** Shoppers are asked to sign in; those who are signed in, to join. */
 export const signIn = defineControl({
@@ -41,7 +39,9 @@ export const signIn = defineControl({
   name: 'a sign-in prompt',
   shortName: 'sign in',
   defaultLabel: 'label.signIn',
-  isBought: never,
+  sells: false,
+  leadsTo: ({ href, join }) => [href, ...(join ? [join.href] : [])],
+  isShopOnly: true,
   refusal: 'signInFirst',
   isClosure: true,
   listingOrder: 4,

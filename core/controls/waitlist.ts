@@ -5,7 +5,7 @@ import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { href, html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, never, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { outcome, quoting, term } from './telling.ts';
 
 /** Shoppers leave their names, and are invited in turn. */
@@ -46,7 +46,10 @@ export const waitlist = defineControl({
   name: 'a waitlist',
   shortName: 'waitlist',
   defaultLabel: 'label.waitlist',
-  isBought: never,
+  sells: false,
+  awaitsStock: true,
+  takesRequests: true,
+  statusText: ({ joinedText }) => joinedText,
   refusal: 'notForSale',
   availability: 'OutOfStock',
   listingOrder: 1,
@@ -63,4 +66,5 @@ export const waitlist = defineControl({
     ...term(account === 'required' && 'only with an account', 'account', telling),
     ...term(signInAt !== undefined && `created at ${speech(signInAt)}`, 'signInAt', telling),
   ],
+  details: ({ length, account }) => [`${length} waiting`, account === 'required' && 'account needed'],
 });

@@ -1,4 +1,4 @@
-import { controlOf } from '../controls/controls.ts';
+import { controlOf, keepsShopButton, reservationOf } from '../controls/controls.ts';
 import type { Decision } from './decision.ts';
 import type { Resolving } from '../aspects/aspect.ts';
 import {
@@ -30,7 +30,7 @@ type Winning = Pick<Winners, 'by' | 'gathered'>;
 export function resolving({ by }: Winning, subject: ProductSubject, shop: ShopFacts): Resolving {
   const of = { subject, shop, control: SHOP_CONTROL, left: null };
   const control = OF_PRODUCT.control.resolve(by.control?.prepared.control, of);
-  return { subject, shop, control, left: control.kind === 'preorder' ? control.left : null };
+  return { subject, shop, control, left: reservationOf(control)?.left ?? null };
 }
 
 /** Each aspect as a shopper sees it. */
@@ -54,15 +54,13 @@ function preparedOf<A extends Gathered>(rules: readonly CompiledRule[], aspect: 
   return all;
 }
 
-const isPlain = ({ kind, beside }: Decision['control']) => kind === 'buy' || beside;
-
 /** The rules that decided each aspect, by their ids. */
 export const reasonsOf = (
   { by, gathered }: Pick<Winners, 'by' | 'gathered'>,
   control: Decision['control'],
 ): Record<ProductAspect, string[]> => ({
   control: ruleIdsOf(by.control),
-  express: ruleIdsOf(by.express ?? (isPlain(control) ? undefined : by.control)),
+  express: ruleIdsOf(by.express ?? (keepsShopButton(control) ? undefined : by.control)),
   price: ruleIdsOf(by.price),
   notes: gathered.notes.map(({ rule }) => rule.id),
   limits: ruleIdsOf(by.limits),

@@ -2,6 +2,7 @@ import type { Decision, Visit } from './decision.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
 import type { CompiledRulebook } from './compile.ts';
 import { decide } from './decide.ts';
+import { SHOP_CONTROL } from '../aspects/control.ts';
 import { controlOf, isBought } from '../controls/controls.ts';
 import { isTurnFor, type VariantFacts, type VisitorFacts } from '../model/subject.ts';
 import { isQuantity } from '../model/units.ts';
@@ -197,10 +198,9 @@ export function verdictOf<Decided extends JudgedDecision>(
 ): Omit<LineVerdict, 'decision'> & { readonly decision: Decided } {
   const { control, express, limits, visibility, price } = decision;
   const offered = line.unitPrice;
-  const isBuyersPrice = control.kind === 'ownPrice' && !control.beside;
-  const unitPrice = isBuyersPrice
-    ? (offered ?? control.suggested ?? control.min ?? variant.price)
-    : (price.amount ?? variant.price);
+  const { reserves, buyersPrice } = controlOf(control.beside ? SHOP_CONTROL : control);
+  const named = buyersPrice?.(control);
+  const unitPrice = named ? (offered ?? named.usual ?? variant.price) : (price.amount ?? variant.price);
   const refuse = (refusal: RefusalCode | null) => ({ refusal, unitPrice, isPriceHidden: !price.show, decision });
 
   if (!isQuantity(line.quantity)) return refuse('badQuantity');
@@ -216,14 +216,12 @@ export function verdictOf<Decided extends JudgedDecision>(
   if (wanted.ofVariant > (limits.max ?? Infinity)) return refuse('aboveMaximum');
   if ((wanted.ofVariant - limits.min) % limits.step !== 0) return refuse('wrongStep');
 
-  const isReserved = control.kind === 'preorder' && !control.beside;
-  if (isReserved && control.left !== null) {
-    const together = control.per === 'product' ? wanted.ofProduct : wanted.ofVariant;
-    if (together > control.left) return refuse('capReached');
-  }
-  if (!isReserved && leftFor(variant) < wanted.ofVariant) return refuse('notEnoughStock');
-  if (isBuyersPrice) {
-    const isPrice = offered === undefined || (Number.isSafeInteger(offered) && offered >= (control.min ?? 0));
+  const reservation = reserves?.(control);
+  const together = reservation?.per === 'product' ? wanted.ofProduct : wanted.ofVariant;
+  if (reservation && together > (reservation.left ?? Infinity)) return refuse('capReached');
+  if (!reservation && leftFor(variant) < wanted.ofVariant) return refuse('notEnoughStock');
+  if (named) {
+    const isPrice = offered === undefined || (Number.isSafeInteger(offered) && offered >= named.minimum);
     return refuse(isPrice ? null : 'priceTooLow');
   }
   return refuse(offered !== undefined && offered !== unitPrice ? 'priceChanged' : null);

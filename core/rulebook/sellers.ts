@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Outcome } from '../aspects/outcome.ts';
 import { PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
-import { RULE_KINDS, type ControlKind } from '../controls/controls.ts';
+import { type ControlKind, controlOf, type PlainControl, RULE_KINDS } from '../controls/controls.ts';
 import { sellerRuleId } from './entries.ts';
 import type { Rule } from './rulebook.ts';
 
@@ -64,15 +64,9 @@ function allowedControl(control: Control, kinds: readonly ControlKind[], mostUni
   if (!kinds.includes(control.kind)) return null;
   const { onListing, ...own } = control;
   const isKept = onListing !== undefined && (!('kind' in onListing) || kinds.includes(onListing.kind));
-  const capped = <C extends object>(one: C): C => (mostUnits === null ? one : withCap(one, mostUnits));
-  return { ...capped(own), ...(isKept ? { onListing: capped(onListing) } : {}) } as Control;
-}
-
-/** A pre-order that takes at most so many units. */
-function withCap<C extends object>(control: C, mostUnits: number): C {
-  if (!('kind' in control) || control.kind !== 'preorder') return control;
-  const { cap = { units: mostUnits, per: 'variant' } } = control as { readonly cap?: { readonly units: number } };
-  return { ...control, cap: { ...cap, units: Math.min(cap.units, mostUnits) } };
+  const capped = (one: PlainControl) => (mostUnits === null ? one : (controlOf(one).withCap?.(one, mostUnits) ?? one));
+  const listing = isKept && { onListing: 'kind' in onListing ? capped(onListing) : onListing };
+  return { ...capped(own), ...listing } as Control;
 }
 
 /** Under these names outcomes hold what shoppers read; `atCap` says that words take the place of a pre-order at its cap. */

@@ -1,5 +1,5 @@
 import type { Publishing, SellerTerms } from '#core/contract/sellerCalls.ts';
-import { RULE_KINDS } from '#core/controls/controls.ts';
+import { CONTROLS } from '#core/controls/controls.ts';
 import { sameName } from '#core/model/names.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { SELLER_ASPECTS, type SellerAllowance, type SellerRules } from '#core/rulebook/sellers.ts';
@@ -44,7 +44,7 @@ export async function lockSeller(db: Queryable, id: string): Promise<SellerRow |
 /** Before the owner says anything, sellers may take pre-orders, lists and questions, and are asked about. */
 const FIRST_TERMS: SellerTerms = {
   allowed: {
-    kinds: RULE_KINDS.filter((kind) => kind !== 'link' && kind !== 'signIn' && kind !== 'ownPrice'),
+    kinds: CONTROLS.filter(({ isShopOnly }) => !isShopOnly).map(({ kind }) => kind),
     aspects: SELLER_ASPECTS.filter((aspect) => aspect === 'notes' || aspect === 'limits' || aspect === 'afterOrder'),
     ownWords: true,
     mostUnits: null,

@@ -1,3 +1,4 @@
+import { reservationOf } from '#core/controls/controls.ts';
 import type { z } from 'zod';
 import {
   allocatePreorders,
@@ -65,9 +66,10 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
       page: null,
     } as const;
     const { control } = decide(live.current().rulebook, subject);
-    if (control.kind !== 'preorder' || control.left === null) return null;
-    const counted = control.per === 'product' ? product.variants : [variant];
-    return control.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
+    const reservation = reservationOf(control);
+    if (reservation?.left == null) return null;
+    const counted = reservation.per === 'product' ? product.variants : [variant];
+    return reservation.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
   };
 
   route(endpoints, listPreorderGoods, async ({ query }, { request }) => {

@@ -1,3 +1,4 @@
+import { reservationOf } from '#core/controls/controls.ts';
 import type { z } from 'zod';
 import type { PreorderState, postPreorders } from '#core/contract/preorderCalls.ts';
 import { allocate } from '#core/fulfilment/allocation.ts';
@@ -115,8 +116,9 @@ async function takeOrder(
   for (const { variantId, reserved, unitPrice, index } of reservations(lines)) {
     const bought = judged.goods.get(variantId);
     const decision = judged.verdicts[index]?.decision;
-    if (!bought || decision?.control.kind !== 'preorder') continue;
-    const ships = shipDates(decision.control.ships, bought.product, { moment, shop });
+    const reservation = decision && reservationOf(decision.control);
+    if (!bought || !reservation) continue;
+    const ships = shipDates(reservation.ships, bought.product, { moment, shop });
     await insertPreorder(client, {
       variant: variantId,
       customer,

@@ -1,6 +1,5 @@
 import type { z } from 'zod';
 import type { postQuote, priceQuote, turnDownQuote } from '#core/contract/askingCalls.ts';
-import { decide } from '#core/engine/decide.ts';
 import { partsOver, stateByParts, validUntilOf } from '#core/fulfilment/quoteParts.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { instantWords } from '#core/texts/messages.ts';
@@ -18,6 +17,7 @@ import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
+import { offersOf } from '../requests/offered.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import type { JobServices } from '../base/services.ts';
@@ -75,12 +75,10 @@ export async function askPrice(
     const visitor = await visitorOf(needs, { token: request.visitor, locale, secrets, moment });
     const outcomes = request.lines.map(({ variantId: variant }): VisitorOutcome => {
       const known = goods.get(variant);
-      for (const surface of ['product', 'listing'] as const) {
-        const decision = known && decide(rulebook, { ...known, visitor, moment, surface, page: null });
-        if (decision?.control.kind === 'quote')
-          return { event: 'finished', visitor, product: known!.product.id, variant, surface, decision };
-      }
-      throw notOffered(variant);
+      const [offer] = known ? offersOf(rulebook, known.product, { visitor, moment }, { kind: 'quote', variant }) : [];
+      if (!known || !offer) throw notOffered(variant);
+      const { surface, decision } = offer;
+      return { event: 'finished', visitor, product: known.product.id, variant, surface, decision };
     });
     const answers = answersTo((await readForm(client, 'quote'))?.fields ?? [], request.answers, shop.locales);
     const at = new Date(moment);

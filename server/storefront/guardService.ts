@@ -1,3 +1,4 @@
+import { reservationOf } from '#core/controls/controls.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
@@ -89,8 +90,9 @@ function reservation(
   goods: ProductVariant | undefined,
   { moment, locale, shop }: { moment: number; locale: string | null; shop: ShopFacts },
 ) {
-  if (control.kind !== 'preorder' || control.beside || !goods) return null;
-  const dates = shipDates(control.ships, goods.product, { moment, shop });
+  const reservation = control.beside ? null : reservationOf(control);
+  if (!reservation || !goods) return null;
+  const dates = shipDates(reservation.ships, goods.product, { moment, shop });
   return {
     ships: shipsText(dates, locale, shop),
     notes: notes.filter(({ place }) => place !== 'badge').map(({ html }) => html),

@@ -2,6 +2,7 @@ import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { SharedDecision } from '#core/engine/decision.ts';
 import { areasIn, type Area, type partsOnPage } from './areas.ts';
 import { applyControl, canBePutIn, withForm, type Shown } from './control.ts';
+import { SELLS, TAKES_QUANTITY } from './kinds.ts';
 import { MARK } from './marks.ts';
 import { later } from './modules.ts';
 import { notesOf } from './notes.ts';
@@ -33,13 +34,13 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   for (const part of parts(pageMap.price)) place(part, 'price', isPriceAway, standIn);
   for (const part of parts(pageMap.besidePrice)) applyBesidePrice(part, isPriceAway, shown.origin);
   // How many there are, and how many are wanted, says nothing where none is sold.
-  const isSold = SOLD.has(control.kind) || control.beside || express === 'show';
+  const isSold = SELLS.has(control.kind) || control.beside || express === 'show';
   for (const part of parts(pageMap.stock)) mark(part, isSold ? 'shown' : 'away');
   // A box that is the control itself says how many of several products: none is right there.
   for (const box of parts(pageMap.quantity)) {
     if (box.matches(pageMap.control)) continue;
     if (decision.reasons.limits[0] ?? limited.has(box)) limit(box, decision.limits, shown.origin);
-    mark(labelOf(box), isSold || control.kind === 'quote' ? 'shown' : 'away');
+    mark(labelOf(box), isSold || TAKES_QUANTITY.has(control.kind) ? 'shown' : 'away');
   }
   notesOf(area, pageMap, withForm(decision, shown));
 }
@@ -53,9 +54,6 @@ function applyBesidePrice(part: Element, isAway: boolean, origin: string): void 
     });
   else mark(part, isAway ? 'away' : 'shown');
 }
-
-/** Controls by which goods are had, so many at a time. */
-const SOLD: ReadonlySet<string> = new Set(['buy', 'preorder', 'ownPrice', 'severalAtOnce']);
 
 /** Boxes of how many that a rule has had a say in. */
 const limited = new WeakSet<Element>();

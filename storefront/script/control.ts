@@ -1,5 +1,6 @@
 import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Surface } from './areas.ts';
+import { RELABELS_SHOP_BUTTON } from './kinds.ts';
 import type { ScriptTexts } from './settings.ts';
 import type { Note } from './notes.ts';
 import { build, place, type StandIn } from './place.ts';
@@ -27,13 +28,10 @@ export interface Shown {
 const isInline = (control: Control, { surface }: Shown): control is Extract<Control, { kind: 'enquiry' }> =>
   'open' in control && control.open === 'inline' && !control.standing && surface !== 'listing';
 
-/** Stand-ins that go through the shop's own cart keep the shop's own button, in other words. */
-const BY_CART: ReadonlySet<Control['kind']> = new Set(['buy', 'preorder']);
-
-export const canBePutIn = ({ kind, beside }: Control) => BY_CART.has(kind) || beside;
+export const canBePutIn = ({ kind, beside }: Control) => RELABELS_SHOP_BUTTON.has(kind) || beside;
 
 export function applyControl(element: Element, control: Control, shown: Shown): void {
-  if (BY_CART.has(control.kind) && !control.beside) {
+  if (RELABELS_SHOP_BUTTON.has(control.kind) && !control.beside) {
     // Who has reserved is told so, and may reserve more.
     const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
     place(element, 'control', false, standIn, control.look);
@@ -43,7 +41,7 @@ export function applyControl(element: Element, control: Control, shown: Shown): 
       element.matches('select, textarea, input:not([type=submit], [type=button], [type=image])')
     )
       restoreWords(element);
-    else setWords(element, control.label, control.kind === 'preorder' && shown.isChosen);
+    else setWords(element, control.label, 'left' in control && shown.isChosen);
     return;
   }
   if (control.beside) restoreWords(element);
@@ -60,7 +58,7 @@ export const withForm = ({ notes, control }: SharedDecision, shown: Shown): read
     return [...notes, { place: control.place ?? 'belowControl', html: '', fill }];
   }
   // Of a waitlist, what it says and how many wait, before anybody joins.
-  if (control.kind !== 'waitlist' || control.standing) return notes;
+  if (!('length' in control) || control.standing) return notes;
   const html = (control.html ?? '') + (control.length ? `<p>${control.length} ${shown.texts.waiting}</p>` : '');
   return html ? [{ place: 'belowControl', html }, ...notes] : notes;
 };
@@ -70,13 +68,15 @@ export const wordsFor = ({ label, html }: Control): string =>
   label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
 
 function standInFor(control: Control, element: Element, shown: Shown): StandIn | null {
-  if (control.kind === 'nothing' || isInline(control, shown)) return null;
-  if (control.kind === 'notice' || control.standing) return { tag: 'div', html: control.html ?? '' };
+  if (isInline(control, shown)) return null;
+  // Only text, or nothing, stands in without a label.
+  if (control.label === null || control.standing)
+    return control.html === null ? null : { tag: 'div', html: control.html };
   const newTab = 'newTab' in control && control.newTab;
   const href = hrefOf(control, shown);
   return {
     tag: 'a',
-    text: control.label ?? '',
+    text: control.label,
     look: control.look,
     // What has no address opens on the page itself.
     ...(!('href' in control) && {
@@ -95,7 +95,7 @@ function standInFor(control: Control, element: Element, shown: Shown): StandIn |
 
 function hrefOf(control: Control, { origin, path, variantId }: Shown): string | null {
   if ('href' in control) return control.href;
-  if (control.kind === 'enquiry' && typeof control.form !== 'string') return control.form.page;
+  if ('form' in control && typeof control.form !== 'string') return control.form.page;
   const about = new URLSearchParams({ path, ...(variantId === undefined ? {} : { variant: variantId }) });
   return `${origin}/ask/${control.kind}?${about.toString()}`;
 }

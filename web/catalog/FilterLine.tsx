@@ -2,7 +2,7 @@ import { rulesIn } from '#core/rulebook/entries.ts';
 import { Button, MenuItem, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { GoodsFilter } from '#core/contract/findCalls.ts';
-import { CONTROL_NAMES } from '#core/controls/controls.ts';
+import { CONTROL_NAMES, CONTROLS } from '#core/controls/controls.ts';
 import { ruleName } from '#core/rulebook/sentence.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { Sentence } from '../editor/Sentence.tsx';
@@ -72,13 +72,11 @@ export function FilterLine({ filter, goods, change: changeAddress }: FilterLineP
               change({ shown: target.value, to: shown?.audience ?? goods.audiences[0]?.name ?? null });
             }}
           >
-            {Object.entries(CONTROL_NAMES)
-              .filter(([kind]) => kind !== 'choose')
-              .map(([kind, name]) => (
-                <MenuItem key={kind} value={kind}>
-                  {name}
-                </MenuItem>
-              ))}
+            {CONTROLS.map(({ kind, name }) => (
+              <MenuItem key={kind} value={kind}>
+                {name}
+              </MenuItem>
+            ))}
           </TextField>
           <TextField
             select

@@ -1,3 +1,4 @@
+import { controlOf } from '#core/controls/controls.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
@@ -150,7 +151,7 @@ export function fitted(intention: Intention, { locales: [locale = 'en'], dates }
     isEnglish && (date === undefined || CAN_BE_NAMED.test(date)) && (meant === undefined || date !== undefined);
   const { label: _ours, ...unlabelled } = (control ?? {}) as { readonly label?: unknown };
   const then = {
-    ...(control ? { control: isEnglish || !HAS_OUR_LABEL.has(control.kind) ? control : unlabelled } : {}),
+    ...(control ? { control: isEnglish || controlOf(control).defaultLabel === null ? control : unlabelled } : {}),
     ...others,
     ...(notes && isSaid ? { notes } : {}),
   };
@@ -162,9 +163,6 @@ export function fitted(intention: Intention, { locales: [locale = 'en'], dates }
     })) as Rule['then'],
   };
 }
-
-/** Stand-ins whose button has a label of ours in every language. */
-const HAS_OUR_LABEL: ReadonlySet<string> = new Set(['preorder', 'signIn']);
 
 const dateOf = (condition: Condition): string | null =>
   'op' in condition && condition.op === 'around' ? (condition.value as { readonly date: string }).date : null;

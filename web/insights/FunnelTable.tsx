@@ -1,4 +1,4 @@
-import { CONTROL_NAMES } from '#core/controls/controls.ts';
+import { CONTROL_NAMES, controlOf } from '#core/controls/controls.ts';
 import type { FunnelRow } from '#core/contract/insightCalls.ts';
 import { MoreButton, useFirstOf } from '../shared/pages.tsx';
 import { capital } from '../shared/wording.ts';
@@ -7,8 +7,11 @@ import styles from './insights.module.css';
 
 export const keyOf = ({ rule, control }: Pick<FunnelRow, 'rule' | 'control'>) => `${control} ${rule ?? ''}`;
 
-/** What comes of these comes about elsewhere, and is counted there. */
-const LEADS_ELSEWHERE: ReadonlySet<FunnelRow['control']> = new Set(['link', 'signIn', 'notice', 'nothing', 'choose']);
+/** Whether orders or requests come of a control; those of a link come of the page that it leads to. */
+function hasResults({ control }: FunnelRow): boolean {
+  const { sells, takesRequests = false } = controlOf({ kind: control });
+  return sells || takesRequests;
+}
 
 /** What rows can be put in order by, the most first. */
 export const FUNNEL_SORTS = {
@@ -89,8 +92,8 @@ export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: Funnel
                   <Change now={pressed} before={before.pressed} />
                 </td>
                 <td className={work.number}>
-                  {finished === 0 && LEADS_ELSEWHERE.has(control) ? '' : finished.toLocaleString('en-GB')}
-                  {!LEADS_ELSEWHERE.has(control) && <Share part={finished} whole={pressed} of="pressed" />}
+                  {finished === 0 && !hasResults(row) ? '' : finished.toLocaleString('en-GB')}
+                  {hasResults(row) && <Share part={finished} whole={pressed} of="pressed" />}
                   <Change now={finished} before={before.finished} />
                 </td>
                 <td className={work.number}>{refused === 0 ? '' : refused.toLocaleString('en-GB')}</td>

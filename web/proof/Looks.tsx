@@ -1,3 +1,4 @@
+import { SHOP_LABEL, wordsOf } from '#core/controls/controls.ts';
 import type { ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
@@ -25,7 +26,9 @@ export function othersIn({ before, after, aspects }: ImpactGroup): string[] {
   );
 }
 
-function Look({ look: { kind, label, beside } }: { readonly look: ImpactGroup['before'] }) {
-  const words = label ?? (kind === 'nothing' ? 'nothing' : kind === 'notice' ? 'a line of text' : 'Add to cart');
-  return <span className={`${styles.control} ${styles[kind]}`}>{beside ? `Add to cart + ${words}` : words}</span>;
+function Look({ look }: { readonly look: ImpactGroup['before'] }) {
+  const words = wordsOf(look);
+  return (
+    <span className={`${styles.control} ${styles[look.kind]}`}>{look.beside ? `${SHOP_LABEL} + ${words}` : words}</span>
+  );
 }

@@ -1,3 +1,4 @@
+import { controlOf } from '#core/controls/controls.ts';
 import type { ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { titleIn } from '../goods/useGoods.ts';
@@ -55,9 +56,7 @@ const doorWords = ({ cart, checkout }: Cell['visit']) =>
   `cart ${cart.open ? 'open' : 'closed'}, checkout ${checkout.open ? 'open' : 'closed'}`;
 
 const wordsOf = ({ control }: Cell['draft']) =>
-  control.label ??
-  control.html?.replace(/<[^>]*>/g, '') ??
-  (control.kind === 'nothing' ? 'nothing' : 'the shop’s own button');
+  control.label ?? control.html?.replace(/<[^>]*>/g, '') ?? controlOf(control).name;
 
 const variantCount = ({ product }: Row) =>
   product.variants.length === 1 ? '1 variant' : `${product.variants.length} variants`;

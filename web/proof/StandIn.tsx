@@ -1,13 +1,10 @@
 import { Zap } from 'lucide-react';
 import type { Decision, Visit } from '#core/engine/decision.ts';
-import type { DecidedControl } from '#core/controls/controls.ts';
+import { controlOf, SHOP_LABEL, wordsOf, type DecidedControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';
 import styles from './proof.module.css';
-
-/** The shop's own words, where a rule leaves them. */
-const SHOP_LABEL = 'Add to cart';
 
 interface StandInProps {
   readonly decision: Decision;
@@ -54,18 +51,15 @@ export function StandIn({ decision, shop }: StandInProps) {
 }
 
 function Control({ control }: { readonly control: DecidedControl }) {
-  const { kind, label, html, look } = control;
+  const { kind, html, look } = control;
+  const { isText } = controlOf(control);
   const colours = look && {
     ...(look.fill === null ? {} : { background: look.fill, borderColor: look.fill }),
     ...(look.ink === null ? {} : { color: look.ink }),
   };
   return (
     <span className={`${styles.control} ${styles[kind]}`} style={colours ?? {}}>
-      {kind === 'notice' && html !== null ? (
-        <Text html={html} />
-      ) : (
-        (label ?? (kind === 'nothing' ? 'nothing' : SHOP_LABEL))
-      )}
+      {isText && html !== null ? <Text html={html} /> : wordsOf(control)}
     </span>
   );
 }
@@ -96,35 +90,12 @@ function PriceLine({ decision: { price, surface }, shop }: StandInProps) {
 function Terms({ decision: { control, limits }, shop }: StandInProps) {
   const { min, max, step } = limits;
   const terms = [
-    ...termsOf(control, shop),
+    ...(controlOf(control).details?.(control, (minor) => formatPrice(minor, shop, null)) ?? []),
     min > 1 && `min ${min}`,
     max !== null && `max ${max}`,
     step > 1 && `in ${step}s`,
   ].filter((term) => typeof term === 'string');
   return terms.length > 0 && <span className={styles.terms}>{terms.join(' · ')}</span>;
-}
-
-function termsOf(control: DecidedControl, shop: ShopFacts): (string | false)[] {
-  switch (control.kind) {
-    case 'preorder': {
-      const { left, ships } = control;
-      const dates = [ships?.from, ships?.until].filter((day) => typeof day === 'string');
-      return [
-        left !== null && `${left} left`,
-        dates.length > 0 && `ships ${dates.join('–')}`,
-        typeof ships?.within === 'string' && `ships in ${ships.within.replace(/^P(\d+)D$/, '$1 days')}`,
-      ];
-    }
-    case 'waitlist':
-      return [`${control.length} waiting`, control.account === 'required' && 'account needed'];
-    case 'ownPrice':
-      return [
-        control.min !== null && `from ${formatPrice(control.min, shop, null)}`,
-        control.suggested !== null && `suggests ${formatPrice(control.suggested, shop, null)}`,
-      ];
-    default:
-      return [];
-  }
 }
 
 function Note({ note: { place, html } }: { readonly note: Decision['notes'][number] }) {

@@ -1,3 +1,4 @@
+import { controlOf } from '#core/controls/controls.ts';
 import { createContext, useContext } from 'react';
 import { compile } from '#core/engine/compile.ts';
 import type { ProductSubject, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
@@ -37,7 +38,7 @@ export function exampleFor(
   const dated = [...all].sort((a, b) => datesOf(b) - datesOf(a))[0];
   const { product = null, variant = null } = counted ?? dated ?? {};
   const { control } = rule.then;
-  const left = control?.kind === 'preorder' && control.cap ? control.cap.units : null;
+  const left = (control && controlOf(control).cap?.(control)?.units) ?? null;
   return { shop, product, variant, left };
 }
 

@@ -2,7 +2,7 @@ import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Control } from '#core/aspects/control.ts';
-import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
+import { type ControlKind, controlOf, type PlainControl } from '#core/controls/controls.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { useSeller } from '../../goods/whose.ts';
 import { useForms } from '../../forms/useForms.ts';
@@ -15,7 +15,16 @@ import { Choose } from '../../shared/Choose.tsx';
 import { PriceField } from '../fields/NumberFields.tsx';
 import { SmallScreen } from './SmallScreen.tsx';
 import { AtCapFields, CapFields, ShipsFields } from './PreorderFields.tsx';
-import { KINDS, PER, STAND_INS, turnedInto, type ControlPart, type Of, type StandInProps } from './standIns.ts';
+import {
+  type ControlPart,
+  hasPart,
+  KINDS,
+  type Of,
+  PER,
+  STAND_INS,
+  type StandInProps,
+  turnedInto,
+} from './standIns.ts';
 
 /** Which kind of stand-in it is. */
 export function KindFields({
@@ -129,27 +138,27 @@ const TEXTS = { text: 'Text', joinedText: 'After joining, show', addedText: 'Aft
 const labelOf = (control: PlainControl) => ('label' in control ? control.label : undefined);
 
 function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | Of<'signIn'>>) {
-  const isLink = control.kind === 'link';
+  const link = hasPart(control.kind, 'newTab') ? (control as Of<'link'>) : null;
   return (
     <>
       <HrefField
         href={control.href}
-        may={isLink ? 'anything' : 'page'}
+        may={link ? 'anything' : 'page'}
         goods={goods}
         autoFocus
-        hint={isLink ? undefined : '{product.path} carries the product along, so that your page can lead back to it'}
+        hint={link ? undefined : '{product.path} carries the product along, so that your page can lead back to it'}
         onChange={(href) => {
           if (href !== undefined) onChange({ ...control, href });
         }}
       />
-      {isLink && (
+      {link && (
         <FormControlLabel
           control={
             <Checkbox
               size="small"
-              checked={control.newTab === true}
+              checked={link.newTab === true}
               onChange={({ target }) => {
-                const { newTab: _before, ...rest } = control;
+                const { newTab: _before, ...rest } = link;
                 onChange(target.checked ? { ...rest, newTab: true } : rest);
               }}
             />
@@ -292,7 +301,8 @@ export function ListingFields({ control, goods, onChange }: ListingProps) {
   const other = onListing && 'kind' in onListing ? onListing : undefined;
   const words =
     onListing && !('kind' in onListing) ? ('text' in onListing ? onListing.text : onListing.label) : undefined;
-  const hasWords = control.kind !== 'nothing';
+  const { labelled, isText } = controlOf(control);
+  const hasWords = labelled !== null || isText === true;
   const [way, setWay] = useState<'words' | 'other'>(other || !hasWords ? 'other' : 'words');
   const update = (next: Control['onListing']) => {
     onChange({ ...control, onListing: next } as Control);
@@ -315,7 +325,7 @@ export function ListingFields({ control, goods, onChange }: ListingProps) {
             locales={goods.shop.locales}
             autoFocus
             onChange={(next) => {
-              if (next !== undefined) update(control.kind === 'notice' ? { text: next } : { label: next });
+              if (next !== undefined) update(isText ? { text: next } : { label: next });
             }}
           />
           <p className={styles.hint}>On listings, cards of products stand side by side: short words fit best.</p>

@@ -31,6 +31,7 @@ export type ControlPart =
   | 'addedText'
   | 'form'
   | 'href'
+  | 'newTab'
   | 'min'
   | 'suggested';
 
@@ -88,7 +89,7 @@ export const STAND_INS: { readonly [K in ControlKind]: StandInEditor<K> } = {
     label: 'A link',
     means: 'A link leads to another page.',
     first: { kind: 'link', href: '/contact' },
-    parts: [...LABELLED, 'href'],
+    parts: [...LABELLED, 'href', 'newTab'],
   },
   notice: {
     label: 'A line of text',
@@ -128,7 +129,7 @@ export const hasPart = (kind: ControlKind, part: string): boolean =>
 /** A stand-in of another kind, which keeps what the two have in common. */
 export function turnedInto(kind: ControlKind, before: PlainControl | undefined): PlainControl {
   const first = STAND_INS[kind].first;
-  if (!before || kind === 'nothing') return first;
+  if (!before) return first;
   const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || hasPart(kind, key)));
   return { ...first, ...Object.fromEntries(shared) };
 }
