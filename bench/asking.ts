@@ -3,7 +3,7 @@ import { request, type Agent, type OutgoingHttpHeaders } from 'node:http';
 import { SignJWT } from 'jose';
 import { OWNER_KEY, SETUP_TOKEN } from '#tests/support/programs.ts';
 
-/** How the benches ask a server. */
+/** Requests of the benches. */
 
 /** Of Linux's clock, in which it counts what a process used of the processor. */
 const TICKS_A_SECOND = 100;
@@ -15,7 +15,7 @@ export interface Ask {
   readonly headers: OutgoingHttpHeaders;
 }
 
-/** As the owner's programs do. */
+/** Calls as a program of the owner. */
 export async function asOwner(url: string, method: string, path: string, body?: object): Promise<unknown> {
   const headers = { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': 'application/json', 'If-Match': '*' };
   const content = body === undefined ? {} : { body: JSON.stringify(body) };
@@ -46,14 +46,14 @@ export function post(path: string, body: object, headers: OutgoingHttpHeaders = 
   return { path, method: 'POST', body: JSON.stringify(body), headers };
 }
 
-/** How long something takes, in ms. */
+/** Measures the duration of work, in ms. */
 export async function timed(work: () => Promise<unknown>): Promise<number> {
   const from = performance.now();
   await work();
   return performance.now() - from;
 }
 
-/** How times, in ms, are spread, in words. */
+/** Describes the distribution of times in ms. */
 export function spread(times: readonly number[]): string {
   const sorted = times.toSorted((a, b) => a - b);
   const at = (part: number) => `${(sorted[Math.floor((sorted.length - 1) * part)] ?? 0).toFixed(1)} ms`;

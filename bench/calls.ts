@@ -113,7 +113,7 @@ async function bench(): Promise<void> {
   await understudy.stop();
 }
 
-/** What orders of one product cost those who only look at others. */
+/** Effect of orders for one product on readers of others. */
 async function besideOrders(url: string, ask: () => Ask): Promise<void> {
   const shop = await signed(url, (token) => token.setAudience('understudy-shop'));
   const order = (number: number): Ask =>
@@ -163,7 +163,7 @@ class Tally {
   }
 }
 
-/** How many are answered within the time. */
+/** Number of answers within the time. */
 async function load(url: string, ask: () => Ask): Promise<number> {
   const agent = new Agent({ keepAlive: true, maxSockets: AT_ONCE });
   const until = performance.now() + SECONDS * 1000;
@@ -179,7 +179,7 @@ async function load(url: string, ask: () => Ask): Promise<number> {
   return answered;
 }
 
-/** How long each takes when so many are asked a second, whether or not those before were answered, in ms. */
+/** Latencies at a constant request rate, in ms. */
 async function paced(url: string, ask: () => Ask, rate: number): Promise<number[]> {
   const agent = new Agent({ keepAlive: true });
   const times: Promise<number>[] = [];
@@ -193,7 +193,7 @@ async function paced(url: string, ask: () => Ask, rate: number): Promise<number[
   return found;
 }
 
-/** How many transactions, of one statement or more, the database has ended. */
+/** Number of transactions that the database has ended. */
 async function statementsOf(db: pg.Client): Promise<number> {
   const { rows } = await db.query<{ ended: string }>(
     'SELECT xact_commit + xact_rollback AS ended FROM pg_stat_database WHERE datname = current_database()',

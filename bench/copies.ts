@@ -45,12 +45,12 @@ function proxy(): void {
   process.on('disconnect', () => process.exit());
 }
 
-/** What something was, one value after the other, and what an answer may say of it. */
+/** History of a value, against which answers are checked. */
 class History {
   private readonly all: { value: number; sentAt: number; knownAt: number }[] = [];
   looked = 0;
   wrong = 0;
-  /** How long, in ms, what was numbers had been otherwise already, at the longest. */
+  /** Maximum age of an outdated value, in ms. */
   oldest = 0;
 
   async change(value: number, write: () => Promise<unknown>): Promise<void> {
@@ -62,7 +62,7 @@ class History {
 
   /** Something numbers so, having been asked and answered then. */
   check(value: number, askedAt: number, answeredAt: number): void {
-    // What was before the first is not known here.
+    // Values before the first are unknown.
     if (askedAt < (this.all[0]?.knownAt ?? Infinity) + HELD_MS) return;
     this.looked += 1;
     const place = this.all.findLastIndex((one) => one.value === value && one.sentAt <= answeredAt);
@@ -72,7 +72,7 @@ class History {
   }
 }
 
-/** What was ordered under the cap, and the number that came last of all that have one. */
+/** Units ordered under the cap, and the last numbered value. */
 const orders = { units: 0 };
 let number = 0;
 
@@ -122,7 +122,7 @@ async function fillIn(url: string, db: pg.Client): Promise<void> {
   await asOwner(url, 'POST', '/api/editions', {});
 }
 
-/** What an answer says of the first variant of each product that was asked for. */
+/** Controls of the first variant of each requested product. */
 function controlsOf({ decisions, products }: DecisionsAnswer): (SharedDecision['control'] | undefined)[] {
   return products.map(({ variants }) => decisions[variants[0]?.decision ?? -1]?.control);
 }

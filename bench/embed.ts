@@ -88,7 +88,7 @@ const shop = await staticShop([
   ['/without', page('')],
 ]);
 const script = await (await fetch(`${understudy.url}/embed.js`)).text();
-// What only the check looks at is not sent.
+// Parts used only by the check are not sent.
 const { pages: _pages, ...fuller } = JSON.parse(readFileSync('demo/data/pageMaps/forms.json', 'utf8')) as {
   pages: unknown;
 };
@@ -104,7 +104,7 @@ interface Measured {
 
 type Noted = Record<'applied' | 'longest', number>;
 
-/** What the script itself ran at once, in µs: by the clock, and by what the processor spent on it. */
+/** Longest task of the script, in µs of wall and CPU time. */
 interface TraceEvent {
   readonly name: string;
   readonly dur?: number;

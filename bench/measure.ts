@@ -1,4 +1,4 @@
-/** How often a second something is done, by each of several ways in turn, so that noise falls on all alike: medians. */
+/** Median rates of several implementations, measured in turn so that noise affects all alike. */
 export function ratesOf(
   ways: Readonly<Record<string, () => number>>,
   rounds = 7,

@@ -11,7 +11,7 @@ import { fillIn } from './bigShop.ts';
  */
 /** Requests measured for each body, after as many to warm up: Linux counts CPU time in steps of 10 ms. */
 const TIMES = 100;
-/** As long as a body of these calls may be. */
+/** Maximum length of a body. */
 const BYTES = 100_000;
 const PROMISE_MS = 5;
 

@@ -71,7 +71,7 @@ const rulesAt = (rules: number) => {
   const compileMs = timeOf(() => compile(some.rulebook, some.shop), 5);
   return { at: rules, warm: usOf(some, subjects), fresh: freshUsOf(some, subjects), compileMs };
 };
-// What is measured first would pay for the machine's own compiler.
+// Warms up first: the first measurement would include compilation.
 rulesAt(200);
 const byRules = RULES.map(rulesAt);
 

@@ -15,7 +15,7 @@ interface Asked {
   readonly listing: boolean;
 }
 
-/** What somebody sees of a product, and which rules say so. */
+/** Explains what a visitor sees of a product, and which rules decide it. */
 export async function explain(
   service: Service,
   { product, side, at, roles, isSignedIn, listing }: Asked,

@@ -1,7 +1,7 @@
-/** How a command ended: 0 well; 1 it found what a pipeline should stop for; 2 it could not do its work. */
+/** Exit code of a command: 0 for success; 1 if a pipeline should stop; 2 if it failed. */
 export type ExitCode = 0 | 1 | 2;
 
-/** What came of a command: for programs, and in words. */
+/** Result of a command, as data and as text. */
 export interface Outcome {
   readonly code: ExitCode;
   readonly json: unknown;

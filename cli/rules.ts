@@ -9,7 +9,7 @@ import { unfinished } from '#core/rulebook/unfinished.ts';
 import type { Outcome } from './output.ts';
 import { CommandError, type Service } from './service.ts';
 
-/** Where rules are: what shoppers see, or what the owner works on. */
+/** Source of rules: the live edition, or the draft. */
 export type Side = 'live' | 'draft';
 
 interface Fault {
@@ -121,7 +121,7 @@ function changeLines(change: Change): string[] {
   }
 }
 
-/** What a file would change of the rules as they are. */
+/** Shows the changes that a file would make to the rules. */
 export async function diff(service: Service, side: Side, file: string): Promise<Outcome> {
   const after = await rightRules(file);
   const { rulebook: before } = await rulesOf(service, side);

@@ -46,7 +46,7 @@ const OPTIONS = {
   preview: { type: 'boolean' },
 } as const satisfies ParseArgsConfig['options'];
 
-/** Where a command line writes. */
+/** Output of a command line. */
 export interface Output {
   readonly out: (text: string) => void;
   readonly error: (text: string) => void;

@@ -1,6 +1,6 @@
 import type { Call, Problem, Reply } from '#core/contract/call.ts';
 
-/** What a command line says when it cannot go on: for the person, and an exit code of 2. */
+/** Error that ends a command, with a message for the user and exit code 2. */
 export class CommandError extends Error {}
 
 type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
@@ -63,7 +63,7 @@ export function serviceOf(env: Readonly<Record<string, string | undefined>>): Se
   };
 }
 
-/** What a problem says (RFC 9457), with every fault that it lists. */
+/** Text of a problem (RFC 9457), with all its errors. */
 function problemWords(status: number, text: string): string {
   try {
     const { detail, errors = [] } = JSON.parse(text) as Problem;

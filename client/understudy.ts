@@ -1,21 +1,21 @@
 import { createHmac } from 'node:crypto';
 
-/** Where Understudy is, and the secret of Connection that signs what the shop says. */
+/** Address of Understudy, and the secret from Connection that signs the shop's tokens. */
 export interface Settings {
   readonly url: string;
   readonly visitorSecret: string;
-  /** How long an answer is waited for, in ms; 5000 when it is not said. */
+  /** Timeout of a call, in ms; default 5000. */
   readonly timeoutMs?: number;
 }
 
-/** Who is signed in at the shop. */
+/** Customer signed in at the shop. */
 export interface Visitor {
   readonly id: string;
   /** Stand instead of those that Understudy knows; none of them when empty. */
   readonly roles?: readonly string[];
 }
 
-/** What every question may say of whom it is for. */
+/** Options of every call about a visitor. */
 export interface Asking {
   /** Null for a guest. */
   readonly visitor?: Visitor | null;
@@ -38,7 +38,7 @@ export interface Line {
   readonly via?: 'cart' | 'express';
 }
 
-/** What the guard says of one line. */
+/** Verdict of the guard on one line. */
 export interface LineVerdict {
   readonly variantId: string;
   readonly ok: boolean;
@@ -52,7 +52,7 @@ export interface LineVerdict {
   readonly preorder: { readonly ships: string; readonly notes: readonly string[]; readonly terms: string } | null;
   /** Units that were reserved with an order. */
   readonly reserved?: number;
-  /** What to say after the order, as safe HTML. */
+  /** Text shown after the order, as safe HTML. */
   readonly afterOrder: string | null;
 }
 
@@ -63,7 +63,7 @@ export interface Verdict {
   readonly isAnswered: boolean;
   /** Why no order may be placed at all, in words for the shopper; null where it may, or where nothing was ordered. */
   readonly refusal: { readonly code: string; readonly text: string } | null;
-  /** What an accepted quote asks for delivery, in minor units; null without one. */
+  /** Delivery cost of an accepted quote, in minor units; null without one. */
   readonly delivery: number | null;
   readonly lines: readonly LineVerdict[];
 }
@@ -106,18 +106,18 @@ const HOUR_S = 3600;
 const MINUTE_S = 60;
 const PATIENCE_MS = 5000;
 
-/** The calls that a shop's own server makes. None of them throws: what is not answered says so, and lets nothing through. */
+/** Calls for a shop's own server. None of them throws: without an answer they say so and let nothing through. */
 export class Understudy {
   constructor(private readonly settings: Settings) {}
 
-  /** Says who is signed in, for an hour: for the script's `data-visitor`. Null for a guest. */
+  /** Signs a visitor's token for the script's `data-visitor`, valid for an hour. Null for a guest. */
   visitorToken(visitor: Visitor | null | undefined): string | null {
     if (!visitor) return null;
     const { id: sub, roles } = visitor;
     return this.sign({ sub, ...(roles ? { roles } : {}) }, HOUR_S);
   }
 
-  /** Asks whether lines may lie in the cart, be paid on the spot, or be ordered now. */
+  /** Asks whether lines may be added to the cart, bought by express pay, or ordered now. */
   guard(
     asking: Asking & {
       readonly via: 'cart' | 'express' | 'order';
@@ -131,8 +131,8 @@ export class Understudy {
   }
 
   /**
-   * Has an order taken: what is pre-ordered is reserved in the same moment, invitations and quotes are used up; all of it or
-   * nothing. Sent again with the same number, it is answered as before.
+   * Takes an order: reserves pre-ordered lines and uses up invitations and quotes in one transaction. Sent again with the
+   * same number, it gets the same answer.
    */
   takeOrder(
     asking: Asking & {
@@ -175,7 +175,7 @@ export class Understudy {
     return hidden;
   }
 
-  /** The lines of a quote that was accepted; none when it is over. */
+  /** Reads the lines of an accepted quote; none once it has expired. */
   async quotedCart(quote: string): Promise<readonly QuotedLine[]> {
     const answer = await this.send('GET', `/v1/quote?${new URLSearchParams({ quote }).toString()}`);
     return answer?.ok ? ((await answer.json()) as { lines: QuotedLine[] }).lines : [];
@@ -191,12 +191,12 @@ export class Understudy {
     return { visitor: this.visitorToken(visitor) ?? undefined, locale, invitations, quote: quote ?? undefined };
   }
 
-  /** Says that it is the shop's own server that asks. */
+  /** Signs a token for the shop's own server. */
   private shopToken(): string {
     return this.sign({ aud: 'understudy-shop' }, MINUTE_S);
   }
 
-  /** A token (JWT, HS256, RFC 7519) that is good for so many seconds. */
+  /** Signs a token (JWT, HS256, RFC 7519) that is valid for this many seconds. */
   private sign(claims: object, seconds: number): string {
     const part = (value: object) => Buffer.from(JSON.stringify(value)).toString('base64url');
     const exp = Math.floor(Date.now() / 1000) + seconds;

@@ -9,7 +9,7 @@ function chances(seed: number): () => number {
   };
 }
 
-/** What is drawn out of a seed. */
+/** Random values from a seed. */
 export class Draw {
   private readonly chance: () => number;
   constructor(seed: number) {
@@ -31,7 +31,7 @@ export class Draw {
     return first + 7 * this.between(0, Math.floor((last - first) / 7));
   }
 
-  /** How often something happens that is expected so often, as chance has it (Poisson’s distribution, Knuth’s way). */
+  /** Draws a count with this expectation (Poisson distribution, Knuth's algorithm). */
   times(expected: number): number {
     if (expected > 40) return this.times(expected / 2) + this.times(expected / 2);
     const limit = Math.exp(-expected);

@@ -10,7 +10,7 @@ const SEED = 20_260_101;
 interface Group {
   readonly categories: string;
   readonly count: number;
-  /** What stands before the name: "Dahlia ‘Copper Kettle’". Several are taken in turn. */
+  /** Genus before the name: "Dahlia ‘Copper Kettle’". Several are used in turn. */
   readonly genera: readonly string[];
   readonly kind?: string;
   readonly seller?: string;
@@ -19,7 +19,7 @@ interface Group {
   /** Days after the first of the year, between which its date lies, with whole weeks between one and another. */
   readonly ships?: readonly [from: number, until: number];
   readonly releases?: readonly [from: number, until: number];
-  /** What sizes are called, each with what it costs against the first. */
+  /** Names of sizes, each with its price relative to the first. */
   readonly sizes: readonly [option: string, ...sizes: readonly (readonly [name: string, times: number])[]];
   /** Of the first size, in whole euros. */
   readonly price: readonly [low: number, high: number];
@@ -194,7 +194,7 @@ function rowsOf(group: Group, index: number, name: string, draw: Draw): string[]
   const first = draw.between(group.price[0] * 10, group.price[1] * 10) / 10;
   // Of some plants one size is out while the next is in.
   const out = draw.happens(0.16) ? draw.between(0, sizes.length - 1) : -1;
-  // What hangs on its stock is counted.
+  // Stock is tracked if rules depend on it.
   const isTracked = group.isUntracked === undefined && (isOfRule || !draw.happens(0.1));
   return sizes.map(([size, times], place) => {
     const price = Math.round(first * times * 10) / 10;

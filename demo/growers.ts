@@ -9,7 +9,7 @@ const GROWERS: readonly {
   readonly name: string;
   readonly person: { readonly name: string; readonly email: string };
   readonly rules: readonly Rule[];
-  /** What they ask for beside, and wait for a yes to. */
+  /** Rule that awaits approval. */
   readonly asks?: Rule;
 }[] = [
   {

@@ -7,7 +7,7 @@ import { post, shopTokenOf, tokenOf } from './shopCalls.ts';
 /** A landscaper who has plants of two growers, and of the nursery, on one quote sheet. */
 const LANDSCAPER = { customer: 'c-06', name: 'Fenn Tully', email: 'fenn.tully@quillfern.example' };
 
-/** What people ask of the growers: a fern ordered ahead, a tray waited for, a question, and a quote over two growers' plants. */
+/** Requests to the growers: a pre-order, a waitlist entry, an enquiry, and a quote over two growers' plants. */
 export async function fillGrowersRequests(
   url: string,
   owner: Owner,

@@ -90,7 +90,7 @@ async function spellsOf(url: string, owner: Owner, editions: readonly PastEditio
   return spells;
 }
 
-/** Those who wait and ask came one after the other; who was invited or priced today was so today. */
+/** Spreads requests over the past; invitations and prices of today stay today. */
 const REQUESTS = [
   `UPDATE waitlist_entries w SET joined_at = now() - (n + 1) * interval '31 hours',
      changed_at = CASE WHEN state = 'waiting' THEN now() - (n + 1) * interval '31 hours' ELSE changed_at END

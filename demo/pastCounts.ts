@@ -4,7 +4,7 @@ import { Draw } from './draw.ts';
 const SEED = 20_260_103;
 export const DAYS = 90;
 
-/** How often something was seen, pressed and led to something, in an hour of a day that is so many days ago. */
+/** Counts of one hour, some days ago. */
 export interface PastCount {
   readonly ago: number;
   readonly hour: number;
@@ -19,7 +19,7 @@ export interface PastCount {
   readonly refused: number;
 }
 
-/** Who comes to the shop, and how many of a hundred they are. */
+/** Visitors by audience, in per cent. */
 export const COMING = { Guest: 66, 'Signed in': 10, 'Circle member': 15, Trade: 9 } as const;
 export type Coming = keyof typeof COMING;
 
@@ -36,12 +36,12 @@ const PRESSED: Readonly<Record<string, readonly [pressed: number, finished: numb
   link: [0.04, 0],
   choose: [0.2, 0],
 };
-/** How busy hours are, from eight in the morning on, and days, from Monday on. */
+/** Relative traffic by hour, from eight in the morning, and by day, from Monday. */
 const HOURS = [2, 3, 4, 4, 5, 4, 3, 3, 4, 5, 7, 9, 10, 7, 3];
 const WEEK = [0.9, 0.85, 0.9, 0.95, 1, 1.2, 1.35];
 const A_DAY = 900;
 
-/** What each audience is shown of each product: on a listing, and on its page. */
+/** Decisions for each audience, on listings and product pages. */
 export type ShownTo = Readonly<Record<Coming, Readonly<Record<'listing' | 'product', DecisionsAnswer>>>>;
 
 /** Some days of the past, in which an edition was live: from so many days ago until so many. */
@@ -96,7 +96,7 @@ function hourOf(draw: Draw): number {
   return HOURS.findIndex((weight) => (left -= weight) <= 0);
 }
 
-/** What shoppers searched for, on how many of a hundred days, and whether there is any of it. */
+/** Search terms, the share of days on which they occur, and whether products match. */
 export const SEARCHES: readonly (readonly [words: string, often: number, isFound: boolean])[] = [
   ['dahlia', 160, true],
   ['hellebore', 70, true],

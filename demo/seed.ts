@@ -41,7 +41,7 @@ const read = async (file: string) => laidAround(today, await readFile(join(data,
 const OWNER = { name: 'Olive Tarrant', email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
 const SHOP = { name: 'Quillfern Nursery', zone: 'Europe/Lisbon', locales: ['en', 'fr'], currency: 'EUR' };
 
-/** What came in when; the small demo has the first and the last of it. */
+/** Past editions; the small demo has the first and the last. */
 const ALL_EDITIONS: readonly (PastEdition & { readonly note: string; readonly brings: readonly string[] })[] = [
   { number: 1, ago: 89, brings: [], note: 'The nursery’s first rules' },
   { number: 2, ago: 61, brings: ['rare-divisions'], note: 'A waitlist for rare plants' },

@@ -5,7 +5,7 @@ import type { Waitlist, WaitlistEntry } from '#core/contract/waitlistCalls.ts';
 import type { Owner } from './ownerClient.ts';
 import { post, shopTokenOf, tokenOf } from './shopCalls.ts';
 
-/** Who waits for what, in the order in which they joined. */
+/** Waitlist entries of the demo, in order of joining. */
 const WAITING: Readonly<Record<string, readonly string[]>> = {
   '/plants/inkwell': ['c-03', 'c-09', 'c-01', 'c-11', 'c-06', 'c-08', 'c-12', 'c-05'],
   '/plants/quiet-hour': ['c-11', 'c-04', 'c-03', 'c-12'],
@@ -36,7 +36,7 @@ export async function fillWaitlists(url: string, owner: Owner, visitorSecret: st
   await owner.send('POST', '/api/waitlists/invitations', JSON.stringify({ product: rare.product, next: 1, hours: 72 }));
 }
 
-/** Who waits for a plant of the generated range: enough to fill a list, in every state that a list can bring about. */
+/** People on a longer waitlist, with entries in every state. */
 const MORE_WAITING = Array.from({ length: 14 }, (_, index) => `c-${13 + index * 3}`);
 
 /**
@@ -115,7 +115,7 @@ export async function fillWholeRange(
   await owner.send('POST', `/api/enquiries/${enquiries[0]?.id ?? ''}/answers`, answer);
 }
 
-/** Who reserved how many of what, in the order in which they did. */
+/** Reservations of the demo, in their order. */
 const RESERVED = [
   ['c-08', 'paper-lantern-5-tubers', 2],
   ['c-02', 'paper-lantern-5-tubers', 12],
@@ -142,7 +142,7 @@ export async function fillPreorders(url: string, owner: Owner, visitorSecret: st
   await move(preorders[2]?.id, 'cancelled');
 }
 
-/** What landscapers asked a price for, one of it priced; and what people asked about. */
+/** Fills in quotes, one of them priced, and enquiries. */
 export async function fillQuestions(url: string, owner: Owner, visitorSecret: string): Promise<void> {
   const quotes = [
     ['c-02', [['hornbeam-hedging-60-80-cm', 240, 'Delivered in two lots, please']], 'Wharf Lane, second gate'],

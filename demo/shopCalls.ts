@@ -1,9 +1,9 @@
 import { SignJWT } from 'jose';
 
-/** What a customer's browser carries, valid for an hour. */
+/** Token of a customer's browser, valid for an hour. */
 export const tokenOf = (secret: string, customer: string) => signed(secret, (token) => token.setSubject(customer));
 
-/** What the shop's own server carries. */
+/** Token of the shop's own server. */
 export const shopTokenOf = (secret: string) => signed(secret, (token) => token.setAudience('understudy-shop'));
 
 const signed = (secret: string, of: (token: SignJWT) => SignJWT) =>

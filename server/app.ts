@@ -60,7 +60,7 @@ import { webRoutes } from './webRoutes.ts';
  */
 export function createApp(services: AllServices): Express {
   const { db, log, config, clock, live } = services;
-  // What shoppers read and what they order have connections of their own.
+  // Shoppers' reads and orders have separate connections.
   const shopper: AllServices = { ...services, db: services.shopperDb };
   const order: AllServices = { ...services, db: services.orderDb };
   const app = express();
@@ -93,7 +93,7 @@ export function createApp(services: AllServices): Express {
   app.use('/v1', anyShop);
   storefrontRoutes(endpoints, shopper);
 
-  // What was mounted before writes what it sends once, compressed too.
+  // Routes above send cached bodies, compressed already.
   app.use(compression());
   const PgSession = connectPgSimple(session);
   app.use(

@@ -11,7 +11,7 @@ import { startServer } from './start.ts';
 import { removeLeftFolders } from './base/temporaryFolder.ts';
 import { warmUp } from './warmUp.ts';
 
-/** Whatever holds a stop up is left after so long. */
+/** Shutdown gives up waiting after this long. */
 const LONGEST_STOP_MS = 9500;
 
 const config = readConfig(process.env);
@@ -74,7 +74,7 @@ async function serve(): Promise<void> {
     log.info({ url: config.publicUrl }, 'serving');
   });
 
-  // Whoever started it says so by a signal, or is gone (`bin/launch.mjs`).
+  // Its starter sends a signal, or has ended (`bin/launch.mjs`).
   for (const end of ['SIGINT', 'SIGTERM', 'disconnect'] as const) {
     process.on(end, () => {
       log.info('stopping');

@@ -4,7 +4,7 @@ import type { Problem } from '#core/contract/call.ts';
 import { DatabaseSilentError, isDatabaseAway, isDatabaseBusy } from './db/databaseErrors.ts';
 import { notFound, ProblemError } from './http/errors.ts';
 
-/** What body readers of Express throw. */
+/** Error of Express's body parsers. */
 interface BodyError {
   readonly type: string;
   readonly status: number;
@@ -34,7 +34,7 @@ export const toProblem =
       requestId: request.id,
       ...(problem.extra.errors ? { errors: [...problem.extra.errors] } : {}),
     };
-    // Whoever sends much to be refused is hung up on; what is little is let in, and thrown away.
+    // Closes the connection if much of a refused body is still to come; a little is read and discarded.
     if (!request.complete && !(Number(request.get('Content-Length')) <= LITTLE)) response.set('Connection', 'close');
     response
       .status(problem.status)

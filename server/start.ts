@@ -32,7 +32,7 @@ import type { AllServices } from './allServices.ts';
 import { sessionSecret } from './session/staffQueries.ts';
 import { workExpiry } from './expiry.ts';
 
-/** What is asked of what a visitor did already. */
+/** Readers of a visitor's earlier actions. */
 const STATUS_READERS = [preorderStatuses, waitlistStatuses, quoteStatuses];
 
 /** Everything that a server is made of. */
@@ -42,12 +42,12 @@ export interface Parts {
   /** Epoch ms. */
   readonly clock: () => number;
   readonly setupToken: string;
-  /** What is served, and the programs of the threads. */
+  /** Served files, and the programs of the threads. */
   readonly files: AllServices['files'] & Record<'analyst' | 'importer' | 'pageReader' | 'pageDrawer', string>;
-  /** How large the pools are, and how patient; ours when it is not said. */
+  /** Sizes and timeouts of the pools; defaults if missing. */
   readonly pools?: Readonly<Record<'owner' | 'shopper' | 'order', PoolSettings>>;
   readonly jobConnections?: number;
-  /** How often openings and imports that were left are looked for, in ms. */
+  /** Intervals of the search for due openings and abandoned imports, in ms. */
   readonly lookEveryMs?: { readonly openings?: number; readonly imports?: number };
 }
 

@@ -10,13 +10,13 @@ import type { JobServices, Services } from './base/services.ts';
 
 const QUEUE = 'sweep';
 const HOURLY = '17 * * * *';
-/** So many of the newest imports of each kind can be undone. */
+/** Number of the newest imports of each kind that can be undone. */
 const UNDOABLE = 5;
 const DAY_MS = 86_400_000;
 /** For so long what was changed of many products can be taken back. */
 const FACT_CHANGES_MS = 30 * DAY_MS;
 
-/** What has no use any more, by the time that has passed. */
+/** Data that expires, with its age. */
 const OVER = [
   'DELETE FROM rate_limits WHERE resets_at <= $1',
   'DELETE FROM used_links WHERE expires_at <= $1',
@@ -35,7 +35,7 @@ export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Prom
   await makeRoomForCounts({ db, clock });
 }
 
-/** What is told every hour: counts to programs; and the week, once it is over. */
+/** Sends hourly counts to programs, and the weekly summary. */
 export async function tell(services: JobServices & RehearsalServices): Promise<void> {
   await tellHourlyCounts(services);
   await sendWeekLetter(services);

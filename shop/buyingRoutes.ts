@@ -13,7 +13,7 @@ import { translate } from './words.ts';
 
 interface Ordered {
   readonly lines: readonly (Visit['lines'][number] & Line)[];
-  /** As the order page names it. */
+  /** Payment method, as the order page names it. */
   readonly method: string;
   /** Its code, where the shopper chose one. */
   readonly payBy?: string;
@@ -133,7 +133,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     else await refuse(request, response, placed);
   });
 
-  /** What is said of the basket's lines now. A price that has changed is taken over, and said. */
+  /** Checks the basket's lines now. Changed prices are applied and reported. */
   const checked = async (visit: Visit, ask = () => guard(visit, visit.lines)): Promise<Verdict> => {
     if (visit.lines.length === 0) return { ok: true, isAnswered: true, refusal: null, delivery: null, lines: [] };
     const verdict = await ask();
@@ -237,7 +237,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
       response.redirect(303, `/order/${number}`);
       return;
     }
-    // What was for sale when they went to pay is not any more: nobody pays for what they do not get.
+    // Refunds a payment if the order is no longer accepted.
     await cards.refund(waiting.payment);
     pending.delete(number);
     visit.message = translate(visit.language, 'refunded');

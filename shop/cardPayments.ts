@@ -3,7 +3,7 @@ export type PaymentState = 'open' | 'paid' | 'refused' | 'refunded';
 
 export interface Payment {
   readonly id: string;
-  /** Where the shopper pays. */
+  /** Address of the payment page. */
   readonly page: string;
 }
 
@@ -11,7 +11,7 @@ export interface Payment {
 export class CardPayments {
   constructor(
     private readonly service: string,
-    /** Where the shop is. */
+    /** Address of the shop. */
     private readonly site: string,
   ) {}
 

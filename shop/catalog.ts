@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 
-/** What the shop knows of its own goods. */
+/** A product of the shop's own catalog. */
 export interface Product {
   readonly id: string;
   readonly path: string;

@@ -5,7 +5,7 @@ export class Html {
 
 type Part = string | number | null | undefined | false | Html | readonly (Html | null)[];
 
-/** What Understudy sends as safe HTML is markup as it stands. */
+/** Inserts safe HTML from Understudy unchanged. */
 export const safe = (markup: string): Html => new Html(markup);
 
 /** A template whose values are escaped, unless they are markup themselves. */

@@ -4,7 +4,7 @@ import { parse } from 'csv-parse/sync';
 export interface Customer {
   readonly id: string;
   readonly name: string;
-  /** As the shop's own records have it, for the list on the sign-in page. */
+  /** Roles in the shop's own records, for the list on the sign-in page. */
   readonly roles: string;
 }
 

@@ -32,7 +32,7 @@ export function sender({ understudy, understudyUrl, dressing, catalog }: Shop): 
 
 export const visitOf = (response: Response) => response.locals.visit as Visit;
 
-/** How a page is drawn for a visit, without the prices that are hidden from it. */
+/** Style of pages for a visit, without the prices hidden from it. */
 export async function styleOf(
   { understudy, dressing, site }: Shop,
   { path, response }: { path: string; response: Response },

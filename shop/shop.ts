@@ -9,10 +9,10 @@ export interface Shop {
   readonly catalog: Catalog;
   readonly customers: readonly Customer[];
   readonly understudy: Understudy;
-  /** Where browsers load its script. */
+  /** Address from which browsers load its script. */
   readonly understudyUrl: string;
   readonly cards: CardPayments;
   readonly dressing: Dressing;
-  /** Where the shop is. */
+  /** Address of the shop. */
   readonly site: string;
 }

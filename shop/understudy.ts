@@ -92,7 +92,7 @@ const of = ({ customer, language, invitations, quote }: Visit) => ({
   quote,
 });
 
-/** What could not be asked is said in the shop's own words. */
+/** Gives the shop's own text if Understudy did not answer. */
 const inShopWords = ({ language }: Visit, verdict: Verdict): Verdict =>
   verdict.isAnswered
     ? verdict

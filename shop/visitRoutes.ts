@@ -4,7 +4,7 @@ import { signInPage } from './pages/visiting.ts';
 import { backOf, field, visitOf, type Send } from './send.ts';
 import { LANGUAGES } from './visits.ts';
 
-/** Who is visiting, and in which language. */
+/** Routes about the visitor and the language. */
 export function visitRoutes(app: Express, { customers }: Shop, send: Send): void {
   app.get('/sign-in', (request, response) =>
     send(request, response, 'Sign in', signInPage(customers, visitOf(response).language, backOf(request.query.back))),

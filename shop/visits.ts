@@ -2,17 +2,17 @@ import { randomUUID } from 'node:crypto';
 import type { RequestHandler } from 'express';
 import type { Customer } from './people.ts';
 
-/** What the shop remembers of a visit, for as long as it runs. */
+/** A visit, which the shop keeps in memory. */
 export interface Visit {
   customer: Customer | null;
   language: Language;
-  /** What the links carried by which they were invited to buy. */
+  /** Tokens of the invitation links that they followed. */
   invitations: string[];
   /** The link's token of a quote that they accepted. */
   quote: string | null;
   /** With the price of one at which the guard let it in, in cents, and whether it is hidden from the shopper. */
   lines: { variantId: string; quantity: number; unitPrice: number; isPriceHidden: boolean }[];
-  /** Said once, on the next page. */
+  /** Message shown once, on the next page. */
   message: string | null;
 }
 

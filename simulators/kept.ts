@@ -12,7 +12,7 @@ export interface Letter {
   readonly html: string;
 }
 
-/** What arrived, the newest first; the oldest make room. */
+/** Received messages, the newest first; the oldest are dropped. */
 export class Kept {
   private all: Letter[] = [];
   private readonly keys = new Set<string>();
@@ -30,7 +30,7 @@ export class Kept {
     this.all.length = Math.min(this.all.length, this.most);
   }
 
-  /** Those that go to an address, or have words in them. */
+  /** Finds messages by address or words. */
   find(words: string): readonly Letter[] {
     const wanted = words.trim().toLowerCase();
     return this.all.filter(({ to, subject, text }) => `${to}\n${subject}\n${text}`.toLowerCase().includes(wanted));

@@ -27,7 +27,7 @@ for (const server of [http, smtp.server]) {
     process.exit(1);
   });
 }
-// Whoever sends may be gone in the middle of it.
+// Senders may disconnect in the middle of a message.
 smtp.on('error', (error) => {
   process.stderr.write(`a letter broke off: ${error.message}\n`);
 });

@@ -12,7 +12,7 @@ export function createPages(kept: Kept): Express {
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   app.use((_request, response, next) => {
-    // What letters say is shown as they were sent, and can do nothing. A payment's page sends the shopper back.
+    // E-mails are shown as sent, without scripts. A payment's page sends the shopper back.
     response.set(
       'Content-Security-Policy',
       "default-src 'none'; style-src 'self' 'unsafe-inline'; img-src https: data:",

@@ -6,8 +6,8 @@ import { IntTupleMap } from './readTrackedMemo.ts';
 import type { PreparedRule, RuleMatch } from './ruleMatcher.ts';
 
 /**
- * What wins at the 32 rows of a word, row after row: for each aspect a place, in its list or among what gathered; -1
- * where no rule speaks.
+ * Winners at the 32 rows of a word: for each aspect the index of a rule, or of a node of gathered rules; -1 if no rule
+ * decides it.
  */
 export type WinnerSlots = Int32Array;
 /** An aspect's slot is its place among all; those of goods come first. */
@@ -37,10 +37,10 @@ export class BatchResolver {
   private readonly near: Int32Array;
   private readonly outcomeIds: Int32Array;
   private readonly places: Int32Array;
-  /** What gathered, as a tree: a place stands for its rule after all that are above it. */
+  /** Gathered rules as a tree: each node is a rule, after all rules on the way from the root. */
   private readonly gathered: { readonly above: number; readonly rule: number }[] = [];
   private readonly below = new Map<number, number>();
-  /** What gathered, by its places there, as texts. */
+  /** Gathered rules as texts, by node. */
   private readonly texts: Record<'outcomeId' | 'place', string[]> = { outcomeId: [], place: [] };
   private readonly winnings = new IntTupleMap<Winners>();
   /** Scratch: the rows at which an aspect is still open. */
@@ -92,8 +92,8 @@ export class BatchResolver {
   }
 
   /**
-   * Who wins a slot, as a number: by what is said, or by the rule, named by its place in the running order. `listed`
-   * numbers what gathered.
+   * Number of a slot's winner: by its outcome, or by the rule's place in the running order. `listed` numbers gathered
+   * rules.
    */
   numberAt(
     won: WinnerSlots,

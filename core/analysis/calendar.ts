@@ -13,7 +13,7 @@ import { instantsOf, type Dates, type Horizon } from './instants.ts';
 /** An instant (epoch ms) at which the clock alone changes what somebody sees. */
 export interface ComingInstant {
   readonly at: number;
-  /** How many variants change for anybody, on their page or on a listing. */
+  /** Number of variants that change for anybody, on their page or on a listing. */
   readonly changed: number;
   readonly groups: readonly ChangeGroup[];
   /** The ids of rules that begin or end to count then, and so make a change; those they overrule are not named. */
@@ -23,7 +23,7 @@ export interface ComingInstant {
 
 const SURFACES = ['product', 'listing'] as const;
 
-/** Every instant within the horizon at which the clock alone changes a decision; gives way with the part that is done. */
+/** Every instant within the horizon at which the clock alone changes a decision; yields its progress. */
 export function* comingInstants(
   counts: RuleMatcher,
   rulebook: CompiledRulebook,
@@ -35,7 +35,7 @@ export function* comingInstants(
   const edges = [...instantsOf(written, shop.zone, counts.columns.dates, horizon), ...edgesOf(visitors, horizon)];
   const instants = [...new Set(edges)].sort((a, b) => a - b);
   const impacts = SURFACES.map((surface) => new Impact(counts, { visitors, surface, isTogether: false }));
-  // What a week turns each week alike is looked through once.
+  // Changes that repeat weekly are computed once.
   const known = new Map<string, Omit<ComingInstant, 'at'>>();
   const coming: ComingInstant[] = [];
   // Between two instants nothing turns, so what stands before the one stood after the other.

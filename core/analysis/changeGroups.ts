@@ -6,7 +6,7 @@ import { RowSet } from './rowSet.ts';
 export interface ChangeGroup extends VisibleChange {
   /** Tells it from the others, and is the same whenever the same is compared. */
   readonly key: string;
-  /** How many variants, on a listing products, change so for anybody. */
+  /** Number of variants that change this way for anybody; of products on a listing. */
   readonly count: number;
   /** For which of the visitors. */
   readonly visitors: readonly number[];
@@ -72,7 +72,7 @@ export class ChangeGroups {
     return group;
   }
 
-  /** How many variants, on a listing products, change for anybody. */
+  /** Number of variants that change for anybody; of products on a listing. */
   get changed(): number {
     return this.rows.size;
   }

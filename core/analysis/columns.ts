@@ -22,7 +22,7 @@ export interface Rows {
 /** The rows of a word, as bits. */
 export const wordOf = ({ bits, from }: Pick<Rows, 'bits' | 'from'>, word: number): number => bits[word - from] ?? 0;
 
-/** What is kept of rows that were asked for takes no more than so many bytes. */
+/** Maximum size of cached row sets, in bytes. */
 const MOST_KEPT_BYTES = 48_000_000;
 const MOST_KEPT = 20_000;
 const MOST_NUMBERED = 40;
@@ -32,7 +32,7 @@ const MOST_NUMBERED = 40;
  * of every number, what it is. So a condition is asked of all goods at once, and gives a bit for each.
  */
 export class Columns {
-  /** How many rows there are, and how many words of bits they take. */
+  /** Number of rows, and of the 32-bit words that hold a bit for each. */
   readonly rows: number;
   readonly words: number;
   readonly all: Rows;
@@ -274,7 +274,7 @@ export class Columns {
     for (let row = this.firstOf(place); row < this.firstOf(place + 1); row++) setBit(bits, row);
   }
 
-  /** What has no index is asked row by row. */
+  /** Conditions without an index are evaluated row by row. */
   private evaluate(test: TimedPredicate, seen: ViewContext, { bits: wanted, from }: Rows): Bits {
     const { visitor, moment, surface, page } = seen;
     const bits = new Uint32Array(wanted.length);
@@ -320,7 +320,7 @@ const rangeOf = (formula: BooleanFormula): Predicate | null =>
     ? formula.predicate
     : null;
 
-/** How a condition is asked. */
+/** A condition, prepared for evaluation. */
 interface KnownLeaf {
   /** The same for conditions that ask the same. */
   readonly name: string;

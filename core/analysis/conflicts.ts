@@ -22,21 +22,21 @@ export interface Outcome {
   readonly beaten: readonly Beaten[];
 }
 
-/** What was seen of rules against each other. */
+/** Statistics of rules that compete with each other. */
 export interface Contest {
   /** In their order. */
   readonly rules: readonly CompiledRule[];
   readonly counted: Tallies<CompiledRule>;
   /** In how many cases a rule counted. */
   readonly cases: ReadonlyMap<CompiledRule, number>;
-  /** How many cases there were. */
+  /** Number of cases. */
   readonly subjects: number;
   readonly actual: Outcome;
-  /** As it would be with every closure switched off, or all but the rule itself where that is one. */
+  /** The outcome with all closures switched off, except the rule itself if it is one. */
   readonly withoutClosures: Outcome;
 }
 
-/** What the owner should know of rules that stand in each other's way. */
+/** Finds rules that prevent each other from winning. */
 export class Conflicts {
   constructor(private readonly contest: Contest) {}
 

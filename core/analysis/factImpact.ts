@@ -6,12 +6,12 @@ import type { ProductFacts, VisitorFacts } from '../model/subject.ts';
 import { ChangeGroups } from './changeGroups.ts';
 import { changeBetween } from './outcomeDiffer.ts';
 
-/** So many products are looked at before it gives way. */
+/** Products checked before yielding to other work. */
 const AT_ONCE = 50;
 
 /**
- * What visitors are shown otherwise, on products' pages, if something else were said of these products, and by other rules:
- * each variant is decided as it is and as it would be. Gives way with the part that is done.
+ * Finds what visitors would see differently on products' pages if these products had other facts, or other rules applied:
+ * decides each variant as it is and as it would be. Yields after each part.
  * @param moment epoch ms
  */
 export function* factImpactOf(

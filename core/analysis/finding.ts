@@ -22,7 +22,7 @@ const window = {
 const kind = <const K extends string, Details extends z.core.$ZodShape>(name: K, details: Details) =>
   z.strictObject({ kind: z.literal(name), ...details });
 
-/** What a finding is about, and what is to be told of it; words are made of it where it is shown. */
+/** Details of a finding by kind; the interface turns them into sentences. */
 export const FindingDetails = z.discriminatedUnion('kind', [
   kind('unfinished', { lack: z.enum(UNFINISHED) }),
   kind('contradiction', {}),
@@ -103,7 +103,7 @@ export interface Example {
   readonly surface: Surface;
 }
 
-/** What every finding has beside its example. */
+/** Parts of every finding, besides its example. */
 export const FindingParts = z.strictObject({
   rule: RuleId,
   about: FindingDetails,

@@ -17,20 +17,20 @@ import { readsStock, untrackedAt } from './untracked.ts';
 import { Vocabulary } from './vocabulary.ts';
 import { findingsInWords, type Known } from './ruleFindings.ts';
 
-/** What findings are looked for in: a rulebook, and the visitors and moments it is looked at by. */
+/** Input of the search for findings: a rulebook, with the visitors and moments to check. */
 export interface Looked extends Omit<Known, 'shop' | 'moment'> {
   readonly rulebook: CompiledRulebook;
   readonly visitors: readonly VisitorFacts[];
   /** Epoch ms; the first is now. */
   readonly moments: readonly number[];
-  /** Whose rules are told of: those of the one seller who has any, or the owner's. */
+  /** Whether it reports the one seller's rules rather than the owner's. */
   readonly isOfSeller: boolean;
   /** The codes of the roles that there are. */
   readonly roles: readonly string[];
 }
 
 const SURFACES_LOOKED_AT: readonly Surface[] = ['product', 'listing'];
-/** So many words of rows are looked at before it gives way. */
+/** Words of rows checked before yielding to other work. */
 const WORDS_AT_ONCE = 8;
 
 /** Places in the running order are below this. */
@@ -103,14 +103,14 @@ export class Findings {
     for (const product of counts.columns.products) this.vocabulary.add(product);
   }
 
-  /** How many products were looked through. */
+  /** Number of products checked. */
   get products(): number {
     const { columns } = this.counts;
     const row = this.wordsDone * PER_WORD;
     return row >= columns.rows ? columns.products.length : columns.placeOf(row);
   }
 
-  /** Looks through the goods; gives way with the part that is done, and what was found till then can be told. */
+  /** Looks through the goods; yields its progress, and the findings so far can be read. */
   *look(): Generator<number> {
     const { columns } = this.counts;
     const looks = variationsOf(
@@ -198,7 +198,7 @@ export class Findings {
     return [...sides.values()];
   }
 
-  /** Where rules fail only because stock is not tracked. */
+  /** Finds rules that fail only because stock is not tracked. */
   private stocks() {
     const { rulebook, visitors, moments } = this.looked;
     return this.counts
@@ -270,7 +270,7 @@ export class Findings {
     return found.sort((a, b) => rank(a) - rank(b) || (place.get(a.rule) ?? 0) - (place.get(b.rule) ?? 0));
   }
 
-  /** Which rules count, which of them win, and which win over which. */
+  /** Records which rules match, which win, and over which others. */
   private classify(look: Look, word: number, rows: number, fresh: number, won: Int32Array): void {
     const { seen, visitor, side, closures } = look;
     this.subjects += countOf(rows);

@@ -22,7 +22,7 @@ export function rowsWhere(counts: RuleMatcher, condition: Condition, shop: ShopF
   return counts.of(asked, { visitor, surface, page, moment })[0]?.rows.bits ?? counts.columns.none();
 }
 
-/** The rows at which a rule decides something of goods for anybody who looks; gives way with the part that is done. */
+/** The rows at which a rule decides something of goods for anybody who looks; yields its progress. */
 export function* rowsDecidedBy(
   counts: RuleMatcher,
   rulebook: CompiledRulebook,
@@ -35,7 +35,7 @@ export function* rowsDecidedBy(
   const meant = counts.ready(rulebook).find(({ compiled }) => compiled.rule.id === id);
   if (!meant) return bits;
   const { aspects, place: end, within } = meant;
-  // What stands below it has no say in whether it wins, nor what settles nothing that it speaks to, nor other sellers.
+  // Rules below it, rules without a common aspect, and other sellers' rules cannot keep it from winning.
   const isAbove = (rule: PreparedRule) =>
     rule.place < end &&
     (rule.closes || (rule.settles & aspects) !== 0) &&
@@ -57,7 +57,7 @@ export function* rowsDecidedBy(
   return bits;
 }
 
-/** The rows at which somebody who looks finds a control of a kind in the control's place; gives way with the part done. */
+/** The rows at which somebody who looks finds a control of a kind in the control's place; yields its progress. */
 export function* rowsShowing(
   counts: RuleMatcher,
   rulebook: CompiledRulebook,

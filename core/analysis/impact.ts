@@ -13,7 +13,7 @@ export interface ImpactView {
   readonly moment: number;
 }
 
-/** Who looks, and where. */
+/** Visitors and surfaces. */
 export interface Viewers {
   readonly visitors: readonly VisitorFacts[];
   readonly surface: Surface;
@@ -21,22 +21,22 @@ export interface Viewers {
   readonly isTogether: boolean;
 }
 
-/** Where changes are put. */
+/** Destination of the changes found. */
 export interface Gathering {
   /** Of each visitor. */
   readonly contrasts: readonly RuleSetDiff[];
   readonly groups: ChangeGroups;
-  /** As of which moment they are put there, by its place in the caller's list. */
+  /** Index of their moment in the caller's list. */
   readonly moment: number;
-  /** What was looked through for the same groups: it is not looked through again. */
+  /** Comparisons made for the same groups already, which are skipped. */
   readonly seen: Set<string>;
   /** Hears of every change that was not there yet, where variants speak for themselves. */
   readonly found?: (contrast: RuleSetDiff, row: number, won: WinnerSlots, wins: WinnerSlots, at: number) => void;
 }
 
 /**
- * What visitors see otherwise between two looks at all goods: the same as deciding each variant at both. Where rules
- * that say the same win all aspects, nothing can differ; where others win, what they say is asked once for all goods
+ * Finds the differences that visitors see between two states of the catalog or rulebook: the same as deciding each variant
+ * in both. Where rules with equal outcomes win all aspects, nothing can differ; elsewhere outcomes are resolved once for all rows
  * that are alike in what those rules look at.
  */
 export class Impact {
@@ -51,13 +51,13 @@ export class Impact {
     this.listings = new ListingDiffer(counts.columns);
   }
 
-  /** Where rules count, for each visitor. */
+  /** Rows where rules match, for each visitor. */
   at({ rulebook, moment }: ImpactView): RuleMatch[][] {
     const { visitors, surface } = this.onlookers;
     return visitors.map((visitor) => this.counts.of(rulebook, { visitor, moment, surface, page: null }));
   }
 
-  /** Adds what differs between the two to the groups; gives way with the part that is done. */
+  /** Adds what differs between the two to the groups; yields its progress. */
   *compare(was: ImpactView, is: ImpactView, { contrasts, groups, moment, seen, found }: Gathering): Generator<number> {
     const { visitors, surface, isTogether } = this.onlookers;
     for (const [visitor, contrast] of contrasts.entries()) {
@@ -103,11 +103,11 @@ export class Impact {
   }
 }
 
-/** Where the two may differ, for each visitor. */
+/** Differences between the two rule sets, for each visitor. */
 export const contrastsOf = (was: readonly RuleMatch[][], is: readonly RuleMatch[][]): RuleSetDiff[] =>
   was.map((own, visitor) => new RuleSetDiff(own, is[visitor] ?? []));
 
-/** Every change that rules make at any of these moments (epoch ms): each once, at the first; gives way with the part done. */
+/** Every change that rules make at any of these moments (epoch ms): each once, at the first; yields its progress. */
 export function* impactOf(
   counts: RuleMatcher,
   onlookers: Viewers,

@@ -11,16 +11,16 @@ import { lookOf, type VisibleChange } from './outcomeDiffer.ts';
 import { IntTupleMap, ReadTrackedMemo, textInterner, visitorTextKey } from './readTrackedMemo.ts';
 import type { RuleSetDiff } from './ruleSetDiff.ts';
 
-/** What one aspect says of a variant, with a number: the same for the same. */
+/** The value of one aspect for a variant, numbered: equal values have equal numbers. */
 interface Numbered {
   readonly value: unknown;
   readonly number: number;
 }
 
-/** What one side says of a variant: each aspect once for all that are alike in what it looks at. */
+/** The aspects of a variant on one side, each computed once for variants with equal facts. */
 type Saying = readonly ReadTrackedMemo<Numbered>[];
 
-/** What becomes of products, by the numbers of what their variants say. */
+/** Results for products, by the numbers of their variants' values. */
 interface Known {
   readonly numbers: Int32Array;
   readonly known: IntTupleMap<VisibleChange | null>;
@@ -154,7 +154,7 @@ export class ListingDiffer {
     });
   }
 
-  /** What is known by so many numbers, with room to write them down. */
+  /** Returns the results for products with this number of variants. */
   private knownOf(length: number): Known {
     const known = this.known.get(length) ?? { numbers: new Int32Array(length), known: new IntTupleMap() };
     this.known.set(length, known);

@@ -11,7 +11,7 @@ import { PRODUCT_SLOTS, type WinnerSlots } from './batchResolver.ts';
 
 export type ControlLook = Pick<Decision['control'], 'kind' | 'label' | 'beside'>;
 
-/** What changes in a shopper's sight: what stood in the control's place, what stands there, and the aspects that differ. */
+/** A visible change: the control before and after, and the aspects that differ. */
 export interface VisibleChange {
   readonly before: ControlLook;
   readonly after: ControlLook;
@@ -33,7 +33,7 @@ export const aspectsBetween = (before: Decision, after: Decision): ProductAspect
 
 type Winning = Pick<Winners, 'by' | 'gathered'>;
 
-/** What becomes of one aspect: whether it differs, and of the control, what stood and what stands. */
+/** The change of one aspect, and for the control its values before and after. */
 interface AspectDiff {
   readonly differs: boolean;
   readonly before: ControlLook;
@@ -44,7 +44,7 @@ interface AspectDiff {
 interface DiffPlan {
   /** The control first, and whatever else can differ. */
   readonly parts: readonly { readonly aspect: ProductAspect; readonly diff: ReadTrackedMemo<AspectDiff> }[];
-  /** By what the control becomes: by the set of aspects that differ. */
+  /** Changes by the control's change, then by the set of aspects that differ. */
   readonly outcomes: Map<AspectDiff, Map<number, VisibleChange | null>>;
 }
 
@@ -84,7 +84,7 @@ export class OutcomeDiffer {
   private planFor(numbers: Int32Array, was: Winning, is: Winning, two: Comparison): DiffPlan {
     const differs = (slot: number) => numbers[slot] !== numbers[PRODUCT_SLOTS + slot];
     const isCounted = [was, is].some(({ by }) => by.control?.prepared.control?.countsLeft === true);
-    // What an aspect hangs on beside its own rules.
+    // Other aspects that an aspect depends on.
     const followed = (aspect: ProductAspect) =>
       aspectOf(aspect).follows === 'control' || (isCounted && aspectOf(aspect).follows === 'unitsLeft');
     const partOf = (aspect: ProductAspect): DiffPlan['parts'][number] => {

@@ -21,14 +21,14 @@ export interface PlaceFinding {
   readonly surface: Surface;
 }
 
-/** Who wins on each of the places, and in the cart where a rule may close it: on several of them it may be the same side. */
+/** Resolvers for each surface, and for the cart if a rule may close it; surfaces may share one. */
 export interface PlaceResolvers {
   readonly seen: Omit<ViewContext, 'surface'>;
   readonly sides: readonly BatchResolver[];
   /** Of each place its side, and of the cart, by their places in the list. */
   readonly places: readonly number[];
   readonly cart: number | null;
-  /** What the words of rules hang on beside the goods. */
+  /** Visitor facts that rule texts depend on. */
   readonly visitorTextKey: string;
 }
 
@@ -55,7 +55,7 @@ export class Places {
     this.numbers[this.numbers.length - 1] = this.numbered(`${textKey} ${places.join()} ${String(cart)}`);
   }
 
-  /** What there is to say of a row, at its place in the word that was made ready. */
+  /** Finds disagreements for a row of the prepared word. */
   at({ seen, sides, places, cart }: PlaceResolvers, row: number, at: number): readonly PlaceFinding[] {
     for (let index = 0; index < sides.length; index++)
       for (let slot = 0; slot <= CART; slot++)
@@ -79,7 +79,7 @@ export class Places {
   }
 }
 
-/** What is decided on one of the places, as far as it is asked for. */
+/** Resolves the decision on one surface, as far as needed. */
 function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: ProductSubject) {
   const of = resolving(winning, subject, rulebook.shop);
   const { control } = of;
@@ -114,7 +114,7 @@ function disagreements(
   const page = decidedOn(rulebook, winning[0]!, subjectOn('product'));
   if (page.visibility === 'blocked') return [];
   const listing = decidedOn(rulebook, winning[1]!, subjectOn('listing'));
-  // What wins alike off listings is shown alike.
+  // The same winners give the same decision off listings.
   const quickView = winning[2] === winning[0] ? page : decidedOn(rulebook, winning[2]!, subjectOn('quickView'));
   const decided = [page, listing, quickView].map((place, index) => ({ ...place, surface: PLACES[index]! }));
   const found: PlaceFinding[] = [];

@@ -7,7 +7,7 @@ export const moveAbove = ({ rule }: CompiledRule): QuickFix => ({ kind: 'moveAbo
 
 export const switchOff = (rule: Rule): QuickFix => ({ kind: 'switchOff', becomes: { ...rule, on: false } });
 
-/** What ends a finding about goods; null where only the owner can say. */
+/** Finds a change that resolves a finding about products; null if only the owner can decide. */
 export function quickFixOf(kind: FindingKind, { rule }: CompiledRule): QuickFix | null {
   if (kind === 'hiddenPriceSold' && (rule.then.control?.kind ?? 'buy') === 'buy')
     return { kind: 'askForPrice', becomes: { ...rule, then: { ...rule.then, control: { kind: 'quote' } } } };

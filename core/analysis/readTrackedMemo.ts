@@ -7,8 +7,8 @@ interface Goods {
 }
 
 /**
- * What is worked out of goods, once for all that are alike in what was looked at: while it is worked out, every fact that
- * is read is written down, and rows with the same facts have the same answer.
+ * Memoises a function of products and variants by the facts that it reads: reads are tracked while it runs, and rows with
+ * equal facts share the result.
  */
 export class ReadTrackedMemo<Answer extends object> {
   private reads: readonly string[] = [];
@@ -95,6 +95,6 @@ export function textInterner(): (text: string) => number {
   };
 }
 
-/** What of a visitor the words of rules hang on; which rules win hangs on more. */
+/** Visitor facts that rule texts depend on; the winners depend on more. */
 export const visitorTextKey = ({ visitor: { locale, standings, signedIn } }: Pick<Subject, 'visitor'>): string =>
   JSON.stringify([locale, standings, signedIn]);

@@ -10,11 +10,11 @@ import type { RuleMatcher } from './ruleMatcher.ts';
 export interface Representative {
   readonly product: string;
   readonly variant: string;
-  /** How many of them. */
+  /** Number of variants. */
   readonly shows: number;
 }
 
-/** Who looks, when and where. */
+/** Visitor, moment and surface. */
 export interface ViewSpec {
   readonly visitors: readonly VisitorFacts[];
   /** Epoch ms. */
@@ -22,17 +22,17 @@ export interface ViewSpec {
   readonly surfaces: readonly Surface[];
 }
 
-/** What tells outcomes apart: which rules decided what, and what stands in the control's place. */
+/** Key of an outcome: the deciding rules, and the kind of control. */
 export const outcomeOf = ({ control: { kind, beside }, reasons }: Pick<Decision, 'control' | 'reasons'>): string =>
   JSON.stringify([kind, beside, reasons]);
 
-/** What a row shows, as far as it was looked at: an outcome after all those before it. */
+/** Outcomes of a row so far, as a chain. */
 interface Shown {
   readonly before: Shown | null;
   readonly outcome: number;
 }
 
-/** Few variants that show every outcome; gives way with the part that is done. */
+/** Few variants that show every outcome; yields its progress. */
 export function* representativesOf(
   counts: RuleMatcher,
   rulebook: CompiledRulebook,

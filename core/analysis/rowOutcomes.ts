@@ -10,10 +10,10 @@ import type { PreparedRule, RuleMatcher } from './ruleMatcher.ts';
 type Winning = Pick<Winners, 'by' | 'gathered'>;
 
 const CONTROL = PRODUCT_ASPECTS.indexOf('control');
-/** So many words are looked at before it gives way. */
+/** Words of rows checked before yielding to other work. */
 const WORDS_AT_ONCE = 256;
 
-/** Who wins of a rulebook's rules at every row, in one look. */
+/** Winning rules of a rulebook at every row, for one visitor, moment and surface. */
 export interface Look {
   readonly seen: ViewContext;
   readonly side: BatchResolver;
@@ -23,8 +23,8 @@ export interface Look {
 export const keyOfLook = ({ seen, side }: Look): string => `${seen.surface} ${visitorTextKey(seen)} ${side.key}`;
 
 /**
- * What is worked out of the rules that win at a row, for every row of the catalog: once for all rows that are alike in
- * winners and in the facts that were looked at.
+ * Computes a result from the rules that win at each row of the catalog, once for all rows with the same winners and the
+ * same facts read.
  */
 export class RowOutcomes<Answer extends object> {
   private readonly memos = new IntTupleMap<ReadTrackedMemo<Answer>>();
@@ -44,7 +44,7 @@ export class RowOutcomes<Answer extends object> {
     return { seen, side: new BatchResolver(this.counts.of(this.rulebook, seen, isAsked)) };
   }
 
-  /** Visits every row, in order, with what was worked out; gives way with the part that is done. */
+  /** Visits every row, in order, with what was worked out; yields its progress. */
   *visit({ seen, side }: Look, visit: (row: number, answer: Answer) => void): Generator<number> {
     const { columns }: { readonly columns: Columns } = this.counts;
     const won = noWinners();

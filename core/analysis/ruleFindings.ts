@@ -13,7 +13,7 @@ import { finding, type Finding } from './finding.ts';
 import { switchOff } from './quickFixes.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
-/** What the findings about a rule's own words are found by. */
+/** Inputs of the findings about a single rule. */
 export interface Known {
   readonly shop: ShopFacts;
   /** Epoch ms. */

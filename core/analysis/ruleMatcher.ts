@@ -16,7 +16,7 @@ export interface PreparedRule {
   readonly compiled: CompiledRule;
   /** Its place in the running order. */
   readonly place: number;
-  /** What it says, as a number: rules that say the same have the same. */
+  /** Number of its outcome: equal outcomes have equal numbers. */
   readonly outcomeId: number;
   /** The slots of the aspects that it speaks to, that it settles, and that it adds to, as bits. */
   readonly aspects: number;
@@ -32,17 +32,17 @@ export interface PreparedRule {
   }[];
   /** Of a seller's rule, the only rows that it reaches: those of what they sell; null for an owner's. */
   readonly within: Rows | null;
-  /** Where it counted, by what that hangs on; only a seller's rule keeps that by itself. */
+  /** Rows where it matched, by the visitor facts and moment that this depends on; only for sellers' rules. */
   readonly kept: Map<string, Rows>;
-  /** Where it counts, once that is known, if neither visitor nor clock has a part in it. */
+  /** Rows where it matches, once computed, if this depends on neither visitor nor clock. */
   always: Rows | null;
 }
 
-/** So many answers a seller's rule keeps. */
+/** Maximum number of results cached for a seller's rule. */
 const MOST_KEPT = 40;
 const PER_WORD = 32;
 
-/** Where a condition holds: at some rows, at all or at none. */
+/** Rows where a condition holds; a boolean for all or none. */
 export type LeafRows = Rows | boolean;
 
 /** A rule where it counts. */
@@ -145,7 +145,7 @@ export class RuleMatcher {
     return made;
   }
 
-  /** Where each of a rule's conditions holds, in reading order; a boolean where it does for all goods, or for none. */
+  /** Rows where each of a rule's conditions holds, in reading order; a boolean for all rows or none. */
   leafRowsOf({ leaves, within }: PreparedRule, seen: ViewContext, zone: Zone): LeafRows[] {
     const nowhere = { ...seen, product: null, variant: null };
     const hasTurns = seen.visitor.invitations.length > 0;
@@ -205,7 +205,7 @@ type PreparedLeaf = PreparedRule['leaves'][number];
 /** Whether neither visitor nor clock has a part in a condition. */
 const isFixed = ({ leaf, of }: PreparedLeaf) => of === 'goods' && leaf.fact !== 'moment';
 
-/** What visitor and clock make of a rule, where the rest of it hangs on goods alone; else null. */
+/** Key of the visitor and moment for a rule whose other conditions depend on products alone; else null. */
 function viewKeyOf({ leaves, compiled }: PreparedRule, seen: ViewContext): string | null {
   if (compiled.prepared.control?.isAtCap) return null;
   const { visitor, moment, surface, page } = seen;

@@ -4,7 +4,7 @@ import { wordOf, type Rows } from './columns.ts';
 import type { PreparedRule, RuleMatch } from './ruleMatcher.ts';
 import { noWinners, PER_WORD, BatchResolver, type WinnerSlots } from './batchResolver.ts';
 
-/** So many words are looked at before it gives way. */
+/** Words of rows checked before yielding to other work. */
 const WORDS_AT_ONCE = 256;
 /** Scratch of the loop over words: what wins on the two sides. */
 const [WAS, IS] = [noWinners(), noWinners()];
@@ -36,7 +36,7 @@ export class RuleSetDiff {
     return `${this.was.key} ${this.is.key}`;
   }
 
-  /** Visits every row at which something else is said of goods, in order; gives way with the part that is done. */
+  /** Visits every row at which something else is said of goods, in order; yields its progress. */
   *visit(saw: OnRow): Generator<number> {
     const words = this.touched.length;
     for (const { from, until } of turns(words)) {
@@ -53,7 +53,7 @@ export class RuleSetDiff {
     return this.touched[word] ?? 0;
   }
 
-  /** How many rules count elsewhere, or have another place. */
+  /** Number of rules that match elsewhere or have moved. */
   get size(): number {
     return this.changed.length;
   }
@@ -116,7 +116,7 @@ function changedRulesBetween(was: readonly RuleMatch[], is: readonly RuleMatch[]
   const [before, after] = [named(was), named(is)];
   const orderWas = [...before.keys()].filter((name) => after.has(name));
   const orderIs = [...after.keys()].filter((name) => before.has(name));
-  // Those that both have and that stand in the same order, from the top and from the end, have kept their place.
+  // Rules in the same order from the top and from the end have kept their place.
   let [top, end] = [0, orderWas.length];
   while (top < end && orderWas[top] === orderIs[top]) top += 1;
   while (end > top && orderWas[end - 1] === orderIs[end - 1]) end -= 1;

@@ -7,7 +7,7 @@ import { decideListing } from '../engine/listing.ts';
 import type { ProductFacts, Surface, VariantFacts } from '../model/subject.ts';
 import { SURFACE_NAMES } from '../facts/surface.ts';
 
-/** What the owner expects somebody to see of a variant. */
+/** The outcome that the owner expects a visitor to see for a variant. */
 interface SpotCheck {
   readonly surface: Surface;
   readonly visitor: AudienceFacts & { readonly name: string };
@@ -16,7 +16,7 @@ interface SpotCheck {
   readonly expects: ShownOutcome;
 }
 
-/** What of a decision a spot check looks at; null where it does not matter. */
+/** Parts of a decision that a spot check compares; null if a part does not matter. */
 export interface ShownOutcome {
   readonly kind: DecidedControl['kind'];
   readonly label: string | null;
@@ -33,8 +33,8 @@ export const shownOutcomeOf = ({
 });
 
 /**
- * What a spot check's visitor sees by a rulebook (on listings of the variant's product, as it is listed), at the check's own moment, or at
- * `moment` (epoch ms) where it has none.
+ * Decides what a spot check's visitor sees (on listings, for the variant's product), at the check's own moment, or at
+ * `moment` (epoch ms) if it has none.
  */
 export function evaluateSpotCheck(
   rulebook: CompiledRulebook,
@@ -57,7 +57,7 @@ export const fulfils = (expects: ShownOutcome, sight: ShownOutcome): boolean =>
   (expects.label === null || expects.label === sight.label) &&
   (expects.priceShown === null || expects.priceShown === sight.priceShown);
 
-/** What is seen, in words. */
+/** Describes the outcome in words. */
 export function shownOutcomeText({ kind, label, priceShown }: ShownOutcome): string {
   const control = label === null ? CONTROL_NAMES[kind] : `“${label}” (${CONTROL_NAMES[kind]})`;
   return priceShown === null ? control : `${control} ${priceShown ? 'and the price' : 'and no price'}`;

@@ -9,7 +9,7 @@ export class Tally {
   private word = -1;
   private rows = 0;
 
-  /** How many variants it was seen of. */
+  /** Number of variants. */
   get variants(): number {
     return this.done + countOf(this.rows);
   }

@@ -8,7 +8,7 @@ interface Variation<T> {
   readonly differs: readonly RuleSetDiff[] | null;
 }
 
-/** How ways to look differ, each from one before it. @param sort only those of one sort are compared @param sidesOf as many for all of one sort */
+/** Finds differences between views, each against an earlier one. @param sort only views of one sort are compared @param sidesOf the same number for all of one sort */
 export function variationsOf<T>(
   looks: readonly T[],
   sort: (look: T) => string,

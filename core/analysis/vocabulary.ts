@@ -26,7 +26,7 @@ class NameSet {
 
 const letterByLetter = (name: string) => name;
 
-/** What the products of a shop have of one fact's names: by the name of the attribute or option, or under the empty one. */
+/** Values of one fact in the shop's products, by attribute or option name; the empty name for facts without one. */
 type KnownNames = Map<string, NameSet>;
 const UNNAMED = '';
 

@@ -5,7 +5,7 @@ import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
 import { alikeOr, defineAspect, Html } from './aspect.ts';
 
-/** What is said once the order is placed. */
+/** Text shown after the order. */
 export const afterOrder = defineAspect({
   schema: z.strictObject({ text: LocalisedText }),
   decided: z.strictObject({ html: Html }).nullable(),

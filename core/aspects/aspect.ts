@@ -4,34 +4,34 @@ import type { Segment } from '../facts/segment.ts';
 import type { Names } from '../facts/wording.ts';
 import type { ProductFacts, ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 
-/** What an aspect of a product is resolved with, beside what rules say of it. */
+/** Inputs with which an aspect of a product is resolved, besides the winning rules. */
 export interface Resolving {
   readonly subject: ProductSubject;
   readonly shop: ShopFacts;
-  /** What stands in the control's place there. */
+  /** The decided control there. */
   readonly control: DecidedControl;
   /** Units left of a pre-order's cap; null without one. */
   readonly left: number | null;
 }
 
-/** What a listing joins a product's variants with. */
+/** Inputs with which a listing joins the decisions of a product's variants. */
 export interface Listing {
   /** Its variants are those whose values are joined, in the same order. */
   readonly product: ProductFacts;
   readonly locale: string | null;
   readonly shop: ShopFacts;
-  /** What stands in the control's place on the listing. */
+  /** The joined control of the listing. */
   readonly control: DecidedControl;
 }
 
 interface Definition<Value, Decided, Prepared, Joining> {
-  /** What a rule may say of it. */
+  /** Schema of its value in a rule. */
   readonly schema: z.ZodType<Value>;
-  /** What it is once it is decided. */
+  /** Schema of the decided control. */
   readonly decided: z.ZodType<Decided>;
   /** Makes ready what a rule says, once for all subjects. */
   readonly prepare: (value: Value, shop: ShopFacts) => Prepared;
-  /** What one place says for several: a listing for a product's variants, a visit for the lines of its cart. */
+  /** Joins several decisions into one: a product's variants on a listing, or the lines of a cart. */
   readonly join: (all: readonly [Decided, ...Decided[]], joining: Joining) => Decided;
   /** Whether it stands only with the control that its own rule names, where it names one. */
   readonly comesWithControl?: true;
@@ -39,10 +39,10 @@ interface Definition<Value, Decided, Prepared, Joining> {
   readonly mayHangOnPage?: true;
   /** Whether it follows from the control, always or where words may tell the units left of a cap. */
   readonly follows?: 'control' | 'unitsLeft';
-  /** How a sentence calls it, and how it is called in a word. */
+  /** Its name in a sentence, and in a word. */
   readonly name: string;
   readonly shortName: string;
-  /** What a rule says of it, as phrases of its sentence. */
+  /** Phrases for its value in the rule's sentence. */
   readonly phrases: (value: Value, names: Names) => Segment[];
 }
 
@@ -52,7 +52,7 @@ interface Definition<Value, Decided, Prepared, Joining> {
  * so that an aspect that lacks something does not compile. An aspect goes to the first rule that counts and speaks to it.
  */
 interface SingleAspect<Value, Decided, Prepared, Where, Joining> extends Definition<Value, Decided, Prepared, Joining> {
-  /** What stands: what the rule that won it says, or the default where none did. */
+  /** Resolves the winning rule's value, or the default if no rule won. */
   readonly resolve: (winner: Prepared | undefined, where: Where) => Decided;
 }
 
@@ -83,7 +83,7 @@ export const defineGatheredAspect = <const Schema extends z.ZodType, const Decid
 ) => ({ ...aspect, gathers: true as const });
 
 interface VisitAspect<Value, Decided, Prepared> extends SingleAspect<Value, Decided, Prepared, Subject, null> {
-  /** What changes of it, thing by thing, in plain words: "the order button is hidden". */
+  /** Lists its changes in plain words: "the order button is hidden". */
   readonly changes: (before: Decided, after: Decided, nameOfMethod: (code: string) => string) => string[];
 }
 
@@ -99,14 +99,14 @@ export const optional = <T, R>(value: T | undefined, make: (value: T) => R): R |
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
-/** What is in all of several lists. */
+/** Items common to all lists. */
 export const commonTo = <T>([first = [], ...others]: readonly (readonly T[])[]): T[] =>
   first.filter((item) => others.every((list) => list.some((other) => same(other, item))));
 
-/** What all are, else something other. */
+/** The common value if all are equal, else `otherwise`. */
 export const alikeOr = <T>(values: readonly [T, ...T[]], otherwise: T): T =>
   values.every((value) => same(value, values[0])) ? values[0] : otherwise;
 
-/** What is in any of several lists, once. */
+/** Items of any list, each once. */
 export const unionOf = <T>(lists: readonly (readonly T[])[]): T[] =>
   lists.length === 0 ? [] : [...new Set(lists.flat())];

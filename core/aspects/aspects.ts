@@ -13,7 +13,7 @@ import { visibility } from './visibility.ts';
 
 /** The independent parts of a decision about products, each defined in the file of its name, in the order in which they are shown. */
 export const OF_PRODUCT = { control, express, price, notes, limits, visibility, afterOrder, style } as const;
-/** Those about a visit. */
+/** Aspects of the visit as a whole. */
 export const OF_VISIT = { cart, checkout } as const;
 /** All that a rule can speak to. */
 export const DEFINED = { ...OF_PRODUCT, ...OF_VISIT } as const;
@@ -21,7 +21,7 @@ export const DEFINED = { ...OF_PRODUCT, ...OF_VISIT } as const;
 export type ProductAspect = keyof typeof OF_PRODUCT;
 export type VisitAspect = keyof typeof OF_VISIT;
 export type Aspect = keyof typeof DEFINED;
-/** What rules say of an aspect, made ready. */
+/** The prepared form of an aspect's outcome. */
 export type Prepared<A extends Aspect> = ReturnType<(typeof DEFINED)[A]['prepare']>;
 /** The aspects that gather from every rule that counts, instead of going to the first. */
 export type Gathered = { [A in Aspect]: (typeof DEFINED)[A]['gathers'] extends true ? A : never }[Aspect];
@@ -43,7 +43,7 @@ interface Definition {
 }
 const BY_NAME: Readonly<Record<Aspect, Definition>> = DEFINED;
 
-/** What is known of an aspect. */
+/** Returns the definition of an aspect. */
 export const aspectOf = (aspect: Aspect): Definition => BY_NAME[aspect];
 
 export const isGathered = (aspect: Aspect): aspect is Gathered => BY_NAME[aspect].gathers;

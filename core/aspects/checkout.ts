@@ -27,7 +27,7 @@ const DecidedCheckout = z.strictObject({
   hideMethods: z.array(z.string()),
 });
 
-/** Whether an order can be placed, and by which ways it is paid. */
+/** Whether an order can be placed, and which payment methods are offered. */
 export const checkout = defineVisitAspect({
   schema: Checkout,
   decided: DecidedCheckout,

@@ -50,7 +50,7 @@ type WordsOf<C> = 'label' extends keyof C
     : never;
 type WithListing<C> = C extends PlainControl ? C & { onListing?: PlainControl | WordsOf<C> | undefined } : never;
 
-/** What stands in the control's place, and what does so on listings. */
+/** A rule's control, and its variation on listings. */
 export type Control = WithListing<PlainControl>;
 
 const withListing = (schema: z.ZodObject) => {
@@ -70,7 +70,7 @@ const Control = coherent(
 /** The shop's own control, which is kept where no rule decides. */
 export const SHOP_CONTROL: DecidedControl = { kind: 'buy', ...NO_PARTS };
 
-/** What stands in the place of the button that adds to the cart, or beside it. */
+/** The control shown instead of the add-to-cart button, or beside it. */
 export const control = defineAspect({
   schema: Control,
   decided: DecidedControl,
@@ -83,7 +83,7 @@ export const control = defineAspect({
       isAtCap: capTest(value),
       /** Whether it may tell the units left of a pre-order's cap. */
       countsLeft: [value, onListingOf(value)].some((one) => capOf(one) !== undefined),
-      /** What a waitlist says to those who joined. */
+      /** Text shown to visitors who have used the control. */
       joinedText: optional(controlOf(value).statusText?.(value), (text) => html(text, shop)),
     };
   },
@@ -201,7 +201,7 @@ function controlSegments(control: Control, names: Names): Segment[] {
   return [...head, words(' ('), outcome(`${textWords(shownText, names)} on listings`, at), words(')'), ...tail];
 }
 
-/** What a stand-in is, and its label. */
+/** Phrases for a stand-in's kind and label. */
 function headOf(control: PlainControl, pointer: string, names: Names): Segment[] {
   const { verb, labelled } = controlOf(control);
   const beside =

@@ -11,7 +11,7 @@ const Limits = z
   .refine(({ min = 1, max = Infinity }) => min <= max, 'min no greater than max');
 export type Limits = z.infer<typeof Limits>;
 
-/** How many are sold at a time. */
+/** Minimum, maximum and step of the quantity. */
 export const limits = defineAspect({
   schema: Limits,
   decided: z.strictObject({ min: z.int(), max: z.int().nullable(), step: z.int() }),

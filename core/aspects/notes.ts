@@ -24,7 +24,7 @@ export const notes = defineGatheredAspect({
       render: html(text, shop),
       countsLeft: JSON.stringify(text).includes('preorder.left'),
     })),
-  // Where no pre-order is offered, none are left to count.
+  // Without a pre-order there are no units left to count.
   resolve: (winners, { subject, left }) =>
     winners.flatMap((notes) =>
       notes.flatMap(({ place, render, countsLeft }) =>

@@ -3,7 +3,7 @@ import { DEFINED, type Aspect } from './aspects.ts';
 
 type Shape = { -readonly [A in Aspect]: z.ZodOptional<(typeof DEFINED)[A]['schema']> };
 
-/** What a rule says of each aspect that it speaks to. */
+/** A rule's outcome: a value for each aspect that it decides. */
 export const Outcome = z
   .strictObject(
     Object.fromEntries(Object.entries(DEFINED).map(([aspect, { schema }]) => [aspect, schema.optional()])) as Shape,

@@ -39,7 +39,7 @@ const Price = z
 export type Price = z.infer<typeof Price>;
 type Adjustment = Extract<Price, { adjust: unknown }>['adjust'];
 
-/** Whether the price is shown, and which. */
+/** The price shown, if any. */
 export const price = defineAspect({
   schema: Price,
   decided: z.strictObject({
@@ -100,7 +100,7 @@ export function adjusted(price: number, adjustment: Adjustment): number {
   return Number((2n * BigInt(price) * share + WHOLE) / (2n * WHOLE));
 }
 
-/** What a variant costs and cost before, in minor units, where its price is shown. */
+/** A variant's price and earlier price, in minor units, if its price is shown. */
 function amounts(
   { price, priceBefore }: Pick<VariantFacts, 'price' | 'priceBefore'>,
   priceOutcome: Price | undefined,

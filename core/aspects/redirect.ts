@@ -3,7 +3,7 @@ import type { ShopFacts, Subject } from '../model/subject.ts';
 import { isWebHref } from '../texts/href.ts';
 import { href } from '../texts/textRenderers.ts';
 
-/** Where a page that is not shown leads; null where it is not said. */
+/** Target of a page that is not shown; null if the rule names none. */
 export type Redirect = ((subject: Subject) => string | null) | null;
 
 export const redirect = (address: string | undefined, shop: ShopFacts): Redirect =>
@@ -17,7 +17,7 @@ interface Door {
   readonly redirectTo: string | null;
 }
 
-/** What changes of a page that is open or closed. */
+/** Lists the changes to a page that opens or closes. */
 export function doorChanges(name: 'cart' | 'checkout', before: Door, after: Door): string[] {
   const leading = after.redirectTo === null ? '' : `, and its page leads to ${after.redirectTo}`;
   if (before.open !== after.open) return [after.open ? `the ${name} opens` : `the ${name} closes${leading}`];

@@ -4,7 +4,7 @@ import { WebHref } from '../texts/hrefSchema.ts';
 import { defineAspect } from './aspect.ts';
 import { redirect, sending } from './redirect.ts';
 
-/** How much of a product is seen, the most first. */
+/** Visibility of a product, the most visible first. */
 const STATES = ['shown', 'offListings', 'blocked'] as const;
 
 /** Whether a product is on listings, and whether its page may be read. */

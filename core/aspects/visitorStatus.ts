@@ -14,6 +14,6 @@ export function withVisitorStatus(
   );
   if (!record) return control;
   const { standing } = record;
-  // Who has reserved may reserve more; the text stands beside what the control says.
+  // A visitor who has reserved may reserve more, so the text is shown beside the control.
   return { ...control, standing, html: visitorStatusText(standing, shop, visitor.locale) };
 }

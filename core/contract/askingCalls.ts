@@ -28,7 +28,7 @@ export const FormField = z
   .meta({ id: 'FormField' });
 export type FormField = z.infer<typeof FormField>;
 
-/** What a form asks for, in its order, and what is said around it. */
+/** Fields of a form in their order, and the texts around it. */
 export const Form = z
   .strictObject({
     fields: z
@@ -51,7 +51,7 @@ const FormCode = z
 export const getForm = call({
   method: 'get',
   path: '/v1/forms/{code}',
-  summary: 'What a form asks for, in the visitor’s language',
+  summary: 'Returns the fields of a form, in the visitor’s language',
   auth: 'public',
   params: z.strictObject({ code: FormCode }),
   query: z.strictObject({ locale: Locale.optional() }),
@@ -67,7 +67,7 @@ export const getForm = call({
 export const listForms = call({
   method: 'get',
   path: '/api/forms',
-  summary: 'The shop’s forms, with those of its rules that name them, which sellers are not told',
+  summary: 'Lists the shop’s forms, with the rules that use them (not for sellers)',
   auth: 'readRequests',
   replies: {
     200: z.array(
@@ -79,7 +79,7 @@ export const listForms = call({
 export const putForm = call({
   method: 'put',
   path: '/api/forms/{code}',
-  summary: 'Says what a form asks for, in its order',
+  summary: 'Replaces a form’s fields and texts',
   auth: 'publish',
   params: z.strictObject({ code: FormCode }),
   body: Form,
@@ -89,7 +89,7 @@ export const putForm = call({
 export const deleteForm = call({
   method: 'delete',
   path: '/api/forms/{code}',
-  summary: 'Forgets a form that no rule names',
+  summary: 'Deletes a form that no rule uses',
   auth: 'publish',
   params: z.strictObject({ code: FormCode }),
   replies: { 204: NoBody },
@@ -111,7 +111,7 @@ const Sent = z.strictObject({
 export const postEnquiry = call({
   method: 'post',
   path: '/v1/enquiries',
-  summary: 'Asks about a product by one of the owner’s forms',
+  summary: 'Sends an enquiry about a product, with one of the owner’s forms',
   auth: 'public',
   body: z.strictObject({ ...person, path: z.string().min(1).max(2000), variantId: Id.optional() }),
   replies: { 201: Sent },
@@ -121,7 +121,7 @@ export const postEnquiry = call({
 export const postQuote = call({
   method: 'post',
   path: '/v1/quotes',
-  summary: 'Asks a price for what stands on a quote sheet',
+  summary: 'Requests a price for the items of a quote sheet',
   auth: 'public',
   body: z.strictObject({
     ...person,
@@ -138,7 +138,7 @@ export const postQuote = call({
 export const getQuoteCart = call({
   method: 'get',
   path: '/v1/quote',
-  summary: 'The lines of an accepted quote, for the shop to put into the cart, and what its delivery costs',
+  summary: 'Returns the lines of an accepted quote, for the shop’s cart, and its delivery cost',
   auth: 'public',
   query: z.strictObject({ quote: z.string().max(8000) }),
   replies: {
@@ -186,13 +186,13 @@ const listed = {
   limit: z.coerce.number().int().min(1).max(200).default(60),
 };
 
-/** How often a product was asked about. */
+/** Number of requests about a product. */
 const AskedAbout = z.strictObject({ product: z.string(), title: z.string(), count: z.int() });
 
 export const listEnquiries = call({
   method: 'get',
   path: '/api/enquiries',
-  summary: 'What was asked, the newest first, with how often each product was asked about',
+  summary: 'Lists enquiries, the newest first, with the number about each product',
   auth: 'readRequests',
   query: z.strictObject({ ...listed, state: z.enum(ENQUIRY_STATES).optional(), product: Id.optional() }),
   replies: {
@@ -219,7 +219,7 @@ export const answerEnquiry = call({
 export const moveEnquiry = call({
   method: 'patch',
   path: '/api/enquiries/{id}',
-  summary: 'Closes an enquiry, or opens it again',
+  summary: 'Closes or reopens an enquiry',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
@@ -270,7 +270,7 @@ export type Quote = z.infer<typeof Quote>;
 export const listQuotes = call({
   method: 'get',
   path: '/api/quotes',
-  summary: 'Who asked a price for what, the newest first, with how often each product was asked about',
+  summary: 'Lists quotes, the newest first, with the number about each product',
   auth: 'readRequests',
   query: z.strictObject({ ...listed, state: z.enum(QUOTE_STATES).optional(), product: Id.optional() }),
   replies: {
@@ -314,7 +314,7 @@ export const priceQuote = call({
 export const turnDownQuote = call({
   method: 'post',
   path: '/api/quotes/{id}/refusal',
-  summary: 'Turns a request down, or one part of it, with a message',
+  summary: 'Declines a quote request, or one part of it, with a message',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words, seller: PartOf }),

@@ -3,7 +3,7 @@ import { IMPORT_TARGETS } from '../imports/fileReading.ts';
 import { call } from './call.ts';
 import { MapCheck } from './pageMapCalls.ts';
 
-/** How many requests wait for a person. */
+/** Number of requests that need attention. */
 export const RequestCounts = z
   .strictObject({
     invitations: z.int().describe('People who could be invited, since stock is there that nobody was invited to'),
@@ -19,7 +19,7 @@ export type RequestCounts = z.infer<typeof RequestCounts>;
 export const getAttention = call({
   method: 'get',
   path: '/api/attention',
-  summary: 'What waits for a person',
+  summary: 'Counts the work that waits for a person',
   auth: 'read',
   replies: {
     200: z.strictObject({

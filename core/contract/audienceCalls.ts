@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { call, NoBody } from './call.ts';
 import { Id } from './scalars.ts';
 
-/** Whom to look through: visitors of a kind, or one customer as they are. */
+/** Audience of the proof: visitors of a kind, or one customer. */
 export const Audience = z
   .strictObject({
     name: z.string().min(1).max(200).regex(/\S/, 'a name'),
@@ -49,7 +49,7 @@ export type ResolvedAudience = z.infer<typeof ResolvedAudience>;
 export const getAudiences = call({
   method: 'get',
   path: '/api/audiences',
-  summary: 'The groups of visitors to look through, in their order',
+  summary: 'Lists the audiences, in their order',
   auth: 'read',
   replies: { 200: z.array(ResolvedAudience) },
 });

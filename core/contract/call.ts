@@ -36,14 +36,14 @@ export interface Call {
 
 type Infer<T> = T extends z.ZodType ? z.infer<T> : undefined;
 
-/** What a call's handler is given. */
+/** Parsed input of a call's handler. */
 export interface Input<C extends Call> {
   readonly params: Infer<C['params']>;
   readonly query: Infer<C['query']>;
   readonly body: C extends { bodyOptional: true } ? Infer<C['body']> | undefined : Infer<C['body']>;
 }
 
-/** What it may answer: one of its statuses with that status's body. */
+/** Answer of a call: a status with its body. */
 export type Reply<C extends Call> = {
   [Status in keyof C['replies'] & number]: {
     readonly status: Status;

@@ -78,7 +78,7 @@ export const choiceOf = ({ choices }: Pick<MessageSettings, 'choices'>, event: M
 export const getMessageSettings = call({
   method: 'get',
   path: '/api/messages/settings',
-  summary: 'How messages look, by which ways they go, and which events reach whom',
+  summary: 'Returns the design, channels and recipients of messages',
   auth: 'settings',
   replies: { 200: MessageSettings },
 });
@@ -91,7 +91,7 @@ export type MessageLook = z.infer<typeof MessageLook>;
 export const getMessageLook = call({
   method: 'get',
   path: '/api/messages/look',
-  summary: 'How letters look',
+  summary: 'Returns the design of messages',
   auth: 'readRequests',
   replies: { 200: MessageLook },
 });
@@ -99,7 +99,7 @@ export const getMessageLook = call({
 export const putMessageSettings = call({
   method: 'put',
   path: '/api/messages/settings',
-  summary: 'Replaces the settings of messages',
+  summary: 'Replaces the design, channels and recipients of messages',
   auth: 'settings',
   // With a logo.
   bodyLimit: 250_000,
@@ -110,7 +110,7 @@ export const putMessageSettings = call({
 export const tryChannel = call({
   method: 'post',
   path: '/api/messages/trials',
-  summary: 'Sends a trial by one of the ways that are kept',
+  summary: 'Sends a test through a saved channel',
   auth: 'settings',
   body: z.discriminatedUnion('channel', [
     z.strictObject({ channel: z.literal('text'), to: Telephone }),
@@ -123,7 +123,7 @@ export const tryChannel = call({
 export const tryMail = call({
   method: 'post',
   path: '/api/messages/letter',
-  summary: 'Sends a test letter at once, and says what the mail server answered',
+  summary: 'Sends a test e-mail and returns the mail server’s answer',
   auth: 'settings',
   body: z.strictObject({ to: z.email().max(320) }),
   replies: { 200: z.strictObject({ isTaken: z.boolean(), answer: z.string().describe('In the mail server’s words') }) },
@@ -151,7 +151,7 @@ const HookParams = z.strictObject({ id: RowId });
 export const listWebHooks = call({
   method: 'get',
   path: '/api/web-hooks',
-  summary: 'Programs that are told of events',
+  summary: 'Lists web hooks',
   auth: 'settings',
   replies: { 200: z.array(WebHook) },
 });
@@ -159,7 +159,7 @@ export const listWebHooks = call({
 export const postWebHook = call({
   method: 'post',
   path: '/api/web-hooks',
-  summary: 'Has a program told of events, signed by Standard Webhooks. The secret is shown this once',
+  summary: 'Adds a web hook, signed according to Standard Webhooks. The secret is shown only once',
   auth: 'settings',
   body: z.strictObject(HookIs),
   replies: { 201: z.strictObject({ id: z.string(), secret: z.string() }) },
@@ -168,7 +168,7 @@ export const postWebHook = call({
 export const putWebHook = call({
   method: 'put',
   path: '/api/web-hooks/{id}',
-  summary: 'Changes what a program is told, or stops telling it for a while',
+  summary: 'Changes the events of a web hook, or pauses it',
   auth: 'settings',
   params: HookParams,
   body: z.strictObject({ ...HookIs, isOn: z.boolean() }),
@@ -179,7 +179,7 @@ export const putWebHook = call({
 export const deleteWebHook = call({
   method: 'delete',
   path: '/api/web-hooks/{id}',
-  summary: 'Tells a program no more, and forgets it',
+  summary: 'Deletes a web hook',
   auth: 'settings',
   params: HookParams,
   replies: { 204: NoBody },
@@ -189,7 +189,7 @@ export const deleteWebHook = call({
 export const tryWebHook = call({
   method: 'post',
   path: '/api/web-hooks/{id}/trials',
-  summary: 'Sends a program an event with made-up values, marked as a trial',
+  summary: 'Sends a test event to a web hook',
   auth: 'settings',
   params: HookParams,
   replies: { 202: NoBody },

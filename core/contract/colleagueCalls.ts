@@ -26,12 +26,12 @@ export type Colleague = z.infer<typeof Colleague>;
 export const listColleagues = call({
   method: 'get',
   path: '/api/colleagues',
-  summary: 'Who works in this shop, and what they may do',
+  summary: 'Lists colleagues and their roles',
   auth: 'read',
   replies: { 200: z.array(Colleague) },
 });
 
-/** What became of an invitation. */
+/** Result of an invitation. */
 export const Invited = z.strictObject({
   id: z.int(),
   link: z
@@ -45,7 +45,7 @@ export const Invited = z.strictObject({
 export const postColleague = call({
   method: 'post',
   path: '/api/colleagues',
-  summary: 'Invites a colleague, by a letter with a link that is good for a week',
+  summary: 'Invites a colleague by e-mail, with a link that is valid for a week',
   auth: 'settings',
   body: z.strictObject({ name: Name, email: Email, role: Role }),
   replies: { 201: Invited },
@@ -55,7 +55,7 @@ export const postColleague = call({
 export const inviteAgain = call({
   method: 'post',
   path: '/api/colleagues/{id}/invitation',
-  summary: 'Sends the invitation once more',
+  summary: 'Sends an invitation again',
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 201: Invited },
@@ -65,7 +65,7 @@ export const inviteAgain = call({
 export const putColleague = call({
   method: 'put',
   path: '/api/colleagues/{id}',
-  summary: 'Changes what a colleague may do, from their next call on. One owner stays',
+  summary: 'Changes a colleague’s role, from their next call on. The last owner cannot be changed',
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ role: Role }),
@@ -76,7 +76,7 @@ export const putColleague = call({
 export const deleteColleague = call({
   method: 'delete',
   path: '/api/colleagues/{id}',
-  summary: 'Lets a colleague go: their sessions end. One owner stays',
+  summary: 'Removes a colleague and ends their sessions. The last owner cannot be removed',
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
@@ -86,7 +86,7 @@ export const deleteColleague = call({
 export const putPassword = call({
   method: 'put',
   path: '/api/password',
-  summary: 'Changes the password of whoever is signed in, and ends their other sessions',
+  summary: 'Changes the signed-in user’s password, and ends their other sessions',
   auth: 'self',
   body: z.strictObject({ current: z.string().min(1).max(200), password: Password }),
   replies: { 204: NoBody },
@@ -96,7 +96,7 @@ export const putPassword = call({
 export const postPasswordLetter = call({
   method: 'post',
   path: '/api/password/letter',
-  summary: 'Sends a link to choose a new password, if there is such a colleague; the answer does not say whether',
+  summary: 'Sends a link to reset a password, if the colleague exists; the answer does not tell',
   auth: 'public',
   body: z.strictObject({ email: Email }),
   replies: { 202: NoBody },
@@ -106,7 +106,7 @@ export const postPasswordLetter = call({
 export const postPassword = call({
   method: 'post',
   path: '/api/password',
-  summary: 'Chooses a password by the link of an invitation or a letter, once, and signs in',
+  summary: 'Sets a password with the link of an invitation or e-mail, once, and signs in',
   auth: 'public',
   body: z.strictObject({
     token: z.string().min(1).max(2000),

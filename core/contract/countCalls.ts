@@ -5,7 +5,7 @@ import { call, NoBody } from './call.ts';
 import { Id } from './scalars.ts';
 import { AskDecisions } from './storefront.ts';
 
-/** What is told of one control: nothing of whom it is told by. */
+/** Event of one control, without any data about the visitor. */
 const ToldEvent = z.strictObject({
   event: z.enum(SHOPPER_EVENTS),
   path: z.string().min(1).max(2000).describe('Of the product’s page'),
@@ -19,7 +19,7 @@ const ToldEvent = z.strictObject({
 export const postEvents = call({
   method: 'post',
   path: '/v1/events',
-  summary: 'Tells what shoppers saw and pressed on a page; the same batch again counts once',
+  summary: 'Reports controls seen and pressed on a page; a repeated batch counts once',
   auth: 'public',
   isBeacon: true,
   body: z.strictObject({
@@ -34,7 +34,7 @@ export const postEvents = call({
 export const postSearch = call({
   method: 'post',
   path: '/v1/searches',
-  summary: 'Tells what a shopper searched the shop for; the same again counts once',
+  summary: 'Reports a search in the shop; a repeated report counts once',
   auth: 'public',
   isBeacon: true,
   body: z.strictObject({

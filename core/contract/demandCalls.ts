@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { asCsv, Period } from './insightCalls.ts';
 import { call } from './call.ts';
 
-/** Where demand waits: on a waitlist, reserved, on a quote sheet, in an enquiry, or refused by the guard. */
+/** Kinds of unmet demand: waitlists, reservations, quotes, enquiries and refusals by the guard. */
 export const DEMANDS = ['waiting', 'reserved', 'asked', 'enquired', 'refused'] as const;
 export type DemandKind = (typeof DEMANDS)[number];
 
@@ -28,7 +28,7 @@ export const DEMAND_BY = ['product', 'tag', 'category'] as const;
 export const getDemand = call({
   method: 'get',
   path: '/api/insights/demand',
-  summary: 'Where demand waits now; what was refused, in a period',
+  summary: 'Returns current unmet demand, and refusals in a period',
   auth: 'read',
   query: z.strictObject({
     ...Period.shape,
@@ -60,7 +60,7 @@ const Answered = {
 export const getAnswers = call({
   method: 'get',
   path: '/api/insights/answers',
-  summary: 'How those who wait and ask were served: of what began in a period, what came of it',
+  summary: 'Returns the results of requests that began in a period',
   auth: 'read',
   query: Period,
   replies: {
@@ -83,7 +83,7 @@ export const exportAnswers = asCsv(getAnswers);
 export const getWords = call({
   method: 'get',
   path: '/api/insights/words',
-  summary: 'What shoppers searched for, where the shop tells it, and the words of what they asked',
+  summary: 'Lists search terms that the shop reports, and words of enquiries',
   auth: 'read',
   query: z.strictObject({ ...Period.shape, limit: z.coerce.number().int().min(1).max(10_000).default(40) }),
   replies: {

@@ -30,7 +30,7 @@ const ById = z.strictObject({ id: RowId });
 export const listFeeds = call({
   method: 'get',
   path: '/api/feeds',
-  summary: 'Files that are fetched from an address on a schedule, and what came of them',
+  summary: 'Lists feeds and their results',
   auth: 'follow',
   replies: { 200: z.array(Feed) },
 });
@@ -38,7 +38,7 @@ export const listFeeds = call({
 export const postFeed = call({
   method: 'post',
   path: '/api/feeds',
-  summary: 'Has a file fetched from an address, now and from now on, read as files with its headings were read before',
+  summary: 'Adds a feed and fetches it, read like earlier files with its headings',
   auth: 'imports',
   body: z.strictObject({
     ...settings,
@@ -60,7 +60,7 @@ export const fetchFeed = call({
 export const deleteFeed = call({
   method: 'delete',
   path: '/api/feeds/{id}',
-  summary: 'Fetches a feed no more; what came in stays',
+  summary: 'Deletes a feed; imported data stays',
   auth: 'imports',
   params: ById,
   replies: { 204: NoBody },

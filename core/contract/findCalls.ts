@@ -14,7 +14,7 @@ const GoodsCondition = Condition.refine(isOfGoods, 'conditions about products, v
     `groups at most ${MAX_DEPTH} deep, and at most ${MAX_LEAVES} conditions`,
   );
 
-/** Which goods are meant: those that fit all that is said. A product fits where one of its variants does. */
+/** Filter of products: all its parts must match. A product matches if one of its variants does. */
 export const GoodsFilter = z
   .strictObject({
     search: z.string().max(200).optional().describe('Part of a title or an id'),
@@ -30,7 +30,7 @@ export const GoodsFilter = z
   .meta({ id: 'GoodsFilter' });
 export type GoodsFilter = z.infer<typeof GoodsFilter>;
 
-/** What products are put in order by. */
+/** Sort orders of products. */
 export const PRODUCT_ORDERS = [
   'title',
   'id',
@@ -47,7 +47,7 @@ export type ProductOrder = (typeof PRODUCT_ORDERS)[number];
 export const findProducts = call({
   method: 'post',
   path: '/api/products/find',
-  summary: 'Products that fit conditions of rules, or what is decided of them, in an order',
+  summary: 'Finds products by conditions of rules or by decision, sorted',
   auth: 'read',
   isLong: true,
   body: z.strictObject({
@@ -86,7 +86,7 @@ const MOST_VIEWS = 100;
 export const getCatalogViews = call({
   method: 'get',
   path: '/api/catalog/views',
-  summary: 'The saved views of the catalog, by name',
+  summary: 'Lists the saved views of the catalog, by name',
   auth: 'read',
   replies: { 200: z.array(CatalogView) },
 });

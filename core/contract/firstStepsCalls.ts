@@ -17,7 +17,7 @@ export type FirstSteps = z.infer<typeof FirstSteps>;
 export const getFirstSteps = call({
   method: 'get',
   path: '/api/first-steps',
-  summary: 'How far a new shop is: each step as it was found, none ticked by hand',
+  summary: 'Returns the detected progress of a new shop’s first steps',
   auth: 'read',
   replies: { 200: FirstSteps },
 });
@@ -25,7 +25,7 @@ export const getFirstSteps = call({
 export const putPeopleSkipped = call({
   method: 'put',
   path: '/api/first-steps/people',
-  summary: 'Says whether the shop does without customers for now',
+  summary: 'Sets whether the shop works without customers for now',
   auth: 'people',
   body: z.strictObject({ isSkipped: z.boolean() }),
   replies: { 204: NoBody },

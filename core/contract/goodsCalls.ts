@@ -4,13 +4,13 @@ import { call } from './call.ts';
 import { Id, MOST_INT } from './scalars.ts';
 import { Product } from './shopCalls.ts';
 
-/** What the database can hold of a stock level. */
+/** Range of a stock level in the database. */
 const Quantity = z.int().min(-MOST_INT).max(MOST_INT);
 
 export const getGoods = call({
   method: 'get',
   path: '/v1/goods',
-  summary: 'What the sizes of a product are called, for a shopper to choose from',
+  summary: 'Lists the variants of a product, for a shopper to choose from',
   auth: 'public',
   query: z.strictObject({ path: z.string().min(1).max(2000), locale: Locale.optional() }),
   replies: {
@@ -25,7 +25,7 @@ export const getGoods = call({
 export const putStock = call({
   method: 'put',
   path: '/api/stock',
-  summary: 'Changes the stock of many variants at once; what is left out stays',
+  summary: 'Changes the stock of many variants; others stay',
   auth: 'catalog',
   bodyLimit: 4_000_000,
   body: z
@@ -65,7 +65,7 @@ const Facts = z.strictObject({
 export const patchProduct = call({
   method: 'patch',
   path: '/api/products/{id}',
-  summary: 'Changes facts of one product; what is left out stays, null clears',
+  summary: 'Changes facts of one product; missing fields stay, null clears',
   auth: 'catalog',
   params: z.strictObject({ id: Id }),
   body: Facts,

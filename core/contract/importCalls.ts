@@ -3,7 +3,7 @@ import { FileReading, IMPORT_TARGETS } from '../imports/fileReading.ts';
 import { call, NoBody } from './call.ts';
 import { RowId, MOST_INT } from './scalars.ts';
 
-/** What came of an import. */
+/** Report of an import. */
 export const ImportReport = z
   .strictObject({
     mode: z.enum(['merge', 'replace']),
@@ -42,7 +42,7 @@ export const IMPORT_STATES = [
 ] as const;
 export type ImportState = (typeof IMPORT_STATES)[number];
 
-/** What an import would do. */
+/** Example of a change that an import would make. */
 const ImportExample = z.strictObject({
   key: z.string(),
   title: z.string(),
@@ -131,7 +131,7 @@ const ById = z.strictObject({ id: z.uuid() });
 export const getJob = call({
   method: 'get',
   path: '/api/jobs/{id}',
-  summary: 'How far a long import has come',
+  summary: 'Returns the progress of an import',
   auth: 'follow',
   params: ById,
   replies: { 200: Job },
@@ -141,7 +141,7 @@ export const getJob = call({
 export const listImportExamples = call({
   method: 'get',
   path: '/api/imports/{id}/examples',
-  summary: 'What an import that waits to be started would make or change, page by page',
+  summary: 'Lists examples of the changes of a previewed import, in pages',
   auth: 'follow',
   params: ById,
   query: z.strictObject({
@@ -182,7 +182,7 @@ export type Import = z.infer<typeof Import>;
 export const listImports = call({
   method: 'get',
   path: '/api/imports',
-  summary: 'The newest imports, and what came of them',
+  summary: 'Lists the newest imports with their reports',
   auth: 'follow',
   query: z.strictObject({ target: z.enum(IMPORT_TARGETS).optional() }),
   replies: { 200: z.strictObject({ imports: z.array(Import) }) },
@@ -191,7 +191,7 @@ export const listImports = call({
 export const cancelImport = call({
   method: 'post',
   path: '/api/imports/{id}/cancellation',
-  summary: 'Stops an import after the rows that it is writing; what is in stays, and can be undone',
+  summary: 'Stops an import after the current batch; written rows stay and can be undone',
   auth: 'imports',
   params: ById,
   replies: { 202: NoBody },
@@ -201,7 +201,7 @@ export const cancelImport = call({
 export const undoImport = call({
   method: 'post',
   path: '/api/imports/{id}/undoing',
-  summary: 'Puts back what an import changed, and archives what it made; what something newer wrote since is kept',
+  summary: 'Undoes an import: restores what it changed and archives what it added, except newer changes',
   auth: 'imports',
   params: ById,
   replies: { 202: NoBody },
@@ -211,7 +211,7 @@ export const undoImport = call({
 export const startImport = call({
   method: 'post',
   path: '/api/imports/{id}/start',
-  summary: 'Writes an import that was looked at before',
+  summary: 'Starts a previewed import',
   auth: 'imports',
   params: ById,
   query: z.strictObject(Confirmation),
@@ -232,7 +232,7 @@ export type ImportReading = z.infer<typeof ImportReading>;
 export const listReadings = call({
   method: 'get',
   path: '/api/imports/readings',
-  summary: 'How files of each kind were read, the last used first; a kind is known by its headings',
+  summary: 'Lists saved file formats, the last used first; files are recognised by their headings',
   auth: 'follow',
   replies: { 200: z.array(ImportReading) },
 });
@@ -240,7 +240,7 @@ export const listReadings = call({
 export const putReading = call({
   method: 'put',
   path: '/api/imports/readings',
-  summary: 'Says how files with such headings are to be read, from now on',
+  summary: 'Saves the format of files with these headings',
   auth: 'imports',
   body: ImportReading.omit({ id: true }),
   replies: { 200: z.strictObject({ id: z.int() }) },

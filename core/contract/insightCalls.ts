@@ -21,7 +21,7 @@ export const Period = z.strictObject({
   until: z.iso.date().describe('The day after the last'),
 });
 
-/** How often something happened. */
+/** Counts of events. */
 const Counts = z.strictObject(
   Object.fromEntries(COUNTED_EVENTS.map((event) => [event, z.int()])) as Record<
     (typeof COUNTED_EVENTS)[number],
@@ -50,7 +50,7 @@ export type FunnelRow = z.infer<typeof FunnelRow>;
 export const getFunnel = call({
   method: 'get',
   path: '/api/insights/funnel',
-  summary: 'How often each rule’s stand-in was seen, pressed and led to something, beside the period before',
+  summary: 'Returns views, presses and results of each rule’s stand-in, with the period before',
   auth: 'read',
   query: z.strictObject({ ...Period.shape, ...Audience }),
   replies: { 200: z.strictObject({ rows: z.array(FunnelRow), audiences: z.array(z.string()) }) },
@@ -60,7 +60,7 @@ export const exportFunnel = asCsv(getFunnel);
 export const deleteCounts = call({
   method: 'delete',
   path: '/api/insights/counts',
-  summary: 'Deletes all that was counted on some days, also what was searched for. It cannot be undone',
+  summary: 'Deletes the counts of some days, searches included. It cannot be undone',
   auth: 'settings',
   query: Period.refine(({ from, until }) => from < until, 'from before until'),
   replies: { 204: NoBody },
@@ -70,7 +70,7 @@ const behind = { ...Period.shape, ...Which, limit: z.coerce.number().int().min(1
 export const getRuleProducts = call({
   method: 'get',
   path: '/api/insights/products',
-  summary: 'The products behind a row of the funnel, those that most was done with',
+  summary: 'Lists the products behind a row of the funnel, the most active first',
   auth: 'read',
   query: z.strictObject(behind),
   replies: {
@@ -88,7 +88,7 @@ const Mark = z.strictObject({ number: z.int(), publishedAt: z.iso.datetime(), no
 export const getCountSeries = call({
   method: 'get',
   path: '/api/insights/series',
-  summary: 'How often, day by day in the shop’s time zone; with the editions that came in',
+  summary: 'Returns daily counts in the shop’s time zone, with the editions published',
   auth: 'read',
   query: z.strictObject({ ...Period.shape, ...Which, ...Audience }),
   replies: {
@@ -136,7 +136,7 @@ const ofEdition = {
 export const getEditionEffect = call({
   ...ofEdition,
   path: '/api/insights/editions/{number}',
-  summary: 'What an edition did: before and after, for what it touched and for what it did not',
+  summary: 'Compares an edition’s products with others, before and after its publication',
   isLong: true,
   replies: { 202: Working, 200: EditionEffect },
   problems: [404],
@@ -145,7 +145,7 @@ export const getEditionEffect = call({
 export const exportEditionCounts = call({
   ...ofEdition,
   path: '/api/insights/editions/{number}/counts.csv',
-  summary: 'The counts behind it as CSV',
+  summary: 'Returns the counts behind the comparison as CSV',
   produces: 'text/csv',
   replies: { 200: z.string() },
   problems: [404],

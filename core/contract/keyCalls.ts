@@ -29,7 +29,7 @@ export type ProgramKey = z.infer<typeof ProgramKey>;
 export const listKeys = call({
   method: 'get',
   path: '/api/keys',
-  summary: 'The keys that programs have, the newest first; what a key is cannot be read again',
+  summary: 'Lists programs’ keys, the newest first; keys themselves cannot be read again',
   auth: 'settings',
   replies: { 200: z.array(ProgramKey) },
 });
@@ -37,7 +37,7 @@ export const listKeys = call({
 export const postKey = call({
   method: 'post',
   path: '/api/keys',
-  summary: 'Makes a key for a program, which is shown this once. With the first, UNDERSTUDY_OWNER_KEY ends',
+  summary: 'Creates a key for a program, which is shown only once. The first key ends UNDERSTUDY_OWNER_KEY',
   auth: 'settings',
   body: z.strictObject({ name: z.string().max(200).regex(/\S/, 'a name'), scopes: Scopes }),
   replies: { 201: z.strictObject({ id: z.int(), key: z.string() }) },

@@ -35,7 +35,7 @@ export type Message = z.infer<typeof Message>;
 export const listMessages = call({
   method: 'get',
   path: '/api/messages',
-  summary: 'What was told, and what could not be, the newest first',
+  summary: 'Lists sent and failed messages, the newest first',
   auth: 'readRequests',
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Part of an address or a subject'),
@@ -50,7 +50,7 @@ export const listMessages = call({
 export const sendMessageAgain = call({
   method: 'post',
   path: '/api/messages/{id}/again',
-  summary: 'Sends a message that could not be sent, or was held back',
+  summary: 'Sends a failed or held message again',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
@@ -77,7 +77,7 @@ export type MessageTemplate = z.infer<typeof MessageTemplate>;
 export const listTemplates = call({
   method: 'get',
   path: '/api/templates',
-  summary: 'The words of every message, in every language of the shop',
+  summary: 'Lists the templates of all messages, in each of the shop’s languages',
   auth: 'read',
   replies: { 200: z.array(MessageTemplate) },
 });
@@ -94,7 +94,7 @@ const checked = <T extends z.ZodType<{ event: MessageEvent; subject: string; bod
 export const putTemplate = call({
   method: 'put',
   path: '/api/templates',
-  summary: 'Words of the owner’s own for a message',
+  summary: 'Replaces the template of a message',
   auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words })),
   replies: { 204: NoBody },
@@ -103,7 +103,7 @@ export const putTemplate = call({
 export const deleteTemplate = call({
   method: 'delete',
   path: '/api/templates/{event}/{locale}',
-  summary: 'Goes back to our words',
+  summary: 'Restores the default template',
   auth: 'publish',
   params: z.strictObject({ event: Event, locale: Locale }),
   replies: { 204: NoBody },
@@ -112,7 +112,7 @@ export const deleteTemplate = call({
 export const sendTest = call({
   method: 'post',
   path: '/api/templates/test',
-  summary: 'Sends a message with made-up values to whoever is signed in, or to an address',
+  summary: 'Sends a test message with sample values to the signed-in user, or to an address',
   auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words, to: z.email() })),
   replies: { 202: NoBody },

@@ -28,7 +28,7 @@ export const OwnFacts = z.strictObject({
   dates: z.record(z.string(), z.string().nullable()),
 });
 
-/** What is to be said of products in Understudy, beside the shop's file. */
+/** Changes to products' facts in Understudy, over the shop's file. */
 export const OwnChanges = z
   .strictObject({
     addTags: Tags.optional(),
@@ -44,7 +44,7 @@ export const OwnChanges = z
   .meta({ id: 'OwnChanges' });
 export type OwnChanges = z.infer<typeof OwnChanges>;
 
-/** Which products are meant: these, or all that fit a filter but some. */
+/** Selection of products: by id, or by a filter with exceptions. */
 export const GoodsChoice = z
   .union([
     z.strictObject({ ids: z.array(Id).min(1).max(10_000) }),
@@ -53,7 +53,7 @@ export const GoodsChoice = z
   .meta({ id: 'GoodsChoice' });
 export type GoodsChoice = z.infer<typeof GoodsChoice>;
 
-/** What was changed of many products at once, and how far that is. */
+/** A change of many products, with its progress. */
 export const FactChange = z
   .strictObject({
     id: z.int(),
@@ -70,7 +70,7 @@ export type FactChange = z.infer<typeof FactChange>;
 export const postFactChange = call({
   method: 'post',
   path: '/api/products/fact-changes',
-  summary: 'Says tags, dates and attributes of many products, beside what the shop’s file says; it is done bit by bit',
+  summary: 'Changes tags, dates and attributes of many products, over the shop’s file, in the background',
   auth: 'catalog',
   bodyLimit: 4_000_000,
   body: z.strictObject({ goods: GoodsChoice, changes: OwnChanges }),
@@ -81,7 +81,7 @@ export const postFactChange = call({
 export const listFactChanges = call({
   method: 'get',
   path: '/api/products/fact-changes',
-  summary: 'What was changed of many products at once in the last thirty days, the newest first',
+  summary: 'Lists bulk changes of the last thirty days, the newest first',
   auth: 'read',
   replies: { 200: z.array(FactChange) },
 });
@@ -89,7 +89,7 @@ export const listFactChanges = call({
 export const undoFactChange = call({
   method: 'post',
   path: '/api/products/fact-changes/{id}/undoing',
-  summary: 'Takes back what was changed of many products, but for what was changed anew since',
+  summary: 'Undoes a bulk change, except products changed again since',
   auth: 'catalog',
   params: z.strictObject({ id: RowId }),
   replies: { 202: FactChange },
@@ -99,7 +99,7 @@ export const undoFactChange = call({
 export const postFactImpact = call({
   method: 'post',
   path: '/api/products/fact-changes/impact',
-  summary: 'What shoppers would be shown otherwise of products if they had other facts, and if the draft were another',
+  summary: 'Returns the impact on shoppers of other product facts, or of another draft',
   auth: 'read',
   isLong: true,
   bodyLimit: RULEBOOK_LIMIT,
@@ -122,7 +122,7 @@ export const postFactImpact = call({
 export const getProductFacts = call({
   method: 'get',
   path: '/api/products/{id}/facts',
-  summary: 'What the shop’s file says of a product, and what was said in Understudy',
+  summary: 'Returns a product’s facts from the shop’s file, and those edited in Understudy',
   auth: 'read',
   params: z.strictObject({ id: Id }),
   replies: {
@@ -141,7 +141,7 @@ export const getProductFacts = call({
 export const exportProducts = call({
   method: 'post',
   path: '/api/products/export',
-  summary: 'Products as a file that the import reads, as they count now',
+  summary: 'Exports products with their effective facts, as a file that can be imported',
   auth: 'read',
   bodyLimit: 4_000_000,
   produces: 'text/csv',

@@ -36,7 +36,7 @@ const Shown = z.strictObject({
 
 const SitePath = z.string().min(1).max(500).startsWith('/');
 
-/** Where the controls, prices and links sit on the shop's pages. */
+/** Where controls, prices and links are on the shop's pages. */
 export const PageMap = z
   .strictObject({
     site: z
@@ -129,7 +129,7 @@ export type ScriptPageMap = Omit<PageMap, 'productPage' | 'cart' | 'checkout' | 
     | undefined;
 };
 
-/** What only the check looks at is not sent to every page. */
+/** Removes the parts that only the check uses: they are not sent to every page. */
 export function scriptPageMap({ site: _site, pages: _pages, ...map }: PageMap): ScriptPageMap {
   const source = <Part extends { path?: PathPattern | undefined }>(part: Part) =>
     ({ ...part, ...(part.path === undefined ? {} : { path: patternSource(part.path) }) }) as WithSource<Part>;

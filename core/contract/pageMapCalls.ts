@@ -60,7 +60,7 @@ const CheckedPage = z.strictObject({
   ),
 });
 
-/** What a page map finds on the shop's pages, line by line. */
+/** Result of checking a page map on the shop's pages, part by part. */
 export const MapCheck = z
   .strictObject({
     at: z.iso.datetime(),
@@ -91,7 +91,7 @@ export type MapVersion = z.infer<typeof Version>;
 export const getPageMap = call({
   method: 'get',
   path: '/api/page-map',
-  summary: 'Where the controls sit on the shop’s pages: the live map and its draft',
+  summary: 'Returns the page map: the live one and its draft',
   auth: 'read',
   replies: { 200: z.strictObject({ live: Version.nullable(), draft: Version.nullable() }) },
 });
@@ -99,7 +99,7 @@ export const getPageMap = call({
 export const putPageMap = call({
   method: 'put',
   path: '/api/page-map',
-  summary: 'Publishes a page map at once, as a program does that keeps it in a file',
+  summary: 'Publishes a page map at once, for programs that keep it in a file',
   auth: 'publish',
   body: PageMap,
   replies: { 204: NoBody },
@@ -117,7 +117,7 @@ export const putPageMapDraft = call({
 export const deletePageMapDraft = call({
   method: 'delete',
   path: '/api/page-map/draft',
-  summary: 'Throws the draft of the page map away',
+  summary: 'Discards the draft of the page map',
   auth: 'draft',
   replies: { 204: NoBody },
 });
@@ -145,7 +145,7 @@ export const publishPageMap = call({
 export const listPageMaps = call({
   method: 'get',
   path: '/api/page-map/history',
-  summary: 'The maps that were live, newest first, at most fifty',
+  summary: 'Lists earlier page maps, the newest first, at most fifty',
   auth: 'read',
   replies: { 200: z.array(Version) },
 });
@@ -153,7 +153,7 @@ export const listPageMaps = call({
 export const restorePageMap = call({
   method: 'post',
   path: '/api/page-map/history/{id}/restore',
-  summary: 'Puts a map that was live into the draft',
+  summary: 'Copies an earlier page map to the draft',
   auth: 'draft',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
@@ -163,7 +163,7 @@ export const restorePageMap = call({
 export const postPicker = call({
   method: 'post',
   path: '/api/picker',
-  summary: 'An address of the shop that opens the picker over its page, for half an hour',
+  summary: 'Creates an address that opens the picker on a page of the shop, valid for half an hour',
   auth: 'draft',
   body: z.strictObject({
     page: z.string().min(1).max(2000).describe('An address of the shop, or a path of its site when the map names one'),
@@ -180,7 +180,7 @@ export const postPicker = call({
 export const getPicker = call({
   method: 'get',
   path: '/api/picker/{id}',
-  summary: 'Whether a picker has started on the page that it was opened over; and if not, why',
+  summary: 'Returns whether a picker has started on its page, and if not, why',
   auth: 'read',
   params: z.strictObject({ id: z.string().min(1).max(100) }),
   query: z.strictObject({
@@ -199,7 +199,7 @@ export const getPicker = call({
   },
 });
 
-/** What the picker is given to start with. */
+/** Data with which the picker starts. */
 export const PickerStart = z
   .strictObject({
     map: PageMap.nullable(),
@@ -223,7 +223,7 @@ export type PickerStart = z.infer<typeof PickerStart>;
 export const getPickerStart = call({
   method: 'get',
   path: '/v1/page-map-draft',
-  summary: 'What the picker starts with; by its token',
+  summary: 'Returns the picker’s initial data, with its token',
   auth: 'picker',
   query: z.strictObject({
     path: z.string().max(2000).optional().describe('Of the page at hand: its product is among those that are told'),
@@ -234,7 +234,7 @@ export const getPickerStart = call({
 export const putPickedMap = call({
   method: 'put',
   path: '/v1/page-map-draft',
-  summary: 'Keeps what was picked, as the draft; by the picker’s token',
+  summary: 'Saves the picker’s result as the draft, with its token',
   auth: 'picker',
   body: PageMap,
   replies: { 204: NoBody },
@@ -243,7 +243,7 @@ export const putPickedMap = call({
 export const postMisses = call({
   method: 'post',
   path: '/v1/misses',
-  summary: 'A shopper’s browser says which parts of the map a product’s page has not',
+  summary: 'Reports parts of the map that a product’s page lacks, from a shopper’s browser',
   auth: 'public',
   body: z.strictObject({
     path: z.string().min(1).max(500).startsWith('/'),

@@ -1,6 +1,6 @@
 /**
- * Which paths are meant: those like some with stars in them, `{ like: ['/plants/*'] }`, or those that an expression finds
- * anything in. A star stands for one part of a path, two for any number of parts.
+ * Pattern of paths: with stars, `{ like: ['/plants/*'] }`, or a regular expression. One star matches one segment of a path,
+ * two match any number.
  */
 export type PathPattern = string | { readonly like: readonly string[] };
 

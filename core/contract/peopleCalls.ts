@@ -39,7 +39,7 @@ const PersonParams = z.strictObject({ id: Id });
 export const putMembership = call({
   method: 'put',
   path: '/v1/people/{id}/roles',
-  summary: 'Grants roles and memberships that the shop sold, or ends them',
+  summary: 'Grants or ends roles and memberships that the shop sold',
   auth: 'shop',
   params: PersonParams,
   body: RoleChanges,
@@ -50,7 +50,7 @@ export const putMembership = call({
 export const putPersonRoles = call({
   method: 'put',
   path: '/api/people/{id}/roles',
-  summary: 'Grants roles and memberships, or ends them, at once or on a date',
+  summary: 'Grants or ends roles and memberships, at once or on a date',
   auth: 'people',
   params: PersonParams,
   body: RoleChanges,
@@ -102,7 +102,7 @@ export const patchPerson = call({
   problems: [404],
 });
 
-/** What went over with a merge. */
+/** Records moved by a merge. */
 const Moved = z.strictObject({
   waitlists: z.int(),
   preorders: z.int(),
@@ -157,7 +157,7 @@ export type Erasure = z.infer<typeof Erasure>;
 export const exportPerson = call({
   method: 'post',
   path: '/api/people/export',
-  summary: 'Everything that is kept of one person',
+  summary: 'Exports all data about a person',
   auth: 'people',
   body: Whose,
   replies: { 200: PersonData },

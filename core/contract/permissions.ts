@@ -1,6 +1,6 @@
 /**
- * What colleagues and programs may do. This table is the only one: each call names what it needs (`Call.auth`), the server
- * refuses what is not in it, and screens offer only what is.
+ * Permissions of colleagues and programs, and their only definition: each call names the one it needs (`Call.auth`), the
+ * server refuses calls without it, and screens offer only permitted actions.
  */
 export const PERMISSIONS = {
   self: 'change their own session and password',
@@ -23,13 +23,13 @@ export const ALL_PERMISSIONS = Object.keys(PERMISSIONS) as readonly Permission[]
 
 const VIEWER = ['self', 'read', 'readRequests', 'follow'] as const;
 const EDITOR = [...VIEWER, 'draft', 'requests'] as const;
-/** What changes the shop at once is theirs too, an import as well as an edition. */
+/** Publishers also make immediate changes: imports as well as editions. */
 const PUBLISHER = [...EDITOR, 'imports', 'catalog', 'people', 'publish'] as const;
 
 export const STAFF_ROLES = ['owner', 'publisher', 'editor', 'viewer'] as const;
 export type StaffRole = (typeof STAFF_ROLES)[number];
 
-/** Who can sign in: those who work in the shop, and its sellers, who see their own products alone. */
+/** Roles that can sign in: the shop's staff, and sellers, who see only their own products. */
 export const ROLES = [...STAFF_ROLES, 'seller'] as const;
 export type Role = (typeof ROLES)[number];
 
@@ -40,11 +40,11 @@ export const ROLE_MAY: Readonly<Record<Role, readonly Permission[]>> = {
   publisher: PUBLISHER,
   editor: EDITOR,
   viewer: VIEWER,
-  // What they are asked about their own products, and no other: `Scope` on the server.
+  // Requests about their own products only: `Scope` on the server.
   seller: ['self', 'readOwn', 'sell', 'readRequests', 'requests'],
 };
 
-/** What a program's key may be good for: each by itself, so that a key that brings stock in does not read who the customers are. */
+/** Scopes of a program's key, granted separately, so that a key for stock updates cannot read customers. */
 export const KEY_SCOPES = ['read', 'catalog', 'people', 'rules', 'orders'] as const;
 export type KeyScope = (typeof KEY_SCOPES)[number];
 

@@ -62,7 +62,7 @@ export type PreorderGoods = z.infer<typeof PreorderGoods>;
 export const listPreorderGoods = call({
   method: 'get',
   path: '/api/preorders/goods',
-  summary: 'What is pre-ordered, by variant, the soonest to ship first',
+  summary: 'Lists pre-ordered variants, the soonest to ship first',
   auth: 'readRequests',
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Words in the title of the product or variant'),
@@ -106,7 +106,7 @@ const filters = {
 export const listPreorders = call({
   method: 'get',
   path: '/api/preorders',
-  summary: 'The reservations of one variant, in the order in which they were made',
+  summary: 'Lists the reservations of a variant, the oldest first',
   auth: 'readRequests',
   query: z.strictObject({
     ...filters,
@@ -119,7 +119,7 @@ export const listPreorders = call({
 export const exportPreorders = call({
   method: 'get',
   path: '/api/preorders.csv',
-  summary: 'The same reservations as a file',
+  summary: 'Exports the reservations as CSV',
   auth: 'readRequests',
   query: z.strictObject(filters),
   produces: 'text/csv',
@@ -129,7 +129,7 @@ export const exportPreorders = call({
 export const allocatePreorders = call({
   method: 'post',
   path: '/api/preorders/allocation',
-  summary: 'Sets stock aside for those who reserved, first come, first served; or says whom that would serve',
+  summary: 'Allocates stock to reservations, first come, first served, or previews that',
   auth: 'requests',
   body: z.strictObject({
     variant: Id,
@@ -144,7 +144,7 @@ export const allocatePreorders = call({
 export const movePreorders = call({
   method: 'post',
   path: '/api/preorders/states',
-  summary: 'Sends, cancels or takes back reservations',
+  summary: 'Marks reservations as sent, cancelled or reserved',
   auth: 'requests',
   body: z.strictObject({
     preorders: z
@@ -160,7 +160,7 @@ export const movePreorders = call({
 export const putShipDate = call({
   method: 'put',
   path: '/api/preorders/dates',
-  summary: 'Gives all open reservations of a variant another ship date, and tells those who wait',
+  summary: 'Moves the ship date of a variant’s open reservations, and notifies the customers',
   auth: 'requests',
   body: z.strictObject({
     variant: Id,

@@ -19,7 +19,7 @@ export const RecordEntry = z
   .meta({ id: 'RecordEntry' });
 export type RecordEntry = z.infer<typeof RecordEntry>;
 
-/** What the record holds of a change to the draft: the rules that it touched, as they were before; null for new ones. */
+/** Details of a draft change in the record: the rules it changed, as they were; null for new rules. */
 export const DraftDetail = z.object({
   rules: z.array(z.string()).describe('Their names'),
   before: z.record(z.string(), Entry.nullable()),
@@ -34,7 +34,7 @@ const Wanted = {
 export const listRecord = call({
   method: 'get',
   path: '/api/record',
-  summary: 'Who did what to what and when, the newest first',
+  summary: 'Lists the record, the newest first',
   auth: 'read',
   query: z.strictObject({
     ...Wanted,
@@ -54,7 +54,7 @@ export const listRecord = call({
 export const exportRecord = call({
   method: 'get',
   path: '/api/record.csv',
-  summary: 'The same as a file',
+  summary: 'Exports the record as CSV',
   auth: 'read',
   query: z.strictObject(Wanted),
   produces: 'text/csv',

@@ -1,4 +1,4 @@
-/** What somebody did by each call that is written down, as a person would say it. */
+/** Description of each recorded call, for the record. */
 export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'put /api/rulebook': 'changed the draft',
   'post /api/editions': 'published an edition',
@@ -88,5 +88,5 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/secrets/links': 'made another key for links',
 };
 
-/** What an entry of the record says that somebody did. */
+/** Description of an entry in the record. */
 export const didWords = (did: string): string => RECORD_WORDS[did] ?? did;

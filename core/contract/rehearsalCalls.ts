@@ -14,7 +14,7 @@ import { CONTROL_KINDS } from '../controls/controls.ts';
 export const postRehearsalDecisions = call({
   method: 'post',
   path: '/api/rehearsal/decisions',
-  summary: 'How the draft, the live edition or any rulebook decides, with the trace',
+  summary: 'Decides by the draft, the live edition or any rulebook, with the trace',
   auth: 'read',
   bodyLimit: RULEBOOK_LIMIT,
   body: z.strictObject({
@@ -53,7 +53,7 @@ const Look = z.strictObject({
 
 const Edition = z.int().min(0).max(MOST_INT);
 
-/** Whose rules: the draft’s, those that are live, an opening’s, or an edition’s; edition 0 is a shop without rules. */
+/** Source of the rules: the draft, the live edition, an opening or an edition; edition 0 is a shop without rules. */
 export const Source = z.union([
   z.literal('draft'),
   z.literal('live'),
@@ -74,7 +74,7 @@ const NamedSource = z
   ])
   .default('draft');
 
-/** What is not found out yet, for whoever sent `Prefer: respond-async, wait=SECONDS` (RFC 7240): ask again. */
+/** Answer while the result is being computed, for `Prefer: respond-async, wait=SECONDS` (RFC 7240): ask again. */
 export const Working = z
   .strictObject({ done: z.number().min(0).max(1).describe('How much of it, from 0 to 1') })
   .meta({ id: 'Working' });
@@ -108,7 +108,7 @@ export type ImpactChange = z.infer<typeof ImpactChange>;
 export const postImpact = call({
   method: 'post',
   path: '/api/rehearsal/impact',
-  summary: 'What one rulebook changes against another, over the whole catalog, for every audience',
+  summary: 'Returns the impact of one rulebook against another, over the whole catalog and all audiences',
   auth: 'read',
   isLong: true,
   body: z.strictObject({
@@ -158,7 +158,7 @@ export type FindingReply = z.infer<typeof FindingReply>;
 export const getFindings = call({
   method: 'get',
   path: '/api/rehearsal/findings',
-  summary: 'What the owner should see in the draft, what is live, or an edition',
+  summary: 'Lists findings in the draft, the live edition or an earlier one',
   auth: 'read',
   isLong: true,
   query: z.strictObject({ of: NamedSource }),
@@ -190,7 +190,7 @@ export type ComingInstant = z.infer<typeof ComingInstant>;
 export const getCalendar = call({
   method: 'get',
   path: '/api/rehearsal/calendar',
-  summary: 'Every instant at which the clock alone changes a decision, and when each rule may count',
+  summary: 'Lists scheduled changes, and when each rule can match',
   auth: 'read',
   isLong: true,
   query: z.strictObject({ of: NamedSource, days: z.coerce.number().int().min(1).max(400).default(400) }),
@@ -209,7 +209,7 @@ export const getCalendar = call({
 export const postRows = call({
   method: 'post',
   path: '/api/rehearsal/rows',
-  summary: 'Few variants that show every distinct outcome, over all audiences',
+  summary: 'Chooses a few variants that show every distinct outcome, over all audiences',
   auth: 'read',
   isLong: true,
   body: z.strictObject({
@@ -232,7 +232,7 @@ const Address = z.strictObject({ address: z.url().describe('Whoever has it can r
 export const getCalendarAddress = call({
   method: 'get',
   path: '/api/calendar-address',
-  summary: 'The secret address at which other programs read the calendar',
+  summary: 'Returns the secret address of the calendar for other programs',
   auth: 'read',
   replies: { 200: Address },
 });
@@ -240,7 +240,7 @@ export const getCalendarAddress = call({
 export const postCalendarAddress = call({
   method: 'post',
   path: '/api/calendar-address',
-  summary: 'Gives the calendar another secret address; the one before ends',
+  summary: 'Replaces the calendar’s secret address; the old one ends',
   auth: 'draft',
   replies: { 200: Address },
 });
@@ -250,7 +250,7 @@ const PreviewClaims = z.strictObject({
   audience: Audience,
   at: Instant.nullable().describe('Null: as the time goes'),
 });
-/** What a preview's link lets see. */
+/** Claims of a preview's link. */
 export type PreviewClaims = z.infer<typeof PreviewClaims>;
 
 export const postPreview = call({

@@ -9,7 +9,7 @@ export const RULEBOOK_LIMIT = 4_000_000;
 export const getRulebook = call({
   method: 'get',
   path: '/api/rulebook',
-  summary: 'The draft, with its ETag',
+  summary: 'Returns the draft, with its ETag',
   auth: 'read',
   replies: { 200: Rulebook },
 });
@@ -17,7 +17,7 @@ export const getRulebook = call({
 export const putRulebook = call({
   method: 'put',
   path: '/api/rulebook',
-  summary: 'Replaces the draft, if it is still the one that If-Match names',
+  summary: 'Replaces the draft if it still has the ETag in If-Match',
   auth: 'draft',
   body: Rulebook,
   bodyLimit: RULEBOOK_LIMIT,
@@ -46,7 +46,7 @@ const ByNumber = z.strictObject({ number: z.coerce.number().int().min(1).max(MOS
 export const listEditions = call({
   method: 'get',
   path: '/api/editions',
-  summary: 'The editions, newest first, paged by number',
+  summary: 'Lists editions, the newest first, paged by number',
   auth: 'read',
   query: z.strictObject({
     before: z.coerce.number().int().min(1).max(MOST_INT).optional().describe('Only editions with a lower number'),
@@ -58,7 +58,7 @@ export const listEditions = call({
 export const getEdition = call({
   method: 'get',
   path: '/api/editions/{number}',
-  summary: 'One edition with its rules',
+  summary: 'Returns an edition with its rules',
   auth: 'read',
   params: ByNumber,
   replies: { 200: EditionWithRulebook },
@@ -97,7 +97,7 @@ const When = { at: Instant, note: z.string().max(2000).optional() };
 export const listOpenings = call({
   method: 'get',
   path: '/api/openings',
-  summary: 'What is to open by itself, the next first',
+  summary: 'Lists scheduled openings, the next first',
   auth: 'read',
   replies: { 200: z.strictObject({ openings: z.array(Opening) }) },
 });
@@ -105,7 +105,7 @@ export const listOpenings = call({
 export const getOpening = call({
   method: 'get',
   path: '/api/openings/{id}',
-  summary: 'What is to open, with its rules',
+  summary: 'Returns an opening with its rules',
   auth: 'read',
   params: OpeningById,
   replies: { 200: Opening.extend({ rulebook: Rulebook }) },
@@ -115,7 +115,7 @@ export const getOpening = call({
 export const postOpening = call({
   method: 'post',
   path: '/api/openings',
-  summary: 'Sets a time at which the draft, as it is now, becomes the next edition',
+  summary: 'Schedules the current draft as the next edition',
   auth: 'publish',
   body: z.strictObject(When),
   ifMatch: 'optional',
@@ -126,7 +126,7 @@ export const postOpening = call({
 export const putOpening = call({
   method: 'put',
   path: '/api/openings/{id}',
-  summary: 'Changes when it opens, its note, or its rules to those of the draft',
+  summary: 'Changes an opening’s time, note, or rules (to the draft’s)',
   auth: 'publish',
   params: OpeningById,
   body: z.strictObject({ ...When, rules: z.enum(['kept', 'draft']).default('kept') }),
@@ -138,7 +138,7 @@ export const putOpening = call({
 export const deleteOpening = call({
   method: 'delete',
   path: '/api/openings/{id}',
-  summary: 'Calls an opening off; the draft stays as it is',
+  summary: 'Cancels an opening; the draft stays',
   auth: 'publish',
   params: OpeningById,
   replies: { 204: NoBody },

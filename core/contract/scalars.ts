@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 
-/** What the database can hold, so that nothing that passes here fails there. */
+/** Ranges of the database's types, so that valid input never fails there. */
 
 /** A row of ours by its number. */
 export const RowId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
@@ -16,13 +16,13 @@ export const Id = z
   .max(200)
   .regex(/^\P{Cc}+$/u, 'a text without line breaks and other control characters');
 
-/** How many of something an order is for. */
 /** Paging of a list whose order has no ids: how many were read already, and how many to read. */
 export const PagedByPosition = {
   after: z.coerce.number().int().min(0).max(MOST_INT).default(0).describe('How many were read already'),
   limit: z.coerce.number().int().min(1).max(500).default(100),
 };
 
+/** Quantity of an order. */
 export const Units = z.int().min(1).max(MOST_UNITS);
 
 /** Minor units of the shop's currency. */

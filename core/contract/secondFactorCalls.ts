@@ -22,7 +22,7 @@ export type SecondFactor = z.infer<typeof SecondFactor>;
 export const getSecondFactor = call({
   method: 'get',
   path: '/api/second-factor',
-  summary: 'Whether whoever is signed in has a second factor',
+  summary: 'Returns whether the signed-in user has a second factor',
   auth: 'self',
   replies: { 200: SecondFactor },
   problems: [409],
@@ -31,7 +31,7 @@ export const getSecondFactor = call({
 export const postSecondFactor = call({
   method: 'post',
   path: '/api/second-factor',
-  summary: 'Begins a second factor by codes of the time (TOTP, RFC 6238); it counts once a code was shown to work',
+  summary: 'Starts setting up a second factor (TOTP, RFC 6238), which is active once a code has been verified',
   auth: 'self',
   body: WithPassword,
   replies: {
@@ -46,7 +46,7 @@ export const postSecondFactor = call({
 export const putSecondFactor = call({
   method: 'put',
   path: '/api/second-factor',
-  summary: 'Turns the second factor on that was begun, and ends their other sessions',
+  summary: 'Activates the second factor, and ends the user’s other sessions',
   auth: 'self',
   body: z.strictObject({ code: Code }),
   replies: { 200: RecoveryCodes },
@@ -56,7 +56,7 @@ export const putSecondFactor = call({
 export const postRecoveryCodes = call({
   method: 'post',
   path: '/api/second-factor/recovery-codes',
-  summary: 'Makes the recovery codes anew; those before end',
+  summary: 'Replaces the recovery codes',
   auth: 'self',
   body: WithPassword,
   replies: { 200: RecoveryCodes },
@@ -66,7 +66,7 @@ export const postRecoveryCodes = call({
 export const endSecondFactor = call({
   method: 'post',
   path: '/api/second-factor/removal',
-  summary: 'Turns the second factor off',
+  summary: 'Removes the second factor',
   auth: 'self',
   body: WithPassword.extend({ code: Code.optional().describe('Needed while it is on') }),
   replies: { 204: NoBody },
@@ -76,7 +76,7 @@ export const endSecondFactor = call({
 export const deleteColleaguesFactor = call({
   method: 'delete',
   path: '/api/colleagues/{id}/second-factor',
-  summary: 'Takes the second factor of a colleague away who lost it',
+  summary: 'Removes a colleague’s lost second factor',
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },

@@ -13,7 +13,7 @@ export const rotateVisitorSecret = call({
 export const endOldVisitorSecret = call({
   method: 'delete',
   path: '/api/secrets/visitor/old',
-  summary: 'Ends the secret before the newest: tokens that it signed are those of guests',
+  summary: 'Ends the previous secret: visitors with its tokens become guests',
   auth: 'settings',
   replies: { 204: NoBody },
 });
@@ -21,7 +21,7 @@ export const endOldVisitorSecret = call({
 export const rotateLinkKey = call({
   method: 'post',
   path: '/api/secrets/links',
-  summary: 'Signs links in messages with another key; those signed by the one before stay good, older ones end',
+  summary: 'Replaces the key that signs links in messages; links of the previous key stay valid, older ones end',
   auth: 'settings',
   replies: { 204: NoBody },
 });

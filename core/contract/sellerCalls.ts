@@ -11,7 +11,7 @@ export const PUBLISHING = ['atOnce', 'asked'] as const;
 const Publishing = z.enum(PUBLISHING).describe('`atOnce`, or `asked`: when somebody of the shop said yes to it');
 export type Publishing = z.infer<typeof Publishing>;
 
-/** What the shop says of all sellers. */
+/** Terms of all sellers. */
 export const SellerTerms = z
   .strictObject({
     allowed: SellerAllowance,
@@ -29,7 +29,7 @@ const Name = z.string().max(200).regex(/\S/, 'a name');
 const Names = z.array(Name).min(1).max(50).describe('What the catalog calls them; no two sellers share one');
 const ById = z.strictObject({ id: z.string().min(1).max(100) });
 
-/** What of a seller is the shop's to say. */
+/** Settings of a seller that the shop decides. */
 const SellerSettings = z.strictObject({
   name: Name.describe('What they are called here'),
   names: Names,
@@ -66,7 +66,7 @@ export type Seller = z.infer<typeof Seller>;
 export const listSellers = call({
   method: 'get',
   path: '/api/sellers',
-  summary: 'Who sells in this shop, what they may decide, and what they decided',
+  summary: 'Lists sellers, their allowances and rules',
   auth: 'read',
   replies: {
     200: z.strictObject({
@@ -82,7 +82,7 @@ export const listSellers = call({
 export const putSellerTerms = call({
   method: 'put',
   path: '/api/sellers/terms',
-  summary: 'Says what sellers may decide, where nothing else is said of one',
+  summary: 'Replaces the default terms of sellers',
   auth: 'settings',
   body: SellerTerms,
   replies: { 204: NoBody },
@@ -101,7 +101,7 @@ export const postSeller = call({
 export const putSeller = call({
   method: 'put',
   path: '/api/sellers/{id}',
-  summary: 'Changes what a seller is called, which names of the catalog are theirs, and what they may decide',
+  summary: 'Changes a seller’s name, catalog names and allowance',
   auth: 'settings',
   params: ById,
   body: SellerSettings,
@@ -112,7 +112,7 @@ export const putSeller = call({
 export const deleteSeller = call({
   method: 'delete',
   path: '/api/sellers/{id}',
-  summary: 'Removes a seller with their rules; their sessions end',
+  summary: 'Removes a seller with their rules, and ends their sessions',
   auth: 'settings',
   params: ById,
   replies: { 204: NoBody },
@@ -122,7 +122,7 @@ export const deleteSeller = call({
 export const mergeSeller = call({
   method: 'post',
   path: '/api/sellers/{id}/merge',
-  summary: 'Makes two sellers one: names, people and rules go to the other, whose own rules come first',
+  summary: 'Merges a seller into another, whose rules come first',
   auth: 'settings',
   params: ById,
   body: z.strictObject({ into: z.string().min(1).max(100) }),
@@ -133,7 +133,7 @@ export const mergeSeller = call({
 export const inviteToSeller = call({
   method: 'post',
   path: '/api/sellers/{id}/people',
-  summary: 'Invites somebody who decides for a seller, by a letter with a link that is good for a week',
+  summary: 'Invites a seller’s colleague by e-mail, with a link that is valid for a week',
   auth: 'settings',
   params: ById,
   body: z.strictObject({ name: Name, email: Email }),
@@ -144,7 +144,7 @@ export const inviteToSeller = call({
 export const answerSeller = call({
   method: 'post',
   path: '/api/sellers/{id}/answer',
-  summary: 'Says yes or no to the rules that a seller asked to publish',
+  summary: 'Approves or declines the rules that a seller asked to publish',
   auth: 'publish',
   params: ById,
   body: z.strictObject({

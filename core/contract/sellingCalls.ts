@@ -10,12 +10,12 @@ import { Instant } from './scalars.ts';
 import { PUBLISHING } from './sellerCalls.ts';
 import { Product, ShopFacts, Vocabulary } from './shopCalls.ts';
 
-/** What a seller sees and does: their own products, and rules about them alone. */
+/** Calls for sellers, about their own products and rules. */
 
 export const getSelling = call({
   method: 'get',
   path: '/api/seller',
-  summary: 'For whom whoever is signed in decides, what they may decide, and what became of it',
+  summary: 'Returns the signed-in seller, their allowance and publishing status',
   auth: 'readOwn',
   replies: {
     200: z
@@ -53,7 +53,7 @@ export const getSelling = call({
 export const getSellerRulebook = call({
   method: 'get',
   path: '/api/seller/rulebook',
-  summary: 'The draft of a seller’s own rules, with its ETag',
+  summary: 'Returns the draft of a seller’s rules, with its ETag',
   auth: 'readOwn',
   replies: { 200: Rulebook },
 });
@@ -61,7 +61,7 @@ export const getSellerRulebook = call({
 export const putSellerRulebook = call({
   method: 'put',
   path: '/api/seller/rulebook',
-  summary: 'Replaces it, if it is still the one that If-Match names',
+  summary: 'Replaces a seller’s draft if it still has the ETag in If-Match',
   auth: 'sell',
   body: Rulebook,
   bodyLimit: RULEBOOK_LIMIT,
@@ -73,7 +73,7 @@ export const putSellerRulebook = call({
 export const postSellerEdition = call({
   method: 'post',
   path: '/api/seller/editions',
-  summary: 'Publishes the draft of a seller’s rules: at once (201), or when somebody of the shop says yes (202)',
+  summary: 'Publishes a seller’s draft: at once (201), or after approval by the shop (202)',
   auth: 'sell',
   replies: { 201: z.strictObject({ number: z.int() }), 202: z.strictObject({ askedAt: z.iso.datetime() }) },
 });
@@ -81,7 +81,7 @@ export const postSellerEdition = call({
 export const deleteSellerAsked = call({
   method: 'delete',
   path: '/api/seller/asked',
-  summary: 'Takes back what waits for a yes',
+  summary: 'Withdraws a request for approval',
   auth: 'sell',
   replies: { 204: NoBody },
 });
@@ -103,7 +103,7 @@ export const getSellerGoods = call({
   },
 });
 
-/** What stands for one variant and audience. */
+/** Decision for one variant and audience. */
 const ProofCell = z.strictObject({
   draft: Decision,
   live: Decision,
@@ -112,7 +112,7 @@ const ProofCell = z.strictObject({
 export const postSellerProof = call({
   method: 'post',
   path: '/api/seller/proof',
-  summary: 'What shoppers are shown of some of a seller’s products, by their draft and by what is live',
+  summary: 'Decides for a seller’s products, by their draft and by the live rules',
   auth: 'readOwn',
   body: z.strictObject({
     products: z.array(z.string().max(200)).min(1).max(50),

@@ -28,7 +28,7 @@ export const Password = z.string().min(10, 'at least 10 characters').max(200);
 export const getSession = call({
   method: 'get',
   path: '/api/session',
-  summary: 'Who is signed in',
+  summary: 'Returns the session',
   auth: 'public',
   replies: { 200: Session },
 });
@@ -70,7 +70,7 @@ export type OpenSession = z.infer<typeof OpenSession>;
 export const listSessions = call({
   method: 'get',
   path: '/api/sessions',
-  summary: 'Where whoever is signed in is signed in, this one first',
+  summary: 'Lists the signed-in user’s sessions, the current one first',
   auth: 'self',
   replies: { 200: z.array(OpenSession) },
 });
@@ -78,7 +78,7 @@ export const listSessions = call({
 export const deleteOneSession = call({
   method: 'delete',
   path: '/api/sessions/{id}',
-  summary: 'Ends one of the sessions of whoever is signed in',
+  summary: 'Ends one of the signed-in user’s sessions',
   auth: 'self',
   params: z.strictObject({ id: z.string().max(100) }),
   replies: { 204: NoBody },
@@ -88,7 +88,7 @@ export const deleteOneSession = call({
 export const deleteOtherSessions = call({
   method: 'delete',
   path: '/api/sessions',
-  summary: 'Ends all other sessions of whoever is signed in',
+  summary: 'Ends the signed-in user’s other sessions',
   auth: 'self',
   replies: { 200: z.strictObject({ ended: z.int() }) },
 });
@@ -106,7 +106,7 @@ export const Setup = z.strictObject({
 export const postSetup = call({
   method: 'post',
   path: '/api/setup',
-  summary: 'Makes the shop and its first owner, once, and signs them in',
+  summary: 'Creates the shop and its first owner, once, and signs them in',
   auth: 'public',
   body: Setup,
   replies: { 201: Session },

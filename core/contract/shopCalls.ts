@@ -24,7 +24,7 @@ export const ShopFacts = z
 export const getShop = call({
   method: 'get',
   path: '/api/shop',
-  summary: 'What is true of the shop as a whole, its time zone as data',
+  summary: 'Returns facts of the shop as a whole, including its time zone as data',
   auth: 'read',
   replies: { 200: ShopFacts },
 });
@@ -62,7 +62,7 @@ export type Product = z.infer<typeof Product>;
 export const listProducts = call({
   method: 'get',
   path: '/api/products',
-  summary: 'Products with their variants and facts, paged by id',
+  summary: 'Lists products with their variants and facts, paged by id',
   auth: 'read',
   query: z.strictObject({
     after: z.string().max(200).optional().describe('Only products with a later id'),
@@ -96,7 +96,7 @@ export type Person = z.infer<typeof Person>;
 export const listPeople = call({
   method: 'get',
   path: '/api/people',
-  summary: 'Customers with their roles, paged by id',
+  summary: 'Lists customers with their roles, paged by id',
   auth: 'read',
   query: z.strictObject({
     after: z.string().max(200).optional().describe('Only customers with a later id'),
@@ -109,7 +109,7 @@ export const listPeople = call({
 });
 
 const Counted = z.strictObject({ name: z.string(), count: z.int() });
-/** What people call it; null where it is called by its code. */
+/** Readable title; null if the code is used. */
 const Titled = z.strictObject({ name: z.string(), count: z.int(), title: z.string().nullable() });
 const Valued = z.strictObject({ name: z.string(), values: z.array(z.string()) });
 
@@ -132,7 +132,7 @@ export type Vocabulary = z.infer<typeof Vocabulary>;
 export const getVocabulary = call({
   method: 'get',
   path: '/api/vocabulary',
-  summary: 'The names that rules can speak of, with how many goods or people have them',
+  summary: 'Lists the names that rules can use, with the number of products or people',
   auth: 'read',
   replies: { 200: Vocabulary },
 });
@@ -153,7 +153,7 @@ export type Connection = z.infer<typeof Connection>;
 export const getConnection = call({
   method: 'get',
   path: '/api/connection',
-  summary: 'What the shop’s developer needs',
+  summary: 'Returns the connection’s details for the shop’s developer',
   auth: 'read',
   replies: { 200: Connection },
 });

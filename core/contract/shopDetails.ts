@@ -69,7 +69,7 @@ export const getShopDetails = call({
 export const putShopDetails = call({
   method: 'put',
   path: '/api/shop/details',
-  summary: 'Replaces them',
+  summary: 'Replaces the shop’s details',
   auth: 'settings',
   body: ShopDetails,
   replies: { 204: NoBody },

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
 import { call, NoBody } from './call.ts';
 
-/** What is said once of a whole shop. */
+/** Settings of the whole shop. */
 export const ShopSettings = z.strictObject({
   name: z.string().max(200).regex(/\S/, 'a name'),
   zone: z.string().max(100).describe('An IANA time zone'),
@@ -11,7 +11,7 @@ export const ShopSettings = z.strictObject({
 });
 export type ShopSettings = z.infer<typeof ShopSettings>;
 
-/** What else changes with the settings of a shop. */
+/** Further effects of changing a shop's settings. */
 export const SettingsEffect = z
   .strictObject({
     clock: z
@@ -37,7 +37,7 @@ export type SettingsEffect = z.infer<typeof SettingsEffect>;
 export const postShopTrial = call({
   method: 'post',
   path: '/api/shop/trial',
-  summary: 'What else would change with other settings of the shop; nothing is changed',
+  summary: 'Previews the further effects of changing the shop’s settings',
   auth: 'read',
   body: ShopSettings,
   replies: { 200: SettingsEffect },

@@ -22,7 +22,7 @@ const fields = {
   blocks: z.boolean().describe('Whether a draft that fails it cannot be published'),
 };
 
-/** What the owner expects somebody to see. */
+/** Outcome that the owner expects a visitor to see. */
 export const SpotCheck = z.strictObject(fields).meta({ id: 'SpotCheck' });
 export type SpotCheck = z.infer<typeof SpotCheck>;
 
@@ -43,7 +43,7 @@ const ById = z.strictObject({ id: RowId });
 export const listSpotChecks = call({
   method: 'get',
   path: '/api/spot-checks',
-  summary: 'The spot checks, with what each sees by the draft or by what is live',
+  summary: 'Lists spot checks, with their results for the draft or the live edition',
   auth: 'read',
   query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
   replies: { 200: z.strictObject({ checks: z.array(CheckedSpot), failing: z.int(), blocking: z.int() }) },
@@ -52,7 +52,7 @@ export const listSpotChecks = call({
 export const postSpotCheck = call({
   method: 'post',
   path: '/api/spot-checks',
-  summary: 'Keeps a spot check',
+  summary: 'Adds a spot check',
   auth: 'draft',
   body: SpotCheck,
   replies: { 201: z.strictObject({ id: z.int() }) },
@@ -72,7 +72,7 @@ export const putSpotCheck = call({
 export const deleteSpotCheck = call({
   method: 'delete',
   path: '/api/spot-checks/{id}',
-  summary: 'Forgets a spot check',
+  summary: 'Deletes a spot check',
   auth: 'draft',
   params: ById,
   replies: { 204: NoBody },

@@ -79,7 +79,7 @@ const severalOf = <T extends z.ZodType>(item: T) =>
 export const postDecisions = call({
   method: 'post',
   path: '/v1/decisions',
-  summary: 'What stands for these products, this visitor, now',
+  summary: 'Decides for products and a visitor, now',
   auth: 'public',
   body: AskDecisions,
   replies: { 200: DecisionsAnswer },
@@ -88,7 +88,7 @@ export const postDecisions = call({
 export const getDecisions = call({
   method: 'get',
   path: '/v1/decisions',
-  summary: 'The same for a guest, cacheable for a few seconds',
+  summary: 'Decides for a guest, cacheable for a few seconds',
   auth: 'public',
   query: z.strictObject({
     surface: Surface,
@@ -102,7 +102,7 @@ export const getDecisions = call({
 
 const Via = z.enum(['cart', 'express']);
 
-/** How an order is to be placed, beside its lines. */
+/** Payment method of an order. */
 export const Method = z
   .string()
   .max(200)
@@ -128,7 +128,7 @@ export const AskGuard = z
   })
   .meta({ id: 'AskGuard' });
 
-/** What the delivery of an accepted quote costs. */
+/** Delivery cost of an accepted quote. */
 export const Delivery = z.int().nullable().describe('Minor units; null where the quote names none');
 
 /** Why not, as a code and in words for the shopper. */
@@ -172,7 +172,7 @@ export const GuardAnswer = z
 export const postGuard = call({
   method: 'post',
   path: '/v1/guard',
-  summary: 'Whether these lines may be sold to this visitor now',
+  summary: 'Judges whether lines may be sold to a visitor now',
   auth: 'public',
   body: AskGuard,
   replies: { 200: GuardAnswer },

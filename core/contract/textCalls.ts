@@ -26,7 +26,7 @@ export const listTexts = call({
 export const putText = call({
   method: 'put',
   path: '/api/texts/{key}',
-  summary: 'Write a text in one or more locales; an empty one restores the default',
+  summary: 'Replaces a text in one or more locales; an empty one restores the default',
   auth: 'publish',
   params: z.strictObject({ key: z.string().max(100) }),
   body: ByLocale,

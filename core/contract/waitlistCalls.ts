@@ -14,7 +14,7 @@ export type WaitlistState = (typeof WAITLIST_STATES)[number];
 export const joinWaitlist = call({
   method: 'post',
   path: '/v1/waitlist-entries',
-  summary: 'Joins the waitlist that stands for a product or variant',
+  summary: 'Joins the waitlist of a product or variant',
   auth: 'public',
   body: z.strictObject({
     path: z.string().min(1).max(2000).describe('Of the product’s own page'),
@@ -61,7 +61,7 @@ export type Waitlist = z.infer<typeof Waitlist>;
 export const listWaitlists = call({
   method: 'get',
   path: '/api/waitlists',
-  summary: 'The waitlists, the longest first',
+  summary: 'Lists waitlists, the longest first',
   auth: 'readRequests',
   query: z.strictObject({
     search: z.string().max(200).optional().describe('Words in the title of the product or variant'),
@@ -106,7 +106,7 @@ const filters = {
 export const listWaitlistEntries = call({
   method: 'get',
   path: '/api/waitlists/entries',
-  summary: 'The people of one list, in their order',
+  summary: 'Lists the people on a waitlist, in their order',
   auth: 'readRequests',
   query: z.strictObject({
     ...filters,
@@ -119,7 +119,7 @@ export const listWaitlistEntries = call({
 export const exportWaitlist = call({
   method: 'get',
   path: '/api/waitlists/entries.csv',
-  summary: 'The same people as a file',
+  summary: 'Exports the people on a waitlist as CSV',
   auth: 'readRequests',
   query: z.strictObject(filters),
   produces: 'text/csv',
@@ -130,7 +130,7 @@ export const exportWaitlist = call({
 export const inviteFromWaitlist = call({
   method: 'post',
   path: '/api/waitlists/invitations',
-  summary: 'Invites the next so many, or chosen people, to buy',
+  summary: 'Invites the next people, or chosen ones, to buy',
   auth: 'requests',
   body: z
     .strictObject({
@@ -158,7 +158,7 @@ export const inviteFromWaitlist = call({
 export const patchWaitlistEntry = call({
   method: 'patch',
   path: '/api/waitlists/entries/{id}',
-  summary: 'Keeps a note about a person, takes them off the list, or puts them back in their place',
+  summary: 'Changes a person’s note, removes them from the list, or restores their place',
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({
@@ -172,7 +172,7 @@ export const patchWaitlistEntry = call({
 export const putWaitlistSettings = call({
   method: 'put',
   path: '/api/waitlists/settings',
-  summary: 'Whether a list invites by itself when stock lands, and for how long',
+  summary: 'Sets whether a list invites automatically when stock arrives, and for how long',
   auth: 'requests',
   body: z.strictObject({ ...ListKey.shape, inviteForHours: Hours.nullable() }),
   replies: { 204: NoBody },

@@ -13,7 +13,7 @@ export interface AnyControl {
   readonly kind: string;
 }
 
-/** What every control that is decided has. */
+/** Fields common to all decided controls. */
 export const shared = {
   label: z.string().nullable().describe('Plain words; null keeps the shop’s own'),
   html: z
@@ -33,7 +33,7 @@ type Shared = Omit<z.infer<typeof DecidedNotice>, 'kind'>;
 
 export const NO_PARTS: Shared = { label: null, html: null, beside: false, look: null, standing: null };
 
-/** What a control is resolved with: the shop, and the parts that all have, for a subject and the units left. */
+/** The shop, and the common parts of a control for a subject and the units left. */
 export interface Resolving {
   readonly shop: ShopFacts;
   readonly parts: (subject: Subject, left?: number | null) => Shared;
@@ -67,7 +67,7 @@ export interface BuyersPrice {
 /** Says a control in a rule's sentence. */
 export interface Telling {
   readonly names: Names;
-  /** Where the control is in the rule (RFC 6901). */
+  /** Pointer to the control in the rule (RFC 6901). */
   readonly pointer: string;
 }
 
@@ -77,11 +77,11 @@ export interface Telling {
  */
 export interface ControlDefinition<C extends AnyControl, Decided extends AnyControl> {
   readonly kind: C['kind'];
-  /** What a rule may say. */
+  /** Schema of the control in a rule. */
   readonly schema: z.ZodType<C>;
-  /** What is wrong with a control that the schema takes; null when nothing is. */
+  /** Finds a problem that the schema cannot express; null if there is none. */
   readonly issueOf?: (control: C) => { path: string[]; message: string } | null;
-  /** What it is once it is decided. */
+  /** Schema of the decided control. */
   readonly decided: z.ZodType<Decided>;
   readonly resolve: (
     control: C,
@@ -89,7 +89,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
   /** Whether it can turn into a notice, such as at a cap. */
   readonly mayClose?: (control: C) => boolean;
-  /** What it is called, as in "a waitlist", and in a word. */
+  /** Its name, as in "a waitlist", and in a word. */
   readonly name: string;
   readonly shortName: string;
   /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
@@ -132,9 +132,9 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly isClosure?: true;
   /** Of controls that differ between variants a listing shows the first, by this number; those that sell come before. */
   readonly listingOrder?: number;
-  /** What a visitor did that it answers. */
+  /** Earlier actions of a visitor that it responds to. */
   readonly answers?: readonly VisitorStatus['state'][];
-  /** What it does, and its label, and then on which terms. */
+  /** Phrases of its sentence: what it does, its label, then its terms. */
   readonly verb: (control: C, telling: Telling) => Segment[];
   readonly labelled: ' labelled ' | ', labelled ' | null;
   readonly terms?: (control: C, telling: Telling) => Segment[];

@@ -44,7 +44,7 @@ export const PlainControl = z.discriminatedUnion(
 );
 export type PlainControl = z.infer<(typeof DEFINED)[number]['schema']>;
 export type ControlKind = PlainControl['kind'];
-/** What a rule can put in the control's place. */
+/** Kinds that a rule can use. */
 export const RULE_KINDS: readonly ControlKind[] = DEFINED.map(({ kind }) => kind);
 
 /** Only met on listings, where variants differ: it leads to the product's page. */
@@ -55,7 +55,7 @@ const Choose = z.strictObject({
   newTab: z.boolean(),
 });
 
-/** What is shown in the control's place. `choose` is only met on listings: it leads to the product's page. */
+/** A decided control. `choose` appears only on listings and leads to the product's page. */
 export const DecidedControl = z
   .discriminatedUnion('kind', [
     ...(DEFINED.map(({ decided }) => decided) as unknown as PartsOf<typeof DEFINED, 'decided'>),
@@ -71,7 +71,7 @@ type Definition = ControlDefinition<PlainControl, DecidedControl>;
 export const CONTROLS = DEFINED as readonly unknown[] as readonly Definition[];
 const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.kind, control]));
 
-/** What is known of a control of a rule, or of one that was decided. `choose` is known as the link that it is. */
+/** Returns the definition of a rule's control or of a decided one. `choose` is defined as a link. */
 export const controlOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>): Definition =>
   BY_KIND.get(kind) ?? (link as unknown as Definition);
 
@@ -82,7 +82,7 @@ export function labelOf(control: PlainControl, shop: Speaking): LocalisedText | 
   return defaultLabel === null ? undefined : shopTextInAll(defaultLabel, shop);
 }
 
-/** What is wrong with a control beyond its schema; null when nothing is. */
+/** Finds a problem that a control's schema cannot express; null if there is none. */
 export const controlIssue = (control: PlainControl): { path: string[]; message: string } | null =>
   controlOf(control).issueOf?.(control) ?? null;
 

@@ -19,7 +19,7 @@ export const waitlist = defineControl({
     text: LocalisedText.optional(),
     joinedText: LocalisedText.optional(),
     account: z.enum(['optional', 'required']).optional(),
-    /** Where those without an account sign in or get one. */
+    /** Where visitors without an account sign in or create one. */
     signInAt: WebHref.optional(),
   }),
   decided: z.strictObject({

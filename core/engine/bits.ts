@@ -18,7 +18,7 @@ export function clearBit(bits: Bits, row: number): void {
 /** The place of the lowest bit of a word that is not 0. */
 export const lowestOf = (word: number): number => 31 - Math.clz32(word & -word);
 
-/** How many bits of a word are set. */
+/** Counts the set bits of a 32-bit word. */
 export function countOf(word: number): number {
   let pairs = word - ((word >>> 1) & 0x55555555);
   pairs = (pairs & 0x33333333) + ((pairs >>> 2) & 0x33333333);

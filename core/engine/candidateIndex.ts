@@ -14,15 +14,15 @@ import {
 } from '../model/subject.ts';
 
 /**
- * Which rules could count for a subject, as far as the clock has no part in it.
+ * Finds the rules that could match a subject, ignoring the clock.
  *
  * Every rule is written out as conjunctions (rows), of which any will do: predicates that must be true, and predicates that
  * must not. A predicate asks one column for one of several values, so that a value leads straight to the predicates it
  * makes true, and those to the rows that need them. A product, a variant, a visitor and a surface each leave some of the rows, as
  * bits; a subject's candidates are then those bits, joined by *and*.
  *
- * What cannot be known without the clock, or is not worth an index, is taken for possible: a rule that is not `exact`
- * has still to be asked. The facts given are never changed, as their types say.
+ * Predicates that depend on the clock or are not worth an index count as possible, so a rule that is not `exact` still
+ * has to be evaluated. Facts are never mutated.
  */
 export class CandidateIndex {
   /** The rule (its index) that each row is of, in running order. */
@@ -95,7 +95,7 @@ export class CandidateIndex {
     return this.surfaces.get(surface) ?? this.noProduct;
   }
 
-  /** What a subject leaves. */
+  /** Reads the rules that remain possible for a subject. */
   read({ product, variant, visitor, surface }: Subject): Reading {
     return {
       product: this.ofProduct(product),

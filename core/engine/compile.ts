@@ -24,7 +24,7 @@ import { factOf, testOf } from '../facts/facts.ts';
 import type { ProductFacts, ShopFacts } from '../model/subject.ts';
 import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 
-/** What a rule's outcome says to a subject, should it win. */
+/** A rule's outcome, prepared for the subjects it wins for. */
 export type PreparedOutcome = { readonly [A in Aspect]: Prepared<A> | undefined };
 
 /** Rules in their running order, and which of them could count for whom. */
@@ -42,14 +42,14 @@ export interface CompiledRulebook extends CompiledList {
   readonly rules: readonly CompiledRule[];
   /** The rules of the shop's sellers, where they are read; null where they are not. */
   readonly sellers: CompiledSellers | null;
-  /** What is known of the facts that were asked about. */
+  /** Cached readings of products, variants and visitors. */
   readonly known: KnownFacts<CompiledList>;
-  /** Whether a rule may say something else to one visitor than to all others who are like them. */
+  /** Whether a rule can treat one customer differently from others with the same roles and status. */
   readonly tellsVisitorsApart: boolean;
 }
 
 export interface CompiledSellers {
-  /** So many of the owner's rules outrank them. */
+  /** Number of the owner's rules that outrank them. */
   readonly place: number;
   /** The rules of the seller whose product it is; null where they have none. */
   of(product: ProductFacts | null): CompiledList | null;
@@ -58,7 +58,7 @@ export interface CompiledSellers {
 }
 
 export interface CompiledRule {
-  /** As it counts: one of a seller's says no more than they may. */
+  /** The rule as it is applied: a seller's rule is reduced to its allowance. */
   readonly rule: Rule;
   readonly missing: readonly Unfinished[];
   /** Whether its conditions hold. */
@@ -78,7 +78,7 @@ export interface CompiledRule {
   readonly aspectSet: AspectSet;
   /** Whether nothing below it counts, where it does itself. */
   readonly closes: boolean;
-  /** What it says of each aspect, made ready. */
+  /** Its outcome for each aspect, prepared. */
   readonly prepared: PreparedOutcome;
 }
 
@@ -121,7 +121,7 @@ function compileSellers(sellers: readonly SellerRules[], place: number, shop: Sh
     made.set(seller, list);
     return list;
   };
-  // Where two have one name, it is the first's.
+  // The first seller keeps a name that two share.
   const byName = new Map<string, SellerRules>();
   for (const seller of sellers.toReversed()) for (const name of seller.names) byName.set(sameName(name), seller);
   return {

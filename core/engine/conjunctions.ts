@@ -3,7 +3,7 @@ import type { BooleanFormula, Predicate, PredicateTable } from '../facts/predica
 import type { Condition } from '../rulebook/condition.ts';
 import { groupOf } from '../rulebook/condition.ts';
 
-/** Whether being a candidate is enough: not where the clock, a cap, or what has no index has a say. */
+/** Whether a candidate matches without being evaluated: not if it depends on the clock, a cap or an unindexed predicate. */
 export type Exactness = 'always' | 'unlessDated' | 'never';
 
 /** Predicates that must be true, and predicates that must not. */

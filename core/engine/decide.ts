@@ -69,11 +69,11 @@ export const reasonsOf = (
   style: gathered.style.map(({ rule }) => rule.id),
 });
 
-/** What stands for one variant, visitor, moment and surface: complete, with its reasons and its expiry. */
+/** Decides for one variant, visitor, moment and surface, with reasons and expiry. */
 export const decide = (rulebook: CompiledRulebook, subject: ProductSubject): Decision =>
   decisionBy(winners(rulebook, subject, PRODUCT_SET), subject, rulebook.shop);
 
-/** Which rules decide, without the words that they would be shown with. */
+/** Finds the rules that decide each aspect, without rendering their texts. */
 export function decidingRules(rulebook: CompiledRulebook, subject: ProductSubject): Record<ProductAspect, string[]> {
   const won = winners(rulebook, subject, PRODUCT_SET);
   return reasonsOf(won, resolving(won, subject, rulebook.shop).control);

@@ -4,7 +4,7 @@ import { SURFACES } from '../model/subject.ts';
 
 const Instant = z.iso.datetime({ offset: true });
 
-/** What each aspect is once it is decided. */
+/** Schemas of the decided aspects. */
 const decidedParts = <const Aspects extends Readonly<Record<string, { readonly decided: z.ZodType }>>>(
   aspects: Aspects,
 ) =>
@@ -34,7 +34,7 @@ export const Decision = z
   })
   .meta({ id: 'Decision' });
 
-/** What holds for the visit as a whole. */
+/** The decision for the visit as a whole: cart and checkout. */
 export const Visit = z
   .strictObject({
     ...decidedParts(OF_VISIT),
@@ -42,7 +42,7 @@ export const Visit = z
   })
   .meta({ id: 'Visit' });
 
-/** What became of one rule, and why. */
+/** Trace of one rule: its result and the reason. */
 export const TraceEntry = z
   .strictObject({
     ruleId: z.string(),

@@ -8,7 +8,7 @@ import { isTurnFor, type VariantFacts, type VisitorFacts } from '../model/subjec
 import { isQuantity } from '../model/units.ts';
 import { decideVisit, type ProductVariant } from './visit.ts';
 
-/** A line of a cart, as a shop's server offers it. Anything may stand in it: the guard never trusts the page. */
+/** A line of a cart as a shop's server sends it. Its values are not trusted: they come from a page. */
 export interface OfferedLine {
   readonly variantId: string;
   readonly quantity: number;
@@ -16,7 +16,7 @@ export interface OfferedLine {
   readonly unitPrice?: number | undefined;
 }
 
-/** What a visitor was quoted for a variant: so many units, at that price of one in minor units. */
+/** A quote for a variant: the number of units and the unit price, in minor units. */
 export interface QuotedLine {
   readonly units: number;
   readonly unitPrice: number;
@@ -31,7 +31,7 @@ export interface LineVerdict {
   readonly unitPrice: number | null;
   /** Whether the page keeps that price from the same visitor. */
   readonly isPriceHidden: boolean;
-  /** What was decided for it; null for a variant that is not known. */
+  /** The decision for its variant; null if the variant is unknown. */
   readonly decision: Decision | null;
 }
 
@@ -41,14 +41,14 @@ export interface Verdict {
 }
 
 export interface OrderVerdict extends Verdict {
-  /** Why no order may be placed, whatever its lines are; null where it may. */
+  /** Reason to refuse any order, whatever its lines; null if there is none. */
   readonly refusal: RefusalCode | null;
 }
 
-/** What of a decision a line is judged by. */
+/** Parts of a decision that the guard uses. */
 export type JudgedDecision = Pick<Decision, 'control' | 'express' | 'limits' | 'visibility' | 'price'>;
 
-/** Who asks, and when. */
+/** The visitor, and the moment of the request. */
 export interface GuardContext {
   readonly visitor: VisitorFacts;
   /** Epoch ms. */
@@ -59,16 +59,16 @@ export interface GuardContext {
 
 type GoodsOf = (variantId: string) => ProductVariant | undefined;
 
-/** What all lines of a cart want together. */
+/** Total quantities over all lines of a cart. */
 interface Wanted {
   readonly ofVariant: number;
   readonly ofProduct: number;
 }
 
 /**
- * Whether a cart's lines may be sold now: the same decision that the page shows, asked again. A line passes when the
- * decision for its variant, on the product page or on the listing, lets it; the quantities of all lines together keep
- * to limits, cap and stock.
+ * Judges whether a cart's lines may be sold now, by the decisions that pages show. A line passes if the decision for its
+ * variant, on the product page or on a listing, sells it, and the quantities of all lines together keep limits, cap and
+ * stock.
  */
 export function guardLines(
   rulebook: CompiledRulebook,
@@ -90,8 +90,7 @@ export function guardLines(
 }
 
 /**
- * Whether an order may be placed now: each line is judged by the way it came in, and all of it by what the checkout
- * withholds.
+ * Judges whether an order may be placed now: each line by the way it came in, and the order by the checkout.
  */
 export function guardOrder(
   rulebook: CompiledRulebook,
@@ -151,12 +150,12 @@ function judgeLines(
     if (!isCartOpen) return { ...verdict, refusal: 'cartClosed' };
     if (verdict.refusal === null && wanted(goods).ofVariant > unitsInvited(rulebook, goods, { visitor, moment }))
       return { ...verdict, refusal: 'moreThanInvited' };
-    // Who is signed in is not asked to sign in.
+    // A signed-in visitor is not asked to sign in.
     return verdict.refusal === 'signInFirst' && visitor.signedIn ? { ...verdict, refusal: 'membersOnly' } : verdict;
   });
 }
 
-/** How many of a variant a visitor may have only because it is their turn; Infinity where it takes no turn. */
+/** Units of a variant that a visitor may buy only because they were invited; Infinity if no invitation is needed. */
 function unitsInvited(
   rulebook: CompiledRulebook,
   { product, variant }: ProductVariant,
@@ -188,7 +187,7 @@ function wantedIn(lines: readonly OfferedLine[], goodsOf: GoodsOf): (goods: Prod
   });
 }
 
-/** What one decision says of a line. */
+/** Judges a line by one decision. */
 export function verdictOf<Decided extends JudgedDecision>(
   decision: Decided,
   variant: VariantFacts,
@@ -206,7 +205,7 @@ export function verdictOf<Decided extends JudgedDecision>(
   if (!isQuantity(line.quantity)) return refuse('badQuantity');
   if (visibility.state === 'blocked') return refuse('notForSale');
   if (via === 'express' && express !== 'show') {
-    // Nobody is sent to a cart that refuses too.
+    // A cart that refuses too gives the better reason.
     return refuse(verdictOf(decision, variant, line, 'cart', wanted).refusal ?? 'noExpress');
   }
   if (via === 'cart' && !isBought(control)) {
@@ -227,7 +226,7 @@ export function verdictOf<Decided extends JudgedDecision>(
   return refuse(offered !== undefined && offered !== unitPrice ? 'priceChanged' : null);
 }
 
-/** What was quoted is sold at that price, up to the units that were quoted, whatever stands on the page. */
+/** Sells a quoted variant at its quoted price, up to the quoted units, regardless of the page. */
 function quotedVerdict(line: OfferedLine, quote: QuotedLine, wanted: Wanted, decided: LineVerdict): LineVerdict {
   if (!isQuantity(line.quantity) || wanted.ofVariant > quote.units) return decided;
   const { unitPrice } = quote;
@@ -235,7 +234,7 @@ function quotedVerdict(line: OfferedLine, quote: QuotedLine, wanted: Wanted, dec
   return { ...decided, refusal: isPrice ? null : 'priceChanged', unitPrice, isPriceHidden: false };
 }
 
-/** How many can be sold now. */
+/** Units that can be sold now. */
 function leftFor({ stock }: VariantFacts): number {
   return stock.tracked && !stock.sellPastZero ? stock.quantity : Infinity;
 }

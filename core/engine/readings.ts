@@ -14,7 +14,7 @@ export interface Readings<List extends Indexed> {
   readonly seller: { readonly list: List; readonly reading: Reading } | null;
 }
 
-/** What a product or a variant leaves of the owner's rules, and of its seller's. */
+/** Rules of the owner and of the seller that remain possible for a product or variant. */
 interface Left {
   readonly owner: Bits;
   readonly seller: Bits;
@@ -22,14 +22,14 @@ interface Left {
 interface KnownProduct<List extends Indexed> extends Left {
   /** Null where none of its rules can be about the product. */
   readonly list: List | null;
-  /** Those that were asked for. */
+  /** Readings made so far, by variant. */
   readonly variants: Map<VariantFacts, Left>;
 }
 
 interface KnownVisitor<List extends Indexed> {
   readonly owner: Bits;
   readonly isDated: boolean;
-  /** What they leave of each seller's rules. */
+  /** Rules that remain possible, by seller. */
   readonly sellers: Map<List, Bits>;
 }
 
@@ -45,7 +45,7 @@ export class KnownFacts<List extends Indexed> {
     private readonly sellerOf: (product: ProductFacts) => List | null,
   ) {}
 
-  /** What a subject leaves of the rules. */
+  /** Reads the rules that remain possible for a subject. */
   of({ product, variant, visitor, surface }: Subject): Readings<List> {
     const { index } = this;
     const who = this.visitors.get(visitor) ?? this.meet(visitor);

@@ -8,7 +8,7 @@ import type { Conjunction } from './conjunctions.ts';
 export class ScopeIndex {
   /** Rows that need nothing of this scope; here as everywhere, the bit of a row that is possible. */
   private readonly free: Bits;
-  /** How many predicates of this scope each row needs. */
+  /** Number of predicates in this scope that each row needs. */
   private readonly needed: Uint16Array;
   private readonly neededBy: readonly Int32Array[];
   private readonly refusedBy: readonly Int32Array[];

@@ -7,7 +7,7 @@ import type { ProductFacts, ViewContext, Subject, VariantFacts } from '../model/
 import { winners } from './winners.ts';
 import { formatInstant } from '../model/zone.ts';
 
-/** What lies in a cart. */
+/** A variant in a cart, with its product. */
 export interface ProductVariant {
   readonly product: ProductFacts;
   readonly variant: VariantFacts;
@@ -20,8 +20,8 @@ export interface DecidedVisit {
 }
 
 /**
- * What stands for a visit: decided for each line of the cart, or once without goods when it is empty. The strictest
- * wins: closed before open, hidden before shown.
+ * Decides for a visit: for each line of the cart, or once without a product if it is empty. The strictest wins: closed
+ * before open, hidden before shown.
  */
 export function decideVisit(
   rulebook: CompiledRulebook,
@@ -70,7 +70,7 @@ function forLine(rulebook: CompiledRulebook, subject: Subject): Decided {
   };
 }
 
-/** What changes of cart and checkout, thing by thing, in plain words. */
+/** Lists the changes to cart and checkout in plain words. */
 export const visitChanges = (before: Visit, after: Visit, nameOfMethod: (code: string) => string): string[] => [
   ...OF_VISIT.cart.changes(before.cart, after.cart, nameOfMethod),
   ...OF_VISIT.checkout.changes(before.checkout, after.checkout, nameOfMethod),

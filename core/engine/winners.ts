@@ -11,10 +11,10 @@ import {
 import type { CompiledList, CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from '../model/subject.ts';
 
-/** Which rule decided each aspect, and until when that stands if only the clock moves (epoch ms, or Infinity). */
+/** The rule that decided each aspect, and until when that holds if only the clock moves (epoch ms, or Infinity). */
 export interface Winners {
   readonly by: Readonly<Partial<Record<Exclude<Aspect, Gathered>, CompiledRule>>>;
-  /** All that spoke to an aspect that gathers, from the top. */
+  /** All rules that contributed to a gathered aspect, from the top. */
   readonly gathered: Readonly<Record<Gathered, readonly CompiledRule[]>>;
   readonly until: number;
 }
@@ -23,10 +23,10 @@ const CONTROL = bitOf('control');
 const ALL_BUT_WITH_CONTROL = ~setOf(ASPECTS.filter((aspect) => aspectOf(aspect).comesWithControl));
 
 /**
- * The heart of it: rules are read from the top, and each aspect goes to the first rule that counts and speaks to it;
- * notes and style gather, until a rule says that they do not; what stands with a control goes where that control lost. A rule that speaks only to what is already decided cannot
- * change anything before one above it does, so its own changes do not shorten `until`. A counting rule that stops here
- * closes its list: an owner's all below it, a seller's what that seller said below it.
+ * Evaluates rules from the top. Each aspect goes to the first matching rule that decides it; notes and style are
+ * gathered until a rule ends that; aspects that come with a control are dropped where that control lost. A rule whose
+ * aspects are all decided cannot change anything before a rule above it does, so its own changes do not shorten
+ * `until`. A matching rule that stops ends its list: the whole list for the owner's rule, the seller's for a seller's.
  */
 export function winners(rulebook: CompiledRulebook, subject: Subject, aspects: AspectSet): Winners {
   const by: Partial<Record<Aspect, CompiledRule>> = {};
@@ -34,7 +34,7 @@ export function winners(rulebook: CompiledRulebook, subject: Subject, aspects: A
   let open = aspects;
   let earliest = Infinity;
   const readings = rulebook.known.of(subject);
-  /** Reads a rule that could count. @returns whether those below it in its list are read */
+  /** Evaluates a candidate. @returns whether the rules below it in its list are evaluated */
   const read = ({ rules, candidates }: CompiledList, index: number): boolean => {
     const rule = rules[index];
     if (!rule) return true;
@@ -54,7 +54,7 @@ export function winners(rulebook: CompiledRulebook, subject: Subject, aspects: A
     }
     return open !== 0 && !rule.closes;
   };
-  // The seller's list is read on the way through the owner's, at its place.
+  // The seller's list has a place within the owner's.
   let { seller: left } = readings;
   const readSeller = (): boolean => {
     const seller = left;

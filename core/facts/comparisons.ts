@@ -13,7 +13,7 @@ export const countSchema = <const Name extends string>(fact: Name) =>
     leafSchema(fact, ['between'], Range),
   ]);
 
-/** What facts that are numbers have in common. */
+/** Common definition of numeric facts. */
 export const asNumber = (scope: FactScope, column: string, read: (subject: Subject) => number | null) => ({
   actual: read,
   operators: numbers(read),

@@ -41,13 +41,13 @@ export interface Emit {
  */
 export interface Fact<L extends AnyLeaf> {
   readonly name: L['fact'];
-  /** What a rulebook may hold. */
+  /** Schema of its leaves in a rulebook. */
   readonly schema: z.ZodType<L>;
-  /** What its phrase is about: products and their variants, people, or time and place. */
+  /** Topic of its phrase: products and variants, people, or time and place. */
   readonly about: 'goods' | 'people' | 'time';
-  /** Where its phrase comes in a sentence: products, their variants, time and place, people. */
+  /** Position of its phrase in a sentence: products, their variants, time and place, people. */
   readonly rank: 0 | 1 | 2 | 3 | 4;
-  /** What its answer hangs on: the product and its variant, who looks when and where, or both. */
+  /** Dependencies of its result: the product and variant, the view, or both. */
   readonly dependsOn: (leaf: L) => 'goods' | 'view' | 'both';
   /** Whether it follows what is in stock, reserved or waited for, which changes by itself. */
   readonly isSupply?: true;
@@ -71,7 +71,7 @@ export interface Fact<L extends AnyLeaf> {
   readonly vocabulary?: FactVocabulary;
 }
 
-/** What sort of names a fact has, in words, and those of a product; `roles` are the shop's. */
+/** A fact's vocabulary: its description, and its values for a product; `roles` come from the shop. */
 export type FactVocabulary =
   | {
       readonly kind: 'names';

@@ -86,7 +86,7 @@ export function factNamed(name: FactName): Fact<Leaf> {
 
 export const factOf = (leaf: Leaf): Fact<Leaf> => factNamed(leaf.fact);
 
-/** What the fact that a leaf asks about is for this subject. */
+/** Reads the fact of a leaf for a subject. */
 export const actualOf = (leaf: Leaf, subject: Subject, shop: ShopFacts): Actual =>
   factOf(leaf).actual(subject, shop, leaf);
 
@@ -98,7 +98,7 @@ export function testOf(leaf: Leaf, shop: ShopFacts): TimedPredicate {
   return operator(leaf.value, shop);
 }
 
-/** What a leaf asks of indexed columns, where it is wanted or where it is not. */
+/** Formula over indexed columns for a leaf or its negation. */
 export const formulaOf = (leaf: Leaf, wanted: boolean, predicates = new PredicateTable()): BooleanFormula =>
   factOf(leaf).predicate(leaf, predicates.maker(wanted));
 

@@ -16,7 +16,7 @@ export const pathSchema = <const Name extends string>(fact: Name) =>
     leafSchema(fact, ['contains'], PathPart),
   ]);
 
-/** What facts that are paths have in common: no index, since an address can be anything. */
+/** Common definition of facts that are paths: without an index, since an address can be anything. */
 export const asPath = (read: (subject: Subject) => string | null) => ({
   actual: read,
   operators: paths(read),

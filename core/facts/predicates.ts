@@ -1,4 +1,4 @@
-/** What of a subject a predicate looks at. */
+/** Part of the subject that a predicate reads. */
 export type FactScope = 'product' | 'variant' | 'visitor' | 'surface';
 
 /** One column, asked for one of several values or for a number between two. */

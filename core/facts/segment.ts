@@ -1,6 +1,6 @@
 import type { Join } from '../model/join.ts';
 
-/** What a phrase speaks of. */
+/** Topic of a phrase. */
 export type About = 'goods' | 'people' | 'time' | 'outcome';
 
 /** A piece of a rule's sentence. Phrases and groups know their place in the rule (RFC 6901), so that they can be edited there. */

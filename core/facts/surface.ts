@@ -11,7 +11,7 @@ export const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   checkout: 'the checkout',
 };
 
-/** Where on the shop's pages. */
+/** Surface of the shop's pages. */
 export const surface = defineFact({
   name: 'surface',
   schema: leafSchema('surface', ['in'], listOf(SURFACES)),

@@ -2,7 +2,7 @@ import type { Speaking } from '../texts/shopTexts.ts';
 import { parseLocal, type Duration } from '../model/calendar.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
 
-/** How ids are called; without an entry the id itself is said. */
+/** Display names of ids; without an entry the id itself is used. */
 export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;

@@ -5,8 +5,8 @@ export interface Waiting {
 }
 
 /**
- * Who has units set aside now, first come, first served. Nobody gets part of what they reserved, and nobody is passed
- * over: where the next in turn needs more than is left, it ends there. Those in `first` come before all others.
+ * Allocates units first come, first served. Nobody gets only part of a reservation and nobody is passed over: if the next
+ * in turn needs more than is left, allocation ends. People in `first` come before all others.
  * @param units how many there are
  * @returns the ids that are served, and the units that are left
  */

@@ -18,14 +18,14 @@ interface Part {
   readonly validUntil: Date | null;
 }
 
-/** What a quote is by its parts: still asked, to be sent as priced, or turned down by all. */
+/** State of a quote from its parts: asked, priced or declined. */
 export function stateByParts(parts: readonly Pick<Part, 'state'>[], sending: QuoteSending): QuotePartState {
   const has = (state: QuotePartState) => parts.some((part) => part.state === state);
   if (has('asked') && !(sending === 'inParts' && has('priced'))) return 'asked';
   return has('priced') ? 'priced' : 'turnedDown';
 }
 
-/** Those whose prices are no longer good. */
+/** Parts whose prices have expired. */
 export const partsOver = <P extends Part>(parts: readonly P[], at: Date): P[] =>
   parts.filter(({ state, validUntil }) => state === 'priced' && validUntil !== null && validUntil <= at);
 
@@ -37,7 +37,7 @@ export function validUntilOf(parts: readonly Part[]): Date | null {
   return times.length === 0 ? null : new Date(Math.min(...times));
 }
 
-/** What the delivery of all that is priced costs, in minor units; null where nobody named any. */
+/** Delivery cost of all priced parts, in minor units; null if none names one. */
 export function deliveryOf(parts: readonly Part[]): number | null {
   const named = parts.flatMap(({ state, delivery }) => (state === 'priced' ? (delivery ?? []) : []));
   return named.length === 0 ? null : named.reduce((sum, one) => sum + one, 0);
@@ -45,7 +45,7 @@ export function deliveryOf(parts: readonly Part[]): number | null {
 
 /**
  * The lines that a quote comes to: once it was sent, those that have a price; before, those that nobody turned down.
- * Where that is none, they are all of them.
+ * If there are none, returns all.
  */
 export function countedLines<L extends { readonly seller: string | null; readonly unitPrice: number | null }>(
   lines: readonly L[],

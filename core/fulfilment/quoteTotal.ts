@@ -5,6 +5,6 @@ export interface PricedLine {
   readonly today: number;
 }
 
-/** What a quote comes to, in minor units, delivery included. */
+/** Total of a quote in minor units, delivery included. */
 export const quoteTotal = (lines: readonly PricedLine[], delivery: number | null): number =>
   lines.reduce((sum, { units, unitPrice, today }) => sum + units * (unitPrice ?? today), delivery ?? 0);

@@ -24,7 +24,7 @@ export function asOurs(
   };
 }
 
-/** What puts a cell of a column in its place. */
+/** Returns a function that writes a cell of a column. */
 function writer(column: string, reading: FileReading): (cells: Cells, text: string) => void {
   if (namedColumn(column)?.kind === 'date')
     return (cells, text) => {

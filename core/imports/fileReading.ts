@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-/** What a file can be imported into. */
+/** Targets of an import. */
 export const IMPORT_TARGETS = ['catalog', 'people'] as const;
 export type TargetName = (typeof IMPORT_TARGETS)[number];
 
@@ -14,7 +14,7 @@ export type Separator = (typeof SEPARATORS)[number];
 export const DATE_FORMS = ['ymd', 'dmy', 'mdy'] as const;
 export type DateForm = (typeof DATE_FORMS)[number];
 
-/** How a file that is not written as ours are is to be read. */
+/** Options for reading a file in another format than our own. */
 export const FileReading = z
   .strictObject({
     encoding: z.enum(ENCODINGS).describe('As the WHATWG’s Encoding Standard names it'),

@@ -17,7 +17,7 @@ export interface Guess {
   readonly asksForDates: boolean;
 }
 
-/** How a file's bytes stand for its signs. @param isUtf8 whether all of them can be read so */
+/** Guesses a file's character encoding. @param isUtf8 whether all its bytes are valid UTF-8 */
 export function encodingOf(head: Uint8Array, isUtf8: boolean): Encoding {
   const [first, second] = head;
   if (first === 0xff && second === 0xfe) return 'utf-16le';
@@ -37,7 +37,7 @@ const LONGEST_ATTRIBUTE = 60;
 /** Of a column's values, so many must be of a kind before it is taken for it. */
 const MOST = 0.8;
 
-/** What a file's columns are, by their headings and by what stands below them, and how its numbers and dates are written. */
+/** Guesses a file's columns from headings and values, and the format of its numbers and dates. */
 export function guessReading(target: TargetName, { headings, rows, encoding, separator }: Sample): Guess {
   const valuesOf = (index: number) => rows.map((row) => (row[index] ?? '').trim()).filter((value) => value !== '');
   const columns = columnsOf(target, headings, valuesOf);
@@ -130,7 +130,7 @@ function fits(column: string, values: readonly string[]): boolean {
   return column in OUR_COLUMNS.catalog || column in OUR_COLUMNS.people;
 }
 
-/** What rules may well ask about: short, and the same on several products. */
+/** Whether rules could use a column as an attribute: its values are short and repeat. */
 function isAttribute(heading: string, values: readonly string[]): boolean {
   const different = new Set(values).size;
   return (

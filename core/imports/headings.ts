@@ -1,6 +1,6 @@
 import type { TargetName } from './fileReading.ts';
 
-/** As headings are compared: letters and digits of any script, without case and accents. */
+/** Normalises a heading: letters and digits of any script, without case and accents. */
 export const plain = (text: string): string =>
   text
     .normalize('NFKD')
@@ -8,7 +8,7 @@ export const plain = (text: string): string =>
     .toLowerCase()
     .replace(/[^\p{L}\p{Nd}]+/gu, '');
 
-/** What headings are called in the languages that we have texts in; what is plainer stands first. */
+/** Headings in the languages that we have texts in, the plainest first. */
 const HEADINGS: Readonly<Record<TargetName, Readonly<Record<string, string>>>> = {
   catalog: {
     variant_id: `variant, id, variant id, number, code, item number, article number, nummer, artikelnummer, artikel-nr,
@@ -75,7 +75,7 @@ const HEADINGS: Readonly<Record<TargetName, Readonly<Record<string, string>>>> =
 const OPTIONS = `size, colour, color, pot, pot size, volume, größe, farbe, topf, topfgröße, taille, couleur, pointure, talla, color,
   tamaño, taglia, colore, misura, maat, kleur, tamanho, cor, rozmiar, kolor, storlek, färg, サイズ, 色`;
 
-/** What may be the name of a thing or its number: what stands below says which. */
+/** Headings of a name or a number: the values below decide which. */
 const THINGS = `article, item, product, artikel, produkt, produit, artículo, producto, articolo, prodotto, artigo, produto, vara, 商品`;
 
 const words = (list: string): readonly string[] => [...new Set(list.split(',').map(plain))];
@@ -85,7 +85,7 @@ const COLUMNS = { catalog: byTarget('catalog'), people: byTarget('people') } as 
 const OPTION_NAMES = new Set(words(OPTIONS));
 const THING_NAMES = new Set(words(THINGS));
 
-/** Which of our columns a heading names in whole, by its own name first; null when it names none. */
+/** Finds the column that a whole heading names, by its own name first; null if none. */
 export function namedBy(target: TargetName, heading: string): string | null {
   const name = plain(heading);
   const all = COLUMNS[target];
@@ -94,7 +94,7 @@ export function namedBy(target: TargetName, heading: string): string | null {
   );
 }
 
-/** Which of our columns one of a heading's words names: `Preis CHF` is a price. */
+/** Finds the column that a word of a heading names: `Preis CHF` is a price. */
 export function namedInPart(target: TargetName, heading: string): string | null {
   const parts = new Set(
     heading

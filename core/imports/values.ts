@@ -43,7 +43,7 @@ export function writtenNumber(text: string, decimal: '.' | ','): WrittenNumber |
   };
 }
 
-/** What stands before the decimals of numbers: null where they do not tell. */
+/** Finds the decimal separator of numbers; null if they do not show it. */
 export function decimalOf(values: readonly string[]): '.' | ',' | null {
   let comma = 0;
   let point = 0;

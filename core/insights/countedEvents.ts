@@ -1,6 +1,6 @@
 import { CONTROL_NAMES, type DecidedControl } from '../controls/controls.ts';
 
-/** What shoppers' browsers tell: a control was in view, and was pressed. */
+/** Events from shoppers' browsers: a control was in view, or was pressed. */
 export const SHOPPER_EVENTS = ['seen', 'pressed'] as const;
 
 /**

@@ -1,4 +1,4 @@
-/** What was counted on a day of some goods: how often a thing could come about, and how often it did. */
+/** Counts of a day for some products: opportunities, and how many were taken. */
 export interface DayRate {
   readonly of: number;
   readonly came: number;
@@ -11,8 +11,8 @@ export interface Spell {
 }
 
 /**
- * What a change did to a rate: by how much it went up (above 1) or down where the change touched, over what it did where
- * it did not, with an interval that holds the truth in 95 of 100 such comparisons. Nothing where there is too little to say.
+ * Estimates the effect of a change on a rate: the ratio of its rise (above 1) or fall where the change applied to that
+ * elsewhere, with a 95 % confidence interval. Null if there is too little data.
  */
 export type Effect =
   | { readonly times: number; readonly low: number; readonly high: number }
@@ -35,8 +35,7 @@ function quantile95(freedom: number): number {
 }
 
 /**
- * How far the logarithm of the touched rate over the others’ may be off: by how much its days differ among themselves,
- * and never less than chance alone makes it.
+ * Standard error of the logarithm of the ratio: from the variation between days, and never less than chance alone.
  */
 function variance({ touched, others }: Spell): number {
   const [ours, theirs] = [sum(touched), sum(others)];

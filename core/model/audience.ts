@@ -1,6 +1,6 @@
 import type { Invitation, RoleMembership, VisitorFacts } from './subject.ts';
 
-/** What an audience of one customer is looked through with: what they have. */
+/** Facts of the customer in an audience of one. */
 export interface AudiencePerson {
   readonly id: string;
   readonly roles: readonly RoleMembership[];
@@ -18,7 +18,7 @@ export interface AudienceFacts {
 
 const INVITED: readonly Invitation[] = [{ to: 'any', id: '', until: null }];
 
-/** Whom an audience stands for. Without a person it has its roles at any moment. */
+/** Returns a visitor who represents an audience. Without a person, its roles never expire. */
 export const visitorOf = ({ signedIn, roles, invited, person }: AudienceFacts): VisitorFacts => ({
   signedIn,
   roles: person?.roles ?? roles.map((code) => ({ code, from: null, until: null })),
@@ -28,8 +28,8 @@ export const visitorOf = ({ signedIn, roles, invited, person }: AudienceFacts): 
 });
 
 /**
- * What the audience is called that a visitor belongs to at a moment (epoch ms): of those that fit, the one that asks for
- * most; a plain name where none does. One customer, and whoever is invited, are no audience that is counted by.
+ * Names the audience of a visitor at a moment (epoch ms) for counting: of those that fit, the most specific; a plain name
+ * if none does. Audiences of one customer or of invited visitors are not counted.
  */
 export function audienceNamed(
   audiences: readonly (AudienceFacts & { readonly name: string; readonly customer?: string | null })[],

@@ -38,7 +38,7 @@ export function sameAddress(address: string): string {
   return samePath(address) + (pairs.length === 0 ? '' : `?${pairs.join('&')}`);
 }
 
-/** What a product can be kept under that is asked for by an address: it may end in what tells nothing apart. */
+/** Keys under which a product with this address may be stored, with and without insignificant endings. */
 export const addressesOf = (address: string): readonly string[] => [
   ...new Set([sameAddress(address), samePath(address)]),
 ];

@@ -1,4 +1,4 @@
-/** Where a note can stand near the control. */
+/** Places for notes near the control. */
 export const NOTE_PLACES = [
   'aboveControl',
   'belowControl',
@@ -10,7 +10,7 @@ export const NOTE_PLACES = [
 ] as const;
 export type NotePlace = (typeof NOTE_PLACES)[number];
 
-/** Where that is, in a sentence. */
+/** Those places as phrases of a sentence. */
 export const NOTE_PLACE_NAMES: Readonly<Record<NotePlace, string>> = {
   aboveControl: 'above the control',
   belowControl: 'below the control',

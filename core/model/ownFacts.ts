@@ -1,7 +1,7 @@
 import { sameName } from './names.ts';
 import type { ProductFacts } from './subject.ts';
 
-/** What was said of a product in Understudy, beside what the shop's file says: null takes away what the file says. */
+/** A product's facts edited in Understudy, over those of the shop's file; null removes the file's value. */
 export interface OwnFacts {
   readonly addTags: readonly string[];
   readonly removeTags: readonly string[];
@@ -9,7 +9,7 @@ export interface OwnFacts {
   readonly dates: Readonly<Record<string, string | null>>;
 }
 
-/** What is to be said of products from now on. */
+/** Changes to the edited facts of products. */
 export interface OwnChanges {
   readonly addTags?: readonly string[] | undefined;
   readonly removeTags?: readonly string[] | undefined;
@@ -37,7 +37,7 @@ const without = (tags: readonly string[], others: readonly string[]): string[] =
 const omit = <Value>(record: Readonly<Record<string, Value>>, names: readonly string[]) =>
   Object.fromEntries(Object.entries(record).filter(([name]) => !names.includes(name)));
 
-/** What is said of a product once changes were made; null where that is nothing. A tag that is not there need not be taken away. */
+/** Applies changes to a product's edited facts; null if none remain. Tags that the file lacks need no removal. */
 export function changedOwn(own: OwnFacts | null, fileTags: readonly string[], changes: OwnChanges): OwnFacts | null {
   const { addTags = [], removeTags = [], attributes = {}, dates = {}, asFile = {} } = changes;
   const before = own ?? NOTHING;
@@ -55,7 +55,7 @@ export function changedOwn(own: OwnFacts | null, fileTags: readonly string[], ch
   return isNothing ? null : next;
 }
 
-/** What counts of a product: what the file says and what was said in Understudy, together. */
+/** Combines a product's facts from the file with those edited in Understudy. */
 export function withOwn(file: OwnedFacts, own: OwnFacts | null): OwnedFacts {
   if (!own) return file;
   const kept = without(file.tags, own.removeTags);

@@ -21,14 +21,14 @@ export interface ProductSubject extends Subject {
   readonly variant: VariantFacts;
 }
 
-/** Who looks, when, where: what is the same for all goods of a request. */
+/** Visitor, moment and surface: the same for all products of a request. */
 export type ViewContext = Pick<Subject, 'visitor' | 'moment' | 'surface' | 'page'>;
 
 export const SURFACES = ['listing', 'product', 'quickView', 'cart', 'checkout'] as const;
 export type Surface = (typeof SURFACES)[number];
 
-/** What is true of the shop as a whole; a rulebook is compiled for it. */
-/** What a shop says to shoppers, by locale (BCP 47) and by key. */
+/** Facts of the shop as a whole, for which a rulebook is compiled. */
+/** Texts of a shop, by locale (BCP 47) and key. */
 export type ShopTexts = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
 export interface ShopFacts {
@@ -40,7 +40,7 @@ export interface ShopFacts {
   readonly currency: string;
   /** Decimal places of the currency's minor unit. */
   readonly exponent: number;
-  /** What it says to shoppers, by locale and key (`core/texts/languages`); English where it is not given. */
+  /** Its texts by locale and key (`core/texts/languages`); English if missing. */
   readonly texts?: ShopTexts | undefined;
 }
 
@@ -86,10 +86,10 @@ export interface VisitorFacts {
   readonly signedIn: boolean;
   readonly roles: readonly RoleMembership[];
   readonly customerId: string | null;
-  /** As the request named it, BCP 47; null when it named none. */
+  /** Locale of the request (BCP 47); null if it names none. */
   readonly locale: string | null;
   readonly invitations: readonly Invitation[];
-  /** What the visitor already did; none when absent. */
+  /** Earlier actions of the visitor. */
   readonly standings?: readonly VisitorStatusRecord[];
 }
 
@@ -100,7 +100,7 @@ export interface Invitation {
   readonly id: string;
   /** Epoch ms; null when it does not lapse. */
   readonly until: number | null;
-  /** How many of a variant they may buy that they could not without it; null or absent for as many as they like. */
+  /** Units of a variant that the invitation allows; null or absent for no limit. */
   readonly units?: number | null | undefined;
 }
 
@@ -110,7 +110,7 @@ export const isTurnFor = (
   { product, variant }: Pick<Subject, 'product' | 'variant'>,
 ): boolean => to === 'any' || id === { variant, product }[to]?.id;
 
-/** What a visitor did about a variant, or about a product and with it all its variants. */
+/** An earlier action of a visitor about a variant, or about a product with all its variants. */
 export interface VisitorStatusRecord {
   readonly to: 'variant' | 'product';
   readonly id: string;

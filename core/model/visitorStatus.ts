@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-/** What this visitor already did about these goods, so that no page asks a person to join a list they are on. */
+/** The visitor's earlier action about this product, so that no page asks them to join a list they are on. */
 export const VisitorStatus = z
   .discriminatedUnion('state', [
     z.strictObject({

@@ -9,7 +9,7 @@ export type Change =
   /** Positions count from 1, among the rules that both have. */
   | { readonly kind: 'moved'; readonly now: Entry; readonly from: number; readonly to: number };
 
-/** What differs from one rulebook to another, rule by rule, in the running order of the later one; removals last. */
+/** Lists the changes between two rulebooks by rule, in the later one's order, removals last. */
 export function changesBetween(before: Rulebook, after: Rulebook): Change[] {
   const was = new Map(before.rules.map((rule) => [rule.id, rule]));
   const stays = new Set(after.rules.map(({ id }) => id));
@@ -55,7 +55,7 @@ function movesBetween(before: readonly string[], after: readonly string[]): Map<
   );
 }
 
-/** What a rule's sentence says. */
+/** Texts of a rule's sentence. */
 function sayingOf(entry: Entry) {
   if (isSellers(entry)) return [];
   const { when, then, stopHere, gather } = entry;

@@ -16,7 +16,7 @@ export function isClosure({ when, then }: Pick<Rule, 'when' | 'then'>): boolean 
   return (isWithheld || isShut) && leavesOf(when).every((leaf) => !factOf(leaf).isSupply);
 }
 
-/** Where a new rule goes in the running order: a closure on top, all else below the closures that stand there. */
+/** Index of a new rule: closures go on top, others below them. */
 export function placeForNew({ rules }: Rulebook, rule: Pick<Rule, 'when' | 'then'>): number {
   if (isClosure(rule)) return 0;
   const first = rules.findIndex((other) => isSellers(other) || !isClosure(other));

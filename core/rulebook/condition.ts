@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Join } from '../model/join.ts';
 import { factOf, Leaf } from '../facts/facts.ts';
 
-/** What a rule asks: a leaf, or a group of conditions joined by all, any or none. */
+/** Condition of a rule: a leaf, or a group joined by all, any or none. */
 export type Condition = Leaf | { all: Condition[] } | { any: Condition[] } | { none: Condition[] };
 
 export const Condition: z.ZodType<Condition> = z

@@ -3,7 +3,7 @@ interface SellersPlace {
   readonly sellers: true;
 }
 
-/** What stands in a running order, told apart without the schemas: the first screen has no need of those. */
+/** Kinds of entry, recognised without the schemas, which the first screen does not load. */
 export const isSellers = <E extends object>(entry: E): entry is Extract<E, SellersPlace> => 'sellers' in entry;
 export const isRule = <E extends object>(entry: E): entry is Exclude<E, SellersPlace> => !isSellers(entry);
 
@@ -14,10 +14,10 @@ export const rulesIn = <E extends object>({ rules }: { readonly rules: readonly 
 /** Ids of sellers' rules begin so, and no other's. */
 export const SELLERS_PREFIX = 'sellers/';
 
-/** How a seller's rule is told from all others in what is decided. */
+/** Id of a seller's rule in decisions. */
 export const sellerRuleId = (seller: string, rule: string): string => `${SELLERS_PREFIX}${seller}/${rule}`;
 
-/** Whose rule an id is of, and what the seller calls it; null for the owner's. */
+/** Splits an id into the seller and their own id; null for the owner's rules. */
 export function sellerOfRule(id: string): { readonly seller: string; readonly rule: string } | null {
   const [, seller, rule] = /^sellers\/([^/]+)\/(.+)$/s.exec(id) ?? [];
   return seller === undefined || rule === undefined ? null : { seller, rule };

@@ -6,7 +6,7 @@ import type { Names } from '../facts/wording.ts';
 /** In a sentence the price follows the control. */
 const IN_ORDER: readonly Aspect[] = [...new Set<Aspect>(['control', 'price', ...ASPECTS])];
 
-/** What a rule says, aspect by aspect. */
+/** Describes a rule's outcome, aspect by aspect. */
 export function outcomeSegments(then: Outcome, names: Names): Segment[] {
   const clauses = IN_ORDER.flatMap((aspect): Segment[][] => {
     const value = then[aspect];

@@ -34,13 +34,13 @@ export const Rule = z
   })
   .meta({ id: 'Rule' });
 
-/** Where the rules of a marketplace's sellers are read, each about that seller's own products (rulebook.md, which rule wins, 8). */
+/** Place of the sellers' rules in the running order, each for that seller's own products (rulebook.md, which rule wins, 8). */
 export const SellersEntry = z
   .strictObject({ id: z.string().min(1).max(100), sellers: z.literal(true), on: z.boolean() })
   .meta({ id: 'SellersEntry' });
 export type SellersEntry = z.infer<typeof SellersEntry>;
 
-/** What stands in the running order. The last tells what is allowed, where neither fits. */
+/** Entry of the running order. The last schema reports the problems if neither fits. */
 export const Entry = z.union([SellersEntry, Rule]);
 export type Entry = z.infer<typeof Entry>;
 

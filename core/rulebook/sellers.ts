@@ -6,11 +6,11 @@ import { type ControlKind, controlOf, type PlainControl, RULE_KINDS } from '../c
 import { sellerRuleId } from './entries.ts';
 import type { Rule } from './rulebook.ts';
 
-/** What a seller may speak to beside the control. What is about a whole visit never is: others' goods are in it too. */
+/** Aspects that a seller may decide besides the control. Aspects of the visit are excluded: it includes others' products. */
 export type SellerAspect = Exclude<ProductAspect, 'control'>;
 export const SELLER_ASPECTS = PRODUCT_ASPECTS.filter((aspect): aspect is SellerAspect => aspect !== 'control');
 
-/** What the owner of a marketplace lets a seller decide about their own products. */
+/** Decisions that a marketplace's owner allows a seller for their own products. */
 export const SellerAllowance = z
   .strictObject({
     kinds: z.array(z.enum(RULE_KINDS)).describe('What may stand in the button’s place'),
@@ -31,7 +31,7 @@ export type SellerAllowance = z.infer<typeof SellerAllowance>;
 /** A seller with the rules that they made. */
 export interface SellerRules {
   readonly id: string;
-  /** What the catalog calls them (`product.seller`), compared as names are. No two sellers share one. */
+  /** Names in the catalog (`product.seller`), compared as names. No two sellers share one. */
   readonly names: readonly string[];
   readonly allowed: SellerAllowance;
   readonly rules: readonly Rule[];
@@ -44,7 +44,7 @@ export const asAllowed = (rule: Rule, { id, allowed }: Pick<SellerRules, 'id' | 
   then: allowedOutcome(rule.then, allowed),
 });
 
-/** What is left of an outcome where only so much is allowed. */
+/** Reduces an outcome to an allowance. */
 export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUnits }: SellerAllowance): Outcome {
   const left: Record<string, unknown> = {};
   for (const aspect of PRODUCT_ASPECTS) {
@@ -52,7 +52,7 @@ export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUn
     if (said === undefined || (aspect !== 'control' && !aspects.includes(aspect))) continue;
     const value = aspect === 'control' ? allowedControl(said as Control, kinds, mostUnits) : said;
     const spoken = value !== null && !ownWords ? withoutWords(value) : value;
-    // What cannot be said without words of one's own is not said.
+    // Parts that need a text of one's own are removed.
     if (spoken !== null && Outcome.safeParse({ [aspect]: spoken }).success) left[aspect] = spoken;
   }
   return left;

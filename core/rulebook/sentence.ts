@@ -10,7 +10,7 @@ import type { Entry, Rule, SellersEntry } from './rulebook.ts';
 import type { SellerRules } from './sellers.ts';
 import { words, type Segment } from '../facts/segment.ts';
 
-/** What a sentence speaks of. */
+/** Context of a sentence. */
 type SentenceSource = Pick<Rule, 'when' | 'then' | 'stopHere' | 'gather'>;
 
 const CLOSING: Segment = { kind: 'phrase', about: 'outcome', text: 'ignore the rules below', pointer: '/stopHere' };
@@ -40,27 +40,27 @@ export function fullSentence(
   return rule.on === false ? `Switched off. ${text}` : text;
 }
 
-/** Where a marketplace's sellers have their say. */
+/** Sentence of the sellers' place. */
 export const SELLERS_SENTENCE = 'Here the sellers decide about their own products.';
 
-/** Which of the aspects that gather do so no further. */
+/** Phrase for gathered aspects that end here. */
 function gathering({ notes, style }: Rule['then']): Segment {
   const what = [notes && 'notes', style && 'classes'].filter((word) => word !== undefined).join(' and ');
   return { kind: 'phrase', about: 'outcome', text: `ignore ${what} from the rules below`, pointer: '/gather' };
 }
 
-/** Which goods, who and when, in brief. */
+/** Short description of products, people and time. */
 export function shortSentence(rule: Pick<Rule, 'when' | 'then'>, names: Names = {}): string {
   const text = plain(conditionSegments(rule, names)).replace(/^products /, '');
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-/** What an entry of the running order is called: a rule by its name, or by what it is about. */
+/** Name of an entry: the rule's own, or a description. */
 export const ruleName = (rule: Entry, names: Names = {}): string =>
   isSellers(rule) ? SELLERS_NAME : (rule.name ?? shortSentence(rule, names));
 const SELLERS_NAME = 'The sellers’ own rules';
 
-/** What rules are called, by their ids, those of sellers too; an id that is none of theirs stays as it is. */
+/** Names of rules by id, sellers' included; unknown ids stay. */
 export function ruleNames(
   rules: readonly Entry[],
   names: Names = {},
@@ -91,7 +91,7 @@ export const JOINING: Record<Join, string> = {
   none: 'where none of these is true',
 };
 
-/** Which goods, who and when, in pieces. */
+/** Segments for products, people and time. */
 export function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Names): Segment[] {
   const clauses = topClauses(rule.when)
     .map((clause) => ({ ...clause, rank: rankOf(clause.condition) }))

@@ -7,8 +7,8 @@ export const UNFINISHED = ['noGoods', 'emptyGroup', 'emptyThen'] as const;
 export type Unfinished = (typeof UNFINISHED)[number];
 
 /**
- * What a rule still lacks. "Everything" is only ever meant on purpose: a rule that names no goods, has an empty group or
- * says nothing is unfinished. It never counts and cannot be published.
+ * Finds the parts that a rule still lacks. A rule that names no products, has an empty group or no outcome is unfinished:
+ * it never matches and cannot be published. All products must be chosen explicitly.
  */
 export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
   const found: Unfinished[] = [];

@@ -3,7 +3,7 @@ import { EMPTY_RULEBOOK, type Rulebook } from './rulebook.ts';
 /** Brings a stored rulebook of one version to the next. */
 export interface Upgrade {
   readonly from: number;
-  /** What it does, as a deed: `SplitPriceFromControl`. */
+  /** Name of the upgrade: `SplitPriceFromControl`. */
   readonly deed: string;
   readonly up: (document: Readonly<Record<string, unknown>>) => Record<string, unknown>;
 }

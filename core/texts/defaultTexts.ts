@@ -13,7 +13,7 @@ export const REFUSAL_CODES = Object.keys(en).flatMap((key) =>
   key.startsWith(REFUSAL) ? key.slice(REFUSAL.length) : [],
 ) as [RefusalCode, ...RefusalCode[]];
 
-/** What a visitor already did, as safe HTML in their language. */
+/** Describes a visitor's earlier action, as safe HTML in their language. */
 export function visitorStatusText(status: VisitorStatus, shop: ShopFacts, locale: string | null): string {
   const isForGood = status.state === 'invited' && status.until === null;
   const text = shopText(`status.${isForGood ? 'invitedForGood' : status.state}`, locale, shop);

@@ -9,10 +9,10 @@ function once<Style, Format>(make: (locale: string, style: Style) => Format): (l
   };
 }
 
-/** How a locale (BCP 47) writes dates and times. */
+/** Date and time format of a locale (BCP 47). */
 export const dateFormat = once((locale, style: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, style));
 
-/** How a locale (BCP 47) writes numbers and money. */
+/** Number and currency format of a locale (BCP 47). */
 export const numberFormat = once((locale, style: Intl.NumberFormatOptions) => new Intl.NumberFormat(locale, style));
 
 /** A day, written out: "20 May 2027". */

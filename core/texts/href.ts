@@ -12,7 +12,7 @@ export function isSafeHref(href: string): boolean {
   return isWebHref(href) || (!HIDDEN.test(href) && /^mailto:./i.test(href)) || /^tel:[+\d][\d\s().-]*$/i.test(href);
 }
 
-/** What an address may begin with beside what makes it one: each product's own page, or an attribute that is an address. */
+/** Placeholders with which an address may begin: the product's path, or an attribute that is an address. */
 const OF_PRODUCT = /^\/?\{product\.(?:path|attribute\.[\p{L}\p{N}_-]+)\}/u;
 
 /** An address as it is written in a rule, in two parts: what of the product it begins with, and all else. */

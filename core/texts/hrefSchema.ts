@@ -12,10 +12,10 @@ const href = (isAllowed: (text: string) => boolean, allowed: string) =>
       if (fault) context.addIssue({ code: 'custom', message: fault });
     });
 
-/** Where a link may lead. */
+/** Target of a link. */
 export const Href = href(isSafeHref, 'an address that begins with https://, http://, mailto:, tel: or /').meta({
   id: 'Href',
 });
 
-/** Where a page may send the shopper to sign in. */
+/** Target of a sign-in prompt. */
 export const WebHref = href(isWebHref, 'an address that begins with https://, http:// or /').meta({ id: 'WebHref' });

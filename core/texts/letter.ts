@@ -7,7 +7,7 @@ import { toHtml } from './markdown.ts';
 export const DESIGNS = ['specimen', 'packet', 'note'] as const;
 export type Design = (typeof DESIGNS)[number];
 
-/** What every letter of the shop has in common. */
+/** Design common to all of the shop's messages. */
 export interface Look {
   readonly design: Design;
   /** `#RRGGBB` */

@@ -1,6 +1,6 @@
 /**
- * What a message is about, whom it goes to, and the placeholders that its words may have; and whether it goes only to those
- * who chose it.
+ * Event of a message, its recipients and the placeholders of its text, and whether it is sent only to recipients who chose
+ * it.
  */
 export const EVENTS = {
   'pageMap.broken': { audience: 'owner', placeholders: ['parts', 'link'] },
@@ -50,12 +50,12 @@ export const EVENTS = {
 export type MessageEvent = keyof typeof EVENTS;
 export const EVENT_CODES = Object.keys(EVENTS) as [MessageEvent, ...MessageEvent[]];
 
-/** What programs alone are told, as JSON: nobody reads it as a letter. */
+/** Events sent to programs only, as JSON. */
 const FOR_PROGRAMS = ['insights.hour'] as const;
 /** All that is kept as a message, and what it is about. */
 export type ToldEvent = MessageEvent | (typeof FOR_PROGRAMS)[number];
 export const TOLD_CODES: readonly [ToldEvent, ...ToldEvent[]] = [...EVENT_CODES, ...FOR_PROGRAMS];
-/** What programs can be told: they are not asked to confirm an address. */
+/** Events that programs can receive: they are not asked to confirm an address. */
 export const HOOK_CODES = TOLD_CODES.filter((event) => event !== 'waitlist.confirm') as [HookEvent, ...HookEvent[]];
 export type HookEvent = Exclude<ToldEvent, 'waitlist.confirm'>;
 

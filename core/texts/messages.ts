@@ -36,7 +36,7 @@ const ADDRESSES: ReadonlySet<string> = new Set(['link', 'leave', 'page']);
 /** Every message may speak of the shop. */
 const ALWAYS = ['shop'];
 
-/** What is wrong with a template's placeholders or plurals; null when nothing is. */
+/** Finds a problem with a template's placeholders or plurals; null if there is none. */
 export function templateFault(event: MessageEvent, text: string): string | null {
   return textFault(text, [...ALWAYS, ...EVENTS[event].placeholders]);
 }
@@ -46,7 +46,7 @@ export const placeholdersIn = (text: string): string[] => [
   ...new Set(namesIn(new IntlMessageFormat(text, 'en', undefined, { ignoreTag: true }).getAst())),
 ];
 
-/** What is wrong with a text's placeholders or plurals; null when nothing is. */
+/** Finds a problem with a text's placeholders or plurals; null if there is none. */
 export function textFault(text: string, allowed: readonly string[]): string | null {
   try {
     const unknown = namesIn(new IntlMessageFormat(text, 'en', undefined, { ignoreTag: true }).getAst()).find(
@@ -128,7 +128,7 @@ function filled(template: Template, values: Values, locale: string, shop: ShopFa
 export const shortOf = ({ subject }: Message, { link }: Values): string =>
   link === undefined ? subject : `${subject}\n${link}`;
 
-/** What a program is told of an event: its values without the addresses in them, which are good for whoever has them. */
+/** An event's values for programs, without its links: anybody who has one can use it. */
 export const factsOf = (values: Values): Values =>
   Object.fromEntries(Object.entries(values).filter(([name]) => !ADDRESSES.has(name)));
 

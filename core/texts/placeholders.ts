@@ -6,7 +6,7 @@ import { dateFormat, LONG_DATE } from './formats.ts';
 import { conventionsOf, wordsIn } from './locale.ts';
 import { formatPrice } from './prices.ts';
 
-/** What a placeholder gives: words to print as they are, or a number that plurals can count. */
+/** Value of a placeholder: a text, or a number for plurals. */
 type Value = string | number;
 
 interface Place {
@@ -33,7 +33,7 @@ const PLACEHOLDERS: Readonly<Record<string, (place: Place) => Value>> = {
   'shop.name': ({ shop }) => shop.name,
 };
 
-/** What people call what a placeholder gives, where its name is not that already. */
+/** Readable names of placeholders that differ from their own. */
 const PLACEHOLDER_NAMES: ReadonlyMap<string, string> = new Map([
   ['product.title', 'product'],
   ['product.path', 'product page'],
@@ -45,14 +45,14 @@ const PLACEHOLDER_NAMES: ReadonlyMap<string, string> = new Map([
   ['shop.name', 'shop'],
 ]);
 
-/** What people call what a placeholder gives, such as "ship date". */
+/** Readable name of a placeholder, such as "ship date". */
 export function placeholderName(placeholder: string): string {
   const [, of, name = ''] = NAMED.exec(placeholder) ?? [];
   if (of === 'date') return dateName(name);
   return of === 'attribute' ? name : (PLACEHOLDER_NAMES.get(placeholder) ?? placeholder.replaceAll('.', ' '));
 }
 
-/** Those that are named: a date or an attribute of the product. */
+/** Placeholders of a named date or attribute of the product. */
 const NAMED = /^product\.(date|attribute)\.([\p{L}\p{N}_-]+)$/u;
 
 /** ICU knows no dots and hyphens in names, so while a text is read they are written as characters that nobody types. */
@@ -81,7 +81,7 @@ function isWords(node: Node): boolean {
   return type === 0;
 }
 
-/** What is wrong with a text's placeholders or plurals; null when nothing is. */
+/** Finds a problem with a text's placeholders or plurals; null if there is none. */
 export function textFault(text: string): string | null {
   try {
     const unknown = namesIn(toMessage(text, 'en').getAst()).find((name) => !isKnown(name));

@@ -20,7 +20,7 @@ const RIGHT_TO_LEFT = new Set(['ar', 'arc', 'ckb', 'dv', 'fa', 'he', 'ks', 'ps',
 const SCRIPTS = /-(Arab|Hebr|Thaa|Syrc|Nkoo)\b/i;
 const LEFT_TO_RIGHT_SCRIPTS = /-(Latn|Cyrl)\b/i;
 
-/** Which way a locale is written, as HTML's `dir`. */
+/** Writing direction of a locale, as HTML's `dir`. */
 export function directionOf(locale: string): 'ltr' | 'rtl' {
   const [language = ''] = locale.toLowerCase().split('-');
   if (SCRIPTS.test(locale)) return 'rtl';

@@ -28,7 +28,7 @@ async function counts(db: Queryable): Promise<Counts> {
   return (await db.query<Counts>(COUNTS)).rows[0]!;
 }
 
-/** What waits for a person, over all that is served. */
+/** Work that waits for a person, over all kinds of request. */
 export function attentionRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
   route(endpoints, getAttention, async () => {
     const [published, waits, requests, draft] = await Promise.all([

@@ -2,7 +2,7 @@ import { isIP } from 'node:net';
 import { existsSync } from 'node:fs';
 import ipaddr from 'ipaddr.js';
 
-/** What the server is told by its environment. */
+/** Configuration from the environment. */
 export interface Config {
   readonly databaseUrl: string;
   /** A streaming replica of it, from which much is read at once; null where there is none. */
@@ -10,9 +10,9 @@ export interface Config {
   readonly port: number;
   /** The address that is listened on. */
   readonly bind: string;
-  /** Which proxies are believed about who calls, as Express takes it: addresses, ranges or their names; or how many there are. */
+  /** Proxies that are trusted, in Express's form: addresses, ranges or their names, or a number of hops. */
   readonly trustProxy: string | number;
-  /** How the server is reached from outside, without a trailing slash. */
+  /** Public address of the server, without a trailing slash. */
   readonly publicUrl: string;
   /** A key for programs that act as the owner; null when none is set. */
   readonly ownerKey: string | null;
@@ -21,7 +21,7 @@ export interface Config {
   readonly logLevel: string;
   /** Hosts, with their ports, that may be asked although their addresses are private. */
   readonly privateHosts: readonly string[];
-  /** Where messages go out; null when nowhere. */
+  /** Mail server; null for none. */
   readonly smtpUrl: string | null;
   readonly mailFrom: string;
   /** A Chromium that draws pages for the check; null where there is none. */
@@ -35,7 +35,7 @@ function readBind(text = '127.0.0.1'): string {
   return text;
 }
 
-/** Where Debian's packages put Chromium: the one without windows first. */
+/** Paths of Debian's Chromium packages, the headless one first. */
 const CHROMIUM = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
 
 const findChromium = (said: string | undefined): string | null =>

@@ -3,7 +3,7 @@ import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import type { LinkKey } from '../http/links.ts';
 
-/** So many keys are valid at a time: the one that signs, and the one before it. */
+/** Number of valid keys: the one that signs, and the one before it. */
 const VALID = 2;
 
 /** The keys that are valid now, the newest first. */

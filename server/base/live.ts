@@ -15,7 +15,7 @@ import { newestEdition } from './rulebookQueries.ts';
 
 const CHANNEL = 'live';
 
-/** What the shop runs on now: compiled once, held in memory, replaced when any copy of the server announces a change. */
+/** The live state of the shop: compiled once, kept in memory, and replaced when any copy of the server announces a change. */
 export interface Live {
   /** @throws {ProblemError} 503 while there is no shop yet */
   current(): LiveState;
@@ -41,7 +41,7 @@ export interface LiveState {
   /** The same of links. */
   readonly linkKeys: readonly LinkKey[];
   readonly pageMap: PageMap | null;
-  /** How long pages go on while the database cannot be asked. */
+  /** How long pages keep their decisions during an outage of the database. */
   readonly outageMs: number;
 }
 

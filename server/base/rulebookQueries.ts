@@ -83,7 +83,7 @@ export async function insertEdition(db: Queryable, edition: Omit<EditionRow, 'nu
   );
 }
 
-/** What was stored by an earlier version of this software is read as one of this version. */
+/** Upgrades documents stored by earlier versions. */
 const current = <T extends { document: Rulebook }>(row: T): T => ({ ...row, document: upgraded(row.document) });
 
 function firstOf<T extends { document: Rulebook }>({ rows: [row] }: { rows: T[] }): T | null {

@@ -5,11 +5,11 @@ import { sellerIdOf } from '../http/identity.ts';
 import type { LiveState } from './live.ts';
 import type { Services } from './services.ts';
 
-/** What of the shop somebody looks at and serves: all of it, or the goods of one seller. */
+/** Part of the shop that somebody sees and serves: all of it, or one seller's products. */
 export interface Scope {
   /** Null for the whole shop. */
   readonly seller: string | null;
-  /** How the catalog spells who sells those goods; null for whoever does. */
+  /** Seller names in the catalog; null for all. */
   readonly names: readonly string[] | null;
 }
 
@@ -34,7 +34,7 @@ const SPELLINGS = `
     SELECT (SELECT min(seller) FROM products WHERE seller > spelt.name) FROM spelt WHERE spelt.name IS NOT NULL)
   SELECT name FROM spelt WHERE name IS NOT NULL`;
 
-/** What whoever a request is from may look at and serve. */
+/** Scope of the caller. */
 export async function scopeOf({ db, live }: Pick<Services, 'db' | 'live'>, request: Request): Promise<Scope> {
   const seller = sellerIdOf(request);
   if (seller === null) return WHOLE_SHOP;
@@ -42,7 +42,7 @@ export async function scopeOf({ db, live }: Pick<Services, 'db' | 'live'>, reque
   return { seller, names: await spellingsOf(db, names) };
 }
 
-/** How the catalog spells these names. */
+/** Spellings of these names in the catalog. */
 export async function spellingsOf(db: Queryable, names: readonly string[]): Promise<string[]> {
   const keys = new Set(names.map(sameName));
   const { rows } = await db.query<{ name: string }>(SPELLINGS);

@@ -65,7 +65,7 @@ export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
 const PEOPLED = `
   SELECT DISTINCT seller_id AS id FROM staff WHERE password_hash IS NOT NULL AND seller_id = ANY($1)`;
 
-/** Those of these sellers for whom somebody has signed in. */
+/** Finds which of these sellers have people who signed in. */
 export const sellersWithPeople = async (db: Queryable, ids: readonly string[]): Promise<string[]> =>
   (await db.query<{ id: string }>(PEOPLED, [ids])).rows.map(({ id }) => id);
 
@@ -92,7 +92,7 @@ export async function liveSellers(db: Queryable): Promise<NamedSeller[]> {
   }));
 }
 
-/** How many products each name of the catalog sells. */
+/** Counts products by seller name in the catalog. */
 export async function productsByName(db: Queryable): Promise<{ name: string; products: number }[]> {
   const count = `
     SELECT seller AS name, count(*)::int AS products FROM products
@@ -133,7 +133,7 @@ const BOTH = `
 const MERGE_LINES = `
   UPDATE quote_lines l SET part_id = b.stays FROM (SELECT gone.id AS gone, stays.id AS stays FROM ${BOTH}) b
   WHERE l.part_id = b.gone`;
-// What one has priced waits for the other.
+// A priced part waits for the other.
 const MERGE_PARTS = `
   UPDATE quote_parts k SET state = b.state, delivery = b.delivery, valid_until = b.until, words = b.words
   FROM (SELECT stays.id, CASE WHEN 'asked' IN (gone.state, stays.state) THEN 'asked'
@@ -238,6 +238,6 @@ const EDITIONS = `
   SELECT number, rules, published_at AS "publishedAt", published_by AS "publishedBy", allowed_by AS "allowedBy"
   FROM seller_editions WHERE seller_id = $1 ORDER BY number DESC LIMIT 100`;
 
-/** What a seller published, the newest first: the last hundred times. */
+/** Editions of a seller, the newest hundred first. */
 export const sellerEditions = async (db: Queryable, id: string): Promise<SellerEditionRow[]> =>
   (await db.query<SellerEditionRow>(EDITIONS, [id])).rows;

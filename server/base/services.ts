@@ -6,7 +6,7 @@ import type { BulkReading } from '../db/readReplica.ts';
 import type { Links } from '../http/links.ts';
 import type { Live } from './live.ts';
 
-/** What every feature is built from; what only one needs, it names beside. Time comes in from outside, in epoch milliseconds. */
+/** Services common to all features. The clock is injected, in epoch milliseconds. */
 export interface Services {
   /** For what the owner does; shoppers' calls have pools of their own. */
   readonly db: Database;
@@ -22,7 +22,7 @@ export interface Services {
   readonly setupToken: string;
   /** Signs the owner's sessions' cookies. */
   readonly sessionSecret: string;
-  /** Where what was built lies: the storefront script, what it loads when a stand-in is pressed, the picker, and the folder of the owner's application. */
+  /** Paths of the built files: the storefront script, its modules, the picker, and the folder of the owner's application. */
   readonly files: Record<'embed' | 'owner' | 'dialogs' | 'later' | 'fitting' | 'picker' | 'web', string>;
   /** When the database last answered, epoch ms, while it cannot be asked; null while it answers. */
   readonly outageSince: () => number | null;
@@ -30,5 +30,5 @@ export interface Services {
   readonly ready: () => Promise<boolean>;
 }
 
-/** What is at hand where work goes on that no request waits for. */
+/** Services for background work. */
 export type JobServices = Pick<Services, 'db' | 'clock' | 'jobs' | 'live' | 'config' | 'links'>;

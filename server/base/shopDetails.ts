@@ -5,7 +5,7 @@ import type { Queryable } from '../db/database.ts';
 /** Reads saved details; the defaults where there are none. */
 export const detailsOf = (saved: unknown): ShopDetails => ShopDetails.parse(saved ?? {});
 
-/** What else is set once for the shop; the defaults while there is none. */
+/** Reads the shop's details; defaults until they are set. */
 export async function readDetails(db: Queryable): Promise<ShopDetails> {
   const { rows } = await db.query<{ details: unknown }>('SELECT details FROM shop');
   return detailsOf(rows[0]?.details);

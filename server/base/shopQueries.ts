@@ -13,7 +13,7 @@ export interface ShopRow {
   pageMap: PageMap | null;
   /** The owner's own, by locale and key. */
   texts: ShopTexts;
-  /** As they were saved, see `detailsOf`. */
+  /** Details as stored; see `detailsOf`. */
   details: unknown;
 }
 
@@ -70,7 +70,7 @@ export async function rolesThereAre(db: Queryable): Promise<string[]> {
   return rows.map(({ role }) => role);
 }
 
-/** How many products have each value of a column. */
+/** Counts products by the values of a column. */
 const counted = (column: 'brand' | 'kind' | 'seller') => `
     (SELECT coalesce(json_agg(json_build_object('name', v.name, 'count', v.count) ORDER BY v.count DESC, v.name), '[]')
      FROM (SELECT ${column} AS name, count(*)::int FROM products

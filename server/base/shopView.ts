@@ -7,7 +7,7 @@ import type { Services } from './services.ts';
 import { methodsOf, readDetails } from './shopDetails.ts';
 import { readVocabulary, type Counted } from './shopQueries.ts';
 
-/** What is true of the shop as a whole, as screens are told it. */
+/** Facts of the shop as a whole, for screens. */
 export async function shopView(db: Queryable): Promise<z.infer<typeof ShopView>> {
   const { zone, locales, texts, ...facts } = shopFacts(await theShop(db));
   return {
@@ -39,7 +39,7 @@ function titled(counted: readonly Counted[], titles: Readonly<Record<string, str
   }));
 }
 
-/** Those of the texts that decisions and their sentences say. */
+/** Texts used by decisions and sentences. */
 const decisionTexts = (texts: ShopTexts) =>
   Object.fromEntries(
     Object.entries(texts).map(([locale, all]) => [

@@ -13,7 +13,7 @@ export interface ProductKeys {
   readonly paths: readonly string[];
 }
 
-/** Who is invited and has not bought waits still. A variant is called by its options: "3 tubers", "9 cm pot, white". */
+/** People who are invited and have not bought still wait. A variant's title is its options: "3 tubers", "9 cm pot, white". */
 const PRODUCT_COLUMNS = `
   p.id::text AS key, p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
   p.tags, p.attributes, p.dates, p.image, p.revision,
@@ -178,7 +178,7 @@ export async function productStamps(
   return (await db.query<{ key: string; stamp: string }>(STAMPS)).rows;
 }
 
-/** What the contract shows of a product. */
+/** Converts a product to the contract's form. */
 export function toProduct({ key: _key, pathKey: _path, revision: _revision, ...product }: ProductRow): Product {
   return product;
 }

@@ -36,7 +36,7 @@ export const productReader = (db: Queryable): ProductReader => ({
 /** About 2 kB each. */
 const MOST = 20_000;
 
-/** What a product is asked for by, told apart by its first letter. */
+/** Cache keys of a product, distinguished by their first letter. */
 const idName = (id: string) => `i${id}`;
 const pathName = (pathKey: string) => `p${pathKey}`;
 const variantName = (id: string) => `v${id}`;

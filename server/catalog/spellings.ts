@@ -6,7 +6,7 @@ const SPELLINGS = `
     RETURNING key, name)
   SELECT key, name FROM given UNION SELECT key, name FROM tags WHERE key = ANY($1)`;
 
-/** How each tag was first spelt, by the key that it is compared by; new ones are taken as spelt here. */
+/** Finds the first spelling of each tag, by its comparison key, and records new ones. */
 export async function firstSpellings(db: Queryable, tags: ReadonlyMap<string, string>): Promise<Map<string, string>> {
   const { rows } = await db.query<{ key: string; name: string }>(SPELLINGS, [[...tags.keys()], [...tags.values()]]);
   return new Map(rows.map(({ key, name }) => [key, name]));

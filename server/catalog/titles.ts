@@ -1,7 +1,7 @@
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 
-/** What a product, and its variant where one is meant, is called in a locale. */
+/** Title of a product, and of its variant if given, in a locale. */
 export const titleOf = (
   { title, variantTitle }: { readonly title: LocalisedText; readonly variantTitle: string | null },
   locale: string | null,

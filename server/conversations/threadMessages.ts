@@ -1,6 +1,6 @@
 import type { Queryable } from '../db/database.ts';
 
-/** What was written about a quote or an enquiry, as JSON. @param more a condition in SQL on the messages, `s` */
+/** Messages about a quote or an enquiry, as JSON. @param more an SQL condition on the messages, `s` */
 export const threadMessagesOf = (column: 'quote_id' | 'enquiry_id', id: string, more = 'true') => `
   (SELECT coalesce(json_agg(json_build_object('byOwner', s.by_owner, 'words', s.words,
      'seller', (SELECT k.name FROM sellers k WHERE k.id = s.seller_id),

@@ -9,7 +9,7 @@ export interface Actor {
 
 /** Something that a colleague or a program does by one call. */
 export interface Act {
-  /** What was done is written down already, or is nothing that is to be. */
+  /** Whether the act is recorded already, or needs no record. */
   isRecorded: boolean;
   /** Null for a program. */
   readonly actor: Actor | null;
@@ -17,5 +17,5 @@ export interface Act {
   readonly record: (client: Pick<pg.Pool, 'query'>) => Promise<void>;
 }
 
-/** What is being done by the call that is answered: the first transaction of it keeps the record, with the change itself. */
+/** Act of the current call: its first transaction writes the record together with the change. */
 export const acting = new AsyncLocalStorage<Act>();

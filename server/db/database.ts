@@ -23,7 +23,7 @@ export interface Database extends Queryable {
   end(): Promise<void>;
 }
 
-/** How many connections a pool has, and how long each thing may take on them, in ms. */
+/** Size of a pool, and its timeouts in ms. */
 export interface PoolSettings {
   readonly max: number;
   /** For a connection to be free. */
@@ -40,8 +40,7 @@ const IDLE_MS = 60_000;
 const IDLE_IN_TRANSACTION_MS = 15_000;
 
 /**
- * What shoppers read, what they order, and what the owner does have pools of their own, so that none of them can take
- * the connections of another.
+ * Shoppers' reads, orders and the owner's work have separate pools, so that none can take another's connections.
  */
 export const POOLS = {
   shopper: { max: 6, waitMs: 1500, statementMs: 5000, lockMs: 1500 },
@@ -89,7 +88,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
     log,
   );
   const guard = <T>(work: () => Promise<T>): Promise<T> => (watch ? watch.guard(work) : work());
-  /** As the pool's or a client's own, but given up when the database does not answer. */
+  /** Queries with a deadline, in case the database does not answer. */
   const guarded = (on: Queryable): Queryable['query'] => {
     const query = on.query.bind(on) as (...args: unknown[]) => Promise<unknown>;
     return ((...args: unknown[]) => guard(() => query(...args))) as Queryable['query'];
@@ -122,7 +121,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
         if (act && !act.isRecorded) await act.record({ query });
         await query('COMMIT');
         client.release();
-        // Whoever wrote reads what they wrote.
+        // A writer reads its own writes.
         await caughtUp();
         return result;
       } catch (error) {
@@ -158,7 +157,7 @@ export function connectPatiently(url: string, max: number, log: Logger) {
         try {
           return await pool.query<Record<string, unknown>>(text, values);
         } catch (error) {
-          // Whoever is stopped hears no more.
+          // A stopped listener receives nothing more.
           if (isEnded) return new Promise<never>(() => undefined);
           // Copies that start at the same time make their queues at the same time, and one gives way.
           if (!isDatabaseAway(error) && !isDatabaseBusy(error)) throw error;

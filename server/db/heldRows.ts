@@ -8,18 +8,18 @@ export interface Keyed {
 }
 
 export interface Holding<Row> {
-  /** Where the database announces, by its keys with commas between, which rows changed; `*` for all. */
+  /** Channel on which the database announces changed rows, by comma-separated keys; `*` for all. */
   readonly channel: string;
-  /** How many rows are held. */
+  /** Maximum number of cached rows. */
   readonly most: number;
-  /** What a row is asked for by, each name one row's. */
+  /** Cache keys of a row, each unique to it. */
   readonly namesOf: (row: Row) => readonly string[];
   /** Whether rows that the database cannot confirm may still be shown. */
   readonly isKeptInOutage: () => boolean;
 }
 
 const EVERYTHING = '*';
-/** What is held is never older, in ms. */
+/** Maximum age of a cached row, in ms. */
 const OLDEST_MS = 1000;
 
 /** Reads rows by their names: each once; a name that no row has is left out. */
@@ -66,7 +66,7 @@ export class HeldRows<Row extends Keyed> {
       notified: (keys) => {
         rows.forget(keys);
       },
-      // What was announced meanwhile was missed.
+      // Changes announced while disconnected were missed.
       connected: () => {
         rows.forget(EVERYTHING);
         return Promise.resolve();
@@ -100,7 +100,7 @@ export class HeldRows<Row extends Keyed> {
     }
   };
 
-  /** What changes while it is read may have been read before it changed, and is not held. */
+  /** Rows that change while being read may be stale, and are not cached. */
   private async readAndHold(
     names: readonly string[],
     read: (names: readonly string[]) => Promise<Row[]>,

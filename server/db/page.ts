@@ -3,7 +3,7 @@ import type { Queryable } from './database.ts';
 /** A part of a list, in its order. */
 export interface Page<Row> {
   readonly rows: Row[];
-  /** How many fit in all; 0 where the query does not count them. */
+  /** Total matches; 0 if the query does not count them. */
   readonly total: number;
   readonly more: boolean;
 }

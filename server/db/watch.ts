@@ -3,7 +3,7 @@ import pg from 'pg';
 import type { Logger } from 'pino';
 import { DatabaseSilentError, isDatabaseAway } from './databaseErrors.ts';
 
-/** So often the database is asked whether it is there. */
+/** Interval of checks that the database answers, in ms. */
 const EVERY_MS = 250;
 /** Silent for longer than this, it is given up until it answers again. */
 const PATIENCE_MS = 1200;
@@ -56,7 +56,7 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
     hasCaughtUp = false;
   };
 
-  /** What was announced before a question was asked comes before its answer. */
+  /** Announcements made before a query arrive before its answer. */
   const ask = async (client: pg.Client): Promise<void> => {
     const askedAt = performance.now();
     await client.query('SELECT 1');

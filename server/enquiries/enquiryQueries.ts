@@ -35,7 +35,7 @@ export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt
   id: number;
   title: LocalisedText | null;
   variantTitle: string | null;
-  /** What the catalog calls who sells it. */
+  /** Seller's name in the catalog. */
   soldBy: string | null;
   createdAt: Date;
   changedAt: Date;

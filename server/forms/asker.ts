@@ -1,14 +1,14 @@
 import type { Queryable } from '../db/database.ts';
 import { invalid } from '../http/errors.ts';
 
-/** How whoever asks can be reached. */
+/** Contact details of the person who asks. */
 export interface Asker {
   readonly email: string;
   readonly name: string | null;
 }
 
 /**
- * Who asks: as they filled it in, else as the customer is known who is signed in.
+ * Contact details: as filled in, else those of the signed-in customer.
  * @throws {ProblemError} 422 when there is no address to answer to
  */
 export async function askerOf(

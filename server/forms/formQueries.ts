@@ -72,7 +72,7 @@ function faultOf({ kind, required, choices }: FormField, value: string): string 
   return null;
 }
 
-/** What is said once a form is sent: the owner's words, else ours; and the page to go on to. */
+/** Confirmation of a form: the owner's text, else the default; and the page to go on to. */
 export function onceSent(
   form: Form | null,
   ours: 'asked' | 'quoted',

@@ -74,14 +74,14 @@ export async function readResource(address: URL, privateHosts: readonly string[]
   throw new CallOutError('unreachable');
 }
 
-/** How a file is asked for, and where it goes. */
+/** Options of a download. */
 interface Fetching {
   readonly file: string;
   readonly mostBytes: number;
   readonly headers: Readonly<Record<string, string>>;
 }
 
-/** What the other side says of a file (RFC 9110, 8.8). */
+/** Validators of a downloaded file (RFC 9110, 8.8). */
 export interface Fetched {
   /** Whether it is another than the one that `headers` knew of. */
   readonly isNew: boolean;
@@ -150,7 +150,7 @@ export async function postJson(
     headers: { ...headers, 'Content-Type': 'application/json', 'User-Agent': 'Understudy' },
     body: json,
   });
-  // What it says is not wanted, and would hold the connection.
+  // Discards the body, which would hold the connection.
   await response.body?.cancel().catch(() => undefined);
   if (!response.ok) throw new CallOutError(`status ${response.status}`);
 }

@@ -1,7 +1,7 @@
 import type { Express, Request, RequestHandler } from 'express';
 import type { Call } from '#core/contract/call.ts';
 
-/** Whoever may call: `Call.auth` says which of these a call of the contract has. */
+/** Kinds of access, as `Call.auth` names them. */
 export type Access = Call['auth'];
 
 /** By kind of access, the handler that lets a request go on, or throws a 401 or 403. It runs before anything of the request is read. */

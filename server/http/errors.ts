@@ -7,7 +7,7 @@ export class ProblemError extends Error {
     /** Names the kind of problem; the last part of its `type`. */
     readonly code: string,
     readonly title: string,
-    /** What happened, to what, and what to do. */
+    /** Explains the problem and what to do. */
     readonly detail: string,
     readonly extra: {
       readonly errors?: readonly ValidationIssue[];

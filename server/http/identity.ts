@@ -10,12 +10,12 @@ declare module 'express-session' {
     csrfToken: string;
     /** Epoch ms. */
     startedAt: number;
-    /** As it calls itself. */
+    /** Its own user agent. */
     browser: string;
   }
 }
 
-/** Who acts, and what they may do. */
+/** The caller and their permissions. */
 export interface Identity {
   /** For the record. */
   readonly name: string;
@@ -58,7 +58,7 @@ export function demandAlso(request: Request, permission: Permission): void {
 export const bearerOf = (request: Request): string | null =>
   /^Bearer +(\S+)$/i.exec(request.get('Authorization') ?? '')?.[1] ?? null;
 
-/** Who is acting, for the record. */
+/** Name of the caller, for the record. */
 export const whoIs = (request: Request): string => identities.get(request)?.name ?? 'nobody';
 
 /** The colleague who is acting, for the record; null for a program. */

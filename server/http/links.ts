@@ -38,11 +38,11 @@ export class Links {
       .sign(new TextEncoder().encode(key.secret));
   }
 
-  /** What a link's token claims; null when it is not valid now, or is for something else. */
+  /** Reads a link's claims; null if the token is invalid now or has another purpose. */
   async read(purpose: string, token: unknown): Promise<JWTPayload | null> {
     if (typeof token !== 'string' || token.length > MAX_LENGTH) return null;
     try {
-      // What is plainly for something else is not worth the verifying.
+      // Skips verification if the purpose differs.
       if (decodeJwt(token).aud !== purpose) return null;
       const { payload } = await jwtVerify(token, ({ kid = KEY_OF_OLD_LINKS }) => this.secretOf(kid), {
         algorithms: ['HS256'],

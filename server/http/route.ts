@@ -7,7 +7,7 @@ import { bodyReader } from './body.ts';
 import { EncodedJson } from './encodedJson.ts';
 import { expressPath, type Endpoints } from './endpoints.ts';
 
-/** What a handler may need of the request beside its parsed parts. */
+/** Request and response, for handlers that need more than the parsed input. */
 export interface RequestContext {
   readonly request: Request;
   readonly response: Response;
@@ -20,7 +20,7 @@ type Written<R> = R extends { readonly body: infer Body } ? R | (Omit<R, 'body'>
 type Answer<C extends Call> = Written<Reply<C>>;
 type Handler<C extends Call> = (input: Input<C>, context: RequestContext) => Promise<Answer<C>> | Answer<C>;
 
-/** What a handler answers with. */
+/** Builds a handler's answer. */
 export const reply = <const Status extends number, Body>(
   status: Status,
   body: Body,

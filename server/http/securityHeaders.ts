@@ -3,7 +3,7 @@ import { Socket } from 'node:net';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 
-/** What browsers are told to keep to: the same of every answer, so it is asked for once. */
+/** Security headers, the same for every answer and computed once. */
 export function securityHeaders(): RequestHandler {
   const request = new IncomingMessage(new Socket());
   const template = new ServerResponse(request);

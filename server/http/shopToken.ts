@@ -10,8 +10,8 @@ const SHOP = 'understudy-shop';
 const VISITOR = 'understudy-visitor';
 
 /**
- * What a token claims that the shop signed with one of its secrets (JWT, HS256, RFC 7519, with an `exp`), for this
- * audience; null when it is not valid now.
+ * Reads the claims of a token signed with one of the shop's secrets (JWT, HS256, RFC 7519, with an `exp`), for this
+ * audience; null if it is not valid now.
  * @param now epoch ms
  */
 async function claimsOf(
@@ -58,7 +58,7 @@ const isInForce = ({ exp = 0, nbf = 0 }: JWTPayload, now: number): boolean => {
   return nbf <= seconds && seconds < exp;
 };
 
-/** What a visitor's token claims; null of anything invalid, and of a token that is for somebody else. */
+/** Reads the claims of a visitor's token; null if it is invalid or for another audience. */
 export const visitorClaims = (token: string, secrets: readonly string[], now: number): Promise<JWTPayload | null> =>
   claimsOf(token, secrets, { now, isFor: (audience) => audience.length === 0 || audience.includes(VISITOR) });
 

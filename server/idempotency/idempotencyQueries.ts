@@ -7,19 +7,19 @@ export async function lockKey(db: Queryable, key: string): Promise<void> {
   await db.query("SELECT pg_advisory_xact_lock(hashtextextended('key ' || $1, 0))", [key]);
 }
 
-/** What tells one request from another with the same key. */
+/** Content by which requests with the same key are compared. */
 export const contentOf = (sent: object): string =>
   createHash('sha256').update(JSON.stringify(sent)).digest('base64url');
 
 /**
- * What was answered to a key; undefined when it is new.
- * @throws {ProblemError} 409 when the key came with something else before
+ * Reads the answer given to a key; undefined if it is new.
+ * @throws {ProblemError} 409 if the key was used with other content
  */
 export async function answerTo(db: Queryable, key: string, content: string): Promise<unknown> {
   const known = 'SELECT answer, content FROM idempotency_keys WHERE key = $1';
   const { rows } = await db.query<{ answer: unknown; content: string | null }>(known, [key]);
   const [before] = rows;
-  // What was kept before content was is taken for the same.
+  // Records from before content was stored count as equal.
   if (before && before.content !== null && before.content !== content) throw otherContent(key);
   return before?.answer;
 }

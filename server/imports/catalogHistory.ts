@@ -14,7 +14,7 @@ import {
 } from './catalogImportQueries.ts';
 import { lockImports, rememberBefore, takeChanges, type Change, type ImportTarget } from './importTarget.ts';
 
-/** So many are archived, or put back, in one transaction. */
+/** Rows archived or restored in one transaction. */
 const AT_ONCE = 500;
 
 /** Archives some of the variants that an import does not list. */

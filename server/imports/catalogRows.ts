@@ -20,7 +20,7 @@ import {
 } from './cells.ts';
 import type { Row } from './rows.ts';
 
-/** What a row says. Undefined keeps what was there; null clears it. */
+/** Values of a row. Undefined keeps the stored value; null clears it. */
 export interface CatalogRow {
   readonly line: number;
   readonly variantId: string;
@@ -45,7 +45,7 @@ export interface CatalogRow {
   /** Whether the file has a column for the quantity and leaves it blank here: such stock is not tracked. */
   readonly stockIsBlank: boolean;
   readonly sellPastZero: boolean | undefined;
-  /** What columns of their own say, by kind and name, beside what is there; null takes one away. */
+  /** Values of separate columns by kind and name, merged with stored ones; null removes one. */
   readonly named: Readonly<Record<NamedKind, Readonly<Record<string, string | null>>>>;
 }
 

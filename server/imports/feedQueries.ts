@@ -59,7 +59,7 @@ export async function hurryFeed(db: Queryable, id: number, at: Date): Promise<vo
 /** A file whose import failed is asked for again, though it is the same. */
 const FAILED = `EXISTS (SELECT FROM imports i WHERE i.id = import_id AND i.state IN ('failed', 'interrupted'))`;
 
-/** What the feeds are of that a person should look at. */
+/** Targets of feeds that need attention. */
 export const FAILING_FEEDS = `SELECT target FROM feeds WHERE error IS NOT NULL OR ${FAILED} ORDER BY feeds.id`;
 
 /**

@@ -66,7 +66,7 @@ export const catalogTarget: ImportTarget = {
   undo,
 };
 
-/** What the rows of a batch speak of: as it was in the database, and as the rows read so far make it. */
+/** Records that a batch's rows refer to: as stored, and as changed by the rows read so far. */
 interface Batch {
   readonly productsBefore: ReadonlyMap<string, ProductState>;
   readonly variantsBefore: ReadonlyMap<string, VariantState>;
@@ -114,7 +114,7 @@ async function readBatch(db: Queryable, rows: readonly CatalogRow[], writer: Wri
 /** @throws {BadCell} before anything of the row is applied */
 function applyRow(batch: Batch, values: CatalogRow, shop: ShopFacts): void {
   const variantBefore = batch.variants.get(values.variantId);
-  // Where a row has a title and no product, it is a product with one variant.
+  // A row with a title and no product is a product with one variant.
   const itself = values.title === undefined ? undefined : values.variantId;
   const productId = values.productId ?? variantBefore?.productId ?? itself;
   if (productId === undefined) throw new BadCell('product_id', 'is missing, and this variant is new');
@@ -164,7 +164,7 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
   };
 }
 
-/** What is there, with what columns of their own say beside it. */
+/** Merges stored values with those of their own columns. */
 function withNamed(
   there: Readonly<Record<string, string>>,
   named: Readonly<Record<string, string | null>>,
@@ -302,7 +302,7 @@ async function writeBatch(db: Queryable, batch: Batch, touched: ReadonlyMap<stri
   const writtenProducts = isMarked ? spelt : products;
   const writtenVariants = isMarked ? [...batch.variants.values()] : variants;
   if (importId !== null) {
-    // What was not there before is known by having been written by this import and no other.
+    // New records are recognised by having been written by this import only.
     await rememberStates(db, importId, {
       products: writtenProducts.flatMap(({ productId }) => batch.productsBefore.get(productId) ?? []),
       variants: writtenVariants.flatMap(({ variantId }) => batch.variantsBefore.get(variantId) ?? []),

@@ -25,7 +25,7 @@ import type { Refusal, Row } from './rows.ts';
 
 const COLUMNS_OF = { email: 'email', name: 'name', phone: 'phone', roles: 'roles', archived: 'archived' } as const;
 
-/** So many are archived, or put back, in one transaction. */
+/** Rows archived or restored in one transaction. */
 const AT_ONCE = 500;
 
 /** Customers and their roles: a row a customer. */

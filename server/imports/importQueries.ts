@@ -22,7 +22,7 @@ export interface ImportRow {
   order: number;
   atOnce: boolean;
   wants: 'cancel' | null;
-  /** How its file is to be read; null where it is one of ours. */
+  /** Options for reading its file; null for our own format. */
   reading: FileReading | null;
   preview: ImportPreview | null;
   error: string | null;
@@ -131,7 +131,7 @@ export async function refusalsOf(db: Queryable, id: string, limit: number): Prom
   return (await db.query<Refusal>(all, [id, limit])).rows;
 }
 
-/** What a change of an import is; what is left out stays. */
+/** Update of an import; missing fields stay. */
 interface Step {
   readonly state?: ImportState;
   readonly columns?: readonly string[];
@@ -207,7 +207,7 @@ export async function askToUndo(db: Queryable, id: string): Promise<boolean> {
   return (await db.query(UNDO, [id])).rowCount === 1;
 }
 
-/** Whoever works on an import says so more often than this; else it is taken up, or ended. */
+/** Silence after which an import counts as abandoned and is resumed or ended. */
 const SILENT = "interval '12 seconds'";
 
 const TAKE_UP = `
@@ -246,7 +246,7 @@ export async function sweepChanges(db: Queryable, kept: number): Promise<void> {
   await db.query(SWEEP, [kept]);
 }
 
-/** How many refused rows a report lists. */
+/** Maximum number of refused rows in a report. */
 const LISTED = 10_000;
 
 export async function reportOf(db: Queryable, one: ImportRow): Promise<ImportReport> {

@@ -31,7 +31,7 @@ type Query = Input<typeof importCatalog>['query'];
 export function importRoutes(endpoints: Endpoints, services: Services & ImportServices): void {
   const { db } = services;
   const receive = async (target: TargetName, { preview, archive, ...query }: Query, { request }: RequestContext) => {
-    // What is looked at is nothing done yet.
+    // A preview changes nothing yet.
     if (preview === 'true') unrecorded();
     const sent = {
       target,
@@ -47,7 +47,7 @@ export function importRoutes(endpoints: Endpoints, services: Services & ImportSe
 
   route(endpoints, importCatalog, ({ query }, context) => receive('catalog', query, context));
   route(endpoints, importPeople, ({ query }, context) => receive('people', query, context));
-  /** Who brings one kind of file in and reads nothing else follows those alone. */
+  /** A key that only imports one kind of file sees only those imports. */
   const maySee = (request: Request, target: TargetName) => mayAlso(request, 'read') || mayAlso(request, target);
   route(endpoints, getJob, async ({ params: { id } }, { request }) => {
     const target = await targetOf(db, id);

@@ -76,7 +76,7 @@ export async function runAtOnce(db: Database, id: string): Promise<ImportRow> {
   }
 }
 
-/** How many examples of what an import would do are kept. */
+/** Maximum number of examples kept for a preview. */
 const EXAMPLES = 50;
 
 /**

@@ -54,7 +54,7 @@ export interface Sent {
   readonly by: string;
 }
 
-/** What imports need beside what every feature has. */
+/** Services that imports need besides the common ones. */
 export interface ImportServices {
   readonly importer: Importer;
   readonly imports: ImportWatch;
@@ -107,7 +107,7 @@ export async function importFile(
       await noteStep(db, id, { state: 'previewing' });
       const looked = importer.run({ kind: 'preview', id });
       if (rows <= AT_ONCE) await looked;
-      // What fails later is said by the job.
+      // The job reports later failures.
       else looked.catch(() => undefined);
     } else if (rows <= AT_ONCE) {
       await importer.run({ kind: 'runAtOnce', id });

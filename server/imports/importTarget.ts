@@ -3,7 +3,7 @@ import type { Queryable } from '../db/database.ts';
 import type { ImportPreview } from '#core/contract/importCalls.ts';
 import type { Refusal, Row } from './rows.ts';
 
-/** Who writes, so that what is older never overwrites what is newer, and what was there before can be put back. */
+/** Import that writes, so that older data never overwrites newer, and its changes can be undone. */
 export interface Writer {
   /** Of `write_order`: whatever a later number wrote is kept. */
   readonly order: number;
@@ -17,18 +17,18 @@ export interface BatchOutcome {
   /** Rows of which something stayed as it was, since something newer wrote it. */
   readonly kept: number;
   readonly refused: readonly Refusal[];
-  /** What of the first few is new or changed. */
+  /** Examples of new and changed records. */
   readonly examples: (limit: number) => ImportPreview['examples'];
 }
 
-/** What a file can be imported into. Each of these is to be run in a transaction. */
+/** Target of an import. Its functions run in a transaction. */
 export interface ImportTarget {
   /** The column that tells one row from another. */
   readonly keyColumn: string;
   write(client: Queryable, rows: readonly Row[], how: { shop: ShopFacts; writer: Writer }): Promise<BatchOutcome>;
   /** Archives some of what an import does not list, unless something newer wrote it. @returns how many; 0 when none is left */
   archiveOthers(client: Queryable, writer: Writer & { importId: string }, at: Date): Promise<number>;
-  /** How many `archiveOthers` would archive. */
+  /** Number of records that `archiveOthers` would archive. */
   countOthers(client: Queryable, writer: { order: number; importId: string }): Promise<number>;
   /** Counts all that are active. */
   countAll(client: Queryable): Promise<number>;
@@ -104,8 +104,8 @@ export async function takeChanges(
 }
 
 /**
- * What differs between two states of something, in words.
- * @param columns what each part of a state is called
+ * Describes the differences between two states of a record.
+ * @param columns the name of each field
  */
 export function differences<State extends object>(
   before: State | undefined,

@@ -4,7 +4,7 @@ import type { ValidationIssue } from '#core/contract/validation.ts';
 import { ProblemError } from '../http/errors.ts';
 import type { FileKind } from './reading.ts';
 
-/** What the thread that imports is asked to do. */
+/** Task for the import thread. */
 export type ImportTask =
   /** Reads a file and puts its rows in their places. @see staged */
   | { readonly kind: 'stage'; readonly id: string; readonly file: string; readonly format: FileKind }
@@ -101,7 +101,7 @@ export function startImporter(file: string, databaseUrl: string, log: Logger): I
         worker.postMessage({ number, task } satisfies TaskMessage);
       }),
     async stop() {
-      // What it is in the middle of is rolled back, and taken up by whoever starts next.
+      // Its transaction is rolled back and resumed by the next server to start.
       await worker?.terminate();
     },
   };

@@ -27,7 +27,7 @@ export async function personStates(db: Queryable, ids: readonly string[]): Promi
   return (await db.query<PersonState>(PEOPLE, [ids])).rows;
 }
 
-/** Those of some ids that were merged into another's, whom a file that still lists them changes no more. */
+/** Finds ids that were merged into another customer's: files that still list them no longer change them. */
 export async function mergedAmong(db: Queryable, ids: readonly string[]): Promise<ReadonlySet<string>> {
   const find = 'SELECT external_id AS id FROM customers WHERE external_id = ANY($1) AND merged_into IS NOT NULL';
   return new Set((await db.query<{ id: string }>(find, [ids])).rows.map(({ id }) => id));
@@ -56,7 +56,7 @@ export async function upsertPeople(db: Queryable, people: readonly PersonState[]
   await db.query(GIVE_ROLES, [JSON.stringify(people)]);
 }
 
-/** Who is there and not listed by an import, neither by their id nor by one that was merged into theirs. */
+/** Customers whom an import lists neither by their id nor by one merged into theirs. */
 const NOT_LISTED = `archived_at IS NULL AND written < $2
     AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)
     AND NOT EXISTS (SELECT FROM customers m JOIN import_rows r ON r.import_id = $1 AND r.key = m.external_id

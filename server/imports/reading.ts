@@ -11,7 +11,7 @@ import { readJson, type Refusal, type Row } from './rows.ts';
 
 export type FileKind = 'csv' | 'json';
 
-/** What a file holds, bit by bit. */
+/** Rows of a file, read as a stream. */
 export interface Read {
   readonly columns: readonly string[];
   readonly rows: readonly Row[];
@@ -94,7 +94,7 @@ async function* readCsvFile(path: string, target: TargetName, reading: FileReadi
   yield { columns: named(columns ?? [], reading), rows, refused };
 }
 
-/** What is said of a file's columns: where somebody said what they are, there is nothing more to say. */
+/** Columns to report: none if somebody assigned them. */
 const named = (columns: readonly string[], reading: FileReading | null) => (reading ? [] : columns);
 
 async function readJsonFile(path: string): Promise<Read> {

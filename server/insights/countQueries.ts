@@ -14,7 +14,7 @@ export interface CountedRow {
   readonly ago: number;
 }
 
-/** What all of a batch shares. */
+/** Fields common to a batch. */
 export interface CountedBatch {
   /** A batch that has one counts once, however often it comes. */
   readonly id: string | null;

@@ -62,7 +62,7 @@ export async function countBatch(
   return Math.ceil(added / NEW_ROWS_A_BATCH);
 }
 
-/** What came of a control, by the decision that put it there. */
+/** Outcome of a control, with its decision. */
 export interface Outcome extends Pick<CountedRow, 'product' | 'variant' | 'surface'> {
   readonly event: 'finished' | 'refused';
   readonly decision: Pick<Decision, 'control' | 'reasons'>;

@@ -14,8 +14,7 @@ const AMOUNTS = DEMANDS.flatMap((what) => [`${what}_units`, `${what}_worth`]);
 const WORTH = DEMANDS.map((what) => `${what}_worth`).join(' + ');
 
 /**
- * What is wanted of each product and cannot be had yet, in units and at today's price; the lowest where no variant is
- * named. Sums of doubles are as exact as JSON's numbers, and take half the time of those of integers.
+ * Unmet demand of each product, in units and at today's price; the lowest price if no variant is named. Sums of doubles are as exact as JSON's numbers, and take half the time of those of integers.
  */
 const LOWEST = (product: string) =>
   `coalesce((SELECT min(x.price) FROM variants x WHERE x.product_id = ${product} AND x.archived_at IS NULL), 0)`;
@@ -72,7 +71,7 @@ const ALL_UNITS = DEMANDS.map(
 
 export type FoundDemand = Omit<DemandRow, 'title'> & { readonly title: LocalisedText };
 
-/** What is wanted, the most first, with how many rows there are that fit; and all of it, each product once. */
+/** Unmet demand, the largest first, with the number of rows, and totals that count each product once. */
 export async function demand(
   db: Queryable,
   { from, until }: Days,
@@ -116,7 +115,7 @@ const ANSWERS = `
        SELECT min(at) AS at FROM thread_messages t WHERE t.enquiry_id = e.id AND t.by_owner) a ON true
      WHERE ${WITHIN('e.created_at')}) AS enquiries`;
 
-/** What came of what began in a period. */
+/** Results of requests that began in a period. */
 export async function answersIn(db: Queryable, { from, until }: Days, zone: string): Promise<Answers> {
   return (await db.query<Answers>(ANSWERS, [from, until, zone])).rows[0]!;
 }

@@ -11,7 +11,7 @@ type Needs = Pick<Services, 'db' | 'live'>;
 type Of<C extends { replies: { 200: z.ZodType } }> = z.infer<C['replies'][200]>;
 type Asked<C extends { query: z.ZodType }> = z.infer<C['query']>;
 
-/** Where demand waits, by product, tag or category. */
+/** Unmet demand by product, tag or category. */
 export async function demand(
   { db, live }: Needs,
   { from, until, ...how }: Asked<typeof getDemand>,
@@ -28,7 +28,7 @@ export async function answers({ db, live }: Needs, days: Asked<typeof getAnswers
   return queries.answersIn(db, days, live.current().rulebook.shop.zone.name);
 }
 
-/** What was searched for and asked about, the most first. */
+/** Search terms and enquiry words, the most frequent first. */
 export async function wordsAsked(
   { db, live }: Needs,
   { limit, ...days }: Asked<typeof getWords>,

@@ -20,15 +20,15 @@ interface CountedDays {
   readonly others: readonly Counts[];
 }
 
-/** How many of those that saw a control did it, on each day. */
+/** Share of viewers who acted, by day. */
 const ratesOf = ({ touched, others }: CountedDays, event: 'pressed' | 'finished'): Spell => {
   const rate = (day: Counts) => ({ of: day.seen, came: day[event] });
   return { touched: touched.map(rate), others: others.map(rate) };
 };
 
 /**
- * What an edition did: as many whole days before its own as there are after it by now, for the products that it shows
- * otherwise to anybody and for all others.
+ * Effect of an edition: the same number of full days before and after, for the products that it changes for anybody and
+ * for all others.
  */
 export async function editionEffect(services: Needs, number: number, asked: number, how: Waiting): Promise<Effects> {
   const { db, live, clock, analyst } = services;

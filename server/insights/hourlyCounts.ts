@@ -3,7 +3,7 @@ import { hooksFor, toldUntil } from '../messages/hookQueries.ts';
 import { enqueue, toHook } from '../messages/outbox.ts';
 import { hoursChanged } from './insightQueries.ts';
 
-/** What was counted by a transaction that had not ended when we looked is told the next time: an hour told twice is the same. */
+/** Overlap with the previous report, for transactions that were still open then: an hour sent twice is the same. */
 const OVERLAP_MS = 5 * 60_000;
 /** A program that was added is told of the last day. */
 const DAY_MS = 86_400_000;

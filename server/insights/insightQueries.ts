@@ -23,7 +23,7 @@ export interface Days {
   readonly until: string;
 }
 
-/** Which rows of counts are asked for: of any rule or kind where nothing is said. */
+/** Filter of counts; missing fields match any rule or kind. */
 export interface Which {
   readonly rule?: string | undefined;
   readonly control?: string | undefined;
@@ -68,7 +68,7 @@ export async function countsByDay(
 export type ProductCounts = Counts & { product: string; title: LocalisedText };
 
 /**
- * Those that something came of first, then those that were pressed, then those that were seen; each by how often. They are
+ * Rows with results first, then those pressed, then those seen; each by count. They are
  * found in that order, as few are pressed of all that are seen.
  */
 const MOST = (event: 'finished' | 'pressed' | 'seen') => `

@@ -38,7 +38,7 @@ import * as insights from './insightService.ts';
 const BATCHES_A_MINUTE = 120;
 const EVENTS = 'events:';
 
-/** What pages tell of what shoppers saw and did. */
+/** Calls that report what shoppers saw and did. */
 export function eventRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {
   route(
     endpoints,

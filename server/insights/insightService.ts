@@ -28,7 +28,7 @@ export function daysOf({ from, until }: queries.Days): string[] {
   return Array.from({ length: days }, (_, index) => dayAt(first + index * DAY_MS));
 }
 
-/** As many days before them. */
+/** The same number of days before. */
 function before(days: queries.Days): queries.Days {
   return { from: dayAt(Date.parse(days.from) - daysOf(days).length * DAY_MS), until: days.from };
 }
@@ -36,7 +36,7 @@ function before(days: queries.Days): queries.Days {
 /** All counts together. */
 export const allOf = (all: readonly Counts[]): Counts => all.reduce(queries.more, queries.NONE);
 
-/** What became of each rule’s stand-in, what most came of first. */
+/** Funnel of each rule's stand-in, the most effective first. */
 export async function funnel(
   { db }: Needs,
   { audience, ...days }: Asked<typeof getFunnel>,

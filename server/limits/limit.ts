@@ -7,7 +7,7 @@ import { countHit, RateLimitStore } from './rateLimitStore.ts';
 
 const MINUTE_MS = 60_000;
 
-/** So many calls a minute from one network; more are refused with a problem. Every copy of the server counts together. */
+/** Limits calls per minute from one network, over all copies of the server; further calls are refused with a problem. */
 export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLimitRequestHandler {
   return rateLimit({
     windowMs: MINUTE_MS,

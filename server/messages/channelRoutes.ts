@@ -24,7 +24,7 @@ import { allHooks, changeHook, deleteHook, hookById, insertHook } from './hookQu
 import { customTemplatesOf, saveSettings } from './messageQueries.ts';
 import { enqueue, settingsOf, toHook } from './outbox.ts';
 
-/** How messages look and by which ways they go; and the programs that are told of events. */
+/** Calls about the design and channels of messages, and about web hooks. */
 export function channelRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock, config } = services;
 

@@ -14,7 +14,7 @@ type Send = (needs: SendNeeds, letter: Letter, settings: MessageSettings) => Pro
 
 /**
  * Sends one message by its way.
- * Whatever takes it can tell that it has it already: each try has the same Message-ID (RFC 5322), `reference` and
+ * Receivers can recognise a repeated message: each attempt has the same Message-ID (RFC 5322), `reference` and
  * Idempotency-Key, or webhook-id (Standard Webhooks).
  * @throws {Error} when it is not taken
  */

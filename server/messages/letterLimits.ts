@@ -4,7 +4,7 @@ import { countHit } from '../limits/rateLimitStore.ts';
 
 const HOUR_MS = 3_600_000;
 
-/** Who had a letter written to an address that is not known to be theirs. */
+/** Network or customer that caused an e-mail to an unconfirmed address. */
 export interface Origin {
   /** @see networkOf */
   readonly network: string;

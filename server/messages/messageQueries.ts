@@ -64,7 +64,7 @@ export async function outboxContext(
   settings: unknown;
   templates: (Template & { event: MessageEvent; locale: string })[];
   hooks: Hook[];
-  /** Who is written to: of the shop, or of one seller. */
+  /** Recipients: of the shop, or of one seller. */
   staff: { email: string; seller: string | null }[];
   /** Whether the shop is told of what concerns a seller. */
   copies: boolean;
@@ -169,7 +169,7 @@ export interface MessageRow {
   sentAt: Date | null;
 }
 
-// What programs are told every hour would bury the rest: it is there where it is asked for, or was not taken.
+// Hourly counts would bury other messages: they are listed only if asked for or undelivered.
 const FITTING = `${OF_SELLER('$5')} AND ($1::text IS NULL OR m.found_by ILIKE $1)
   AND ($2::text IS NULL OR m.state = $2)
   AND CASE WHEN $3::text IS NOT NULL THEN m.event = $3 ELSE m.event <> 'insights.hour' OR m.state <> 'sent' END`;
@@ -199,7 +199,7 @@ const UNSENT = `
   SELECT count(*) FILTER (WHERE state = 'dead') AS dead, count(*) FILTER (WHERE state = 'held') AS held
   FROM messages WHERE state <> 'sent' AND ${OF_SELLER('$1')}`;
 
-/** How many could not be sent, and how many are held back. */
+/** Counts messages that failed, and those held back. */
 export async function countUnsent(db: Queryable, { seller }: Scope): Promise<{ dead: number; held: number }> {
   return (await db.query<{ dead: number; held: number }>(UNSENT, [seller])).rows[0]!;
 }

@@ -18,7 +18,7 @@ import { noMail } from './mail.ts';
 import * as queries from './messageQueries.ts';
 import { enqueue, queue } from './outbox.ts';
 
-/** What was told to whom, and in which words. */
+/** Calls about sent messages. */
 export function messageRoutes(endpoints: Endpoints, services: Services): void {
   const { db, jobs, live, clock, config } = services;
 

@@ -38,7 +38,7 @@ export interface Notification {
   readonly values: Values;
   /** The seller whose goods it is about: their people are told, and the shop where they have none or it wants a copy. */
   readonly seller?: string | null;
-  /** Told to no more than these: the people of the seller, or programs; the rest hear it from another. */
+  /** Restricts recipients to the seller's people or to programs; others get a message of their own. */
   readonly only?: 'seller' | 'programs';
   /** Why the letter is not sent before the owner says so. */
   readonly held?: string | null;
@@ -102,7 +102,7 @@ export async function enqueueNotifications(
   await enqueue(client, needs, all);
 }
 
-/** What one program is told of an event. */
+/** Message of an event to one program. */
 export function toHook(
   needs: Pick<Needs, 'clock'>,
   hook: Hook,

@@ -12,10 +12,10 @@ const QUEUE = 'page-map-check';
 const NIGHTLY = '0 3 * * *';
 /** Reports of shoppers' browsers start a check at most so often. */
 const AFTER_MISSES_S = 900;
-/** So many browsers must have missed a part before the owner is told; one may be odd, or lie. */
+/** Number of browsers that must miss a part before the owner is notified: one may be odd, or lie. */
 const MISSED_BY = 5;
 
-/** What reading the shop's pages needs beside what every feature has. */
+/** Services for reading the shop's pages, besides the common ones. */
 export interface PageMapServices {
   readonly pageReader: PageReader;
   /** Starts what draws pages, for one check. */
@@ -62,13 +62,13 @@ export async function check(
   return { at, pages: checked, broken: baseline ? gone(baseline.pages, checked) : [] };
 }
 
-/** What was there before, and is not any more. */
+/** Finds parts that were found before and are missing now. */
 function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
   return before.flatMap(({ path, problem, isDrawn, lines }): Broken => {
     const page = now.find((candidate) => candidate.path === path);
     if (problem !== null || !page) return [];
     if (page.problem !== null) return [{ path, part: null, seenBy: 'check' }];
-    // What a script draws is not gone where no browser could draw it.
+    // Parts drawn by scripts are not missing if no browser drew the page.
     if (isDrawn === true && page.isDrawn !== true) return [];
     return lines
       .filter(
@@ -94,7 +94,7 @@ export async function checkLive(services: Needs): Promise<void> {
       .map((miss) => ({ ...miss, seenBy: 'shoppers' as const })),
   ];
   const newest = { at: at.toISOString(), pages: found?.pages ?? [], broken };
-  // Told once, and again only after it was whole in between.
+  // Notifies once, and again only after a recovery.
   const isNews = broken.length > 0 && live.notifiedAt === null;
   const notifiedAt = broken.length === 0 ? null : (live.notifiedAt ?? at);
   await db.transaction(async (client) => {

@@ -25,7 +25,7 @@ export async function draftMap(db: Queryable): Promise<PageMapRow | null> {
   return (await db.query<PageMapRow>(DRAFT)).rows[0] ?? null;
 }
 
-/** Those that were live, newest first: the first is live now. */
+/** Published maps, the newest first: the first is live. */
 export async function publishedMaps(db: Queryable, limit: number): Promise<PageMapRow[]> {
   return (await db.query<PageMapRow>(LIVE, [limit])).rows;
 }
@@ -61,7 +61,7 @@ export async function publishDraftMap(
   { at, check }: { at: Date; check: MapCheck | null },
 ): Promise<boolean> {
   const { rowCount } = await db.query(PUBLISH, [id, at, check && JSON.stringify(check)]);
-  // What was missed was missed by the map before.
+  // Reports of missing parts were about the previous map.
   await db.query('DELETE FROM page_map_misses');
   return rowCount === 1;
 }
@@ -114,7 +114,7 @@ const MISSES = `
   SELECT path, part FROM page_map_misses WHERE last_at > $2::timestamptz - interval '1 day'
   GROUP BY path, part HAVING count(*) >= $1 ORDER BY count(*) DESC, path, part LIMIT 20`;
 
-/** What so many shoppers' browsers missed, lately. */
+/** Parts that at least this many browsers missed recently. */
 export async function missesSeen(db: Queryable, { browsers, at }: { browsers: number; at: Date }): Promise<MissRow[]> {
   return (await db.query<MissRow>(MISSES, [browsers, at])).rows;
 }

@@ -21,14 +21,14 @@ import { useLink } from '../base/linkKeys.ts';
 import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './pageMapQueries.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
 
-/** What the shop's address carries, after #, for the storefront script to open the picker. */
+/** Fragment of the shop's address that makes the storefront script open the picker. */
 export const PICKER_HASH = 'understudy-picker';
 
 const PRODUCTS = 500;
 const DAY_MS = 86_400_000;
 const MISSES_A_MINUTE = 30;
 
-/** What a guest may know of a product; nothing where it is kept from sight. The picker is on a page that others wrote. */
+/** Product data that a guest may see; null if it is hidden. The picker runs on a page that others wrote. */
 function seenBy(
   visitor: VisitorFacts,
   product: ProductRow,
@@ -44,7 +44,7 @@ function seenBy(
 
 const pickerIn = ({ locals }: Response) => locals.picker as NonNullable<Awaited<ReturnType<typeof pickerOf>>>;
 
-/** What is asked from the shop's own pages: the picker, by its token, and reports of what the map has missed. */
+/** Calls from the shop's own pages: the picker's, with its token, and reports of missing parts. */
 export function pickerRoutes(endpoints: Endpoints, services: Services): void {
   const { db, clock, live, config, files, links, jobs, sessionSecret } = services;
   const script = readFileSync(files.picker, 'utf8');

@@ -8,7 +8,7 @@ export type Line = MapCheck['pages'][number]['lines'][number];
 
 const SAMPLE_LENGTH = 60;
 
-/** What is asked of an element here (the server's rooms have no types of a browser's). */
+/** Members of elements used here (the server has no DOM types). */
 interface Element {
   querySelectorAll(selector: string): Iterable<Element>;
   matches(selector: string): boolean;
@@ -21,8 +21,8 @@ interface Element {
 }
 
 /**
- * What a page map finds on a page as it was sent: no script has run, and shadow roots are those in the markup. A selector
- * that this reader does not understand finds nothing.
+ * Finds a page map's parts on a page as it was sent: no script has run, and only declarative shadow roots exist. Selectors
+ * that this reader does not support match nothing.
  * @param path of the page on the shop
  */
 export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {

@@ -11,7 +11,7 @@ export async function lockedKeys(db: Queryable, ids: readonly string[]): Promise
   return new Map(rows.map(({ id, name }) => [name, id]));
 }
 
-/** Where both have an open place on a list, whoever is invited, or came first, keeps it. */
+/** If both have an open entry on a list, the invited or earlier one stays. */
 const ONE_PLACE = `
   UPDATE waitlist_entries SET state = 'removed', changed_at = $3 WHERE id IN (
     SELECT id FROM (

@@ -33,7 +33,7 @@ export async function pageOfPeople(
   return readPage(db, PAGE, [partOf(search), role ?? null, id ?? null, after ?? null], limit);
 }
 
-/** Whom an id of the shop's means, also one that was merged into another. */
+/** Resolves the shop's id of a customer, following merges. */
 const CURRENT = `
   SELECT c.id, c.external_id AS name FROM customers asked
     JOIN customers c ON c.id = coalesce(asked.merged_into, asked.id) AND c.archived_at IS NULL

@@ -184,7 +184,7 @@ export async function redate(
   variant: string,
   { from, until, at }: ShipDates & { at: Date },
 ): Promise<(PreorderRow & { variant: string })[]> {
-  // As they stand after the change.
+  // Rows after the change.
   const { rows } = await db.query<PreorderRow & { variant: string }>(REDATE, [variant, from, until, at]);
   return rows.map((row) => ({ ...row, from, until }));
 }
@@ -193,7 +193,7 @@ const STATUSES = `
   SELECT v.external_id AS variant, sum(o.units) AS units FROM ${FROM}
   WHERE c.external_id = $1 AND c.archived_at IS NULL AND o.state IN ('reserved', 'allocated') GROUP BY v.external_id`;
 
-/** What a customer has reserved and was not sent. */
+/** Reservations of a customer that were not sent. */
 export async function reservedBy(db: Queryable, customer: string): Promise<{ variant: string; units: number }[]> {
   const query = { name: 'preorder-statuses', text: STATUSES, values: [customer] };
   return (await db.query<{ variant: string; units: number }>(query)).rows;

@@ -37,7 +37,7 @@ const tooManyOrders = () =>
 
 const MOST_IN_A_FILE = 200_000;
 
-/** What the shop's server asks for when it takes an order. */
+/** Calls of the shop's server for orders. */
 export function orderRoutes(endpoints: Endpoints, services: Services & CatalogServices): void {
   // Orders of one product need its lock in turn. Waiting here, they take no database connection from others, and those
   // that wait share a transaction.

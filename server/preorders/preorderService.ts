@@ -166,7 +166,7 @@ async function takeOrder(
   return { answer, outcomes: outcomesOf(judged, 'finished'), isChange: true };
 }
 
-/** What an order made of the controls of its lines: of one that was refused, those that were the reason. */
+/** Outcomes of an order for the counts: for a refused order, the lines that caused it. */
 function outcomesOf(
   { answer, verdicts, goods, visitor }: Awaited<ReturnType<typeof judge>>,
   event: VisitorOutcome['event'],
@@ -188,7 +188,7 @@ function merged(lines: Order['lines']): [string, number][] {
   return [...units].sort(([a], [b]) => (a < b ? -1 : 1));
 }
 
-/** What is reserved, once a variant: lines of the same variant are one reservation. `index` is the first line's. */
+/** Groups reserved lines by variant. `index` is the first line's. */
 function reservations(lines: Taken['lines']) {
   const byVariant = new Map<string, { variantId: string; reserved: number; unitPrice: number | null; index: number }>();
   for (const [index, { variantId, reserved, unitPrice }] of lines.entries()) {
@@ -231,7 +231,7 @@ export async function setAside(
   });
 }
 
-/** Which states a reservation may be in to come to each. */
+/** States from which a reservation may change to each state. */
 const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
   reserved: ['allocated', 'cancelled'],
   allocated: ['reserved', 'fulfilled'],

@@ -1,7 +1,7 @@
 import type { StatusReader } from '../visitors/visitorCache.ts';
 import { reservedBy } from './preorderQueries.ts';
 
-/** What a customer has reserved. */
+/** Reservations of a customer. */
 export const preorderStatuses: StatusReader = async ({ db }, customer) =>
   (await reservedBy(db, customer)).map(({ variant, units }) => ({
     to: 'variant',

@@ -11,7 +11,7 @@ import { minuteOf, type RehearsalServices } from '../rehearsal/rehearsalService.
 
 export type FindServices = Pick<Services, 'db' | 'live' | 'clock'> & RehearsalServices;
 
-/** What fits a filter, by ids, in an order. @throws {ProblemError} 404 when there is no such audience */
+/** Finds the ids of products that match a filter, sorted. @throws {ProblemError} 404 if the audience does not exist */
 export async function findGoods(
   services: FindServices,
   { search = '', where, decidedBy, shown, source, at }: GoodsFilter,
@@ -22,7 +22,7 @@ export async function findGoods(
   const [rulebook, audiences] = await Promise.all([rulesOf(services, source), readAudiences(db)]);
   const audience = audiences.find(({ name }) => name === shown?.audience);
   if (shown && !audience) throw notFound(`audience “${shown.audience}”`);
-  // What does not hang on rules is the same whatever they are.
+  // Filters that do not depend on rules ignore the rulebook.
   const isOfRules = shown !== undefined || decidedBy !== undefined;
   return analyst.ask<'goods'>(
     {

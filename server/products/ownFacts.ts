@@ -14,7 +14,7 @@ import { findGoods, type FindServices } from './findProducts.ts';
 import { beginUndoing, doSome, factChanges, insertFactChange } from './ownFactsQueries.ts';
 
 const QUEUE = 'fact-changes';
-/** So many products are changed in one transaction, so that shoppers do not wait for it. */
+/** Products changed in one transaction, so that shoppers do not wait. */
 const AT_ONCE = 500;
 const RETRIES = { retryLimit: 6, retryDelay: 5, retryBackoff: true };
 const ALL = { sort: 'id', descending: false, skip: 0, limit: Number.MAX_SAFE_INTEGER, settled: true } as const;
@@ -70,7 +70,7 @@ async function asFirstSpelt(client: Queryable, changes: OwnChanges): Promise<Own
   };
 }
 
-/** What shoppers would be shown otherwise, were it done: by the live rules, or by another draft. */
+/** Impact of a change on shoppers: under the live rules, or under another draft. */
 export async function factImpact(
   services: FindServices,
   { goods, changes, rulebook }: z.infer<(typeof postFactImpact)['body']>,

@@ -98,7 +98,7 @@ interface FactsRow {
   readonly own: z.infer<typeof SaidFacts> | null;
 }
 
-/** What the file says of a product, and what was said in Understudy. */
+/** A product's facts from the file, and those edited in Understudy. */
 export async function factsOf(db: Queryable, id: string): Promise<FactsRow | undefined> {
   return (await db.query<FactsRow>(FACTS, [id])).rows[0];
 }

@@ -17,7 +17,7 @@ import { catalogFile } from './catalogFile.ts';
 import { changeFacts, chosenIds, factImpact, takeBackFacts } from './ownFacts.ts';
 import { factChanges, factsOf } from './ownFactsQueries.ts';
 
-/** What is said of products in Understudy, many at once, beside what the shop's file says. */
+/** Calls that edit facts of many products, over the shop's file. */
 export function ownFactsRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {
   const { db } = services;
 

@@ -30,7 +30,7 @@ export function productRoutes(endpoints: Endpoints, services: Services & Rehears
       surface: 'product',
       page: null,
     } as const;
-    // What is kept from sight is not told either.
+    // Hidden products are not revealed.
     const isSeen =
       product && decideVariants(rulebook, product, seen).some(({ visibility }) => visibility.state !== 'blocked');
     if (!isSeen) throw notFound('product with that address');

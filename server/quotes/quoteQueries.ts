@@ -20,16 +20,16 @@ export interface QuoteLine {
   seller: string | null;
 }
 
-/** What of a quote one seller prices, or the shop. */
+/** Part of a quote that one seller or the shop prices. */
 export interface QuotePart {
   id: number;
   seller: string | null;
-  /** What the seller is called. */
+  /** Name of the seller. */
   name: string | null;
   state: QuotePartState;
   delivery: number | null;
   validUntil: Date | null;
-  /** What goes to the customer with it, until it has gone. */
+  /** Message to the customer, until it is sent. */
   words: string;
 }
 
@@ -53,7 +53,7 @@ export interface QuoteRow {
   changedAt: Date;
 }
 
-/** What a quote is to the shop; or to one seller, whose part of it may be priced before it is sent. */
+/** State of a quote for the shop, or for one seller, whose part may be priced before it is sent. */
 const STATE = (seller: string) => `
   CASE WHEN ${seller}::text IS NULL THEN q.state ELSE (
     SELECT CASE WHEN k.state = 'turnedDown' OR q.state IN ('asked', 'priced') THEN k.state ELSE q.state END
@@ -117,7 +117,7 @@ const COUNTS = `
     JOIN products p ON p.id = v.product_id
   WHERE ${PART('$1')} GROUP BY p.id ORDER BY count DESC, p.external_id LIMIT 40`;
 
-/** How many quotes name each product, those that most do. */
+/** Number of quotes for each product, the most requested first. */
 export async function productsQuoted(
   db: Queryable,
   { seller }: Scope,
@@ -165,7 +165,7 @@ export interface AskedLine {
   readonly variantId: string;
   readonly quantity: number;
   readonly note?: string | undefined;
-  /** Whose part it is in; null for the shop's. */
+  /** Seller of its part; null for the shop. */
   readonly seller: string | null;
 }
 
@@ -227,7 +227,7 @@ export async function askAgain(db: Queryable, parts: readonly number[]): Promise
   await db.query("UPDATE quote_parts SET state = 'asked' WHERE id = ANY($1)", [parts]);
 }
 
-/** What goes to the customer with a quote has gone. */
+/** Clears the messages of a quote once they are sent. */
 export async function wordsSent(db: Queryable, quote: number): Promise<void> {
   await db.query("UPDATE quote_parts SET words = '' WHERE quote_id = $1", [quote]);
 }

@@ -110,7 +110,7 @@ export async function askPrice(
   });
 }
 
-/** What of a quote whoever asks may price or turn down. @throws {ProblemError} 404 */
+/** Finds the part of a quote that the caller may price or decline. @throws {ProblemError} 404 */
 function partFor(quote: QuoteRow, scope: Scope, seller: string | null | undefined): QuotePart {
   const [only] = quote.parts.length === 1 ? quote.parts : [];
   const part =
@@ -160,7 +160,7 @@ export async function price(
     if (elsewhere) throw inAnotherPart(elsewhere.variant);
     const validUntil = new Date(at.getTime() + days * DAY_MS);
     await pricePart(client, whole, part, { lines, delivery, validUntil, words });
-    // What the others said is asked for anew where it is no longer good.
+    // Asks the other sellers again if their prices have expired.
     const over = partsOver(whole.parts, at).filter(({ id }) => id !== part.id);
     await askAgain(
       client,

@@ -63,7 +63,7 @@ function compiling(
   return { made, compiled };
 }
 
-/** What every analysis is told beside the catalog. */
+/** Input of every analysis, besides the catalog. */
 interface Base {
   readonly shop: ShopFacts;
   readonly audiences: readonly AudienceFacts[];
@@ -188,7 +188,7 @@ export interface FoundFinding extends Omit<Finding, 'example'> {
   readonly example: (NonNullable<Finding['example']> & { readonly title: string }) | null;
 }
 
-/** So many of the coming changes are looked at beside now. */
+/** Number of scheduled changes checked besides the present. */
 const MOST_MOMENTS = 6;
 const YEAR_AHEAD = 400 * DAY;
 
@@ -199,7 +199,7 @@ export function* findings(
   const horizon = { from: moment, until: moment + YEAR_AHEAD };
   const coming = instantsOf(rulesIn(rulebook), shop.zone, columns.dates, horizon).slice(0, MOST_MOMENTS);
   const looked = {
-    // What is wrong between the owner's own rules; each seller is told of theirs.
+    // Checks the owner's own rules; each seller sees findings about theirs.
     rulebook: compiled(rulebook, shop, true),
     isOfSeller: false,
     visitors: audiences.map(visitorOf),

@@ -58,11 +58,11 @@ export type Reply = { readonly id: number } & (
   | { readonly part: number }
 );
 
-/** How an answer is waited for. */
+/** Options for waiting for a result. */
 export interface Waiting {
   /** Gives it up. */
   readonly signal?: AbortSignal;
-  /** So many ms at most; without it, until it is there. */
+  /** Maximum wait in ms; without it, until the result is there. */
   readonly patience?: number;
   /** That the question is about now: one that was asked a minute ago is the same. */
   readonly isNow?: boolean;
@@ -82,7 +82,7 @@ export interface Analyst {
 /** An answer is not there yet. */
 export class StillWorking extends Error {
   constructor(
-    /** How much of it is done, from 0 to 1. */
+    /** Progress from 0 to 1. */
     readonly part: number,
   ) {
     super('still working');
@@ -121,7 +121,7 @@ export function startAnalyst(
   const byQuestion = new Map<string, number>();
   let worker: Worker | null = null;
   let last = 0;
-  /** What the thread was told last of the sellers, and how often it was. */
+  /** Sellers sent to the thread last, and their version. */
   let told: readonly SellerRules[] | null = null;
   let tellings = 0;
 
@@ -159,7 +159,7 @@ export function startAnalyst(
       pending.clear();
       byQuestion.clear();
     });
-    // What it looks at can be asked again; it keeps no process alive.
+    // Does not keep the process alive: its results can be computed again.
     begun.unref();
     return begun;
   };

@@ -39,7 +39,7 @@ export interface FoundGoods {
   readonly variants: number;
 }
 
-/** What fits a question: of each product, by its place, how many of its variants do. */
+/** Matches of a question: the number of matching variants of each product, by its index. */
 export type GoodsIndex = Omit<FoundGoods, 'ids'> & { readonly fitting: Uint16Array };
 
 /** Looks through the columns for goods that fit all that is asked. */
@@ -95,7 +95,7 @@ export interface FactImpactQuestion extends Pick<GoodsQuestion, 'shop' | 'audien
   readonly changes: OwnChanges | null;
 }
 
-/** What would be shown otherwise if something else were said of products, and by other rules. */
+/** Impact of other product facts, or of other rules. */
 export function* factImpact(
   { products, compiled }: Catalog,
   { shop, before, after, audiences, moment, ids, changes }: FactImpactQuestion,
@@ -107,7 +107,7 @@ export function* factImpact(
   return { products: meant.length, changed: found.changed, groups: found.all() };
 }
 
-/** What is found out of a catalog once, for as long as it is held. */
+/** Search texts of a catalog, computed once while it is loaded. */
 const texts = new WeakMap<Catalog['columns'], readonly string[]>();
 const orders = new WeakMap<Catalog['columns'], Map<string, Uint32Array>>();
 

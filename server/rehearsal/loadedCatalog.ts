@@ -7,7 +7,7 @@ import { catalogOf, type Catalog } from './analyses.ts';
 import { productInterner } from './internProduct.ts';
 
 const AT_ONCE = 1000;
-/** Where more products changed than this, all are looked through. */
+/** Number of changed products above which all are read again. */
 const MOST_NAMED = 5000;
 const EVERYTHING = '*';
 
@@ -46,7 +46,7 @@ export class CatalogHolder<Loaded extends LoadedCatalog> {
       notified: (keys) => {
         for (const key of keys.split(',')) holder.changed.add(key);
       },
-      // What was announced meanwhile was missed.
+      // Changes announced while disconnected were missed.
       connected: () => {
         holder.changed.add(EVERYTHING);
         return Promise.resolve();

@@ -17,7 +17,7 @@ import type { Waiting } from './analyst.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { rolesThereAre } from '../base/shopQueries.ts';
 
-/** What rehearsals need beside what every feature has. */
+/** Services that rehearsals need besides the common ones. */
 export interface RehearsalServices {
   readonly analyst: Analyst;
 }
@@ -32,7 +32,7 @@ const FINDINGS_WITHIN_MS = 20_000;
 export const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
   at === undefined ? Math.floor(clock() / MINUTE) * MINUTE : Date.parse(at);
 
-/** What one rulebook changes against another, over the whole catalog. */
+/** Impact of one rulebook against another, over the whole catalog. */
 export async function impact(
   services: Needs,
   { from, to, at, surface, days, group, search, skip, limit }: z.infer<(typeof postImpact)['body']>,
@@ -79,7 +79,7 @@ export async function impact(
   };
 }
 
-/** What the owner should see in a rulebook. */
+/** Findings of a rulebook. */
 export async function findings(services: Needs, source: Source, how: Waiting): Promise<Of<typeof getFindings>> {
   const { db, live, analyst } = services;
   const { shop } = live.current().rulebook;
@@ -101,7 +101,7 @@ export async function findings(services: Needs, source: Source, how: Waiting): P
       roles: [...new Set([...stored, ...audiences.flatMap(({ roles }) => roles)])],
       hasTerms: settings.terms !== null,
       missingPages: await missingPages(services, rulebook),
-      // Where nobody said which there are, any may be meant.
+      // Without known payment methods, any code is accepted.
       methods: methods.length > 0 ? methods.map(({ code }) => code) : null,
       within: FINDINGS_WITHIN_MS,
     },
@@ -142,7 +142,7 @@ async function missingPages({ live, config }: Needs, rulebook: Rulebook): Promis
   return paths.filter((_path, index) => missing[index]);
 }
 
-/** What the clock alone will change. */
+/** Scheduled changes of a rulebook. */
 export async function calendar(
   services: Needs,
   source: Source,

@@ -14,10 +14,10 @@ import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
 /** So long it goes on before it hears whether it should still. */
 const TURN_MS = 30;
-/** So often it says how far it is. */
+/** Progress interval, in ms. */
 const REPORT_MS = 200;
 const MOST_KEPT = 12;
-/** Where much has to be read, that counts for so much of the work. */
+/** Share of the work that loading the catalog counts for, if much has to be read. */
 const READING = 0.5;
 /** A list of goods may be of a catalog that is so many ms old. */
 const OLDEST_LIST = 5000;
@@ -33,7 +33,7 @@ const send = (reply: Reply) => {
   port.postMessage(reply);
 };
 
-/** Those who wait for an answer, by number, and how much of it was done for each before it was begun. */
+/** Callers waiting for a result, with the progress each was given before. */
 type Askers = Map<number, number>;
 interface Running {
   readonly answer: Promise<unknown>;

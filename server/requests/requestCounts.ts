@@ -2,7 +2,7 @@ import type { RequestCounts } from '#core/contract/attentionCalls.ts';
 import { inScope, type Scope } from '../base/scope.ts';
 import type { Queryable } from '../db/database.ts';
 
-// What a seller has people for is theirs to price; the rest, and its own, is the shop's.
+// Parts of sellers with people of their own are theirs to price; the shop prices the rest.
 const COUNTS = `
   SELECT
     (SELECT coalesce(sum(least(w.waiting, greatest(w.stock - w.invited, 0))), 0)::bigint FROM (
@@ -23,7 +23,7 @@ const COUNTS = `
     (SELECT count(*) FROM messages WHERE state = 'dead' AND ($2 IS NULL OR seller_id = $2)) AS messages,
     (SELECT count(*) FROM messages WHERE state = 'held' AND ($2 IS NULL OR seller_id = $2)) AS held`;
 
-/** How many requests wait for a person, within a scope. */
+/** Number of requests that need attention, within a scope. */
 export async function requestCounts(db: Queryable, { names, seller }: Scope): Promise<RequestCounts> {
   return (await db.query<RequestCounts>(COUNTS, [names, seller])).rows[0]!;
 }

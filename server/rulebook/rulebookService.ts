@@ -20,7 +20,7 @@ import {
   type EditionRow,
 } from '../base/rulebookQueries.ts';
 
-/** What rulebooks need beside what every feature has. */
+/** Services that rulebooks need besides the common ones. */
 export interface RulebookServices {
   readonly openings: Openings;
 }
@@ -65,7 +65,7 @@ export async function saveDraft(
     else
       await recordGradually<DraftDetail>(client, { at, who, did: 'put /api/rulebook' }, (earlier) => ({
         rules: [...new Set([...(earlier?.rules ?? []), ...touched.rules])],
-        // As it was when they began.
+        // Rules as they were when the session began.
         before: { ...touched.before, ...earlier?.before },
       }));
     return revision;
@@ -150,7 +150,7 @@ export async function restore(
   return edition;
 }
 
-/** What an opening is set to: when, with what note, and whether its rules become those of the draft. */
+/** Settings of an opening: its time and note, and whether it takes the draft's rules. */
 interface Wanted {
   readonly opensAt: Date;
   readonly note: string | null;

@@ -21,7 +21,7 @@ import { inviteByLetter, isThere } from '../session/staffLetters.ts';
 import { createStaff, sellersPeople } from '../session/staffQueries.ts';
 import * as queries from '../base/sellerQueries.ts';
 
-/** Who sells in the shop, and what they may decide: the owner's side. */
+/** The owner's calls about sellers and their allowances. */
 export function sellerRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
   const now = () => new Date(clock());

@@ -197,7 +197,7 @@ function revisionOf({ id }: SellerRow, ifMatch: string): number | null {
   return revision === undefined ? -1 : Number(revision);
 }
 
-/** What a seller hears of a decision: which rules of theirs decided; of the shop's, that it did. */
+/** Reduces a decision's reasons for a seller: their own rules by id, the shop's only as such. */
 function ofTheirs<D extends { readonly reasons: Readonly<Record<string, string[]>> }>(decision: D, seller: string): D {
   const reasons = Object.fromEntries(
     Object.entries(decision.reasons).map(([aspect, ids]) => [
@@ -210,7 +210,7 @@ function ofTheirs<D extends { readonly reasons: Readonly<Record<string, string[]
 /** Stands for whichever of the shop's own rules decided. */
 const SHOP = 'shop';
 
-/** Whom a seller may look through: nobody who can be known by name. */
+/** Audiences that a seller may use: none of one customer. */
 const shownTo = <A extends { readonly customer: string | null }>(audiences: readonly A[]): A[] =>
   audiences.filter(({ customer }) => customer === null);
 

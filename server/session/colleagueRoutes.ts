@@ -28,7 +28,7 @@ import {
   type StaffRow,
 } from './staffQueries.ts';
 
-/** Who works in the shop, and what they may do. */
+/** Calls about colleagues and their roles. */
 export function colleagueRoutes(endpoints: Endpoints, services: Services): void {
   const { db, clock } = services;
   const now = () => new Date(clock());
@@ -69,7 +69,7 @@ export function colleagueRoutes(endpoints: Endpoints, services: Services): void 
 
   route(endpoints, putColleague, async ({ params: { id }, body: { role } }, { request }) => {
     await change(id, role === 'owner', async (client, staff) => {
-      // Who decides for a seller has no part in the shop.
+      // Sellers' people are not colleagues.
       if (staff.sellerId !== null) throw notFound(`colleague ${id}`);
       await setRole(client, id, role);
       await record(client, now(), whoIs(request), 'changed a colleague’s role', {

@@ -19,7 +19,7 @@ export interface KeyRow {
 const COLUMNS = `id, name, scopes, ending, made_by AS "madeBy", made_at AS "madeAt", used_at AS "usedAt",
   revoked_at AS "revokedAt", revoked_by AS "revokedBy"`;
 
-/** What secret scanners can tell a key by. */
+/** Prefix by which secret scanners recognise a key. */
 const PREFIX = 'understudy_';
 const digest = (key: string) => createHash('sha256').update(key).digest();
 

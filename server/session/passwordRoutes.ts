@@ -45,7 +45,7 @@ export async function confirmPassword(
   await forgetTries(db, one);
 }
 
-/** How passwords are chosen, changed and chosen anew. */
+/** Calls that set, change and reset passwords. */
 export function passwordRoutes(endpoints: Endpoints, services: Services, signIn: SignIn): void {
   const { db, clock, links, config } = services;
 

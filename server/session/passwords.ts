@@ -8,7 +8,7 @@ import { staffById, type StaffRow } from './staffQueries.ts';
 import type { Queryable } from '../db/database.ts';
 
 const PURPOSE = 'password';
-/** What everybody tries first. */
+/** Common passwords. */
 const COMMON = new Set(dictionary['passwords-common'].map((password) => password.toLowerCase()));
 
 /** Verified when there is no such person, so that an answer takes as long either way. */
@@ -52,7 +52,7 @@ const stampOf = ({ passwordHash }: StaffRow): string =>
 export const passwordToken = (links: Links, staff: StaffRow, until: number): Promise<string> =>
   links.sign(PURPOSE, until, { staff: staff.id, stamp: stampOf(staff) });
 
-/** Whose password a link lets choose; null when it is not valid, or was used. */
+/** Finds the colleague whose password a link sets; null if it is invalid or was used. */
 export async function staffByToken(db: Queryable, links: Links, token: string): Promise<StaffRow | null> {
   const claims = await links.read(PURPOSE, token);
   const staff = typeof claims?.staff === 'number' ? await staffById(db, claims.staff) : null;

@@ -6,9 +6,9 @@ import { acting, type Act } from '../db/acting.ts';
 import type { Recorder } from '../http/endpoints.ts';
 import { actorOf, whoIs } from '../http/identity.ts';
 
-/** What changes nothing that others see. */
+/** Permissions whose calls change nothing that others see. */
 const OF_NO_NOTE: ReadonlySet<Permission> = new Set<Permission>(['self', 'read', 'readRequests', 'follow', 'readOwn']);
-/** Of what was sent, what tells which thing it was about, and nothing of what it held. */
+/** Parts of a body that identify its subject without revealing its content. */
 const TELLING = ['name', 'event', 'locale', 'state', 'role', 'at', 'zone', 'currency'];
 
 interface Told {
@@ -30,7 +30,7 @@ export const recorderOf =
     const act: Act = {
       isRecorded: false,
       actor: actorOf(request),
-      // What a program does all day is one entry, with how often.
+      // Repeated calls of a program in one day are one entry with a count.
       record: (client) =>
         recordGradually<Told>(client, { at: new Date(clock()), who: whoIs(request), did }, (before) => {
           const { times = 1, ...same } = before ?? {};
@@ -44,7 +44,7 @@ export const recorderOf =
         if (!act.isRecorded && result.status < 300) await act.record(db);
         return result;
       } finally {
-        // What it set going and goes on behind it is no act of theirs.
+        // Background work it started is not attributed to the caller.
         act.isRecorded = true;
       }
     });

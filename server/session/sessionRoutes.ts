@@ -28,7 +28,7 @@ import { secondFactorRoutes } from './secondFactorRoutes.ts';
 import { deviceOf, sessionOf, signInWith } from './signIn.ts';
 import { createStaff, endSession, endSessions, sessionsOf, staffByEmail, staffById } from './staffQueries.ts';
 
-/** Whom anybody can look through before audiences are made. */
+/** Audiences of a new shop. */
 const FIRST_AUDIENCES = [
   { name: 'Guest', signedIn: false, roles: [] },
   { name: 'Signed in', signedIn: true, roles: [] },

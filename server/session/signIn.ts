@@ -31,14 +31,14 @@ export function signInWith({ db, links, clock }: Pick<Services, 'db' | 'links' |
   };
 }
 
-/** What a browser calls itself, in words such as `Firefox on Linux`. */
+/** Describes a browser in words such as `Firefox on Linux`. */
 function browserWords(agent: string): string {
   if (agent === '') return 'a browser that does not say which';
   const { browser, os } = Bowser.parse(agent);
   return [browser.name || 'a browser', os.name].filter(Boolean).join(' on ').slice(0, 100);
 }
 
-/** Which browser this is, when this account was signed in from it before; else null. */
+/** Identifies this browser if the account was signed in from it before; else null. */
 export async function deviceOf(
   { db, links }: Pick<Services, 'db' | 'links'>,
   request: Request,
@@ -50,7 +50,7 @@ export async function deviceOf(
   return claims?.account === account ? (claims.jti ?? null) : null;
 }
 
-/** Who is signed in, and what they may do as of now. */
+/** Describes the session: who is signed in, with their current permissions. */
 export async function sessionOf({ db, config }: Pick<Services, 'db' | 'config'>, request: Request): Promise<Session> {
   const { staffId, csrfToken } = request.session;
   const [shop, staff] = await Promise.all([readShop(db), staffId === undefined ? null : staffById(db, staffId)]);

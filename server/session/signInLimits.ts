@@ -7,11 +7,11 @@ const WINDOW_MS = 15 * 60_000;
 const SLOT_MS = 60_000;
 /** Wrong tries before one has to wait. */
 const FREE = { account: 8, network: 40 } as const;
-/** So many a minute, all networks together, while an account is tried by many. */
+/** Attempts a minute on an account that many networks try, over all networks. */
 const A_MINUTE = 20;
 
 export interface Try {
-  /** What is tried to get into. */
+  /** Account of the attempt. */
   readonly account: string;
   /** @see networkOf */
   readonly network: string;

@@ -15,8 +15,8 @@ const RETRIES = { retryLimit: 6, retryDelay: 5, retryBackoff: true };
 type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'links'>;
 
 /**
- * Where a colleague chooses a password: the first time within a week, else within an hour. It is in no message that others
- * can read: letters to colleagues do not go through the outbox.
+ * Creates the link with which a colleague sets a password: valid for a week the first time, else for an hour. No message
+ * that others can read holds it: e-mails to colleagues bypass the outbox.
  */
 export async function passwordLink({ clock, config, links }: Omit<Needs, 'db'>, staff: StaffRow): Promise<string> {
   const until = clock() + (staff.passwordHash === null ? INVITATION_MS : RESET_MS);

@@ -132,7 +132,7 @@ const SESSIONS = `
   SELECT sid, sess->>'browser' AS browser, (sess->>'startedAt')::bigint AS "startedAt" FROM sessions
   WHERE (sess->>'staffId')::bigint = $1 AND expire > now() ORDER BY (sess->>'startedAt')::bigint DESC NULLS LAST`;
 
-/** Where somebody is signed in, the newest first. */
+/** Sessions of a colleague, the newest first. */
 export const sessionsOf = async (db: Queryable, staffId: number): Promise<SessionRow[]> =>
   (await db.query<SessionRow>(SESSIONS, [staffId])).rows;
 

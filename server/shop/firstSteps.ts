@@ -16,7 +16,7 @@ const STEPS = `
 type Found = Omit<FirstSteps, 'isControlFound' | 'rules'>;
 const NONE: Found = { products: 0, people: 0, isPeopleSkipped: false, lineSeenOn: null, isPublished: false };
 
-/** How far a new shop is. */
+/** Progress of a new shop's first steps. */
 export function firstStepsRoutes(endpoints: Endpoints, { db }: Pick<Services, 'db'>): void {
   route(endpoints, getFirstSteps, async () => {
     const { rows } = await db.query<Found>(STEPS);

@@ -13,7 +13,7 @@ interface Wanted {
   readonly after?: number | undefined;
 }
 
-/** What is kept of a draft as it was (`before`) is searched by nobody. */
+/** The draft's earlier rules (`before`) are not searched. */
 const FIND = `
   WITH found AS (
     SELECT id, at, who, staff_id AS "staffId", email, did, detail FROM audit
@@ -37,7 +37,7 @@ function find(db: Queryable, { search, who, after }: Wanted, limit: number): Pro
 const MOST_EXPORTED = 100_000;
 const CSV_COLUMNS = ['at', 'who', 'email', 'did', 'about'];
 
-/** Who did what. */
+/** Calls that read the record. */
 export function recordRoutes(endpoints: Endpoints, { db }: Pick<Services, 'db'>): void {
   route(endpoints, listRecord, async ({ query: { limit, ...wanted } }) => {
     const { rows: found, total, more } = await find(db, wanted, limit);

@@ -8,7 +8,7 @@ const DAY_MS = 86_400_000;
 const QUOTE_IS_OVER = `(state IN ('declined', 'turnedDown', 'lapsed')
   OR state = 'accepted' AND (order_number IS NOT NULL OR valid_until < $1))`;
 
-/** What is over and older than the owner keeps it, by $1; rows that others count stay, without who it was. */
+/** Finished data older than the owner's retention ($1); rows that counts depend on stay, anonymised. */
 const OVER: Readonly<Record<keyof ShopDetails['keep'], readonly string[]>> = {
   messages: ["DELETE FROM messages WHERE created_at < $1 AND state <> 'waiting'"],
   requests: [

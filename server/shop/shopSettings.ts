@@ -16,7 +16,7 @@ export function decimalsOf(currency: string): number {
   return new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 }
 
-/** What is wrong with a zone or a currency that is written rightly. */
+/** Finds unknown time zones and currencies. */
 export function settingsFaults({ zone, currency }: Pick<ShopSettings, 'zone' | 'currency'>, place: string) {
   const faults: ValidationIssue[] = [];
   if (!IANAZone.isValidZone(zone)) {
@@ -39,7 +39,7 @@ const COUNTS = `
 const IS_DATED = /"moment"|"\d{4}-\d{2}-\d{2}/;
 const nameOf = ({ name, id }: Rule) => name ?? id;
 
-/** What is said once of a whole shop, and what else changes with it. */
+/** Calls about the shop's settings, and the effects of changing them. */
 export function shopSettingsRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
   const effectOf = async (next: ShopSettings): Promise<SettingsEffect> => {
     const [shop, draft] = await Promise.all([theShop(db), readDraft(db)]);

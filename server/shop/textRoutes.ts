@@ -14,7 +14,7 @@ import { reply, route } from '../http/route.ts';
 /** Messages are written as templates, with their looks. */
 const KEYS = TEXT_KEYS.filter((key) => !key.startsWith('message.'));
 
-/** What the owner says to shoppers in the place of our own texts. */
+/** Calls about the owner's replacements for our texts. */
 export function textRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
   route(endpoints, listTexts, async () => {
     const { locales, texts } = await theShop(db);

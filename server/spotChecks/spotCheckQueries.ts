@@ -1,7 +1,7 @@
 import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import type { Queryable } from '../db/database.ts';
 
-/** What those that were kept before an audience could be of a customer lack. */
+/** Fields missing in checks saved before audiences could have a customer. */
 const NOBODY = { customer: null, invited: false };
 
 type Row = Omit<SpotCheck, 'at'> & { id: number; at: Date | null };

@@ -13,7 +13,7 @@ import { ProblemError } from '../http/errors.ts';
 import { resolveAudiences } from '../visitors/audiences.ts';
 import { allSpotChecks } from './spotCheckQueries.ts';
 
-/** What every spot check sees by some rules; those without a moment of their own are asked at `moment` (epoch ms). */
+/** Runs all spot checks against a rulebook; checks without a moment of their own run at `moment` (epoch ms). */
 export async function checkSpots(
   db: Queryable,
   rules: Rulebook,

@@ -144,7 +144,7 @@ function backTo(site: string | undefined, path: string | null): string | null {
   return path !== null && URL.canParse(path, site) ? new URL(path, site).href : null;
 }
 
-/** What is asked for, as its stand-in or dialog calls it. */
+/** Titles of the forms, as their stand-ins or dialogs name them. */
 const TITLES = {
   waitlist: 'label.waitlist',
   quote: 'label.quote',

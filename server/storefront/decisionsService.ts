@@ -16,7 +16,7 @@ import { visitorOf } from '../visitors/visitor.ts';
 import type { VisitorServices } from '../visitors/visitorCache.ts';
 import { encoded, type Answer, type HeldAnswers } from './heldAnswers.ts';
 
-/** What an answer is made of. */
+/** Input of an answer. */
 interface Known {
   readonly edition: number;
   readonly rulebook: CompiledRulebook;
@@ -29,7 +29,7 @@ interface Known {
   readonly standsStill: boolean;
 }
 
-/** What stands for the products asked for, from what is held of them: made by the core, or held since it was. */
+/** Answers a request for decisions, from cached facts: decides anew, or returns a cached answer. */
 export async function answerFor(
   services: Services & CatalogServices & VisitorServices,
   held: HeldAnswers,
@@ -59,7 +59,7 @@ export async function answerFor(
   return held.for(key, facts, moment, make);
 }
 
-/** Who asks, with what they did already: nothing is known of guests. */
+/** Reads the visitor with their earlier actions; guests have none. */
 async function knownVisitor(
   services: Services & VisitorServices,
   { visitor: token, locale, invitations }: AskDecisions,
@@ -75,7 +75,7 @@ async function knownVisitor(
   return customerId === null ? visitor : { ...visitor, standings: await visitors.statuses(customerId) };
 }
 
-/** What rules can look at of a visitor: whoever is alike in this is answered alike. */
+/** Visitor facts that rules can depend on: visitors with equal facts share an answer. */
 const lookedAt = ({ tellsVisitorsApart }: CompiledRulebook, visitor: VisitorFacts): VisitorFacts =>
   tellsVisitorsApart ? visitor : { ...visitor, customerId: null };
 

@@ -6,7 +6,7 @@ import type { Endpoints } from '../http/endpoints.ts';
 import type { Services } from '../base/services.ts';
 import { noteLine } from '../shop/firstSteps.ts';
 
-/** What the bundle of storefront/script/ reads its settings from. */
+/** Placeholder for the settings in the bundle of storefront/script/. */
 const SETTINGS = '"__UNDERSTUDY_SETTINGS__"';
 
 /** The same of storefront/dialogs/. */

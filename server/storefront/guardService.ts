@@ -83,7 +83,7 @@ export async function judge(
   return { answer, visitor, goods, verdicts };
 }
 
-/** What is said of a line that is reserved; null of one that is sold. */
+/** Ship date, notes and terms of a reserved line; null for a line that is sold. */
 function reservation(
   rulebook: CompiledRulebook,
   { control, notes, reasons }: Decision,
@@ -100,7 +100,7 @@ function reservation(
   };
 }
 
-/** What is promised, by the words of the rules that note it: what only counts, such as how many are left, changes nothing. */
+/** Identifies the promised terms by the notes of the rules: numbers such as units left do not change them. */
 function termsOf(
   about: readonly CompiledRule[],
   { rules, dates }: { rules: readonly string[]; dates: unknown },

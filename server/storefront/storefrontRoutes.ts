@@ -9,7 +9,7 @@ import { answerFor } from './decisionsService.ts';
 import { guard } from './guardService.ts';
 import { HeldAnswers } from './heldAnswers.ts';
 
-/** How long a guest's answer may be kept by caches on the way. */
+/** Maximum age of a guest's answer in shared caches. */
 const CACHE_SECONDS = 5;
 
 export function storefrontRoutes(endpoints: Endpoints, services: Services & CatalogServices & VisitorServices): void {

@@ -2,7 +2,7 @@ import type { QuotedLine } from '#core/engine/guard.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 
-/** What the token of a quote's link is for. */
+/** Purpose of a quote link's token. */
 export const QUOTE = 'quote';
 
 type Needs = Pick<Services, 'links' | 'clock'> & { readonly db: Queryable };

@@ -3,7 +3,7 @@ import { type ResolvedAudience } from '#core/contract/audienceCalls.ts';
 import type { Queryable } from '../db/database.ts';
 import { customersByIds } from './visitorQueries.ts';
 
-/** What was kept before audiences could be of one customer, or of the invited, is read as one of neither. */
+/** Audiences stored before they could be of one customer or of the invited. */
 type Kept = Pick<Audience, 'name' | 'signedIn' | 'roles'> & Partial<Audience>;
 
 /** Audiences with what their customers have now. */

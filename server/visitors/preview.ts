@@ -10,7 +10,7 @@ import type { Services } from '../base/services.ts';
 const PURPOSE = 'preview';
 const LIFE_MS = 24 * 60 * 60 * 1000;
 
-/** What the shop's address carries, after #, for the storefront script to show a preview. */
+/** Fragment of the shop's address that makes the storefront script show a preview. */
 export const PREVIEW_HASH = 'understudy-preview';
 
 /** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
@@ -30,7 +30,7 @@ export interface Preview {
   readonly moment: number | null;
 }
 
-/** What a visitor's token lets see, when it is one of a preview; null for any other. */
+/** Reads a preview's token; null for any other. */
 export async function previewOf(
   services: Pick<Services, 'db' | 'live' | 'links'>,
   token: string | null | undefined,

@@ -6,7 +6,7 @@ import type { Services } from '../base/services.ts';
 import type { VisitorReader } from './visitorCache.ts';
 import { invitationsOfEntries } from './visitorQueries.ts';
 
-/** What a link's token that gives somebody their turn is for. */
+/** Purpose of an invitation link's token. */
 export const INVITATION = 'invitation';
 
 const GUEST = { signedIn: false, roles: [], customerId: null, invitations: [] } as const;
@@ -20,20 +20,20 @@ export interface VisitorClaims {
   readonly locale: string | null;
   /** Tokens of links by which they were invited. */
   readonly invitations?: readonly string[] | undefined;
-  /** What signs visitors' tokens. */
+  /** Secrets that sign visitors' tokens. */
   readonly secrets: readonly string[];
   /** Epoch ms. */
   readonly moment: number;
 }
 
-/** What tells who a visitor is. */
+/** Services that identify a visitor. */
 export interface VisitorNeeds extends Pick<Services, 'links'> {
   readonly db: Queryable;
   readonly visitors: Pick<VisitorReader, 'rights'>;
 }
 
 /**
- * Who a visitor's token says they are (JWT, HS256, RFC 7519: `sub` the customer, `roles`, `exp`; `aud`, where it has one,
+ * Identifies a visitor by their token (JWT, HS256, RFC 7519: `sub` the customer, `roles`, `exp`; `aud`, if present,
  * `understudy-visitor`). Anything invalid is a guest, never an error. Roles in the token stand, also when it says that
  * there are none; where it says nothing of roles, those in the database do.
  */

@@ -5,15 +5,15 @@ import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
 import { customersByIds, type CustomerRow } from './visitorQueries.ts';
 
-/** Reads what is known of a customer, by the shop's id of theirs. */
+/** Reads what is known of a customer, by their id in the shop. */
 export interface VisitorReader {
   rights(customer: string): Promise<CustomerRights>;
-  /** What they did already. */
+  /** Earlier actions of a customer. */
   statuses(customer: string): Promise<readonly VisitorStatusRecord[]>;
 }
 
 export interface CustomerRights {
-  /** The shop's id of theirs; another than was asked for where that was merged into theirs. Null for whom it does not have. */
+  /** Their id in the shop; another than was asked for where that was merged into theirs. Null for whom it does not have. */
   readonly id: string | null;
   readonly roles: readonly RoleMembership[];
   readonly invitations: readonly Invitation[];
@@ -26,7 +26,7 @@ export interface VisitorServices {
   readonly shownVisitors: VisitorReader;
 }
 
-/** What a feature knows a customer to have done already. */
+/** Reads a customer's earlier actions from one feature. */
 export type StatusReader = (services: StatusServices, customer: string) => Promise<VisitorStatusRecord[]>;
 export type StatusServices = Pick<Services, 'links' | 'live' | 'clock' | 'config'> & { readonly db: Queryable };
 

@@ -1,7 +1,7 @@
 import type { Invitation, RoleMembership } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 
-/** What is known of a customer: `key` is theirs in our database, `id` the shop's. */
+/** A customer: `key` is our database's, `id` the shop's. */
 export interface CustomerRow {
   readonly key: string;
   readonly id: string;
@@ -12,7 +12,7 @@ export interface CustomerRow {
   readonly invitations: readonly Invitation[];
 }
 
-/** What is kept for whoever is invited, and until when (epoch ms). */
+/** Invitations with their variants and expiry (epoch ms). */
 const INVITED = `
   SELECT CASE WHEN v.id IS NULL THEN 'product' ELSE 'variant' END AS "to",
     coalesce(v.external_id, p.external_id) AS id, (extract(epoch FROM i.expires_at) * 1000)::bigint AS "until", i.units
@@ -37,7 +37,7 @@ export async function customersByIds(db: Queryable, ids: readonly string[]): Pro
   return (await db.query<CustomerRow>({ name: 'customers-by-ids', text: CUSTOMERS, values: [ids] })).rows;
 }
 
-/** What is kept for whoever has these places on waitlists. */
+/** Invitations of these waitlist entries. */
 export async function invitationsOfEntries(db: Queryable, entries: readonly number[]): Promise<Invitation[]> {
   return (await db.query<Invitation>(`${INVITED} WHERE w.id = ANY($1)`, [entries])).rows;
 }

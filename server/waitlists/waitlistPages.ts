@@ -14,7 +14,7 @@ import { CONFIRM, joinList, LEAVE, leaveList } from './waitlistService.ts';
 
 const A_MINUTE = 60;
 
-/** Where the links in messages lead: they confirm an address, or leave a list, by one press. */
+/** Pages behind links in messages, which confirm an address or leave a list with one press. */
 export function waitlistPages(endpoints: Endpoints, services: Services): void {
   const { db, live, clock, links } = services;
   const form = express.urlencoded({ extended: false, limit: '100kb' });

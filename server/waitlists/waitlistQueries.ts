@@ -15,7 +15,7 @@ export interface ListKey {
 export interface ListRow extends ListKey {
   product: string;
   variant: string | null;
-  /** What the catalog calls who sells it. */
+  /** Seller's name in the catalog. */
   soldBy: string | null;
   title: LocalisedText;
   path: string | null;
@@ -161,7 +161,7 @@ const PLACE = `
   SELECT count(*) FILTER (WHERE w.id <= $3) AS position, count(*) AS length
   FROM waitlist_entries w WHERE ${IN_LIST} AND w.state = 'waiting'`;
 
-/** Where an entry stands among those who wait. */
+/** Position of an entry among the people waiting. */
 export async function placeOf(
   db: Queryable,
   { productKey, variantKey }: ListKey,
@@ -187,7 +187,7 @@ export async function lockList(db: Queryable, { productKey, variantKey }: ListKe
   ]);
 }
 
-/** What somebody's turn is: so long, and for so many units of one variant; null without an end. */
+/** An invitation's validity and units of one variant; null without an end. */
 export interface Turn {
   readonly hours: number | null;
   readonly units: number | null;
@@ -251,7 +251,7 @@ export async function listsDue(db: Queryable, at: Date): Promise<ListRow[]> {
   return (await db.query<ListRow>(LISTS_DUE, [at])).rows;
 }
 
-/** Those of a list whose turn is over, with how long it was. The list is locked by the caller. */
+/** Entries of a list whose invitation has expired, with its length. The caller locks the list. */
 export async function entriesDue(
   db: Queryable,
   { productKey, variantKey }: ListKey,
@@ -317,7 +317,7 @@ export interface VisitorStatusRow {
   position: number;
 }
 
-/** Where a customer waits, or is invited. */
+/** Waitlist entries of a customer. */
 export async function waitingBy(db: Queryable, customer: string): Promise<VisitorStatusRow[]> {
   return (await db.query<VisitorStatusRow>({ name: 'waitlist-statuses', text: STATUSES, values: [customer] })).rows;
 }

@@ -34,7 +34,7 @@ import { invite, join, leaveList } from './waitlistService.ts';
 const JOINS_A_MINUTE = 60;
 const MOST_IN_A_FILE = 200_000;
 
-/** What shops' pages ask for. */
+/** Calls from shops' pages. */
 export function joinRoutes(endpoints: Endpoints, services: Services): void {
   const limit = limitTo(JOINS_A_MINUTE, services.db, 'waitlist:');
   route(

@@ -41,7 +41,7 @@ import {
 export const CONFIRM = 'waitlist-confirm';
 export const LEAVE = 'waitlist-leave';
 const DAY_MS = 86_400_000;
-/** How long the link that confirms an address is good. */
+/** Validity of the link that confirms an address. */
 const CONFIRM_MS = 3 * DAY_MS;
 /** Links that leave a list, and turns that do not lapse, are good for so long. */
 const LONG_MS = 400 * DAY_MS;
@@ -103,7 +103,7 @@ export async function join(services: JobServices, request: Join, network: string
   return { state: 'confirm', html: shopText('waitlist.confirm', locale, shop) };
 }
 
-/** What the rule of a list says to those who joined, as safe HTML, empty where it says nothing; and by which decision. */
+/** Text that a list's rule shows after joining, as safe HTML (empty without one), and the decision. */
 async function whatIsJoined({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts) {
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });

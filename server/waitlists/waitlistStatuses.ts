@@ -3,7 +3,7 @@ import type { StatusReader } from '../visitors/visitorCache.ts';
 import { waitingBy } from './waitlistQueries.ts';
 import { leaveLink } from './waitlistService.ts';
 
-/** What a customer waits for, and is invited to. */
+/** Waitlists that a customer is on or invited from. */
 export const waitlistStatuses: StatusReader = async (services, customer) => {
   const { zone } = services.live.current().rulebook.shop;
   const waiting = await waitingBy(services.db, customer);

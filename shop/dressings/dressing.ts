@@ -13,11 +13,11 @@ export interface View {
 export interface Dressing {
   /** Cards of products. */
   readonly shelf: (products: readonly Product[], view: View) => Html;
-  /** Where one product is chosen and bought. */
+  /** Area in which a product is chosen and bought. */
   readonly buyArea: (product: Product, surface: 'product' | 'quickView', view: View) => Html;
   /** Rows of products with how many of each, bought by one button. */
   readonly border: (products: readonly Product[], view: View) => Html;
-  /** What surrounds the ways to pay and the button that orders. */
+  /** Container of the payment methods and the order button. */
   readonly till: (content: Html) => Html;
   /** Whether a product's page shows others of its range below it. */
   readonly showsOthers: boolean;

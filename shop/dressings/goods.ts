@@ -12,7 +12,7 @@ export interface Shown {
   readonly seller: string;
   /** The lowest price that is shown, with "from" where there are several; empty where none is. */
   readonly price: string;
-  /** Where it is sold, when not here. */
+  /** Address of another shop that sells it. */
   readonly soldAt: string | null;
   readonly variants: readonly {
     id: string;

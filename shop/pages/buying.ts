@@ -45,7 +45,7 @@ export function linesOf(catalog: Catalog, lines: readonly Visit['lines'][number]
 export const totalOf = (lines: readonly CartLine[], delivery: number | null) =>
   lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, delivery ?? 0);
 
-/** What makes a reservation of a line. */
+/** Ship date, notes and terms of a reserved line. */
 const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
   preorder &&
   html`<div class="reserved">
@@ -136,7 +136,7 @@ export function basketPage(cart: Cart, language: Language): Html {
   </main>`;
 }
 
-/** What is reserved is written about, and its terms are accepted. */
+/** Fields for reservations: an address, and acceptance of the terms. */
 const reserving = (language: Language, customer: Customer | null): Html =>
   html`<fieldset>
     <legend>${translate(language, 'preorder')}</legend>

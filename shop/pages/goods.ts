@@ -3,10 +3,10 @@ import type { Dressing, View } from '../dressings/dressing.ts';
 import { html, Html } from '../html.ts';
 import { translate } from '../words.ts';
 
-/** How pages of goods are made: in whose style, in which language. */
+/** Style and language of product pages. */
 export interface Style extends View {
   readonly dressing: Dressing;
-  /** Where the shop is, for its structured data. */
+  /** Address of the shop, for structured data. */
   readonly site: string;
 }
 
@@ -115,7 +115,7 @@ export const othersBeside = (product: Product, catalog: Catalog, { showsOthers }
         .slice(0, 4)
     : [];
 
-/** What opens over a page when a product is looked at quickly. */
+/** Quick view of a product. */
 export function glance(product: Product, style: Style): Html {
   const { dressing, language } = style;
   return html`<div class="glance-card" data-href="${product.path}">

@@ -3,10 +3,10 @@ import { html } from '../html.ts';
 import type { Visit } from '../visits.ts';
 import { translate } from '../words.ts';
 
-/** What every page is made with. */
+/** Context of every page. */
 export interface PageContext {
   readonly visit: Visit;
-  /** Where Understudy's script comes from. */
+  /** Origin of Understudy's script. */
   readonly understudyUrl: string;
   /** Says to the script who the visitor is; null for a guest. */
   readonly token: string | null;
@@ -19,7 +19,7 @@ export interface PageContext {
   readonly asset: string;
 }
 
-/** What every page is set in, in /fonts. */
+/** Fonts of every page, in /fonts. */
 const FONTS = [
   'alegreya/files/alegreya-latin-wght-normal',
   'alegreya/files/alegreya-latin-wght-italic',

@@ -4,7 +4,7 @@ import { totalOf, type Order } from './buying.ts';
 import type { Language } from '../visits.ts';
 import { money, translate } from '../words.ts';
 
-/** Who is visiting may be any of the customers; whoever signs in goes back to where they came from. */
+/** Page on which a visitor signs in as any customer, and goes back to the previous page. */
 export function signInPage(customers: readonly Customer[], language: Language, back: string): Html {
   return html`<main class="narrow">
     <h1>${translate(language, 'whoAreYou')}</h1>
@@ -29,7 +29,7 @@ interface Joining {
   readonly price: number;
 }
 
-/** What the shop sells a membership by. */
+/** Page that sells a membership. */
 export function circlePage({ customer, back, price }: Joining, language: Language): Html {
   const year = `${translate(language, 'joinForYear')} · ${money(price, language)}`;
   return html`<main class="narrow">
@@ -42,7 +42,7 @@ export function circlePage({ customer, back, price }: Joining, language: Languag
   </main>`;
 }
 
-/** Who is signed in, as the shop's records have it, and what they ordered. */
+/** Page of the signed-in customer with their orders. */
 export function accountPage({ name, roles }: Customer, orders: readonly Order[], language: Language): Html {
   return html`<main class="narrow">
     <h1>${translate(language, 'account')}</h1>

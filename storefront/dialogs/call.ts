@@ -1,4 +1,4 @@
-/** What a call answered; null when no answer came. */
+/** Answer of a call; null if none came. */
 export interface Answered {
   readonly ok: boolean;
   readonly body: unknown;
@@ -25,7 +25,7 @@ export const isAbout = ({ body }: Answered, pointer: string): boolean => {
   return errors?.some((error) => error.pointer === pointer) === true;
 };
 
-/** What to say of an answer that is a problem (RFC 9457). */
+/** Text of a problem (RFC 9457). */
 export const problemIn = ({ body }: Answered): string => {
   const { detail } = body as { detail?: unknown };
   return typeof detail === 'string' ? detail : '';

@@ -23,7 +23,7 @@ button.quiet { padding: 0.2em 0.5em; border: 0; color: inherit; background: none
 `;
 
 export interface Opened {
-  /** What stands in it. */
+  /** Its content. */
   readonly body: HTMLElement;
   /** Says something to everybody, below what stands there. */
   readonly status: (words: string) => void;
@@ -62,7 +62,7 @@ function dress(host: HTMLElement, like: Element): ShadowRoot {
   return root;
 }
 
-/** What a dialog, or a place on the page, has: a body, and a line that is said aloud. */
+/** Creates the body of a dialog or inline form, and its live region. */
 function parts(close: () => void): Opened & { readonly line: HTMLElement } {
   const body = document.createElement('div');
   const line = document.createElement('p');

@@ -29,7 +29,7 @@ export function openEnquiry(pressed: Pressed): void {
         event.preventDefault();
         button.disabled = true;
         status(text('busy'));
-        // What is chosen on the page now: the form may have stood there before it was.
+        // Uses the current choice: the form may be older.
         const { variantId } = pressed;
         void call(`${origin}/v1/enquiries`, { path, variantId, visitor, locale, ...values() }).then((answer) => {
           button.disabled = false;
@@ -49,7 +49,7 @@ export function openEnquiry(pressed: Pressed): void {
   );
 }
 
-/** What is said once something was sent; or the page to go on to. */
+/** Shows the confirmation, or goes on to the form's page. */
 export function finish({ body }: { readonly body: unknown }, statusHtml: (html: string) => void): void {
   const { html, goTo } = body as { html: string; goTo: string | null };
   statusHtml(html);

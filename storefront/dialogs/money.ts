@@ -1,4 +1,4 @@
-/** How many of the currency's minor units make one, as a power of ten (ISO 4217, by the browser). */
+/** Exponent of the currency's minor unit (ISO 4217, by the browser). */
 export const exponentOf = (currency: string): number =>
   new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 

@@ -10,16 +10,16 @@ interface AskedField extends FieldHow {
 export interface PersonForm {
   readonly form: HTMLFormElement;
   readonly button: HTMLButtonElement;
-  /** Said of a sheet with nothing on it, safe HTML; null for our own words. */
+  /** Text of an empty sheet, safe HTML; null for the default. */
   readonly empty: string | null;
-  /** What was filled in, as the calls take it. */
+  /** Values entered, in the form of the calls. */
   readonly values: () => { email: string | undefined; name: string | undefined; answers: Record<string, string> };
   /** Has them say who they are after all: somebody who is signed in may not be known well enough. */
   readonly askWho: () => void;
 }
 
 /**
- * Who is signed in is known, and not asked who they are.
+ * Signed-in visitors are not asked for their name and address.
  * @throws {Error} when the form cannot be read
  */
 export async function personForm(

@@ -1,16 +1,16 @@
-/** What of a decision is looked at here. */
+/** Parts of a decision that dialogs use. */
 export interface Decided {
   readonly control: { readonly kind: string };
   readonly price: { readonly amount: number | null; readonly currency: string };
 }
 
-/** What a stand-in that was pressed is about. */
+/** A press on a stand-in. */
 export interface Pressed {
-  /** Where Understudy's calls are. */
+  /** Origin of Understudy's calls. */
   readonly origin: string;
   readonly kind: string;
   readonly path: string;
-  /** What is chosen on the page; another once something else is. */
+  /** Variant chosen on the page, read anew each time. */
   readonly variantId?: string | undefined;
   /** The product's title, as the page has it. */
   readonly title: string;
@@ -18,7 +18,7 @@ export interface Pressed {
   readonly like: Element;
   /** The stand-in's words. */
   readonly label?: string | null | undefined;
-  /** What the decision says beside its label, safe HTML. */
+  /** Text of the control besides its label, safe HTML. */
   readonly html?: string | null | undefined;
   /** Of a waitlist: whether it takes an account, and where one is had. */
   readonly account?: 'optional' | 'required' | undefined;
@@ -29,7 +29,7 @@ export interface Pressed {
   /** Of a price that the shopper names, in minor units. */
   readonly min?: number | null | undefined;
   readonly suggested?: number | null | undefined;
-  /** What stands for each variant of the product. */
+  /** Decision for each variant of the product. */
   readonly decisions?: ReadonlyMap<string, Decided> | undefined;
   /** The visitor's signed token; absent for a guest. */
   readonly visitor?: string | undefined;

@@ -6,7 +6,7 @@ import { personForm } from './person.ts';
 import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
-/** Where the sheet is kept, by the visitor's own browser, so that it follows them over the shop's pages. */
+/** Key of the sheet in the visitor's browser, so that it is available on all of the shop's pages. */
 const KEPT = 'understudy-sheet';
 
 interface Line {
@@ -59,7 +59,7 @@ export function addToSheet({ variantId, path, title, like, html, ...context }: P
   });
 }
 
-/** What a size is called; empty where it is not known. */
+/** Title of a variant; empty if unknown. */
 async function sizeOf({ origin, locale }: Context, path: string, variantId: string): Promise<string> {
   const query = new URLSearchParams({ path, ...(locale ? { locale } : {}) });
   try {
@@ -73,7 +73,7 @@ async function sizeOf({ origin, locale }: Context, path: string, variantId: stri
 
 const escaped = (words: string) => element('p', words).innerHTML;
 
-/** How many the page's own box beside the stand-in says. */
+/** Quantity in the page's own field beside the stand-in. */
 function unitsNear(like: Element): number {
   const units = Math.floor(Number(unitsBox(like.closest('form'))?.value));
   return units > 0 ? units : 1;
@@ -133,7 +133,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
     table.replaceChildren(...read().lines.map(rowOf));
     showParts();
   };
-  /** What is shown beside the rows, which stay: somebody may be writing in them. */
+  /** Redraws the parts around the rows, which stay: somebody may be writing in them. */
   const showParts = () => {
     const { lines } = read();
     for (const part of [empty, form?.form]) part?.toggleAttribute('hidden', lines.length === 0);

@@ -3,7 +3,7 @@ import { element, field, openDialog } from './dialog.ts';
 import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
 
-/** Who is signed in is put on the list at once; others say where a link can reach them. */
+/** Adds signed-in visitors to the list at once; others give an address for a confirmation link. */
 export function openWaitlist(pressed: Pressed): void {
   const { origin, path, variantId, title, like, html, visitor, locale, account, signInAt, changed } = pressed;
   const text = wordsIn(locale);

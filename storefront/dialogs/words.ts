@@ -3,7 +3,7 @@ import { textsIn, type TextsByLocale } from '../shared/textsIn.ts';
 
 type Word = TextKey extends infer Key ? (Key extends `dialog.${infer W}` ? W : never) : never;
 
-/** What the server writes into the module when it sends it: the shop's texts, in each of its locales. */
+/** Texts of the shop in each locale, inserted by the server when it sends the module. */
 const TEXTS = '__UNDERSTUDY_TEXTS__' as unknown as TextsByLocale<Word>;
 
 /** Words in the language of the page, else in the shop's own. */

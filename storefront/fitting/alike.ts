@@ -3,12 +3,12 @@ const KEPT_MS = 1000;
 
 const kept = new Map<string, unknown>();
 
-/** What was read counts no longer. */
+/** Discards cached readings. */
 export const forgetAlike = (): void => {
   kept.clear();
 };
 
-/** What is made of the first of those that are alike, for the others too: on long pages it is slow to look at each. */
+/** Computes a value once for similar elements: on long pages measuring each one is slow. */
 export function alike<T>(key: string, make: () => T): T {
   if (kept.size === 0)
     setTimeout(() => {
@@ -18,7 +18,7 @@ export function alike<T>(key: string, make: () => T): T {
   return kept.get(key) as T;
 }
 
-/** What an element's look hangs on, as far as it can be said without looking at it. */
+/** Key of an element's look, without measuring it. */
 export const shapeOf = (element: Element | null): string =>
   element === null
     ? ''

@@ -7,7 +7,7 @@ export function readableInk(element: Element, ink: string): string | null {
   const own = luminance(ink);
   if (ground === null || own === null) return null;
   const contrast = (Math.max(ground, own) + 0.05) / (Math.min(ground, own) + 0.05);
-  // Where white and black are as easily read as each other.
+  // Luminance at which white and black have equal contrast.
   return contrast >= LEAST ? null : ground > 0.179 ? '#000' : '#fff';
 }
 
@@ -30,7 +30,7 @@ function luminance(colour: string | null): number | null {
   return 0.2126 * red! + 0.7152 * green! + 0.0722 * blue!;
 }
 
-/** What is behind an element's words: the nearest colour that covers, of a gradient the first; null behind a picture. */
+/** Background of an element's text: the nearest opaque colour, or a gradient's first; null for a picture. */
 function groundOf(element: Element): string | null {
   for (let at: Element | null = element; at; at = parentOf(at)) {
     const { backgroundImage, backgroundColor } = getComputedStyle(at);

@@ -5,7 +5,7 @@ import { adoptLooks, LOOK_NUMBER, lookOf } from './looks.ts';
 import { isWordless } from './shownWords.ts';
 import { fitInEveryTheme } from './themes.ts';
 
-/** What makes a look. Sizes are as they were written, in parts of a hundred too, while what has them is out of sight. */
+/** Style properties that are copied. Sizes keep their written values, such as percentages, while the element is hidden. */
 const LOOK = [
   'fontFamily',
   'fontSize',
@@ -35,7 +35,7 @@ const LOOK = [
 
 const AROUND = ['paddingTop', 'paddingBottom', 'borderTopWidth', 'borderBottomWidth'] as const;
 
-/** What a finger hits (WCAG 2.2, 2.5.5). */
+/** Minimum size of a touch target (WCAG 2.2, 2.5.5). */
 const TARGET_PX = 44;
 
 /** Gives a stand-in the look that the shop's own part has when computed, where its classes alone do not. */
@@ -65,7 +65,7 @@ function measure(element: HTMLElement, original: Element): void {
   const { disabled } = original as HTMLButtonElement;
   write(original, MARK, 'shown');
   const { display } = own;
-  // What is out of sight does not change slowly, so that it can be seen as it is when it is on.
+  // Hides it without transitions, so that its enabled look can be measured.
   write(original, MARK, 'away');
   if (disabled) (original as HTMLButtonElement).disabled = false;
   take(element, own);

@@ -1,3 +1,3 @@
-/** What has our parts of a page look as the shop's own do; loaded where a rule changes a control or a price. */
+/** Fits our elements to the shop's design; loaded if a rule changes a control or a price. */
 export { fit } from './fit.ts';
 export { hideWords, showWords } from './shownWords.ts';

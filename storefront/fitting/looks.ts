@@ -5,7 +5,7 @@ export const WORDS = 'data-understudy-words';
 
 /**
  * The ring of two colours is seen on light and on dark (WCAG technique C40).
- * What the shop does to its own button while it is off, or to show a picture alone, is not done to words.
+ * Ignores styles with which the shop disables its own button or shows only a picture.
  */
 const LOOKS = `a[${STAND_IN}='control']{height:auto!important;min-width:44px!important;max-width:100%!important;align-items:center!important;justify-content:center!important;text-align:center!important;white-space:normal!important;overflow:visible!important;text-indent:0!important;opacity:1!important;pointer-events:auto!important;cursor:pointer!important;transition:none!important}
 a[${STAND_IN}='control']:hover{filter:brightness(0.92)}

@@ -3,7 +3,7 @@ import { alike, shapeOf } from './alike.ts';
 import { readableInk } from './contrast.ts';
 import { adoptLooks, WORDS } from './looks.ts';
 
-/** What says a button's name to those who cannot see it. */
+/** Attributes that name a button for screen readers. */
 const NAMES = ['aria-label', 'title', 'alt'];
 
 interface Before {
@@ -25,7 +25,7 @@ export function isWordless(element: Element): boolean {
   return holdersOf(element).every(isUnseen);
 }
 
-/** What holds an element's words. */
+/** Finds the elements that hold a button's text. */
 function holdersOf(element: Element): readonly Element[] {
   const holders = new Set<Element>();
   const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
@@ -45,8 +45,8 @@ const isUnseen = (holder: Element): boolean =>
   });
 
 /**
- * What was just written on a button can be seen, and is its name; a button of a picture alone grows for it.
- * @param hadWords whether the button said anything before, seen or not
+ * Makes a button's new text visible and its accessible name; a button that was only a picture grows for it.
+ * @param hadWords whether the button had text before, visible or not
  * @param isOn whether it can be pressed now, although the shop has it off
  */
 export function showWords(element: Element, words: string, hadWords: boolean, isOn: boolean): void {

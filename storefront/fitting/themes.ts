@@ -1,6 +1,6 @@
 import { forgetAlike } from './alike.ts';
 
-/** What was fitted in, and how it is done again; what has left the page is forgotten. */
+/** Fitted elements with a function to fit each again; removed elements are dropped. */
 const fitted = new Map<Element, () => void>();
 let isSoon = false;
 

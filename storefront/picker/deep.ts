@@ -40,7 +40,7 @@ export function allOf(tree: Document | Element | ShadowRoot, selector: string): 
   }
 }
 
-/** What an element says, in one line. */
+/** Text of an element, in one line. */
 export const wordsOf = (element: Element): string =>
   (
     element.textContent.replace(/\s+/g, ' ').trim() ||

@@ -7,7 +7,7 @@ const TOKEN = 'understudy-picker';
 const DRAFT = 'understudy-picker-draft';
 const SEEN = 'understudy-picker-seen';
 
-/** What the picker is told and tells: by its token, which the storefront script has kept for this tab. */
+/** Calls of the picker, authorised by the token that the storefront script keeps for this tab. */
 export class Kept {
   private readonly token = sessionStorage.getItem(TOKEN) ?? '';
   private sending: Promise<void> = Promise.resolve();
@@ -19,7 +19,7 @@ export class Kept {
     return (await response.json()) as PickerStart;
   }
 
-  /** What was picked on the page before, in this tab; null on the first. */
+  /** Draft from the previous page of this tab; null on the first. */
   before(): Draft | null {
     const text = sessionStorage.getItem(DRAFT);
     return text === null ? null : (JSON.parse(text) as Draft);

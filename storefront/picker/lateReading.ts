@@ -7,7 +7,7 @@ const TIMES = 4;
 interface Reads {
   readonly read: (before: Draft) => Draft;
   readonly current: () => Draft;
-  /** Told of what a later reading gave. */
+  /** Called with the result of a later reading. */
   readonly changed: (map: Draft) => void;
 }
 
@@ -36,7 +36,7 @@ export class LateReading {
     this.isSoon = false;
     const { taken, reads } = this;
     if (taken?.map !== reads.current()) return;
-    // What was found stays: later readings only add to it.
+    // Later readings only add to the findings.
     const begun = performance.now();
     const map = { ...reads.read(taken.before), ...taken.map };
     this.took = performance.now() - begun;

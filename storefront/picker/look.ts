@@ -1,4 +1,4 @@
-/** How the picker looks; adopted, so that the shop's policy allows it and its styles do not reach in. */
+/** Styles of the picker; adopted, so that the shop's policy allows them and its own styles do not apply. */
 export const LOOK = `
 :host { all: initial; position: fixed; inset: 0; z-index: 2147483647; pointer-events: none; color-scheme: light; }
 * { box-sizing: border-box; }

@@ -29,13 +29,13 @@ export function meant(target: Element, { key }: Part, map: Draft): Element {
 
 const LINKS = 'a, [data-href]';
 
-/** What repeats beside an element, itself included: its like that leads to a product. */
+/** Finds repeated siblings of an element, itself included, that lead to products. */
 export const alike = (element: Element): Element[] =>
   [...(element.parentNode?.children ?? [])].filter(
     (other) => other.localName === element.localName && (other.matches(LINKS) || allOf(other, LINKS).length > 0),
   );
 
-/** What was pressed as a card must have a link that is known as one. */
+/** Adds the link of a card that was picked. */
 export function withLinks(map: Draft, { key }: Part, element: Element): Draft {
   if (key !== 'card' || !map.card) return map;
   const { area, link } = map.card;

@@ -39,7 +39,7 @@ export function together(
         const all = foundIn(areas, selector);
         const right = [...left].filter((candidate) => all.some((other) => hasSameText(other, candidate))).length;
         const isWanted = (candidate: Element) => [...first, ...wanted].some((other) => hasSameText(other, candidate));
-        // What lies in another that is found would be found twice.
+        // Skips matches inside other matches.
         const isNested = (candidate: Element) => all.some((other) => other !== candidate && contains(candidate, other));
         const wrong = new Set(all.filter((candidate) => !isWanted(candidate) || isNested(candidate))).size;
         return { selector, score: right * 2 - wrong * 10 - rank * 0.5 - found };
@@ -55,7 +55,7 @@ export function together(
   return selectors.length > 0 ? selectors.join(', ') : undefined;
 }
 
-/** What is around an element in its area and says no more: the same thing by another name. */
+/** Finds ancestors within the area that have the same text: other names of the same element. */
 function saidBy(element: Element, area: Element): Element[] {
   const around = parentOf(element);
   return around && around !== area && contains(area, around) && hasSameText(around, element)

@@ -38,7 +38,7 @@ const PAGES: readonly PageToRead[] = [
 const list = (names: readonly string[]) => new Intl.ListFormat('en').format(names);
 const lower = (name: string) => name.charAt(0).toLowerCase() + name.slice(1);
 
-/** What reading this page gave, and what it should have given and did not. */
+/** Parts found on this page, and those missing. */
 export function PageRead({ view: { map, read } }: { readonly view: View }) {
   if (!read) return null;
   const pages = PAGES.filter(({ kind }) => read.kinds.includes(kind));
@@ -64,7 +64,7 @@ export function PageRead({ view: { map, read } }: { readonly view: View }) {
   );
 }
 
-/** Which kinds of pages were read, and where to go for those that were not. */
+/** Kinds of page read so far, with links to the others. */
 export function PagesToRead({ view: { map, seen } }: { readonly view: View }) {
   const left = PAGES.filter(({ kind }) => !seen.includes(kind));
   if (left.length === 0) return <small>Every kind of page has been read.</small>;

@@ -180,7 +180,7 @@ function Reasons({ reasons }: { readonly reasons: readonly string[] }) {
   );
 }
 
-/** What is being written stays while the panel is drawn anew around it, until it is chosen. */
+/** Keeps the text being typed while the panel is redrawn, until it is chosen. */
 function CustomTexts({
   part,
   chosen,

@@ -7,7 +7,7 @@ import { allOf, contains } from './deep.ts';
 export interface Part {
   readonly key: string;
   readonly name: string;
-  /** What to press. */
+  /** Instruction on what to press. */
   readonly hint: string;
   readonly group: 'On a product’s page' | 'On a listing' | 'Cart and checkout' | 'Where the shop has them';
   /** Inside what shows a product, not anywhere on the page. */
@@ -171,7 +171,7 @@ function matches(pattern: PathPattern, path: string): boolean {
   }
 }
 
-/** What a part's selector finds on a page. */
+/** Elements that a part's selector matches on a page. */
 export function foundOn(page: Document, path: string, map: Draft, part: Part, selector = part.read(map)): Element[] {
   if (selector === undefined) return [];
   if (!part.isInArea) return allOf(page, selector);
@@ -180,7 +180,7 @@ export function foundOn(page: Document, path: string, map: Draft, part: Part, se
   return allOf(page, selector).filter((element) => areas.some((area) => contains(area, element)));
 }
 
-/** What has to be there before a map can be used. */
+/** Parts that are required before a map can be used. */
 export const stillNeeded = (map: Draft): string[] =>
   PARTS.filter(({ key, read }) => ['productPage', 'control', 'card'].includes(key) && read(map) === undefined).map(
     ({ name }) => name.toLowerCase(),

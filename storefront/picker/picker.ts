@@ -56,11 +56,11 @@ class Picker {
   private proving: Proving | null = null;
   private frames: readonly Framed[] = [];
   private readonly outline: Outline;
-  /** Where the panel is drawn. */
+  /** Host element of the panel. */
   private readonly place = document.createElement('div');
   private readonly away = document.createElement('div');
   private isDrawn = true;
-  /** Of what was read off this page. */
+  /** Reasons for the parts found on this page. */
   private why: Reading['why'] = {};
   private read: View['read'] = null;
   private seen: readonly PageKind[];
@@ -87,7 +87,7 @@ class Picker {
     this.away.className = 'away';
     this.away.ariaHidden = 'true';
     root.append(this.away, this.place);
-    // What a script of the page presses, nobody has pressed.
+    // Ignores presses by scripts of the page.
     for (const event of ['click', 'submit']) root.addEventListener(event, onlyByHand, { capture: true });
     const quietly = { capture: true };
     addEventListener('mousemove', this.hover, quietly);
@@ -120,7 +120,7 @@ class Picker {
     render(h(Panel, { view, acts: this.acts }), this.place);
   };
 
-  /** What is outside a modal dialog cannot be pressed, so the picker goes where the newest is. */
+  /** Moves into the newest modal dialog: nothing outside it can be pressed. */
   private stayOnTop(): void {
     const { host } = this.root;
     const place = [...document.querySelectorAll('dialog:modal')].at(-1) ?? document.documentElement;
@@ -168,7 +168,7 @@ class Picker {
     this.draw();
   };
 
-  /** What is under the pointer, and what of it would be chosen. */
+  /** Highlights the element under the pointer and the part that would be chosen. */
   private hover = (event: Event): void => {
     if (!this.isPicking || !this.part) return;
     const target = event.composedPath()[0];
@@ -202,7 +202,7 @@ class Picker {
       this.draw();
       return;
     }
-    // What already names such a thing on other pages is kept beside.
+    // Keeps the selector that matches on other pages.
     const selector = isElsewhere ? `${before}, ${first.selector}` : first.selector;
     const map = withLinks(part.write(this.map, selector), part, element);
     const hosts = [...new Set([...(this.map.shadowHosts?.split(/,\s*/) ?? []), ...hostsAround(element)])];
@@ -251,7 +251,7 @@ class Picker {
   private readHere = () => readPage(document, new URL(location.href), this.start);
   private kindsHere = () => this.readHere().kinds;
 
-  /** What was said stays; what this page shows beside is added. */
+  /** Adds the findings of this page; existing choices stay. */
   private withThisPage = (map: Draft): Draft => {
     const { map: found, why, kinds } = this.readHere();
     this.why = why;

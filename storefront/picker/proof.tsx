@@ -4,13 +4,13 @@ import { blink } from './lights.ts';
 import { foundOn, type Part, hereIn } from './parts.ts';
 import type { Draft } from './reading/reading.ts';
 
-/** What is proved: a part, by the map as it was when that was asked for. */
+/** Part being checked, with the map at that time. */
 export interface Proving {
   readonly part: Part;
   readonly map: Draft;
 }
 
-/** What was chosen, as found here and on every other page of the map, shown beside each other. */
+/** Matches of the selection here and on the map's other pages. */
 export function ProofStrip({
   proving,
   side,

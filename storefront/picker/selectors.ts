@@ -2,12 +2,12 @@ import { allOf, hostOf } from './deep.ts';
 
 export interface Proposal {
   readonly selector: string;
-  /** How many it finds in the tree it was made for. */
+  /** Number of matches in its tree. */
   readonly found: number;
 }
 
 const MOST = 5;
-/** Those among them that name a thing whatever element it is. */
+/** Attributes that identify an element regardless of its tag. */
 const NAMED = ['part', 'slot', 'itemprop'];
 /** Attributes that authors give to say what a thing is. */
 const SPEAKING = [
@@ -25,7 +25,7 @@ const SPEAKING = [
   'aria-label',
 ];
 
-/** What is read aloud often names the one product. */
+/** Cost of accessible names: they often contain the product's name. */
 const LABEL_COST = 6;
 
 /** Made by a machine, and another at the next build: letters and digits mixed, or long runs without a vowel. */
@@ -62,7 +62,7 @@ function namesOf(element: Element): Name[] {
     if (folder !== undefined && folder.length <= 40 && !/["\\]/.test(folder))
       names.push({ text: `${tag}[href^="${folder}"]`, cost: 0.9 });
     if (!isData && !SPEAKING.includes(name)) continue;
-    // What is in many values is about one product; that it is there speaks for all.
+    // Attribute values may be about one product; the attribute's presence applies to all.
     if (isData) names.push({ text: `[${name}]`, cost: 1 });
     const isShort = value.length > 0 && value.length <= 30 && !/\d/.test(value) && !isMadeUp(value);
     if (isShort)
@@ -137,7 +137,7 @@ export function proposals(wanted: readonly Element[], tree: Document | Element):
         candidates.push({ text: `${outer.text} ${inner.text}`, cost: outer.cost + inner.cost + far * 0.5 + 1 });
     far += 1;
   }
-  // By what is right inside it, and by what it is right inside of.
+  // By its children, and by its parent.
   const inners = [...first.children].flatMap((child) =>
     namesOf(child)
       .slice(0, 3)

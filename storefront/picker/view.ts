@@ -3,7 +3,7 @@ import type { Proving } from './proof.tsx';
 import type { Draft, PageKind, Reading } from './reading/reading.ts';
 import type { Proposal } from './selectors.ts';
 
-/** What the panel shows. */
+/** State shown by the panel. */
 export interface View {
   readonly map: Draft;
   /** The part that is open. */
@@ -19,7 +19,7 @@ export interface View {
   readonly proving: Proving | null;
   /** Why parts were taken for what they are when the page was read. */
   readonly why: Reading['why'];
-  /** What this page was taken for, and what was known before it was read; null until it is. */
+  /** Kinds recognised on this page, and the draft before it was read; null until then. */
   readonly read: { readonly kinds: readonly PageKind[]; readonly before: Draft } | null;
   /** Kinds of pages that were read so far. */
   readonly seen: readonly PageKind[];

@@ -9,10 +9,10 @@ export const CART_NAME =
 export const CHECKOUT_NAME =
   /(^|[^a-z])(checkout|kasse|caisse|commande|cassa|finalizar|afrekenen|kassa|til-kassen|zamowienie|pokladna|penztar|payment|odeme)([^a-z]|$)/i;
 
-/** What express pay is called. */
+/** Names of express pay. */
 export const EXPRESS_NAME =
   /(express|swift|one-?click|instant|fast|quick|wallet|buy-?now).{0,12}(pay|buy|checkout)|pay (swiftly|fast|now|in one)|payer vite|sofort (be)?zahlen|paga subito|wallet-?button/i;
 
-/** What is done at once, without a cart. */
+/** Words for buying at once, without a cart. */
 export const AT_ONCE =
   /(^|[^\p{L}])(now|at once|right away|jetzt|sofort|direkt|maintenant|immédiatement|ahora|ya mismo|adesso|subito|agora|nu|nå|nyt|teraz|hned|ihned|azonnal|acum|сейчас|зараз|τώρα|şimdi|hemen|עכשיו|الآن)([^\p{L}]|$)|今すぐ|立即|马上|바로|ทันที/iu;

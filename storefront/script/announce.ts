@@ -7,7 +7,7 @@ let place: HTMLElement | undefined;
 
 /** Tells those who listen to the page what another control has come to stand where one stood. */
 export function announcer(): (area: Area, control: SharedDecision['control']) => void {
-  /** What each area said last. */
+  /** Last text announced for each area. */
   const announced = new WeakMap<Element, string>();
   return ({ element, path }, control) => {
     const words = `${path} ${wordsFor(control)}`;

@@ -33,7 +33,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   const isPriceAway = !price.show || standIn !== null;
   for (const part of parts(pageMap.price)) place(part, 'price', isPriceAway, standIn);
   for (const part of parts(pageMap.besidePrice)) applyBesidePrice(part, isPriceAway, shown.origin);
-  // How many there are, and how many are wanted, says nothing where none is sold.
+  // Stock and quantity mean nothing if the product is not sold.
   const isSold = SELLS.has(control.kind) || control.beside || express === 'show';
   for (const part of parts(pageMap.stock)) mark(part, isSold ? 'shown' : 'away');
   // A box that is the control itself says how many of several products: none is right there.

@@ -11,13 +11,13 @@ export interface Area {
   readonly element: Element;
   readonly path: string;
   readonly surface: Surface;
-  /** What leads to the product; the area itself on the product's own page. */
+  /** Link to the product; the area itself on the product's own page. */
   readonly link: Element;
   /** Its parts that a selector finds, as they are when it is first asked for. */
   readonly parts: PartsIn;
 }
 
-/** Which page of the shop this is, as far as the visit is concerned. */
+/** Whether this page is the cart or the checkout. */
 export function pageOf({ cart, checkout }: PageMap): 'cart' | 'checkout' | null {
   const is = (path: string | undefined) => path !== undefined && new RegExp(path).test(location.pathname);
   return is(checkout?.path) ? 'checkout' : is(cart?.path) ? 'cart' : null;
@@ -37,7 +37,7 @@ const known = new WeakMap<PageMap, string>();
 
 export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
 
-/** What the page as a whole is. */
+/** Surface of the page as a whole. */
 export const surfaceOf = (pageMap: PageMap): Surface =>
   pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
 

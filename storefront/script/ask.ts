@@ -5,7 +5,7 @@ import { loadFitting } from './fitting.ts';
 import type { PageSettings, Settings } from './settings.ts';
 import { soon } from './soon.ts';
 
-/** What stands for one product on one surface. */
+/** Decisions for one product on one surface. */
 export interface Answered {
   /** For the product as a whole, on a listing. */
   readonly whole: SharedDecision | undefined;
@@ -16,7 +16,7 @@ export interface Answer {
   /** By `key` of path and surface. A product that we do not know is missing. */
   readonly products: ReadonlyMap<string, Answered>;
   readonly visit: Visit;
-  /** How long it stands, in ms; Infinity when the clock alone changes nothing. */
+  /** Validity in ms; Infinity if time alone changes nothing. */
   readonly ttlMs: number;
 }
 
@@ -70,9 +70,9 @@ export async function ask(
       });
   if (!response.ok) throw new Error(`answered ${response.status}`);
   const answer = (await response.json()) as DecisionsAnswer;
-  // What a rule decided may look otherwise than the shop's own.
+  // Controls decided by rules may look different from the shop's own.
   if (answer.decisions.some(({ reasons }) => reasons.control[0] ?? reasons.price[0])) await loadFitting(origin);
-  // What a cache had may be older than what it was told: that it still stands.
+  // A cached body may be older than its confirmation.
   const respondedAt = Date.parse(response.headers.get('Understudy-At') ?? '');
   return read(answer, wanted, Math.max(Date.parse(answer.at), respondedAt || 0));
 }
@@ -101,6 +101,6 @@ function read(
   };
 }
 
-/** What stands for the size that is chosen, or for the product as a whole. */
+/** Decision for the chosen variant, or for the product as a whole. */
 export const decisionIn = ({ whole, variants }: Answered, chosen: string | undefined) =>
   whole ?? variants.get(chosen ?? '') ?? variants.values().next().value;

@@ -11,7 +11,7 @@ import { concernsVisit } from './visit.ts';
 const PATIENCE_MS = 1500;
 const AGAIN_MS = 5000;
 
-/** What is known of the products that a page shows, and of its visit. */
+/** Answers for a page's products and visit. */
 export interface Known {
   /** Null when nothing can be known; undefined until it is known, as below. */
   readonly of: (place: Pick<Area, 'path' | 'surface'>) => Answered | null | undefined;
@@ -47,7 +47,7 @@ export function asking(
     const current = requested;
     const giveUp = () => {
       if (current !== requested) return;
-      // What was known stays.
+      // Keeps earlier answers.
       for (const area of areas) answers.set(key(area), answers.get(key(area)) ?? null);
       visit ??= null;
       safely(whenGivenUp);

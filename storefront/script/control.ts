@@ -8,7 +8,7 @@ import { restoreWords, setWords } from './words.ts';
 
 type Control = SharedDecision['control'];
 
-/** What a part of the page shows, and where what its stand-ins lead to is answered. */
+/** Context of a part of the page in which controls are shown. */
 export interface Shown {
   readonly origin: string;
   readonly path: string;
@@ -18,7 +18,7 @@ export interface Shown {
   readonly variantId: string | undefined;
   /** Whether nothing is left to be chosen, so that a pre-order can be placed where the shop has its button off. */
   readonly isChosen: boolean;
-  /** What the script itself says, in the page's language. */
+  /** Texts of the script, in the page's language. */
   readonly texts: ScriptTexts;
   /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
   readonly openDialog: (control: Control, like: HTMLElement) => void;
@@ -32,7 +32,7 @@ export const canBePutIn = ({ kind, beside }: Control) => RELABELS_SHOP_BUTTON.ha
 
 export function applyControl(element: Element, control: Control, shown: Shown): void {
   if (RELABELS_SHOP_BUTTON.has(control.kind) && !control.beside) {
-    // Who has reserved is told so, and may reserve more.
+    // A visitor who has reserved is told so, and may reserve more.
     const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
     place(element, 'control', false, standIn, control.look);
     // In a form of several products a product's control is its quantity, which says no words.
@@ -78,7 +78,7 @@ function standInFor(control: Control, element: Element, shown: Shown): StandIn |
     tag: 'a',
     text: control.label,
     look: control.look,
-    // What has no address opens on the page itself.
+    // Controls without an address open on the page itself.
     ...(!('href' in control) && {
       press: (like: HTMLElement) => {
         shown.openDialog(control, like);
@@ -86,7 +86,7 @@ function standInFor(control: Control, element: Element, shown: Shown): StandIn |
     }),
     attributes: {
       ...(href === null ? {} : { href }),
-      // As the shop's own button looks.
+      // Takes the look of the shop's own button.
       class: element.className,
       ...(newTab ? { target: '_blank', rel: 'noopener' } : {}),
     },

@@ -6,7 +6,7 @@ import type { Area } from './areas.ts';
 import { STAND_IN } from './marks.ts';
 import { findAll } from './roots.ts';
 
-/** What stands in an area now. */
+/** Control shown in an area now. */
 export interface Shown {
   /** Null for the product as a whole. */
   readonly variant: string | null;
@@ -28,9 +28,9 @@ const PART_IN_VIEW = 0.5;
 const SEEN_MS = 1000;
 const MOST = 500;
 
-/** What was seen and pressed, each once, with when (epoch ms). */
+/** Events of this page, each once, with their time (epoch ms). */
 const told = new Map<string, Omit<Told, 'ago'> & { readonly at: number }>();
-/** By what can be looked at and pressed, how to find what it stands for. */
+/** Callbacks by observed element. */
 const watched = new WeakMap<Element, () => void>();
 let page: Page | undefined;
 let event: Told['event'] = 'seen';

@@ -2,7 +2,7 @@ import { start } from './page.ts';
 import { quietly } from './quietly.ts';
 import type { Settings } from './settings.ts';
 
-/** What owner.ts is, a module of its own. */
+/** Exports of owner.ts, a separate module. */
 interface ForTheOwner {
   readonly open: (settings: Settings) => void;
 }

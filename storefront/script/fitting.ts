@@ -1,4 +1,4 @@
-/** What fitting/ is as a module. */
+/** Exports of fitting/, a separate module. */
 export interface Fitting {
   readonly fit: (element: HTMLElement, original: Element) => void;
   readonly showWords: (element: Element, words: string, hadWords: boolean, isOn: boolean) => void;

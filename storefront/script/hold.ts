@@ -6,7 +6,7 @@ import { closest, findAll, hostOf, rootsWithin } from './roots.ts';
 /** Marks a host whose shadow root we look into. */
 const ROOT = 'data-understudy-root';
 
-/** How what we put into a page looks, where the shop says nothing else: its own type and colours. */
+/** Default styles of our elements, which take the shop's type and colours. */
 const LOOKS = [
   `[${MARK}='away']{display:none!important}`,
   `:where([${STAND_IN}='note']){margin-block:var(--understudy-gap,.5em);color:var(--understudy-note-ink,inherit);font:var(--understudy-note-font,inherit)}`,
@@ -80,7 +80,7 @@ export function hold(pageMap: PageMap): Holding {
       return found;
     },
     below(first) {
-      // What grows or shrinks when it is decided, and moves what is below; before it is drawn, all of the area.
+      // Elements whose size may change with the decision; before the first paint, the whole area.
       const moving =
         first && (findAll(first, list(control, express, price), pageMap)[0] ?? findAll(first, shadowHosts, pageMap)[0]);
       const chain: Element[] = [];

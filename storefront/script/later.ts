@@ -1,4 +1,4 @@
-/** What pages load after what shoppers see is right: what only machines read, and what is reported to the owner. */
+/** Code that pages load once shoppers see the right controls: structured data, and reports to the owner. */
 export { hideAmounts } from './amounts.ts';
 export { limit } from './limits.ts';
 export { onIdle } from './idle.ts';

@@ -3,7 +3,7 @@ import { write } from './marks.ts';
 
 type Limits = SharedDecision['limits'];
 
-/** What a quantity's box had before we changed it. */
+/** Attributes of quantity fields before we changed them. */
 const before = new WeakMap<Element, Readonly<Record<string, string | null>>>();
 
 /** Holds the box or menu of how many to least, most and step; null gives it back as the shop made it. */
@@ -29,7 +29,7 @@ export function limit(box: Element, limits: Limits | null): void {
   write(box, 'min', String(limits.min));
   write(box, 'max', most === Infinity ? null : String(most));
   write(box, 'step', String(limits.step));
-  // What is being typed is left to the form's own check.
+  // A value being typed is left to the form's validation.
   if (box.value !== '' && !box.matches(':focus') && !fits(Number(box.value), limits)) choose(box, String(limits.min));
 }
 

@@ -3,7 +3,7 @@ import type { limit } from './limits.ts';
 import type { onIdle } from './idle.ts';
 import type { updateStructuredData } from './structured.ts';
 
-/** What later.ts is as a module. */
+/** Exports of later.ts, a separate module. */
 export interface Later {
   readonly hideAmounts: typeof hideAmounts;
   readonly limit: typeof limit;

@@ -4,10 +4,10 @@ import { chosenVariant, type Area } from './areas.ts';
 import type { Answered } from './ask.ts';
 import type { PageSettings } from './settings.ts';
 
-/** What a dialog is given beside the control that was pressed. */
+/** Context of a dialog, besides the pressed control. */
 interface Opening extends PageSettings {
   readonly origin: string;
-  /** What it does may change what is decided. */
+  /** Called after actions that may change decisions. */
   readonly changed: () => void;
 }
 

@@ -2,7 +2,7 @@ import { pick, PICKER } from './pick.ts';
 import { preview } from './preview.ts';
 import type { Settings } from './settings.ts';
 
-/** What pages load only when the owner comes: with a token for the picker, or for a preview. */
+/** Code that pages load only for the owner, who comes with a token for the picker or a preview. */
 export function open(settings: Settings): void {
   if ((location.hash + window.name).includes(PICKER)) pick(settings.origin);
   else preview(settings);

@@ -27,7 +27,7 @@ import { turns } from './turns.ts';
 import { applyVisit } from './visit.ts';
 import { watch, type Touched } from './watch.ts';
 
-/** What pages say to machines. */
+/** Structured data of pages. */
 const STRUCTURED = '[type="application/ld+json"], [itemprop]';
 
 /**
@@ -48,7 +48,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   /** All that the page shows. */
   let areas: readonly Area[] = [];
   let partsOf = partsOnPage(pageMap);
-  /** What machines were told last, by the visit that was answered with it. */
+  /** Visit whose structured data was written last. */
   let reported: unknown = settings;
   let announce = announcer();
   /** Counts what is seen, once the page is idle. */
@@ -168,7 +168,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
     known.forget();
     announce = announcer();
     reapply(null);
-    // What was shown is held again.
+    // Hides the parts again until they are decided.
     safely(() => {
       applying.apply(areas);
     });

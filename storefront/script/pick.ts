@@ -1,6 +1,6 @@
 import { keptToken, leave } from './kept.ts';
 
-/** What the address and the tab are marked by. */
+/** Name of the picker's token in the address and in the tab's storage. */
 export const PICKER = 'understudy-picker';
 
 /**

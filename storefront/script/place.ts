@@ -7,7 +7,7 @@ export interface StandIn {
   readonly text?: string;
   /** Safe HTML from the core. */
   readonly html?: string;
-  /** What is struck through after the text. */
+  /** Text struck through after the main text. */
   readonly struck?: string;
   readonly look?: Look;
   readonly attributes?: Readonly<Record<string, string>>;
@@ -19,7 +19,7 @@ type Look = SharedDecision['control']['look'];
 
 const standIns = new WeakMap<Element, { element: Element; made: string }>();
 
-/** What stands in a part's place, or beside it. */
+/** The stand-in for a part, or beside it. */
 export const standInOf = (element: Element): Element | undefined => standIns.get(element)?.element;
 
 /** Shows a part of the page or puts it away, with a stand-in after it where there is one. */
@@ -106,7 +106,7 @@ export function build(standIn: StandIn, part: string): HTMLElement {
   return element;
 }
 
-/** Those whose colours we set ourselves. */
+/** Elements whose colours we set. */
 const coloured = new WeakMap<Element, string>();
 
 function colour(element: Element, look: Look): void {
@@ -119,14 +119,14 @@ function colour(element: Element, look: Look): void {
   element.style.color = look?.ink ?? '';
 }
 
-/** What we took from controls that are out of sight, to be given back: a control must not answer to the Enter key. */
+/** Attributes removed from hidden controls, to be restored: a hidden control must not react to the Enter key. */
 const taken = new WeakMap<Element, string | true>();
 
 function take(element: Element): void {
   if (taken.has(element)) return;
   const isButton = element.matches('button, input:is([type=submit], [type=button], [type=image])');
   if (element instanceof HTMLInputElement && !isButton) {
-    // How many of one of several products: none. It still goes along, since forms may count on its place.
+    // Sets the quantity of one of several products to none; the field is still sent, since forms may rely on its position.
     taken.set(element, element.value);
     element.value = '0';
   } else if (isField(element) && !element.disabled) {

@@ -7,7 +7,7 @@ import type { Settings } from './settings.ts';
 
 const NAME = 'understudy-preview';
 
-/** What shoppers press to do something; links that lead on to other pages are followed. */
+/** Elements that act when pressed; links to other pages are followed. */
 const PRESSED = `button, input[type=submit], input[type=image], [${STAND_IN}='control']`;
 
 const LOOK = `
@@ -57,7 +57,7 @@ function comeWith(): { readonly token: string; readonly claims: Claims } | null 
   }
 }
 
-/** What a token says (JWT, RFC 7519). */
+/** Reads a token's claims (JWT, RFC 7519). */
 function claims(token: string): Claims {
   const text = atob((token.split('.')[1] ?? '').replaceAll('-', '+').replaceAll('_', '/'));
   const bytes = Uint8Array.from(text, (character) => character.charCodeAt(0));

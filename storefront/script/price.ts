@@ -4,7 +4,7 @@ import type { StandIn } from './place.ts';
 
 type Price = SharedDecision['price'];
 
-/** How many of the currency's minor units make one, as a power of ten. */
+/** Exponent of the currency's minor unit. */
 const exponentOf = (currency: string) =>
   new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 
@@ -14,7 +14,7 @@ export const plainAmount = (minor: number, currency: string): string => {
   return (minor / 10 ** exponent).toFixed(exponent);
 };
 
-/** What stands in the price's place; null where the shop's own price is right as it is. */
+/** Stand-in for the price; null if the shop's own price is right. */
 export function priceStandIn(price: Price, isDecided: boolean, texts: ScriptTexts): StandIn | null {
   if (!price.show) return price.text === null ? null : { tag: 'span', html: price.text };
   if (!isDecided || price.amount === null) return null;

@@ -1,6 +1,6 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 
-/** Where elements can be looked for: the document, an element, or an open shadow root. */
+/** Root of a search: the document, an element, or an open shadow root. */
 export type Tree = Document | Element | ShadowRoot;
 
 /** A tree and the open shadow roots below it that the page map speaks of. */

@@ -4,9 +4,9 @@ import type { AskDecisions } from '#core/contract/storefront.ts';
 
 export type ScriptTexts = Readonly<Record<'from' | 'waiting', string>>;
 
-/** What the server writes into the script when it sends it. */
+/** Settings that the server inserts when it sends the script. */
 export interface Settings {
-  /** Where the calls are. */
+  /** Origin of the calls. */
   readonly origin: string;
   /** Null before the owner has said where the controls sit. */
   readonly pageMap: PageMap | null;
@@ -16,7 +16,7 @@ export interface Settings {
   readonly fits: boolean;
 }
 
-/** What the page says of itself: on the script's own element, or later by `understudy.refresh`. */
+/** Settings of the page: on the script element, or later by `understudy.refresh`. */
 export interface PageSettings {
   /** The visitor's signed token; absent for a guest. */
   readonly visitor?: string | undefined;

@@ -3,13 +3,13 @@ import type { Area } from './areas.ts';
 import { write } from './marks.ts';
 import { plainAmount } from './price.ts';
 
-/** What stands for a product, by its variant's id where structured data names one. */
+/** Decision for a product, by the variant's id if structured data names one. */
 export type Decisions = (sku: string | undefined) => SharedDecision | undefined;
 
 const SCHEMA = 'https://schema.org/';
 
 export interface StructuredPage {
-  /** Those of which it is known what stands there. */
+  /** Areas with their decisions. */
   readonly areas: readonly (readonly [Area, SharedDecision])[];
   /** By a product's path. */
   readonly decisionsAt: (url: Pick<URL, 'pathname' | 'search'>) => Decisions | undefined;

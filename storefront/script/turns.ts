@@ -23,7 +23,7 @@ export function turns(
   applyTo: (area: Area, answered: Answered | null) => void,
   whenDone: () => void,
 ) {
-  /** What each area was last made into; taken out when the page touches it. */
+  /** The last state applied to each area; removed when the page changes it. */
   let settled = new WeakMap<Element, { readonly by: Answered | null; readonly key: string }>();
   /** Areas that are not known yet, or wait for their turn. */
   let left: readonly Area[] = [];

@@ -3,13 +3,13 @@ import { built, isClassed } from './place.ts';
 import { isWritten } from './words.ts';
 import type { Tree } from './roots.ts';
 
-/** So many times in one task; then the page is left to draw first, so that nobody's changes chase ours for ever. */
+/** Maximum passes in one task, after which the page draws first: a page that undoes our changes must not keep it busy. */
 const MOST_IN_A_TASK = 25;
 
-/** Where the page was touched; null when it could be anywhere. */
+/** Nodes that were changed; null for the whole page. */
 export type Touched = readonly Node[] | null;
 
-/** What we have put in: taken out again by somebody else, it is noticed. */
+/** Whether a change is our own; removal of our elements by others is not. */
 const isOurs = ({ attributeName, target, addedNodes, removedNodes }: MutationRecord) =>
   isWritten(target) ||
   (attributeName === 'class' && isClassed(target as Element)) ||

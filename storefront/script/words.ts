@@ -5,7 +5,7 @@ const written = new WeakMap<Node, string>();
 /** Whether a text still says what we wrote. */
 export const isWritten = (node: Node) => written.has(node) && written.get(node) === node.nodeValue;
 
-/** What an element said before we changed it, and what we made it say. */
+/** Original text of changed elements, and our own. */
 const changed = new WeakMap<Element, { original: string[]; ours: string }>();
 
 /**
@@ -16,7 +16,7 @@ export function setWords(element: Element, words: string, isOn: boolean): void {
   const before = changed.get(element);
   const current = wordsOf(element);
   if (before?.ours === words && current.length === 1 && current[0] === words) return;
-  // What stands there and is not ours was written by the page meanwhile.
+  // Other text was written by the page since.
   const original = before && current.length === 1 && current[0] === before.ours ? before.original : current;
   changed.set(element, { original, ours: words });
   write(element, [words]);

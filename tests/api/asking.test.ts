@@ -176,7 +176,7 @@ describe('a quote', () => {
     expect(status).toBe(409);
     expect(html).toContain('This quote was changed while you looked at it');
     expect(await quotes()).toMatchObject([{ state: 'priced' }]);
-    // What is shown with it can be accepted.
+    // The new version can be accepted.
     expect(await press(link, 'accepted')).toBe(303);
     expect(await quotes()).toMatchObject([{ state: 'accepted', lines: [{ unitPrice: 3500 }] }]);
     // Pressed once more on the page of before, it is neither accepted at that price nor declined.

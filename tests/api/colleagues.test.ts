@@ -68,7 +68,7 @@ describe('a colleague', () => {
       server.send('PUT', `/api/colleagues/${id}`, { body: { role } });
     expect((await change(olive?.id, 'viewer')).status).toBe(409);
     expect((await server.send('DELETE', `/api/colleagues/${olive?.id}`)).status).toBe(409);
-    // Who has only been invited keeps no shop.
+    // An invited owner does not count as one.
     const { body } = await server.send('POST', '/api/colleagues', { body: { ...WREN, role: 'owner' } });
     expect((await change(olive?.id, 'viewer')).status).toBe(409);
     await choose(tokenIn((await mail.letter(({ to }) => to === WREN.email)).text));

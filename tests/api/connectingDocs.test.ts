@@ -27,7 +27,7 @@ const rulebook: unknown = JSON.parse(blocks.find(({ language }) => language === 
 
 let server: TestServer;
 let env: Record<string, string>;
-/** Where the client is that the samples use, as a shop's server has it. */
+/** Path of the client that the samples use. */
 const client = pathToFileURL('node_modules/.cache/understudy/client.mjs').href;
 beforeAll(async () => {
   await build({

@@ -66,7 +66,7 @@ const days = async () =>
   (await read<z.infer<(typeof getCountSeries)['replies'][200]>>(`/api/insights/series?${period()}`)).days;
 const empty = () => server.needs.db.query('TRUNCATE rule_counts, rule_days, product_days, counted_batches');
 
-/** How often each of something is in a list. */
+/** Counts equal items of a list. */
 function tally<T>(list: readonly T[], keyOf: (one: T) => string): Record<string, number> {
   const counts: Record<string, number> = {};
   for (const one of list) counts[keyOf(one)] = (counts[keyOf(one)] ?? 0) + 1;
@@ -91,7 +91,7 @@ const STANDS = [
   { product: 'spade', variant: 'spade-1', control: 'buy', rule: null },
 ] as const;
 
-/** What a page tells of one of them. */
+/** Event of a page about one of them. */
 const toldOf = (
   more: Pick<Told, 'event' | 'surface' | 'ago'>,
   { product, ...stand }: (typeof STANDS)[number],
@@ -109,7 +109,7 @@ const pages = fc.array(
     id: fc.uuid(),
     isTrade: fc.boolean(),
     events: fc.array(happened, { minLength: 1, maxLength: 12 }),
-    /** How often it arrives, and how long after it was sent. */
+    /** Number of deliveries, and their delay. */
     times: fc.integer({ min: 1, max: 3 }),
     late: fc.nat(3000),
   }),

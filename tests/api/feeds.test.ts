@@ -57,7 +57,7 @@ const fetchDue = async () => {
 };
 const products = async () => ((await server.send('GET', '/api/products')).body as { products: Product[] }).products;
 const priceOf = async (id: string) => (await products()).find((product) => product.id === id)?.variants[0]?.price;
-/** As soon as whatever the last call set going has come to an end. */
+/** Waits until the last call's background work has ended. */
 const settled = () =>
   expect
     .poll(async () => (await feeds()).every(({ fetchedAt, error }) => fetchedAt !== null || error !== null))

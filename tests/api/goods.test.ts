@@ -30,7 +30,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** What stands for each of a product's variants. */
+/** Decision for each variant of a product. */
 const kinds = async (id: string) => {
   const { body } = await server.send('POST', '/v1/decisions', { body: { surface: 'product', products: [{ id }] } });
   const { decisions, products } = body as DecisionsAnswer;

@@ -20,7 +20,7 @@ const MINUTE_MS = 60_000;
 const DAY_MS = 24 * 60 * MINUTE_MS;
 const START = Date.parse('2026-11-25T10:00:00Z');
 
-/** What no copy holds: each time read and decided anew. */
+/** An answer without caches: read and decided anew each time. */
 async function plainly(server: TestServer, ask: AskDecisions): Promise<DecisionsAnswer> {
   const { db } = server;
   const never = { confirmedAt: () => -Infinity, listen: () => Promise.resolve() };
@@ -65,7 +65,7 @@ describe('answers held while time goes by', () => {
     server.now = START;
     const { products } = (await server.send('GET', '/api/products?limit=500')).body as { products: { id: string }[] };
     const answers = new Set<string>();
-    // As many of each, so that every order of them covers the same days.
+    // The same number of each, so that every order covers the same days.
     const lengths = [0, 1, MINUTE_MS, 61 * MINUTE_MS, DAY_MS / 2, 15 * DAY_MS];
     const all = Array.from({ length: sampled(10, 2) }, () => lengths).flat();
     const whole = { minLength: all.length, maxLength: all.length };
@@ -150,7 +150,7 @@ describe('answers held by two copies', () => {
 
   it('are made without asking the database, once for all who are alike', async () => {
     const asks = await Promise.all([null, ...WATCHED].map(askOf));
-    // What is read at the same time is read more than once.
+    // Concurrent reads read more than once.
     for (const ask of asks) await shown(server, ask);
     const query = vi.spyOn(server.needs.shopperDb, 'query');
     // Cached data is used only after a recent check for changes. On a busy machine that check can be late.

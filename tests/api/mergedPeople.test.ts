@@ -135,7 +135,7 @@ describe('two customers who are one', () => {
     expect((await dataOf('c-2')).waitlists).toMatchObject((await dataOf('c-1')).waitlists);
     const audiences = (await send('GET', '/api/audiences')).body as ResolvedAudience[];
     expect(audiences[1]).toMatchObject({ customer: 'c-1', person: { id: 'c-1' } });
-    // What the shop sells to the other account is theirs.
+    // Purchases of the other account are theirs.
     expect((await send('PUT', '/api/people/c-2/roles', { end: [{ role: 'member' }] })).status).toBe(204);
     expect([await controlOf('c-1'), await controlOf('c-2')]).toEqual(['waitlist', 'waitlist']);
     expect((await person('c-1'))?.roles.find(({ code }) => code === 'member')?.until).not.toBeNull();

@@ -135,7 +135,7 @@ describe('a scheduled opening', () => {
         server.needs.live.onRead(resolve);
       });
       await server.send('POST', '/api/openings', { body: { at: new Date(START + 300).toISOString() } });
-      // Whatever else looks for openings has looked, and found that it is too early: the timer alone is left.
+      // Other checks for openings have run too early: only the timer is left.
       await announced;
       await server.needs.openings.arm();
       expect(await openings()).toHaveLength(1);

@@ -42,7 +42,7 @@ async function change(goods: object, changes: OwnChanges): Promise<FactChange> {
 }
 const changeOf = async (id: number) =>
   ((await server.send('GET', '/api/products/fact-changes')).body as FactChange[]).find((one) => one.id === id);
-/** What the job does, at once: two may, and neither does anything twice. */
+/** Runs the job now: two may run, and neither repeats work. */
 async function finish(id: number): Promise<void> {
   while ((await server.db.transaction((client) => doSome(client, id, 2))) > 0);
 }

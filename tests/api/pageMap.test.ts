@@ -204,7 +204,7 @@ describe('a check', () => {
     const check = (await drawing.send('POST', '/api/page-map/publish')).body as MapCheck;
     expect(check.pages).toMatchObject([{ isDrawn: true, problem: null }]);
     expect(found(check, '/plants/aster')).toMatchObject({ productPage: 1, control: 1, price: 1 });
-    // What a script drew is missed when it is not drawn any more.
+    // Parts drawn by a script are missing once it no longer draws them.
     shop.pages.set('/draw.js', script.replace('class="add"', 'class="other"'));
     await checkLive(drawing.needs);
     const live = (await drawing.send('GET', '/api/page-map')).body as { live: MapVersion };
@@ -272,7 +272,7 @@ describe('a check', () => {
     // One that says it often is one.
     for (let times = 0; times < 6; times += 1) expect((await miss('/plants/fern')).status).toBe(204);
     for (const browser of ['b', 'c', 'd']) await miss('/plants/fern', ['control'], browser);
-    // What is no product's page is not kept at all.
+    // Pages of no product are not stored.
     for (const browser of ['a', 'b', 'c', 'd', 'e']) await miss('/plants/made-up', ['control'], browser);
     expect((await miss('/about')).status).toBe(204);
     expect((await miss('/plants/fern', ['everything'])).status).toBe(422);

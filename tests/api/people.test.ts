@@ -52,7 +52,7 @@ describe('roles', () => {
     expect(await control()).toBe('waitlist');
     const until = new Date(server.now + 86_400_000).toISOString();
     expect((await roles('c-1', { grant: [{ role: 'member', until }] })).status).toBe(204);
-    // Told twice, it is granted once.
+    // Sent twice, it is granted once.
     await roles('c-1', { grant: [{ role: 'member', until }] });
     expect((await person('c-1'))?.roles).toHaveLength(2);
     expect(await control()).toBe('quote');

@@ -239,7 +239,7 @@ describe('the owner', () => {
     await mail.letter(({ subject }) => subject === 'Your reservation of Dahlia is cancelled');
     expect(await move(second?.id, 'fulfilled')).toEqual({ moved: 0 });
     expect(await move(second?.id, 'reserved')).toEqual({ moved: 1 });
-    // What was sent no longer counts against the cap.
+    // Sent reservations no longer count against the cap.
     expect((await goods())[0]?.cap).toBe(10);
     expect(await control()).toMatchObject({ kind: 'preorder', left: 6 });
   });

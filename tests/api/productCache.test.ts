@@ -53,7 +53,7 @@ beforeEach(() => {
   vi.restoreAllMocks();
 });
 
-/** What the database has of the products, and what a copy shows of them. */
+/** Products in the database, and as a copy shows them. */
 const stored = async () => byId(await productsByKeys(server.db, { ids: IDS, paths: [] }));
 const shown = async (copy: TestServer) => byId(await copy.needs.products.byKeys({ ids: IDS, paths: [] }));
 const byId = <T extends { id: string }>(rows: readonly T[]) => rows.toSorted((a, b) => (a.id < b.id ? -1 : 1));

@@ -213,7 +213,7 @@ describe('unfinished rules', () => {
 });
 
 describe('editions', () => {
-  /** What the shop's button says now. */
+  /** Label of the shop's button. */
   const labelNow = async () => {
     const ask = { surface: 'product', products: [{ id: 'inkwell' }] };
     const { body } = await server.send('POST', '/v1/decisions', { body: ask });

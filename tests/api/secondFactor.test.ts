@@ -40,7 +40,7 @@ function as(answer: Answer, at = server) {
     });
 }
 
-/** What a telephone shows that read the address, so many steps from now. */
+/** Code of an authenticator, some steps from now. */
 const shownBy = (secret: string, steps = 0) =>
   new TOTP({ secret }).generate({ timestamp: server.now + steps * STEP_MS });
 const later = () => {
@@ -90,7 +90,7 @@ describe('a second factor', () => {
     later();
     expect((await signIn(shownBy(secret, -1))).status).toBe(200);
     expect((await signIn(shownBy(secret, 1))).status).toBe(200);
-    // What is older than what was taken is over.
+    // Codes older than the last one used are refused.
     expect((await signIn(shownBy(secret))).status).toBe(401);
     server.now += 10 * STEP_MS;
     expect((await signIn(shownBy(secret, -2))).status).toBe(401);

@@ -7,7 +7,7 @@ import { shopToken } from '../support/shopToken.ts';
 import { importCsv, startShop, type TestServer } from '../support/testServer.ts';
 
 const KINDS = ['waitlist', 'preorder', 'enquiry', 'quote'] as const;
-/** Whose goods: each has one of each kind, `fern-waitlist` with the variant `fern-waitlist-1`. */
+/** Sellers, each with a product of each kind: `fern-waitlist` with the variant `fern-waitlist-1`. */
 const WHOSE = { fern: 'Tidewater Ferns', bed: 'The Long Bed', shop: '' } as const;
 type Whose = keyof typeof WHOSE;
 const PEOPLE = { fern: 'ida@quillfern.example', bed: 'bram@quillfern.example' } as const;
@@ -146,7 +146,7 @@ const CALLED: Readonly<Record<string, (whose: Whose, ids: Ids) => readonly [path
   'post /api/quotes/{id}/refusal': (_whose, { quote }) => [`/api/quotes/${quote}/refusal`, { words: 'No more.' }],
   'post /api/messages/{id}/again': (_whose, { message }) => [`/api/messages/${message}/again`],
 };
-/** Those that list: what the seller finds of each, in words that name whose it is. */
+/** Calls that list: sellers find only their own. */
 const LISTS: readonly string[] = [
   'get /api/waitlists',
   'get /api/preorders/goods',
@@ -154,7 +154,7 @@ const LISTS: readonly string[] = [
   'get /api/quotes',
   'get /api/messages',
 ];
-/** How messages look and what forms ask for is the shop's, and the same for all. */
+/** Calls about the shop's design and forms, the same for all. */
 const OF_THE_SHOP: readonly string[] = ['get /api/messages/look', 'get /api/forms'];
 
 const everything = async (): Promise<object | undefined> => {
@@ -257,7 +257,7 @@ describe('who is told of it', () => {
     await ask('fern', 'Robin');
     await ask('shop', 'Linnet');
     expect(told('Robin asks').sort()).toEqual([PEOPLE.fern, 'olive@quillfern.example']);
-    // What is the shop's own is told to nobody else.
+    // The shop's own requests are not sent to sellers.
     expect(told('Linnet asks')).toEqual(['olive@quillfern.example']);
     await terms(false);
     await ask('fern', 'Siskin');

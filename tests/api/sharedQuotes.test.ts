@@ -67,7 +67,7 @@ const ask = async (variants: readonly string[] = BOTH) => {
   const body = { ...WREN, lines, key: `made-up-${variants.join('-')}` };
   expect((await server.send('POST', '/v1/quotes', { body, asNobody: true })).status).toBe(201);
 };
-/** As the shop has it, or as somebody of a seller's. */
+/** The shop's view, or a seller's. */
 const as = (who: SignedIn | null, method: string, path: string, body?: object) =>
   server.send(method, path, who === null ? { body } : { body, headers: who.headers, asNobody: true });
 const quote = async (who: SignedIn | null = null) =>
@@ -142,9 +142,9 @@ describe('a quote over the goods of several sellers', () => {
     expect(await quote(fern)).toMatchObject({ state: 'asked', total: 200_000, parts: [{ seller: { id: ids.fern } }] });
     expect((await quote(bed)).lines.map(({ variant }) => variant)).toEqual(['aster-1']);
     for (const [to, lines] of [
-      ['ida@quillfern.example', '2 lines'],
-      ['bram@quillfern.example', 'one line'],
-      ['olive@quillfern.example', '4 lines'],
+      ['ida@quillfern.example', '2 items'],
+      ['bram@quillfern.example', 'one item'],
+      ['olive@quillfern.example', '4 items'],
     ] as const) {
       const letter = await mail.letter((one) => one.to === to && one.subject === 'Wren Hollis asks for a price');
       expect([to, letter.text.includes(lines)]).toEqual([to, true]);
@@ -320,7 +320,7 @@ describe('when sellers change', () => {
     });
     expect((await quote(fern)).lines).toHaveLength(3);
     expect((await server.send('DELETE', `/api/sellers/${ids.fern}`)).status).toBe(204);
-    // What was priced waits with the rest, which was not.
+    // The priced part waits for the others.
     expect(await quote()).toMatchObject({ state: 'asked', parts: [{ seller: null, state: 'asked' }] });
     expect((await quote()).lines).toHaveLength(4);
   });

@@ -138,7 +138,7 @@ describe('the details of a shop', () => {
     server.now += 2 * DAY;
     await sweep(server.needs);
     expect(await kept()).toEqual({ ...before, messages: 0 });
-    // Who has left is over.
+    // People who left are removed.
     const [entry] = (
       (await server.send('GET', '/api/waitlists/entries?product=counted')).body as {
         entries: { id: string }[];

@@ -198,7 +198,7 @@ describe('an invitation', () => {
     expect((await server.send('PUT', '/api/waitlists/settings', { body: settings })).status).toBe(204);
     await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
     expect((await entries()).entries.map(({ state }) => state)).toEqual(['invited', 'left', 'invited', 'waiting']);
-    // Told again, the same stock invites nobody else.
+    // Reporting the same stock again invites nobody else.
     await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 2 }] });
     expect((await entries('product=fern&state=invited')).total).toBe(2);
     const { lists } = (await server.send('GET', '/api/waitlists')).body as { lists: Waitlist[] };

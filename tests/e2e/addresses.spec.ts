@@ -79,7 +79,7 @@ test('products whose addresses differ by a parameter are brought in, mapped, and
     await expect(shopper.getByRole('button')).toHaveText('Add to basket');
     const asked = shopper.waitForRequest(/\/v1\/decisions/);
     await shopper.goto(`${shop.url}/item?i=4414&shelf=2&who=olive`);
-    // What else stands in an address is nobody's business.
+    // Other parts of an address are not sent.
     expect((await asked).url()).not.toContain('olive');
     await shopper.context().close();
   });

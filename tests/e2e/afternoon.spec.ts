@@ -100,7 +100,7 @@ test('the owner’s afternoon: a change is seen, checked, put right, set to open
     await main.getByText('Ask for a price', { exact: true }).first().click();
     await expect(strip).toContainText('Nothing can be bought, reserved or joined in a preview.');
     await expect(shop.getByRole('dialog')).toHaveCount(0);
-    // Who came without the link sees the shop as it is.
+    // Visitors without the link see the live shop.
     await shopper.goto(stage.shop.url + PLANT);
     await expect(shopper.getByRole('button', { name: 'Reserve for spring' }).first()).toBeVisible();
     await expect(shopper.getByRole('complementary', { name: 'Preview' })).toHaveCount(0);

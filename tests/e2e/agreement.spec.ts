@@ -106,7 +106,7 @@ for (const dressing of DRESSINGS)
     });
   });
 
-/** What the pages are by themselves, of products that are not known yet. */
+/** Pages without rules, of products that are not known yet. */
 async function lookWithoutRules(
   originals: Map<string, Sight>,
   { stage, dressing, map, page }: Pick<Looking, 'stage' | 'dressing' | 'map' | 'page'>,

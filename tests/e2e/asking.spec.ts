@@ -118,7 +118,7 @@ test('a question about goods: asked on their page, answered by mail, and counted
   const form = shopper.locator('[data-place=belowControl]');
   await expect(form.getByRole('heading', { name: 'Ask about this' })).toBeVisible();
   await form.getByLabel('Your question').fill('When are the small pots back?');
-  // Who is signed in is known, and not asked for an address.
+  // Signed-in customers are not asked for an address.
   await expect(form.getByLabel('E-mail')).toHaveCount(0);
   await form.getByRole('button', { name: 'Send' }).press('Enter');
   await expect(form.getByRole('status')).toContainText('Thank you.');

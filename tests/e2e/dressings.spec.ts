@@ -6,11 +6,11 @@ import { DRESSINGS } from '../support/programs.ts';
 import { partOf } from '../support/sampling.ts';
 import { areaOf } from '../support/visitors.ts';
 
-/** Where a product is shown, in every dressing. */
+/** Surfaces of a product in every dressing. */
 type Surface = 'product' | 'listing' | 'quickView';
 type Audience = 'guest' | 'member';
 
-/** What a rule makes of one product, and how that is seen: the words of its control, what else is there. */
+/** A rule for one product, and its visible result. */
 interface Case {
   readonly product: string;
   readonly title: string;
@@ -199,7 +199,7 @@ for (const dressing of partOf(DRESSINGS, 3)) {
       await publishRules(stage, rules);
       for (const audience of ['guest', 'member'] as const) {
         if (audience === 'member') await signInAtShop(shopper, stage.shop.url, 'Hugo Vale');
-        // What was shown before the edition is not what is looked at.
+        // Ignores the state before the edition.
         await shopper.goto(`${stage.shop.url}/`);
         for (const surface of ['listing', 'quickView', 'product'] as const) {
           for (const each of CASES) {

@@ -161,7 +161,7 @@ test('a link leads to each product’s own page or its own address, and a pasted
   await leadsTo();
   await editor(owner).getByRole('button', { name: 'Its “sold-at”' }).click();
   await shopLeadsTo('/tools/fern-book', 'https://bindery.quillfern.example/fern-book');
-  // Who has no such address has no link that leads nowhere.
+  // Without such an address there is no dead link.
   await shopper.goto(`${stage.shop.url}/plants/last-bus`);
   await expect(shopper.getByRole('link', { name: 'See it there' })).toHaveCount(0);
 

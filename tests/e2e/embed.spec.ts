@@ -114,7 +114,7 @@ for (const dressing of DRESSINGS) {
   });
 }
 
-/** What the page's structured data says of its offers. */
+/** Offers in the page's structured data. */
 const offers = (page: Page) =>
   page.evaluate(() => {
     const text = document.querySelector('script[type="application/ld+json"]')?.textContent ?? '{}';
@@ -159,7 +159,7 @@ test('a page that comes back as it was left looks again before anything is shown
   await expect(shopper.getByRole('button', { name: 'As it was' })).toBeVisible();
   await publishRules(stage, [forProduct('pin-cushion', { control: { kind: 'buy', label: 'As it is' } })]);
   const shown = await shopper.evaluate(() => {
-    // What the browser says to a page that it kept.
+    // Event of a page restored from the back/forward cache.
     dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }));
     const control = document.querySelector('.put-in-basket');
     return control?.checkVisibility({ visibilityProperty: true });

@@ -165,7 +165,7 @@ const rules: readonly Rule[] = STAND_INS.map(({ id, control }) => ({
   then: { control },
 }));
 
-/** How often each rule's stand-in was pressed, as Insights has it. */
+/** Presses of each rule's stand-in, according to Insights. */
 async function presses(stage: Stage): Promise<Record<string, number>> {
   const { rows } = (await send(stage, 'GET', `/api/insights/funnel?from=${dayAhead(-1)}&until=${dayAhead(2)}`)) as {
     rows: readonly { readonly rule: string | null; readonly pressed: number }[];

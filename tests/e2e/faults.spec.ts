@@ -27,7 +27,7 @@ async function secretOf(stage: Stage): Promise<Uint8Array> {
 const signed = (token: SignJWT, secret: Uint8Array) =>
   token.setProtectedHeader({ alg: 'HS256' }).setExpirationTime('1h').sign(secret);
 
-/** What a call answered; null when no answer came. */
+/** Answer of a call; null if none came. */
 async function post(url: string, path: string, body: object, token?: string, signal?: AbortSignal) {
   try {
     const response = await fetch(url + path, {
@@ -97,7 +97,7 @@ test('a server that is killed in the middle, and calls that are cut off, lose no
   await Promise.all(visitors.map((visitor) => join(again.url, visitor)));
   await Promise.all(visitors.map((visitor) => join(again.url, visitor)));
 
-  // Whoever was told that they have it, has it still; and all that was left is reserved, no more.
+  // Everybody with a confirmation still has it, and exactly the remaining units are reserved.
   expect(answers.flatMap((answer, index) => (answer?.ok && !second[index]?.ok ? [ORDERS[index]] : []))).toEqual([]);
   expect(second.filter((answer) => answer?.ok)).toHaveLength(16 - taken);
   const { preorders } = (await send(stage, 'GET', `/api/preorders?variant=${VARIANT}&limit=200`)) as {

@@ -31,13 +31,13 @@ async function prepare(stage: Stage, site: string): Promise<void> {
   ]);
 }
 
-/** How something looks: what is read of it is read in the page. */
+/** Measured look of an element. */
 interface Look {
   readonly words: string;
   readonly name: string;
   readonly style: Readonly<Record<string, string>>;
   readonly box: { readonly width: number; readonly height: number; readonly top: number };
-  /** Where its words begin, in px from the left, or from the right where the page goes that way. */
+  /** Start of its text, in px from the left, or from the right on right-to-left pages. */
   readonly edge: number;
   readonly isOn: boolean;
   /** Whether its words lie in its box and can be read. */

@@ -76,7 +76,7 @@ test('what a shopper sees, presses and orders is found by the owner, with the pr
   await test.step('what is wanted leads to who wants it, and what was searched for to what there is', async () => {
     for (const _time of [1, 2]) await shopper.goto(`${stage.shop.url}/search?q=Blue%20poppy`);
     await shopper.goto(stage.shop.url);
-    await owner.getByRole('link', { name: 'Where demand waits' }).click();
+    await owner.getByRole('link', { name: 'Unmet demand' }).click();
     await expect(owner.getByRole('link', { name: 'blue poppy' })).toBeVisible();
     const wanted = owner.getByRole('row', { name: /Paper Lantern/ });
     await expect(wanted).toContainText('€');
@@ -109,7 +109,7 @@ test('what a shopper sees, presses and orders is found by the owner, with the pr
   shopper.on('request', (request) => asked.push(new URL(request.url()).pathname));
   await test.step('a page that says so tells nothing', async () => {
     asked.length = 0;
-    // As if the page's own line said so: it is there before what the line loads has come.
+    // Set before the script loads, as the page's own line would.
     await shopper.addInitScript(() => {
       if (!location.search.includes('uncounted')) return;
       new MutationObserver(() => {

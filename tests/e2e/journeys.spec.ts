@@ -31,7 +31,7 @@ const THEMES = [
   ['third', '06-webfont-icons'],
 ] as const;
 
-/** Whatever these shops show is sent in spring. */
+/** Ship date of these shops. */
 async function tagAll({ understudy }: Stage): Promise<void> {
   const answer = await fetch(`${understudy.url}/api/catalog/import`, {
     method: 'POST',
@@ -41,7 +41,7 @@ async function tagAll({ understudy }: Stage): Promise<void> {
   expect(await answer.json()).toMatchObject({ refused: [] });
 }
 
-/** What was seen of a page, in any frame. */
+/** Controls seen in any frame. */
 interface Frames {
   /** Words of the shop's own controls. */
   readonly controls: readonly string[];

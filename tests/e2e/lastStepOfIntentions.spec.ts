@@ -49,7 +49,7 @@ async function follow(visit: Visit, { shop: { path, size, sees, as }, ends }: In
   const area = page.getByRole('main');
   if (size !== undefined) await area.getByLabel('Size').selectOption(size);
   const variant = await area.locator('[name=variant]').first().inputValue();
-  // Those whom the rule leaves alone find the shop’s own button.
+  // Visitors outside the rule find the shop's own button.
   const isLeftAlone = typeof ends !== 'string' && end === 'ordered';
   const standIn = as === 'text' ? area.getByText(sees) : area.getByRole(as, { name: sees, exact: true });
   const control = isLeftAlone ? area.getByRole('button', { name: 'Put in basket' }) : standIn;

@@ -6,7 +6,7 @@ import { freePort } from '../support/programs.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
 import { chooseTag, newRule, publish, saved } from '../support/stage.ts';
 
-/** What a shop’s till writes: semicolons, decimal commas, Windows-1252, its own headings. */
+/** File of a shop's till: semicolons, decimal commas, Windows-1252, its own headings. */
 const GOODS = [
   'Artikelnr;Bezeichnung;Seite;VK-Preis;Bestand;Schlagworte',
   'kf-1;Königsfarn;/farne/koenigsfarn;1.012,50 €;0;Frühjahr, selten',

@@ -91,7 +91,7 @@ for (const dressing of partOf(DRESSINGS, 3)) {
         await page.locator('.glance-card a').last().click();
         await page.keyboard.press('Escape');
         await page.locator('#own-words').selectText();
-        // What is being written, and where, stays while the page changes and the panel is drawn anew.
+        // Typed text and caret stay while the page changes and the panel is redrawn.
         await page.evaluate(async () => {
           document.body.append(document.createElement('i'));
           for (let frame = 0; frame < 2; frame += 1) await new Promise(requestAnimationFrame);
@@ -124,7 +124,7 @@ for (const dressing of partOf(DRESSINGS, 3)) {
         await page.goto(`${stage.shop.url}/checkout`);
         await picking(page, 'The order button');
         await page.getByRole('button', { name: 'Place order' }).click();
-        // What is there was read as the page opened.
+        // The page was read as it opened.
         await expect(line(page, 'A payment method')).toContainText('2 here');
         asRead = (await line(page, 'A payment method').textContent()) ?? '';
         await picking(page, 'A payment method');

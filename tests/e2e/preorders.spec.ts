@@ -37,7 +37,7 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
     await shopper.getByLabel('I accept the terms of what is reserved').check();
     await payByCard(shopper);
     await expect(shopper.getByText('Thank you. Your order is in.')).toBeVisible();
-    // Whoever comes back from paying once more has ordered once.
+    // Returning from the payment again orders once.
     const ordered = shopper.url();
     await shopper.goto(ordered.replace('/order/', '/paid/'));
     await expect(shopper).toHaveURL(ordered);

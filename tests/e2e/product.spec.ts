@@ -30,7 +30,7 @@ test('a product is found by Ctrl K; seen as every audience sees it; pre-ordered 
   await treat.getByRole('button', { name: 'Put it into the draft' }).click();
   await expect(treat.getByRole('status')).toContainText('Now in the draft: Pre-order: Dibber, ash');
   await expect(guest).toHaveAccessibleName(/Pre-order, changed in the draft/);
-  const rules = owner.getByRole('region', { name: 'Rules that reach it' });
+  const rules = owner.getByRole('region', { name: 'Rules that apply' });
   await expect(rules.getByRole('link', { name: /Pre-order: Dibber, ash/ })).toBeVisible();
   await guest.click();
   await expect(owner.getByRole('dialog', { name: 'Why' })).toBeVisible();
@@ -51,7 +51,7 @@ test('stock and dates of a product are changed by hand, and count at once', asyn
   await stock.getByLabel(/^In stock of/).fill('3');
   await stock.getByRole('button', { name: 'Save stock' }).click();
   await expect(owner.getByRole('row', { name: /Dibber, ash/ })).toContainText('3 left');
-  const facts = owner.getByRole('region', { name: 'What is known of it' });
+  const facts = owner.getByRole('region', { name: 'Product details' });
   await enterDate(facts, 'Ship date', dayAhead(500));
   await facts.getByRole('button', { name: 'Save dates' }).click();
   await expect(facts.getByRole('button', { name: 'Save dates' })).toBeHidden();

@@ -61,7 +61,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await owner.reload();
     const asked = owner.getByRole('article', { name: 'What Tidewater Ferns asks' });
     await expect(asked).toContainText('For products tagged native');
-    await asked.getByRole('button', { name: 'Yes, publish it' }).click();
+    await asked.getByRole('button', { name: 'Approve and publish' }).click();
     await expect(asked).toBeHidden();
     await inShop('harts-tongue');
     await expect(shopper.getByText('Order for collection')).toBeVisible();

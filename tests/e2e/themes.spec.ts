@@ -16,7 +16,7 @@ import { madeTheme } from '../themes/made.ts';
 /** Sets that were each written before the reading had seen them. */
 const SETS = ['aside', 'second', 'third', 'fourth', 'fifth', 'sixth'];
 
-/** How often each part was right, of how often there was one, over all pages of some themes. */
+/** Correct parts, and their number, over all pages of some themes. */
 async function readAll(page: Page, themes: readonly Theme[]) {
   const script = await readingScript();
   const read = (html: string, path: string, before?: object) => judge(page, script, { html, path, before });

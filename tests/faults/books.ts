@@ -1,7 +1,7 @@
 import type { Queryable } from '../../server/db/database.ts';
 import type { Letter } from '../support/mailbox.ts';
 
-/** What those who asked were answered. */
+/** Answers that callers received. */
 export interface Acknowledged {
   readonly orders: ReadonlyMap<string, { readonly ok: boolean; readonly units: number }>;
   readonly joined: ReadonlySet<string>;

@@ -69,7 +69,7 @@ interface Times {
   failed: number;
 }
 const times: Record<string, Times> = {};
-/** What was answered late, and how long after which fault had begun. */
+/** Late answers, with the time since the last fault. */
 const slow: { what: string; ms: number; fault: string; secondsSince: number }[] = [];
 const lastFault = { kind: 'none', at: Date.now() };
 
@@ -180,7 +180,7 @@ const sign = (audience: string, subject?: string) => {
 };
 const shopToken = await sign('understudy-shop');
 
-/** What was answered to those who asked: what the books must have. */
+/** Acknowledged requests, which the books must contain. */
 const acknowledged = {
   orders: new Map<string, { ok: boolean; units: number }>(),
   joined: new Set<string>(),

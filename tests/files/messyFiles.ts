@@ -4,7 +4,7 @@ export interface MessyFile {
   readonly name: string;
   readonly target: 'catalog' | 'people';
   readonly bytes: Uint8Array;
-  /** What each column is taken for; null for what is left out. */
+  /** Expected target of each column; null if ignored. */
   readonly columns: readonly (string | null)[];
   /** The first rows under our own names. */
   readonly rows: readonly Readonly<Record<string, string>>[];

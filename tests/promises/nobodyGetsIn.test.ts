@@ -40,7 +40,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** What a call's path and body may look like when it would do something. */
+/** Valid path and body of each call. */
 function sample(call: Call): { path: string; body: string | undefined } {
   const path = call.path.replace(/\{(\w+)\}/g, (_all, name: string) =>
     name === 'id' ? '1' : name === 'number' ? '1' : 'en',
@@ -131,7 +131,7 @@ describe('a call that is not for everybody', () => {
     for (const call of closed) {
       const { path, body } = sample(call);
       for (const method of methods) {
-        // Who is signed in may be asked by everybody; who signs out must be.
+        // Anybody may read the session; only a session can end.
         if (isPublic(method, call.path)) continue;
         const override = call.method.toUpperCase();
         const headers = {
@@ -148,7 +148,7 @@ describe('a call that is not for everybody', () => {
           headers,
           ...(body && method !== 'HEAD' && method !== 'TRACE' ? { body } : {}),
         });
-        // What may be asked of an address is told to everybody.
+        // Anybody may ask for the allowed methods.
         const isOpen = answer.status < 400 && !(method === 'OPTIONS' && !answer.text.includes('{'));
         expect({ call: `${method} ${path}`, isOpen, status: answer.status }).toMatchObject({ isOpen: false });
       }

@@ -263,7 +263,7 @@ describe('an order', () => {
     expect((await order('other-date', [line])).body).toMatchObject({ ok: false, lines: [{ code: 'termsChanged' }] });
     await publish('It ships in May.');
     expect((await order('as-before', [line])).body).toMatchObject({ ok: true });
-    // What was for sale when it was seen, and is reserved now, was not agreed to either.
+    // A line that was sold when seen and is reserved now was not agreed to either.
     expect((await order('nothing-seen', [{ ...line, terms: '' }])).body).toMatchObject({ ok: false });
   });
 });

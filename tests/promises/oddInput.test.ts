@@ -8,7 +8,7 @@ import { shopToken } from '../support/shopToken.ts';
 import type { TestServer } from '../support/testServer.ts';
 
 /**
- * Whatever is sent, as the API's own description says it may be and then a little otherwise, gets an answer that says
+ * Every request, valid by the API's own description and then slightly changed, gets an answer that says
  * what is wrong with it, and never a failure. UNDERSTUDY_FUZZ=20 tries twenty times as much.
  */
 const TIMES = Number(process.env.UNDERSTUDY_FUZZ ?? 1);
@@ -56,7 +56,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** What no reader expects. */
+/** Values that no parser expects. */
 const ODD: readonly unknown[] = [
   null,
   '',
@@ -109,7 +109,7 @@ const mutated = (value: fc.Arbitrary<unknown>) =>
   );
 
 const asText = (value: unknown) => (typeof value === 'string' ? value : JSON.stringify(value));
-/** What can stand in an address at all. */
+/** Characters possible in an address. */
 const encoded = (value: unknown) => encodeURIComponent(asText(value).replace(/\p{Surrogate}/gu, '\uFFFD'));
 
 function requests(path: string, method: string, { parameters, requestBody }: Operation) {

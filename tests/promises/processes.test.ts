@@ -10,7 +10,7 @@ import { OWNER_KEY as KEY, SETUP_TOKEN, startUnderstudy, type Program } from '..
 import { sampled } from '../support/sampling.ts';
 import { OWNER, SHOP } from '../support/testServer.ts';
 
-/** What the processes do, run as they are run for real: how much memory they take, and what happens when one ends. */
+/** Memory of the real processes, and what happens when one ends. */
 
 const MB = 1_000_000;
 const call = (program: Program, method: string, path: string, body?: string, type = 'application/json') =>
@@ -65,7 +65,7 @@ describe('the memory of a server', () => {
     });
 
   it('is raised by less than 50 MB by the largest bodies that strangers can send', async () => {
-    // What it takes to have answered anything at all.
+    // Baseline after the first answer.
     for (let times = 0; times < 50; times += 1) await (await call(program, 'GET', '/api/session')).text();
     for (let times = 0; times < 20; times += 1) await pour('POST', '/v1/quotes', 1);
     const before = memoryOf(program.pid);

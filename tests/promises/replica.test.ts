@@ -53,7 +53,7 @@ const looked = async () => {
   const { body } = await server.send('POST', '/api/rehearsal/impact', { body: { from: { edition: 0 }, to: 'live' } });
   return (body as z.infer<(typeof postImpact.replies)[200]>).looked;
 };
-/** What connections of the server's asked there last. */
+/** Last query of the server's connections there. */
 const askedThere = async () => {
   const { rows } = await replica.query<{ query: string }>(
     "SELECT query FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()",

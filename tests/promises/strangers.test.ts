@@ -12,7 +12,7 @@ import { forProduct } from '../support/noted.ts';
 import { rawRequest } from '../support/rawRequest.ts';
 import { importCsv, OWNER, startShop, type TestServer } from '../support/testServer.ts';
 
-/** What strangers can do: ask, and be answered, as often as a person would; and nothing to anybody else. */
+/** Strangers can make requests as often as a person would, and cannot affect anybody else. */
 
 let server: TestServer;
 let mail: Mailbox;

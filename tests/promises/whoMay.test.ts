@@ -171,7 +171,7 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'post /api/second-factor/removal': 'viewer',
 };
 
-/** What programs may call, beside what their scope lets them read: written by hand too. */
+/** Calls for programs besides their scope's reads, also written by hand. */
 const READERS: readonly KeyScope[] = ['read', 'rules', 'orders'];
 const IMPORTERS: readonly KeyScope[] = ['catalog', 'people'];
 const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
@@ -222,12 +222,12 @@ const SCOPES: Readonly<Record<string, readonly KeyScope[]>> = {
   'post /api/second-factor/recovery-codes': [],
   'post /api/second-factor/removal': [],
 };
-/** What is in neither table above: what viewers read is read by those that read; editors and publishers change rules. */
+/** Scopes of calls in neither table: reads need `read`, changes of rules need `rules`. */
 const scopesOf = (call: string): readonly KeyScope[] =>
   SCOPES[call] ??
   (SELLING.includes(call) ? [] : LEAST[call] === 'viewer' ? READERS : LEAST[call] === 'owner' ? [] : ['rules']);
 
-/** What a seller may call, and nobody else. */
+/** Calls for sellers only. */
 const SELLING: readonly string[] = [
   'get /api/seller',
   'get /api/seller/rulebook',
@@ -237,7 +237,7 @@ const SELLING: readonly string[] = [
   'get /api/seller/goods',
   'post /api/seller/proof',
 ];
-/** What they may call as the shop does, about their own products: `sellerRequests.test.ts` tries each about others'. */
+/** Calls that sellers share with the shop, about their own products: `sellerRequests.test.ts` tries each on others'. */
 const REQUESTS: readonly string[] = [
   'get /api/waitlists',
   'get /api/waitlists/entries',
@@ -291,7 +291,7 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const closed = CALLS.filter(({ auth }) => isPermission(auth));
-// Who signs out does nothing more.
+// Signing out comes last.
 const inOrder = [...closed].sort((a, b) => Number(a.path === '/api/session') - Number(b.path === '/api/session'));
 
 /** The calls that somebody could make and should not, or the other way about. */
@@ -299,7 +299,7 @@ async function wrongFor(headers: Readonly<Record<string, string>>, isAllowed: (c
   const wrong: string[] = [];
   for (const { method, path } of inOrder) {
     const address = path.replace(/\{\w+\}/g, '999999');
-    // What cannot be read as JSON does nothing where it is let in.
+    // Invalid JSON changes nothing where it is let in.
     const raw = method === 'get' || method === 'delete' ? {} : { raw: '{' };
     const { status, body } = await server.send(method.toUpperCase(), address, { ...raw, headers, asNobody: true });
     const isRefused = status === 403 && (body as { type?: string }).type === 'urn:understudy:problem:not-allowed';

@@ -302,7 +302,7 @@ const ruleOf = (when: fc.Arbitrary<Condition>, then: fc.Arbitrary<Outcome>): fc.
     })
     .map(({ gather, ...rule }) => (gathers(rule) ? { ...rule, gather } : rule));
 
-/** What a rule may say that looks at the page's address. */
+/** Outcomes allowed in a rule that depends on the page's address. */
 const aboutPages = merged(
   maybe('notes', notes),
   maybe('style', style),
@@ -409,7 +409,7 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
     };
   });
 
-/** What an owner may let a seller decide, from nothing to all. */
+/** Allowances, from nothing to everything. */
 export const allowance: fc.Arbitrary<SellerAllowance> = fc.record({
   kinds: fc.subarray([...RULE_KINDS]),
   aspects: fc.subarray(SELLER_ASPECTS),

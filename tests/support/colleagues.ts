@@ -26,7 +26,7 @@ export const signedInFor = (server: TestServer, seller: string, email: string): 
 async function invited(server: TestServer, path: string, body: object, by?: SignedIn): Promise<SignedIn> {
   const answered = await server.send('POST', path, { body, ...(by ? { headers: by.headers, asNobody: true } : {}) });
   const { id, link } = answered.body as { id: number; link: string | null };
-  // Where it goes by letter, it is made as the letter is.
+  // Links sent by e-mail are created as the e-mail does.
   const { needs } = server;
   const made = link ?? (await passwordLink(needs, (await staffById(needs.db, id))!));
   const token = new URL(made).searchParams.get('token');

@@ -15,7 +15,7 @@ export async function originalSight(
   return (await sightOf(page, map, where))!;
 }
 
-/** What an area of the page shows is what was decided; and where it leads to is there. */
+/** Checks that an area shows the decision, and that its link exists. */
 async function compare(
   { page, map, originals, stage }: Looking,
   area: { area: string; path?: string; is: string },

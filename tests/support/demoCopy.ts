@@ -2,7 +2,7 @@ import pg from 'pg';
 
 /** The demo's rows, kept beside the tables that tests change. */
 const KEPT = 'demo_copy';
-/** Where the queue of jobs keeps its own. */
+/** Schema of the job queue. */
 const JOBS = 'jobs';
 
 const TABLES = `
@@ -42,7 +42,7 @@ export const keepCopy = (url: string): Promise<void> =>
     await client.query(`CREATE TABLE ${KEPT}.sequences AS ${SEQUENCES}`);
   });
 
-/** How often a database was brought back, so that facts of products never have a revision that they had before. */
+/** Number of restores, so that products never repeat a revision. */
 let restores = 0;
 
 /** Brings a database back to what was kept of it, and takes the jobs out that are left. */

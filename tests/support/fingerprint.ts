@@ -1,6 +1,6 @@
 import type { Queryable } from '../../server/db/database.ts';
 
-/** What changes though nobody did anything: counters of limits, and when sessions end. */
+/** Columns that change by themselves: rate limits, and session expiry. */
 const RESTLESS = ['rate_limits', 'sessions', 'used_links'];
 
 /** Of all that a database keeps, table by table, so that a test can tell that nothing was changed. */

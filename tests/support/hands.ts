@@ -1,7 +1,7 @@
 import type { Locator, Page } from '@playwright/test';
 import { expect } from './stage.ts';
 
-/** How people work: with a pointer, or with nothing but keys. */
+/** Ways of working: by pointer, or by keyboard alone. */
 export interface Hand {
   press(target: Locator): Promise<void>;
   /** Empties a field and writes into it. */

@@ -2,7 +2,7 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 
 export type When = Rule['when'];
 
-/** How a visit ends: with an order, on a list, with a question asked, at the shop’s sign-in, or with nothing to press. */
+/** Ends of a visit: an order, a list, an enquiry, the shop's sign-in, or nothing to press. */
 export type Ending = 'ordered' | 'priced' | 'listed' | 'quoted' | 'asked' | 'signIn' | 'nothing';
 
 const ofProduct = (id: string): When => ({ fact: 'product.id', op: 'in', value: [id] });
@@ -25,7 +25,7 @@ export interface Intended {
     readonly sees: string;
     readonly as: 'button' | 'link' | 'heading' | 'text';
   };
-  /** Where the shop leads those who press it, and members. */
+  /** Pages to which a press leads, for guests and members. */
   readonly ends: Ending | { readonly members: Ending; readonly guests: Ending; readonly others: Ending };
 }
 

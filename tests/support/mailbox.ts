@@ -8,7 +8,7 @@ export interface Letter {
   readonly text: string;
   readonly html: string;
   readonly messageId: string;
-  /** Whom a reply goes to; empty where it goes to the sender. */
+  /** Reply-To address; empty if replies go to the sender. */
   readonly replyTo: string;
 }
 
@@ -44,11 +44,11 @@ export async function startMailbox(port = 0, before: readonly Letter[] = []): Pr
         done();
         for (const one of waiting.filter(({ fits }) => fits(letter))) one.resolve(letter);
       };
-      // Whoever sent it may be gone before all of it is here.
+      // The sender may disconnect before the end.
       simpleParser(stream).then(take, () => undefined);
     },
   });
-  // Whoever sends may be killed in the middle of it.
+  // The sender may be killed in the middle.
   server.on('error', () => undefined);
   server.listen(port, '127.0.0.1');
   await new Promise((resolve) => server.server.once('listening', resolve));

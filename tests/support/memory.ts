@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 
-/** How much memory a process holds now, in bytes: its resident set (Linux, proc(5)). */
+/** Resident memory of a process, in bytes (Linux, proc(5)). */
 export function memoryOf(pid: number): number {
   const [, kB = '0'] = /^VmRSS:\s+(\d+) kB$/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8')) ?? [];
   return Number(kB) * 1024;

@@ -47,6 +47,6 @@ export const guest: ProductSubject = {
   page: null,
 };
 
-/** What rules decide for a guest and one variant, or for whatever else is said. */
+/** Decides for a guest and one variant, unless given otherwise. */
 export const decided = (rules: readonly Rule[], more: Partial<ProductSubject> = {}): Decision =>
   decide(compile(book(...rules), LISBON), { ...guest, ...more });

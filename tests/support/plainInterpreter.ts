@@ -22,7 +22,7 @@ export function plainWinners(
   const isStopped = (list: readonly (Rule | SellersEntry)[]): boolean => {
     for (const entry of list) {
       if ('sellers' in entry) {
-        // What a seller closes is their own list alone.
+        // A seller's closure ends only their own list.
         for (const seller of sellers)
           if (entry.on && seller.names.some((name) => isAmong(subject.product.seller, [name]))) {
             isStopped(seller.rules.map((rule) => plainlyAllowed(rule, seller)));

@@ -123,7 +123,7 @@ export const startSampleShop = (
   }));
 
 export interface Simulators extends Program {
-  /** Where their mail is sent. */
+  /** Address of the mail server. */
   readonly smtpUrl: string;
 }
 

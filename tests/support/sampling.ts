@@ -4,7 +4,7 @@ export const SEED = Number(process.env.TEST_SEED ?? new Date().toISOString().sli
 /** Whether all cases of the long tests run (`bin/test --long`), not a sample. */
 export const IS_LONG = process.env.TEST_LONG === '1';
 
-/** How many cases to try: all with `--long`, otherwise one in `share`. */
+/** Number of cases: all with `--long`, otherwise one in `share`. */
 export const sampled = (all: number, share = 5): number => (IS_LONG ? all : Math.ceil(all / share));
 
 /** A property's parameters, for as many runs as `sampled` says. Its seed is the day's: see seededProperties.ts. */

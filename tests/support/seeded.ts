@@ -4,7 +4,7 @@ import { keepCopy } from './demoCopy.ts';
 import { seed, startUnderstudy } from './programs.ts';
 
 export const SEEDED = 'understudy_seeded';
-/** What the sample shop knows of itself, written by the seeding. */
+/** Data of the sample shop, written by the seed. */
 export const SHOP_DATA = `${process.env.TEST_RESULTS ?? '.data'}/shop`;
 
 /** Makes the database with the whole demo that every browser test clones. */

@@ -2,11 +2,11 @@ import type { Page } from '@playwright/test';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { Decision } from '#core/engine/decision.ts';
 
-/** What a shopper sees of one product on a page of the sample shop. */
+/** One product as a shopper sees it on the sample shop. */
 export interface Sight {
   /** The shop's own control: its words, or null where it is out of sight. */
   readonly control: string | null;
-  /** What stands in its place or beside it. */
+  /** Stand-in in its place or beside it. */
   readonly standIn: { readonly tag: string; readonly text: string; readonly href: string | null } | null;
   readonly price: string | null;
   readonly express: boolean | null;
@@ -87,7 +87,7 @@ export const sightOf = (
     { map, area, path },
   );
 
-/** What the page has where no rule speaks. */
+/** Page without any rules. */
 export type Original = Sight;
 
 /** Markup as its words. */
@@ -114,7 +114,7 @@ export interface Where {
   readonly isShut: boolean;
 }
 
-/** What the proof says that a shopper sees, where the page shows this by itself. */
+/** Expected view according to the proof, from the page without rules. */
 export function expectedSight(
   original: Original,
   decision: Omit<Decision, 'productId' | 'variantId' | 'surface'>,

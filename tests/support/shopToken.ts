@@ -1,7 +1,7 @@
 import { SignJWT } from 'jose';
 import type { TestServer } from './testServer.ts';
 
-/** What the shop's own server signs, valid for an hour of the test's clock. */
+/** Token of the shop's own server, valid for an hour of the test's clock. */
 export async function shopToken(server: TestServer): Promise<string> {
   const { body } = await server.send('GET', '/api/connection');
   return new SignJWT({})

@@ -26,7 +26,7 @@ export interface Stage {
 }
 
 interface Fixtures {
-  /** How the sample shop writes its pages. */
+  /** Markup style of the sample shop. */
   readonly dressing: Dressing;
   readonly stage: Stage;
   /** The screen that the owner opens; null for none yet. */
@@ -39,7 +39,7 @@ interface Fixtures {
   readonly record: undefined;
 }
 
-/** What a worker's tests run on, one after the other: its server and database are brought back to the demo between them. */
+/** Server and database of a worker, restored to the demo between tests. */
 class Stages {
   private server: { readonly databaseUrl: string; readonly understudy: Program } | null = null;
   private stage: (Stage & { readonly dressing: Dressing }) | null = null;
@@ -61,7 +61,7 @@ class Stages {
     return this.stage;
   }
 
-  /** What was taken is not the demo any more. */
+  /** Marks the stage as changed. */
   changed(): void {
     this.stage = null;
   }
@@ -119,7 +119,7 @@ class OwnersBrowser {
     if (!this.context) return;
     const pages = this.context.pages();
     const blank = await this.context.newPage();
-    // What pages store as they close ends too.
+    // Pages may store data as they close.
     for (const page of pages) await page.close();
     const session = await this.context.newCDPSession(blank);
     for (const origin of origins)
@@ -225,7 +225,7 @@ export { expect };
 
 export const OWNER = { email: 'olive@quillfern.example', password: 'tansy-and-thyme' };
 
-/** What the page's console and its scripts complain of, answers that a test provokes aside. */
+/** Console errors and exceptions of a page, except responses that a test provokes. */
 function complaintsOf(page: Page): string[] {
   const complaints: string[] = [];
   page.on('console', (message) => {

@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 
 export interface StaticShop {
   readonly url: string;
-  /** What is served at an address; changed while it serves. */
+  /** Content by address, which may change while it serves. */
   readonly pages: Map<string, string>;
   readonly stop: () => Promise<void>;
 }

@@ -42,7 +42,7 @@ export interface TestServer {
   readonly url: string;
   readonly databaseUrl: string;
   readonly db: AllServices['db'];
-  /** What its jobs are given. */
+  /** Services of its jobs. */
   readonly needs: AllServices;
   now: number;
   readonly send: (method: string, path: string, sending?: Sending) => Promise<Answer>;

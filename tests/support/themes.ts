@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { PickerStart } from '#core/contract/pageMapCalls.ts';
 
-/** How a theme is read, and what of that is right. */
+/** Reads a theme and compares the result with its answers. */
 
 export const PRODUCT = '/plants/paper-lantern';
 export const LISTING = '/plants';
@@ -57,7 +57,7 @@ export async function readingScript(): Promise<string> {
   return outputFiles[0]?.text ?? '';
 }
 
-/** What was right of each part; absent where the page has none. */
+/** Correctness of each part; absent if the page has none. */
 export type Right = Partial<
   Record<
     | 'control'

@@ -7,7 +7,7 @@ import type { Dressing } from './programs.ts';
 import type { Sight } from './shopPage.ts';
 import { send, type Stage } from './stage.ts';
 
-/** Who looks at pages and presses what is there. */
+/** Visitors who view pages and press controls. */
 export const VISITORS = [
   { name: 'guest', customer: null, roles: [] },
   { name: 'customer', customer: 'Greta Holm', id: 'c-07', roles: [] },
@@ -34,7 +34,7 @@ interface Rehearsed {
   readonly visit: Visit;
 }
 
-/** What the proof says. */
+/** Result of the proof. */
 export const rehearsed = async (
   stage: Stage,
   surface: 'product' | 'listing' | 'quickView' | 'cart',
@@ -51,7 +51,7 @@ export const rehearsed = async (
 
 export type Verdict = z.infer<typeof GuardAnswer>;
 
-/** What the guard says to the shop, of the visitor whose page this is. */
+/** Verdict of the guard for the page's visitor. */
 export async function guarded({ stage, page }: Pick<Looking, 'stage' | 'page'>, body: object): Promise<Verdict> {
   const visitor = await page.locator('script[data-locale]').first().getAttribute('data-visitor');
   const answer = await fetch(`${stage.understudy.url}/v1/guard`, {

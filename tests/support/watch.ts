@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 
-/** What was seen of a page's controls since it began, and how far it moved by itself. */
+/** Controls painted since the page started, and its layout shift. */
 export interface Watched {
   /** Words of every control and stand-in that could be seen in any frame, in the order of first sight. */
   readonly seen: readonly string[];
@@ -62,7 +62,7 @@ export const drawn = (page: Page) =>
       }),
   );
 
-/** What was seen until now, the frame included that is being drawn. */
+/** Observations so far, including the current frame. */
 export async function watched(page: Page): Promise<Watched> {
   await drawn(page);
   return page.evaluate(() => (globalThis as unknown as { watched: () => Watched }).watched());

@@ -20,7 +20,7 @@ const GOODS = [
 ] as const;
 const OWN = { id: 'paper-lantern', title: 'Paper Lantern', price: 550, before: 700 } as const;
 
-/** What stands for a name in the page, by the way that its author names things. */
+/** Names in a page's markup, by its author's style. */
 type Naming = (what: string, more?: string) => string;
 const NAMINGS: readonly ((random: () => number) => Naming)[] = [
   () =>
@@ -55,7 +55,7 @@ export function madeTheme(seed: number): { readonly name: string; readonly pages
     currencyDisplay: pick(['symbol', 'narrowSymbol', 'code']),
   });
   const digits = format.resolvedOptions().maximumFractionDigits ?? 2;
-  // Where money has no hundredths, prices are in whole units that are larger.
+  // Currencies without hundredths have larger whole prices.
   const amount = (cents: number) => format.format(digits === 0 ? cents * 4 : cents / 100);
   const split = chance(0.25);
   const money = (cents: number) => {

@@ -1,4 +1,4 @@
-/** How shops in some languages speak: the words of theirs that pages are made with. */
+/** Words of shops in several languages, for generated pages. */
 interface Tongue {
   readonly lang: string;
   readonly dir?: 'rtl';

@@ -27,7 +27,7 @@ interface Sending {
   readonly keepalive?: boolean;
   /** Gives it up: the server ends what it is doing for it. */
   readonly signal?: AbortSignal;
-  /** How the answer is wanted (RFC 7240). */
+  /** Preference for the answer (RFC 7240). */
   readonly prefer?: string;
 }
 

@@ -1,4 +1,4 @@
-/** What is kept of the server's answers, by name. */
+/** Keys of cached answers. */
 export const keys = {
   session: ['session'],
   colleagues: ['colleagues'],
@@ -27,14 +27,14 @@ export const keys = {
   imports: (target: string) => ['imports', target],
   feeds: ['feeds'],
   draft: ['draft'],
-  /** What was asked of the draft at a revision; without one, of any. */
+  /** Answers about the draft at a revision, or at any. */
   ofDraft: (name: readonly unknown[], revision?: number) => [
     'of-draft',
     ...name,
     ...(revision === undefined ? [] : [revision]),
   ],
   calendar: (of: string, revision?: number) => ['calendar', of, revision],
-  /** How far a question is. */
+  /** Progress of a question. */
   progress: (of: readonly unknown[]) => ['progress', ...of],
   calendarAddress: ['calendar-address'],
   openings: ['editions', 'openings'],

@@ -2,7 +2,7 @@ import { MutationCache, QueryCache, QueryClient } from '@tanstack/react-query';
 import { ApiError } from './client.ts';
 import { keys } from './keys.ts';
 
-/** Whose session has ended is asked to sign in, wherever they are. */
+/** Asks users to sign in once their session has ended. */
 const onError = (error: Error) => {
   if (error instanceof ApiError && error.status === 401) void queryClient.invalidateQueries({ queryKey: keys.session });
 };

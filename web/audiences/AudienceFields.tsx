@@ -8,7 +8,7 @@ import { KINDS, type AudienceRow, type Kind, type RowFaults } from './rows.ts';
 interface AudienceFieldsProps {
   readonly row: AudienceRow;
   readonly faults: RowFaults;
-  /** Those that customers have. */
+  /** Roles that customers have. */
   readonly roles: Vocabulary['roles'];
   readonly change: (row: AudienceRow) => void;
   /** Null where it cannot be. */

@@ -6,7 +6,7 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { roleTitle } from '../goods/useGoods.ts';
 import { capital } from '../shared/wording.ts';
 
-/** Whom an audience is of. */
+/** Kinds of audience. */
 export const KINDS = {
   guest: 'Guests, not signed in',
   signedIn: 'Signed-in customers',
@@ -44,7 +44,7 @@ export const audienceOf = ({ name, kind, roles, customer }: AudienceRow): Audien
   invited: kind === 'invited',
 });
 
-/** Whom an audience is of, in a few words. */
+/** Describes an audience in a few words. */
 export function audienceWords(
   audience: Audience & { readonly person?: { readonly name: string | null } | null },
   titles: Vocabulary['roles'],
@@ -57,7 +57,7 @@ export function audienceWords(
   return `${kind === 'invited' ? 'invited from the waitlist' : 'signed in'}${held}`;
 }
 
-/** What keeps a row from being saved, by its field. */
+/** Problems that keep a row from being saved, by field. */
 export interface RowFaults {
   readonly name?: string;
   readonly roles?: string;

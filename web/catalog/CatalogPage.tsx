@@ -21,7 +21,7 @@ import { ProductGrid } from './ProductGrid.tsx';
 import { NONE_CHOSEN, SelectionBar } from './SelectionBar.tsx';
 import { askedIn, useFoundProducts } from './useFoundProducts.ts';
 
-/** What the rules see of the goods: found by what rules ask, and by what rules decide. */
+/** The catalog as rules see it, found by conditions and by decisions. */
 export function CatalogPage() {
   const goods = useGoods();
   const [search, , change] = useFilters();
@@ -30,7 +30,7 @@ export function CatalogPage() {
   const { moment, isNow } = useMoment(goods.data?.shop.zone);
   const filter = { ...filterOf(search), ...(isNow ? {} : { at: new Date(moment).toISOString() }) };
   const asked = { ...askedIn(search), filter };
-  // What is chosen is chosen of what is found.
+  // The selection belongs to the filter.
   const [ofFilter, setOfFilter] = useState('');
   const [chosen, setChosen] = useState(NONE_CHOSEN);
   if (ofFilter !== JSON.stringify(filter)) {
@@ -87,7 +87,7 @@ export function CatalogPage() {
             )}
           </div>
           {found.error ? (
-            // What is asked for may be what fails: an audience of a saved view that is there no more.
+            // The filter itself may fail: a saved view may name a deleted audience.
             <LoadFailed error={found.error} retry={() => void found.refetch()} />
           ) : !data || !goods.data ? (
             [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={44} sx={{ mb: 1 }} />)

@@ -9,7 +9,7 @@ import styles from './bulk.module.css';
 import { changeWords } from './FactsDialog.tsx';
 import { isUnderWay, useFactActs, useFactChanges } from './useFactChanges.ts';
 
-/** How far the newest change of many products is, and afterwards a way to take it back. */
+/** Progress of the newest bulk change, and then its undo. */
 export function NewestFactChange() {
   const { data = [] } = useFactChanges();
   const { undo } = useFactActs();
@@ -87,7 +87,7 @@ export function PastFactChanges({ shop }: { readonly shop: ShopFacts }) {
   );
 }
 
-/** What was done so shortly before is told without being asked for. */
+/** Age up to which a bulk change is shown unasked. */
 const RECENT_MS = 15 * 60_000;
 
 /** Under this name the browser's tab keeps which change was seen. */
@@ -101,7 +101,7 @@ function stateWords(change: FactChange): string {
   const what = changeWords(changes);
   if (isUnderWay(change))
     return `${isUndoing ? 'Taking back' : 'Changing'} ${whose}: ${what} (${isUndoing ? products - done : done} so far)`;
-  return isUndoing ? `Taken back from ${whose}: ${what}.` : `${whose}: ${what}.`;
+  return isUndoing ? `Undone for ${whose}: ${what}.` : `${whose}: ${what}.`;
 }
 
 interface FactChangesDialogProps {

@@ -10,7 +10,7 @@ import styles from './bulk.module.css';
 import { IntendedImpact } from './IntendedImpact.tsx';
 import { useFactActs } from './useFactChanges.ts';
 
-/** What can be said of many products at once. */
+/** Facts that can be changed for many products at once. */
 const WAYS = {
   addTags: 'Add tags',
   removeTags: 'Take tags away',
@@ -146,7 +146,7 @@ export function FactsDialog({ chosen, counted, goods, onClose }: FactsDialogProp
   );
 }
 
-/** What was chosen; null while it is not whole. */
+/** Changes chosen; null while incomplete. */
 function changesOf(way: Way, tags: readonly string[], name: string, value: string): OwnChanges | null {
   switch (way) {
     case 'addTags':

@@ -15,7 +15,7 @@ interface FilterLineProps extends Pick<AddressProps, 'change'> {
   readonly goods: Goods;
 }
 
-/** Which goods are shown, in the sentence that rules are written in, and by what is decided of them. */
+/** Filter of products, as a sentence like a rule's, and by decision. */
 export function FilterLine({ filter, goods, change: changeAddress }: FilterLineProps) {
   const { rulebook } = useDraft();
   const names = namesFrom(goods);

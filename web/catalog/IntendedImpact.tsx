@@ -9,13 +9,13 @@ interface IntendedImpactProps {
   readonly goods: GoodsChoice;
   /** Null while nothing is chosen yet. */
   readonly intended: Intended | null;
-  /** How many audiences there are. */
+  /** Number of audiences. */
   readonly audiences: number;
 }
 
 const listed = (names: readonly string[]) => new Intl.ListFormat('en-GB').format(names);
 
-/** What shoppers would be shown otherwise, before anything is done. */
+/** Impact on shoppers before a change is made. */
 export function IntendedImpact({ goods, intended, audiences }: IntendedImpactProps) {
   const question = useFactImpact(goods, intended);
   const { data, error } = question;

@@ -22,7 +22,7 @@ interface ProductFactsProps {
   readonly goods: Goods;
 }
 
-/** What is known of a product, and where it is from: the shop's file, or said here beside it. */
+/** Details of a product with their origin: the shop's file, or edited here. */
 export function ProductFacts({ product, goods }: ProductFactsProps) {
   const { id, path, tags, categories, brand, kind, seller, attributes } = product;
   const { vocabulary } = goods;
@@ -44,7 +44,7 @@ export function ProductFacts({ product, goods }: ProductFactsProps) {
   return (
     <section aria-labelledby="facts-heading">
       <header className={styles.shown}>
-        <h2 id="facts-heading">What is known of it</h2>
+        <h2 id="facts-heading">Product details</h2>
         {mayChange && (
           <Button
             size="small"
@@ -68,7 +68,7 @@ export function ProductFacts({ product, goods }: ProductFactsProps) {
                 >
                   {tag}
                 </Link>
-                {isOwnTag(tag) && <Origin>yours {mayChange && asFile({ tags: [tag] })}</Origin>}
+                {isOwnTag(tag) && <Origin>edited {mayChange && asFile({ tags: [tag] })}</Origin>}
               </span>
             )),
             ...(own?.removeTags ?? []).map((tag) => (
@@ -87,14 +87,14 @@ export function ProductFacts({ product, goods }: ProductFactsProps) {
             {attributes[name] ?? 'none'}
             {own && name in own.attributes && (
               <Origin>
-                yours; {fileWords(file?.attributes[name])} {mayChange && asFile({ attributes: [name] })}
+                edited; {fileWords(file?.attributes[name])} {mayChange && asFile({ attributes: [name] })}
               </Origin>
             )}
           </Fact>
         ))}
         <Fact name="Path">{path && <code>{path}</code>}</Fact>
       </dl>
-      <p className={styles.quiet}>All that is not marked as yours is from your shop’s file.</p>
+      <p className={styles.quiet}>Values not marked as edited come from your shop’s file.</p>
       <Dates
         key={JSON.stringify(product.dates)}
         product={product}
@@ -103,7 +103,7 @@ export function ProductFacts({ product, goods }: ProductFactsProps) {
         origin={(name) =>
           own && name in own.dates ? (
             <Origin>
-              yours; {fileWords(file?.dates[name])} {mayChange && asFile({ dates: [name] })}
+              edited; {fileWords(file?.dates[name])} {mayChange && asFile({ dates: [name] })}
             </Origin>
           ) : null
         }
@@ -139,7 +139,7 @@ const Origin = ({ children }: { readonly children: React.ReactNode }) => (
 
 interface DatesProps extends ProductFactsProps {
   readonly saveFacts: ReturnType<typeof useProductActs>['saveFacts'];
-  /** Where a date is from, where that is not the file. */
+  /** Origin of a date, if not the file. */
   readonly origin: (name: string) => React.ReactNode;
 }
 

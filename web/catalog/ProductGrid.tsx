@@ -76,7 +76,7 @@ export function ProductGrid({ found, isLooking, asked, goods, search, change, ch
           if (event.key === 'Enter' && field !== '__check__')
             void navigate(withMoment(`/catalog/${encodeURIComponent(id)}`, search));
         }}
-        localeText={{ noRowsLabel: 'No products match. Take a condition away, or try another word.' }}
+        localeText={{ noRowsLabel: 'No products match. Remove a filter or try another word.' }}
       />
     </div>
   );

@@ -129,7 +129,7 @@ function Loaded({ product, goods }: { readonly product: Product; readonly goods:
             <p className={styles.quiet}>
               {next === null
                 ? 'By the clock alone nothing of it changes.'
-                : `By the clock it changes next on ${momentWords(next, shop.zone)}.`}
+                : `Next scheduled change: ${momentWords(next, shop.zone)}.`}
             </p>
           </section>
           <TreatProduct product={product} title={title} goods={goods} />
@@ -156,7 +156,7 @@ function nextChange(product: Product, proof: Proof): number | null {
   return ends.length === 0 ? null : Math.min(...ends);
 }
 
-/** Who waits for it, reserved it, or asked about it. */
+/** Waitlist entries, reservations and enquiries of the product. */
 function Requests({ product }: { readonly product: Product }) {
   const { id, waiting, variants } = product;
   const query = (of: object) => new URLSearchParams({ ...of }).toString();
@@ -179,7 +179,7 @@ function Requests({ product }: { readonly product: Product }) {
   return (
     <section aria-labelledby="requests-heading">
       <h2 id="requests-heading">Requests for it</h2>
-      {lines.length === 0 && <p className={styles.quiet}>Nobody waits for it or has reserved it.</p>}
+      {lines.length === 0 && <p className={styles.quiet}>No one is waiting for it and there are no reservations.</p>}
       <ul className={styles.links}>
         {lines.map(({ to, words }) => (
           <li key={to}>

@@ -30,7 +30,7 @@ export function ProductRules({ product, proof, rulebook, goods }: ProductRulesPr
     .filter(({ aspects }) => aspects !== undefined);
   return (
     <section aria-labelledby="rules-heading">
-      <h2 id="rules-heading">Rules that reach it</h2>
+      <h2 id="rules-heading">Rules that apply</h2>
       {reaching.length === 0 && (
         <p className={styles.quiet}>No rule decides anything of it now: the shop’s own control.</p>
       )}
@@ -52,7 +52,7 @@ export function ProductRules({ product, proof, rulebook, goods }: ProductRulesPr
   );
 }
 
-/** What each rule decides of a product, for whichever audience and surface. */
+/** Aspects that each rule decides for a product, for any audience and surface. */
 function aspectsDecided(product: Product, proof: Proof): ReadonlyMap<string, ReadonlySet<Aspect>> {
   const found = new Map<string, Set<Aspect>>();
   for (const row of rowsOf([product], 'product'))

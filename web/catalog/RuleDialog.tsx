@@ -38,13 +38,13 @@ const STARTS = {
 } as const;
 type Start = keyof typeof STARTS;
 
-/** What of an outcome may be said; nothing of one whose control may not. */
+/** Reduces an outcome to the allowed parts; null if its control is not allowed. */
 function leftOf(then: Rule['then'], allowed: SellerAllowance): Rule['then'] {
   const left = allowedOutcome(then, { ...allowed, mostUnits: null });
   return 'control' in then && !('control' in left) ? {} : left;
 }
 
-/** What a rule can start as, where no more is allowed. */
+/** Starting points of a rule within an allowance. */
 const startsFor = (allowed: SellerAllowance | null) =>
   Object.fromEntries(
     Object.entries(STARTS).filter(

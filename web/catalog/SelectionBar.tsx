@@ -20,14 +20,14 @@ interface SelectionBarProps {
   readonly chosen: GridRowSelectionModel;
   readonly choose: (chosen: GridRowSelectionModel) => void;
   readonly filter: GoodsFilter;
-  /** How many fit. */
+  /** Number of matches. */
   readonly total: number;
   readonly goods: Goods;
 }
 
 const products = (count: number) => `${count.toLocaleString('en-GB')} product${count === 1 ? '' : 's'}`;
 
-/** How many products are chosen, and what can be done with all of them at once. */
+/** Number of selected products, with the actions for all of them. */
 export function SelectionBar({ chosen, choose, filter, total, goods }: SelectionBarProps) {
   const mayChange = useMay('catalog');
   const mayDraft = useMay('draft');

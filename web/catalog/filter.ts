@@ -5,7 +5,7 @@ import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import { sameName } from '#core/model/names.ts';
 import { oneOf, type useFilters } from '../shared/useFilters.ts';
 
-/** What the address holds, and a way to change it. */
+/** Filters in the address, and a way to change them. */
 export interface AddressProps {
   readonly search: URLSearchParams;
   readonly change: ReturnType<typeof useFilters>[2];
@@ -14,11 +14,11 @@ export interface AddressProps {
 /** The parts of an address that make a view of the catalog. */
 export const VIEW_PARTS = ['search', 'where', 'by', 'shown', 'to', 'sort', 'columns'] as const;
 
-/** What stands for every product, where nothing is asked. */
+/** Condition that matches every product. */
 export const EVERYTHING: Condition = { fact: 'product', op: 'every', value: true };
 const isEverything = (condition: Condition) => 'fact' in condition && condition.fact === 'product';
 
-/** What the address's query says is looked for; what it says wrongly is left out. */
+/** Reads the filter from the address's query; invalid parts are ignored. */
 export function filterOf(search: URLSearchParams): GoodsFilter {
   const where = conditionIn(search.get('where'));
   const [words, decidedBy, audience] = ['search', 'by', 'to'].map((name) => search.get(name) ?? '');
@@ -52,7 +52,7 @@ export function writtenCondition(condition: Condition): string | null {
   return asked ? JSON.stringify(asked) : null;
 }
 
-/** What is asked beside "everything", which a sentence begins with and which says nothing more. */
+/** Condition without "everything", with which a sentence begins. */
 function withoutEverything(condition: Condition): Condition | null {
   if (isEverything(condition)) return null;
   const group = groupOf(condition);
@@ -62,7 +62,7 @@ function withoutEverything(condition: Condition): Condition | null {
   return members.length === 1 ? withoutEverything(members[0]!) : { all: members };
 }
 
-/** What is asked, as a rule's conditions: a rule that names no goods would be unfinished. */
+/** Condition as a rule's `when`: a rule without products would be unfinished. */
 export function asWhen(where: Condition | undefined): Condition {
   if (!where) return EVERYTHING;
   const namesGoods = leavesOf(where).some(({ fact }) => fact !== 'moment');

@@ -12,7 +12,7 @@ import { ControlChip } from '../proof/OutcomeChip.tsx';
 import styles from './catalog.module.css';
 import { capital } from '../shared/wording.ts';
 
-/** Whose rules are shown, and at which moment (epoch ms); null until they are there. */
+/** Rules and moment (epoch ms) shown; null until loaded. */
 export interface Deciding {
   readonly rulebook: CompiledRulebook;
   readonly moment: number;
@@ -118,7 +118,7 @@ interface ShownProps {
   readonly deciding: Deciding | null;
 }
 
-/** What stands in the button's place, each kind once. */
+/** Kinds of control shown, each once. */
 function Shown({ product, audience, deciding }: ShownProps) {
   if (!deciding) return null;
   const { rulebook, moment } = deciding;

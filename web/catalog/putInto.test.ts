@@ -15,7 +15,7 @@ const finished = someRule.filter((rule) => rule.on && unfinished(rule).length ==
 const holds = (rule: Rule, one: ProductSubject) => compile(book(rule), LISBON).rules[0]!.test({ ...one }).matches;
 const IDS = ['a'];
 
-/** What of a rule says when and for whom, and not which goods. */
+/** Parts of a rule's conditions about time and people rather than products. */
 function elsewise(rule: Rule): Rule {
   const members: readonly Condition[] = groupOf(rule.when)?.join === 'all' ? groupOf(rule.when)!.members : [rule.when];
   const others = members.filter((member) => !leavesOf(member).some((leaf) => factOf(leaf).about === 'goods'));

@@ -6,7 +6,7 @@ import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { insertRule, newId, replaceRule } from '../draft/edits.ts';
 import { fitted, type Home, type Intention } from '../editor/intentions.ts';
 
-/** What owners ask for one product. */
+/** Common rules for a single product. */
 export const TREATMENTS = {
   preorder: {
     label: 'Take pre-orders',
@@ -51,7 +51,7 @@ export interface Wish {
   readonly until: string;
 }
 
-/** Where a wish has landed. */
+/** Rule that a request created or changed. */
 export interface Landed {
   readonly rulebook: Rulebook;
   readonly rule: string;

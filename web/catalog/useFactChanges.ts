@@ -17,7 +17,7 @@ import { revisionOf } from '../draft/revisionOf.ts';
 import { useDraft } from '../draft/useDraft.ts';
 import { isGivenUp, useProgress } from '../shared/useProgress.ts';
 
-/** So often a change that is under way is looked at. */
+/** Polling interval of a running change, in ms. */
 const EVERY_MS = 700;
 /** Goods that are many more are put into rules by a tag. */
 export const MOST_BY_ID = 100;
@@ -31,7 +31,7 @@ function readAgain(client: QueryClient): void {
   for (const queryKey of [['products'], keys.goods, ['product-facts']]) void client.invalidateQueries({ queryKey });
 }
 
-/** What was changed of many products at once; looked at again while any of it is under way. */
+/** Bulk changes, polled while any is running. */
 export function useFactChanges() {
   const client = useQueryClient();
   return useQuery({
@@ -39,7 +39,7 @@ export function useFactChanges() {
     queryFn: async () => {
       const before = client.getQueryData<FactChange[]>(keys.factChanges);
       const { body } = await send<typeof listFactChanges>('get', '/api/products/fact-changes');
-      // What is done is to be seen wherever goods are.
+      // Refreshes all products once a change is done.
       if (before?.some(isUnderWay) && !body.some(isUnderWay)) {
         for (const queryKey of [['products'], keys.goods, ['product-facts']])
           void client.invalidateQueries({ queryKey });
@@ -71,13 +71,13 @@ export function useFactActs() {
   };
 }
 
-/** What is to be done with goods: other facts, at once; or another draft. */
+/** An intended change: facts at once, or another draft. */
 export interface Intended {
   readonly changes?: OwnChanges;
   readonly rulebook?: Rulebook;
 }
 
-/** What shoppers would be shown otherwise, were it done; null asks nothing. */
+/** Impact of an intended change; null asks nothing. */
 export function useFactImpact(goods: GoodsChoice, intended: Intended | null) {
   const { flush } = useDraft();
   const { rulebook, changes } = intended ?? {};
@@ -96,7 +96,7 @@ export function useFactImpact(goods: GoodsChoice, intended: Intended | null) {
   return { ...query, isGivenUp: isGivenUp(query), progress };
 }
 
-/** What the shop's file says of a product, and what was said here. */
+/** A product's facts from the shop's file, and those edited here. */
 export const useProductFacts = (id: string) =>
   useQuery({
     queryKey: keys.productFacts(id),

@@ -31,7 +31,7 @@ const JUST_NOW_MS = 10_000;
 const isJustNow = ({ state }: { readonly state: { readonly submittedAt: number } }) =>
   Date.now() - state.submittedAt < JUST_NOW_MS;
 
-/** Which page of them the address asks for, and in which order: `price`, or `-price` from the other end. */
+/** Reads page and sort order from the address: `price`, or `-price` for descending. */
 export function askedIn(search: URLSearchParams): Omit<Asked, 'filter'> {
   const [, minus, name] = /^(-?)(.*)$/.exec(search.get('sort') ?? '') ?? [];
   const sort = PRODUCT_ORDERS.find((order) => order === name);
@@ -55,9 +55,9 @@ export function useFoundProducts({ filter, sort, descending, page, size }: Asked
   const query = useQuery({
     queryKey,
     queryFn: async ({ signal }) => {
-      // What rules decide is what the saved draft says.
+      // Rules are evaluated from the saved draft.
       if (isOfRules) await flush();
-      // What somebody changed themselves is to be seen at once.
+      // Shows one's own changes at once.
       const settled = client.getMutationCache().getAll().some(isJustNow);
       return sendPatiently<typeof findProducts>(
         'post',

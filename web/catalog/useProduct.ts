@@ -15,7 +15,7 @@ export const useProduct = (id: string) =>
     },
   });
 
-/** How a variant's stock is to be. */
+/** A change of a variant's stock. */
 export interface StockChange {
   readonly variantId: string;
   readonly quantity: number;

@@ -13,7 +13,7 @@ import { PageMapSection } from './PageMapSection.tsx';
 import { ReplaceSecret } from './ReplaceSecret.tsx';
 import { WebHooksSection } from './WebHooksSection.tsx';
 
-/** How the shop is connected: what its developer does once, and where the controls sit on its pages. */
+/** Screen of the connection: instructions for the developer, and the page map. */
 export function ConnectionPage() {
   const maySettings = useMay('settings');
   const connection = useQuery({

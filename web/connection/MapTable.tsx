@@ -5,7 +5,7 @@ import { MAP_ROWS, problemWords, readRow, type MapRow } from './mapRows.ts';
 
 interface Props {
   readonly map: PageMap;
-  /** What is live, to show what differs. */
+  /** Live map, to mark differences. */
   readonly live: PageMap | null;
   readonly check: MapCheck | null;
   readonly change: (pointer: string, text: string) => void;

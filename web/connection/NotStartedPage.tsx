@@ -3,7 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import styles from './connection.module.css';
 import { NotStarted } from './NotStarted.tsx';
 
-/** Where the shop’s window goes when no picker has started in it, since nothing can be said there. */
+/** Page shown in the shop's window if no picker starts there. */
 export function NotStartedPage() {
   const [given] = useSearchParams();
   const page = given.get('page') ?? '';

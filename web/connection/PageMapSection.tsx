@@ -25,7 +25,7 @@ import {
   useSaveMap,
 } from '../shared/usePageMap.ts';
 
-/** Where the controls sit on the shop's pages: shown by pressing them, checked, published. */
+/** Section of the page map: picked, checked and published. */
 export function PageMapSection({ zone }: { readonly zone: Zone }) {
   const maps = usePageMap();
   if (maps.error) return <LoadFailed error={maps.error} retry={() => void maps.refetch()} />;
@@ -56,7 +56,7 @@ function Maps({ draft, live, zone }: MapsProps) {
   return (
     <section aria-labelledby="map-heading" className={styles.mapSection}>
       <header>
-        <h2 id="map-heading">Where the controls sit</h2>
+        <h2 id="map-heading">Where controls are on your pages</h2>
         <p>
           {live?.publishedAt
             ? `Live since ${when(live.publishedAt)}, by ${live.savedBy}.`
@@ -238,7 +238,7 @@ function Broken({ check: { broken } }: { readonly check: MapCheck }) {
   );
 }
 
-/** Where the shop is, and which of its pages are looked at. */
+/** Address of the shop, and the pages to check. */
 function Pages({ map, put }: { readonly map: PageMap; readonly put: (map: PageMap) => void }) {
   const pages = (map.pages ?? []).join('\n');
   return (

@@ -6,12 +6,12 @@ import type { MapPart } from '#core/contract/pageMapCalls.ts';
 export interface MapRow {
   readonly name: string;
   readonly group: string;
-  /** What a check calls it; null for what is not looked for. */
+  /** Name of the part in a check; null if it is not checked. */
   readonly part: MapPart | null;
-  /** Where it is in the map, RFC 6901, as faults name it; null for what a check finds and the map does not say. */
+  /** Pointer into the map (RFC 6901); null for parts that only a check finds. */
   readonly pointer: string | null;
   readonly isNeeded: boolean;
-  /** What it may say. */
+  /** Example value. */
   readonly example: string | undefined;
 }
 
@@ -32,7 +32,7 @@ const visit = row('Cart and checkout');
 
 export const MAP_ROWS: readonly MapRow[] = [
   product('has an address like', '/productPage/path', null, true, '/plants/*'),
-  product('told apart by parameters', '/productPage/parameters', null, false, 'i, colour'),
+  product('identified by URL parameters', '/productPage/parameters', null, false, 'i, colour'),
   product('the product’s area', '/productPage/area', 'productPage', true),
   product('the control', '/control', 'control', true),
   product('the price', '/price', 'price'),
@@ -70,7 +70,7 @@ export const PART_NAMES: Readonly<Record<MapPart, string>> = Object.fromEntries(
 
 type Branch = Readonly<Record<string, unknown>>;
 
-/** What a line says; undefined when nothing. */
+/** Value of a line; undefined if empty. */
 export function readRow(map: PageMap, pointer: string): string | undefined {
   const value = pointer
     .split('/')

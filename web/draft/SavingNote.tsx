@@ -8,7 +8,7 @@ import styles from './saving.module.css';
 import { ReadableText } from '../shared/ReadableText.tsx';
 import { useDraft } from './useDraft.ts';
 
-/** What stands in the way of saving, and what to do about it. Nothing when all is well. */
+/** Explains a problem with saving and what to do. Nothing if all is well. */
 export function SavingNote() {
   const { saving, settle, rulebook } = useDraft();
   if (saving.state === 'failed') {

@@ -17,7 +17,7 @@ const book = (name: string) => ({
 });
 const FIRST = book('first');
 
-/** What the store did to the world, and a server that the test answers for. */
+/** Recorded effects of the store, with a server played by the test. */
 let writes: { rulebook: Rulebook; etag: string; isLeaving: boolean; answer: (is: string | Stored | Error) => void }[];
 let kept: Stored[];
 let timer: { work: () => void; ms: number } | null;

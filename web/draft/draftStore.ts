@@ -1,7 +1,7 @@
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { changed, redone, startHistory, undone, type History } from './history.ts';
 
-/** How the draft stands with the server. */
+/** Saving state of the draft. */
 export type Saving =
   | { readonly state: 'saved' | 'waiting' | 'saving' }
   | { readonly state: 'failed'; readonly error: Error }
@@ -14,7 +14,7 @@ export interface Stored {
   readonly etag: string;
 }
 
-/** What the store needs of the world. */
+/** Side effects of the store. */
 export interface Effects {
   /**
    * Writes the draft over the one with that tag, also when the page is being left.
@@ -30,7 +30,7 @@ export interface Effects {
 /** A pause in typing after which it is saved, and how soon a save that failed is tried again. */
 export const PAUSE_MS = 400;
 export const AGAIN_MS = 5000;
-/** What browsers still send of a page that is left, in bytes. */
+/** Bytes that browsers still send when a page is left. */
 const SENT_ON_LEAVING = 60_000;
 
 export interface DraftState {
@@ -48,7 +48,7 @@ function savingOf(saving: Saving, isSaved: boolean): Saving {
 /** The draft in memory: the way back from each change, and its saving, one request after another. Knows no React. */
 export class DraftStore {
   private state: DraftState = { history: undefined, saving: { state: 'saved' } };
-  /** What the server has. */
+  /** Version on the server. */
   private stored: Stored | undefined;
   private queue: Promise<unknown> = Promise.resolve();
   private callOff: () => void = () => undefined;
@@ -115,7 +115,7 @@ export class DraftStore {
     if (next) this.set({ ...this.state, history: next });
   }
 
-  /** What was changed is saved after a pause; what could not be saved, again. */
+  /** Saves changes after a pause, and retries after failures. */
   private set(state: DraftState): void {
     const { history } = state;
     const isSaved = history?.now === this.stored?.rulebook;

@@ -11,7 +11,7 @@ const stepsOf = (pointer: string) =>
     .slice(1)
     .map((step) => step.replace(/~1/g, '/').replace(/~0/g, '~'));
 
-/** What stands at a place in a document (RFC 6901); undefined when nothing does. */
+/** Value at a pointer in a document (RFC 6901); undefined if there is none. */
 export function at(document: Json, pointer: string): Json {
   return stepsOf(pointer).reduce<Json>(
     (value, step) => (typeof value === 'object' && value !== null ? (value as Record<string, Json>)[step] : undefined),

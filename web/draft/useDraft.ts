@@ -41,7 +41,7 @@ export function useDraftPart<T>(part: (state: DraftState) => T): T {
   return useSyncExternalStore(store.subscribe, () => part(store.snapshot()));
 }
 
-/** Who may not change the draft leaves it as it is, whatever they press. */
+/** Ignores changes by users without permission. */
 const unchanged = () => undefined;
 
 export function useDraft(): Draft {
@@ -64,7 +64,7 @@ export function useDraft(): Draft {
   );
 }
 
-/** What the draft changes against what is live; undefined until both are there. */
+/** Changes of the draft against the live edition; undefined until both are loaded. */
 export function useChanges(): readonly Change[] | undefined {
   const now = useDraftPart(({ history }) => history?.now);
   const live = useLive().data?.rulebook;

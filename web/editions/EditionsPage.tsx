@@ -17,7 +17,7 @@ import { ChangeList } from './ChangeList.tsx';
 import styles from './editions.module.css';
 import { useEditionRules, useEditions, useRestore } from '../live/useEditions.ts';
 
-/** What was published by whom, when, with what note; and the way back. */
+/** Screen of the editions, each of which can be restored. */
 export function EditionsPage() {
   const editions = useEditions();
   const goods = useGoods();

@@ -11,10 +11,10 @@ import styles from './editions.module.css';
 import { usePreview } from '../rehearsal/useRehearsal.ts';
 import { useOpeningActs, useOpenings } from '../live/useOpenings.ts';
 
-/** Whom an opening is shown as: who is a member is chosen in Rehearsal. */
+/** Audience of an opening's preview; Rehearsal offers others. */
 const GUEST = { name: 'Guest', signedIn: false, roles: [], customer: null, invited: false };
 
-/** What opens by itself, and when; each can be changed and called off. */
+/** Scheduled openings, which can be changed and cancelled. */
 export function Openings({ zone, live }: { readonly zone: Zone; readonly live: number }) {
   const openings = useOpenings().data ?? [];
   if (openings.length === 0) return null;

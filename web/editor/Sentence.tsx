@@ -103,7 +103,7 @@ export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) 
   );
 }
 
-/** Where a phrase stands, or stood when it was last seen: it may be drawn anew while it is changed. */
+/** Current or last known position of a phrase, which may be redrawn while it is edited. */
 function stayingAt(anchor: HTMLElement) {
   let last = anchor.getBoundingClientRect();
   return {
@@ -191,7 +191,7 @@ function Editor({ open, rule, goods, onChange, onOpen, isOfCatalog }: EditorProp
 /** Characters from which a sentence is set smaller, so that its proof stays in sight. */
 const LONG = 230;
 
-/** What the phrases mean that are either there or not. */
+/** Explanations of phrases that are present or absent. */
 const MEANS = {
   '/stopHere': 'Where this rule applies, the rules below it are ignored: what it does not decide is the shop’s own.',
   '/gather': 'Where this rule applies, notes and classes from the rules below are not added.',

@@ -19,7 +19,7 @@ interface PiecesProps {
   readonly onOpen: (anchor: HTMLElement, phrase: Phrase) => void;
   readonly onAdd: (open: Open) => void;
   readonly onChange: (rule: Rule) => void;
-  /** What may be asked in a group; anything, where it is not said. */
+  /** Conditions allowed in a group; any if missing. */
   readonly asking?: ConditionKind | undefined;
 }
 

@@ -14,7 +14,7 @@ export type Opening =
   | { readonly pointer: string }
   | { readonly adding: ConditionKind; readonly into: string; readonly within?: Join };
 
-/** What a group's next member begins with. */
+/** Word before a group's next member. */
 export const MORE: Record<Join, string> = { all: 'and…', any: 'or…', none: 'nor…' };
 
 const SEVERAL: readonly { readonly label: string; readonly within: Join }[] = [
@@ -32,7 +32,7 @@ const CONDITION_GROUP = 'Which, when and for whom';
 const STAND_IN = 'The stand-in';
 const OUTCOME_GROUP = 'What else it says';
 
-/** What the sentence does not speak of yet. @param allowed what a seller may say; null for all */
+/** Clauses that the sentence lacks. @param allowed a seller's allowance; null for all */
 export function clausesFor(rule: Rule, allowed: SellerAllowance | null = null): Choice[] {
   const into = '/when';
   const condition = (label: string, adding: ConditionKind, within?: Join): Choice => ({
@@ -124,13 +124,13 @@ export const EXCEPTIONS: readonly Choice[] = (
   ] as const
 ).map(([label, adding]) => ({ label, opening: { adding, into: '/when', within: 'none' } }));
 
-/** What else a catalog's goods can be found by. */
+/** Further filters of the catalog. */
 export const CATALOG_CLAUSES: readonly Choice[] = [
   { label: 'a condition', opening: { adding: 'catalog', into: '/when' } },
   ...SEVERAL.map(({ label, within }): Choice => ({ label, opening: { adding: 'catalog', into: '/when', within } })),
 ];
 
-/** What can be added to a group: a condition of a kind, or a group in it while the format has room for one. */
+/** Additions to a group: a condition of a kind, or a nested group if the format allows one. */
 export function memberChoices(into: string, adding: ConditionKind = 'anything'): Choice[] {
   const groups: typeof SEVERAL = [{ label: 'all of several conditions', within: 'all' }, ...SEVERAL];
   return [
@@ -142,5 +142,5 @@ export function memberChoices(into: string, adding: ConditionKind = 'anything'):
   ];
 }
 
-/** As deep as the format lets groups lie in each other. */
+/** Maximum nesting of groups in the format. */
 const DEEPEST = 8;

@@ -3,10 +3,10 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import { allowedOutcome, type SellerAllowance } from '#core/rulebook/sellers.ts';
 
-/** What somebody wants who makes a rule; it lands in the sentence with sensible phrases filled in. */
+/** Purpose of a new rule, which fills the sentence with sensible phrases. */
 export interface Intention {
   readonly label: string;
-  /** What comes of it, in a line. */
+  /** Its result, in one line. */
   readonly means: string;
   readonly name: string;
   readonly then: Rule['then'];
@@ -127,7 +127,7 @@ export const INTENTIONS: readonly Intention[] = [
   },
 ];
 
-/** What of a shop an intention is fitted to. */
+/** Facts of the shop to which an intention is adapted. */
 export interface Home {
   readonly locales: readonly string[];
   /** The names of its products' dates, the most frequent first. */
@@ -182,7 +182,7 @@ function rewritten(value: unknown, say: (text: string) => object): unknown {
   return Object.fromEntries(parts.map(([part, inner]) => [part, rewritten(inner, say)]));
 }
 
-/** Those that somebody may make rules of. @param allowed what a seller may say; null for all */
+/** Intentions that somebody may use. @param allowed a seller's allowance; null for all */
 export const intentionsFor = (allowed: SellerAllowance | null): readonly Intention[] =>
   allowed === null
     ? INTENTIONS

@@ -20,7 +20,7 @@ import { WorkPage } from '../shared/WorkPage.tsx';
 
 const STATES = { open: 'open', answered: 'answered', closed: 'closed' } as const;
 
-/** What shoppers ask about goods, to be answered; and how often each product is asked about. */
+/** Screen of the enquiries, with the number about each product. */
 export function EnquiriesPage() {
   const filters = useFilters();
   const query = queryOf(filters[0], ['search', 'state', 'product']);

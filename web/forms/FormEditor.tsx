@@ -13,7 +13,7 @@ import { useDeleteForm, useSaveForm, type ShopForm } from './useForms.ts';
 /** The form of the quote sheet; the others are named by rules. */
 const QUOTE = 'quote';
 
-/** What one form asks for and says, beside how it is read. */
+/** Editor of a form's fields and texts, with a preview. */
 export function FormEditor({ form: saved, shop }: { readonly form: ShopForm; readonly shop: ShopFacts }) {
   const { code, rules, ...first } = saved;
   const [form, setForm] = useState<Form>(first);

@@ -6,7 +6,7 @@ import styles from './Frame.module.css';
 import { SideNav } from './SideNav.tsx';
 import { Shortcuts } from './Shortcuts.tsx';
 
-/** What stands around every screen: the band, the rail, and the draft that all of them share. */
+/** Frame of every screen: header, navigation, and the shared draft. */
 export function Frame() {
   return (
     <DraftProvider>

@@ -32,7 +32,7 @@ interface ScreenLinksProps {
     readonly name: string;
     readonly screens: readonly { readonly to: string; readonly label: string }[];
   }[];
-  /** What is beside each; nothing where it is none. */
+  /** Counts beside the screens; none for zero. */
   readonly counts: Readonly<Record<string, number | undefined>>;
 }
 

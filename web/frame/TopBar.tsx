@@ -12,7 +12,7 @@ import { Mark } from '../shared/Mark.tsx';
 import { CommandPalette } from './CommandPalette.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 
-/** What is live, what is not yet, and which moment is looked at. */
+/** Live edition, draft and the moment shown. */
 export function TopBar() {
   const [search] = useSearchParams();
   const goods = useGoods();

@@ -32,14 +32,14 @@ export const GROUPS = [
   { name: 'Learn', screens: [{ to: '/insights', label: 'Insights' }] },
 ] as const;
 
-/** Those of a seller: their rules and products, and what they are asked. */
+/** Screens of a seller: rules, products and requests. */
 export const SELLER_GROUPS = [
   { name: 'Plan', screens: [{ to: '/rules', label: 'Rules' }] },
   { name: 'Shop', screens: [{ to: '/catalog', label: 'Products' }] },
   ...GROUPS.filter(({ name }) => name === 'Requests'),
 ];
 
-/** Where else one can go by name. */
+/** Further destinations of the search. */
 export const FURTHER = [
   { to: '/review', label: 'Review and publish' },
   { to: '/text', label: 'The rulebook as text' },

@@ -11,18 +11,18 @@ import { send } from '../api/client.ts';
 import { useSeller } from './whose.ts';
 import { keys } from '../api/keys.ts';
 
-/** As many products as a proof looks at. */
+/** Number of products in a proof. */
 const LOOKED_AT = 500;
 
-/** What rules are proved on: the shop, its goods, the names they use, and whom to look through. */
+/** Data for proofs: the shop, products, vocabulary and audiences. */
 export interface Goods {
   readonly shop: ShopFacts;
   readonly products: readonly Product[];
-  /** How many products the shop has; more than are looked at, in a large one. */
+  /** Number of the shop's products, which may exceed those loaded. */
   readonly total: number;
   readonly vocabulary: Vocabulary;
   readonly audiences: readonly ResolvedAudience[];
-  /** Who sells in the shop, with those of their rules that count. */
+  /** Sellers with their live rules. */
   readonly sellers: readonly (SellerRules & { readonly name: string })[];
 }
 
@@ -50,7 +50,7 @@ async function readGoods(): Promise<Goods> {
   };
 }
 
-/** What a seller's rules are proved on: their own goods, without anybody else's rules. */
+/** Data for a seller's proofs: their own products, without others' rules. */
 async function readSellersGoods(): Promise<Goods> {
   return { ...(await send<typeof getSellerGoods>('get', '/api/seller/goods')).body, sellers: [] };
 }
@@ -61,7 +61,7 @@ export function useGoods({ isWanted = true, throwOnError = false } = {}) {
   return useQuery({ queryKey: keys.goods, queryFn, enabled: isWanted, throwOnError });
 }
 
-/** How ids are called, for sentences. */
+/** Display names of ids, for sentences. */
 export function namesFrom({ products, vocabulary, shop }: Goods) {
   const titles = new Map(products.map(({ id, title }) => [id, titleIn(title, shop)]));
   const variants = new Map(
@@ -96,12 +96,12 @@ export const keptAudience = ({ name, signedIn, roles, customer, invited }: Audie
   invited,
 });
 
-/** How roles are called in a sentence: by the owner's name for them, or by their code. */
+/** Names of roles in a sentence: the owner's, or the code. */
 export const roleName =
   ({ roles }: Pick<Vocabulary, 'roles'>) =>
   (code: string): string =>
     quoted(roleTitle(roles, code));
 
-/** What a role is called. */
+/** Name of a role. */
 export const roleTitle = (roles: Vocabulary['roles'], code: string): string =>
   roles.find(({ name }) => name === code)?.title ?? code;

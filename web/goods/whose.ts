@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react';
 import type { SellerAllowance } from '#core/rulebook/sellers.ts';
 
-/** Whose rules are worked on: the shop's, or one seller's, who may say no more than is allowed. */
+/** Owner of the rules being edited: the shop, or a seller with an allowance. */
 export interface Whose {
   readonly seller: { readonly id: string; readonly allowed: SellerAllowance } | null;
 }

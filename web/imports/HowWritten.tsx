@@ -26,7 +26,7 @@ interface HowWrittenProps {
   readonly onChange: (reading: FileReading) => void;
 }
 
-/** How the file is written, as it was found out, for whoever knows better. */
+/** Detected file format, which can be corrected. */
 export function HowWritten({ reading, asksForDates, onChange }: HowWrittenProps) {
   return (
     <>

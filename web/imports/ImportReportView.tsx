@@ -2,7 +2,7 @@ import type { ImportReport } from '#core/contract/importCalls.ts';
 import styles from './imports.module.css';
 import { Refused } from './Refused.tsx';
 
-/** What came of an import. */
+/** Report of an import. */
 export function ImportReportView({ report }: { readonly report: ImportReport }) {
   const { rows, created, changed, archived, refused, refusedRows, notices } = report;
   const asTheyWere = rows - refusedRows - created - changed;

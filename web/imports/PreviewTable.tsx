@@ -22,7 +22,7 @@ type Kind = keyof typeof KINDS;
 /** Rows that a browser holds without becoming slow. */
 const MOST_SHOWN = 300;
 
-/** What an import would do, before anything of it is written. */
+/** Preview of an import. */
 export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
   const { created, changed, gone, refused, refusedRows, notices } = preview;
   const [kind, setKind] = useState<Kind>('all');

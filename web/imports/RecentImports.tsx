@@ -25,7 +25,7 @@ export const isUnderWay = ({ state }: { readonly state: ImportState }): boolean 
 const counted = ({ created, changed, archived }: Import) =>
   `${created} new, ${changed} changed${archived > 0 ? `, ${archived} archived` : ''}`;
 
-/** How an import stands, in words. */
+/** State of an import, in words. */
 export function stateWords(one: Import): string {
   switch (one.state) {
     case 'reading':

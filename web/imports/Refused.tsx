@@ -6,7 +6,7 @@ import styles from './imports.module.css';
 
 const SHOWN = 200;
 
-/** What is wrong with rows that do not go in. */
+/** Problems of refused rows. */
 export function Refused({ refused, rows, is }: { refused: ImportReport['refused']; rows: number; is: string }) {
   if (rows === 0) return null;
   return (

@@ -6,9 +6,9 @@ export interface ImportTarget {
   readonly title: string;
   readonly address: '/api/catalog/import' | '/api/people/import';
   readonly rowIs: string;
-  /** What is written, of many. */
+  /** Noun for the records, in the plural. */
   readonly things: string;
-  /** What is needed so that one row can be told from another. */
+  /** Columns that identify a row. */
   readonly keyWords: string;
 }
 

@@ -27,7 +27,7 @@ interface Chosen extends ImportWays {
   readonly reading: FileReading;
 }
 
-/** How files of this kind were read before. */
+/** Earlier options for files of this kind. */
 export const readingOf = async (target: ImportTarget, headings: readonly string[]): Promise<FileReading | null> => {
   const { body } = await send<typeof listReadings>('get', '/api/imports/readings');
   const same = (one: (typeof body)[number]) =>

@@ -27,7 +27,7 @@ const BY_NAMES: Readonly<Record<(typeof DEMAND_BY)[number], string>> = {
 };
 const SORTS = { ...KINDS, worth: null };
 
-/** Where demand waits: on which goods, in which way, for how much. */
+/** Screen of unmet demand by product, kind and value. */
 export function DemandPage() {
   const [search, set, change] = useFilters();
   const within = usePeriod();
@@ -44,7 +44,7 @@ export function DemandPage() {
     <main className={lists.page}>
       <InsightsHead within={within} counted={demand.data ? `${money(demand.data.all.worth)} waits` : 'looking…'} />
       <div className={styles.both}>
-        <section className={lists.main} aria-label="Where demand waits" aria-busy={demand.isPending}>
+        <section className={lists.main} aria-label="Unmet demand" aria-busy={demand.isPending}>
           {!demand.data || !goods.data ? (
             <Skeleton variant="rounded" height={280} />
           ) : demand.data.all.worth === 0 && demand.data.total === 0 && words === '' ? (
@@ -130,7 +130,7 @@ interface TotalsProps {
   readonly choose: (kind: DemandKind) => void;
 }
 
-/** How much there is of each kind; pressing one puts the goods in its order. */
+/** Totals by kind; pressing one sorts by it. */
 function Totals({ all, money, sort, choose }: TotalsProps) {
   return (
     <ul className={styles.totals} aria-label="In all">
@@ -215,7 +215,7 @@ function DemandTable({ demand: { rows, total }, by, sort, shop }: DemandTablePro
   );
 }
 
-/** How many, leading to them where they are listed. */
+/** Number of units, as a link to their list. */
 function Units({ row, kind, by }: { readonly row: DemandRow; readonly kind: DemandKind; readonly by: string }) {
   const { units } = row[kind];
   if (units === 0) return null;
@@ -230,7 +230,7 @@ function Units({ row, kind, by }: { readonly row: DemandRow; readonly kind: Dema
   return <Link to={place}>{said}</Link>;
 }
 
-/** Where the goods of a row are. */
+/** Address of a row's products. */
 function goodsOf({ key }: DemandRow, by: (typeof DEMAND_BY)[number]): string {
   if (by === 'product') return `/catalog/${encodeURIComponent(key)}`;
   const where =

@@ -17,7 +17,7 @@ interface EffectSheetProps {
   readonly to: (path: string) => string;
 }
 
-/** What an edition did to what was pressed and ordered, with how sure that is, and the numbers behind it. */
+/** Effect of an edition on presses and orders, with its confidence interval and the numbers behind it. */
 export function EffectSheet({ number, zone, to }: EffectSheetProps) {
   const found = useEditionEffect(number);
   const effect = found.data;
@@ -99,7 +99,7 @@ interface SaidProps {
   readonly effect: EditionEffect;
 }
 
-/** What can be said of one thing that shoppers do, in a sentence and as an interval. */
+/** Effect on one event, as a sentence and an interval. */
 function Said({ name, done, effect }: SaidProps) {
   const estimate = effect.effects[name];
   if ('tooFew' in estimate)
@@ -125,7 +125,7 @@ function Said({ name, done, effect }: SaidProps) {
           </>
         ) : (
           <>
-            <b>No difference that these numbers can show</b>: it may be {between} times as many.
+            <b>No measurable difference</b>: it may be {between} times as many.
           </>
         )}
       </p>

@@ -9,7 +9,7 @@ import { EffectSheet } from './EffectSheet.tsx';
 import { InsightsHead } from './InsightsHead.tsx';
 import { usePeriod } from './useInsights.ts';
 
-/** What each edition did, before and after it came in. */
+/** Screen of each edition's effect, before and after its publication. */
 export function EffectsPage() {
   const within = usePeriod();
   const { goods } = within;
@@ -35,7 +35,8 @@ export function EffectsPage() {
         <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />
       ) : !chosen ? (
         <p className={lists.empty} style={{ margin: '28px 20px' }}>
-          No edition came in in these days. Choose more days above, or <Link to="/review">publish the draft</Link>.
+          No edition was published in this period. Choose more days above, or{' '}
+          <Link to="/review">publish the draft</Link>.
         </p>
       ) : (
         <div className={work.columns}>

@@ -13,7 +13,7 @@ function hasResults({ control }: FunnelRow): boolean {
   return sells || takesRequests;
 }
 
-/** What rows can be put in order by, the most first. */
+/** Sort orders of rows, all descending. */
 export const FUNNEL_SORTS = {
   seen: 'Seen',
   pressed: 'Pressed',

@@ -6,7 +6,7 @@ import { PERIOD_NAMES, type InPeriod } from './useInsights.ts';
 
 const SCREENS = {
   '/insights': 'What was shown',
-  '/insights/demand': 'Where demand waits',
+  '/insights/demand': 'Unmet demand',
   '/insights/editions': 'What editions did',
 } as const;
 
@@ -16,7 +16,7 @@ interface InsightsHeadProps {
   readonly counted: string;
 }
 
-/** What all of looking back has above it: where one is, and of which days. */
+/** Header of the insights screens, with tabs and period. */
 export function InsightsHead({ within, counted }: InsightsHeadProps) {
   return (
     <header className={`${lists.head} ${styles.head}`}>

@@ -19,10 +19,10 @@ const HEIGHT = 64;
 interface SeriesChartProps {
   /** Its last day is today. */
   readonly series: CountSeries;
-  /** What it is of, for its heading. */
+  /** Subject of the chart, for its heading. */
   readonly of: string;
   readonly zone: Zone;
-  /** Where the days are to be had as CSV. */
+  /** Address of the days as CSV. */
   readonly file: string;
   readonly editionAt: (number: number) => string;
 }
@@ -223,7 +223,7 @@ interface MarkLabelProps {
   readonly words: string;
   readonly note: string;
   readonly open: () => void;
-  /** Where the line stands; given by the chart. */
+  /** Position of the line; set by the chart. */
   readonly viewBox?: { readonly x?: number; readonly y?: number };
 }
 

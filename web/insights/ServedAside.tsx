@@ -11,14 +11,14 @@ interface ServedAsideProps {
   readonly period: Period | undefined;
 }
 
-/** How those who wait and ask were served, and in which words they ask. */
+/** Response times, and words used in searches and enquiries. */
 export function ServedAside({ period }: ServedAsideProps) {
   const answers = useAnswers(period);
   const words = useWords(period);
   return (
-    <aside className={styles.behind} aria-label="How it was served">
+    <aside className={styles.behind} aria-label="Response times">
       <div className={styles.over}>
-        <h2>How it was served</h2>
+        <h2>Response times</h2>
         <a className={styles.file} href={`/api/insights/answers.csv?${queryFor({ ...period })}`} download>
           CSV
         </a>
@@ -26,7 +26,7 @@ export function ServedAside({ period }: ServedAsideProps) {
       {answers.error && <ErrorNote error={answers.error} />}
       {answers.data ? <Served answers={answers.data} /> : <Skeleton variant="rounded" height={150} />}
       <div className={styles.over}>
-        <h2>In which words</h2>
+        <h2>Search terms</h2>
         <a className={styles.file} href={`/api/insights/words.csv?${queryFor({ ...period, limit: '10000' })}`} download>
           CSV
         </a>

@@ -1,4 +1,4 @@
-/** What is drawn is written with its colours as they are now: a file knows no style sheet. */
+/** Styles that are written into a saved chart, since a file has no style sheet. */
 const DRAWN = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'font-size', 'text-anchor'] as const;
 const SVG = 'http://www.w3.org/2000/svg';
 const LEFT = 150;

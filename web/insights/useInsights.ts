@@ -120,7 +120,7 @@ export const useWords = (period: Period | undefined) =>
     placeholderData: keepPreviousData,
   });
 
-/** What an edition did; looking for what it touched may take long. */
+/** Effect of an edition; finding the affected products may take long. */
 export function useEditionEffect(number: number) {
   const queryKey = keys.insights('edition', { number });
   const progress = useProgress(queryKey);

@@ -8,7 +8,7 @@ import { keys } from '../api/keys.ts';
 
 const NO_RULES: Rulebook = { format: 'understudy-rulebook', version: 1, rules: [] };
 
-/** What the shop runs on: the newest edition, or no rules before the first. */
+/** The live edition, or no rules before the first. */
 export interface LiveEdition {
   readonly edition: Edition | null;
   readonly rulebook: Rulebook;
@@ -30,7 +30,7 @@ async function readSellersLive(): Promise<LiveEdition> {
   return { edition: null, rulebook: { ...NO_RULES, rules: [...rules] } };
 }
 
-/** What is live of the rules that are worked on. */
+/** Live version of the rules being edited. */
 export function useLive() {
   const seller = useSeller();
   return useQuery({ queryKey: keys.live, queryFn: seller ? readSellersLive : readLive });

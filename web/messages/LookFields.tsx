@@ -22,7 +22,7 @@ export interface SettingsProps {
   readonly change: (settings: Partial<MessageSettings>) => void;
 }
 
-/** What every letter of the shop looks like. */
+/** Fields for the design of all messages. */
 export function LookFields({ settings: { design, colour, logo, terms }, shop, change }: SettingsProps) {
   const [fault, setFault] = useState<string | null>(null);
   const take = async (file: File) => {
@@ -93,7 +93,7 @@ export function LookFields({ settings: { design, colour, logo, terms }, shop, ch
 
 const base64 = (bytes: Uint8Array) => btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''));
 
-/** Where text messages and chat go out. */
+/** Fields for text-message and chat services. */
 export function WaysFields({ settings: { text, chat, telephones }, change }: SettingsProps) {
   return (
     <section aria-labelledby="ways" className={styles.section}>

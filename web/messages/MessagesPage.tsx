@@ -16,7 +16,7 @@ import { useMessages, useSendAgain } from './useMessages.ts';
 
 const STATES = { waiting: 'on its way', sent: 'sent', dead: 'failed', held: 'held back' } as const;
 
-/** What was told to whom; and what could not be, to be tried again. */
+/** Screen of sent messages, and of failed ones to retry. */
 export function MessagesPage() {
   const filters = useFilters();
   const pages = useMessages(queryOf(filters[0], ['search', 'state', 'event']));
@@ -128,5 +128,5 @@ function Letter({ message, shop, isTrying, error: notTried, tryAgain }: LetterPr
   );
 }
 
-/** What a program is sent, to be read by a person. */
+/** Formats a program's message for reading. */
 const indented = (json: string) => JSON.stringify(JSON.parse(json), null, 2);

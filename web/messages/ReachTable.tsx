@@ -6,7 +6,7 @@ import { CHANNEL_NAMES, EVENT_NAMES } from './eventNames.ts';
 import type { SettingsProps } from './LookFields.tsx';
 import styles from './messages.module.css';
 
-/** Which events go out, by which ways, and to whom of the shop's. */
+/** Table of events, their channels and recipients. */
 export function ReachTable({ settings, change }: SettingsProps) {
   const put = (event: MessageEvent, choice: Partial<ReturnType<typeof choiceOf>>) => {
     change({ choices: { ...settings.choices, [event]: { ...choiceOf(settings, event), ...choice } } });

@@ -17,7 +17,7 @@ import { ReachTable } from './ReachTable.tsx';
 import { useLook, useSaveSettings, useSettings, useTryChannel } from './useSettings.ts';
 import styles from './messages.module.css';
 
-/** How messages look, by which ways they go, and which events reach whom. */
+/** Screen of the design and channels of messages, and their recipients. */
 export function SettingsPage() {
   const may = useMay('settings');
   if (may) return <LoadedSettings />;

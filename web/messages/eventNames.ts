@@ -1,6 +1,6 @@
 import type { ToldEvent } from '#core/texts/messageEvents.ts';
 
-/** What each message is about, for the owner. */
+/** Names of message events. */
 export const EVENT_NAMES: Readonly<Record<ToldEvent, string>> = {
   'pageMap.broken': 'Page map broken',
   'waitlist.confirm': 'Waitlist: confirm the address',
@@ -26,5 +26,5 @@ export const EVENT_NAMES: Readonly<Record<ToldEvent, string>> = {
   'insights.hour': 'Insights: counts of every hour',
 };
 
-/** What each way is called. */
+/** Names of the channels. */
 export const CHANNEL_NAMES = { email: 'e-mail', text: 'text message', chat: 'chat', hook: 'web hook' } as const;

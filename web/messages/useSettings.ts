@@ -10,7 +10,7 @@ import type {
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
-/** How letters look, for whoever may read them. */
+/** Design of messages, for everyone who may read them. */
 export const useLook = () =>
   useQuery({
     queryKey: keys.messageLook,

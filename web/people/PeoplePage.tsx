@@ -21,7 +21,7 @@ import styles from './people.module.css';
 
 const PAGE = 60;
 
-/** What the rules see of people: customers, their roles, memberships with dates, and the audiences to look through. */
+/** Screen of customers, their roles and memberships, and of audiences. */
 export function PeoplePage() {
   const goods = useGoods();
   const [search, set] = useFilters();

@@ -134,7 +134,7 @@ function datesOf({ from, until }: Held, zone: Zone): string {
 }
 
 interface RoleFormProps {
-  /** Whose dates are changed; absent for a role to be added. */
+  /** Role whose dates are edited; absent for a new one. */
   readonly initial?: Held;
   readonly known: Vocabulary['roles'];
   readonly zone: Zone;

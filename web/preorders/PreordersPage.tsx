@@ -11,7 +11,7 @@ import { GoodsSheet } from './GoodsSheet.tsx';
 import { shipWords } from './shipWords.ts';
 import { useNamedGoods, usePreorderGoods } from './usePreorders.ts';
 
-/** What is reserved, by what ships soonest; and what has come in for whom. */
+/** Screen of the pre-orders, the soonest to ship first. */
 export function PreordersPage() {
   const filters = useFilters();
   const [search] = filters;
@@ -61,7 +61,7 @@ export function PreordersPage() {
 interface GoodsLinkProps {
   readonly goods: PreorderGoods;
   readonly isChosen: boolean;
-  /** What the address keeps besides. */
+  /** Other parameters that stay in the address. */
   readonly kept: string;
 }
 

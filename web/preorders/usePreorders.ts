@@ -54,7 +54,7 @@ interface Allocation {
 const allocate = async (request: Allocation & { readonly preview: boolean }) =>
   (await send<typeof allocatePreorders>('post', '/api/preorders/allocation', { body: request })).body;
 
-/** Whom an allocation would serve; nothing is changed. */
+/** Previews an allocation. */
 export const useAllocationPreview = (request: Allocation, isWanted: boolean) =>
   useQuery({
     queryKey: [...keys.preorders, 'preview', request],

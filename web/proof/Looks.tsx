@@ -3,7 +3,7 @@ import type { ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
-/** What a group of changes has in the button's place, before and after where that is what changes. */
+/** Controls of a group of changes, before and after if they differ. */
 export function Looks({ group: { before, after, aspects } }: { readonly group: ImpactGroup }) {
   return (
     <span className={styles.looks}>
@@ -18,7 +18,7 @@ export function Looks({ group: { before, after, aspects } }: { readonly group: I
   );
 }
 
-/** What else changes, beside what its looks show. */
+/** Aspects that change besides the visible control. */
 export function othersIn({ before, after, aspects }: ImpactGroup): string[] {
   const isSameLook = JSON.stringify(before) === JSON.stringify(after);
   return aspects.flatMap((aspect) =>

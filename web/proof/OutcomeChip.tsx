@@ -4,7 +4,7 @@ import { controlOf, type DecidedControl, type PlainControl } from '#core/control
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
-/** What a rule makes of the button, as a small control. */
+/** A rule's control as a small chip. */
 export function OutcomeChip({ then }: { readonly then: Outcome }) {
   const { control } = then;
   if (control) return <ControlChip control={control} />;

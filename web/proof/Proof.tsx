@@ -49,7 +49,7 @@ export function Proof({ rule, rulebook, goods }: ProofProps) {
     [draft, compiledLive, audiences, surface, moment],
   );
   const all = useMemo(() => rowsOf(products, surface), [products, surface]);
-  // Which rows to show may lag behind the keys; what they show never does.
+  // The choice of rows may lag behind typing; their content never does.
   const settled = useDeferredValue(proof);
   const reach = useMemo(() => settled && reachOf(all, rule.id, settled), [all, rule.id, settled]);
   const rowsPinned = search.get('rows') ?? '';

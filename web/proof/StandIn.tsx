@@ -111,7 +111,7 @@ function Text({ html }: { readonly html: string }) {
   return <span dangerouslySetInnerHTML={{ __html: inert(html) }} />;
 }
 
-/** What a cart with one variant in it meets. */
+/** Visit decision for a cart with one variant. */
 export function CartStandIn({ visit: { cart, checkout } }: { readonly visit: Visit }) {
   const { submitOrder, hideMethods } = checkout;
   return (

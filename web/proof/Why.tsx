@@ -203,7 +203,7 @@ const OUTCOME: Record<TraceEntry['outcome'], string> = {
   closed: 'is ignored because of a rule above',
 };
 
-/** What was so, in words. */
+/** Describes the actual value. */
 function actualWords({ fact, actual }: TraceEntry['leaves'][number], goods: Goods): string {
   const { category, product, variant, price } = namesFrom(goods);
   if (actual === null) return MISSING[fact] ?? 'none';
@@ -229,7 +229,7 @@ const BOOLEAN: Partial<Record<string, readonly [string, string]>> = {
 };
 const COUNTED: Partial<Record<string, string>> = { 'preorder.reserved': 'reserved', 'waitlist.length': 'waiting' };
 
-/** What it means that a fact is missing. */
+/** Explanations of missing facts. */
 const MISSING: Partial<Record<string, string>> = {
   'stock.quantity': 'its stock is not tracked',
   'stock.productTotal': 'its stock is not tracked',

@@ -19,7 +19,7 @@ export function useWhy(): (row: Row, audience: string) => void {
 }
 
 interface WhyInAddressProps {
-  /** Those that the proof may show. */
+  /** Rows that the proof may show. */
   readonly rows: readonly Row[];
   readonly proof: Proof;
   readonly goods: Goods;

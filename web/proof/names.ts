@@ -2,7 +2,7 @@ import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import type { DecidedControl } from '#core/controls/controls.ts';
 import type { ProofSurface } from './proofRows.ts';
 
-/** How Why calls what stands in the button's place, whose own words follow. */
+/** Names of kinds in Why, before their own text. */
 export const KIND_NAMES: Record<DecidedControl['kind'], string> = { ...CONTROL_NAMES, buy: 'the button' };
 
 /** The places that a proof can show. */

@@ -10,7 +10,7 @@ import type { ProductSubject, ProductFacts, VariantFacts } from '#core/model/sub
 
 export type ProofSurface = 'product' | 'listing' | 'cart';
 
-/** Where a rule shows what it does: in the cart, when it speaks of nothing else. */
+/** Surface that shows a rule's effect: the cart if it decides nothing else. */
 export function surfaceOf({ then }: Rule): ProofSurface {
   const aspects = Object.keys(then) as Aspect[];
   const isOfVisit = (aspect: Aspect) => VISIT_ASPECTS.some((one) => one === aspect);
@@ -25,14 +25,14 @@ export interface Row {
   readonly variant: VariantFacts;
 }
 
-/** Whose rules are looked at. */
+/** Rules shown. */
 export type Which = 'draft' | 'live' | 'both';
 
-/** What a rulebook decides for a row and an audience, and what the other one did. */
+/** Decision for a row and an audience, with that of the other rulebook. */
 export interface Cell {
   readonly draft: Decision;
   readonly live: Decision;
-  /** What a cart with this one thing in it meets. */
+  /** Visit decision for a cart with this variant only. */
   readonly visit: Visit;
   readonly liveVisit: Visit;
   readonly changed: boolean;
@@ -108,22 +108,22 @@ const lookOf = ({ draft, visit, changed, byRule }: Cell) => {
   return JSON.stringify([stand, doorsOf(visit), changed, byRule]);
 };
 
-/** What a rule touches, and the rows that show it best. */
+/** Rows that a rule affects, and its best examples. */
 export interface Reach {
   /** Of those that the rule decides something of: one of each look first. */
   readonly decided: readonly Row[];
   /** Of those that it leaves alone: what changes by other rules, and what does not. */
   readonly others: readonly Row[];
-  /** How many rows the rule decides something of, for any audience. */
+  /** Number of rows for which the rule decides something, for any audience. */
   readonly decidedCount: number;
-  /** How many rows differ from what is live, by whatever rule. */
+  /** Number of rows that differ from the live edition, by any rule. */
   readonly changedCount: number;
 }
 
 const DECIDED_SHOWN = 6;
 const OTHERS_SHOWN = 2;
 
-/** How many variants, and of how many products, each rule decides something of, for any audience, by the rule's id. */
+/** Number of variants and products that each rule affects, for any audience, by rule id. */
 export function reachOfAll(
   rulebook: CompiledRulebook,
   products: readonly ProductFacts[],

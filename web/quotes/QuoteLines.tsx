@@ -12,7 +12,7 @@ interface QuoteLinesProps {
   /** Minor units. */
   readonly delivery: number | null;
   readonly shop: ShopFacts;
-  /** Told what of a line is said otherwise; they are only read without it. */
+  /** Called with changes to a line; read-only without it. */
   readonly onChange?: (line: Line, how: Partial<Line>) => void;
 }
 

@@ -21,7 +21,7 @@ interface QuotePartProps {
   readonly shop: ShopFacts;
 }
 
-/** What of a quote one seller prices, or the shop: all of it, where nobody else sells any of it. */
+/** Part of a quote priced by one seller or the shop, which may be all of it. */
 export function QuotePart({ quote, part, shop }: QuotePartProps) {
   const isSeller = useSeller() !== null;
   const [isOpen, setOpen] = useState(isSeller || part.seller === null || quote.parts.length === 1);

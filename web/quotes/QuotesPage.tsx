@@ -15,7 +15,7 @@ import { WorkPage } from '../shared/WorkPage.tsx';
 import { QuoteSheet } from './QuoteSheet.tsx';
 import { STATE_NAMES, stateWords } from './stateNames.ts';
 
-/** Who asks a price for what: to be priced, sent, and followed until it is accepted or over. */
+/** Screen of the quotes, which are priced, sent and followed until accepted or expired. */
 export function QuotesPage() {
   const filters = useFilters();
   const query = queryOf(filters[0], ['search', 'state', 'product']);

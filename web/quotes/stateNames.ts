@@ -1,6 +1,6 @@
 import type { Quote, QuoteState } from '#core/contract/askingCalls.ts';
 
-/** What each state of a quote is to whoever prices it. */
+/** Names of a quote's states, for the people who price it. */
 export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
   asked: 'to price',
   priced: 'sent',

@@ -46,7 +46,7 @@ export function CalendarPage() {
   );
 }
 
-/** What some rules have the clock do. */
+/** Scheduled changes of a rulebook. */
 function ByRules({ of }: { readonly of: 'live' | 'draft' }) {
   const shop = useShop();
   const live = useLive();

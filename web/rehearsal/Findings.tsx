@@ -18,7 +18,7 @@ import { useFindings } from './useRehearsal.ts';
 
 const SEVERITIES = { fault: 'Fault', warning: 'Check', note: 'Note' } as const;
 
-/** What the owner should see in the draft, each with a case in which it shows and, where there is one, what mends it. */
+/** Findings in the draft, each with an example and, if there is one, a quick fix. */
 export function Findings({
   goods,
   isReview = false,
@@ -68,7 +68,7 @@ export function Findings({
 
 interface FindingProps {
   readonly finding: FindingReply;
-  /** What a rule is called, by its id. */
+  /** Name of a rule, by its id. */
   readonly nameOf: (rule: string) => string;
   readonly zone: Zone;
 }
@@ -108,7 +108,7 @@ function Finding({ finding, nameOf, zone }: FindingProps) {
   );
 }
 
-/** Where a finding's example is opened: its cell, at its moment. */
+/** Address of a finding's example: its cell, at its moment. */
 function whyOf({ product, variant, audience, at, surface }: NonNullable<FindingReply['example']>, zone: Zone): string {
   const place = surface === 'listing' ? 'listing' : 'product';
   const query = new URLSearchParams({

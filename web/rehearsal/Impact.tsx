@@ -30,7 +30,7 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   checkout: 'Checkouts',
 };
 
-/** What changes for shoppers by other rules: over the whole catalog, for every audience. */
+/** Impact of other rules on shoppers, over the whole catalog and every audience. */
 export function Impact({ compared, goods: { shop, audiences, vocabulary } }: Props) {
   const { moment, isNow } = useMoment(shop.zone);
   const [search, set] = useFilters();

@@ -12,7 +12,7 @@ import { SpotCheckSentence } from './SpotCheckSentence.tsx';
 import { useSpotChecks } from './useRehearsal.ts';
 import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 
-/** What the owner expects somebody to see, asked of every draft. */
+/** Spot checks, which every draft is tested against. */
 export function SpotChecks({ goods }: { readonly goods: Goods }) {
   const { data, error, isFetching, refetch } = useSpotChecks();
   const { keep, remove } = useSpotCheckActs();

@@ -5,9 +5,9 @@ import { factNamed } from '#core/facts/facts.ts';
 import { SURFACE_NAMES } from '#core/facts/surface.ts';
 import { dateWords } from '#core/facts/wording.ts';
 
-/** What a rule is called, by its id, in quotes. */
+/** Name of a rule in quotes, by its id. */
 type TitleOf = (rule: string) => string;
-/** Of what is told of a kind of finding, a sentence about the rule, in quotes, and the goods, as they are counted. */
+/** Sentences for kinds of finding, with the rule's name in quotes and the number of products. */
 type Texts = {
   readonly [Kind in FindingDetails['kind']]: (
     about: Extract<FindingDetails, { kind: Kind }>,
@@ -66,7 +66,7 @@ const TEXTS: Texts = {
 };
 
 const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
-/** So many rules are named where there are more. */
+/** Maximum number of rules named. */
 const NAMED = 3;
 
 function listed(names: readonly string[]): string {
@@ -86,12 +86,12 @@ export function findingText(
 ): string {
   const titleOf = (id: string) => `“${nameOf(id)}”`;
   const goods = count === 1 ? 'one variant' : `${count ?? 0} variants`;
-  // What is told is of its own kind, a tie that TypeScript cannot follow through an index.
+  // Details match their kind, which TypeScript cannot follow through an index.
   const text = TEXTS[about.kind] as (about: FindingDetails, named: Parameters<Texts['idle']>[1]) => string;
   return text(about, { rule: titleOf(rule), goods, titleOf });
 }
 
-/** What the button of a quick fix says. */
+/** Label of a quick fix. */
 export function fixLabel(fix: QuickFix, about: FindingDetails, nameOf: (rule: string) => string): string {
   switch (fix.kind) {
     case 'moveAbove':

@@ -20,7 +20,7 @@ export interface ImpactQuery {
   readonly search: string | undefined;
 }
 
-/** Whose rules are compared. */
+/** Rules that are compared. */
 export interface Compared {
   readonly from: Source;
   readonly to: Source;
@@ -53,7 +53,7 @@ const ask = (
   return sendPatiently<typeof postImpact>('post', '/api/rehearsal/impact', sending, report);
 };
 
-/** What some rules change against others; of the draft as it is here, which is saved before it is asked of. */
+/** Impact of rules against others; a local draft is saved first. */
 export function useImpact(compared: Compared, impactQuery: ImpactQuery) {
   const { flush: _flush, ...what } = compared;
   const queryKey = keys.impact({ ...impactQuery, ...what });
@@ -66,10 +66,10 @@ export function useImpact(compared: Compared, impactQuery: ImpactQuery) {
       const limit = impactQuery.group === undefined ? 0 : PAGE;
       return ask(compared, { ...impactQuery, at }, { skip, limit, signal, report: progress.report });
     },
-    // What follows is of the same moment, also when that was now.
+    // Later pages are of the same moment, even if that was now.
     getNextPageParam: ({ more, at }, all) =>
       more ? { skip: all.reduce((sum, { changes }) => sum + changes.length, 0), at } : undefined,
-    // What was found on another surface counts other things.
+    // Results of another surface count other things.
     placeholderData: (before, query) => (query?.queryKey[1].surface === impactQuery.surface ? before : undefined),
   });
   return {

@@ -79,7 +79,7 @@ export const useLiveRows = (at: string | undefined) =>
     return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, report)).rows;
   });
 
-/** What the clock will change: by what is live, or by the draft. */
+/** Scheduled changes of the live edition or the draft. */
 export function useCalendar(of: 'live' | 'draft') {
   const { rulebook, flush } = useDraft();
   const queryKey = keys.calendar(of, of === 'draft' && rulebook ? revisionOf(rulebook) : undefined);

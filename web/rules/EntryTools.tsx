@@ -12,7 +12,7 @@ interface EntryToolsProps {
   readonly onDelete: () => void;
 }
 
-/** Where an entry of the running order stands, whether it counts, and what can be done with it. */
+/** Position and state of an entry in the running order, with its actions. */
 export function EntryTools({ entry, rulebook, onDuplicate, onDelete }: EntryToolsProps) {
   const { change, undo, redo, saving } = useDraft();
   return (

@@ -13,7 +13,7 @@ interface RuleRowProps {
   readonly rule: Entry;
   readonly number: number;
   readonly names: Names;
-  /** What it decides something of, for any audience at the moment looked at. */
+  /** Reach of the rule, for any audience at the moment shown. */
   readonly reach: { readonly variants: number; readonly products: number };
   /** Variants that are looked at. */
   readonly total: number;

@@ -17,7 +17,7 @@ interface RuleSheetProps {
   readonly rule: Rule;
   readonly rulebook: Rulebook;
   readonly goods: Goods;
-  /** What stands in the proof's place. */
+  /** Content instead of the proof. */
   readonly proof?: ReactNode;
 }
 

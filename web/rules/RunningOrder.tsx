@@ -32,7 +32,7 @@ interface RunningOrderProps {
   readonly goods: Goods;
   readonly chosenId: string | undefined;
   readonly onChoose: (id: string) => void;
-  /** Told of the order that a rule being dragged would make, and null when it is let go. */
+  /** Called with the order while a rule is dragged, and with null at the end. */
   readonly onDrag: (order: Rulebook | null) => void;
 }
 
@@ -44,7 +44,7 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
   const changes = useChanges();
   const [filter, setFilter] = useState('');
   const { moment } = useMoment(goods.shop.zone);
-  // How far rules reach may lag behind the keys.
+  // The reach of rules may lag behind typing.
   const settled = useDeferredValue(rulebook);
   const reach = useMemo(
     () => reachOfAll(compiledFor(settled, goods), goods.products, goods.audiences, moment),
@@ -95,7 +95,7 @@ export function RunningOrder({ rulebook, goods, chosenId, onChoose, onDrag }: Ru
               const home = { locales: goods.shop.locales, dates: goods.vocabulary.dates.map((date) => date.name) };
               const { name, when, then } = fitted(intention, home);
               const id = newId(name);
-              // Where it is sure to be heard and opens nothing that is closed, unless another place is chosen.
+              // Default place: above rules that would hide it and below closures.
               change(insertRule(rulebook, { id, name, on: true, when, then }, placeForNew(rulebook, intention)));
               onChoose(id);
             }}

@@ -17,7 +17,7 @@ interface SellersSheetProps {
   readonly goods: Goods;
 }
 
-/** Where the sellers have their say: what stands above it outranks them. */
+/** Sheet of the sellers' place: rules above it outrank them. */
 export function SellersSheet({ entry, rulebook, goods }: SellersSheetProps) {
   const { change, undo } = useDraft();
   const [search] = useSearchParams();
@@ -83,5 +83,5 @@ export function SellersSheet({ entry, rulebook, goods }: SellersSheetProps) {
   );
 }
 
-/** So many sellers are named; all are on their own screen. */
+/** Maximum number of sellers named; their own screen lists all. */
 const MOST_NAMED = 30;

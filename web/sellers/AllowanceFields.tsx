@@ -14,7 +14,7 @@ interface AllowanceFieldsProps<T extends OwnTerms> {
   readonly onChange: (terms: T) => void;
 }
 
-/** What sellers may decide: what takes the button's place, what else they speak to, whose words, and how much of a pre-order. */
+/** Fields for an allowance: controls, other aspects, texts, and the limit of pre-orders. */
 export function AllowanceFields<T extends OwnTerms>({ terms, onChange }: AllowanceFieldsProps<T>) {
   const { allowed, publishing } = terms;
   const set = (part: Partial<SellerTerms['allowed']>) => {

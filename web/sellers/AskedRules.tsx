@@ -12,7 +12,7 @@ import { useAnswerSeller } from './useSellers.ts';
 
 const bookOf = (rules: readonly Rule[]) => ({ ...EMPTY_RULEBOOK, rules: [...rules] });
 
-/** What a seller asks to publish, against what is live of theirs, to be said yes or no to. */
+/** Rules that a seller asks to publish, compared with the live ones, to approve or decline. */
 export function AskedRules({ seller, names }: { readonly seller: Seller; readonly names: Names }) {
   const answer = useAnswerSeller();
   const [reason, setReason] = useState<string | null>(null);
@@ -36,14 +36,14 @@ export function AskedRules({ seller, names }: { readonly seller: Seller; readonl
                 answer.mutate({ id, publish: true, askedAt: asked.at });
               }}
             >
-              Yes, publish it
+              Approve and publish
             </Button>
             <Button
               onClick={() => {
                 setReason('');
               }}
             >
-              No…
+              Decline…
             </Button>
           </div>
         ) : (
@@ -55,7 +55,7 @@ export function AskedRules({ seller, names }: { readonly seller: Seller; readonl
             }}
           >
             <TextField
-              label="Why not? They read it."
+              label="Reason, which the seller reads"
               value={reason}
               autoFocus
               multiline

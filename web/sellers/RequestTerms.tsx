@@ -13,7 +13,7 @@ interface RequestTermsProps {
   readonly onChange: (terms: SellerTerms) => void;
 }
 
-/** How requests about sellers' products are served: who is told, and when a quote over several is sent. */
+/** Fields for requests about sellers' products: recipients, and when a joint quote is sent. */
 export function RequestTerms({ terms, onChange }: RequestTermsProps) {
   return (
     <fieldset className={styles.terms}>

@@ -86,7 +86,7 @@ export function SellerDialog({ seller, others, unnamed, terms, names, onClose }:
           </section>
           <section aria-label="What they may decide">
             <FormControlLabel
-              label="Terms of their own, instead of what all may"
+              label="Terms of their own instead of the default"
               control={
                 <Checkbox
                   checked={own !== null}
@@ -194,7 +194,7 @@ export function SellerDialog({ seller, others, unnamed, terms, names, onClose }:
   );
 }
 
-/** Who decides for the seller. */
+/** People of the seller. */
 function People({ seller: { id, name: sellerName, people } }: { readonly seller: Seller }) {
   const invite = useInviteToSeller();
   const letGo = useLetSellersPersonGo();

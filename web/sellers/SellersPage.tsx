@@ -23,7 +23,7 @@ import styles from './sellers.module.css';
 import { useAddSeller, useSellers, useSetTerms } from './useSellers.ts';
 import { requestWords, termsWords } from './words.ts';
 
-/** Who sells what in the shop, what they may decide about it, and what they ask. */
+/** Screen of the sellers, their allowances and requests. */
 export function SellersPage() {
   const sellers = useSellers();
   const goods = useGoods();
@@ -56,7 +56,7 @@ export function SellersPage() {
         <PlaceInOrder />
         {asking.length > 0 && (
           <section aria-labelledby="asked-heading">
-            <h2 id="asked-heading">Waiting for your yes</h2>
+            <h2 id="asked-heading">Awaiting approval</h2>
             {asking.slice(0, MOST_ASKING).map((seller) => (
               <AskedRules key={seller.id} seller={seller} names={namesFrom(goods.data)} />
             ))}
@@ -183,7 +183,7 @@ function SellersTable({ sellers, onOpen }: SellersTableProps) {
             <th scope="col">Seller</th>
             <th scope="col">Products</th>
             <th scope="col">Live rules</th>
-            <th scope="col">May decide</th>
+            <th scope="col">Permissions</th>
             <th scope="col">People</th>
           </tr>
         </thead>
@@ -222,7 +222,7 @@ function SellerRow({ seller, onOpen }: { readonly seller: Seller; readonly onOpe
         <Link to={withMoment(`/catalog?where=${encodeURIComponent(where)}`, search)}>{products}</Link>
       </td>
       <td>{rules.filter(({ on }) => on).length || 'none'}</td>
-      <td>{allowed === null && publishing === null ? 'what all may' : 'their own terms'}</td>
+      <td>{allowed === null && publishing === null ? 'default' : 'their own terms'}</td>
       <td>
         {people.length === 0 ? (
           <span className={styles.quiet}>nobody invited</span>

@@ -15,7 +15,7 @@ import type {
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
-/** Who sells in the shop. */
+/** Sellers of the shop. */
 export const useSellers = () =>
   useQuery({
     queryKey: keys.sellers,

@@ -43,8 +43,8 @@ export function termsWords(
   return `${button}${beside}${words}.${most}${when}`;
 }
 
-/** How what sellers are asked is served. */
+/** Describes how requests to sellers are handled. */
 export const requestWords = ({ copies, quotes }: Pick<SellerTerms, 'copies' | 'quotes'>): string =>
-  `What they are asked goes to them${copies ? ', and to you in copy' : ' alone'}. A quote over several sellers’ products is sent ${
-    quotes === 'together' ? 'once all have priced' : 'in parts, as each has priced'
+  `Sellers receive their requests${copies ? '; you get a copy' : ''}. A quote over several sellers’ products is sent ${
+    quotes === 'together' ? 'once all have priced it' : 'in parts, as each seller prices theirs'
   }.`;

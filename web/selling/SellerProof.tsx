@@ -21,7 +21,7 @@ interface SellerProofProps {
 
 const MOST = 10;
 
-/** What shoppers are shown of the seller's products: the server says, as the shop's own rules have their say too. */
+/** Proof for the seller's products, computed by the server since the shop's rules apply too. */
 export function SellerProof({ rule, rulebook, goods }: SellerProofProps) {
   const { shop, audiences, products, total } = goods;
   const { moment, isNow } = useMoment(shop.zone);
@@ -93,7 +93,7 @@ export function SellerProof({ rule, rulebook, goods }: SellerProofProps) {
 const shownOf = ({ reasons: _reasons, validUntil: _until, ...shown }: Decision) => JSON.stringify(shown);
 const isOther = (draft: Decision, live: Decision) => shownOf(draft) !== shownOf(live);
 
-/** Whose rule decides the button, and whether that is not live yet. */
+/** Owner of the rule that decides the button, and whether it is live. */
 function by(draft: Decision, live: Decision, rule: string): string {
   const { control } = draft.reasons;
   const who = control.includes(rule)

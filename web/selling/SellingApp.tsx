@@ -129,7 +129,7 @@ function TopBar() {
   );
 }
 
-/** What is live, what waits, and what may be decided at all. */
+/** Publishing status of the seller's rules, and the allowance. */
 function PublishingStatus() {
   const selling = useSelling().data;
   const goods = useGoods();
@@ -149,7 +149,7 @@ function PublishingStatus() {
           {changes.length > 0 && !asked && `; ${counted} not.`}
           {asked && `; what you asked ${momentWords(Date.parse(asked.at), zone)} waits for the shop’s yes.`}
         </p>
-        {!isRead && <p>The shop does not let sellers decide at present: none of your rules counts before it does.</p>}
+        {!isRead && <p>The shop does not let sellers decide at present: your rules have no effect until then.</p>}
         {refusal !== null && !asked && <p role="status">The shop said no{refusal === '' ? '.' : `: “${refusal}”`}</p>}
         <p className={styles.terms}>{termsWords(selling, 'seller')}</p>
         {error && <ErrorNote error={error} />}

@@ -36,7 +36,7 @@ export function usePublishSelling() {
 
 export const useTakeBack = () => useAct(() => send<typeof deleteSellerAsked>('delete', '/api/seller/asked'));
 
-/** What shoppers are shown of products, by the draft as it is now and by what is live. */
+/** Decisions for products under the current draft and the live edition. */
 export function useSellerProof(products: readonly string[], at: string | undefined, rulebook: Rulebook) {
   const { flush } = useDraft();
   return useQuery({

@@ -5,7 +5,7 @@ import { useMay } from './useMay.ts';
 
 interface AllowedProps {
   readonly permission: Permission;
-  /** Where another part of the same screen says who may. */
+  /** Whether another part of the screen explains the permission. */
   readonly quiet?: true;
   readonly children: ReactNode;
 }
@@ -19,7 +19,7 @@ export function whoMay(permission: Permission): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
-/** What only some may change: everybody else reads it, cannot press or write in it, and is told who can. */
+/** Shows controls as read-only without permission, and says who has it. */
 export function Allowed({ permission, quiet, children }: AllowedProps) {
   const may = useMay(permission);
   const maySell = useMay('sell');

@@ -20,7 +20,7 @@ interface SetupForm {
   readonly password: string;
 }
 
-/** Where the server names each field. */
+/** Pointers of the fields in the server's errors. */
 const PLACES: Readonly<Record<string, keyof SetupForm>> = {
   '/shop/name': 'shopName',
   '/shop/zone': 'zone',
@@ -87,7 +87,7 @@ export function SetupPage() {
         <Several
           name="locales"
           label="Languages"
-          help="The first is the shop’s own"
+          help="The first is the default"
           options={lists.languages}
           control={control}
         />

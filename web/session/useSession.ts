@@ -22,7 +22,7 @@ async function readSession(): Promise<Session> {
 /** The question who is signed in. */
 export const sessionQuery = queryOptions({ queryKey: keys.session, queryFn: readSession, staleTime: Infinity });
 
-/** Who is signed in. */
+/** The signed-in user. */
 export const useSession = () => useQuery(sessionQuery);
 
 function useNewSession<T>(start: (given: T) => Promise<{ body: Session }>) {
@@ -58,7 +58,7 @@ export const useAskForLetter = () =>
       send<typeof postPasswordLetter>('post', '/api/password/letter', { body }),
   });
 
-/** Where whoever is signed in is signed in. */
+/** Sessions of the signed-in user. */
 export const useSessions = () =>
   useQuery({
     queryKey: keys.sessions,

@@ -25,7 +25,7 @@ import { ROLE_WORDS } from './roles.ts';
 import styles from './settings.module.css';
 import { useColleagues, useInviteAgain, useLetGo, useSetRole, useTakeSecondFactor } from './useColleagues.ts';
 
-/** Who works in the shop, and what they may do. */
+/** Colleagues and their roles. */
 export function ColleaguesPage() {
   const colleagues = useColleagues();
   const mayChange = useMay('settings');

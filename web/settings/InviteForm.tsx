@@ -66,7 +66,7 @@ export function InviteForm() {
   );
 }
 
-/** What to do with an invitation. */
+/** Instructions for an invitation. */
 function Sent({ email, link }: { readonly email: string; readonly link: string | null }) {
   if (link === null) return <p role="status">An invitation is on its way to {email}. Its link is good for a week.</p>;
   return (

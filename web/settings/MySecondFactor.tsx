@@ -11,7 +11,7 @@ import { useSecondFactor, useSecondFactorActs } from './useSecondFactor.ts';
 export function MySecondFactor() {
   const factor = useSecondFactor();
   const { begin, turnOn, renewCodes, turnOff } = useSecondFactorActs();
-  /** What the password is asked for. */
+  /** Purpose of asking for the password. */
   const [wish, setWish] = useState<'on' | 'codes' | 'off' | null>(null);
   const codes = turnOn.data ?? renewCodes.data;
   const done = () => {

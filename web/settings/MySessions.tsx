@@ -5,7 +5,7 @@ import { momentWords } from '../shared/times.ts';
 import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 
-/** Where whoever is signed in is signed in, each to be ended. */
+/** Sessions of the signed-in user, each of which can be ended. */
 export function MySessions() {
   const sessions = useSessions();
   const end = useEndSessions();

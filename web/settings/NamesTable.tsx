@@ -4,18 +4,18 @@ import styles from './settings.module.css';
 
 interface NamesTableProps {
   readonly title: string;
-  /** What one of them is. */
+  /** Noun for one of them. */
   readonly what: string;
-  /** Those that the shop has. */
+  /** Codes that the shop uses. */
   readonly codes: readonly string[];
   /** By code. */
   readonly names: Readonly<Record<string, string>>;
-  /** What one is called that has no name here. */
+  /** Name of one without a name here. */
   readonly usual?: (code: string) => string;
   readonly change: (names: Record<string, string>) => void;
 }
 
-/** What things are called that files and shops know by a code. */
+/** Table of names for codes used by files and shops. */
 export function NamesTable({ title, what, codes, names, usual, change }: NamesTableProps) {
   const id = useId();
   const [added, setAdded] = useState('');

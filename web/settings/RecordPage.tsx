@@ -19,7 +19,7 @@ import styles from './settings.module.css';
 
 const read = async (query: string) => (await send<typeof listRecord>('get', `/api/record?${query}`)).body;
 
-/** Who did what to what and when. */
+/** Screen of the record. */
 export function RecordPage() {
   const [search, set] = useFilters();
   const query = queryOf(search, ['search', 'who']);
@@ -138,7 +138,7 @@ function withRulesBack(rulebook: Rulebook, { before }: DraftDetail): Rulebook {
   }, rulebook);
 }
 
-/** Where what was done can be looked at, and undone where it can be. */
+/** Link to the changed thing, where it can be undone if possible. */
 function Where({ detail, did }: Pick<RecordEntry, 'detail' | 'did'>) {
   const edition = detail.edition ?? detail.number;
   if (typeof edition === 'number' || typeof edition === 'string')

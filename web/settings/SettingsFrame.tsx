@@ -20,7 +20,7 @@ const PARTS: readonly [Part, ...Part[]] = [
   { to: '/settings/you', label: 'You', needs: 'self' },
 ];
 
-/** What is set once for a shop and for whoever is signed in, a part at a time. */
+/** Frame of the settings of the shop and of the signed-in user. */
 export function SettingsFrame() {
   const may = useSession().data?.user?.may ?? [];
   const { pathname } = useLocation();

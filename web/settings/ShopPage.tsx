@@ -14,7 +14,7 @@ import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 import { ShopDetails } from './ShopDetails.tsx';
 
-/** What is said once of a whole shop. */
+/** Settings of the whole shop. */
 export function ShopPage() {
   const shop = useShop();
   if (!shop) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
@@ -74,7 +74,7 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
             <Several
               name="locales"
               label="Languages"
-              help="The first is the shop’s own"
+              help="The first is the default"
               options={lists.languages}
               control={control}
             />
@@ -137,7 +137,7 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
 
 const some = (number: number, one: string, many: string) => `${number} ${number === 1 ? one : many}`;
 
-/** What else changes with the settings. */
+/** Further effects of the settings. */
 function Effect({ effect, wanted }: { readonly effect: SettingsEffect; readonly wanted: ShopSettings }) {
   const { clock, datedRules, dates, prices, quotes, decimals, textsLost, defaultMoves } = effect;
   const hours = ({ before, after }: NonNullable<typeof clock>) =>

@@ -3,7 +3,7 @@ import { MySessions } from './MySessions.tsx';
 import { MyPassword } from './MyPassword.tsx';
 import styles from './settings.module.css';
 
-/** What is of whoever is signed in alone. */
+/** Settings of the signed-in user. */
 export function YouPage() {
   return (
     <div className={styles.columns}>

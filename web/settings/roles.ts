@@ -1,6 +1,6 @@
 import type { KeyScope, StaffRole } from '#core/contract/permissions.ts';
 
-/** What roles are called, and what they may do, as owners read it. */
+/** Names and permissions of roles, for owners. */
 export const ROLE_WORDS: Readonly<Record<StaffRole, { readonly name: string; readonly may: string }>> = {
   owner: { name: 'Owner', may: 'Everything, secrets and colleagues too' },
   publisher: { name: 'Publisher', may: 'All that an editor may; publishes, restores and imports' },
@@ -8,7 +8,7 @@ export const ROLE_WORDS: Readonly<Record<StaffRole, { readonly name: string; rea
   viewer: { name: 'Viewer', may: 'Looks, changes nothing' },
 };
 
-/** What a program's key is good for, as owners read it. */
+/** Names of a key's scopes, for owners. */
 export const SCOPE_WORDS: Readonly<Record<KeyScope, { readonly name: string; readonly may: string }>> = {
   read: { name: 'Look', may: 'Reads all that is on the screens, no secrets' },
   catalog: { name: 'Catalog', may: 'Imports products and stock' },

@@ -17,7 +17,7 @@ export const useSecondFactor = () =>
     queryFn: async () => (await send<typeof getSecondFactor>('get', PATH)).body,
   });
 
-/** What is done with a second factor, each of it with the password, or with a code. */
+/** Changes to a second factor, each confirmed by the password or a code. */
 export function useSecondFactorActs() {
   const client = useQueryClient();
   const onSuccess = () => client.invalidateQueries({ queryKey: keys.secondFactor });

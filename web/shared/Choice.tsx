@@ -1,7 +1,7 @@
 import { ToggleButton, ToggleButtonGroup } from '@mui/material';
 
 interface Props<K extends string> {
-  /** What can be chosen, by what it is called. */
+  /** Options with their labels. */
   readonly options: Readonly<Record<K, string>>;
   readonly value: K;
   readonly label: string;

@@ -11,7 +11,7 @@ interface CustomerFieldProps {
   /** The shop's id of theirs. */
   readonly value: string | null;
   readonly onChange: (person: Person | null) => void;
-  /** Whom not to offer. */
+  /** Customer who is not offered. */
   readonly without?: string;
   readonly error?: string | undefined;
 }

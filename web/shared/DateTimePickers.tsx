@@ -40,7 +40,7 @@ const SHOWN: Readonly<Record<DateTimeKind, string>> = {
   yearDay: ordered(DAY),
 };
 
-/** What stands where nothing has been typed yet. */
+/** Placeholders of empty fields. */
 const EMPTY = {
   fieldYearPlaceholder: () => 'year',
   fieldMonthPlaceholder: () => 'month',
@@ -68,7 +68,7 @@ export function DateTimePickers({
   const [at, setAt] = useState<DateTime | null>(() => read(value));
   if (given !== value) {
     setGiven(value);
-    // What was told comes back, and takes nothing away that is being typed.
+    // Ignores the value that comes back while somebody is typing.
     if (value !== reported) setAt(read(value));
   }
   const [isOpen, setOpen] = useState(false);

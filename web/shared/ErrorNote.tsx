@@ -1,7 +1,7 @@
 import { ApiError } from '../api/client.ts';
 import styles from './shared.module.css';
 
-/** What went wrong and what to do, with every fault that was listed. */
+/** Error with its advice and all its details. */
 export function ErrorNote({ error }: { readonly error: Error }) {
   const faults = error instanceof ApiError ? (error.problem.errors ?? []) : [];
   return (

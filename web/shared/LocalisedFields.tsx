@@ -15,7 +15,7 @@ interface LocalisedFieldsProps {
   readonly autoFocus?: boolean;
   /** The words are Markdown, and are shown as shoppers will read them. */
   readonly preview?: boolean;
-  /** Told undefined when no language has words. Words with a fault are not told. */
+  /** Called with undefined if no language has a text. Invalid texts are not reported. */
   readonly onChange: (text: LocalisedText | undefined) => void;
 }
 
@@ -75,7 +75,7 @@ export function LocalisedFields({
   );
 }
 
-/** What a text will say of goods that the rule speaks of, in one language. */
+/** Preview of a text for products of the rule, in one language. */
 function Preview({ markdown, locale }: { readonly markdown: string; readonly locale: string }) {
   const example = useExample();
   if (!example) return null;

@@ -4,7 +4,7 @@ import type { InProgress } from './useProgress.ts';
 
 interface Props {
   readonly question: {
-    /** What is known, if only of what was asked before. */
+    /** Last result, possibly of an earlier question. */
     readonly data: unknown;
     readonly isFetching: boolean;
     readonly isGivenUp: boolean;
@@ -13,7 +13,7 @@ interface Props {
   };
 }
 
-/** How far a question is that takes long, a way to give it up, and then one to ask again. */
+/** Progress of a long question, with buttons to stop it and to ask again. */
 export function Progress({ question: { data, isFetching, isGivenUp, refetch, progress } }: Props) {
   if (isGivenUp)
     return (

@@ -12,7 +12,7 @@ interface Item {
 
 const NONE: ReadonlySet<string> = new Set();
 
-/** Which of a list's rows are chosen, to do something with all of them at once. */
+/** Selection of rows, for actions on all of them. */
 export function useChoice<T extends Item>(items: readonly T[]) {
   const [picked, setPicked] = useState(NONE);
   return {
@@ -36,7 +36,7 @@ interface FiltersProps {
   readonly placeholder: string;
   /** The states there are, by what they are called. */
   readonly states: Readonly<Record<string, string>>;
-  /** Where what fits is had as CSV. */
+  /** Address of the matches as CSV. */
   readonly file: string;
 }
 
@@ -70,7 +70,7 @@ interface TableProps<T extends Item> {
   readonly pages: Pages<T>;
   readonly choice: ReturnType<typeof useChoice<T>>;
   readonly columns: readonly { readonly name: string; readonly isNumber?: true }[];
-  /** Said where nothing fits. */
+  /** Text shown if nothing matches. */
   readonly empty: string;
   readonly row: (item: T, isPicked: boolean, pick: (isPicked: boolean) => void) => ReactNode;
 }
@@ -120,7 +120,7 @@ export function ChoosingTable<T extends Item>({ pages, choice, columns, empty, r
 }
 
 interface PickCellProps {
-  /** What the row is about. */
+  /** Name of the row's subject. */
   readonly name: string;
   readonly isPicked: boolean;
   readonly pick: (isPicked: boolean) => void;

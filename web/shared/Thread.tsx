@@ -11,11 +11,11 @@ interface Props {
   }[];
   readonly who: string;
   readonly zone: Zone;
-  /** Whose words are "You": the shop's, or a seller's who looks at their own. */
+  /** Whether "You" is a seller rather than the shop. */
   readonly isSeller?: boolean;
 }
 
-/** What was said, in its order. */
+/** Messages of a thread in their order. */
 export function Thread({ messages, who, zone, isSeller = false }: Props) {
   return messages.map(({ byOwner, seller, words, at }) => (
     <blockquote key={`${at} ${seller ?? ''}`} className={byOwner ? styles.ours : styles.theirs}>
@@ -27,7 +27,7 @@ export function Thread({ messages, who, zone, isSeller = false }: Props) {
   ));
 }
 
-/** What somebody filled in. */
+/** Answers of a form. */
 export function Answers({
   answers,
 }: {

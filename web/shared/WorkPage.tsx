@@ -12,18 +12,18 @@ interface Item {
 
 interface Props<T extends Item> {
   readonly title: string;
-  /** What one of them is called, and the address's name for the one that is open. */
+  /** Noun for one item, also the address's parameter for the open one. */
   readonly one: string;
   readonly findBy: string;
   readonly filters: ReturnType<typeof useFilters>;
   readonly pages: ReadablePages<T>;
-  /** What is said beside the title. */
+  /** Count shown beside the title. */
   readonly counted: string;
   /** The states there are, by what they are called. */
   readonly states: Readonly<Record<string, string>>;
-  /** What else they can be told apart by. */
+  /** Further filter. */
   readonly about?: { readonly name: string; readonly options: readonly (readonly [value: string, words: string])[] };
-  /** Said while there are none at all. */
+  /** Text while there are none at all. */
   readonly none: string;
   readonly acts?: ReactNode;
   readonly row: (item: T) => { readonly title: string; readonly more: ReactNode };

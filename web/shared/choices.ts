@@ -44,7 +44,7 @@ export function languages(): readonly Option[] {
   return [...all.filter(isOurs).sort(byName), ...all.filter((one) => !isOurs(one)).sort(byName)];
 }
 
-/** What the browser says of where somebody is. */
+/** Guesses zone, currency and language from the browser. */
 export function fromBrowser(): { readonly zone: string; readonly currency: string; readonly language: string } {
   const { language, region } = new Intl.Locale(navigator.language).maximize();
   return {

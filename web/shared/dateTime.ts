@@ -1,10 +1,10 @@
-/** What a field holds, written: a date `YYYY-MM-DD`, a moment `YYYY-MM-DDTHH:MM`, a time of day `HH:MM`, a day of every year `MM-DD`. */
+/** Format of a field's value: a date `YYYY-MM-DD`, a moment `YYYY-MM-DDTHH:MM`, a time of day `HH:MM`, a day of every year `MM-DD`. */
 export type DateTimeKind = 'date' | 'moment' | 'time' | 'yearDay';
 
 export interface DateTimeFieldProps {
   readonly kind: DateTimeKind;
   readonly label: string;
-  /** As its kind is written, in the shop's zone; empty for none. */
+  /** Value in the format of its kind, in the shop's zone; empty for none. */
   readonly value: string;
   /** Called with the empty text while what is typed is not yet whole. */
   readonly onChange: (value: string) => void;

@@ -23,7 +23,7 @@ export const shortDay = (day: string) => DAY.format(Date.parse(day));
 /** "14 Feb 2027" in the shop's zone. */
 export const dayWords = (instant: number, zone: Zone) => DAY_AND_YEAR.format(toLocal(zone, instant));
 
-/** What a field of moments holds (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
+/** Value of a moment field (`YYYY-MM-DDTHH:MM`, in the shop's zone) for an instant. */
 export const fieldTime = (instant: number, zone: Zone) => new Date(toLocal(zone, instant)).toISOString().slice(0, 16);
 
 /** The instant that a field of moments names; null when it names none. */
@@ -34,7 +34,7 @@ export function instantOf(fieldText: string, zone: Zone): number | null {
 
 const DAY_MS = 86_400_000;
 
-/** How long ago an instant was: "3 days", "5 months". */
+/** Age of an instant: "3 days", "5 months". */
 export function ageWords(instant: string, now = Date.now()): string {
   const days = Math.floor((now - Date.parse(instant)) / DAY_MS);
   if (days < 1) return 'under a day';

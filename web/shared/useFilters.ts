@@ -1,6 +1,6 @@
 import { useSearchParams } from 'react-router';
 
-/** What the address holds, to be read and changed one by one, so that any view can be linked and reloaded. */
+/** Parameters of the address, so that every view can be linked and reloaded. */
 export function useFilters(): readonly [
   search: URLSearchParams,
   set: (name: string, value: string | null) => void,
@@ -35,6 +35,6 @@ export function queryOf(search: URLSearchParams, names: readonly string[]): stri
   ).toString();
 }
 
-/** What the address says of a choice; undefined where that is none of its options. */
+/** Reads a choice from the address; undefined if it is not an option. */
 export const oneOf = <K extends string>(options: Readonly<Record<K, unknown>>, value: string | null): K | undefined =>
   (Object.keys(options) as K[]).find((option) => option === value);

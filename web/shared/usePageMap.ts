@@ -33,7 +33,7 @@ export const useEarlierMaps = (isWanted: boolean) =>
     enabled: isWanted,
   });
 
-/** What waits for a person. */
+/** Work that waits for a person. */
 export const useAttention = () =>
   useQuery({
     queryKey: keys.attention,

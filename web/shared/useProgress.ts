@@ -1,7 +1,7 @@
 import { skipToken, useQuery, useQueryClient, type QueryKey, type UseQueryResult } from '@tanstack/react-query';
 import { keys } from '../api/keys.ts';
 
-/** How far a question is that takes long. */
+/** Progress of a long question. */
 export interface InProgress {
   /** From 0 to 1; null while nothing is known of it. */
   readonly done: number | null;

@@ -15,7 +15,7 @@ import { saveAs } from '../shared/save.ts';
 import { JsonEditor, type JsonEditorHandle } from './JsonEditor.tsx';
 import styles from './text.module.css';
 
-/** What is wrong with a text that should be a rulebook; null when it is one. */
+/** Finds problems of a rulebook's text; null if it is valid. */
 type Read = { readonly rulebook: Rulebook } | { readonly faults: readonly ValidationIssue[] };
 
 function read(text: string): Read {
@@ -53,7 +53,7 @@ function TextOf({ rulebook, saving, change, undo }: TextOfProps) {
   const editor = useRef<JsonEditorHandle>(null);
   const [text, setText] = useState(() => written(rulebook));
   const [brought, setBrought] = useState<string | null>(null);
-  // What was changed elsewhere, undone say, takes the text's place; what was written here is left as it was written.
+  // Changes made elsewhere, such as by undo, replace the text; text written here keeps its formatting.
   const [shown, setShown] = useState(rulebook);
   if (shown !== rulebook) {
     setShown(rulebook);

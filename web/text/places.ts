@@ -16,7 +16,7 @@ const READ_MS = 1000;
 
 const treeOf = (state: EditorState) => ensureSyntaxTree(state, state.doc.length, READ_MS) ?? syntaxTree(state);
 
-/** Where the value that a pointer names stands in the text, or the innermost value around it that is there. */
+/** Finds the position of a pointer's value in the text, or of the innermost value around it. */
 export function rangeAt(state: EditorState, steps: Steps): { from: number; to: number } {
   let node = treeOf(state).topNode.firstChild;
   for (const step of steps) {
@@ -52,7 +52,7 @@ function keyOf(state: EditorState, property: SyntaxNode): string {
 
 const unquoted = (text: string) => text.replace(/^"|"$/g, '');
 
-/** What is being written at a position: a key of an object, or a value; with the way to it and what is there of it. */
+/** Describes the input at a position: a key or a value, with its path and the text so far. */
 export interface Writing {
   readonly at: 'key' | 'value';
   readonly steps: Steps;

@@ -1,6 +1,6 @@
 import type { Steps, Writing } from './places.ts';
 
-/** As much of JSON Schema as a rulebook's uses. */
+/** The part of JSON Schema that a rulebook's uses. */
 export interface Schema {
   readonly $ref?: string;
   readonly $defs?: Readonly<Record<string, Schema>>;
@@ -14,7 +14,7 @@ export interface Schema {
   readonly type?: string;
 }
 
-/** What can be written at a place: keys of an object, or values as JSON. */
+/** Completions at a position: keys of an object, or values as JSON. */
 export function offersFor(root: Schema, { at, steps, keys, known }: Writing): string[] {
   if (at === 'key') return keysFor(having(agreeing(schemasAt(root, steps), known), keys), keys);
   const step = steps.at(-1) ?? '';

@@ -20,7 +20,7 @@ export function TextField({ text: { key, default: ours, custom, placeholders }, 
   const standard = ours[locale] ?? '';
   const [text, setText] = useState(saved);
   const save = useSaveText(key);
-  /** What stood before the last change, which can be undone. */
+  /** Text before the last change, for undo. */
   const [before, setBefore] = useState<string | null>(null);
   const fault = text.trim() === '' ? null : textFault(text, placeholders);
   const keep = (next: string) => {

@@ -12,7 +12,7 @@ import { TextField } from './TextField.tsx';
 import styles from './texts.module.css';
 import { useTexts } from './useTexts.ts';
 
-/** What the shop says to shoppers where no rule says it, in each of its languages. */
+/** Screen of the shop's own texts, in each of its languages. */
 export function TextsPage() {
   const texts = useTexts();
   const shop = useShop();

@@ -1,4 +1,4 @@
-/** What shoppers read, by the beginning of the keys, in the order of a visit. */
+/** Groups of texts by key prefix, in the order of a visit. */
 export const GROUPS: readonly { readonly id: string; readonly name: string; readonly where: string }[] = [
   { id: 'label', name: 'Labels', where: 'on the stand-ins, where a rule gives no label' },
   { id: 'page', name: 'Beside prices and lists', where: 'on the shop’s pages' },

@@ -1,2 +1,2 @@
-/** What the page's styles must carry, so that its security policy lets them in. */
+/** Nonce that the security policy requires of styles. */
 export const STYLE_NONCE = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';

@@ -62,7 +62,7 @@ const stepsOf = (found: Steps): readonly Step[] => [
   },
 ];
 
-/** What a new shop needs, until all of it is there; each step is found to be done, none is ticked. */
+/** First steps of a new shop, until all are done; their state is detected. */
 export function FirstSteps() {
   const client = useQueryClient();
   const mayImportPeople = useMay('people');

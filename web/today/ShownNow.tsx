@@ -15,7 +15,7 @@ import styles from './today.module.css';
 
 const ROWS_SHOWN = 6;
 
-/** What is live, as each audience sees it: a few goods that are shown differently. */
+/** Live decisions for each audience, for a few products that differ. */
 export function ShownNow() {
   const goods = useGoods();
   const live = useLive();

@@ -23,7 +23,7 @@ const ShownNow = lazy(async () => ({ default: (await import('./ShownNow.tsx')).S
 /** Gone once a shop runs. */
 const FirstSteps = lazy(async () => ({ default: (await import('./FirstSteps.tsx')).FirstSteps }));
 
-/** What is on now and why, what changes next and when, what waits for a person. */
+/** Screen of the present state, the next scheduled changes and waiting work. */
 export function TodayPage() {
   const shop = useShop();
   const live = useLive();
@@ -143,7 +143,7 @@ function Line({ to, what, children }: { readonly to: string; readonly what: stri
 
 const some = (count: number, one: string, many: string) => (count === 1 ? `1 ${one}` : `${count} ${many}`);
 
-/** What waits for a person; each line leads straight to it. */
+/** Waiting work, each line a link to it. */
 function Waits() {
   const waits = useAttention();
   const session = useSession();

@@ -14,7 +14,7 @@ import styles from '../shared/worklist.module.css';
 /** Lists can be shown that have somebody in one of these states. */
 const KEPT = { invited: 'people invited', bought: 'people who bought', lapsed: 'invitations that lapsed' } as const;
 
-/** Who waits for what, since when; and the next turn to give. */
+/** Screen of the waitlists, with the people on the chosen one. */
 export function WaitlistsPage() {
   const filters = useFilters();
   const [search] = filters;
@@ -81,7 +81,7 @@ export function WaitlistsPage() {
 interface ListLinkProps {
   readonly list: Waitlist;
   readonly isChosen: boolean;
-  /** What the address keeps besides. */
+  /** Other parameters that stay in the address. */
   readonly kept: string;
 }
 

@@ -1,6 +1,6 @@
 /**
- * What shoppers read, and the owner’s letters, in English: labels, answers, dialogs, our own pages, messages. Texts are ICU
- * MessageFormat; those of `status`, and bodies of messages, are Markdown. A key names where its text stands.
+ * Texts for shoppers, and the owner’s e-mails, in English: labels, answers, dialogs, our own pages, messages. Texts are ICU
+ * MessageFormat; those of `status`, and message bodies, are Markdown. A key names the place of its text.
  */
 export const en = {
   'label.preorder': 'Pre-order',
@@ -163,7 +163,7 @@ export const en = {
     'Hello {name},\n\nthe quote of **{total}** is no longer good. Ask again whenever you like.\n\n{shop}',
   'message.quote.new.subject': '{who} asks for a price',
   'message.quote.new.body':
-    '**{who}** asks a price for {lines, plural, one {one line} other {# lines}}.\n\n[Price it]({link}), or reply to this e-mail: it goes to {email}.',
+    '**{who}** has requested a price for {lines, plural, one {one item} other {# items}}.\n\n[Price it]({link}), or reply to this e-mail: it goes to {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {accepted} declined {declined} other {replied about}} the quote of {total}',
   'message.quote.answered.body':

@@ -16,13 +16,13 @@ export interface Cards {
   readonly area: string;
   readonly link: string;
   readonly elements: readonly Element[];
-  /** What leads from one to its product. */
+  /** Finds a card's link to its product. */
   readonly linkOf: (card: Element) => Element | undefined;
 }
 
 const MOST_ABOVE = 8;
 const MOST_SHAPES = 4;
-/** What stands around the products of a page. */
+/** Elements around the products of a page. */
 const AROUND = 'nav, header, footer, [role=navigation]';
 
 export const DIALOG = 'dialog[open], [role=dialog], [aria-modal=true]';
@@ -43,7 +43,7 @@ export function goodsOn(view: PageView, known: Known): Goods {
   return { links, pathOf };
 }
 
-/** What repeats around links to products: each with a price or something to press of its own. */
+/** Finds repeated elements around product links, each with its own price or button. */
 export function cardsOf(
   { page }: PageView,
   boxes: readonly Box[],
@@ -82,7 +82,7 @@ export function cardsOf(
   return cardsAmong(found, links, page);
 }
 
-/** Those of several that show products, and all that are written like them. */
+/** Selects elements that show products, and all with the same markup. */
 export function cardsAmong(found: readonly Element[], links: readonly Element[], page: Document): Cards | undefined {
   const area = shapesOf(found)
     .slice(0, MOST_SHAPES)
@@ -99,11 +99,11 @@ export function cardsAmong(found: readonly Element[], links: readonly Element[],
   return { area, link: [...new Set([...selfs, ...named])].join(', '), elements, linkOf };
 }
 
-/** Those that are written alike, the most first. */
+/** Groups elements by markup, the largest group first. */
 function shapesOf(elements: readonly Element[]): Element[][] {
   const shapes = new Map<string, Element[]>();
   for (const element of elements) {
-    // What a card says of itself beside (new, sold out) makes no other shape.
+    // Labels such as new or sold out do not make another shape.
     const shape = `${element.localName}.${element.classList.item(0) ?? ''}${[...element.attributes]
       .filter(({ name }) => name.startsWith('data-'))
       .map(({ name }) => name)

@@ -4,23 +4,23 @@ import { leadsTo, samePath } from './paths.ts';
 import type { PageView } from './pageView.ts';
 import { ranked, type Scored, type Sign } from './signs.ts';
 
-/** Where a control is looked for. */
+/** Context in which a control is searched. */
 export interface ControlContext {
-  /** What shows the product's price, if that is known. */
+  /** The element that shows the product's price, if known. */
   readonly price: Element | undefined;
   /** Ids that goods have in the catalog, or say to machines. */
   readonly ids: ReadonlySet<string>;
   /** That of the product itself among them. */
   readonly product: string | undefined;
-  /** Where the product's own page is. */
+  /** Path of the product's own page. */
   readonly path: string | null;
   /** Addresses that lead to the cart. */
   readonly cartPaths: readonly string[];
-  /** What controls are called elsewhere on the page. */
+  /** Names of controls elsewhere on the page. */
   readonly names: ReadonlySet<string>;
 }
 
-/** What scores less is no control. */
+/** Minimum score of a control. */
 const LEAST = 3;
 
 const FIELDS_OF_OTHERS =
@@ -35,7 +35,7 @@ export const isSubmit = (element: Element): boolean =>
   (element.matches('input[type=submit], input[type=image]') ||
     (element.matches('button') && !/^(button|reset)$/.test(element.getAttribute('type') ?? 'submit')));
 
-/** Where a form, or a link that acts, sends what is chosen. */
+/** Address to which a form or an acting link sends the choice. */
 export function actionOf(element: Element): string {
   const action = isSubmit(element)
     ? (element.getAttribute('formaction') ?? formOf(element)?.getAttribute('action'))
@@ -66,7 +66,7 @@ function valuesOf(element: Element): string[] {
 const names = (element: Element) =>
   ['id', 'class', 'name', 'part', 'data-action', 'rel'].map((name) => element.getAttribute(name) ?? '').join(' ');
 
-/** What an element has of its own of the numbers of variants: in an attribute, or in an address of this very page. */
+/** Finds a variant's id in an element: in an attribute, or in an address of this page. */
 function sizeOf(element: Element, ids: ReadonlySet<string>): { name: string; value: string } | undefined {
   const found = [...element.attributes].find(({ name, value }) => name !== 'href' && ids.has(value));
   const to = leadsTo(element);
@@ -76,7 +76,7 @@ function sizeOf(element: Element, ids: ReadonlySet<string>): { name: string; val
   return name === undefined || value === undefined ? undefined : { name, value };
 }
 
-/** Those that could put what is shown here into the cart, the best first. */
+/** Ranks the elements that could add the product to the cart, the best first. */
 export function rankedControls(
   candidates: readonly Element[],
   around: ControlContext,

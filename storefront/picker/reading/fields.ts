@@ -3,7 +3,7 @@ import { formOf } from './controls.ts';
 import type { PageView } from './pageView.ts';
 import { ranked, type Sign } from './signs.ts';
 
-/** Where fields are looked for: in an area, and beside its control. */
+/** Context in which fields are searched: an area, and its control. */
 export interface FieldContext {
   readonly area: Element;
   readonly control: Element;
@@ -75,12 +75,12 @@ const NEVER = /csrf|token|return|redirect|_method|utf8|plan|frequency|selling/i;
 /** Buttons or links of which one is pressed: which they are, how the pressed one is told, and where its variant's id is. */
 export interface Pressed {
   readonly elements: readonly Element[];
-  /** What of the selector says that it is pressed. */
+  /** Part of the selector that marks it as pressed. */
   readonly state: string;
   readonly attribute: string;
 }
 
-/** Those that the script on the shop's pages follows. */
+/** Attributes that the storefront script observes. */
 const STATES = ['aria-checked', 'aria-pressed'];
 
 /** Several of which each has the id of a variant in an attribute, and one is told apart by a state or a class. */

@@ -16,8 +16,7 @@ const IN_AREAS = [
 ] as const;
 
 /**
- * What was known of the shop's pages, with what one more of them shows: what was said stays, and what it does not find here
- * is named beside.
+ * Joins the draft with the findings of another page: choices stay, and selectors that match nothing here are extended.
  */
 export function joined(before: Draft, found: Draft, page: Document): Draft {
   const map: Draft = { ...found, ...before };
@@ -25,7 +24,7 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
     [draft.productPage?.area, draft.card?.area, draft.quickView?.area].flatMap((area) =>
       area === undefined ? [] : allOf(page, area),
     );
-  // What the first page knows of areas is not asked of areas that only this page has.
+  // The first page's findings do not apply to areas that only this page has.
   const areas = areasIn(found);
   const inside = (selector: string) =>
     allOf(page, selector).filter((element) => areas.some((area) => contains(area, element)));
@@ -41,7 +40,7 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
     return isMissed && !was.split(', ').includes(now) ? `${was}, ${now}` : was;
   };
   const anywhere = (selector: string) => allOf(page, selector);
-  // What shows a product may be named by more or less of what is around it.
+  // A product's area may be an ancestor or a descendant of the one known.
   const isWithin = (one: Element, other: Element) => contains(one, other) || contains(other, one);
   for (const key of ['card', 'quickView', 'cartLine'] as const) {
     const [was, now] = [before[key], found[key]];
@@ -71,7 +70,7 @@ export function joined(before: Draft, found: Draft, page: Document): Draft {
   return map;
 }
 
-/** What names a control must not name links to the products themselves ("choose a size"), drawn alike. */
+/** Excludes links to products ("choose a size") that look like controls. */
 function withoutLinks(
   control: string,
   card: { area: string; link: string },

@@ -3,7 +3,7 @@
 export interface Amount {
   /** Its digits in ASCII, those after a separator of parts of a whole included. */
   readonly digits: string;
-  /** What it is in whole units of the currency. */
+  /** Amount in whole units of the currency. */
   readonly value: number;
   readonly from: number;
   readonly to: number;
@@ -46,20 +46,20 @@ export class Money {
   }
 }
 
-/** What stands before and after an amount. */
+/** Texts before and after an amount. */
 export interface Unit {
   readonly before: string;
   readonly after: string;
 }
 
 const ALONE = new RegExp(`^([^\\p{Nd}]{0,8}?)\\s*${NUMBER}\\s*([^\\p{Nd}]{0,8})$`, 'u');
-/** What numbers of other things stand with: shares, marks, counts in brackets. */
+/** Signs of other numbers: shares, ratings, counts in brackets. */
 const OTHER = /[%‰★☆⭐#()[\]×*+°]/u;
 const LEAST_DIGITS = 2;
 
 /**
- * What most numbers stand with where they stand alone: what people call their money need be no name of a currency (تومان is
- * ten rial), and whole amounts have signs of their own (Rs. 450/-).
+ * Finds the sign that most numbers have: everyday names of money need not be a currency's (تومان is ten rial), and whole
+ * amounts have signs of their own (Rs. 450/-).
  * @param texts of what is small on a page
  */
 export function unitIn(texts: readonly string[]): Unit | undefined {
@@ -88,7 +88,7 @@ const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 /** By language, since working them out takes a fifth of a second, and a page may be read often. */
 const signsByLanguage = new Map<string, ReadonlySet<string>>();
 
-/** What currencies are called in a language: codes, signs that have letters, names. */
+/** Names of currencies in a language: codes, signs with letters, names. */
 function signsIn(language: string): ReadonlySet<string> {
   const known = signsByLanguage.get(language);
   if (known) return known;
@@ -99,7 +99,7 @@ function signsIn(language: string): ReadonlySet<string> {
       const sign = signOf(language, currency, currencyDisplay);
       if (sign === undefined || !/[\p{L}]/u.test(sign)) continue;
       signs.add(sign);
-      // Where a name says whose it is, the last word is what it is called: 원 of 대한민국 원.
+      // If a name includes the country, its last word is the currency: 원 of 대한민국 원.
       const last = sign.split(' ').at(-1) ?? '';
       if (currencyDisplay === 'name' && !/[\p{Script=Latin}]/u.test(last)) signs.add(last);
     }

@@ -2,10 +2,10 @@ import type { PickerStart } from '#core/contract/pageMapCalls.ts';
 import { addressIn } from '../../shared/address.ts';
 import { parametersIn, samePath } from './paths.ts';
 
-/** What the picker knows of the shop's goods. */
+/** Products known to the picker. */
 export type Known = Pick<PickerStart, 'products' | 'exponent'>;
 
-/** What the page and the catalog say of the product that the page is about. */
+/** The page's product, according to the page and the catalog. */
 export interface PageProduct {
   /** Whether either of them says that there is one. */
   readonly isCertain: boolean;

@@ -1,7 +1,7 @@
 import { allWordsOf, everything, parentOf, wordsOf } from '../deep.ts';
 import { Money, unitIn, type Amount } from './money.ts';
 
-/** What says an amount and little else is not longer. */
+/** Maximum length of a text that is mainly an amount. */
 const SMALL = 40;
 
 const PRESSABLE =
@@ -28,12 +28,12 @@ export class PageView {
     this.money = isUnnamed ? new Money(tags, unitIn(small)) : known;
   }
 
-  /** What can be pressed, and what stands for it: the innermost of those that say the same. */
+  /** Elements that can be pressed, each the innermost with its text. */
   get pressables(): Element[] {
     return this.elements.filter((element) => element.matches(PRESSABLE) && !element.matches('[disabled][hidden]'));
   }
 
-  /** What an element says to who sees it, with shadow roots; blocks are apart. */
+  /** Visible text of an element, including shadow roots, with blocks separated. */
   text(element: Element): string {
     return this.rawText(element).replace(/\s+/g, ' ').trim();
   }
@@ -62,7 +62,7 @@ export class PageView {
     return text;
   }
 
-  /** What an element is called: by its label, else by what it says. */
+  /** Name of an element: its label, else its text. */
   name(element: Element): string {
     const label = element.getAttribute('aria-label') ?? element.getAttribute('alt') ?? '';
     const said = element.matches('input') ? (element.getAttribute('value') ?? '') : this.text(element);

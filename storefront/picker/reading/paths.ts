@@ -15,7 +15,7 @@ function bare(path: string): string {
 export const parametersIn = (paths: readonly string[]): readonly string[] =>
   [...new Set(paths.flatMap((path) => [...new URLSearchParams(path.split('?')[1] ?? '').keys()]))].sort();
 
-/** Where a link leads, also one that a script follows; null when it leads nowhere. */
+/** Target of a link, including links followed by scripts; null without one. */
 export function leadsTo(link: Element): URL | null {
   const href = link.getAttribute('href') ?? link.getAttribute('data-href');
   if (href === null || /^(#|javascript:|mailto:|tel:)/i.test(href)) return null;

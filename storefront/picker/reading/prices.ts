@@ -12,7 +12,7 @@ export interface Box {
 /** So much may stand beside an amount: "from", "each", "incl. VAT". */
 const MOST_BESIDE = 12;
 const LONGEST = 64;
-/** What is chosen or pressed: an amount there is of a choice. */
+/** Elements that are chosen or pressed: an amount in them belongs to the choice. */
 const CHOICES = 'button, label, fieldset, option, summary, [role=radio], [role=button]';
 
 /** All that says one amount, each as small as says it whole. */
@@ -34,7 +34,7 @@ export function boxesOf(view: PageView): Box[] {
     return amount ? (text.slice(0, amount.from) + text.slice(amount.to)).trim() : text;
   }
 
-  /** What is around it and says only "from" or "incl. VAT" beside goes along. */
+  /** Includes ancestors that only add words such as "from" or "incl. VAT". */
   function whole(element: Element, { digits }: Amount): Element {
     const around = parentOf(element);
     if (view.isStruck(element)) return element;
@@ -56,7 +56,7 @@ export const isChoice = (element: Element) =>
   element.closest(CHOICES) !== null ||
   (element.closest('tr, li')?.querySelector('input[type=radio], input[type=checkbox]') ?? null) !== null;
 
-/** What is known of the goods that an area shows. */
+/** Known facts of the product in an area. */
 export interface PriceContext {
   /** Minor units; none where nothing is known. */
   readonly prices: readonly number[];
@@ -137,7 +137,7 @@ function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: numbe
 /** px between two lines that belong together. */
 const NEAR = 36;
 
-/** What says more about a price and goes when it goes: others that stand with it, or with what does. */
+/** Finds elements that say more about a price and are hidden with it. */
 export function besideOf(price: Element, boxes: readonly Box[], view: PageView, area: Element): Element[] {
   const others = boxes.filter(
     ({ element }) =>

@@ -8,7 +8,7 @@ const letters = (text: string) =>
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
     .trim();
 
-/** What names the page's product. */
+/** Finds the element that names the page's product. */
 export function titleOf(
   view: PageView,
   titles: readonly string[],
@@ -49,7 +49,7 @@ export function areaAround(
   if (withTitle && !isTooMuch(withTitle)) return withTitle;
   const withoutTitle = around(parts);
   if (!isTooMuch(withoutTitle)) return withoutTitle;
-  // Where all of it lies flat in the page, the page is the area; what is on cards is theirs all the same.
+  // If the parts have no common container, the page is the area; parts of cards remain theirs.
   return parts.length > 1 ? view.page.body : around(parts);
 }
 

@@ -15,7 +15,7 @@ import type { Scored } from './signs.ts';
 import { cartPathsOf, visitParts } from './visit.ts';
 import { cartOn, checkoutOn } from './visitPages.ts';
 
-/** What a page shows of one product. */
+/** Parts of one product on a page. */
 interface ProductParts {
   readonly area: Element;
   readonly controls: readonly Element[];
@@ -40,7 +40,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   const own = productOfPage(page, url, known);
   const cart = own.isCertain ? undefined : cartOn(view, { boxes, pressables, cards: all, goods });
   const checkout = own.isCertain || cart ? undefined : checkoutOn(view, { boxes, pressables });
-  // What is bought at the checkout is named there as in the cart.
+  // Items at the checkout are marked up like the cart's.
   const cards = cart ? withoutLines(all, cart.lines, goods, page) : checkout ? undefined : all;
   const lines = cart?.lines ?? (checkout ? all : undefined);
   const seen = { boxes, pressables, cartPaths, goods, known };
@@ -48,7 +48,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
     (cards?.elements ?? []).map((card) => partsOn(card, cards?.linkOf(card), view, { ...seen, names }));
   const namesIn = (shown: readonly ProductParts[]) =>
     new Set(shown.flatMap(({ controls }) => controls.map((control) => view.name(control))));
-  // What is a control on some cards is one on all, and on the product's page.
+  // A control of some cards is one on all cards and on the product's page.
   const names = namesIn(onCards(new Set()));
   const found = cart || checkout ? undefined : productOn(view, { ...seen, cards, own, names });
   const called = namesIn(found?.shown.slice(0, 1) ?? []);
@@ -104,7 +104,7 @@ export function readPage(page: Document, url: URL, known: Known): Reading {
   return { map, why: found?.why ?? {}, kinds: kinds.filter((kind) => kind !== false) };
 }
 
-/** What was looked for is in the address, by the name of a field for it. */
+/** Whether the address holds a search, by the name of a search field. */
 const isSearch = ({ page, url }: PageView) =>
   [...page.querySelectorAll('input[type=search], [role=search] input, search input')].some(
     (field) => (url.searchParams.get(field.getAttribute('name') ?? '') ?? '') !== '',
@@ -215,7 +215,7 @@ function productOn(
   };
 }
 
-/** Where nothing says that a page is about a product, its control must be plain. */
+/** Minimum score of a control on a page that nothing else marks as a product page. */
 const SURE = 9;
 
 const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
@@ -232,7 +232,7 @@ function isSaidAgain(box: Box, price: Box, boxes: readonly Box[], view: PageView
   return isSame(box) && isShort && !isListed;
 }
 
-/** What shows one product among others, or over them. */
+/** Finds the parts of one product among others, or in a dialog. */
 function partsOn(
   card: Element,
   link: Element | undefined,

@@ -6,10 +6,10 @@ export type Draft = { -readonly [K in keyof PageMap]?: PageMap[K] };
 /** Pages that a shop has, of which a map is best made from one each. */
 export type PageKind = 'product' | 'listing' | 'search' | 'quickView' | 'cart' | 'checkout';
 
-/** What was read off a page. */
+/** Result of reading a page. */
 export interface Reading {
   readonly map: Draft;
-  /** What the page is taken for; several where something has opened over it. */
+  /** Kinds of page recognised; several if a dialog is open over it. */
   readonly kinds: readonly PageKind[];
   /** Why the control and the price were taken for what they are, in words for the owner. */
   readonly why: { readonly control?: readonly string[]; readonly price?: readonly string[] };

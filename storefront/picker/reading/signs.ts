@@ -9,7 +9,7 @@ export interface Sign<Candidate> {
 export interface Scored<Candidate> {
   readonly candidate: Candidate;
   readonly score: number;
-  /** What speaks for it, the heaviest first. */
+  /** Reasons for it, the strongest first. */
   readonly reasons: readonly string[];
 }
 

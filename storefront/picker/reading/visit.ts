@@ -10,7 +10,7 @@ import { exactly } from './visitPages.ts';
 const CART_WORDS =
   /(^|[^\p{L}])(cart|basket|bag|trolley|panier|warenkorb|korb|carrello|carrito|cesta|carrinho|sacola|mandje|winkelwagen|varukorg|kurv|kori|koszyk|košík|kosár|coș|sepet|корзина|кошик|סל|السلة|عربة|حقيبة|حقيبتي)([^\p{L}]|$)|カート|かご|购物车|購物車|장바구니/iu;
 
-/** Where links to the cart and the checkout lead: by their addresses, their words, or since forms of products post below. */
+/** Finds the paths of cart and checkout: by addresses, by words, or because product forms post there. */
 export function cartPathsOf(
   { elements, url, name }: Pick<PageView, 'elements' | 'url'> & { name: (element: Element) => string },
   submits: readonly Element[],

@@ -11,7 +11,7 @@ import type { Box } from './prices.ts';
 import type { PageView } from './pageView.ts';
 import { ranked, type Sign } from './signs.ts';
 
-/** What a page of a visit is told by. */
+/** Evidence that identifies a page of the visit. */
 export interface VisitPage {
   readonly boxes: readonly Box[];
   readonly pressables: readonly Element[];
@@ -48,7 +48,7 @@ export function cartOn(view: PageView, page: VisitPage): { readonly map: Draft; 
   const all = cards?.elements ?? [];
   const holding = (parts: readonly Element[]) => all.filter((card) => parts.some((part) => contains(card, part)));
   const counted = holding(view.elements.filter(isCount));
-  // Where how many there are cannot be changed, lines are what has an amount and can be taken out.
+  // Without quantity fields, lines are elements with an amount that can be removed.
   const shown = counted.length > 0 ? counted : holding(boxes.map(({ element }) => element));
   const amounts = shown.map((line) => boxes.filter(({ element }) => contains(line, element)));
   const beside = boxes
@@ -80,7 +80,7 @@ export function cartOn(view: PageView, page: VisitPage): { readonly map: Draft; 
   return { map, lines };
 }
 
-/** What says by itself what it is: an id, an address, the name of a field, an attribute that an author gave. */
+/** Selectors with a meaning of their own: an id, an address, a field name, an author's attribute. */
 const OWN = /#|\[(href|action|formaction|name|data-[\w-]+)(\^?=|\])/;
 
 /**
@@ -99,7 +99,7 @@ function onlyHere(wanted: readonly Element[], page: Document, mark: string | und
 /** Fields of a form that asks something. */
 const ASKED = 'input:not([type=hidden], [type=submit], [type=image], [type=button]), textarea, select';
 
-/** What leads from a cart to the checkout. */
+/** Finds the elements that lead from a cart to the checkout. */
 function leadsOn(view: PageView, { pressables, goods }: VisitPage, { elements: lines }: Cards): Element[] {
   const [line] = lines;
   const outside = pressables.filter(
@@ -189,7 +189,7 @@ interface Choice {
   readonly words: Element;
 }
 
-/** What is chosen one of several, as it comes on the page. */
+/** Finds groups of choices, in page order. */
 function choicesOn({ elements }: PageView): Choice[][] {
   const groups = new Map<unknown, Element[]>();
   for (const element of elements.filter((one) => one.matches('input[type=radio], [role=radio]'))) {

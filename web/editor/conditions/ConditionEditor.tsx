@@ -12,7 +12,7 @@ interface ConditionEditorProps {
   /** Null when one is being added. */
   readonly leaf: Leaf | null;
   readonly goods: Goods;
-  /** Told of every condition that is complete. */
+  /** Called with every complete condition. */
   readonly onChange: (leaf: Leaf) => void;
   readonly onRemove?: () => void;
 }

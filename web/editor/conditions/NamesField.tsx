@@ -22,7 +22,7 @@ interface Option {
 
 const matching = createFilterOptions<Option>({ trim: true, stringify: ({ label, value }) => `${label} ${value}` });
 
-/** What typed words find, the likeliest first, so that Enter takes it; and the words themselves, where they may be new. */
+/** Options that match the typed words, the likeliest first so that Enter takes it, and the words themselves if new names are allowed. */
 function suggested(
   options: Option[],
   state: Parameters<typeof matching>[1],
@@ -41,7 +41,7 @@ function suggested(
   return isFree && !isKnownName ? [...found, { value: typed, label: typed, isNew: true }] : found;
 }
 
-/** What can be chosen, with how many goods or people have it. */
+/** Options with the number of products or people that have them. */
 function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods, people: readonly Person[]): Option[] {
   const { vocabulary, products, shop } = goods;
   switch (kind) {
@@ -98,7 +98,7 @@ function usePeople(isWanted: boolean, words: string): readonly Person[] {
   return data ?? [];
 }
 
-/** What is chosen from what the shop has; all else may be typed, and count once the shop has it. */
+/** Kinds chosen only from existing values; others may be typed, and match once the shop has them. */
 const FROM_THE_SHOP: readonly (keyof typeof FIELD_LABELS)[] = ['categories', 'products', 'variants'];
 
 /** Some of the names that the shop has. */

@@ -1,12 +1,12 @@
 import { factNamed, type FactName, type Leaf } from '#core/facts/facts.ts';
 import type { About } from '#core/facts/segment.ts';
 
-/** What a condition can ask, as a choice in a list: a fact with an operator, and how its value is given. */
+/** A condition offered in a list: a fact with an operator, and the editor of its value. */
 export interface Question {
   readonly label: string;
   readonly fact: Leaf['fact'];
   readonly op: Leaf['op'];
-  /** What to begin with; null when a value has to be chosen first. */
+  /** Initial value; null if one has to be chosen first. */
   readonly start: unknown;
   /** Questions with one kind of value pass it on when one is changed into the other. */
   readonly value: ValueKind;
@@ -45,7 +45,7 @@ interface FactQuestions<Name extends FactName> {
   readonly questions: readonly (Omit<Question, 'fact' | 'op'> & { readonly op: Extract<Leaf, { fact: Name }>['op'] })[];
 }
 
-/** What can be asked of each fact, in the order of the lists. */
+/** Conditions offered for each fact, in the order of the lists. */
 const ASKABLE: { readonly [Name in FactName]: FactQuestions<Name> } = {
   'product.tags': {
     group: 'Tags',
@@ -65,7 +65,7 @@ const ASKABLE: { readonly [Name in FactName]: FactQuestions<Name> } = {
   },
   product: {
     group: 'Products',
-    questions: [{ label: 'everything, on purpose', op: 'every', start: true, value: 'none' }],
+    questions: [{ label: 'all products', op: 'every', start: true, value: 'none' }],
   },
   'product.id': {
     group: 'Products',
@@ -246,7 +246,7 @@ const ASKABLE: { readonly [Name in FactName]: FactQuestions<Name> } = {
   },
 };
 
-/** What a condition is asked about: a clause of the sentence, in a group anything, and of a catalog what goods have. */
+/** Topics of a condition: a clause of the sentence, anything in a group, or product facts in the catalog. */
 export type ConditionKind = Exclude<About, 'outcome'> | 'anything' | 'catalog';
 
 const ALL = (Object.keys(ASKABLE) as FactName[]).flatMap((fact) =>

@@ -6,7 +6,7 @@ interface ConfirmProps {
   readonly onRemove: () => void;
 }
 
-/** What a phrase means that is either there or not, with the way to take it out. */
+/** Explains a phrase that is present or absent, with a button to remove it. */
 export function Confirm({ hint, onRemove }: ConfirmProps) {
   return (
     <div className={styles.editor}>

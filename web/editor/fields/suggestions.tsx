@@ -15,5 +15,5 @@ export function closesAtOnce(event: KeyboardEvent & { defaultMuiPrevented?: bool
   if (event.key === 'Escape') event.defaultMuiPrevented = true;
 }
 
-/** What the list is called: not as its field, beside which it stands. */
+/** Name of the list, different from its field's. */
 export const SUGGESTIONS = { 'aria-label': 'Suggestions', 'aria-labelledby': undefined };

@@ -1,10 +1,10 @@
 import type { Goods } from '../../goods/useGoods.ts';
 
-/** What the fields of a value are given. */
+/** Properties of a value's fields. */
 export interface ValueProps {
   /** Null while nothing is chosen. */
   readonly value: unknown;
   readonly goods: Goods;
-  /** Told null when what is there is no value yet. */
+  /** Called with null while the input is incomplete. */
   readonly onChange: (value: unknown) => void;
 }

@@ -12,13 +12,13 @@ interface HrefFieldProps {
   readonly label?: string;
   readonly autoFocus?: boolean;
   readonly hint?: string | undefined;
-  /** Where it may lead to what each product has of its own. */
+  /** Whether it may contain product placeholders. */
   readonly goods?: Goods;
-  /** Told of every address that is right, and undefined when there is none. */
+  /** Called with every valid address, and with undefined if empty. */
   readonly onChange: (href: string | undefined) => void;
 }
 
-/** Where something leads. */
+/** Field for an address. */
 export function HrefField({ href = '', may, label = 'Leads to', autoFocus, hint, goods, onChange }: HrefFieldProps) {
   const [text, setText] = useState(href);
   const pageMap = usePageMap();

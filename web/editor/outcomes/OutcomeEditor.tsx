@@ -23,7 +23,7 @@ import { KindFields, ListingFields, StandInPart } from './StandInFields.tsx';
 import { isOptional, withoutPart, type ControlPart } from './standIns.ts';
 import { CartFields, CheckoutFields, type Cart, type Checkout } from './VisitFields.tsx';
 
-/** What a place in a rule's outcome opens. */
+/** Editor for a part of a rule's outcome. */
 export type OutcomePart =
   | { readonly of: 'kind' | 'standIn' | 'onListing'; readonly place: string; readonly part?: ControlPart }
   | { readonly of: 'aspect'; readonly place: string; readonly aspect: AspectName };
@@ -131,7 +131,7 @@ const withoutNote = (then: Outcome, place: string): [string, undefined] =>
   then.notes?.length === 1 ? ['/then/notes', undefined] : [place, undefined];
 
 function AspectEditor({ aspect, ...props }: AspectProps<unknown> & { readonly aspect: AspectName }) {
-  // What stands at an aspect's place is that aspect's own: the rule came out of the schema.
+  // The value belongs to its aspect: the schema has validated the rule.
   switch (aspect) {
     case 'express':
       return <ExpressFields {...(props as AspectProps<'show' | 'hide'>)} />;

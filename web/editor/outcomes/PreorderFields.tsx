@@ -16,7 +16,7 @@ export function CapFields({ control, goods, onChange }: StandInProps<Of<'preorde
   const set = (next: { units: number | null; per: 'variant' | 'product' }) => {
     setCap(next);
     const { units, per } = next;
-    // Who adds a cap means that no more are sold: what happens then is said beside it.
+    // A new cap ends sales; the editor offers what happens then.
     const atEnd = control.cap ? {} : ({ atCap: 'close', closedText: closedTextIn(goods.shop) } as const);
     if (units !== null && units > 0) onChange({ ...control, ...atEnd, cap: { units, per } });
   };

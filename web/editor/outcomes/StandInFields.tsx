@@ -26,7 +26,7 @@ import {
   turnedInto,
 } from './standIns.ts';
 
-/** Which kind of stand-in it is. */
+/** Choice of the stand-in's kind. */
 export function KindFields({
   control,
   onChange,
@@ -34,7 +34,7 @@ export function KindFields({
   readonly control: PlainControl | undefined;
   readonly onChange: (control: PlainControl) => void;
 }) {
-  // What was said of each kind, for whoever looks at another and comes back.
+  // Keeps the settings of each kind, in case somebody returns to it.
   const before = useRef(new Map<ControlKind, PlainControl>());
   const seller = useSeller();
   return (
@@ -170,7 +170,7 @@ function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | O
   );
 }
 
-/** Who is signed in and may not buy yet is shown the way, not asked to sign in. */
+/** Signed-in visitors who may not buy yet are told how to join. */
 function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
   const { join } = control;
   return (
@@ -295,7 +295,7 @@ interface ListingProps {
   readonly onChange: (control: Control) => void;
 }
 
-/** How a stand-in differs on listings: in its words, or altogether. */
+/** Variation on listings: other words, or another stand-in. */
 export function ListingFields({ control, goods, onChange }: ListingProps) {
   const { onListing } = control;
   const other = onListing && 'kind' in onListing ? onListing : undefined;

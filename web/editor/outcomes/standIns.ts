@@ -38,16 +38,16 @@ export type ControlPart =
 const LABELLED = ['label', 'look', 'beside'] as const;
 
 interface StandInEditor<K extends ControlKind> {
-  /** As an owner would call it. */
+  /** Name for owners. */
   readonly label: string;
   readonly means: string;
-  /** As it is when it is first chosen. */
+  /** Initial value. */
   readonly first: Of<K>;
-  /** What can be said of it. */
+  /** Parts that it can have. */
   readonly parts: readonly ControlPart[];
 }
 
-/** What can stand in the control's place, in the order in which it is offered. */
+/** Stand-ins in the order in which they are offered. */
 export const STAND_INS: { readonly [K in ControlKind]: StandInEditor<K> } = {
   buy: {
     label: 'The button',
@@ -136,7 +136,7 @@ export function turnedInto(kind: ControlKind, before: PlainControl | undefined):
 
 const SHARED = new Set(['label', 'look', 'beside', 'text', 'href']);
 
-/** What can be added to a stand-in, as the sentence's "and…" offers it; `atOnce` needs nothing more. */
+/** Additions to a stand-in offered by the sentence's "and…"; `atOnce` is complete without further input. */
 export const ADDITIONS: readonly {
   readonly part: ControlPart;
   readonly label: string;
@@ -169,7 +169,7 @@ export function withoutPart(control: PlainControl, part: ControlPart): PlainCont
 export const isOptional = (control: PlainControl, part: ControlPart): boolean =>
   part in control && !(part in STAND_INS[control.kind].first);
 
-/** What is wrong with where something leads; null when nothing is. */
+/** Finds a problem with an address; null if there is none. */
 export function hrefFault(href: string, may: 'page' | 'anything'): string | null {
   const isAllowed = may === 'anything' ? isSafeHref(href) : isWebHref(href);
   if (isAllowed || partsOfHref(href).ofProduct !== '') return textFault(href);
