@@ -115,7 +115,7 @@ export class BatchResolver {
       .join());
   }
 
-  /** Whether the same is said of all goods' aspects at the row at a place as by another side. */
+  /** Whether both sides decide all aspects of a row alike. */
   resolvesAlike(won: WinnerSlots, other: BatchResolver, otherWon: WinnerSlots, at: number): boolean {
     for (let slot = 0; slot < PRODUCT_SLOTS; slot++) {
       const mine = won[at * SLOTS + slot]!;

@@ -38,7 +38,7 @@ export function* comingInstants(
   // Changes that repeat weekly are computed once.
   const known = new Map<string, Omit<ComingInstant, 'at'>>();
   const coming: ComingInstant[] = [];
-  // Between two instants nothing turns, so what stands before the one stood after the other.
+  // Nothing changes between two instants, so the state before one equals that after the other.
   let stood = impacts.map((impact) => impact.at({ rulebook, moment: horizon.from }));
   for (const [place, at] of instants.entries()) {
     const [was, is] = [
@@ -116,7 +116,7 @@ const combinations = (names: readonly string[], dates: Dates): ProductDates[] =>
     [{}],
   );
 
-/** Whether a condition may hold at a moment, whatever is not about time. */
+/** Whether a condition may hold at a moment, ignoring other facts. */
 function possibleAt(when: Condition, shop: ShopFacts): (moment: number, dates: ProductDates) => boolean {
   const mayMatch = possible(when, shop, ({ fact }) => fact === 'moment' || fact === 'product');
   return (moment, dates) => mayMatch({ ...NOBODY, product: { ...NO_PRODUCT, dates }, moment });

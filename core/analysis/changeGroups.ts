@@ -121,7 +121,7 @@ export class ChangeGroups {
   }
 }
 
-/** A list with room for so many, beginning with those of another. */
+/** Copies a list into one of this capacity. */
 function listOf(length: number, before?: ChangeList): ChangeList {
   const list = {
     row: new Uint32Array(length),

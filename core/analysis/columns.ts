@@ -10,7 +10,7 @@ import type { Dates } from './instants.ts';
 import { post, posting } from './posted.ts';
 import { each } from './rowSet.ts';
 
-/** Rows for which something holds, with a number by which they are known: other rows have another. */
+/** A set of rows with a number that identifies it. */
 export interface Rows {
   readonly id: number;
   /** Of the words from `from` on; there are no such rows before or after them. */
@@ -116,7 +116,7 @@ export class Columns {
     return { id: this.made, bits, from, isEmpty: !bits.some((word) => word !== 0) };
   }
 
-  /** The rows of whoever sells under one of these names: few words of bits, where their goods stand side by side. */
+  /** Rows of sellers with these names: few words, since their products are adjacent. */
   soldBy(names: readonly string[]): Rows {
     const sold = this.products$.get('seller');
     const places = names.flatMap((name) => sold?.get(sameName(name)) ?? []);
@@ -307,7 +307,7 @@ const isIndexed = (formula: BooleanFormula): formula is Indexed => {
   return ('all' in formula ? formula.all : formula.any).every(isIndexed);
 };
 
-/** Whether it is asked by values alone, which lead to who has them. */
+/** Whether it is evaluated by values alone, which lead to their rows. */
 const isPosted = (formula: BooleanFormula): boolean => {
   if (formula === 'unknown') return false;
   if ('predicate' in formula) return !formula.predicate.isUnique && formula.predicate.values !== null;

@@ -72,7 +72,7 @@ export class Conflicts {
     return finding(closure.rule, about, { count: variants, example });
   }
 
-  /** Closures that leave on sale what a rule above them sells, to whoever comes. */
+  /** Closures above which a rule keeps products on sale for everybody. */
   notClosed(): Finding[] {
     return this.opened().map(({ by, rule, tally: { variants, example } }) =>
       finding(
@@ -103,7 +103,7 @@ export class Conflicts {
     return isClosure(rule.rule) || !passed.some((other) => other.rule.on && isClosure(other.rule));
   }
 
-  /** Two rules that say different things of the same goods, where each also speaks where the other does not. */
+  /** Pairs of rules that differ on common products while each also applies to others. */
   fights(): Finding[] {
     const opened = new Set(this.opened());
     return this.contest.actual.beaten.flatMap((beaten) => {

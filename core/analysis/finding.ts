@@ -13,7 +13,7 @@ const RuleId = z.string().describe('The id of a rule');
 const RuleIds = z.array(RuleId);
 /** The place in which it is seen. */
 const surface = z.enum(SURFACES);
-/** The time that is concerned: until a date as it is written, or around a date of each product, by its name. */
+/** Time of a finding: until a date, or around a named date of each product. */
 const window = {
   until: z.string().nullable().describe('A date as it is written; null where each product has its own'),
   date: z.string().nullable().describe('The name of the products’ date; null where the rule writes one'),
@@ -117,7 +117,7 @@ export interface Finding extends z.infer<typeof FindingParts> {
   readonly example: Example | null;
 }
 
-/** A finding about a rule by itself, with whatever more there is to say. */
+/** Creates a finding about a single rule, with optional details. */
 export const finding = (
   rule: Rule,
   about: FindingDetails,

@@ -78,7 +78,7 @@ class Outcomes {
  */
 export class Findings {
   private readonly vocabulary: Vocabulary;
-  /** The rules that are told of, in their order. */
+  /** Rules whose findings are reported, in their order. */
   private readonly told: readonly CompiledRule[];
   /** By rule. */
   private readonly counted = new Tallies<CompiledRule>();

@@ -80,7 +80,7 @@ export function* rowsShowing(
 }
 const NOTHING = { notes: [], style: [] } as const;
 
-/** Only rows that are in all of them; null stands for every row. */
+/** Intersects sets of rows; null means every row. */
 export function meet(one: Bits | null, other: Bits | null): Bits | null {
   if (!one || !other) return one ?? other;
   return one.map((word, index) => word & other[index]!);

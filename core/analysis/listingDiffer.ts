@@ -166,7 +166,7 @@ export class ListingDiffer {
 const joinedOf = (aspect: ProductAspect, values: readonly unknown[], listing: Listing): unknown =>
   (OF_PRODUCT[aspect].join as (all: readonly unknown[], listing: Listing) => unknown)(values, listing);
 
-/** By the slots that differ: the control, which is told of each change, and whatever else can differ, in their order. */
+/** Changes by differing slots: the control with each change, then the other aspects in order. */
 const SLOTS_THAT_MAY_DIFFER = Array.from({ length: 1 << PRODUCT_SLOTS }, (_, differing): readonly number[] => {
   const isControl = (differing & (1 << CONTROL)) !== 0;
   return PRODUCT_ASPECTS.flatMap((_aspect, slot) =>

@@ -27,7 +27,7 @@ export const changeBetween = (before: Decision, after: Decision): VisibleChange 
   aspects: aspectsBetween(before, after),
 });
 
-/** The aspects in which a shopper could see that two decisions differ; reasons and expiry are nobody's sight. */
+/** Aspects in which shoppers can see a difference; reasons and expiry are invisible. */
 export const aspectsBetween = (before: Decision, after: Decision): ProductAspect[] =>
   PRODUCT_ASPECTS.filter((aspect) => JSON.stringify(before[aspect]) !== JSON.stringify(after[aspect]));
 
@@ -42,7 +42,7 @@ interface AspectDiff {
 
 /** Two sets of winners, for one sort of visitor. */
 interface DiffPlan {
-  /** The control first, and whatever else can differ. */
+  /** The control first, then the other aspects that can differ. */
   readonly parts: readonly { readonly aspect: ProductAspect; readonly diff: ReadTrackedMemo<AspectDiff> }[];
   /** Changes by the control's change, then by the set of aspects that differ. */
   readonly outcomes: Map<AspectDiff, Map<number, VisibleChange | null>>;

@@ -90,7 +90,7 @@ function decidedOn(rulebook: CompiledRulebook, winning: Winning, subject: Produc
     visibility: ASPECT_RESOLVERS.visibility(winning, of).state,
     reasons: () => reasonsOf(winning, control),
     least: () => ASPECT_RESOLVERS.limits(winning, of).min,
-    /** Why the guard refuses so many; null where it does not. */
+    /** Reason to refuse this quantity; null if it passes. */
     refusal: (quantity: number) => {
       const judged = {
         control,

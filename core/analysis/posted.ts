@@ -17,7 +17,7 @@ export function posting(columns: Posted, place: number): Pick<Emit, 'value' | 'n
   };
 }
 
-/** Notes that a place has a value; once, however often it is said. */
+/** Records a value at a position, once. */
 export function post(columns: Posted, place: number, column: string, value: string | null | undefined): void {
   if (value === null || value === undefined) return;
   const ofColumn = columns.get(column) ?? new Map<string, number[]>();

@@ -18,7 +18,7 @@ export interface PreparedRule {
   readonly place: number;
   /** Number of its outcome: equal outcomes have equal numbers. */
   readonly outcomeId: number;
-  /** The slots of the aspects that it speaks to, that it settles, and that it adds to, as bits. */
+  /** Bits of the aspects that it decides, settles and adds to. */
   readonly aspects: number;
   readonly settles: number;
   readonly gathers: number;

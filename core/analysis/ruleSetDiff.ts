@@ -36,7 +36,7 @@ export class RuleSetDiff {
     return `${this.was.key} ${this.is.key}`;
   }
 
-  /** Visits every row at which something else is said of goods, in order; yields its progress. */
+  /** Visits every row whose outcome differs, in order; yields its progress. */
   *visit(saw: OnRow): Generator<number> {
     const words = this.touched.length;
     for (const { from, until } of turns(words)) {
@@ -58,7 +58,7 @@ export class RuleSetDiff {
     return this.changed.length;
   }
 
-  /** Visits all of these rows, whatever is said there. */
+  /** Visits all of these rows, regardless of differences. */
   *visitAll(rows: Bits, saw: OnRow): Generator<number> {
     for (const { from, until } of turns(rows.length)) {
       for (let word = from; word < until; word++) if (rows[word] !== 0) this.see(word, rows[word]!, saw, false);
@@ -98,7 +98,7 @@ export class RuleSetDiff {
   }
 }
 
-/** The words, so many at once. */
+/** Words of rows in chunks. */
 function* turns(words: number): Generator<{ readonly from: number; readonly until: number }> {
   for (let from = 0; from < words; from += WORDS_AT_ONCE) yield { from, until: Math.min(words, from + WORDS_AT_ONCE) };
 }

@@ -49,7 +49,7 @@ interface Definition<Value, Decided, Prepared, Joining> {
 /**
  * All that is to be known of one aspect: a part of a decision that rules decide apart from the others. The registry
  * (`aspects.ts`) lists them; the schemas of rules and of decisions, engine, listings, analysis and sentence go through it,
- * so that an aspect that lacks something does not compile. An aspect goes to the first rule that counts and speaks to it.
+ * so that an aspect that lacks something does not compile. An aspect goes to the first matching rule that decides it.
  */
 interface SingleAspect<Value, Decided, Prepared, Where, Joining> extends Definition<Value, Decided, Prepared, Joining> {
   /** Resolves the winning rule's value, or the default if no rule won. */

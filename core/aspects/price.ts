@@ -84,7 +84,7 @@ export const price = defineAspect({
   phrases: (value, names) => [outcome(priceWords(value, names), '/then/price')],
 });
 
-/** Whether a price is shown where this is said of it. */
+/** Whether a rule's price is shown. */
 const showsPrice = (value: Price): boolean => !('show' in value && !value.show);
 
 /** Per cent to four decimals, as a whole number of millionths. */

@@ -2,7 +2,7 @@ import { controlOf, type DecidedControl } from '../controls/controls.ts';
 import { visitorStatusText } from '../texts/defaultTexts.ts';
 import type { ProductSubject, ShopFacts } from '../model/subject.ts';
 
-/** The control with what this visitor already did here, said in the place of its own text. */
+/** The control with the visitor's earlier action as its text. */
 export function withVisitorStatus(
   control: DecidedControl,
   { product, variant, visitor }: ProductSubject,

@@ -25,7 +25,7 @@ export interface Call {
   readonly isBeacon?: true;
   /** Works without a body. */
   readonly bodyOptional?: true;
-  /** May take long: tells how far it is to whoever prefers `respond-async` (RFC 7240). */
+  /** May take long: reports its progress to clients that prefer `respond-async` (RFC 7240). */
   readonly isLong?: true;
   /** Needs `If-Match`, or takes it. */
   readonly ifMatch?: 'required' | 'optional';

@@ -30,7 +30,7 @@ const Counts = z.strictObject(
 );
 export type Counts = z.infer<typeof Counts>;
 
-/** Rows of counts: of any rule, kind or audience where nothing is said. */
+/** Filter of counts; missing fields match any rule, kind or audience. */
 const Which = {
   rule: z.string().max(300).optional().describe('Empty for the shop’s own button'),
   control: z.enum(DECIDED_KINDS).optional(),

@@ -10,7 +10,7 @@ export type PreorderState = (typeof PREORDER_STATES)[number];
 
 const AnsweredLine = GuardAnswer.shape.lines.element;
 
-/** An order of the shop's, as it is about to be taken. */
+/** Takes an order of the shop. */
 export const postPreorders = call({
   method: 'post',
   path: '/v1/preorders',

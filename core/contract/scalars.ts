@@ -3,7 +3,7 @@ import { MOST_UNITS } from '../model/units.ts';
 
 /** Ranges of the database's types, so that valid input never fails there. */
 
-/** A row of ours by its number. */
+/** Number of a row in our database. */
 export const RowId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 
 /** The number of an edition, or of anything else that is kept in 32 bits. */

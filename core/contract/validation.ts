@@ -9,15 +9,15 @@ export interface ValidationIssue {
 
 export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: ValidationIssue[] };
 
-/** Deeper than any document of ours goes, and shallow enough for every reader of it. */
+/** Maximum nesting: deeper than any of our documents, and safe for every parser. */
 const MAX_NESTING = 64;
 
-/** Limits a list of faults: nobody reads more, and writing them all takes time. */
+/** Maximum number of issues reported: nobody reads more, and formatting them takes time. */
 const MOST_FAULTS = 100;
 /** Limit how much is repeated of keys that are not known. */
 const LONGEST_KEY = 60;
 const MOST_KEYS = 10;
-/** Keys of one object: far more than any document of ours has, and few enough to be looked through quickly. */
+/** Maximum number of keys in one object: more than any of our documents has, and quick to check. */
 const MOST_KEYS_READ = 2000;
 
 /**
@@ -130,7 +130,7 @@ function faultsOf(issue: Issue, input: unknown, base: Path): ValidationIssue[] {
   }
 }
 
-/** Of a union's branches, speaks for the one that the author seems to have meant. */
+/** Reports the branch of a union that the author seems to have meant. */
 function unionFaults(issue: Extract<Issue, { code: 'invalid_union' }>, input: unknown, path: Path): ValidationIssue[] {
   if (issue.errors.length === 0) {
     const options = 'options' in issue && Array.isArray(issue.options) ? issue.options : [];
@@ -229,7 +229,7 @@ function abridged(value: unknown, depth: number): unknown {
   return few;
 }
 
-/** NUL, and halves of characters: no text of ours may hold them, and no database of ours can. */
+/** NUL and lone surrogates, which the database cannot store. */
 const UNSTORABLE = /\0|\p{Surrogate}/u;
 
 /** Finds faults that every schema shares: nesting too deep to be read safely, and texts that no database can keep. */

@@ -120,7 +120,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly isText?: true;
   /** Whether people wait by it until products are in stock again. */
   readonly awaitsStock?: true;
-  /** Whether shoppers need to be told the terms on which it sells. */
+  /** Whether its rule should state terms of sale. */
   readonly needsTerms?: true;
   /** Whether only the shop uses it, unless the owner allows it to sellers. */
   readonly isShopOnly?: true;

@@ -37,7 +37,7 @@ interface AnyDefined {
   readonly decided: z.ZodType<AnyControl>;
 }
 
-/** A control of a rule, without what stands on listings. */
+/** A control of a rule, without its variation on listings. */
 export const PlainControl = z.discriminatedUnion(
   'kind',
   DEFINED.map(({ schema }) => schema) as unknown as PartsOf<typeof DEFINED, 'schema'>,
@@ -110,7 +110,7 @@ export const keepsShopButton = (control: DecidedControl): boolean =>
 /** Whether it leads from a listing to the product's page, because variants differ. */
 export const isChoice = ({ kind }: DecidedControl): boolean => kind === 'choose';
 
-/** Each kind as it is called. */
+/** Names of all kinds. */
 export const CONTROL_NAMES = Object.fromEntries([
   ...CONTROLS.map(({ kind, name }) => [kind, name]),
   ['choose', 'a way to choose'],

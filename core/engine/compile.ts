@@ -36,7 +36,7 @@ export interface CompiledList {
 /** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
 export interface CompiledRulebook extends CompiledList {
   readonly shop: ShopFacts;
-  /** The ids of what stands in the running order. */
+  /** Ids of the entries of the running order. */
   readonly order: readonly string[];
   /** The owner's rules; sellers' are beside them. */
   readonly rules: readonly CompiledRule[];
@@ -45,7 +45,7 @@ export interface CompiledRulebook extends CompiledList {
   /** Cached readings of products, variants and visitors. */
   readonly known: KnownFacts<CompiledList>;
   /** Whether a rule can treat one customer differently from others with the same roles and status. */
-  readonly tellsVisitorsApart: boolean;
+  readonly distinguishesCustomers: boolean;
 }
 
 export interface CompiledSellers {
@@ -98,7 +98,9 @@ export function compile(rulebook: Rulebook, shop: ShopFacts, sellers: readonly S
     ...list,
     sellers: compiled,
     known: new KnownFacts(list.candidates, (product) => compiled?.of(product) ?? null),
-    tellsVisitorsApart: asked.some(({ when }) => leavesOf(when).some((leaf) => factOf(leaf).tellsVisitorsApart)),
+    distinguishesCustomers: asked.some(({ when }) =>
+      leavesOf(when).some((leaf) => factOf(leaf).distinguishesCustomers),
+    ),
   };
 }
 
@@ -110,7 +112,7 @@ function compileList(rules: readonly Rule[], shop: ShopFacts): CompiledList {
   };
 }
 
-/** Each seller's rules are prepared when a product of theirs is first asked about. */
+/** Prepares a seller's rules when one of their products is first needed. */
 function compileSellers(sellers: readonly SellerRules[], place: number, shop: ShopFacts): CompiledSellers {
   const made = new Map<SellerRules, CompiledList>();
   const listOf = (seller: SellerRules): CompiledList => {

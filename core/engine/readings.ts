@@ -7,7 +7,7 @@ interface Indexed {
   readonly candidates: CandidateIndex;
 }
 
-/** A subject as the owner's rules read it, and as its seller's do, where any of theirs may be about the product. */
+/** Readings of a subject for the owner's rules, and for its seller's if any may match the product. */
 export interface Readings<List extends Indexed> {
   readonly owner: Reading;
   readonly isDated: boolean;

@@ -5,7 +5,7 @@ import { actualOf } from '../facts/facts.ts';
 import type { Subject } from '../model/subject.ts';
 import { decidedBy, winners } from './winners.ts';
 
-/** Why: every rule in order with what became of it, and every condition with what was asked and what was so. */
+/** Trace of a decision: every rule in order with its result, and every condition with its expected and actual value. */
 export function trace(rulebook: CompiledRulebook, subject: Subject): TraceEntry[] {
   const won = winners(rulebook, subject, setOf(ASPECTS));
   const rules = rulesAbout(rulebook, subject.product);

@@ -54,7 +54,7 @@ export interface Fact<L extends AnyLeaf> {
   /** Whether it looks at the stock of the variant, or of all of its product's. */
   readonly stock?: 'variant' | 'product';
   /** Whether it tells a visitor from all others, be they alike in all else. */
-  readonly tellsVisitorsApart?: true;
+  readonly distinguishesCustomers?: true;
   /** The value, for people who ask why. */
   readonly actual: (subject: Subject, shop: ShopFacts, leaf: L) => Actual;
   /** One for every operator. */

@@ -13,7 +13,7 @@ export const oneOf =
     return timeless((subject) => set.has(read(subject)) === wanted);
   };
 
-/** The same, told apart as people would. */
+/** The same, compared as people would. */
 export const oneOfNames =
   (read: Read<string>, wanted: boolean): Operator<readonly string[]> =>
   (expected, shop) =>

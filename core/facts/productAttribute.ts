@@ -6,7 +6,7 @@ import { namedValuesWords } from './wording.ts';
 
 const read = ({ product }: Subject) => product?.attributes ?? {};
 
-/** A value of an attribute by its name, told apart as people would. */
+/** A value of an attribute by its name, compared as people would. */
 export const productAttribute = defineFact({
   name: 'product.attribute',
   schema: leafSchema('product.attribute', ['in', 'notIn'], NamedValues),

@@ -20,7 +20,7 @@ const tags =
     return timeless(({ product }) => matches(names, product ? tagsOf(product) : NO_TAGS));
   };
 
-/** Tags, told apart as people would. */
+/** Tags, compared as people would. */
 export const productTags = defineFact({
   name: 'product.tags',
   schema: leafSchema('product.tags', ['hasAny', 'hasAll', 'hasNone'], NameList),

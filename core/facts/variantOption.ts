@@ -6,7 +6,7 @@ import { namedValuesWords } from './wording.ts';
 
 const read = ({ variant }: Subject) => variant?.options ?? {};
 
-/** A value of an option by its name, such as a size, told apart as people would. */
+/** A value of an option by its name, such as a size, compared as people would. */
 export const variantOption = defineFact({
   name: 'variant.option',
   schema: leafSchema('variant.option', ['in', 'notIn'], NamedValues),

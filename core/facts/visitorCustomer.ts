@@ -11,7 +11,7 @@ export const visitorCustomer = defineFact({
   about: 'people',
   rank: 4,
   dependsOn: ofView,
-  tellsVisitorsApart: true,
+  distinguishesCustomers: true,
   actual: read,
   operators: { in: oneOf(read, true), notIn: oneOf(read, false) },
   predicate: ({ op, value }, make) => make.among('visitor', 'customer', value, { holds: op === 'in', isSingle: true }),

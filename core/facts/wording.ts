@@ -12,26 +12,26 @@ export interface Names {
   readonly date?: (code: string) => string | undefined;
   /** A price in minor units, as the shop writes it. */
   readonly price?: (minor: number) => string;
-  /** The language whose words are said without naming it. */
+  /** Language whose texts are shown without naming it. */
   readonly mainLocale?: string;
   /** The shop whose texts stand where a rule gives none. */
   readonly shop?: Speaking;
-  /** Whether words in other languages are said in full, as they are by default, or only that they are there. */
+  /** Whether texts in other languages are shown in full (the default), or only mentioned. */
   readonly translations?: 'full' | 'marked';
 }
 
-/** The shop that a sentence speaks of. */
+/** Shop of a sentence. */
 export const speakingIn = ({ shop }: Names): Speaking => shop ?? { locales: ['en'] };
 
-/** In quotation marks, with those inside told apart, and line breaks as a mark. */
+/** Quotes a text, with other marks for inner quotes and a sign for line breaks. */
 export const speech = (words: string) => `“${words.replace(/[\\”⏎]/g, '\\$&').replace(/\n/g, ' ⏎ ')}”`;
 
-/** A name as it is, or in quotation marks where it could be read as part of the sentence. */
+/** A name, in quotation marks if it could be read as part of the sentence. */
 export const quoted = (name: string) => (/^(?!(and|or|in|at)$)[\p{L}\p{N}_/-]+$/iu.test(name) ? name : speech(name));
 
 export const plural = (noun: string, of: readonly unknown[]) => (of.length === 1 ? noun : `${noun}s`);
 
-/** Names in a row, each as it is called. */
+/** Joins the names of ids. */
 export const listed = (values: readonly string[], word: 'and' | 'or', name?: (id: string) => string) =>
   joined(
     values.map((value) => (name ? name(value) : quoted(value))),

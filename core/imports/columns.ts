@@ -44,13 +44,13 @@ export const PARTS = {
   },
 } as const satisfies Record<TargetName, Record<string, string>>;
 
-/** Of these one is needed, so that one row can be told from another. */
+/** Columns of which one is required to identify a row. */
 export const KEYS: Readonly<Record<TargetName, readonly string[]>> = {
   catalog: ['variant_id', 'product_id', 'sku', 'title'],
   people: ['customer_id', 'email'],
 };
 
-/** Whether files of ours can have such a column. */
+/** Whether our own format has this column. */
 export const isOurs = (target: TargetName, column: string): boolean =>
   column in OUR_COLUMNS[target] || (target === 'catalog' && namedColumn(column) !== null);
 

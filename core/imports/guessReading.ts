@@ -13,7 +13,7 @@ export interface Sample {
 
 export interface Guess {
   readonly reading: FileReading;
-  /** Days and months cannot be told apart: somebody must say which stands first. */
+  /** Days and months are ambiguous: somebody must choose the order. */
   readonly asksForDates: boolean;
 }
 
@@ -34,7 +34,7 @@ export function encodingOf(head: Uint8Array, isUtf8: boolean): Encoding {
 
 /** Long texts are nothing that a rule asks about. */
 const LONGEST_ATTRIBUTE = 60;
-/** Of a column's values, so many must be of a kind before it is taken for it. */
+/** Share of a column's values that must be of a kind. */
 const MOST = 0.8;
 
 /** Guesses a file's columns from headings and values, and the format of its numbers and dates. */
@@ -122,7 +122,7 @@ function areCodes(values: readonly string[]): boolean {
 
 const isWritten = (value: string) => (writtenNumber(value, '.') ?? writtenNumber(value, ',')) !== null;
 
-/** Whether what stands below a heading can be what one of its words says. */
+/** Whether a column's values fit a word of its heading. */
 function fits(column: string, values: readonly string[]): boolean {
   if (['price', 'price_before', 'stock_quantity'].includes(column)) return most(values, isWritten);
   if (column.startsWith('role_')) return most(values, isDate);

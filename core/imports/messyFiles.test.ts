@@ -2,7 +2,7 @@ import iconv from 'iconv-lite';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { MESSY_FILES } from '#tests/files/messyFiles.ts';
-import { asOurs } from './asOurs.ts';
+import { rowConverter } from './rowConverter.ts';
 import { isColumn } from './columns.ts';
 import type { Separator } from './fileReading.ts';
 import { encodingOf, guessReading } from './guessReading.ts';
@@ -27,7 +27,7 @@ describe('a file as shops have it', () => {
     expect(reading.columns).toEqual(file.columns);
     expect(reading.columns.filter((column) => column !== null && !isColumn(file.target, column))).toEqual([]);
     expect(asksForDates).toBe(file.asksForDates ?? false);
-    const ours = asOurs(file.target, reading);
+    const ours = rowConverter(file.target, reading);
     expect(rows.slice(0, file.rows.length).map(ours)).toEqual(file.rows);
   });
 });

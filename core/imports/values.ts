@@ -12,7 +12,7 @@ const SIGNS: Readonly<Record<string, string>> = {
   zł: 'PLN',
 };
 
-/** A number as people write it, and the currency that stands beside it, where it is certain. */
+/** Reads a number as people write it, with its currency if certain. */
 export interface WrittenNumber {
   /** With a full stop before the decimals, and nothing between thousands. */
   readonly decimal: string;

@@ -7,11 +7,11 @@ export interface AudiencePerson {
   readonly invitations: readonly Invitation[];
 }
 
-/** A group of visitors: nobody in particular, or one customer as they are. */
+/** A group of visitors, or one customer. */
 export interface AudienceFacts {
   readonly signedIn: boolean;
   readonly roles: readonly string[];
-  /** Whether it is their turn, whatever is looked at. */
+  /** Whether they are invited to any product. */
   readonly invited?: boolean | undefined;
   readonly person?: AudiencePerson | null | undefined;
 }

@@ -1,6 +1,6 @@
 const MOST = 5000;
 
-/** A pure function that remembers what it answered, up to so many answers: the same things are asked over and over. */
+/** Memoises a pure function, up to a number of results. */
 export function memoize<Key, Value>(make: (key: Key) => Value): (key: Key) => Value {
   const known = new Map<Key, Value>();
   return (key) => {

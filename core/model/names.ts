@@ -51,7 +51,7 @@ export function addressWith(address: string, parameters: readonly string[]): str
   return path + (kept.length === 0 ? '' : `?${kept.join('&')}`);
 }
 
-/** The names of what stands after `?` in addresses. */
+/** Names of the query parameters of an address. */
 export function parametersIn(addresses: readonly string[]): string[] {
   const names = addresses.flatMap((address) => {
     const [, query = ''] = /^[^?#]*\?([^#]*)/s.exec(address) ?? [];

@@ -13,7 +13,7 @@ export interface OwnFacts {
 export interface OwnChanges {
   readonly addTags?: readonly string[] | undefined;
   readonly removeTags?: readonly string[] | undefined;
-  /** Null takes it away, whatever the file says. */
+  /** Null removes it, regardless of the file. */
   readonly attributes?: Readonly<Record<string, string | null>> | undefined;
   readonly dates?: Readonly<Record<string, string | null>> | undefined;
   /** Of these, what the file says counts again. */

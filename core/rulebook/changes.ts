@@ -64,7 +64,7 @@ function sayingOf(entry: Entry) {
 
 const nameOf = (entry: Entry) => (isSellers(entry) ? undefined : entry.name);
 
-/** Equal as documents: the order of keys says nothing. */
+/** Compares documents regardless of key order. */
 export function sameDocument(a: unknown, b: unknown): boolean {
   return JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 }

@@ -37,7 +37,7 @@ export interface SellerRules {
   readonly rules: readonly Rule[];
 }
 
-/** A seller's rule as it counts: it says no more than it may. What it is about is theirs alone, whatever it asks. */
+/** Reduces a seller's rule to its allowance, and restricts it to the seller's own products. */
 export const asAllowed = (rule: Rule, { id, allowed }: Pick<SellerRules, 'id' | 'allowed'>): Rule => ({
   ...rule,
   id: sellerRuleId(id, rule.id),

@@ -15,7 +15,7 @@ export function isSafeHref(href: string): boolean {
 /** Placeholders with which an address may begin: the product's path, or an attribute that is an address. */
 const OF_PRODUCT = /^\/?\{product\.(?:path|attribute\.[\p{L}\p{N}_-]+)\}/u;
 
-/** An address as it is written in a rule, in two parts: what of the product it begins with, and all else. */
+/** Splits a rule's address into its leading product placeholder and the rest. */
 export function partsOfHref(text: string): { readonly ofProduct: string; readonly rest: string } {
   const [found = ''] = OF_PRODUCT.exec(text) ?? [];
   return { ofProduct: found.replace(/^\//, ''), rest: text.slice(found.length) };

@@ -8,7 +8,7 @@ export function localeFor(wanted: string | null, locales: readonly string[]): st
 /** English without a region is written as in Britain: 20 May 2027. */
 export const conventionsOf = (locale: string): string => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
 
-/** The key of a text map that serves a locale: itself, its language, the shop's default, else whatever there is. */
+/** Chooses the key of a text map for a locale: itself, its language, the shop's default, else the first. */
 export function localeOf(text: LocalisedText, requested: string | null, locales: readonly string[]): string {
   const locale = localeFor(requested, locales);
   if (typeof text === 'string') return locale;

@@ -7,7 +7,7 @@ import { shopText } from './shopTexts.ts';
 import { escapeMarkdown, toHtml } from './markdown.ts';
 import { EVENTS, type MessageEvent } from './messageEvents.ts';
 
-/** The ways by which something can be told to a person. */
+/** Channels of messages to people. */
 export const CHANNELS = ['email', 'text', 'chat'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
@@ -31,7 +31,7 @@ export interface Message {
   readonly html: string;
 }
 
-/** Placeholders whose values are addresses of ours, which stand in links as they are. */
+/** Placeholders with addresses of our own, which are not escaped in links. */
 const ADDRESSES: ReadonlySet<string> = new Set(['link', 'leave', 'page']);
 /** Every message may speak of the shop. */
 const ALWAYS = ['shop'];

@@ -55,7 +55,7 @@ export function placeholderName(placeholder: string): string {
 /** Placeholders of a named date or attribute of the product. */
 const NAMED = /^product\.(date|attribute)\.([\p{L}\p{N}_-]+)$/u;
 
-/** ICU knows no dots and hyphens in names, so while a text is read they are written as characters that nobody types. */
+/** ICU allows no dots or hyphens in names, so they are replaced while parsing by characters that nobody types. */
 const toIcu = (name: string) => name.replaceAll('.', '\uE000').replaceAll('-', '\uE001');
 const fromIcu = (text: string) => text.replaceAll('\uE000', '.').replaceAll('\uE001', '-');
 const DOTTED = /(?<=\{\s*)[\p{L}\p{N}_-]+(?:\.[\p{L}\p{N}_-]+)+(?=\s*[,}])/gu;

@@ -3,7 +3,7 @@ import type { LocalisedText } from '../model/localisedText.ts';
 import { en, type TextKey } from './languages/en.ts';
 import { localeFor } from './locale.ts';
 
-/** A shop's locales, its default first, and its texts; what is missing is said in English. */
+/** A shop's locales, the default first, and its texts; missing ones are English. */
 export type Speaking = Pick<ShopFacts, 'locales' | 'texts'>;
 
 /** A text in the shop's locale that serves a visitor. */

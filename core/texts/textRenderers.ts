@@ -52,7 +52,7 @@ function inEachLocale(text: LocalisedText, shop: ShopFacts, prepare: (filled: Fi
     const known = chosen.get(locale);
     if (known) return known(subject, left);
     const render = prepared.get(localeOf(text, locale, shop.locales)) ?? NOTHING;
-    // Browsers name few languages; whoever makes some up is answered all the same.
+    // Browsers name few languages; unknown ones get the default.
     if (chosen.size < MOST_LOCALES) chosen.set(locale, render);
     return render(subject, left);
   };

@@ -16,7 +16,7 @@ export interface Config {
   readonly publicUrl: string;
   /** A key for programs that act as the owner; null when none is set. */
   readonly ownerKey: string | null;
-  /** Lets whoever knows it make the first owner; null to have one made. */
+  /** Secret with which the first owner is created; null to generate one. */
   readonly setupToken: string | null;
   readonly logLevel: string;
   /** Hosts, with their ports, that may be asked although their addresses are private. */

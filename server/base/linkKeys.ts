@@ -31,7 +31,7 @@ export async function isLinkUsed(db: Queryable, id: string): Promise<boolean> {
 
 /** Uses up a link that is good once. @returns whether it was not used before */
 export async function useLink(db: Queryable, { jti, exp }: JWTPayload): Promise<boolean> {
-  // Links of before they had an id can be told apart by nothing.
+  // Links created before they had an id cannot be distinguished.
   if (jti === undefined) return true;
   return (await db.query(USE, [jti, exp ?? 0])).rowCount === 1;
 }

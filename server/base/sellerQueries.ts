@@ -35,14 +35,14 @@ export async function sellerById(db: Queryable, id: string): Promise<SellerRow |
   return (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s WHERE s.id = $1`, [id])).rows[0] ?? null;
 }
 
-/** The same, which nobody else changes until the transaction ends. */
+/** The same, locked until the transaction ends. */
 export async function lockSeller(db: Queryable, id: string): Promise<SellerRow | null> {
   await db.query('SELECT 1 FROM sellers WHERE id = $1 FOR UPDATE', [id]);
   return sellerById(db, id);
 }
 
 /** Before the owner says anything, sellers may take pre-orders, lists and questions, and are asked about. */
-const FIRST_TERMS: SellerTerms = {
+const DEFAULT_TERMS: SellerTerms = {
   allowed: {
     kinds: CONTROLS.filter(({ isShopOnly }) => !isShopOnly).map(({ kind }) => kind),
     aspects: SELLER_ASPECTS.filter((aspect) => aspect === 'notes' || aspect === 'limits' || aspect === 'afterOrder'),
@@ -58,16 +58,16 @@ const FIRST_TERMS: SellerTerms = {
 export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
   return (
     (await db.query<SellerTerms>('SELECT allowed, publishing, copies, quotes FROM seller_defaults')).rows[0] ??
-    FIRST_TERMS
+    DEFAULT_TERMS
   );
 }
 
-const PEOPLED = `
+const WITH_PEOPLE = `
   SELECT DISTINCT seller_id AS id FROM staff WHERE password_hash IS NOT NULL AND seller_id = ANY($1)`;
 
 /** Finds which of these sellers have people who signed in. */
 export const sellersWithPeople = async (db: Queryable, ids: readonly string[]): Promise<string[]> =>
-  (await db.query<{ id: string }>(PEOPLED, [ids])).rows.map(({ id }) => id);
+  (await db.query<{ id: string }>(WITH_PEOPLE, [ids])).rows.map(({ id }) => id);
 
 const WRITE_TERMS = `
   INSERT INTO seller_defaults (allowed, publishing, copies, quotes) VALUES ($1, $2, $3, $4)
@@ -143,7 +143,7 @@ const MERGE_PARTS = `
           least(gone.valid_until, stays.valid_until) AS until,
           concat_ws(E'\\n\\n', nullif(stays.words, ''), nullif(gone.words, '')) AS words
         FROM ${BOTH}) b WHERE k.id = b.id`;
-// A quote of which nothing is priced any more is asked again.
+// A quote without a priced part is open again.
 const UNPRICED = `
   UPDATE quotes q SET state = 'asked' WHERE q.state = 'priced'
     AND q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id IS NOT DISTINCT FROM $1)

@@ -45,7 +45,7 @@ export async function createShop(
   return rowCount === 1;
 }
 
-/** Changes what is said once of the shop. */
+/** Changes the shop's settings. */
 export async function writeSettings(
   db: Queryable,
   { name, zone, locales, currency, exponent }: Pick<ShopRow, 'name' | 'zone' | 'locales' | 'currency' | 'exponent'>,

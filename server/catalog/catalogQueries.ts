@@ -43,7 +43,7 @@ const BY_KEYS = `
 const BY_ROWS = `
   SELECT ${PRODUCT_COLUMNS} FROM products p WHERE ${IN_SHOP} AND p.id = ANY($1)`;
 
-/** The products of these keys of ours, as announcements name them. */
+/** Products by our keys, as announcements name them. */
 export async function productsByRows(db: Queryable, rows: readonly string[]): Promise<ProductRow[]> {
   return (await db.query<ProductRow>({ name: 'products-by-rows', text: BY_ROWS, values: [rows] })).rows;
 }

@@ -5,7 +5,7 @@ import { acting } from './acting.ts';
 import { isDatabaseAway, isDatabaseBusy } from './databaseErrors.ts';
 import type { Watch } from './watch.ts';
 
-/** bigint columns are counts and keys of ours, far below 2^53. */
+/** bigint columns are counts and keys, far below 2^53. */
 const BIGINT = 20;
 
 export type Queryable = Pick<pg.Pool, 'query'>;
@@ -29,11 +29,11 @@ export interface PoolSettings {
   /** For a connection to be free. */
   readonly waitMs: number;
   readonly statementMs: number;
-  /** For a lock that somebody else holds. */
+  /** Timeout for locks held by others. */
   readonly lockMs: number;
 }
 
-/** A connection that nobody used is kept for so long: a new one costs more than a question. */
+/** Idle time after which a connection is closed: a new one costs more than a query. */
 const IDLE_MS = 60_000;
 
 /** Nobody holds a transaction open and does nothing for longer. */
@@ -82,7 +82,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
       statement_timeout: statementMs,
       lock_timeout: lockMs,
       idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
-      // Compiling a question of ours takes seconds, and saves none.
+      // JIT compilation of our queries takes longer than it saves.
       options: '-c jit=off',
     },
     log,
@@ -159,7 +159,7 @@ export function connectPatiently(url: string, max: number, log: Logger) {
         } catch (error) {
           // A stopped listener receives nothing more.
           if (isEnded) return new Promise<never>(() => undefined);
-          // Copies that start at the same time make their queues at the same time, and one gives way.
+          // Servers that start together create their queues together, and one yields.
           if (!isDatabaseAway(error) && !isDatabaseBusy(error)) throw error;
         }
         await setTimeout(AGAIN_MS);

@@ -45,7 +45,7 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
   /** Null while it is lost. */
   const line: { client: pg.Client | null } = { client: null };
   let confirmedAt = -Infinity;
-  /** Whether whoever listens has read what was announced while it was lost. */
+  /** Whether listeners have caught up with announcements missed while disconnected. */
   let hasCaughtUp = true;
   let isSilent = false;
   let answeredAt = clock();
@@ -103,7 +103,7 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
     waiting.clear();
   };
 
-  /** Waits for a database that is silent; a line that is silent for too long is dead, whatever is at its other end. */
+  /** Waits for a silent database; a connection that is silent for too long counts as dead. */
   const probe = async (silent: pg.Client, answer: Promise<unknown>) => {
     const over = new AbortController();
     const tooLong = delay(LOST_MS, 'dead', { signal: over.signal }).catch(() => 'over');

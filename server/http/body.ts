@@ -4,7 +4,7 @@ import { ProblemError } from './errors.ts';
 
 /** Bytes and members of a body without a limit of its own: 500 products or lines fit, with every field they may have. */
 const DEFAULT = { bytes: 100_000, members: 6_250 };
-/** Deeper than any document of ours goes, and shallow enough for every reader of it. */
+/** Maximum nesting: deeper than any of our documents, and safe for every parser. */
 const MAX_DEPTH = 64;
 /** Fewest bytes for each member of the lists and objects in a body with a limit of its own. */
 const BYTES_A_MEMBER = 4;

@@ -6,7 +6,7 @@ import ipaddr from 'ipaddr.js';
 import { Agent, fetch } from 'undici';
 
 const PATIENCE_MS = 10_000;
-/** A file may be large, and be made as it is asked for. */
+/** Timeout of a download, which may be large and generated on request. */
 const FILE_PATIENCE_MS = 600_000;
 const MOST_BYTES = 4_000_000;
 const MOST_REDIRECTS = 3;

@@ -31,7 +31,7 @@ export class EncodedJson<Body> {
     return `W/"${this.hash}"`;
   }
 
-  /** Sends it, compressed for whoever takes that. */
+  /** Sends it, compressed if the client accepts that. */
   async send(request: Request, response: Response): Promise<void> {
     response.vary('Accept-Encoding').set('Content-Type', 'application/json; charset=utf-8');
     const isCompressed = this.bytes.length > WORTH && request.acceptsEncodings('gzip', 'identity') === 'gzip';

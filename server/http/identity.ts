@@ -44,11 +44,11 @@ export function demand(identity: Identity, permission: Permission): void {
   );
 }
 
-/** Whether whoever a request is from may do something beside what its call asks for. */
+/** Whether the caller has a permission beyond that of the call. */
 export const mayAlso = (request: Request, permission: Permission): boolean =>
   identities.get(request)?.may.includes(permission) ?? false;
 
-/** @throws {ProblemError} 403 when whoever a request is from may not do something beside what its call asks for */
+/** @throws {ProblemError} 403 if the caller lacks a permission beyond that of the call */
 export function demandAlso(request: Request, permission: Permission): void {
   const identity = identities.get(request);
   if (identity) demand(identity, permission);
@@ -70,7 +70,7 @@ export function actorOf(request: Request): Actor | null {
 /** The colleague who is signed in; null for a program. */
 export const staffIdOf = (request: Request): number | null => identities.get(request)?.staffId ?? null;
 
-/** The seller for whom whoever is signed in decides; null for everybody else. */
+/** Seller of the signed-in user; null for everybody else. */
 export const sellerIdOf = (request: Request): string | null => identities.get(request)?.sellerId ?? null;
 
 /** Compares in a time that tells nothing. */

@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse';
 import iconv from 'iconv-lite';
-import { asOurs } from '#core/imports/asOurs.ts';
+import { rowConverter } from '#core/imports/rowConverter.ts';
 import { namedColumn, type FileReading, type TargetName } from '#core/imports/fileReading.ts';
 import { ImportRows } from '#core/contract/importCalls.ts';
 import { parse as validate } from '#core/contract/validation.ts';
@@ -53,7 +53,7 @@ async function* readCsvFile(path: string, target: TargetName, reading: FileReadi
         max_record_size: LONGEST_RECORD,
       }),
     );
-  const ours = reading && asOurs(target, reading);
+  const ours = reading && rowConverter(target, reading);
   let columns: readonly string[] | null = null;
   let rows: Row[] = [];
   let refused: Refusal[] = [];

@@ -147,7 +147,7 @@ const KNOWN = `
 export const isVariant = async (db: Queryable, variant: string, { names }: Scope): Promise<boolean> =>
   (await db.query(KNOWN, [variant, names])).rowCount === 1;
 
-/** @returns the units of a variant that wait, in turn; locked by whoever locked its product */
+/** @returns the reserved units of a variant in turn; its product's lock protects them */
 export async function waitingUnits(db: Queryable, variant: string): Promise<{ id: string; units: number }[]> {
   const { rows } = await db.query<{ id: string; units: number }>(
     `SELECT o.id::text, o.units FROM ${FROM} WHERE v.external_id = $1 AND o.state = 'reserved' ORDER BY o.id`,

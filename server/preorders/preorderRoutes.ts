@@ -55,7 +55,7 @@ export function orderRoutes(endpoints: Endpoints, services: Services & CatalogSe
 export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
-  /** The cap of the pre-order that stands for a guest now; null where none stands, or none has a cap. */
+  /** Cap of the pre-order that a guest sees now; null without a pre-order or cap. */
   const capOf = ({ product, variant }: ProductVariant): number | null => {
     const subject = {
       product,

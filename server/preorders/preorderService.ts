@@ -48,7 +48,7 @@ export async function takeOrders(
     for (const key of [...new Set(keys)].sort()) await lockKey(client, key);
     const variants = orders.flatMap(({ lines }) => lines.map(({ variantId }) => variantId));
     await lockProducts(client, [...new Set(variants)]);
-    // The locks keep everybody else from changing these products, so they are read anew only after an order of ours.
+    // The locks protect these products, so they are read again only after our own orders.
     const read = productReader(client);
     const known = new Map<string, ReturnType<typeof read.byVariants>>();
     const products: ProductReader = {
@@ -255,7 +255,7 @@ export async function moveTo(
   });
 }
 
-/** Gives all who wait for a variant another ship date, and tells them. @returns how many were told */
+/** Moves the ship date of all open reservations of a variant, and notifies the customers. @returns the number notified */
 export async function moveDates(
   services: JobServices,
   { variant, words, ...dates }: ShipDates & { variant: string; words: string },

@@ -222,7 +222,7 @@ export async function turnDownPart(db: Queryable, part: number, words: string): 
   await db.query('UPDATE quote_lines SET unit_price = NULL WHERE part_id = $1', [part]);
 }
 
-/** Has parts priced anew. */
+/** Reopens parts for pricing. */
 export async function askAgain(db: Queryable, parts: readonly number[]): Promise<void> {
   await db.query("UPDATE quote_parts SET state = 'asked' WHERE id = ANY($1)", [parts]);
 }

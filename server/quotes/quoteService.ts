@@ -38,7 +38,7 @@ import {
 import { totalOf, versionOf } from './quoteTotals.ts';
 
 const DAY_MS = 86_400_000;
-/** A quote's page can be looked at for so long. */
+/** Validity of a link to a quote's page. */
 const LINK_MS = 400 * DAY_MS;
 
 export async function quoteLink({ links, clock, config }: JobServices, id: number): Promise<string> {
@@ -101,7 +101,7 @@ export async function askPrice(
         held: holdReason,
         seller: onlySeller(quote),
       },
-      ...(await toThoseWhoPrice(client, services, quote, 'quote.new', quote.parts, ({ lines: count }) => ({
+      ...(await notifyPricers(client, services, quote, 'quote.new', quote.parts, ({ lines: count }) => ({
         who: name ?? email,
         email,
         lines: count.length,
@@ -171,7 +171,7 @@ export async function price(
       email: whole.email,
       lines: count.length,
     });
-    const again = await toThoseWhoPrice(client, services, whole, 'quote.new', over, values);
+    const again = await notifyPricers(client, services, whole, 'quote.new', over, values);
     await enqueueNotifications(client, services, services.live.current().rulebook.shop, again);
   });
 }
@@ -189,7 +189,7 @@ export async function turnDown(
   });
 }
 
-/** Makes a quote what its parts are, and has the customer told where there is something to tell. */
+/** Derives a quote's state from its parts, and notifies the customer if it changed. */
 async function settle(client: Queryable, services: JobServices, id: number, at: Date): Promise<void> {
   const { shop } = services.live.current().rulebook;
   const { parts, ...quote } = (await quoteById(client, id, WHOLE_SHOP))!;
@@ -229,7 +229,7 @@ const onlySeller = ({ parts }: Pick<QuoteRow, 'parts'>): string | null =>
  * Tells those who price parts of a quote: each seller of their own; and the shop once of all, where some is its own, a
  * seller has nobody to be told, or it wants a copy. Programs are told once of all.
  */
-async function toThoseWhoPrice(
+async function notifyPricers(
   client: Queryable,
   { config }: JobServices,
   quote: QuoteRow,
@@ -246,8 +246,8 @@ async function toThoseWhoPrice(
   });
   if (parts.length === 0) return [];
   const sellers = parts.flatMap(({ seller }) => seller ?? []);
-  const [{ copies }, peopled] = [await sellerTerms(client), await sellersWithPeople(client, sellers)];
-  const isShopTold = copies || peopled.length < parts.length;
+  const [{ copies }, withPeople] = [await sellerTerms(client), await sellersWithPeople(client, sellers)];
+  const isShopTold = copies || withPeople.length < parts.length;
   return [
     { ...notify(quote), ...(isShopTold ? {} : { only: 'programs' as const }) },
     ...parts.flatMap(({ seller }) =>
@@ -301,7 +301,7 @@ export async function answer(
       client,
       services,
       live.current().rulebook.shop,
-      await toThoseWhoPrice(client, services, answered, 'quote.answered', answered.parts, valuesOf),
+      await notifyPricers(client, services, answered, 'quote.answered', answered.parts, valuesOf),
     );
     return 'done';
   });

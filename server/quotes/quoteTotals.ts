@@ -12,7 +12,7 @@ export const totalOf = (quote: Pick<QuoteRow, 'state' | 'lines' | 'parts'>): num
 
 /**
  * Identifies the offer that a customer has before them. Derived from the offer itself, so that it differs after any change
- * to it, whoever makes it.
+ * to it, by anybody.
  */
 export function versionOf(quote: Pick<QuoteRow, 'state' | 'lines' | 'parts' | 'validUntil'>): string {
   const lines = countedLines(quote.lines, quote.parts, isSent(quote));

@@ -42,18 +42,18 @@ export function catalogOf(products: readonly ProductFacts[]): Catalog {
   return { products, columns, counts: new RuleMatcher(columns), ...compiling(made, [], 0) };
 }
 
-/** The same catalog, its sellers deciding by rules of theirs. @param telling another number for other sellers */
-export const withSellers = (catalog: Catalog, sellers: readonly SellerRules[], telling: number): Catalog =>
-  sellers.length === 0 ? catalog : { ...catalog, ...compiling(catalog.made, sellers, telling) };
+/** The same catalog, its sellers deciding by rules of theirs. @param sellersVersion another number for other sellers */
+export const withSellers = (catalog: Catalog, sellers: readonly SellerRules[], sellersVersion: number): Catalog =>
+  sellers.length === 0 ? catalog : { ...catalog, ...compiling(catalog.made, sellers, sellersVersion) };
 
 function compiling(
   made: Catalog['made'],
   sellers: readonly SellerRules[],
-  telling: number,
+  sellersVersion: number,
 ): Pick<Catalog, 'made' | 'compiled'> {
   const compiled: Catalog['compiled'] = (rulebook, shop, isAlone = false) => {
     const read = isAlone ? [] : sellers;
-    const key = JSON.stringify([read.length === 0 ? 0 : telling, rulebook, shop]);
+    const key = JSON.stringify([read.length === 0 ? 0 : sellersVersion, rulebook, shop]);
     const one = made.get(key) ?? compile(rulebook, shop, read);
     made.delete(key);
     made.set(key, one);

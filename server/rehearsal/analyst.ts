@@ -123,7 +123,7 @@ export function startAnalyst(
   let last = 0;
   /** Sellers sent to the thread last, and their version. */
   let told: readonly SellerRules[] | null = null;
-  let tellings = 0;
+  let sellersVersion = 0;
 
   /** Numbers what the sellers' rules are, so that a question is another one when they change. */
   const tell = (): number => {
@@ -131,10 +131,10 @@ export function startAnalyst(
     const sellers = sellersNow();
     if (sellers !== told) {
       told = sellers;
-      tellings += 1;
+      sellersVersion += 1;
       worker.postMessage({ sellers } satisfies Tell);
     }
-    return tellings;
+    return sellersVersion;
   };
 
   const start = (): Worker => {

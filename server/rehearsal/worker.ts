@@ -46,9 +46,9 @@ interface Loaded extends LoadedCatalog {
 }
 /** The sellers with those of their rules that count, and how often they were told. */
 let sellers: Tell['sellers'] = [];
-let tellings = 0;
+let sellersVersion = 0;
 /** All that is being found out, of this catalog or of one before it. */
-const inHand = new Set<Running>();
+const allRuns = new Set<Running>();
 
 const watch = await watchDatabase(databaseUrl, log);
 const holder = await CatalogHolder.start<Loaded>(watch, (catalog) => ({
@@ -97,7 +97,7 @@ function run<Answer>(
   question: unknown,
   begin: () => analyses.Steps<Answer>,
 ): Promise<Answer> {
-  const key = `${tellings} ${JSON.stringify(question)}`;
+  const key = `${sellersVersion} ${JSON.stringify(question)}`;
   if (kept.has(key)) return Promise.resolve(kept.get(key) as Answer);
   const known = running.get(key);
   if (known) {
@@ -113,11 +113,11 @@ function run<Answer>(
     })
     .finally(() => {
       running.delete(key);
-      inHand.delete(run);
+      allRuns.delete(run);
     });
   const run: Running = { answer: found, askers };
   running.set(key, run);
-  inHand.add(run);
+  allRuns.add(run);
   return found;
 }
 
@@ -141,7 +141,7 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers):
 
 async function answer({ id, question }: Ask): Promise<unknown> {
   const given = await loadFor(id, question.kind === 'goods' && !question.page.settled ? OLDEST_LIST : 0);
-  const catalog = analyses.withSellers(given.now.catalog, sellers, tellings);
+  const catalog = analyses.withSellers(given.now.catalog, sellers, sellersVersion);
   switch (question.kind) {
     case 'impact': {
       const { page, ...query } = question;
@@ -177,9 +177,9 @@ port.on('message', (message: Ask | Tell | { readonly giveUp: number } | 'end') =
     });
   } else if ('sellers' in message) {
     ({ sellers } = message);
-    tellings += 1;
+    sellersVersion += 1;
   } else if ('giveUp' in message) {
-    for (const { askers } of inHand) askers.delete(message.giveUp);
+    for (const { askers } of allRuns) askers.delete(message.giveUp);
   } else {
     const { id } = message;
     answer(message).then(

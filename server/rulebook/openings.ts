@@ -7,14 +7,14 @@ import { insertEdition, lockDraft } from '../base/rulebookQueries.ts';
 
 /** Openings come to pass by themselves. */
 export interface Openings {
-  /** Looks when the next one is, and makes live whatever is due. */
+  /** Publishes due openings and schedules the next. */
   arm(): Promise<void>;
   /** Whether an opening that is known of should have come to pass. */
   isDue(): boolean;
   stop(): Promise<void>;
 }
 
-/** It looks at least so often: clocks jump, and timers do not. */
+/** Maximum interval between checks: clocks jump, timers do not. */
 const EVERY_MS = 30_000;
 const RETRY_MS = 5000;
 

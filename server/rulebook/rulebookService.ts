@@ -185,7 +185,7 @@ export async function setOpening(
       ? await updateOpening(client, { id: changes.id, ...opening })
       : await insertOpening(client, opening);
     if (!kept) throw notFound(`opening ${changes?.id ?? ''}`);
-    await record(client, at, who, 'set an opening', { opening: kept.id, at: opensAt.toISOString() });
+    await record(client, at, who, 'scheduled an opening', { opening: kept.id, at: opensAt.toISOString() });
     // Other copies of the server wait for it as well.
     await live.announce(client);
     return kept;
@@ -198,7 +198,7 @@ export async function setOpening(
 export async function callOff({ db }: Needs, id: number, { who, at }: Acting): Promise<void> {
   await db.transaction(async (client) => {
     if (!(await deleteOpening(client, id))) throw notFound(`opening ${id}`);
-    await record(client, at, who, 'called an opening off', { opening: id });
+    await record(client, at, who, 'cancelled an opening', { opening: id });
   });
 }
 

@@ -150,7 +150,7 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
         invitedBy: by,
       });
       if (!made) throw isThere(email);
-      await record(client, now(), by, 'invited somebody of a seller’s', { name, seller: seller.name });
+      await record(client, now(), by, 'invited a seller’s colleague', { name, seller: seller.name });
       return made;
     });
     return reply(201, await inviteByLetter(services, staff), { 'Cache-Control': 'no-store' });
@@ -170,7 +170,7 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
           allowedBy: by,
         });
       else await queries.writeAsked(client, id, null, reason?.trim() ?? '');
-      await record(client, now(), by, publish ? 'said yes to a seller’s rules' : 'said no to a seller’s rules', {
+      await record(client, now(), by, publish ? 'approved a seller’s rules' : 'declined a seller’s rules', {
         seller: seller.name,
         ...(publish ? {} : { reason: reason ?? '' }),
       });

@@ -132,7 +132,7 @@ export function sellingRoutes(endpoints: Endpoints, services: Services): void {
     await db.transaction(async (client) => {
       const seller = await locked(request, client);
       await queries.writeAsked(client, seller.id, null);
-      await record(client, now(), whoIs(request), 'took back what was asked', { seller: seller.name });
+      await record(client, now(), whoIs(request), 'withdrew a request for approval', { seller: seller.name });
     });
     return reply(204, undefined);
   });

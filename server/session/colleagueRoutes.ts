@@ -85,7 +85,7 @@ export function colleagueRoutes(endpoints: Endpoints, services: Services): void 
     await change(id, false, async (client, staff) => {
       await deleteStaff(client, id);
       await endSessions(client, id, null);
-      await record(client, now(), whoIs(request), 'let a colleague go', { name: staff.name, role: staff.role });
+      await record(client, now(), whoIs(request), 'removed a colleague', { name: staff.name, role: staff.role });
     });
     return reply(204, undefined);
   });

@@ -17,7 +17,7 @@ export function keyRoutes(endpoints: Endpoints, { db, clock }: Pick<Services, 'd
     const by = whoIs(request);
     const made = await db.transaction(async (client) => {
       const created = await createKey(client, { name: name.trim(), scopes, madeBy: by, madeAt: now() });
-      await record(client, now(), by, 'made a key', { key: created.id, name, scopes });
+      await record(client, now(), by, 'created a key', { key: created.id, name, scopes });
       return created;
     });
     return reply(201, made, { 'Cache-Control': 'no-store' });

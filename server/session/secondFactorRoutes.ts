@@ -63,7 +63,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
     const staff = await confirmed(request, password);
     if (staff.totpSecret === null) throw notBegun();
     const recoveryCodes = await db.transaction(async (client) => {
-      await record(client, now(), staff, 'made new recovery codes');
+      await record(client, now(), staff, 'replaced their recovery codes');
       return newRecoveryCodes(client, staff.id);
     });
     return reply(200, { recoveryCodes }, SECRET);
@@ -87,7 +87,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
       const staff = await staffById(client, id);
       if (!staff) throw notFound(`colleague ${id}`);
       await endTotp(client, id);
-      await record(client, now(), whoIs(request), 'took a colleague’s second factor away', { name: staff.name });
+      await record(client, now(), whoIs(request), 'removed a colleague’s second factor', { name: staff.name });
     });
     return reply(204, undefined);
   });

@@ -24,7 +24,7 @@ import { join } from '../waitlists/waitlistService.ts';
 
 const A_MINUTE = 60;
 
-/** One visit to the page: what is asked about, in which language, and what was typed. */
+/** A visit to the page: its product, language and the values typed. */
 interface Asking {
   readonly product: ProductRow;
   readonly variant: string | undefined;
@@ -46,7 +46,7 @@ interface Way {
   readonly sent: (asking: Asking) => Promise<{ readonly html: string; readonly goTo: string | null }>;
 }
 
-/** Serves the address of a stand-in, for whoever opens it in a new tab or without scripts: its form, and a confirmation. */
+/** Serves a stand-in's address for visitors who open it in a new tab or without scripts: its form, and a confirmation. */
 export function askPage(endpoints: Endpoints, services: Services): void {
   const { db, live } = services;
   const ways = waysOf(services);

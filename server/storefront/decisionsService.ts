@@ -76,8 +76,8 @@ async function knownVisitor(
 }
 
 /** Visitor facts that rules can depend on: visitors with equal facts share an answer. */
-const lookedAt = ({ tellsVisitorsApart }: CompiledRulebook, visitor: VisitorFacts): VisitorFacts =>
-  tellsVisitorsApart ? visitor : { ...visitor, customerId: null };
+const lookedAt = ({ distinguishesCustomers }: CompiledRulebook, visitor: VisitorFacts): VisitorFacts =>
+  distinguishesCustomers ? visitor : { ...visitor, customerId: null };
 
 /** The answer, from nothing but what is known. */
 function decided({ edition, rulebook, rows, inCart, visitor, moment, standsStill }: Known, ask: AskDecisions) {

@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import type { DecisionsAnswer } from '#core/contract/storefront.ts';
 import { EncodedJson } from '../http/encodedJson.ts';
 
-/** An answer as it is sent, and until when it stands. */
+/** An answer as it is sent, with its expiry. */
 export interface Answer {
   readonly body: EncodedJson<DecisionsAnswer>;
   /** Epoch ms; Infinity while nothing that is known will change it. */

@@ -52,7 +52,7 @@ export function storefrontRoutes(endpoints: Endpoints, services: Services & Cata
   );
 }
 
-/** Any shop's pages may ask: nothing here hangs on a cookie. */
+/** Allows requests from any shop's pages: no cookie is involved. */
 export const anyShop: RequestHandler = (request, response, next) => {
   response.set({ 'Access-Control-Allow-Origin': '*', 'Cross-Origin-Resource-Policy': 'cross-origin' });
   if (request.method !== 'OPTIONS') {

@@ -135,7 +135,7 @@ export interface Joining {
   readonly at: Date;
 }
 
-/** @returns the entry's id; null when the person is on the list already, or nobody we can reach */
+/** @returns the entry's id; null if the person is on the list already or cannot be reached */
 export async function insertEntry(db: Queryable, list: ListKey, who: Joining): Promise<number | null> {
   const { customer, email, name, locale, at } = who;
   const values = [list.productKey, list.variantKey, customer, email, name, locale, at];
@@ -193,7 +193,7 @@ export interface Turn {
   readonly units: number | null;
 }
 
-/** Gives their turn to the next so many who wait, or to those of `only` who do. The list is locked by the caller. */
+/** Invites the next people waiting, or those in `only`. The caller locks the list. */
 export async function inviteNext(
   db: Queryable,
   { productKey, variantKey }: ListKey,

@@ -43,7 +43,7 @@ export const LEAVE = 'waitlist-leave';
 const DAY_MS = 86_400_000;
 /** Validity of the link that confirms an address. */
 const CONFIRM_MS = 3 * DAY_MS;
-/** Links that leave a list, and turns that do not lapse, are good for so long. */
+/** Validity of links that leave a list, and of invitations without expiry. */
 const LONG_MS = 400 * DAY_MS;
 
 type Join = z.infer<(typeof joinWaitlist)['body']>;
@@ -81,7 +81,7 @@ export async function join(services: JobServices, request: Join, network: string
     return (await joinList(services, list, who, visitor, null))!;
   }
   if (request.email === undefined) throw noAddress();
-  // Nobody is told of a letter that cannot be sent.
+  // No answer reveals that an e-mail cannot be sent.
   if (config.smtpUrl === null) throw noLetters(shopText('waitlist.noLetters', locale, shop));
   const claims = {
     product: list.product,
@@ -104,7 +104,7 @@ export async function join(services: JobServices, request: Join, network: string
 }
 
 /** Text that a list's rule shows after joining, as safe HTML (empty without one), and the decision. */
-async function whatIsJoined({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts) {
+async function textAfterJoining({ db, live, clock }: JobServices, list: ListRow, visitor: VisitorFacts) {
   const { rulebook } = live.current();
   const [product] = await productsByKeys(db, { ids: [list.product], paths: [] });
   const seen = { visitor, moment: clock(), page: null };
@@ -133,10 +133,10 @@ export async function joinList(
 ): Promise<Extract<Joined, { state: 'waiting' }> | null> {
   const { db, live, config } = services;
   const { shop } = live.current().rulebook;
-  const { html: text, decision } = await whatIsJoined(services, list, visitor);
+  const { html: text, decision } = await textAfterJoining(services, list, visitor);
   const found = await db.transaction(async (client) => {
     await lockList(client, list);
-    // Pressed again, it answers as before; it puts nobody back who has left since.
+    // Repeated, it answers as before; people who left since are not added again.
     const isGood = link === null || (await useLink(client, link));
     const entered = isGood ? await insertEntry(client, list, who) : null;
     const id = entered ?? (await openEntryOf(client, list, who));
@@ -183,7 +183,7 @@ export async function joinList(
   return { state: 'waiting', ...place, html };
 }
 
-/** Gives people their turn to buy: the next so many, or those chosen. @returns how many were invited */
+/** Invites the next people, or those chosen, to buy. @returns the number invited */
 export async function invite(
   services: JobServices,
   list: ListRow,
@@ -227,7 +227,7 @@ async function notifyInvited(client: Queryable, services: JobServices, ids: read
   await enqueueNotifications(client, services, shop, await Promise.all(notifications));
 }
 
-/** Leaves a list, whether waiting or invited; whoever is next has an invitation's turn. @returns whether it was on it */
+/** Leaves a list, waiting or invited; an invitation passes to the next person. @returns whether the entry was on it */
 export async function leaveList(services: JobServices, id: number, as: 'left' | 'removed'): Promise<boolean> {
   const { db, clock } = services;
   const at = new Date(clock());
@@ -253,7 +253,7 @@ export async function expireInvitations(services: JobServices): Promise<number> 
   let lapsed = 0;
   for (const list of await listsDue(db, at))
     lapsed += await db.transaction(async (client) => {
-      // The list first, then its people: as whoever leaves it, joins it or is invited does.
+      // Locks the list before its people, as all other operations do.
       await lockList(client, list);
       const due = await entriesDue(client, list, at);
       for (const { id, ...turn } of due) {
@@ -272,7 +272,7 @@ export async function expireInvitations(services: JobServices): Promise<number> 
   return lapsed;
 }
 
-/** Invites from lists that do so by themselves, as many as there are units that nobody has been invited to. */
+/** Invites from lists with automatic invitations, as many people as there are unpromised units. */
 export async function inviteAsStockLands(services: JobServices, variants: readonly string[]): Promise<void> {
   const at = new Date(services.clock());
   for (const list of await listsThatInvite(services.db, variants))

@@ -149,7 +149,7 @@ describe('a second factor', () => {
     const { body: found } = await server.send('GET', '/api/record?search=second');
     const entries = (found as { entries: { did: string }[] }).entries.map(({ did }) => did);
     expect(entries).toEqual(
-      expect.arrayContaining(['turned on the second factor', 'took a colleague’s second factor away']),
+      expect.arrayContaining(['turned on the second factor', 'removed a colleague’s second factor']),
     );
     expect((await server.send('GET', '/api/second-factor')).status).toBe(409);
   });

@@ -63,7 +63,7 @@ test('many products are tagged, put into a rule and taken back, seeing before wh
     await owner.getByRole('option', { name: 'Trees too big to post' }).click();
     await dialog.getByLabel('Tag').fill('by van only');
     await expect(impact).toContainText('once the draft is live');
-    await dialog.getByRole('button', { name: 'Put it into the draft' }).click();
+    await dialog.getByRole('button', { name: 'Add to the draft' }).click();
     await expect(owner.getByText('3 products: put into “Trees too big to post”')).toBeVisible();
   });
 
@@ -81,7 +81,7 @@ test('many products are tagged, put into a rule and taken back, seeing before wh
     await dialog.getByLabel('What it does').click();
     await owner.getByRole('option', { name: 'Show without selling' }).click();
     await expect(impact).toContainText('will be shown otherwise');
-    await dialog.getByRole('button', { name: 'Put it into the draft' }).click();
+    await dialog.getByRole('button', { name: 'Add to the draft' }).click();
     await expect(sentence(owner)).toContainText(
       'For products that are Dahlia ‘Night Post’ or Dahlia ‘Copper Kettle’: show “Not sold at the moment”',
     );

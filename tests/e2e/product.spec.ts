@@ -27,7 +27,7 @@ test('a product is found by Ctrl K; seen as every audience sees it; pre-ordered 
   const treat = owner.getByRole('region', { name: 'Decide for this product' });
   const until = dayAhead(500);
   await enterDate(treat, /^Until/, until);
-  await treat.getByRole('button', { name: 'Put it into the draft' }).click();
+  await treat.getByRole('button', { name: 'Add to the draft' }).click();
   await expect(treat.getByRole('status')).toContainText('Now in the draft: Pre-order: Dibber, ash');
   await expect(guest).toHaveAccessibleName(/Pre-order, changed in the draft/);
   const rules = owner.getByRole('region', { name: 'Rules that apply' });

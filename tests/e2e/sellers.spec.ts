@@ -20,7 +20,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
       .getByRole('button', { name: 'Add as a seller' })
       .click();
     await expect(owner.getByRole('row', { name: /Tidewater Ferns/ })).toContainText('nobody invited');
-    await owner.getByRole('button', { name: 'Put it into the draft' }).click();
+    await owner.getByRole('button', { name: 'Add to the draft' }).click();
     await owner.getByRole('link', { name: /Review/ }).click();
     await expect(owner.getByText('Here the sellers decide about their own products.')).toBeVisible();
     await owner.getByRole('button', { name: /^Publish edition/ }).click();
@@ -52,7 +52,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await expect(grower.getByRole('region', { name: 'Proof' })).toContainText('by this rule · not live yet');
     expect(await violationsIn(grower)).toEqual([]);
     await grower.getByRole('button', { name: 'Ask to publish' }).click();
-    await expect(grower.getByText(/waits for the shop’s yes/).first()).toBeVisible();
+    await expect(grower.getByText(/awaits the shop’s approval|needs the shop’s approval/).first()).toBeVisible();
   });
 
   await test.step('it is live when the owner says yes, on their plants alone', async () => {

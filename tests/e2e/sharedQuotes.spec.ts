@@ -32,7 +32,7 @@ async function sellByQuote(page: Page, products: number): Promise<void> {
   await page.getByRole('option', { name: 'Start a rule with them' }).click();
   await dialog.getByLabel('What it does').click();
   await page.getByRole('option', { name: 'Ask for a price' }).click();
-  await dialog.getByRole('button', { name: 'Put it into the draft' }).click();
+  await dialog.getByRole('button', { name: 'Add to the draft' }).click();
   await expect(page.getByText(`About ${products} of your ${products} products`)).toBeVisible();
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await expect(page.getByText('1 rule of yours is live')).toBeVisible();
@@ -53,7 +53,7 @@ test('growers decide in bulk, are outranked, and price one quote together, of wh
 
   await test.step('the owner gives sellers their place; each puts all of their own under a rule', async () => {
     await owner.goto(`${stage.understudy.url}/sellers`);
-    await owner.getByRole('button', { name: 'Put it into the draft' }).click();
+    await owner.getByRole('button', { name: 'Add to the draft' }).click();
     await publish(owner);
     await sellByQuote(ida, 2);
     await sellByQuote(bram, 2);

@@ -19,7 +19,7 @@ import { askingFor, asksFor, filterOf, isFiltered, toggled, type AddressProps } 
 import { NewestFactChange, PastFactChanges } from './FactChanges.tsx';
 import { ProductGrid } from './ProductGrid.tsx';
 import { NONE_CHOSEN, SelectionBar } from './SelectionBar.tsx';
-import { askedIn, useFoundProducts } from './useFoundProducts.ts';
+import { queryIn, useFoundProducts } from './useFoundProducts.ts';
 
 /** The catalog as rules see it, found by conditions and by decisions. */
 export function CatalogPage() {
@@ -29,7 +29,7 @@ export function CatalogPage() {
   const [isImporting, setImporting] = useState(search.has('imports'));
   const { moment, isNow } = useMoment(goods.data?.shop.zone);
   const filter = { ...filterOf(search), ...(isNow ? {} : { at: new Date(moment).toISOString() }) };
-  const asked = { ...askedIn(search), filter };
+  const asked = { ...queryIn(search), filter };
   // The selection belongs to the filter.
   const [ofFilter, setOfFilter] = useState('');
   const [chosen, setChosen] = useState(NONE_CHOSEN);

@@ -197,7 +197,7 @@ export function RuleDialog({ chosen, ids, counted, goods, onClose }: RuleDialogP
             else finish();
           }}
         >
-          Put it into the draft
+          Add to the draft
         </Button>
       </DialogActions>
     </Dialog>

@@ -69,7 +69,7 @@ export function TreatProduct({ product, title, goods }: TreatProductProps) {
             />
           </div>
           <Button type="submit" variant="contained" disabled={!rulebook}>
-            Put it into the draft
+            Add to the draft
           </Button>
         </form>
       </Allowed>

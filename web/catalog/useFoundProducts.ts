@@ -32,7 +32,7 @@ const isJustNow = ({ state }: { readonly state: { readonly submittedAt: number }
   Date.now() - state.submittedAt < JUST_NOW_MS;
 
 /** Reads page and sort order from the address: `price`, or `-price` for descending. */
-export function askedIn(search: URLSearchParams): Omit<Asked, 'filter'> {
+export function queryIn(search: URLSearchParams): Omit<Asked, 'filter'> {
   const [, minus, name] = /^(-?)(.*)$/.exec(search.get('sort') ?? '') ?? [];
   const sort = PRODUCT_ORDERS.find((order) => order === name);
   const page = Number(search.get('page') ?? 1);

@@ -1,23 +1,35 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useLayoutEffect, useState } from 'react';
 import styles from './Frame.module.css';
 import type { SeekDialog } from './CommandPaletteDialog.tsx';
+
+/** The dialog is not part of the first screen: it is loaded when the browser is idle, or when it is asked for. */
+const load = () => import('./CommandPaletteDialog.tsx');
 
 /** Goes anywhere by name: Ctrl K. */
 export function CommandPalette() {
   const [open, setOpen] = useState(false);
-  // No part of the first screen, and there when it is asked for.
   const [Dialog, setDialog] = useState<typeof SeekDialog | null>(null);
+  const show = () => {
+    setOpen(true);
+    load().then(
+      ({ SeekDialog }) => {
+        setDialog(() => SeekDialog);
+      },
+      // The next press tries again.
+      () => {
+        setOpen(false);
+      },
+    );
+  };
   useEffect(() => {
-    const load = async () => {
-      const loaded = await import('./CommandPaletteDialog.tsx');
-      setDialog(() => loaded.SeekDialog);
-    };
-    if ('requestIdleCallback' in window) requestIdleCallback(() => void load());
-    else void load();
+    if ('requestIdleCallback' in window) requestIdleCallback(() => void load().catch(() => undefined));
+  }, []);
+  // Before the screen is painted, so that no press is lost.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
-        setOpen(true);
+        show();
       }
     };
     addEventListener('keydown', onKey);
@@ -31,9 +43,7 @@ export function CommandPalette() {
         type="button"
         className={styles.key}
         aria-label="Go to a rule, a product or a screen (Ctrl K)"
-        onClick={() => {
-          setOpen(true);
-        }}
+        onClick={show}
       >
         Ctrl K
       </button>

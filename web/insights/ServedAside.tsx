@@ -99,7 +99,7 @@ function Words({ searched, asked }: WordsProps) {
     <>
       {searched.length === 0 ? (
         <p>
-          What shoppers search the shop for is listed here once its search page tells it;{' '}
+          Search terms are listed here once the shop’s search page reports them;{' '}
           <a href="/api/docs">the API reference</a> says how.
         </p>
       ) : (
@@ -129,7 +129,7 @@ function Words({ searched, asked }: WordsProps) {
         </table>
       )}
       {asked.length === 0 ? (
-        <p>Words that are in more than one enquiry are listed here.</p>
+        <p>Words used in more than one enquiry are listed here.</p>
       ) : (
         <p className={styles.words}>
           In enquiries:{' '}

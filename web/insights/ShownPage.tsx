@@ -130,7 +130,7 @@ export function ShownPage() {
               {fitting.length === 0 && <p className={lists.empty}>No rule that was shown has “{words}” in its name.</p>}
               {seen < FEWEST && (
                 <p className={styles.below}>
-                  So few say little yet. Parts and comparisons are given from {FEWEST} on; choose more days above, or
+                  Too few to tell yet. Shares and comparisons appear from {FEWEST} views on; choose more days above, or
                   wait.
                 </p>
               )}

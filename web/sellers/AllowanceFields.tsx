@@ -86,7 +86,7 @@ export function AllowanceFields<T extends OwnTerms>({ terms, onChange }: Allowan
         />
         <Choose
           label="What they publish"
-          words={{ asked: 'Waits for your yes', atOnce: 'Is live at once' }}
+          words={{ asked: 'Needs your approval', atOnce: 'Goes live at once' }}
           value={publishing}
           onChange={(next) => {
             onChange({ ...terms, publishing: next });

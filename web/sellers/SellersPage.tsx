@@ -71,7 +71,7 @@ export function SellersPage() {
             <p className={styles.quiet}>
               {unnamed.length === 0
                 ? 'No product says who sells it. The catalog’s column “seller” does.'
-                : 'Nobody is added yet. Add those of the catalog whom you want to let decide.'}
+                : 'No sellers yet. Add the ones from your catalog who may decide about their own products.'}
             </p>
           ) : (
             <SellersTable sellers={all} onOpen={open} />
@@ -79,7 +79,7 @@ export function SellersPage() {
           {add.error && <ErrorNote error={add.error} />}
           {unnamed.length > 0 && (
             <>
-              <h3>In the catalog, and nobody’s yet</h3>
+              <h3>In your catalog, not added yet</h3>
               <ul className={styles.unnamed}>
                 {unnamed.slice(0, MOST_UNNAMED).map(({ name, products }) => (
                   <li key={name}>
@@ -139,12 +139,12 @@ function PlaceInOrder() {
     <div className={styles.noPlace} role="status">
       {entry ? (
         <p>
-          The sellers’ place in the running order is switched off, so no rule of theirs counts.{' '}
+          The sellers’ place in the running order is switched off, so their rules have no effect.{' '}
           <Link to={withMoment(`/rules/${encodeURIComponent(entry.id)}`, search)}>Go to it</Link>
         </p>
       ) : (
         <>
-          <p>The running order has no place for sellers yet, so no rule of theirs counts.</p>
+          <p>The running order has no place for sellers yet, so their rules have no effect.</p>
           {mayChange && (
             <Button
               variant="outlined"
@@ -153,7 +153,7 @@ function PlaceInOrder() {
                 change(insertRule(rulebook, { id: 'sellers', sellers: true, on: true }, place));
               }}
             >
-              Put it into the draft
+              Add to the draft
             </Button>
           )}
         </>

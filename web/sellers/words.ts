@@ -5,8 +5,8 @@ import { joined } from '#core/facts/wording.ts';
 import { SELLER_ASPECTS } from '#core/rulebook/sellers.ts';
 
 const WHO = {
-  owner: { who: 'They', their: 'their', yes: 'waits for your yes' },
-  seller: { who: 'You', their: 'your', yes: 'waits for the shop’s yes' },
+  owner: { who: 'They', their: 'their', yes: 'needs your approval' },
+  seller: { who: 'You', their: 'your', yes: 'needs the shop’s approval' },
 } as const;
 
 /** "They may put a pre-order or a waitlist in the button’s place, and decide notes, in their own words." @param reader who reads it */

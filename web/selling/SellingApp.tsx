@@ -135,19 +135,19 @@ function PublishingStatus() {
   const goods = useGoods();
   const changes = useChanges();
   const publish = usePublishSelling();
-  const takeBack = useTakeBack();
+  const withdraw = useTakeBack();
   if (!selling || !goods.data || !changes) return <div className={styles.standing} />;
   const { zone } = goods.data.shop;
   const { asked, refusal, publishing, isRead, rules: live } = selling;
   const counted = changes.length === 1 ? '1 change is' : `${changes.length} changes are`;
-  const error = publish.error ?? takeBack.error;
+  const error = publish.error ?? withdraw.error;
   return (
     <section className={styles.standing} aria-label="What is live of your rules">
       <div>
         <p>
           <b>{live.length === 1 ? '1 rule of yours is live' : `${live.length} rules of yours are live`}</b>
           {changes.length > 0 && !asked && `; ${counted} not.`}
-          {asked && `; what you asked ${momentWords(Date.parse(asked.at), zone)} waits for the shop’s yes.`}
+          {asked && `; your request of ${momentWords(Date.parse(asked.at), zone)} awaits the shop’s approval.`}
         </p>
         {!isRead && <p>The shop does not let sellers decide at present: your rules have no effect until then.</p>}
         {refusal !== null && !asked && <p role="status">The shop said no{refusal === '' ? '.' : `: “${refusal}”`}</p>}
@@ -157,9 +157,9 @@ function PublishingStatus() {
       <div className={styles.acts}>
         {asked && (
           <Button
-            loading={takeBack.isPending}
+            loading={withdraw.isPending}
             onClick={() => {
-              takeBack.mutate();
+              withdraw.mutate();
             }}
           >
             Take it back

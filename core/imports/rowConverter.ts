@@ -5,11 +5,11 @@ import { writtenDate, writtenNumber, writtenTruth } from './values.ts';
 type Cells = Record<string, string | undefined>;
 
 /**
- * Turns a row of somebody else's file into one under our own columns. What cannot be understood stays as it is written, so
- * that whoever brings the row in refuses it with what stands there.
+ * Converts a row of another format to our own columns. Values that cannot be parsed stay as written, so that the import
+ * refuses the row with its original value.
  * @returns of each row's cells, in the order of the file, ours by column
  */
-export function asOurs(
+export function rowConverter(
   target: TargetName,
   reading: FileReading,
 ): (record: readonly string[]) => Record<string, string> {
