@@ -108,7 +108,8 @@ describe('an order', () => {
     expect(await control()).toMatchObject({ kind: 'notice', html: 'All spoken for' });
   });
 
-  it('of one product needs one connection however many wait, holds up no other product, and spoils none beside it', async () => {
+  /** Locks the product as another transaction does, until `release` is called. */
+  const lockDahlia = async () => {
     const holder = new pg.Client({ connectionString: server.databaseUrl });
     await holder.connect();
     await holder.query("BEGIN; SELECT FROM products WHERE external_id = 'dahlia' FOR UPDATE");
@@ -118,21 +119,42 @@ describe('an order', () => {
       );
       return rows[0]!.count;
     };
+    const release = async () => {
+      await holder.query('ROLLBACK');
+      await holder.end();
+    };
+    return { waitingSessions, release };
+  };
+  const ofDibbers = { lines: [{ variantId: 'dibber-1', quantity: 1 }] };
+
+  it('of one product needs one connection however many wait, and holds up no other product', async () => {
+    const { waitingSessions, release } = await lockDahlia();
     const token = await shopToken();
-    const waiting = Array.from({ length: 60 }, (_, index) =>
-      order(`N-${index}`, index === 3 ? { email: undefined } : {}, server, token),
-    );
+    const waiting = Array.from({ length: 60 }, (_, index) => order(`N-${index}`, {}, server, token));
     await expect.poll(waitingSessions).toBeGreaterThan(0);
-    const other = { lines: [{ variantId: 'dibber-1', quantity: 1 }] };
-    expect((await order('D-1', other, server, token)).taken.ok).toBe(true);
+    expect((await order('D-1', ofDibbers, server, token)).taken.ok).toBe(true);
     expect(await waitingSessions()).toBe(1);
-    await holder.query('ROLLBACK');
-    await holder.end();
+    await release();
     const answers = await Promise.all(waiting);
-    // An invalid order does not affect the others.
-    expect(answers.map(({ status }) => status).filter((status) => status !== 200)).toEqual([422]);
     expect(answers.filter(({ taken }) => taken.ok)).toHaveLength(10);
     expect((await preorders()).total).toBe(10);
+  });
+
+  it('that is invalid spoils none that waited with it', async () => {
+    const { waitingSessions, release } = await lockDahlia();
+    const token = await shopToken();
+    const first = order('N-0', {}, server, token);
+    await expect.poll(waitingSessions).toBe(1);
+    // Fewer than the cap, so that their order does not matter.
+    const waiting = Array.from({ length: 6 }, (_, index) =>
+      order(`N-${index + 1}`, index === 3 ? { email: undefined } : {}, server, token),
+    );
+    expect((await order('D-1', ofDibbers, server, token)).taken.ok).toBe(true);
+    await release();
+    const answers = await Promise.all([first, ...waiting]);
+    expect(answers.map(({ status }) => status).filter((status) => status !== 200)).toEqual([422]);
+    expect(answers.filter(({ status, taken }) => status === 200 && taken.ok)).toHaveLength(6);
+    expect((await preorders()).total).toBe(6);
   });
 
   it('sent twice, or at once several times, is taken once and answered alike', async () => {
