@@ -1,3 +1,4 @@
+import { controlOf, reservationOf } from '#core/controls/controls.ts';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createServer, Agent, request } from 'node:http';
@@ -129,8 +130,9 @@ function controlsOf({ decisions, products }: DecisionsAnswer): (SharedDecision['
 
 /** The number in what a notice says, or of what is left of a cap. */
 function numberIn(control: SharedDecision['control'] | undefined): number {
-  if (control?.kind === 'notice') return Number(/\d+/.exec(control.html ?? '')?.[0]);
-  return control?.kind === 'preorder' ? (control.left ?? NaN) : NaN;
+  if (!control) return NaN;
+  if (controlOf(control).isText) return Number(/\d+/.exec(control.html ?? '')?.[0]);
+  return reservationOf(control)?.left ?? NaN;
 }
 
 async function measure(count: number, databaseUrl: string, tokens: readonly string[]): Promise<void> {

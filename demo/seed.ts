@@ -1,3 +1,4 @@
+import { controlOf } from '#core/controls/controls.ts';
 import { isRule } from '#core/rulebook/entries.ts';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -57,7 +58,7 @@ function tubersIn(number: number, rule: Rule): Rule {
   const then = number < NEW_WINDOW ? json.replace('-P120D', '-P200D') : json;
   const { control, ...others } = (JSON.parse(then) as Rule).then;
   const label = { en: 'Pre-order', fr: 'Précommander' };
-  const before = number < NEW_LABEL && control?.kind === 'preorder' ? { ...control, label } : control;
+  const before = number < NEW_LABEL && control && controlOf(control).reserves ? { ...control, label } : control;
   return { ...(JSON.parse(then) as Rule), then: { ...others, ...(before && { control: before }) } };
 }
 

@@ -1,3 +1,4 @@
+import { controlOf } from '../controls/controls.ts';
 import type { CompiledRule } from '../engine/compile.ts';
 import { leavesOf } from '../rulebook/condition.ts';
 import { type Entry, type Rule } from '../rulebook/rulebook.ts';
@@ -9,7 +10,7 @@ export const switchOff = (rule: Rule): QuickFix => ({ kind: 'switchOff', becomes
 
 /** Finds a change that resolves a finding about products; null if only the owner can decide. */
 export function quickFixOf(kind: FindingKind, { rule }: CompiledRule): QuickFix | null {
-  if (kind === 'hiddenPriceSold' && (rule.then.control?.kind ?? 'buy') === 'buy')
+  if (kind === 'hiddenPriceSold' && (!rule.then.control || controlOf(rule.then.control).isShopButton))
     return { kind: 'askForPrice', becomes: { ...rule, then: { ...rule.then, control: { kind: 'quote' } } } };
   const without = leavesOf(rule.when).some(({ fact }) => fact === 'surface') ? withoutSurface(rule) : null;
   if ((kind === 'priceShownElsewhere' || kind.startsWith('guard')) && without)

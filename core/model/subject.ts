@@ -95,7 +95,7 @@ export interface VisitorFacts {
 
 /** A turn to buy, given to someone on a waitlist. */
 export interface Invitation {
-  /** `any`, without an id: any product, as in the audience of invited visitors. */
+  /** `any` has no id and matches every product, for the audience of invited visitors. */
   readonly to: 'variant' | 'product' | 'any';
   readonly id: string;
   /** Epoch ms; null when it does not lapse. */

@@ -42,7 +42,7 @@ export function catalogOf(products: readonly ProductFacts[]): Catalog {
   return { products, columns, counts: new RuleMatcher(columns), ...compiling(made, [], 0) };
 }
 
-/** The same catalog, its sellers deciding by rules of theirs. @param sellersVersion another number for other sellers */
+/** Applies these sellers' rules to the catalog. @param sellersVersion changes whenever the sellers or their rules do */
 export const withSellers = (catalog: Catalog, sellers: readonly SellerRules[], sellersVersion: number): Catalog =>
   sellers.length === 0 ? catalog : { ...catalog, ...compiling(catalog.made, sellers, sellersVersion) };
 

@@ -4,7 +4,7 @@ import { totalOf, type Order } from './buying.ts';
 import type { Language } from '../visits.ts';
 import { money, translate } from '../words.ts';
 
-/** Page on which a visitor signs in as any customer, and goes back to the previous page. */
+/** Lets a visitor choose the customer to sign in as, then returns to the previous page. */
 export function signInPage(customers: readonly Customer[], language: Language, back: string): Html {
   return html`<main class="narrow">
     <h1>${translate(language, 'whoAreYou')}</h1>

@@ -3,12 +3,23 @@ import { expect, it } from 'vitest';
 import { CONTROL_KINDS } from '#core/controls/controls.ts';
 
 /** Directories that must ask a control's definition; its own file and its dialog may know its kind. */
-const SOURCES = ['core', 'server', 'storefront/script', 'storefront/picker', 'web', 'cli', 'client', 'shop'];
+const SOURCES = [
+  'core',
+  'server',
+  'storefront/script',
+  'storefront/picker',
+  'web',
+  'cli',
+  'client',
+  'shop',
+  'demo',
+  'bench',
+];
 const OWN = 'core/controls/';
 
 it('nothing compares the kind of a control with a name, but for its definition and dialog', () => {
   const comparison = new RegExp(
-    `kind\\s*[!=]==?\\s*'(${CONTROL_KINDS.join('|')})'|case '(${CONTROL_KINDS.join('|')})'`,
+    `kind\\b.*[!=]==?\\s*'(${CONTROL_KINDS.join('|')})'|case '(${CONTROL_KINDS.join('|')})'`,
   );
   const files = SOURCES.flatMap((folder) =>
     readdirSync(folder, { recursive: true, encoding: 'utf8' }).map((name) => `${folder}/${name}`),

@@ -170,7 +170,7 @@ function LeadsToFields({ control, goods, onChange }: StandInProps<Of<'link'> | O
   );
 }
 
-/** Signed-in visitors who may not buy yet are told how to join. */
+/** Edits the link that visitors get once signed in, if they still may not buy. */
 function JoinFields({ control, goods, onChange }: StandInProps<Of<'signIn'>>) {
   const { join } = control;
   return (
