@@ -174,7 +174,25 @@ test('a rule is made, proved and asked about by keyboard alone', async ({ owner 
   await expect(owner.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await press('Escape', 'Control+k');
   await owner.keyboard.type('conn');
+  await expect(owner.getByRole('option', { name: 'Connection' })).toBeVisible();
   await press('Enter');
+  await expect(owner.getByRole('heading', { name: 'Connection' })).toBeVisible();
+});
+
+readingTest('keys typed while the palette is still loading are not lost', async ({ owner }) => {
+  let release!: () => void;
+  const released = new Promise<void>((resolve) => (release = resolve));
+  await owner.route(/CommandPaletteDialog/, async (route) => {
+    await released;
+    await route.continue();
+  });
+  await owner.reload();
+  await expect(order(owner).first()).toBeVisible();
+  await owner.keyboard.press('Control+k');
+  await owner.keyboard.type('conn');
+  await expect(owner.getByLabel('Go to a rule, a product or a screen', { exact: true })).toHaveValue('conn');
+  release();
+  await owner.getByRole('option', { name: 'Connection' }).click();
   await expect(owner.getByRole('heading', { name: 'Connection' })).toBeVisible();
 });
 

@@ -23,14 +23,14 @@ const SCREENS = [...GROUPS.flatMap(({ screens }) => [...screens]), ...FURTHER].m
   group: 'Screens',
 }));
 
-/** The rules, the products and the screens, to be found by what they are called. */
-export function SeekDialog({ close }: { readonly close: () => void }) {
+/** Finds rules, products and screens by name, beginning with the text typed while it was loading. */
+export function SeekDialog({ typed, close }: { readonly typed: string; readonly close: () => void }) {
   const { rulebook } = useDraft();
   const goods = useGoods();
   const navigate = useNavigate();
   const [search] = useSearchParams();
-  const [words, setWords] = useState('');
-  const asked = useDeferredValue(words);
+  const [words, setWords] = useState(typed);
+  const asked = useDeferredValue(words.trim());
   const found = useQuery({
     queryKey: keys.products(`palette=${asked}`),
     queryFn: async () => {
@@ -52,11 +52,22 @@ export function SeekDialog({ close }: { readonly close: () => void }) {
     to: `/catalog/${encodeURIComponent(id)}`,
   }));
   return (
-    <Dialog open onClose={close} fullWidth maxWidth="sm" aria-label="Go to a rule, a product or a screen">
+    <Dialog
+      open
+      onClose={close}
+      fullWidth
+      maxWidth="sm"
+      aria-label="Go to a rule, a product or a screen"
+      slotProps={{ paper: { sx: { overflow: 'visible' } } }}
+    >
       <Autocomplete
+        // In the dialog, because the dialog hides from screen readers what lies beside it.
+        disablePortal
         options={[...rules, ...products, ...SCREENS]}
-        onInputChange={(_event, input) => {
-          setWords(input.trim());
+        inputValue={words}
+        onInputChange={(_event, input, reason) => {
+          // On mounting, the component resets the text to that of the chosen option: none.
+          if (reason !== 'reset') setWords(input);
         }}
         groupBy={({ group }) => group}
         getOptionKey={({ to }) => to}
