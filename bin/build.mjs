@@ -91,6 +91,7 @@ await Promise.all([
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);
 cpSync('server/db/migrations', 'dist/server/migrations', { recursive: true });
+cpSync('server/pageMap/keepPriority.sh', 'dist/server/keepPriority.sh');
 cpSync('shop/assets', 'dist/shop/assets', { recursive: true });
 cpSync('demo/data', 'dist/demo/data', { recursive: true });
 writeFileSync(STAMP, wanted);

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { setTimeout as delay } from 'node:timers/promises';
+import { fileURLToPath } from 'node:url';
 import type { Browser, BrowserServer, Page, Route } from 'playwright-core';
 import type { NotDrawn } from '#core/contract/pageMapCalls.ts';
 import type { Config } from '../base/config.ts';
@@ -71,18 +71,20 @@ export class Drawer {
 
 const ENDED: Drawn = { notDrawn: 'ended' };
 
+/** Starts the browser at the low priority of this thread, since shoppers come first. */
+const LAUNCHER = fileURLToPath(new URL('keepPriority.sh', import.meta.url));
+
 async function launch(executablePath: string): Promise<Running | null> {
   const { chromium } = await import('playwright-core');
   try {
     // Chromium does not run in its sandbox as root.
     const server = await chromium.launchServer({
-      executablePath,
+      executablePath: LAUNCHER,
+      env: { ...process.env, PROGRAM: executablePath },
       args: NO_WAY_OUT,
       chromiumSandbox: process.getuid?.() !== 0,
     });
     const pid = server.process().pid!;
-    // Processes that it starts inherit the priority: shoppers come first.
-    setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL);
     return { server, browser: await chromium.connect(server.wsEndpoint()), pid };
   } catch {
     return null;

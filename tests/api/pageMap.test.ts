@@ -9,7 +9,7 @@ import { startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { staticShop, type StaticShop } from '../support/staticShop.ts';
 import { BROWSER } from '../support/browser.ts';
 import { ENDLESS, hostilePage, ODD } from '../support/hostilePages.ts';
-import { childrenOf } from '../support/memory.ts';
+import { childrenOf, nicenessOfBrowsers } from '../support/memory.ts';
 import { partOf } from '../support/sampling.ts';
 import { importCsv, OWNER_KEY, startShop, type TestServer } from '../support/testServer.ts';
 
@@ -214,7 +214,7 @@ describe('a check', () => {
     inside.close();
   });
 
-  it('gives up pages that never end or take everything, says why, and leaves no process behind', async () => {
+  it('gives up pages that never end or take everything, says why, and never takes a processor from shoppers', async () => {
     // Each of the first keeps a processor busy until its deadline.
     const pages = [...partOf(Object.entries(ENDLESS), 4), ...Object.entries(ODD)];
     for (const [path, script] of pages) shop.pages.set(path, hostilePage(script));
@@ -224,7 +224,14 @@ describe('a check', () => {
     });
     const before = childrenOf(process.pid);
     await drawing.send('PUT', '/api/page-map/draft', { body: map({ pages: pages.map(([path]) => path) }) });
+    const niceness = new Set<number>();
+    const watching = setInterval(() => {
+      for (const nice of nicenessOfBrowsers(process.pid)) niceness.add(nice);
+    }, 200);
     const check = (await drawing.send('POST', '/api/page-map/check')).body as MapCheck;
+    clearInterval(watching);
+    expect(niceness.size).toBeGreaterThan(0);
+    expect(Math.min(...niceness)).toBe(10);
     for (const { path, isDrawn, notDrawn } of check.pages) {
       if (['/plants/timers', '/plants/markup'].includes(path))
         expect({ path, isDrawn }).toEqual({ path, isDrawn: true });

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 
 /** Resident memory of a process, in bytes (Linux, proc(5)). */
 export function memoryOf(pid: number): number {
@@ -18,6 +18,34 @@ export function watchMemory(pid: number): () => number {
   };
 }
 
-/** The processes that a process started and that still run. */
+/** The processes that a process started, in whichever of its threads, and that still run. */
 export const childrenOf = (pid: number): number[] =>
-  readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(/\s+/).filter(Boolean).map(Number);
+  readdirSync(`/proc/${pid}/task`).flatMap((thread) =>
+    readFileSync(`/proc/${pid}/task/${thread}/children`, 'utf8').trim().split(/\s+/).filter(Boolean).map(Number),
+  );
+
+/** The niceness of every thread of the browsers that a process started (proc(5)): 0 is that of a server, 19 the most. */
+export function nicenessOfBrowsers(pid: number): number[] {
+  return childrenOf(pid).flatMap((group) =>
+    readdirSync('/proc').flatMap((process) => {
+      try {
+        const isOfIt = fieldsOf(`/proc/${process}/stat`)[GROUP] === String(group);
+        const isBrowser = readFileSync(`/proc/${process}/cmdline`, 'utf8').includes('--headless');
+        if (!isOfIt || !isBrowser) return [];
+        return readdirSync(`/proc/${process}/task`).map((thread) =>
+          Number(fieldsOf(`/proc/${process}/task/${thread}/stat`)[NICE]),
+        );
+      } catch {
+        // It is no process, or has ended meanwhile.
+        return [];
+      }
+    }),
+  );
+}
+
+/** The fields after the name, which may hold anything. */
+const fieldsOf = (file: string) => {
+  const stat = readFileSync(file, 'utf8');
+  return stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+};
+const [GROUP, NICE] = [2, 16];
