@@ -34,7 +34,7 @@ export const Rule = z
   })
   .meta({ id: 'Rule' });
 
-/** Place of the sellers' rules in the running order, each for that seller's own products (rulebook.md, which rule wins, 8). */
+/** Place of the sellers' rules in the running order, each for that seller's own products (docs/rulebook.md, “Which rule wins”, 7). */
 export const SellersEntry = z
   .strictObject({ id: z.string().min(1).max(100), sellers: z.literal(true), on: z.boolean() })
   .meta({ id: 'SellersEntry' });
