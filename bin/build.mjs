@@ -1,12 +1,16 @@
 // Builds everything that runs into dist/, and nothing when it is there already for these sources.
+import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'bin'];
 const STAMP = 'dist/built-for';
+/** The client is built into its own folder, from which npm installs it. */
+const CLIENT = 'client/dist';
 
 const hash = createHash('sha256').update(readFileSync('package-lock.json'));
 for (const file of ROOMS.flatMap((room) => filesIn(room))) hash.update(file).update(readFileSync(file));
@@ -14,7 +18,7 @@ const wanted = hash.digest('hex');
 if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) process.exit(0);
 
 console.error('Building …');
-rmSync('dist', { recursive: true, force: true });
+for (const folder of ['dist', CLIENT]) rmSync(folder, { recursive: true, force: true });
 mkdirSync('dist', { recursive: true });
 // Tests build too, and what they build is what is looked at and measured.
 process.env.NODE_ENV = 'production';
@@ -78,7 +82,13 @@ await Promise.all([
   thread('server/pageMap/pageReaderWorker.ts', 'dist/server/pageReader.js'),
   thread('server/pageMap/pageDrawerWorker.ts', 'dist/server/pageDrawer.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
-  program('client/understudy.ts', 'dist/client/understudy.js'),
+  program('client/understudy.ts', `${CLIENT}/understudy.js`, { sourcemap: false }),
+  promisify(execFile)(process.execPath, [
+    'node_modules/typescript-7/bin/tsc',
+    'client/understudy.ts',
+    ...['--ignoreConfig', '--declaration', '--emitDeclarationOnly', '--outDir', CLIENT],
+    ...['--target', 'es2022', '--module', 'nodenext', '--types', 'node'],
+  ]),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
   program('cli/main.ts', 'dist/cli/understudy.js'),
@@ -100,5 +110,6 @@ function filesIn(folder) {
   return readdirSync(folder, { withFileTypes: true, recursive: true })
     .filter((entry) => entry.isFile() && !/\.test\.tsx?$/.test(entry.name))
     .map((entry) => `${entry.parentPath}/${entry.name}`)
+    .filter((file) => !file.startsWith(CLIENT))
     .sort();
 }

@@ -1,6 +1,8 @@
+import { execFile } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { MESSY_FILES } from '../files/messyFiles.ts';
 import { run } from '../../cli/run.ts';
@@ -49,6 +51,16 @@ const waitlist = (id: string, name: string) => ({
 const rulebook = (...rules: readonly object[]) => JSON.stringify({ format: 'understudy-rulebook', version: 1, rules });
 
 describe('the command line', () => {
+  it('is installed by npm as a command', async () => {
+    const call = promisify(execFile);
+    const options = ['--global', '--offline', '--no-audit', '--no-fund', '--prefix', at('installed')];
+    await call('npm', ['install', ...options, '.']);
+    const { stdout } = await call(at('installed/bin/understudy'), ['check', write('empty.json', rulebook())], {
+      cwd: folder,
+    });
+    expect(stdout).toContain('0 rules, all right.');
+  });
+
   it('says whether a file is right, with every fault, and asks nobody', async () => {
     const good = write('good.json', rulebook(waitlist('w', 'Rare ones')));
     expect(await understudy(null, 'check', good)).toMatchObject({ code: 0, out: `${good}: 1 rule, all right.` });

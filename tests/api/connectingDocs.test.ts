@@ -1,7 +1,8 @@
-import { spawn } from 'node:child_process';
-import { fileURLToPath, pathToFileURL } from 'node:url';
-import { build } from 'esbuild';
-import { readFileSync } from 'node:fs';
+import { execFile, spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startNursery } from '../support/demo.ts';
 import { OWNER_KEY, type TestServer } from '../support/testServer.ts';
@@ -27,14 +28,13 @@ const rulebook: unknown = JSON.parse(blocks.find(({ language }) => language === 
 
 let server: TestServer;
 let env: Record<string, string>;
-/** Path of the client that the samples use. */
-const client = pathToFileURL('node_modules/.cache/understudy/client.mjs').href;
+const call = promisify(execFile);
+/** A shop's own project, with the client installed as the page says. */
+const project = mkdtempSync(join(tmpdir(), 'understudy-shop-'));
 beforeAll(async () => {
-  await build({
-    entryPoints: ['client/understudy.ts'],
-    outfile: fileURLToPath(client),
-    platform: 'node',
-    format: 'esm',
+  writeFileSync(join(project, 'package.json'), '{ "private": true, "type": "module" }');
+  await call('npm', ['install', '--offline', '--no-audit', '--no-fund', join(process.cwd(), 'client')], {
+    cwd: project,
   });
   server = await startNursery();
   expect((await server.publish(rulebook)).status).toBe(201);
@@ -42,14 +42,17 @@ beforeAll(async () => {
   const secret = (body as { visitorSecret: string }).visitorSecret;
   env = { UNDERSTUDY_URL: server.url, VISITOR_SECRET: secret, UNDERSTUDY_KEY: OWNER_KEY };
 });
-afterAll(() => server.stop());
+afterAll(async () => {
+  rmSync(project, { recursive: true });
+  await server.stop();
+});
 
 /** Runs a sample for Node as it stands, and answers with what it prints. */
 async function run(code: string): Promise<string> {
-  const child = spawn(process.execPath, ['--input-type=module'], { env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, ['--input-type=module'], { cwd: project, env: { ...process.env, ...env } });
   let printed = '';
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => (printed += part.toString()));
-  child.stdin.end(code.replaceAll("'understudy-client'", `'${client}'`));
+  child.stdin.end(code);
   await new Promise((resolve) => child.once('exit', resolve));
   return printed;
 }
@@ -72,6 +75,20 @@ describe('the page for a shop’s developer', () => {
   it('has samples for plain HTTP and for Node', () => {
     const count = (wanted: string) => samples.filter(({ language }) => language === wanted).length;
     expect([count('js'), count('http')]).toEqual([8, 4]);
+  });
+
+  it('installs a client that has types', async () => {
+    writeFileSync(
+      join(project, 'shop.ts'),
+      `import { Understudy } from 'understudy-client';
+       const understudy = new Understudy({ url: '', visitorSecret: '' });
+       export const isSold: Promise<boolean> = understudy.guard({ via: 'cart', lines: [], visitor: null }).then(({ ok }) => ok);
+       // @ts-expect-error -- a line names its variant
+       void understudy.guard({ via: 'cart', lines: [{ quantity: 1 }], visitor: null });`,
+    );
+    const compiler = join(process.cwd(), 'node_modules/typescript-7/bin/tsc');
+    const options = ['--noEmit', '--strict', '--module', 'nodenext', '--types', ''];
+    await call(process.execPath, [compiler, ...options, 'shop.ts'], { cwd: project });
   });
 
   it.each(
