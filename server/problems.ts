@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { Problem } from '#core/contract/call.ts';
+import type { ProblemCode } from '#core/contract/problems.ts';
 import { DatabaseSilentError, isDatabaseAway, isDatabaseBusy } from './db/databaseErrors.ts';
 import { notFound, ProblemError } from './http/errors.ts';
 
@@ -47,51 +48,39 @@ const LITTLE = 100_000;
 
 const failed = () =>
   new ProblemError(
-    500,
     'failed',
-    'Something failed here',
     'The server could not do this, and changed nothing. Try again; if it stays, give the request id to whoever runs it.',
   );
 
 function asProblem(error: unknown): ProblemError | null {
   if (error instanceof ProblemError) return error;
   if (error instanceof URIError) {
-    return new ProblemError(
-      400,
-      'bad-address',
-      'Not a valid address',
-      'The address has a broken percent-encoding. Correct it.',
-    );
+    return new ProblemError('bad-address', 'The address has a broken percent-encoding. Correct it.');
   }
   if (isDatabaseAway(error)) {
     const detail =
       error instanceof DatabaseSilentError
         ? 'The database does not answer just now. Wait a moment, look whether it was done, and try again.'
         : 'The database cannot be reached just now, so nothing was changed. Try again in a moment.';
-    return new ProblemError(503, 'database-away', 'Not available', detail, { headers: { 'Retry-After': '1' } });
+    return new ProblemError('database-away', detail, { headers: { 'Retry-After': '1' } });
   }
   if (isDatabaseBusy(error)) {
     const detail = 'Too much came at once, so nothing was changed. Try again in a moment.';
-    return new ProblemError(503, 'busy', 'Busy', detail, { headers: { 'Retry-After': '1' } });
+    return new ProblemError('busy', detail, { headers: { 'Retry-After': '1' } });
   }
   if (!isBodyError(error)) return null;
-  const title = BODY_PROBLEMS[error.type] ?? [
-    'bad-request',
-    'Not a valid request',
-    'The body could not be read. Check it.',
-  ];
-  return new ProblemError(error.status, ...title);
+  const [code, detail] = BODY_PROBLEMS[error.type] ?? ['bad-request', 'The body could not be read. Check it.'];
+  return new ProblemError(code, detail);
 }
 
-const BODY_PROBLEMS: Partial<Record<string, [code: string, title: string, detail: string]>> = {
+const BODY_PROBLEMS: Partial<Record<string, [code: ProblemCode, detail: string]>> = {
   'entity.parse.failed': [
     'broken-json',
-    'Not JSON',
     'The body is not valid JSON, so nothing was changed. Correct it and send it again.',
   ],
-  'entity.too.large': ['too-large', 'Too large', 'The body is larger than this call takes. Send it in parts.'],
-  'charset.unsupported': ['charset', 'Unknown character set', 'Send the body as UTF-8.'],
-  'encoding.unsupported': ['encoding', 'Unknown encoding', 'Send the body plain, or packed with gzip.'],
+  'entity.too.large': ['too-large', 'The body is larger than this call takes. Send it in parts.'],
+  'charset.unsupported': ['charset', 'Send the body as UTF-8.'],
+  'encoding.unsupported': ['encoding', 'Send the body plain, or packed with gzip.'],
 };
 
 function isBodyError(error: unknown): error is BodyError {

@@ -18,8 +18,6 @@ export async function theShop(db: Queryable): Promise<ShopRow> {
 
 export const notSetUp = () =>
   new ProblemError(
-    503,
     'not-set-up',
-    'Not set up yet',
     'This shop has no owner yet. Open the one-time link that the server printed when it started.',
   );

@@ -108,5 +108,4 @@ export function formOffered(
   return first;
 }
 
-const noForm = () =>
-  new ProblemError(409, 'no-form', 'No form', 'No contact form stands for these goods now. Look at the page again.');
+const noForm = () => new ProblemError('no-form', 'No contact form stands for these goods now. Look at the page again.');

@@ -62,9 +62,7 @@ function usesForm({ then: { control } }: Rule, code: string): boolean {
 
 const isUsed = (code: string, rule: string | undefined) =>
   new ProblemError(
-    409,
     'form-in-use',
-    'In use',
     rule === undefined
       ? `The form ${code} is that of the quote sheet. Change it instead.`
       : `The rule “${rule}” shows the form ${code}, in the draft or live. Have it show another first.`,

@@ -55,5 +55,4 @@ function refuseCostly(bytes: Uint8Array, mostMembers: number): void {
   }
 }
 
-const costly = (why: string) =>
-  new ProblemError(422, 'too-costly', 'Too much to read', `${why} Nothing was changed. Send less at once.`);
+const costly = (why: string) => new ProblemError('too-costly', `${why} Nothing was changed. Send less at once.`);

@@ -37,9 +37,7 @@ export const remember = (request: Request, identity: Identity): void => void ide
 export function demand(identity: Identity, permission: Permission): void {
   if (identity.may.includes(permission)) return;
   throw new ProblemError(
-    403,
     'not-allowed',
-    'Not allowed',
     `${identity.name} may not do this: it needs leave to ${PERMISSIONS[permission]}. An owner of the shop can give it.`,
   );
 }

@@ -76,7 +76,7 @@ function bodyOf(call: Call, request: Request): unknown {
   if (body === undefined) {
     if (call.bodyOptional) return undefined;
     const detail = 'This call takes a body with Content-Type application/json. Send one.';
-    throw new ProblemError(415, 'no-body', 'No body', detail);
+    throw new ProblemError('no-body', detail);
   }
   return read(call.body, body, 'What was sent');
 }
@@ -92,7 +92,7 @@ function ifMatchOf(call: Call, request: Request): string | null {
   const header = request.get('If-Match') ?? null;
   if (header === null && call.ifMatch === 'required') {
     const detail = 'Send If-Match with the ETag that you read, so that nobody’s work is lost unseen.';
-    throw new ProblemError(428, 'if-match-needed', 'If-Match is needed', detail);
+    throw new ProblemError('if-match-needed', detail);
   }
   return header;
 }

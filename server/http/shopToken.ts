@@ -72,6 +72,6 @@ export function shopOnly(secrets: () => readonly string[], clock: () => number):
       return;
     }
     const detail = 'This call is for the shop’s server: sign a token with the visitors’ secret, for understudy-shop.';
-    throw new ProblemError(401, 'not-the-shop', 'Not the shop', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });
+    throw new ProblemError('not-the-shop', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });
   };
 }

@@ -35,8 +35,6 @@ export async function keepAnswer(
 
 const otherContent = (key: string) =>
   new ProblemError(
-    409,
     'key-in-use',
-    'Sent before with something else',
     `The ${key} was taken before with other lines or for somebody else, so nothing was changed. Send it with a number of its own.`,
   );

@@ -131,7 +131,7 @@ function formatOf(request: Request): FileKind {
   if (request.is('json')) return 'json';
   if (request.is(['text/csv', 'text/plain'])) return 'csv';
   const detail = 'This call takes a body with Content-Type text/csv or application/json. Send one.';
-  throw new ProblemError(415, 'no-body', 'No body', detail);
+  throw new ProblemError('no-body', detail);
 }
 
 /** Saves a request's body to disk as it comes. @throws {ProblemError} 413 */
@@ -149,15 +149,13 @@ async function save(request: Request, file: string, mostBytes: number): Promise<
   } catch (error) {
     if (error instanceof ProblemError) throw error;
     const detail = 'The file did not come in whole, so nothing was changed. Send it again.';
-    throw new ProblemError(400, 'broken-off', 'Broken off', detail);
+    throw new ProblemError('broken-off', detail);
   }
 }
 
 const tooLarge = (mostBytes: number) =>
   new ProblemError(
-    413,
     'too-large',
-    'Too large',
     `A file has at most ${mostBytes / 1_000_000} MB. Send it in parts, or as CSV packed with gzip.`,
   );
 
@@ -185,8 +183,7 @@ export async function examplesOf(db: Database, id: string, page: Parameters<type
   return examplesFrom(db, one, page);
 }
 
-const notWaiting = () =>
-  new ProblemError(409, 'not-waiting', 'Not waiting', 'This import does not wait to be started. Look at it again.');
+const notWaiting = () => new ProblemError('not-waiting', 'This import does not wait to be started. Look at it again.');
 
 /** @throws {ProblemError} 404 */
 export const targetOf = async (db: Queryable, id: string): Promise<TargetName> => (await known(db, id)).target;
@@ -227,7 +224,7 @@ const listed = ({
 export async function cancel({ db }: Needs, id: string): Promise<void> {
   await known(db, id);
   if ((await askToCancel(db, id)) || (await dropPreviewed(db, { id })) > 0) return;
-  throw new ProblemError(409, 'not-under-way', 'Not under way', 'This import has ended. Look at it again.');
+  throw new ProblemError('not-under-way', 'This import has ended. Look at it again.');
 }
 
 /** @throws {ProblemError} 409 when it does not wait to be started, or archives so much that it must be confirmed */
@@ -235,9 +232,7 @@ export async function start({ db, imports }: Needs, id: string, { mayArchive }: 
   const { preview } = await known(db, id);
   if (preview?.needsConfirmation && !mayArchive)
     throw new ProblemError(
-      409,
       'needs-confirmation',
-      'Needs to be confirmed',
       `This import would archive ${preview.gone}, more than a tenth of what there is. Confirm that to start it.`,
     );
   if (!(await askToStart(db, id))) throw notWaiting();
@@ -250,7 +245,7 @@ export async function undo({ db, imports }: Needs, id: string): Promise<void> {
   await known(db, id);
   if (!(await askToUndo(db, id))) {
     const detail = 'What was there before is not known any more, or it was undone already. Look at it again.';
-    throw new ProblemError(409, 'nothing-to-undo', 'Nothing to undo', detail);
+    throw new ProblemError('nothing-to-undo', detail);
   }
   imports.look();
 }

@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
+import type { ProblemCode } from '#core/contract/problems.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
 import { ProblemError } from '../http/errors.ts';
 import type { FileKind } from './reading.ts';
@@ -22,9 +23,7 @@ export interface TaskMessage {
 
 /** A problem as it crosses threads. */
 interface PlainProblem {
-  readonly status: number;
-  readonly code: string;
-  readonly title: string;
+  readonly code: ProblemCode;
   readonly detail: string;
   readonly errors: readonly ValidationIssue[] | undefined;
 }
@@ -35,10 +34,8 @@ export type TaskReply = { readonly number: number } & (
   | { readonly error: string }
 );
 
-export const plainProblem = ({ status, code, title, detail, extra }: ProblemError): PlainProblem => ({
-  status,
+export const plainProblem = ({ code, detail, extra }: ProblemError): PlainProblem => ({
   code,
-  title,
   detail,
   errors: extra.errors,
 });
@@ -76,8 +73,8 @@ export function startImporter(file: string, databaseUrl: string, log: Logger): I
       if ('rows' in reply) one.resolve(reply.rows);
       else if ('error' in reply) one.reject(new Error(reply.error));
       else {
-        const { status, code, title, detail, errors } = reply.problem;
-        one.reject(new ProblemError(status, code, title, detail, errors ? { errors } : {}));
+        const { code, detail, errors } = reply.problem;
+        one.reject(new ProblemError(code, detail, errors ? { errors } : {}));
       }
     });
     begun.on('error', (error) => {

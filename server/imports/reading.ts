@@ -89,7 +89,7 @@ async function* readCsvFile(path: string, target: TargetName, reading: FileReadi
     if (error instanceof ProblemError) throw error;
     const reason = error instanceof Error ? error.message : 'it is not CSV';
     const detail = `The file could not be read, so nothing was changed: ${reason}`;
-    throw new ProblemError(400, 'broken-csv', 'Not CSV', detail);
+    throw new ProblemError('broken-csv', detail);
   }
   yield { columns: named(columns ?? [], reading), rows, refused };
 }
@@ -104,20 +104,17 @@ async function readJsonFile(path: string): Promise<Read> {
     json = JSON.parse(text);
   } catch {
     const detail = 'The body is not valid JSON, so nothing was changed. Correct it and send it again.';
-    throw new ProblemError(400, 'broken-json', 'Not JSON', detail);
+    throw new ProblemError('broken-json', detail);
   }
   const result = validate(ImportRows, json);
   if (!result.ok) throw invalid('What was sent', result.faults);
   return { ...readJson(result.value), refused: [] };
 }
 
-const tooMany = () =>
-  new ProblemError(413, 'too-large', 'Too large', `A file has at most ${MOST_ROWS} rows. Send it in parts.`);
+const tooMany = () => new ProblemError('too-large', `A file has at most ${MOST_ROWS} rows. Send it in parts.`);
 
 const otherColumns = (expected: number, found: number) =>
   new ProblemError(
-    400,
     'other-columns',
-    'Another kind of file',
     `The file has ${found} columns where ${expected} were matched, so nothing was changed. Match them anew.`,
   );

@@ -18,7 +18,7 @@ export function limitTo(aMinute: number, db: Queryable, prefix: string): RateLim
     store: new RateLimitStore(db, prefix),
     handler: () => {
       const detail = 'So many calls were not expected from one address. Wait a minute and try again.';
-      throw new ProblemError(429, 'too-many', 'Too many calls', detail, { headers: { 'Retry-After': '60' } });
+      throw new ProblemError('too-many', detail, { headers: { 'Retry-After': '60' } });
     },
   });
 }

@@ -113,5 +113,4 @@ export function channelRoutes(endpoints: Endpoints, services: Services): void {
   });
 }
 
-const notConnected = () =>
-  new ProblemError(409, 'not-connected', 'Not connected', 'Save where these messages are taken first, then try it.');
+const notConnected = () => new ProblemError('not-connected', 'Save where these messages are taken first, then try it.');

@@ -33,8 +33,6 @@ export async function sendMail({ smtpUrl, mailFrom }: Config, { to, ...mail }: M
 
 export const noMail = () =>
   new ProblemError(
-    409,
     'no-mail',
-    'No letters are sent',
     'Understudy has no way to send letters. Start it with SMTP_URL, which names the mail server to send by.',
   );

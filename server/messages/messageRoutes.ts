@@ -89,9 +89,4 @@ export function messageRoutes(endpoints: Endpoints, services: Services): void {
 }
 
 const notDead = () =>
-  new ProblemError(
-    409,
-    'not-dead',
-    'Not given up',
-    'Only a message that could not be sent, or was held back, can be sent again.',
-  );
+  new ProblemError('not-dead', 'Only a message that could not be sent, or was held back, can be sent again.');

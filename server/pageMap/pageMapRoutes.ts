@@ -150,9 +150,7 @@ function versionOf({ id, map, savedAt, savedBy, publishedAt, newestCheck }: Page
 
 const noMap = (of: 'draft' | 'live') =>
   new ProblemError(
-    409,
     'no-page-map',
-    'There is no such page map',
     of === 'draft'
       ? 'The page map has no draft. Change it, or pick on the shop, first.'
       : 'No page map has been published yet. Publish one first.',
@@ -160,8 +158,6 @@ const noMap = (of: 'draft' | 'live') =>
 
 const noPages = () =>
   new ProblemError(
-    409,
     'no-pages',
-    'No pages to check',
     'The page map names no site and pages of the shop. Say where the shop is and which pages to look at.',
   );

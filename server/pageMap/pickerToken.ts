@@ -31,7 +31,7 @@ export const pickerOnly =
     if (picker === null) {
       const detail =
         'The picker was open for its half hour. Open it again from Connection; what was kept is in the draft.';
-      throw new ProblemError(401, 'picker-over', 'The picker is over', detail);
+      throw new ProblemError('picker-over', detail);
     }
     response.locals.picker = picker;
     next();

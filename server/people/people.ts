@@ -24,7 +24,7 @@ export async function addPerson(
     const { rowCount } = await client.query(ADD, [id, email, name, phone]);
     if (rowCount === 0) {
       const detail = `There is a customer ${id} already, or it was merged into another. Look for that id.`;
-      throw new ProblemError(409, 'id-taken', 'Id taken', detail);
+      throw new ProblemError('id-taken', detail);
     }
     await client.query('DELETE FROM customer_roles USING customers WHERE customer_id = id AND external_id = $1', [id]);
     for (const role of roles) await grantRole(client, id, role);
@@ -49,8 +49,7 @@ export async function changePerson(
 
 /** Makes two customers one. */
 export async function mergePeople(db: Database, ids: { kept: string; other: string }, at: Date): Promise<Moved> {
-  if (ids.kept === ids.other)
-    throw new ProblemError(409, 'same-customer', 'The same customer', 'Choose two customers to make one of.');
+  if (ids.kept === ids.other) throw new ProblemError('same-customer', 'Choose two customers to make one of.');
   return db.transaction(async (client) => {
     const keys = await lockedKeys(client, [ids.kept, ids.other]);
     const [kept, other] = [keys.get(ids.kept), keys.get(ids.other)];

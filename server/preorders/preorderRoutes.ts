@@ -31,7 +31,7 @@ type Order = z.infer<(typeof postPreorders)['body']>;
 /** Orders that may wait for those before them, at some 10 ms each, and orders of one transaction. */
 const ORDER_LIMITS = { waiting: 1000, batch: 25 };
 const tooManyOrders = () =>
-  new ProblemError(503, 'busy', 'Busy', 'Too many orders are waiting. Send it again in a moment.', {
+  new ProblemError('busy', 'Too many orders are waiting. Send it again in a moment.', {
     headers: { 'Retry-After': '2' },
   });
 

@@ -332,17 +332,12 @@ const moneyOf = (quote: QuoteRow, { live }: Pick<JobServices, 'live'>): string =
 
 const notOffered = (variant: string) =>
   new ProblemError(
-    409,
     'not-offered',
-    'No price to ask for',
     `${variant} is not offered by quote any more. Take it off the sheet and send it again.`,
   );
-const isOver = () =>
-  new ProblemError(409, 'quote-over', 'The quote is over', 'This quote was accepted or turned down. Look at it again.');
+const isOver = () => new ProblemError('quote-over', 'This quote was accepted or turned down. Look at it again.');
 const inAnotherPart = (variant: string) =>
   new ProblemError(
-    409,
     'in-another-part',
-    'Somebody else’s to price',
     `${variant} is in another part of this quote. Remove it here, or price it there.`,
   );

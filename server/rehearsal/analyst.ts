@@ -89,8 +89,7 @@ export class StillWorking extends Error {
   }
 }
 
-const givenUp = () =>
-  new ProblemError(503, 'given-up', 'Given up', 'Nobody waited for the answer any more. Ask again.');
+const givenUp = () => new ProblemError('given-up', 'Nobody waited for the answer any more. Ask again.');
 
 /** So long something goes on, or its answer is kept, for somebody who lost patience and will ask again. */
 const GRACE_MS = 5000;

@@ -38,9 +38,7 @@ export function revisionOf(ifMatch: string): number | null {
 /** @returns the problem of a draft that somebody else changed */
 export const staleDraft = () =>
   new ProblemError(
-    412,
     'draft-changed',
-    'The draft has changed',
     'Somebody else changed the draft since you read it, so nothing was saved. Read it again and bring your change to it.',
   );
 

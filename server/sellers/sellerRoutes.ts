@@ -180,20 +180,12 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
 }
 
 const isTaken = (name: string) =>
-  new ProblemError(
-    409,
-    'name-taken',
-    'Another seller’s name',
-    `“${name}” is another seller’s name. Take it from them first, or merge the two.`,
-  );
+  new ProblemError('name-taken', `“${name}” is another seller’s name. Take it from them first, or merge the two.`);
 
-const isItself = () =>
-  new ProblemError(409, 'same-seller', 'The same seller', 'A seller cannot be merged with themselves. Choose another.');
+const isItself = () => new ProblemError('same-seller', 'A seller cannot be merged with themselves. Choose another.');
 
 const isAskedAnew = (name: string) =>
   new ProblemError(
-    409,
     'asked-anew',
-    'Nothing to answer',
     `${name} asked for something else meanwhile, or took it back. Look again at what they ask.`,
   );

@@ -241,9 +241,7 @@ function refuseForbidden(rules: readonly Rule[], allowed: SellerAllowance): void
   });
   if (faults.length > 0)
     throw new ProblemError(
-      422,
       'not-allowed-to-sellers',
-      'More than you may decide',
       'Some of these rules say what the shop does not let you decide. Change them, or ask the shop.',
       { errors: faults },
     );

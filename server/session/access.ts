@@ -39,7 +39,7 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
       throw notSignedIn('Your session has ended. Sign in again.');
     if (!READING.has(request.method) && !same(request.get('X-CSRF-Token') ?? '', csrfToken)) {
       const detail = 'The call lacks the session’s X-CSRF-Token. Reload the page and try again.';
-      throw new ProblemError(403, 'csrf', 'Not from this application', detail);
+      throw new ProblemError('csrf', detail);
     }
     const staff = await staffById(db, staffId);
     if (!staff) throw notSignedIn('You are not among this shop’s colleagues any more.');
@@ -60,4 +60,4 @@ export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' 
 }
 
 const notSignedIn = (detail: string) =>
-  new ProblemError(401, 'not-signed-in', 'Not signed in', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });
+  new ProblemError('not-signed-in', detail, { headers: { 'WWW-Authenticate': 'Bearer' } });

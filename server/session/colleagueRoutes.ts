@@ -102,12 +102,7 @@ const colleagueOf = ({ id, name, email, role, passwordHash, seenAt, totpSecret }
 });
 
 const lastOwner = ({ name }: StaffRow) =>
-  new ProblemError(
-    409,
-    'last-owner',
-    'The last owner stays',
-    `${name} is this shop’s only owner. Make somebody else an owner first.`,
-  );
+  new ProblemError('last-owner', `${name} is this shop’s only owner. Make somebody else an owner first.`);
 
 const isIn = ({ name }: StaffRow) =>
-  new ProblemError(409, 'colleague-in', 'In already', `${name} has chosen a password. There is nothing to invite to.`);
+  new ProblemError('colleague-in', `${name} has chosen a password. There is nothing to invite to.`);

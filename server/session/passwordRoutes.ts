@@ -90,21 +90,9 @@ export function passwordRoutes(endpoints: Endpoints, services: Services, signIn:
   });
 }
 
-const noPassword = () =>
-  new ProblemError(409, 'no-password', 'No password', 'A key has no password. Sign in as a person to change one.');
+const noPassword = () => new ProblemError('no-password', 'A key has no password. Sign in as a person to change one.');
 
 const wrongPassword = () =>
-  new ProblemError(
-    403,
-    'wrong-password',
-    'Not the right password',
-    'Your password is another one. Write the one that you sign in with.',
-  );
+  new ProblemError('wrong-password', 'Your password is another one. Write the one that you sign in with.');
 
-const overLink = () =>
-  new ProblemError(
-    403,
-    'link-over',
-    'This link has expired',
-    'It was used, or its time has passed. Ask for another one.',
-  );
+const overLink = () => new ProblemError('link-over', 'It was used, or its time has passed. Ask for another one.');

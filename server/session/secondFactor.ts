@@ -70,16 +70,14 @@ export async function takeCode(
 
 const needsCode = (status: 401 | 403) =>
   new ProblemError(
-    status,
     'second-factor',
-    'A code is needed too',
     'Write the six digits that your telephone shows for Understudy, or one of your recovery codes.',
+    { status },
   );
 
 export const wrongCode = (status: 401 | 403) =>
   new ProblemError(
-    status,
     'wrong-code',
-    'Not the right code',
     'This code is wrong, was used before or its time has passed. Wait for the next one, and check that the telephone’s clock is right.',
+    { status },
   );

@@ -93,8 +93,7 @@ export function secondFactorRoutes(endpoints: Endpoints, services: Services): vo
   });
 }
 
-const isOn = () =>
-  new ProblemError(409, 'factor-on', 'On already', 'Your second factor is on. Turn it off first to begin another.');
+const isOn = () => new ProblemError('factor-on', 'Your second factor is on. Turn it off first to begin another.');
 
 const notBegun = () =>
-  new ProblemError(409, 'factor-off', 'Not on', 'Your second factor is not begun. Begin it with your password first.');
+  new ProblemError('factor-off', 'Your second factor is not begun. Begin it with your password first.');

@@ -68,7 +68,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
         }),
       );
       const detail = 'No one here has that e-mail address and password together. Check both.';
-      throw new ProblemError(401, 'wrong-sign-in', 'Not signed in', detail);
+      throw new ProblemError('wrong-sign-in', detail);
     }
     if (body.code !== undefined) await countCode(db, account);
     await takeCode(db, staff, body.code, services.clock());
@@ -117,17 +117,12 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
 
   route(endpoints, postSetup, async ({ body }, { request, response }) => {
     if (await readShop(db)) {
-      throw new ProblemError(
-        409,
-        'set-up-already',
-        'Set up already',
-        'This shop has an owner already. Sign in instead.',
-      );
+      throw new ProblemError('set-up-already', 'This shop has an owner already. Sign in instead.');
     }
     await countTry(db, { account: 'setup', network: networkOf(request), device: null });
     if (!same(body.token, setupToken)) {
       const detail = 'This one-time link is not valid. Use the one that the server printed when it last started.';
-      throw new ProblemError(403, 'wrong-link', 'Not the right link', detail);
+      throw new ProblemError('wrong-link', detail);
     }
     const { name, email, password } = body.owner;
     const faults = [
@@ -143,7 +138,7 @@ export function sessionRoutes(endpoints: Endpoints, services: Services): void {
         visitorSecret: randomBytes(32).toString('base64url'),
       };
       if (!(await createShop(client, shop))) {
-        throw new ProblemError(409, 'set-up-already', 'Set up already', 'Somebody else was quicker. Sign in instead.');
+        throw new ProblemError('set-up-already', 'Somebody else was quicker. Sign in instead.');
       }
       await replaceAudiences(client, FIRST_AUDIENCES);
       await live.announce(client);

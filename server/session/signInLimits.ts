@@ -76,7 +76,7 @@ export async function forgetTries(db: Queryable, one: Try): Promise<void> {
 function tooMany(until: Date): ProblemError {
   const seconds = Math.max(1, Math.ceil((until.getTime() - Date.now()) / 1000));
   const detail = `There were too many wrong tries. Wait ${seconds} seconds and try again.`;
-  return new ProblemError(429, 'too-many-tries', 'Too many tries', detail, {
+  return new ProblemError('too-many-tries', detail, {
     headers: { 'Retry-After': String(seconds) },
   });
 }

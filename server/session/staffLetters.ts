@@ -72,4 +72,4 @@ export async function inviteByLetter(
 
 /** @returns the problem of an address that somebody has already */
 export const isThere = (email: string) =>
-  new ProblemError(409, 'colleague-there', 'There already', `${email} is a colleague’s address already.`);
+  new ProblemError('colleague-there', `${email} is a colleague’s address already.`);

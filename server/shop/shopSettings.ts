@@ -91,8 +91,6 @@ export function shopSettingsRoutes(endpoints: Endpoints, { db, live, clock }: Se
 
 const otherDecimals = (currency: string) =>
   new ProblemError(
-    409,
     'other-decimals',
-    'Other decimals',
     `${currency} has other decimals than the shop’s currency, so each price would be another sum. Archive the products first, by an import that replaces, or start another shop.`,
   );

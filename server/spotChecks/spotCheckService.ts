@@ -62,9 +62,7 @@ export async function refuseFailing(...of: Parameters<typeof checkSpots>): Promi
   const which = failing.map(({ sentence }) => sentence).join(' ');
   const count = failing.length === 1 ? 'A spot check fails' : `${failing.length} spot checks fail`;
   throw new ProblemError(
-    409,
     'spot-checks-fail',
-    'Spot checks fail',
     `${count}, so nothing was published: ${which} Change the rules, or the check.`,
   );
 }

@@ -134,9 +134,4 @@ const toEntry = ({ id, joinedAt, changedAt, until, ...entry }: EntryRow): Waitli
 });
 
 const notThere = () =>
-  new ProblemError(
-    409,
-    'not-there',
-    'Not on the list any more',
-    'This person’s place has changed meanwhile. Look at the list again.',
-  );
+  new ProblemError('not-there', 'This person’s place has changed meanwhile. Look at the list again.');

@@ -305,20 +305,8 @@ const sellerOf = ({ live }: JobServices, { soldBy }: Pick<ListRow, 'soldBy'>) =>
 const listQuery = ({ product, variant }: Pick<EntryInList, 'product' | 'variant'>) =>
   new URLSearchParams({ product, ...(variant === null ? {} : { variant }) }).toString();
 
-const noList = () =>
-  new ProblemError(
-    409,
-    'no-waitlist',
-    'No waitlist',
-    'No waitlist stands for these goods now. Look at the page again.',
-  );
+const noList = () => new ProblemError('no-waitlist', 'No waitlist stands for these goods now. Look at the page again.');
 const signInFirst = () =>
-  new ProblemError(
-    403,
-    'sign-in-first',
-    'Sign in first',
-    'Only those with an account can join this list. Sign in first.',
-  );
-const noLetters = (detail: string) => new ProblemError(409, 'no-letters', 'No letters are sent', detail);
-const noAddress = () =>
-  new ProblemError(409, 'no-address', 'No address', 'There is no address to write to. Give an e-mail address.');
+  new ProblemError('sign-in-first', 'Only those with an account can join this list. Sign in first.');
+const noLetters = (detail: string) => new ProblemError('no-letters', detail);
+const noAddress = () => new ProblemError('no-address', 'There is no address to write to. Give an e-mail address.');
