@@ -1,6 +1,7 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import pg from 'pg';
 import type { Logger } from 'pino';
+import { inTurn } from './inTurn.ts';
 import { DatabaseSilentError, isDatabaseAway } from './databaseErrors.ts';
 
 /** Interval of checks that the database answers, in ms. */
@@ -36,6 +37,16 @@ interface Channel {
   readonly connected: () => Promise<void>;
 }
 
+/** The connection that listens. */
+interface Line {
+  readonly client: pg.Client;
+  /** Its queries, one at a time. */
+  readonly queries: Pick<pg.Client, 'query'>;
+  /** The question asked last, and the one that follows it once it is answered. */
+  last: Promise<void>;
+  next: Promise<void> | null;
+}
+
 /** @throws {Error} when the database cannot be reached at first */
 export async function watchDatabase(url: string, log: Logger, clock: () => number = Date.now): Promise<Watch> {
   const channels = new Map<string, Channel>();
@@ -43,39 +54,51 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
   const stopping = new AbortController();
   const isStopping = () => stopping.signal.aborted;
   /** Null while it is lost. */
-  const line: { client: pg.Client | null } = { client: null };
+  let line: Line | null = null;
   let confirmedAt = -Infinity;
   /** Whether listeners have caught up with announcements missed while disconnected. */
   let hasCaughtUp = true;
   let isSilent = false;
   let answeredAt = clock();
 
+  const isConnected = () => line !== null;
   const lose = () => {
-    line.client = null;
+    line = null;
     confirmedAt = -Infinity;
     hasCaughtUp = false;
   };
 
-  /** Announcements made before a query arrive before its answer. */
-  const ask = async (client: pg.Client): Promise<void> => {
+  const question = async (asked: Line): Promise<void> => {
+    asked.next = null;
     const askedAt = performance.now();
-    await client.query('SELECT 1');
+    await asked.queries.query('SELECT 1');
     answeredAt = clock();
-    if (client === line.client && hasCaughtUp) confirmedAt = askedAt;
+    if (asked === line && hasCaughtUp) confirmedAt = askedAt;
   };
+  /**
+   * Announcements made before a query arrive before its answer. Callers who ask while a question is under way share the
+   * next one, so that a busy server waits for two answers at most, not for as many as it has requests.
+   */
+  const ask = (asked: Line): Promise<void> =>
+    (asked.next ??= asked.last
+      .catch(() => undefined)
+      .then(() => {
+        asked.last = question(asked);
+        return asked.last;
+      }));
 
-  const connect = async (): Promise<pg.Client> => {
+  const connect = async (): Promise<Line> => {
     const next = new pg.Client({ connectionString: url, keepAlive: true, connectionTimeoutMillis: 5000 });
     next.on('error', (error) => {
       log.warn({ error: error.message }, 'the connection that listens was lost');
-      if (line.client === next) lose();
+      if (line?.client === next) lose();
     });
     next.on('notification', ({ channel, payload = '' }) => {
       channels.get(channel)?.notified(payload);
     });
     await next.connect();
     for (const channel of channels.keys()) await next.query(`LISTEN ${channel}`);
-    return next;
+    return { client: next, queries: inTurn(next), last: Promise.resolve(), next: null };
   };
 
   const answersInTime = async (answer: Promise<unknown>): Promise<boolean> => {
@@ -104,32 +127,32 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
   };
 
   /** Waits for a silent database; a connection that is silent for too long counts as dead. */
-  const probe = async (silent: pg.Client, answer: Promise<unknown>) => {
+  const probe = async (silent: Line, answer: Promise<unknown>) => {
     const over = new AbortController();
     const tooLong = delay(LOST_MS, 'dead', { signal: over.signal }).catch(() => 'over');
     const ended = await Promise.race([answer.then(() => 'answered'), tooLong]);
     over.abort();
     if (ended === 'answered') return;
     lose();
-    silent.end().catch(() => undefined);
+    silent.client.end().catch(() => undefined);
     throw new DatabaseSilentError();
   };
 
   const watching = async () => {
     while (!isStopping()) {
       try {
-        if (!line.client) {
+        if (!line) {
           await delay(RECONNECT_MS, undefined, { signal: stopping.signal });
-          line.client = await connect();
+          line = await connect();
           isSilent = false;
           answeredAt = clock();
         }
-        const { client } = line;
+        const asked: Line = line;
         if (hasCaughtUp) {
-          const answer = ask(client);
+          const answer = ask(asked);
           if (!(await answersInTime(answer))) {
             fallSilent();
-            await probe(client, answer);
+            await probe(asked, answer);
             log.info('the database answers again');
           }
           isSilent = false;
@@ -140,13 +163,13 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
       } catch (error) {
         if (!isStopping()) log.warn({ err: error }, 'the database was asked whether it is there');
         // Fail fast: otherwise every query would wait for a connection that cannot be made.
-        if (!line.client && isDatabaseAway(error)) fallSilent();
+        if (!isConnected() && isDatabaseAway(error)) fallSilent();
       }
       await delay(EVERY_MS, undefined, { signal: stopping.signal }).catch(() => undefined);
     }
   };
 
-  line.client = await connect();
+  line = await connect();
   const watched = watching();
   return {
     guard(work) {
@@ -160,17 +183,17 @@ export async function watchDatabase(url: string, log: Logger, clock: () => numbe
     },
     async listen(channel, listener) {
       channels.set(channel, listener);
-      await line.client?.query(`LISTEN ${channel}`);
+      await line?.queries.query(`LISTEN ${channel}`);
       await listener.connected();
     },
     confirmedAt: () => confirmedAt,
     outageSince: () => (isSilent ? answeredAt : null),
     async caughtUp() {
-      if (line.client) await ask(line.client).catch(() => undefined);
+      if (line) await ask(line).catch(() => undefined);
     },
     async stop() {
       stopping.abort();
-      const ending = line.client;
+      const ending = line?.client;
       lose();
       // A database that does not answer is not waited for.
       if (ending) await Promise.race([ending.end().catch(() => undefined), delay(1000)]);

@@ -1,5 +1,6 @@
 import type { ImportPreview, ImportState } from '#core/contract/importCalls.ts';
-import { inTurn, type Database, type Queryable } from '../db/database.ts';
+import type { Database, Queryable } from '../db/database.ts';
+import { inTurn } from '../db/inTurn.ts';
 import { isDatabaseAway, isDatabaseBusy } from '../db/databaseErrors.ts';
 import { setTimeout } from 'node:timers/promises';
 import { shopFacts, theShop } from '../base/currentShop.ts';

@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 
 /** Resident memory of a process, in bytes (Linux, proc(5)). */
 export function memoryOf(pid: number): number {
@@ -24,17 +24,23 @@ export const childrenOf = (pid: number): number[] =>
     readFileSync(`/proc/${pid}/task/${thread}/children`, 'utf8').trim().split(/\s+/).filter(Boolean).map(Number),
   );
 
-/** The niceness of every thread of the browsers that a process started (proc(5)): 0 is that of a server, 19 the most. */
+/**
+ * The niceness of every thread of the browsers that a process started (proc(5)), and of their scheduling groups where
+ * there are such (sched(7), autogroup): 0 is that of a server, 19 the most.
+ */
 export function nicenessOfBrowsers(pid: number): number[] {
-  return childrenOf(pid).flatMap((group) =>
+  return childrenOf(pid).flatMap((leader) =>
     readdirSync('/proc').flatMap((process) => {
       try {
-        const isOfIt = fieldsOf(`/proc/${process}/stat`)[GROUP] === String(group);
+        const isOfIt = fieldsOf(`/proc/${process}/stat`)[GROUP] === String(leader);
         const isBrowser = readFileSync(`/proc/${process}/cmdline`, 'utf8').includes('--headless');
         if (!isOfIt || !isBrowser) return [];
-        return readdirSync(`/proc/${process}/task`).map((thread) =>
+        const threads = readdirSync(`/proc/${process}/task`).map((thread) =>
           Number(fieldsOf(`/proc/${process}/task/${thread}/stat`)[NICE]),
         );
+        const group = `/proc/${process}/autogroup`;
+        if (!existsSync(group)) return threads;
+        return [...threads, Number(/nice (-?\d+)/.exec(readFileSync(group, 'utf8'))?.[1])];
       } catch {
         // It is no process, or has ended meanwhile.
         return [];
