@@ -44,6 +44,9 @@ export async function freezeDatabase(ms: number): Promise<void> {
   signal('SIGCONT');
 }
 
+/** A server that has just started finds nothing in its memory: so long, its late answers are counted apart. */
+const STARTING_MS = 5000;
+
 /** A server that is started again whenever it was killed, as whoever runs it does. */
 export class Server {
   private program: Program | null = null;
@@ -63,6 +66,10 @@ export class Server {
   /** Whether it was away, or stood still, at any time since. */
   wasAway(since: number): boolean {
     return this.program === null || this.backSince > since;
+  }
+
+  isStarting(at: number): boolean {
+    return at < this.backSince + STARTING_MS;
   }
 
   async start(): Promise<void> {

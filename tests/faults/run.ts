@@ -65,6 +65,7 @@ interface Times {
   count: number;
   busy: number;
   slow: number;
+  slowAtStart: number;
   worst: number;
   failed: number;
 }
@@ -104,7 +105,7 @@ async function call(
     });
     const text = await response.text();
     const ms = Date.now() - begun;
-    const one = (times[what] ??= { count: 0, busy: 0, slow: 0, worst: 0, failed: 0 });
+    const one = (times[what] ??= { count: 0, busy: 0, slow: 0, slowAtStart: 0, worst: 0, failed: 0 });
     if (!wasAway(begun, Date.now()) && !server.wasAway(begun)) {
       one.count += 1;
       if (response.status === 503) one.busy += 1;
@@ -112,7 +113,8 @@ async function call(
         one.failed += 1;
         console.error(`${what}: ${response.status} ${text.slice(0, 300)}`);
       }
-      if (ms > SLOW_MS) {
+      if (ms > SLOW_MS && server.isStarting(begun)) one.slowAtStart += 1;
+      else if (ms > SLOW_MS) {
         one.slow += 1;
         slow.push({ what, ms, fault: lastFault.kind, secondsSince: Math.round((begun - lastFault.at) / 1000) });
       }
