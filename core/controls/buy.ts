@@ -12,6 +12,7 @@ export const buy = defineControl({
     (subject) => ({ kind: 'buy' as const, ...parts(subject) }),
   name: 'the shop’s own button',
   shortName: 'button',
+  shape: 'solid',
   defaultLabel: null,
   sells: true,
   isShopButton: true,

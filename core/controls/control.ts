@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { LocalisedText } from '../model/localisedText.ts';
 import type { RefusalCode } from '../texts/defaultTexts.ts';
-import type { TextKey } from '../texts/languages/en.ts';
+import type { InEveryLanguage } from '../texts/languages/language.ts';
 import type { ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 import type { Segment } from '../facts/segment.ts';
 import type { Names } from '../facts/wording.ts';
@@ -71,6 +71,23 @@ export interface Telling {
   readonly pointer: string;
 }
 
+/** Shapes of a control in the owner's application, each a class of `web/proof/proof.module.css`. */
+export const SHAPES = [
+  'solid',
+  'framed',
+  'dashed',
+  'pill',
+  'bubble',
+  'arrow',
+  'tab',
+  'text',
+  'hatched',
+  'underlined',
+  'stacked',
+  'outlined',
+] as const;
+export type Shape = (typeof SHAPES)[number];
+
 /**
  * All that is to be known of one control. The registry (`controls.ts`) lists them; the schema of rules and of decisions,
  * engine, guard, listing, analysis and sentence go through it, so that a control that lacks something does not compile.
@@ -92,8 +109,12 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   /** Its name, as in "a waitlist", and in a word. */
   readonly name: string;
   readonly shortName: string;
+  /** Its shape where owners see it, so that kinds are told apart at a glance and without colours. */
+  readonly shape: Shape;
   /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
-  readonly defaultLabel: (TextKey & `label.${string}`) | null;
+  readonly defaultLabel: `label.${string}` | null;
+  /** Its own texts, the default label among them, by the key under which the owner may replace them. */
+  readonly texts?: Readonly<Record<string, InEveryLanguage>>;
   /** Whether products are bought or reserved with it. */
   readonly sells: boolean;
   /** Reservation by a control that sells what has not come in yet, whatever the stock. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import type { LocalisedText } from '../model/localisedText.ts';
-import { shopTextInAll, type Speaking } from '../texts/shopTexts.ts';
+import type { InEveryLanguage } from '../texts/languages/language.ts';
+import { ownText, ownTextInAll, type Speaking } from '../texts/shopTexts.ts';
 import { buy } from './buy.ts';
-import { shared, type AnyControl, type ControlDefinition, type Reservation } from './control.ts';
+import { shared, type AnyControl, type ControlDefinition, type Reservation, type Shape } from './control.ts';
 import { enquiry } from './enquiry.ts';
 import { link } from './link.ts';
 import { nothing } from './nothing.ts';
@@ -75,11 +76,34 @@ const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.k
 export const controlOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>): Definition =>
   BY_KIND.get(kind) ?? (link as unknown as Definition);
 
+/** The shape of a control where owners see it; a listing's link to the product page is not that of other links. */
+export const shapeOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>): Shape =>
+  BY_KIND.get(kind)?.shape ?? 'outlined';
+
 /** A rule's label, else that of its kind as the shop says it; undefined where the shop's button stays, or where it has none. */
 export function labelOf(control: PlainControl, shop: Speaking): LocalisedText | undefined {
   if ('label' in control && control.label !== undefined) return control.label;
   const { defaultLabel } = controlOf(control);
-  return defaultLabel === null ? undefined : shopTextInAll(defaultLabel, shop);
+  return defaultLabel === null ? undefined : controlText(defaultLabel, shop);
+}
+
+/** The default label of a kind in the locale that serves a visitor; empty where it has none. */
+export function defaultLabel(kind: ControlKind, locale: string | null, shop: Speaking): string {
+  const key = controlOf({ kind }).defaultLabel;
+  const text = key === null ? undefined : CONTROL_TEXTS.get(key);
+  return key !== null && text ? ownText(key, text, locale, shop) : '';
+}
+
+/** The texts of all controls, by their keys. */
+export const CONTROL_TEXTS: ReadonlyMap<string, InEveryLanguage> = new Map(
+  CONTROLS.flatMap(({ texts = {} }) => Object.entries(texts)),
+);
+
+/** A text of a control in all of the shop's locales. @throws {RangeError} where no control has it */
+export function controlText(key: string, shop: Speaking): LocalisedText {
+  const text = CONTROL_TEXTS.get(key);
+  if (!text) throw new RangeError(`no control has the text ${key}`);
+  return ownTextInAll(key, text, shop);
 }
 
 /** Finds a problem that a control's schema cannot express; null if there is none. */

@@ -12,6 +12,7 @@ export const nothing = defineControl({
     (subject) => ({ kind: 'nothing' as const, ...parts(subject) }),
   name: 'nothing',
   shortName: 'nothing',
+  shape: 'hatched',
   defaultLabel: null,
   sells: false,
   refusal: 'notForSale',

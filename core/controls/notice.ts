@@ -17,6 +17,7 @@ export const notice = defineControl({
   },
   name: 'a line of text',
   shortName: 'text',
+  shape: 'text',
   defaultLabel: null,
   sells: false,
   isText: true,

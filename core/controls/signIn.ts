@@ -1,5 +1,5 @@
 import { speakingIn } from '../facts/wording.ts';
-import { shopTextInAll } from '../texts/shopTexts.ts';
+import { ownTextInAll } from '../texts/shopTexts.ts';
 import { z } from 'zod';
 import { speech, textWords } from '../facts/wording.ts';
 import { isWebHref } from '../texts/href.ts';
@@ -8,6 +8,33 @@ import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { href, label } from '../texts/textRenderers.ts';
 import { beside, defineControl, kind, labelled, shared } from './control.ts';
 import { term, verb } from './telling.ts';
+
+const TEXTS = {
+  'label.signIn': {
+    en: 'Sign in to buy',
+    fr: 'Se connecter pour acheter',
+    de: 'Zum Kaufen anmelden',
+    es: 'Iniciar sesión para comprar',
+    it: 'Accedi per acquistare',
+    nl: 'Inloggen om te kopen',
+    pt: 'Iniciar sessão para comprar',
+    pl: 'Zaloguj się, aby kupić',
+    sv: 'Logga in för att köpa',
+    ja: 'ログインして購入',
+  },
+  'label.join': {
+    en: 'See how to join',
+    fr: 'Voir comment adhérer',
+    de: 'So werden Sie Mitglied',
+    es: 'Ver cómo hacerse socio',
+    it: 'Come diventare socio',
+    nl: 'Zo word je lid',
+    pt: 'Ver como aderir',
+    pl: 'Zobacz, jak dołączyć',
+    sv: 'Så blir du medlem',
+    ja: '会員になるには',
+  },
+} as const;
 
 /** Shoppers are asked to sign in; those who are signed in, to join. */
 export const signIn = defineControl({
@@ -25,7 +52,7 @@ export const signIn = defineControl({
     const address = href(control.href, shop, isWebHref);
     const join = control.join && {
       address: href(control.join.href, shop, isWebHref),
-      label: label(control.join.label ?? shopTextInAll('label.join', shop), shop),
+      label: label(control.join.label ?? ownTextInAll('label.join', TEXTS['label.join'], shop), shop),
     };
     return (subject) => ({
       kind: 'signIn' as const,
@@ -38,7 +65,9 @@ export const signIn = defineControl({
   },
   name: 'a sign-in prompt',
   shortName: 'sign in',
+  shape: 'tab',
   defaultLabel: 'label.signIn',
+  texts: TEXTS,
   sells: false,
   leadsTo: ({ href, join }) => [href, ...(join ? [join.href] : [])],
   isShopOnly: true,
@@ -52,7 +81,7 @@ export const signIn = defineControl({
     ...term(`leading to ${speech(control.href)}`, 'href', telling),
     ...term(
       control.join &&
-        `for signed-in customers labelled ${textWords(control.join.label ?? shopTextInAll('label.join', speakingIn(telling.names)), telling.names)}, leading to ${speech(control.join.href)}`,
+        `for signed-in customers labelled ${textWords(control.join.label ?? ownTextInAll('label.join', TEXTS['label.join'], speakingIn(telling.names)), telling.names)}, leading to ${speech(control.join.href)}`,
       'join',
       telling,
     ),

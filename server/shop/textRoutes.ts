@@ -1,7 +1,8 @@
 import { listTexts, putText } from '#core/contract/textCalls.ts';
 import { textFault, placeholdersIn } from '#core/texts/messages.ts';
-import { LANGUAGES, ourTexts, TEXT_KEYS } from '#core/texts/languages.ts';
-import type { TextKey } from '#core/texts/languages/en.ts';
+import { CONTROL_TEXTS } from '#core/controls/controls.ts';
+import { ourTexts, TEXT_KEYS } from '#core/texts/languages.ts';
+import { languageOf } from '#core/texts/languages/language.ts';
 import { theShop } from '../base/currentShop.ts';
 import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
@@ -11,8 +12,13 @@ import { invalid, notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 
-/** Messages are written as templates, with their looks. */
-const KEYS = TEXT_KEYS.filter((key) => !key.startsWith('message.'));
+/** Every text that the owner may replace, by its key: ours for a locale. Messages are written as templates, with their looks. */
+const TEXTS: ReadonlyMap<string, (locale: string) => string> = new Map([
+  ...[...CONTROL_TEXTS].map(([key, text]) => [key, (locale: string) => text[languageOf(locale)]] as const),
+  ...TEXT_KEYS.filter((key) => !key.startsWith('message.')).map(
+    (key) => [key, (locale: string) => ourTexts(locale)[key]] as const,
+  ),
+]);
 
 /** Calls about the owner's replacements for our texts. */
 export function textRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
@@ -27,21 +33,22 @@ export function textRoutes(endpoints: Endpoints, { db, live, clock }: Services):
       );
     return reply(
       200,
-      KEYS.map((key) => ({
+      [...TEXTS].map(([key, ours]) => ({
         key,
-        default: inEach((locale) => ourTexts(locale)[key]),
+        default: inEach(ours),
         custom: inEach((locale) => texts[locale]?.[key]),
-        placeholders: placeholdersIn(LANGUAGES.en?.[key] ?? ''),
+        placeholders: placeholdersIn(ours('en')),
       })),
     );
   });
 
   route(endpoints, putText, async ({ params: { key }, body }, { request }) => {
-    if (!(KEYS as readonly string[]).includes(key)) throw notFound(`text ${key}`);
+    const ours = TEXTS.get(key);
+    if (!ours) throw notFound(`text ${key}`);
     const { locales } = await theShop(db);
     const faults = Object.entries(body).flatMap(([locale, text]) => {
       const allowed = locales.includes(locale)
-        ? textFault(text, placeholdersIn(ourTexts(locale)[key as TextKey]))
+        ? textFault(text, placeholdersIn(ours(locale)))
         : `one of the shop’s languages: ${locales.join(', ')}`;
       return allowed === null ? [] : [{ pointer: `/${locale}`, found: JSON.stringify(text), allowed }];
     });

@@ -5,6 +5,8 @@ import { postEnquiry, postQuote, type Form } from '#core/contract/askingCalls.ts
 import { parse } from '#core/contract/validation.ts';
 import { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
+import { defaultLabel } from '#core/controls/controls.ts';
+import type { ShopFacts } from '#core/model/subject.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import { toHtml } from '#core/texts/markdown.ts';
 import type { Services } from '../base/services.ts';
@@ -78,7 +80,7 @@ export function askPage(endpoints: Endpoints, services: Services): void {
     return {
       locale: localeFor(locale, shop.locales),
       shop: shop.name,
-      title: shopText(TITLES[kind], locale, shop),
+      title: titleOf(kind, locale, shop),
       html:
         `<p><strong>${[name, size].filter(Boolean).map(escaped).join(', ')}</strong></p>${html}` +
         (back ? `<p><a href="${escaped(back)}">${escaped(shopText('listPage.back', locale, shop))}</a></p>` : ''),
@@ -144,17 +146,23 @@ function backTo(site: string | undefined, path: string | null): string | null {
   return path !== null && URL.canParse(path, site) ? new URL(path, site).href : null;
 }
 
-/** Titles of the forms, as their stand-ins or dialogs name them. */
+/** Kinds that have a form, with the titles of those that dialogs name in words of their own. */
 const TITLES = {
-  waitlist: 'label.waitlist',
-  quote: 'label.quote',
-  enquiry: 'label.enquiry',
-  preorder: 'label.preorder',
+  waitlist: null,
+  quote: null,
+  enquiry: null,
+  preorder: null,
   ownPrice: 'dialog.ownPrice',
   severalAtOnce: 'dialog.several',
 } as const;
 type Kind = keyof typeof TITLES;
 const isKind = (kind: unknown): kind is Kind => typeof kind === 'string' && Object.hasOwn(TITLES, kind);
+
+/** The title of a form, else the default label of its control. */
+function titleOf(kind: Kind, locale: string | null, shop: ShopFacts): string {
+  const key = TITLES[kind];
+  return key === null ? defaultLabel(kind, locale, shop) : shopText(key, locale, shop);
+}
 
 /** Builds the forms. Kinds that use the shop's own cart have none: shoppers add those on the product page. */
 function waysOf(services: Services): Partial<Record<Kind, Way>> {

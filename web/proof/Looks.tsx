@@ -1,4 +1,4 @@
-import { SHOP_LABEL, wordsOf } from '#core/controls/controls.ts';
+import { shapeOf, SHOP_LABEL, wordsOf } from '#core/controls/controls.ts';
 import type { ImpactGroup } from '#core/contract/rehearsalCalls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
@@ -29,6 +29,8 @@ export function othersIn({ before, after, aspects }: ImpactGroup): string[] {
 function Look({ look }: { readonly look: ImpactGroup['before'] }) {
   const words = wordsOf(look);
   return (
-    <span className={`${styles.control} ${styles[look.kind]}`}>{look.beside ? `${SHOP_LABEL} + ${words}` : words}</span>
+    <span className={`${styles.control} ${styles[shapeOf(look)]}`}>
+      {look.beside ? `${SHOP_LABEL} + ${words}` : words}
+    </span>
   );
 }

@@ -1,6 +1,6 @@
 import { ASPECTS } from '#core/aspects/aspects.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
-import { controlOf, type DecidedControl, type PlainControl } from '#core/controls/controls.ts';
+import { controlOf, shapeOf, type DecidedControl, type PlainControl } from '#core/controls/controls.ts';
 import { aspectOf } from '#core/aspects/aspects.ts';
 import styles from './proof.module.css';
 
@@ -15,5 +15,5 @@ export function OutcomeChip({ then }: { readonly then: Outcome }) {
 
 /** A control as small as it can be told apart. */
 export function ControlChip({ control }: { readonly control: PlainControl | DecidedControl }) {
-  return <span className={`${styles.chip} ${styles[control.kind]}`}>{controlOf(control).shortName}</span>;
+  return <span className={`${styles.chip} ${styles[shapeOf(control)]}`}>{controlOf(control).shortName}</span>;
 }

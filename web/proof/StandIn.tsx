@@ -1,6 +1,6 @@
 import { Zap } from 'lucide-react';
 import type { Decision, Visit } from '#core/engine/decision.ts';
-import { controlOf, SHOP_LABEL, wordsOf, type DecidedControl } from '#core/controls/controls.ts';
+import { controlOf, shapeOf, SHOP_LABEL, wordsOf, type DecidedControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { inert } from '../shared/inert.ts';
@@ -30,7 +30,7 @@ export function StandIn({ decision, shop }: StandInProps) {
       <PriceLine decision={decision} shop={shop} />
       {at('belowPrice', 'belowStock', 'inDescription', 'aboveControl')}
       <span className={styles.controls}>
-        {control.beside && <span className={`${styles.control} ${styles.buy}`}>{SHOP_LABEL}</span>}
+        {control.beside && <span className={`${styles.control} ${styles.solid}`}>{SHOP_LABEL}</span>}
         <Control control={control} />
         {express === 'show' && (
           <span className={styles.express} title="Express pay is shown">
@@ -51,14 +51,14 @@ export function StandIn({ decision, shop }: StandInProps) {
 }
 
 function Control({ control }: { readonly control: DecidedControl }) {
-  const { kind, html, look } = control;
+  const { html, look } = control;
   const { isText } = controlOf(control);
   const colours = look && {
     ...(look.fill === null ? {} : { background: look.fill, borderColor: look.fill }),
     ...(look.ink === null ? {} : { color: look.ink }),
   };
   return (
-    <span className={`${styles.control} ${styles[kind]}`} style={colours ?? {}}>
+    <span className={`${styles.control} ${styles[shapeOf(control)]}`} style={colours ?? {}}>
       {isText && html !== null ? <Text html={html} /> : wordsOf(control)}
     </span>
   );

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import type { deleteSpotCheck, postSpotCheck, putSpotCheck, SpotCheck } from '#core/contract/spotCheckCalls.ts';
+import type { SpotCheck } from '#core/contract/spotCheckCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -12,16 +12,16 @@ export function useSpotCheckActs() {
       client.invalidateQueries({ queryKey: keys.attention }),
     ]);
   const keep = useMutation({
-    mutationFn: (check: SpotCheck) => send<typeof postSpotCheck>('post', '/api/spot-checks', { body: check }),
+    mutationFn: (check: SpotCheck) => send('POST /api/spot-checks', { body: check }),
     onSuccess,
   });
   const change = useMutation({
     mutationFn: ({ id, check }: { id: number; check: SpotCheck }) =>
-      send<typeof putSpotCheck>('put', `/api/spot-checks/${id}`, { body: check }),
+      send('PUT /api/spot-checks/{id}', { params: { id }, body: check }),
     onSuccess,
   });
   const remove = useMutation({
-    mutationFn: (id: number) => send<typeof deleteSpotCheck>('delete', `/api/spot-checks/${id}`),
+    mutationFn: (id: number) => send('DELETE /api/spot-checks/{id}', { params: { id } }),
     onSuccess,
   });
   return { keep, change, remove };

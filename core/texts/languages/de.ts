@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in German. */
 export const de: Texts = {
-  'label.preorder': 'Vorbestellen',
-  'label.waitlist': 'Auf die Warteliste',
-  'label.quote': 'Preis anfragen',
-  'label.enquiry': 'Frage stellen',
-  'label.link': 'Mehr erfahren',
-  'label.signIn': 'Zum Kaufen anmelden',
-  'label.join': 'So werden Sie Mitglied',
-  'label.ownPrice': 'Zu meinem Preis in den Warenkorb',
-  'label.severalAtOnce': 'Alles in den Warenkorb',
   'label.choose': 'Größen und Preise ansehen',
-  closed: 'Alle sind reserviert.',
   'refusal.unknownVariant': 'Dieser Artikel ist nicht mehr im Shop. Bitte nehmen Sie ihn aus dem Warenkorb.',
   'refusal.badQuantity': 'Bitte wählen Sie eine ganze Zahl ab eins.',
   'refusal.notForSale': 'Dieser Artikel kann hier zurzeit nicht gekauft werden.',

@@ -3,17 +3,7 @@
  * MessageFormat; those of `status`, and message bodies, are Markdown. A key names the place of its text.
  */
 export const en = {
-  'label.preorder': 'Pre-order',
-  'label.waitlist': 'Join the waitlist',
-  'label.quote': 'Ask for a price',
-  'label.enquiry': 'Ask about this',
-  'label.link': 'Find out more',
-  'label.signIn': 'Sign in to buy',
-  'label.join': 'See how to join',
-  'label.ownPrice': 'Add at my price',
-  'label.severalAtOnce': 'Add all to cart',
   'label.choose': 'See sizes and prices',
-  closed: 'All of these are reserved.',
   'refusal.unknownVariant': 'This item is no longer in the shop. Please remove it from your cart.',
   'refusal.badQuantity': 'Please choose a whole number of one or more.',
   'refusal.notForSale': 'This item cannot be bought here at the moment.',

@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Spanish. */
 export const es: Texts = {
-  'label.preorder': 'Reservar',
-  'label.waitlist': 'Unirse a la lista de espera',
-  'label.quote': 'Pedir precio',
-  'label.enquiry': 'Hacer una pregunta',
-  'label.link': 'Más información',
-  'label.signIn': 'Iniciar sesión para comprar',
-  'label.join': 'Ver cómo hacerse socio',
-  'label.ownPrice': 'Añadir a mi precio',
-  'label.severalAtOnce': 'Añadir todo al carrito',
   'label.choose': 'Ver tamaños y precios',
-  closed: 'Todo está reservado.',
   'refusal.unknownVariant': 'Este artículo ya no está en la tienda. Quítelo del carrito, por favor.',
   'refusal.badQuantity': 'Elija un número entero, uno o más.',
   'refusal.notForSale': 'Este artículo no se puede comprar aquí por el momento.',

@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in French. */
 export const fr: Texts = {
-  'label.preorder': 'Précommander',
-  'label.waitlist': 'Rejoindre la liste d’attente',
-  'label.quote': 'Demander un prix',
-  'label.enquiry': 'Poser une question',
-  'label.link': 'En savoir plus',
-  'label.signIn': 'Se connecter pour acheter',
-  'label.join': 'Voir comment adhérer',
-  'label.ownPrice': 'Ajouter à mon prix',
-  'label.severalAtOnce': 'Tout ajouter au panier',
   'label.choose': 'Voir les tailles et les prix',
-  closed: 'Tout est réservé.',
   'refusal.unknownVariant': 'Cet article n’est plus en boutique. Merci de le retirer du panier.',
   'refusal.badQuantity': 'Merci de choisir un nombre entier, un ou plus.',
   'refusal.notForSale': 'Cet article ne peut pas être acheté ici pour le moment.',

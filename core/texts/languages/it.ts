@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Italian. */
 export const it: Texts = {
-  'label.preorder': 'Preordina',
-  'label.waitlist': 'Entra in lista d’attesa',
-  'label.quote': 'Chiedi un prezzo',
-  'label.enquiry': 'Fai una domanda',
-  'label.link': 'Scopri di più',
-  'label.signIn': 'Accedi per acquistare',
-  'label.join': 'Come diventare socio',
-  'label.ownPrice': 'Aggiungi al mio prezzo',
-  'label.severalAtOnce': 'Aggiungi tutto al carrello',
   'label.choose': 'Vedi misure e prezzi',
-  closed: 'Sono tutti prenotati.',
   'refusal.unknownVariant': 'Questo articolo non è più in negozio. Toglilo dal carrello, per favore.',
   'refusal.badQuantity': 'Scegli un numero intero, uno o più.',
   'refusal.notForSale': 'Al momento questo articolo non si può acquistare qui.',

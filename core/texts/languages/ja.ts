@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Japanese. */
 export const ja: Texts = {
-  'label.preorder': '予約する',
-  'label.waitlist': '入荷待ちに登録',
-  'label.quote': '価格を問い合わせる',
-  'label.enquiry': '質問する',
-  'label.link': '詳しく見る',
-  'label.signIn': 'ログインして購入',
-  'label.join': '会員になるには',
-  'label.ownPrice': 'この価格で追加',
-  'label.severalAtOnce': 'すべてカートに追加',
   'label.choose': 'サイズと価格を見る',
-  closed: '予約はすべて埋まりました。',
   'refusal.unknownVariant': 'この商品は現在取り扱いがありません。カートから削除してください。',
   'refusal.badQuantity': '1以上の整数を入力してください。',
   'refusal.notForSale': 'この商品は現在ここでは購入できません。',

@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Dutch. */
 export const nl: Texts = {
-  'label.preorder': 'Vooraf bestellen',
-  'label.waitlist': 'Op de wachtlijst',
-  'label.quote': 'Prijs aanvragen',
-  'label.enquiry': 'Stel een vraag',
-  'label.link': 'Meer weten',
-  'label.signIn': 'Inloggen om te kopen',
-  'label.join': 'Zo word je lid',
-  'label.ownPrice': 'Toevoegen voor mijn prijs',
-  'label.severalAtOnce': 'Alles in de winkelwagen',
   'label.choose': 'Bekijk maten en prijzen',
-  closed: 'Alles is gereserveerd.',
   'refusal.unknownVariant': 'Dit artikel is niet meer in de winkel. Haal het uit je winkelwagen.',
   'refusal.badQuantity': 'Kies een heel getal van één of meer.',
   'refusal.notForSale': 'Dit artikel is hier op dit moment niet te koop.',

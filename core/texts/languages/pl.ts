@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Polish. */
 export const pl: Texts = {
-  'label.preorder': 'Zamów przed premierą',
-  'label.waitlist': 'Zapisz się na listę',
-  'label.quote': 'Zapytaj o cenę',
-  'label.enquiry': 'Zadaj pytanie',
-  'label.link': 'Dowiedz się więcej',
-  'label.signIn': 'Zaloguj się, aby kupić',
-  'label.join': 'Zobacz, jak dołączyć',
-  'label.ownPrice': 'Dodaj za moją cenę',
-  'label.severalAtOnce': 'Dodaj wszystko do koszyka',
   'label.choose': 'Zobacz rozmiary i ceny',
-  closed: 'Wszystkie są zarezerwowane.',
   'refusal.unknownVariant': 'Tego produktu nie ma już w sklepie. Prosimy usunąć go z koszyka.',
   'refusal.badQuantity': 'Prosimy wybrać liczbę całkowitą, co najmniej jeden.',
   'refusal.notForSale': 'Tego produktu nie można tu teraz kupić.',

@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Portuguese. */
 export const pt: Texts = {
-  'label.preorder': 'Reservar',
-  'label.waitlist': 'Entrar na lista de espera',
-  'label.quote': 'Pedir preço',
-  'label.enquiry': 'Fazer uma pergunta',
-  'label.link': 'Saber mais',
-  'label.signIn': 'Iniciar sessão para comprar',
-  'label.join': 'Ver como aderir',
-  'label.ownPrice': 'Adicionar pelo meu preço',
-  'label.severalAtOnce': 'Adicionar tudo ao carrinho',
   'label.choose': 'Ver tamanhos e preços',
-  closed: 'Está tudo reservado.',
   'refusal.unknownVariant': 'Este artigo já não está na loja. Retire-o do carrinho, por favor.',
   'refusal.badQuantity': 'Escolha um número inteiro, um ou mais.',
   'refusal.notForSale': 'De momento, este artigo não pode ser comprado aqui.',

@@ -2,17 +2,7 @@ import type { Texts } from './en.ts';
 
 /** The same in Swedish. */
 export const sv: Texts = {
-  'label.preorder': 'Förbeställ',
-  'label.waitlist': 'Ställ dig på väntelistan',
-  'label.quote': 'Fråga om pris',
-  'label.enquiry': 'Ställ en fråga',
-  'label.link': 'Läs mer',
-  'label.signIn': 'Logga in för att köpa',
-  'label.join': 'Så blir du medlem',
-  'label.ownPrice': 'Lägg till för mitt pris',
-  'label.severalAtOnce': 'Lägg allt i varukorgen',
   'label.choose': 'Se storlekar och priser',
-  closed: 'Alla är reserverade.',
   'refusal.unknownVariant': 'Den här varan finns inte längre i butiken. Ta bort den ur varukorgen.',
   'refusal.badQuantity': 'Välj ett heltal, ett eller fler.',
   'refusal.notForSale': 'Den här varan kan inte köpas här just nu.',

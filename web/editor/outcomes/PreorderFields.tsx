@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Choose } from '../../shared/Choose.tsx';
 import styles from '../fields/fields.module.css';
 import { LocalisedFields } from '../../shared/LocalisedFields.tsx';
-import { shopTextInAll } from '#core/texts/shopTexts.ts';
+import { controlText } from '#core/controls/controls.ts';
 import { DateTimeField } from '../../shared/DateTimeField.tsx';
 import type { Goods } from '../../goods/useGoods.ts';
 import { WholeNumber } from '../fields/NumberFields.tsx';
@@ -75,7 +75,7 @@ export function AtCapFields({ control, goods, onChange }: StandInProps<Of<'preor
 }
 
 /** Our words for it, in the shop’s languages. */
-const closedTextIn = (shop: Goods['shop']) => shopTextInAll('closed', shop);
+const closedTextIn = (shop: Goods['shop']) => controlText('closed', shop);
 
 const AT_CAP = { next: 'the rules below decide', close: 'show a text instead' } as const;
 

@@ -1,4 +1,4 @@
-import type { PlainControl } from '#core/controls/controls.ts';
+import { shapeOf, type PlainControl } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import proof from '../../proof/proof.module.css';
@@ -21,7 +21,7 @@ export function SmallScreen({ control, shop }: { readonly control: PlainControl;
     <div className={styles.smallScreen}>
       {WIDTHS.map(({ place, width }) => (
         <figure key={place}>
-          <span className={`${proof.control} ${proof[control.kind]}`} style={{ width }}>
+          <span className={`${proof.control} ${proof[shapeOf(control)]}`} style={{ width }}>
             {longest}
           </span>
           <figcaption>{place}, small screen</figcaption>
