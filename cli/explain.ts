@@ -1,7 +1,5 @@
 import { rulesIn } from '#core/rulebook/entries.ts';
 import type { Decision } from '#core/engine/decision.ts';
-import type { postRehearsalDecisions } from '#core/contract/rehearsalCalls.ts';
-import type { getRulebook } from '#core/contract/rulebookCalls.ts';
 import type { Outcome } from './output.ts';
 import type { Side } from './rules.ts';
 import { CommandError, type Service } from './service.ts';
@@ -22,13 +20,13 @@ export async function explain(
 ): Promise<Outcome> {
   const body = {
     source: side,
-    surface: listing ? 'listing' : 'product',
+    surface: listing ? ('listing' as const) : ('product' as const),
     visitor: { signedIn: isSignedIn || roles.length > 0, roles },
     products: [product],
     ...(at === undefined ? {} : { at }),
   };
   const [{ body: answer }, names] = await Promise.all([
-    service.call<typeof postRehearsalDecisions>('post', '/api/rehearsal/decisions', { body }),
+    service.call('POST /api/rehearsal/decisions', { body }),
     namesOf(service),
   ]);
   const [found] = answer.products;
@@ -44,7 +42,7 @@ export async function explain(
 
 /** Rules by name; of what is live and is not in the draft any more, by id. */
 async function namesOf(service: Service): Promise<ReadonlyMap<string, string>> {
-  const { body } = await service.call<typeof getRulebook>('get', '/api/rulebook');
+  const { body } = await service.call('GET /api/rulebook');
   return new Map(rulesIn(body).map(({ id, name }) => [id, name ?? id]));
 }
 

@@ -3,15 +3,7 @@ import { basename } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
-import type {
-  cancelImport,
-  getJob,
-  importCatalog,
-  Job,
-  listReadings,
-  putReading,
-  startImport,
-} from '#core/contract/importCalls.ts';
+import type { Job } from '#core/contract/importCalls.ts';
 import type { FileReading, Separator, TargetName } from '#core/imports/fileReading.ts';
 import { encodingOf, guessReading } from '#core/imports/guessReading.ts';
 import type { Outcome } from './output.ts';
@@ -37,15 +29,8 @@ export async function importFile(service: Service, file: string, ways: ImportWay
   });
   const reading = await readingOf(service, ways.target, file, bytes);
   const { target, mode, refuseAll } = ways;
-  const query = new URLSearchParams({
-    mode,
-    badRows: refuseAll ? 'refuseAll' : 'skip',
-    preview: 'true',
-    reading: String(reading),
-  });
-  const sent = await service.call<typeof importCatalog>('post', `/api/${target}/import?${query.toString()}`, {
-    csv: bytes,
-  });
+  const query = { mode, badRows: refuseAll ? 'refuseAll' : 'skip', preview: 'true', reading: String(reading) };
+  const sent = await service.call(`POST /api/${target}/import`, { query, csv: bytes });
   const looked = await ended(service, sent.body as Job);
   const { preview } = looked;
   if (!preview) throw new CommandError(`The import ended: ${looked.error ?? looked.state}.`);
@@ -55,7 +40,7 @@ export async function importFile(service: Service, file: string, ways: ImportWay
   const isUnconfirmed = preview.needsConfirmation && !ways.archive;
   const isStopped = (refuseAll && preview.refusedRows > 0) || isUnconfirmed;
   if (ways.previewOnly || isStopped) {
-    await service.call<typeof cancelImport>('post', `/api/imports/${looked.id}/cancellation`);
+    await service.call('POST /api/imports/{id}/cancellation', { params: { id: looked.id } });
     const what = `${preview.created} new, ${preview.changed} changed, ${preview.gone} archived, ${preview.refusedRows} refused. Nothing is written.`;
     const confirm = isUnconfirmed
       ? [`It would archive ${preview.gone}, more than a tenth of what there is. Give --archive to confirm that.`]
@@ -63,10 +48,10 @@ export async function importFile(service: Service, file: string, ways: ImportWay
     const isBad = preview.refusedRows > 0 || (isUnconfirmed && !ways.previewOnly);
     return { code: isBad ? 1 : 0, json: { written: false, preview }, lines: [...refused, what, ...confirm] };
   }
-  const started = await service.call<typeof startImport>(
-    'post',
-    `/api/imports/${looked.id}/start?archive=${ways.archive}`,
-  );
+  const started = await service.call('POST /api/imports/{id}/start', {
+    params: { id: looked.id },
+    query: { archive: String(ways.archive) },
+  });
   const { report, error, state } = await ended(service, started.body);
   if (!report) throw new CommandError(`The import ended: ${error ?? state}.`);
   const what = `${report.rows - report.refusedRows} of ${report.rows} rows are in: ${report.created} new, ${report.changed} changed, ${report.archived} archived.`;
@@ -80,7 +65,7 @@ async function readingOf(service: Service, target: TargetName, file: string, byt
   const [row = [], ...rows] = data;
   if (rows.length === 0) throw new CommandError(`${file} has no rows below a header.`);
   const headings = row.map((heading) => heading.trim());
-  const { body: known } = await service.call<typeof listReadings>('get', '/api/imports/readings');
+  const { body: known } = await service.call('GET /api/imports/readings');
   const same = known.find((one) => one.target === target && one.headings.join('\n') === headings.join('\n'));
   if (same) return same.id;
   const sample = { headings, rows, encoding, separator: meta.delimiter as Separator };
@@ -94,7 +79,7 @@ async function readingOf(service: Service, target: TargetName, file: string, byt
 }
 
 async function remember(service: Service, body: { target: TargetName; headings: string[]; reading: FileReading }) {
-  return (await service.call<typeof putReading>('put', '/api/imports/readings', { body })).body.id;
+  return (await service.call('PUT /api/imports/readings', { body })).body.id;
 }
 
 function isUtf8(bytes: Uint8Array): boolean {
@@ -110,7 +95,7 @@ async function ended(service: Service, job: Job): Promise<Job> {
   let now = job;
   while (!ENDED.includes(now.state)) {
     await setTimeout(AGAIN_MS);
-    now = (await service.call<typeof getJob>('get', `/api/jobs/${job.id}`)).body;
+    now = (await service.call('GET /api/jobs/{id}', { params: { id: job.id } })).body;
   }
   return now;
 }

@@ -1,6 +1,5 @@
 import { isRule } from '#core/rulebook/entries.ts';
 import { readFile, writeFile } from 'node:fs/promises';
-import type { getEdition, getRulebook, listEditions, postEdition, putRulebook } from '#core/contract/rulebookCalls.ts';
 import { parse } from '#core/contract/validation.ts';
 import { changesBetween, type Change } from '#core/rulebook/changes.ts';
 import { type Entry, Rulebook } from '#core/rulebook/rulebook.ts';
@@ -76,13 +75,13 @@ const NOTHING: Rulebook = { format: 'understudy-rulebook', version: 1, rules: []
 
 async function rulesOf(service: Service, side: Side): Promise<{ rulebook: Rulebook; etag: string }> {
   if (side === 'draft') {
-    const { body, etag } = await service.call<typeof getRulebook>('get', '/api/rulebook');
+    const { body, etag } = await service.call('GET /api/rulebook');
     return { rulebook: body, etag };
   }
-  const { body } = await service.call<typeof listEditions>('get', '/api/editions?limit=1');
+  const { body } = await service.call('GET /api/editions', { query: { limit: 1 } });
   const [newest] = body.editions;
   if (!newest) return { rulebook: NOTHING, etag: '' };
-  const edition = await service.call<typeof getEdition>('get', `/api/editions/${newest.number}`);
+  const edition = await service.call('GET /api/editions/{number}', { params: { number: newest.number } });
   return { rulebook: edition.body.rulebook, etag: '' };
 }
 
@@ -156,7 +155,7 @@ export async function push(service: Service, file: string, { publish, note, over
       ],
     };
   }
-  const { etag } = await service.call<typeof putRulebook>('put', '/api/rulebook', {
+  const { etag } = await service.call('PUT /api/rulebook', {
     body: rulebook,
     ifMatch: draft.etag,
   });
@@ -167,7 +166,7 @@ export async function push(service: Service, file: string, { publish, note, over
   if (!publish || changes.length === 0)
     return { code: 0, json: { file, pushed: true, published: null, changes }, lines };
   const body = note === undefined ? {} : { note };
-  const edition = await service.call<typeof postEdition>('post', '/api/editions', {
+  const edition = await service.call('POST /api/editions', {
     body,
     ...(etag ? { ifMatch: etag } : {}),
   });

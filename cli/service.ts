@@ -1,26 +1,31 @@
-import type { Call, Problem, Reply } from '#core/contract/call.ts';
+import type { Problem } from '#core/contract/call.ts';
+import {
+  addressOf,
+  type AnswerOf,
+  type Arguments,
+  type CallName,
+  type CallNamed,
+  type Sending,
+} from '#core/contract/callNames.ts';
 
 /** Error that ends a command, with a message for the user and exit code 2. */
 export class CommandError extends Error {}
 
-type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
-
 /** An Understudy that is asked with a program's key. */
 export interface Service {
   /**
-   * Makes one call of the contract, whose type is named: `call<typeof getShop>('get', '/api/shop')`.
+   * Makes one call of the contract: `call('GET /api/editions/{number}', { params: { number } })`.
    * @throws {CommandError} where it is not reached, or answers with a problem
    */
-  call<C extends Call>(method: C['method'], path: string, sending?: Sending): Promise<Answer<C>>;
+  call<const Name extends CallName>(name: Name, ...sending: Arguments<Name, Options>): Promise<Answer<Name>>;
 }
 
-interface Answer<C extends Call> {
-  readonly body: BodyOf<C>;
+interface Answer<Name extends CallName> {
+  readonly body: AnswerOf<CallNamed<Name>>;
   readonly etag: string;
 }
 
-interface Sending {
-  readonly body?: unknown;
+interface Options {
   /** A file of rows. */
   readonly csv?: Uint8Array;
   readonly ifMatch?: string;
@@ -35,13 +40,14 @@ export function serviceOf(env: Readonly<Record<string, string | undefined>>): Se
     );
   }
   return {
-    async call<C extends Call>(
-      method: C['method'],
-      path: string,
-      { body, csv, ifMatch }: Sending = {},
-    ): Promise<Answer<C>> {
+    async call<const Name extends CallName>(
+      name: Name,
+      ...[sending = {} as Sending<Name, Options>]: Arguments<Name, Options>
+    ): Promise<Answer<Name>> {
+      const { csv, ifMatch, body }: Options & { readonly body?: unknown } = sending;
+      const { method, path } = addressOf(name, sending);
       const response = await fetch(new URL(path, url), {
-        method: method.toUpperCase(),
+        method,
         headers: {
           Authorization: `Bearer ${key}`,
           ...(csv ? { 'Content-Type': 'text/csv' } : {}),
@@ -57,7 +63,7 @@ export function serviceOf(env: Readonly<Record<string, string | undefined>>): Se
       const text = await response.text();
       if (!response.ok) throw new CommandError(problemWords(response.status, text));
       const isJson = (response.headers.get('Content-Type') ?? '').includes('json');
-      const answer = (isJson ? JSON.parse(text) : text) as BodyOf<C>;
+      const answer = (isJson ? JSON.parse(text) : text) as AnswerOf<CallNamed<Name>>;
       return { body: answer, etag: response.headers.get('ETag') ?? '' };
     },
   };

@@ -1,4 +1,14 @@
-import type { Call, Problem, Reply } from '#core/contract/call.ts';
+import type { Problem, Reply } from '#core/contract/call.ts';
+import {
+  addressOf,
+  type AnswerOf,
+  type Arguments,
+  type CallName,
+  type CallNamed,
+  type InputOf,
+  type Sending,
+} from '#core/contract/callNames.ts';
+import type { ProblemCode } from '#core/contract/problems.ts';
 
 /** A call that was answered with a problem, or not at all. */
 export class ApiError extends Error {
@@ -10,16 +20,14 @@ export class ApiError extends Error {
     super(problem.detail);
   }
 
-  /** Whether it is a problem of one of these kinds. */
-  is(...kinds: readonly string[]): boolean {
-    return kinds.includes(this.problem.type?.split(':').at(-1) ?? '');
+  /** Whether it is one of these problems. */
+  is(...codes: readonly ProblemCode[]): boolean {
+    const code = this.problem.type?.split(':').at(-1);
+    return codes.some((one) => one === code);
   }
 }
 
-type BodyOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
-
-interface Sending {
-  readonly body?: unknown;
+interface Options {
   /** A file of rows, sent as it is instead of a JSON body. */
   readonly csv?: Blob;
   readonly ifMatch?: string;
@@ -30,6 +38,10 @@ interface Sending {
   /** Preference for the answer (RFC 7240). */
   readonly prefer?: string;
 }
+/** The body of a call. */
+export type BodyOf<Name extends CallName> = NonNullable<InputOf<CallNamed<Name>>['body']>;
+/** The query of a call. */
+export type QueryOf<Name extends CallName> = NonNullable<InputOf<CallNamed<Name>>['query']>;
 
 let csrfToken: string | null = null;
 
@@ -39,21 +51,22 @@ export function rememberCsrfToken(token: string | null): void {
 }
 
 /**
- * Makes one call of the contract, whose type is named: `send<typeof getShop>('get', '/api/shop')`.
+ * Makes one call of the contract: `send('GET /api/editions/{number}', { params: { number } })`.
  * @throws {ApiError}
  */
-export async function send<C extends Call>(
-  method: C['method'],
-  path: string,
-  { body, csv, ifMatch, keepalive, signal, prefer }: Sending = {},
-): Promise<{ status: number; body: BodyOf<C>; etag: string }> {
+export async function send<const Name extends CallName>(
+  name: Name,
+  ...[sending = {} as Sending<Name, Options>]: Arguments<Name, Options>
+): Promise<{ status: number; body: AnswerOf<CallNamed<Name>>; etag: string }> {
+  const { csv, ifMatch, keepalive, signal, prefer, body }: Options & { readonly body?: unknown } = sending;
+  const { method, path } = addressOf(name, sending);
   const response = await fetch(path, {
-    method: method.toUpperCase(),
+    method,
     headers: {
       Accept: 'application/json',
       ...(csv === undefined ? {} : { 'Content-Type': 'text/csv' }),
       ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
-      ...(method === 'get' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
+      ...(method === 'GET' || csrfToken === null ? {} : { 'X-CSRF-Token': csrfToken }),
       ...(ifMatch === undefined ? {} : { 'If-Match': ifMatch }),
       ...(prefer === undefined ? {} : { Prefer: prefer }),
     },
@@ -72,7 +85,7 @@ export async function send<C extends Call>(
   const isFile = response.headers.get('Content-Type')?.startsWith('text/csv') ?? false;
   const json: unknown = text === '' ? undefined : isFile ? text : JSON.parse(text);
   if (!response.ok) throw new ApiError(response.status, json as Problem);
-  return { status: response.status, body: json as BodyOf<C>, etag: response.headers.get('ETag') ?? '' };
+  return { status: response.status, body: json as AnswerOf<CallNamed<Name>>, etag: response.headers.get('ETag') ?? '' };
 }
 
 /**
@@ -80,14 +93,16 @@ export async function send<C extends Call>(
  * @param report hears meanwhile how much of it is done, from 0 to 1
  * @throws {ApiError}
  */
-export async function sendPatiently<C extends Call>(
-  method: C['method'],
-  path: string,
-  sending: Pick<Sending, 'body' | 'signal'>,
+export async function sendPatiently<const Name extends CallName>(
+  name: Name,
+  sending: Sending<Name, Options>,
   report: (done: number) => void,
-): Promise<Extract<Reply<C>, { status: 200 }>['body']> {
+): Promise<Extract<Reply<CallNamed<Name>>, { status: 200 }>['body']> {
   for (;;) {
-    const { status, body } = await send<C>(method, path, { ...sending, prefer: 'respond-async, wait=1' });
+    const { status, body } = await send(
+      name,
+      ...([{ ...sending, prefer: 'respond-async, wait=1' }] as Arguments<Name, Options>),
+    );
     if (status === 200) return body;
     report((body as { readonly done: number }).done);
   }

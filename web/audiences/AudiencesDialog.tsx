@@ -1,7 +1,7 @@
 import { Button, Chip, Dialog, DialogActions, DialogContent, DialogTitle, Skeleton } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { MOST_AUDIENCES, type putAudiences } from '#core/contract/audienceCalls.ts';
+import { MOST_AUDIENCES } from '#core/contract/audienceCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useDraft } from '../draft/useDraft.ts';
@@ -39,7 +39,7 @@ function Rows({ goods: { audiences, vocabulary }, onClose }: AudiencesDialogProp
   const [nextKey, setNextKey] = useState(audiences.length);
   const [isTried, setTried] = useState(false);
   const save = useMutation({
-    mutationFn: () => send<typeof putAudiences>('put', '/api/audiences', { body: rows.map(audienceOf) }),
+    mutationFn: () => send('PUT /api/audiences', { body: rows.map(audienceOf) }),
     onSuccess: async () => {
       // Every proof, finding and impact is through these.
       await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.draft[0] });

@@ -7,7 +7,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { withMoment } from '../shared/useMoment.ts';
 import styles from './catalog.module.css';
 import { filterOf, isFiltered, VIEW_PARTS } from './filter.ts';
-import { queryOf } from '../shared/useFilters.ts';
+import { queryOf, queryText } from '../shared/useFilters.ts';
 import { useCatalogViews } from './useFoundProducts.ts';
 
 /** Ways to look at the catalog that were saved, and a name for the one that is open. */
@@ -15,7 +15,7 @@ export function CatalogViews({ search }: { readonly search: URLSearchParams }) {
   const { views, save } = useCatalogViews();
   const mayKeep = useMay('draft');
   const [name, setName] = useState<string | null>(null);
-  const query = queryOf(search, VIEW_PARTS);
+  const query = queryText(queryOf(search, VIEW_PARTS));
   const open = views.find((view) => view.query === query);
   const canSave = mayKeep && !open && (isFiltered(filterOf(search)) || search.has('sort'));
   if (views.length === 0 && !canSave) return null;

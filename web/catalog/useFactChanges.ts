@@ -1,15 +1,5 @@
 import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
-import type {
-  exportProducts,
-  FactChange,
-  getProductFacts,
-  GoodsChoice,
-  listFactChanges,
-  OwnChanges,
-  postFactChange,
-  postFactImpact,
-  undoFactChange,
-} from '#core/contract/ownFactsCalls.ts';
+import type { FactChange, GoodsChoice, OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -38,7 +28,7 @@ export function useFactChanges() {
     queryKey: keys.factChanges,
     queryFn: async () => {
       const before = client.getQueryData<FactChange[]>(keys.factChanges);
-      const { body } = await send<typeof listFactChanges>('get', '/api/products/fact-changes');
+      const { body } = await send('GET /api/products/fact-changes');
       // Refreshes all products once a change is done.
       if (before?.some(isUnderWay) && !body.some(isUnderWay)) {
         for (const queryKey of [['products'], keys.goods, ['product-facts']])
@@ -60,12 +50,12 @@ export function useFactActs() {
   return {
     change: useMutation({
       mutationFn: async (body: { readonly goods: GoodsChoice; readonly changes: OwnChanges }) =>
-        (await send<typeof postFactChange>('post', '/api/products/fact-changes', { body })).body,
+        (await send('POST /api/products/fact-changes', { body })).body,
       onSuccess,
     }),
     undo: useMutation({
       mutationFn: async (id: number) =>
-        (await send<typeof undoFactChange>('post', `/api/products/fact-changes/${id}/undoing`)).body,
+        (await send('POST /api/products/fact-changes/{id}/undoing', { params: { id } })).body,
       onSuccess,
     }),
   };
@@ -89,8 +79,7 @@ export function useFactImpact(goods: GoodsChoice, intended: Intended | null) {
     queryFn: async ({ signal }) => {
       if (rulebook) await flush();
       const body = { goods, ...intended };
-      const path = '/api/products/fact-changes/impact';
-      return sendPatiently<typeof postFactImpact>('post', path, { body, signal }, progress.report);
+      return sendPatiently('POST /api/products/fact-changes/impact', { body, signal }, progress.report);
     },
   });
   return { ...query, isGivenUp: isGivenUp(query), progress };
@@ -100,11 +89,10 @@ export function useFactImpact(goods: GoodsChoice, intended: Intended | null) {
 export const useProductFacts = (id: string) =>
   useQuery({
     queryKey: keys.productFacts(id),
-    queryFn: async () =>
-      (await send<typeof getProductFacts>('get', `/api/products/${encodeURIComponent(id)}/facts`)).body,
+    queryFn: async () => (await send('GET /api/products/{id}/facts', { params: { id } })).body,
   });
 
 /** The goods that are meant, one by one, as a file; or their ids. */
 export async function fileOf(goods: GoodsChoice): Promise<string> {
-  return (await send<typeof exportProducts>('post', '/api/products/export', { body: { goods } })).body;
+  return (await send('POST /api/products/export', { body: { goods } })).body;
 }

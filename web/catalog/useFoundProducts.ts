@@ -4,10 +4,8 @@ import {
   PRODUCT_ORDERS,
   type CatalogView,
   type findProducts,
-  type getCatalogViews,
   type GoodsFilter,
   type ProductOrder,
-  type putCatalogViews,
 } from '#core/contract/findCalls.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -59,12 +57,7 @@ export function useFoundProducts({ filter, sort, descending, page, size }: Asked
       if (isOfRules) await flush();
       // Shows one's own changes at once.
       const settled = client.getMutationCache().getAll().some(isJustNow);
-      return sendPatiently<typeof findProducts>(
-        'post',
-        '/api/products/find',
-        { body: { ...body, settled }, signal },
-        progress.report,
-      );
+      return sendPatiently('POST /api/products/find', { body: { ...body, settled }, signal }, progress.report);
     },
     placeholderData: keepPreviousData,
   });
@@ -75,11 +68,10 @@ export function useCatalogViews() {
   const client = useQueryClient();
   const views = useQuery({
     queryKey: keys.catalogViews,
-    queryFn: async () => (await send<typeof getCatalogViews>('get', '/api/catalog/views')).body,
+    queryFn: async () => (await send('GET /api/catalog/views')).body,
   });
   const save = useMutation({
-    mutationFn: async (next: readonly CatalogView[]) =>
-      (await send<typeof putCatalogViews>('put', '/api/catalog/views', { body: next })).body,
+    mutationFn: async (next: readonly CatalogView[]) => (await send('PUT /api/catalog/views', { body: next })).body,
     onSuccess: (saved) => {
       client.setQueryData(keys.catalogViews, saved);
     },

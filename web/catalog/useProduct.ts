@@ -1,7 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { putStock } from '#core/contract/goodsCalls.ts';
-import type { OwnChanges, postFactChange } from '#core/contract/ownFactsCalls.ts';
-import type { listProducts } from '#core/contract/shopCalls.ts';
+import type { OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -9,10 +7,7 @@ import { keys } from '../api/keys.ts';
 export const useProduct = (id: string) =>
   useQuery({
     queryKey: keys.products(`id=${id}`),
-    queryFn: async () => {
-      const query = new URLSearchParams({ id }).toString();
-      return (await send<typeof listProducts>('get', `/api/products?${query}`)).body.products[0] ?? null;
-    },
+    queryFn: async () => (await send('GET /api/products', { query: { id } })).body.products[0] ?? null,
   });
 
 /** A change of a variant's stock. */
@@ -29,15 +24,13 @@ export function useProductActs(id: string) {
   return {
     saveStock: useMutation({
       mutationFn: async (body: readonly StockChange[]) => {
-        await send<typeof putStock>('put', '/api/stock', { body });
+        await send('PUT /api/stock', { body });
       },
       onSuccess,
     }),
     saveFacts: useMutation({
       mutationFn: async (changes: OwnChanges) => {
-        await send<typeof postFactChange>('post', '/api/products/fact-changes', {
-          body: { goods: { ids: [id] }, changes },
-        });
+        await send('POST /api/products/fact-changes', { body: { goods: { ids: [id] }, changes } });
       },
       onSuccess,
     }),

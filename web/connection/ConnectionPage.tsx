@@ -1,7 +1,7 @@
 import { Button, Skeleton } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Connection, getConnection } from '#core/contract/shopCalls.ts';
+import type { Connection } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useGoods } from '../goods/useGoods.ts';
@@ -18,7 +18,7 @@ export function ConnectionPage() {
   const maySettings = useMay('settings');
   const connection = useQuery({
     queryKey: keys.connection,
-    queryFn: async () => (await send<typeof getConnection>('get', '/api/connection')).body,
+    queryFn: async () => (await send('GET /api/connection')).body,
   });
   const goods = useGoods();
   const error = connection.error ?? goods.error;

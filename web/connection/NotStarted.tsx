@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import type { getConnection } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
@@ -10,7 +9,7 @@ import { problemWords } from './mapRows.ts';
 export function NotStarted({ page, problem }: { readonly page: string; readonly problem: string }) {
   const connection = useQuery({
     queryKey: keys.connection,
-    queryFn: async () => (await send<typeof getConnection>('get', '/api/connection')).body,
+    queryFn: async () => (await send('GET /api/connection')).body,
   });
   const host = URL.canParse(page) ? new URL(page).host : page;
   return (

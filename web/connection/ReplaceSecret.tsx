@@ -1,7 +1,6 @@
 import { Button } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { endOldVisitorSecret, rotateVisitorSecret } from '#core/contract/secretCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -16,11 +15,11 @@ export function ReplaceSecret({ oldIsValid }: { readonly oldIsValid: boolean }) 
     return client.invalidateQueries({ queryKey: keys.connection });
   };
   const replace = useMutation({
-    mutationFn: () => send<typeof rotateVisitorSecret>('post', '/api/secrets/visitor'),
+    mutationFn: () => send('POST /api/secrets/visitor'),
     onSuccess,
   });
   const end = useMutation({
-    mutationFn: () => send<typeof endOldVisitorSecret>('delete', '/api/secrets/visitor/old'),
+    mutationFn: () => send('DELETE /api/secrets/visitor/old'),
     onSuccess,
   });
   const error = replace.error ?? end.error;

@@ -1,19 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  deleteWebHook,
-  listWebHooks,
-  postWebHook,
-  putWebHook,
-  tryWebHook,
-  WebHook,
-} from '#core/contract/channelCalls.ts';
+import type { WebHook } from '#core/contract/channelCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useWebHooks = () =>
   useQuery({
     queryKey: keys.webHooks,
-    queryFn: async () => (await send<typeof listWebHooks>('get', '/api/web-hooks')).body,
+    queryFn: async () => (await send('GET /api/web-hooks')).body,
   });
 
 function useChange<Given, Answer>(mutationFn: (given: Given) => Promise<Answer>) {
@@ -25,19 +18,19 @@ export type HookIs = Pick<WebHook, 'url' | 'events'>;
 
 /** Answers with the secret, which is shown this once. */
 export const useAddHook = () =>
-  useChange(async (body: HookIs) => (await send<typeof postWebHook>('post', '/api/web-hooks', { body })).body.secret);
+  useChange(async (body: HookIs) => (await send('POST /api/web-hooks', { body })).body.secret);
 
 export const useChangeHook = () =>
   useChange(async ({ id, url, events, isOn }: Pick<WebHook, 'id' | 'url' | 'events' | 'isOn'>) => {
-    await send<typeof putWebHook>('put', `/api/web-hooks/${id}`, { body: { url, events, isOn } });
+    await send('PUT /api/web-hooks/{id}', { params: { id }, body: { url, events, isOn } });
   });
 
 export const useRemoveHook = () =>
   useChange(async (id: string) => {
-    await send<typeof deleteWebHook>('delete', `/api/web-hooks/${id}`);
+    await send('DELETE /api/web-hooks/{id}', { params: { id } });
   });
 
 export const useTryHook = () =>
   useChange(async (id: string) => {
-    await send<typeof tryWebHook>('post', `/api/web-hooks/${id}/trials`);
+    await send('POST /api/web-hooks/{id}/trials', { params: { id } });
   });

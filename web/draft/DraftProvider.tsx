@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import type { getRulebook, putRulebook } from '#core/contract/rulebookCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { ApiError, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -11,16 +10,18 @@ import { useSeller } from '../goods/whose.ts';
 
 const KEPT = 'understudy-unsaved';
 
-async function read(path: string): Promise<Stored> {
-  const { body, etag } = await send<typeof getRulebook>('get', path);
+type Path = '/api/rulebook' | '/api/seller/rulebook';
+
+async function read(path: Path): Promise<Stored> {
+  const { body, etag } = await send(`GET ${path}`);
   return { rulebook: body, etag };
 }
 
-const effectsOf = (path: string): Effects => ({
+const effectsOf = (path: Path): Effects => ({
   write: async (rulebook, etag, isLeaving) => {
     try {
       const sending = { body: rulebook, ifMatch: etag, keepalive: isLeaving };
-      return (await send<typeof putRulebook>('put', path, sending)).etag;
+      return (await send(`PUT ${path}`, sending)).etag;
     } catch (error) {
       if (error instanceof ApiError && error.status === 412) return read(path);
       throw error;
@@ -42,7 +43,7 @@ const effectsOf = (path: string): Effects => ({
 });
 
 /** The draft as the server has it, with what was not saved of it when the page was left. */
-async function readWithUnsaved(path: string): Promise<{ stored: Stored; unsaved: Rulebook | null }> {
+async function readWithUnsaved(path: Path): Promise<{ stored: Stored; unsaved: Rulebook | null }> {
   const stored = await read(path);
   const kept = localStorage.getItem(KEPT);
   localStorage.removeItem(KEPT);

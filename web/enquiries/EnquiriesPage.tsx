@@ -1,7 +1,7 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { answerEnquiry, Enquiry, listEnquiries, moveEnquiry } from '#core/contract/askingCalls.ts';
+import type { Enquiry } from '#core/contract/askingCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { Allowed } from '../session/Allowed.tsx';
 import { useMay } from '../session/useMay.ts';
@@ -26,7 +26,7 @@ export function EnquiriesPage() {
   const query = queryOf(filters[0], ['search', 'state', 'product']);
   const [products, setProducts] = useState<readonly { product: string; title: string; count: number }[]>([]);
   const pages = usePages(keys.enquiryPages(query), async (after) => {
-    const { body } = await send<typeof listEnquiries>('get', `/api/enquiries?${query}${after}`);
+    const { body } = await send('GET /api/enquiries', { query: { ...query, after } });
     setProducts(body.products);
     return { ...body, items: body.enquiries };
   });
@@ -76,11 +76,11 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
   const site = usePageMap(ofShop).data?.live?.map.site;
   const [words, setWords] = useState('');
   const answer = useChange(async () => {
-    await send<typeof answerEnquiry>('post', `/api/enquiries/${id}/answers`, { body: { words } });
+    await send('POST /api/enquiries/{id}/answers', { params: { id }, body: { words } });
     setWords('');
   });
   const move = useChange(async (to: Enquiry['state']) => {
-    await send<typeof moveEnquiry>('patch', `/api/enquiries/${id}`, { body: { state: to } });
+    await send('PATCH /api/enquiries/{id}', { params: { id }, body: { state: to } });
   });
   const error = answer.error ?? move.error;
   return (

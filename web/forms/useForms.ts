@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteForm, Form, listForms, putForm } from '#core/contract/askingCalls.ts';
+import type { Form } from '#core/contract/askingCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
-const readForms = async () => (await send<typeof listForms>('get', '/api/forms')).body;
+const readForms = async () => (await send('GET /api/forms')).body;
 export type ShopForm = Awaited<ReturnType<typeof readForms>>[number];
 
 export const useForms = () => useQuery({ queryKey: keys.forms, queryFn: readForms });
@@ -15,10 +15,10 @@ function useChange<Given>(mutationFn: (given: Given) => Promise<void>) {
 
 export const useSaveForm = () =>
   useChange(async ({ code, form }: { readonly code: string; readonly form: Form }) => {
-    await send<typeof putForm>('put', `/api/forms/${code}`, { body: form });
+    await send('PUT /api/forms/{code}', { params: { code }, body: form });
   });
 
 export const useDeleteForm = () =>
   useChange(async (code: string) => {
-    await send<typeof deleteForm>('delete', `/api/forms/${code}`);
+    await send('DELETE /api/forms/{code}', { params: { code } });
   });

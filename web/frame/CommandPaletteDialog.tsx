@@ -3,7 +3,6 @@ import { Autocomplete, Dialog, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import type { listProducts } from '#core/contract/shopCalls.ts';
 import { shortSentence } from '#core/rulebook/sentence.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -33,10 +32,7 @@ export function SeekDialog({ typed, close }: { readonly typed: string; readonly 
   const asked = useDeferredValue(words.trim());
   const found = useQuery({
     queryKey: keys.products(`palette=${asked}`),
-    queryFn: async () => {
-      const query = new URLSearchParams({ search: asked, limit: '8' }).toString();
-      return (await send<typeof listProducts>('get', `/api/products?${query}`)).body.products;
-    },
+    queryFn: async () => (await send('GET /api/products', { query: { search: asked, limit: 8 } })).body.products,
     enabled: asked.length > 1,
     placeholderData: keepPreviousData,
   });

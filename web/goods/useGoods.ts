@@ -1,12 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Audience, getAudiences, ResolvedAudience } from '#core/contract/audienceCalls.ts';
-import type { getShop, getVocabulary, listProducts, Product, Vocabulary } from '#core/contract/shopCalls.ts';
+import type { Audience, ResolvedAudience } from '#core/contract/audienceCalls.ts';
+import type { Product, Vocabulary } from '#core/contract/shopCalls.ts';
 import { quoted, type Names } from '#core/facts/wording.ts';
-import type { listSellers } from '#core/contract/sellerCalls.ts';
 import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
-import type { getSellerGoods } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
 import { useSeller } from './whose.ts';
 import { keys } from '../api/keys.ts';
@@ -28,11 +26,11 @@ export interface Goods {
 
 async function readGoods(): Promise<Goods> {
   const [shop, page, vocabulary, audiences, selling] = await Promise.all([
-    send<typeof getShop>('get', '/api/shop'),
-    send<typeof listProducts>('get', `/api/products?limit=${LOOKED_AT}`),
-    send<typeof getVocabulary>('get', '/api/vocabulary'),
-    send<typeof getAudiences>('get', '/api/audiences'),
-    send<typeof listSellers>('get', '/api/sellers'),
+    send('GET /api/shop'),
+    send('GET /api/products', { query: { limit: LOOKED_AT } }),
+    send('GET /api/vocabulary'),
+    send('GET /api/audiences'),
+    send('GET /api/sellers'),
   ]);
   return {
     shop: shop.body,
@@ -52,7 +50,7 @@ async function readGoods(): Promise<Goods> {
 
 /** Data for a seller's proofs: their own products, without others' rules. */
 async function readSellersGoods(): Promise<Goods> {
-  return { ...(await send<typeof getSellerGoods>('get', '/api/seller/goods')).body, sellers: [] };
+  return { ...(await send('GET /api/seller/goods')).body, sellers: [] };
 }
 
 export function useGoods({ isWanted = true, throwOnError = false } = {}) {

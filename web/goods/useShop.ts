@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import type { getShop } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -12,7 +11,7 @@ export function useShop(): ShopFacts | undefined {
   const goods = useGoods({ isWanted: isSeller, throwOnError: true });
   const { data } = useQuery({
     queryKey: keys.shop,
-    queryFn: async () => (await send<typeof getShop>('get', '/api/shop')).body,
+    queryFn: async () => (await send('GET /api/shop')).body,
     throwOnError: true,
     enabled: !isSeller,
   });

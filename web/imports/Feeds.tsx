@@ -2,7 +2,7 @@ import { Button, MenuItem, TextField } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
-import type { deleteFeed, Feed, fetchFeed, listFeeds, postFeed } from '#core/contract/feedCalls.ts';
+import type { Feed } from '#core/contract/feedCalls.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -31,20 +31,20 @@ export function Feeds({ target }: { readonly target: TargetName }) {
   const onSuccess = () => client.invalidateQueries();
   const feeds = useQuery({
     queryKey: keys.feeds,
-    queryFn: async () => (await send<typeof listFeeds>('get', '/api/feeds')).body,
+    queryFn: async () => (await send('GET /api/feeds')).body,
     refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? POLL_MS : false),
   });
   const act = useMutation({
     mutationFn: async ({ id, how }: { readonly id: number; readonly how: 'fetch' | 'remove' }) => {
-      if (how === 'fetch') await send<typeof fetchFeed>('post', `/api/feeds/${id}/fetch`);
-      else await send<typeof deleteFeed>('delete', `/api/feeds/${id}`);
+      if (how === 'fetch') await send('POST /api/feeds/{id}/fetch', { params: { id } });
+      else await send('DELETE /api/feeds/{id}', { params: { id } });
     },
     onSuccess,
   });
   const add = useMutation({
     mutationFn: async ({ secret, ...given }: Given) => {
       const body = { ...given, target, ...(secret.trim() === '' ? {} : { secret: secret.trim() }) };
-      await send<typeof postFeed>('post', '/api/feeds', { body });
+      await send('POST /api/feeds', { body });
     },
     onSuccess: async () => {
       setAdding(false);

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ImportPreview, listImportExamples } from '#core/contract/importCalls.ts';
+import type { ImportPreview } from '#core/contract/importCalls.ts';
 import { send } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import work from '../shared/worklist.module.css';
@@ -30,8 +30,8 @@ export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
     queryKey: ['import-examples', id, kind],
     initialPageParam: 0,
     queryFn: async ({ pageParam }) => {
-      const query = new URLSearchParams({ ...(kind === 'all' ? {} : { kind }), from: String(pageParam) }).toString();
-      return (await send<typeof listImportExamples>('get', `/api/imports/${id}/examples?${query}`)).body;
+      const query = { ...(kind === 'all' ? {} : { kind }), from: pageParam };
+      return (await send('GET /api/imports/{id}/examples', { params: { id }, query })).body;
     },
     getNextPageParam: ({ next }) => next,
     // The first page of all came with the preview.

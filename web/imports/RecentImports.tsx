@@ -1,14 +1,7 @@
 import { Button } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type {
-  cancelImport,
-  Import,
-  ImportState,
-  listImports,
-  startImport,
-  undoImport,
-} from '#core/contract/importCalls.ts';
+import type { Import, ImportState } from '#core/contract/importCalls.ts';
 import { ApiError, send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useShop } from '../goods/useShop.ts';
@@ -59,12 +52,14 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
   const shop = useShop();
   const recent = useQuery({
     queryKey: keys.imports(target),
-    queryFn: async () => (await send<typeof listImports>('get', `/api/imports?target=${target}`)).body.imports,
+    queryFn: async () => (await send('GET /api/imports', { query: { target } })).body.imports,
     refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? POLL_MS : false),
   });
   const act = useMutation({
-    mutationFn: ({ id, how }: { id: string; how: 'start' | 'start?archive=true' | 'cancellation' | 'undoing' }) =>
-      send<typeof startImport | typeof cancelImport | typeof undoImport>('post', `/api/imports/${id}/${how}`),
+    mutationFn: ({ id, how }: { id: string; how: 'start' | 'confirmed' | 'cancellation' | 'undoing' }) =>
+      how === 'confirmed'
+        ? send('POST /api/imports/{id}/start', { params: { id }, query: { archive: 'true' } })
+        : send(`POST /api/imports/{id}/${how}`, { params: { id } }),
     onError: (error, { id }) => {
       if (error instanceof ApiError && error.is('needs-confirmation')) setConfirming({ id, what: error.message });
     },
@@ -94,7 +89,7 @@ export function RecentImports({ target }: { readonly target: Import['target'] })
                 isPending={act.isPending}
                 confirm={() => {
                   setConfirming(null);
-                  act.mutate({ id: one.id, how: 'start?archive=true' });
+                  act.mutate({ id: one.id, how: 'confirmed' });
                 }}
                 cancel={() => {
                   setConfirming(null);

@@ -1,13 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  cancelImport,
-  getJob,
-  importCatalog,
-  Job,
-  listReadings,
-  putReading,
-  startImport,
-} from '#core/contract/importCalls.ts';
+import type { Job } from '#core/contract/importCalls.ts';
 import type { FileReading } from '#core/imports/fileReading.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -29,7 +21,7 @@ interface Chosen extends ImportWays {
 
 /** Earlier options for files of this kind. */
 export const readingOf = async (target: ImportTarget, headings: readonly string[]): Promise<FileReading | null> => {
-  const { body } = await send<typeof listReadings>('get', '/api/imports/readings');
+  const { body } = await send('GET /api/imports/readings');
   const same = (one: (typeof body)[number]) =>
     one.target === target.name && JSON.stringify(one.headings) === JSON.stringify(headings);
   return body.find(same)?.reading ?? null;
@@ -41,15 +33,16 @@ export function useImport(target: ImportTarget) {
   const looking = useMutation({
     mutationFn: async ({ file, headings, reading, mode, badRows }: Chosen) => {
       const body = { target: target.name, headings: [...headings], reading };
-      const { id } = (await send<typeof putReading>('put', '/api/imports/readings', { body })).body;
-      const address = `${target.address}?mode=${mode}&badRows=${badRows}&preview=true&reading=${id}`;
-      return (await send<typeof importCatalog>('post', address, { csv: file })).body as Job;
+      const { id } = (await send('PUT /api/imports/readings', { body })).body;
+      const query = { mode, badRows, preview: 'true', reading: id };
+      return (await send(`POST ${target.address}`, { query, csv: file })).body as Job;
     },
   });
   const id = looking.data?.id;
   const starting = useMutation({
     // The dialog has asked for confirmation already.
-    mutationFn: (job: Job) => send<typeof startImport>('post', `/api/imports/${job.id}/start?archive=true`),
+    mutationFn: (job: Job) =>
+      send('POST /api/imports/{id}/start', { params: { id: job.id }, query: { archive: 'true' } }),
     onSuccess: ({ body }) => {
       client.setQueryData(keys.job(body.id), body);
       return client.invalidateQueries({ queryKey: keys.job(body.id) });
@@ -58,7 +51,7 @@ export function useImport(target: ImportTarget) {
   const progress = useQuery({
     queryKey: keys.job(id ?? ''),
     queryFn: async () => {
-      const { body } = await send<typeof getJob>('get', `/api/jobs/${id ?? ''}`);
+      const { body } = await send('GET /api/jobs/{id}', { params: { id: id ?? '' } });
       if (!isUnderWay(body) && body.state !== 'previewed')
         await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'job' });
       return body;
@@ -78,7 +71,7 @@ export function useImport(target: ImportTarget) {
     /** Forgets what was looked at and not started. */
     drop: () => {
       if (job?.state === 'previewed')
-        void send<typeof cancelImport>('post', `/api/imports/${job.id}/cancellation`).catch(() => undefined);
+        void send('POST /api/imports/{id}/cancellation', { params: { id: job.id } }).catch(() => undefined);
       looking.reset();
       starting.reset();
     },

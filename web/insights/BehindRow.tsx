@@ -6,7 +6,8 @@ import { withMoment } from '../shared/useMoment.ts';
 import work from '../shared/worklist.module.css';
 import { CountHeads } from './CountHeads.tsx';
 import styles from './insights.module.css';
-import { queryFor, rowQuery, useRuleProducts, type Period } from './useInsights.ts';
+import { rowQuery, useRuleProducts, type Period } from './useInsights.ts';
+import { queryText } from '../shared/useFilters.ts';
 
 interface BehindRowProps {
   readonly row: FunnelRow;
@@ -60,7 +61,7 @@ export function BehindRow({ row, name, period, onClose }: BehindRowProps) {
           <p className={styles.below}>
             {found.data?.more && `The first ${found.data.products.length}; the file has more. `}
             <a
-              href={`/api/insights/products.csv?${queryFor({ ...rowQuery(row), ...period, limit: '10000' })}`}
+              href={`/api/insights/products.csv?${queryText({ ...rowQuery(row), ...period, limit: '10000' })}`}
               className={styles.file}
               download
             >

@@ -1,12 +1,11 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { deleteCounts } from '#core/contract/insightCalls.ts';
 import { send } from '../api/client.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './insights.module.css';
-import { queryFor, type Period } from './useInsights.ts';
+import { type Period } from './useInsights.ts';
 
 const DAY_MS = 86_400_000;
 const dayAfter = (day: string, days: number) =>
@@ -18,7 +17,7 @@ export function DeleteCounts({ period }: { readonly period: Period }) {
   const client = useQueryClient();
   const remove = useMutation({
     mutationFn: async (asked: Period) => {
-      await send<typeof deleteCounts>('delete', `/api/insights/counts?${queryFor({ ...asked })}`);
+      await send('DELETE /api/insights/counts', { query: asked });
     },
     onSuccess: async () => {
       setDays(null);

@@ -6,12 +6,12 @@ import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { oneOf, useFilters } from '../shared/useFilters.ts';
+import { oneOf, useFilters, queryText } from '../shared/useFilters.ts';
 import work from '../shared/worklist.module.css';
 import { InsightsHead } from './InsightsHead.tsx';
 import styles from './insights.module.css';
 import { ServedAside } from './ServedAside.tsx';
-import { PERIOD_NAMES, queryFor, useDemand, usePeriod } from './useInsights.ts';
+import { PERIOD_NAMES, useDemand, usePeriod } from './useInsights.ts';
 
 const KINDS: Readonly<Record<DemandKind, { readonly name: string; readonly one: string; readonly many: string }>> = {
   waiting: { name: 'Waiting', one: 'person waits', many: 'people wait' },
@@ -35,8 +35,8 @@ export function DemandPage() {
   const by = DEMAND_BY.find((one) => one === search.get('by')) ?? 'product';
   const sort = oneOf(SORTS, search.get('sort')) ?? 'worth';
   const words = useDeferredValue(search.get('search') ?? '');
-  const asked = { ...period, by, sort, search: words === '' ? undefined : words };
-  const demand = useDemand(asked);
+  const asked = { by, sort, ...(words === '' ? {} : { search: words }) };
+  const demand = useDemand(period, asked);
   const error = goods.error ?? demand.error;
   if (error) return <LoadFailed error={error} retry={() => void demand.refetch()} />;
   const money = (amount: number) => (goods.data ? formatPrice(amount, goods.data.shop, 'en') : '');
@@ -92,7 +92,7 @@ export function DemandPage() {
                 />
                 <a
                   className={styles.file}
-                  href={`/api/insights/demand.csv?${queryFor({ ...asked, limit: '10000' })}`}
+                  href={`/api/insights/demand.csv?${queryText({ ...period, ...asked, limit: '10000' })}`}
                   download
                 >
                   Export CSV
@@ -222,10 +222,10 @@ function Units({ row, kind, by }: { readonly row: DemandRow; readonly kind: Dema
   const said = units.toLocaleString('en-GB');
   if (by !== 'product' || kind === 'refused') return said;
   const place = {
-    waiting: `/waitlists?${queryFor({ list: row.title, product: row.key })}`,
-    reserved: `/preorders?${queryFor({ product: row.key })}`,
-    asked: `/quotes?${queryFor({ product: row.key })}`,
-    enquired: `/enquiries?${queryFor({ product: row.key, state: 'open' })}`,
+    waiting: `/waitlists?${queryText({ list: row.title, product: row.key })}`,
+    reserved: `/preorders?${queryText({ product: row.key })}`,
+    asked: `/quotes?${queryText({ product: row.key })}`,
+    enquired: `/enquiries?${queryText({ product: row.key, state: 'open' })}`,
   }[kind];
   return <Link to={place}>{said}</Link>;
 }
@@ -237,5 +237,5 @@ function goodsOf({ key }: DemandRow, by: (typeof DEMAND_BY)[number]): string {
     by === 'tag'
       ? { fact: 'product.tags', op: 'hasAny', value: [key] }
       : { fact: 'product.categories', op: 'within', value: [key] };
-  return `/catalog?${queryFor({ where: JSON.stringify(where) })}`;
+  return `/catalog?${queryText({ where: JSON.stringify(where) })}`;
 }

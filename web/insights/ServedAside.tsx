@@ -5,7 +5,8 @@ import type { Answers } from '#core/contract/demandCalls.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import work from '../shared/worklist.module.css';
 import styles from './insights.module.css';
-import { queryFor, useAnswers, useWords, type Period } from './useInsights.ts';
+import { useAnswers, useWords, type Period } from './useInsights.ts';
+import { queryText } from '../shared/useFilters.ts';
 
 interface ServedAsideProps {
   readonly period: Period | undefined;
@@ -19,7 +20,7 @@ export function ServedAside({ period }: ServedAsideProps) {
     <aside className={styles.behind} aria-label="Response times">
       <div className={styles.over}>
         <h2>Response times</h2>
-        <a className={styles.file} href={`/api/insights/answers.csv?${queryFor({ ...period })}`} download>
+        <a className={styles.file} href={`/api/insights/answers.csv?${queryText({ ...period })}`} download>
           CSV
         </a>
       </div>
@@ -27,7 +28,11 @@ export function ServedAside({ period }: ServedAsideProps) {
       {answers.data ? <Served answers={answers.data} /> : <Skeleton variant="rounded" height={150} />}
       <div className={styles.over}>
         <h2>Search terms</h2>
-        <a className={styles.file} href={`/api/insights/words.csv?${queryFor({ ...period, limit: '10000' })}`} download>
+        <a
+          className={styles.file}
+          href={`/api/insights/words.csv?${queryText({ ...period, limit: '10000' })}`}
+          download
+        >
           CSV
         </a>
       </div>
@@ -119,7 +124,7 @@ function Words({ searched, asked }: WordsProps) {
             {searched.slice(0, SHOWN).map(({ words, times, foundNone }) => (
               <tr key={words}>
                 <th scope="row">
-                  <Link to={`/catalog?${queryFor({ search: words })}`}>{words}</Link>
+                  <Link to={`/catalog?${queryText({ search: words })}`}>{words}</Link>
                 </th>
                 <td className={work.number}>{times}</td>
                 <td className={work.number}>{foundNone === 0 ? '' : foundNone}</td>
@@ -134,7 +139,7 @@ function Words({ searched, asked }: WordsProps) {
         <p className={styles.words}>
           In enquiries:{' '}
           {asked.slice(0, 2 * SHOWN).map(({ word, enquiries }) => (
-            <Link key={word} to={`/enquiries?${queryFor({ search: word })}`}>
+            <Link key={word} to={`/enquiries?${queryText({ search: word })}`}>
               {word} <span>{enquiries}</span>
             </Link>
           ))}

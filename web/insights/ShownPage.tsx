@@ -7,14 +7,14 @@ import { useDraft } from '../draft/useDraft.ts';
 import { namesFrom } from '../goods/useGoods.ts';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { oneOf, useFilters } from '../shared/useFilters.ts';
+import { oneOf, useFilters, queryText } from '../shared/useFilters.ts';
 import { BehindRow } from './BehindRow.tsx';
 import { FEWEST, FUNNEL_SORTS, FunnelTable, keyOf } from './FunnelTable.tsx';
 import { InsightsHead } from './InsightsHead.tsx';
 import { useMay } from '../session/useMay.ts';
 import { DeleteCounts } from './DeleteCounts.tsx';
 import styles from './insights.module.css';
-import { PERIOD_NAMES, queryFor, useFunnel, usePeriod, useSeries } from './useInsights.ts';
+import { PERIOD_NAMES, useFunnel, usePeriod, useSeries } from './useInsights.ts';
 
 // Charts weigh more than the page.
 const SeriesChart = lazy(async () => ({ default: (await import('./SeriesChart.tsx')).SeriesChart }));
@@ -68,7 +68,7 @@ export function ShownPage() {
                     series={series.data}
                     of={open ? called(open) : audience === undefined ? 'All that was shown' : `Shown to ${audience}`}
                     zone={goods.data.shop.zone}
-                    file={`/api/insights/series.csv?${queryFor({ ...period, audience, ...(open ? { rule: open.rule ?? '', control: open.control } : {}) })}`}
+                    file={`/api/insights/series.csv?${queryText({ ...period, audience, ...(open ? { rule: open.rule ?? '', control: open.control } : {}) })}`}
                     editionAt={(number) => within.to(`/insights/editions/${number}`)}
                   />
                 ) : (
@@ -109,7 +109,7 @@ export function ShownPage() {
                 </TextField>
                 <a
                   className={styles.file}
-                  href={`/api/insights/funnel.csv?${queryFor({ ...period, audience })}`}
+                  href={`/api/insights/funnel.csv?${queryText({ ...period, audience })}`}
                   download
                 >
                   Export CSV

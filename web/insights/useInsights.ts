@@ -1,18 +1,11 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import type { Answers, Demand, getAnswers, getDemand, getWords } from '#core/contract/demandCalls.ts';
-import type {
-  EditionEffect,
-  FunnelRow,
-  getCountSeries,
-  getEditionEffect,
-  getFunnel,
-  getRuleProducts,
-} from '#core/contract/insightCalls.ts';
+import { keepPreviousData, skipToken, useQuery } from '@tanstack/react-query';
+import type { Answers, Demand } from '#core/contract/demandCalls.ts';
+import type { EditionEffect, FunnelRow } from '#core/contract/insightCalls.ts';
 import { toLocal, type Zone } from '#core/model/zone.ts';
 import { useGoods } from '../goods/useGoods.ts';
-import { send, sendPatiently } from '../api/client.ts';
+import { send, sendPatiently, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-import { oneOf, queryOf, useFilters } from '../shared/useFilters.ts';
+import { oneOf, queryOf, queryText, useFilters } from '../shared/useFilters.ts';
 import { isGivenUp, useProgress } from '../shared/useProgress.ts';
 
 /** Days in the shop's zone, from the first until the day after the last. */
@@ -47,16 +40,10 @@ export function usePeriod() {
     },
     period: zone && periodOf(zone, PERIODS[chosen]),
     /** An address of this group, for the same period and moment. */
-    to: (path: string) => `${path}?${queryOf(search, ['period', 'at'])}`,
+    to: (path: string) => `${path}?${queryText(queryOf(search, ['period', 'at']))}`,
   };
 }
 export type InPeriod = ReturnType<typeof usePeriod>;
-
-/** A query of a call, without what is not said. */
-export const queryFor = (asked: Readonly<Record<string, string | undefined>>): string =>
-  new URLSearchParams(
-    Object.entries(asked).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
-  ).toString();
 
 export interface FunnelAsked {
   readonly period: Period | undefined;
@@ -66,9 +53,9 @@ export interface FunnelAsked {
 export const useFunnel = ({ period, audience }: FunnelAsked) =>
   useQuery({
     queryKey: keys.insights('funnel', { ...period, audience }),
-    queryFn: async () =>
-      (await send<typeof getFunnel>('get', `/api/insights/funnel?${queryFor({ ...period, audience })}`)).body,
-    enabled: period !== undefined,
+    queryFn: period
+      ? async () => (await send('GET /api/insights/funnel', { query: { ...period, audience } })).body
+      : skipToken,
     placeholderData: keepPreviousData,
   });
 
@@ -78,45 +65,45 @@ export const useRuleProducts = (row: Pick<FunnelRow, 'rule' | 'control'>, period
   useQuery({
     queryKey: keys.insights('products', { ...rowQuery(row), ...period }),
     queryFn: async () => {
-      const query = queryFor({ ...rowQuery(row), ...period });
-      return (await send<typeof getRuleProducts>('get', `/api/insights/products?${query}`)).body;
+      const query = { ...rowQuery(row), ...period };
+      return (await send('GET /api/insights/products', { query })).body;
     },
   });
 
 /** @param row of the funnel; all of them without one */
 export const useSeries = ({ period, audience }: FunnelAsked, row: Pick<FunnelRow, 'rule' | 'control'> | undefined) => {
-  const asked = { ...period, audience, ...(row ? rowQuery(row) : {}) };
+  const asked = { audience, ...(row ? rowQuery(row) : {}) };
   return useQuery({
-    queryKey: keys.insights('series', asked),
-    queryFn: async () => (await send<typeof getCountSeries>('get', `/api/insights/series?${queryFor(asked)}`)).body,
-    enabled: period !== undefined,
+    queryKey: keys.insights('series', { ...period, ...asked }),
+    queryFn: period
+      ? async () => (await send('GET /api/insights/series', { query: { ...period, ...asked } })).body
+      : skipToken,
     placeholderData: keepPreviousData,
   });
 };
 
-export const useDemand = (asked: Readonly<Record<string, string | undefined>> & Partial<Period>) =>
+export const useDemand = (period: Period | undefined, asked: Omit<QueryOf<'GET /api/insights/demand'>, keyof Period>) =>
   useQuery({
-    queryKey: keys.insights('demand', asked),
-    queryFn: async (): Promise<Demand> =>
-      (await send<typeof getDemand>('get', `/api/insights/demand?${queryFor(asked)}`)).body,
-    enabled: asked.from !== undefined,
+    queryKey: keys.insights('demand', { ...period, ...asked }),
+    queryFn: period
+      ? async (): Promise<Demand> => (await send('GET /api/insights/demand', { query: { ...period, ...asked } })).body
+      : skipToken,
     placeholderData: keepPreviousData,
   });
 
 export const useAnswers = (period: Period | undefined) =>
   useQuery({
     queryKey: keys.insights('answers', { ...period }),
-    queryFn: async (): Promise<Answers> =>
-      (await send<typeof getAnswers>('get', `/api/insights/answers?${queryFor({ ...period })}`)).body,
-    enabled: period !== undefined,
+    queryFn: period
+      ? async (): Promise<Answers> => (await send('GET /api/insights/answers', { query: period })).body
+      : skipToken,
     placeholderData: keepPreviousData,
   });
 
 export const useWords = (period: Period | undefined) =>
   useQuery({
     queryKey: keys.insights('words', { ...period }),
-    queryFn: async () => (await send<typeof getWords>('get', `/api/insights/words?${queryFor({ ...period })}`)).body,
-    enabled: period !== undefined,
+    queryFn: period ? async () => (await send('GET /api/insights/words', { query: period })).body : skipToken,
     placeholderData: keepPreviousData,
   });
 
@@ -127,7 +114,7 @@ export function useEditionEffect(number: number) {
   const query = useQuery({
     queryKey,
     queryFn: async ({ signal }): Promise<EditionEffect> =>
-      sendPatiently<typeof getEditionEffect>('get', `/api/insights/editions/${number}`, { signal }, progress.report),
+      sendPatiently('GET /api/insights/editions/{number}', { params: { number }, signal }, progress.report),
   });
   return { ...query, isGivenUp: isGivenUp(query), progress };
 }

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Edition, getEdition, listEditions, postEdition, restoreEdition } from '#core/contract/rulebookCalls.ts';
+import type { Edition } from '#core/contract/rulebookCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import type { getSelling } from '#core/contract/sellingCalls.ts';
 import { send } from '../api/client.ts';
 import { useSeller } from '../goods/whose.ts';
 import { keys } from '../api/keys.ts';
@@ -15,18 +14,18 @@ export interface LiveEdition {
 }
 
 async function readLive(): Promise<LiveEdition> {
-  const { body } = await send<typeof listEditions>('get', '/api/editions?limit=1');
+  const { body } = await send('GET /api/editions', { query: { limit: 1 } });
   const [edition] = body.editions;
   if (!edition) return { edition: null, rulebook: NO_RULES };
   return { edition, rulebook: await readRulebook(edition.number) };
 }
 
 const readRulebook = async (number: number) =>
-  (await send<typeof getEdition>('get', `/api/editions/${number}`)).body.rulebook;
+  (await send('GET /api/editions/{number}', { params: { number } })).body.rulebook;
 
 /** A seller's own rules that count. */
 async function readSellersLive(): Promise<LiveEdition> {
-  const { rules } = (await send<typeof getSelling>('get', '/api/seller')).body;
+  const { rules } = (await send('GET /api/seller')).body;
   return { edition: null, rulebook: { ...NO_RULES, rules: [...rules] } };
 }
 
@@ -39,7 +38,7 @@ export function useLive() {
 export const useEditions = () =>
   useQuery({
     queryKey: keys.editions,
-    queryFn: async () => (await send<typeof listEditions>('get', '/api/editions?limit=100')).body,
+    queryFn: async () => (await send('GET /api/editions', { query: { limit: 100 } })).body,
   });
 
 /** An edition's rules; none for number 0. */
@@ -65,13 +64,13 @@ function useEditionChange<T, R>(mutationFn: (given: T) => Promise<R>, alsoDraft:
 export const usePublish = () =>
   useEditionChange(
     async ({ note, ifMatch }: { note: string; ifMatch: string }) =>
-      (await send<typeof postEdition>('post', '/api/editions', { body: note.trim() ? { note } : {}, ifMatch })).body,
+      (await send('POST /api/editions', { body: note.trim() ? { note } : {}, ifMatch })).body,
     false,
   );
 
 export const useRestore = () =>
   useEditionChange(
     async ({ number, to }: { number: number; to: 'live' | 'draft' }) =>
-      (await send<typeof restoreEdition>('post', `/api/editions/${number}/restore`, { body: { to } })).body,
+      (await send('POST /api/editions/{number}/restore', { params: { number }, body: { to } })).body,
     true,
   );

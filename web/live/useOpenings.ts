@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteOpening, listOpenings, postOpening, putOpening } from '#core/contract/rulebookCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useOpenings = () =>
   useQuery({
     queryKey: keys.openings,
-    queryFn: async () => (await send<typeof listOpenings>('get', '/api/openings')).body.openings,
+    queryFn: async () => (await send('GET /api/openings')).body.openings,
   });
 
 interface Wanted {
@@ -22,16 +21,16 @@ export function useOpeningActs() {
   const bodyOf = ({ at, note }: Wanted) => ({ at, ...(note.trim() ? { note } : {}) });
   const set = useMutation({
     mutationFn: ({ ifMatch, ...wanted }: Wanted & { readonly ifMatch: string }) =>
-      send<typeof postOpening>('post', '/api/openings', { body: bodyOf(wanted), ifMatch }),
+      send('POST /api/openings', { body: bodyOf(wanted), ifMatch }),
     onSuccess,
   });
   const change = useMutation({
     mutationFn: ({ id, rules, ...wanted }: Wanted & { readonly id: number; readonly rules: 'kept' | 'draft' }) =>
-      send<typeof putOpening>('put', `/api/openings/${id}`, { body: { ...bodyOf(wanted), rules } }),
+      send('PUT /api/openings/{id}', { params: { id }, body: { ...bodyOf(wanted), rules } }),
     onSuccess,
   });
   const callOff = useMutation({
-    mutationFn: (id: number) => send<typeof deleteOpening>('delete', `/api/openings/${id}`),
+    mutationFn: (id: number) => send('DELETE /api/openings/{id}', { params: { id } }),
     onSuccess,
   });
   return { set, change, callOff };

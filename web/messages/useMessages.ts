@@ -1,26 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { listPeople, listProducts } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import type { Values } from '#core/texts/messages.ts';
-import type {
-  deleteTemplate,
-  listMessages,
-  listTemplates,
-  MessageTemplate,
-  putTemplate,
-  sendMessageAgain,
-  sendTest,
-} from '#core/contract/messageCalls.ts';
-import { send } from '../api/client.ts';
+import type { MessageTemplate } from '#core/contract/messageCalls.ts';
+import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';
 
 const PAGE = 60;
 
-export const useMessages = (query: string) =>
+export const useMessages = (query: QueryOf<'GET /api/messages'>) =>
   usePages(keys.messagePages(query), async (after) => {
-    const { body } = await send<typeof listMessages>('get', `/api/messages?limit=${PAGE}&${query}${after}`);
+    const { body } = await send('GET /api/messages', { query: { limit: PAGE, ...query, after } });
     return { ...body, items: body.messages, total: body.dead + body.held };
   });
 
@@ -28,7 +19,7 @@ export const useSendAgain = () => {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (id: string) => {
-      await send<typeof sendMessageAgain>('post', `/api/messages/${id}/again`);
+      await send('POST /api/messages/{id}/again', { params: { id } });
     },
     onSettled: () => client.invalidateQueries({ queryKey: keys.messages }),
   });
@@ -37,7 +28,7 @@ export const useSendAgain = () => {
 export const useTemplates = () =>
   useQuery({
     queryKey: keys.templates,
-    queryFn: async () => (await send<typeof listTemplates>('get', '/api/templates')).body,
+    queryFn: async () => (await send('GET /api/templates')).body,
   });
 
 export type Words = Pick<MessageTemplate, 'event' | 'locale' | 'subject' | 'body'>;
@@ -49,18 +40,18 @@ function useTemplateChange<T>(mutationFn: (given: T) => Promise<void>) {
 
 export const useSaveWords = () =>
   useTemplateChange(async (body: Words) => {
-    await send<typeof putTemplate>('put', '/api/templates', { body });
+    await send('PUT /api/templates', { body });
   });
 
 export const useOurWords = () =>
   useTemplateChange(async ({ event, locale }: Pick<Words, 'event' | 'locale'>) => {
-    await send<typeof deleteTemplate>('delete', `/api/templates/${event}/${locale}`);
+    await send('DELETE /api/templates/{event}/{locale}', { params: { event, locale } });
   });
 
 export const useSendTest = () =>
   useMutation({
     mutationFn: async (body: Words & { readonly to: string }) => {
-      await send<typeof sendTest>('post', '/api/templates/test', { body });
+      await send('POST /api/templates/test', { body });
     },
   });
 
@@ -70,8 +61,8 @@ export function useExampleValues({ locales }: ShopFacts, locale: string): Values
     queryKey: keys.example,
     queryFn: async () => {
       const [products, people] = await Promise.all([
-        send<typeof listProducts>('get', '/api/products?limit=1'),
-        send<typeof listPeople>('get', '/api/people?limit=1'),
+        send('GET /api/products', { query: { limit: 1 } }),
+        send('GET /api/people', { query: { limit: 1 } }),
       ]);
       return { product: products.body.products[0], person: people.body.people[0] };
     },

@@ -1,12 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  getMessageLook,
-  getMessageSettings,
-  MessageSettings,
-  putMessageSettings,
-  tryChannel,
-  tryMail,
-} from '#core/contract/channelCalls.ts';
+import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -14,13 +7,13 @@ import { keys } from '../api/keys.ts';
 export const useLook = () =>
   useQuery({
     queryKey: keys.messageLook,
-    queryFn: async () => (await send<typeof getMessageLook>('get', '/api/messages/look')).body,
+    queryFn: async () => (await send('GET /api/messages/look')).body,
   }).data;
 
 export const useSettings = () =>
   useQuery({
     queryKey: keys.messageSettings,
-    queryFn: async () => (await send<typeof getMessageSettings>('get', '/api/messages/settings')).body,
+    queryFn: async () => (await send('GET /api/messages/settings')).body,
     throwOnError: true,
   }).data;
 
@@ -28,7 +21,7 @@ export const useSaveSettings = () => {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (body: MessageSettings) => {
-      await send<typeof putMessageSettings>('put', '/api/messages/settings', { body });
+      await send('PUT /api/messages/settings', { body });
     },
     onSuccess: (_answer, settings) => {
       client.setQueryData(keys.messageSettings, settings);
@@ -40,13 +33,12 @@ export const useSaveSettings = () => {
 export const useTryChannel = () =>
   useMutation({
     mutationFn: async (body: { readonly channel: 'chat' } | { readonly channel: 'text'; readonly to: string }) => {
-      await send<typeof tryChannel>('post', '/api/messages/trials', { body });
+      await send('POST /api/messages/trials', { body });
     },
   });
 
 /** Sends a test letter, and hears what the mail server answered. */
 export const useTryMail = () =>
   useMutation({
-    mutationFn: async (to: string) =>
-      (await send<typeof tryMail>('post', '/api/messages/letter', { body: { to } })).body,
+    mutationFn: async (to: string) => (await send('POST /api/messages/letter', { body: { to } })).body,
   });

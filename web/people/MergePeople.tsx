@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { isMadeUpId, type postMerge } from '#core/contract/peopleCalls.ts';
+import { isMadeUpId } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { CustomerField, customerWords } from '../shared/CustomerField.tsx';
@@ -24,7 +24,7 @@ export function MergePeople({ person, done }: MergePeopleProps) {
   const client = useQueryClient();
   const merge = useMutation({
     mutationFn: async ({ kept, gone }: { readonly kept: string; readonly gone: string }) => {
-      await send<typeof postMerge>('post', `/api/people/${encodeURIComponent(kept)}/merge`, { body: { other: gone } });
+      await send('POST /api/people/{id}/merge', { params: { id: kept }, body: { other: gone } });
       return kept;
     },
     onSuccess: async (kept) => {

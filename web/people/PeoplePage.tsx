@@ -1,6 +1,6 @@
 import { Button, Skeleton } from '@mui/material';
 import { useState } from 'react';
-import type { listPeople, Person, Vocabulary } from '#core/contract/shopCalls.ts';
+import type { Person, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { AudiencesButton } from '../audiences/AudiencesButton.tsx';
@@ -29,8 +29,9 @@ export function PeoplePage() {
   const person = search.get('person');
   const [isImporting, setImporting] = useState(search.has('imports'));
   const query = queryOf(search, ['search', 'role']);
+  const isFiltered = Object.keys(query).length > 0;
   const pages = usePages(keys.people(query), async (after) => {
-    const { body } = await send<typeof listPeople>('get', `/api/people?limit=${PAGE}&${query}${after}`);
+    const { body } = await send('GET /api/people', { query: { limit: PAGE, ...query, after } });
     return { ...body, items: body.people };
   });
   const { moment } = useMoment(goods.data?.shop.zone);
@@ -44,7 +45,7 @@ export function PeoplePage() {
       <header className={lists.head}>
         <h1>People</h1>
         <span className={lists.count} role="status">
-          {pages.isPending ? 'looking…' : `${total} customer${total === 1 ? '' : 's'}${query === '' ? '' : ' found'}`}
+          {pages.isPending ? 'looking…' : `${total} customer${total === 1 ? '' : 's'}${isFiltered ? ' found' : ''}`}
         </span>
         <FindField
           className={lists.search}
@@ -111,9 +112,9 @@ export function PeoplePage() {
             [1, 2, 3, 4, 5, 6].map((row) => <Skeleton key={row} variant="rounded" height={40} sx={{ mb: 1 }} />)
           ) : people.length === 0 ? (
             <p className={lists.empty}>
-              {query === ''
-                ? 'There are no customers yet. Import a CSV file with one row for each customer.'
-                : 'No customers match. Remove a filter or try another name.'}
+              {isFiltered
+                ? 'No customers match. Remove a filter or try another name.'
+                : 'There are no customers yet. Import a CSV file with one row for each customer.'}
             </p>
           ) : (
             <table className={styles.table}>

@@ -1,8 +1,7 @@
 import { Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { erasePerson, exportPerson } from '#core/contract/peopleCalls.ts';
-import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -20,10 +19,10 @@ export function PersonData({
   const [isAsking, setAsking] = useState(false);
   const [includesOthers, setIncludesOthers] = useState(false);
   const client = useQueryClient();
-  const query = new URLSearchParams({ search: email ?? '' }).toString();
+  const query = { search: email ?? '' };
   const found = useQuery({
     queryKey: keys.customers(query),
-    queryFn: async () => (await send<typeof listPeople>('get', `/api/people?${query}`)).body.people,
+    queryFn: async () => (await send('GET /api/people', { query })).body.people,
     enabled: email !== null,
   });
   const others = (found.data ?? []).filter(
@@ -32,13 +31,13 @@ export function PersonData({
   const body = includesOthers && email !== null ? { email } : { customer: id };
   const take = useMutation({
     mutationFn: async () => {
-      const { body: data } = await send<typeof exportPerson>('post', '/api/people/export', { body });
+      const { body: data } = await send('POST /api/people/export', { body });
       saveAs(`${id}.json`, 'application/json', JSON.stringify(data, null, 2));
     },
   });
   const erase = useMutation({
     mutationFn: async () => {
-      await send<typeof erasePerson>('post', '/api/people/erasure', { body });
+      await send('POST /api/people/erasure', { body });
     },
     onSuccess: async () => {
       setAsking(false);

@@ -1,7 +1,6 @@
 import { Button, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useForm } from 'react-hook-form';
-import type { patchPerson, postPerson } from '#core/contract/peopleCalls.ts';
 import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
@@ -37,11 +36,11 @@ export function PersonDetails({ person, done }: PersonDetailsProps) {
         phone: orNull(given.phone.replace(/[\s().-]/g, '')),
       };
       if (person) {
-        await send<typeof patchPerson>('patch', `/api/people/${encodeURIComponent(person.id)}`, { body });
+        await send('PATCH /api/people/{id}', { params: { id: person.id }, body });
         return person.id;
       }
       const theirs = orNull(id);
-      const added = await send<typeof postPerson>('post', '/api/people', {
+      const added = await send('POST /api/people', {
         body: { ...body, ...(theirs === null ? {} : { id: theirs }), roles: [] },
       });
       return added.body.id;

@@ -1,6 +1,6 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Skeleton } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import type { listPeople, Vocabulary } from '#core/contract/shopCalls.ts';
+import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -28,10 +28,10 @@ interface PersonDialogProps {
 /** One customer: who they are, what they hold and until when, and what can be done with what is kept of them. */
 export function PersonDialog({ id, roles, zone, open, onClose }: PersonDialogProps) {
   const mayChange = useMay('people');
-  const query = new URLSearchParams({ id }).toString();
+  const query = { id };
   const found = useQuery({
     queryKey: keys.customers(query),
-    queryFn: async () => (await send<typeof listPeople>('get', `/api/people?${query}`)).body.people[0] ?? null,
+    queryFn: async () => (await send('GET /api/people', { query })).body.people[0] ?? null,
     enabled: id !== NEW,
   });
   const person = found.data;

@@ -1,7 +1,6 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { putPersonRoles } from '#core/contract/peopleCalls.ts';
 import type { Person, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
 import { send } from '../api/client.ts';
@@ -42,7 +41,7 @@ export function PersonRoles({ person: { id, roles }, known, zone }: PersonRolesP
   const client = useQueryClient();
   const change = useMutation({
     mutationFn: async (body: Changes) => {
-      await send<typeof putPersonRoles>('put', `/api/people/${encodeURIComponent(id)}/roles`, { body });
+      await send('PUT /api/people/{id}/roles', { params: { id }, body });
     },
     onSuccess: async () => {
       setNow(Date.now());

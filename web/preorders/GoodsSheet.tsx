@@ -9,7 +9,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
 import { Toast } from '../shared/Toast.tsx';
 import { momentWords } from '../shared/times.ts';
-import { useFilters } from '../shared/useFilters.ts';
+import { useFilters, queryText } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
 import { ShipDate } from './ShipDate.tsx';
 import { shipWords } from './shipWords.ts';
@@ -38,7 +38,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
   const [search] = filters;
   const state = search.get('state') ?? '';
   const find = search.get('search') ?? '';
-  const query = new URLSearchParams({ variant, ...(state && { state }), ...(find && { search: find }) }).toString();
+  const query = { variant, ...(state && { state }), ...(find && { search: find }) };
   const preorders = usePreorders(query);
   const [units, setUnits] = useState(free);
   const choice = useChoice(preorders.items);
@@ -149,7 +149,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         label="Find a reservation"
         placeholder="Search by person or order"
         states={STATE_NAMES}
-        file={`/api/preorders.csv?${query}`}
+        file={`/api/preorders.csv?${queryText(query)}`}
       />
       {chosen.length > 0 && (
         <Allowed permission="requests" quiet>

@@ -5,7 +5,7 @@ import { useGoods } from '../goods/useGoods.ts';
 import { ListAside } from '../shared/ListAside.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
-import { queryOf, useFilters } from '../shared/useFilters.ts';
+import { queryOf, queryText, useFilters } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
 import { GoodsSheet } from './GoodsSheet.tsx';
 import { shipWords } from './shipWords.ts';
@@ -16,7 +16,7 @@ export function PreordersPage() {
   const filters = useFilters();
   const [search] = filters;
   const words = search.get('list') ?? '';
-  const preordered = usePreorderGoods(new URLSearchParams({ ...(words && { search: words }) }).toString());
+  const preordered = usePreorderGoods(words === '' ? {} : { search: words });
   const named = useNamedGoods(queryOf(search, ['product', 'variant']));
   const goods = useGoods();
   const error = preordered.error ?? named.error ?? goods.error;
@@ -62,7 +62,7 @@ interface GoodsLinkProps {
   readonly goods: PreorderGoods;
   readonly isChosen: boolean;
   /** Other parameters that stay in the address. */
-  readonly kept: string;
+  readonly kept: Readonly<Partial<Record<string, string>>>;
 }
 
 function GoodsLink({ goods, isChosen, kept }: GoodsLinkProps) {
@@ -70,10 +70,7 @@ function GoodsLink({ goods, isChosen, kept }: GoodsLinkProps) {
   const share = cap === null || cap === 0 ? null : Math.min(100, ((reserved + allocated) / cap) * 100);
   return (
     <li className={isChosen ? styles.chosen : undefined}>
-      <Link
-        to={`/preorders?${[new URLSearchParams({ variant }).toString(), kept].filter(Boolean).join('&')}`}
-        aria-current={isChosen}
-      >
+      <Link to={`/preorders?${queryText({ variant, ...kept })}`} aria-current={isChosen}>
         <b>{title}</b>
         <span className={lists.number}>
           {reserved + allocated}

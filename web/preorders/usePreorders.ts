@@ -1,13 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import type {
-  allocatePreorders,
-  listPreorderGoods,
-  listPreorders,
-  movePreorders,
-  PreorderState,
-  putShipDate,
-} from '#core/contract/preorderCalls.ts';
-import { send } from '../api/client.ts';
+import type { PreorderState } from '#core/contract/preorderCalls.ts';
+import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';
 import { useRequestChange } from '../shared/useRequestChange.ts';
@@ -15,31 +8,33 @@ import { useRequestChange } from '../shared/useRequestChange.ts';
 const PAGE = 100;
 const AGAIN_MS = 30_000;
 
-const readGoods = async (query: string) =>
-  (await send<typeof listPreorderGoods>('get', `/api/preorders/goods?limit=${PAGE}&${query}`)).body;
+type GoodsQuery = QueryOf<'GET /api/preorders/goods'>;
 
-export const usePreorderGoods = (query: string) =>
+const readGoods = async (query: GoodsQuery) =>
+  (await send('GET /api/preorders/goods', { query: { limit: PAGE, ...query } })).body;
+
+export const usePreorderGoods = (query: GoodsQuery) =>
   usePages(
     keys.preorderGoods(query),
     async (after) => {
-      const body = await readGoods(query + after);
+      const body = await readGoods({ ...query, after });
       return { ...body, items: body.goods };
     },
     AGAIN_MS,
   );
 
 /** The first variant that an address names, whichever page of all variants it is on. */
-export const useNamedGoods = (query: string) =>
+export const useNamedGoods = (query: GoodsQuery) =>
   useQuery({
-    queryKey: keys.preorderGoods(`named ${query}`),
+    queryKey: keys.preorderGoods({ named: query }),
     queryFn: async () => (await readGoods(query)).goods[0] ?? null,
-    enabled: query !== '',
+    enabled: Object.keys(query).length > 0,
     refetchInterval: AGAIN_MS,
   });
 
-export const usePreorders = (query: string) =>
+export const usePreorders = (query: QueryOf<'GET /api/preorders'>) =>
   usePages(keys.preorderPages(query), async (after) => {
-    const { body } = await send<typeof listPreorders>('get', `/api/preorders?limit=${PAGE}&${query}${after}`);
+    const { body } = await send('GET /api/preorders', { query: { limit: PAGE, ...query, after } });
     return { ...body, items: body.preorders };
   });
 
@@ -52,7 +47,7 @@ interface Allocation {
 }
 
 const allocate = async (request: Allocation & { readonly preview: boolean }) =>
-  (await send<typeof allocatePreorders>('post', '/api/preorders/allocation', { body: request })).body;
+  (await send('POST /api/preorders/allocation', { body: request })).body;
 
 /** Previews an allocation. */
 export const useAllocationPreview = (request: Allocation, isWanted: boolean) =>
@@ -67,11 +62,11 @@ export const useAllocate = () => useChange((request: Allocation) => allocate({ .
 export const useMove = () =>
   useChange(
     async (body: { readonly preorders: readonly string[]; readonly to: PreorderState; readonly notify: boolean }) =>
-      (await send<typeof movePreorders>('post', '/api/preorders/states', { body })).body.moved,
+      (await send('POST /api/preorders/states', { body })).body.moved,
   );
 
 export const useShipDate = () =>
   useChange(
     async (body: { variant: string; from: string | null; until: string | null; words: string }) =>
-      (await send<typeof putShipDate>('put', '/api/preorders/dates', { body })).body.notified,
+      (await send('PUT /api/preorders/dates', { body })).body.notified,
   );

@@ -1,7 +1,7 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { listProducts, Product } from '#core/contract/shopCalls.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -17,10 +17,7 @@ function useFoundProducts(words: string, shop: ShopFacts): readonly Product[] {
   const own = useGoods({ isWanted: isSeller }).data?.products ?? [];
   const found = useQuery({
     queryKey: keys.products(`quote ${words}`),
-    queryFn: async () => {
-      const query = new URLSearchParams({ search: words, limit: String(MOST) }).toString();
-      return (await send<typeof listProducts>('get', `/api/products?${query}`)).body.products;
-    },
+    queryFn: async () => (await send('GET /api/products', { query: { search: words, limit: MOST } })).body.products,
     enabled: words.length > 1 && !isSeller,
   });
   if (!isSeller) return found.data ?? [];

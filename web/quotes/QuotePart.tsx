@@ -1,6 +1,6 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { priceQuote, Quote, turnDownQuote } from '#core/contract/askingCalls.ts';
+import type { Quote } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -85,10 +85,10 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
       days,
       words,
     };
-    await send<typeof priceQuote>('put', `/api/quotes/${id}/price`, { body });
+    await send('PUT /api/quotes/{id}/price', { params: { id }, body });
   });
   const turnDown = useRequestChange(keys.quotes, async () => {
-    await send<typeof turnDownQuote>('post', `/api/quotes/${id}/refusal`, { body: { ...of, words } });
+    await send('POST /api/quotes/{id}/refusal', { params: { id }, body: { ...of, words } });
   });
   const isClosed = isOver(quote);
   const error = price.error ?? turnDown.error;

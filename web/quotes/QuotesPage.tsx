@@ -1,7 +1,6 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { listQuotes } from '#core/contract/askingCalls.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { useMay } from '../session/useMay.ts';
 import { send } from '../api/client.ts';
@@ -21,7 +20,7 @@ export function QuotesPage() {
   const query = queryOf(filters[0], ['search', 'state', 'product']);
   const [products, setProducts] = useState<readonly { product: string; title: string; count: number }[]>([]);
   const pages = usePages(keys.quotePages(query), async (after) => {
-    const { body } = await send<typeof listQuotes>('get', `/api/quotes?${query}${after}`);
+    const { body } = await send('GET /api/quotes', { query: { ...query, after } });
     setProducts(body.products);
     return { ...body, items: body.quotes };
   });

@@ -1,5 +1,5 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
-import type { postImpact, Source } from '#core/contract/rehearsalCalls.ts';
+import type { Source } from '#core/contract/rehearsalCalls.ts';
 import type { Surface } from '#core/model/subject.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { sendPatiently } from '../api/client.ts';
@@ -50,7 +50,7 @@ const ask = (
 ) => {
   const given = Object.fromEntries(Object.entries({ from, to, ...query }).filter(([, value]) => value !== undefined));
   const sending = { body: { ...given, skip, limit }, ...(signal ? { signal } : {}) };
-  return sendPatiently<typeof postImpact>('post', '/api/rehearsal/impact', sending, report);
+  return sendPatiently('POST /api/rehearsal/impact', sending, report);
 };
 
 /** Impact of rules against others; a local draft is saved first. */

@@ -6,17 +6,8 @@ import {
   useQueryClient,
   type QueryKey,
 } from '@tanstack/react-query';
-import type {
-  getCalendar,
-  getCalendarAddress,
-  getFindings,
-  postCalendarAddress,
-  postPreview,
-  postRows,
-  PreviewClaims,
-} from '#core/contract/rehearsalCalls.ts';
-import type { listProducts, Product } from '#core/contract/shopCalls.ts';
-import type { listSpotChecks } from '#core/contract/spotCheckCalls.ts';
+import type { PreviewClaims } from '#core/contract/rehearsalCalls.ts';
+import type { Product } from '#core/contract/shopCalls.ts';
 import { send, sendPatiently } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { revisionOf } from '../draft/revisionOf.ts';
@@ -53,20 +44,20 @@ function useOfDraft<T>(name: readonly unknown[], ask: Ask<T>) {
 
 export const useFindings = () =>
   useOfDraft(['findings'], (signal, report) =>
-    sendPatiently<typeof getFindings>('get', '/api/rehearsal/findings?of=draft', { signal }, report),
+    sendPatiently('GET /api/rehearsal/findings', { query: { of: 'draft' }, signal }, report),
   );
 
 export const useSpotChecks = () =>
   useOfDraft(
     ['spot-checks'],
-    async (signal) => (await send<typeof listSpotChecks>('get', '/api/spot-checks?of=draft', { signal })).body,
+    async (signal) => (await send('GET /api/spot-checks', { query: { of: 'draft' }, signal })).body,
   );
 
 /** Few variants that show every distinct outcome of the draft, at an instant or now. */
 export const useRows = (at: string | undefined) =>
   useOfDraft(['rows', at], async (signal, report) => {
     const sending = { body: at ? { at } : {}, signal };
-    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, report)).rows;
+    return (await sendPatiently('POST /api/rehearsal/rows', sending, report)).rows;
   });
 
 /** The same of what is live. */
@@ -76,7 +67,7 @@ export const useLiveRows = (at: string | undefined) =>
       body: { source: 'live' as const, surfaces: ['product' as const], ...(at ? { at } : {}) },
       signal,
     };
-    return (await sendPatiently<typeof postRows>('post', '/api/rehearsal/rows', sending, report)).rows;
+    return (await sendPatiently('POST /api/rehearsal/rows', sending, report)).rows;
   });
 
 /** Scheduled changes of the live edition or the draft. */
@@ -85,20 +76,20 @@ export function useCalendar(of: 'live' | 'draft') {
   const queryKey = keys.calendar(of, of === 'draft' && rulebook ? revisionOf(rulebook) : undefined);
   return useLong(queryKey, rulebook !== undefined, async (signal, report) => {
     if (of === 'draft') await flush();
-    return sendPatiently<typeof getCalendar>('get', `/api/rehearsal/calendar?of=${of}`, { signal }, report);
+    return sendPatiently('GET /api/rehearsal/calendar', { query: { of }, signal }, report);
   });
 }
 
 export const useCalendarAddress = () =>
   useQuery({
     queryKey: keys.calendarAddress,
-    queryFn: async () => (await send<typeof getCalendarAddress>('get', '/api/calendar-address')).body.address,
+    queryFn: async () => (await send('GET /api/calendar-address')).body.address,
   });
 
 export function useNewCalendarAddress() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async () => (await send<typeof postCalendarAddress>('post', '/api/calendar-address')).body.address,
+    mutationFn: async () => (await send('POST /api/calendar-address')).body.address,
     onSuccess: (address) => client.setQueryData(keys.calendarAddress, address),
   });
 }
@@ -111,7 +102,7 @@ export function usePreview() {
       // Opened at the press, before anything is waited for: later, browsers take it for unwanted.
       const tab = window.open('about:blank');
       await flush();
-      const { address } = (await send<typeof postPreview>('post', '/api/previews', { body: { ...claims, page } })).body;
+      const { address } = (await send('POST /api/previews', { body: { ...claims, page } })).body;
       if (tab) tab.location.href = address;
       return address;
     },
@@ -125,8 +116,7 @@ export function useProducts(ids: readonly string[], known: readonly Product[]): 
     queries: missing.map((id) => ({
       queryKey: keys.products(`id=${id}`),
       queryFn: async () => {
-        const query = new URLSearchParams({ id }).toString();
-        const { products } = (await send<typeof listProducts>('get', `/api/products?${query}`)).body;
+        const { products } = (await send('GET /api/products', { query: { id } })).body;
         return products[0] ?? null;
       },
     })),

@@ -1,17 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteColleague } from '#core/contract/colleagueCalls.ts';
-import type {
-  answerSeller,
-  deleteSeller,
-  inviteToSeller,
-  listSellers,
-  mergeSeller,
-  postSeller,
-  putSeller,
-  putSellerTerms,
-  SellerSettings,
-  SellerTerms,
-} from '#core/contract/sellerCalls.ts';
+import type { SellerSettings, SellerTerms } from '#core/contract/sellerCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -19,7 +7,7 @@ import { keys } from '../api/keys.ts';
 export const useSellers = () =>
   useQuery({
     queryKey: keys.sellers,
-    queryFn: async () => (await send<typeof listSellers>('get', '/api/sellers')).body,
+    queryFn: async () => (await send('GET /api/sellers')).body,
   });
 
 /** A change to the sellers, after which they, and what is proved with their rules, are read again. */
@@ -35,34 +23,31 @@ function useChange<Given, Answer>(change: (given: Given) => Promise<Answer>) {
   });
 }
 
-const at = (id: string) => `/api/sellers/${encodeURIComponent(id)}`;
-
-export const useSetTerms = () =>
-  useChange((body: SellerTerms) => send<typeof putSellerTerms>('put', '/api/sellers/terms', { body }));
+export const useSetTerms = () => useChange((body: SellerTerms) => send('PUT /api/sellers/terms', { body }));
 
 export const useAddSeller = () =>
-  useChange((name: string) => send<typeof postSeller>('post', '/api/sellers', { body: { name, names: [name] } }));
+  useChange((name: string) => send('POST /api/sellers', { body: { name, names: [name] } }));
 
 export const useSetSeller = () =>
   useChange(({ id, ...body }: SellerSettings & { readonly id: string }) =>
-    send<typeof putSeller>('put', at(id), { body }),
+    send('PUT /api/sellers/{id}', { params: { id }, body }),
   );
 
-export const useRemoveSeller = () => useChange((id: string) => send<typeof deleteSeller>('delete', at(id)));
+export const useRemoveSeller = () => useChange((id: string) => send('DELETE /api/sellers/{id}', { params: { id } }));
 
 export const useMergeSeller = () =>
   useChange(({ id, into }: { readonly id: string; readonly into: string }) =>
-    send<typeof mergeSeller>('post', `${at(id)}/merge`, { body: { into } }),
+    send('POST /api/sellers/{id}/merge', { params: { id }, body: { into } }),
   );
 
 export const useInviteToSeller = () =>
   useChange(
     async ({ id, ...body }: { readonly id: string; readonly name: string; readonly email: string }) =>
-      (await send<typeof inviteToSeller>('post', `${at(id)}/people`, { body })).body,
+      (await send('POST /api/sellers/{id}/people', { params: { id }, body })).body,
   );
 
 export const useLetSellersPersonGo = () =>
-  useChange((id: number) => send<typeof deleteColleague>('delete', `/api/colleagues/${id}`));
+  useChange((id: number) => send('DELETE /api/colleagues/{id}', { params: { id } }));
 
 interface Answer {
   readonly id: string;
@@ -71,4 +56,4 @@ interface Answer {
   readonly reason?: string;
 }
 export const useAnswerSeller = () =>
-  useChange(({ id, ...body }: Answer) => send<typeof answerSeller>('post', `${at(id)}/answer`, { body }));
+  useChange(({ id, ...body }: Answer) => send('POST /api/sellers/{id}/answer', { params: { id }, body }));

@@ -1,5 +1,4 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteSellerAsked, getSelling, postSellerEdition, postSellerProof } from '#core/contract/sellingCalls.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
@@ -9,7 +8,7 @@ import { useDraft } from '../draft/useDraft.ts';
 export const useSelling = () =>
   useQuery({
     queryKey: keys.selling,
-    queryFn: async () => (await send<typeof getSelling>('get', '/api/seller')).body,
+    queryFn: async () => (await send('GET /api/seller')).body,
     refetchInterval: 30_000,
   });
 
@@ -30,11 +29,11 @@ export function usePublishSelling() {
   const { flush } = useDraft();
   return useAct(async () => {
     await flush();
-    return send<typeof postSellerEdition>('post', '/api/seller/editions');
+    return send('POST /api/seller/editions');
   });
 }
 
-export const useTakeBack = () => useAct(() => send<typeof deleteSellerAsked>('delete', '/api/seller/asked'));
+export const useTakeBack = () => useAct(() => send('DELETE /api/seller/asked'));
 
 /** Decisions for products under the current draft and the live edition. */
 export function useSellerProof(products: readonly string[], at: string | undefined, rulebook: Rulebook) {
@@ -44,7 +43,7 @@ export function useSellerProof(products: readonly string[], at: string | undefin
     queryFn: async () => {
       await flush();
       const body = { products, ...(at === undefined ? {} : { at }) };
-      return (await send<typeof postSellerProof>('post', '/api/seller/proof', { body })).body.rows;
+      return (await send('POST /api/seller/proof', { body })).body.rows;
     },
     enabled: products.length > 0,
     placeholderData: keepPreviousData,

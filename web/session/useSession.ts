@@ -1,20 +1,10 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  deleteOneSession,
-  deleteOtherSessions,
-  deleteSession,
-  getSession,
-  listSessions,
-  postSession,
-  postSetup,
-  Session,
-} from '#core/contract/sessionCalls.ts';
-import type { postPassword, postPasswordLetter } from '#core/contract/colleagueCalls.ts';
-import { rememberCsrfToken, send } from '../api/client.ts';
+import type { Session } from '#core/contract/sessionCalls.ts';
+import { rememberCsrfToken, send, type BodyOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 async function readSession(): Promise<Session> {
-  const { body } = await send<typeof getSession>('get', '/api/session');
+  const { body } = await send('GET /api/session');
   rememberCsrfToken(body.csrfToken);
   return body;
 }
@@ -42,27 +32,25 @@ export interface Credentials {
   readonly code?: string;
 }
 
-export const useSignIn = () =>
-  useNewSession((body: Credentials) => send<typeof postSession>('post', '/api/session', { body }));
+export const useSignIn = () => useNewSession((body: Credentials) => send('POST /api/session', { body }));
 
-export const useSetup = () => useNewSession((body: unknown) => send<typeof postSetup>('post', '/api/setup', { body }));
+export const useSetup = () => useNewSession((body: BodyOf<'POST /api/setup'>) => send('POST /api/setup', { body }));
 
 export const useChoosePassword = () =>
   useNewSession((body: { readonly token: string; readonly password: string; readonly code?: string }) =>
-    send<typeof postPassword>('post', '/api/password', { body }),
+    send('POST /api/password', { body }),
   );
 
 export const useAskForLetter = () =>
   useMutation({
-    mutationFn: (body: { readonly email: string }) =>
-      send<typeof postPasswordLetter>('post', '/api/password/letter', { body }),
+    mutationFn: (body: { readonly email: string }) => send('POST /api/password/letter', { body }),
   });
 
 /** Sessions of the signed-in user. */
 export const useSessions = () =>
   useQuery({
     queryKey: keys.sessions,
-    queryFn: async () => (await send<typeof listSessions>('get', '/api/sessions')).body,
+    queryFn: async () => (await send('GET /api/sessions')).body,
   });
 
 /** Ends one session of theirs, or all but this one. */
@@ -70,8 +58,8 @@ export function useEndSessions() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (id: string | null) => {
-      if (id === null) await send<typeof deleteOtherSessions>('delete', '/api/sessions');
-      else await send<typeof deleteOneSession>('delete', `/api/sessions/${id}`);
+      if (id === null) await send('DELETE /api/sessions');
+      else await send('DELETE /api/sessions/{id}', { params: { id } });
     },
     onSettled: () => client.invalidateQueries({ queryKey: keys.sessions }),
   });
@@ -80,7 +68,7 @@ export function useEndSessions() {
 export function useSignOut() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: () => send<typeof deleteSession>('delete', '/api/session'),
+    mutationFn: () => send('DELETE /api/session'),
     onSuccess: () => {
       client.clear();
     },

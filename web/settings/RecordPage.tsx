@@ -1,10 +1,10 @@
 import { Button, MenuItem, Skeleton, TextField } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { DraftDetail, type listRecord, type RecordEntry } from '#core/contract/recordCalls.ts';
+import { DraftDetail, type RecordEntry } from '#core/contract/recordCalls.ts';
 import { didWords } from '#core/contract/recordWords.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
-import { send } from '../api/client.ts';
+import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { insertRule, removeRule } from '../draft/edits.ts';
 import { useDraft } from '../draft/useDraft.ts';
@@ -13,21 +13,21 @@ import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { FindField, MoreButton, usePages } from '../shared/pages.tsx';
 import { momentWords } from '../shared/times.ts';
-import { queryOf, useFilters } from '../shared/useFilters.ts';
+import { queryOf, queryText, useFilters } from '../shared/useFilters.ts';
 import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 
-const read = async (query: string) => (await send<typeof listRecord>('get', `/api/record?${query}`)).body;
+const read = async (query: QueryOf<'GET /api/record'>) => (await send('GET /api/record', { query })).body;
 
 /** Screen of the record. */
 export function RecordPage() {
   const [search, set] = useFilters();
   const query = queryOf(search, ['search', 'who']);
   const pages = usePages(keys.record(query), async (after) => {
-    const { entries, ...page } = await read(`${query}${after}`);
+    const { entries, ...page } = await read({ ...query, after });
     return { ...page, items: entries.map((entry) => ({ ...entry, id: String(entry.id) })) };
   });
-  const people = useQuery({ queryKey: keys.record('people'), queryFn: async () => (await read('limit=1')).people });
+  const people = useQuery({ queryKey: keys.record('people'), queryFn: async () => (await read({ limit: 1 })).people });
   if (pages.error) return <LoadFailed error={pages.error} retry={() => void pages.refetch()} />;
   if (pages.isPending) return <Skeleton variant="rounded" height={220} sx={{ m: 4 }} />;
   return (
@@ -62,14 +62,16 @@ export function RecordPage() {
         <span className={lists.count} role="status">
           {pages.total === 1 ? '1 entry' : `${pages.total} entries`}
         </span>
-        <Button variant="outlined" component="a" href={`/api/record.csv?${query}`} download>
+        <Button variant="outlined" component="a" href={`/api/record.csv?${queryText(query)}`} download>
           Export
         </Button>
       </div>
       <div className={styles.found}>
         {pages.items.length === 0 ? (
           <p className={styles.hint}>
-            {query === '' ? 'Nothing is written down yet.' : 'Nothing of the record fits. Search for less.'}
+            {Object.keys(query).length === 0
+              ? 'Nothing is written down yet.'
+              : 'Nothing of the record fits. Search for less.'}
           </p>
         ) : (
           <table className={`${styles.people} ${styles.acted}`}>

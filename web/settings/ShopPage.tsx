@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
-import type { postShopTrial, putShop, SettingsEffect, ShopSettings } from '#core/contract/shopSettingsCalls.ts';
+import type { SettingsEffect, ShopSettings } from '#core/contract/shopSettingsCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
 import { useMay } from '../session/useMay.ts';
@@ -37,11 +37,10 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
     defaultValues: { name: shop.name, zone: shop.zone.name, locales: [...shop.locales], currency: shop.currency },
   });
   const trial = useMutation({
-    mutationFn: async (body: ShopSettings) =>
-      (await send<typeof postShopTrial>('post', '/api/shop/trial', { body })).body,
+    mutationFn: async (body: ShopSettings) => (await send('POST /api/shop/trial', { body })).body,
   });
   const save = useMutation({
-    mutationFn: (body: ShopSettings) => send<typeof putShop>('put', '/api/shop', { body }),
+    mutationFn: (body: ShopSettings) => send('PUT /api/shop', { body }),
     onSuccess: () => {
       trial.reset();
       return client.invalidateQueries();

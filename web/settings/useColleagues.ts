@@ -1,21 +1,12 @@
-import type { deleteColleaguesFactor } from '#core/contract/secondFactorCalls.ts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  Colleague,
-  deleteColleague,
-  inviteAgain,
-  listColleagues,
-  postColleague,
-  putColleague,
-  putPassword,
-} from '#core/contract/colleagueCalls.ts';
+import type { Colleague } from '#core/contract/colleagueCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useColleagues = () =>
   useQuery({
     queryKey: keys.colleagues,
-    queryFn: async () => (await send<typeof listColleagues>('get', '/api/colleagues')).body,
+    queryFn: async () => (await send('GET /api/colleagues')).body,
   });
 
 /** A change to who works here, after which the list is read again. */
@@ -31,26 +22,23 @@ type Id = Pick<Colleague, 'id'>;
 
 export const useInvite = () =>
   useChange(
-    async (body: Pick<Colleague, 'name' | 'email' | 'role'>) =>
-      (await send<typeof postColleague>('post', '/api/colleagues', { body })).body,
+    async (body: Pick<Colleague, 'name' | 'email' | 'role'>) => (await send('POST /api/colleagues', { body })).body,
   );
 
 export const useInviteAgain = () =>
-  useChange(async ({ id }: Id) => (await send<typeof inviteAgain>('post', `/api/colleagues/${id}/invitation`)).body);
+  useChange(async ({ id }: Id) => (await send('POST /api/colleagues/{id}/invitation', { params: { id } })).body);
 
 export const useSetRole = () =>
   useChange(({ id, role }: Pick<Colleague, 'id' | 'role'>) =>
-    send<typeof putColleague>('put', `/api/colleagues/${id}`, { body: { role } }),
+    send('PUT /api/colleagues/{id}', { params: { id }, body: { role } }),
   );
 
-export const useLetGo = () =>
-  useChange(({ id }: Id) => send<typeof deleteColleague>('delete', `/api/colleagues/${id}`));
+export const useLetGo = () => useChange(({ id }: Id) => send('DELETE /api/colleagues/{id}', { params: { id } }));
 
 export const useTakeSecondFactor = () =>
-  useChange(({ id }: Id) => send<typeof deleteColleaguesFactor>('delete', `/api/colleagues/${id}/second-factor`));
+  useChange(({ id }: Id) => send('DELETE /api/colleagues/{id}/second-factor', { params: { id } }));
 
 export const useChangePassword = () =>
   useMutation({
-    mutationFn: (body: { readonly current: string; readonly password: string }) =>
-      send<typeof putPassword>('put', '/api/password', { body }),
+    mutationFn: (body: { readonly current: string; readonly password: string }) => send('PUT /api/password', { body }),
   });

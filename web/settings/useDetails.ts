@@ -1,19 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { getShopDetails, putShopDetails, ShopDetails } from '#core/contract/shopDetails.ts';
+import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useDetails = () =>
   useQuery({
     queryKey: keys.shopDetails,
-    queryFn: async () => (await send<typeof getShopDetails>('get', '/api/shop/details')).body,
+    queryFn: async () => (await send('GET /api/shop/details')).body,
   });
 
 export function useSaveDetails() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (body: ShopDetails) => {
-      await send<typeof putShopDetails>('put', '/api/shop/details', { body });
+      await send('PUT /api/shop/details', { body });
     },
     onSuccess: () => client.invalidateQueries(),
   });

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { deleteKey, listKeys, postKey, ProgramKey } from '#core/contract/keyCalls.ts';
+import type { ProgramKey } from '#core/contract/keyCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useKeys = () =>
   useQuery({
     queryKey: keys.programKeys,
-    queryFn: async () => (await send<typeof listKeys>('get', '/api/keys')).body,
+    queryFn: async () => (await send('GET /api/keys')).body,
   });
 
 function useChange<Given, Answer>(change: (given: Given) => Promise<Answer>) {
@@ -18,10 +18,7 @@ function useChange<Given, Answer>(change: (given: Given) => Promise<Answer>) {
 }
 
 export const useMakeKey = () =>
-  useChange(
-    async (body: Pick<ProgramKey, 'name' | 'scopes'>) =>
-      (await send<typeof postKey>('post', '/api/keys', { body })).body,
-  );
+  useChange(async (body: Pick<ProgramKey, 'name' | 'scopes'>) => (await send('POST /api/keys', { body })).body);
 
 export const useRevokeKey = () =>
-  useChange(({ id }: Pick<ProgramKey, 'id'>) => send<typeof deleteKey>('delete', `/api/keys/${id}`));
+  useChange(({ id }: Pick<ProgramKey, 'id'>) => send('DELETE /api/keys/{id}', { params: { id } }));

@@ -1,20 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type {
-  endSecondFactor,
-  getSecondFactor,
-  postRecoveryCodes,
-  postSecondFactor,
-  putSecondFactor,
-} from '#core/contract/secondFactorCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
-
-const PATH = '/api/second-factor';
 
 export const useSecondFactor = () =>
   useQuery({
     queryKey: keys.secondFactor,
-    queryFn: async () => (await send<typeof getSecondFactor>('get', PATH)).body,
+    queryFn: async () => (await send('GET /api/second-factor')).body,
   });
 
 /** Changes to a second factor, each confirmed by the password or a code. */
@@ -23,23 +14,20 @@ export function useSecondFactorActs() {
   const onSuccess = () => client.invalidateQueries({ queryKey: keys.secondFactor });
   return {
     begin: useMutation({
-      mutationFn: async (password: string) =>
-        (await send<typeof postSecondFactor>('post', PATH, { body: { password } })).body,
+      mutationFn: async (password: string) => (await send('POST /api/second-factor', { body: { password } })).body,
     }),
     turnOn: useMutation({
-      mutationFn: async (code: string) =>
-        (await send<typeof putSecondFactor>('put', PATH, { body: { code } })).body.recoveryCodes,
+      mutationFn: async (code: string) => (await send('PUT /api/second-factor', { body: { code } })).body.recoveryCodes,
       onSuccess,
     }),
     renewCodes: useMutation({
       mutationFn: async (password: string) =>
-        (await send<typeof postRecoveryCodes>('post', `${PATH}/recovery-codes`, { body: { password } })).body
-          .recoveryCodes,
+        (await send('POST /api/second-factor/recovery-codes', { body: { password } })).body.recoveryCodes,
       onSuccess,
     }),
     turnOff: useMutation({
       mutationFn: async (body: { password: string; code: string }) => {
-        await send<typeof endSecondFactor>('post', `${PATH}/removal`, { body });
+        await send('POST /api/second-factor/removal', { body });
       },
       onSuccess,
     }),

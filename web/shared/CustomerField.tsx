@@ -1,8 +1,8 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import type { listPeople, Person } from '#core/contract/shopCalls.ts';
-import { send } from '../api/client.ts';
+import type { Person } from '#core/contract/shopCalls.ts';
+import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import styles from './shared.module.css';
 
@@ -26,13 +26,13 @@ export const customerWords = ({ id, name, email }: Option): string =>
     .filter((part) => part !== null)
     .join(' · ');
 
-const find = async (query: string) =>
-  (await send<typeof listPeople>('get', `/api/people?limit=${LIMIT}&${query}`)).body.people;
+const find = async (query: QueryOf<'GET /api/people'>) =>
+  (await send('GET /api/people', { query: { limit: LIMIT, ...query } })).body.people;
 
 /** One customer, found by part of a name, an address or an id. */
 export function CustomerField({ label, value, onChange, without, error }: CustomerFieldProps) {
   const [words, setWords] = useState('');
-  const search = new URLSearchParams({ search: useDeferredValue(words) }).toString();
+  const search = { search: useDeferredValue(words) };
   const found = useQuery({
     queryKey: keys.customers(search),
     queryFn: () => find(search),
@@ -40,7 +40,7 @@ export function CustomerField({ label, value, onChange, without, error }: Custom
   });
   const chosen = useQuery({
     queryKey: keys.customers(value ?? ''),
-    queryFn: () => find(new URLSearchParams({ id: value ?? '' }).toString()),
+    queryFn: () => find({ id: value ?? '' }),
     enabled: value !== null,
   });
   const person: Option | null = value === null ? null : (chosen.data?.[0] ?? { id: value, name: null, email: null });

@@ -15,13 +15,13 @@ export interface Page<T> {
 /** A list read page by page; what was there stays until what is asked for now has come. */
 export function usePages<T extends object, P extends Page<T> = Page<T>>(
   queryKey: readonly unknown[],
-  read: (after: string) => Promise<P & Page<T>>,
+  read: (after?: string) => Promise<P & Page<T>>,
   refetchInterval: number | false = false,
 ) {
   const pages = useInfiniteQuery({
     queryKey,
     initialPageParam: '',
-    queryFn: ({ pageParam }) => read(pageParam === '' ? '' : `&after=${encodeURIComponent(pageParam)}`),
+    queryFn: ({ pageParam }) => read(pageParam === '' ? undefined : pageParam),
     getNextPageParam: ({ more }, pages) => (more ? cursorAfter(pages.flatMap(({ items }) => items)) : undefined),
     refetchInterval,
     placeholderData: keepPreviousData,
@@ -57,7 +57,7 @@ export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'fi
 /** The same, with the means to read any other page. */
 export interface ReadablePages<T> extends Pages<T> {
   readonly queryKey: readonly unknown[];
-  readonly read: (after: string) => Promise<Page<T>>;
+  readonly read: (after?: string) => Promise<Page<T>>;
 }
 
 /**
@@ -72,7 +72,7 @@ export function useNamed<T extends { readonly id: string }>(
   const isId = id !== null && /^[0-9]{1,15}$/.test(id);
   const named = useQuery({
     queryKey: [...queryKey, 'named', id],
-    queryFn: async () => (await read(`&after=${Number(id) + 1}`)).items.find((item) => item.id === id) ?? null,
+    queryFn: async () => (await read(String(Number(id) + 1))).items.find((item) => item.id === id) ?? null,
     enabled: isId && !known,
   });
   return known ?? (isId ? (named.error ? null : named.data) : null);

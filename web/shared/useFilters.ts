@@ -26,14 +26,22 @@ export function useFilters(): readonly [
 }
 
 /** The part of an address's query that a call of the server takes. */
-export function queryOf(search: URLSearchParams, names: readonly string[]): string {
-  return new URLSearchParams(
+export const queryOf = <Name extends string>(
+  search: URLSearchParams,
+  names: readonly Name[],
+): Readonly<Partial<Record<Name, string>>> =>
+  Object.fromEntries(
     names.flatMap((name) => {
       const value = search.get(name);
       return value ? [[name, value]] : [];
     }),
+  ) as Partial<Record<Name, string>>;
+
+/** The fields of a query as an address has them, without those that are not given. */
+export const queryText = (fields: Readonly<Record<string, string | undefined>>): string =>
+  new URLSearchParams(
+    Object.entries(fields).filter((field): field is [string, string] => field[1] !== undefined),
   ).toString();
-}
 
 /** Reads a choice from the address; undefined if it is not an option. */
 export const oneOf = <K extends string>(options: Readonly<Record<K, unknown>>, value: string | null): K | undefined =>

@@ -1,17 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import type {
-  checkPageMap,
-  deletePageMapDraft,
-  getPageMap,
-  getPicker,
-  listPageMaps,
-  postPicker,
-  publishPageMap,
-  putPageMapDraft,
-  restorePageMap,
-} from '#core/contract/pageMapCalls.ts';
-import type { getAttention } from '#core/contract/attentionCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
@@ -21,7 +9,7 @@ const ATTENTION_MS = 60_000;
 export const usePageMap = (isWanted = true) =>
   useQuery({
     queryKey: keys.pageMap,
-    queryFn: async () => (await send<typeof getPageMap>('get', '/api/page-map')).body,
+    queryFn: async () => (await send('GET /api/page-map')).body,
     refetchOnWindowFocus: 'always',
     enabled: isWanted,
   });
@@ -29,7 +17,7 @@ export const usePageMap = (isWanted = true) =>
 export const useEarlierMaps = (isWanted: boolean) =>
   useQuery({
     queryKey: keys.pageMaps,
-    queryFn: async () => (await send<typeof listPageMaps>('get', '/api/page-map/history')).body,
+    queryFn: async () => (await send('GET /api/page-map/history')).body,
     enabled: isWanted,
   });
 
@@ -37,7 +25,7 @@ export const useEarlierMaps = (isWanted: boolean) =>
 export const useAttention = () =>
   useQuery({
     queryKey: keys.attention,
-    queryFn: async () => (await send<typeof getAttention>('get', '/api/attention')).body,
+    queryFn: async () => (await send('GET /api/attention')).body,
     refetchInterval: ATTENTION_MS,
   });
 
@@ -55,32 +43,29 @@ function useMapChange<T, R>(mutationFn: (given: T) => Promise<R>) {
 
 export const useSaveMap = () =>
   useMapChange(async (body: PageMap) => {
-    await send<typeof putPageMapDraft>('put', '/api/page-map/draft', { body });
+    await send('PUT /api/page-map/draft', { body });
   });
 
 export const useDiscardDraft = () =>
   useMapChange(async () => {
-    await send<typeof deletePageMapDraft>('delete', '/api/page-map/draft');
+    await send('DELETE /api/page-map/draft');
   });
 
 export const useCheck = () =>
-  useMapChange(
-    async (of: 'draft' | 'live') => (await send<typeof checkPageMap>('post', `/api/page-map/check?of=${of}`)).body,
-  );
+  useMapChange(async (of: 'draft' | 'live') => (await send('POST /api/page-map/check', { query: { of } })).body);
 
-export const usePublishMap = () =>
-  useMapChange(async () => (await send<typeof publishPageMap>('post', '/api/page-map/publish')).body);
+export const usePublishMap = () => useMapChange(async () => (await send('POST /api/page-map/publish')).body);
 
 export const useRestoreMap = () =>
   useMapChange(async (id: number) => {
-    await send<typeof restorePageMap>('post', `/api/page-map/history/${id}/restore`);
+    await send('POST /api/page-map/history/{id}/restore', { params: { id } });
   });
 
 /** @returns the address of the shop that opens the picker, and by what it is asked whether it has started */
 export const usePicker = () =>
   useMutation({
     mutationFn: async (page: string) => {
-      const { address, id } = (await send<typeof postPicker>('post', '/api/picker', { body: { page } })).body;
+      const { address, id } = (await send('POST /api/picker', { body: { page } })).body;
       const opened: OpenedPicker = { address, id, page: address.replace(/#.*$/, ''), at: Date.now() };
       return opened;
     },
@@ -106,8 +91,7 @@ export function usePickerProblem(opened: OpenedPicker | undefined): string | nul
     queryFn: async () => {
       const { id, page, at } = opened ?? { id: '', page: '', at: 0 };
       const isDue = Date.now() - at > STARTS_WITHIN_MS;
-      const why = isDue ? `?${String(new URLSearchParams({ page }))}` : '';
-      return (await send<typeof getPicker>('get', `/api/picker/${id}${why}`)).body;
+      return (await send('GET /api/picker/{id}', { params: { id }, query: isDue ? { page } : {} })).body;
     },
     refetchInterval: ({ state }) => (state.data?.hasStarted || state.data?.problem != null ? false : ASK_EVERY_MS),
   });

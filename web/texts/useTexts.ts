@@ -1,17 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { listTexts, putText, ShopText } from '#core/contract/textCalls.ts';
+import type { ShopText } from '#core/contract/textCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
 export const useTexts = () =>
-  useQuery({ queryKey: keys.texts, queryFn: async () => (await send<typeof listTexts>('get', '/api/texts')).body });
+  useQuery({ queryKey: keys.texts, queryFn: async () => (await send('GET /api/texts')).body });
 
 /** Writes a text in one language; an empty one restores the default. What decisions say is read anew. */
 export function useSaveText(key: string) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: ({ locale, text }: { locale: string; text: string }) =>
-      send<typeof putText>('put', `/api/texts/${encodeURIComponent(key)}`, { body: { [locale]: text } }),
+      send('PUT /api/texts/{key}', { params: { key }, body: { [locale]: text } }),
     onSuccess: async (_done, { locale, text }) => {
       client.setQueryData<ShopText[]>(keys.texts, (before) =>
         before?.map((one) => (one.key === key ? { ...one, custom: withText(one.custom, locale, text) } : one)),

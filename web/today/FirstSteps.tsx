@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { FirstSteps as Steps, getFirstSteps, putPeopleSkipped } from '#core/contract/firstStepsCalls.ts';
+import type { FirstSteps as Steps } from '#core/contract/firstStepsCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useMay } from '../session/useMay.ts';
@@ -68,14 +68,13 @@ export function FirstSteps() {
   const mayImportPeople = useMay('people');
   const found = useQuery({
     queryKey: keys.firstSteps,
-    queryFn: async () => (await send<typeof getFirstSteps>('get', '/api/first-steps')).body,
+    queryFn: async () => (await send('GET /api/first-steps')).body,
     refetchOnMount: 'always',
     refetchInterval: ({ state }) =>
       state.data && stepsOf(state.data).some(({ isDone }) => !isDone) ? AGAIN_MS : false,
   });
   const skip = useMutation({
-    mutationFn: (isSkipped: boolean) =>
-      send<typeof putPeopleSkipped>('put', '/api/first-steps/people', { body: { isSkipped } }),
+    mutationFn: (isSkipped: boolean) => send('PUT /api/first-steps/people', { body: { isSkipped } }),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.firstSteps }),
   });
   if (!found.data) return null;

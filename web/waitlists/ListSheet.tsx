@@ -7,7 +7,7 @@ import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import lists from '../shared/lists.module.css';
 import { Toast } from '../shared/Toast.tsx';
-import { useFilters } from '../shared/useFilters.ts';
+import { useFilters, queryText } from '../shared/useFilters.ts';
 import { EntryRow } from './EntryRow.tsx';
 import { listQuery, useEntries, useInvite, usePatchEntries, useSettings } from './useWaitlists.ts';
 import styles from '../shared/worklist.module.css';
@@ -23,7 +23,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
   const [search] = filters;
   const state = search.get('state') ?? '';
   const find = search.get('search') ?? '';
-  const query = listQuery(list, { ...(state && { state }), ...(find && { search: find }) });
+  const query = { ...listQuery(list), ...(state && { state }), ...(find && { search: find }) };
   const entries = useEntries(query);
   const invite = useInvite();
   const patch = usePatchEntries();
@@ -122,7 +122,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         label="Find a person"
         placeholder="Find a person"
         states={STATES}
-        file={`/api/waitlists/entries.csv?${query}`}
+        file={`/api/waitlists/entries.csv?${queryText(query)}`}
       />
       {chosen.length > 0 && (
         <Allowed permission="requests" quiet>

@@ -6,7 +6,7 @@ import { ListAside } from '../shared/ListAside.tsx';
 import { LoadFailed } from '../shared/LoadFailed.tsx';
 import lists from '../shared/lists.module.css';
 import { ageWords } from '../shared/times.ts';
-import { oneOf, queryOf, useFilters } from '../shared/useFilters.ts';
+import { oneOf, queryOf, queryText, useFilters } from '../shared/useFilters.ts';
 import { ListSheet } from './ListSheet.tsx';
 import { listQuery, useNamedList, useWaitlists } from './useWaitlists.ts';
 import styles from '../shared/worklist.module.css';
@@ -20,9 +20,7 @@ export function WaitlistsPage() {
   const [search] = filters;
   const kept = oneOf(KEPT, search.get('with'));
   const words = search.get('list') ?? '';
-  const waitlists = useWaitlists(
-    new URLSearchParams({ ...(words && { search: words }), ...(kept && { with: kept }) }).toString(),
-  );
+  const waitlists = useWaitlists({ ...(words && { search: words }), ...(kept && { with: kept }) });
   const named = useNamedList(search.get('product'), search.get('variant'));
   const goods = useGoods();
   const error = waitlists.error ?? named.error ?? goods.error;
@@ -64,14 +62,14 @@ export function WaitlistsPage() {
           >
             {(list) => (
               <ListLink
-                key={listQuery(list)}
+                key={queryText(listQuery(list))}
                 list={list}
-                isChosen={chosen != null && listQuery(list) === listQuery(chosen)}
+                isChosen={chosen != null && list.product === chosen.product && list.variant === chosen.variant}
                 kept={queryOf(search, ['with', 'state', 'list'])}
               />
             )}
           </ListAside>
-          {chosen && <ListSheet key={listQuery(chosen)} list={chosen} goods={goods.data} />}
+          {chosen && <ListSheet key={queryText(listQuery(chosen))} list={chosen} goods={goods.data} />}
         </div>
       )}
     </main>
@@ -82,14 +80,14 @@ interface ListLinkProps {
   readonly list: Waitlist;
   readonly isChosen: boolean;
   /** Other parameters that stay in the address. */
-  readonly kept: string;
+  readonly kept: Readonly<Partial<Record<string, string>>>;
 }
 
 function ListLink({ list, isChosen, kept }: ListLinkProps) {
   const { title, waiting, invited, oldest, stock } = list;
   return (
     <li className={isChosen ? styles.chosen : undefined}>
-      <Link to={`/waitlists?${[listQuery(list), kept].filter(Boolean).join('&')}`} aria-current={isChosen}>
+      <Link to={`/waitlists?${queryText({ ...listQuery(list), ...kept })}`} aria-current={isChosen}>
         <b>{title}</b>
         <span className={lists.number}>{waiting}</span>
         <small>

@@ -1,13 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import type {
-  inviteFromWaitlist,
-  listWaitlistEntries,
-  listWaitlists,
-  patchWaitlistEntry,
-  putWaitlistSettings,
-  Waitlist,
-} from '#core/contract/waitlistCalls.ts';
-import { send } from '../api/client.ts';
+import type { Waitlist } from '#core/contract/waitlistCalls.ts';
+import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';
 import { useRequestChange } from '../shared/useRequestChange.ts';
@@ -18,40 +11,37 @@ const AGAIN_MS = 30_000;
 
 export type ListKey = Pick<Waitlist, 'product' | 'variant'>;
 
-const readLists = async (query: string) =>
-  (await send<typeof listWaitlists>('get', `/api/waitlists?limit=${PAGE}&${query}`)).body;
+type ListsQuery = QueryOf<'GET /api/waitlists'>;
 
-export const useWaitlists = (query: string) =>
+const readLists = async (query: ListsQuery) =>
+  (await send('GET /api/waitlists', { query: { limit: PAGE, ...query } })).body;
+
+export const useWaitlists = (query: ListsQuery) =>
   usePages(
     keys.waitlistPages(query),
     async (after) => {
-      const body = await readLists(query + after);
+      const body = await readLists({ ...query, after });
       return { ...body, items: body.lists };
     },
     AGAIN_MS,
   );
 
 /** The list that an address names, or another of its product, whichever page of all lists it is on. */
-export const useNamedList = (product: string | null, variant: string | null) => {
-  const query = new URLSearchParams({ product: product ?? '' }).toString();
-  return useQuery({
-    queryKey: keys.waitlistPages(`named ${query}`),
-    queryFn: async () => (await readLists(query)).lists,
+export const useNamedList = (product: string | null, variant: string | null) =>
+  useQuery({
+    queryKey: keys.waitlistPages({ named: product }),
+    queryFn: async () => (await readLists({ product: product ?? '' })).lists,
     select: (lists) => lists.find((list) => list.variant === variant) ?? lists[0] ?? null,
     enabled: product !== null,
     refetchInterval: AGAIN_MS,
   });
-};
 
-export const listQuery = ({ product, variant }: ListKey, more: Readonly<Record<string, string>> = {}) =>
-  new URLSearchParams({ product, ...(variant === null ? {} : { variant }), ...more }).toString();
+/** The fields by which an address names a list. */
+export const listQuery = ({ product, variant }: ListKey) => ({ product, ...(variant === null ? {} : { variant }) });
 
-export const useEntries = (query: string) =>
+export const useEntries = (query: QueryOf<'GET /api/waitlists/entries'>) =>
   usePages(keys.waitlistEntries(query), async (after) => {
-    const { body } = await send<typeof listWaitlistEntries>(
-      'get',
-      `/api/waitlists/entries?limit=${PAGE}&${query}${after}`,
-    );
+    const { body } = await send('GET /api/waitlists/entries', { query: { limit: PAGE, ...query, after } });
     return { ...body, items: body.entries };
   });
 
@@ -66,18 +56,18 @@ export const useInvite = () =>
         readonly next?: number;
         readonly entries?: string[];
       },
-    ) => (await send<typeof inviteFromWaitlist>('post', '/api/waitlists/invitations', { body })).body.invited,
+    ) => (await send('POST /api/waitlists/invitations', { body })).body.invited,
   );
 
 /** Changes one person's entry, or several alike. */
 export const usePatchEntries = () =>
   useChange(
     async ({ ids, ...body }: { ids: readonly string[]; note?: string | null; state?: 'removed' | 'waiting' }) => {
-      for (const id of ids) await send<typeof patchWaitlistEntry>('patch', `/api/waitlists/entries/${id}`, { body });
+      for (const id of ids) await send('PATCH /api/waitlists/entries/{id}', { params: { id }, body });
     },
   );
 
 export const useSettings = () =>
   useChange(async (body: ListKey & { readonly inviteForHours: number | null }) => {
-    await send<typeof putWaitlistSettings>('put', '/api/waitlists/settings', { body });
+    await send('PUT /api/waitlists/settings', { body });
   });

@@ -2,7 +2,7 @@ import { Autocomplete, createFilterOptions, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { closest, distance } from 'fastest-levenshtein';
 import { useMemo, useState } from 'react';
-import type { listPeople, Person } from '#core/contract/shopCalls.ts';
+import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../../api/client.ts';
 import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
@@ -90,8 +90,7 @@ export const FIELD_LABELS = {
 function usePeople(isWanted: boolean, words: string): readonly Person[] {
   const { data } = useQuery({
     queryKey: keys.people(`picked ${words}`),
-    queryFn: async () =>
-      (await send<typeof listPeople>('get', `/api/people?limit=30&search=${encodeURIComponent(words)}`)).body.people,
+    queryFn: async () => (await send('GET /api/people', { query: { limit: 30, search: words } })).body.people,
     enabled: isWanted,
     placeholderData: keepPreviousData,
   });
