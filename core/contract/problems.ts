@@ -25,6 +25,7 @@ export const PROBLEMS = {
   'id-taken': { status: 409, title: 'Id taken' },
   'if-match-needed': { status: 428, title: 'If-Match is needed' },
   'in-another-part': { status: 409, title: 'Somebody else’s to price' },
+  interrupted: { status: 409, title: 'Interrupted' },
   invalid: { status: 422, title: 'Not valid' },
   'key-in-use': { status: 409, title: 'Sent before with something else' },
   'last-owner': { status: 409, title: 'The last owner stays' },

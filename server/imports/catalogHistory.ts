@@ -31,7 +31,7 @@ export const archiveOthers: ImportTarget['archiveOthers'] = async (client, { imp
   return archiveLeftOut(client, listing, at);
 };
 
-/** Puts some of what an import wrote back as it was: first what it made, then variants, then products. */
+/** Reverts a batch of an import: created rows first, then variants, then products. */
 export const undo: ImportTarget['undo'] = async (client, { undoes, itsOrder, order }, at) => {
   await lockImports(client);
   const made = await archiveMade(client, { importId: undoes, by: itsOrder, order, at, limit: AT_ONCE });
@@ -67,13 +67,13 @@ export const undo: ImportTarget['undo'] = async (client, { undoes, itsOrder, ord
   return products.length;
 };
 
-/** A variant as it was, but for what something newer wrote since. */
+/** A variant before the import, apart from newer changes. */
 const variantBack = (before: VariantState, now: VariantState, itsOrder: number): VariantState => {
   const { stockTracked, stockQuantity, sellPastZero } = now.stockWritten > itsOrder ? now : before;
   return { ...(now.written > itsOrder ? now : before), stockTracked, stockQuantity, sellPastZero };
 };
 
-/** Keeps what products and variants were before an import. */
+/** Keeps products and variants as they were before an import. */
 export async function rememberStates(
   client: Queryable,
   importId: string,

@@ -1,6 +1,6 @@
 import type { Queryable } from '../db/database.ts';
 
-/** A product as an import reads and writes it: what the file says, apart from what was said in Understudy. */
+/** A product as an import reads and writes it: the file's values, without edits made in Understudy. */
 export interface ProductState {
   readonly productId: string;
   readonly title: Readonly<Record<string, string>>;

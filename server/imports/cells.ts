@@ -25,7 +25,7 @@ class BadRow extends Error {
 
 /**
  * Reads a row cell by cell, to its end, so that all that is wrong with it is said at once.
- * @param read is given what reads a cell: undefined for one that is wrong
+ * @param read receives a reader of cells, which returns undefined for a bad one
  * @throws {BadRow}
  */
 export function readRow<T>(read: (of: <Value>(readCell: () => Value) => Value | undefined) => T): T {
@@ -43,14 +43,14 @@ export function readRow<T>(read: (of: <Value>(readCell: () => Value) => Value | 
   return result;
 }
 
-/** Why a row is refused, by what was thrown while it was read. @throws whatever else was thrown */
+/** Turns an error of reading a row into its refusal. @throws any other error */
 export function refusals(error: unknown, { line }: Row): Refusal[] {
   const bad = error instanceof BadCell ? [error] : error instanceof BadRow ? error.cells : null;
   if (!bad) throw error;
   return bad.map(({ column, reason }) => ({ line, column, reason }));
 }
 
-/** A cell's text; undefined when the file has no such column, so that what was there is kept. */
+/** A cell's text; undefined if the file lacks the column, which keeps the present value. */
 export function cell(row: Row, column: string): string | undefined {
   const text = row.cells[column];
   if (text !== undefined && text.length > 20_000) throw new BadCell(column, 'is longer than 20,000 characters');
@@ -143,7 +143,7 @@ export function categories(row: Row, column: string): CategoryPath[] | undefined
   });
 }
 
-/** A path of this shop, without host or fragment; what follows `?` tells products of one path apart. */
+/** A path of this shop, without host or fragment; its query can tell products apart. */
 export function path(row: Row, column: string): string | null | undefined {
   const text = cell(row, column);
   if (text === undefined || text === '') return text === undefined ? undefined : null;

@@ -2,7 +2,7 @@ import type { Feed } from '#core/contract/feedCalls.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Queryable } from '../db/database.ts';
 
-/** A feed with what is needed to fetch it. */
+/** A feed, with everything needed to fetch it. */
 export interface FeedRow {
   readonly id: number;
   readonly target: TargetName;

@@ -133,7 +133,7 @@ export function shownAddress(address: string): string {
   return `${url.href}?${names.join('&')}`;
 }
 
-/** The number of how the file is read: as such files were before, or as it tells by itself. */
+/** Id of the file's reading: that of earlier files with its headings, or a detected one. */
 async function readingOf(db: Queryable, target: TargetName, file: string): Promise<number> {
   const sample = await sampleOf(file);
   const { headings } = sample;

@@ -256,7 +256,7 @@ const VARIANT_COLUMNS = {
   sellPastZero: 'sell_past_zero',
 } as const;
 
-/** The first that are new or changed, with what of them. */
+/** The first new or changed rows, with their differences. */
 function examplesOf(
   batch: Batch,
   touched: ReadonlyMap<string, string>,
@@ -289,7 +289,7 @@ function examplesOf(
   return found;
 }
 
-/** Writes what differs from before. @returns how many variants are new, and how many changed (or their product did) */
+/** Writes the differences. @returns the numbers of new variants, and of variants that changed (or whose product did) */
 async function writeBatch(db: Queryable, batch: Batch, touched: ReadonlyMap<string, string>) {
   const { order, importId } = batch.writer;
   for (const { id, name, parentId } of batch.newCategories) await insertCategory(db, id, name, parentId);

@@ -1,4 +1,5 @@
 import type { ImportPreview, ImportReading, ImportReport, ImportState } from '#core/contract/importCalls.ts';
+import { ProblemError } from '../http/errors.ts';
 import type { Queryable } from '../db/database.ts';
 import { isOurs } from '#core/imports/columns.ts';
 import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
@@ -68,14 +69,25 @@ export async function beat(db: Queryable, id: string): Promise<void> {
 }
 
 const STAGE = `
+  WITH own AS (SELECT id FROM imports WHERE id = $1 AND state = 'reading' FOR SHARE)
   INSERT INTO import_rows (import_id, place, line, key, cells)
-  SELECT $1, r.place, r.line, r.key, r.cells
-  FROM json_to_recordset($2) AS r (place integer, line integer, key text, cells json)`;
+  SELECT own.id, r.place, r.line, r.key, r.cells
+  FROM own, json_to_recordset($2) AS r (place integer, line integer, key text, cells json)`;
+
+/**
+ * An import that was ended by another copy of the server, for which this one had been silent for too long. Its rows are
+ * gone, so nothing more may be done for it.
+ */
+const interrupted = () =>
+  new ProblemError(
+    'interrupted',
+    'This import was interrupted because the server stood still. Nothing of it is left to be written: send the file again.',
+  );
 
 /** Returns the variant or customer of a row. PostgreSQL has no text with NUL; the cell is refused when it is read. */
 export const keyOf = (cells: Row['cells'], keyColumn: string): string => (cells[keyColumn] ?? '').replaceAll('\0', '');
 
-/** Puts rows in their places, to be written from there. */
+/** Puts rows in their places, to be written from there. @throws {ProblemError} 409 when the import was ended */
 export async function stageRows(
   db: Queryable,
   id: string,
@@ -87,7 +99,8 @@ export async function stageRows(
     key: keyOf(cells, keyColumn),
     cells,
   }));
-  await db.query(STAGE, [id, JSON.stringify(placed)]);
+  const { rowCount } = await db.query(STAGE, [id, JSON.stringify(placed)]);
+  if (rowCount !== placed.length) throw interrupted();
 }
 
 export async function stagedRows(db: Queryable, id: string, after: number, limit: number): Promise<Row[]> {
@@ -151,17 +164,23 @@ const STEP = `
     rows_done = coalesce($5, rows_done), created = created + $6, changed = changed + $7, archived = archived + $8,
     kept = kept + $9, at_once = coalesce($10, at_once), error = coalesce($11, error),
     ended_at = CASE WHEN $12 THEN now() ELSE ended_at END, heartbeat_at = now()
-  WHERE id = $1`;
+  WHERE id = $1 AND state = ANY($13)`;
 
-/** Notes how far an import has come; counts are added. */
-export async function noteStep(db: Queryable, id: string, step: Step): Promise<void> {
+/**
+ * Notes the progress of an import; counts are added.
+ * @param during states in which the step may be taken
+ * @throws {ProblemError} 409 when it is in another state
+ */
+export async function noteStep(db: Queryable, id: string, during: readonly ImportState[], step: Step): Promise<void> {
   const { state, columns, rows, rowsDone, created = 0, changed = 0, archived = 0, kept = 0 } = step;
   const { atOnce, error, ended = false } = step;
   const what = [state ?? null, columns ?? null, rows ?? null, rowsDone ?? null];
-  await db.query(STEP, [id, ...what, created, changed, archived, kept, atOnce ?? null, error ?? null, ended]);
+  const counts = [created, changed, archived, kept];
+  const { rowCount } = await db.query(STEP, [id, ...what, ...counts, atOnce ?? null, error ?? null, ended, during]);
+  if (rowCount !== 1) throw interrupted();
 }
 
-/** Has what an import would do be looked at: it waits until it is started. */
+/** Keeps the preview of an import, which waits to be started. */
 export async function keepPreview(db: Queryable, id: string, preview: ImportPreview): Promise<void> {
   await db.query("UPDATE imports SET state = 'previewed', preview = $2 WHERE id = $1 AND state = 'previewing'", [
     id,
@@ -218,7 +237,7 @@ const TAKE_UP = `
     ORDER BY write_order LIMIT 1 FOR UPDATE SKIP LOCKED)
   RETURNING id`;
 
-/** Takes an import that waits, or one that whoever worked on it has left. */
+/** Takes a waiting or abandoned import. */
 export async function takeUp(db: Queryable): Promise<string | null> {
   return (await db.query<{ id: string }>(TAKE_UP)).rows[0]?.id ?? null;
 }
@@ -228,7 +247,7 @@ const INTERRUPT = `
   WHERE (state IN ('reading', 'previewing') OR (state = 'running' AND at_once)) AND heartbeat_at < now() - ${SILENT}
   RETURNING id`;
 
-/** Ends imports that cannot be taken up: what was still to come in is gone with the server that read it. */
+/** Ends imports that cannot be resumed, because their unread rows were lost with their server. */
 export async function endInterrupted(db: Queryable): Promise<void> {
   const { rows } = await db.query<{ id: string }>(INTERRUPT);
   for (const { id } of rows) await forgetRows(db, id);
@@ -241,7 +260,7 @@ const SWEEP = `
     RETURNING id)
   DELETE FROM import_changes WHERE import_id IN (SELECT id FROM old)`;
 
-/** Forgets what older imports changed: the newest of each kind can be undone. */
+/** Deletes previous values of older imports; only the newest of each kind can be undone. */
 export async function sweepChanges(db: Queryable, kept: number): Promise<void> {
   await db.query(SWEEP, [kept]);
 }
@@ -281,7 +300,7 @@ export const allReadings = async (db: Queryable): Promise<ImportReading[]> =>
     )
   ).rows;
 
-/** @returns null when there is none for such files */
+/** @returns null if files with these headings have no reading */
 export async function readingById(db: Queryable, id: number, target: TargetName): Promise<FileReading | null> {
   const find = 'UPDATE import_readings SET used_at = now() WHERE id = $1 AND target = $2 RETURNING reading';
   return (await db.query<{ reading: FileReading }>(find, [id, target])).rows[0]?.reading ?? null;

@@ -28,15 +28,15 @@ import { archivingOf, lockImports, nextWriteOrder, type ImportTarget } from './i
 
 export const TARGETS: Readonly<Record<TargetName, ImportTarget>> = { catalog: catalogTarget, people: peopleTarget };
 
-/** Rows of one transaction: few, so that nobody waits long for what it locks. */
+/** Rows of a transaction: few, so that its locks are short. */
 const BATCH = 500;
-/** After so many batches the planner is told how large the tables have become, which it learns by itself much later. */
+/** Batches after which the tables are analysed; the planner would learn of their size much later. */
 const ANALYSED_AFTER = new Set([10, 40, 160]);
 const AGAIN_MS = 1000;
 const MOST_LISTED = 1000;
 const REFUSED = 'Rows were refused, so none is in';
 
-/** States in which there is something to do. */
+/** Whether there is work to do. */
 const isUnderWay = ({ state }: ImportRow) => state === 'running' || state === 'undoing';
 
 /**
@@ -52,17 +52,17 @@ export async function runImport(db: Database, id: string): Promise<void> {
       // Somebody's lock was in the way, or the database is away: it is tried again as long as this process lives.
       if (isDatabaseAway(error) || isDatabaseBusy(error)) await setTimeout(AGAIN_MS);
       else {
-        const why = error instanceof Error ? error.message : 'it failed';
-        await end(db, id, 'failed', why);
+        const why = messageOf(error);
+        await end(db, id, ['running', 'undoing'], 'failed', why).catch(() => undefined);
         throw error;
       }
     }
   }
 }
 
-/** All of an import in one transaction, for whoever waits for the answer. @throws whatever keeps it from being written */
+/** Runs a whole import in one transaction, while its caller waits. @throws any error of writing it */
 export async function runAtOnce(db: Database, id: string): Promise<ImportRow> {
-  await noteStep(db, id, { state: 'running', atOnce: true });
+  await noteStep(db, id, ['reading'], { state: 'running', atOnce: true });
   try {
     return await db.transaction(async (client) => {
       while (await nextStep(client, id));
@@ -72,10 +72,12 @@ export async function runAtOnce(db: Database, id: string): Promise<ImportRow> {
       return done;
     });
   } catch (error) {
-    await end(db, id, 'failed', error instanceof Error ? error.message : 'it failed');
+    await end(db, id, ['running'], 'failed', messageOf(error)).catch(() => undefined);
     throw error;
   }
 }
+
+const messageOf = (error: unknown) => (error instanceof Error ? error.message : 'it failed');
 
 /** Maximum number of examples kept for a preview. */
 const EXAMPLES = 50;
@@ -106,16 +108,16 @@ export async function previewImport(db: Database, id: string): Promise<void> {
       examples.push(...outcome.examples);
       refused.push(...outcome.refused.slice(0, MOST_LISTED - refused.length));
       for (const { line } of outcome.refused) lines.add(line);
-      await noteStep(db, id, { rowsDone: done + rows.length });
+      await noteStep(db, id, ['previewing'], { rowsDone: done + rows.length });
     }
     const archiving = await archivingOf(db, target, one);
     const notices = columnNotices(one);
     const blank = one.target === 'catalog' ? await blankStock(db, id) : 0;
     if (blank > 0) notices.push(blankStockNotice(blank, (await readDetails(db)).tracking));
-    await noteStep(db, id, { rowsDone: 0 });
+    await noteStep(db, id, ['previewing'], { rowsDone: 0 });
     await keepPreview(db, id, { ...counts, ...archiving, refused, refusedRows: lines.size, notices, examples });
   } catch (error) {
-    await end(db, id, 'failed', error instanceof Error ? error.message : 'it failed');
+    await end(db, id, ['previewing'], 'failed', messageOf(error)).catch(() => undefined);
     throw error;
   }
 }
@@ -150,7 +152,7 @@ export async function examplesFrom(
   return { examples, next };
 }
 
-/** Says what becomes of rows without a quantity, and where that is chosen. */
+/** Explains what happens to rows without a quantity, and where to change that. */
 const blankStockNotice = (rows: number, tracking: ShopDetails['tracking']): string =>
   `${rows === 1 ? '1 row has' : `${rows} rows have`} no stock quantity. ` +
   (tracking === 'always'
@@ -179,32 +181,40 @@ export class RefusedError extends Error {
   }
 }
 
-async function end(db: Queryable, id: string, state: ImportState, error?: string): Promise<void> {
-  await noteStep(db, id, { state, ended: true, ...(error === undefined ? {} : { error }) });
+/** @param during states that it may end from */
+async function end(
+  db: Queryable,
+  id: string,
+  during: readonly ImportState[],
+  state: ImportState,
+  error?: string,
+): Promise<void> {
+  await noteStep(db, id, during, { state, ended: true, ...(error === undefined ? {} : { error }) });
   await forgetRows(db, id);
 }
 
-/** @returns whether there is more to do */
+/** @returns whether more is left */
 async function nextStep(connection: Queryable, id: string): Promise<boolean> {
   const client = inTurn(connection);
   const one = await importById(client, id, true);
   if (!one || !isUnderWay(one)) return false;
   const target = TARGETS[one.target];
   const { order, atOnce } = one;
+  const now = [one.state];
   const at = new Date();
   if (one.state === 'undoing') {
     const undoes = { undoes: id, itsOrder: order, order: await nextWriteOrder(client) };
     if ((await target.undo(client, undoes, at)) > 0) {
-      await noteStep(client, id, {});
+      await noteStep(client, id, now, {});
       return true;
     }
     const isRefused = one.endedAt === null;
-    if (isRefused) await end(client, id, 'failed', REFUSED);
-    else await end(client, id, 'undone');
+    if (isRefused) await end(client, id, now, 'failed', REFUSED);
+    else await end(client, id, now, 'undone');
     return false;
   }
   if (one.wants === 'cancel') {
-    await end(client, id, 'cancelled');
+    await end(client, id, now, 'cancelled');
     return false;
   }
   // Erasing a person blanks staged rows, so it is either all before this batch or all after it.
@@ -220,20 +230,20 @@ async function nextStep(connection: Queryable, id: string): Promise<boolean> {
     } = await target.write(client, rows, { shop, writer: { order, importId: id } });
     const keys = new Map(rows.map(({ line, cells }) => [line, keyOf(cells, target.keyColumn)]));
     await keepRefusals(client, id, refused, keys);
-    await noteStep(client, id, { rowsDone: one.rowsDone + rows.length, ...counts });
+    await noteStep(client, id, now, { rowsDone: one.rowsDone + rows.length, ...counts });
     return true;
   }
   if (one.badRows === 'refuseAll' && one.refused > 0 && !atOnce) {
-    await noteStep(client, id, { state: 'undoing' });
+    await noteStep(client, id, now, { state: 'undoing' });
     return true;
   }
   if (one.mode === 'replace') {
     const archived = await target.archiveOthers(client, { importId: id, order }, at);
     if (archived > 0) {
-      await noteStep(client, id, { archived });
+      await noteStep(client, id, now, { archived });
       return true;
     }
   }
-  await end(client, id, 'done');
+  await end(client, id, now, 'done');
   return false;
 }

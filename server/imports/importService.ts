@@ -24,6 +24,7 @@ import {
   endInterrupted,
   importById,
   newestImports,
+  forgetRows,
   noteStep,
   readingById,
   reportOf,
@@ -49,7 +50,7 @@ export interface Sent {
   readonly reading?: number | undefined;
   /** Nothing is written before it is started. */
   readonly isPreview: boolean;
-  /** Whether it may archive more than a tenth of what there is; else such an import waits to be started. */
+  /** Whether it may archive more than a tenth of the catalog; otherwise it waits for confirmation. */
   readonly mayArchive: boolean;
   readonly by: string;
 }
@@ -104,7 +105,7 @@ export async function importFile(
     const one = (await importById(db, id))!;
     const { needsConfirmation } = await archivingOf(db, TARGETS[one.target], one);
     if (sent.isPreview || (needsConfirmation && !sent.mayArchive)) {
-      await noteStep(db, id, { state: 'previewing' });
+      await noteStep(db, id, ['reading'], { state: 'previewing' });
       const looked = importer.run({ kind: 'preview', id });
       if (rows <= AT_ONCE) await looked;
       // The job reports later failures.
@@ -113,14 +114,16 @@ export async function importFile(
       await importer.run({ kind: 'runAtOnce', id });
       await db.caughtUp();
     } else {
-      await noteStep(db, id, { state: 'waiting' });
+      await noteStep(db, id, ['reading'], { state: 'waiting' });
       imports.look();
     }
     return id;
   } catch (error) {
     const why = error instanceof Error ? error.message : 'it could not be read';
-    const now = await importById(db, id).catch(() => null);
-    if (now?.state === 'reading') await noteStep(db, id, { state: 'failed', error: why, ended: true });
+    // Nothing is noted of one that is no longer being read, or while the database is away.
+    await noteStep(db, id, ['reading'], { state: 'failed', error: why, ended: true })
+      .then(() => forgetRows(db, id))
+      .catch(() => undefined);
     throw error;
   } finally {
     clearInterval(beating);
@@ -240,7 +243,7 @@ export async function start({ db, imports }: Needs, id: string, { mayArchive }: 
   return jobById(db, id);
 }
 
-/** @throws {ProblemError} 409 when there is nothing to undo */
+/** @throws {ProblemError} 409 when nothing can be undone */
 export async function undo({ db, imports }: Needs, id: string): Promise<void> {
   await known(db, id);
   if (!(await askToUndo(db, id))) {
@@ -250,7 +253,7 @@ export async function undo({ db, imports }: Needs, id: string): Promise<void> {
   imports.look();
 }
 
-/** @param everyMs how often it looks by itself; whatever was left is taken up that much later than 12 s */
+/** @param everyMs polling interval; abandoned imports are taken up that long after 12 s of silence */
 export function watchImports(db: Queryable, importer: Importer, log: Logger, everyMs = 5000): ImportWatch {
   let working: Promise<void> | null = null;
   let isStopped = false;

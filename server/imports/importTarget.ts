@@ -5,9 +5,9 @@ import type { Refusal, Row } from './rows.ts';
 
 /** Import that writes, so that older data never overwrites newer, and its changes can be undone. */
 export interface Writer {
-  /** Of `write_order`: whatever a later number wrote is kept. */
+  /** Number from `write_order`; values written by higher numbers are kept. */
   readonly order: number;
-  /** The import whose undoing needs what was there before; null where there is none. */
+  /** The import to keep previous values for; null for none. */
   readonly importId: string | null;
 }
 
@@ -26,20 +26,20 @@ export interface ImportTarget {
   /** The column that tells one row from another. */
   readonly keyColumn: string;
   write(client: Queryable, rows: readonly Row[], how: { shop: ShopFacts; writer: Writer }): Promise<BatchOutcome>;
-  /** Archives some of what an import does not list, unless something newer wrote it. @returns how many; 0 when none is left */
+  /** Archives a batch of rows that an import does not list, except newer ones. @returns their number; 0 at the end */
   archiveOthers(client: Queryable, writer: Writer & { importId: string }, at: Date): Promise<number>;
   /** Number of records that `archiveOthers` would archive. */
   countOthers(client: Queryable, writer: { order: number; importId: string }): Promise<number>;
   /** Counts all that are active. */
   countAll(client: Queryable): Promise<number>;
-  /** Puts some of what an import wrote back as it was, unless something newer wrote it. @returns how many were looked at */
+  /** Reverts a batch of an import, except rows written since. @returns the number of rows examined */
   undo(client: Queryable, writer: { undoes: string; itsOrder: number; order: number }, at: Date): Promise<number>;
 }
 
 /** Share of all rows that an import may archive without confirmation. */
 const UNCONFIRMED = 0.1;
 
-/** Counts what a replacing import would archive, and whether that is so much that somebody must confirm it. */
+/** Counts what a replacing import would archive, and whether that needs confirmation. */
 export async function archivingOf(
   client: Queryable,
   target: ImportTarget,
@@ -49,12 +49,12 @@ export async function archivingOf(
   return { gone, needsConfirmation: gone > 0 && gone > UNCONFIRMED * (await target.countAll(client)) };
 }
 
-/** The number of whoever writes now. */
+/** Takes the next number of `write_order`. */
 export async function nextWriteOrder(db: Queryable): Promise<number> {
   return (await db.query<{ order: number }>(`SELECT nextval('write_order') AS "order"`)).rows[0]!.order;
 }
 
-/** One batch at a time, whatever copy of the server writes it: batches are short. */
+/** Serialises batches across copies of the server; they are short. */
 export async function lockImports(db: Queryable): Promise<void> {
   await db.query("SELECT pg_advisory_xact_lock(hashtext('understudy-import'))");
 }
@@ -62,7 +62,7 @@ export async function lockImports(db: Queryable): Promise<void> {
 const OLDER = `
   SELECT EXISTS (SELECT FROM imports WHERE write_order < $1 AND state IN ('reading', 'waiting', 'running')) AS is`;
 
-/** Whether an import that is older is still to write: what it must not overwrite is marked then, changed or not. */
+/** Whether an older import has still to write; rows it must not overwrite are then marked even if unchanged. */
 export async function isOlderUnderWay(db: Queryable, order: number): Promise<boolean> {
   return (await db.query<{ is: boolean }>(OLDER, [order])).rows[0]!.is;
 }
@@ -72,7 +72,7 @@ const REMEMBER = `
   SELECT $1, $2, r.key, r.before FROM jsonb_to_recordset($3) AS r (key text, before json)
   ON CONFLICT DO NOTHING`;
 
-/** Keeps what was there before an import wrote it. */
+/** Keeps previous values of rows that an import writes. */
 export async function rememberBefore(
   db: Queryable,
   importId: string,
@@ -87,13 +87,13 @@ const CHANGES = `
     SELECT ctid FROM import_changes WHERE import_id = $1 AND kind = $2 ORDER BY key LIMIT $3))
   RETURNING key, before`;
 
-/** Something that an import wrote, and what it was before. */
+/** A row that an import wrote, with its previous value. */
 export interface Change<State> {
   readonly key: string;
   readonly before: State;
 }
 
-/** Takes some of what was kept. */
+/** Takes a batch of kept values. */
 export async function takeChanges(
   db: Queryable,
   importId: string,

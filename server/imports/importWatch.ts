@@ -1,4 +1,4 @@
-/** Takes up imports that wait, whoever took them in, and those that a server left when it was stopped. */
+/** Takes up waiting imports, and those abandoned by a stopped server. */
 export interface ImportWatch {
   /** Looks at once. */
   look(): void;

@@ -9,11 +9,11 @@ import type { FileKind } from './reading.ts';
 export type ImportTask =
   /** Reads a file and puts its rows in their places. @see staged */
   | { readonly kind: 'stage'; readonly id: string; readonly file: string; readonly format: FileKind }
-  /** Says what it would do. */
+  /** Previews it. */
   | { readonly kind: 'preview'; readonly id: string }
   /** Writes all of it in one transaction. */
   | { readonly kind: 'runAtOnce'; readonly id: string }
-  /** Does what is left of it, batch by batch. */
+  /** Runs the rest of it, batch by batch. */
   | { readonly kind: 'run'; readonly id: string };
 
 export interface TaskMessage {

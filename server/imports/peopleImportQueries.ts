@@ -56,7 +56,7 @@ export async function upsertPeople(db: Queryable, people: readonly PersonState[]
   await db.query(GIVE_ROLES, [JSON.stringify(people)]);
 }
 
-/** Customers whom an import lists neither by their id nor by one merged into theirs. */
+/** Customers that an import lists neither by id nor by one merged into theirs. */
 const NOT_LISTED = `archived_at IS NULL AND written < $2
     AND NOT EXISTS (SELECT FROM import_rows r WHERE r.import_id = $1 AND r.key = c.external_id)
     AND NOT EXISTS (SELECT FROM customers m JOIN import_rows r ON r.import_id = $1 AND r.key = m.external_id

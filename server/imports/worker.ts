@@ -32,7 +32,7 @@ async function stage({ id, file, format }: Extract<ImportTask, { kind: 'stage' }
     await keepRefusals(db, id, refused);
     staged += rows.length;
     all += rows.length + refused.length;
-    await noteStep(db, id, { columns, rows: all });
+    await noteStep(db, id, ['reading'], { columns, rows: all });
   }
   return all;
 }

@@ -1,12 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Import, ImportReport, Job } from '#core/contract/importCalls.ts';
 import type { Product } from '#core/contract/shopCalls.ts';
+import { endInterrupted, stageRows } from '../../server/imports/importQueries.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { forProduct } from '../support/noted.ts';
 import { OWNER_KEY as KEY, SETUP_TOKEN, startUnderstudy, type Program } from '../support/programs.ts';
 import { sampled } from '../support/sampling.ts';
 import { shopToken } from '../support/shopToken.ts';
-import { importCsv, OWNER, SHOP, startServer, startShop, type TestServer } from '../support/testServer.ts';
+import { importCsv, OWNER, OWNER_KEY, SHOP, startServer, startShop, type TestServer } from '../support/testServer.ts';
 
 /** Nothing is lost, and nothing that is older overwrites what is newer. */
 
@@ -85,6 +86,49 @@ describe('a server that is killed in the middle of an import', () => {
       expect((await server.send('GET', '/api/attention')).body).toMatchObject({ imports: 1 });
       await importCsv(server, 'catalog', rows(1, { price: 1 }));
       expect((await server.send('GET', '/api/attention')).body).toMatchObject({ imports: 0 });
+    } finally {
+      await server.stop();
+    }
+  });
+});
+
+describe('a server that stands still while it reads a file', () => {
+  it.each([
+    { what: 'before its rows', rowsBefore: 0 },
+    { what: 'amid its rows', rowsBefore: 1 },
+  ])('has nothing of it written, and says so: $what', async ({ rowsBefore }) => {
+    const server = await startShop();
+    const { db } = server;
+    try {
+      let finish!: () => void;
+      const finished = new Promise<void>((resolve) => (finish = resolve));
+      const body = async function* () {
+        const encoder = new TextEncoder();
+        yield encoder.encode(rows(6000, { price: 1 }));
+        await finished;
+        yield encoder.encode('\nv-last,p-last,/plants/p-last,Last,1.00,5');
+      };
+      const answer = fetch(`${server.url}/api/catalog/import`, {
+        method: 'POST',
+        headers: { Authorization: `Bearer ${OWNER_KEY}`, 'Content-Type': 'text/csv' },
+        body: body() as unknown as BodyInit,
+        duplex: 'half',
+      } as RequestInit);
+      await expect.poll(async () => (await imports(server))[0]?.state).toBe('reading');
+      const [{ id } = { id: '' }] = await imports(server);
+      if (rowsBefore > 0) {
+        const row = { line: 2, cells: { variant_id: 'v-0' } };
+        await stageRows(db, id, { rows: [row], from: 900_000, keyColumn: 'variant_id' });
+      }
+      // Another copy of the server has not heard of this one for too long.
+      await db.query("UPDATE imports SET heartbeat_at = now() - interval '1 minute' WHERE id = $1", [id]);
+      await endInterrupted(db);
+      finish();
+      const { status } = await answer;
+      expect(status).toBe(409);
+      expect((await imports(server))[0]).toMatchObject({ state: 'interrupted', rows: 0 });
+      expect((await db.query('SELECT FROM import_rows')).rowCount).toBe(0);
+      expect((await server.send('GET', '/api/products?limit=1')).body).toMatchObject({ total: 0 });
     } finally {
       await server.stop();
     }
