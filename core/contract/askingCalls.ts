@@ -61,7 +61,7 @@ export const getForm = call({
       empty: z.string().nullable().describe('For a quote sheet with nothing on it, safe HTML'),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const listForms = call({
@@ -93,7 +93,7 @@ export const deleteForm = call({
   auth: 'publish',
   params: z.strictObject({ code: FormCode }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['form-in-use', 'not-found'],
 });
 
 const person = {
@@ -115,7 +115,7 @@ export const postEnquiry = call({
   auth: 'public',
   body: z.strictObject({ ...person, path: z.string().min(1).max(2000), variantId: Id.optional() }),
   replies: { 201: Sent },
-  problems: [404, 409, 429],
+  problems: ['no-form', 'not-found', 'not-offered', 'too-many'],
 });
 
 export const postQuote = call({
@@ -132,7 +132,7 @@ export const postQuote = call({
     key: z.string().min(8).max(100).describe('Made up by the sender; the same again is the same request'),
   }),
   replies: { 201: Sent },
-  problems: [409, 429],
+  problems: ['key-in-use', 'not-offered', 'too-many'],
 });
 
 export const getQuoteCart = call({
@@ -147,7 +147,7 @@ export const getQuoteCart = call({
       delivery: Delivery,
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 const ThreadMessage = z.strictObject({
@@ -213,7 +213,7 @@ export const answerEnquiry = call({
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const moveEnquiry = call({
@@ -224,7 +224,7 @@ export const moveEnquiry = call({
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const QUOTE_STATES = ['asked', 'priced', 'accepted', 'declined', 'turnedDown', 'lapsed'] as const;
@@ -308,7 +308,7 @@ export const priceQuote = call({
     words: z.string().trim().max(5000).default(''),
   }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['in-another-part', 'not-found', 'quote-over'],
 });
 
 export const turnDownQuote = call({
@@ -319,5 +319,5 @@ export const turnDownQuote = call({
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ words: Words, seller: PartOf }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['in-another-part', 'not-found', 'quote-over'],
 });

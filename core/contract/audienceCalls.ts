@@ -35,7 +35,7 @@ const Person = z.strictObject({
   ),
 });
 
-/** An audience with what its customer has, as a decision needs it. */
+/** An audience with its customer's facts, as decisions need it. */
 export const ResolvedAudience = z
   .strictObject({
     ...Audience.shape,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Permission } from './permissions.ts';
+import type { ProblemCode } from './problems.ts';
 
 /** One HTTP call: what it takes and what it answers. The server mounts it and OpenAPI describes it from this alone. */
 export interface Call {
@@ -31,7 +32,7 @@ export interface Call {
   readonly ifMatch?: 'required' | 'optional';
   readonly replies: Readonly<Record<number, z.ZodType>>;
   /** The problems it may answer beside those that every call may. */
-  readonly problems?: readonly number[];
+  readonly problems?: readonly ProblemCode[];
 }
 
 type Infer<T> = T extends z.ZodType ? z.infer<T> : undefined;

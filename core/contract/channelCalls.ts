@@ -117,7 +117,7 @@ export const tryChannel = call({
     z.strictObject({ channel: z.literal('chat') }),
   ]),
   replies: { 202: NoBody },
-  problems: [409],
+  problems: ['not-connected'],
 });
 
 export const tryMail = call({
@@ -127,7 +127,7 @@ export const tryMail = call({
   auth: 'settings',
   body: z.strictObject({ to: z.email().max(320) }),
   replies: { 200: z.strictObject({ isTaken: z.boolean(), answer: z.string().describe('In the mail server’s words') }) },
-  problems: [409],
+  problems: ['no-mail'],
 });
 
 const HookEvents = z.array(z.enum(HOOK_CODES)).min(1).max(HOOK_CODES.length);
@@ -173,7 +173,7 @@ export const putWebHook = call({
   params: HookParams,
   body: z.strictObject({ ...HookIs, isOn: z.boolean() }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const deleteWebHook = call({
@@ -183,7 +183,7 @@ export const deleteWebHook = call({
   auth: 'settings',
   params: HookParams,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const tryWebHook = call({
@@ -193,7 +193,7 @@ export const tryWebHook = call({
   auth: 'settings',
   params: HookParams,
   replies: { 202: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const CHANNEL_CALLS = [

@@ -49,7 +49,7 @@ export const postColleague = call({
   auth: 'settings',
   body: z.strictObject({ name: Name, email: Email, role: Role }),
   replies: { 201: Invited },
-  problems: [409],
+  problems: ['colleague-there'],
 });
 
 export const inviteAgain = call({
@@ -59,7 +59,7 @@ export const inviteAgain = call({
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 201: Invited },
-  problems: [404, 409],
+  problems: ['colleague-in', 'not-found'],
 });
 
 export const putColleague = call({
@@ -70,7 +70,7 @@ export const putColleague = call({
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ role: Role }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['last-owner', 'not-found'],
 });
 
 export const deleteColleague = call({
@@ -80,7 +80,7 @@ export const deleteColleague = call({
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['last-owner', 'not-found'],
 });
 
 export const putPassword = call({
@@ -90,7 +90,7 @@ export const putPassword = call({
   auth: 'self',
   body: z.strictObject({ current: z.string().min(1).max(200), password: Password }),
   replies: { 204: NoBody },
-  problems: [403, 409, 429],
+  problems: ['no-password', 'too-many', 'too-many-tries', 'wrong-password'],
 });
 
 export const postPasswordLetter = call({
@@ -100,7 +100,7 @@ export const postPasswordLetter = call({
   auth: 'public',
   body: z.strictObject({ email: Email }),
   replies: { 202: NoBody },
-  problems: [429],
+  problems: ['too-many'],
 });
 
 export const postPassword = call({
@@ -114,5 +114,5 @@ export const postPassword = call({
     code: Code.optional().describe('Where they have a second factor'),
   }),
   replies: { 200: Session },
-  problems: [401, 403, 409, 429],
+  problems: ['link-over', 'second-factor', 'too-many', 'too-many-tries', 'wrong-code'],
 });

@@ -28,7 +28,7 @@ export const postEvents = call({
     events: z.array(ToldEvent).min(1).max(500),
   }),
   replies: { 204: NoBody },
-  problems: [429],
+  problems: ['too-many'],
 });
 
 export const postSearch = call({
@@ -43,5 +43,5 @@ export const postSearch = call({
     found: z.int().min(0).describe('How many products'),
   }),
   replies: { 204: NoBody },
-  problems: [429],
+  problems: ['too-many'],
 });

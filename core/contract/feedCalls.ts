@@ -54,7 +54,7 @@ export const fetchFeed = call({
   auth: 'imports',
   params: ById,
   replies: { 202: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const deleteFeed = call({
@@ -64,5 +64,5 @@ export const deleteFeed = call({
   auth: 'imports',
   params: ById,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });

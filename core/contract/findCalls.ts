@@ -69,7 +69,7 @@ export const findProducts = call({
       variants: z.int().describe('Variants of theirs that fit'),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 /** A way to look at the catalog, kept by its name. */

@@ -19,7 +19,7 @@ export const getGoods = call({
       variants: z.array(z.strictObject({ id: z.string(), title: z.string() })),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const putStock = call({
@@ -70,5 +70,5 @@ export const patchProduct = call({
   params: z.strictObject({ id: Id }),
   body: Facts,
   replies: { 200: Product },
-  problems: [404],
+  problems: ['not-found'],
 });

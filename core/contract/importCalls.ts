@@ -120,7 +120,7 @@ const importCall = <const Path extends string>(path: Path, auth: 'catalog' | 'pe
     upload: true,
     body: ImportRows,
     replies: { 200: ImportReport, 202: Job },
-    problems: [404, 413, 422],
+    problems: ['not-found', 'too-large', 'broken-csv', 'broken-off', 'other-columns', 'interrupted'],
   });
 
 export const importCatalog = importCall('/api/catalog/import', 'catalog', 'Products and variants, a row a variant');
@@ -135,7 +135,7 @@ export const getJob = call({
   auth: 'follow',
   params: ById,
   replies: { 200: Job },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const listImportExamples = call({
@@ -154,7 +154,7 @@ export const listImportExamples = call({
       next: z.int().nullable().describe('Where the next page begins; null at the end'),
     }),
   },
-  problems: [404, 409],
+  problems: ['not-found', 'not-waiting'],
 });
 
 export const Import = z
@@ -195,7 +195,7 @@ export const cancelImport = call({
   auth: 'imports',
   params: ById,
   replies: { 202: NoBody },
-  problems: [404, 409],
+  problems: ['not-found', 'not-under-way'],
 });
 
 export const undoImport = call({
@@ -205,7 +205,7 @@ export const undoImport = call({
   auth: 'imports',
   params: ById,
   replies: { 202: NoBody },
-  problems: [404, 409],
+  problems: ['not-found', 'nothing-to-undo'],
 });
 
 export const startImport = call({
@@ -216,7 +216,7 @@ export const startImport = call({
   params: ById,
   query: z.strictObject(Confirmation),
   replies: { 202: Job },
-  problems: [404, 409],
+  problems: ['needs-confirmation', 'not-found', 'not-waiting'],
 });
 
 export const ImportReading = z

@@ -82,7 +82,7 @@ export const getRuleProducts = call({
 });
 export const exportRuleProducts = asCsv(getRuleProducts);
 
-/** An edition that came in, published or opened by itself. */
+/** An edition that went live, published or by an opening. */
 const Mark = z.strictObject({ number: z.int(), publishedAt: z.iso.datetime(), note: z.string().nullable() });
 
 export const getCountSeries = call({
@@ -139,7 +139,7 @@ export const getEditionEffect = call({
   summary: 'Compares an edition’s products with others, before and after its publication',
   isLong: true,
   replies: { 202: Working, 200: EditionEffect },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const exportEditionCounts = call({
@@ -148,7 +148,7 @@ export const exportEditionCounts = call({
   summary: 'Returns the counts behind the comparison as CSV',
   produces: 'text/csv',
   replies: { 200: z.string() },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const INSIGHT_CALLS = [

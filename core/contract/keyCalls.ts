@@ -50,5 +50,5 @@ export const deleteKey = call({
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });

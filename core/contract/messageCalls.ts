@@ -54,7 +54,7 @@ export const sendMessageAgain = call({
   auth: 'requests',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
-  problems: [409],
+  problems: ['not-dead'],
 });
 
 const Words = {
@@ -116,5 +116,5 @@ export const sendTest = call({
   auth: 'publish',
   body: checked(z.strictObject({ event: Event, locale: Locale, ...Words, to: z.email() })),
   replies: { 202: NoBody },
-  problems: [409],
+  problems: ['no-mail'],
 });

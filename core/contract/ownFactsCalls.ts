@@ -75,7 +75,7 @@ export const postFactChange = call({
   bodyLimit: 4_000_000,
   body: z.strictObject({ goods: GoodsChoice, changes: OwnChanges }),
   replies: { 202: FactChange },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const listFactChanges = call({
@@ -93,7 +93,7 @@ export const undoFactChange = call({
   auth: 'catalog',
   params: z.strictObject({ id: RowId }),
   replies: { 202: FactChange },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const postFactImpact = call({
@@ -116,7 +116,7 @@ export const postFactImpact = call({
       groups: z.array(ImpactGroup),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const getProductFacts = call({
@@ -135,7 +135,7 @@ export const getProductFacts = call({
       own: OwnFacts.nullable(),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const exportProducts = call({
@@ -147,5 +147,5 @@ export const exportProducts = call({
   produces: 'text/csv',
   body: z.strictObject({ goods: GoodsChoice }),
   replies: { 200: z.string() },
-  problems: [404],
+  problems: ['not-found'],
 });

@@ -115,7 +115,7 @@ export type PageMap = z.infer<typeof PageMap>;
 
 type WithSource<Part> = Part extends { path: unknown } ? Omit<Part, 'path'> & { path: string } : Part;
 
-/** A page map as the script on the shop's pages has it: with the sources of expressions for paths. */
+/** A page map as the storefront script receives it, with path patterns as regular expressions. */
 export type ScriptPageMap = Omit<PageMap, 'productPage' | 'cart' | 'checkout' | 'site' | 'pages'> & {
   productPage: WithSource<PageMap['productPage']>;
   cart?: { path?: string | undefined; links?: string | undefined } | undefined;

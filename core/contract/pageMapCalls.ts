@@ -130,7 +130,7 @@ export const checkPageMap = call({
   auth: 'draft',
   query: z.strictObject({ of: z.enum(['draft', 'live']).default('draft') }),
   replies: { 200: MapCheck },
-  problems: [409],
+  problems: ['no-page-map', 'no-pages'],
 });
 
 export const publishPageMap = call({
@@ -139,7 +139,7 @@ export const publishPageMap = call({
   summary: 'Checks the draft of the page map and makes it live',
   auth: 'publish',
   replies: { 200: MapCheck.nullable() },
-  problems: [409],
+  problems: ['no-page-map', 'no-pages'],
 });
 
 export const listPageMaps = call({
@@ -157,7 +157,7 @@ export const restorePageMap = call({
   auth: 'draft',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const postPicker = call({
@@ -253,5 +253,5 @@ export const postMisses = call({
       .max(3),
   }),
   replies: { 204: NoBody },
-  problems: [429],
+  problems: ['too-many'],
 });

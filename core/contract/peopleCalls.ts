@@ -44,7 +44,7 @@ export const putMembership = call({
   params: PersonParams,
   body: RoleChanges,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const putPersonRoles = call({
@@ -55,7 +55,7 @@ export const putPersonRoles = call({
   params: PersonParams,
   body: RoleChanges,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 const details = {
@@ -69,10 +69,10 @@ const details = {
 
 const MADE_UP = 'hand-';
 
-/** An id for a customer of whom the shop knows nothing yet. @param random letters and digits */
+/** An id for a customer unknown to the shop. @param random letters and digits */
 export const madeUpId = (random: string): string => MADE_UP + random;
 
-/** Whether an id is made up, so that no file and no token of the shop's has it. */
+/** Whether Understudy made an id, so that no file and no token of the shop has it. */
 export const isMadeUpId = (id: string): boolean => id.startsWith(MADE_UP);
 
 export const postPerson = call({
@@ -88,7 +88,7 @@ export const postPerson = call({
     roles: Grants,
   }),
   replies: { 201: z.strictObject({ id: z.string() }) },
-  problems: [409],
+  problems: ['id-taken'],
 });
 
 export const patchPerson = call({
@@ -99,7 +99,7 @@ export const patchPerson = call({
   params: PersonParams,
   body: z.strictObject(details).partial(),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 /** Records moved by a merge. */
@@ -120,7 +120,7 @@ export const postMerge = call({
   params: PersonParams,
   body: z.strictObject({ other: Id }),
   replies: { 200: Moved },
-  problems: [404, 409],
+  problems: ['not-found', 'same-customer'],
 });
 
 /** One person: a customer by the shop's id, or everyone with an e-mail address. */

@@ -56,5 +56,5 @@ export const SCOPE_MAY: Readonly<Record<KeyScope, readonly Permission[]>> = {
   orders: ['read', 'readRequests', 'follow', 'requests'],
 };
 
-/** Whether a kind of access is what somebody signed in, or a program with a key, may have. */
+/** Whether access needs a permission, of a colleague or of a key. */
 export const isPermission = (auth: string): auth is Permission => auth in PERMISSIONS;

@@ -40,7 +40,7 @@ export const postPreorders = call({
       lines: z.array(z.strictObject({ ...AnsweredLine.shape, reserved: z.int().describe('Units that are reserved') })),
     }),
   },
-  problems: [401, 409],
+  problems: ['busy', 'key-in-use'],
 });
 
 export const PreorderGoods = z
@@ -114,6 +114,7 @@ export const listPreorders = call({
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
   replies: { 200: z.strictObject({ preorders: z.array(Preorder), total: z.int(), more: z.boolean() }) },
+  problems: ['not-found'],
 });
 
 export const exportPreorders = call({
@@ -124,6 +125,7 @@ export const exportPreorders = call({
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
+  problems: ['not-found'],
 });
 
 export const allocatePreorders = call({
@@ -138,7 +140,7 @@ export const allocatePreorders = call({
     preview: z.boolean().default(false),
   }),
   replies: { 200: z.strictObject({ served: z.array(z.string()), left: z.int() }) },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const movePreorders = call({
@@ -169,5 +171,5 @@ export const putShipDate = call({
     words: z.string().max(2000).default(''),
   }),
   replies: { 200: z.strictObject({ notified: z.int() }) },
-  problems: [404],
+  problems: ['not-found'],
 });

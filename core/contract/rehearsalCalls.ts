@@ -137,7 +137,7 @@ export const postImpact = call({
         .describe('Audiences for whom an empty cart and the checkout change'),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const FindingReply = FindingParts.extend({
@@ -171,7 +171,7 @@ export const getFindings = call({
       findings: z.array(FindingReply),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 const Bar = z.strictObject({ from: Instant, until: Instant });
@@ -203,7 +203,7 @@ export const getCalendar = call({
       bars: z.array(z.strictObject({ rule: z.string(), bars: z.array(Bar) })),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const postRows = call({
@@ -224,7 +224,7 @@ export const postRows = call({
       rows: z.array(z.strictObject({ product: z.string(), variant: z.string(), shows: z.int() })),
     }),
   },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 const Address = z.strictObject({ address: z.url().describe('Whoever has it can read the calendar (RFC 5545)') });
@@ -261,5 +261,5 @@ export const postPreview = call({
   auth: 'read',
   body: PreviewClaims.extend({ page: z.string().min(1).max(500).startsWith('/').default('/') }),
   replies: { 201: z.strictObject({ address: z.url(), until: Instant }) },
-  problems: [404],
+  problems: ['not-found'],
 });

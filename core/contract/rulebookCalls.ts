@@ -23,7 +23,6 @@ export const putRulebook = call({
   bodyLimit: RULEBOOK_LIMIT,
   ifMatch: 'required',
   replies: { 204: NoBody },
-  problems: [412, 428],
 });
 
 export const Edition = z
@@ -62,7 +61,7 @@ export const getEdition = call({
   auth: 'read',
   params: ByNumber,
   replies: { 200: EditionWithRulebook },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const postEdition = call({
@@ -74,7 +73,7 @@ export const postEdition = call({
   bodyOptional: true,
   ifMatch: 'optional',
   replies: { 201: Edition },
-  problems: [409, 412],
+  problems: ['draft-changed', 'spot-checks-fail'],
 });
 
 export const Opening = z
@@ -109,7 +108,7 @@ export const getOpening = call({
   auth: 'read',
   params: OpeningById,
   replies: { 200: Opening.extend({ rulebook: Rulebook }) },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const postOpening = call({
@@ -120,7 +119,7 @@ export const postOpening = call({
   body: z.strictObject(When),
   ifMatch: 'optional',
   replies: { 201: Opening },
-  problems: [409, 412],
+  problems: ['draft-changed', 'spot-checks-fail'],
 });
 
 export const putOpening = call({
@@ -132,7 +131,7 @@ export const putOpening = call({
   body: z.strictObject({ ...When, rules: z.enum(['kept', 'draft']).default('kept') }),
   ifMatch: 'optional',
   replies: { 200: Opening },
-  problems: [404, 409, 412],
+  problems: ['draft-changed', 'not-found', 'spot-checks-fail'],
 });
 
 export const deleteOpening = call({
@@ -142,7 +141,7 @@ export const deleteOpening = call({
   auth: 'publish',
   params: OpeningById,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const restoreEdition = call({
@@ -156,5 +155,5 @@ export const restoreEdition = call({
   body: z.strictObject({ to: z.enum(['live', 'draft']).default('live') }),
   bodyOptional: true,
   replies: { 200: Edition },
-  problems: [404],
+  problems: ['not-found'],
 });

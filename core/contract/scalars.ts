@@ -6,7 +6,7 @@ import { MOST_UNITS } from '../model/units.ts';
 /** Number of a row in our database. */
 export const RowId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 
-/** The number of an edition, or of anything else that is kept in 32 bits. */
+/** A number stored in 32 bits, such as an edition's. */
 export const MOST_INT = 2_147_483_647;
 
 /** An id of the shop's: of a product, a variant or a customer. */

@@ -25,7 +25,7 @@ export const getSecondFactor = call({
   summary: 'Returns whether the signed-in user has a second factor',
   auth: 'self',
   replies: { 200: SecondFactor },
-  problems: [409],
+  problems: ['no-password'],
 });
 
 export const postSecondFactor = call({
@@ -40,7 +40,7 @@ export const postSecondFactor = call({
       address: z.string().describe('An otpauth address, to be read as a QR code'),
     }),
   },
-  problems: [403, 409, 429],
+  problems: ['factor-on', 'no-password', 'too-many', 'wrong-password'],
 });
 
 export const putSecondFactor = call({
@@ -50,7 +50,7 @@ export const putSecondFactor = call({
   auth: 'self',
   body: z.strictObject({ code: Code }),
   replies: { 200: RecoveryCodes },
-  problems: [403, 409, 429],
+  problems: ['factor-on', 'no-password', 'too-many', 'too-many-tries', 'wrong-code'],
 });
 
 export const postRecoveryCodes = call({
@@ -60,7 +60,7 @@ export const postRecoveryCodes = call({
   auth: 'self',
   body: WithPassword,
   replies: { 200: RecoveryCodes },
-  problems: [403, 409, 429],
+  problems: ['factor-off', 'no-password', 'too-many', 'wrong-password'],
 });
 
 export const endSecondFactor = call({
@@ -70,7 +70,15 @@ export const endSecondFactor = call({
   auth: 'self',
   body: WithPassword.extend({ code: Code.optional().describe('Needed while it is on') }),
   replies: { 204: NoBody },
-  problems: [403, 409, 429],
+  problems: [
+    'factor-off',
+    'no-password',
+    'second-factor',
+    'too-many',
+    'too-many-tries',
+    'wrong-code',
+    'wrong-password',
+  ],
 });
 
 export const deleteColleaguesFactor = call({
@@ -80,7 +88,7 @@ export const deleteColleaguesFactor = call({
   auth: 'settings',
   params: z.strictObject({ id: RowId }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const SECOND_FACTOR_CALLS = [

@@ -6,7 +6,7 @@ import { call, NoBody } from './call.ts';
 import { Invited } from './colleagueCalls.ts';
 import { Email } from './sessionCalls.ts';
 
-/** Whether what a seller publishes counts at once, or when somebody of the shop said yes to it. */
+/** Whether a seller's publications count at once, or after the shop's approval. */
 export const PUBLISHING = ['atOnce', 'asked'] as const;
 const Publishing = z.enum(PUBLISHING).describe('`atOnce`, or `asked`: when somebody of the shop said yes to it');
 export type Publishing = z.infer<typeof Publishing>;
@@ -95,7 +95,7 @@ export const postSeller = call({
   auth: 'settings',
   body: z.strictObject({ name: Name, names: Names }),
   replies: { 201: z.strictObject({ id: z.string() }) },
-  problems: [409],
+  problems: ['name-taken'],
 });
 
 export const putSeller = call({
@@ -106,7 +106,7 @@ export const putSeller = call({
   params: ById,
   body: SellerSettings,
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['name-taken', 'not-found'],
 });
 
 export const deleteSeller = call({
@@ -116,7 +116,7 @@ export const deleteSeller = call({
   auth: 'settings',
   params: ById,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const mergeSeller = call({
@@ -127,7 +127,7 @@ export const mergeSeller = call({
   params: ById,
   body: z.strictObject({ into: z.string().min(1).max(100) }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['not-found', 'same-seller'],
 });
 
 export const inviteToSeller = call({
@@ -138,7 +138,7 @@ export const inviteToSeller = call({
   params: ById,
   body: z.strictObject({ name: Name, email: Email }),
   replies: { 201: Invited },
-  problems: [404, 409],
+  problems: ['colleague-there', 'not-found'],
 });
 
 export const answerSeller = call({
@@ -153,5 +153,5 @@ export const answerSeller = call({
     reason: z.string().max(2000).optional().describe('Why not; the seller reads it'),
   }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['asked-anew', 'not-found'],
 });

@@ -67,7 +67,6 @@ export const putSellerRulebook = call({
   bodyLimit: RULEBOOK_LIMIT,
   ifMatch: 'required',
   replies: { 204: NoBody },
-  problems: [412, 428],
 });
 
 export const postSellerEdition = call({
@@ -76,6 +75,7 @@ export const postSellerEdition = call({
   summary: 'Publishes a seller’s draft: at once (201), or after approval by the shop (202)',
   auth: 'sell',
   replies: { 201: z.strictObject({ number: z.int() }), 202: z.strictObject({ askedAt: z.iso.datetime() }) },
+  problems: ['draft-changed', 'not-allowed-to-sellers'],
 });
 
 export const deleteSellerAsked = call({

@@ -46,7 +46,7 @@ export const postSession = call({
   auth: 'public',
   body: SignIn,
   replies: { 200: Session },
-  problems: [401, 429],
+  problems: ['second-factor', 'too-many-tries', 'wrong-code', 'wrong-sign-in'],
 });
 
 export const deleteSession = call({
@@ -82,7 +82,7 @@ export const deleteOneSession = call({
   auth: 'self',
   params: z.strictObject({ id: z.string().max(100) }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const deleteOtherSessions = call({
@@ -110,5 +110,5 @@ export const postSetup = call({
   auth: 'public',
   body: Setup,
   replies: { 201: Session },
-  problems: [403, 409, 429],
+  problems: ['set-up-already', 'too-many', 'wrong-link'],
 });

@@ -4,7 +4,7 @@ import { call, NoBody } from './call.ts';
 const Code = z.string().min(1).max(200).regex(/\S/, 'a code');
 const Name = z.string().trim().min(1).max(100);
 
-/** Names by code. No two are alike, and none is another's code: what a sentence says is one thing. */
+/** Names by code. All are distinct, and none is another's code, so that sentences are unambiguous. */
 const Names = z.record(Code, Name).superRefine((names, context) => {
   const taken = new Map(Object.keys(names).map((code) => [code.toLowerCase(), code]));
   for (const [code, name] of Object.entries(names)) {

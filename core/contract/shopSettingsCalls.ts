@@ -50,5 +50,5 @@ export const putShop = call({
   auth: 'settings',
   body: ShopSettings,
   replies: { 204: NoBody },
-  problems: [409],
+  problems: ['other-decimals'],
 });

@@ -66,7 +66,7 @@ export const putSpotCheck = call({
   params: ById,
   body: SpotCheck,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const deleteSpotCheck = call({
@@ -76,5 +76,5 @@ export const deleteSpotCheck = call({
   auth: 'draft',
   params: ById,
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });

@@ -31,4 +31,5 @@ export const putText = call({
   params: z.strictObject({ key: z.string().max(100) }),
   body: ByLocale,
   replies: { 204: NoBody },
+  problems: ['not-found'],
 });

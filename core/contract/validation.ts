@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 
-/** One thing wrong with a document: where (RFC 6901), what was found there, and what is allowed. */
+/** A fault of a document: its place (RFC 6901), the value found, and what is allowed. */
 export interface ValidationIssue {
   pointer: string;
   found: string;

@@ -36,7 +36,7 @@ export const joinWaitlist = call({
       html: z.string(),
     }),
   },
-  problems: [403, 404, 409, 429],
+  problems: ['no-address', 'no-letters', 'no-waitlist', 'not-found', 'sign-in-first', 'too-many'],
 });
 
 /** One list: of a variant, or of a product as a whole. */
@@ -114,6 +114,7 @@ export const listWaitlistEntries = call({
     limit: z.coerce.number().int().min(1).max(500).default(100),
   }),
   replies: { 200: z.strictObject({ entries: z.array(WaitlistEntry), total: z.int(), more: z.boolean() }) },
+  problems: ['not-found'],
 });
 
 export const exportWaitlist = call({
@@ -124,7 +125,7 @@ export const exportWaitlist = call({
   query: z.strictObject(filters),
   produces: 'text/csv',
   replies: { 200: z.string() },
-  problems: [404],
+  problems: ['not-found'],
 });
 
 export const inviteFromWaitlist = call({
@@ -152,7 +153,7 @@ export const inviteFromWaitlist = call({
     })
     .refine(({ next, entries }) => (next === undefined) !== (entries === undefined), 'one of next and entries'),
   replies: { 200: z.strictObject({ invited: z.int() }) },
-  problems: [404],
+  problems: ['not-found', 'not-there'],
 });
 
 export const patchWaitlistEntry = call({
@@ -166,7 +167,7 @@ export const patchWaitlistEntry = call({
     state: z.enum(['removed', 'waiting']).optional(),
   }),
   replies: { 204: NoBody },
-  problems: [404, 409],
+  problems: ['not-found', 'not-there'],
 });
 
 export const putWaitlistSettings = call({
@@ -176,5 +177,5 @@ export const putWaitlistSettings = call({
   auth: 'requests',
   body: z.strictObject({ ...ListKey.shape, inviteForHours: Hours.nullable() }),
   replies: { 204: NoBody },
-  problems: [404],
+  problems: ['not-found'],
 });

@@ -1,4 +1,6 @@
+import { problemsOf } from '#core/contract/callProblems.ts';
 import { isPermission } from '#core/contract/permissions.ts';
+import { PROBLEMS, type ProblemCode } from '#core/contract/problems.ts';
 import { z } from 'zod';
 import { type Call, Problem } from '#core/contract/call.ts';
 import { CALLS } from '#core/contract/calls.ts';
@@ -48,14 +50,11 @@ const STAFF_SECURITY = [{ key: [] }, { session: [] }];
 function operation(call: Call, schemas: Record<string, Json>): Json {
   const schema = (type: z.ZodType, io: 'input' | 'output') => toSchema(type, io, schemas);
   const problem = { content: { 'application/problem+json': { schema: schema(Problem, 'output') } } };
-  const problems = [
-    ...(call.params || call.query || call.body ? [422] : []),
-    ...(call.body ? [400, 413] : []),
-    ...(isPermission(call.auth) ? [401, 403] : call.auth !== 'public' ? [401] : []),
-    ...(call.problems ?? []),
-    500,
-    503,
-  ];
+  const problems = new Map<number, ProblemCode[]>();
+  for (const code of new Set(problemsOf(call))) {
+    const { status } = PROBLEMS[code];
+    problems.set(status, [...(problems.get(status) ?? []), code]);
+  }
   const isWriting = call.method !== 'get';
   return {
     operationId: `${call.method}${call.path.replace(/[^a-z0-9]+(.)?/gi, (_, letter?: string) => letter?.toUpperCase() ?? '')}`,
@@ -106,7 +105,10 @@ function operation(call: Call, schemas: Record<string, Json>): Json {
         status,
         success(Number(status), body, call.produces ?? 'application/json', schema),
       ]),
-      ...[...new Set(problems)].map((status) => [status, { description: PROBLEMS[status] ?? 'A problem', ...problem }]),
+      ...[...problems].map(([status, codes]) => [
+        status,
+        { description: codes.map(problemWords).join('; '), ...problem },
+      ]),
     ]) as Json,
   };
 }
@@ -117,20 +119,7 @@ function success(status: number, body: z.ZodType, kind: string, schema: (type: z
   return { description, content: { [kind]: { schema: schema(body, 'output') } } };
 }
 
-const PROBLEMS: Partial<Record<number, string>> = {
-  400: 'The body cannot be read',
-  401: 'Not signed in',
-  403: 'Not allowed',
-  404: 'Not found',
-  409: 'Done already',
-  412: 'The draft has changed since',
-  413: 'Larger than this call takes',
-  422: 'Not valid: every fault with its place',
-  428: 'If-Match is needed',
-  429: 'Too many tries',
-  500: 'Something failed here',
-  503: 'Not available, or busy: try again after Retry-After',
-};
+const problemWords = (code: ProblemCode) => `\`${code}\`: ${PROBLEMS[code].title}`;
 
 function parameters(
   type: z.ZodObject | undefined,

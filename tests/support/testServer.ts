@@ -7,6 +7,7 @@ import { SignJWT } from 'jose';
 import type { AllServices } from '../../server/allServices.ts';
 import { startServer as startParts, type Parts } from '../../server/start.ts';
 import { cloneDatabase, SHOP_TEMPLATE } from './databases.ts';
+import { checkDeclared } from './declaredProblems.ts';
 
 export const OWNER_KEY = 'key-of-the-test-owner';
 export const SETUP_TOKEN = 'one-time-link-of-the-test';
@@ -131,7 +132,9 @@ export async function startServer(onDatabase?: string, more: More = {}): Promise
     });
     const text = await response.text();
     const isJson = (response.headers.get('Content-Type') ?? '').includes('json');
-    return { status: response.status, headers: response.headers, body: isJson ? JSON.parse(text) : text };
+    const answer: unknown = isJson ? JSON.parse(text) : text;
+    checkDeclared(method, path, answer);
+    return { status: response.status, headers: response.headers, body: answer };
   };
   return {
     url,
