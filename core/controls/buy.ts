@@ -20,4 +20,10 @@ export const buy = defineControl({
   refusal: 'notForSale',
   verb: verb('keep the button'),
   labelled: ', labelled ',
+  offered: {
+    label: 'The button',
+    means: 'The shop’s own button stays, with another label if you like.',
+    first: { kind: 'buy' },
+    parts: ['label', 'look'],
+  },
 });

@@ -27,7 +27,7 @@ export const shared = {
   standing: VisitorStatus.nullable().describe('What this visitor already did here; `html` then says it'),
 };
 
-/** A decided control that is a line of text, which others can turn into. */
+/** Decided notice, into which other controls can turn. */
 export const DecidedNotice = z.strictObject({ kind: z.literal('notice'), ...shared });
 type Shared = Omit<z.infer<typeof DecidedNotice>, 'kind'>;
 
@@ -45,7 +45,7 @@ export interface Cap {
   readonly per: 'variant' | 'product';
 }
 
-/** Units reserved of a control that sells what has not come in yet, and when they ship. */
+/** Reservation taken by a control before stock arrives, and when it ships. */
 export interface Reservation {
   /** Units left of its cap; null without one. */
   readonly left: number | null;
@@ -57,19 +57,43 @@ export interface Reservation {
   } | null;
 }
 
-/** Prices that the buyer may name, in minor units. */
+/** Limits of a price named by the buyer, in minor units. */
 export interface BuyersPrice {
   readonly minimum: number;
-  /** Price of a line that names none; null for the product's own. */
+  /** Price of a line that names none; null for the product's price. */
   readonly usual: number | null;
 }
 
-/** Says a control in a rule's sentence. */
+/** Context in which a control is phrased. */
 export interface Telling {
   readonly names: Names;
   /** Pointer to the control in the rule (RFC 6901). */
   readonly pointer: string;
 }
+
+/** Parts of a control that the editor can add, change and remove. */
+export type ControlPart =
+  | 'label'
+  | 'look'
+  | 'beside'
+  | 'cap'
+  | 'atCap'
+  | 'ships'
+  | 'per'
+  | 'text'
+  | 'joinedText'
+  | 'account'
+  | 'signInAt'
+  | 'join'
+  | 'addedText'
+  | 'form'
+  | 'href'
+  | 'newTab'
+  | 'min'
+  | 'suggested';
+
+/** Parts of every control that has a label. */
+export const LABELLED = ['label', 'look', 'beside'] as const;
 
 /** Shapes of a control in the owner's application, each a class of `web/proof/proof.module.css`. */
 export const SHAPES = [
@@ -89,8 +113,8 @@ export const SHAPES = [
 export type Shape = (typeof SHAPES)[number];
 
 /**
- * All that is to be known of one control. The registry (`controls.ts`) lists them; the schema of rules and of decisions,
- * engine, guard, listing, analysis and sentence go through it, so that a control that lacks something does not compile.
+ * Definition of one control. The schemas of rules and decisions, engine, guard, listings, analysis, sentence and editor
+ * read it through the registry (`controls.ts`), so an incomplete control does not compile.
  */
 export interface ControlDefinition<C extends AnyControl, Decided extends AnyControl> {
   readonly kind: C['kind'];
@@ -106,34 +130,41 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   ) => (subject: ProductSubject) => Decided | z.infer<typeof DecidedNotice>;
   /** Whether it can turn into a notice, such as at a cap. */
   readonly mayClose?: (control: C) => boolean;
-  /** Its name, as in "a waitlist", and in a word. */
+  /** Its name with an article, and a short one. */
   readonly name: string;
   readonly shortName: string;
+  /** What the editor offers: its name, what it means, the first value, and the parts that it can have. */
+  readonly offered: {
+    readonly label: string;
+    readonly means: string;
+    readonly first: C;
+    readonly parts: readonly ControlPart[];
+  };
   /** Its shape where owners see it, so that kinds are told apart at a glance and without colours. */
   readonly shape: Shape;
-  /** Its label where a rule gives none; null where the shop's own stays, or where it has no label. */
+  /** Key of its label if a rule gives none; null if the shop's stays, or if it has none. */
   readonly defaultLabel: `label.${string}` | null;
   /** Its own texts, the default label among them, by the key under which the owner may replace them. */
   readonly texts?: Readonly<Record<string, InEveryLanguage>>;
   /** Whether products are bought or reserved with it. */
   readonly sells: boolean;
-  /** Reservation by a control that sells what has not come in yet, whatever the stock. */
+  /** Reservation that it takes, whatever the stock. */
   readonly reserves?: (decided: Decided) => Reservation;
-  /** Prices of a control that lets the buyer name one. */
+  /** Limits of the price that the buyer names. */
   readonly buyersPrice?: (decided: Decided) => BuyersPrice;
-  /** Cap of a rule's control, and whether the rules below it decide once it is reached. */
+  /** Its cap, and whether the rules below decide once that is reached. */
   readonly cap?: (control: C) => (Cap & { readonly passesOn: boolean }) | undefined;
   /** Limits the units that it may reserve. */
   readonly withCap?: (control: C, mostUnits: number) => C;
-  /** Text shown to visitors who used it already. */
+  /** Text for visitors who have used it already. */
   readonly statusText?: (control: C) => LocalisedText | undefined;
   /** Addresses that it leads to. */
   readonly leadsTo?: (control: C) => readonly string[];
   /** Whether it is the shop's own button, beside which express pay stays unless a rule hides it. */
   readonly isShopButton?: true;
-  /** Whether the shop's own button stays and says other words. */
+  /** Whether the shop's own button stays, with another label. */
   readonly relabelsShopButton?: true;
-  /** Whether shoppers say how many they want, where it does not sell. */
+  /** Whether shoppers choose a quantity although it does not sell. */
   readonly takesQuantity?: true;
   /** Whether shoppers leave a request that the shop answers. */
   readonly takesRequests?: true;
@@ -143,15 +174,15 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly awaitsStock?: true;
   /** Whether its rule should state terms of sale. */
   readonly needsTerms?: true;
-  /** Whether only the shop uses it, unless the owner allows it to sellers. */
+  /** Whether sellers may use it only if the owner allows them to. */
   readonly isShopOnly?: true;
-  /** Why the guard refuses a line where it does not sell. */
+  /** Why the guard refuses its lines if it does not sell. */
   readonly refusal: RefusalCode;
-  /** schema.org ItemAvailability, where stock does not say it. */
+  /** schema.org ItemAvailability, if stock does not determine it. */
   readonly availability?: 'PreOrder' | 'OutOfStock';
   /** Whether it takes a product off sale and serves nobody otherwise. */
   readonly isClosure?: true;
-  /** Of controls that differ between variants a listing shows the first, by this number; those that sell come before. */
+  /** Order in which a listing picks one of variants' differing controls; those that sell come first. */
   readonly listingOrder?: number;
   /** Earlier actions of a visitor that it responds to. */
   readonly answers?: readonly VisitorStatus['state'][];
@@ -159,11 +190,11 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly verb: (control: C, telling: Telling) => Segment[];
   readonly labelled: ' labelled ' | ', labelled ' | null;
   readonly terms?: (control: C, telling: Telling) => Segment[];
-  /** Details beside it in the proof, in a few words each; false for none. */
+  /** Details shown beside it in the proof, a few words each; false is left out. */
   readonly details?: (decided: Decided, price: (minor: number) => string) => readonly (string | false)[];
 }
 
-/** Defines a control, its types taken from its schemas. */
+/** Defines a control; its types follow from its schemas. */
 export const defineControl = <const Schema extends z.ZodType<AnyControl>, const Decided extends z.ZodType<AnyControl>>(
   control: ControlDefinition<z.infer<Schema>, z.infer<Decided>> & {
     readonly schema: Schema;

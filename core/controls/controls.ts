@@ -15,19 +15,19 @@ import { severalAtOnce } from './severalAtOnce.ts';
 import { signIn } from './signIn.ts';
 import { waitlist } from './waitlist.ts';
 
-/** Every control there is, each defined in the file of its name. */
+/** All controls, in the order in which the editor offers them; each has a file of its name. */
 export const DEFINED = [
   buy,
   preorder,
   waitlist,
   quote,
   enquiry,
-  link,
   signIn,
+  link,
   notice,
-  nothing,
   ownPrice,
   severalAtOnce,
+  nothing,
 ] as const;
 
 type PartsOf<Defined extends readonly AnyDefined[], Part extends 'schema' | 'decided'> = {
@@ -48,7 +48,7 @@ export type ControlKind = PlainControl['kind'];
 /** Kinds that a rule can use. */
 export const RULE_KINDS: readonly ControlKind[] = DEFINED.map(({ kind }) => kind);
 
-/** Only met on listings, where variants differ: it leads to the product's page. */
+/** Appears only on listings, if variants differ: leads to the product's page. */
 const Choose = z.strictObject({
   kind: z.literal('choose'),
   ...shared,
@@ -67,7 +67,7 @@ export type DecidedControl = z.infer<(typeof DEFINED)[number]['decided']> | z.in
 
 export const CONTROL_KINDS = DecidedControl.options.map(({ shape }) => shape.kind.value);
 
-// The registry is keyed by the control's own kind, a tie that TypeScript cannot follow through an index.
+// Keyed by the control's own kind, which TypeScript cannot follow through an index.
 type Definition = ControlDefinition<PlainControl, DecidedControl>;
 export const CONTROLS = DEFINED as readonly unknown[] as readonly Definition[];
 const BY_KIND = new Map<string, Definition>(CONTROLS.map((control) => [control.kind, control]));
@@ -80,7 +80,7 @@ export const controlOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>)
 export const shapeOf = ({ kind }: Pick<PlainControl | DecidedControl, 'kind'>): Shape =>
   BY_KIND.get(kind)?.shape ?? 'outlined';
 
-/** A rule's label, else that of its kind as the shop says it; undefined where the shop's button stays, or where it has none. */
+/** The rule's label, or the default of its kind; undefined if the shop's button stays or the kind has none. */
 export function labelOf(control: PlainControl, shop: Speaking): LocalisedText | undefined {
   if ('label' in control && control.label !== undefined) return control.label;
   const { defaultLabel } = controlOf(control);
@@ -118,10 +118,10 @@ export const reservationOf = (control: DecidedControl): Reservation | null =>
 export const isBought = (control: DecidedControl): boolean =>
   control.beside || (controlOf(control).sells && reservationOf(control)?.left !== 0);
 
-/** Words for the shop's own button, whose label only the shop's pages know. */
+/** Stands for the shop's button, whose label only its pages know. */
 export const SHOP_LABEL = 'Add to cart';
 
-/** Words for a control where owners see it: its label, else its name. */
+/** A control's label, or its name, as owners see it. */
 export function wordsOf(control: Pick<DecidedControl, 'kind' | 'label'>): string {
   const { isShopButton, name } = controlOf(control);
   return control.label ?? (isShopButton ? SHOP_LABEL : name);

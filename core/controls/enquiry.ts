@@ -4,7 +4,7 @@ import { NOTE_PLACE_NAMES, NOTE_PLACES } from '../model/notePlaces.ts';
 import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { href } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** Shoppers write about the product, by one of the shop's forms or on a page of its own. */
@@ -65,5 +65,11 @@ export const enquiry = defineControl({
     const what = typeof form === 'string' ? `with the form ${quoted(form)}` : `with the page ${speech(form.page)}`;
     const where = open === 'inline' ? 'on the page' : 'in a dialog';
     return term(`${what} ${where}${place ? ` ${NOTE_PLACE_NAMES[place]}` : ''}`, 'form', telling);
+  },
+  offered: {
+    label: 'An enquiry',
+    means: 'Shoppers write to you about the product.',
+    first: { kind: 'enquiry', form: 'contact', open: 'inline' },
+    parts: [...LABELLED, 'form'],
   },
 });

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { speech } from '../facts/wording.ts';
 import { Href } from '../texts/hrefSchema.ts';
 import { href } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** A link to another page. */
@@ -48,4 +48,10 @@ export const link = defineControl({
   labelled: ' labelled ',
   terms: (control, telling) =>
     term(`leading to ${speech(control.href)}${control.newTab ? ' in a new tab' : ''}`, 'href', telling),
+  offered: {
+    label: 'A link',
+    means: 'A link leads to another page.',
+    first: { kind: 'link', href: '/contact' },
+    parts: [...LABELLED, 'href', 'newTab'],
+  },
 });

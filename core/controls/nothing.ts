@@ -21,4 +21,10 @@ export const nothing = defineControl({
   listingOrder: 7,
   verb: verb('remove the button'),
   labelled: null,
+  offered: {
+    label: 'Nothing',
+    means: 'The button is removed.',
+    first: { kind: 'nothing' },
+    parts: [],
+  },
 });

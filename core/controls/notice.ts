@@ -32,4 +32,10 @@ export const notice = defineControl({
   ],
   labelled: null,
   terms: (control) => (control.beside ? [] : [words(' instead of the button')]),
+  offered: {
+    label: 'A line of text',
+    means: 'A line of text is shown instead of the button.',
+    first: { kind: 'notice', text: { en: 'Not sold here' } },
+    parts: ['beside', 'text'],
+  },
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { beside, defineControl, kind, labelled, Minor, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, Minor, shared, LABELLED } from './control.ts';
 import { term, verb } from './telling.ts';
 
 /** Shoppers name their price, from a minimum. */
@@ -58,4 +58,10 @@ export const ownPrice = defineControl({
     min !== null && `from ${price(min)}`,
     suggested !== null && `suggests ${price(suggested)}`,
   ],
+  offered: {
+    label: 'The buyer’s own price',
+    means: 'Shoppers name their price.',
+    first: { kind: 'ownPrice' },
+    parts: [...LABELLED, 'min', 'suggested'],
+  },
 });

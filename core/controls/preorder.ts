@@ -4,7 +4,7 @@ import { parseDuration, parseLocal } from '../model/calendar.ts';
 import type { Subject } from '../model/subject.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, NO_PARTS, shared, type Cap } from './control.ts';
+import { beside, defineControl, kind, labelled, NO_PARTS, shared, type Cap, LABELLED } from './control.ts';
 import { quoting, term, verb } from './telling.ts';
 
 const Day = z.iso.date();
@@ -135,6 +135,12 @@ export const preorder = defineControl({
       dates.length > 0 && `ships ${dates.join('–')}`,
       typeof ships?.within === 'string' && `ships in ${ships.within.replace(/^P(\d+)D$/, '$1 days')}`,
     ];
+  },
+  offered: {
+    label: 'A pre-order',
+    means: 'Shoppers reserve now, and get the goods when they ship.',
+    first: { kind: 'preorder' },
+    parts: [...LABELLED, 'cap', 'atCap', 'ships'],
   },
 });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { quoting, term, verb } from './telling.ts';
 
 /** Shoppers gather what they want, and are sent a price. */
@@ -41,4 +41,10 @@ export const quote = defineControl({
   labelled: ', labelled ',
   terms: ({ addedText }, telling) =>
     term(quoting('showing', addedText, telling, ' after adding'), 'addedText', telling),
+  offered: {
+    label: 'A price on request',
+    means: 'Shoppers gather what they want, and you answer with a price.',
+    first: { kind: 'quote' },
+    parts: [...LABELLED, 'addedText'],
+  },
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { verb } from './telling.ts';
 
 /** Several variants go into the cart in one step. */
@@ -32,4 +32,10 @@ export const severalAtOnce = defineControl({
   refusal: 'notForSale',
   verb: verb('let several variants be added at once'),
   labelled: ', labelled ',
+  offered: {
+    label: 'Several at once',
+    means: 'Several variants go into the cart in one step.',
+    first: { kind: 'severalAtOnce' },
+    parts: LABELLED,
+  },
 });

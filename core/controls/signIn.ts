@@ -6,7 +6,7 @@ import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { href, label } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { term, verb } from './telling.ts';
 
 const TEXTS = {
@@ -86,4 +86,10 @@ export const signIn = defineControl({
       telling,
     ),
   ],
+  offered: {
+    label: 'A sign-in prompt',
+    means: 'Shoppers are asked to sign in first.',
+    first: { kind: 'signIn', href: '/sign-in' },
+    parts: [...LABELLED, 'href', 'join'],
+  },
 });

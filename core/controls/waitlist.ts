@@ -5,7 +5,7 @@ import { isWebHref } from '../texts/href.ts';
 import { WebHref } from '../texts/hrefSchema.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { href, html } from '../texts/textRenderers.ts';
-import { beside, defineControl, kind, labelled, shared } from './control.ts';
+import { beside, defineControl, kind, labelled, shared, LABELLED } from './control.ts';
 import { outcome, quoting, term } from './telling.ts';
 
 /** Shoppers leave their names, and are invited in turn. */
@@ -82,4 +82,10 @@ export const waitlist = defineControl({
     ...term(signInAt !== undefined && `created at ${speech(signInAt)}`, 'signInAt', telling),
   ],
   details: ({ length, account }) => [`${length} waiting`, account === 'required' && 'account needed'],
+  offered: {
+    label: 'A waitlist',
+    means: 'Shoppers leave their names, and you invite them in turn.',
+    first: { kind: 'waitlist', per: 'variant' },
+    parts: [...LABELLED, 'per', 'text', 'joinedText', 'account', 'signInAt'],
+  },
 });

@@ -6,7 +6,7 @@ import type { FactScope, PredicateMaker } from './predicates.ts';
 
 export const Range = z.tuple([z.int(), z.int()]);
 
-/** The leaves that compare whole numbers: five operators with one, one with two. */
+/** Leaves that compare whole numbers: five operators take one number, `between` takes two. */
 export const countSchema = <const Name extends string>(fact: Name) =>
   z.discriminatedUnion('op', [
     leafSchema(fact, ['lt', 'lte', 'gt', 'gte', 'eq'], z.int()),

@@ -11,64 +11,104 @@ export interface AnyLeaf {
   readonly value: unknown;
 }
 
-/** The values that an operator of a fact's leaves takes. */
+/** Values that an operator of a fact takes. */
 export type ValueOfLeaf<L extends AnyLeaf, Op extends L['op']> = L extends { op: infer Ops; value: infer Value }
   ? Op extends Ops
     ? Value
     : never
   : never;
 
-/** Makes a predicate for a value that is expected. */
+/** Makes a predicate from the expected value. */
 export type Operator<Value> = (expected: Value, shop: ShopFacts) => TimedPredicate;
 
 /** A fact's value: null when it is missing. */
 export type Actual = string | number | boolean | null | readonly string[];
 
-/** Hears the values that a subject has, by the column that predicates name. Null and undefined are no value. */
+/** Receives a subject's values by column, as predicates name them. Null and undefined are ignored. */
 export interface Emit {
-  /** Compared letter by letter. `isCertain` is false where the subject may yet not have it. */
+  /** Compared exactly. `isCertain` is false if the subject may turn out not to have it. */
   value(column: string, value: string | null | undefined, isCertain?: boolean): void;
-  /** Compared as people tell names apart. */
+  /** Compared as a name: case and spacing do not matter. */
   name(column: string, value: string | null | undefined): void;
-  /** One that hardly another subject has: not worth an index of a whole catalog. */
+  /** Nearly unique, so not worth an index over the whole catalog. */
   id(column: string, value: string): void;
   number(column: string, value: number | null): void;
 }
 
+/** Kinds of values; each has an editor (`web/editor/conditions/ValueEditor.tsx`). */
+export type ValueKind =
+  | 'none'
+  | 'path'
+  | 'pathPart'
+  | 'attribute'
+  | 'option'
+  | 'price'
+  | 'priceRange'
+  | 'brands'
+  | 'kinds'
+  | 'sellers'
+  | 'variants'
+  | 'customers'
+  | 'locales'
+  | 'surfaces'
+  | 'products'
+  | 'tags'
+  | 'categories'
+  | 'statuses'
+  | 'quantity'
+  | 'range'
+  | 'roles'
+  | 'between'
+  | 'around'
+  | 'weekly'
+  | 'yearly';
+
+/** A condition that the editor offers: an operator, and the editor of its value. */
+export interface FactQuestion<Op extends string = string> {
+  readonly label: string;
+  readonly op: Op;
+  /** Initial value; null if the owner has to choose one first. */
+  readonly start: unknown;
+  /** Questions with the same kind keep the value when one is changed into the other. */
+  readonly value: ValueKind;
+}
+
 /**
- * All that is to be known of one fact. The registry (`facts.ts`) lists them; engine, index, analysis, sentence, editor
- * and JSON Schema go through it, so that a fact that lacks something does not compile.
+ * Definition of one fact. Engine, index, analysis, sentence, editor and JSON Schema read it through the registry
+ * (`facts.ts`), so an incomplete fact does not compile.
  */
 export interface Fact<L extends AnyLeaf> {
   readonly name: L['fact'];
   /** Schema of its leaves in a rulebook. */
   readonly schema: z.ZodType<L>;
-  /** Topic of its phrase: products and variants, people, or time and place. */
+  /** What its phrase is about: products and variants, people, or time and place. */
   readonly about: 'goods' | 'people' | 'time';
   /** Position of its phrase in a sentence: products, their variants, time and place, people. */
   readonly rank: 0 | 1 | 2 | 3 | 4;
-  /** Dependencies of its result: the product and variant, the view, or both. */
+  /** What its result depends on: the product and variant, the view, or both. */
   readonly dependsOn: (leaf: L) => 'goods' | 'view' | 'both';
-  /** Whether it follows what is in stock, reserved or waited for, which changes by itself. */
+  /** Whether it follows stock, reservations or waitlists, which change by themselves. */
   readonly isSupply?: true;
-  /** Whether it looks at the stock of the variant, or of all of its product's. */
+  /** Whose stock it reads: the variant's, or that of all the product's variants. */
   readonly stock?: 'variant' | 'product';
-  /** Whether it tells a visitor from all others, be they alike in all else. */
+  /** Whether it can tell apart two customers who are otherwise alike. */
   readonly distinguishesCustomers?: true;
-  /** The value, for people who ask why. */
+  /** The value shown when somebody asks why. */
   readonly actual: (subject: Subject, shop: ShopFacts, leaf: L) => Actual;
-  /** One for every operator. */
+  /** A test for every operator. */
   readonly operators: { readonly [Op in L['op']]: Operator<ValueOfLeaf<L, Op>> };
-  /** The leaf over indexed columns; `unknown` where the clock or what has no index decides. */
+  /** The leaf as a formula over indexed columns; `unknown` if it depends on the clock or on something without an index. */
   readonly predicate: (leaf: L, make: PredicateMaker) => BooleanFormula;
-  /** The values of its columns. */
+  /** Emits the values of its columns. */
   readonly emitProduct?: (product: ProductFacts, emit: Emit) => void;
   readonly emitVariant?: (variant: VariantFacts, product: ProductFacts, emit: Emit) => void;
   readonly emitVisitor?: (visitor: VisitorFacts, emit: Emit) => void;
-  /** In words, to stand after "For products …" or in a list of conditions. */
+  /** Phrase that follows "For products …" or stands in a list of conditions. */
   readonly phrase: (leaf: L, names: Names) => string;
-  /** The names that its leaves ask for, so that one that nothing has is found. */
+  /** Names that its leaves refer to, so that findings can report one that nothing has. */
   readonly vocabulary?: FactVocabulary;
+  /** Conditions that the editor offers, and the heading of their group. */
+  readonly asked: { readonly group: string; readonly questions: readonly FactQuestion<L['op']>[] };
 }
 
 /** A fact's vocabulary: its description, and its values for a product; `roles` come from the shop. */
@@ -85,12 +125,12 @@ export type FactVocabulary =
       readonly of: (product: ProductFacts) => Iterable<Readonly<Record<string, string>>>;
     };
 
-/** Defines a fact, its leaves' type taken from its schema. */
+/** Defines a fact; the type of its leaves follows from its schema. */
 export const defineFact = <const Schema extends z.ZodType<AnyLeaf>>(
   fact: Fact<z.infer<Schema>> & { readonly schema: Schema },
 ): Fact<z.infer<Schema>> & { readonly schema: Schema } => fact;
 
-/** The schema of a fact's leaves with some of its operators. */
+/** Schema of a fact's leaves for some of its operators. */
 export const leafSchema = <
   const Name extends string,
   const Ops extends readonly [string, ...string[]],

@@ -30,18 +30,17 @@ import { visitorSignedIn } from './visitorSignedIn.ts';
 import { waitlistLength } from './waitlistLength.ts';
 import type { Names } from './wording.ts';
 
-/** Every fact there is, each defined in the file of its name. */
+/** All facts; each has a file of its name. */
 const DEFINED = [
-  product,
-  productId,
   productTags,
   productCategories,
+  product,
+  productId,
   productBrand,
   productKind,
   productSeller,
-  productPath,
-  pagePath,
   productAttribute,
+  productPath,
   variantId,
   variantOption,
   variantPrice,
@@ -57,6 +56,7 @@ const DEFINED = [
   visitorLocale,
   moment,
   surface,
+  pagePath,
 ] as const;
 
 type SchemasOf<Defined extends readonly { readonly schema: unknown }[]> = {
@@ -73,7 +73,7 @@ type LeafOf<F extends FactName> = Extract<Leaf, { fact: F }>;
 export type ValueOf<F extends FactName, Op extends string> =
   LeafOf<F> extends infer L ? (L extends AnyLeaf ? ValueOfLeaf<L, Extract<Op, L['op']>> : never) : never;
 
-// The registry is keyed by the leaf's own fact, a tie that TypeScript cannot follow through an index.
+// Keyed by the leaf's own fact, which TypeScript cannot follow through an index.
 export const FACTS = DEFINED as readonly unknown[] as readonly Fact<Leaf>[];
 const BY_NAME = new Map(FACTS.map((fact) => [fact.name, fact]));
 
@@ -102,22 +102,22 @@ export function testOf(leaf: Leaf, shop: ShopFacts): TimedPredicate {
 export const formulaOf = (leaf: Leaf, wanted: boolean, predicates = new PredicateTable()): BooleanFormula =>
   factOf(leaf).predicate(leaf, predicates.maker(wanted));
 
-/** A condition in words, to stand after "For products …" or in a list of conditions. */
+/** Phrase of a condition, which follows "For products …" or stands in a list of conditions. */
 export const phraseOf = (leaf: Leaf, names: Names): string => factOf(leaf).phrase(leaf, names);
 
-/** The values of a product's columns. */
+/** Emits the values of a product's columns. */
 export function emitProductFacts(product: ProductFacts, emit: Emit): void {
   for (const { emitProduct } of OF_PRODUCT) emitProduct?.(product, emit);
 }
 const OF_PRODUCT = FACTS.filter(({ emitProduct }) => emitProduct);
 
-/** The values of a variant's columns. */
+/** Emits the values of a variant's columns. */
 export function emitVariantFacts(variant: VariantFacts, product: ProductFacts, emit: Emit): void {
   for (const { emitVariant } of OF_VARIANT) emitVariant?.(variant, product, emit);
 }
 const OF_VARIANT = FACTS.filter(({ emitVariant }) => emitVariant);
 
-/** The values of a visitor's columns. */
+/** Emits the values of a visitor's columns. */
 export function emitVisitorFacts(visitor: VisitorFacts, emit: Emit): void {
   for (const { emitVisitor } of OF_VISITOR) emitVisitor?.(visitor, emit);
 }

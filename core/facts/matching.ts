@@ -5,7 +5,7 @@ import type { Operator } from './fact.ts';
 
 type Read<Value> = (subject: Subject) => Value | null;
 
-/** One of those expected, letter by letter; a value that is missing is none of them. */
+/** Tests for one of the expected values, compared exactly; a missing value is none of them. */
 export const oneOf =
   (read: Read<string>, wanted: boolean): Operator<readonly string[]> =>
   (expected) => {
@@ -13,7 +13,7 @@ export const oneOf =
     return timeless((subject) => set.has(read(subject)) === wanted);
   };
 
-/** The same, compared as people would. */
+/** The same, compared as names. */
 export const oneOfNames =
   (read: Read<string>, wanted: boolean): Operator<readonly string[]> =>
   (expected, shop) =>
@@ -22,7 +22,7 @@ export const oneOfNames =
       return name === null ? null : sameName(name);
     }, wanted)(expected.map(sameName), shop);
 
-/** A value by its name, among those expected. */
+/** Tests a named value, such as an attribute, for one of the expected ones. */
 export const valueOfName =
   (
     read: (subject: Subject) => Readonly<Record<string, string>>,
@@ -34,7 +34,7 @@ export const valueOfName =
 export const valueIn = (record: Readonly<Record<string, string>>, name: string): string | null =>
   Object.hasOwn(record, name) ? (record[name] ?? null) : null;
 
-/** Comparisons of a path; one that is missing never matches. */
+/** Compares paths; a missing path never matches. */
 export function paths(read: Read<string>) {
   const when =
     (matches: (actual: string, expected: string) => boolean): Operator<string> =>
@@ -52,7 +52,7 @@ export function paths(read: Read<string>) {
   };
 }
 
-/** Comparisons of a number; one that is missing never matches. */
+/** Compares numbers; a missing number never matches. */
 export function numbers(read: Read<number>) {
   const when =
     <Value>(matches: (actual: number, expected: Value) => boolean): Operator<Value> =>
@@ -75,7 +75,7 @@ type Comparison =
   | { readonly op: 'lt' | 'lte' | 'gt' | 'gte' | 'eq'; readonly value: number }
   | { readonly op: 'between'; readonly value: readonly [number, number] };
 
-/** The whole numbers that a comparison takes, from the lowest to the highest. */
+/** Range of whole numbers that satisfy a comparison. */
 export function rangeOf({ op, value }: Comparison): readonly [number, number] {
   switch (op) {
     case 'lt':

@@ -35,7 +35,7 @@ const Around = z
   .strictObject({ date: Name, from: Duration.optional(), until: Duration.optional() })
   .refine(hasBound, BOUND_MISSING);
 
-/** The instant decided for, within windows of the shop's calendar or around a date of the product. */
+/** The moment of the decision: inside windows of the shop's calendar, or around one of the product's dates. */
 export const moment = defineFact({
   name: 'moment',
   schema: z.discriminatedUnion('op', [
@@ -82,6 +82,20 @@ export const moment = defineFact({
         return aroundWords(leaf.value, names);
     }
   },
+  asked: {
+    group: 'Time',
+    questions: [
+      { label: 'from and until a date', op: 'between', start: null, value: 'between' },
+      { label: 'relative to a product date', op: 'around', start: null, value: 'around' },
+      {
+        label: 'on days of the week',
+        op: 'weekly',
+        start: { days: [6, 7], from: '00:00', until: '00:00' },
+        value: 'weekly',
+      },
+      { label: 'every year between two days', op: 'yearly', start: { from: '12-01', until: '01-07' }, value: 'yearly' },
+    ],
+  },
 });
 
 /** "every day", "on Mondays to Fridays", "on Mondays, Wednesdays and Fridays". */
@@ -94,7 +108,7 @@ function daysWords(days: readonly number[]): string {
 }
 
 function aroundWords({ date, from, until }: z.infer<typeof Around>, names: Names): string {
-  // One that reads like those of every shop stands in quotation marks.
+  // A name that reads like a standard date is put in quotation marks.
   const noun = names.date?.(date) ?? (/^(ship|release)$/.test(date) ? `${speech(date)} date` : dateName(date, quoted));
   return bounds({ from, until }, (written, first) => {
     const duration = parseDuration(written);

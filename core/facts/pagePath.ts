@@ -8,7 +8,7 @@ const WORDS = {
   contains: 'on pages whose address contains',
 };
 
-/** The address of the page that the visitor is on. */
+/** Path of the page that the visitor is on. */
 export const pagePath = defineFact({
   name: 'page.path',
   schema: pathSchema('page.path'),
@@ -17,4 +17,12 @@ export const pagePath = defineFact({
   dependsOn: ofView,
   ...asPath(({ page }) => page),
   phrase: ({ op, value }) => `${WORDS[op]} ${speech(value)}`,
+  asked: {
+    group: 'Place',
+    questions: [
+      { label: 'only on the page', op: 'equals', start: null, value: 'path' },
+      { label: 'only on pages that begin with', op: 'startsWith', start: null, value: 'path' },
+      { label: 'only on pages that contain', op: 'contains', start: null, value: 'pathPart' },
+    ],
+  },
 });

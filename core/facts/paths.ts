@@ -9,14 +9,14 @@ const Path = z
   .regex(/^\/[^?#]*$/, 'a path that begins with /, without query or fragment');
 const PathPart = z.string().min(1).max(2000);
 
-/** The leaves that compare a path. */
+/** Leaves that compare a path. */
 export const pathSchema = <const Name extends string>(fact: Name) =>
   z.discriminatedUnion('op', [
     leafSchema(fact, ['equals', 'startsWith'], Path),
     leafSchema(fact, ['contains'], PathPart),
   ]);
 
-/** Common definition of facts that are paths: without an index, since an address can be anything. */
+/** Common definition of paths. They have no index, since an address can be anything. */
 export const asPath = (read: (subject: Subject) => string | null) => ({
   actual: read,
   operators: paths(read),

@@ -1,29 +1,29 @@
 /** Part of the subject that a predicate reads. */
 export type FactScope = 'product' | 'variant' | 'visitor' | 'surface';
 
-/** One column, asked for one of several values or for a number between two. */
+/** Tests one column for any of several values, or for a number in a range. */
 export interface Predicate {
   readonly scope: FactScope;
   readonly column: string;
   readonly values: readonly string[] | null;
   readonly low: number;
   readonly high: number;
-  /** Whether a subject has one value of the column at most. */
+  /** Whether a subject has at most one value in the column. */
   readonly isSingle: boolean;
-  /** Whether hardly two subjects share a value, so that no index of a whole catalog is kept. */
+  /** Whether values are nearly unique, so that no index over the catalog is kept. */
   readonly isUnique: boolean;
 }
 
-/** A condition over predicates. `unknown` may be true and may be false. */
+/** A condition over predicates; `unknown` may be either. */
 export type BooleanFormula =
   | { readonly predicate: Predicate; readonly wanted: boolean }
   | { readonly all: readonly BooleanFormula[] }
   | { readonly any: readonly BooleanFormula[] }
   | 'unknown';
 
-/** Makes the formulas of leaves; what it makes is true where the leaf is `wanted`. */
+/** Makes the formulas of leaves, or of their negation. */
 export interface PredicateMaker {
-  /** Whether one of the values is there, or none of them where `holds` is false. */
+  /** True if any of the values is present, or none of them if `holds` is false. */
   among(
     scope: FactScope,
     column: string,
@@ -31,12 +31,12 @@ export interface PredicateMaker {
     more?: { readonly holds?: boolean; readonly isSingle?: true; readonly isUnique?: true },
   ): BooleanFormula;
   between(scope: FactScope, column: string, range: readonly [low: number, high: number]): BooleanFormula;
-  /** All of them. */
+  /** True if all of them are. */
   each(members: readonly BooleanFormula[]): BooleanFormula;
   always(): BooleanFormula;
 }
 
-/** The predicates of a rulebook, each once. */
+/** Predicates of a rulebook, without duplicates. */
 export class PredicateTable {
   private readonly byKey = new Map<string, Predicate>();
 
@@ -44,7 +44,7 @@ export class PredicateTable {
     return [...this.byKey.values()].filter((predicate) => predicate.scope === scope);
   }
 
-  /** A maker for leaves that are wanted, or that are not. */
+  /** Returns a maker for leaves, or for their negations. */
   maker(wanted: boolean): PredicateMaker {
     return {
       among: (scope, column, values, { holds = true, isSingle = false, isUnique = false } = {}) => ({

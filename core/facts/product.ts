@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { timeless } from '../model/timedResult.ts';
 import { defineFact, leafSchema } from './fact.ts';
 
-/** Everything, on purpose. */
+/** Every product, said explicitly. */
 export const product = defineFact({
   name: 'product',
   schema: leafSchema('product', ['every'], z.literal(true)),
@@ -13,4 +13,8 @@ export const product = defineFact({
   operators: { every: () => timeless(() => true) },
   predicate: (_leaf, make) => make.always(),
   phrase: () => 'everything',
+  asked: {
+    group: 'Products',
+    questions: [{ label: 'all products', op: 'every', start: true, value: 'none' }],
+  },
 });

@@ -6,7 +6,7 @@ import { namedValuesWords } from './wording.ts';
 
 const read = ({ product }: Subject) => product?.attributes ?? {};
 
-/** A value of an attribute by its name, compared as people would. */
+/** A named attribute's value, compared as a name. */
 export const productAttribute = defineFact({
   name: 'product.attribute',
   schema: leafSchema('product.attribute', ['in', 'notIn'], NamedValues),
@@ -22,4 +22,11 @@ export const productAttribute = defineFact({
   },
   phrase: (leaf) => `whose ${namedValuesWords(leaf)}`,
   vocabulary: { kind: 'namedValues', what: 'attribute', of: ({ attributes }) => [attributes] },
+  asked: {
+    group: 'Products',
+    questions: [
+      { label: 'whose attribute is', op: 'in', start: null, value: 'attribute' },
+      { label: 'whose attribute is not', op: 'notIn', start: null, value: 'attribute' },
+    ],
+  },
 });

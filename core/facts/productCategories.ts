@@ -11,12 +11,12 @@ const within =
         (product?.categories ?? []).some((id) => expected.some((ancestor) => isWithin(id, ancestor))) === wanted,
     );
 
-/** A category and all above it. */
+/** A category with all its ancestors. */
 function* lineOf(id: string): Generator<string> {
   for (let end = id.length; end > 0; end = id.lastIndexOf('/', end - 1)) yield id.slice(0, end);
 }
 
-/** Categories by their ids, with those below or without. */
+/** Category ids, with or without descendants. */
 export const productCategories = defineFact({
   name: 'product.categories',
   schema: leafSchema('product.categories', ['within', 'notWithin', 'exactly'], NameList),
@@ -52,5 +52,13 @@ export const productCategories = defineFact({
     what: 'category',
     isLetterByLetter: true,
     of: ({ categories }) => categories.flatMap((category) => [...lineOf(category)]),
+  },
+  asked: {
+    group: 'Categories',
+    questions: [
+      { label: 'in a category and all below', op: 'within', start: null, value: 'categories' },
+      { label: 'not in a category or below', op: 'notWithin', start: null, value: 'categories' },
+      { label: 'directly in a category', op: 'exactly', start: null, value: 'categories' },
+    ],
   },
 });

@@ -20,4 +20,11 @@ export const productId = defineFact({
   },
   phrase: ({ op, value }, names) => `${op === 'in' ? 'that are' : 'other than'} ${listed(value, 'or', names.product)}`,
   vocabulary: { kind: 'names', what: 'product', isLetterByLetter: true, of: ({ id }) => [id] },
+  asked: {
+    group: 'Products',
+    questions: [
+      { label: 'these products', op: 'in', start: null, value: 'products' },
+      { label: 'other than these products', op: 'notIn', start: null, value: 'products' },
+    ],
+  },
 });

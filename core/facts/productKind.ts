@@ -7,4 +7,11 @@ export const productKind = defineFact({
   schema: leafSchema('product.kind', ['in', 'notIn'], NameList),
   ...asProductName('kind'),
   phrase: ({ op, value }) => `${op === 'in' ? '' : 'not '}of the kind ${listed(value, 'or')}`,
+  asked: {
+    group: 'Products',
+    questions: [
+      { label: 'of the kinds', op: 'in', start: null, value: 'kinds' },
+      { label: 'not of the kinds', op: 'notIn', start: null, value: 'kinds' },
+    ],
+  },
 });

@@ -4,7 +4,7 @@ import { ofGoods, type Emit, type FactVocabulary } from './fact.ts';
 import { oneOfNames } from './matching.ts';
 import type { PredicateMaker } from './predicates.ts';
 
-/** Common definition of facts that are one name of a product, compared as people would. */
+/** Common definition of facts that hold one name, such as a brand. */
 export const asProductName = (name: 'brand' | 'kind' | 'seller') => {
   const read = ({ product }: Subject) => product?.[name] ?? null;
   return {

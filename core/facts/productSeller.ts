@@ -7,4 +7,11 @@ export const productSeller = defineFact({
   schema: leafSchema('product.seller', ['in', 'notIn'], NameList),
   ...asProductName('seller'),
   phrase: ({ op, value }) => `${op === 'in' ? '' : 'not '}sold by ${listed(value, 'or')}`,
+  asked: {
+    group: 'Products',
+    questions: [
+      { label: 'sold by', op: 'in', start: null, value: 'sellers' },
+      { label: 'not sold by', op: 'notIn', start: null, value: 'sellers' },
+    ],
+  },
 });

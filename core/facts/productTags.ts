@@ -20,7 +20,7 @@ const tags =
     return timeless(({ product }) => matches(names, product ? tagsOf(product) : NO_TAGS));
   };
 
-/** Tags, compared as people would. */
+/** Tags, compared as names. */
 export const productTags = defineFact({
   name: 'product.tags',
   schema: leafSchema('product.tags', ['hasAny', 'hasAll', 'hasNone'], NameList),
@@ -44,4 +44,12 @@ export const productTags = defineFact({
   phrase: ({ op, value }) =>
     `${op === 'hasNone' ? 'not tagged' : 'tagged'} ${listed(value, op === 'hasAll' ? 'and' : 'or')}`,
   vocabulary: { kind: 'names', what: 'tag', of: (product) => product.tags },
+  asked: {
+    group: 'Tags',
+    questions: [
+      { label: 'tagged with any of', op: 'hasAny', start: null, value: 'tags' },
+      { label: 'tagged with all of', op: 'hasAll', start: null, value: 'tags' },
+      { label: 'not tagged with', op: 'hasNone', start: null, value: 'tags' },
+    ],
+  },
 });

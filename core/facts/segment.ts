@@ -11,10 +11,10 @@ export type Segment =
       readonly about: About;
       readonly text: string;
       readonly pointer: string;
-      /** Says that something is still lacking. */
+      /** Marks a part that is still missing. */
       readonly lacking?: true;
     }
   | { readonly kind: 'group'; readonly join: Join; readonly pointer: string; readonly members: readonly Segment[][] };
 
-/** Words that cannot be changed. */
+/** Fixed words, which the editor cannot change. */
 export const words = (text: string): Segment => ({ kind: 'words', text });

@@ -9,7 +9,7 @@ function totalOf(product: ProductFacts | null): number | null {
   return total;
 }
 
-/** The stock of all of a product's variants that are tracked; missing where none is. */
+/** Stock of all tracked variants of a product; missing if none is tracked. */
 export const stockProductTotal = defineFact({
   name: 'stock.productTotal',
   schema: countSchema('stock.productTotal'),
@@ -23,4 +23,15 @@ export const stockProductTotal = defineFact({
     emit.number('total', totalOf(product));
   },
   phrase: (leaf) => `with ${numberWords(leaf)} left in total`,
+  asked: {
+    group: 'Stock',
+    questions: [
+      { label: 'with total stock below', op: 'lt', start: 5, value: 'quantity' },
+      { label: 'with total stock at most', op: 'lte', start: 0, value: 'quantity' },
+      { label: 'with total stock above', op: 'gt', start: 5, value: 'quantity' },
+      { label: 'with total stock at least', op: 'gte', start: 5, value: 'quantity' },
+      { label: 'with total stock exactly', op: 'eq', start: 0, value: 'quantity' },
+      { label: 'with total stock between', op: 'between', start: [1, 5], value: 'range' },
+    ],
+  },
 });

@@ -19,7 +19,7 @@ export const STOCK_STATUS_NAMES: Readonly<Record<StockStatus, string>> = {
   untracked: 'untracked',
 };
 
-/** Statuses of the stock, of which several can be true at once. */
+/** Stock statuses; several can be true at once. */
 export const stockStatus = defineFact({
   name: 'stock.status',
   schema: leafSchema('stock.status', ['in', 'notIn'], listOf(STOCK_STATUSES)),
@@ -40,5 +40,12 @@ export const stockStatus = defineFact({
       'or',
     );
     return `in variants ${op === 'in' ? 'that are' : 'that are not'} ${statuses}`;
+  },
+  asked: {
+    group: 'Stock',
+    questions: [
+      { label: 'variants that are', op: 'in', start: ['outOfStock'], value: 'statuses' },
+      { label: 'variants that are not', op: 'notIn', start: ['inStock'], value: 'statuses' },
+    ],
   },
 });

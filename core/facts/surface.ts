@@ -31,4 +31,8 @@ export const surface = defineFact({
       value.map((one) => SURFACE_NAMES[one]),
       'or',
     )}`,
+  asked: {
+    group: 'Place',
+    questions: [{ label: 'only where it is shown', op: 'in', start: ['product'], value: 'surfaces' }],
+  },
 });

@@ -26,4 +26,11 @@ export const variantId = defineFact({
     isLetterByLetter: true,
     of: ({ variants }) => variants.map(({ id }) => id),
   },
+  asked: {
+    group: 'Variants',
+    questions: [
+      { label: 'these variants', op: 'in', start: null, value: 'variants' },
+      { label: 'other than these variants', op: 'notIn', start: null, value: 'variants' },
+    ],
+  },
 });

@@ -6,7 +6,7 @@ import { namedValuesWords } from './wording.ts';
 
 const read = ({ variant }: Subject) => variant?.options ?? {};
 
-/** A value of an option by its name, such as a size, compared as people would. */
+/** A named option's value, such as a size, compared as a name. */
 export const variantOption = defineFact({
   name: 'variant.option',
   schema: leafSchema('variant.option', ['in', 'notIn'], NamedValues),
@@ -22,4 +22,11 @@ export const variantOption = defineFact({
   },
   phrase: (leaf) => `in variants whose ${namedValuesWords(leaf)}`,
   vocabulary: { kind: 'namedValues', what: 'option', of: ({ variants }) => variants.map(({ options }) => options) },
+  asked: {
+    group: 'Variants',
+    questions: [
+      { label: 'variants whose option is', op: 'in', start: null, value: 'option' },
+      { label: 'variants whose option is not', op: 'notIn', start: null, value: 'option' },
+    ],
+  },
 });

@@ -23,4 +23,14 @@ export const variantPrice = defineFact({
   },
   phrase: (leaf, { price = (minor: number) => `${minor} in minor units` }) =>
     `in variants that cost ${numberWords(leaf, price, COSTS)}`,
+  asked: {
+    group: 'Price',
+    questions: [
+      { label: 'variants that cost less than', op: 'lt', start: null, value: 'price' },
+      { label: 'variants that cost at most', op: 'lte', start: null, value: 'price' },
+      { label: 'variants that cost more than', op: 'gt', start: null, value: 'price' },
+      { label: 'variants that cost at least', op: 'gte', start: null, value: 'price' },
+      { label: 'variants that cost between', op: 'between', start: null, value: 'priceRange' },
+    ],
+  },
 });

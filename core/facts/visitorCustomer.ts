@@ -20,4 +20,11 @@ export const visitorCustomer = defineFact({
   },
   phrase: ({ op, value }) =>
     `for ${op === 'in' ? '' : 'everyone but '}${plural('the customer', value)} ${listed(value, 'or')}`,
+  asked: {
+    group: 'Customers',
+    questions: [
+      { label: 'these customers', op: 'in', start: null, value: 'customers' },
+      { label: 'everyone but these customers', op: 'notIn', start: null, value: 'customers' },
+    ],
+  },
 });

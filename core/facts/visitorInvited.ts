@@ -24,4 +24,11 @@ export const visitorInvited = defineFact({
   predicate: () => 'unknown',
   phrase: ({ value }) =>
     value ? 'for people invited from its waitlist' : 'for everyone not invited from its waitlist',
+  asked: {
+    group: 'Waitlists',
+    questions: [
+      { label: 'people invited from its waitlist', op: 'is', start: true, value: 'none' },
+      { label: 'everyone not invited from it', op: 'is', start: false, value: 'none' },
+    ],
+  },
 });

@@ -4,11 +4,11 @@ import { timeless } from '../model/timedResult.ts';
 import { defineFact, leafSchema, ofView } from './fact.ts';
 import { joined } from './wording.ts';
 
-/** A BCP 47 range matches itself and what is narrower: `fr` matches `fr-CA` (RFC 4647, basic filtering). */
+/** Matches a BCP 47 range with itself and narrower ones: `fr` matches `fr-CA` (RFC 4647, basic filtering). */
 const isInRange = (locale: string, range: string) =>
   locale.toLowerCase() === range.toLowerCase() || locale.toLowerCase().startsWith(`${range.toLowerCase()}-`);
 
-/** The language that the page's request named. */
+/** Locale named by the page's request. */
 export const visitorLocale = defineFact({
   name: 'visitor.locale',
   schema: leafSchema('visitor.locale', ['in'], z.array(Locale).min(1).max(100)),
@@ -32,4 +32,8 @@ export const visitorLocale = defineFact({
       emit.value('locale', locale.slice(0, end));
   },
   phrase: ({ value }) => `for visitors who read ${joined(value, 'or')}`,
+  asked: {
+    group: 'Languages',
+    questions: [{ label: 'visitors who read a language', op: 'in', start: null, value: 'locales' }],
+  },
 });

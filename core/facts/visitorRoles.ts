@@ -12,7 +12,7 @@ const hasRole =
   ({ visitor, moment }) =>
     inWindows(visitor.roles.filter((role) => role.code === code).map(windowOf), moment);
 
-/** Roles that the visitor has at the moment, memberships with dates among them. */
+/** Roles held at the moment, including memberships with dates. */
 export const visitorRoles = defineFact({
   name: 'visitor.roles',
   schema: leafSchema('visitor.roles', ['hasAny', 'hasAll', 'hasNone'], NameList),
@@ -33,7 +33,7 @@ export const visitorRoles = defineFact({
       ? make.each(value.map((code) => make.among('visitor', 'role', [code])))
       : make.among('visitor', 'role', value, { holds: op === 'hasAny' }),
   emitVisitor: ({ roles }, emit) => {
-    // A role that has dates may be held, and may not.
+    // Whether a role with dates is held depends on the clock.
     for (const { code, from, until } of roles) emit.value('role', code, from === null && until === null);
   },
   phrase: ({ op, value }, { role }) =>
@@ -43,4 +43,12 @@ export const visitorRoles = defineFact({
       hasNone: `for everyone without the role ${listed(value, 'or', role)}`,
     })[op],
   vocabulary: { kind: 'names', what: 'role', isLetterByLetter: true, of: 'roles' },
+  asked: {
+    group: 'Roles',
+    questions: [
+      { label: 'customers with any of the roles', op: 'hasAny', start: null, value: 'roles' },
+      { label: 'customers with all of the roles', op: 'hasAll', start: null, value: 'roles' },
+      { label: 'everyone but the roles', op: 'hasNone', start: null, value: 'roles' },
+    ],
+  },
 });

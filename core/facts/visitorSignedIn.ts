@@ -15,4 +15,11 @@ export const visitorSignedIn = defineFact({
     emit.value('signedIn', String(signedIn));
   },
   phrase: ({ value }) => (value ? 'for signed-in customers' : 'for guests'),
+  asked: {
+    group: 'Visitors',
+    questions: [
+      { label: 'guests', op: 'is', start: false, value: 'none' },
+      { label: 'signed-in customers', op: 'is', start: true, value: 'none' },
+    ],
+  },
 });

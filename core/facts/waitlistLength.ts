@@ -2,7 +2,7 @@ import { asNumber, countSchema } from './comparisons.ts';
 import { defineFact, ofGoods } from './fact.ts';
 import { numberWords } from './wording.ts';
 
-/** People who wait for the variant itself, or for its product, which means any of its variants. */
+/** People waiting for the variant, or for its product and so for any variant. */
 export const waitlistLength = defineFact({
   name: 'waitlist.length',
   schema: countSchema('waitlist.length'),
@@ -20,4 +20,15 @@ export const waitlistLength = defineFact({
     leaf.op === 'eq' && leaf.value === 0
       ? 'in variants with nobody waiting'
       : `in variants with ${numberWords(leaf)} people waiting`,
+  asked: {
+    group: 'Waitlists',
+    questions: [
+      { label: 'variants with waitlists shorter than', op: 'lt', start: 5, value: 'quantity' },
+      { label: 'variants with waitlists of at most', op: 'lte', start: 5, value: 'quantity' },
+      { label: 'variants with waitlists longer than', op: 'gt', start: 5, value: 'quantity' },
+      { label: 'variants with waitlists of at least', op: 'gte', start: 1, value: 'quantity' },
+      { label: 'variants with waitlists of exactly', op: 'eq', start: 0, value: 'quantity' },
+      { label: 'variants with waitlists between', op: 'between', start: [1, 5], value: 'range' },
+    ],
+  },
 });

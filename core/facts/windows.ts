@@ -33,7 +33,7 @@ interface Around {
   readonly until?: string | undefined;
 }
 
-/** A half-open stretch of time in epoch ms: from ≤ t < until. */
+/** Half-open interval in epoch ms: from ≤ t < until. */
 export interface Window {
   readonly from: number;
   readonly until: number;
@@ -51,7 +51,7 @@ export function inWindows(windows: readonly Window[], instant: number): TimedRes
   return end > -Infinity ? { matches: true, validUntil: end } : { matches: false, validUntil: next };
 }
 
-/** The one window between two local date-times, either end open. */
+/** Window between two local date-times; either end may be open. */
 export function betweenWindow(zone: Zone, { from, until }: Between): Window {
   return {
     from: from === undefined ? -Infinity : toInstant(zone, parseLocal(from) ?? NaN),
@@ -59,7 +59,7 @@ export function betweenWindow(zone: Zone, { from, until }: Between): Window {
   };
 }
 
-/** A week's windows as they fall around an instant: enough of them to know the next change. */
+/** Weekly windows around an instant, enough of them to know the next change. */
 export function weeklyWindows(zone: Zone, { days, from, until }: Weekly, instant: number): Window[] {
   const start = parseTimeOfDay(from) ?? 0;
   const end = parseTimeOfDay(until) ?? 0;
@@ -77,7 +77,7 @@ export function weeklyWindows(zone: Zone, { days, from, until }: Weekly, instant
   return windows;
 }
 
-/** A season's windows of the years around an instant. 02-29 is 03-01 in a year that lacks it. */
+/** Yearly windows around an instant. 02-29 is 03-01 in other years. */
 export function yearlyWindows(zone: Zone, { from, until }: Yearly, instant: number): Window[] {
   const start = parseYearDay(from);
   const end = parseYearDay(until);

@@ -2,19 +2,19 @@ import type { Speaking } from '../texts/shopTexts.ts';
 import { parseLocal, type Duration } from '../model/calendar.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
 
-/** Display names of ids; without an entry the id itself is used. */
+/** Display names of ids; an id without one stands for itself. */
 export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;
   readonly variant?: (id: string) => string;
   readonly role?: (code: string) => string;
-  /** A noun; none for one that has no name of its own. */
+  /** A noun; absent for dates without a name of their own. */
   readonly date?: (code: string) => string | undefined;
   /** A price in minor units, as the shop writes it. */
   readonly price?: (minor: number) => string;
   /** Language whose texts are shown without naming it. */
   readonly mainLocale?: string;
-  /** The shop whose texts stand where a rule gives none. */
+  /** Shop whose texts are used where a rule gives none. */
   readonly shop?: Speaking;
   /** Whether texts in other languages are shown in full (the default), or only mentioned. */
   readonly translations?: 'full' | 'marked';
@@ -44,7 +44,7 @@ export function joined(parts: readonly string[], word: 'and' | 'or'): string {
   return `${parts.slice(0, -1).join(', ')} ${word} ${parts.at(-1) ?? ''}`;
 }
 
-/** A text as pages will say it, with its languages named. */
+/** A text as pages show it, with its languages named. */
 export function textWords(text: LocalisedText, { mainLocale, translations }: Names): string {
   if (typeof text === 'string') return speech(text);
   const main = mainLocale === undefined ? undefined : text[mainLocale];
@@ -85,7 +85,7 @@ export function numberWords(
   return op === 'eq' && value === 0 ? 'none' : `${words[op]} ${formatNumber(value)}`;
 }
 
-/** "from … until …", with what there is of it. */
+/** "from … until …", leaving out what is not given. */
 export function bounds(
   { from, until }: { from?: string | undefined; until?: string | undefined },
   words: (written: string, first: boolean) => string,

@@ -20,7 +20,7 @@ interface SentenceProps {
   readonly rule: Rule;
   readonly goods: Goods;
   readonly onChange: (rule: Rule, stroke?: string) => void;
-  /** Only which goods it is about, asked by what goods have. */
+  /** Shows only the products' part, by their facts. */
   readonly isOfCatalog?: true;
 }
 
@@ -36,7 +36,7 @@ export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) 
   const text = useRef<HTMLParagraphElement>(null);
   const place = useMemo(() => (open ? stayingAt(open.anchor) : null), [open]);
   const left = useRef<Open | null>(null);
-  /** The phrase may have been drawn anew: the keyboard goes on where it is now. */
+  /** Returns focus to the phrase, which may have been redrawn. */
   const goOn = () => {
     const { current } = left;
     if (!current || !('pointer' in current) || document.activeElement !== document.body) return;

@@ -2,12 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { unfinished } from '#core/rulebook/unfinished.ts';
 import { Outcome } from '#core/aspects/outcome.ts';
-import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
+import { controlOf, type ControlKind, type PlainControl } from '#core/controls/controls.ts';
 import { Rule } from '#core/rulebook/rulebook.ts';
 import { rule } from '#tests/support/arbitraries.ts';
 import { put } from '../draft/edits.ts';
 import { outcomePart } from './outcomes/OutcomeEditor.tsx';
-import { hrefFault, isOptional, KINDS, hasPart, STAND_INS, turnedInto, withoutPart } from './outcomes/standIns.ts';
+import { hrefFault, isOptional, KINDS, hasPart, turnedInto, withoutPart } from './outcomes/standIns.ts';
 import { fitted, INTENTIONS } from './intentions.ts';
 import { clausesFor, memberChoices } from './clauseMenu.ts';
 
@@ -119,7 +119,7 @@ describe('stand-ins', () => {
         if (!then.control) return;
         const { onListing: _onListing, ...own } = then.control;
         const standIn = own;
-        for (const part of STAND_INS[standIn.kind].parts) {
+        for (const part of controlOf(standIn).offered.parts) {
           if (!isOptional(standIn, part)) continue;
           const without = withoutPart(standIn, part);
           expect(without).not.toHaveProperty(part);

@@ -115,7 +115,7 @@ function aspectChoices(rule: Rule, allowed: SellerAllowance | null): Choice[] {
   ];
 }
 
-/** "but not…": what is taken out again. */
+/** Menu of "but not…": exceptions. */
 export const EXCEPTIONS: readonly Choice[] = (
   [
     ['these goods', 'goods'],

@@ -45,7 +45,7 @@ export const INTENTIONS: readonly Intention[] = [
     label: 'Keep a waitlist for sold-out products',
     means: 'shoppers leave their names, and you invite them',
     name: 'Waitlist',
-    // It stands while people wait, or what has come in would go to whoever looks first.
+    // Lasts while people wait; otherwise new stock would go to the first visitor.
     when: { all: [{ any: [SOLD_OUT, AWAITED] }, NOT_INVITED] },
     then: { control: { kind: 'waitlist', per: 'variant' } },
   },
@@ -172,7 +172,7 @@ const withDate = (condition: Condition, date: string | undefined): Condition[] =
     ? []
     : [{ ...condition, value: { ...(condition.value as object), date } } as Condition];
 
-/** The same with each English text as `say` has it. */
+/** Translates each English text by `say`. */
 function rewritten(value: unknown, say: (text: string) => object): unknown {
   if (Array.isArray(value)) return value.map((part) => rewritten(part, say));
   if (typeof value !== 'object' || value === null) return value;

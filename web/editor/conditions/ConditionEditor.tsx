@@ -17,7 +17,7 @@ interface ConditionEditorProps {
   readonly onRemove?: () => void;
 }
 
-/** Changes one condition: what it asks, and the value that it asks for. */
+/** Edits one condition: its question and value. */
 export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: ConditionEditorProps) {
   const questions = QUESTIONS[about];
   // The question itself, not its place: a condition that has just been added may be asked among others.
@@ -25,7 +25,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
   const [value, setValue] = useState<unknown>(leaf?.value ?? null);
   if (!question) return null;
 
-  // A question with its start is a whole condition: the table of questions has only those that the format knows.
+  // A question with its initial value is a valid condition, as facts define them.
   const update = ({ fact, op }: typeof question, next: unknown) => {
     if (next !== null) onChange({ fact, op, value: next } as Leaf);
   };

@@ -16,7 +16,7 @@ interface Option {
   readonly label: string;
   readonly count?: number;
   readonly image?: string | null;
-  /** Nothing has it yet. */
+  /** Whether nothing has it yet. */
   readonly isNew?: true;
 }
 
@@ -111,7 +111,7 @@ export function NamesField({
   const people = usePeople(kind === 'customers', searched);
   const options = optionsFor(kind, goods, people);
   const byValue = new Map(options.map((option) => [option.value, option]));
-  // A list that is another one at every render would take what is being typed away.
+  // A new list at every render would discard the text being typed.
   const written = JSON.stringify(value ?? []);
   const chosen = useMemo(
     () => (JSON.parse(written) as string[]).map((name): Option => ({ value: name, label: name })),

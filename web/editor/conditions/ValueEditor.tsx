@@ -5,7 +5,7 @@ import { SURFACE_NAMES } from '#core/facts/surface.ts';
 import type { ValueProps } from '../fields/valueProps.ts';
 import { NamesField } from './NamesField.tsx';
 import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from '../fields/NumberFields.tsx';
-import type { ValueKind } from './questions.ts';
+import type { ValueKind } from '#core/facts/fact.ts';
 import { AroundFields, BetweenFields, WeeklyFields, YearlyFields } from './TimeFields.tsx';
 
 /** The fields for one kind of value. */

@@ -12,7 +12,7 @@ interface WholeNumberProps {
   readonly onChange: (value: number | null) => void;
 }
 
-/** A whole number; what is no number is not told. */
+/** A whole number; other input is not reported. */
 export function WholeNumber({ label, value, min, autoFocus = true, onChange }: WholeNumberProps) {
   return (
     <TextField
@@ -52,7 +52,7 @@ export function RangeFields({ value, onChange }: ValueProps) {
   );
 }
 
-/** A price as a decimal; what is no price is not told. */
+/** A price as a decimal; other input is not reported. */
 export function PriceField({ label, value, goods, onChange }: ValueProps & { readonly label: string }) {
   const { exponent, currency } = goods.shop;
   const [text, setText] = useState(typeof value === 'number' ? (value / 10 ** exponent).toFixed(exponent) : '');

@@ -12,7 +12,7 @@ export interface Span {
   readonly unit: Unit;
 }
 
-/** ISO 8601 in the unit that it is written in; days where there are several. */
+/** An ISO 8601 duration in its own unit, or in days if it has several. */
 export function spanOf(written: string | undefined): Span {
   const duration = written === undefined ? null : parseDuration(written);
   if (!duration) return { count: '', unit: 'days' };

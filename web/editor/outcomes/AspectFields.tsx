@@ -33,7 +33,7 @@ export function ExpressFields({ value, onChange }: AspectProps<'show' | 'hide'>)
 
 export type Note = NonNullable<Outcome['notes']>[number];
 
-/** A note: where it stands and what it says, as shoppers will read it. */
+/** A note: its place and its text, as shoppers will read it. */
 export function NoteFields({ value, goods, onChange }: AspectProps<Note>) {
   const [note, setNote] = useState<Partial<Note> & { place: NotePlace }>(value ?? { place: 'belowControl' });
   const set = (next: typeof note) => {

@@ -20,7 +20,8 @@ import {
 import styles from '../fields/fields.module.css';
 import { PriceFields } from './PriceFields.tsx';
 import { KindFields, ListingFields, StandInPart } from './StandInFields.tsx';
-import { isOptional, withoutPart, type ControlPart } from './standIns.ts';
+import type { ControlPart } from '#core/controls/control.ts';
+import { isOptional, withoutPart } from './standIns.ts';
 import { CartFields, CheckoutFields, type Cart, type Checkout } from './VisitFields.tsx';
 
 /** Editor for a part of a rule's outcome. */
@@ -53,7 +54,7 @@ interface OutcomeEditorProps {
   readonly onClose: () => void;
 }
 
-/** Changes one part of what a rule says. */
+/** Edits one part of a rule's outcome. */
 export function OutcomeEditor({ pointer, then, goods, onChange, onClose }: OutcomeEditorProps) {
   const opened = outcomePart(pointer);
   const set = (place: string, value: unknown) => {

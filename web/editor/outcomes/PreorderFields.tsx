@@ -16,7 +16,7 @@ export function CapFields({ control, goods, onChange }: StandInProps<Of<'preorde
   const set = (next: { units: number | null; per: 'variant' | 'product' }) => {
     setCap(next);
     const { units, per } = next;
-    // A new cap ends sales; the editor offers what happens then.
+    // A new cap closes sales when reached; the editor offers the alternative.
     const atEnd = control.cap ? {} : ({ atCap: 'close', closedText: closedTextIn(goods.shop) } as const);
     if (units !== null && units > 0) onChange({ ...control, ...atEnd, cap: { units, per } });
   };

@@ -2,6 +2,7 @@ import { Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Control } from '#core/aspects/control.ts';
+import type { ControlPart } from '#core/controls/control.ts';
 import { type ControlKind, controlOf, type PlainControl } from '#core/controls/controls.ts';
 import { NOTE_PLACE_NAMES } from '#core/model/notePlaces.ts';
 import { useSeller } from '../../goods/whose.ts';
@@ -15,16 +16,7 @@ import { Choose } from '../../shared/Choose.tsx';
 import { PriceField } from '../fields/NumberFields.tsx';
 import { SmallScreen } from './SmallScreen.tsx';
 import { AtCapFields, CapFields, ShipsFields } from './PreorderFields.tsx';
-import {
-  type ControlPart,
-  hasPart,
-  KINDS,
-  type Of,
-  PER,
-  STAND_INS,
-  type StandInProps,
-  turnedInto,
-} from './standIns.ts';
+import { hasPart, KINDS, type Of, PER, type StandInProps, turnedInto } from './standIns.ts';
 
 /** Choice of the stand-in's kind. */
 export function KindFields({
@@ -49,7 +41,7 @@ export function KindFields({
         }}
         autoFocus
       />
-      {control && <p className={styles.hint}>{STAND_INS[control.kind].means}</p>}
+      {control && <p className={styles.hint}>{controlOf(control).offered.means}</p>}
     </>
   );
 }

@@ -13,5 +13,5 @@ export function given<T extends object>(entries: T): T {
   return Object.fromEntries(Object.entries(entries).filter(([, value]) => value !== undefined && value !== null)) as T;
 }
 
-/** No names chosen: one list, as another at every render would take away what is being typed. */
+/** No names: a constant, since a new list at every render would discard the text being typed. */
 export const NONE: string[] = [];

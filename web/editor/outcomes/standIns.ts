@@ -1,6 +1,7 @@
 import { isSafeHref, isWebHref, partsOfHref } from '#core/texts/href.ts';
 import { textFault } from '#core/texts/placeholders.ts';
-import type { ControlKind, PlainControl } from '#core/controls/controls.ts';
+import type { ControlPart } from '#core/controls/control.ts';
+import { controlOf, CONTROLS, type ControlKind, type PlainControl } from '#core/controls/controls.ts';
 import type { Goods } from '../../goods/useGoods.ts';
 
 /** A stand-in of one kind. */
@@ -15,120 +16,16 @@ export interface StandInProps<C extends PlainControl = PlainControl> {
 
 export const PER = { variant: 'for each variant', product: 'for the product as a whole' } as const;
 
-export type ControlPart =
-  | 'label'
-  | 'look'
-  | 'beside'
-  | 'cap'
-  | 'atCap'
-  | 'ships'
-  | 'per'
-  | 'text'
-  | 'joinedText'
-  | 'account'
-  | 'signInAt'
-  | 'join'
-  | 'addedText'
-  | 'form'
-  | 'href'
-  | 'newTab'
-  | 'min'
-  | 'suggested';
+export const KINDS = CONTROLS.map(({ kind, offered }) => ({ value: kind, label: offered.label }));
 
-const LABELLED = ['label', 'look', 'beside'] as const;
-
-interface StandInEditor<K extends ControlKind> {
-  /** Name for owners. */
-  readonly label: string;
-  readonly means: string;
-  /** Initial value. */
-  readonly first: Of<K>;
-  /** Parts that it can have. */
-  readonly parts: readonly ControlPart[];
-}
-
-/** Stand-ins in the order in which they are offered. */
-export const STAND_INS: { readonly [K in ControlKind]: StandInEditor<K> } = {
-  buy: {
-    label: 'The button',
-    means: 'The shop’s own button stays, with another label if you like.',
-    first: { kind: 'buy' },
-    parts: ['label', 'look'],
-  },
-  preorder: {
-    label: 'A pre-order',
-    means: 'Shoppers reserve now, and get the goods when they ship.',
-    first: { kind: 'preorder' },
-    parts: [...LABELLED, 'cap', 'atCap', 'ships'],
-  },
-  waitlist: {
-    label: 'A waitlist',
-    means: 'Shoppers leave their names, and you invite them in turn.',
-    first: { kind: 'waitlist', per: 'variant' },
-    parts: [...LABELLED, 'per', 'text', 'joinedText', 'account', 'signInAt'],
-  },
-  quote: {
-    label: 'A price on request',
-    means: 'Shoppers gather what they want, and you answer with a price.',
-    first: { kind: 'quote' },
-    parts: [...LABELLED, 'addedText'],
-  },
-  enquiry: {
-    label: 'An enquiry',
-    means: 'Shoppers write to you about the product.',
-    first: { kind: 'enquiry', form: 'contact', open: 'inline' },
-    parts: [...LABELLED, 'form'],
-  },
-  signIn: {
-    label: 'A sign-in prompt',
-    means: 'Shoppers are asked to sign in first.',
-    first: { kind: 'signIn', href: '/sign-in' },
-    parts: [...LABELLED, 'href', 'join'],
-  },
-  link: {
-    label: 'A link',
-    means: 'A link leads to another page.',
-    first: { kind: 'link', href: '/contact' },
-    parts: [...LABELLED, 'href', 'newTab'],
-  },
-  notice: {
-    label: 'A line of text',
-    means: 'A line of text is shown instead of the button.',
-    first: { kind: 'notice', text: { en: 'Not sold here' } },
-    parts: ['beside', 'text'],
-  },
-  ownPrice: {
-    label: 'The buyer’s own price',
-    means: 'Shoppers name their price.',
-    first: { kind: 'ownPrice' },
-    parts: [...LABELLED, 'min', 'suggested'],
-  },
-  severalAtOnce: {
-    label: 'Several at once',
-    means: 'Several variants go into the cart in one step.',
-    first: { kind: 'severalAtOnce' },
-    parts: LABELLED,
-  },
-  nothing: {
-    label: 'Nothing',
-    means: 'The button is removed.',
-    first: { kind: 'nothing' },
-    parts: [],
-  },
-};
-
-export const KINDS = (Object.keys(STAND_INS) as ControlKind[]).map((value) => ({
-  value,
-  label: STAND_INS[value].label,
-}));
+const offeredOf = (kind: ControlKind) => controlOf({ kind }).offered;
 
 /** Whether a part can be said of a stand-in of a kind. */
-export const hasPart = (kind: ControlKind, part: string): boolean =>
-  (STAND_INS[kind].parts as readonly string[]).includes(part);
+export const hasPart = (kind: ControlKind, part: string): boolean => offeredOf(kind).parts.some((one) => one === part);
 
-/** A stand-in of another kind, which keeps what the two have in common. */
+/** Changes a stand-in's kind, keeping common parts. */
 export function turnedInto(kind: ControlKind, before: PlainControl | undefined): PlainControl {
-  const first = STAND_INS[kind].first;
+  const first = offeredOf(kind).first;
   if (!before) return first;
   const shared = Object.entries(before).filter(([key]) => SHARED.has(key) && (key in first || hasPart(kind, key)));
   return { ...first, ...Object.fromEntries(shared) };
@@ -157,7 +54,7 @@ export const ADDITIONS: readonly {
   { part: 'look', label: 'its colours' },
 ];
 
-/** The stand-in without a part, and without what means nothing then. */
+/** Removes a part, and parts that depend on it. */
 export function withoutPart(control: PlainControl, part: ControlPart): PlainControl {
   const gone: ReadonlySet<string> = new Set(
     part === 'cap' ? ['cap', 'atCap', 'closedText'] : part === 'atCap' ? ['atCap', 'closedText'] : [part],
@@ -167,7 +64,7 @@ export function withoutPart(control: PlainControl, part: ControlPart): PlainCont
 
 /** Whether a stand-in can do without a part that it has. */
 export const isOptional = (control: PlainControl, part: ControlPart): boolean =>
-  part in control && !(part in STAND_INS[control.kind].first);
+  part in control && !(part in offeredOf(control.kind).first);
 
 /** Finds a problem with an address; null if there is none. */
 export function hrefFault(href: string, may: 'page' | 'anything'): string | null {
