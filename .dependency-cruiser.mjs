@@ -1,4 +1,4 @@
-const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'tests'];
+const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'bench', 'tests'];
 const only = (name, from, allowed, comment) => ({
   name,
   comment,
@@ -18,7 +18,15 @@ export const FOLDERS = [
   },
 ];
 
-/** Who may import whom: docs in README, "Rooms". */
+/** Parts of the storefront are loaded one by one, so an import from another part would load that as well. */
+const partOfStorefront = (part, allowed) => ({
+  name: `storefront-${part}-is-loaded-alone`,
+  severity: 'error',
+  from: { path: `^storefront/${part}/`, pathNot: '\\.test\\.tsx?$' },
+  to: { path: '^storefront/', pathNot: `^storefront/(${[part, ...allowed].join('|')})` },
+});
+
+/** Which room may import which: docs/architecture.md, "Rooms". */
 export default {
   forbidden: [
     only('core-stands-alone', 'core', ['core'], 'The core decides; it knows nobody'),
@@ -58,11 +66,17 @@ export default {
         dependencyTypesNot: ['type-only'],
       },
     },
+    partOfStorefront('script', ['shared/']),
+    partOfStorefront('dialogs', ['shared/']),
+    partOfStorefront('fitting', ['script/marks']),
+    partOfStorefront('picker', ['shared/']),
+    partOfStorefront('shared', []),
+    only('bench-measures-all', 'bench', ['bench', 'core', 'server', 'web', 'tests'], 'Measures what the rooms do'),
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'no-tests-in-production',
       severity: 'error',
-      from: { path: `^(${ROOMS.join('|')})/`, pathNot: '\\.test\\.tsx?$|^tests/' },
+      from: { path: `^(${ROOMS.join('|')})/`, pathNot: '\\.test\\.tsx?$|^(tests|bench)/' },
       to: { path: '\\.test\\.tsx?$|^tests/' },
     },
   ],

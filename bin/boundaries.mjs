@@ -6,7 +6,7 @@ import { FOLDERS } from '../.dependency-cruiser.mjs';
 
 const config = await extractDepcruiseConfig('./.dependency-cruiser.mjs');
 const tsConfig = extractTSConfig('./tsconfig.base.json');
-const rooms = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli'];
+const rooms = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'bench'];
 const look = async (rules, options = {}) => {
   const { output } = await cruise(
     rooms,
