@@ -40,7 +40,7 @@ export async function explain(
   return { code: 0, json: { at: answer.at, ...found }, lines };
 }
 
-/** Rules by name; of what is live and is not in the draft any more, by id. */
+/** Names of the draft's rules; a live rule that is no longer there has its id. */
 async function namesOf(service: Service): Promise<ReadonlyMap<string, string>> {
   const { body } = await service.call('GET /api/rulebook');
   return new Map(rulesIn(body).map(({ id, name }) => [id, name ?? id]));

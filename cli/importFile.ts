@@ -15,14 +15,14 @@ interface ImportWays {
   /** Confirms that more than a tenth may be archived. */
   readonly archive: boolean;
   readonly refuseAll: boolean;
-  /** Says what would change, and writes nothing. */
+  /** Previews without writing. */
   readonly previewOnly: boolean;
 }
 
 const AGAIN_MS = 500;
 const ENDED: readonly Job['state'][] = ['previewed', 'done', 'failed', 'cancelled', 'interrupted', 'undone'];
 
-/** Brings a file in, read as such files were read before, or as it tells by itself. */
+/** Imports a file, with the reading of earlier files with its headings or a detected one. */
 export async function importFile(service: Service, file: string, ways: ImportWays): Promise<Outcome> {
   const bytes = await readFile(file).catch(() => {
     throw new CommandError(`${file} cannot be read.`);

@@ -52,7 +52,7 @@ export interface Output {
   readonly error: (text: string) => void;
 }
 
-/** Does what a command line says. @returns the exit code */
+/** Runs a command line. @returns the exit code */
 export async function run(
   args: readonly string[],
   env: Readonly<Record<string, string | undefined>>,

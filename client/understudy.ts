@@ -59,7 +59,7 @@ export interface LineVerdict {
 export interface Verdict {
   /** Every line passes, and the order where one was asked for. */
   readonly ok: boolean;
-  /** Whether Understudy answered. What cannot be asked is not sold: then no line is `ok`. */
+  /** Whether Understudy answered. Without an answer nothing may be sold: no line is `ok`. */
   readonly isAnswered: boolean;
   /** Why no order may be placed at all, in words for the shopper; null where it may, or where nothing was ordered. */
   readonly refusal: { readonly code: string; readonly text: string } | null;
@@ -149,7 +149,7 @@ export class Understudy {
   }
 
   /**
-   * Finds the prices that a page must leave out of its source: what the script hides could still be read there.
+   * Finds the prices to leave out of a page's source, where anybody could read what the script hides.
    * @returns null where nobody could be asked
    */
   async hiddenPrices(

@@ -102,7 +102,7 @@ export function createApp(services: AllServices): Express {
       name: 'understudy.sid',
       secret: services.sessionSecret,
       store: new PgSession({
-        // Not its connections: what does not answer is not waited for.
+        // Do not wait for connections that do not answer.
         pool: Object.create(db.pool, { query: { value: db.query } }) as Pool,
         tableName: 'sessions',
         errorLog: (error) => {

@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
 
-/** One that ends by itself is started again after so long. */
+/** Delay before a process that ended is started again. */
 const AGAIN_MS = 1000;
 
 /**

@@ -54,11 +54,11 @@ export interface Parts {
 export interface Running {
   readonly services: AllServices;
   readonly server: Server;
-  /** Ends what is under way, then everything else, within ten seconds. */
+  /** Ends requests and jobs, then everything else, within ten seconds. */
   readonly stop: () => Promise<void>;
 }
 
-/** Requests under way have so long to end when the server is stopped; jobs as long. */
+/** Time for requests, and for jobs, to end when the server stops. */
 const ENDING_MS = 4000;
 
 /** Starts a server on a migrated database; it is not listening yet. */

@@ -13,7 +13,7 @@ const HOURLY = '17 * * * *';
 /** Number of the newest imports of each kind that can be undone. */
 const UNDOABLE = 5;
 const DAY_MS = 86_400_000;
-/** For so long what was changed of many products can be taken back. */
+/** How long a change of many products can be undone. */
 const FACT_CHANGES_MS = 30 * DAY_MS;
 
 /** Data that expires, with its age. */
@@ -25,7 +25,7 @@ const OVER = [
   "DELETE FROM page_map_misses WHERE last_at <= $1::timestamptz - interval '1 day'",
 ] as const;
 
-/** Sweeps what is over, on whichever copy of the server is free. */
+/** Deletes what has expired, on one copy of the server at a time. */
 export async function sweep({ db, clock }: Pick<Services, 'db' | 'clock'>): Promise<void> {
   for (const over of OVER) await db.query(over, [new Date(clock())]);
   await dropPreviewed(db, { before: new Date(clock() - DAY_MS) });

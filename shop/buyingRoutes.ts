@@ -48,14 +48,14 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     return { ...line, unitPrice: unitPrice ?? own, isPriceHidden: unitPrice === null };
   };
 
-  /** A purchase that is refused: the shopper is told why, on the page they came from. */
+  /** Shows the reason for a refusal on the page that the shopper came from. */
   const refuse = async (request: Request, response: Response, { lines, refusal }: Verdict) => {
     const visit = visitOf(response);
     const refused = lines.find(({ ok }) => !ok) ?? lines[0];
     visit.message = refusal?.text ?? refused?.text ?? null;
     const product = catalog.variant(refused?.variantId ?? '')?.product;
     response.status(409);
-    // It is the product's own page again, also for the script and when it is loaded anew.
+    // The address is the product page's again, for the script and for a reload.
     if (product) await sendProduct(shop, send, { request, response }, product, product.path);
     else {
       const nothing = html`<p class="empty">${translate(visit.language, 'nothingFound')}</p>`;
@@ -108,7 +108,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
   let numbered = 0;
   const nextNumber = () => `${started}-${++numbered}`;
 
-  /** Has an order taken that is paid, or to be paid by invoice. @returns what was said of it */
+  /** Places a paid order, or one to be paid by invoice. @returns the answer */
   const placeOrder = async (number: string, visit: Visit, ordered: Ordered): Promise<Verdict> => {
     const { lines, method, payBy, buyer } = ordered;
     const verdict = await takeOrder(understudy, { order: number, lines, visit, buyer, method: payBy });
@@ -188,7 +188,7 @@ export function buyingRoutes(app: Express, shop: Shop, send: Send): void {
     response.status(409);
     await sendBasket(request, response, verdict);
   };
-  /** The basket's lines with what the page promised when the shopper agreed to it; a line that was no pre-order has nothing. */
+  /** The basket's lines with the terms that the shopper agreed to, if they are pre-orders. */
   const agreedLines = (request: Request, { lines }: Visit) => {
     const agreed = fields(request, 'terms').map((term) => [term.replace(/ \S*$/, ''), term.split(' ').at(-1)] as const);
     const terms = new Map(agreed);

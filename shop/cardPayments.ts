@@ -7,7 +7,7 @@ export interface Payment {
   readonly page: string;
 }
 
-/** The service that takes cards. Its shopper pays on a page of its own, and comes back. */
+/** The card service; shoppers pay on its page and return. */
 export class CardPayments {
   constructor(
     private readonly service: string,

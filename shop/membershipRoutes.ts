@@ -8,7 +8,7 @@ import { translate } from './words.ts';
 
 const A_YEAR_COSTS = 2400;
 
-/** Sells a year in the Frond Circle: once it is paid, Understudy is told, and its members’ goods can be bought. */
+/** Sells a year in the Frond Circle: once paid, Understudy learns of it, and members’ products can be bought. */
 export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
   const { understudy, cards } = shop;
   const pending = new Map<string, { readonly payment: Payment; readonly back: string }>();
@@ -43,7 +43,7 @@ export function membershipRoutes(app: Express, shop: Shop, send: Send): void {
     const { payment, back } = found;
     const isPaid = (await cards.stateOf(payment)) === 'paid';
     const isGranted = isPaid && (await grantMembership(understudy, visit.customer.id));
-    // Nobody pays for what they did not get.
+    // Refund memberships that were not granted.
     if (isPaid && !isGranted) await cards.refund(payment);
     visit.message = translate(visit.language, isGranted ? 'nowMember' : isPaid ? 'notGranted' : 'cardRefused');
     pending.delete(request.params.reference);

@@ -3,7 +3,7 @@ import type { Product } from './catalog.ts';
 const WIDTH = 320;
 const HEIGHT = 240;
 
-/** A plant of its own for every product, drawn from its id. */
+/** Draws a plant for each product from its id. */
 export function picture({ id, categories, kind }: Product): string {
   const chance = chances(id);
   const where = categories.flat().join(' ');

@@ -6,7 +6,7 @@ import { layout } from './pages/layout.ts';
 import { askHiddenPrices, type Shelves } from './understudy.ts';
 import type { Visit } from './visits.ts';
 
-/** Sends a page in the shop's frame; `at` is the path it has for a browser, where that is not the one that was asked. */
+/** Sends a page in the shop's frame; `at` is its path for the browser, if that differs from the request's. */
 export type Send = (request: Request, response: Response, title: string, body: Html, at?: string) => Promise<void>;
 
 export function sender({ understudy, understudyUrl, dressing, catalog }: Shop): Send {

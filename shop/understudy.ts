@@ -33,7 +33,7 @@ export async function askGuard(
   );
 }
 
-/** Has an order taken: what is pre-ordered is reserved in the same moment. */
+/** Places an order; its pre-orders are reserved at the same time. */
 export async function takeOrder(
   understudy: Understudy,
   {

@@ -20,7 +20,7 @@ export class Kept {
 
   constructor(private readonly most = 2000) {}
 
-  /** @param key what tells it from every other, where its sender says so: the same again is not kept twice */
+  /** @param key identifies it, if the sender gives one; repeats are not kept twice */
   add(letter: Omit<Letter, 'id' | 'at'>, key?: string): void {
     if (key !== undefined) {
       if (this.keys.has(key)) return;

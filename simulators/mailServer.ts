@@ -2,7 +2,7 @@ import { simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
 import type { Kept } from './kept.ts';
 
-/** Takes whatever is sent, from anybody to anybody (RFC 5321), and passes nothing on. */
+/** Accepts all mail (RFC 5321) and forwards none. */
 export function mailServer(kept: Kept): SMTPServer {
   return new SMTPServer({
     authOptional: true,

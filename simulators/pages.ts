@@ -6,7 +6,7 @@ import { payments } from './payments.ts';
 
 const WAYS: Readonly<Record<Way, string>> = { mail: 'Mail', text: 'Text message', chat: 'Chat', hook: 'Web hook' };
 
-/** Pages to read what arrived, and the same as JSON; and what services take by HTTP. */
+/** Pages and JSON of everything that arrived, and the services' HTTP calls. */
 export function createPages(kept: Kept): Express {
   const app = express();
   app.disable('x-powered-by');

@@ -4,7 +4,7 @@ import { useSession } from './session/useSession.ts';
 
 const SellingApp = lazy(async () => ({ default: (await import('./selling/SellingApp.tsx')).SellingApp }));
 
-/** The application of whoever is signed in: the shop's screens, or those of a seller, whatever the address. */
+/** The shop's screens or a seller's, by who is signed in. */
 export function Application() {
   const isSeller = useSession().data?.user?.role === 'seller';
   if (!isSeller) return <Frame />;

@@ -18,7 +18,7 @@ import './theme/tokens.css';
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no place for the application');
 
-// Asked while the screen itself is still being loaded; what goes wrong is shown in its place.
+// Fetched while the screen is still loading; the screen shows errors.
 queryClient.query(sessionQuery).catch(() => undefined);
 
 createRoot(root).render(

@@ -29,7 +29,7 @@ function isOnFirstScreen(id: string, modules: Modules): boolean {
 
 export default defineConfig({
   plugins: [react()],
-  // Files named by their content go to assets/; nothing is inlined, as the security policy has it.
+  // Hashed files go to assets/; nothing is inlined, because of the content security policy.
   build: {
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },

@@ -74,7 +74,7 @@ export class BatchResolver {
     return rules;
   }
 
-  /** The winners of the row at a place of `won`, to be asked what they say. */
+  /** Reads the winners of the row at a position of `won`. */
   winningAt(won: WinnerSlots, at: number): Winners {
     return this.winnings.get(won.subarray(at * SLOTS, (at + 1) * SLOTS), () => {
       const rulesOf = (aspect: Aspect): CompiledRule[] =>

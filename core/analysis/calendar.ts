@@ -10,7 +10,7 @@ import { contrastsOf, Impact } from './impact.ts';
 import { NO_PRODUCT, NOBODY } from '../model/nobody.ts';
 import { instantsOf, type Dates, type Horizon } from './instants.ts';
 
-/** An instant (epoch ms) at which the clock alone changes what somebody sees. */
+/** An instant (epoch ms) at which the clock alone changes what some audience sees. */
 export interface ComingInstant {
   readonly at: number;
   /** Number of variants that change for anybody, on their page or on a listing. */
@@ -76,7 +76,7 @@ export function* comingInstants(
   return coming;
 }
 
-/** When what visitors hold begins and ends. */
+/** Starts and ends of visitors' memberships. */
 const edgesOf = (visitors: readonly VisitorFacts[], { from, until }: Horizon): number[] =>
   visitors
     .flatMap(({ roles, invitations }) => [

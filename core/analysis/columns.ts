@@ -218,7 +218,7 @@ export class Columns {
     return made;
   }
 
-  /** Rows that are the same at two moments are the same rows: they hang on which of the dates there are fit. */
+  /** Reuses rows between moments at which the same dates match. */
   private around(leaf: Extract<Leaf, { op: 'around' }>, moment: number, zone: Zone): Rows {
     const dates = this.dated.get(leaf.value.date) ?? new Map<string, number[]>();
     const windows =

@@ -125,7 +125,7 @@ export class Conflicts {
     });
   }
 
-  /** Rules that count for all goods and everybody now, and decide what can be bought. */
+  /** Rules that count for all products and everybody now, and decide what can be bought. */
   touchingEverything(): Finding[] {
     if (this.contest.subjects === 0) return [];
     return [...this.contest.counted].flatMap(([rule, { variants, example }]) => {
@@ -138,7 +138,7 @@ export class Conflicts {
   }
 }
 
-/** The rules that win over a rule, those that do so for most variants first. */
+/** Rules that win over a rule, by number of variants. */
 function winnersOver(rule: CompiledRule, { beaten }: Outcome): CompiledRule[] {
   const above = beaten.filter((one) => one.rule === rule).sort((a, b) => b.tally.variants - a.tally.variants);
   return [...new Set(above.map(({ by }) => by))];

@@ -65,7 +65,7 @@ function windowsMeet(when: Condition, zone: Zone): boolean {
   const windows = together(when).flatMap((part) =>
     'fact' in part && part.fact === 'moment' && part.op === 'between' ? [betweenWindow(zone, part.value)] : [],
   );
-  // A single window that is inverted is a finding of its own.
+  // A single inverted window is reported separately.
   if (windows.length < 2) return true;
   return Math.max(...windows.map(({ from }) => from)) < Math.min(...windows.map(({ until }) => until));
 }

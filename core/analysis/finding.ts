@@ -5,7 +5,7 @@ import { SURFACES, type Surface } from '../model/subject.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { UNFINISHED } from '../rulebook/unfinished.ts';
 
-/** The worst first: what is wrong, what is likely not meant, and what may well be. */
+/** Severities, the worst first: wrong, probably unintended, possibly intended. */
 export const SEVERITIES = ['fault', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
@@ -92,7 +92,7 @@ export const QuickFix = z.discriminatedUnion('kind', [
 ]);
 export type QuickFix = z.infer<typeof QuickFix>;
 
-/** A case in which a finding can be seen: deciding it shows what the finding says. */
+/** An example of a finding, which a decision reproduces. */
 export interface Example {
   readonly product: string;
   readonly variant: string;

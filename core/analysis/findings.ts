@@ -159,7 +159,7 @@ export class Findings {
     }
   }
 
-  /** Everybody, everywhere, at every moment; those that come to the same once. */
+  /** All audiences, places and moments, without equivalent ones. */
   private looks(): Look[] {
     const { rulebook, visitors, moments } = this.looked;
     const looks = new Map<string, Look>();
@@ -176,7 +176,7 @@ export class Findings {
     return [...looks.values()];
   }
 
-  /** The places that should agree, for everybody at every moment; those that come to the same once. */
+  /** Places that should agree, for all audiences and moments, without equivalent ones. */
   private sides(): [visitor: number, sides: PlaceResolvers][] {
     const { rulebook, visitors, moments } = this.looked;
     const hasCart = rulebook.rules.some(({ rule }) => rule.then.cart !== undefined);

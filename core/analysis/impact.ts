@@ -57,7 +57,7 @@ export class Impact {
     return visitors.map((visitor) => this.counts.of(rulebook, { visitor, moment, surface, page: null }));
   }
 
-  /** Adds what differs between the two to the groups; yields its progress. */
+  /** Adds the differences to the groups; yields its progress. */
   *compare(was: ImpactView, is: ImpactView, { contrasts, groups, moment, seen, found }: Gathering): Generator<number> {
     const { visitors, surface, isTogether } = this.onlookers;
     for (const [visitor, contrast] of contrasts.entries()) {

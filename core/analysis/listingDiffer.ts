@@ -162,7 +162,7 @@ export class ListingDiffer {
   }
 }
 
-/** Each aspect joins what it decides, a tie that TypeScript cannot follow through an index. */
+/** Each aspect joins its own values, which TypeScript cannot follow through an index. */
 const joinedOf = (aspect: ProductAspect, values: readonly unknown[], listing: Listing): unknown =>
   (OF_PRODUCT[aspect].join as (all: readonly unknown[], listing: Listing) => unknown)(values, listing);
 

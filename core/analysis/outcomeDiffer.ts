@@ -57,7 +57,7 @@ interface Comparison {
 
 const CONTROL = PRODUCT_ASPECTS.indexOf('control');
 
-/** Tells what changes in a shopper's sight where other rules win, asking what they say as seldom as can be. */
+/** Compares outcomes where different rules win, resolving as few as possible. */
 export class OutcomeDiffer {
   private readonly plans = new IntTupleMap<DiffPlan>();
   private readonly parts = new Map<string, ReadTrackedMemo<AspectDiff>>();

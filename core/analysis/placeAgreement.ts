@@ -36,7 +36,7 @@ type Winning = Pick<Winners, 'by' | 'gathered'>;
 const CART = ASPECTS.indexOf('cart');
 const WITHHELD: readonly LineVerdict['refusal'][] = ['notForSale', 'signInFirst', 'capReached'];
 
-/** Says what does not agree between the places of a shop, once for all goods that are alike. */
+/** Finds disagreements between the places of a shop, once for products that are alike. */
 export class Places {
   private readonly findings = new IntTupleMap<ReadTrackedMemo<readonly PlaceFinding[]>>();
   private readonly numbered = textInterner();

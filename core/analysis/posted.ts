@@ -4,7 +4,7 @@ import { sameName } from '../model/names.ts';
 /** By column and value, the places of those who have it. */
 type Posted = Map<string, Map<string, number[]>>;
 
-/** Writes down who has which values, but for those that are looked for one by one. */
+/** Collects which rows have which values, except values looked up one by one. */
 export function posting(columns: Posted, place: number): Pick<Emit, 'value' | 'name' | 'id'> {
   return {
     value: (column, value) => {

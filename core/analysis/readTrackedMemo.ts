@@ -15,7 +15,7 @@ export class ReadTrackedMemo<Answer extends object> {
   private numbers: Uint32Array | null = null;
   private answers: (Answer | undefined)[] = [];
 
-  /** @param work looks at nothing but what it is given and what is the same for all rows */
+  /** @param work reads only its arguments, and values that are the same for all rows */
   constructor(
     private readonly columns: Columns,
     private readonly work: (goods: Goods) => Answer,
@@ -42,7 +42,7 @@ export class ReadTrackedMemo<Answer extends object> {
   }
 }
 
-/** Facts that write down what of them is read, such as `variant price`. */
+/** Facts that record reads, such as `variant price`. */
 const watched = <T extends object>(of: string, facts: T, reads: Set<string>): T =>
   new Proxy(facts, {
     get(target, fact) {

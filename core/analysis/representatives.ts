@@ -88,11 +88,11 @@ function outcomesOf(shown: Shown | null): ReadonlySet<number> {
   return outcomes;
 }
 
-/** Rows that show every outcome: each time one that shows most of what is left (greedy set cover). */
+/** Rows that together show every outcome (greedy set cover). */
 function covering(rows: readonly { readonly row: number; readonly outcomes: ReadonlySet<number> }[]) {
   const covered = new Set<number>();
   const chosen: { row: number; shows: number }[] = [];
-  // By how many new outcomes a row may show at most: what it shows can only become less.
+  // Upper bounds of new outcomes a row shows; they only decrease.
   const byMost: (typeof rows)[number][][] = [];
   for (const one of rows) (byMost[one.outcomes.size] ??= []).push(one);
   for (let most = byMost.length - 1; most > 0; most--) {

@@ -30,7 +30,7 @@ export class RowOutcomes<Answer extends object> {
   private readonly memos = new IntTupleMap<ReadTrackedMemo<Answer>>();
   private readonly numbered = textInterner();
 
-  /** @param alike which rows are: those where the same rules win, or where the same is said of the control, whoever says it */
+  /** @param alike whether rows are alike by the rules that win, or by the control that they give */
   constructor(
     private readonly counts: RuleMatcher,
     private readonly rulebook: CompiledRulebook,
@@ -44,7 +44,7 @@ export class RowOutcomes<Answer extends object> {
     return { seen, side: new BatchResolver(this.counts.of(this.rulebook, seen, isAsked)) };
   }
 
-  /** Visits every row, in order, with what was worked out; yields its progress. */
+  /** Visits all rows in order with their outcomes; yields its progress. */
   *visit({ seen, side }: Look, visit: (row: number, answer: Answer) => void): Generator<number> {
     const { columns }: { readonly columns: Columns } = this.counts;
     const won = noWinners();

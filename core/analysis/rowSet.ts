@@ -1,6 +1,6 @@
 import { clearBit, hasBit, lowestOf, setBit, type Bits } from '../engine/bits.ts';
 
-/** Rows without those that are asked and found to be otherwise. */
+/** Rows reduced by a test. */
 export function without(bits: Bits, isOut: (row: number) => boolean): Bits {
   const left = bits.slice();
   each(bits, (row) => {

@@ -111,7 +111,7 @@ function writtenWindowFindings(
   return endsSoon(window, moment) ? [finding(rule, { kind: 'windowCloses', ...about, dates: 0 })] : [];
 }
 
-/** Of times around a date that each product has of its own. */
+/** Findings about times around products' dates. */
 function windowsOfGoodsFindings(
   rule: Rule,
   { isNeeded }: Place,
@@ -161,7 +161,7 @@ function termsFindings(rule: Rule, { hasTerms }: Known): Finding[] {
 
 const TEXTS = new Set(['label', 'text', 'closedText', 'joinedText', 'addedText', 'suffix']);
 
-/** Every text that an outcome says, with what it is. */
+/** Every text of an outcome, with its key. */
 function textsIn(value: unknown, key = ''): { key: string; text: LocalisedText }[] {
   if (TEXTS.has(key) && value !== undefined) return [{ key, text: value as LocalisedText }];
   if (typeof value !== 'object' || value === null) return [];

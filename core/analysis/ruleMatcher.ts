@@ -30,7 +30,7 @@ export interface PreparedRule {
     readonly test: TimedPredicate;
     readonly of: 'goods' | 'view' | 'both';
   }[];
-  /** Of a seller's rule, the only rows that it reaches: those of what they sell; null for an owner's. */
+  /** The only rows a seller's rule reaches: their own products; null for an owner's rule. */
   readonly within: Rows | null;
   /** Rows where it matched, by the visitor facts and moment that this depends on; only for sellers' rules. */
   readonly kept: Map<string, Rows>;
@@ -60,7 +60,7 @@ const slotsWhere = (
     return wanted(outcome) ? slots | (1 << ASPECTS.indexOf(outcome.aspect)) : slots;
   }, 0);
 
-/** Tells where rules count, for a visitor at a moment on a surface; what is alike for several is worked out once. */
+/** Finds where rules count for a visitor, moment and surface; shared parts are computed once. */
 export class RuleMatcher {
   private readonly outcomeIds = textInterner();
   private readonly keys = textInterner();
@@ -130,7 +130,7 @@ export class RuleMatcher {
     return this.columns.once(this.keyOf(rule, leafRows, seen), () => this.rowsWith(rule, leafRows, seen));
   }
 
-  /** The same of a seller's rule, which is about few rows and keeps them by itself. */
+  /** The same for a seller's rule, which keeps its few rows itself. */
   private ownRows(rule: PreparedRule, within: Rows, seen: ViewContext, zone: Zone): Rows {
     const byView = viewKeyOf(rule, seen);
     const known = byView === null ? undefined : rule.kept.get(byView);
@@ -176,7 +176,7 @@ export class RuleMatcher {
       : bits;
   }
 
-  /** @param leafRows what the condition's leaves are, in reading order */
+  /** @param leafRows rows of the condition's leaves, in reading order */
   private joined(condition: Condition, leafRows: Iterator<LeafRows>, asked: Rows): Bits | boolean {
     const group = groupOf(condition);
     if (!group) {

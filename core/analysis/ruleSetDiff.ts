@@ -6,10 +6,10 @@ import { noWinners, PER_WORD, BatchResolver, type WinnerSlots } from './batchRes
 
 /** Words of rows checked before yielding to other work. */
 const WORDS_AT_ONCE = 256;
-/** Scratch of the loop over words: what wins on the two sides. */
+/** Scratch space of the loop over words: winners of both sides. */
 const [WAS, IS] = [noWinners(), noWinners()];
 
-/** Hears of a row at which another saying wins, and what wins there, at a place; it is overwritten afterwards. */
+/** Receives a row with different winners, and their place, which is overwritten afterwards. */
 type OnRow = (row: number, was: WinnerSlots, is: WinnerSlots, at: number) => void;
 
 /** Two lists of rules over the same goods, and where they may differ in who wins. */
@@ -109,7 +109,7 @@ interface ChangedRule {
   readonly is: RuleMatch | null;
 }
 
-/** The rules that are not the same in both: in what they say, where they count, or their place in the order. */
+/** Rules that differ between the two, in outcome, condition or position. */
 function changedRulesBetween(was: readonly RuleMatch[], is: readonly RuleMatch[]): ChangedRule[] {
   const named = (list: readonly RuleMatch[]) =>
     new Map(list.map((one) => [`${one.rule.outcomeId} ${one.rule.compiled.rule.id}`, one] as const));

@@ -51,7 +51,7 @@ export function evaluateSpotCheck(
   );
 }
 
-/** Whether what is seen is what is expected; words and price count only where something is expected of them. */
+/** Whether the outcome is the expected one; words and price count only if they are expected. */
 export const fulfils = (expects: ShownOutcome, sight: ShownOutcome): boolean =>
   expects.kind === sight.kind &&
   (expects.label === null || expects.label === sight.label) &&

@@ -49,7 +49,7 @@ function totalled(rows: Bits, { columns }: RuleMatcher, stock: StockFacts, fits:
   return found;
 }
 
-/** Stocks that could fulfil what a rule asks of it: at, just below and just above every number that it names. */
+/** Stocks that could fulfil a rule: at, just below and just above every number in it. */
 function stocksReadBy({ compiled }: PreparedRule): StockFacts[] {
   const numbers = leavesOf(compiled.rule.when)
     .filter((leaf) => factOf(leaf).stock !== undefined)

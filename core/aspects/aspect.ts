@@ -4,7 +4,7 @@ import type { Segment } from '../facts/segment.ts';
 import type { Names } from '../facts/wording.ts';
 import type { ProductFacts, ProductSubject, ShopFacts, Subject } from '../model/subject.ts';
 
-/** Inputs with which an aspect of a product is resolved, besides the winning rules. */
+/** Inputs for resolving an aspect of a product, besides the winning rules. */
 export interface Resolving {
   readonly subject: ProductSubject;
   readonly shop: ShopFacts;
@@ -14,7 +14,7 @@ export interface Resolving {
   readonly left: number | null;
 }
 
-/** Inputs with which a listing joins the decisions of a product's variants. */
+/** Inputs for joining the decisions of a product's variants on a listing. */
 export interface Listing {
   /** Its variants are those whose values are joined, in the same order. */
   readonly product: ProductFacts;
@@ -29,15 +29,15 @@ interface Definition<Value, Decided, Prepared, Joining> {
   readonly schema: z.ZodType<Value>;
   /** Schema of the decided control. */
   readonly decided: z.ZodType<Decided>;
-  /** Makes ready what a rule says, once for all subjects. */
+  /** Prepares a rule's value once, for all subjects. */
   readonly prepare: (value: Value, shop: ShopFacts) => Prepared;
   /** Joins several decisions into one: a product's variants on a listing, or the lines of a cart. */
   readonly join: (all: readonly [Decided, ...Decided[]], joining: Joining) => Decided;
-  /** Whether it stands only with the control that its own rule names, where it names one. */
+  /** Whether it is dropped if its own rule names a control that did not win. */
   readonly comesWithControl?: true;
-  /** Whether a rule that looks at the page's address may speak to it: what may be bought cannot hang on an address. */
+  /** Whether rules about the page's address may decide it; what may be bought cannot depend on an address. */
   readonly mayHangOnPage?: true;
-  /** Whether it follows from the control, always or where words may tell the units left of a cap. */
+  /** Whether it depends on the control, or only on the units left of its cap. */
   readonly follows?: 'control' | 'unitsLeft';
   /** Its name in a sentence, and in a word. */
   readonly name: string;
@@ -47,16 +47,16 @@ interface Definition<Value, Decided, Prepared, Joining> {
 }
 
 /**
- * All that is to be known of one aspect: a part of a decision that rules decide apart from the others. The registry
- * (`aspects.ts`) lists them; the schemas of rules and of decisions, engine, listings, analysis and sentence go through it,
- * so that an aspect that lacks something does not compile. An aspect goes to the first matching rule that decides it.
+ * Definition of one aspect: a part of a decision that rules decide independently, by the first matching rule that names
+ * it. The schemas of rules and decisions, engine, listings, analysis and sentence read it through the registry
+ * (`aspects.ts`), so an incomplete aspect does not compile.
  */
 interface SingleAspect<Value, Decided, Prepared, Where, Joining> extends Definition<Value, Decided, Prepared, Joining> {
   /** Resolves the winning rule's value, or the default if no rule won. */
   readonly resolve: (winner: Prepared | undefined, where: Where) => Decided;
 }
 
-/** An aspect that gathers from every rule that counts, from the top. */
+/** An aspect gathered from all counting rules, from the top. */
 interface GatheredAspect<Value, Decided, Prepared, Where, Joining> extends Definition<
   Value,
   Decided,
@@ -66,7 +66,7 @@ interface GatheredAspect<Value, Decided, Prepared, Where, Joining> extends Defin
   readonly resolve: (winners: readonly Prepared[], where: Where) => Decided;
 }
 
-/** The types of an aspect are taken from its schemas. */
+/** Types of an aspect, from its schemas. */
 type Given<Aspect, Schema, Decided> = Omit<Aspect, 'schema' | 'decided'> & {
   readonly schema: Schema;
   readonly decided: Decided;
@@ -107,6 +107,6 @@ export const commonTo = <T>([first = [], ...others]: readonly (readonly T[])[]):
 export const alikeOr = <T>(values: readonly [T, ...T[]], otherwise: T): T =>
   values.every((value) => same(value, values[0])) ? values[0] : otherwise;
 
-/** Items of any list, each once. */
+/** Items of all lists, without duplicates. */
 export const unionOf = <T>(lists: readonly (readonly T[])[]): T[] =>
   lists.length === 0 ? [] : [...new Set(lists.flat())];

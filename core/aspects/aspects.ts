@@ -11,11 +11,11 @@ import { price } from './price.ts';
 import { style } from './style.ts';
 import { visibility } from './visibility.ts';
 
-/** The independent parts of a decision about products, each defined in the file of its name, in the order in which they are shown. */
+/** Aspects of a decision about products, in the order in which they are shown; each has a file of its name. */
 export const OF_PRODUCT = { control, express, price, notes, limits, visibility, afterOrder, style } as const;
 /** Aspects of the visit as a whole. */
 export const OF_VISIT = { cart, checkout } as const;
-/** All that a rule can speak to. */
+/** All aspects that a rule can decide. */
 export const DEFINED = { ...OF_PRODUCT, ...OF_VISIT } as const;
 
 export type ProductAspect = keyof typeof OF_PRODUCT;
@@ -23,14 +23,14 @@ export type VisitAspect = keyof typeof OF_VISIT;
 export type Aspect = keyof typeof DEFINED;
 /** The prepared form of an aspect's outcome. */
 export type Prepared<A extends Aspect> = ReturnType<(typeof DEFINED)[A]['prepare']>;
-/** The aspects that gather from every rule that counts, instead of going to the first. */
+/** Aspects gathered from all counting rules, rather than decided by the first. */
 export type Gathered = { [A in Aspect]: (typeof DEFINED)[A]['gathers'] extends true ? A : never }[Aspect];
 
 export const PRODUCT_ASPECTS = Object.keys(OF_PRODUCT) as readonly ProductAspect[];
 export const VISIT_ASPECTS = Object.keys(OF_VISIT) as readonly VisitAspect[];
 export const ASPECTS: readonly Aspect[] = [...PRODUCT_ASPECTS, ...VISIT_ASPECTS];
 
-// The registry is keyed by the aspect, a tie that TypeScript cannot follow through an index.
+// Keyed by the aspect, which TypeScript cannot follow through an index.
 interface Definition {
   readonly gathers: boolean;
   readonly comesWithControl?: true;

@@ -29,7 +29,7 @@ import { html, label } from '../texts/textRenderers.ts';
 import { defineAspect, optional, type Listing } from './aspect.ts';
 import { withVisitorStatus } from './visitorStatus.ts';
 
-/** Only the words, where the listing keeps the kind. */
+/** The words alone, if the listing keeps the kind. */
 const OtherLabel = z.strictObject({ label: LocalisedText });
 const OtherText = z.strictObject({ text: LocalisedText });
 
@@ -42,7 +42,7 @@ const coherent = <T extends z.ZodType<PlainControl>>(control: T): T =>
 /** Another stand-in for listings: a control of its own, which inherits nothing. */
 const ListingControl = coherent(PlainControl).meta({ id: 'ListingControl' });
 
-/** The words that a listing can say instead, where it keeps the kind. */
+/** Words that a listing can show instead, if it keeps the kind. */
 type WordsOf<C> = 'label' extends keyof C
   ? z.infer<typeof OtherLabel>
   : 'text' extends keyof C
@@ -59,7 +59,7 @@ const withListing = (schema: z.ZodObject) => {
   return schema.extend({ onListing: onListing.optional() });
 };
 
-// Each is the schema of its control with one more part, which the type says by itself.
+// Each is the schema of its control with one more part.
 const Control = coherent(
   z.discriminatedUnion(
     'kind',
@@ -67,7 +67,7 @@ const Control = coherent(
   ) as unknown as z.ZodType<Control>,
 ).meta({ id: 'RuleControl' });
 
-/** The shop's own control, which is kept where no rule decides. */
+/** The shop's own control, kept if no rule decides. */
 export const SHOP_CONTROL: DecidedControl = { kind: 'buy', ...NO_PARTS };
 
 /** The control shown instead of the add-to-cart button, or beside it. */
@@ -126,7 +126,7 @@ function listingControl(
   return best?.control ?? SHOP_CONTROL;
 }
 
-/** Place of a variant's stock among those that a listing prefers, the most open first. */
+/** Rank of a variant's stock on listings, the most open first. */
 export const stockRank = (variant: VariantFacts | undefined): number =>
   variant ? STOCK_AVAILABILITIES.indexOf(availabilityOf(variant.stock)) : STOCK_AVAILABILITIES.length;
 
@@ -145,7 +145,7 @@ export function kindsShown(
   ];
 }
 
-/** The control as it stands on listings: another one where `onListing` names its kind, else the same with other words. */
+/** The control on listings: another one if `onListing` names a kind, otherwise the same with other words. */
 export function onListingOf(control: Control): PlainControl {
   const { onListing, ...onPage } = control;
   if (onListing === undefined) return onPage;
@@ -212,7 +212,7 @@ function headOf(control: PlainControl, pointer: string, names: Names): Segment[]
   return [...beside, ...verb(control, { names, pointer }), ...named];
 }
 
-/** On what terms, and how it looks. */
+/** Phrases for its terms and its look. */
 function tailOf(control: PlainControl, pointer: string, names: Names): Segment[] {
   const terms = controlOf(control).terms?.(control, { names, pointer }) ?? [];
   const look = 'look' in control ? lookWords(control.look) : undefined;

@@ -5,7 +5,7 @@ import { defineAspect } from './aspect.ts';
 
 const Express = z.enum(['show', 'hide']);
 
-/** Whether buttons that buy at once are shown. */
+/** Whether express pay is shown. */
 export const express = defineAspect({
   schema: Express,
   decided: Express,

@@ -8,7 +8,7 @@ import { commonTo, defineGatheredAspect, Html } from './aspect.ts';
 
 export const MAX_NOTES = 20;
 
-/** Words in places around the control. */
+/** Texts around the control. */
 export const notes = defineGatheredAspect({
   schema: z
     .array(z.strictObject({ place: z.enum(NOTE_PLACES), text: LocalisedText }))
@@ -24,7 +24,7 @@ export const notes = defineGatheredAspect({
       render: html(text, shop),
       countsLeft: JSON.stringify(text).includes('preorder.left'),
     })),
-  // Without a pre-order there are no units left to count.
+  // No units are left to count without a pre-order.
   resolve: (winners, { subject, left }) =>
     winners.flatMap((notes) =>
       notes.flatMap(({ place, render, countsLeft }) =>

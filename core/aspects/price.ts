@@ -65,7 +65,7 @@ export const price = defineAspect({
   },
   resolve: (winner, { subject, left, shop: { currency } }) => ({
     show: winner?.isShown ?? true,
-    // A price that is hidden is not in the answer either: what a page must not show, its source must not hold.
+    // A hidden price is left out of the answer, so that no page source can hold it.
     ...(winner?.isShown === false ? { amount: null, was: null } : amounts(subject.variant, winner?.value)),
     from: false,
     currency,

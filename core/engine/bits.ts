@@ -1,4 +1,4 @@
-/** One bit a row: row n is bit n % 32 of word n / 32. */
+/** A bit for each row: row n is bit n % 32 of word n / 32. */
 export type Bits = Uint32Array;
 
 export const wordsFor = (rows: number): number => Math.ceil(rows / 32);
@@ -15,7 +15,7 @@ export function clearBit(bits: Bits, row: number): void {
   bits[row >>> 5] = at(bits, row >>> 5) & ~(1 << (row & 31));
 }
 
-/** The place of the lowest bit of a word that is not 0. */
+/** Position of the lowest set bit of a word other than 0. */
 export const lowestOf = (word: number): number => 31 - Math.clz32(word & -word);
 
 /** Counts the set bits of a 32-bit word. */

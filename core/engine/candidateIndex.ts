@@ -33,7 +33,7 @@ export class CandidateIndex {
   private readonly noProduct: Bits;
   private readonly noVariant: Bits;
 
-  /** @param rules with null for each that takes no part */
+  /** @param rules null for each that does not take part */
   constructor(rules: readonly (Pick<Rule, 'when'> | null)[]) {
     const predicates = new PredicateTable();
     const written = rules.map((rule) =>
@@ -65,7 +65,7 @@ export class CandidateIndex {
     this.noVariant = this.scopes.variant.bits(() => undefined);
   }
 
-  /** The rows that a product leaves. */
+  /** Rows that are still possible for a product. */
   ofProduct(product: ProductFacts | null): Bits {
     return product
       ? this.scopes.product.bits((emit) => {
@@ -74,7 +74,7 @@ export class CandidateIndex {
       : this.noProduct;
   }
 
-  /** The rows that a variant of a product leaves. */
+  /** Rows that are still possible for a variant. */
   ofVariant(product: ProductFacts | null, variant: VariantFacts | null): Bits {
     return product && variant
       ? this.scopes.variant.bits((emit) => {
@@ -83,14 +83,14 @@ export class CandidateIndex {
       : this.noVariant;
   }
 
-  /** The rows that a visitor leaves. */
+  /** Rows that are still possible for a visitor. */
   ofVisitor(visitor: VisitorFacts): Bits {
     return this.scopes.visitor.bits((emit) => {
       emitVisitorFacts(visitor, emit);
     });
   }
 
-  /** The rows that a surface leaves. */
+  /** Rows that are still possible on a surface. */
   ofSurface(surface: Surface): Bits {
     return this.surfaces.get(surface) ?? this.noProduct;
   }
@@ -105,13 +105,13 @@ export class CandidateIndex {
     };
   }
 
-  /** Whether a candidate counts for sure, as far as its conditions go; else it has to be asked. */
+  /** Whether a candidate's conditions certainly hold; otherwise they must be evaluated. */
   isExact(rule: number, isDated: boolean): boolean {
     const exactness = this.exactness[rule];
     return exactness === 'always' || (exactness === 'unlessDated' && !isDated);
   }
 
-  /** Visits the candidates in running order, until one visit returns false. @returns whether none did */
+  /** Visits candidates in running order until a visit returns false. @returns whether all were visited */
   each({ product, variant, visitor, surface }: Reading, visit: (rule: number) => boolean): boolean {
     let last = -1;
     for (let word = 0; word < product.length; word++) {
@@ -128,7 +128,7 @@ export class CandidateIndex {
   }
 }
 
-/** The rows that a subject leaves: each of its parts some of them. */
+/** Rows that each part of a subject leaves possible. */
 export interface Reading {
   readonly product: Bits;
   readonly variant: Bits;

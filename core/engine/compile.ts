@@ -27,20 +27,20 @@ import { unfinished, type Unfinished } from '../rulebook/unfinished.ts';
 /** A rule's outcome, prepared for the subjects it wins for. */
 export type PreparedOutcome = { readonly [A in Aspect]: Prepared<A> | undefined };
 
-/** Rules in their running order, and which of them could count for whom. */
+/** Rules in running order, with the index of candidates. */
 export interface CompiledList {
   readonly rules: readonly CompiledRule[];
   readonly candidates: CandidateIndex;
 }
 
-/** A rulebook made ready to decide for one shop: every operator looked up, every text prepared, once. */
+/** A rulebook compiled for one shop: operators looked up and texts prepared, once. */
 export interface CompiledRulebook extends CompiledList {
   readonly shop: ShopFacts;
-  /** Ids of the entries of the running order. */
+  /** Ids of all entries, in running order. */
   readonly order: readonly string[];
-  /** The owner's rules; sellers' are beside them. */
+  /** The owner's rules, without those of sellers. */
   readonly rules: readonly CompiledRule[];
-  /** The rules of the shop's sellers, where they are read; null where they are not. */
+  /** Sellers' rules; null if the rulebook does not read them. */
   readonly sellers: CompiledSellers | null;
   /** Cached readings of products, variants and visitors. */
   readonly known: KnownFacts<CompiledList>;
@@ -53,7 +53,7 @@ export interface CompiledSellers {
   readonly place: number;
   /** The rules of the seller whose product it is; null where they have none. */
   of(product: ProductFacts | null): CompiledList | null;
-  /** Every seller who has rules, with them. */
+  /** All sellers who have rules. */
   all(): readonly { readonly names: readonly string[]; readonly list: CompiledList }[];
 }
 
@@ -83,8 +83,8 @@ export interface CompiledRule {
 }
 
 /**
- * Prepares a rulebook. Pure: what comes out depends on what goes in alone.
- * @param sellers with the rules that they made, read where the rulebook says so
+ * Compiles a rulebook. Pure: the same input gives the same result.
+ * @param sellers with their rules, used if the rulebook has an entry for them
  */
 export function compile(rulebook: Rulebook, shop: ShopFacts, sellers: readonly SellerRules[] = []): CompiledRulebook {
   const list = compileList(rulesIn(rulebook), shop);
@@ -136,7 +136,7 @@ function compileSellers(sellers: readonly SellerRules[], place: number, shop: Sh
   };
 }
 
-/** Every rule there is: the owner's, and those of all sellers. */
+/** All rules: the owner's and every seller's. */
 export const everyRule = ({ rules, sellers }: CompiledRulebook): CompiledRule[] => [
   ...rules,
   ...(sellers?.all() ?? []).flatMap(({ list }) => list.rules),

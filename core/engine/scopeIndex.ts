@@ -4,7 +4,7 @@ import type { Predicate } from '../facts/predicates.ts';
 import { sameName } from '../model/names.ts';
 import type { Conjunction } from './conjunctions.ts';
 
-/** The predicates over one scope of a subject, and what they mean to every conjunction (row). */
+/** Predicates over one scope of a subject, and the conjunctions (rows) that need them. */
 export class ScopeIndex {
   /** Rows that need nothing of this scope; here as everywhere, the bit of a row that is possible. */
   private readonly free: Bits;
@@ -50,7 +50,7 @@ export class ScopeIndex {
     });
   }
 
-  /** The rows that are possible when the values of this scope are those that `emitFacts` emits. */
+  /** Rows that are possible for the values that `emitFacts` emits. */
   bits(emitFacts: (emit: Emit) => void): Bits {
     const bits = this.free.slice();
     const isTrue: number[] = [];

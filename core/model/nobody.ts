@@ -27,7 +27,7 @@ export const NO_VARIANT: Omit<VariantFacts, 'stock'> = {
   waiting: 0,
 };
 
-/** Somebody of whom nothing is known, who looks at it. */
+/** An unknown visitor. */
 export const NOBODY: Omit<Subject, 'moment'> = {
   product: NO_PRODUCT,
   variant: null,

@@ -16,7 +16,7 @@ export interface OwnChanges {
   /** Null removes it, regardless of the file. */
   readonly attributes?: Readonly<Record<string, string | null>> | undefined;
   readonly dates?: Readonly<Record<string, string | null>> | undefined;
-  /** Of these, what the file says counts again. */
+  /** Facts whose values come from the file again. */
   readonly asFile?:
     | {
         readonly tags?: readonly string[] | undefined;

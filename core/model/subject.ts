@@ -2,7 +2,7 @@ import type { LocalisedText } from './localisedText.ts';
 import type { VisitorStatus } from './visitorStatus.ts';
 import type { Zone } from './zone.ts';
 
-/** Everything a decision looks at. The core reads these facts and nothing else: no clock, no database. */
+/** Everything that a decision depends on. The core reads nothing else: no clock, no database. */
 export interface Subject {
   /** Null where a visit is decided without a line: facts of goods are then missing. */
   readonly product: ProductFacts | null;
@@ -70,7 +70,7 @@ export interface VariantFacts {
   readonly price: number;
   readonly priceBefore: number | null;
   readonly stock: StockFacts;
-  /** Units that are pre-ordered and not yet fulfilled. */
+  /** Units pre-ordered and not yet fulfilled. */
   readonly reserved: number;
   /** People on this variant's own waitlist. */
   readonly waiting: number;

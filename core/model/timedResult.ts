@@ -20,12 +20,12 @@ export function timeless(test: (subject: Subject) => boolean): TimedPredicate {
   return (subject) => (test(subject) ? ALWAYS : NEVER);
 }
 
-/** All of them: one that fails keeps it false for as long as it fails. */
+/** Conjunction: false for as long as any part is. */
 export function allOf(tests: readonly TimedPredicate[]): TimedPredicate {
   return (subject) => every(tests, subject, true);
 }
 
-/** Any of them: one that holds keeps it true for as long as it holds. */
+/** Disjunction: true for as long as any part is. */
 export function anyOf(tests: readonly TimedPredicate[]): TimedPredicate {
   return (subject) => every(tests, subject, false);
 }

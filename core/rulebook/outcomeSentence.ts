@@ -12,7 +12,7 @@ export function outcomeSegments(then: Outcome, names: Names): Segment[] {
     const value = then[aspect];
     if (value === undefined) return [];
     const phrases = aspectOf(aspect).phrases(value as never, names);
-    // Each of what gathers stands alone.
+    // Gathered values stand alone.
     return aspect === 'notes' ? phrases.map((phrase) => [phrase]) : [phrases];
   });
   if (clauses.length === 0) {

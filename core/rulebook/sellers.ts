@@ -69,7 +69,7 @@ function allowedControl(control: Control, kinds: readonly ControlKind[], mostUni
   return { ...capped(own), ...listing } as Control;
 }
 
-/** Under these names outcomes hold what shoppers read; `atCap` says that words take the place of a pre-order at its cap. */
+/** Keys of texts that shoppers read; with `atCap`, a text takes the place of a pre-order at its cap. */
 const WORDS: ReadonlySet<string> = new Set([
   'label',
   'text',
@@ -80,7 +80,7 @@ const WORDS: ReadonlySet<string> = new Set([
   'atCap',
 ]);
 
-/** The same without what shoppers read; null where nothing is left. */
+/** The value without shoppers' texts; null if nothing is left. */
 function withoutWords(value: unknown): unknown {
   if (Array.isArray(value)) {
     const left = value.map(withoutWords).filter((part) => part !== null);
@@ -90,7 +90,7 @@ function withoutWords(value: unknown): unknown {
   const left = Object.entries(value).flatMap(([name, part]) => {
     if (WORDS.has(name)) return [];
     const kept = withoutWords(part);
-    // A listing that cannot say what it is to say keeps what the page shows.
+    // Without its words, the listing shows the same as the page.
     const isOther = name === 'onListing' && typeof kept === 'object' && kept !== null && 'kind' in kept;
     const isSayable = !isOther || Outcome.safeParse({ control: kept }).success;
     return kept === null || !isSayable ? [] : [[name, kept] as const];

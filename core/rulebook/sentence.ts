@@ -137,7 +137,7 @@ function segmentsFor(condition: Condition, pointer: string, names: Names): Segme
   return [{ kind: 'group', join: group.join, pointer, members }];
 }
 
-/** A sentence says which products, in which variants, when, for whom, and then the groups. */
+/** Order of a sentence: products, variants, time, audience, then groups. */
 const RANK_OF_EVERYTHING = 0;
 const RANK_OF_GROUPS = 5;
 const rankOf = (condition: Condition) => ('fact' in condition ? factOf(condition).rank : RANK_OF_GROUPS);

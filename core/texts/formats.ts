@@ -1,4 +1,4 @@
-/** Making a formatter costs a hundred times what using it does: each is made once, by its locale and style. */
+/** Keeps formatters by locale and style: making one costs a hundred times its use. */
 function once<Style, Format>(make: (locale: string, style: Style) => Format): (locale: string, style: Style) => Format {
   const made = new Map<string, Format>();
   return (locale, style) => {

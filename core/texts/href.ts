@@ -21,7 +21,7 @@ export function partsOfHref(text: string): { readonly ofProduct: string; readonl
   return { ofProduct: found.replace(/^\//, ''), rest: text.slice(found.length) };
 }
 
-/** An address that is filled, as browsers take it; null where it is none of those that are allowed. */
+/** A filled address in browsers' form; null if it is not allowed. */
 export function filledHref(text: string, isAllowed: (href: string) => boolean): string | null {
   const href = /^tel:/i.test(text) ? text.replace(/[^\w+:]/g, '') : text.replace(/^\/{2,}/, '/').replace(/ /g, '%20');
   return isAllowed(href) ? href : null;

@@ -16,9 +16,9 @@ export const LANGUAGES: Readonly<Record<Language, Texts>> = { en, fr, de, es, it
 
 export const TEXT_KEYS = Object.keys(en) as readonly TextKey[];
 
-/** Our texts for a locale: those of its language, else English. */
+/** Our texts in a locale's language, or English. */
 export const ourTexts = (locale: string): Texts => LANGUAGES[languageOf(locale)];
 
-/** All texts of a shop in its locales: the owner's where they wrote one, else ours. */
+/** All texts of a shop in its locales, the owner's before ours. */
 export const textsOf = (locales: readonly string[], custom: ShopTexts = {}): ShopTexts =>
   Object.fromEntries(locales.map((locale) => [locale, { ...ourTexts(locale), ...custom[locale] }]));

@@ -1,6 +1,6 @@
 import type { LocalisedText } from '../model/localisedText.ts';
 
-/** The shop's locale that serves a visitor: the same, else the same language, else the shop's default. */
+/** The shop's locale for a visitor: the same, the same language, or the default. */
 export function localeFor(wanted: string | null, locales: readonly string[]): string {
   return (wanted === null ? undefined : match(wanted, locales)) ?? locales[0] ?? 'en';
 }
@@ -8,7 +8,7 @@ export function localeFor(wanted: string | null, locales: readonly string[]): st
 /** English without a region is written as in Britain: 20 May 2027. */
 export const conventionsOf = (locale: string): string => (locale.toLowerCase() === 'en' ? 'en-GB' : locale);
 
-/** Chooses the key of a text map for a locale: itself, its language, the shop's default, else the first. */
+/** Chooses the key of a text map for a locale: itself, its language, the shop's default, or the first. */
 export function localeOf(text: LocalisedText, requested: string | null, locales: readonly string[]): string {
   const locale = localeFor(requested, locales);
   if (typeof text === 'string') return locale;

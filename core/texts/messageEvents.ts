@@ -52,7 +52,7 @@ export const EVENT_CODES = Object.keys(EVENTS) as [MessageEvent, ...MessageEvent
 
 /** Events sent to programs only, as JSON. */
 const FOR_PROGRAMS = ['insights.hour'] as const;
-/** All that is kept as a message, and what it is about. */
+/** Events that send messages, with their subjects. */
 export type ToldEvent = MessageEvent | (typeof FOR_PROGRAMS)[number];
 export const TOLD_CODES: readonly [ToldEvent, ...ToldEvent[]] = [...EVENT_CODES, ...FOR_PROGRAMS];
 /** Events that programs can receive: they are not asked to confirm an address. */

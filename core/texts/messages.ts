@@ -124,7 +124,7 @@ function filled(template: Template, values: Values, locale: string, shop: ShopFa
   };
 }
 
-/** A message as a text message has it: what it is about, and where it leads. */
+/** A message as a text message: its subject and its link. */
 export const shortOf = ({ subject }: Message, { link }: Values): string =>
   link === undefined ? subject : `${subject}\n${link}`;
 
@@ -140,7 +140,7 @@ export function defaultTemplate(event: MessageEvent, locale: string, shop: ShopF
   };
 }
 
-/** Markdown as a letter without markup has it. */
+/** Markdown as plain text for letters. */
 const plain = (markdown: string): string =>
   markdown.replace(/\[([^\]]*)\]\(([^)\s]+)\)/g, '$1: $2').replace(/(\*\*|__|(?<!\w)\*|\*(?!\w))/g, '');
 
@@ -177,7 +177,7 @@ export const SAMPLE_VALUES: Values = {
   leave: '/',
 };
 
-/** A template filled with made-up values, or with some that are known: what it comes out as. */
+/** Previews a template with sample values, or with given ones. */
 export const sampleOf = (template: Template, locale: string, shop: ShopFacts, known: Values = {}): Message =>
   filled(template, { ...SAMPLE_VALUES, ...known }, locale, shop);
 

@@ -1,6 +1,6 @@
 import { placeholderName, toMessage, placeholderIn } from './placeholders.ts';
 
-/** A piece of a text for somebody who writes it: words, or the name of what a placeholder gives. */
+/** A piece of a text for its author: words, or a placeholder's name. */
 export interface ReadablePart {
   readonly kind: 'words' | 'placeholder';
   readonly text: string;
@@ -40,7 +40,7 @@ export function readableParts(text: string): ReadablePart[] {
   return parts;
 }
 
-/** The texts that a sentence quotes, apart from what it says itself. */
+/** The texts quoted in a sentence. */
 export function readableSentence(sentence: string): ReadablePart[] {
   return sentence.split(/(“(?:\\[\s\S]|[^”\\])*”)/).flatMap((piece, index): ReadablePart[] => {
     if (piece === '') return [];

@@ -8,7 +8,7 @@ import { fillable, type Filled } from './placeholders.ts';
 const asTheyAre = (words: string) => words;
 const encoded = (words: string) => words.split('/').map(encodeURIComponent).join('/');
 
-/** A text made ready to say to any visitor; `left` is what is left of the pre-order's cap, null without one. */
+/** A text prepared for any visitor; `left` is the number of units left of a pre-order's cap, null without one. */
 export type TextRenderer = (subject: Subject, left?: number | null) => string;
 
 /** A label: plain words. */

@@ -4,7 +4,7 @@ interface Waiting<Item, Result> {
   readonly reject: (reason: unknown) => void;
 }
 
-/** Works through items in batches: those of one key in turn, those of different keys at once. */
+/** Works through items in batches: one key's in turn, different keys' at once. */
 export class BatchQueue<Item, Result> {
   /** Waiting items by key; a key is present while one of its batches runs. */
   private readonly queues = new Map<string, Waiting<Item, Result>[]>();

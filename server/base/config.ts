@@ -5,7 +5,7 @@ import ipaddr from 'ipaddr.js';
 /** Configuration from the environment. */
 export interface Config {
   readonly databaseUrl: string;
-  /** A streaming replica of it, from which much is read at once; null where there is none. */
+  /** A streaming replica for large reads; null for none. */
   readonly readUrl: string | null;
   readonly port: number;
   /** The address that is listened on. */
@@ -24,7 +24,7 @@ export interface Config {
   /** Mail server; null for none. */
   readonly smtpUrl: string | null;
   readonly mailFrom: string;
-  /** A Chromium that draws pages for the check; null where there is none. */
+  /** Path of the Chromium that draws pages; null for none. */
   readonly chromium: string | null;
   /** By how many processes it serves. */
   readonly webProcesses: number;

@@ -9,7 +9,7 @@ export function shopFacts({ name, zone, locales, currency, exponent, texts }: Sh
   return { name, zone: zoneData(zone), locales, currency, exponent, texts: textsOf(locales, texts) };
 }
 
-/** @throws {ProblemError} 503 while there is no shop yet */
+/** @throws {ProblemError} 503 before set-up */
 export async function theShop(db: Queryable): Promise<ShopRow> {
   const shop = await readShop(db);
   if (!shop) throw notSetUp();

@@ -3,7 +3,7 @@ import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import type { LinkKey } from '../http/links.ts';
 
-/** Number of valid keys: the one that signs, and the one before it. */
+/** Number of valid keys: the signing one and its predecessor. */
 const VALID = 2;
 
 /** The keys that are valid now, the newest first. */

@@ -17,13 +17,13 @@ const CHANNEL = 'live';
 
 /** The live state of the shop: compiled once, kept in memory, and replaced when any copy of the server announces a change. */
 export interface Live {
-  /** @throws {ProblemError} 503 while there is no shop yet */
+  /** @throws {ProblemError} 503 before set-up */
   current(): LiveState;
-  /** Reads again what is live. */
+  /** Rereads the live edition and settings. */
   refresh(): Promise<void>;
   /** Tells every copy, when the transaction that `client` is in commits. */
   announce(client: Queryable): Promise<void>;
-  /** Calls back whenever what is live was announced and read again. */
+  /** Calls back after each announced change was read. */
   onRead(listener: () => void): void;
   stop(): Promise<void>;
 }

@@ -58,7 +58,7 @@ export async function deleteOpening(db: Queryable, id: number): Promise<boolean>
   return ((await db.query('DELETE FROM openings WHERE id = $1', [id])).rowCount ?? 0) > 0;
 }
 
-/** Takes out what is due, the earliest first. */
+/** Takes openings that are due, the earliest first. */
 export async function takeDueOpenings(db: Queryable, at: Date): Promise<OpeningRow[]> {
   const { rows } = await db.query<OpeningRow>(DUE, [at]);
   return rows.map(current).sort((a, b) => a.opensAt.getTime() - b.opensAt.getTime() || a.id - b.id);

@@ -26,7 +26,7 @@ const WRITE = `
   WHERE $4::bigint IS NULL OR revision = $4
   RETURNING revision`;
 
-/** @returns the new revision, or null when the draft is no longer at `revision` (null: whatever it is at) */
+/** @returns the new revision; null if the draft is no longer at `revision` (null: any) */
 export async function writeDraft(
   db: Queryable,
   { document, at, by, revision }: { document: Rulebook; at: Date; by: string; revision: number | null },

@@ -26,7 +26,7 @@ export const inScope = (names: string, product: string): string =>
 export const scopeHas = ({ names }: Scope, product: { readonly seller: string | null } | undefined): boolean =>
   product !== undefined && (names === null || (product.seller !== null && names.includes(product.seller)));
 
-// One look at the index for each name there is, however many products have it.
+// Looks at the index once for each name, however many products have it.
 const SPELLINGS = `
   WITH RECURSIVE spelt AS (
     SELECT min(seller) AS name FROM products

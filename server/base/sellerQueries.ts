@@ -27,7 +27,7 @@ const COLUMNS = `
   s.allowed, s.publishing, s.live, s.draft, s.revision, s.saved_at AS "savedAt", s.saved_by AS "savedBy", s.asked,
   s.asked_at AS "askedAt", s.asked_by AS "askedBy", s.refusal`;
 
-/** All of them, by what they are called. */
+/** All sellers, by name. */
 export const allSellers = async (db: Queryable): Promise<SellerRow[]> =>
   (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s ORDER BY lower(s.name), s.id`)).rows;
 
@@ -54,7 +54,7 @@ const DEFAULT_TERMS: SellerTerms = {
   quotes: 'together',
 };
 
-/** What the shop says of all sellers. */
+/** Terms for all sellers. */
 export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
   return (
     (await db.query<SellerTerms>('SELECT allowed, publishing, copies, quotes FROM seller_defaults')).rows[0] ??
@@ -77,7 +77,7 @@ export async function writeSellerTerms(db: Queryable, terms: SellerTerms): Promi
   await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing, copies, quotes]);
 }
 
-/** A seller with the rules that count, and what the owner calls them. */
+/** A seller with their live rules and name. */
 export type NamedSeller = SellerRules & { readonly name: string };
 
 /** The rules of all sellers that count, as `compile` takes them. */
@@ -166,7 +166,7 @@ export async function deleteSeller(db: Queryable, id: string): Promise<void> {
   await db.query('DELETE FROM sellers WHERE id = $1', [id]);
 }
 
-/** Gives what one seller has to another; their rules come after the other's own. */
+/** Merges one seller into another, whose rules come first. */
 export async function giveTo(db: Queryable, { id, live, draft }: SellerRow, into: SellerRow): Promise<void> {
   await db.query('UPDATE seller_names SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
   await db.query('UPDATE staff SET seller_id = $2 WHERE seller_id = $1', [id, into.id]);
@@ -188,7 +188,7 @@ const WRITE_DRAFT = `
   UPDATE sellers SET draft = $2, revision = revision + 1, saved_at = $3, saved_by = $4
   WHERE id = $1 AND ($5::bigint IS NULL OR revision = $5) RETURNING revision`;
 
-/** @returns the new revision, or null when the draft is no longer at `revision` (null: whatever it is at) */
+/** @returns the new revision; null if the draft is no longer at `revision` (null: any) */
 export async function writeSellerDraft(
   db: Queryable,
   id: string,
@@ -198,7 +198,7 @@ export async function writeSellerDraft(
   return rows[0]?.revision ?? null;
 }
 
-/** Puts rules before the owner, or takes them back from there with null. @param refusal what the owner says, where it is no */
+/** Submits rules to the owner, or withdraws them with null. @param refusal the owner's words of refusal, if any */
 export async function writeAsked(
   db: Queryable,
   id: string,

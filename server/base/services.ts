@@ -8,7 +8,7 @@ import type { Live } from './live.ts';
 
 /** Services common to all features. The clock is injected, in epoch milliseconds. */
 export interface Services {
-  /** For what the owner does; shoppers' calls have pools of their own. */
+  /** Pool for the owner's calls; shoppers' calls have their own. */
   readonly db: Database;
   readonly shopperDb: Database;
   readonly orderDb: Database;

@@ -15,7 +15,7 @@ export async function writeDetails(db: Queryable, details: ShopDetails): Promise
   await db.query('UPDATE shop SET details = $1', [JSON.stringify(details)]);
 }
 
-/** The payment methods of the shop: those that the page map found, and those that the owner named, whose names win. */
+/** Payment methods found by the page map and named by the owner; the owner's names win. */
 export function methodsOf(
   pageMap: PageMap | null,
   { paymentMethods }: Pick<ShopDetails, 'paymentMethods'>,

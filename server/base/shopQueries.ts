@@ -34,7 +34,7 @@ const CREATE_SHOP = `
   INSERT INTO shop (name, zone, locales, currency, exponent, visitor_secrets)
   VALUES ($1, $2, $3, $4, $5, ARRAY[$6]) ON CONFLICT DO NOTHING`;
 
-/** @returns false when there is a shop already */
+/** @returns false if the shop exists already */
 export async function createShop(
   db: Queryable,
   shop: Omit<ShopRow, 'visitorSecrets' | 'pageMap' | 'texts' | 'details'> & { visitorSecret: string },

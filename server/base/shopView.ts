@@ -18,7 +18,7 @@ export async function shopView(db: Queryable): Promise<z.infer<typeof ShopView>>
   };
 }
 
-/** The names that rules can speak of, with what the owner calls them. */
+/** Names that rules can refer to, with the owner's words for them. */
 export async function vocabularyView({ db, bulk, live }: Pick<Services, 'db' | 'bulk' | 'live'>): Promise<Vocabulary> {
   const [found, details] = await Promise.all([readVocabulary(await bulk.database()), readDetails(db)]);
   const { roles, dates, ...rest } = found;
@@ -30,7 +30,7 @@ export async function vocabularyView({ db, bulk, live }: Pick<Services, 'db' | '
   };
 }
 
-/** Names with what they are called; those that are called something and nothing has yet come last. */
+/** Names with the owner's words; words for names that nothing has yet come last. */
 function titled(counted: readonly Counted[], titles: Readonly<Record<string, string>>) {
   const others = Object.keys(titles).filter((code) => !counted.some(({ name }) => name === code));
   return [...counted, ...others.map((name) => ({ name, count: 0 }))].map((one) => ({

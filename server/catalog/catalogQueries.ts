@@ -78,7 +78,7 @@ export async function productsByVariants(db: Queryable, variantIds: readonly str
   return rows;
 }
 
-/** The goods of a cart's lines, by variant; what is not in the shop is left out. */
+/** Products and variants of a cart's lines, by variant id, without unknown ones. */
 export async function goodsByVariants(
   db: Queryable,
   lines: readonly { readonly variantId: string }[],
@@ -152,11 +152,11 @@ const OF_SELLERS = `
   SELECT ${PRODUCT_COLUMNS}, (SELECT count(*) FROM products p WHERE ${IN_SHOP} AND p.seller = ANY($1)) AS total
   FROM products p WHERE ${IN_SHOP} AND p.seller = ANY($1) ORDER BY p.external_id LIMIT $2`;
 
-/** The first of what is sold under names, as they are spelt. */
+/** The first products sold under these names, exactly as spelt. */
 export const productsOfSellers = (db: Queryable, spelt: readonly string[], limit: number): Promise<Page<ProductRow>> =>
   readPage(db, OF_SELLERS, [spelt], limit);
 
-/** Of every product of the shop, what is another whenever anything that decisions look at has changed. */
+/** A stamp of every product that changes with anything decisions look at. */
 const STAMPS = `
   SELECT p.id::text AS key, concat(p.revision, ' | ', reserved.units, ' | ', waiting.people) AS stamp
   FROM products p

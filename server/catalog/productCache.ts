@@ -14,16 +14,16 @@ import {
 
 /** Reads the facts of products. */
 export interface ProductReader {
-  /** By id or path, any spelling of it; what is not in the shop is left out. */
+  /** Finds products by id or by any spelling of their path; leaves out unknown ones. */
   byKeys(keys: ProductKeys): Promise<ProductRow[]>;
-  /** Of a cart's lines, by variant; what is not in the shop is left out. */
+  /** Finds the variants of a cart's lines; leaves out unknown ones. */
   byVariants(lines: readonly { readonly variantId: string }[]): Promise<Map<string, ProductVariant>>;
 }
 
 export interface CatalogServices {
   /** Held in memory. */
   readonly products: ProductReader;
-  /** For what pages show: keeps answering for a while during an outage. */
+  /** For pages: keeps answering for a while during an outage. */
   readonly shownProducts: ProductReader;
 }
 

@@ -28,7 +28,7 @@ const WRITE_STOCK = `
     SELECT "variantId" FROM given WHERE NOT EXISTS (
       SELECT FROM variants v WHERE v.external_id = "variantId" AND v.archived_at IS NULL)) AS unknown`;
 
-/** @returns how many variants are otherwise now, and those that are not in the shop */
+/** @returns the number of changed variants, and the ids of unknown ones */
 export async function writeStock(
   db: Queryable,
   changes: readonly StockChange[],

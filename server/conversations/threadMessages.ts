@@ -7,7 +7,7 @@ export const threadMessagesOf = (column: 'quote_id' | 'enquiry_id', id: string, 
      'at', to_char(s.at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY s.id), '[]')
    FROM thread_messages s WHERE s.${column} = ${id} AND ${more})`;
 
-/** Adds what was written about a quote or an enquiry. */
+/** Adds a message to a quote's or an enquiry's thread. */
 export async function appendMessage(
   db: Queryable,
   about: { quote?: number; enquiry?: number },

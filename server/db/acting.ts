@@ -13,7 +13,7 @@ export interface Act {
   isRecorded: boolean;
   /** Null for a program. */
   readonly actor: Actor | null;
-  /** Writes down what is done, with what changes it. */
+  /** Records an action in the transaction that makes its change. */
   readonly record: (client: Pick<pg.Pool, 'query'>) => Promise<void>;
 }
 

@@ -18,7 +18,7 @@ export interface Database extends Queryable {
    * pool for a second connection while others wait for it can stop everything.
    */
   transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T>;
-  /** Waits until what is held in memory knows of all that was committed before, also by other threads. */
+  /** Waits until caches have heard of everything committed before, by any thread. */
   caughtUp(): Promise<void>;
   end(): Promise<void>;
 }
@@ -93,7 +93,7 @@ export function connect(url: string, log: Logger, settings: PoolSettings, watch?
     const query = on.query.bind(on) as (...args: unknown[]) => Promise<unknown>;
     return ((...args: unknown[]) => guard(() => query(...args))) as Queryable['query'];
   };
-  // A database that falls silent is not waited for: what is held is not used then.
+  // Do not wait for a silent database: nothing cached is used then.
   const caughtUp = async () => {
     if (watch) await guard(() => watch.caughtUp()).catch(() => undefined);
   };

@@ -38,7 +38,7 @@ export class HeldRows<Row extends Keyed> {
   private readonly keys = new Map<string, string>();
   /** Names that no row has. */
   private readonly absent: LRUCache<string, true>;
-  /** For each reading that is under way, what changed since it began. */
+  /** For each read under way, the keys that changed since it began. */
   private readonly changedSince = new Set<Set<string>>();
 
   private constructor(
@@ -56,7 +56,7 @@ export class HeldRows<Row extends Keyed> {
     });
   }
 
-  /** Begins to hear what changes. */
+  /** Starts to listen for changes. */
   static async start<Row extends Keyed>(
     watch: Pick<Watch, 'listen' | 'confirmedAt'>,
     holding: Holding<Row>,

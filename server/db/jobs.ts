@@ -56,7 +56,7 @@ export class Jobs {
 
   /**
    * Has a job done once the transaction of `client` has committed, and never if it does not.
-   * @throws whatever the database throws: unlike the queue's own questions, this one is not asked again
+   * @throws any error of the database: unlike the queue's own queries, this one is not retried
    */
   async add(
     client: Queryable,

@@ -8,12 +8,12 @@ const LOOK_EVERY_MS = 20;
 
 /** From where much is read at once. */
 export interface BulkReading {
-  /** The replica, once it has all that was committed until now; the database itself where there is none, or it is away or too far behind. */
+  /** The replica once it has everything committed until now; the database if there is none, or it is away or behind. */
   database(): Promise<Queryable>;
   end(): Promise<void>;
 }
 
-/** @param replicaUrl a physical (streaming) replica of that database; null where there is none */
+/** @param replicaUrl a physical (streaming) replica of that database; null for none */
 export function readInBulk(database: Database, replicaUrl: string | null, log: Logger): BulkReading {
   if (replicaUrl === null) return { database: () => Promise.resolve(database), end: () => Promise.resolve() };
   const replica = connect(replicaUrl, log, POOLS.thread);
@@ -31,7 +31,7 @@ export function readInBulk(database: Database, replicaUrl: string | null, log: L
   };
 }
 
-/** Whether a replica has applied what was written before (PostgreSQL 15, 9.27.3 and 9.27.4: places in the write-ahead log). */
+/** Whether a replica has reached a position in the write-ahead log (PostgreSQL 15, 9.27.3 and 9.27.4). */
 async function hasCaughtUp(database: Queryable, replica: Queryable): Promise<boolean> {
   const { rows } = await database.query<{ place: string }>('SELECT pg_current_wal_insert_lsn() AS place');
   const question = 'SELECT pg_last_wal_replay_lsn() >= $1::pg_lsn AS "hasIt"';

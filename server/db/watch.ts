@@ -42,7 +42,7 @@ interface Line {
   readonly client: pg.Client;
   /** Its queries, one at a time. */
   readonly queries: Pick<pg.Client, 'query'>;
-  /** The question asked last, and the one that follows it once it is answered. */
+  /** The question under way or answered last, and the one to follow it. */
   last: Promise<void>;
   next: Promise<void> | null;
 }

@@ -75,7 +75,7 @@ export async function pageOfEnquiries(
 
 const ONE = `SELECT ${COLUMNS} FROM ${FROM} WHERE e.id = $1 AND ${inScope('$2', 'e.product_id')}`;
 
-/** An enquiry within the scope; null when there is none. */
+/** An enquiry within the scope; null if there is none. */
 export async function enquiryById(db: Queryable, id: number, { names }: Scope): Promise<EnquiryRow | null> {
   const { rows } = await db.query<EnquiryRow>(ONE, [id, names]);
   return rows[0] ?? null;

@@ -83,7 +83,7 @@ interface Fetching {
 
 /** Validators of a downloaded file (RFC 9110, 8.8). */
 export interface Fetched {
-  /** Whether it is another than the one that `headers` knew of. */
+  /** Whether it differs from the version that `headers` named. */
   readonly isNew: boolean;
   readonly etag: string | null;
   readonly lastModified: string | null;

@@ -13,7 +13,7 @@ export class EncodedJson<Body> {
   private compressed: Promise<Buffer> | null = null;
   private hash: string | null = null;
 
-  /** @param tagged what of it tells, by its hash, whether another body says the same */
+  /** @param tagged the part whose hash identifies the content, for the ETag */
   constructor(
     body: Body,
     private readonly tagged: (body: Body) => unknown = (whole) => whole,

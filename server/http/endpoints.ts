@@ -7,7 +7,7 @@ export type Access = Call['auth'];
 /** By kind of access, the handler that lets a request go on, or throws a 401 or 403. It runs before anything of the request is read. */
 export type AccessRules = Readonly<Record<Access, RequestHandler>>;
 
-/** Does the work of a call, and has it written down who did what. */
+/** Does the work of a call and records who did it. */
 export type Recorder = <Answer extends { readonly status: number }>(
   call: Call,
   request: Request,

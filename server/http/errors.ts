@@ -1,7 +1,7 @@
 import { PROBLEMS, type ProblemCode } from '#core/contract/problems.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
 
-/** A problem that the caller is told of. */
+/** A problem reported to the caller. */
 export class ProblemError extends Error {
   readonly status: number;
 
@@ -27,7 +27,7 @@ export class ProblemError extends Error {
 
 export const notFound = (what: string) => new ProblemError('not-found', `There is no ${what}. Check the address.`);
 
-/** @param what the document that was sent, as the start of a sentence */
+/** @param what names the document, at the start of a sentence */
 export function invalid(what: string, errors: readonly ValidationIssue[]): ProblemError {
   const count = errors.length === 1 ? 'one fault' : `${errors.length} faults`;
   const detail = `${what} has ${count}, so nothing was changed. Each is listed with what is allowed there.`;

@@ -24,7 +24,7 @@ export interface Identity {
   readonly staffId: number | null;
   /** Theirs; null for a program. */
   readonly email: string | null;
-  /** The seller for whom they decide; null for those who work in the shop, and for programs. */
+  /** The seller they act for; null for the shop's colleagues and for programs. */
   readonly sellerId: string | null;
 }
 

@@ -24,7 +24,7 @@ export class Links {
   ) {}
 
   /**
-   * @param purpose what it is good for, and nothing else
+   * @param purpose the only use it is valid for
    * @param until epoch ms
    */
   sign(purpose: string, until: number, claims: JWTPayload): Promise<string> {

@@ -6,7 +6,7 @@ import { bearerOf } from './identity.ts';
 
 /** For the shop's own server. */
 const SHOP = 'understudy-shop';
-/** For a visitor; a token may also say nothing of whom it is for. */
+/** The visitor it is for; a token may name none. */
 const VISITOR = 'understudy-visitor';
 
 /**
@@ -26,7 +26,7 @@ async function claimsOf(
 }
 
 const MOST = 10_000;
-/** Claims of tokens that were verified, by what they were verified with, which is another object when a secret changes. */
+/** Claims of verified tokens, by the secrets they were verified with, which are a new object after a change. */
 const known = new WeakMap<readonly string[], LRUCache<string, JWTPayload>>();
 
 function knownBy(secrets: readonly string[]): LRUCache<string, JWTPayload> {

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
 
-/** Has what comes with the same key be done once, however often it is sent at once. */
+/** Does the work for a key once, however often it is sent at the same time. */
 export async function lockKey(db: Queryable, key: string): Promise<void> {
   await db.query("SELECT pg_advisory_xact_lock(hashtextextended('key ' || $1, 0))", [key]);
 }

@@ -31,7 +31,7 @@ export async function insertHook(
   return (await db.query<{ id: number }>(insert, [url, events, secret, by, at])).rows[0]!.id;
 }
 
-/** @returns whether there is such a hook */
+/** @returns whether the hook exists */
 export async function changeHook(
   db: Queryable,
   id: number,
@@ -61,7 +61,7 @@ export async function hookById(db: Queryable, id: number): Promise<Hook | null> 
   return (await db.query<Hook>(found, [id])).rows[0] ?? null;
 }
 
-/** Hooks that are on and want an event: all of them, or one that is locked, left out where another copy has it. */
+/** Active hooks for an event: all, or one that is locked here, skipped if another copy has it. */
 export async function hooksFor(
   db: Queryable,
   event: HookEvent,
@@ -73,7 +73,7 @@ export async function hooksFor(
   return (await db.query<Hook & { countsToldAt: Date | null }>(sql, [event, locked ?? null])).rows;
 }
 
-/** A program was told what was counted until then. */
+/** Notes until when a program has received counts. */
 export async function toldUntil(db: Queryable, id: number, at: Date): Promise<void> {
   await db.query('UPDATE web_hooks SET counts_told_at = $2 WHERE id = $1', [id, at]);
 }

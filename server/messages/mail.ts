@@ -13,13 +13,13 @@ export interface Mail {
   readonly attachments: NonNullable<SendMailOptions['attachments']>;
 }
 
-/** A server that says nothing for so long is not there. */
+/** Silence after which a mail server counts as absent. */
 const SILENT_MS = 15_000;
 
 /**
  * Sends by SMTP (RFC 5321).
- * @returns what the server answered
- * @throws {Error} when there is no server for it, or it does not take it
+ * @returns the server's answer
+ * @throws {Error} if there is no server, or it refuses the message
  */
 export async function sendMail({ smtpUrl, mailFrom }: Config, { to, ...mail }: Mail): Promise<string> {
   if (smtpUrl === null) throw new Error('no SMTP_URL is set: it names the mail server to send by');

@@ -32,7 +32,7 @@ const INSERT = `
     subject text, text text, html text, hook bigint, about text, held text, seller text)
   ORDER BY place RETURNING id, state`;
 
-/** @returns the ids of those that are to be sent */
+/** @returns the ids of messages to send */
 export async function insertMessages(db: Queryable, all: readonly Outgoing[], at: Date): Promise<number[]> {
   if (all.length === 0) return [];
   const given = all.map(({ message, ...one }, place) => ({
@@ -66,7 +66,7 @@ export async function outboxContext(
   hooks: Hook[];
   /** Recipients: of the shop, or of one seller. */
   staff: { email: string; seller: string | null }[];
-  /** Whether the shop is told of what concerns a seller. */
+  /** Whether the shop gets copies of sellers' notifications. */
   copies: boolean;
 }> {
   const { rows } = await db.query<Awaited<ReturnType<typeof outboxContext>>>(CONTEXT, [events, sellers]);
@@ -113,7 +113,7 @@ const REVIVE = `
   UPDATE messages SET state = 'waiting', error = NULL
   WHERE id = $1 AND state IN ('dead', 'held') AND ${OF_SELLER('$2')}`;
 
-/** @returns whether the message was one that could be sent again */
+/** @returns whether the message could be sent again */
 export async function reviveMessage(db: Queryable, id: number, { seller }: Scope): Promise<boolean> {
   return (await db.query(REVIVE, [id, seller])).rowCount === 1;
 }
@@ -204,7 +204,7 @@ export async function countUnsent(db: Queryable, { seller }: Scope): Promise<{ d
   return (await db.query<{ dead: number; held: number }>(UNSENT, [seller])).rows[0]!;
 }
 
-/** The telephone number of whoever has an address; null when none is known. */
+/** Telephone number of the person with an e-mail address; null if unknown. */
 export async function phoneOf(db: Queryable, email: string): Promise<string | null> {
   const find =
     'SELECT phone FROM customers WHERE lower(email) = lower($1) AND phone IS NOT NULL AND archived_at IS NULL LIMIT 1';

@@ -27,7 +27,7 @@ const RETRIES = { retryLimit: 12, retryDelay: 5, retryBackoff: true, expireInSec
 
 const WORKERS = 4;
 
-/** Something that is to be told, in the locale of whoever is told. */
+/** A notification, in its recipient's locale. */
 export interface Notification {
   readonly event: MessageEvent;
   /** An e-mail address; the owner's people are known. */
@@ -36,7 +36,7 @@ export interface Notification {
   readonly about?: string | null;
   readonly locale: string | null;
   readonly values: Values;
-  /** The seller whose goods it is about: their people are told, and the shop where they have none or it wants a copy. */
+  /** Seller concerned: notifies their people, and the shop if there are none or it wants a copy. */
   readonly seller?: string | null;
   /** Restricts recipients to the seller's people or to programs; others get a message of their own. */
   readonly only?: 'seller' | 'programs';
@@ -125,7 +125,7 @@ export function toHook(
   };
 }
 
-/** Puts messages in the outbox, to be sent as soon as the transaction of `client` has committed; but those that are held. */
+/** Enqueues messages, sent once the transaction of `client` commits, except held ones. */
 export async function enqueue(client: Queryable, { clock, jobs }: Needs, all: readonly Outgoing[]): Promise<void> {
   const ids = await insertMessages(client, all, new Date(clock()));
   await queue(client, jobs, ids);
@@ -139,9 +139,9 @@ export const queue = (client: Queryable, jobs: Jobs, ids: readonly number[]): Pr
     ids.map((id) => ({ data: { id }, ...RETRIES })),
   );
 
-/** Sends what is waiting, on whichever copy of the server is free; what cannot be sent for long is left to the owner. */
+/** Sends waiting messages, each on one copy of the server; after long failure they are left to the owner. */
 export async function workMessages(jobs: Jobs, services: SendNeeds): Promise<void> {
-  // Each takes one at a time, so that one that fails keeps none of the others.
+  // Each takes one at a time, so that a failing one does not hold up the others.
   await jobs.work<{ id: number }>(QUEUE, { workers: WORKERS }, ({ data, retryCount, retryLimit }) =>
     deliver(services, data.id, retryCount >= retryLimit),
   );

@@ -10,7 +10,7 @@ import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 
 const QUEUE = 'page-map-check';
 const NIGHTLY = '0 3 * * *';
-/** Reports of shoppers' browsers start a check at most so often. */
+/** Least interval between checks started by shoppers' reports. */
 const AFTER_MISSES_S = 900;
 /** Number of browsers that must miss a part before the owner is notified: one may be odd, or lie. */
 const MISSED_BY = 5;
@@ -18,7 +18,7 @@ const MISSED_BY = 5;
 /** Services for reading the shop's pages, besides the common ones. */
 export interface PageMapServices {
   readonly pageReader: PageReader;
-  /** Starts what draws pages, for one check. */
+  /** Starts the drawing thread for one check. */
   readonly startDrawer: () => PageDrawer;
 }
 type Needs = Pick<Services, 'db' | 'clock' | 'config' | 'jobs'> & PageMapServices;
@@ -28,7 +28,7 @@ type Checked = MapCheck['pages'][number];
 /** Maximum number of pages read at the same time. Drawing takes them one by one. */
 const AT_ONCE = 4;
 
-/** Draws the pages that a map names, or reads them as they are sent, and says what it finds on them; null when it names none. */
+/** Draws a map's pages, or reads them as sent, and reports what it finds; null if the map names none. */
 export async function check(
   { clock, config, pageReader, startDrawer }: Pick<Needs, 'clock' | 'config' | 'pageReader' | 'startDrawer'>,
   map: PageMap,
@@ -79,7 +79,7 @@ function gone(before: MapCheck['pages'], now: MapCheck['pages']): Broken {
   });
 }
 
-/** Checks the live map, keeps what was found, and tells the owner once when something is broken. */
+/** Checks the live map, keeps the result, and notifies the owner once of a broken part. */
 export async function checkLive(services: Needs): Promise<void> {
   const { db, clock, config } = services;
   const live = await liveMap(db);

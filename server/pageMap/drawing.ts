@@ -32,14 +32,14 @@ const NO_WAY_OUT = [
 export type Drawing = Pick<Config, 'publicUrl' | 'privateHosts'> & { readonly chromium: string };
 export type Drawn = { readonly html: string } | { readonly notDrawn: NotDrawn };
 
-/** A browser, its process, and how to end it whatever it is busy with. */
+/** A running browser, with its process so that it can be killed. */
 interface Running {
   readonly server: BrowserServer;
   readonly browser: Browser;
   readonly pid: number;
 }
 
-/** Draws pages in a browser, which is started with the first, and anew after one that had to be ended. */
+/** Draws pages in a browser, started with the first page and restarted after one that had to be killed. */
 export class Drawer {
   private running: Running | null = null;
 
@@ -57,7 +57,7 @@ export class Drawer {
     const drawing = drawn(browser, address, html, this.how).catch(() => ENDED);
     const outcome = await Promise.race([drawing, limited(pid, over.signal)]);
     over.abort();
-    // Kill the browser: whatever the page is doing may never stop.
+    // Kill the browser: the page may never stop.
     if ('notDrawn' in outcome) await this.close();
     return outcome;
   }
@@ -159,7 +159,7 @@ async function drawn(browser: Browser, address: URL, html: string, outside: Omit
   return text.length > MOST_CHARACTERS ? { notDrawn: 'tooLong' } : { html: text };
 }
 
-/** Evaluates an expression in a world of its own, where timers and prototypes are not those that the page may have replaced. */
+/** Evaluates an expression in an isolated world, out of reach of timers and prototypes that the page replaced. */
 async function apart(page: Page, expression: string): Promise<string> {
   const session = await page.context().newCDPSession(page);
   const { frameTree } = await session.send('Page.getFrameTree');
@@ -189,7 +189,7 @@ async function fulfil(route: Route, { publicUrl, privateHosts }: Omit<Drawing, '
   });
 }
 
-/** Runs in every page, whose types the server does not have: where a script leads away or asks anew, the page stays. */
+/** Runs in every page, as text since the server lacks DOM types: prevents navigation and reloads. */
 const STAYING = `navigation.addEventListener('navigate', (event) => {
   if (event.cancelable && !event.destination.sameDocument) event.preventDefault();
 })`;

@@ -13,7 +13,7 @@ export interface PageToDraw {
 export interface PageDrawer {
   /**
    * @param html of the page, as it was sent
-   * @returns the page after its scripts have run, shadow roots in it as markup; null where there is no browser
+   * @returns the page after its scripts have run, with shadow roots as markup; null without a browser
    */
   draw(address: URL, html: string): Promise<Drawn | null>;
   close(): Promise<void>;

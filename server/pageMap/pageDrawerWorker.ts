@@ -3,7 +3,7 @@ import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import { Drawer, type Drawing } from './drawing.ts';
 import type { PageToDraw } from './pageDrawer.ts';
 
-/** The thread that draws pages, until it is told to end with null. */
+/** Drawing thread; a null message ends it. */
 lowerThreadPriority();
 const drawer = new Drawer(workerData as Drawing);
 const port = parentPort;

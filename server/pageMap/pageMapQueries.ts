@@ -54,7 +54,7 @@ export async function deleteDraftMap(db: Queryable): Promise<void> {
 const PUBLISH = `
   UPDATE page_maps SET published_at = $2, baseline = $3, newest_check = $3 WHERE id = $1 AND published_at IS NULL`;
 
-/** @returns false when there is no such draft any more */
+/** @returns false if the draft is gone */
 export async function publishDraftMap(
   db: Queryable,
   id: number,
@@ -88,7 +88,7 @@ export async function keepCheck(
   await db.query(KEEP_CHECK, [id, JSON.stringify(check), baseline && JSON.stringify(baseline), notifiedAt]);
 }
 
-/** Of a part of a page, so many browsers are kept: more say nothing new. */
+/** Browsers kept for each missing part; more add nothing. */
 const MOST_BROWSERS = 20;
 const MISS = `
   INSERT INTO page_map_misses (path, part, browser, last_at)

@@ -17,7 +17,7 @@ function compile(source: string): RE2JS {
   return pattern;
 }
 
-/** Whether a path fits a pattern, in a time that grows with the path alone (RE2). What RE2 cannot read fits nothing. */
+/** Matches a path in time linear in its length (RE2). A pattern that RE2 cannot read matches nothing. */
 export function pathMatches(pattern: PathPattern, path: string): boolean {
   try {
     return compile(patternSource(pattern)).matcher(path).find();

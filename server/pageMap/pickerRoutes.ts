@@ -92,7 +92,7 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
     postMisses,
     async ({ body: { path, missing } }, { request }) => {
       const map = live.current().pageMap;
-      // Only what the map speaks of; anything else is not about it.
+      // Only parts of the map; the rest is not about it.
       if (map && pathMatches(map.productPage.path, samePath(path))) {
         await countMisses(db, { path, missing, browser: browserOf(request), at: new Date(clock()) });
         await checkAfterMiss({ db, jobs });

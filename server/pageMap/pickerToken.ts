@@ -7,7 +7,7 @@ import type { Links } from '../http/links.ts';
 const PURPOSE = 'picker';
 const LIFE_MS = 30 * 60 * 1000;
 
-/** Lets whoever has it change the draft of the page map, in the name of `by`, for half an hour. */
+/** Lets its holder change the draft of the page map in the name of `by`, for half an hour. */
 export async function pickerToken(
   links: Links,
   { by, now }: { by: string; now: number },

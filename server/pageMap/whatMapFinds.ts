@@ -126,7 +126,7 @@ function isWithin(element: Element, selector: string): boolean {
   }
 }
 
-/** Declarative shadow roots as plain elements, so that selectors see what browsers look into. */
+/** Turns declarative shadow roots into plain elements, so that selectors reach their content. */
 const withRootsOpen = (html: string) =>
   html.replace(/<template(\s[^>]*)?\sshadowrootmode\b[^>]*>([\s\S]*?)<\/template>/gi, '<div data-root>$2</div>');
 

@@ -143,11 +143,11 @@ export async function pageOfPreorders(
 const KNOWN = `
   SELECT FROM variants v WHERE v.external_id = $1 AND ${inScope('$2', 'v.product_id')}`;
 
-/** Whether there is such a variant within the scope. */
+/** Whether the variant exists within the scope. */
 export const isVariant = async (db: Queryable, variant: string, { names }: Scope): Promise<boolean> =>
   (await db.query(KNOWN, [variant, names])).rowCount === 1;
 
-/** @returns the reserved units of a variant in turn; its product's lock protects them */
+/** @returns a variant's reservations in turn; the lock of its product protects them */
 export async function waitingUnits(db: Queryable, variant: string): Promise<{ id: string; units: number }[]> {
   const { rows } = await db.query<{ id: string; units: number }>(
     `SELECT o.id::text, o.units FROM ${FROM} WHERE v.external_id = $1 AND o.state = 'reserved' ORDER BY o.id`,

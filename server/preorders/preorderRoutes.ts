@@ -51,7 +51,7 @@ export function orderRoutes(endpoints: Endpoints, services: Services & CatalogSe
   });
 }
 
-/** The owner's list of what is reserved. */
+/** Calls of the owner's list of reservations. */
 export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 

@@ -298,7 +298,7 @@ async function notifyAbout(
   await enqueueNotifications(client, services, shop, notifications);
 }
 
-/** @throws {ProblemError} 404 when there is no such variant within the scope */
+/** @throws {ProblemError} 404 when the variant does not exist within the scope */
 export async function knownVariant(db: Queryable, variant: string, scope: Scope): Promise<void> {
   if (!(await isVariant(db, variant, scope))) throw notFound(`variant ${variant}`);
 }

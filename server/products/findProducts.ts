@@ -41,7 +41,7 @@ export async function findGoods(
   );
 }
 
-/** A page of what fits, with all that is known of it. */
+/** A page of matching products, with all their facts. */
 export async function productsFound(
   services: FindServices,
   { sort, descending, skip, limit, settled, ...filter }: z.infer<(typeof findProducts)['body']>,

@@ -11,7 +11,7 @@ const INSERT = `
     SELECT change.id, p.id FROM change, products p WHERE p.external_id = ANY($4) AND p.archived_at IS NULL)
   SELECT id FROM change`;
 
-/** Writes down what is to be changed of which products. @returns its number */
+/** Stores a change of many products. @returns its id */
 export async function insertFactChange(
   db: Queryable,
   {
@@ -32,13 +32,13 @@ const LIST = `
   WHERE $1::bigint IS NULL OR c.id = $1
   GROUP BY c.id ORDER BY c.id DESC LIMIT 50`;
 
-/** The newest first; only the one that is named, if one is. */
+/** The newest first, or only the given one. */
 export async function factChanges(db: Queryable, id: number | null): Promise<FactChange[]> {
   const { rows } = await db.query<Omit<FactChange, 'madeAt'> & { madeAt: Date }>(LIST, [id]);
   return rows.map(({ madeAt, ...row }) => ({ ...row, madeAt: madeAt.toISOString() }));
 }
 
-/** @returns whether there is such a change */
+/** @returns whether the change exists */
 export async function beginUndoing(db: Queryable, id: number): Promise<boolean> {
   const { rowCount } = await db.query('UPDATE fact_changes SET is_undoing = true WHERE id = $1', [id]);
   return rowCount === 1;
@@ -103,7 +103,7 @@ export async function factsOf(db: Queryable, id: string): Promise<FactsRow | und
   return (await db.query<FactsRow>(FACTS, [id])).rows[0];
 }
 
-/** Forgets how to take back what was changed before an instant. */
+/** Deletes what is needed to undo changes made before an instant. */
 export async function forgetFactChanges(db: Queryable, before: Date): Promise<void> {
   await db.query('DELETE FROM fact_changes WHERE made_at < $1', [before]);
 }

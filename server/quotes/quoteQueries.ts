@@ -43,7 +43,7 @@ export interface QuoteRow {
   answers: Answer[];
   messages: { byOwner: boolean; seller: string | null; words: string; at: string }[];
   lines: QuoteLine[];
-  /** The shop's own first, then by what sellers are called. */
+  /** The shop's part first, then sellers by name. */
   parts: QuotePart[];
   /** Whether several price it. */
   isShared: boolean;
@@ -94,13 +94,13 @@ const PAGE = `
 export interface QuoteFilters {
   readonly state?: string | undefined;
   readonly search?: string | undefined;
-  /** Only those that name this product. */
+  /** Only quotes with this product. */
   readonly product?: string | undefined;
   readonly after?: number | undefined;
   readonly limit: number;
 }
 
-/** The newest first; of each, what is within the scope. */
+/** The newest first, each reduced to the scope. */
 export async function pageOfQuotes(
   db: Queryable,
   { state, search, product, after, limit }: QuoteFilters,
@@ -141,7 +141,7 @@ const ONE = `
   SELECT ${COLUMNS('$2')} FROM ${FROM}
   WHERE q.id = $1 AND ($2::text IS NULL OR EXISTS (SELECT FROM quote_parts WHERE quote_id = q.id AND seller_id = $2))`;
 
-/** A quote, or what of it is within the scope; null when nothing is. */
+/** A quote reduced to the scope; null if nothing of it remains. */
 export async function quoteById(db: Queryable, id: number, { seller }: Scope): Promise<QuoteRow | null> {
   const [row] = (await db.query<RawQuote>(ONE, [id, seller])).rows;
   return row ? toQuoteRow(row) : null;
@@ -196,7 +196,7 @@ export async function insertQuote(
 const PRICE = `
   UPDATE quote_parts SET state = 'priced', delivery = $2, valid_until = $3, words = $4 WHERE id = $1`;
 
-/** Prices a part, and replaces its lines by priced ones; notes of those that stay are kept. */
+/** Prices a part and replaces its lines; lines that stay keep their notes. */
 export async function pricePart(
   db: Queryable,
   quote: QuoteRow,

@@ -222,7 +222,7 @@ async function settle(client: Queryable, services: JobServices, id: number, at: 
   ]);
 }
 
-/** The seller whom all of a quote concerns; null where it is the shop, or there are several. */
+/** The seller of all lines of a quote; null if that is the shop, or there are several. */
 const onlySeller = ({ parts }: Pick<QuoteRow, 'parts'>): string | null =>
   parts.length === 1 ? (parts[0]?.seller ?? null) : null;
 

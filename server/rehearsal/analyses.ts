@@ -181,7 +181,7 @@ export interface FindingsQuestion extends Base, Pick<Looked, 'roles' | 'hasTerms
   readonly rulebook: Rulebook;
   readonly missingPages: readonly string[];
   readonly methods: readonly string[] | null;
-  /** Goods that are not looked through within so many ms are left out, and it is said. */
+  /** Time limit in ms; products not reached are left out, and the answer says so. */
   readonly within: number;
 }
 export interface FoundFinding extends Omit<Finding, 'example'> {

@@ -64,14 +64,14 @@ export interface Waiting {
   readonly signal?: AbortSignal;
   /** Maximum wait in ms; without it, until the result is there. */
   readonly patience?: number;
-  /** That the question is about now: one that was asked a minute ago is the same. */
+  /** Whether the question is about now, in which case the minute identifies it. */
   readonly isNow?: boolean;
 }
 
 /** Looks through the whole catalog, in a thread of its own. */
 export interface Analyst {
   /**
-   * @throws {StillWorking} when patience ends; for some seconds it goes on, for whoever asks again
+   * @throws {StillWorking} when patience ends; the work goes on for some seconds, in case the question is repeated
    * @throws {ProblemError} 503 when the signal gave it up
    * @throws {Error} when the thread has ended
    */
@@ -108,7 +108,7 @@ interface PendingQuestion {
 /**
  * @param file the thread's program; it starts with the first question, and again after it failed
  * @param sellersNow gives the sellers with those of their rules that count: others when anything of theirs changed
- * @param urls the database, and a replica from which the catalog is read, if there is one
+ * @param urls the database, and a replica to read the catalog from, if there is one
  */
 export function startAnalyst(
   file: string,
@@ -124,7 +124,7 @@ export function startAnalyst(
   let told: readonly SellerRules[] | null = null;
   let sellersVersion = 0;
 
-  /** Numbers what the sellers' rules are, so that a question is another one when they change. */
+  /** Number of the version of sellers' rules, part of every question. */
   const tell = (): number => {
     worker ??= start();
     const sellers = sellersNow();
@@ -172,7 +172,7 @@ export function startAnalyst(
       settle = { resolve, reject };
     });
     if (!settle) throw new Error('a promise begins at once');
-    // It may fail while nobody waits: whoever asks next hears of it.
+    // It may fail while nobody waits; the next caller is told.
     answer.catch(() => undefined);
     pending.set(id, { to, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
     byQuestion.set(key, id);

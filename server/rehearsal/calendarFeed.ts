@@ -20,7 +20,7 @@ const A_MINUTE = 30;
 const DAYS = 400;
 const KEPT_S = 900;
 
-/** Everything that will change in the shop by itself, for calendars of other programs, at an address that only the owner knows. */
+/** Coming changes of the shop as iCalendar, at a secret address. */
 export function calendarFeed(endpoints: Endpoints, services: Services & RehearsalServices): void {
   const { db, config, live } = services;
 

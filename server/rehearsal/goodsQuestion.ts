@@ -69,7 +69,7 @@ export function* goodsIndex(catalog: Catalog, question: GoodsQuestion): Steps<Go
   return { fitting, total, variants };
 }
 
-/** Some of what fits, in an order. */
+/** A page of matching products, sorted. */
 export function goodsPage(
   catalog: Catalog,
   { shop }: Pick<GoodsQuestion, 'shop'>,
@@ -124,7 +124,7 @@ function textsOf(catalog: Catalog): readonly string[] {
   return made;
 }
 
-/** The places of products in an order. Those that lack what they are put in order by come last, or first from the end. */
+/** Positions of products in an order. Those without the value come last, or first in descending order. */
 function placesBy(catalog: Catalog, sort: ProductOrder, shop: ShopFacts): Uint32Array {
   const known = orders.get(catalog.columns) ?? new Map<string, Uint32Array>();
   orders.set(catalog.columns, known);

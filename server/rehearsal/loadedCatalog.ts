@@ -24,7 +24,7 @@ export interface LoadedCatalog {
   readonly asOf: number;
 }
 
-/** Holds the catalog, and reads again only what has changed since: the database announces what that is. */
+/** Holds the catalog and rereads only products that the database announces as changed. */
 export class CatalogHolder<Loaded extends LoadedCatalog> {
   private held = new Map<string, Held>();
   private loaded: Loaded | null = null;
@@ -36,7 +36,7 @@ export class CatalogHolder<Loaded extends LoadedCatalog> {
     private readonly made: (catalog: LoadedCatalog) => Loaded,
   ) {}
 
-  /** @param made what else is kept for as long as the catalog stays the same */
+  /** @param made derived data, kept while the catalog stays the same */
   static async start<Loaded extends LoadedCatalog>(
     watch: Pick<Watch, 'listen' | 'guard' | 'caughtUp' | 'confirmedAt'>,
     made: (catalog: LoadedCatalog) => Loaded,
@@ -55,7 +55,7 @@ export class CatalogHolder<Loaded extends LoadedCatalog> {
     return holder;
   }
 
-  /** The catalog as it was at most so many ms ago; null when it has to be read. */
+  /** The catalog, unless it is older than this many ms; null if it must be read. */
   recent(ms: number): Loaded | null {
     return this.loaded && performance.now() - this.loaded.asOf <= ms ? this.loaded : null;
   }

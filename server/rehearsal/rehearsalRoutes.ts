@@ -37,7 +37,7 @@ export function rehearsalRoutes(endpoints: Endpoints, services: Services & Rehea
   route(endpoints, postRows, ({ body }, context) => answered(context, (how) => rows(services, body, how)));
 
   route(endpoints, postPreview, async ({ body: { page, ...claims } }) => {
-    // An edition that is not there is refused here, not on the shop's page.
+    // An unknown edition is refused here rather than on the shop's page.
     await rulesOf(services, claims.source);
     const { pageMap, rulebook } = live.current();
     const address = addressInShop(page, pageMap ?? undefined);

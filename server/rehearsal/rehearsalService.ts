@@ -28,7 +28,7 @@ const MINUTE = 60_000;
 /** Goods beyond these are not looked through for findings, and it is said. */
 const FINDINGS_WITHIN_MS = 20_000;
 
-/** The minute it is, so that what was found out for it is found out once. */
+/** The current minute, so that answers about now are computed once a minute. */
 export const minuteOf = ({ clock }: Pick<Needs, 'clock'>, at: string | undefined) =>
   at === undefined ? Math.floor(clock() / MINUTE) * MINUTE : Date.parse(at);
 

@@ -10,7 +10,7 @@ import type { Ask, Reply, Tell } from './analyst.ts';
 import { factImpact, goodsIndex, goodsPage } from './goodsQuestion.ts';
 import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
-/** A thread of its own that holds the catalog, so that what looks through all of it keeps nobody waiting. */
+/** Thread that holds the catalog, so that analyses of all of it keep nobody waiting. */
 
 /** So long it goes on before it hears whether it should still. */
 const TURN_MS = 30;
@@ -19,7 +19,7 @@ const REPORT_MS = 200;
 const MOST_KEPT = 12;
 /** Share of the work that loading the catalog counts for, if much has to be read. */
 const READING = 0.5;
-/** A list of goods may be of a catalog that is so many ms old. */
+/** Greatest age of the catalog behind a list of products, in ms. */
 const OLDEST_LIST = 5000;
 
 const { databaseUrl, readUrl } = workerData as { readonly databaseUrl: string; readonly readUrl: string | null };
@@ -39,7 +39,7 @@ interface Running {
   readonly answer: Promise<unknown>;
   readonly askers: Askers;
 }
-/** The catalog as it was read, and by the question, what was found out of it, and what is being found out. */
+/** The loaded catalog, with finished and running answers by question. */
 interface Loaded extends LoadedCatalog {
   readonly kept: Map<string, unknown>;
   readonly running: Map<string, Running>;
@@ -62,7 +62,7 @@ const readers = new Map<number, number>();
 
 /** One reading after the other, so that two questions at once read it once. */
 let reading: Promise<unknown> = Promise.resolve();
-/** The catalog for a question, at most so many ms old, and how much of the answer having read it is. */
+/** The catalog for a question, its greatest age in ms, and the share of the work that reading it is. */
 async function loadFor(id: number, oldest: number): Promise<{ now: Loaded; done: number }> {
   const recent = holder.recent(oldest);
   if (recent) return { now: recent, done: 0 };
@@ -90,7 +90,7 @@ async function loadFor(id: number, oldest: number): Promise<{ now: Loaded; done:
 
 class GivenUp extends Error {}
 
-/** Answers a question from memory, with what is being found out already, or by an analysis. */
+/** Answers from memory, from an analysis under way, or by a new one. */
 function run<Answer>(
   id: number,
   { now: { kept, running }, done }: Awaited<ReturnType<typeof loadFor>>,

@@ -156,7 +156,7 @@ interface Wanted {
   readonly changes: { readonly id: number; readonly keepsRules: boolean } | null;
 }
 
-/** Sets when the draft becomes the next edition by itself, or changes an opening that was set. */
+/** Schedules the draft as the next edition, or changes such an opening. */
 export async function setOpening(
   { db, live, openings }: Needs,
   { opensAt, note, changes }: Wanted,
@@ -206,7 +206,7 @@ const LACKS: Record<Unfinished, Omit<ValidationIssue, 'found' | 'pointer'> & { a
   emptyThen: { at: '/then', allowed: 'at least one aspect to decide' },
 };
 
-/** @throws {ProblemError} 422 naming what rules still lack */
+/** @throws {ProblemError} 422 naming what unfinished rules lack */
 export function refuseUnfinished({ rules }: Rulebook): void {
   const faults = rules.flatMap((rule, index) =>
     isSellers(rule)

@@ -26,7 +26,7 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
   const now = () => new Date(clock());
 
-  /** Changes what sellers are, so that it counts on every copy of the server. */
+  /** Changes sellers, and announces it to every copy of the server. */
   const change = async <Answer>(work: (client: Queryable) => Promise<Answer>): Promise<Answer> => {
     const answer = await db.transaction(async (client) => {
       const done = await work(client);

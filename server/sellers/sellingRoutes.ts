@@ -37,7 +37,7 @@ import { readAudiences } from '../visitors/audiences.ts';
 
 const MOST_PRODUCTS = 500;
 
-/** The seller's side: nothing here reads or changes what is not theirs. */
+/** Calls of the seller's side, none of which reads or changes anything of others. */
 export function sellingRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
   const now = () => new Date(clock());
@@ -190,7 +190,7 @@ const bookOf = (rules: readonly Rule[]): Rulebook => ({ ...EMPTY_RULEBOOK, rules
 
 const etagOf = ({ id, revision }: Pick<SellerRow, 'id' | 'revision'>) => `"seller-${id}-${revision}"`;
 
-/** The revision that an If-Match header names; null for any, and -1 for what never was an ETag of this seller's draft. */
+/** Revision named by If-Match; null for any, -1 for a tag that is not of this seller's draft. */
 function revisionOf({ id }: SellerRow, ifMatch: string): number | null {
   if (ifMatch.trim() === '*') return null;
   const revision = ifMatch.trim().startsWith(`"seller-${id}-`) ? /-(\d{1,15})"$/.exec(ifMatch.trim())?.[1] : undefined;
@@ -223,7 +223,7 @@ function refuseEntry({ rules }: Rulebook): void {
   if (faults.length > 0) throw invalid('The draft', faults);
 }
 
-/** @throws {ProblemError} 422 naming all that rules say beyond what the shop allows */
+/** @throws {ProblemError} 422 naming everything beyond the allowance */
 function refuseForbidden(rules: readonly Rule[], allowed: SellerAllowance): void {
   const faults = rules.flatMap(({ then }, index): ValidationIssue[] => {
     const left = allowedOutcome(then, allowed) as Record<string, unknown>;
@@ -247,7 +247,7 @@ function refuseForbidden(rules: readonly Rule[], allowed: SellerAllowance): void
     );
 }
 
-/** The names that rules can speak of: of goods, those that the seller's own have; of people, without how many. */
+/** Names that rules can refer to: those of the seller's own products; of people, without counts. */
 function vocabularyOf(products: readonly Product[], all: Vocabulary): Vocabulary {
   const known = (names: readonly (string | null)[]) => {
     const keys = new Set(names.flatMap((name) => (name === null ? [] : [sameName(name)])));

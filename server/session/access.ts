@@ -8,7 +8,7 @@ import { staffById } from './staffQueries.ts';
 
 /** Calls that only read need no CSRF token. */
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
-/** A session ends after so long, however much it is used. */
+/** Longest life of a session, however active. */
 const LONGEST_MS = 30 * 86_400_000;
 
 /**

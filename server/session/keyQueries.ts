@@ -45,7 +45,7 @@ export const allKeys = async (db: Queryable): Promise<KeyRow[]> =>
 export const isKeyMade = async (db: Queryable): Promise<boolean> =>
   (await db.query<{ is: boolean }>('SELECT EXISTS (SELECT FROM program_keys) AS is')).rows[0]!.is;
 
-/** @returns null when there is no such key, or none any more */
+/** @returns null for an unknown or revoked key */
 export async function keyOf(db: Queryable, key: string): Promise<KeyRow | null> {
   const find = `SELECT ${COLUMNS} FROM program_keys WHERE key_hash = $1 AND revoked_at IS NULL`;
   return (await db.query<KeyRow>(find, [digest(key)])).rows[0] ?? null;
@@ -60,7 +60,7 @@ export async function markUsed(db: Queryable, { id, usedAt }: KeyRow, at: Date):
   if (usedAt === null || at.getTime() - usedAt.getTime() >= 60_000) await db.query(USED, [id, at]);
 }
 
-/** @returns its name; null when there is none to be revoked */
+/** @returns its name; null if there is no such key */
 export async function revokeKey(db: Queryable, id: number, by: string, at: Date): Promise<string | null> {
   const revoke = `UPDATE program_keys SET revoked_at = $2, revoked_by = $3 WHERE id = $1 AND revoked_at IS NULL
     RETURNING name`;

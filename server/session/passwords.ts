@@ -11,7 +11,7 @@ const PURPOSE = 'password';
 /** Common passwords. */
 const COMMON = new Set(dictionary['passwords-common'].map((password) => password.toLowerCase()));
 
-/** Verified when there is no such person, so that an answer takes as long either way. */
+/** Verified for unknown people, so that answers take equally long. */
 const NOBODYS_HASH = hash('nobody has this password');
 
 export async function isPassword(staff: StaffRow | null, password: string): Promise<boolean> {
@@ -33,7 +33,7 @@ export function passwordFaults(password: string, about: readonly string[], point
 
 /**
  * @param about names and addresses that a password must not be made of
- * @throws {ProblemError} 422 when it is one that many have, or that is known of its owner
+ * @throws {ProblemError} 422 when it is common or easily guessed from its owner
  */
 export async function hashOf(password: string, about: readonly string[], pointer = '/password'): Promise<string> {
   const faults = passwordFaults(password, about, pointer);
@@ -41,7 +41,7 @@ export async function hashOf(password: string, about: readonly string[], pointer
   return hash(password);
 }
 
-/** Tells one password from the next without telling what it is: a link is good until another is chosen. */
+/** Fingerprint of a password: a link stays valid until another is chosen. */
 const stampOf = ({ passwordHash }: StaffRow): string =>
   createHash('sha256')
     .update(passwordHash ?? '')

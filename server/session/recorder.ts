@@ -15,7 +15,7 @@ interface Told {
   readonly times?: number;
 }
 
-/** Writes down every call that changes something, who made it, and about what: with the change, where it is one. */
+/** Records every call that changes something, with its author and subject, in the transaction of the change. */
 export const recorderOf =
   ({ db, clock }: Pick<Services, 'db' | 'clock'>): Recorder =>
   async (call, request, { params, body }, work) => {

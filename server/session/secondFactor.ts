@@ -11,7 +11,7 @@ const SECRET_BYTES = 20;
 const WINDOW = 1;
 const CODES = 10;
 const CODE_LENGTH = 10;
-/** Base32 without what is taken for something else. */
+/** Base32 without characters that are easily confused. */
 const LETTERS = 'abcdefghijkmnpqrstuvwxyz23456789';
 
 const totpOf = (secret: string, label: string) =>
@@ -34,7 +34,7 @@ const hashOf = (staffId: number, code: string): string =>
     .update(`${staffId} ${code.toLowerCase().replace(/[^a-z0-9]/g, '')}`)
     .digest('base64url');
 
-/** Makes somebody's recovery codes anew. @returns them, which are kept nowhere */
+/** Replaces an account's recovery codes. @returns them; only hashes are stored */
 export async function newRecoveryCodes(db: Queryable, staffId: number): Promise<string[]> {
   const letter = () => LETTERS[randomInt(LETTERS.length)] ?? '';
   const codes = Array.from({ length: CODES }, () => Array.from({ length: CODE_LENGTH }, letter).join(''));

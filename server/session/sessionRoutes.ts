@@ -34,7 +34,7 @@ const FIRST_AUDIENCES = [
   { name: 'Signed in', signedIn: true, roles: [] },
 ];
 
-/** Tells a session from others without telling what opens it. */
+/** Identifies a session without revealing its secret. */
 const nameOf = (sid: string): string => createHash('sha256').update(sid).digest('base64url').slice(0, 16);
 
 export function sessionRoutes(endpoints: Endpoints, services: Services): void {

@@ -56,7 +56,7 @@ export async function countLetter(db: Queryable, email: string): Promise<boolean
   return (await countHit(db, `password-letter:${hashed(email)}`, WINDOW_MS)).hits <= LETTERS;
 }
 
-/** Counts a code that is about to be looked at, whoever sends it: whoever has the password may guess no further. */
+/** Counts a code before it is verified, so that knowing the password does not allow guessing codes. */
 export async function countCode(db: Queryable, account: string): Promise<void> {
   const { hits, resetsAt } = await countHit(db, `sign-in:code:${hashed(account)}`, WINDOW_MS);
   if (hits > WRONG_CODES) throw tooMany(resetsAt);

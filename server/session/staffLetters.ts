@@ -27,7 +27,7 @@ export async function passwordLink({ clock, config, links }: Omit<Needs, 'db'>, 
 export const sendPasswordLetter = ({ db, jobs }: Pick<Services, 'db' | 'jobs'>, id: number): Promise<void> =>
   jobs.add(db, QUEUE, { data: { id }, ...RETRIES });
 
-/** Sends what is to be sent, on whichever copy of the server is free; the link is made as it is sent. */
+/** Sends pending letters, on one copy of the server each; links are made as they are sent. */
 export async function workStaffLetters(jobs: Services['jobs'], services: Needs): Promise<void> {
   await jobs.work<{ id: number }>(QUEUE, {}, async ({ data }) => {
     const staff = await staffById(services.db, data.id);

@@ -6,7 +6,7 @@ export interface StaffRow {
   name: string;
   email: string;
   role: Role;
-  /** For whom they decide; null for those who work in the shop. */
+  /** Seller they act for; null for the shop's colleagues. */
   sellerId: string | null;
   /** argon2id; null while an invitation waits for an answer. */
   passwordHash: string | null;
@@ -15,7 +15,7 @@ export interface StaffRow {
   seenAt: Date | null;
   /** Of their second factor (TOTP), base32; null without one. */
   totpSecret: string | null;
-  /** Of one that is begun and not on yet. */
+  /** Secret of a second factor that is not turned on yet. */
   totpPending: string | null;
 }
 
@@ -34,7 +34,7 @@ export const staffByEmail = async (db: Queryable, email: string): Promise<StaffR
 export const staffById = async (db: Queryable, id: number): Promise<StaffRow | null> =>
   first(await db.query<StaffRow>(`SELECT ${COLUMNS} FROM staff WHERE id = $1`, [id]));
 
-/** Everybody who works in the shop, those of whom most may first. */
+/** All colleagues, those with the most permissions first. */
 export async function allStaff(db: Queryable): Promise<ColleagueRow[]> {
   const order = `array_position(ARRAY['owner', 'publisher', 'editor', 'viewer'], role), lower(name), id`;
   return (await db.query<ColleagueRow>(`SELECT ${COLUMNS} FROM staff WHERE seller_id IS NULL ORDER BY ${order}`)).rows;
@@ -71,7 +71,7 @@ export async function setPassword(db: Queryable, id: number, passwordHash: strin
   await db.query('UPDATE staff SET password_hash = $2 WHERE id = $1', [id, passwordHash]);
 }
 
-/** Sets a password in place of the one that was read. @returns whether that is still the one there */
+/** Replaces the password that was read. @returns false if it has changed meanwhile */
 export async function replacePassword(
   db: Queryable,
   { id, passwordHash: before }: Pick<StaffRow, 'id' | 'passwordHash'>,
@@ -85,7 +85,7 @@ export async function beginTotp(db: Queryable, id: number, secret: string): Prom
   await db.query('UPDATE staff SET totp_pending = $2 WHERE id = $1', [id, secret]);
 }
 
-/** Turns on what was begun. @param step whose code showed that it works */
+/** Turns on a second factor. @param step time step of the code that confirmed it */
 export async function startTotp(db: Queryable, id: number, step: number): Promise<void> {
   await db.query(
     'UPDATE staff SET totp_secret = totp_pending, totp_pending = NULL, totp_step = $2 WHERE id = $1 AND totp_pending IS NOT NULL',

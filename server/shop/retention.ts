@@ -32,7 +32,7 @@ async function forgetOlder(db: Queryable, keep: ShopDetails['keep'], now: number
   }
 }
 
-/** Forgets what is over and older than the owner keeps it. @param now epoch ms */
+/** Deletes what has ended and is older than the owner keeps it. @param now epoch ms */
 export async function forgetOver(db: Database, now: number): Promise<void> {
   const { keep } = await readDetails(db);
   if (Object.values(keep).every((days) => days === null)) return;

@@ -9,7 +9,7 @@ import { record } from '../base/record.ts';
 import type { Services } from '../base/services.ts';
 import { theShop } from '../base/currentShop.ts';
 
-/** Secrets that can be replaced while what was signed before goes on. */
+/** Calls that replace secrets while earlier signatures stay valid. */
 export function secretRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {
   /** Makes a change, writes down who made it, and lets every copy of the server know. */
   const change = async (who: string, did: string, work: (client: Queryable, at: Date) => Promise<void>) => {

@@ -32,7 +32,7 @@ export async function insertSpotCheck(db: Queryable, check: SpotCheck, at: Date,
   return rows[0]?.id ?? 0;
 }
 
-/** @returns whether there is such a check */
+/** @returns whether the check exists */
 export async function updateSpotCheck(db: Queryable, id: number, check: SpotCheck): Promise<boolean> {
   return ((await db.query(UPDATE, [...values(check), id])).rowCount ?? 0) > 0;
 }

@@ -55,7 +55,7 @@ export async function checkSpots(
 const localWords = ({ zone }: ShopFacts, instant: number) =>
   dateWords(new Date(toLocal(zone, instant)).toISOString().slice(0, 16));
 
-/** @throws {ProblemError} 409 when checks fail that are to block what fails them */
+/** @throws {ProblemError} 409 when a blocking check fails */
 export async function refuseFailing(...of: Parameters<typeof checkSpots>): Promise<void> {
   const failing = (await checkSpots(...of)).filter(({ passes, blocks }) => blocks && !passes);
   if (failing.length === 0) return;

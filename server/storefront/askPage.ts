@@ -40,7 +40,7 @@ interface Asking {
 interface Way {
   /** Label of the form's button. */
   readonly submit: 'dialog.join' | 'dialog.send';
-  /** @returns the form's fields as safe HTML, or what to do instead; null where nothing of the kind is offered now */
+  /** @returns the form's fields as safe HTML, or an alternative; null if the kind is not offered now */
   readonly fields: (asking: Asking) => Promise<string | { readonly instead: string } | null>;
   /** @throws {ProblemError} */
   readonly send: (asking: Asking) => Promise<void>;
@@ -141,7 +141,7 @@ export function askPage(endpoints: Endpoints, services: Services): void {
   });
 }
 
-/** @returns null where there is nowhere to go, or the shop's address is not known */
+/** @returns null without a destination, or if the shop's address is unknown */
 function backTo(site: string | undefined, path: string | null): string | null {
   return path !== null && URL.canParse(path, site) ? new URL(path, site).href : null;
 }

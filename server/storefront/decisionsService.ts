@@ -29,7 +29,7 @@ interface Known {
   readonly standsStill: boolean;
 }
 
-/** Answers a request for decisions, from cached facts: decides anew, or returns a cached answer. */
+/** Answers a request for decisions from cached facts, or from a cached answer. */
 export async function answerFor(
   services: Services & CatalogServices & VisitorServices,
   held: HeldAnswers,
@@ -79,7 +79,7 @@ async function knownVisitor(
 const lookedAt = ({ distinguishesCustomers }: CompiledRulebook, visitor: VisitorFacts): VisitorFacts =>
   distinguishesCustomers ? visitor : { ...visitor, customerId: null };
 
-/** The answer, from nothing but what is known. */
+/** Computes the answer from facts alone. */
 function decided({ edition, rulebook, rows, inCart, visitor, moment, standsStill }: Known, ask: AskDecisions) {
   const { shop } = rulebook;
   const locale = ask.locale ?? null;

@@ -22,14 +22,14 @@ type Needs = Pick<Services, 'live' | 'clock'> & Pick<CatalogServices, 'products'
 /** Whether a cart's lines may be sold to this visitor now, asked of the same facts and the same core as the page. */
 export async function guard(services: Needs, ask: Ask): Promise<Answer> {
   const { answer, verdicts } = await judge(services, ask);
-  // Anybody may ask: what a page must not show, no answer holds.
+  // Anybody may ask, so hidden prices are left out.
   const lines = answer.lines.map((line, index) =>
     verdicts[index]?.isPriceHidden ? { ...line, unitPrice: null } : line,
   );
   return { ...answer, lines };
 }
 
-/** The same, with who asks and what was decided for each line. */
+/** The same, with the visitor and the decision for each line. */
 export async function judge(
   services: Needs,
   ask: Ask,

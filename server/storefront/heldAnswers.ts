@@ -29,8 +29,8 @@ export class HeldAnswers {
   });
 
   /**
-   * @param key what is asked, and who asks
-   * @param facts objects that are replaced when what they say changes
+   * @param key the question, and who is alike in it
+   * @param facts objects that are replaced whenever their content changes
    * @param moment epoch ms
    */
   for(key: string, facts: readonly object[], moment: number, make: () => DecisionsAnswer): Answer {

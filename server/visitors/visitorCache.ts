@@ -5,7 +5,7 @@ import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
 import { customersByIds, type CustomerRow } from './visitorQueries.ts';
 
-/** Reads what is known of a customer, by their id in the shop. */
+/** Reads a customer by their id in the shop. */
 export interface VisitorReader {
   rights(customer: string): Promise<CustomerRights>;
   /** Earlier actions of a customer. */
@@ -13,7 +13,7 @@ export interface VisitorReader {
 }
 
 export interface CustomerRights {
-  /** Their id in the shop; another than was asked for where that was merged into theirs. Null for whom it does not have. */
+  /** Their id in the shop, which differs from the requested one after a merge; null if unknown. */
   readonly id: string | null;
   readonly roles: readonly RoleMembership[];
   readonly invitations: readonly Invitation[];

@@ -32,7 +32,7 @@ const CUSTOMERS = `
   FROM customers c WHERE c.archived_at IS NULL AND (c.external_id = ANY($1)
     OR c.id = ANY(ARRAY(SELECT merged_into FROM customers WHERE external_id = ANY($1) AND merged_into IS NOT NULL)))`;
 
-/** Customers by the shop's ids; whom it does not have is left out. */
+/** Customers by the shop's ids, without unknown ones. */
 export async function customersByIds(db: Queryable, ids: readonly string[]): Promise<CustomerRow[]> {
   return (await db.query<CustomerRow>({ name: 'customers-by-ids', text: CUSTOMERS, values: [ids] })).rows;
 }

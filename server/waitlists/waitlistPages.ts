@@ -51,7 +51,7 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
   };
   type Found<T> = (request: Request) => Promise<T | null>;
   type Showing<T> = (found: T, request: Request) => Promise<Page | null> | Page;
-  /** Shows what a link leads to, or that it has expired. */
+  /** Shows the page behind a link, or says that it has expired. */
   const showing =
     <T>(find: Found<T>, show: Showing<T>): RequestHandler =>
     async (request, response) => {

@@ -9,7 +9,7 @@ export interface View {
   readonly isPriceHidden: IsPriceHidden;
 }
 
-/** One author's way of writing the shop's pages: what it sells and says is the same in all. */
+/** One way of writing the shop's pages; products and texts are the same in all. */
 export interface Dressing {
   /** Cards of products. */
   readonly shelf: (products: readonly Product[], view: View) => Html;

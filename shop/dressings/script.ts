@@ -4,7 +4,7 @@ import { translate } from '../words.ts';
 import type { Dressing, View } from './dressing.ts';
 import { shownOf } from './goods.ts';
 
-/** Pages that a script draws from data, and draws anew at every choice; links are followed without loading a page. */
+/** Pages drawn by a script from data, and redrawn at every choice; links do not load pages. */
 export const script: Dressing = {
   shelf: (products, view) => drawn('shelf', goods(products, view)),
   buyArea: (product, surface, view) => drawn('buying', shownOf(product, surface, view)),

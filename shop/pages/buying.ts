@@ -20,7 +20,7 @@ export interface CartLine {
   readonly afterOrder: string | null;
 }
 
-/** The lines of a visit's basket, with what the guard says of them. */
+/** The basket's lines, with the guard's verdicts. */
 export function linesOf(catalog: Catalog, lines: readonly Visit['lines'][number][], verdict: Verdict): CartLine[] {
   return lines.flatMap((line) => {
     const found = catalog.variant(line.variantId);

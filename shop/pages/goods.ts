@@ -19,7 +19,7 @@ export function shelf(products: readonly Product[], style: Style): Html {
 /** Products whose pictures stand at the top of the first page. */
 const SHOWN_FIRST = ['/plants/paper-lantern', '/plants/harts-tongue', '/plants/last-bus'];
 
-/** The first page: what the nursery is, its ranges, and everything it sells. */
+/** Home page: the nursery, its ranges and all its products. */
 export function frontPage(catalog: Catalog, style: Style): Html {
   const { language } = style;
   const ranges = [...catalog.below('plants'), ...catalog.below('').filter(({ slugs }) => slugs !== 'plants')];

@@ -4,7 +4,7 @@ export interface Answered {
   readonly body: unknown;
 }
 
-/** Makes a call; one that fails on the way may be made again without doing anything twice. */
+/** Makes a call, which can be repeated after a network failure without doing anything twice. */
 export async function call(address: string, body: object): Promise<Answered | null> {
   try {
     const response = await fetch(address, {
@@ -19,7 +19,7 @@ export async function call(address: string, body: object): Promise<Answered | nu
   }
 }
 
-/** Whether a problem is about a part of what was sent, by its place (RFC 6901). */
+/** Whether a problem concerns a part of the request (RFC 6901). */
 export const isAbout = ({ body }: Answered, pointer: string): boolean => {
   const { errors } = body as { errors?: readonly { pointer: string }[] };
   return errors?.some((error) => error.pointer === pointer) === true;

@@ -25,14 +25,14 @@ button.quiet { padding: 0.2em 0.5em; border: 0; color: inherit; background: none
 export interface Opened {
   /** Its content. */
   readonly body: HTMLElement;
-  /** Says something to everybody, below what stands there. */
+  /** Shows a message below the content, and announces it to screen readers. */
   readonly status: (words: string) => void;
   /** The same in safe HTML of ours. */
   readonly statusHtml: (html: string) => void;
   readonly close: () => void;
 }
 
-/** The page's own colours, and those of what was pressed for the button; the shop's custom properties go before them. */
+/** Colours of the page, and of the pressed control for the button; the shop's custom properties take precedence. */
 function colours(host: HTMLElement, like: Element): void {
   const page = getComputedStyle(document.body);
   const button = getComputedStyle(like);
@@ -51,7 +51,7 @@ function colours(host: HTMLElement, like: Element): void {
   }
 }
 
-/** A host with our looks in a shadow root of its own. */
+/** A host with a shadow root and our styles. */
 function dress(host: HTMLElement, like: Element): ShadowRoot {
   host.setAttribute('data-understudy-dialog', '');
   colours(host, like);
@@ -83,7 +83,7 @@ function parts(close: () => void): Opened & { readonly line: HTMLElement } {
 /**
  * Opens a dialog over the page; the keyboard goes into it, and back to where it was when it closes.
  * @param about the product that it is about
- * @param like what was pressed
+ * @param like the pressed control
  */
 export function openDialog(
   title: string,

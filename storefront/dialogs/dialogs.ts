@@ -15,7 +15,7 @@ const OPENS: Readonly<Record<string, (pressed: Pressed) => void>> = {
   severalAtOnce: openSeveral,
 };
 
-/** Opens, on the shop's own page, what a stand-in leads to. @returns whether it can */
+/** Opens a stand-in's dialog on the shop's page. @returns whether it has one */
 export function open(pressed: Pressed): boolean {
   const opens = OPENS[pressed.kind];
   opens?.(pressed);

@@ -8,7 +8,7 @@ import { wordsIn } from './words.ts';
 export function openEnquiry(pressed: Pressed): void {
   const { origin, path, title, label, like, visitor, locale, form: formCode = 'contact', open: where } = pressed;
   const text = wordsIn(locale);
-  // A link was pressed where the form has no place of its own, as on a listing.
+  // The form has no place here, as on a listing, so a link was pressed.
   const isInline = where === 'inline' && like instanceof HTMLElement && !(like instanceof HTMLAnchorElement);
   const { body, status, statusHtml } = isInline
     ? openInline(label ?? text('enquiry'), like)

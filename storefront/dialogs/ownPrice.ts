@@ -7,7 +7,7 @@ import { wordsIn } from './words.ts';
 /** The name of the field that carries the shopper's price, in minor units, with the shop's own form. */
 const FIELD = 'understudy-price';
 
-/** Asks what the shopper would pay, and presses the shop's own control with it. The guard holds it to the least. */
+/** Asks for the shopper's price, and presses the shop's control with it. The guard enforces the minimum. */
 export function openBuyersPrice({ like, title, path, locale, min, suggested, decisions }: Pressed): void {
   const pageForm = pageFormOf(like);
   const [first] = decisions?.values() ?? [];

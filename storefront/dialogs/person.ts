@@ -6,7 +6,7 @@ interface AskedField extends FieldHow {
   readonly label: string;
 }
 
-/** A form of the owner's: what it asks for, and who asks. */
+/** One of the owner's forms, with its fields and the sender's. */
 export interface PersonForm {
   readonly form: HTMLFormElement;
   readonly button: HTMLButtonElement;

@@ -10,9 +10,9 @@ export interface Pressed {
   readonly origin: string;
   readonly kind: string;
   readonly path: string;
-  /** Variant chosen on the page, read anew each time. */
+  /** Variant chosen on the page, read at each access. */
   readonly variantId?: string | undefined;
-  /** The product's title, as the page has it. */
+  /** The product's title on the page. */
   readonly title: string;
   /** The stand-in itself. */
   readonly like: Element;

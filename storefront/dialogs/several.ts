@@ -60,7 +60,7 @@ export function openSeveral({ origin, like, title, path, locale, decisions }: Pr
     return form;
   };
 
-  /** One by one, so that what was put in is known when one is refused. */
+  /** Adds them one by one, so that it is known which are in when one is refused. */
   const putIn = async (wanted: readonly { id: string; size: string; box: HTMLInputElement }[]) => {
     let led: string | null = null;
     for (const { id, size, box } of wanted) {
@@ -75,7 +75,7 @@ export function openSeveral({ origin, like, title, path, locale, decisions }: Pr
   };
 }
 
-/** The field of a form that says which size: the one that now says one of them. */
+/** The form's field for the variant: the one that holds one of these ids now. */
 function nameOfVariant({ form }: PageForm, decisions: ReadonlyMap<string, Decided> | undefined): string | null {
   const found = [...new FormData(form)].find(([, value]) => typeof value === 'string' && decisions?.has(value));
   return found?.[0] ?? null;

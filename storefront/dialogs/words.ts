@@ -6,7 +6,7 @@ type Word = TextKey extends infer Key ? (Key extends `dialog.${infer W}` ? W : n
 /** Texts of the shop in each locale, inserted by the server when it sends the module. */
 const TEXTS = '__UNDERSTUDY_TEXTS__' as unknown as TextsByLocale<Word>;
 
-/** Words in the language of the page, else in the shop's own. */
+/** Texts in the page's language, or the shop's. */
 export const wordsIn = (locale = document.documentElement.lang) => {
   const texts = textsIn(TEXTS, locale);
   return (word: Word): string => texts[word];

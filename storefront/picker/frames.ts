@@ -8,7 +8,7 @@ export interface Framed {
   readonly page: () => Document | null;
 }
 
-/** Opens a page of the shop in a frame; `changed` is called whenever it shows something else. */
+/** Opens a page of the shop in a frame; calls `changed` when the page changes. */
 export function frame(path: string, changed: () => void): Framed {
   const element = document.createElement('iframe');
   // By this name the storefront script leaves the page as it is.

@@ -1,6 +1,6 @@
 import type { Draft } from './reading/reading.ts';
 
-/** A page that changes is read again so soon; one that takes long to read, after so many times that. */
+/** Delay before a changed page is read again, and its factor for pages that are slow to read. */
 const AGAIN_MS = 300;
 const TIMES = 4;
 
@@ -11,7 +11,7 @@ interface Reads {
   readonly changed: (map: Draft) => void;
 }
 
-/** Pages that are drawn late are read again as they change, as long as nobody has changed what the first reading gave. */
+/** Rereads pages that are drawn late, until somebody changes the first proposal. */
 export class LateReading {
   private taken: { readonly before: Draft; readonly map: Draft } | null = null;
   private isSoon = false;
@@ -20,7 +20,7 @@ export class LateReading {
 
   constructor(private readonly reads: Reads) {}
 
-  /** @param before what was known before the page was read, and what it gave */
+  /** @param before the map before the reading, and the proposal */
   begin(before: Draft, map: Draft): void {
     this.taken = { before, map };
   }

@@ -20,7 +20,7 @@ export function bestInEach(wanted: readonly Element[], areas: readonly Element[]
     ?.selector;
 }
 
-/** Selectors, joined, that find in every area what was seen there. */
+/** A list of selectors that finds the chosen element in every area. */
 export function together(
   first: readonly Element[],
   wanted: readonly Element[],
@@ -32,7 +32,7 @@ export function together(
     const [element] = left;
     const area = element && areas.findLast((candidate) => contains(candidate, element));
     if (!element || !area) break;
-    // One that reaches the most of what is left, and nothing that is not wanted.
+    // Picks the selector that covers most remaining elements and no unwanted one.
     const [next] = [element, ...saidBy(element, area)]
       .flatMap((one) => proposals([one], area))
       .map(({ selector, found }, rank) => {

@@ -7,10 +7,10 @@ import { allOf, contains } from './deep.ts';
 export interface Part {
   readonly key: string;
   readonly name: string;
-  /** Instruction on what to press. */
+  /** What to press. */
   readonly hint: string;
   readonly group: 'On a product’s page' | 'On a listing' | 'Cart and checkout' | 'Where the shop has them';
-  /** Inside what shows a product, not anywhere on the page. */
+  /** Searched inside a product's area, not on the whole page. */
   readonly isInArea: boolean;
   readonly read: (map: Draft) => string | undefined;
   readonly write: (map: Draft, selector: string | undefined) => Draft;
@@ -44,7 +44,7 @@ const plain = (
   write: (map, selector) => without({ ...map, [key]: selector }),
 });
 
-/** Absent rather than undefined, as JSON has it. */
+/** Leaves out undefined values, as JSON does. */
 const without = (map: Draft): Draft =>
   Object.fromEntries(Object.entries(map).filter(([, value]) => value !== undefined));
 
@@ -144,7 +144,7 @@ function visit(where: 'cart' | 'checkout', what: 'links' | 'order' | 'methods', 
   };
 }
 
-/** The map with the payment methods that a page shows, so that rules are written about those that there are. */
+/** Adds a page's payment methods to the map, so that rules can refer to them. */
 export function withMethodCodes(map: Draft, page: Document): Draft {
   const selector = map.checkout?.methods;
   const methods = (selector === undefined ? [] : allOf(page, selector)).flatMap((element) => {
@@ -156,7 +156,7 @@ export function withMethodCodes(map: Draft, page: Document): Draft {
   return methods.length > 0 && map.checkout ? { ...map, checkout: { ...map.checkout, methodCodes: methods } } : map;
 }
 
-/** Everything on a page that shows a product, as a map has it. */
+/** All areas of a page that show a product, according to a map. */
 export function areasOn(page: Document, path: string, map: Draft): Element[] {
   const isProductPage = map.productPage !== undefined && matches(map.productPage.path, path);
   const selectors = [isProductPage ? map.productPage?.area : undefined, map.card?.area, map.quickView?.area];

@@ -29,7 +29,7 @@ async function open(origin: string): Promise<void> {
     });
   const host = document.createElement('div');
   host.setAttribute(PICKER, '');
-  // Open, so that it can be tested by whoever works on it; the shop has no business in it all the same.
+  // Open, so that it can be tested; the shop does not use it.
   const root = host.attachShadow({ mode: 'open' });
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(LOOK);
@@ -133,7 +133,7 @@ class Picker {
     requestAnimationFrame(this.draw);
   };
 
-  /** Looks at the other pages of the map, out of sight, to count what a selector finds there. */
+  /** Loads the map's other pages out of sight, to count the matches of a selector there. */
   private look(): void {
     const paths = (this.map.pages ?? []).filter((path) => path !== hereIn(this.map)).slice(0, MOST_FRAMES);
     if (paths.join() !== this.frames.map(({ path }) => path).join()) {

@@ -9,7 +9,7 @@ export interface Proposal {
 const MOST = 5;
 /** Attributes that identify an element regardless of its tag. */
 const NAMED = ['part', 'slot', 'itemprop'];
-/** Attributes that authors give to say what a thing is. */
+/** Attributes by which authors name things. */
 const SPEAKING = [
   'name',
   'type',
@@ -39,7 +39,7 @@ export function isMadeUp(name: string): boolean {
   );
 }
 
-/** One way to name an element by itself, and what it is likely to cost when the theme changes. */
+/** A way to name an element, and how likely it is to break when the theme changes. */
 interface Name {
   readonly text: string;
   readonly cost: number;
@@ -88,13 +88,13 @@ function namesOf(element: Element): Name[] {
   return names.sort((a, b) => a.cost - b.cost);
 }
 
-/** A position among its kind: what survives least. */
+/** A position among siblings, which is the least stable. */
 function positionOf(element: Element): Name {
   const same = [...(element.parentNode?.children ?? [])].filter(({ localName }) => localName === element.localName);
   return { text: `${element.localName}:nth-of-type(${same.indexOf(element) + 1})`, cost: 20 };
 }
 
-/** By the elements right around it, up to one with a name, and by what stands before it. */
+/** Names an element by its ancestors, up to a named one, and by its siblings. */
 function chainsTo(element: Element, tree: Document | Element): Name[] {
   const chains: Name[] = [];
   const [own] = namesOf(element);

@@ -14,10 +14,10 @@ export interface View {
   readonly kept: { readonly state: 'saving' | 'kept' | 'started' | 'incomplete' | 'failed'; readonly why?: string };
   readonly side: 'left' | 'right';
   readonly canUndo: boolean;
-  /** Other pages, and what they hold; null while a page cannot be looked into. */
+  /** Other pages with their documents; null while a page cannot be read. */
   readonly others: readonly { readonly path: string; readonly page: Document | null }[];
   readonly proving: Proving | null;
-  /** Why parts were taken for what they are when the page was read. */
+  /** Reasons for the proposed parts. */
   readonly why: Reading['why'];
   /** Kinds recognised on this page, and the draft before it was read; null until then. */
   readonly read: { readonly kinds: readonly PageKind[]; readonly before: Draft } | null;

@@ -5,7 +5,7 @@ import { areasOn, foundOn, type Part } from './parts.ts';
 import type { Draft } from './reading/reading.ts';
 import { proposals, type Proposal } from './selectors.ts';
 
-/** Ways to name what was pressed as a part, or all that is like it where a part is one of several. */
+/** Ways to name a pressed part, or all like it if it is one of several. */
 export function waysFor(element: Element, part: Part, map: Draft): Proposal[] {
   const area = part.isInArea
     ? areasOn(document, location.pathname, map).findLast(
@@ -16,7 +16,7 @@ export function waysFor(element: Element, part: Part, map: Draft): Proposal[] {
   return proposals(wanted, area ?? document);
 }
 
-/** Ways that find nothing on the other pages first: what is right there is named already. */
+/** Puts ways that match nothing on other pages first, since those have correct names already. */
 export function leastStray(
   ways: readonly Proposal[],
   part: Part,

@@ -15,7 +15,7 @@ export function hideAmounts(element: Element, isHidden: boolean): void {
       changed.set(text, { was, now: text.data });
     } else if (!isHidden && before) {
       changed.delete(text);
-      // The shop's own script may have written it anew.
+      // The shop's own script may have rewritten it.
       if (text.data === before.now) text.data = before.was;
     }
   }

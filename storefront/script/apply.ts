@@ -15,7 +15,7 @@ import { restoreWords } from './words.ts';
 /** Areas whose product cannot be put into the cart. */
 const withheld = new WeakSet<Element>();
 
-/** Makes a part of the page say what was decided. Doing it again changes nothing, so it may be done at any time. */
+/** Applies a decision to an area. Idempotent, so it may be repeated at any time. */
 export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, shown: Shown): void {
   const { element, surface, parts } = area;
   const { control, express, price, visibility } = decision;
@@ -45,7 +45,7 @@ export function apply(area: Area, pageMap: PageMap, decision: SharedDecision, sh
   notesOf(area, pageMap, withForm(decision, shown));
 }
 
-/** Hides what says more about a price. A choice stays, and is shown once the amounts in its text are gone. */
+/** Hides further amounts of a price. A choice stays, without the amounts in its text. */
 function applyBesidePrice(part: Element, isAway: boolean, origin: string): void {
   const choice = 'option,input,button';
   if (part.matches(choice) || part.querySelector(choice))

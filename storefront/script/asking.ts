@@ -16,14 +16,14 @@ export interface Known {
   /** Null when nothing can be known; undefined until it is known, as below. */
   readonly of: (place: Pick<Area, 'path' | 'surface'>) => Answered | null | undefined;
   readonly visit: () => Visit | null | undefined;
-  /** Asks for what was not asked for yet. */
+  /** Asks for products not asked for yet. */
   readonly ask: (areas: readonly Area[]) => void;
   readonly forget: () => void;
 }
 
 /**
- * Asks for what a page shows, each once, and again when the time of an answer is over.
- * @param pageSettings what the page says of itself, as it changes
+ * Asks for each product of a page once, and again when its answer expires.
+ * @param pageSettings the page's settings, as they change
  * @param whenGivenUp nothing is known, and it has been waited for long enough
  */
 export function asking(

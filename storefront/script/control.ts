@@ -20,7 +20,7 @@ export interface Shown {
   readonly isChosen: boolean;
   /** Texts of the script, in the page's language. */
   readonly texts: ScriptTexts;
-  /** Opens, on this page, what a stand-in leads to; `href` is followed where that cannot be. */
+  /** Opens a stand-in's dialog on this page; without one, `href` is followed. */
   readonly openDialog: (control: Control, like: HTMLElement) => void;
 }
 
@@ -32,7 +32,7 @@ export const canBePutIn = ({ kind, beside }: Control) => RELABELS_SHOP_BUTTON.ha
 
 export function applyControl(element: Element, control: Control, shown: Shown): void {
   if (RELABELS_SHOP_BUTTON.has(control.kind) && !control.beside) {
-    // A visitor who has reserved is told so, and may reserve more.
+    // Visitors who have reserved see it, and may reserve more.
     const standIn = control.standing ? ({ tag: 'div', html: control.html ?? '' } as const) : null;
     place(element, 'control', false, standIn, control.look);
     // In a form of several products a product's control is its quantity, which says no words.
@@ -57,13 +57,13 @@ export const withForm = ({ notes, control }: SharedDecision, shown: Shown): read
     };
     return [...notes, { place: control.place ?? 'belowControl', html: '', fill }];
   }
-  // Of a waitlist, what it says and how many wait, before anybody joins.
+  // A waitlist shows its text and length before anybody joins.
   if (!('length' in control) || control.standing) return notes;
   const html = (control.html ?? '') + (control.length ? `<p>${control.length} ${shown.texts.waiting}</p>` : '');
   return html ? [{ place: 'belowControl', html }, ...notes] : notes;
 };
 
-/** The words of what stands there now, to be said to those who cannot see it. */
+/** Words of the present control, for screen readers. */
 export const wordsFor = ({ label, html }: Control): string =>
   label ?? (html === null ? '' : build({ tag: 'div', html }, '').textContent);
 

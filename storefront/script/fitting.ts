@@ -5,7 +5,7 @@ export interface Fitting {
   readonly hideWords: (element: Element) => void;
 }
 
-/** Once it is there, what stands in looks as the shop's own does; until then, and without it, by its classes. */
+/** Loads the module that fits stand-ins to the shop's look; until then they have its classes alone. */
 export let fitting: Fitting | undefined;
 
 /** Loads it; all goes on where that fails. */

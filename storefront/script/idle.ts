@@ -7,14 +7,14 @@ import { showMarker } from './opening.ts';
 import { quietly } from './quietly.ts';
 import type { PageSettings } from './settings.ts';
 
-/** Counts what is seen of areas from now on, and a press there. */
+/** Counts views and presses of areas from now on. */
 type Count = (areas: readonly Area[], press?: Event) => void;
 
 /** A page has been drawn, also by scripts, this long after it was loaded; only then is anything missing. */
 const DRAWN_MS = 4000;
 
 /**
- * Does what nobody waits for: shows that a quote sheet was begun, says which parts the page lacks, and counts what is seen and pressed.
+ * Work that nobody waits for: shows a quote sheet's badge, reports missing parts, and counts views and presses.
  * @param pageSettings as they are whenever they are looked at
  */
 export function onIdle(

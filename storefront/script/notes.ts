@@ -3,7 +3,7 @@ import type { SharedDecision } from '#core/engine/decision.ts';
 import type { Area } from './areas.ts';
 import { build, standInOf } from './place.ts';
 
-/** A note; one that is a form is filled once it stands there. */
+/** A note; a form is filled once it is in the page. */
 export type Note = SharedDecision['notes'][number] & { readonly fill?: (element: HTMLElement) => void };
 type Place = Note['place'];
 
@@ -34,7 +34,7 @@ export function notesOf(area: Area, pageMap: PageMap, wanted: readonly Note[]): 
   noted.set(area.element, { made, elements });
 }
 
-/** Whether a line of the cart says the same already: the shop’s server notes there what is reserved, too. */
+/** Whether a cart line has this note already: the shop’s server notes reservations too. */
 function isShownIn(html: string, area: Element): boolean {
   const ours = noted.get(area)?.elements ?? [];
   if (ours.some((note) => note.isConnected && note.innerHTML === html)) return false;
@@ -75,7 +75,7 @@ function formOf(control: Element | undefined, { element, parts }: Area, pageMap:
   return form?.contains(element) ? undefined : form;
 }
 
-/** The control with what stands beside it, express pay say: notes go around them all. */
+/** The control and its neighbours, such as express pay; notes surround them all. */
 function rowOf(control: Element, { element, parts }: Area, pageMap: PageMap): Element {
   const parent = control.parentElement;
   const express = parts(pageMap.express);

@@ -31,8 +31,8 @@ import { watch, type Touched } from './watch.ts';
 const STRUCTURED = '[type="application/ld+json"], [itemprop]';
 
 /**
- * Makes the page say what was decided, now and whenever it changes.
- * @param always what the page says of itself, whatever it says: for previews
+ * Applies decisions to the page, now and whenever the page changes.
+ * @param always settings that override the page's own, for previews
  */
 export function start(settings: Settings, always: PageSettings = {}): void {
   const { pageMap, origin, texts } = settings;
@@ -51,7 +51,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
   /** Visit whose structured data was written last. */
   let reported: unknown = settings;
   let announce = announcer();
-  /** Counts what is seen, once the page is idle. */
+  /** Counts views once the page is idle. */
   let count: ReturnType<Later['onIdle']> | undefined;
 
   const known = asking(
@@ -163,7 +163,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
       rememberChosenVariant(event, pageMap);
     });
   });
-  /** Forgets all answers: what they said may not be true for this page any more. */
+  /** Drops all answers, which may no longer hold for this page. */
   const startOver = () => {
     known.forget();
     announce = announcer();

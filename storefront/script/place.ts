@@ -66,7 +66,7 @@ export function restore(element: Element): void {
   if (hadFocus && element instanceof HTMLElement) element.focus();
 }
 
-/** Says of a part what we made of it; null when nothing is known. */
+/** Marks a part with its state; null for unknown. */
 export const mark = (element: Element, as: 'shown' | 'away' | null): void => {
   write(element, MARK, as);
 };
@@ -79,7 +79,7 @@ function reveal(element: Element): void {
 /** Everything that we put into the page. */
 export const built = new WeakSet<Node>();
 
-/** Takes away what a page has copied of ours. */
+/** Removes copies that a page made of our elements. */
 export function clearCopies(found: readonly Element[]): void {
   for (const element of found) if (!built.has(element)) element.remove();
 }

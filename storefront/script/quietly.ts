@@ -1,4 +1,4 @@
-/** Runs on pages that are not ours: whatever goes wrong, they must not notice, and keep their own controls. */
+/** Runs work on pages that are not ours: on any error they must not notice, and keep their own controls. */
 export function quietly(work: () => void, instead?: () => void): void {
   try {
     work();

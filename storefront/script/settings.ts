@@ -12,7 +12,7 @@ export interface Settings {
   readonly pageMap: PageMap | null;
   /** The few words that the script itself says. */
   readonly texts: TextsByLocale<keyof ScriptTexts>;
-  /** Whether a rule changes a control or a price, so that what fits them in will be needed. */
+  /** Whether a rule changes a control or a price, so that their look must be fitted. */
   readonly fits: boolean;
 }
 
@@ -38,7 +38,7 @@ export function readPageSettings(script: HTMLScriptElement | null): PageSettings
   };
 }
 
-/** `data-cart` holds lines as JSON; what cannot be read is no cart. */
+/** Reads the lines in `data-cart` (JSON); invalid JSON is no cart. */
 function linesIn(text: string | undefined): PageSettings['cart'] {
   try {
     const lines = JSON.parse(text ?? '[]') as NonNullable<PageSettings['cart']>;

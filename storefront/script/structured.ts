@@ -13,7 +13,7 @@ export interface StructuredPage {
   readonly areas: readonly (readonly [Area, SharedDecision])[];
   /** By a product's path. */
   readonly decisionsAt: (url: Pick<URL, 'pathname' | 'search'>) => Decisions | undefined;
-  /** Whether something else stands than when it was told last. */
+  /** Whether it has changed since the last call. */
   readonly isNew: boolean;
 }
 

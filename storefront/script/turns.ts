@@ -61,7 +61,7 @@ export function turns(
       left = areas;
       applyLeft(isTurnDue);
     },
-    /** Forgets what the areas around these were made into, as the page touched them; null: all areas. */
+    /** Drops the state of the areas around these elements, which the page changed; null: all areas. */
     forget(nodes: Touched) {
       if (nodes === null) settled = new WeakMap();
       for (const node of nodes ?? []) {

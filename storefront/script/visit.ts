@@ -4,14 +4,14 @@ import { pageOf } from './areas.ts';
 import { mark, place, restore } from './place.ts';
 import { findAll } from './roots.ts';
 
-/** Whether the page has something that hangs on the visit: what leads to cart and checkout, or is on them. */
+/** Whether the page depends on the visit: it links to cart or checkout, or is one of them. */
 export function concernsVisit(pageMap: PageMap): boolean {
   const { cart, checkout } = pageMap;
   const links = [cart?.links, checkout?.links, checkout?.order, checkout?.methods].filter(Boolean).join();
   return pageOf(pageMap) !== null || (links !== '' && findAll(document, links, pageMap).length > 0);
 }
 
-/** Makes cart and checkout what was decided; without a decision they are the shop's own. */
+/** Applies the visit's decision to cart and checkout; without one they are the shop's own. */
 export function applyVisit(visit: Visit | null, pageMap: PageMap): void {
   const page = pageOf(pageMap);
   const closed = page && visit && !visit[page].open ? visit[page] : null;
@@ -34,7 +34,7 @@ export function applyVisit(visit: Visit | null, pageMap: PageMap): void {
   payBy(findAll(document, methods, pageMap), new Set(visit?.checkout.hideMethods));
 }
 
-/** To another page; never to the one that is left, which would go on for ever. */
+/** Redirects to another page, never to the same one, which would loop. */
 export function leaveFor(address: string | null): void {
   const to = new URL(address ?? '/', location.href);
   if (to.pathname !== location.pathname || to.host !== location.host) location.replace(to);

@@ -15,7 +15,7 @@ const isOurs = ({ attributeName, target, addedNodes, removedNodes }: MutationRec
   (attributeName === 'class' && isClassed(target as Element)) ||
   (addedNodes.length > 0 && removedNodes.length === 0 && [...addedNodes].every((node) => built.has(node)));
 
-/** Calls back whenever the page may show something else, before it is painted. */
+/** Calls back when the page may have changed, before it is painted. */
 export function watch(
   { shadowHosts, variantEvent }: PageMap,
   changed: (touched: Touched) => void,

@@ -2,14 +2,14 @@ import { fitting } from './fitting.ts';
 
 const written = new WeakMap<Node, string>();
 
-/** Whether a text still says what we wrote. */
+/** Whether a text is still ours. */
 export const isWritten = (node: Node) => written.has(node) && written.get(node) === node.nodeValue;
 
 /** Original text of changed elements, and our own. */
 const changed = new WeakMap<Element, { original: string[]; ours: string }>();
 
 /**
- * Puts other words on a button, whatever else is in it, and remembers its own.
+ * Changes a button's words, keeping its other content, and remembers its own.
  * @param isOn whether the button is to be on, although the shop has it off
  */
 export function setWords(element: Element, words: string, isOn: boolean): void {

@@ -1,7 +1,7 @@
 /** Texts by locale (BCP 47), the shop's default first. */
 export type TextsByLocale<Word extends string> = Readonly<Record<string, Readonly<Record<Word, string>>>>;
 
-/** Returns the texts of the locale, else of its language, else the first. */
+/** Returns the texts of the locale, of its language, or the first. */
 export function textsIn<Word extends string>(
   texts: TextsByLocale<Word>,
   locale: string,

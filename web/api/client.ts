@@ -33,7 +33,7 @@ interface Options {
   readonly ifMatch?: string;
   /** Goes on when the page is left. */
   readonly keepalive?: boolean;
-  /** Gives it up: the server ends what it is doing for it. */
+  /** Aborts the call, and the work of the server for it. */
   readonly signal?: AbortSignal;
   /** Preference for the answer (RFC 7240). */
   readonly prefer?: string;

@@ -17,7 +17,7 @@ interface AudienceFieldsProps {
   readonly down: (() => void) | null;
 }
 
-/** One audience: its name, and whom it is of. */
+/** One audience: its name and its members. */
 export function AudienceFields({ row, faults, roles, change, remove, up, down }: AudienceFieldsProps) {
   const { name, kind } = row;
   const called = name.trim() || 'this audience';

@@ -5,7 +5,7 @@ import { useFilters } from '../shared/useFilters.ts';
 
 const Dialog = lazy(async () => ({ default: (await import('./AudiencesDialog.tsx')).AudiencesDialog }));
 
-/** Opens the audiences to be changed, wherever there is a proof; the address holds that it is open. */
+/** Opens the audiences for editing, beside any proof; the address keeps it open. */
 export function AudiencesButton() {
   const mayChange = useMay('draft');
   const [search, set] = useFilters();

@@ -80,7 +80,7 @@ const rolesNamed = (rulebook: Rulebook) =>
     leavesOf(when).flatMap((leaf) => (leaf.fact === 'visitor.roles' ? leaf.value : [])),
   );
 
-/** Audiences that rules or customers speak of and nobody looks through yet: those that rules name first. */
+/** Suggested audiences: roles in rules or of customers that no audience has, those in rules first. */
 export function suggestions(
   rows: readonly AudienceRow[],
   rulebook: Rulebook | undefined,

@@ -10,7 +10,7 @@ import { filterOf, isFiltered, VIEW_PARTS } from './filter.ts';
 import { queryOf, queryText } from '../shared/useFilters.ts';
 import { useCatalogViews } from './useFoundProducts.ts';
 
-/** Ways to look at the catalog that were saved, and a name for the one that is open. */
+/** Saved views of the catalog, and a name for the open one. */
 export function CatalogViews({ search }: { readonly search: URLSearchParams }) {
   const { views, save } = useCatalogViews();
   const mayKeep = useMay('draft');

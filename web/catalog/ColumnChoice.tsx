@@ -5,7 +5,7 @@ import type { Goods } from '../goods/useGoods.ts';
 import type { AddressProps } from './filter.ts';
 import { columnsChosen, columnsOf } from './productColumns.tsx';
 
-/** Chooses what the list says of each product; the address holds it. */
+/** Chooses the list's columns, which are kept in the address. */
 export function ColumnChoice({ goods, search, change }: AddressProps & { readonly goods: Goods }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const all = columnsOf(goods);

@@ -15,7 +15,7 @@ export function NewestFactChange() {
   const { undo } = useFactActs();
   const mayUndo = useMay('catalog');
   const [opened] = useState(() => Date.now());
-  // It is told once, not again on every visit.
+  // Show it once rather than on every visit.
   const [seen, setSeen] = useState(() => sessionStorage.getItem(SEEN));
   const [newest] = data;
   if (!newest) return null;
@@ -58,7 +58,7 @@ export function NewestFactChange() {
   );
 }
 
-/** Opens the list of all that was changed of many products, where there is any. */
+/** Opens the list of bulk changes, if there are any. */
 export function PastFactChanges({ shop }: { readonly shop: ShopFacts }) {
   const { data = [] } = useFactChanges();
   const [isListing, setListing] = useState(false);

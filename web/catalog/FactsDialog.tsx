@@ -29,7 +29,7 @@ interface FactsDialogProps {
   readonly onClose: (begun: boolean) => void;
 }
 
-/** Says tags, dates and attributes of many products, beside what the shop's file says. */
+/** Edits tags, dates and attributes of many products, beside the file's values. */
 export function FactsDialog({ chosen, counted, goods, onClose }: FactsDialogProps) {
   const { vocabulary, audiences } = goods;
   const [way, setWay] = useState<Way>('addTags');

@@ -143,7 +143,7 @@ interface DatesProps extends ProductFactsProps {
   readonly origin: (name: string) => React.ReactNode;
 }
 
-/** A product's dates, changed by hand: they stay apart from what the file says. */
+/** A product's dates, edited apart from the file's values. */
 function Dates({ product, goods: { vocabulary }, saveFacts, origin }: DatesProps) {
   const [dates, setDates] = useState(product.dates);
   const names = [...new Set([...vocabulary.dates.map(({ name }) => name), ...Object.keys(product.dates)])];

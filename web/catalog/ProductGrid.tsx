@@ -13,7 +13,7 @@ import type { Asked, FoundProducts } from './useFoundProducts.ts';
 
 interface ProductGridProps extends AddressProps {
   readonly found: FoundProducts;
-  /** Whether what is shown is from before. */
+  /** Whether the rows are from the previous query. */
   readonly isLooking: boolean;
   readonly asked: Asked;
   readonly goods: Goods;

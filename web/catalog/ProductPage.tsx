@@ -26,7 +26,7 @@ import { ProductStock } from './ProductStock.tsx';
 import { TreatProduct } from './TreatProduct.tsx';
 import { useProduct } from './useProduct.ts';
 
-/** One product: what is known of it, what each audience is shown and why, who waits for it, and what can be done with it. */
+/** One product: its facts, each audience's control and the reasons, its requests, and actions. */
 export function ProductPage() {
   const { id = '' } = useParams();
   const goods = useGoods();

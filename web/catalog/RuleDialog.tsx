@@ -61,7 +61,7 @@ interface RuleDialogProps {
   readonly ids: readonly string[] | null;
   readonly counted: string;
   readonly goods: Goods;
-  /** Hears in words what was done; null where nothing was. */
+  /** Receives a summary of the change; null if nothing was changed. */
   readonly onClose: (done: string | null) => void;
 }
 
@@ -221,7 +221,7 @@ function newRule(
   return { ...made, then, id: newId(name), name: `${TREATMENTS[start].name}: ${name}` };
 }
 
-/** The draft with the goods in a rule, out of it, or in one of their own; null where there is none, or none would be left. */
+/** The draft with the products added to a rule, taken out, or in a new rule; null if there is no such rule or product. */
 function landing(
   rulebook: Rulebook,
   way: Way,

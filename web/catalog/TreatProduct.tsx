@@ -16,7 +16,7 @@ interface TreatProductProps {
   readonly goods: Goods;
 }
 
-/** Says of one product what it becomes, without a rule being written from nothing. */
+/** Changes one product's treatment without writing a rule from scratch. */
 export function TreatProduct({ product, title, goods }: TreatProductProps) {
   const { rulebook, change, undo } = useDraft();
   const [treatment, setTreatment] = useState<Treatment>('preorder');

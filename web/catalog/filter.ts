@@ -73,7 +73,7 @@ export function asWhen(where: Condition | undefined): Condition {
 export const askingFor = (fact: 'product.tags' | 'product.categories', value: string): Leaf =>
   fact === 'product.tags' ? { fact, op: 'hasAny', value: [value] } : { fact, op: 'within', value: [value] };
 
-/** Whether what is asked asks for a value outright. */
+/** Whether a condition asks for a plain value. */
 export const asksFor = (where: Condition | undefined, fact: string, value: string): boolean =>
   outright(where).some((leaf) => isAsking(leaf, fact, value));
 

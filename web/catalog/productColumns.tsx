@@ -20,7 +20,7 @@ export interface Deciding {
 
 export type ProductColumn = GridColDef<Product> & { readonly headerName: string };
 
-/** The column of an audience: what stands in the button's place on the product's page. */
+/** Column of an audience: its control on the product page. */
 const audienceField = (name: string) => `to ${name}`;
 
 /** Columns that are there until others are chosen; the first audience's is one of them. */
@@ -105,7 +105,7 @@ export function columnsOf(goods: Goods, deciding: Deciding | null = null): reado
 const numeric = (field: string, headerName: string) =>
   ({ field, headerName, width: 88, align: 'right', headerAlign: 'right' }) as const;
 
-/** The columns that the address names, or those that are usual. */
+/** Columns named in the address, or the default ones. */
 export function columnsChosen(search: URLSearchParams, all: readonly ProductColumn[]): ReadonlySet<string> {
   const named = search.get('columns');
   const audience = all.find(({ field }) => field.startsWith(audienceField('')));

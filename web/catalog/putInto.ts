@@ -5,7 +5,7 @@ import type { Rule } from '#core/rulebook/rulebook.ts';
 /** Goods that are put into rules: by their ids, or by a tag that they have. */
 export type Named = { readonly ids: readonly string[] } | { readonly tag: string };
 
-/** The condition that asks for goods by what names them. */
+/** The condition that names these products. */
 export const naming = (goods: Named): Leaf =>
   'ids' in goods
     ? { fact: 'product.id', op: 'in', value: [...goods.ids] }
@@ -18,7 +18,7 @@ const isOfIds = (condition: Condition, op: IdLeaf['op']): condition is IdLeaf =>
 const membersOf = ({ when }: Pick<Rule, 'when'>): readonly Condition[] =>
   groupOf(when)?.join === 'all' ? groupOf(when)!.members : [when];
 
-/** Whether a part of a rule has a say in which goods it is about. */
+/** Whether a part of a condition selects products. */
 const saysGoods = (condition: Condition) => leavesOf(condition).some((leaf) => factOf(leaf).about === 'goods');
 
 const joined = (members: readonly Condition[]): Condition =>
@@ -35,7 +35,7 @@ function less(condition: Condition, op: IdLeaf['op'], ids: readonly string[]): C
   return value.length === 0 ? [] : [{ ...condition, value }];
 }
 
-/** The rule about these goods too, whenever and for whom it is about others. */
+/** Extends a rule to these products, with its time and audience unchanged. */
 export function putInto(rule: Rule, goods: Named): Rule {
   const ids = 'ids' in goods ? goods.ids : [];
   const members = membersOf(rule).flatMap((member) => less(member, 'notIn', ids));
@@ -61,7 +61,7 @@ export function putInto(rule: Rule, goods: Named): Rule {
   return { ...rule, when: joined([next, ...others]) };
 }
 
-/** The rule about these goods no more; null where nothing is left that it would be about. */
+/** Takes these products out of a rule; null if no product would be left. */
 export function takeOut(rule: Rule, goods: Named): Rule | null {
   const members = membersOf(rule);
   if ('tag' in goods) {
@@ -71,7 +71,7 @@ export function takeOut(rule: Rule, goods: Named): Rule | null {
   const about = members.filter(saysGoods);
   const isList = about.length === 1 && isOfIds(about[0]!, 'in');
   const left = members.flatMap((member) => less(member, 'in', ids));
-  // A list of products names all that it is about; other goods may be meant by more than one way.
+  // Only a list of ids names all its products; others may match in several ways.
   if (isList) return left.length < members.length ? null : { ...rule, when: joined(left) };
   const out = members.find((member) => isOfIds(member, 'notIn'));
   const next = out

@@ -62,7 +62,7 @@ export interface Landed {
 const isOfProducts = (condition: Condition): condition is Extract<Leaf, { fact: 'product.id' }> =>
   'fact' in condition && condition.fact === 'product.id' && condition.op === 'in';
 
-/** The rule that treats goods so, in the shop's own terms. */
+/** The rule for this treatment, fitted to the shop. */
 export function treatedBy(treatment: Treatment, goods: Condition, home: Home, until = ''): Omit<Rule, 'id' | 'name'> {
   const { name, then, when } = TREATMENTS[treatment];
   const conditions: Condition[] = [
@@ -80,7 +80,7 @@ function ruleOf({ product, title, treatment, until }: Wish, home: Home): Omit<Ru
   return { name: `${TREATMENTS[treatment].name}: ${title}`, ...made };
 }
 
-/** All of a rule but the products that it names, when that is what it is about; else null. */
+/** A rule without its list of products; null if it has none. */
 function withoutProducts({ when, then, on, ...rule }: Omit<Rule, 'id'>): string | null {
   const group = groupOf(when);
   if (!on || group?.join !== 'all' || rule.stopHere || rule.gather === false) return null;

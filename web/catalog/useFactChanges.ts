@@ -16,7 +16,7 @@ export const MOST_BY_ID = 100;
 export const isUnderWay = ({ isUndoing, done, products }: FactChange): boolean =>
   isUndoing ? done > 0 : done < products;
 
-/** Reads again what is known of goods. */
+/** Refetches products' facts. */
 function readAgain(client: QueryClient): void {
   for (const queryKey of [['products'], keys.goods, ['product-facts']]) void client.invalidateQueries({ queryKey });
 }
@@ -92,7 +92,7 @@ export const useProductFacts = (id: string) =>
     queryFn: async () => (await send('GET /api/products/{id}/facts', { params: { id } })).body,
   });
 
-/** The goods that are meant, one by one, as a file; or their ids. */
+/** The chosen products as a file, or their ids. */
 export async function fileOf(goods: GoodsChoice): Promise<string> {
   return (await send('POST /api/products/export', { body: { goods } })).body;
 }

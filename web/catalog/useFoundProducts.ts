@@ -24,7 +24,7 @@ export interface Asked {
 }
 
 const PAGE = 50;
-/** Lists may be of goods as they were so many ms ago, and some more. */
+/** Greatest age of listed products, in ms; answers may be slightly older. */
 const JUST_NOW_MS = 10_000;
 const isJustNow = ({ state }: { readonly state: { readonly submittedAt: number } }) =>
   Date.now() - state.submittedAt < JUST_NOW_MS;
@@ -42,7 +42,7 @@ export function queryIn(search: URLSearchParams): Omit<Asked, 'filter'> {
   };
 }
 
-/** A page of the products that fit; what was there stays until what is asked for now has come. */
+/** A page of matching products; the previous one stays until the next has loaded. */
 export function useFoundProducts({ filter, sort, descending, page, size }: Asked) {
   const { rulebook, flush } = useDraft();
   const client = useQueryClient();

@@ -3,7 +3,7 @@ import type { OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 
-/** One product by its id; null when there is none. */
+/** Fetches a product by id; null if it does not exist. */
 export const useProduct = (id: string) =>
   useQuery({
     queryKey: keys.products(`id=${id}`),

@@ -11,7 +11,7 @@ interface Props {
   readonly change: (pointer: string, text: string) => void;
 }
 
-/** The page map, a line a part, each to be changed in its place; beside it what the newest check found on each page. */
+/** The page map, editable part by part, beside the newest check's matches on each page. */
 export function MapTable({ map, live, check, change }: Props) {
   const groups = [...new Set(MAP_ROWS.map(({ group }) => group))];
   const pages = check?.pages ?? [];

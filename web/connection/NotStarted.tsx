@@ -5,7 +5,7 @@ import { CopyLine } from '../shared/CopyLine.tsx';
 import styles from './connection.module.css';
 import { problemWords } from './mapRows.ts';
 
-/** Why no picker has started on a page of the shop, and what to do. */
+/** Explains why the picker did not start on a page, and what to do. */
 export function NotStarted({ page, problem }: { readonly page: string; readonly problem: string }) {
   const connection = useQuery({
     queryKey: keys.connection,

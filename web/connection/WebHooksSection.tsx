@@ -8,7 +8,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './connection.module.css';
 import { useAddHook, useChangeHook, useRemoveHook, useTryHook, useWebHooks, type HookIs } from './useWebHooks.ts';
 
-/** Programs of the owner's that are told of events as they happen. */
+/** Web hooks: programs that receive events. */
 export function WebHooksSection() {
   const hooks = useWebHooks();
   const add = useAddHook();

@@ -42,13 +42,13 @@ const effectsOf = (path: Path): Effects => ({
   },
 });
 
-/** The draft as the server has it, with what was not saved of it when the page was left. */
+/** The server's draft, with changes that were unsaved when the page was left. */
 async function readWithUnsaved(path: Path): Promise<{ stored: Stored; unsaved: Rulebook | null }> {
   const stored = await read(path);
   const kept = localStorage.getItem(KEPT);
   localStorage.removeItem(KEPT);
   const left = kept === null ? null : (JSON.parse(kept) as Stored);
-  // Somebody else's draft is not overwritten by what is older.
+  // Older changes do not overwrite somebody else's draft.
   return { stored, unsaved: left?.etag === stored.etag ? left.rulebook : null };
 }
 
@@ -62,7 +62,7 @@ export function DraftProvider({ children }: { readonly children: ReactNode }) {
     staleTime: Infinity,
   });
 
-  // A draft that was read anew (at the start, or after a restore) takes the place of what was here.
+  // A refetched draft (at the start, or after a restore) replaces the local one.
   useEffect(() => {
     if (data) store.take(data.stored, data.unsaved);
   }, [store, data]);

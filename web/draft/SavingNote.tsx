@@ -29,7 +29,7 @@ interface ConflictProps {
   readonly settle: (settled: Rulebook) => void;
 }
 
-/** Two people changed the draft: both versions of what they both changed, to be brought together or chosen between. */
+/** Conflict of two people: both versions of each rule that both changed, to merge or choose. */
 function Conflict({ mine, theirs, base, settle }: ConflictProps) {
   const [picked, setPicked] = useState<Readonly<Record<string, 'mine' | 'theirs'>>>({});
   const pickOf = (id: string) => picked[id] ?? 'mine';

@@ -8,7 +8,7 @@ export type Saving =
   /** Somebody else changed it: theirs, and what both began with, to bring together or to choose from. */
   | { readonly state: 'conflict'; readonly theirs: Rulebook; readonly base: Rulebook };
 
-/** A draft as the server has it, with its entity tag. */
+/** A draft on the server, with its entity tag. */
 export interface Stored {
   readonly rulebook: Rulebook;
   readonly etag: string;
@@ -21,9 +21,9 @@ export interface Effects {
    * @returns the new tag, or the draft that somebody else wrote meanwhile
    */
   readonly write: (rulebook: Rulebook, etag: string, isLeaving: boolean) => Promise<string | Stored>;
-  /** Does something later. @returns what calls it off */
+  /** Schedules work. @returns a function that cancels it */
   readonly later: (work: () => void, ms: number) => () => void;
-  /** Keeps what no request can carry when the page is left, to be saved when one comes back. */
+  /** Keeps a draft too large for a request on leaving, to be saved on return. */
   readonly keep: (unsaved: Stored) => void;
 }
 
@@ -38,7 +38,7 @@ export interface DraftState {
   readonly saving: Saving;
 }
 
-/** Whether there is something to save hangs on the draft itself: a change that is taken back leaves nothing. */
+/** Whether something is unsaved, judged by the draft itself: an undone change leaves nothing. */
 function savingOf(saving: Saving, isSaved: boolean): Saving {
   if (saving.state === 'saving' || saving.state === 'conflict') return saving;
   if (isSaved) return { state: 'saved' };
@@ -63,7 +63,7 @@ export class DraftStore {
 
   readonly snapshot = (): DraftState => this.state;
 
-  /** Takes a draft that was read in the place of what was here; `unsaved` is a change that was made to it and not saved. */
+  /** Replaces the local draft by a fetched one; `unsaved` is a change of it that was not saved. */
   take(stored: Stored, unsaved: Rulebook | null = null): void {
     this.stored = stored;
     const history = startHistory(stored.rulebook);
@@ -83,7 +83,7 @@ export class DraftStore {
     this.step(redone);
   };
 
-  /** Ends a conflict with what is to be the draft now. */
+  /** Resolves a conflict with the given draft. */
   readonly settle = (settled: Rulebook): void => {
     const { history } = this.state;
     if (!history) return;
@@ -93,13 +93,13 @@ export class DraftStore {
     });
   };
 
-  /** Saves what is not saved yet. @returns the entity tag of what is saved then */
+  /** Saves unsaved changes. @returns the entity tag afterwards */
   readonly flush = (): Promise<string> => {
     const { history } = this.state;
     return history ? this.save(history.now) : Promise.reject(new Error('there is no draft yet'));
   };
 
-  /** Saves what it can as the page is left, and keeps the rest here. */
+  /** Saves as much as possible on leaving the page, and keeps the rest locally. */
   readonly leave = (): void => {
     const { history, saving } = this.state;
     const { stored } = this;
@@ -130,7 +130,7 @@ export class DraftStore {
     for (const listener of this.listeners) listener();
   }
 
-  /** One save after another, never two at once; what was typed meanwhile is saved next. */
+  /** Saves one after the other, never two at once; later changes are saved next. */
   private save(rulebook: Rulebook, isLeaving = false): Promise<string> {
     const put = () => this.put(rulebook, isLeaving);
     const turn = this.queue.then(put, put);

@@ -11,7 +11,7 @@ const stepsOf = (pointer: string) =>
     .slice(1)
     .map((step) => step.replace(/~1/g, '/').replace(/~0/g, '~'));
 
-/** Value at a pointer in a document (RFC 6901); undefined if there is none. */
+/** Value at a pointer (RFC 6901); undefined if absent. */
 export function at(document: Json, pointer: string): Json {
   return stepsOf(pointer).reduce<Json>(
     (value, step) => (typeof value === 'object' && value !== null ? (value as Record<string, Json>)[step] : undefined),
@@ -19,7 +19,7 @@ export function at(document: Json, pointer: string): Json {
   );
 }
 
-/** The document with another value at a place; undefined takes what is there away. */
+/** The document with another value at a pointer; undefined removes it. */
 export function put<T>(document: T, pointer: string, value: Json): T {
   return putAt(document, stepsOf(pointer), value) as T;
 }

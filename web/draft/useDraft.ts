@@ -25,17 +25,17 @@ export interface Draft {
   readonly error: Error | null;
   readonly reload: () => void;
   readonly saving: Saving;
-  /** Saves what is not saved yet. @returns the entity tag of what is saved then */
+  /** Saves unsaved changes. @returns the entity tag afterwards */
   readonly flush: () => Promise<string>;
   /** Changes made under one `stroke` in a row are undone together. */
   readonly change: (next: Rulebook, stroke?: string) => void;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
-  /** Ends a conflict with what is to be the draft now: theirs, mine, or both brought together. */
+  /** Resolves a conflict with their draft, mine, or both merged. */
   readonly settle: (settled: Rulebook) => void;
 }
 
-/** A part of the draft, whose changes alone draw anew. `part` answers with what it finds there, and makes nothing. */
+/** A part of the draft; only its changes cause a render. `part` must return an existing object. */
 export function useDraftPart<T>(part: (state: DraftState) => T): T {
   const { store } = useSource();
   return useSyncExternalStore(store.subscribe, () => part(store.snapshot()));

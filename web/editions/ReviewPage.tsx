@@ -18,7 +18,7 @@ import styles from './editions.module.css';
 import { draftAgainstLive } from '../rehearsal/useImpact.ts';
 import { useLive } from '../live/useEditions.ts';
 
-/** Before publishing: every change as a sentence, what stands in the way, a note. */
+/** Review before publishing: every change as a sentence, obstacles, and a note. */
 export function ReviewPage() {
   const draft = useDraft();
   const changes = useChanges();

@@ -12,7 +12,7 @@ import { FormEditor } from './FormEditor.tsx';
 import styles from './forms.module.css';
 import { useForms, useSaveForm } from './useForms.ts';
 
-/** The forms by which shoppers ask about goods, and for a price. */
+/** Forms for enquiries and requests for a price. */
 export function FormsPage() {
   const forms = useForms();
   const shop = useShop();

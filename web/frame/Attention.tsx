@@ -2,7 +2,7 @@ import { Link, useLocation } from 'react-router';
 import { useAttention } from '../shared/usePageMap.ts';
 import styles from './Frame.module.css';
 
-/** Says on every screen what cannot wait, with the way to it. */
+/** Shows urgent matters on every screen, with links. */
 export function Attention() {
   const { pathname } = useLocation();
   const broken = useAttention().data?.pageMapBroken ?? [];

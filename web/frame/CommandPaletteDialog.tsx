@@ -57,7 +57,7 @@ export function SeekDialog({ typed, close }: { readonly typed: string; readonly 
       slotProps={{ paper: { sx: { overflow: 'visible' } } }}
     >
       <Autocomplete
-        // In the dialog, because the dialog hides from screen readers what lies beside it.
+        // Inside the dialog, which hides everything beside it from screen readers.
         disablePortal
         options={[...rules, ...products, ...SCREENS]}
         inputValue={words}

@@ -1,4 +1,4 @@
-/** The shop's picture of goods, where it can be reached from here; else the place of one. */
+/** A product's picture, or a placeholder if it cannot be reached. */
 export function Picture({ src, className }: { readonly src: string | null; readonly className: string | undefined }) {
   return src !== null && /^https?:\/\//.test(src) ? (
     <img className={className} src={src} alt="" loading="lazy" />

@@ -85,7 +85,7 @@ export function namesFrom({ products, vocabulary, shop }: Goods) {
 export const titleIn = (title: Product['title'], { locales }: ShopFacts) =>
   typeof title === 'string' ? title : (title[locales[0] ?? 'en'] ?? Object.values(title)[0] ?? '');
 
-/** An audience as it is kept and sent, without what its customer has. */
+/** An audience as it is stored, without its customer's facts. */
 export const keptAudience = ({ name, signedIn, roles, customer, invited }: Audience): Audience => ({
   name,
   signedIn,

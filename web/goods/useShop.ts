@@ -5,7 +5,7 @@ import { keys } from '../api/keys.ts';
 import { useSeller } from './whose.ts';
 import { useGoods } from './useGoods.ts';
 
-/** The shop alone; undefined until it is known. What goes wrong is shown in the screen's place. */
+/** The shop; undefined until it has loaded. Screens show errors. */
 export function useShop(): ShopFacts | undefined {
   const isSeller = useSeller() !== null;
   const goods = useGoods({ isWanted: isSeller, throwOnError: true });

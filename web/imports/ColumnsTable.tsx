@@ -24,7 +24,7 @@ const KIND_WORDS: Readonly<Record<NamedKind, string>> = {
   option: 'a choice, such as a size',
 };
 
-/** Each column of the file: what it is called there, what it is to us, and its first rows. */
+/** The file's columns: heading, meaning, and first rows. */
 export function ColumnsTable({ target, sample, reading, onChange }: ColumnsTableProps) {
   const { headings, rows } = sample;
   const ours: Readonly<Record<string, string>> = { ...OUR_COLUMNS[target], ...PARTS[target] };

@@ -24,7 +24,7 @@ interface Given {
   readonly secret: string;
 }
 
-/** Files that are fetched from an address by themselves: what came of them, and one more. */
+/** Feeds with their results, and a form for another. */
 export function Feeds({ target }: { readonly target: TargetName }) {
   const client = useQueryClient();
   const [isAdding, setAdding] = useState(false);

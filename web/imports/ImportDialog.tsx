@@ -34,7 +34,7 @@ interface ImportDialogProps {
   readonly onClose: () => void;
 }
 
-/** Brings a CSV file in: its columns matched, a look at what will change, progress, and what was refused and why. */
+/** Imports a CSV file: columns, preview, progress, and refused rows with reasons. */
 export function ImportDialog({ target, onClose }: ImportDialogProps) {
   const [chosen, setChosen] = useState<ChosenFile | null>(null);
   const [ways, setWays] = useState<ImportWays>({ mode: 'merge', badRows: 'skip' });

@@ -46,7 +46,7 @@ export function stateWords(one: Import): string {
   }
 }
 
-/** The newest imports, what came of them, and how to stop or undo them. */
+/** The newest imports with their results, to stop or undo. */
 export function RecentImports({ target }: { readonly target: Import['target'] }) {
   const client = useQueryClient();
   const shop = useShop();

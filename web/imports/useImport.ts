@@ -68,7 +68,7 @@ export function useImport(target: ImportTarget) {
     start: () => {
       if (job) starting.mutate(job);
     },
-    /** Forgets what was looked at and not started. */
+    /** Discards a preview that was not started. */
     drop: () => {
       if (job?.state === 'previewed')
         void send('POST /api/imports/{id}/cancellation', { params: { id: job.id } }).catch(() => undefined);

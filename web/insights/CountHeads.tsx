@@ -1,6 +1,6 @@
 import work from '../shared/worklist.module.css';
 
-/** Heads of what is counted, from being seen to what came of it. */
+/** Column headings of counts, from views to results. */
 export const CountHeads = () =>
   ['Seen', 'Pressed', 'Orders, requests'].map((name) => (
     <th key={name} scope="col" className={work.number}>

@@ -11,7 +11,7 @@ const DAY_MS = 86_400_000;
 const dayAfter = (day: string, days: number) =>
   day === '' ? '' : new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
 
-/** Deletes what was counted on some days, such as those on which somebody forged counts. */
+/** Deletes counts of some days, such as forged ones. */
 export function DeleteCounts({ period }: { readonly period: Period }) {
   const [days, setDays] = useState<{ readonly first: string; readonly last: string } | null>(null);
   const client = useQueryClient();

@@ -135,10 +135,10 @@ function Said({ name, done, effect }: SaidProps) {
 }
 
 const WIDTH = 420;
-/** From a quarter to four times; what lies beyond is drawn at the edge. */
+/** Scale from a quarter to four times; values beyond are drawn at the edge. */
 const place = (times: number) => 20 + ((WIDTH - 40) * (Math.log2(Math.min(4, Math.max(0.25, times))) + 2)) / 4;
 
-/** The estimate and its interval, on a scale of so many times. */
+/** The estimate and its interval, on a logarithmic scale. */
 function Interval({ times, low, high }: { readonly times: number; readonly low: number; readonly high: number }) {
   return (
     <svg

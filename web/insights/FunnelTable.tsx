@@ -31,7 +31,7 @@ interface FunnelTableProps {
   readonly onOpen: (row: FunnelRow) => void;
 }
 
-/** Each rule's stand-in from being seen to what came of it, and how that was in the period before. */
+/** Each rule's stand-ins from views to results, beside the period before. */
 export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: FunnelTableProps) {
   const first = useFirstOf([...rows].sort((a, b) => b[sort] - a[sort]));
   const most = Math.max(...rows.map(({ seen }) => seen), 1);
@@ -107,7 +107,7 @@ export function FunnelTable({ rows, sort, onSort, called, open, onOpen }: Funnel
   );
 }
 
-/** Fewer than so many say nothing of how many there are of so many. */
+/** Counts below this are too small for a rate. */
 export const FEWEST = 20;
 
 function Share({ part, whole, of }: { readonly part: number; readonly whole: number; readonly of: string }) {

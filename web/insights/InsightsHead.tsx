@@ -12,7 +12,7 @@ const SCREENS = {
 
 interface InsightsHeadProps {
   readonly within: InPeriod;
-  /** In a few words, what there is. */
+  /** A short summary. */
   readonly counted: string;
 }
 

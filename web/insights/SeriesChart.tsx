@@ -27,7 +27,7 @@ interface SeriesChartProps {
   readonly editionAt: (number: number) => string;
 }
 
-/** Day by day what was seen, pressed and came of it, each on a scale of its own; with the editions that came in. */
+/** Daily views, presses and results, each on its own scale, with editions marked. */
 export function SeriesChart({ series, of, zone, file, editionAt }: SeriesChartProps) {
   const [isTable, setTable] = useState(false);
   const drawn = useRef<HTMLDivElement>(null);
@@ -96,7 +96,7 @@ export function SeriesChart({ series, of, zone, file, editionAt }: SeriesChartPr
   );
 }
 
-/** The day on which an edition came in, with those that came in on it. */
+/** A day with the editions that went live on it. */
 interface DayMark {
   readonly day: string;
   readonly numbers: readonly number[];
@@ -227,7 +227,7 @@ interface MarkLabelProps {
   readonly viewBox?: { readonly x?: number; readonly y?: number };
 }
 
-/** The number of the edition that came in, above its line: it leads to what it did. */
+/** An edition's number above its line, which links to its effect. */
 function MarkLabel({ words, note, open, viewBox }: MarkLabelProps) {
   return (
     <text

@@ -22,7 +22,7 @@ const SeriesChart = lazy(async () => ({ default: (await import('./SeriesChart.ts
 /** More rules than these are looked for by name. */
 const MANY = 8;
 
-/** Looking back: what was shown in the button's place, what was pressed, and what came of it. */
+/** Insights: controls shown, pressed, and their results. */
 export function ShownPage() {
   const [search, set, change] = useFilters();
   const within = usePeriod();

@@ -10,7 +10,7 @@ const SHARPNESS = 2;
 
 /**
  * Saves the small charts in an element as one picture, one below the other, with their names and what they come to.
- * @param name its heading, and what the file is called
+ * @param name its heading and file name
  */
 export async function saveChart(holder: HTMLElement, name: string, kind: 'svg' | 'png'): Promise<void> {
   const { text, width, height } = drawing(holder, name);

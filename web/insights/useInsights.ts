@@ -17,7 +17,7 @@ export interface Period {
 const DAY_MS = 86_400_000;
 const dayOf = (local: number) => new Date(local).toISOString().slice(0, 10);
 
-/** The last so many days, today among them. */
+/** Periods in days, ending today. */
 function periodOf(zone: Zone, days: number): Period {
   const today = toLocal(zone, Date.now());
   return { from: dayOf(today - (days - 1) * DAY_MS), until: dayOf(today + DAY_MS) };

@@ -49,7 +49,7 @@ export const useEditionRules = (number: number) =>
     staleTime: Infinity,
   });
 
-/** After it, what is live and what is listed are read again. */
+/** Refetches the live edition and the lists afterwards. */
 function useEditionChange<T, R>(mutationFn: (given: T) => Promise<R>, alsoDraft: boolean) {
   const client = useQueryClient();
   return useMutation({

@@ -25,7 +25,7 @@ export function LetterPreview({ html, locale, look, shop }: Props) {
   useEffect(() => {
     if (!place.current) return;
     const root = place.current.shadowRoot ?? place.current.attachShadow({ mode: 'open' });
-    // Our pages take no style from an attribute (CSP): what letters have there is set one by one.
+    // The content security policy forbids style attributes, so each property is set by script.
     root.innerHTML = letter.replaceAll(' style="', ' data-style="');
     for (const part of root.querySelectorAll<HTMLElement>('[data-style]'))
       part.style.cssText = part.dataset.style ?? '';

@@ -18,7 +18,7 @@ import { useLook } from './useSettings.ts';
 import styles from '../shared/letters.module.css';
 import { useExampleValues, useOurWords, useSaveWords, useSendTest, useTemplates } from './useMessages.ts';
 
-/** The words of every message, beside what they come out as. */
+/** Templates of all messages, beside their previews. */
 export function WordsPage() {
   const templates = useTemplates();
   const shop = useShop();

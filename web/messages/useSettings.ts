@@ -37,7 +37,7 @@ export const useTryChannel = () =>
     },
   });
 
-/** Sends a test letter, and hears what the mail server answered. */
+/** Sends a test letter and returns the mail server's answer. */
 export const useTryMail = () =>
   useMutation({
     mutationFn: async (to: string) => (await send('POST /api/messages/letter', { body: { to } })).body,

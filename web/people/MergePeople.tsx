@@ -14,7 +14,7 @@ interface MergePeopleProps {
   readonly done: (id: string) => void;
 }
 
-/** An id of the shop's wins over one that was made up: files and the shop's pages know no other. */
+/** The shop's id takes precedence over one made by Understudy, which files and pages do not know. */
 const mayKeep = (kept: Person, gone: Person) => !isMadeUpId(kept.id) || isMadeUpId(gone.id);
 
 /** Makes one of two customers who are the same person. */

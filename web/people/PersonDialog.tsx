@@ -25,7 +25,7 @@ interface PersonDialogProps {
   readonly onClose: () => void;
 }
 
-/** One customer: who they are, what they hold and until when, and what can be done with what is kept of them. */
+/** One customer: details, memberships, and their personal data. */
 export function PersonDialog({ id, roles, zone, open, onClose }: PersonDialogProps) {
   const mayChange = useMay('people');
   const query = { id };

@@ -31,7 +31,7 @@ const COLUMNS = [
   { name: 'Reserved' },
 ] as const;
 
-/** The reservations of one variant, and what can be done for them. */
+/** Reservations of one variant, and actions for them. */
 export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; readonly shop: ShopFacts }) {
   const { variant, title, reserved, allocated, cap, stock, free, ships, people } = goods;
   const filters = useFilters();

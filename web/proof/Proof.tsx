@@ -23,7 +23,7 @@ interface ProofProps {
   readonly goods: Goods;
 }
 
-/** The real controls of products that show a rule best, for every audience, from the draft, beside what is live. */
+/** Real controls of the products that show a rule best, for every audience, in the draft beside the live edition. */
 export function Proof({ rule, rulebook, goods }: ProofProps) {
   const { shop, products, audiences, total } = goods;
   const live = useLive();

@@ -10,7 +10,7 @@ interface Props {
   readonly children: ReactNode;
 }
 
-/** A proof's sheet: rows of goods, and a column for every audience. */
+/** The proof's table: rows of products, a column for every audience. */
 export function ProofTable({ surface, audiences, children }: Props) {
   return (
     <div className={styles.scroll}>

@@ -86,7 +86,7 @@ function PriceLine({ decision: { price, surface }, shop }: StandInProps) {
   );
 }
 
-/** On what terms: what is left of a cap, when it ships, how many wait, the minimum price, how many at a time. */
+/** Terms: units left, ship date, people waiting, minimum price, quantities. */
 function Terms({ decision: { control, limits }, shop }: StandInProps) {
   const { min, max, step } = limits;
   const terms = [

@@ -30,7 +30,7 @@ interface WhyProps {
   readonly onClose: () => void;
 }
 
-/** A decision opened: the rules in order, every condition with what was so, and who decided what. */
+/** The reasons of a decision: rules in order, every condition with its actual value, and the deciding rules. */
 export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   const { shop } = goods;
   const { isNow } = useMoment(shop.zone);
@@ -129,7 +129,7 @@ export function Why({ row, audience, proof, goods, onClose }: WhyProps) {
   );
 }
 
-/** Keeps what a cell shows, to be asked of every draft from now on. */
+/** Keeps a cell as a spot check for every draft. */
 function KeepSpotCheck({ check }: { readonly check: SpotCheck }) {
   const { keep } = useSpotCheckActs();
   const isKept = keep.isSuccess && JSON.stringify(keep.variables) === JSON.stringify(check);

@@ -99,7 +99,7 @@ export function cellsOf(row: Row, ruleId: string | null, proof: Proof): Cell[] {
 const shownOf = ({ reasons: _reasons, validUntil: _validUntil, ...shown }: Decision) => JSON.stringify(shown);
 const doorsOf = ({ cart, checkout }: Visit) => JSON.stringify([cart, checkout]);
 
-/** A decision's look, whatever the goods cost. */
+/** A decision's appearance, regardless of the price. */
 const lookOf = ({ draft, visit, changed, byRule }: Cell) => {
   const { control, express, price, notes, limits, visibility, style } = draft;
   const { kind, label, beside } = control;
@@ -110,9 +110,9 @@ const lookOf = ({ draft, visit, changed, byRule }: Cell) => {
 
 /** Rows that a rule affects, and its best examples. */
 export interface Reach {
-  /** Of those that the rule decides something of: one of each look first. */
+  /** Rows that the rule decides, one of each appearance first. */
   readonly decided: readonly Row[];
-  /** Of those that it leaves alone: what changes by other rules, and what does not. */
+  /** Rows that it leaves alone: some that other rules change, some that do not change. */
   readonly others: readonly Row[];
   /** Number of rows for which the rule decides something, for any audience. */
   readonly decidedCount: number;
@@ -209,7 +209,7 @@ export function idleOf(rows: readonly Row[], ruleId: string, proof: Proof): Idle
   return { neverMatched, counts, beatenBy: [...beatenBy] };
 }
 
-/** The first of each look, those that change before those that do not; then others, until there are enough. */
+/** The first row of each appearance, changed ones first, then others up to the limit. */
 function varied(seen: readonly { row: Row; look: string; isChanged: boolean }[], count: number): Row[] {
   const looks = new Set<string>();
   const firsts = seen.filter(({ look }) => !looks.has(look) && looks.add(look));

@@ -16,7 +16,7 @@ interface QuoteLinesProps {
   readonly onChange?: (line: Line, how: Partial<Line>) => void;
 }
 
-/** Lines of a quote, with today's prices and stock, and what is asked for each. */
+/** Lines of a quote, with today's prices and stock and the quoted prices. */
 export function QuoteLines({ lines, delivery, shop, onChange }: QuoteLinesProps) {
   const scale = 10 ** shop.exponent;
   const money = (amount: number) => formatPrice(amount, shop, 'en');

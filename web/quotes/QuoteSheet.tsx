@@ -8,7 +8,7 @@ import { momentWords } from '../shared/times.ts';
 import { QuotePart } from './QuotePart.tsx';
 import { stateWords } from './stateNames.ts';
 
-/** One quote: who asks, what was said, and its lines, priced by whoever sells them. */
+/** One quote: the customer, the messages, and the lines, priced by their sellers. */
 export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly shop: ShopFacts }) {
   const { name, email, customer, answers, messages, createdAt, validUntil, order, parts, delivery, total } = quote;
   const isSeller = useSeller() !== null;

@@ -153,10 +153,10 @@ const wordsOf = ({ from, until }: { from: string; until: string }, zone: Zone, f
 
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 
-/** A month's name takes as much room as so many days. */
+/** Width of a month's name, in days. */
 const ROOM_FOR_NAME = 20 * 24 * 3_600_000;
 
-/** The first of each month within a stretch, in the shop's zone, where there is room for its name. */
+/** First days of months in a period, in the shop's zone, with room for their names. */
 function monthsIn(zone: Zone, from: number, until: number): { at: number; name: string }[] {
   const start = new Date(toLocal(zone, from));
   const months = Array.from({ length: 14 }, (_, index) =>
@@ -202,7 +202,7 @@ function Coming({
   );
 }
 
-/** The same in other calendars, at an address that only who has it knows. */
+/** The secret address for other calendar programs. */
 function Elsewhere() {
   const address = useCalendarAddress();
   const renew = useNewCalendarAddress();

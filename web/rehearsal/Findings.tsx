@@ -24,7 +24,7 @@ export function Findings({
   isReview = false,
 }: {
   readonly goods: Goods;
-  /** Only what matters before publishing: notes are left out, but for what a closure makes idle. */
+  /** Only findings that matter before publishing: no notes, except idle rules under a closure. */
   readonly isReview?: boolean;
 }) {
   const findings = useFindings();

@@ -30,7 +30,7 @@ import { useCalendar, useProducts, useRows } from './useRehearsal.ts';
 
 const WHICH = { draft: 'Draft', live: 'Live', both: 'Both' } as const;
 
-/** The draft before it is live: every distinct outcome for every audience, at any moment, and what the owner should know. */
+/** Rehearsal of the draft: every distinct outcome for every audience at any moment, and findings. */
 export function RehearsalPage() {
   const draft = useDraft();
   const goods = useGoods();

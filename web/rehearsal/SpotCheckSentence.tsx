@@ -11,7 +11,7 @@ import { useSpotCheckActs } from '../proof/useSpotCheckActs.ts';
 
 type Kind = SpotCheck['expects']['kind'];
 
-/** A spot check, written phrase by phrase: who sees what, on what, where, when. */
+/** A spot check edited phrase by phrase: audience, outcome, product, place and time. */
 export function SpotCheckSentence({ goods, done }: { readonly goods: Goods; readonly done: () => void }) {
   const { shop, audiences, products } = goods;
   const { keep } = useSpotCheckActs();

@@ -24,13 +24,13 @@ export interface ImpactQuery {
 export interface Compared {
   readonly from: Source;
   readonly to: Source;
-  /** Stands for the rules themselves: what was asked of the same is kept. Editions never change: 0. */
+  /** Identifies the rules, whose answers are cached; 0 for editions, which never change. */
   readonly revision: number;
-  /** Saves what is compared where that is still to be done. */
+  /** Saves the draft first, if needed. */
   readonly flush?: () => Promise<unknown>;
 }
 
-/** The draft as it is here, against what is live. */
+/** The local draft against the live edition. */
 export const draftAgainstLive = (rulebook: Rulebook, flush: () => Promise<unknown>): Compared => ({
   from: 'live',
   to: 'draft',

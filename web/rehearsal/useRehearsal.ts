@@ -60,7 +60,7 @@ export const useRows = (at: string | undefined) =>
     return (await sendPatiently('POST /api/rehearsal/rows', sending, report)).rows;
   });
 
-/** The same of what is live. */
+/** The same for the live edition. */
 export const useLiveRows = (at: string | undefined) =>
   useLong(keys.liveRows(at), true, async (signal, report) => {
     const sending = {
@@ -109,7 +109,7 @@ export function usePreview() {
   });
 }
 
-/** Products by their ids: those that are here already, and the others one by one. */
+/** Products by id: known ones, and others fetched one by one. */
 export function useProducts(ids: readonly string[], known: readonly Product[]): readonly Product[] {
   const missing = ids.filter((id) => !known.some((product) => product.id === id));
   const found = useQueries({

@@ -23,7 +23,7 @@ export function RulesPage() {
   // While a rule is dragged, the proof shows the order that it would make.
   const [dragged, setDragged] = useState<Rulebook | null>(null);
   const rules = draft.rulebook?.rules;
-  // Without a choice, or when the chosen rule has gone: the one that stood first, wherever it is moved.
+  // Without a choice, or if the chosen rule is gone: the rule that was first, even if it moves.
   const [firstId, setFirstId] = useState(rules?.[0]?.id);
   if (firstId === undefined && rules?.[0]) setFirstId(rules[0].id);
   const named = (name: string | undefined) => rules?.find(({ id }) => id === name);

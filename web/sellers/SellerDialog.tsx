@@ -38,7 +38,7 @@ interface SellerDialogProps {
   readonly onClose: () => void;
 }
 
-/** One seller: what they are called, what they may decide, who decides for them, and what they decided. */
+/** One seller: names, allowance, colleagues and rules. */
 export function SellerDialog({ seller, others, unnamed, terms, names, onClose }: SellerDialogProps) {
   const set = useSetSeller();
   const remove = useRemoveSeller();

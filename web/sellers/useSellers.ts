@@ -10,7 +10,7 @@ export const useSellers = () =>
     queryFn: async () => (await send('GET /api/sellers')).body,
   });
 
-/** A change to the sellers, after which they, and what is proved with their rules, are read again. */
+/** A change to sellers, after which they and proofs with their rules are refetched. */
 function useChange<Given, Answer>(change: (given: Given) => Promise<Answer>) {
   const client = useQueryClient();
   return useMutation({

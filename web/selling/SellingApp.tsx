@@ -29,11 +29,11 @@ import { usePublishSelling, useSelling, useTakeBack } from './useSelling.ts';
 
 const YouPage = lazy(async () => ({ default: (await import('../settings/YouPage.tsx')).YouPage }));
 
-/** The application as a seller has it: rules about their own products, and nothing of anybody else's. */
+/** The seller's application: rules for their own products, and nothing of others. */
 export function SellingApp() {
   const selling = useSelling();
   const id = selling.data?.id;
-  // The very same for as long as the shop allows the same, however often it is asked: answers share what did not change.
+  // Stays the same object while the allowance does not change, since answers share unchanged parts.
   const allowed = selling.data?.allowed;
   const whose = useMemo(
     () => ({ seller: id === undefined || allowed === undefined ? null : { id, allowed } }),
@@ -56,7 +56,7 @@ export function SellingApp() {
   );
 }
 
-/** The shop's own screens that serve a seller too: the server answers them with what is theirs. */
+/** Shop screens that sellers use too; the server limits them to the seller's own. */
 const SHARED: readonly string[] = ['/waitlists', '/preorders', '/quotes', '/enquiries', '/messages'];
 
 function Screen() {

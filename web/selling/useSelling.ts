@@ -4,7 +4,7 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { useDraft } from '../draft/useDraft.ts';
 
-/** For whom whoever is signed in decides, and what became of it. The owner may answer at any moment. */
+/** The user's seller, and the state of their rules, which the owner may approve at any time. */
 export const useSelling = () =>
   useQuery({
     queryKey: keys.selling,
@@ -24,7 +24,7 @@ function useAct<Answer>(act: () => Promise<Answer>) {
   });
 }
 
-/** Publishes what the draft is now, or puts it before the owner. */
+/** Publishes the draft, or submits it to the owner. */
 export function usePublishSelling() {
   const { flush } = useDraft();
   return useAct(async () => {

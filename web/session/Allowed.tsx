@@ -12,18 +12,18 @@ interface AllowedProps {
 
 const PLURALS = { owner: 'owners', publisher: 'publishers', editor: 'editors', viewer: 'viewers' } as const;
 
-/** "Publishers and owners": who may do something, as the table has it. */
+/** Roles that have a permission, such as "Publishers and owners". */
 export function whoMay(permission: Permission): string {
   const roles = STAFF_ROLES.filter((role) => ROLE_MAY[role].includes(permission)).map((role) => PLURALS[role]);
   const words = new Intl.ListFormat('en-GB', { type: 'conjunction' }).format(roles.reverse());
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
-/** Shows controls as read-only without permission, and says who has it. */
+/** Makes controls read-only without the permission, and names the roles that have it. */
 export function Allowed({ permission, quiet, children }: AllowedProps) {
   const may = useMay(permission);
   const maySell = useMay('sell');
-  // A seller is only ever shown what is theirs.
+  // Sellers are shown only controls that they may use.
   if (may || maySell) return children;
   return (
     <fieldset disabled className={styles.readOnly}>

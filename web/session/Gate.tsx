@@ -5,7 +5,7 @@ import { useSession } from './useSession.ts';
 
 const SignInPage = lazy(async () => ({ default: (await import('./SignInPage.tsx')).SignInPage }));
 
-/** Shows the application to whoever is signed in, and the way in to everybody else. */
+/** Shows the application to signed-in users, and sign-in to others. */
 export function Gate({ children }: { readonly children: ReactNode }) {
   const session = useSession();
   if (session.isPending) return null;

@@ -1,7 +1,7 @@
 import type { Permission } from '#core/contract/permissions.ts';
 import { useSession } from './useSession.ts';
 
-/** Whether whoever is signed in may do one of these things; the server refuses it all the same. */
+/** Whether the user has one of these permissions; the server checks them as well. */
 export function useMay(...permissions: readonly Permission[]): boolean {
   const may = useSession().data?.user?.may ?? [];
   return permissions.some((permission) => may.includes(permission));

@@ -9,7 +9,7 @@ interface Given {
   readonly password: string;
 }
 
-/** Changes the password of whoever is signed in. */
+/** Changes one's own password. */
 export function MyPassword() {
   const change = useChangePassword();
   const { register, handleSubmit, formState, reset } = useForm<Given>();

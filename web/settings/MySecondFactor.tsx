@@ -7,7 +7,7 @@ import { saveAs } from '../shared/save.ts';
 import styles from './settings.module.css';
 import { useSecondFactor, useSecondFactorActs } from './useSecondFactor.ts';
 
-/** A code of the telephone's beside the password, of whoever is signed in. */
+/** One's own second factor: codes from a telephone. */
 export function MySecondFactor() {
   const factor = useSecondFactor();
   const { begin, turnOn, renewCodes, turnOff } = useSecondFactorActs();
@@ -157,7 +157,7 @@ interface ScanProps {
   readonly cancel: () => void;
 }
 
-/** Gives the secret to a telephone, and takes a code that shows that it has it. */
+/** Shows the secret for a telephone, and takes a code to confirm it. */
 function Scan({ address, secret, error, isPending, turnOn, cancel }: ScanProps) {
   const [code, setCode] = useState('');
   const picture = useQuery({

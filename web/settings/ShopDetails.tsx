@@ -24,7 +24,7 @@ const KEPT = {
 } as const;
 const DAYS = { '': 'for good', 90: '90 days', 365: 'a year', 730: 'two years', 1825: 'five years' } as const;
 
-/** The shop's address, what roles and dates are called, its payment methods, stock, and how long things are kept. */
+/** The shop's address, names of roles and dates, payment methods, stock, and retention. */
 export function ShopDetails() {
   const details = useDetails();
   const goods = useGoods();

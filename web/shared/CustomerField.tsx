@@ -20,7 +20,7 @@ type Option = Pick<Person, 'id' | 'name' | 'email'>;
 
 const LIMIT = 20;
 
-/** A customer as they are told apart: name, address and id. */
+/** A customer's name, address and id. */
 export const customerWords = ({ id, name, email }: Option): string =>
   [name ?? email ?? id, name === null ? null : email, name === null && email === null ? null : id]
     .filter((part) => part !== null)

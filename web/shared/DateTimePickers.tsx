@@ -107,7 +107,7 @@ export function DateTimePickers({
     slotProps: {
       textField: outlined,
       field: { clearable: clearable ?? false },
-      // Escape closes the calendar, not what it stands in.
+      // Escape closes the calendar, not the dialog around it.
       popper: { onKeyDown: closesCalendar },
       desktopTransition: { timeout: 0 },
     },

@@ -34,7 +34,7 @@ interface FiltersProps {
   readonly filters: ReturnType<typeof useFilters>;
   readonly label: string;
   readonly placeholder: string;
-  /** The states there are, by what they are called. */
+  /** All states with their names. */
   readonly states: Readonly<Record<string, string>>;
   /** Address of the matches as CSV. */
   readonly file: string;

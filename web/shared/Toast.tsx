@@ -3,12 +3,12 @@ import { Button, Snackbar } from '@mui/material';
 interface Props {
   /** Null for nothing. */
   readonly words: string | null;
-  /** Takes back what was done, where it can be. */
+  /** Undoes the action, if possible. */
   readonly undo?: (() => void) | undefined;
   readonly done: () => void;
 }
 
-/** Says for a while what was done. What can be undone stays longer, whatever else is pressed. */
+/** Reports an action for a while, longer if it can be undone. */
 export function Toast({ words, undo, done }: Props) {
   return (
     <Snackbar

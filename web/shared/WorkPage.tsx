@@ -19,18 +19,18 @@ interface Props<T extends Item> {
   readonly pages: ReadablePages<T>;
   /** Count shown beside the title. */
   readonly counted: string;
-  /** The states there are, by what they are called. */
+  /** All states with their names. */
   readonly states: Readonly<Record<string, string>>;
   /** Further filter. */
   readonly about?: { readonly name: string; readonly options: readonly (readonly [value: string, words: string])[] };
-  /** Text while there are none at all. */
+  /** Text of the empty list. */
   readonly none: string;
   readonly acts?: ReactNode;
   readonly row: (item: T) => { readonly title: string; readonly more: ReactNode };
   readonly children: (shown: T) => ReactNode;
 }
 
-/** A work list, filtered by the address, and beside it the one that is open: the first until another is chosen. */
+/** A work list filtered by the address, beside the open item: the first until another is chosen. */
 export function WorkPage<T extends Item>(props: Props<T>) {
   const { title, one, findBy, filters, pages, counted, states, about, none, acts, row, children } = props;
   const [search, set] = filters;

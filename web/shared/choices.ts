@@ -30,7 +30,7 @@ export function currencies(): readonly Option[] {
     .sort(byName);
 }
 
-/** Every language of two letters (ISO 639-1), those that we have texts in first. */
+/** All two-letter languages (ISO 639-1), those with texts first. */
 export function languages(): readonly Option[] {
   const names = new Intl.DisplayNames('en', { type: 'language', fallback: 'none' });
   const letters = Array.from('abcdefghijklmnopqrstuvwxyz');

@@ -6,7 +6,7 @@ export interface DateTimeFieldProps {
   readonly label: string;
   /** Value in the format of its kind, in the shop's zone; empty for none. */
   readonly value: string;
-  /** Called with the empty text while what is typed is not yet whole. */
+  /** Called with the empty text while the input is incomplete. */
   readonly onChange: (value: string) => void;
   /** May it be emptied again by a button? */
   readonly clearable?: boolean;

@@ -25,7 +25,7 @@ export const nobody = (locale: string | null): VisitorFacts => ({
   invitations: [],
 });
 
-/** The first goods that a rule counts for at a moment, seen by a guest; else those with the most dates. */
+/** The first product for which a rule counts, seen by a guest; otherwise the one with the most dates. */
 export function exampleFor(
   rule: Rule,
   { shop, products }: { readonly shop: ShopFacts; readonly products: readonly Product[] },

@@ -2,7 +2,7 @@ import { Button, TextField } from '@mui/material';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
-/** A list of up to so many rows is read faster than searched. */
+/** Up to this many rows are read faster than searched. */
 export const FEW = 12;
 
 /** One page of a list that the server pages by id, or by position where its items have none. */
@@ -12,7 +12,7 @@ export interface Page<T> {
   readonly more: boolean;
 }
 
-/** A list read page by page; what was there stays until what is asked for now has come. */
+/** A list read page by page; the previous one stays until the next has loaded. */
 export function usePages<T extends object, P extends Page<T> = Page<T>>(
   queryKey: readonly unknown[],
   read: (after?: string) => Promise<P & Page<T>>,
@@ -99,7 +99,7 @@ interface MoreButtonProps {
   readonly pages: Pick<Pages, 'items' | 'total' | 'more' | 'isFetchingMore'>;
 }
 
-/** Goes on with a list, where there is more of it. */
+/** Button for the next page of a list, if there is one. */
 export function MoreButton({ pages }: MoreButtonProps) {
   const { items, total, more, isFetchingMore } = pages;
   return (

@@ -37,7 +37,7 @@ export const queryOf = <Name extends string>(
     }),
   ) as Partial<Record<Name, string>>;
 
-/** The fields of a query as an address has them, without those that are not given. */
+/** Query string of the given fields, without undefined ones. */
 export const queryText = (fields: Readonly<Record<string, string | undefined>>): string =>
   new URLSearchParams(
     Object.entries(fields).filter((field): field is [string, string] => field[1] !== undefined),

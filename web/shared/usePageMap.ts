@@ -61,7 +61,7 @@ export const useRestoreMap = () =>
     await send('POST /api/page-map/history/{id}/restore', { params: { id } });
   });
 
-/** @returns the address of the shop that opens the picker, and by what it is asked whether it has started */
+/** @returns the address that opens the picker, and the id by which to ask whether it has started */
 export const usePicker = () =>
   useMutation({
     mutationFn: async (page: string) => {
@@ -79,7 +79,7 @@ export interface OpenedPicker {
   readonly at: number;
 }
 
-/** A page of a shop that takes longer to be there is asked after again when it is looked at. */
+/** Time for a page to load before its picker counts as not started. */
 const STARTS_WITHIN_MS = 6000;
 const ASK_EVERY_MS = 1000;
 

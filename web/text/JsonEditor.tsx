@@ -28,7 +28,7 @@ interface JsonEditorProps {
   readonly onChange: (text: string) => void;
 }
 
-/** A rulebook's text, with its faults marked where they are, and with what can be written offered. */
+/** A rulebook's text with faults marked and completion. */
 export function JsonEditor({ ref, text, faults, isReadOnly, onChange }: JsonEditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(null);

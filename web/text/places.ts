@@ -11,7 +11,7 @@ export const stepsOf = (pointer: string): Steps =>
     .slice(1)
     .map((step) => step.replace(/~1/g, '/').replace(/~0/g, '~'));
 
-/** ms that a text may take to be read whole: what is not read yet has no places. */
+/** Time limit in ms for parsing a text; the unparsed rest has no places. */
 const READ_MS = 1000;
 
 const treeOf = (state: EditorState) => ensureSyntaxTree(state, state.doc.length, READ_MS) ?? syntaxTree(state);

@@ -33,7 +33,7 @@ function schemasAt(root: Schema, steps: Steps): Schema[] {
   );
 }
 
-/** Of an object's schemas, those that what is already written leaves possible: a fact has its own operators. */
+/** Schemas of an object that its present values leave possible: a fact has its own operators. */
 function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, string>>): Schema[] {
   const fits = ({ properties = {} }: Schema) =>
     Object.entries(known).every(([key, text]) => {
@@ -46,7 +46,7 @@ function agreeing(schemas: readonly Schema[], known: Readonly<Record<string, str
   return fitting.length > 0 ? fitting : [...schemas];
 }
 
-/** Of an object's schemas, those that know all the keys that it has: an entry of the running order is a rule, or is not. */
+/** Schemas of an object that know all its keys: an entry is a rule or the sellers' entry. */
 function having(schemas: readonly Schema[], keys: readonly string[]): readonly Schema[] {
   const fitting = schemas.filter(({ properties = {} }) => keys.every((key) => key in properties));
   return fitting.length > 0 ? fitting : schemas;

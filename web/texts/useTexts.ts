@@ -6,7 +6,7 @@ import { keys } from '../api/keys.ts';
 export const useTexts = () =>
   useQuery({ queryKey: keys.texts, queryFn: async () => (await send('GET /api/texts')).body });
 
-/** Writes a text in one language; an empty one restores the default. What decisions say is read anew. */
+/** Writes a text in one language; an empty one restores the default. Refetches decisions. */
 export function useSaveText(key: string) {
   const client = useQueryClient();
   return useMutation({

@@ -2,7 +2,7 @@ import { createTheme, type Theme } from '@mui/material/styles';
 import type {} from '@mui/x-data-grid/themeAugmentation';
 import type {} from '@mui/x-date-pickers/themeAugmentation';
 
-/** MUI needs colours it can reckon with; everything else uses the custom properties of tokens.css, which these repeat. */
+/** MUI computes with colours, so these repeat the custom properties of tokens.css, which all else uses. */
 const light = {
   primary: { main: '#16323a', contrastText: '#f6f3ec' },
   error: { main: '#a32a22' },
@@ -18,7 +18,7 @@ const dark = {
   divider: '#343d40',
 };
 
-/** MUI in the shape, density, type and focus of our own look; light or dark as the system has it. */
+/** MUI with our shapes, density, type and focus; light or dark like the system. */
 export const theme: Theme = createTheme({
   cssVariables: { colorSchemeSelector: 'media' },
   colorSchemes: { light: { palette: light }, dark: { palette: dark } },

@@ -17,7 +17,7 @@ const USUAL_DAYS = 3;
 const STATES = Object.fromEntries(WAITLIST_STATES.map((state) => [state, state]));
 const COLUMNS = ['Place', 'Who', 'State', 'Joined', 'Note'].map((name) => ({ name }));
 
-/** One list: the people on it in their order, and what can be done for them. */
+/** One list: its people in order, and actions for them. */
 export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly goods: Goods }) {
   const filters = useFilters();
   const [search] = filters;

@@ -66,7 +66,7 @@ export function cardsOf(
   const isShowing = (element: Element) =>
     boxes.some((box) => contains(element, box.element)) ||
     pressables.some((other) => contains(element, other) && !links.includes(other) && !other.contains(element));
-  // A card that is alone ends where it has all that a card has: what is around could be the whole list.
+  // A single card ends once it has all parts of a card; its parent could be the whole list.
   const isAlone = new Set(links.map(pathOf)).size === 1;
   const least = (link: Element): Element => {
     const most = around(link);

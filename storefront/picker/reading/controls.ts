@@ -53,7 +53,7 @@ export function actionOf(element: Element): string {
 const isBelow = (path: string, cart: string) =>
   cart.length > 1 && (samePath(path, cart) || path.startsWith(`${cart.replace(/\/$/, '')}/`));
 
-/** Addresses by which something leaves the cart, or it is counted anew. */
+/** Addresses that remove a line from the cart, or recalculate it. */
 export const TAKES_OUT = /remov|delet|updat|take-?out|empty|clear/i;
 
 /** Values in attributes of an element and of fields of its form. */
@@ -175,7 +175,7 @@ export function rankedControls(
           '[aria-pressed], [aria-checked], [aria-expanded], [aria-haspopup], [role=radio], [role=tab], [type=reset]',
         ),
     },
-    // One of several that each have a number of their own is what is chosen.
+    // One of several with numbers of their own is the choice.
     { weight: -12, holds: isSize },
     // A sign that says nothing of adding: a heart, an arrow, a glass.
     { weight: -5, holds: (element) => /^[^\p{L}\p{N}+🛒🛍]{1,3}$/u.test(view.text(element)) },
@@ -254,7 +254,7 @@ const isBeside = (a: Element, b: Element) =>
 const wordsOf = (element: Element, view: PageView) =>
   `${view.name(element).slice(0, 60)} ${names(element)} ${actionOf(element)}`;
 
-/** Express pay: said so, or something that is done at once beside what puts into the cart. */
+/** Express pay, by its name or as an immediate action beside the cart button. */
 export function isExpress(element: Element, control: Element, view: PageView): boolean {
   if (element === control || contains(element, control)) return false;
   if (EXPRESS_NAME.test(wordsOf(element, view))) return true;

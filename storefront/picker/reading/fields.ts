@@ -72,7 +72,7 @@ export function quantityIn({ area, control, ids }: FieldContext, view: PageView)
 
 const NEVER = /csrf|token|return|redirect|_method|utf8|plan|frequency|selling/i;
 
-/** Buttons or links of which one is pressed: which they are, how the pressed one is told, and where its variant's id is. */
+/** Buttons or links of which one is pressed, how that one is marked, and where its variant id is. */
 export interface Pressed {
   readonly elements: readonly Element[];
   /** Part of the selector that marks it as pressed. */
@@ -83,7 +83,7 @@ export interface Pressed {
 /** Attributes that the storefront script observes. */
 const STATES = ['aria-checked', 'aria-pressed'];
 
-/** Several of which each has the id of a variant in an attribute, and one is told apart by a state or a class. */
+/** Elements with variant ids in an attribute, one of which is marked by a state or a class. */
 export function pressedVariants({ area, ids }: FieldContext, view: PageView): Pressed | undefined {
   const attributeOf = (element: Element) =>
     [...element.attributes].find(({ name, value }) => name !== 'id' && name !== 'href' && ids.has(value))?.name;

@@ -1,4 +1,4 @@
-/** Amounts of money in what a page says, in any script, with the sign, code or name of any currency (Unicode Sc, ISO 4217, CLDR). */
+/** Reads amounts of money in any script, with the sign, code or name of any currency (Unicode Sc, ISO 4217, CLDR). */
 
 export interface Amount {
   /** Its digits in ASCII, those after a separator of parts of a whole included. */
@@ -60,7 +60,7 @@ const LEAST_DIGITS = 2;
 /**
  * Finds the sign that most numbers have: everyday names of money need not be a currency's (تومان is ten rial), and whole
  * amounts have signs of their own (Rs. 450/-).
- * @param texts of what is small on a page
+ * @param texts of small elements
  */
 export function unitIn(texts: readonly string[]): Unit | undefined {
   const numbers = new Map<string, { unit: Unit; values: Set<string> }>();
@@ -77,7 +77,7 @@ export function unitIn(texts: readonly string[]): Unit | undefined {
   return most && most.values.size > 1 ? most.unit : undefined;
 }
 
-/** Whether an amount is this price, in minor units of a currency with so many digits after the point. */
+/** Whether an amount equals a price in minor units, given the currency's number of decimals. */
 export function isPrice({ digits, value }: Amount, price: number, exponent: number): boolean {
   // Parts of a whole may be written in an element of their own, without a separator.
   return Number(digits) === price || Math.round(value * 10 ** exponent) === price;
@@ -130,7 +130,7 @@ function asciiOf(text: string): string {
   });
 }
 
-/** A number as people write it: the last separator is that of parts of a whole when one or two digits follow it. */
+/** Reads a written number: the last separator is the decimal one if one or two digits follow it. */
 function valueOf(number: string): number {
   const [, whole = number, part = ''] = /^(.*)[.,٫](\d{1,2})$/.exec(number) ?? [];
   return Number(`${whole.replace(/\D/g, '')}.${part || '0'}`);

@@ -7,7 +7,7 @@ const SMALL = 40;
 const PRESSABLE =
   'button, input[type=submit], input[type=button], input[type=image], a[href], a[onclick], [role=button], [role=link][tabindex], [onclick]:not(form, body)';
 
-/** A page as it is looked at once: what is seen of it, where it stands and how it is drawn. */
+/** A snapshot of a page: visible elements with their positions and styles. */
 export class PageView {
   readonly elements: readonly Element[];
   readonly money: Money;
@@ -48,7 +48,7 @@ export class PageView {
     return text;
   }
 
-  /** The text of an element, blocks parted by spaces, without what is not shown. */
+  /** The visible text of an element, with spaces between blocks. */
   private apart(element: Element): string {
     let text = '';
     for (const node of element.childNodes) {
@@ -62,7 +62,7 @@ export class PageView {
     return text;
   }
 
-  /** Name of an element: its label, else its text. */
+  /** Name of an element: its label or text. */
   name(element: Element): string {
     const label = element.getAttribute('aria-label') ?? element.getAttribute('alt') ?? '';
     const said = element.matches('input') ? (element.getAttribute('value') ?? '') : this.text(element);
@@ -114,7 +114,7 @@ export class PageView {
     return isOver || isRow ? Math.max(0, one.top - other.bottom, other.top - one.bottom) : Infinity;
   }
 
-  /** Whether it is drawn as something to press: a ground or a border of its own. */
+  /** Whether it looks like a button: it has a background or a border. */
   isRaised(element: Element): boolean {
     const style = this.style(element);
     if (!style) return false;
@@ -126,7 +126,7 @@ export class PageView {
     );
   }
 
-  /** Whether its ground is a colour of its own. */
+  /** Whether it has a background colour. */
   isFilled(element: Element): boolean {
     const groundOf = (from: Element | null): string => {
       for (let at = from; at; at = parentOf(at)) {

@@ -3,10 +3,10 @@ import type { Known } from './pageProduct.ts';
 /** More paths than these are not written down one by one. */
 const MOST = 20;
 
-/** A pattern for the paths of products' pages, from those that are known. */
+/** A pattern for the paths of product pages, from known paths. */
 export function pathPattern(pathname: string, { products }: Known): string {
   const paths = [...new Set([pathname, ...products.map(({ path }) => path.replace(/\?.*$/s, ''))])];
-  // Products that are told apart by what follows have few paths, and those are theirs alone.
+  // Products told apart by their query share few paths, which belong to no other page.
   if (products.some(({ path }) => path.includes('?'))) return `^(?:${paths.slice(0, MOST).map(escape).join('|')})/?$`;
   const parts = paths.map((path) => path.split('/').filter(Boolean));
   const depth = parts[0]?.length ?? 1;

@@ -11,7 +11,7 @@ function bare(path: string): string {
   }
 }
 
-/** The names of what stands after the paths of products. */
+/** Names of query parameters on product pages. */
 export const parametersIn = (paths: readonly string[]): readonly string[] =>
   [...new Set(paths.flatMap((path) => [...new URLSearchParams(path.split('?')[1] ?? '').keys()]))].sort();
 

@@ -3,7 +3,7 @@ import { isPrice, type Amount } from './money.ts';
 import type { PageView } from './pageView.ts';
 import { ranked, type Scored, type Sign } from './signs.ts';
 
-/** Something on the page that says one amount of money, and little else. */
+/** An element that shows an amount of money and little else. */
 export interface Box {
   readonly element: Element;
   readonly amount: Amount;
@@ -70,7 +70,7 @@ export function rankedPrices(
   view: PageView,
   near: Element | undefined,
 ): Scored<Box>[] {
-  // Digits may be larger than what stands beside them.
+  // Digits may be larger than the text beside them.
   const size = ({ element }: Box) =>
     Math.max(
       ...[element, ...element.querySelectorAll('*')].map((part) =>
@@ -120,7 +120,7 @@ const namesOf = (element: Element) =>
     .map((one) => `${one?.getAttribute('class') ?? ''} ${one?.id ?? ''} ${one?.getAttribute('part') ?? ''}`)
     .join(' ');
 
-/** A saving, or one of several payments: what is said of two other amounts, or of one and a small number. */
+/** A saving or an instalment: the difference of two amounts, or a fraction of one. */
 function isSaid({ amount, element }: Box, boxes: readonly Box[], exponent: number): boolean {
   const unit = 10 ** -exponent;
   const others = boxes.filter((other) => other.element !== element).map((other) => other.amount.value);

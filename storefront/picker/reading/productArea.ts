@@ -53,7 +53,7 @@ export function areaAround(
   return parts.length > 1 ? view.page.body : around(parts);
 }
 
-/** The host, for what is inside a shadow root. */
+/** The host of an element's shadow root, or the element. */
 function lightOf(element: Element): Element {
   let light = element;
   for (let host = hostOf(light); host; host = hostOf(light)) light = host;

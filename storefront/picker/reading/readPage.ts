@@ -116,7 +116,7 @@ function withoutLines(all: Cards | undefined, lines: Cards, { links }: Goods, pa
   return others.length > 0 ? cardsAmong(others, links, page) : undefined;
 }
 
-/** A product in what has opened over the page. */
+/** A product in an overlay. */
 function quickViewOn(view: PageView, parts: AreaParts): { map: Draft['quickView']; shown: ProductParts } | undefined {
   const { boxes, goods } = parts;
   const dialog = view.elements.find(
@@ -215,7 +215,7 @@ function productOn(
   };
 }
 
-/** Minimum score of a control on a page that nothing else marks as a product page. */
+/** Minimum score of a control on a page without other signs of a product page. */
 const SURE = 9;
 
 const reasonsOf = <T>({ reasons }: Scored<T>) => reasons.slice(0, 3);
@@ -282,7 +282,7 @@ function putFields(map: Draft, { area, controls }: ProductParts, { ids, titles }
   const fields = variantFields(beside, quantity, view);
   const isSeen = fields.some((field) => field.matches(':not([type=hidden])'));
   const found = isSeen ? undefined : pressedVariants(beside, view);
-  // A class may say something else than what is chosen; a hidden field that is sent says that.
+  // A class may not match the choice; a hidden field that is sent does.
   const pressed = fields.length === 0 || found?.state.startsWith('[') ? found : undefined;
   const elements = pressed?.elements ?? fields;
   const variant = elements.length > 0 ? best(elements, area) : undefined;

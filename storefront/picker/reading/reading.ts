@@ -11,6 +11,6 @@ export interface Reading {
   readonly map: Draft;
   /** Kinds of page recognised; several if a dialog is open over it. */
   readonly kinds: readonly PageKind[];
-  /** Why the control and the price were taken for what they are, in words for the owner. */
+  /** Reasons for the control and the price, in the owner's words. */
   readonly why: { readonly control?: readonly string[]; readonly price?: readonly string[] };
 }

@@ -1,7 +1,7 @@
 /** A reason for or against something, told by looking: how much it weighs, and how it is said to the owner. */
 export interface Sign<Candidate> {
   readonly weight: number;
-  /** Absent where it is not worth telling: what speaks against, and was overruled. */
+  /** Absent for signs not worth showing: those against, which were overruled. */
   readonly reason?: string;
   readonly holds: (candidate: Candidate) => boolean;
 }
@@ -13,7 +13,7 @@ export interface Scored<Candidate> {
   readonly reasons: readonly string[];
 }
 
-/** All candidates by what speaks for them less what speaks against them, the best first; equals as they came. */
+/** Ranks candidates by their signs, for less against, the best first; equals keep their order. */
 export function ranked<Candidate>(
   candidates: readonly Candidate[],
   signs: readonly Sign<Candidate>[],

@@ -6,7 +6,7 @@ import { leadsTo, samePath } from './paths.ts';
 import type { PageView } from './pageView.ts';
 import { exactly } from './visitPages.ts';
 
-/** Words for the cart in what is read aloud. */
+/** Words for the cart in accessible names. */
 const CART_WORDS =
   /(^|[^\p{L}])(cart|basket|bag|trolley|panier|warenkorb|korb|carrello|carrito|cesta|carrinho|sacola|mandje|winkelwagen|varukorg|kurv|kori|koszyk|košík|kosár|coș|sepet|корзина|кошик|סל|السلة|عربة|حقيبة|حقيبتي)([^\p{L}]|$)|カート|かご|购物车|購物車|장바구니/iu;
 

@@ -19,7 +19,7 @@ export interface VisitPage {
   readonly goods: Goods;
 }
 
-/** Half of the smallest unit that is told apart. */
+/** Half of the smallest unit that counts. */
 const SAME = 0.005;
 const LEAST_CART = 6;
 
@@ -125,7 +125,7 @@ function leadsOn(view: PageView, { pressables, goods }: VisitPage, { elements: l
 const isAfter = (element: Element, other: Element) =>
   (other.compareDocumentPosition(element) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0;
 
-/** Fields by what browsers fill in (HTML, autofill): where goods are sent, and by what they are paid. */
+/** Fields by their autofill tokens (HTML): delivery and payment. */
 const SENT_TO = /\b(street-address|address-line1|postal-code|cc-number|cc-exp|cc-name)\b/;
 const PERSONAL =
   /\b(name|given-name|family-name|email|tel|street-address|address-line1|postal-code|address-level2|cc-[a-z]+)\b/;
@@ -134,7 +134,7 @@ const autofill = (field: Element) => field.getAttribute('autocomplete') ?? '';
 
 const LEAST_CHECKOUT = 6;
 
-/** The button that places the order and the ways to pay, where a page asks who buys, where to and by what; else none. */
+/** The order button and payment methods of a page that asks for name, delivery and payment. */
 export function checkoutOn(
   view: PageView,
   { boxes, pressables }: Pick<VisitPage, 'boxes' | 'pressables'>,
@@ -183,7 +183,7 @@ function orderAmong(view: PageView, pressables: readonly Element[], field: Eleme
     .map(({ candidate }) => candidate);
 }
 
-/** One of several to choose from, and what holds its words. */
+/** One choice, with the element that holds its text. */
 interface Choice {
   readonly choice: Element;
   readonly words: Element;
