@@ -117,8 +117,8 @@ test('a viewer sees every screen, and nothing that they can press is refused', a
   page.on('response', (response) => {
     if (response.status() === 403) refused.push(`${pressing}: ${response.request().method()} ${response.url()}`);
   });
-  // Rows of a table have the same buttons: those of the first are pressed.
-  const other = ':not(tr:nth-child(n+2) *, [role=row]:nth-child(n+2) *)';
+  // Rows of a table have the same buttons: those of the first are pressed. What lies behind a dialog cannot be.
+  const other = ':not(tr:nth-child(n+2) *, [role=row]:nth-child(n+2) *, [aria-hidden=true] *)';
   const buttons = page.locator(`main button:enabled${other}, [role=dialog] button:enabled${other}`);
   const kindsHere = () =>
     buttons.evaluateAll((all) =>
@@ -157,9 +157,9 @@ test('a viewer sees every screen, and nothing that they can press is refused', a
     await page.waitForLoadState('networkidle');
   }
   expect(refused).toEqual([]);
-  // Screens of work have buttons; without any, nothing was tried.
+  // Without presses nothing was tried; a screen that opens with a dialog has its buttons alone.
   const total = Object.values(presses).reduce((sum, count) => sum + count, 0);
-  expect(total, JSON.stringify(presses)).toBeGreaterThan(3 * screens.length);
+  expect(total, JSON.stringify(presses)).toBeGreaterThan(screens.length);
   test.info().annotations.push({ type: 'presses', description: JSON.stringify(presses) });
   await page.context().close();
 });
