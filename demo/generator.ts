@@ -12,7 +12,7 @@ interface Group {
   readonly count: number;
   /** Genus before the name: "Dahlia ‘Copper Kettle’". Several are used in turn. */
   readonly genera: readonly string[];
-  readonly kind?: string;
+  readonly kind?: keyof typeof OF_KIND;
   readonly seller?: string;
   readonly tags: readonly string[];
   readonly attributes?: readonly string[];
@@ -171,15 +171,22 @@ function nameNotIn(used: Set<string>, draw: Draw): string {
   }
 }
 
+const OF_KIND = {
+  plant: { folder: 'plants', brand: 'Quillfern', isNamed: true, isHardy: true, isBound: false },
+  seed: { folder: 'plants', brand: 'Quillfern', isNamed: true, isHardy: false, isBound: true },
+  tool: { folder: 'tools', brand: 'Thornback Forge', isNamed: false, isHardy: false, isBound: false },
+} as const;
+
 function rowsOf(group: Group, index: number, name: string, draw: Draw): string[][] {
   const { kind = 'plant', seller = '', categories, genera, ships, releases } = group;
   const genus = genera[index % genera.length]!;
   const id = slug(name);
-  const isNamed = kind !== 'tool' && group.isUntracked === undefined;
+  const { folder, brand, isNamed: hasName, isHardy, isBound } = OF_KIND[kind];
+  const isNamed = hasName && group.isUntracked === undefined;
   const title = isNamed ? `${genus} ‘${name}’` : `${genus}, ${name.toLowerCase()}`;
-  const path = `/${kind === 'tool' ? 'tools' : 'plants'}/${id}`;
+  const path = `/${folder}/${id}`;
   // A perennial has some of the tags of its bed; what hangs on a rule is on all of a group.
-  const isOfRule = ships !== undefined || group.tags.length <= 1 || kind === 'seed' || group.isUntracked === true;
+  const isOfRule = ships !== undefined || group.tags.length <= 1 || isBound || group.isUntracked === true;
   const tags = group.tags.filter(() => isOfRule || draw.happens(0.45));
   const dates = [
     ...(releases ? [`releases=${onDay(draw.inWeek(...releases))}`] : []),
@@ -187,7 +194,7 @@ function rowsOf(group: Group, index: number, name: string, draw: Draw): string[]
   ];
   const attributes = group.attributes
     ? [draw.oneOf(group.attributes)]
-    : kind === 'plant'
+    : isHardy
       ? [`hardiness=H${draw.between(3, 7)}`]
       : [];
   const [option, ...sizes] = group.sizes;
@@ -204,7 +211,7 @@ function rowsOf(group: Group, index: number, name: string, draw: Draw): string[]
       id,
       path,
       title,
-      kind === 'tool' ? 'Thornback Forge' : 'Quillfern',
+      brand,
       kind,
       seller,
       categories,

@@ -10,16 +10,8 @@ export function picture({ id, categories, kind }: Product): string {
   // Any colour but that of leaves.
   const hue = Math.floor(170 + chance() * 260) % 360;
   const ground = `hsl(${(hue + 60) % 360} 28% 91%)`;
-  const draw =
-    kind === 'tool' || kind === 'voucher'
-      ? tool
-      : kind === 'seed'
-        ? packet
-        : /Trees|Hedging/.test(where)
-          ? tree
-          : /Ferns|Hosta/.test(where)
-            ? fern
-            : bloom;
+  const plant = /Trees|Hedging/.test(where) ? tree : /Ferns|Hosta/.test(where) ? fern : bloom;
+  const draw = DRAWN.get(kind) ?? plant;
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}"><rect width="${WIDTH}" height="${HEIGHT}" fill="${ground}"/>${draw(chance, hue)}</svg>`;
 }
 
@@ -81,6 +73,13 @@ const tool: Draw = (chance, hue) => {
   const tilt = -24 + chance() * 48;
   return `<g transform="rotate(${tilt} 160 120)"><rect x="150" y="30" width="20" height="104" rx="10" fill="hsl(${25 + (hue % 12)} 44% 46%)"/><path d="M146 134 h28 l-6 74 l-8 14 l-8 -14z" fill="hsl(200 8% 46%)"/></g>`;
 };
+
+/** Drawings of products that are no plants, by their kind. */
+const DRAWN: ReadonlyMap<string, Draw> = new Map([
+  ['tool', tool],
+  ['voucher', tool],
+  ['seed', packet],
+]);
 
 /** Numbers between 0 and 1 that are the same for the same words (mulberry32 over FNV-1a). */
 function chances(words: string): () => number {

@@ -9,14 +9,25 @@ export const moveAbove = ({ rule }: CompiledRule): QuickFix => ({ kind: 'moveAbo
 export const switchOff = (rule: Rule): QuickFix => ({ kind: 'switchOff', becomes: { ...rule, on: false } });
 
 /** Finds a change that resolves a finding about products; null if only the owner can decide. */
-export function quickFixOf(kind: FindingKind, { rule }: CompiledRule): QuickFix | null {
-  if (kind === 'hiddenPriceSold' && (!rule.then.control || controlOf(rule.then.control).isShopButton))
-    return { kind: 'askForPrice', becomes: { ...rule, then: { ...rule.then, control: { kind: 'quote' } } } };
-  const without = leavesOf(rule.when).some(({ fact }) => fact === 'surface') ? withoutSurface(rule) : null;
-  if ((kind === 'priceShownElsewhere' || kind.startsWith('guard')) && without)
-    return { kind: 'allPlaces', becomes: without };
-  return null;
+export const quickFixOf = (kind: FindingKind, { rule }: CompiledRule): QuickFix | null => FIXES[kind]?.(rule) ?? null;
+
+function askForPrice(rule: Rule): QuickFix | null {
+  const { control } = rule.then;
+  if (control && !controlOf(control).isShopButton) return null;
+  return { kind: 'askForPrice', becomes: { ...rule, then: { ...rule.then, control: { kind: 'quote' } } } };
 }
+
+function countEverywhere(rule: Rule): QuickFix | null {
+  const without = leavesOf(rule.when).some(({ fact }) => fact === 'surface') ? withoutSurface(rule) : null;
+  return without && { kind: 'allPlaces', becomes: without };
+}
+
+const FIXES: Readonly<Partial<Record<FindingKind, (rule: Rule) => QuickFix | null>>> = {
+  hiddenPriceSold: askForPrice,
+  priceShownElsewhere: countEverywhere,
+  guardLetsThrough: countEverywhere,
+  guardRefuses: countEverywhere,
+};
 
 /** The rule without its conditions about places, where they only join; null where they do more. */
 function withoutSurface(rule: Rule): Rule | null {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Subject } from '../model/subject.ts';
-import { leafSchema } from './fact.ts';
+import { leafSchema, type FactQuestion } from './fact.ts';
 import { numbers, rangeOf } from './matching.ts';
 import type { FactScope, PredicateMaker } from './predicates.ts';
 
@@ -19,3 +19,27 @@ export const asNumber = (scope: FactScope, column: string, read: (subject: Subje
   operators: numbers(read),
   predicate: (leaf: Parameters<typeof rangeOf>[0], make: PredicateMaker) => make.between(scope, column, rangeOf(leaf)),
 });
+
+const COUNT_WORDS = {
+  lt: 'below',
+  lte: 'at most',
+  gt: 'above',
+  gte: 'at least',
+  eq: 'exactly',
+} as const;
+type CountWords = Readonly<Record<keyof typeof COUNT_WORDS, string>>;
+
+/** Questions of the editor about a count: "variants with stock below", "… at most" and so on. */
+export const countQuestions = (
+  what: string,
+  start: Readonly<Partial<Record<keyof typeof COUNT_WORDS, number>>> = {},
+  words: CountWords = COUNT_WORDS,
+): readonly FactQuestion<keyof typeof COUNT_WORDS | 'between'>[] => [
+  ...(['lt', 'lte', 'gt', 'gte', 'eq'] as const).map((op) => ({
+    label: `${what} ${words[op]}`,
+    op,
+    start: start[op] ?? (op === 'eq' ? 0 : 5),
+    value: 'quantity' as const,
+  })),
+  { label: `${what} between`, op: 'between', start: [1, 5], value: 'range' },
+];

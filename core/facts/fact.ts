@@ -81,15 +81,15 @@ export interface Fact<L extends AnyLeaf> {
   readonly name: L['fact'];
   /** Schema of its leaves in a rulebook. */
   readonly schema: z.ZodType<L>;
-  /** What its phrase is about: products and variants, people, or time and place. */
+  /** Subject of its phrase: products and variants, people, or time and place. */
   readonly about: 'goods' | 'people' | 'time';
   /** Position of its phrase in a sentence: products, their variants, time and place, people. */
   readonly rank: 0 | 1 | 2 | 3 | 4;
-  /** What its result depends on: the product and variant, the view, or both. */
+  /** Inputs of its result: the product and variant, the view, or both. */
   readonly dependsOn: (leaf: L) => 'goods' | 'view' | 'both';
   /** Whether it follows stock, reservations or waitlists, which change by themselves. */
   readonly isSupply?: true;
-  /** Whose stock it reads: the variant's, or that of all the product's variants. */
+  /** Stock that it reads: the variant's, or the product's in total. */
   readonly stock?: 'variant' | 'product';
   /** Whether it can tell apart two customers who are otherwise alike. */
   readonly distinguishesCustomers?: true;

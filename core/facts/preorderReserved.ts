@@ -1,4 +1,4 @@
-import { asNumber, countSchema } from './comparisons.ts';
+import { asNumber, countSchema, countQuestions } from './comparisons.ts';
 import { defineFact, ofGoods } from './fact.ts';
 import { numberWords } from './wording.ts';
 
@@ -17,13 +17,6 @@ export const preorderReserved = defineFact({
   phrase: (leaf) => `in variants with ${numberWords(leaf)} reserved`,
   asked: {
     group: 'Pre-orders',
-    questions: [
-      { label: 'variants with reservations below', op: 'lt', start: 5, value: 'quantity' },
-      { label: 'variants with reservations at most', op: 'lte', start: 5, value: 'quantity' },
-      { label: 'variants with reservations above', op: 'gt', start: 5, value: 'quantity' },
-      { label: 'variants with reservations at least', op: 'gte', start: 1, value: 'quantity' },
-      { label: 'variants with reservations exactly', op: 'eq', start: 0, value: 'quantity' },
-      { label: 'variants with reservations between', op: 'between', start: [1, 5], value: 'range' },
-    ],
+    questions: countQuestions('variants with reservations', { gte: 1 }),
   },
 });

@@ -1,5 +1,5 @@
 import type { ProductFacts } from '../model/subject.ts';
-import { asNumber, countSchema } from './comparisons.ts';
+import { asNumber, countSchema, countQuestions } from './comparisons.ts';
 import { defineFact, ofGoods } from './fact.ts';
 import { numberWords } from './wording.ts';
 
@@ -25,13 +25,6 @@ export const stockProductTotal = defineFact({
   phrase: (leaf) => `with ${numberWords(leaf)} left in total`,
   asked: {
     group: 'Stock',
-    questions: [
-      { label: 'with total stock below', op: 'lt', start: 5, value: 'quantity' },
-      { label: 'with total stock at most', op: 'lte', start: 0, value: 'quantity' },
-      { label: 'with total stock above', op: 'gt', start: 5, value: 'quantity' },
-      { label: 'with total stock at least', op: 'gte', start: 5, value: 'quantity' },
-      { label: 'with total stock exactly', op: 'eq', start: 0, value: 'quantity' },
-      { label: 'with total stock between', op: 'between', start: [1, 5], value: 'range' },
-    ],
+    questions: countQuestions('with total stock', { lte: 0 }),
   },
 });

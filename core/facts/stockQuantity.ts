@@ -1,4 +1,4 @@
-import { asNumber, countSchema } from './comparisons.ts';
+import { asNumber, countSchema, countQuestions } from './comparisons.ts';
 import { defineFact, ofGoods } from './fact.ts';
 import { numberWords } from './wording.ts';
 
@@ -18,13 +18,6 @@ export const stockQuantity = defineFact({
   phrase: (leaf) => `in variants with ${numberWords(leaf)} left`,
   asked: {
     group: 'Stock',
-    questions: [
-      { label: 'variants with stock below', op: 'lt', start: 5, value: 'quantity' },
-      { label: 'variants with stock at most', op: 'lte', start: 5, value: 'quantity' },
-      { label: 'variants with stock above', op: 'gt', start: 5, value: 'quantity' },
-      { label: 'variants with stock at least', op: 'gte', start: 5, value: 'quantity' },
-      { label: 'variants with stock exactly', op: 'eq', start: 0, value: 'quantity' },
-      { label: 'variants with stock between', op: 'between', start: [1, 5], value: 'range' },
-    ],
+    questions: countQuestions('variants with stock'),
   },
 });

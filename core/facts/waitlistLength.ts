@@ -1,4 +1,4 @@
-import { asNumber, countSchema } from './comparisons.ts';
+import { asNumber, countSchema, countQuestions } from './comparisons.ts';
 import { defineFact, ofGoods } from './fact.ts';
 import { numberWords } from './wording.ts';
 
@@ -22,13 +22,10 @@ export const waitlistLength = defineFact({
       : `in variants with ${numberWords(leaf)} people waiting`,
   asked: {
     group: 'Waitlists',
-    questions: [
-      { label: 'variants with waitlists shorter than', op: 'lt', start: 5, value: 'quantity' },
-      { label: 'variants with waitlists of at most', op: 'lte', start: 5, value: 'quantity' },
-      { label: 'variants with waitlists longer than', op: 'gt', start: 5, value: 'quantity' },
-      { label: 'variants with waitlists of at least', op: 'gte', start: 1, value: 'quantity' },
-      { label: 'variants with waitlists of exactly', op: 'eq', start: 0, value: 'quantity' },
-      { label: 'variants with waitlists between', op: 'between', start: [1, 5], value: 'range' },
-    ],
+    questions: countQuestions(
+      'variants with waitlists',
+      { gte: 1 },
+      { lt: 'shorter than', lte: 'of at most', gt: 'longer than', gte: 'of at least', eq: 'of exactly' },
+    ),
   },
 });

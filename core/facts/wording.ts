@@ -2,7 +2,7 @@ import type { Speaking } from '../texts/shopTexts.ts';
 import { parseLocal, type Duration } from '../model/calendar.ts';
 import type { LocalisedText } from '../model/localisedText.ts';
 
-/** Display names of ids; an id without one stands for itself. */
+/** Display names of ids; an id without one is shown itself. */
 export interface Names {
   readonly product?: (id: string) => string;
   readonly category?: (id: string) => string;

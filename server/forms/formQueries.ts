@@ -1,3 +1,4 @@
+import { FIELDS } from '#core/contract/formFields.ts';
 import type { Form, FormField } from '#core/contract/askingCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
 import { toHtml } from '#core/texts/markdown.ts';
@@ -64,12 +65,9 @@ export function answersTo(
   });
 }
 
-function faultOf({ kind, required, choices }: FormField, value: string): string | null {
-  if (value === '') return required ? 'an answer' : null;
-  if (kind === 'number' && !Number.isFinite(Number(value))) return 'a number';
-  if (kind === 'date' && !/^\d{4}-\d{2}-\d{2}$/.test(value)) return 'a date, YYYY-MM-DD';
-  if (kind === 'choice' && !choices?.includes(value)) return `one of ${choices?.join(', ') ?? ''}`;
-  return null;
+function faultOf(field: FormField, value: string): string | null {
+  if (value === '') return field.required ? 'an answer' : null;
+  return FIELDS[field.kind].fault(value, field);
 }
 
 /** Confirmation of a form: the owner's text, else the default; and the page to go on to. */

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import express, { type Request } from 'express';
 import type { z } from 'zod';
 import { postEnquiry, postQuote, type Form } from '#core/contract/askingCalls.ts';
+import { FIELDS } from '#core/contract/formFields.ts';
 import { parse } from '#core/contract/validation.ts';
 import { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
@@ -158,7 +159,7 @@ const TITLES = {
 type Kind = keyof typeof TITLES;
 const isKind = (kind: unknown): kind is Kind => typeof kind === 'string' && Object.hasOwn(TITLES, kind);
 
-/** The title of a form, else the default label of its control. */
+/** Returns the title of a form, or the default label of its control. */
 function titleOf(kind: Kind, locale: string | null, shop: ShopFacts): string {
   const key = TITLES[kind];
   return key === null ? defaultLabel(kind, locale, shop) : shopText(key, locale, shop);
@@ -195,15 +196,16 @@ function waysOf(services: Services): Partial<Record<Kind, Way>> {
         const words = required ? said : optional(said, asking);
         const key = `answer.${name}`;
         const must = required ? 'required' : '';
-        if (kind === 'longText')
+        const { element, type = 'text' } = FIELDS[kind];
+        if (element === 'textarea')
           return `<label>${escaped(words)} <textarea name="${key}" rows="4" maxlength="5000" ${must}>${escaped(asking.given[key] ?? '')}</textarea></label>`;
-        if (kind === 'choice') {
+        if (element === 'select') {
           const options = ['', ...choices].map(
             (choice) => `<option${choice === asking.given[key] ? ' selected' : ''}>${escaped(choice)}</option>`,
           );
           return `<label>${escaped(words)} <select name="${key}" ${must}>${options.join('')}</select></label>`;
         }
-        return input(key, words, asking, `type="${kind}" maxlength="200" ${must}`);
+        return input(key, words, asking, `type="${type}" maxlength="200" ${must}`);
       })
       .join('');
   };

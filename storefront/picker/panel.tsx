@@ -2,7 +2,7 @@ import { useState } from 'preact/hooks';
 import { foundOn, PARTS, stillNeeded, type Part, hereIn } from './parts.ts';
 import { PageRead, PagesToRead } from './pages.tsx';
 import { ProofStrip } from './proof.tsx';
-import type { Draft, PageKind } from './reading/reading.ts';
+import { LISTING_PAGES, VISIT_PAGES, type Draft, type PageKind } from './reading/reading.ts';
 import type { View } from './view.ts';
 
 export interface Acts {
@@ -27,9 +27,9 @@ const GROUPS = [...new Set(PARTS.map(({ group }) => group))];
 
 /** The parts of a page of this kind come first. */
 function groupsFor(kinds: readonly PageKind[]): readonly Part['group'][] {
-  const first: Part['group'] | undefined = kinds.some((kind) => kind === 'cart' || kind === 'checkout')
+  const first: Part['group'] | undefined = kinds.some((kind) => VISIT_PAGES.has(kind))
     ? 'Cart and checkout'
-    : kinds.some((kind) => kind === 'listing' || kind === 'search')
+    : kinds.some((kind) => LISTING_PAGES.has(kind))
       ? 'On a listing'
       : undefined;
   return first === undefined ? GROUPS : [first, ...GROUPS.filter((group) => group !== first)];

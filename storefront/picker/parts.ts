@@ -7,7 +7,7 @@ import { allOf, contains } from './deep.ts';
 export interface Part {
   readonly key: string;
   readonly name: string;
-  /** What to press. */
+  /** Instruction shown to the owner. */
   readonly hint: string;
   readonly group: 'On a product’s page' | 'On a listing' | 'Cart and checkout' | 'Where the shop has them';
   /** Searched inside a product's area, not on the whole page. */

@@ -13,7 +13,7 @@ import { foundOn, stillNeeded, withMethodCodes, type Part, hereIn } from './part
 import type { Proving } from './proof.tsx';
 import { LateReading } from './lateReading.ts';
 import { readPage } from './reading/readPage.ts';
-import type { Draft, PageKind, Reading } from './reading/reading.ts';
+import { VISIT_PAGES, type Draft, type PageKind, type Reading } from './reading/reading.ts';
 import { hostsAround, type Proposal } from './selectors.ts';
 import { leastStray, waysFor } from './ways.ts';
 
@@ -259,7 +259,7 @@ class Picker {
     this.seen = this.store.seen(kinds);
     const next = joined(map, found, document);
     // Nobody has anything in a cart at night.
-    const isVisit = kinds.some((kind) => kind === 'cart' || kind === 'checkout');
+    const isVisit = kinds.some((kind) => VISIT_PAGES.has(kind));
     return isVisit ? next : { ...next, pages: [...new Set([...(map.pages ?? []), hereIn(next)])] };
   };
 

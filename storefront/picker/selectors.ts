@@ -9,7 +9,7 @@ export interface Proposal {
 const MOST = 5;
 /** Attributes that identify an element regardless of its tag. */
 const NAMED = ['part', 'slot', 'itemprop'];
-/** Attributes by which authors name things. */
+/** Attributes in which authors name things. */
 const SPEAKING = [
   'name',
   'type',

@@ -42,14 +42,14 @@ export function AudienceFields({ row, faults, roles, change, remove, up, down }:
           change({ ...row, kind: target.value as Kind });
         }}
       >
-        {Object.entries(KINDS).map(([value, words]) => (
+        {Object.entries(KINDS).map(([value, { label }]) => (
           <MenuItem key={value} value={value}>
-            {words}
+            {label}
           </MenuItem>
         ))}
       </TextField>
       <div>
-        {(kind === 'roles' || kind === 'invited') && (
+        {KINDS[kind].roles !== undefined && (
           <Autocomplete
             multiple
             freeSolo
@@ -63,14 +63,14 @@ export function AudienceFields({ row, faults, roles, change, remove, up, down }:
             renderInput={(input) => (
               <TextField
                 {...input}
-                label={kind === 'invited' ? 'Roles, if any' : 'Roles'}
+                label={KINDS[kind].roles}
                 error={faults.roles !== undefined}
                 helperText={faults.roles}
               />
             )}
           />
         )}
-        {kind === 'customer' && (
+        {KINDS[kind].isCustomer && (
           <CustomerField
             label="Customer"
             value={row.customer}

@@ -6,15 +6,25 @@ import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { roleTitle } from '../goods/useGoods.ts';
 import { capital } from '../shared/wording.ts';
 
+interface AudienceKind {
+  readonly label: string;
+  readonly isGuest?: true;
+  readonly isInvited?: true;
+  readonly isCustomer?: true;
+  /** Label of its roles, if it has any. */
+  readonly roles?: string;
+  readonly needsRoles?: true;
+}
+
+export type Kind = 'guest' | 'signedIn' | 'roles' | 'customer' | 'invited';
 /** Kinds of audience. */
-export const KINDS = {
-  guest: 'Guests, not signed in',
-  signedIn: 'Signed-in customers',
-  roles: 'Customers with roles',
-  customer: 'One customer',
-  invited: 'Invited from a waitlist',
-} as const;
-export type Kind = keyof typeof KINDS;
+export const KINDS: Readonly<Record<Kind, AudienceKind>> = {
+  guest: { label: 'Guests, not signed in', isGuest: true },
+  signedIn: { label: 'Signed-in customers' },
+  roles: { label: 'Customers with roles', roles: 'Roles', needsRoles: true },
+  customer: { label: 'One customer', isCustomer: true },
+  invited: { label: 'Invited from a waitlist', roles: 'Roles, if any', isInvited: true },
+};
 
 /** An audience while it is changed. */
 export interface AudienceRow {
@@ -36,25 +46,27 @@ export const rowOf = (audience: Audience, key: number): AudienceRow => ({
   customer: audience.customer,
 });
 
-export const audienceOf = ({ name, kind, roles, customer }: AudienceRow): Audience => ({
-  name: name.trim(),
-  signedIn: kind !== 'guest',
-  roles: kind === 'roles' || kind === 'invited' ? [...roles] : [],
-  customer: kind === 'customer' ? customer : null,
-  invited: kind === 'invited',
-});
+export function audienceOf({ name, kind, roles, customer }: AudienceRow): Audience {
+  const { isGuest = false, isInvited = false, isCustomer = false, ...has } = KINDS[kind];
+  return {
+    name: name.trim(),
+    signedIn: !isGuest,
+    roles: has.roles === undefined ? [] : [...roles],
+    customer: isCustomer ? customer : null,
+    invited: isInvited,
+  };
+}
 
 /** Describes an audience in a few words. */
 export function audienceWords(
   audience: Audience & { readonly person?: { readonly name: string | null } | null },
   titles: Vocabulary['roles'],
 ) {
-  const { roles, customer, person } = audience;
-  const kind = kindOf(audience);
-  if (kind === 'guest') return 'not signed in';
-  if (kind === 'customer') return person ? `as ${person.name ?? customer ?? ''}` : `as ${customer ?? ''}, who is gone`;
+  const { roles, customer, person, invited, signedIn } = audience;
+  if (customer !== null) return person ? `as ${person.name ?? customer}` : `as ${customer}, who is gone`;
+  if (!signedIn && !invited) return 'not signed in';
   const held = roles.length > 0 ? `, ${roles.map((code) => roleTitle(titles, code)).join(', ')}` : '';
-  return `${kind === 'invited' ? 'invited from the waitlist' : 'signed in'}${held}`;
+  return `${invited ? 'invited from the waitlist' : 'signed in'}${held}`;
 }
 
 /** Problems that keep a row from being saved, by field. */
@@ -65,12 +77,13 @@ export interface RowFaults {
 }
 
 export function faultsOf(row: AudienceRow, rows: readonly AudienceRow[]): RowFaults {
+  const { needsRoles, isCustomer } = KINDS[row.kind];
   const name = row.name.trim().toLowerCase();
   const isDoubled = rows.some((other) => other.key !== row.key && other.name.trim().toLowerCase() === name);
   return {
     ...(name === '' ? { name: 'Give it a name' } : isDoubled ? { name: 'Another audience has this name' } : {}),
-    ...(row.kind === 'roles' && row.roles.length === 0 ? { roles: 'Choose at least one role' } : {}),
-    ...(row.kind === 'customer' && row.customer === null ? { customer: 'Choose a customer' } : {}),
+    ...(needsRoles && row.roles.length === 0 ? { roles: 'Choose at least one role' } : {}),
+    ...(isCustomer && row.customer === null ? { customer: 'Choose a customer' } : {}),
   };
 }
 
@@ -86,15 +99,15 @@ export function suggestions(
   rulebook: Rulebook | undefined,
   vocabulary: Vocabulary,
 ): Omit<AudienceRow, 'key'>[] {
-  const lookedThrough = new Set(rows.flatMap(({ roles, kind }) => (kind === 'roles' ? roles : [])));
+  const lookedThrough = new Set(rows.flatMap(({ roles, kind }) => (KINDS[kind].needsRoles ? roles : [])));
   const named = rulebook ? rolesNamed(rulebook) : [];
   const roles = [...new Set([...named, ...vocabulary.roles.map(({ name }) => name)])];
-  const hasKind = (wanted: Kind) => rows.some(({ kind }) => kind === wanted);
+  const kinds = new Set(rows.map(({ kind }) => kind));
   const isOfTurns =
     rulebook && rulesIn(rulebook).some(({ when }) => leavesOf(when).some(({ fact }) => fact === 'visitor.invited'));
   const none = { roles: [], customer: null };
   return [
-    ...(hasKind('guest') ? [] : [{ name: 'Guest', kind: 'guest' as const, ...none }]),
+    ...(kinds.has('guest') ? [] : [{ name: 'Guest', kind: 'guest' as const, ...none }]),
     ...roles
       .filter((role) => !lookedThrough.has(role))
       .map((role) => ({
@@ -103,6 +116,6 @@ export function suggestions(
         roles: [role],
         customer: null,
       })),
-    ...(isOfTurns && !hasKind('invited') ? [{ name: 'Invited', kind: 'invited' as const, ...none }] : []),
+    ...(isOfTurns && !kinds.has('invited') ? [{ name: 'Invited', kind: 'invited' as const, ...none }] : []),
   ].slice(0, 5);
 }

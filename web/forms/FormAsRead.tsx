@@ -1,5 +1,6 @@
-import { useState } from 'react';
+import { createElement, useState } from 'react';
 import type { FormField } from '#core/contract/askingCalls.ts';
+import { FIELDS } from '#core/contract/formFields.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import letters from '../shared/letters.module.css';
@@ -27,19 +28,17 @@ export function FormAsRead({ fields, shop }: { readonly fields: readonly FormFie
         ))}
       </div>
       <div className={styles.sheet} lang={locale} inert>
-        {fields.map(({ name, kind, label, required, choices }) => (
+        {fields.map(({ name, kind, label, required, choices = [] }) => (
           <label key={name}>
             {wordsIn(label, locale, shop.locales)} {!required && <small>optional</small>}
-            {kind === 'longText' ? (
-              <textarea rows={3} />
-            ) : kind === 'choice' ? (
+            {FIELDS[kind].element === 'select' ? (
               <select>
-                {choices?.map((choice) => (
+                {choices.map((choice) => (
                   <option key={choice}>{choice}</option>
                 ))}
               </select>
             ) : (
-              <input type={kind === 'number' || kind === 'date' ? kind : 'text'} />
+              createElement(FIELDS[kind].element, { type: FIELDS[kind].type, rows: 3 })
             )}
           </label>
         ))}

@@ -26,18 +26,19 @@ const MOST_SHOWN = 300;
 export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
   const { created, changed, gone, refused, refusedRows, notices } = preview;
   const [kind, setKind] = useState<Kind>('all');
+  const isOfAll = kind === 'all';
   const pages = useInfiniteQuery({
     queryKey: ['import-examples', id, kind],
     initialPageParam: 0,
     queryFn: async ({ pageParam }) => {
-      const query = { ...(kind === 'all' ? {} : { kind }), from: pageParam };
+      const query = { ...(isOfAll ? {} : { kind }), from: pageParam };
       return (await send('GET /api/imports/{id}/examples', { params: { id }, query })).body;
     },
     getNextPageParam: ({ next }) => next,
     // The first page of all came with the preview.
-    enabled: kind !== 'all' || created + changed > preview.examples.length,
+    enabled: !isOfAll || created + changed > preview.examples.length,
   });
-  const examples = pages.data?.pages.flatMap((page) => page.examples) ?? (kind === 'all' ? preview.examples : []);
+  const examples = pages.data?.pages.flatMap((page) => page.examples) ?? (isOfAll ? preview.examples : []);
   const counts = { all: created + changed, new: created, changed };
   const asTheyAre = rows - refusedRows - created - changed;
   return (

@@ -5,7 +5,7 @@ import { DesktopDateTimePicker } from '@mui/x-date-pickers/DesktopDateTimePicker
 import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { TimeField } from '@mui/x-date-pickers/TimeField';
 import { DateTime } from 'luxon';
-import { useState, type KeyboardEvent } from 'react';
+import { useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { DateTimeFieldProps, DateTimeKind } from './dateTime.ts';
 
 interface Props extends DateTimeFieldProps {
@@ -15,6 +15,9 @@ interface Props extends DateTimeFieldProps {
 
 /** A year that has every day. */
 const LEAP_YEAR = '2028';
+
+/** Year added to a written value that has none. */
+const YEAR: Readonly<Record<DateTimeKind, string>> = { date: '', moment: '', time: '', yearDay: `${LEAP_YEAR}-` };
 
 const WRITTEN: Readonly<Record<DateTimeKind, string>> = {
   date: 'yyyy-LL-dd',
@@ -62,7 +65,7 @@ export function DateTimePickers({
   zone,
 }: Props) {
   const read = (written: string): DateTime | null =>
-    written === '' ? null : DateTime.fromISO(kind === 'yearDay' ? `${LEAP_YEAR}-${written}` : written, { zone });
+    written === '' ? null : DateTime.fromISO(YEAR[kind] + written, { zone });
   const [given, setGiven] = useState(value);
   const [reported, setReported] = useState(value);
   const [at, setAt] = useState<DateTime | null>(() => read(value));
@@ -112,14 +115,17 @@ export function DateTimePickers({
       desktopTransition: { timeout: 0 },
     },
   };
+  const drawn: Readonly<Record<DateTimeKind, () => ReactNode>> = {
+    moment: () => <DesktopDateTimePicker {...field} ampm={false} timeSteps={{ minutes: 15 }} {...calendar} />,
+    date: () => <DesktopDatePicker {...field} {...calendar} />,
+    time: () => <TimeField {...field} {...outlined} ampm={false} />,
+    yearDay: () => (
+      <DateField {...field} {...outlined} referenceDate={DateTime.fromISO(`${LEAP_YEAR}-01-01`, { zone })} />
+    ),
+  };
   return (
     <LocalizationProvider dateAdapter={AdapterLuxon} adapterLocale="en-GB" localeText={EMPTY}>
-      {kind === 'moment' && <DesktopDateTimePicker {...field} ampm={false} timeSteps={{ minutes: 15 }} {...calendar} />}
-      {kind === 'date' && <DesktopDatePicker {...field} {...calendar} />}
-      {kind === 'time' && <TimeField {...field} {...outlined} ampm={false} />}
-      {kind === 'yearDay' && (
-        <DateField {...field} {...outlined} referenceDate={DateTime.fromISO(`${LEAP_YEAR}-01-01`, { zone })} />
-      )}
+      {drawn[kind]()}
     </LocalizationProvider>
   );
 }

@@ -6,6 +6,10 @@ export type Draft = { -readonly [K in keyof PageMap]?: PageMap[K] };
 /** Pages that a shop has, of which a map is best made from one each. */
 export type PageKind = 'product' | 'listing' | 'search' | 'quickView' | 'cart' | 'checkout';
 
+/** Pages of a visit rather than of products. */
+export const VISIT_PAGES: ReadonlySet<PageKind> = new Set(['cart', 'checkout']);
+export const LISTING_PAGES: ReadonlySet<PageKind> = new Set(['listing', 'search']);
+
 /** Result of reading a page. */
 export interface Reading {
   readonly map: Draft;

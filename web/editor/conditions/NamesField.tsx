@@ -108,7 +108,8 @@ export function NamesField({
   onChange,
 }: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
   const [searched, setSearched] = useState('');
-  const people = usePeople(kind === 'customers', searched);
+  const isOfPeople = kind === 'customers';
+  const people = usePeople(isOfPeople, searched);
   const options = optionsFor(kind, goods, people);
   const byValue = new Map(options.map((option) => [option.value, option]));
   // A new list at every render would discard the text being typed.
@@ -123,7 +124,7 @@ export function NamesField({
     onChange(names.length > 0 ? [...new Set(names)] : null);
   };
   const strangers =
-    isFree && kind !== 'customers' && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
+    isFree && !isOfPeople && options.length > 0 ? chosen.filter((one) => !isKnown(one.value, options)) : [];
   return (
     <>
       <Autocomplete<Option, true>
@@ -131,7 +132,7 @@ export function NamesField({
         autoHighlight={searched !== ''}
         disableCloseOnSelect
         options={options}
-        filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: kind === 'customers' })}
+        filterOptions={(all, state) => suggested(all, state, { isFree, isFiltered: isOfPeople })}
         open
         slots={{ popper: InPlace }}
         slotProps={{ listbox: SUGGESTIONS }}
