@@ -26,7 +26,7 @@ const partOfStorefront = (part, allowed) => ({
   to: { path: '^storefront/', pathNot: `^storefront/(${[part, ...allowed].join('|')})` },
 });
 
-/** Which room may import which: docs/architecture.md, "Rooms". */
+/** Import rules between rooms; see "Rooms" in docs/architecture.md. */
 export default {
   forbidden: [
     only('core-stands-alone', 'core', ['core'], 'The core decides; it knows nobody'),

@@ -36,8 +36,8 @@ import type * as text from './textCalls.ts';
 import type * as waitlist from './waitlistCalls.ts';
 
 /*
- * Types by which clients name a call: `GET /api/editions/{number}`. A name carries the method and the address at run time
- * and everything else of the contract at compile time, so that no client loads the schemas.
+ * Typed names of calls, such as `GET /api/editions/{number}`. At run time a name is only a method and an address; the rest
+ * of the contract follows at compile time, so that clients do not load its schemas.
  */
 
 type Modules = typeof asking &
@@ -81,13 +81,13 @@ type ByName = { readonly [C in Each as NameOf<C>]: C };
 export type CallName = keyof ByName;
 export type CallNamed<Name extends CallName> = ByName[Name];
 
-/** Values as they are sent: a client may hold them in read-only lists and objects. */
+/** Input with read-only lists and objects, which clients may hold. */
 type Sent<T> = T extends readonly (infer Item)[]
   ? readonly Sent<Item>[]
   : T extends object
     ? { readonly [Key in keyof T]: Sent<T[Key]> }
     : T;
-/** A part of a request: optional where all of it is, absent where the call takes none. */
+/** A part of a request, optional if all its fields are, and absent if the call has none. */
 type Part<Key extends string, Schema> = Schema extends z.ZodType
   ? object extends z.input<Schema>
     ? Readonly<Partial<Record<Key, Sent<z.input<Schema>>>>>
@@ -97,7 +97,7 @@ type Body<C extends Call> = C extends { readonly upload: true } | { readonly bod
   ? Partial<Part<'body', C['body']>>
   : Part<'body', C['body']>;
 
-/** The fields of a query travel as texts, so a text that somebody typed may stand for any of them. */
+/** Query fields are sent as text, so that text from the address bar may be passed on. */
 type Fields<T> = T extends object ? { readonly [Key in keyof T]: T[Key] | string } : T;
 type Query<Schema> = Schema extends z.ZodType
   ? object extends z.input<Schema>
@@ -110,9 +110,9 @@ export type InputOf<C extends Call> = Part<'params', C['params']> & Query<C['que
 /** The body of a call's answer, of any status that is no problem. */
 export type AnswerOf<C extends Call> = Extract<Reply<C>, { body: unknown }>['body'];
 
-/** What a client gives a call: its input, and options of the client's own. */
+/** Arguments of a call: its input and the client's own options. */
 export type Sending<Name extends CallName, Options> = InputOf<CallNamed<Name>> & Options;
-/** The same as arguments: nothing, where nothing is required. */
+/** The same as a parameter list, empty if nothing is required. */
 export type Arguments<Name extends CallName, Options> =
   object extends Sending<Name, Options> ? [sending?: Sending<Name, Options>] : [sending: Sending<Name, Options>];
 

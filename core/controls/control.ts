@@ -133,14 +133,14 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   /** Its name with an article, and a short one. */
   readonly name: string;
   readonly shortName: string;
-  /** What the editor offers: its name, what it means, the first value, and the parts that it can have. */
+  /** Its entry in the editor: label, explanation, initial value and available parts. */
   readonly offered: {
     readonly label: string;
     readonly means: string;
     readonly first: C;
     readonly parts: readonly ControlPart[];
   };
-  /** Its shape where owners see it, so that kinds are told apart at a glance and without colours. */
+  /** Shape of its chip, so that owners can distinguish kinds without colours. */
   readonly shape: Shape;
   /** Key of its label if a rule gives none; null if the shop's stays, or if it has none. */
   readonly defaultLabel: `label.${string}` | null;
@@ -148,7 +148,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly texts?: Readonly<Record<string, InEveryLanguage>>;
   /** Whether products are bought or reserved with it. */
   readonly sells: boolean;
-  /** Reservation that it takes, whatever the stock. */
+  /** Reservation that it takes, independent of stock. */
   readonly reserves?: (decided: Decided) => Reservation;
   /** Limits of the price that the buyer names. */
   readonly buyersPrice?: (decided: Decided) => BuyersPrice;

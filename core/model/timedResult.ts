@@ -20,12 +20,12 @@ export function timeless(test: (subject: Subject) => boolean): TimedPredicate {
   return (subject) => (test(subject) ? ALWAYS : NEVER);
 }
 
-/** Conjunction: false for as long as any part is. */
+/** Conjunction: false while one of its parts is false. */
 export function allOf(tests: readonly TimedPredicate[]): TimedPredicate {
   return (subject) => every(tests, subject, true);
 }
 
-/** Disjunction: true for as long as any part is. */
+/** Disjunction: true while one of its parts is true. */
 export function anyOf(tests: readonly TimedPredicate[]): TimedPredicate {
   return (subject) => every(tests, subject, false);
 }

@@ -26,7 +26,7 @@ const WRITE = `
   WHERE $4::bigint IS NULL OR revision = $4
   RETURNING revision`;
 
-/** @returns the new revision; null if the draft is no longer at `revision` (null: any) */
+/** @param revision required of the draft; null accepts every one @returns the new revision, or null if it differs */
 export async function writeDraft(
   db: Queryable,
   { document, at, by, revision }: { document: Rulebook; at: Date; by: string; revision: number | null },

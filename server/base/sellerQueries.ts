@@ -188,7 +188,7 @@ const WRITE_DRAFT = `
   UPDATE sellers SET draft = $2, revision = revision + 1, saved_at = $3, saved_by = $4
   WHERE id = $1 AND ($5::bigint IS NULL OR revision = $5) RETURNING revision`;
 
-/** @returns the new revision; null if the draft is no longer at `revision` (null: any) */
+/** @param revision required of the draft; null accepts every one @returns the new revision, or null if it differs */
 export async function writeSellerDraft(
   db: Queryable,
   id: string,

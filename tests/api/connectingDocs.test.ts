@@ -82,13 +82,15 @@ describe('the page for a shop’s developer', () => {
       join(project, 'shop.ts'),
       `import { Understudy } from 'understudy-client';
        const understudy = new Understudy({ url: '', visitorSecret: '' });
-       export const isSold: Promise<boolean> = understudy.guard({ via: 'cart', lines: [], visitor: null }).then(({ ok }) => ok);
-       // @ts-expect-error -- a line names its variant
-       void understudy.guard({ via: 'cart', lines: [{ quantity: 1 }], visitor: null });`,
+       export const isSold = (lines: { variantId: string; quantity: number }[]): Promise<boolean> =>
+         understudy.guard({ via: 'cart', lines, visitor: null }).then(({ ok }) => ok);`,
     );
+    writeFileSync(join(project, 'wrong.ts'), "import { isSold } from './shop.js';\nvoid isSold([{ quantity: 1 }]);");
     const compiler = join(process.cwd(), 'node_modules/typescript-7/bin/tsc');
     const options = ['--noEmit', '--strict', '--module', 'nodenext', '--types', ''];
-    await call(process.execPath, [compiler, ...options, 'shop.ts'], { cwd: project });
+    const compile = (file: string) => call(process.execPath, [compiler, ...options, file], { cwd: project });
+    await compile('shop.ts');
+    await expect(compile('wrong.ts')).rejects.toMatchObject({ stdout: expect.stringContaining('variantId') as string });
   });
 
   it.each(

@@ -44,7 +44,7 @@ export async function freezeDatabase(ms: number): Promise<void> {
   signal('SIGCONT');
 }
 
-/** A server that has just started finds nothing in its memory: so long, its late answers are counted apart. */
+/** Time after a start in which late answers are counted separately, because the server's caches are empty. */
 const STARTING_MS = 5000;
 
 /** A server that is started again whenever it was killed, as whoever runs it does. */

@@ -70,7 +70,7 @@ function Rows({ goods: { audiences, vocabulary }, onClose }: AudiencesDialogProp
     >
       <DialogContent>
         <p className={styles.hint}>
-          Every proof has a column for each, and impact, findings and the calendar look through all of them.
+          Every proof has a column for each audience. Impact, findings and the calendar check all of them.
         </p>
         <ol className={styles.rows}>
           {rows.map((row, index) => (
@@ -116,7 +116,7 @@ function Rows({ goods: { audiences, vocabulary }, onClose }: AudiencesDialogProp
           >
             Add an audience
           </Button>
-          {suggested.length > 0 && <span className={styles.hint}>Not looked through yet:</span>}
+          {suggested.length > 0 && <span className={styles.hint}>Suggestions:</span>}
           {suggested.map((row) => (
             <Chip
               key={row.name}

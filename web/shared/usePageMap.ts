@@ -61,7 +61,7 @@ export const useRestoreMap = () =>
     await send('POST /api/page-map/history/{id}/restore', { params: { id } });
   });
 
-/** @returns the address that opens the picker, and the id by which to ask whether it has started */
+/** @returns the address that opens the picker, and its id for asking whether it has started */
 export const usePicker = () =>
   useMutation({
     mutationFn: async (page: string) => {

@@ -77,7 +77,7 @@ export function TextsPage() {
         </Button>
       </header>
       <div className={lists.columns}>
-        <aside className={lists.aside} aria-label="Where they stand">
+        <aside className={lists.aside} aria-label="Places">
           <h2>Show</h2>
           <ul>
             <li>
@@ -93,7 +93,7 @@ export function TextsPage() {
               </button>
             </li>
           </ul>
-          <h2>Where they stand</h2>
+          <h2>Places</h2>
           <ul>
             {groups.map(({ id, name, texts: found }) => (
               <li key={id}>
@@ -113,8 +113,8 @@ export function TextsPage() {
         </aside>
         <div className={styles.groups}>
           <p className={styles.lead}>
-            Rules say most of what shoppers read. Where they do not, these texts stand: type over one to change it. It
-            is saved, and live, as you leave the field.
+            Most texts that shoppers read come from rules. These are the defaults where a rule has none. Type over one
+            to change it: it is saved and live when you leave the field.
           </p>
           {shown.length === 0 && <p className={styles.none}>No text has those words. Search for others.</p>}
           {groups.map(

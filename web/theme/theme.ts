@@ -2,7 +2,7 @@ import { createTheme, type Theme } from '@mui/material/styles';
 import type {} from '@mui/x-data-grid/themeAugmentation';
 import type {} from '@mui/x-date-pickers/themeAugmentation';
 
-/** MUI computes with colours, so these repeat the custom properties of tokens.css, which all else uses. */
+/** MUI computes with colours, so these repeat the custom properties of tokens.css, which everything else uses. */
 const light = {
   primary: { main: '#16323a', contrastText: '#f6f3ec' },
   error: { main: '#a32a22' },

@@ -36,7 +36,7 @@ export const useNamedList = (product: string | null, variant: string | null) =>
     refetchInterval: AGAIN_MS,
   });
 
-/** The fields by which an address names a list. */
+/** Query fields that identify a list in an address. */
 export const listQuery = ({ product, variant }: ListKey) => ({ product, ...(variant === null ? {} : { variant }) });
 
 export const useEntries = (query: QueryOf<'GET /api/waitlists/entries'>) =>
