@@ -50,21 +50,33 @@ export default {
     },
     {
       name: 'script-takes-types-only',
-      comment: 'and how amounts of money are recognised, which is loaded where a price is hidden',
+      comment:
+        'and how parts of pages are found, and amounts of money recognised, which is loaded where a price is hidden',
       severity: 'error',
       from: { path: '^storefront/(script|dialogs)/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^core/|node_modules', pathNot: '^core/texts/amounts', dependencyTypesNot: ['type-only'] },
+      to: {
+        path: '^core/|node_modules',
+        pathNot: '^core/(places/find|texts/amounts)',
+        dependencyTypesNot: ['type-only'],
+      },
     },
     {
       name: 'picker-takes-types-only',
-      comment: 'and what draws its panel, and how paths are matched; only the owner loads it',
+      comment: 'and what draws its panel, and how paths and parts of pages are found; only the owner loads it',
       severity: 'error',
       from: { path: '^storefront/picker/' },
       to: {
         path: '^core/|node_modules',
-        pathNot: 'node_modules/preact/|^core/contract/pathPattern',
+        pathNot: 'node_modules/preact/|^core/(contract/pathPattern|places/)',
         dependencyTypesNot: ['type-only'],
       },
+    },
+    {
+      name: 'places-import-nothing',
+      comment: 'Storefront script, picker and check all find parts of pages with them',
+      severity: 'error',
+      from: { path: '^core/places/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^core/places/' },
     },
     partOfStorefront('script', ['shared/']),
     partOfStorefront('dialogs', ['shared/']),

@@ -2,30 +2,10 @@ import { z } from 'zod';
 import { call, NoBody } from './call.ts';
 import { RowId } from './scalars.ts';
 import { PageMap } from './pageMap.ts';
+import { PART_KEYS } from '../places/parts.ts';
 
-/** The parts of a page map that can be looked for on a page; `otherMoney` is amounts in areas that it does not speak of. */
-export const MAP_PARTS = [
-  'productPage',
-  'card',
-  'cardLink',
-  'quickView',
-  'cartLine',
-  'control',
-  'together',
-  'express',
-  'price',
-  'besidePrice',
-  'otherMoney',
-  'stock',
-  'title',
-  'description',
-  'quantity',
-  'variant',
-  'cartLinks',
-  'checkoutLinks',
-  'order',
-  'methods',
-] as const;
+/** What a check looks for: the parts of a page map, and amounts of money in areas that none of them covers. */
+const MAP_PARTS = [...PART_KEYS, 'otherMoney'] as const;
 export type MapPart = (typeof MAP_PARTS)[number];
 
 const Part = z.enum(MAP_PARTS);

@@ -1,6 +1,8 @@
 import { parseHTML } from 'linkedom';
 import type { PageMap } from '#core/contract/pageMap.ts';
-import type { MapCheck, MapPart } from '#core/contract/pageMapCalls.ts';
+import type { MapCheck } from '#core/contract/pageMapCalls.ts';
+import { areaSelectors, areasOn, partsOn, type Page } from '#core/places/find.ts';
+import { find, nearest, PART_KEYS, PARTS } from '#core/places/parts.ts';
 import { hasAmount } from '#core/texts/amounts.ts';
 import { pathMatches } from './pathPatterns.ts';
 
@@ -12,7 +14,6 @@ const SAMPLE_LENGTH = 60;
 interface Element {
   querySelectorAll(selector: string): Iterable<Element>;
   matches(selector: string): boolean;
-  closest(selector: string): Element | null;
   readonly childNodes: Iterable<{ readonly nodeType: number; readonly textContent: string | null }>;
   readonly parentElement: Element | null;
   readonly localName: string;
@@ -27,48 +28,25 @@ interface Element {
  */
 export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
   const { document } = parseHTML(withRootsOpen(html)) as unknown as { document: Element };
-  const all = (selector: string | undefined, within: Element = document): Element[] => {
-    if (selector === undefined) return [];
+  const all = (selector: string): Element[] => {
     try {
-      return [...within.querySelectorAll(selector)];
+      return [...document.querySelectorAll(selector)];
     } catch {
       return [];
     }
   };
-  const { productPage, card, quickView, cartLine, cart, checkout } = map;
-  const isProductPage = pathMatches(productPage.path, path);
-  const pages = isProductPage ? all(productPage.area) : [];
-  const cards = all(card.area);
-  const links = cards.flatMap((element) =>
-    matches(element, card.link) ? [element] : all(card.link, element).slice(0, 1),
-  );
-  const areas = [...pages, ...cards, ...all(quickView?.area)];
-  const inAreas = (selector: string | undefined) => [...new Set(areas.flatMap((area) => all(selector, area)))];
-
-  const found: [MapPart, string | undefined, Element[]][] = [
-    ...(isProductPage ? ([['productPage', productPage.area, pages]] as [MapPart, string, Element[]][]) : []),
-    ['card', card.area, cards],
-    ['cardLink', card.link, links],
-    ['quickView', quickView?.area, all(quickView?.area)],
-    ['cartLine', cartLine?.area, all(cartLine?.area)],
-    ['control', map.control, inAreas(map.control)],
-    ['together', map.together, all(map.together)],
-    ['express', map.express, inAreas(map.express)],
-    ['price', map.price, inAreas(map.price)],
-    ['besidePrice', map.besidePrice, inAreas(map.besidePrice)],
-    ['stock', map.stock, inAreas(map.stock)],
-    ['title', map.title, inAreas(map.title)],
-    ['description', map.description, inAreas(map.description)],
-    ['quantity', map.quantity, inAreas(map.quantity)],
-    ['variant', map.variant, inAreas(map.variant)],
-    ['cartLinks', cart?.links, all(cart?.links)],
-    ['checkoutLinks', checkout?.links, all(checkout?.links)],
-    ['order', checkout?.order, all(checkout?.order)],
-    ['methods', checkout?.methods, all(checkout?.methods)],
-  ];
-  const lines: Line[] = found
-    .filter(([, selector]) => selector !== undefined)
-    .map(([part, , elements]) => ({ part, found: elements.length, sample: sampleOf(elements[0]) }));
+  const page: Page<Element> = {
+    isProductPage: pathMatches(map.productPage.path, path),
+    all,
+    areaAround: (element) => nearest(element, areaSelectors(map), parentOf),
+  };
+  const partsOf = partsOn(page);
+  const areas = [...areasOn(page, map, partsOf)].map(({ element }) => element);
+  const lines: Line[] = PART_KEYS.flatMap((part) => {
+    if (PARTS[part].read(map) === undefined || (part === 'productPage' && !page.isProductPage)) return [];
+    const found = find(page, map, part, { partsOf });
+    return { part, found: found.length, sample: sampleOf(found[0]) };
+  });
   if (map.price === undefined) return lines;
   const amounts = remainingAmounts(areas, map);
   const after = lines.findLastIndex(({ part }) => part === 'price' || part === 'besidePrice');
@@ -93,14 +71,18 @@ function remainingAmounts(
   areas: readonly Element[],
   { price, besidePrice, control, express }: PageMap,
 ): { text: string; where: string }[] {
-  const hidden = [price, besidePrice, control, express, 'script, style, template'];
+  const hidden = [price, besidePrice, control, express, 'script, style, template'].flatMap(
+    (selector) => selector ?? [],
+  );
   return [...new Set(areas.flatMap((area) => [...area.querySelectorAll('*')]))]
-    .filter((element) => hidden.every((selector) => selector === undefined || !isWithin(element, selector)))
+    .filter((element) => nearest(element, hidden, parentOf) === null)
     .flatMap((element) => {
       const texts = [ownTextOf(element), ...READ_ATTRIBUTES.map((name) => element.getAttribute(name) ?? '')];
       return texts.filter(hasAmount).map((text) => ({ text: shortened(text), where: pathTo(element) }));
     });
 }
+
+const parentOf = ({ parentElement }: Element) => parentElement;
 
 /** The text of an element without that of the elements in it. */
 const ownTextOf = ({ childNodes }: Element): string =>
@@ -118,25 +100,9 @@ function pathTo(element: Element): string {
   return names.join(' > ');
 }
 
-function isWithin(element: Element, selector: string): boolean {
-  try {
-    return element.closest(selector) !== null;
-  } catch {
-    return false;
-  }
-}
-
 /** Turns declarative shadow roots into plain elements, so that selectors reach their content. */
 const withRootsOpen = (html: string) =>
   html.replace(/<template(\s[^>]*)?\sshadowrootmode\b[^>]*>([\s\S]*?)<\/template>/gi, '<div data-root>$2</div>');
-
-function matches(element: Element, selector: string): boolean {
-  try {
-    return element.matches(selector);
-  } catch {
-    return false;
-  }
-}
 
 function sampleOf(element: Element | undefined): string | null {
   if (!element) return null;

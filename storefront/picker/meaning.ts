@@ -11,7 +11,7 @@ export function meant(target: Element, { key }: Part, map: Draft): Element {
     for (let at: Element | null = target; at && !at.matches('body, html'); at = parentOf(at)) if (is(at)) return at;
     return target;
   };
-  if (['control', 'express', 'together', 'checkout.order', 'cart.links', 'checkout.links', 'cardLink'].includes(key))
+  if (['control', 'express', 'together', 'order', 'cartLinks', 'checkoutLinks', 'cardLink'].includes(key))
     return around((element) => element.matches(PRESSABLE));
   if (key === 'variant' || key === 'quantity')
     return (
@@ -19,7 +19,7 @@ export function meant(target: Element, { key }: Part, map: Draft): Element {
       around((element) => element.matches('select, input, button, label'))
     );
   if (key === 'card' || key === 'cartLine') return around((element) => alike(element).length > 1);
-  if (key === 'checkout.methods') return around((element) => element.querySelector('input') !== null);
+  if (key === 'methods') return around((element) => element.querySelector('input') !== null);
   if (key === 'productPage') {
     const control = map.control === undefined ? null : allOf(document, map.control)[0];
     return around((element) => allOf(element, 'h1').length > 0 && (!control || contains(element, control)));

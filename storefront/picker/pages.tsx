@@ -1,14 +1,13 @@
 import type { View } from './view.ts';
 import { allOf } from './deep.ts';
-import { foundOn, PARTS } from './parts.ts';
+import { foundOn, PARTS, type Part } from './parts.ts';
 import type { Draft, PageKind } from './reading/reading.ts';
 
 /** A page that a shop may have, what it is called, and what a map should find on it. */
 interface PageToRead {
   readonly kind: PageKind;
   readonly name: string;
-  /** Keys of parts. */
-  readonly parts: readonly string[];
+  readonly parts: readonly Part['key'][];
   /** The link on this page that leads to one, where there is one. */
   readonly linkIn?: (map: Draft) => Element | undefined;
 }
@@ -26,17 +25,16 @@ const PAGES: readonly PageToRead[] = [
   { kind: 'listing', name: 'a listing', parts: ['card', 'cardLink'] },
   { kind: 'search', name: 'what a search finds', parts: ['card', 'cardLink'] },
   { kind: 'quickView', name: 'a quick view', parts: ['quickView'] },
-  { kind: 'cart', name: 'the cart', parts: ['cartLine', 'checkout.links'], linkIn: ({ cart }) => linkTo(cart?.links) },
+  { kind: 'cart', name: 'the cart', parts: ['cartLine', 'checkoutLinks'], linkIn: ({ cart }) => linkTo(cart?.links) },
   {
     kind: 'checkout',
     name: 'the checkout',
-    parts: ['checkout.order', 'checkout.methods'],
+    parts: ['order', 'methods'],
     linkIn: ({ checkout }) => linkTo(checkout?.links),
   },
 ];
 
 const list = (names: readonly string[]) => new Intl.ListFormat('en').format(names);
-const lower = (name: string) => name.charAt(0).toLowerCase() + name.slice(1);
 
 /** Parts found on this page, and those missing. */
 export function PageRead({ view: { map, read } }: { readonly view: View }) {
@@ -58,8 +56,8 @@ export function PageRead({ view: { map, read } }: { readonly view: View }) {
   return (
     <small>
       {`Read as ${list(pages.map(({ name }) => name))}.`}
-      {added.length > 0 && ` New: ${list(added.map(({ name }) => lower(name)))}.`}
-      {missing.length > 0 && ` Not found: ${list(missing.map(({ name }) => lower(name)))}; press its line to show it.`}
+      {added.length > 0 && ` New: ${list(added.map(({ name }) => name))}.`}
+      {missing.length > 0 && ` Not found: ${list(missing.map(({ name }) => name))}; press its line to show it.`}
     </small>
   );
 }

@@ -30,7 +30,7 @@ function groupsFor(kinds: readonly PageKind[]): readonly Part['group'][] {
   const first: Part['group'] | undefined = kinds.some((kind) => VISIT_PAGES.has(kind))
     ? 'Cart and checkout'
     : kinds.some((kind) => LISTING_PAGES.has(kind))
-      ? 'On a listing'
+      ? 'A listing'
       : undefined;
   return first === undefined ? GROUPS : [first, ...GROUPS.filter((group) => group !== first)];
 }
@@ -79,7 +79,7 @@ function Task({ view }: { readonly view: View }) {
       ? 'Read the page first, then check what was found.'
       : 'Check what was found. Press a line to see or change it.';
   const opened = (part: Part) =>
-    isPicking ? `${part.hint}.` : `${part.name}: choose how to name it, or press “Pick again”.`;
+    isPicking ? `${part.hint}.` : `${part.title}: choose how to name it, or press “Pick again”.`;
   return (
     <p class="task" role="status">
       {open ? opened(open) : unopened}
@@ -117,7 +117,7 @@ function Line({ part, view, acts }: Props & { readonly part: Part }) {
   return (
     <li class={isOpen ? 'open' : ''}>
       <button type="button" class="part" id={`part-${part.key}`} aria-expanded={isOpen} onClick={press}>
-        <span>{part.name}</span>
+        <span>{part.title}</span>
         <span class={`count${here === 0 ? ' zero' : ''}`}>{selector === undefined ? '' : `${here} here`}</span>
         {selector === undefined ? <span class="none">not set</span> : <code>{selector}</code>}
       </button>
@@ -195,7 +195,7 @@ function CustomTexts({
     <input
       type="text"
       id="own-words"
-      aria-label={`${part.name}: selector`}
+      aria-label={`${part.title}: selector`}
       placeholder="or write a selector"
       value={written ?? chosen ?? ''}
       onInput={({ currentTarget }) => {

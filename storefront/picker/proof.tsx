@@ -27,7 +27,7 @@ export function ProofStrip({
   return (
     <section class={`strip ${side}`} aria-label="Show where">
       <header>
-        <span>{`${part.name}: ${here} on this page, blinking${elsewhere}`}</span>
+        <span>{`${part.title}: ${here} on this page, blinking${elsewhere}`}</span>
         <button type="button" id="close-strip" onClick={close}>
           Close
         </button>

@@ -1,17 +1,14 @@
-import { contains } from './deep.ts';
+import { parentOf } from './deep.ts';
 import type { Framed } from './frames.ts';
 import { alike } from './meaning.ts';
-import { areasOn, foundOn, type Part } from './parts.ts';
+import { foundOn, pageAt, type Part } from './parts.ts';
 import type { Draft } from './reading/reading.ts';
 import { proposals, type Proposal } from './selectors.ts';
 
 /** Ways to name a pressed part, or all like it if it is one of several. */
 export function waysFor(element: Element, part: Part, map: Draft): Proposal[] {
-  const area = part.isInArea
-    ? areasOn(document, location.pathname, map).findLast(
-        (candidate) => candidate !== element && contains(candidate, element),
-      )
-    : undefined;
+  const outside = part.within === 'page' ? null : parentOf(element);
+  const area = outside && pageAt(document, location.pathname, map).areaAround(outside);
   const wanted = part.key === 'card' || part.key === 'cartLine' ? alike(element) : [element];
   return proposals(wanted, area ?? document);
 }

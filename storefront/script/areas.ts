@@ -1,5 +1,6 @@
 import type { ScriptPageMap as PageMap } from '#core/contract/pageMap.ts';
 import type { AskDecisions } from '#core/contract/storefront.ts';
+import { areaSelectors, areasOn, partsOn, type Page, type PartsOf } from '#core/places/find.ts';
 import { addressIn } from '../shared/address.ts';
 import { STAND_IN } from './marks.ts';
 import { closest, findAll } from './roots.ts';
@@ -14,7 +15,7 @@ export interface Area {
   /** Link to the product; the area itself on the product's own page. */
   readonly link: Element;
   /** Its parts that a selector finds, as they are when it is first asked for. */
-  readonly parts: PartsIn;
+  readonly parts: (selector: string | undefined) => readonly Element[];
 }
 
 /** Whether this page is the cart or the checkout. */
@@ -27,8 +28,7 @@ export function pageOf({ cart, checkout }: PageMap): 'cart' | 'checkout' | null 
 export function areasIn(pageMap: PageMap): string {
   let list = known.get(pageMap);
   if (list === undefined) {
-    const { productPage, card, quickView, cartLine } = pageMap;
-    list = [productPage, card, quickView, cartLine].flatMap((shown) => shown?.area ?? []).join();
+    list = areaSelectors(pageMap).join();
     known.set(pageMap, list);
   }
   return list;
@@ -41,31 +41,29 @@ export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPag
 export const surfaceOf = (pageMap: PageMap): Surface =>
   pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
 
+/** This page as its map reads it. Stand-ins of ours are no parts of it. */
+const thisPage = (pageMap: PageMap): Page<Element> => ({
+  isProductPage: isProductPage(pageMap),
+  all: (selector) => findAll(document, selector, pageMap).filter((element) => !element.hasAttribute(STAND_IN)),
+  areaAround: (element) => closest(element, areasIn(pageMap)),
+});
+
+export const partsOnPage = (pageMap: PageMap): PartsOf<Element> => partsOn(thisPage(pageMap));
+
 /** Every product that the page shows now, on the product's own page first. */
 export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Generator<Area> {
-  const { productPage, card, quickView, cartLine } = pageMap;
-  const area = (element: Element, path: string, surface: Surface, link: Element): Area => ({
-    element,
-    path,
-    surface,
-    link,
-    parts: (selector) => partsOf(element, selector),
-  });
-  if (isProductPage(pageMap))
-    for (const element of findAll(document, productPage.area, pageMap))
-      yield area(element, addressIn(location, productPage.parameters), 'product', element);
-  const others = [
-    [card, 'listing'],
-    [quickView, 'quickView'],
-    [cartLine, pageOf(pageMap) ?? 'cart'],
-  ] as const;
-  for (const [shown, surface] of others) {
-    if (!shown) continue;
-    for (const element of findAll(document, shown.area, pageMap)) {
-      const [link] = partsOf(element, shown.link);
-      const path = link && addressOf(link, productPage.parameters);
-      if (link && path) yield area(element, path, surface, link);
-    }
+  const { parameters } = pageMap.productPage;
+  for (const { part, element, link } of areasOn(thisPage(pageMap), pageMap, partsOf)) {
+    const isOwnPage = part === 'productPage';
+    const path = isOwnPage ? addressIn(location, parameters) : link && addressOf(link, parameters);
+    const surface: Surface = isOwnPage
+      ? 'product'
+      : part === 'card'
+        ? 'listing'
+        : part === 'cartLine'
+          ? (pageOf(pageMap) ?? 'cart')
+          : part;
+    if (link && path) yield { element, path, surface, link, parts: (selector) => partsOf(element, selector) };
   }
 }
 
@@ -83,30 +81,6 @@ function addressOf(link: Element, parameters?: readonly string[]): string | null
 export function areaOf(node: Node, pageMap: PageMap): Element | null {
   const element = node instanceof Element ? node : node instanceof ShadowRoot ? node.host : node.parentElement;
   return element && closest(element, areasIn(pageMap));
-}
-
-type PartsIn = (selector: string | undefined) => readonly Element[];
-
-/**
- * Finds the parts of areas that are their own: those of a card inside a product's page are the card's. Looks for a part
- * once, on the whole page: on long pages a query an area is slow.
- */
-export function partsOnPage(pageMap: PageMap): (area: Element, selector: string | undefined) => readonly Element[] {
-  const areas = areasIn(pageMap);
-  const found = new Map<string, Map<Element | null, Element[]>>();
-  const look = (selector: string) => {
-    const byArea = new Map<Element | null, Element[]>();
-    for (const part of findAll(document, selector, pageMap)) {
-      if (part.hasAttribute(STAND_IN)) continue;
-      const area = closest(part, areas);
-      const others = byArea.get(area);
-      if (others) others.push(part);
-      else byArea.set(area, [part]);
-    }
-    found.set(selector, byArea);
-    return byArea;
-  };
-  return (area, selector) => (selector && (found.get(selector) ?? look(selector)).get(area)) || [];
 }
 
 /** Ids by which pages said, with an event, which variant was chosen. */

@@ -1,11 +1,12 @@
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { PathPattern } from '#core/contract/pathPattern.ts';
 import type { MapPart } from '#core/contract/pageMapCalls.ts';
+import { PARTS, type PartGroup, type PartKey } from '#core/places/parts.ts';
 
 /** A line of the page map, as its owner reads and changes it. */
 export interface MapRow {
   readonly name: string;
-  readonly group: string;
+  readonly group: PartGroup;
   /** Name of the part in a check; null if it is not checked. */
   readonly part: MapPart | null;
   /** Pointer into the map (RFC 6901); null for parts that only a check finds. */
@@ -16,56 +17,68 @@ export interface MapRow {
 }
 
 const row =
-  (group: string) =>
-  (name: string, pointer: string | null, part: MapPart | null, isNeeded = false, example?: string) => ({
+  (group: PartGroup) =>
+  (name: string, pointer: string, isNeeded = false, example?: string): MapRow => ({
     name,
     group,
-    part,
+    part: null,
     pointer,
     isNeeded,
     example,
   });
 const product = row('A product’s page');
-const listing = row('A listing');
 const elsewhere = row('Where the shop has them');
 const visit = row('Cart and checkout');
 
+/** The line of a part that pages are checked for. */
+const part = (key: PartKey, pointer: string, isNeeded = false, example?: string): MapRow => {
+  const { name, group } = PARTS[key];
+  return { name, group, part: key, pointer, isNeeded, example };
+};
+
 export const MAP_ROWS: readonly MapRow[] = [
-  product('has an address like', '/productPage/path', null, true, '/plants/*'),
-  product('identified by URL parameters', '/productPage/parameters', null, false, 'i, colour'),
-  product('the product’s area', '/productPage/area', 'productPage', true),
-  product('the control', '/control', 'control', true),
-  product('the price', '/price', 'price'),
-  product('beside the price', '/besidePrice', 'besidePrice', false, 'former price, saving, instalments'),
-  product('amounts that would remain', null, 'otherMoney'),
-  product('express pay', '/express', 'express'),
-  product('the choice of size', '/variant', 'variant'),
-  product('its attribute with the variant’s id', '/variantAttribute', null, false, 'data-variant'),
-  product('or its address parameter', '/variantParameter', null),
-  product('or an event and its detail', '/variantEvent', null),
-  product('quantity', '/quantity', 'quantity'),
-  product('the stock line', '/stock', 'stock'),
-  product('the title', '/title', 'title'),
-  product('the description', '/description', 'description'),
-  product('the form', '/form', null),
-  listing('a card', '/card/area', 'card', true),
-  listing('its link', '/card/link', 'cardLink', true),
-  elsewhere('a quick view', '/quickView/area', 'quickView'),
-  elsewhere('its link', '/quickView/link', null),
-  elsewhere('one button for several', '/together', 'together'),
-  elsewhere('shadow roots of', '/shadowHosts', null),
-  visit('the cart’s address', '/cart/path', null, false, '/cart'),
-  visit('links to the cart', '/cart/links', 'cartLinks'),
-  visit('a line of the cart', '/cartLine/area', 'cartLine'),
-  visit('its link', '/cartLine/link', null),
-  visit('checkout’s address', '/checkout/path', null, false, '/checkout'),
-  visit('links to checkout', '/checkout/links', 'checkoutLinks'),
-  visit('the order button', '/checkout/order', 'order'),
-  visit('a payment method', '/checkout/methods', 'methods'),
+  product('has an address like', '/productPage/path', true, '/plants/*'),
+  product('identified by URL parameters', '/productPage/parameters', false, 'i, colour'),
+  part('productPage', '/productPage/area', true),
+  part('control', '/control', true),
+  part('price', '/price'),
+  part('besidePrice', '/besidePrice', false, 'former price, saving, instalments'),
+  {
+    name: 'amounts that would remain',
+    group: 'A product’s page',
+    part: 'otherMoney',
+    pointer: null,
+    isNeeded: false,
+    example: undefined,
+  },
+  part('express', '/express'),
+  part('variant', '/variant'),
+  product('its attribute with the variant’s id', '/variantAttribute', false, 'data-variant'),
+  product('or its address parameter', '/variantParameter'),
+  product('or an event and its detail', '/variantEvent'),
+  part('quantity', '/quantity'),
+  part('stock', '/stock'),
+  part('title', '/title'),
+  part('description', '/description'),
+  product('the form', '/form'),
+  part('card', '/card/area', true),
+  part('cardLink', '/card/link', true),
+  part('quickView', '/quickView/area'),
+  elsewhere('its link', '/quickView/link'),
+  part('together', '/together'),
+  elsewhere('shadow roots of', '/shadowHosts'),
+  visit('the cart’s address', '/cart/path', false, '/cart'),
+  part('cartLinks', '/cart/links'),
+  part('cartLine', '/cartLine/area'),
+  visit('its link', '/cartLine/link'),
+  visit('checkout’s address', '/checkout/path', false, '/checkout'),
+  part('checkoutLinks', '/checkout/links'),
+  part('order', '/checkout/order'),
+  part('methods', '/checkout/methods'),
 ];
 
 export const PART_NAMES: Readonly<Record<MapPart, string>> = Object.fromEntries(
-  MAP_ROWS.flatMap(({ part, name, group }) => (part ? [[part, `${group}: ${name}`]] : [])),
+  MAP_ROWS.flatMap(({ part: key, name, group }) => (key ? [[key, `${group}: ${name}`]] : [])),
 ) as Record<MapPart, string>;
 
 type Branch = Readonly<Record<string, unknown>>;
