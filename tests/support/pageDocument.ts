@@ -9,6 +9,7 @@ export function openPage(html: string, address = 'https://quillfern.example/plan
     'HTMLSelectElement',
     'HTMLAnchorElement',
     'Element',
+    'ShadowRoot',
     'Event',
   ] as const;
   for (const name of names) Object.assign(globalThis, { [name]: Reflect.get(window, name) as unknown });
