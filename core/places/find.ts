@@ -37,14 +37,15 @@ export interface Page<E> {
   readonly areaAround: (element: E) => E | null;
 }
 
-/** Parts of a page map that show a product each, in the order in which they are looked for. */
-const AREAS = ['productPage', 'card', 'quickView', 'cartLine'] as const;
+/** Parts of a page map that show a product each, with the surface that each is, in the order in which they are looked for. */
+const SURFACES = { productPage: 'product', card: 'listing', quickView: 'quickView', cartLine: 'cart' } as const;
+const AREAS = Object.keys(SURFACES) as (keyof typeof SURFACES)[];
 
 export const areaSelectors = (map: PlaceMap): string[] => AREAS.flatMap((part) => map[part]?.area ?? []);
 
 /** A place on a page that shows one product. */
 export interface FoundArea<E> {
-  readonly part: (typeof AREAS)[number];
+  readonly surface: (typeof SURFACES)[keyof typeof SURFACES];
   readonly element: E;
   /** Link to the product; the area itself on the product's own page. */
   readonly link: E | undefined;
@@ -73,11 +74,10 @@ export function partsOn<E>(page: Page<E>): PartsOf<E> {
 }
 
 /** Finds every place that shows a product, on the product's own page first. */
-export function* areasOn<E>(page: Page<E>, map: PlaceMap, partsOf: PartsOf<E>): Generator<FoundArea<E>> {
-  for (const part of AREAS) {
+export const areasOn = <E>(page: Page<E>, map: PlaceMap, partsOf: PartsOf<E>): FoundArea<E>[] =>
+  AREAS.flatMap((part) => {
     const shown = map[part];
-    if (!shown || (part === 'productPage' && !page.isProductPage)) continue;
-    for (const element of page.all(shown.area))
-      yield { part, element, link: 'link' in shown ? partsOf(element, shown.link)[0] : element };
-  }
-}
+    if (!shown || (part === 'productPage' && !page.isProductPage)) return [];
+    const linkIn = (element: E) => ('link' in shown ? partsOf(element, shown.link)[0] : element);
+    return page.all(shown.area).map((element) => ({ surface: SURFACES[part], element, link: linkIn(element) }));
+  });

@@ -66,9 +66,9 @@ export function find<E>(
   if (selector === undefined) return [];
   const { within } = PARTS[part];
   if (within === 'page' || (map.productPage === undefined && map.card === undefined)) return page.all(selector);
-  const areas = [...areasOn(page, map, partsOf)];
+  const areas = areasOn(page, map, partsOf);
   if (within === 'areas') return [...new Set(areas.flatMap(({ element }) => partsOf(element, selector)))];
-  const cards = areas.filter((area) => area.part === 'card');
+  const cards = areas.filter(({ surface }) => surface === 'listing');
   return cards.flatMap(({ element }) => partsOf(element, selector).slice(0, 1));
 }
 

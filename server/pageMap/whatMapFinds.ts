@@ -41,7 +41,7 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
     areaAround: (element) => nearest(element, areaSelectors(map), parentOf),
   };
   const partsOf = partsOn(page);
-  const areas = [...areasOn(page, map, partsOf)].map(({ element }) => element);
+  const areas = areasOn(page, map, partsOf).map(({ element }) => element);
   const lines: Line[] = PART_KEYS.flatMap((part) => {
     if (PARTS[part].read(map) === undefined || (part === 'productPage' && !page.isProductPage)) return [];
     const found = find(page, map, part, { partsOf });

@@ -18,60 +18,53 @@ export interface Area {
   readonly parts: (selector: string | undefined) => readonly Element[];
 }
 
+const isAt = (path: string | undefined) => path !== undefined && new RegExp(path).test(location.pathname);
+
 /** Whether this page is the cart or the checkout. */
-export function pageOf({ cart, checkout }: PageMap): 'cart' | 'checkout' | null {
-  const is = (path: string | undefined) => path !== undefined && new RegExp(path).test(location.pathname);
-  return is(checkout?.path) ? 'checkout' : is(cart?.path) ? 'cart' : null;
-}
+export const pageOf = ({ cart, checkout }: PageMap): 'cart' | 'checkout' | null =>
+  isAt(checkout?.path) ? 'checkout' : isAt(cart?.path) ? 'cart' : null;
 
 /** Every selector of something that shows a product. */
-export function areasIn(pageMap: PageMap): string {
-  let list = known.get(pageMap);
-  if (list === undefined) {
-    list = areaSelectors(pageMap).join();
-    known.set(pageMap, list);
-  }
-  return list;
-}
-const known = new WeakMap<PageMap, string>();
+export const areasIn = (pageMap: PageMap): string => areaSelectors(pageMap).join();
 
-export const isProductPage = ({ productPage }: PageMap) => new RegExp(productPage.path).test(location.pathname);
+export const isProductPage = ({ productPage }: PageMap): boolean => isAt(productPage.path);
 
 /** Surface of the page as a whole. */
 export const surfaceOf = (pageMap: PageMap): Surface =>
   pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
 
 /** This page as its map reads it. Stand-ins of ours are no parts of it. */
-const thisPage = (pageMap: PageMap): Page<Element> => ({
-  isProductPage: isProductPage(pageMap),
-  all: (selector) => findAll(document, selector, pageMap).filter((element) => !element.hasAttribute(STAND_IN)),
-  areaAround: (element) => closest(element, areasIn(pageMap)),
-});
+function thisPage(pageMap: PageMap): Page<Element> {
+  const areas = areasIn(pageMap);
+  return {
+    isProductPage: isProductPage(pageMap),
+    all: (selector) => findAll(document, selector, pageMap).filter((element) => !element.hasAttribute(STAND_IN)),
+    areaAround: (element) => closest(element, areas),
+  };
+}
 
 export const partsOnPage = (pageMap: PageMap): PartsOf<Element> => partsOn(thisPage(pageMap));
 
 /** Every product that the page shows now, on the product's own page first. */
-export function* areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Generator<Area> {
-  const { parameters } = pageMap.productPage;
-  for (const { part, element, link } of areasOn(thisPage(pageMap), pageMap, partsOf)) {
-    const isOwnPage = part === 'productPage';
-    const path = isOwnPage ? addressIn(location, parameters) : link && addressOf(link, parameters);
-    const surface: Surface = isOwnPage
-      ? 'product'
-      : part === 'card'
-        ? 'listing'
-        : part === 'cartLine'
-          ? (pageOf(pageMap) ?? 'cart')
-          : part;
-    if (link && path) yield { element, path, surface, link, parts: (selector) => partsOf(element, selector) };
-  }
+export function areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): Area[] {
+  return areasOn(thisPage(pageMap), pageMap, partsOf).flatMap(({ surface, element, link }) => {
+    const url = surface === 'product' ? location : urlOf(link);
+    if (!url || !link) return [];
+    return {
+      element,
+      path: addressIn(url, pageMap.productPage.parameters),
+      // Lines of the cart are on the page of the checkout too.
+      surface: surface === 'cart' ? (pageOf(pageMap) ?? surface) : surface,
+      link,
+      parts: (selector) => partsOf(element, selector),
+    };
+  });
 }
 
-function addressOf(link: Element, parameters?: readonly string[]): string | null {
-  if (link instanceof HTMLAnchorElement && link.hasAttribute('href')) return addressIn(link, parameters);
-  const href = link.getAttribute('href') ?? link.getAttribute('data-href');
+function urlOf(link: Element | undefined): URL | null {
   try {
-    return href === null ? null : addressIn(new URL(href, document.baseURI), parameters);
+    const href = link?.getAttribute('href') ?? link?.getAttribute('data-href');
+    return href ? new URL(href, document.baseURI) : null;
   } catch {
     return null;
   }
@@ -91,7 +84,7 @@ export function rememberChosenVariant(event: Event, pageMap: PageMap): void {
   let id: unknown = (event as CustomEvent<unknown>).detail;
   for (const name of pageMap.variantEvent?.detail.split('.') ?? []) id = (id as Record<string, unknown> | null)?.[name];
   const target = event.composedPath()[0];
-  const from = target instanceof Element ? closest(target, areasIn(pageMap)) : null;
+  const from = target instanceof Node ? areaOf(target, pageMap) : null;
   const area = from ?? findAll(document, pageMap.productPage.area, pageMap)[0];
   if (area && (typeof id === 'string' || typeof id === 'number')) lastChoices.set(area, String(id));
 }

@@ -78,7 +78,7 @@ export function asking(
   const askAgainIn = earliest(() => {
     safely(() => {
       isVisitRequested = false;
-      askFor([...areasOnPage(pageMap)]);
+      askFor(areasOnPage(pageMap));
     });
   });
 

@@ -25,7 +25,7 @@ export function onIdle(
   sizeIn: (area: Area) => string | undefined,
 ): Count {
   setTimeout(() => {
-    reportMisses(origin, pageMap, [...areasOnPage(pageMap)]);
+    reportMisses(origin, pageMap, areasOnPage(pageMap));
   }, DRAWN_MS);
   quietly(() => {
     showMarker({ ...pageSettings, origin });

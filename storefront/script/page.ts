@@ -142,7 +142,7 @@ export function start(settings: Settings, always: PageSettings = {}): void {
     }
     clearCopies(findAll(document, `[${STAND_IN}]`, pageMap));
     partsOf = partsOnPage(pageMap);
-    areas = [...areasOnPage(pageMap, partsOf)];
+    areas = areasOnPage(pageMap, partsOf);
     // While nothing is known, all that is seen is held.
     if (known.visit() !== undefined || !areas.length) applying.apply(areas);
     else holding.below(areas[0]?.element);

@@ -64,7 +64,7 @@ describe('the parts of a page are the same for script, picker and check:', () =>
   it.each(Object.entries(PAGES))('%s', (_name, { path, html, found }) => {
     const document = openPage(html, `https://quillfern.example${path}`);
     const map = scriptPageMap(MAP);
-    const areas = [...areasOnPage(map)];
+    const areas = areasOnPage(map);
     const surfaces = { productPage: 'product', card: 'listing', cartLine: 'cart', quickView: 'quickView' } as const;
     const byScript = (part: PartKey) => {
       if (part in surfaces) return areas.filter(({ surface }) => surface === Reflect.get(surfaces, part)).length;
