@@ -51,7 +51,7 @@ export default {
     {
       name: 'script-takes-types-only',
       comment:
-        'and how parts of pages are found, and amounts of money recognised, which is loaded where a price is hidden',
+        'Except for finding parts of pages, and for recognising amounts, which loads only where a price is hidden',
       severity: 'error',
       from: { path: '^storefront/(script|dialogs)/', pathNot: '\\.test\\.ts$' },
       to: {
@@ -62,7 +62,7 @@ export default {
     },
     {
       name: 'picker-takes-types-only',
-      comment: 'and what draws its panel, and how paths and parts of pages are found; only the owner loads it',
+      comment: 'Except for drawing its panel and for finding paths and parts of pages; only owners load it',
       severity: 'error',
       from: { path: '^storefront/picker/' },
       to: {
@@ -73,7 +73,7 @@ export default {
     },
     {
       name: 'places-import-nothing',
-      comment: 'Storefront script, picker and check all find parts of pages with them',
+      comment: 'Storefront script, picker and check share them',
       severity: 'error',
       from: { path: '^core/places/', pathNot: '\\.test\\.ts$' },
       to: { pathNot: '^core/places/' },

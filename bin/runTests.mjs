@@ -55,9 +55,9 @@ process.exitCode = failed > 0 ? 1 : 0;
 
 async function runChecks() {
   await step('format', ['node_modules/.bin/oxfmt', '--check', '.']);
-  // Every further checker infers shared types again: one per program takes half the CPU time of the default of four.
+  // Uses one checker per program, since each one infers shared types again: half the CPU time of the default four.
   await step('types', ['node', 'node_modules/typescript-7/bin/tsc', '-b', '--checkers', '1']);
-  // The linter's checkers have no option of their own; Go's runtime limits them to one thread.
+  // Limits the linter to one checker through Go's runtime, since it has no option for that.
   await step('lint', ['node_modules/.bin/oxlint'], { env: { GOMAXPROCS: '1' } });
   await step('boundaries', ['node', 'bin/boundaries.mjs']);
   await step('dead code', ['node_modules/.bin/knip', '--no-progress']);

@@ -4,7 +4,7 @@ import { RowId } from './scalars.ts';
 import { PageMap } from './pageMap.ts';
 import { PART_KEYS } from '../places/parts.ts';
 
-/** What a check looks for: the parts of a page map, and amounts of money in areas that none of them covers. */
+/** Parts that a check reports: those of the page map, and money amounts outside of them. */
 const MAP_PARTS = [...PART_KEYS, 'otherMoney'] as const;
 export type MapPart = (typeof MAP_PARTS)[number];
 

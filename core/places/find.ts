@@ -1,4 +1,4 @@
-/** The selectors of a page map, in any of its forms: as the owner keeps it, as it is drafted, as the script receives it. */
+/** Selectors of a page map. Saved maps, drafts and the map that the script receives all have this shape. */
 export interface PlaceMap extends Readonly<Partial<Record<PlainPart, string | undefined>>> {
   readonly productPage?: { readonly area: string } | undefined;
   readonly card?: Shown | undefined;
@@ -8,13 +8,13 @@ export interface PlaceMap extends Readonly<Partial<Record<PlainPart, string | un
   readonly checkout?: Readonly<Partial<Record<'links' | 'order' | 'methods', string | undefined>>> | undefined;
 }
 
-/** A place that shows one product, and the link in it, or the place itself, whose address is the product's. */
+/** An area that shows one product, and its link to the product, which may be the area itself. */
 interface Shown {
   readonly area: string;
   readonly link: string;
 }
 
-/** Parts that a page map names by one selector at its top level. */
+/** Parts with a selector at the top level of a page map. */
 export type PlainPart =
   | 'control'
   | 'price'
@@ -27,23 +27,23 @@ export type PlainPart =
   | 'description'
   | 'together';
 
-/** A page as one of its readers sees it: storefront script, picker and check have different elements and shadow roots. */
+/** A page to search. The script, the picker and the check each supply one, since their DOMs and shadow roots differ. */
 export interface Page<E> {
-  /** Whether its address is that of a product's own page. */
+  /** Whether this is a product's own page, judging by its address. */
   readonly isProductPage: boolean;
-  /** Elements of the whole page that a selector matches, in shadow roots too; none if the selector is invalid. */
+  /** Returns all matches on the page, including shadow roots; none for an invalid selector. */
   readonly all: (selector: string) => readonly E[];
-  /** The nearest element around, or the element itself, that one of `areaSelectors` matches. */
+  /** Returns the nearest ancestor that `areaSelectors` match, starting with the element itself. */
   readonly areaAround: (element: E) => E | null;
 }
 
-/** Parts of a page map that show a product each, with the surface that each is, in the order in which they are looked for. */
+/** Areas that show one product each, with their surfaces, in search order. */
 const SURFACES = { productPage: 'product', card: 'listing', quickView: 'quickView', cartLine: 'cart' } as const;
 const AREAS = Object.keys(SURFACES) as (keyof typeof SURFACES)[];
 
 export const areaSelectors = (map: PlaceMap): string[] => AREAS.flatMap((part) => map[part]?.area ?? []);
 
-/** A place on a page that shows one product. */
+/** An area found on a page. */
 export interface FoundArea<E> {
   readonly surface: (typeof SURFACES)[keyof typeof SURFACES];
   readonly element: E;
@@ -54,8 +54,8 @@ export interface FoundArea<E> {
 export type PartsOf<E> = (area: E, selector: string | undefined) => readonly E[];
 
 /**
- * Finds the parts that belong to an area: those of a card inside a product's page are the card's. Each selector is looked
- * for once, on the whole page, since a query for each area is slow on long pages.
+ * Finds the parts of an area. A part belongs to its nearest area, so a card inside a product's page keeps its own parts.
+ * Queries the page once per selector, since one query per area is slow on long pages.
  */
 export function partsOn<E>(page: Page<E>): PartsOf<E> {
   const found = new Map<string, Map<E | null, E[]>>();
@@ -73,7 +73,7 @@ export function partsOn<E>(page: Page<E>): PartsOf<E> {
   return (area, selector) => (selector && (found.get(selector) ?? look(selector)).get(area)) || [];
 }
 
-/** Finds every place that shows a product, on the product's own page first. */
+/** Finds all areas that show a product; the product page's own area comes first. */
 export const areasOn = <E>(page: Page<E>, map: PlaceMap, partsOf: PartsOf<E>): FoundArea<E>[] =>
   AREAS.flatMap((part) => {
     const shown = map[part];

@@ -1,10 +1,10 @@
-import { areasOn, partsOn, type Page, type PlaceMap, type PlainPart } from './find.ts';
+import { areasOn, partsOn, type FoundArea, type Page, type PlaceMap, type PlainPart } from './find.ts';
 
 interface PlacePart {
-  /** Name for owners, in a sentence. */
+  /** Name as owners read it inside a sentence. */
   readonly name: string;
   readonly group: PartGroup;
-  /** Where its selector applies: to the whole page, to the areas that show a product, or to cards. */
+  /** Scope of its selector: the whole page, areas that show a product, or cards only. */
   readonly within: 'page' | 'areas' | 'cards';
   readonly read: (map: PlaceMap) => string | undefined;
 }
@@ -49,30 +49,30 @@ const parts = {
 
 export type PartKey = keyof typeof parts;
 
-/** The parts of a shop's pages that a page map can name: the list for the check, the picker and the owner's screen. */
+/** All parts of shop pages that a page map can name. The check, the picker and the owner's screen share this list. */
 export const PARTS: Readonly<Record<PartKey, PlacePart>> = parts;
 export const PART_KEYS = Object.keys(parts) as [PartKey, ...PartKey[]];
 
 /**
- * Finds a part on a page. A map that names neither product pages nor cards yet has no areas, so parts count anywhere.
- * @param selector to try in place of the map's own
+ * Returns a function that finds a part on a page by the map's selector, or by another one to try. Until a map names
+ * product pages or cards, it has no areas and a part is looked for on the whole page.
  */
-export function find<E>(
-  page: Page<E>,
-  map: PlaceMap,
-  part: PartKey,
-  { selector = PARTS[part].read(map), partsOf = partsOn(page) } = {},
-): readonly E[] {
-  if (selector === undefined) return [];
-  const { within } = PARTS[part];
-  if (within === 'page' || (map.productPage === undefined && map.card === undefined)) return page.all(selector);
-  const areas = areasOn(page, map, partsOf);
-  if (within === 'areas') return [...new Set(areas.flatMap(({ element }) => partsOf(element, selector)))];
-  const cards = areas.filter(({ surface }) => surface === 'listing');
-  return cards.flatMap(({ element }) => partsOf(element, selector).slice(0, 1));
+export function finderOn<E>(page: Page<E>, map: PlaceMap): (part: PartKey, selector?: string) => readonly E[] {
+  const partsOf = partsOn(page);
+  let known: readonly FoundArea<E>[] | undefined;
+  const areas = () => (known ??= areasOn(page, map, partsOf));
+  const hasAreas = map.productPage !== undefined || map.card !== undefined;
+  const find: Readonly<Record<PlacePart['within'], (selector: string) => readonly E[]>> = {
+    page: page.all,
+    areas: (selector) => [...new Set(areas().flatMap(({ element }) => partsOf(element, selector)))],
+    cards: (selector) =>
+      areas().flatMap(({ element, surface }) => (surface === 'listing' ? partsOf(element, selector).slice(0, 1) : [])),
+  };
+  return (part, selector = PARTS[part].read(map)) =>
+    selector === undefined ? [] : find[hasAreas ? PARTS[part].within : 'page'](selector);
 }
 
-/** Finds the nearest element around, or the element itself, that a selector matches. An invalid selector matches nothing. */
+/** Finds the nearest ancestor that one of the selectors matches, starting with the element. Ignores invalid selectors. */
 export function nearest<E extends { matches(selector: string): boolean }>(
   element: E,
   selectors: readonly string[],

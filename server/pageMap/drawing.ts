@@ -10,8 +10,8 @@ import { readResource } from '../http/callOut.ts';
 const QUIET_MS = 500;
 const MOST_MS = 5_000;
 /**
- * Limits that a page cannot influence, since drawing shares the machine with shoppers' requests. Processor time is limited
- * apart from elapsed time: on a busy machine a page that is not to blame waits long for little work.
+ * Limits that a page cannot influence, since drawing shares the machine with shoppers' requests. Processor time has its own
+ * limit because a harmless page can take long on a busy machine.
  */
 const MOST_PROCESSOR_S = 12;
 const DEADLINE_MS = 60_000;
@@ -106,7 +106,7 @@ async function kill({ server, pid }: Running): Promise<void> {
   await server.kill();
 }
 
-/** Resolves once a browser has taken more time or memory than a page may. */
+/** Resolves once the browser exceeds a page's limit on time or memory. */
 async function limited(pid: number, signal: AbortSignal): Promise<Drawn> {
   const until = performance.now() + DEADLINE_MS;
   const mostSeconds = usageOfGroup(pid).seconds + MOST_PROCESSOR_S;
@@ -122,20 +122,20 @@ async function limited(pid: number, signal: AbortSignal): Promise<Drawn> {
 /** Clock ticks per second in proc(5): USER_HZ, which is 100 on every architecture that Chromium runs on. */
 const TICKS = 100;
 
-/** Adds up the memory and processor time of a process group's running processes (Linux, proc(5)); 0 where unreadable. */
+/** Adds up memory and processor time of the running processes in a group (Linux, proc(5)); returns zeros elsewhere. */
 function usageOfGroup(group: number): { bytes: number; seconds: number } {
   const usage = { bytes: 0, seconds: 0 };
   let names: string[] = [];
   try {
     names = readdirSync('/proc');
   } catch {
-    // There is no /proc: only elapsed time is limited.
+    // Without /proc, only elapsed time is limited.
   }
   for (const name of names) {
     if (!/^\d+$/.test(name)) continue;
     try {
       const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
-      // Fields are counted after the process name, which may contain spaces: 2 is the group, 11 and 12 the time in ticks.
+      // Counts fields from after the process name, which may contain spaces: 2 is the group, 11 and 12 are ticks.
       const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
       if (Number(fields[2]) !== group) continue;
       usage.seconds += (Number(fields[11]) + Number(fields[12])) / TICKS;

@@ -2,7 +2,7 @@ import { parseHTML } from 'linkedom';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
 import { areaSelectors, areasOn, partsOn, type Page } from '#core/places/find.ts';
-import { find, nearest, PART_KEYS, PARTS } from '#core/places/parts.ts';
+import { finderOn, nearest, PART_KEYS, PARTS } from '#core/places/parts.ts';
 import { hasAmount } from '#core/texts/amounts.ts';
 import { pathMatches } from './pathPatterns.ts';
 
@@ -40,11 +40,11 @@ export function whatMapFinds(html: string, path: string, map: PageMap): Line[] {
     all,
     areaAround: (element) => nearest(element, areaSelectors(map), parentOf),
   };
-  const partsOf = partsOn(page);
-  const areas = areasOn(page, map, partsOf).map(({ element }) => element);
+  const find = finderOn(page, map);
+  const areas = areasOn(page, map, partsOn(page)).map(({ element }) => element);
   const lines: Line[] = PART_KEYS.flatMap((part) => {
     if (PARTS[part].read(map) === undefined || (part === 'productPage' && !page.isProductPage)) return [];
-    const found = find(page, map, part, { partsOf });
+    const found = find(part);
     return { part, found: found.length, sample: sampleOf(found[0]) };
   });
   if (map.price === undefined) return lines;

@@ -1,14 +1,14 @@
 import { addressIn } from '../shared/address.ts';
 import { patternSource, type PathPattern } from '#core/contract/pathPattern.ts';
 import { areaSelectors, type Page, type PlainPart } from '#core/places/find.ts';
-import { find, nearest, PART_KEYS, PARTS as PLACES, type PartKey } from '#core/places/parts.ts';
+import { finderOn, nearest, PART_KEYS, PARTS as PLACES, type PartKey } from '#core/places/parts.ts';
 import type { Draft } from './reading/reading.ts';
 import { allOf, parentOf } from './deep.ts';
 
 /** A part of the page map that can be pressed on the shop. */
 export interface Part extends Readonly<(typeof PLACES)[PartKey]> {
   readonly key: PartKey;
-  /** Its name with a capital, as a heading. */
+  /** Name with a capital letter, for headings. */
   readonly title: string;
   /** Instruction shown to the owner. */
   readonly hint: string;
@@ -91,7 +91,7 @@ export function withMethodCodes(map: Draft, page: Document): Draft {
   return methods.length > 0 && map.checkout ? { ...map, checkout: { ...map.checkout, methodCodes: methods } } : map;
 }
 
-/** A page as the picker reads it: with every open shadow root, and without what is no selector. */
+/** A page as the picker reads it: includes every open shadow root and ignores invalid selectors. */
 export const pageAt = (page: Document, path: string, map: Draft): Page<Element> => ({
   isProductPage: map.productPage !== undefined && matches(map.productPage.path, path),
   all: (selector) => allOf(page, selector),
@@ -106,14 +106,14 @@ function matches(pattern: PathPattern, path: string): boolean {
   }
 }
 
-/** Elements that a part's selector, or one to try in its place, matches on a page. */
+/** Finds a part on a page by the map's selector, or by another one to try. */
 export const foundOn = (
   page: Document,
   path: string,
   map: Draft,
   { key }: Part,
   selector?: string,
-): readonly Element[] => find(pageAt(page, path, map), map, key, selector === undefined ? {} : { selector });
+): readonly Element[] => finderOn(pageAt(page, path, map), map)(key, selector);
 
 /** Parts that are required before a map can be used. */
 export const stillNeeded = (map: Draft): string[] =>

@@ -33,7 +33,7 @@ export const isProductPage = ({ productPage }: PageMap): boolean => isAt(product
 export const surfaceOf = (pageMap: PageMap): Surface =>
   pageOf(pageMap) ?? (isProductPage(pageMap) ? 'product' : 'listing');
 
-/** This page as its map reads it. Stand-ins of ours are no parts of it. */
+/** This page, without our own stand-ins. */
 function thisPage(pageMap: PageMap): Page<Element> {
   const areas = areasIn(pageMap);
   return {
@@ -53,7 +53,7 @@ export function areasOnPage(pageMap: PageMap, partsOf = partsOnPage(pageMap)): A
     return {
       element,
       path: addressIn(url, pageMap.productPage.parameters),
-      // Lines of the cart are on the page of the checkout too.
+      // The checkout shows cart lines too.
       surface: surface === 'cart' ? (pageOf(pageMap) ?? surface) : surface,
       link,
       parts: (selector) => partsOf(element, selector),

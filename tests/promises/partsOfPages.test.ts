@@ -10,7 +10,7 @@ import { openPage } from '../support/pageDocument.ts';
 const buy = (name: string) => `<p class="cost">€5.00 ${name}</p><button class="add">Add ${name}</button>`;
 const card = (name: string) => `<li class="card"><a href="/plants/${name}">${name}</a>${buy(name)}</li>`;
 
-/** Pages on which a part could be counted twice, or for another product, each with the parts that are on it. */
+/** Pages where a part could be counted twice or for the wrong product, with the expected counts. */
 const PAGES: Readonly<Record<string, { path: string; html: string; found: Partial<Record<PartKey, number>> }>> = {
   'cards inside the area of a product’s page': {
     path: '/plants/aster',
@@ -60,7 +60,7 @@ const MAP: PageMap = {
 const counts = (of: (part: PartKey) => number) =>
   Object.fromEntries(PART_KEYS.flatMap((part) => (of(part) > 0 ? [[part, of(part)]] : [])));
 
-describe('the parts of a page are the same for script, picker and check:', () => {
+describe('script, picker and check find the same parts of a page:', () => {
   it.each(Object.entries(PAGES))('%s', (_name, { path, html, found }) => {
     const document = openPage(html, `https://quillfern.example${path}`);
     const map = scriptPageMap(MAP);

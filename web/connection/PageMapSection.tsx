@@ -155,7 +155,7 @@ function Maps({ draft, live, zone }: MapsProps) {
 
 /** Why the check's browser gave a page up. */
 const NOT_DRAWN: Readonly<Record<NotDrawn, string>> = {
-  tooSlow: 'its scripts took more than 12 seconds of processor time, or a minute',
+  tooSlow: 'its scripts needed more than 12 seconds of processor time, or more than a minute',
   tooMuchMemory: 'it needed more than 1 GB of memory',
   tooLong: 'it has more than 4 million characters',
   ended: 'the browser crashed on it',

@@ -30,7 +30,7 @@ const product = row('A product’s page');
 const elsewhere = row('Where the shop has them');
 const visit = row('Cart and checkout');
 
-/** The line of a part that pages are checked for. */
+/** Line of a part that checks report. */
 const part = (key: PartKey, pointer: string, isNeeded = false, example?: string): MapRow => {
   const { name, group } = PARTS[key];
   return { name, group, part: key, pointer, isNeeded, example };
