@@ -166,6 +166,8 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly relabelsShopButton?: true;
   /** Whether shoppers choose a quantity although it does not sell. */
   readonly takesQuantity?: true;
+  /** Title of the form that a press opens: a text of the shop, or `label` for the default label; missing without a form. */
+  readonly formTitle?: 'label' | 'dialog.ownPrice' | 'dialog.several';
   /** Whether shoppers leave a request that the shop answers. */
   readonly takesRequests?: true;
   /** Whether it is a line of text. */

@@ -56,6 +56,7 @@ export const enquiry = defineControl({
   sells: false,
   takesRequests: true,
   leadsTo: ({ form }) => (typeof form === 'string' ? [] : [form.page]),
+  formTitle: 'label',
   refusal: 'notForSale',
   listingOrder: 3,
   answers: ['asked'],

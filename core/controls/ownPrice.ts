@@ -44,6 +44,7 @@ export const ownPrice = defineControl({
   sells: true,
   buyersPrice: ({ min, suggested }) => ({ minimum: min ?? 0, usual: suggested ?? min }),
   isShopOnly: true,
+  formTitle: 'dialog.ownPrice',
   refusal: 'notForSale',
   verb: verb('let the buyer name the price'),
   labelled: ', labelled ',

@@ -114,6 +114,7 @@ export const preorder = defineControl({
   }),
   needsTerms: true,
   relabelsShopButton: true,
+  formTitle: 'label',
   refusal: 'capReached',
   availability: 'PreOrder',
   answers: ['reserved'],

@@ -34,6 +34,7 @@ export const quote = defineControl({
   sells: false,
   takesQuantity: true,
   takesRequests: true,
+  formTitle: 'label',
   refusal: 'notForSale',
   listingOrder: 2,
   answers: ['asked'],

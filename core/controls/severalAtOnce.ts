@@ -29,6 +29,7 @@ export const severalAtOnce = defineControl({
     },
   },
   sells: true,
+  formTitle: 'dialog.several',
   refusal: 'notForSale',
   verb: verb('let several variants be added at once'),
   labelled: ', labelled ',

@@ -65,6 +65,7 @@ export const waitlist = defineControl({
   awaitsStock: true,
   takesRequests: true,
   statusText: ({ joinedText }) => joinedText,
+  formTitle: 'label',
   refusal: 'notForSale',
   availability: 'OutOfStock',
   listingOrder: 1,

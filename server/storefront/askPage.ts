@@ -6,7 +6,7 @@ import { FIELDS } from '#core/contract/formFields.ts';
 import { parse } from '#core/contract/validation.ts';
 import { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import { localeFor, wordsIn } from '#core/texts/locale.ts';
-import { defaultLabel } from '#core/controls/controls.ts';
+import { controlOf, defaultLabel, RULE_KINDS, type ControlKind } from '#core/controls/controls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import { toHtml } from '#core/texts/markdown.ts';
@@ -147,22 +147,14 @@ function backTo(site: string | undefined, path: string | null): string | null {
   return path !== null && URL.canParse(path, site) ? new URL(path, site).href : null;
 }
 
-/** Kinds that have a form, with the titles of those that dialogs name in words of their own. */
-const TITLES = {
-  waitlist: null,
-  quote: null,
-  enquiry: null,
-  preorder: null,
-  ownPrice: 'dialog.ownPrice',
-  severalAtOnce: 'dialog.several',
-} as const;
-type Kind = keyof typeof TITLES;
-const isKind = (kind: unknown): kind is Kind => typeof kind === 'string' && Object.hasOwn(TITLES, kind);
+type Kind = ControlKind;
+const isKind = (kind: unknown): kind is Kind =>
+  RULE_KINDS.some((one) => one === kind && controlOf({ kind: one }).formTitle !== undefined);
 
 /** Returns the title of a form, or the default label of its control. */
 function titleOf(kind: Kind, locale: string | null, shop: ShopFacts): string {
-  const key = TITLES[kind];
-  return key === null ? defaultLabel(kind, locale, shop) : shopText(key, locale, shop);
+  const { formTitle = 'label' } = controlOf({ kind });
+  return formTitle === 'label' ? defaultLabel(kind, locale, shop) : shopText(formTitle, locale, shop);
 }
 
 /** Builds the forms. Kinds that use the shop's own cart have none: shoppers add those on the product page. */
