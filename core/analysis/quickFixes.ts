@@ -39,7 +39,7 @@ function withoutSurface(rule: Rule): Rule | null {
 
 /** The rules after a fix of a finding about one of them; as they are where the rules that it names are gone. */
 export function withQuickFix<E extends Entry>(rules: readonly E[], ruleId: string, fix: QuickFix): (E | Rule)[] {
-  if (fix.kind !== 'moveAbove') return rules.map((rule) => (rule.id === ruleId ? fix.becomes : rule));
+  if ('becomes' in fix) return rules.map((rule) => (rule.id === ruleId ? fix.becomes : rule));
   const moved = rules.find(({ id }) => id === ruleId);
   const others = rules.filter(({ id }) => id !== ruleId);
   const place = others.findIndex(({ id }) => id === fix.rule);

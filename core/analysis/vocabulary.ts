@@ -40,7 +40,7 @@ export class Vocabulary {
     for (const { name, vocabulary } of NAMING) {
       const known: KnownNames = new Map();
       this.known.set(name, known);
-      if (vocabulary.kind !== 'names') continue;
+      if ('valuesOf' in vocabulary) continue;
       const names = new NameSet(vocabulary.isLetterByLetter ? letterByLetter : sameName);
       known.set(UNNAMED, names);
       if (vocabulary.of === 'roles') for (const role of roles) names.add(role);
@@ -50,11 +50,11 @@ export class Vocabulary {
   add(product: ProductFacts): void {
     for (const { name, vocabulary } of NAMING) {
       const known = this.known.get(name)!;
-      if (vocabulary.kind === 'names') {
+      if (!('valuesOf' in vocabulary)) {
         if (vocabulary.of !== 'roles') for (const one of vocabulary.of(product)) known.get(UNNAMED)!.add(one);
         continue;
       }
-      for (const record of vocabulary.of(product))
+      for (const record of vocabulary.valuesOf(product))
         for (const [key, value] of Object.entries(record)) {
           const names = known.get(key) ?? new NameSet();
           known.set(key, names);
@@ -74,9 +74,9 @@ export class Vocabulary {
     const { vocabulary } = factOf(leaf);
     const known = this.known.get(leaf.fact);
     if (!vocabulary || !known) return [];
-    return vocabulary.kind === 'names'
-      ? unknownAmong(leaf as NamesLeaf, known.get(UNNAMED)!)
-      : unknownValues(leaf as NamedValuesLeaf, known);
+    return 'valuesOf' in vocabulary
+      ? unknownValues(leaf as NamedValuesLeaf, known)
+      : unknownAmong(leaf as NamesLeaf, known.get(UNNAMED)!);
   }
 
   private unknownDates(leaf: Extract<Leaf, { op: 'around' }>): UnknownName[] {

@@ -111,18 +111,17 @@ export interface Fact<L extends AnyLeaf> {
   readonly asked: { readonly group: string; readonly questions: readonly FactQuestion<L['op']>[] };
 }
 
-/** A fact's vocabulary: its description, and its values for a product; `roles` come from the shop. */
+/** A fact's vocabulary: what its names are, and those that a product has; `roles` come from the shop. */
 export type FactVocabulary =
   | {
-      readonly kind: 'names';
       readonly what: string;
       readonly isLetterByLetter?: true;
       readonly of: 'roles' | ((product: ProductFacts) => Iterable<string | null>);
     }
   | {
-      readonly kind: 'namedValues';
       readonly what: string;
-      readonly of: (product: ProductFacts) => Iterable<Readonly<Record<string, string>>>;
+      /** Values by the name of their attribute or option. */
+      readonly valuesOf: (product: ProductFacts) => Iterable<Readonly<Record<string, string>>>;
     };
 
 /** Defines a fact; the type of its leaves follows from its schema. */

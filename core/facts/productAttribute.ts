@@ -21,7 +21,7 @@ export const productAttribute = defineFact({
     for (const name of Object.keys(attributes)) emit.name(`attribute ${name}`, attributes[name]);
   },
   phrase: (leaf) => `whose ${namedValuesWords(leaf)}`,
-  vocabulary: { kind: 'namedValues', what: 'attribute', of: ({ attributes }) => [attributes] },
+  vocabulary: { what: 'attribute', valuesOf: ({ attributes }) => [attributes] },
   asked: {
     group: 'Products',
     questions: [

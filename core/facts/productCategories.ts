@@ -48,7 +48,6 @@ export const productCategories = defineFact({
     return `${op === 'within' ? 'in' : 'not in'} ${which} and all below`;
   },
   vocabulary: {
-    kind: 'names',
     what: 'category',
     isLetterByLetter: true,
     of: ({ categories }) => categories.flatMap((category) => [...lineOf(category)]),

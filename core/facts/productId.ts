@@ -19,7 +19,7 @@ export const productId = defineFact({
     emit.id('id', id);
   },
   phrase: ({ op, value }, names) => `${op === 'in' ? 'that are' : 'other than'} ${listed(value, 'or', names.product)}`,
-  vocabulary: { kind: 'names', what: 'product', isLetterByLetter: true, of: ({ id }) => [id] },
+  vocabulary: { what: 'product', isLetterByLetter: true, of: ({ id }) => [id] },
   asked: {
     group: 'Products',
     questions: [

@@ -19,7 +19,6 @@ export const asProductName = (name: 'brand' | 'kind' | 'seller') => {
       emit.name(name, product[name]);
     },
     vocabulary: {
-      kind: 'names',
       what: name,
       of: (product: ProductFacts) => [product[name]],
     } satisfies FactVocabulary as FactVocabulary,

@@ -43,7 +43,7 @@ export const productTags = defineFact({
   },
   phrase: ({ op, value }) =>
     `${op === 'hasNone' ? 'not tagged' : 'tagged'} ${listed(value, op === 'hasAll' ? 'and' : 'or')}`,
-  vocabulary: { kind: 'names', what: 'tag', of: (product) => product.tags },
+  vocabulary: { what: 'tag', of: (product) => product.tags },
   asked: {
     group: 'Tags',
     questions: [

@@ -21,7 +21,6 @@ export const variantId = defineFact({
   phrase: ({ op, value }, { variant }) =>
     `in ${op === 'in' ? plural('the variant', value) : 'variants other than'} ${listed(value, 'or', variant)}`,
   vocabulary: {
-    kind: 'names',
     what: 'variant',
     isLetterByLetter: true,
     of: ({ variants }) => variants.map(({ id }) => id),

@@ -21,7 +21,7 @@ export const variantOption = defineFact({
     for (const name of Object.keys(options)) emit.name(`option ${name}`, options[name]);
   },
   phrase: (leaf) => `in variants whose ${namedValuesWords(leaf)}`,
-  vocabulary: { kind: 'namedValues', what: 'option', of: ({ variants }) => variants.map(({ options }) => options) },
+  vocabulary: { what: 'option', valuesOf: ({ variants }) => variants.map(({ options }) => options) },
   asked: {
     group: 'Variants',
     questions: [

@@ -42,7 +42,7 @@ export const visitorRoles = defineFact({
       hasAll: `for customers with ${plural('the role', value)} ${listed(value, 'and', role)}`,
       hasNone: `for everyone without the role ${listed(value, 'or', role)}`,
     })[op],
-  vocabulary: { kind: 'names', what: 'role', isLetterByLetter: true, of: 'roles' },
+  vocabulary: { what: 'role', isLetterByLetter: true, of: 'roles' },
   asked: {
     group: 'Roles',
     questions: [

@@ -1,5 +1,5 @@
 import { categoryId } from '../model/names.ts';
-import { namedColumn, type FileReading, type TargetName } from './fileReading.ts';
+import { namedColumn, type FileReading, type NamedKind, type TargetName } from './fileReading.ts';
 import { writtenDate, writtenNumber, writtenTruth } from './values.ts';
 
 type Cells = Record<string, string | undefined>;
@@ -26,9 +26,10 @@ export function rowConverter(
 
 /** Returns a function that writes a cell of a column. */
 function writer(column: string, reading: FileReading): (cells: Cells, text: string) => void {
-  if (namedColumn(column)?.kind === 'date')
+  const named = namedColumn(column);
+  if (named)
     return (cells, text) => {
-      cells[column] = writtenDate(text, reading.dates) ?? text;
+      cells[column] = NAMED_VALUES[named.kind](text, reading) ?? text;
     };
   switch (column) {
     case 'price':
@@ -63,6 +64,13 @@ function writer(column: string, reading: FileReading): (cells: Cells, text: stri
       };
   }
 }
+
+/** Converts a value of a named column; null if it cannot be parsed. */
+const NAMED_VALUES: Readonly<Record<NamedKind, (text: string, reading: FileReading) => string | null>> = {
+  attribute: (text) => text,
+  date: (text, { dates }) => writtenDate(text, dates),
+  option: (text) => text,
+};
 
 const parts = (text: string, separator: string): string[] =>
   text

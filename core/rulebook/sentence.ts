@@ -77,7 +77,7 @@ export function ruleNames(
 export function plain(segments: readonly Segment[]): string {
   return segments
     .map((segment) =>
-      segment.kind === 'group'
+      'members' in segment
         ? `${JOINING[segment.join]} (${segment.members.map(plain).join('; ') || 'no conditions yet'})`
         : segment.text,
     )
@@ -118,7 +118,7 @@ export function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Name
 const IN_VARIANTS = /^in variants (?!other)/;
 const isOfVariants = (condition: Condition) => 'fact' in condition && IN_VARIANTS.test(phraseOf(condition, NO_NAMES));
 const withoutOpening = (segment: Segment): Segment =>
-  segment.kind === 'phrase' ? { ...segment, text: segment.text.replace(IN_VARIANTS, '') } : segment;
+  'about' in segment ? { ...segment, text: segment.text.replace(IN_VARIANTS, '') } : segment;
 const NO_NAMES: Names = {};
 
 /** The conditions that must all hold, each with its place. */

@@ -3,8 +3,8 @@ import { readableParts, readableSentence } from './readable.ts';
 
 const drawn = (text: string) =>
   readableParts(text)
-    .map(({ kind, text: words, isBold }) => {
-      const name = kind === 'placeholder' ? `[${words}]` : words;
+    .map(({ text: words, isPlaceholder, isBold }) => {
+      const name = isPlaceholder ? `[${words}]` : words;
       return isBold ? `<${name}>` : name;
     })
     .join('');

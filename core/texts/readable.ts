@@ -2,8 +2,8 @@ import { placeholderName, toMessage, placeholderIn } from './placeholders.ts';
 
 /** A piece of a text for its author: words, or a placeholder's name. */
 export interface ReadablePart {
-  readonly kind: 'words' | 'placeholder';
   readonly text: string;
+  readonly isPlaceholder: boolean;
   readonly isBold: boolean;
 }
 
@@ -19,7 +19,7 @@ export function readableParts(text: string): ReadablePart[] {
   try {
     nodes = toMessage(withoutAddresses, 'en').getAst();
   } catch {
-    return [{ kind: 'words', text, isBold: false }];
+    return [{ text, isPlaceholder: false, isBold: false }];
   }
   let isBold = false;
   const parts: ReadablePart[] = [];
@@ -28,11 +28,11 @@ export function readableParts(text: string): ReadablePart[] {
       const name = placeholderIn(node);
       if ('options' in node) visit(node.options.other?.value ?? [], name ?? counted);
       else if (name !== null || !('value' in node))
-        parts.push({ kind: 'placeholder', text: placeholderName(name ?? counted), isBold });
+        parts.push({ text: placeholderName(name ?? counted), isPlaceholder: true, isBold });
       else
         node.value.split('**').forEach((words, index) => {
           if (index > 0) isBold = !isBold;
-          if (words !== '') parts.push({ kind: 'words', text: words, isBold });
+          if (words !== '') parts.push({ text: words, isPlaceholder: false, isBold });
         });
     }
   };
@@ -44,9 +44,9 @@ export function readableParts(text: string): ReadablePart[] {
 export function readableSentence(sentence: string): ReadablePart[] {
   return sentence.split(/(“(?:\\[\s\S]|[^”\\])*”)/).flatMap((piece, index): ReadablePart[] => {
     if (piece === '') return [];
-    if (index % 2 === 0) return [{ kind: 'words', text: piece, isBold: false }];
+    if (index % 2 === 0) return [{ text: piece, isPlaceholder: false, isBold: false }];
     const quoted = piece.slice(1, -1).replace(/\\([\\”⏎])/g, '$1');
-    const mark = (text: string): ReadablePart => ({ kind: 'words', text, isBold: false });
+    const mark = (text: string): ReadablePart => ({ text, isPlaceholder: false, isBold: false });
     return [mark('“'), ...readableParts(quoted), mark('”')];
   });
 }

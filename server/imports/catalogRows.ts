@@ -98,6 +98,13 @@ export const isTracked: Readonly<Record<ShopDetails['tracking'], (row: CatalogRo
   never: () => false,
 };
 
+/** Says what is wrong with a value of a named column, and what to write instead; null if it is right. */
+const NAMED_FAULTS: Readonly<Record<NamedKind, (text: string) => string | null>> = {
+  attribute: () => null,
+  date: (text) => (parseLocal(text) === null ? 'is not a date; write YYYY-MM-DD or YYYY-MM-DDTHH:MM' : null),
+  option: () => null,
+};
+
 function namedCells(row: Row, of: (readCell: () => void) => void): CatalogRow['named'] {
   const named: Record<NamedKind, Record<string, string | null>> = { attribute: {}, date: {}, option: {} };
   for (const column in row.cells) {
@@ -105,9 +112,8 @@ function namedCells(row: Row, of: (readCell: () => void) => void): CatalogRow['n
     if (!found) continue;
     of(() => {
       const text = cell(row, column) ?? '';
-      if (found.kind === 'date' && text !== '' && parseLocal(text) === null) {
-        throw new BadCell(column, `“${text}” is not a date; write YYYY-MM-DD or YYYY-MM-DDTHH:MM`);
-      }
+      const fault = text === '' ? null : NAMED_FAULTS[found.kind](text);
+      if (fault !== null) throw new BadCell(column, `“${text}” ${fault}`);
       named[found.kind][found.name] = text === '' ? null : text;
     });
   }

@@ -126,6 +126,9 @@ export async function previewImport(db: Database, id: string): Promise<void> {
 const PAGE_ROWS = 50;
 const MOST_LOOKED_THROUGH = 5000;
 
+/** Whether the rows of a kind of example are new. */
+const IS_NEW = { new: true, changed: false } as const;
+
 /**
  * Returns further examples of a preview. Nothing of them is kept: the rows are tried again, and taken back.
  * @param from the place of the first row
@@ -146,7 +149,7 @@ export async function examplesFrom(
       const written = await target.write(client, rows, { shop, writer: { order: one.order, importId: null } });
       return written.examples(PAGE_ROWS);
     });
-    examples.push(...found.filter(({ isNew }) => kind === undefined || isNew === (kind === 'new')));
+    examples.push(...found.filter(({ isNew }) => kind === undefined || isNew === IS_NEW[kind]));
     next += rows.length;
   }
   return { examples, next };

@@ -33,9 +33,11 @@ export async function* readFileOf(
   target: TargetName,
   reading: FileReading | null,
 ): AsyncGenerator<Read> {
-  if (kind === 'json') yield await readJsonFile(path);
-  else yield* readCsvFile(path, target, reading);
+  yield* READERS[kind](path, target, reading);
 }
+
+type Reader = (path: string, target: TargetName, reading: FileReading | null) => AsyncGenerator<Read>;
+const READERS: Readonly<Record<FileKind, Reader>> = { csv: readCsvFile, json: readJsonFile };
 
 /** Lines of cells, a header first: RFC 4180 in UTF-8 with our own columns, or as a reading says. */
 async function* readCsvFile(path: string, target: TargetName, reading: FileReading | null): AsyncGenerator<Read> {
@@ -97,7 +99,7 @@ async function* readCsvFile(path: string, target: TargetName, reading: FileReadi
 /** Columns to report: none if somebody assigned them. */
 const named = (columns: readonly string[], reading: FileReading | null) => (reading ? [] : columns);
 
-async function readJsonFile(path: string): Promise<Read> {
+async function* readJsonFile(path: string): AsyncGenerator<Read> {
   const text = await readFile(path, 'utf8');
   let json: unknown;
   try {
@@ -108,7 +110,7 @@ async function readJsonFile(path: string): Promise<Read> {
   }
   const result = validate(ImportRows, json);
   if (!result.ok) throw invalid('What was sent', result.faults);
-  return { ...readJson(result.value), refused: [] };
+  yield { ...readJson(result.value), refused: [] };
 }
 
 const tooMany = () => new ProblemError('too-large', `A file has at most ${MOST_ROWS} rows. Send it in parts.`);

@@ -140,7 +140,8 @@ async function goThrough<Answer>(steps: analyses.Steps<Answer>, askers: Askers):
 }
 
 async function answer({ id, question }: Ask): Promise<unknown> {
-  const given = await loadFor(id, question.kind === 'goods' && !question.page.settled ? OLDEST_LIST : 0);
+  const mayBeOld = 'page' in question && 'settled' in question.page && !question.page.settled;
+  const given = await loadFor(id, mayBeOld ? OLDEST_LIST : 0);
   const catalog = analyses.withSellers(given.now.catalog, sellers, sellersVersion);
   switch (question.kind) {
     case 'impact': {

@@ -32,7 +32,7 @@ export function Pieces({ segments, ...props }: PiecesProps) {
         // A group ends its line, which parts the words as well as a colon would.
         return (
           <span key={`${index} words`}>
-            {segments[index - 1]?.kind === 'group' ? segment.text.replace(/^[:,] /, '') : segment.text}
+            {'members' in (segments[index - 1] ?? {}) ? segment.text.replace(/^[:,] /, '') : segment.text}
           </span>
         );
       case 'phrase':

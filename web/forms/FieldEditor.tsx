@@ -1,5 +1,6 @@
 import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 import { FIELD_KINDS, type FormField } from '#core/contract/askingCalls.ts';
+import { FIELDS } from '#core/contract/formFields.ts';
 import { LocalisedFields } from '../shared/LocalisedFields.tsx';
 import styles from './forms.module.css';
 
@@ -60,7 +61,11 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
           onChange={({ target }) => {
             const chosen = FIELD_KINDS.find((known) => known === target.value) ?? 'text';
             const { choices: _choices, ...rest } = field;
-            change({ ...rest, kind: chosen, ...(chosen === 'choice' ? { choices: choices ?? ['Yes', 'No'] } : {}) });
+            change({
+              ...rest,
+              kind: chosen,
+              ...(FIELDS[chosen].element === 'select' ? { choices: choices ?? ['Yes', 'No'] } : {}),
+            });
           }}
         >
           {FIELD_KINDS.map((one) => (
@@ -105,7 +110,7 @@ export function FieldEditor({ field, position, count, locales, change, moveTo, r
           </Button>
         </div>
       </div>
-      {kind === 'choice' && (
+      {FIELDS[kind].element === 'select' && (
         <TextField
           label="Choices, one per line"
           multiline

@@ -17,7 +17,12 @@ interface PreviewTableProps {
   readonly ways: ImportWays;
 }
 
-const KINDS = { all: 'All', new: 'New', changed: 'Changed' } as const;
+/** Kinds of rows that can be shown alone, and how the server is asked for them. */
+const KINDS = {
+  all: { label: 'All', query: {} },
+  new: { label: 'New', query: { kind: 'new' } },
+  changed: { label: 'Changed', query: { kind: 'changed' } },
+} as const;
 type Kind = keyof typeof KINDS;
 /** Rows that a browser holds without becoming slow. */
 const MOST_SHOWN = 300;
@@ -26,13 +31,14 @@ const MOST_SHOWN = 300;
 export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
   const { created, changed, gone, refused, refusedRows, notices } = preview;
   const [kind, setKind] = useState<Kind>('all');
-  const isOfAll = kind === 'all';
+  const { query } = KINDS[kind];
+  const isOfAll = !('kind' in query);
   const pages = useInfiniteQuery({
     queryKey: ['import-examples', id, kind],
     initialPageParam: 0,
     queryFn: async ({ pageParam }) => {
-      const query = { ...(isOfAll ? {} : { kind }), from: pageParam };
-      return (await send('GET /api/imports/{id}/examples', { params: { id }, query })).body;
+      const asked = { ...query, from: pageParam };
+      return (await send('GET /api/imports/{id}/examples', { params: { id }, query: asked })).body;
     },
     getNextPageParam: ({ next }) => next,
     // The first page of all came with the preview.
@@ -64,7 +70,7 @@ export function PreviewTable({ id, preview, rows, ways }: PreviewTableProps) {
                 setKind(one);
               }}
             >
-              {KINDS[one]} {counts[one]}
+              {KINDS[one].label} {counts[one]}
             </button>
           ))}
         </div>

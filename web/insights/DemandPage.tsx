@@ -220,13 +220,14 @@ function Units({ row, kind, by }: { readonly row: DemandRow; readonly kind: Dema
   const { units } = row[kind];
   if (units === 0) return null;
   const said = units.toLocaleString('en-GB');
-  if (by !== 'product' || kind === 'refused') return said;
   const place = {
     waiting: `/waitlists?${queryText({ list: row.title, product: row.key })}`,
     reserved: `/preorders?${queryText({ product: row.key })}`,
     asked: `/quotes?${queryText({ product: row.key })}`,
     enquired: `/enquiries?${queryText({ product: row.key, state: 'open' })}`,
+    refused: null,
   }[kind];
+  if (by !== 'product' || place === null) return said;
   return <Link to={place}>{said}</Link>;
 }
 

@@ -5,7 +5,7 @@ import type { CountSeries } from '#core/contract/insightCalls.ts';
 import { toLocal, type Zone } from '#core/model/zone.ts';
 import { shortDay } from '../shared/times.ts';
 import work from '../shared/worklist.module.css';
-import { saveChart } from './chartFile.ts';
+import { saveChart, type ChartFile } from './chartFile.ts';
 import styles from './insights.module.css';
 
 const MEASURES = {
@@ -33,7 +33,7 @@ export function SeriesChart({ series, of, zone, file, editionAt }: SeriesChartPr
   const drawn = useRef<HTMLDivElement>(null);
   const navigate = useNavigate();
   const marks = marksOf(series, zone);
-  const save = (kind: 'svg' | 'png') => {
+  const save = (kind: ChartFile) => {
     if (drawn.current) void saveChart(drawn.current, of, kind);
   };
   return (

@@ -8,14 +8,20 @@ const RIGHT = 16;
 /** Dots a pixel, so that a picture is sharp in print. */
 const SHARPNESS = 2;
 
+export type ChartFile = 'svg' | 'png';
+type Write = (text: string, width: number, height: number) => Blob | Promise<Blob>;
+const WRITE: Readonly<Record<ChartFile, Write>> = {
+  svg: (text) => new Blob([text], { type: 'image/svg+xml' }),
+  png: pictureOf,
+};
+
 /**
  * Saves the small charts in an element as one picture, one below the other, with their names and what they come to.
  * @param name its heading and file name
  */
-export async function saveChart(holder: HTMLElement, name: string, kind: 'svg' | 'png'): Promise<void> {
+export async function saveChart(holder: HTMLElement, name: string, kind: ChartFile): Promise<void> {
   const { text, width, height } = drawing(holder, name);
-  const source = new Blob([text], { type: 'image/svg+xml' });
-  save(kind === 'svg' ? source : await pictureOf(text, width, height), `${name}.${kind}`);
+  save(await WRITE[kind](text, width, height), `${name}.${kind}`);
 }
 
 function drawing(holder: HTMLElement, name: string): { text: string; width: number; height: number } {

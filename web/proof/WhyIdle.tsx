@@ -24,7 +24,7 @@ export function WhyIdle({ rule, rulebook, rows, proof, goods }: Props) {
   const names = namesFrom(goods);
   const nameOf = ruleNames(rulebook.rules, names, goods.sellers);
   const phrases = segmentsOf(rule, names).flatMap((segment) =>
-    segment.kind === 'phrase' && neverHeld.includes(segment.pointer) ? segment.text : [],
+    'about' in segment && neverHeld.includes(segment.pointer) ? segment.text : [],
   );
   const list = new Intl.ListFormat('en');
   const others = beatenBy.map((id) => `“${nameOf(id)}”`);

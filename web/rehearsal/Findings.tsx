@@ -1,6 +1,7 @@
 import { Button, Skeleton } from '@mui/material';
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import type { FindingKind } from '#core/analysis/finding.ts';
 import { withQuickFix } from '#core/analysis/quickFixes.ts';
 import type { FindingReply } from '#core/contract/rehearsalCalls.ts';
 import type { Zone } from '#core/model/zone.ts';
@@ -19,6 +20,9 @@ import { useFindings } from './useRehearsal.ts';
 const SEVERITIES = { fault: 'Fault', warning: 'Check', note: 'Note' } as const;
 
 /** Findings in the draft, each with an example and, if there is one, a quick fix. */
+/** Notes that matter before publishing: an idle rule under a closure. */
+const MATTERS_AS_NOTE: ReadonlySet<FindingKind> = new Set(['idle']);
+
 export function Findings({
   goods,
   isReview = false,
@@ -33,7 +37,7 @@ export function Findings({
   const nameOf = useMemo(() => ruleNames(rulebook?.rules ?? [], namesFrom(goods), goods.sellers), [rulebook, goods]);
   if (error) return <LoadFailed error={error} retry={() => void refetch()} />;
   const found = data?.findings.filter(
-    ({ severity, about }) => !isReview || severity !== 'note' || about.kind === 'idle',
+    ({ severity, about }) => !isReview || severity !== 'note' || MATTERS_AS_NOTE.has(about.kind),
   );
   return (
     <section className={styles.panel} aria-labelledby="findings" aria-busy={isFetching}>

@@ -101,9 +101,9 @@ export function fixLabel(fix: QuickFix, about: FindingDetails, nameOf: (rule: st
     case 'swapDates':
       return 'Swap the two dates';
     case 'removeName':
-      return about.kind === 'unknownName' ? `Remove “${about.name}”` : 'Remove it';
+      return 'nearest' in about ? `Remove “${about.name}”` : 'Remove it';
     case 'useNearest':
-      return about.kind === 'unknownName' ? `Change it to “${about.nearest}”` : 'Change it';
+      return 'nearest' in about ? `Change it to “${about.nearest}”` : 'Change it';
     case 'askForPrice':
       return 'Ask for the price instead';
     case 'allPlaces':

@@ -99,6 +99,8 @@ function usePeople(isWanted: boolean, words: string): readonly Person[] {
 
 /** Kinds chosen only from existing values; others may be typed, and match once the shop has them. */
 const FROM_THE_SHOP: readonly (keyof typeof FIELD_LABELS)[] = ['categories', 'products', 'variants'];
+/** Kinds that the server searches, since there may be too many people to load. */
+const SEARCHED: readonly (keyof typeof FIELD_LABELS)[] = ['customers'];
 
 /** Some of the names that the shop has. */
 export function NamesField({
@@ -108,7 +110,7 @@ export function NamesField({
   onChange,
 }: ValueProps & { readonly kind: keyof typeof FIELD_LABELS }) {
   const [searched, setSearched] = useState('');
-  const isOfPeople = kind === 'customers';
+  const isOfPeople = SEARCHED.includes(kind);
   const people = usePeople(isOfPeople, searched);
   const options = optionsFor(kind, goods, people);
   const byValue = new Map(options.map((option) => [option.value, option]));
