@@ -26,6 +26,29 @@ const partOfStorefront = (part, allowed) => ({
   to: { path: '^storefront/', pathNot: `^storefront/(${[part, ...allowed].join('|')})` },
 });
 
+/**
+ * The faces of rooms in the core: modules that others may import. What is not named here is the room's own. Rooms that are
+ * missing (contract, model, fulfilment, insights, places) are public as a whole.
+ */
+const FACES = {
+  analysis:
+    'calendar|changeGroups|columns|factImpact|finding|findings|impact|instants|outcomeDiffer|productSearch|quickFixes|representatives|ruleFindings|ruleMatcher|spotCheck',
+  aspects: 'aspect|aspects|control|outcome|price',
+  controls: 'control|controls|preorder|telling',
+  engine: 'bits|compile|conjunctions|couldShow|decide|decision|guard|listing|possible|trace|visit|winners',
+  facts: 'fact|facts|predicates|segment|stockStatus|surface|windows|wording',
+  imports: 'columns|fileReading|guessReading|rowConverter|sample',
+  rulebook: 'changes|closure|condition|entries|jsonSchema|merge|rulebook|sellers|sentence|unfinished|upgrades',
+  texts:
+    'amounts|dateName|defaultTexts|href|hrefSchema|languages|languages/en|languages/language|letter|locale|localisedTextSchema|markdown|messageEvents|messages|placeholders|prices|readable|shopTexts|textRenderers',
+};
+const onlyByItsFace = ([room, modules]) => ({
+  name: `${room}-has-a-face`,
+  severity: 'error',
+  from: { pathNot: `^core/${room}/` },
+  to: { path: `^core/${room}/`, pathNot: `^core/${room}/(${modules})\\.ts$` },
+});
+
 /** Import rules between rooms; see "Rooms" in docs/architecture.md. */
 export default {
   forbidden: [
@@ -34,18 +57,25 @@ export default {
     only('web-knows-core', 'web', ['web', 'core'], 'The owner’s application decides with the core'),
     only('storefront-knows-core-types', 'storefront', ['storefront', 'core'], 'Shops’ pages know the contract'),
     only('simulators-know-nobody', 'simulators', ['simulators'], 'A simulator is a service like any other'),
-    only('client-knows-nobody', 'client', ['client'], 'A shop’s server takes it as it is'),
+    only('client-knows-calls', 'client', ['client', 'core'], 'Its calls are typed by the contract'),
+    {
+      name: 'client-stands-alone',
+      comment: 'A shop’s server installs it without the core: it takes types, and the addresses of calls',
+      severity: 'error',
+      from: { path: '^client/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^core/|node_modules', pathNot: '^core/contract/callNames', dependencyTypesNot: ['type-only'] },
+    },
     only('shop-knows-client', 'shop', ['shop', 'client'], 'The sample shop is a shop like any other'),
     only('cli-knows-core', 'cli', ['cli', 'core'], 'The command line is a program like any other, by the contract'),
     only('demo-knows-core', 'demo', ['demo', 'core'], 'The demo fills in by the contract’s calls'),
     {
       name: 'core-packages',
-      comment: 'Zod, ICU messages, Markdown and the distance of names, nothing else; no Node',
+      comment: 'Zod, ICU messages, Markdown, CSV and the distance of names, nothing else; no Node',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: {
         dependencyTypes: ['npm', 'npm-dev', 'core', 'unknown', 'undetermined'],
-        pathNot: 'node_modules/(zod|intl-messageformat|markdown-it|fastest-levenshtein)/',
+        pathNot: 'node_modules/(zod|intl-messageformat|markdown-it|papaparse|fastest-levenshtein)/',
       },
     },
     {
@@ -83,6 +113,7 @@ export default {
     partOfStorefront('fitting', ['script/marks']),
     partOfStorefront('picker', ['shared/']),
     partOfStorefront('shared', []),
+    ...Object.entries(FACES).map(onlyByItsFace),
     only('bench-measures-all', 'bench', ['bench', 'core', 'server', 'web', 'tests'], 'Measures what the rooms do'),
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {

@@ -7,8 +7,8 @@ import { OWNER_KEY, SETUP_TOKEN, startUnderstudy } from '#tests/support/programs
 import { staticShop } from '#tests/support/staticShop.ts';
 
 /**
- * Measures the storefront script on a page with 200 products, in a real browser against a real server: how long from its
- * start to all applied, and from the answer to all applied; requests, bytes, long tasks. Needs TEST_PG_URL.
+ * Measures the storefront script on a page with 200 products, in a real browser against a real server: time from its start,
+ * and from the answer, until everything is applied; requests, bytes and long tasks. Needs TEST_PG_URL.
  */
 const PRODUCTS = 200;
 const ROUNDS = 7;
@@ -113,8 +113,7 @@ interface TraceEvent {
 }
 
 /**
- * Runs in the page before anything else: notes when the last of the products was applied, and what was long (Long Tasks
- * API).
+ * Runs in the page before anything else: records when the last product was applied, and long tasks (Long Tasks API).
  */
 function note(products: number): void {
   const noted = { applied: 0, longest: 0 };
@@ -146,7 +145,7 @@ async function measure(browserPage: Page): Promise<Measured> {
   });
 }
 
-/** The longest piece of the script while something happens, in ms, by the clock and by the processor. */
+/** Longest task of the script during an action, in ms of wall and CPU time. */
 async function longestPiece(
   browserPage: Page,
   happens: () => Promise<void>,
@@ -167,7 +166,7 @@ async function longestWithout(browserPage: Page): Promise<number> {
   return browserPage.evaluate(() => (globalThis as unknown as { noted: Noted }).noted.longest);
 }
 
-/** Waits until the page has been painted twice more, and what was long has been told of. */
+/** Waits for two more paints, by when long tasks have been reported. */
 const drawn = (browserPage: Page) =>
   browserPage.evaluate(
     () =>
@@ -177,7 +176,7 @@ const drawn = (browserPage: Page) =>
   );
 
 const browser = await chromium.launch({ executablePath: BROWSER!, args: ['--no-sandbox', '--disable-gpu'] });
-/** A page in a browser that has seen nothing of the shop. */
+/** Opens a page in a browser without cache or cookies of the shop. */
 const freshPage = async (slowdown: number): Promise<Page> => {
   const browserPage = await (await browser.newContext()).newPage();
   await browserPage.addInitScript(note, PRODUCTS);

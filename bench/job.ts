@@ -2,7 +2,7 @@ import type { Condition } from '#core/rulebook/condition.ts';
 import type { Outcome } from '#core/aspects/outcome.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { ProductSubject, ProductFacts, ShopFacts, VisitorFacts } from '#core/model/subject.ts';
-import { zoneData } from '../server/base/zoneData.ts';
+import { zoneData } from '../server/shopData/zoneData.ts';
 
 /** A generated job, the same for a seed: a shop, its goods, six audiences, and rules that meet. */
 export interface Job {
@@ -49,6 +49,7 @@ export function makeJob({ rules, products }: { rules: number; products: number }
       title: `Product ${index}`,
       path: `/plants/${id}`,
       brand: brand(),
+      grams: null,
       kind: kind(),
       seller: null,
       tags: [...new Set(several(1, 6, tag))],

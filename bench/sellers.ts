@@ -8,7 +8,7 @@ import type { ProductSubject } from '#core/model/subject.ts';
 import { makeJob, subjectsOf } from './job.ts';
 import { ratesOf } from './measure.ts';
 
-/** Measures what many sellers cost the decision: the same goods and owner's rules, without sellers and with 2,000 of five rules each. */
+/** Measures the cost of many sellers for a decision: the same products and owner's rules, without sellers and with 2,000 of five rules each. */
 const SELLERS = 2000;
 const RULES_EACH = 5;
 

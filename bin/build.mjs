@@ -1,10 +1,8 @@
 // Builds everything that runs into dist/, and nothing when it is there already for these sources.
-import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { promisify } from 'node:util';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 const ROOMS = ['core', 'server', 'web', 'storefront', 'client', 'shop', 'simulators', 'demo', 'cli', 'bin'];
@@ -22,7 +20,12 @@ for (const folder of ['dist', CLIENT]) rmSync(folder, { recursive: true, force: 
 mkdirSync('dist', { recursive: true });
 // Tests build too, and what they build is what is looked at and measured.
 process.env.NODE_ENV = 'production';
-const [esbuild, vite, terser] = await Promise.all([import('esbuild'), import('vite'), import('terser')]);
+const [esbuild, vite, terser, { default: ts }] = await Promise.all([
+  import('esbuild'),
+  import('vite'),
+  import('terser'),
+  import('typescript'),
+]);
 
 const program = (entry, outfile, more = {}) =>
   esbuild.build({
@@ -83,12 +86,6 @@ await Promise.all([
   thread('server/pageMap/pageDrawerWorker.ts', 'dist/server/pageDrawer.js'),
   program('shop/main.ts', 'dist/shop/main.js'),
   program('client/understudy.ts', `${CLIENT}/understudy.js`, { sourcemap: false }),
-  promisify(execFile)(process.execPath, [
-    'node_modules/typescript-7/bin/tsc',
-    'client/understudy.ts',
-    ...['--ignoreConfig', '--declaration', '--emitDeclarationOnly', '--outDir', CLIENT],
-    ...['--target', 'es2022', '--module', 'nodenext', '--types', 'node'],
-  ]),
   program('simulators/main.ts', 'dist/simulators/main.js'),
   program('demo/seed.ts', 'dist/demo/seed.js'),
   program('cli/main.ts', 'dist/cli/understudy.js'),
@@ -100,6 +97,10 @@ await Promise.all([
   pageScript('storefront/picker/picker.ts', 'dist/server/picker.js'),
   vite.build({ root: 'web', logLevel: 'warn', build: { outDir: '../dist/server/web', emptyOutDir: true } }),
 ]);
+const { outputText: declarations } = ts.transpileDeclaration(readFileSync('client/understudy.ts', 'utf8'), {
+  compilerOptions: { target: ts.ScriptTarget.ES2022, module: ts.ModuleKind.NodeNext, isolatedDeclarations: true },
+});
+writeFileSync(`${CLIENT}/understudy.d.ts`, declarations);
 cpSync('server/db/migrations', 'dist/server/migrations', { recursive: true });
 cpSync('server/pageMap/keepPriority.sh', 'dist/server/keepPriority.sh');
 cpSync('shop/assets', 'dist/shop/assets', { recursive: true });

@@ -10,12 +10,12 @@ const { PORT, SHOP_PORT, SIMULATORS_PORT, SIMULATORS_SMTP_PORT, UNDERSTUDY_BARE,
 const serverUrl = process.env.PUBLIC_URL ?? `http://127.0.0.1:${PORT}`;
 const shopUrl = `http://127.0.0.1:${SHOP_PORT}`;
 const bare = Boolean(UNDERSTUDY_BARE);
-/** What runs, by the file that it runs. */
+/** Running programs by their file. */
 const running = new Map();
 let stopping = false;
 /** Begins again after so long, doubled each time, up to the most; whoever ran well for longer than that begins anew. */
 const [AGAIN_MS, MOST_MS] = [250, 30_000];
-/** Whatever does not stop within this is ended. */
+/** Time to stop, in ms; a program that takes longer is killed. */
 const STOP_MS = 12_000;
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void stop(0));
 

@@ -1,4 +1,4 @@
-# What bin/start and bin/test share: installing what is missing, and a PostgreSQL of our own on loopback.
+# Shared by bin/start and bin/test: installs missing tools, and runs a private PostgreSQL on loopback.
 # shellcheck shell=bash
 
 say() { printf '%s\n' "$*" >&2; }

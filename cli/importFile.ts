@@ -2,10 +2,10 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import iconv from 'iconv-lite';
-import Papa from 'papaparse';
 import type { Job } from '#core/contract/importCalls.ts';
-import type { FileReading, Separator, TargetName } from '#core/imports/fileReading.ts';
+import type { FileReading, TargetName } from '#core/imports/fileReading.ts';
 import { encodingOf, guessReading } from '#core/imports/guessReading.ts';
+import { SAMPLE_BYTES, sampleOf } from '#core/imports/sample.ts';
 import type { Outcome } from './output.ts';
 import { CommandError, type Service } from './service.ts';
 
@@ -61,14 +61,13 @@ export async function importFile(service: Service, file: string, ways: ImportWay
 /** The number of how the file is to be read. */
 async function readingOf(service: Service, target: TargetName, file: string, bytes: Buffer): Promise<number> {
   const encoding = encodingOf(bytes, isUtf8(bytes));
-  const { data, meta } = Papa.parse<string[]>(iconv.decode(bytes, encoding), { skipEmptyLines: true, preview: 2000 });
-  const [row = [], ...rows] = data;
-  if (rows.length === 0) throw new CommandError(`${file} has no rows below a header.`);
-  const headings = row.map((heading) => heading.trim());
+  const text = iconv.decode(bytes.subarray(0, SAMPLE_BYTES), encoding);
+  const sample = sampleOf(text, { encoding, isWhole: bytes.length <= SAMPLE_BYTES });
+  if (sample.rows.length === 0) throw new CommandError(`${file} has no rows below a header.`);
+  const headings = [...sample.headings];
   const { body: known } = await service.call('GET /api/imports/readings');
   const same = known.find((one) => one.target === target && one.headings.join('\n') === headings.join('\n'));
   if (same) return same.id;
-  const sample = { headings, rows, encoding, separator: meta.delimiter as Separator };
   const { reading, asksForDates } = guessReading(target, sample);
   if (asksForDates) {
     throw new CommandError(

@@ -35,6 +35,7 @@ describe('what cannot be asked', () => {
   it.each([
     ['is not answered in time', () => (answer = 'never')],
     ['is refused', () => (answer = { status: 503, body: '{}' })],
+    ['is answered with half a body', () => (answer = { status: 200, body: '{"ok":' })],
     [
       'has no server',
       () => {

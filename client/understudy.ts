@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto';
+import { addressOf, type AnswerOf, type CallName, type CallNamed, type InputOf } from '../core/contract/callNames.ts';
 
 /** Address of Understudy, and the secret from Connection that signs the shop's tokens. */
 export interface Settings {
@@ -69,7 +70,7 @@ export interface Verdict {
 }
 
 /** Part of the shop's pages that shows products. */
-export type Surface = 'product' | 'listing' | 'quickView';
+export type Surface = 'product' | 'listing' | 'quickView' | 'cart' | 'checkout';
 
 /** A price that a page leaves out. */
 export interface HiddenPrice {
@@ -91,15 +92,6 @@ export interface Grant {
   readonly until?: string;
 }
 
-/** Parts of the answer to `POST /v1/decisions` that are read here. */
-interface Decisions {
-  readonly decisions: readonly { readonly price: { readonly show: boolean } }[];
-  readonly products: readonly {
-    readonly surface: Surface;
-    readonly variants: readonly { readonly id: string; readonly decision: number }[];
-  }[];
-}
-
 /** Products of one request for decisions. */
 const MOST_PRODUCTS = 500;
 const HOUR_S = 3600;
@@ -118,7 +110,7 @@ export class Understudy {
   }
 
   /** Asks whether lines may be added to the cart, bought by express pay, or ordered now. */
-  guard(
+  async guard(
     asking: Asking & {
       readonly via: 'cart' | 'express' | 'order';
       readonly lines: readonly Line[];
@@ -127,14 +119,15 @@ export class Understudy {
     },
   ): Promise<Verdict> {
     const { via, lines, method } = asking;
-    return this.verdict('/v1/guard', { via, lines, method, ...this.contextOf(asking) }, lines);
+    const body = { via, lines, method, ...this.contextOf(asking) };
+    return verdict(await this.send('POST /v1/guard', { body }), lines);
   }
 
   /**
    * Takes an order: reserves pre-ordered lines and uses up invitations and quotes in one transaction. Sent again with the
    * same number, it gets the same answer.
    */
-  takeOrder(
+  async takeOrder(
     asking: Asking & {
       readonly order: string;
       readonly lines: readonly Line[];
@@ -145,7 +138,7 @@ export class Understudy {
   ): Promise<Verdict> {
     const { order, lines, method, email, name } = asking;
     const body = { order, lines, method, email, name, ...this.contextOf(asking) };
-    return this.verdict('/v1/preorders', body, lines, this.shopToken());
+    return verdict(await this.send('POST /v1/preorders', { body, token: this.shopToken() }), lines);
   }
 
   /**
@@ -164,10 +157,11 @@ export class Understudy {
     const hidden: HiddenPrice[] = [];
     for (let from = 0; from < products.length; from += MOST_PRODUCTS) {
       const { quote: _quote, ...context } = this.contextOf(asking);
-      const body = { surface: 'listing', page, products: products.slice(from, from + MOST_PRODUCTS), ...context };
-      const answer = await this.send('POST', '/v1/decisions', body);
-      if (!answer?.ok) return null;
-      const { decisions, products: decided } = (await answer.json()) as Decisions;
+      const some = products.slice(from, from + MOST_PRODUCTS);
+      const body = { surface: 'listing', page, products: some, ...context } as const;
+      const answer = await this.send('POST /v1/decisions', { body });
+      if (!answer) return null;
+      const { decisions, products: decided } = answer;
       for (const { surface, variants } of decided)
         for (const { id, decision } of variants)
           if (decisions[decision]?.price.show !== true) hidden.push({ surface, variantId: id });
@@ -177,14 +171,13 @@ export class Understudy {
 
   /** Reads the lines of an accepted quote; none once it has expired. */
   async quotedCart(quote: string): Promise<readonly QuotedLine[]> {
-    const answer = await this.send('GET', `/v1/quote?${new URLSearchParams({ quote }).toString()}`);
-    return answer?.ok ? ((await answer.json()) as { lines: QuotedLine[] }).lines : [];
+    return (await this.send('GET /v1/quote', { query: { quote } }))?.lines ?? [];
   }
 
   /** Gives a customer roles, such as a membership that was paid for. @returns whether they have them */
   async grant(customerId: string, roles: readonly Grant[]): Promise<boolean> {
-    const path = `/v1/people/${encodeURIComponent(customerId)}/roles`;
-    return (await this.send('PUT', path, { grant: roles }, this.shopToken()))?.ok ?? false;
+    const input = { params: { id: customerId }, body: { grant: roles }, token: this.shopToken() };
+    return (await this.send('PUT /v1/people/{id}/roles', input)) !== null;
   }
 
   private contextOf({ visitor, locale, invitations, quote }: Asking) {
@@ -204,29 +197,42 @@ export class Understudy {
     return `${signed}.${createHmac('sha256', this.settings.visitorSecret).update(signed).digest('base64url')}`;
   }
 
-  private async verdict(path: string, body: object, lines: readonly Line[], token?: string): Promise<Verdict> {
-    const answer = await this.send('POST', path, body, token);
-    if (answer?.ok) return { ...((await answer.json()) as Omit<Verdict, 'isAnswered'>), isAnswered: true };
-    const refused = { ok: false, code: null, text: null, unitPrice: null, preorder: null, afterOrder: null };
-    return {
-      ok: false,
-      isAnswered: false,
-      refusal: null,
-      delivery: null,
-      lines: lines.map(({ variantId }) => ({ variantId, ...refused })),
-    };
-  }
-
-  private async send(method: string, path: string, body?: object, token?: string): Promise<Response | null> {
+  /** Makes a call of the contract. @returns the body of its answer; null where it was refused or nobody answered */
+  private async send<const Name extends CallName>(
+    name: Name,
+    input: InputOf<CallNamed<Name>> & { readonly token?: string },
+  ): Promise<AnswerOf<CallNamed<Name>> | null> {
+    const { body, token }: { readonly body?: unknown; readonly token?: string } = input;
+    const { method, path } = addressOf(name, input);
     const { url, timeoutMs = PATIENCE_MS } = this.settings;
-    return fetch(url + path, {
-      method,
-      headers: {
-        ...(body ? { 'Content-Type': 'application/json' } : {}),
-        ...(token ? { Authorization: `Bearer ${token}` } : {}),
-      },
-      ...(body ? { body: JSON.stringify(body) } : {}),
-      signal: AbortSignal.timeout(timeoutMs),
-    }).catch(() => null);
+    try {
+      const answer = await fetch(url + path, {
+        method,
+        headers: {
+          ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+          ...(token === undefined ? {} : { Authorization: `Bearer ${token}` }),
+        },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        signal: AbortSignal.timeout(timeoutMs),
+      });
+      if (!answer.ok) return null;
+      const text = await answer.text();
+      return (text === '' ? {} : JSON.parse(text)) as AnswerOf<CallNamed<Name>>;
+    } catch {
+      return null;
+    }
   }
+}
+
+/** A verdict as it was answered; without an answer, one that lets no line through. */
+function verdict(answered: Omit<Verdict, 'isAnswered'> | null, lines: readonly Line[]): Verdict {
+  if (answered) return { ...answered, isAnswered: true };
+  const refused = { ok: false, code: null, text: null, unitPrice: null, preorder: null, afterOrder: null };
+  return {
+    ok: false,
+    isAnswered: false,
+    refusal: null,
+    delivery: null,
+    lines: lines.map(({ variantId }) => ({ variantId, ...refused })),
+  };
 }

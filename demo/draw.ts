@@ -16,7 +16,7 @@ export class Draw {
     this.chance = chances(seed);
   }
 
-  /** Whether something happens that happens so often, from 0 to 1. */
+  /** Draws whether something happens, with a probability from 0 to 1. */
   happens(often: number): boolean {
     return this.chance() < often;
   }

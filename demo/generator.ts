@@ -172,16 +172,16 @@ function nameNotIn(used: Set<string>, draw: Draw): string {
 }
 
 const OF_KIND = {
-  plant: { folder: 'plants', brand: 'Quillfern', isNamed: true, isHardy: true, isBound: false },
-  seed: { folder: 'plants', brand: 'Quillfern', isNamed: true, isHardy: false, isBound: true },
-  tool: { folder: 'tools', brand: 'Thornback Forge', isNamed: false, isHardy: false, isBound: false },
+  plant: { folder: 'plants', brand: 'Quillfern', grams: 900, isNamed: true, isHardy: true, isBound: false },
+  seed: { folder: 'plants', brand: 'Quillfern', grams: 10, isNamed: true, isHardy: false, isBound: true },
+  tool: { folder: 'tools', brand: 'Thornback Forge', grams: 650, isNamed: false, isHardy: false, isBound: false },
 } as const;
 
 function rowsOf(group: Group, index: number, name: string, draw: Draw): string[][] {
   const { kind = 'plant', seller = '', categories, genera, ships, releases } = group;
   const genus = genera[index % genera.length]!;
   const id = slug(name);
-  const { folder, brand, isNamed: hasName, isHardy, isBound } = OF_KIND[kind];
+  const { folder, brand, grams, isNamed: hasName, isHardy, isBound } = OF_KIND[kind];
   const isNamed = hasName && group.isUntracked === undefined;
   const title = isNamed ? `${genus} ‘${name}’` : `${genus}, ${name.toLowerCase()}`;
   const path = `/${folder}/${id}`;
@@ -214,6 +214,7 @@ function rowsOf(group: Group, index: number, name: string, draw: Draw): string[]
       brand,
       kind,
       seller,
+      String(grams),
       categories,
       tags.join('|'),
       attributes.join('|'),

@@ -57,7 +57,7 @@ const GROWERS: readonly {
     name: 'The Long Bed',
     person: { name: 'Bram Holloway', email: 'bram@quillfern.example' },
     rules: [
-      // It meets the shop's own waitlist for what is sold out, which stands above the growers.
+      // Conflicts with the shop's own waitlist for sold-out products, which stands above the growers' rules.
       {
         id: 'next-sowing',
         name: 'From the next sowing',
@@ -130,7 +130,7 @@ const GROWERS: readonly {
           },
         },
       },
-      // It outranks the shop's own rule about what is surplus, which stands below the growers.
+      // Outranks the shop's own rule about surplus stock, which stands below the growers' rules.
       {
         id: 'ask-us-first',
         name: 'Ask us first',
@@ -199,7 +199,7 @@ async function tokenFor(simulators: string, email: string): Promise<string> {
   throw new Error(`no invitation has come for ${email}`);
 }
 
-/** Chooses a password, and calls as whoever did. */
+/** Accepts an invitation by choosing a password, and makes calls as that person. */
 async function signedIn(url: string, token: string) {
   const send = (method: string, path: string, headers: object, body?: unknown) =>
     fetch(url + path, {

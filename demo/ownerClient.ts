@@ -9,7 +9,7 @@ interface Setup {
 
 /** The owner's calls, made as a browser makes them: with a session and its CSRF token. */
 export interface Owner {
-  /** @throws {Error} with the problem that came back */
+  /** @throws {Error} with the problem of the answer */
   send<T = unknown>(method: string, path: string, body?: string, type?: string): Promise<T>;
   saveDraft(rulebook: Rulebook): Promise<void>;
 }

@@ -13,7 +13,7 @@ export interface PastEdition {
   readonly lifts?: Readonly<Record<string, number>>;
 }
 
-/** Decisions of a past are looked up once in so many days: dates move no faster. */
+/** Past decisions are computed once per period, in days, since dates move slowly. */
 const SPELL_DAYS = 14;
 const ROLES: Readonly<Record<Coming, readonly string[]>> = {
   Guest: [],

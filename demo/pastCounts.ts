@@ -23,7 +23,7 @@ export interface PastCount {
 export const COMING = { Guest: 66, 'Signed in': 10, 'Circle member': 15, Trade: 9 } as const;
 export type Coming = keyof typeof COMING;
 
-/** Of those who see a control, the part that presses it; and of those, the part that something comes of. */
+/** Share of viewers who press a control, and share of presses that lead to a request or an order. */
 const PRESSED: Readonly<Record<string, readonly [pressed: number, finished: number]>> = {
   buy: [0.11, 0.42],
   preorder: [0.085, 0.44],
@@ -44,18 +44,18 @@ const A_DAY = 900;
 /** Decisions for each audience, on listings and product pages. */
 export type ShownTo = Readonly<Record<Coming, Readonly<Record<'listing' | 'product', DecisionsAnswer>>>>;
 
-/** Some days of the past, in which an edition was live: from so many days ago until so many. */
+/** Period in which an edition was live, as days before today. */
 export interface PastSpell {
   readonly from: number;
   readonly until: number;
   readonly shown: ShownTo;
-  /** By how much more often something is pressed than usual, by rule. */
+  /** Factor on the usual share of presses, by rule. */
   readonly lifts: Readonly<Record<string, number>>;
 }
 
 /**
- * Ninety days of a shop that is not large, the same at every run: of what was decided then, how much was seen, pressed and
- * led to something.
+ * Makes ninety days of counts for a small shop, the same at every run: how often each decision was seen, pressed and led to
+ * a request or an order.
  * @param weekday of today, 0 for Monday
  */
 export function pastCounts(spells: readonly PastSpell[], weekday: number): PastCount[] {

@@ -104,7 +104,7 @@ const isOurs = live === null || others.some((map) => isDeepStrictEqual(map, live
 if (isOurs && !isDeepStrictEqual(live?.map, wanted)) await owner.send('PUT', '/api/page-map', JSON.stringify(wanted));
 
 const { visitorSecret: secret, embedLine } = await owner.send<Connection>('GET', '/api/connection');
-// The owner's key is told it.
+// The owner's key may read the secret.
 const visitorSecret = secret ?? '';
 if (isEmpty) {
   if (SIMULATORS_URL) await connectWays(SIMULATORS_URL, owner);

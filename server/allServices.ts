@@ -1,4 +1,4 @@
-import type { Services } from './base/services.ts';
+import type { Services } from './services/services.ts';
 import type { CatalogServices } from './catalog/productCache.ts';
 import type { FeedServices } from './imports/feedRoutes.ts';
 import type { ImportServices } from './imports/importService.ts';

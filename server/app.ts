@@ -115,6 +115,24 @@ export function createApp(services: AllServices): Express {
     }),
   );
 
+  shoppersRoutes(endpoints, services, { shopper, order });
+  ownersRoutes(endpoints, services, { shopper, order });
+  webRoutes(endpoints, services);
+
+  endpoints.seal(CALLS);
+  app.use(noSuchAddress);
+  app.use(toProblem(log));
+  return app;
+}
+
+/** Services with connections of their own: for shoppers' reads, and for orders. */
+interface Apart {
+  readonly shopper: AllServices;
+  readonly order: AllServices;
+}
+
+/** Calls and pages for shops and their visitors. */
+function shoppersRoutes(endpoints: Endpoints, services: AllServices, { shopper, order }: Apart): void {
   eventRoutes(endpoints, shopper);
   joinRoutes(endpoints, order);
   orderRoutes(endpoints, order);
@@ -125,7 +143,10 @@ export function createApp(services: AllServices): Express {
   waitlistPages(endpoints, order);
   quotePage(endpoints, order);
   docsRoutes(endpoints, services);
+}
 
+/** Calls for the owner, colleagues, sellers and programs. */
+function ownersRoutes(endpoints: Endpoints, services: AllServices, { shopper, order }: Apart): void {
   sessionRoutes(endpoints, services);
   colleagueRoutes(endpoints, services);
   keyRoutes(endpoints, services);
@@ -157,10 +178,4 @@ export function createApp(services: AllServices): Express {
   insightRoutes(endpoints, services);
   pageMapRoutes(endpoints, services);
   attentionRoutes(endpoints, services);
-  webRoutes(endpoints, services);
-
-  endpoints.seal(CALLS);
-  app.use(noSuchAddress);
-  app.use(toProblem(log));
-  return app;
 }

@@ -1,6 +1,6 @@
 import type { Jobs } from './db/jobs.ts';
 import { expireQuotes } from './quotes/quoteService.ts';
-import type { JobServices } from './base/services.ts';
+import type { JobServices } from './services/services.ts';
 import { expireInvitations } from './waitlists/waitlistService.ts';
 
 const QUEUE = 'waitlist-lapse';

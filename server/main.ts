@@ -2,13 +2,13 @@ import cluster from 'node:cluster';
 import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
-import { readConfig } from './base/config.ts';
+import { readConfig } from './config/config.ts';
 import { connect, POOLS } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
-import { readShop } from './base/shopQueries.ts';
+import { readShop } from './shopData/shopQueries.ts';
 import { serveByProcesses } from './processes.ts';
 import { startServer } from './start.ts';
-import { removeLeftFolders } from './base/temporaryFolder.ts';
+import { removeLeftFolders } from './config/temporaryFolder.ts';
 import { warmUp } from './warmUp.ts';
 
 /** Shutdown gives up waiting after this long. */

@@ -7,9 +7,9 @@ import type { Logger } from 'pino';
 const AGAIN_MS = 1000;
 
 /**
- * Serves by several processes that listen on one port: each is a copy of the server, as others are on other machines. One
- * that ends is started again; when this one is told to stop, all are.
- * @param env what each is told beside the environment of this one
+ * Serves with several processes that listen on one port, each a copy of the server as on another machine. One that ends is
+ * restarted; stopping this process stops them all.
+ * @param env variables added to this process's environment
  */
 export function serveByProcesses(count: number, env: Readonly<Record<string, string>>, log: Logger): void {
   const stopping = new AbortController();

@@ -6,7 +6,7 @@ import { tellHourlyCounts } from './insights/hourlyCounts.ts';
 import { sendWeekLetter } from './insights/weekLetter.ts';
 import type { RehearsalServices } from './rehearsal/rehearsalService.ts';
 import { forgetOver } from './shop/retention.ts';
-import type { JobServices, Services } from './base/services.ts';
+import type { JobServices, Services } from './services/services.ts';
 
 const QUEUE = 'sweep';
 const HOURLY = '17 * * * *';

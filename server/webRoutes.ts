@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express from 'express';
 import type { Endpoints } from './http/endpoints.ts';
-import type { Services } from './base/services.ts';
+import type { Services } from './services/services.ts';
 
 /** The owner's application: files whose names change with their content, and one page for every address of its own. */
 export function webRoutes(endpoints: Endpoints, { files }: Services): void {

@@ -82,7 +82,7 @@ export function goodsRoutes(app: Express, shop: Shop, send: Send): void {
       next();
       return;
     }
-    // It opens over the page that asks for it.
+    // The quick view opens over the page that requests it.
     const from = new URL(request.get('Referer') ?? '/', shop.site);
     const style = await styleOf(shop, { path: from.pathname, response }, { quickView: [product] });
     response.type('html').send(glance(product, style).markup);

@@ -14,7 +14,7 @@ interface Payment {
   state: State;
 }
 
-/** Takes card payments as a service for them does: the shop asks, the shopper pays here and is sent back. */
+/** Simulates a card payment service: the shop requests a payment, and the shopper pays here and is sent back. */
 export function payments(): Router {
   const router = Router();
   const all = new Map<string, Payment>();
@@ -27,7 +27,7 @@ export function payments(): Router {
       response.status(422).end();
       return;
     }
-    // Asked again for the same order, it is the same payment.
+    // A repeated request for an order returns the same payment.
     const payment = byReference.get(reference) ?? {
       id: randomUUID(),
       amount,

@@ -1,4 +1,4 @@
-import { aspectOf, ASPECTS, isGathered, PRODUCT_ASPECTS, type Aspect } from '../aspects/aspects.ts';
+import { ASPECTS, isGathered, PRODUCT_ASPECTS, type Aspect } from '../aspects/aspects.ts';
 import { lowestOf, type Bits } from '../engine/bits.ts';
 import type { CompiledRule } from '../engine/compile.ts';
 import type { Winners } from '../engine/winners.ts';
@@ -16,8 +16,6 @@ export const PRODUCT_SLOTS = PRODUCT_ASPECTS.length;
 export const PER_WORD = 32;
 export const noWinners = (): WinnerSlots => new Int32Array(PER_WORD * SLOTS).fill(-1);
 
-const CONTROL = ASPECTS.indexOf('control');
-const COMES_WITH_CONTROL: readonly boolean[] = ASPECTS.map((aspect) => aspectOf(aspect).comesWithControl === true);
 /** Of each slot. */
 export const GATHERS: readonly boolean[] = ASPECTS.map(isGathered);
 
@@ -152,22 +150,18 @@ export class BatchResolver {
     this.each(word, (rule) => {
       const holds = this.bits[rule]![word - this.from[rule]!]! & rows;
       if (holds === 0) return;
-      const { aspects: named, settles, gathers, closes, within } = this.list[rule]!.rule;
+      const { compiled, closes, within } = this.list[rule]!.rule;
       const counts = within ? holds & alive & sellersAlive : holds & alive;
       if (counts === 0 && !onContest) return;
-      const names = (named & (1 << CONTROL)) !== 0;
-      const controls = names ? counts & open[CONTROL]! : counts;
-      for (let slots = named; slots !== 0; slots &= slots - 1) {
-        const slot = lowestOf(slots);
-        const wins = (COMES_WITH_CONTROL[slot] ? controls : counts) & open[slot]!;
+      for (const { slot, with: other, gathers, settles } of compiled.claims) {
+        const wins = counts & open[slot]! & open[other]!;
         onContest?.(rule, slot, wins, holds & ~wins);
         if (wins === 0 || switchedOff?.[rule] === 1) continue;
-        const isAdded = (gathers & (1 << slot)) !== 0;
         for (let left = wins; left !== 0; left &= left - 1) {
           const at = lowestOf(left) * SLOTS + slot;
-          won[at] = isAdded ? this.under(won[at]!, rule) : rule;
+          won[at] = gathers === null ? rule : this.under(won[at]!, rule);
         }
-        if ((settles & (1 << slot)) !== 0) open[slot] = open[slot]! & ~wins;
+        if (settles !== 0) open[slot] = open[slot]! & ~wins;
       }
       if (!closes || switchedOff?.[rule] === 1) return;
       if (within) sellersAlive &= ~counts;

@@ -139,7 +139,7 @@ export class Columns {
   }
 
   /** The goods of a row. @throws {RangeError} when there is none such */
-  goodsAt(row: number): { readonly product: ProductFacts; readonly variant: VariantFacts } {
+  variantAt(row: number): { readonly product: ProductFacts; readonly variant: VariantFacts } {
     const place = this.placeOf(row);
     const product = this.products[place];
     const variant = product?.variants[row - this.firstOf(place)];
@@ -193,10 +193,10 @@ export class Columns {
   /** The rows for which a condition about goods holds. @param within the only ones that are asked for; null for all */
   where(leaf: Leaf, test: TimedPredicate, seen: ViewContext, zone: Zone, within: Rows | null = null): Rows {
     if (leaf.fact === 'moment' && leaf.op === 'around') return this.around(leaf, seen.moment, zone);
-    const { name, isOfGoods, isPosted } = this.known(leaf);
+    const { name, isAboutProducts, isPosted } = this.known(leaf);
     // Few rows are asked one by one sooner than all are looked through for a number.
     if (within && !isPosted) return this.named(this.amongFew(leaf, test, seen, within), within.from);
-    if (!isOfGoods) return this.named(this.evaluate(test, seen, this.all));
+    if (!isAboutProducts) return this.named(this.evaluate(test, seen, this.all));
     const known = this.conditions.get(leaf);
     if (known) return known;
     const rows = this.once(name, () => {
@@ -211,9 +211,9 @@ export class Columns {
   private known(leaf: Leaf): KnownLeaf {
     const known = this.leaves.get(leaf);
     if (known) return known;
-    const isOfGoods = factOf(leaf).dependsOn(leaf) !== 'both';
-    const formula = isOfGoods ? formulaOf(leaf, true) : 'unknown';
-    const made = { name: JSON.stringify(leaf), isOfGoods, isPosted: isPosted(formula), range: rangeOf(formula) };
+    const isAboutProducts = factOf(leaf).dependsOn(leaf) !== 'both';
+    const formula = isAboutProducts ? formulaOf(leaf, true) : 'unknown';
+    const made = { name: JSON.stringify(leaf), isAboutProducts, isPosted: isPosted(formula), range: rangeOf(formula) };
     this.leaves.set(leaf, made);
     return made;
   }
@@ -279,7 +279,7 @@ export class Columns {
     const { visitor, moment, surface, page } = seen;
     const bits = new Uint32Array(wanted.length);
     each(wanted, (row) => {
-      const { product, variant } = this.goodsAt(row + from * 32);
+      const { product, variant } = this.variantAt(row + from * 32);
       if (test({ visitor, moment, surface, page, product, variant }).matches) setBit(bits, row);
     });
     return bits;
@@ -325,7 +325,7 @@ interface KnownLeaf {
   /** The same for conditions that ask the same. */
   readonly name: string;
   /** Whether goods alone, with the clock, decide it. */
-  readonly isOfGoods: boolean;
+  readonly isAboutProducts: boolean;
   readonly isPosted: boolean;
   /** Whether it asks for a number between two, and no more; null where it does not. */
   readonly range: Predicate | null;

@@ -7,8 +7,8 @@ import { betweenWindow } from '../facts/windows.ts';
 import type { Zone } from '../model/zone.ts';
 
 /**
- * Whether a condition contradicts itself: nothing whatever could fulfil it. What needs the clock or an address is taken for
- * possible, but for windows that must hold together and never do; so is a condition with too many cases to write out.
+ * Tells whether a condition contradicts itself, so that no subject can meet it. Conditions about the clock or an address count
+ * as possible, except for windows that must hold together and never do; so do conditions with too many cases to write out.
  */
 export function contradicts(when: Condition, zone: Zone): boolean {
   const { rows } = toConjunctions(when, new PredicateTable());

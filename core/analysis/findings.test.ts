@@ -253,7 +253,7 @@ describe('over generated rulebooks', () => {
     fc.assert(
       fc.property(fc.constantFrom(...KINDS), rulebook, goodsWith, (kind, { rules }, subjects) => {
         const { rules: planted, goods = [product] } = PLANTED[kind];
-        // Whatever else there is is about other goods.
+        // Everything else is about other products.
         const products = subjects.map((one) => one.product);
         const others = rules.map((rule, index) => ({
           ...rule,

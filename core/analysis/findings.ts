@@ -223,7 +223,7 @@ export class Findings {
   private readonly exampleAt =
     (row: number, { moment, surface }: Pick<ViewContext, 'moment' | 'surface'>, visitor: number) =>
     (): Example => {
-      const { product, variant } = this.counts.columns.goodsAt(row);
+      const { product, variant } = this.counts.columns.variantAt(row);
       return { product: product.id, variant: variant.id, visitor, moment, surface };
     };
 

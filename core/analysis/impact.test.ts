@@ -44,7 +44,7 @@ function named(comparison: Comparison, products: readonly ProductFacts[]) {
   const { groups, columns } = groupsOf(comparison, products);
   const { row, visitor, moment, group } = groups.changes();
   return [...row].map((control, index) => {
-    const { product: of, variant: one } = columns.goodsAt(control);
+    const { product: of, variant: one } = columns.variantAt(control);
     const id = comparison.surface === 'listing' ? of.id : one.id;
     return [id, visitor[index], comparison.moments[moment[index] ?? -1], groups.kinds[group[index] ?? -1]?.key];
   });
@@ -133,7 +133,7 @@ describe('what changes', () => {
 });
 
 const renamed = (rules: readonly Rule[]) => rules.map((rule) => ({ ...rule, id: `other ${rule.id}` }));
-/** Those named come first, in the order in which they are named. */
+/** Puts the named ones first, in the order given. */
 const reordered = (rules: readonly Rule[], order: readonly number[]) => [
   ...order.flatMap((index) => rules[index] ?? []),
   ...rules.filter((_rule, index) => !order.includes(index)),

@@ -128,7 +128,7 @@ export class ListingDiffer {
     { shop, locale, text }: { readonly shop: ShopFacts; readonly locale: string | null; readonly text: number },
   ): VisibleChange | null {
     const first = this.columns.firstOf(place);
-    const { product } = this.columns.goodsAt(first);
+    const { product } = this.columns.variantAt(first);
     const { numbers, known } = this.knownOf(2 + (2 * slots.length + 1) * sayings.length);
     numbers[0] = text;
     numbers[1] = slots.reduce((set, slot) => set | (1 << slot), 0);

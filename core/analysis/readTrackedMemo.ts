@@ -27,7 +27,7 @@ export class ReadTrackedMemo<Answer extends object> {
 
   private workOut(row: number): Answer {
     const reads = new Set(this.reads);
-    const { product, variant } = this.columns.goodsAt(row);
+    const { product, variant } = this.columns.variantAt(row);
     const answer = this.work({
       product: watched('product', product, reads),
       variant: watched('variant', variant, reads),
@@ -96,5 +96,5 @@ export function textInterner(): (text: string) => number {
 }
 
 /** Visitor facts that rule texts depend on; the winners depend on more. */
-export const visitorTextKey = ({ visitor: { locale, standings, signedIn } }: Pick<Subject, 'visitor'>): string =>
-  JSON.stringify([locale, standings, signedIn]);
+export const visitorTextKey = ({ visitor: { locale, statuses, signedIn } }: Pick<Subject, 'visitor'>): string =>
+  JSON.stringify([locale, statuses, signedIn]);

@@ -76,7 +76,7 @@ export function* representativesOf(
   });
   return covering([...first].map(([number, row]) => ({ row, outcomes: outcomesOf(all[number]!) }))).map(
     ({ row, shows }) => {
-      const { product, variant } = columns.goodsAt(row);
+      const { product, variant } = columns.variantAt(row);
       return { product: product.id, variant: variant.id, shows };
     },
   );

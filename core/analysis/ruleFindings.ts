@@ -83,7 +83,7 @@ function windowFindings(rule: Rule, place: Place, known: Known, goods: Vocabular
   const { leaf, isWanted } = place;
   if (leaf.fact !== 'moment' || !isWanted) return [];
   if (leaf.op === 'between') return writtenWindowFindings(rule, place, leaf, known);
-  return leaf.op === 'around' ? windowsOfGoodsFindings(rule, place, leaf, known, goods) : [];
+  return leaf.op === 'around' ? windowsOfProductFindings(rule, place, leaf, known, goods) : [];
 }
 
 type TimeLeaf<Op> = Extract<Place['leaf'], { fact: 'moment'; op: Op }>;
@@ -112,7 +112,7 @@ function writtenWindowFindings(
 }
 
 /** Findings about times around products' dates. */
-function windowsOfGoodsFindings(
+function windowsOfProductFindings(
   rule: Rule,
   { isNeeded }: Place,
   leaf: TimeLeaf<'around'>,

@@ -1,4 +1,4 @@
-import { ASPECTS } from '../aspects/aspects.ts';
+import { setOf } from '../aspects/aspects.ts';
 import type { Bits } from '../engine/bits.ts';
 import { takesPart, type CompiledRule, type CompiledRulebook } from '../engine/compile.ts';
 import { groupOf } from '../rulebook/condition.ts';
@@ -18,17 +18,16 @@ export interface PreparedRule {
   readonly place: number;
   /** Number of its outcome: equal outcomes have equal numbers. */
   readonly outcomeId: number;
-  /** Bits of the aspects that it decides, settles and adds to. */
+  /** Aspects that it decides, and those that it settles. */
   readonly aspects: number;
   readonly settles: number;
-  readonly gathers: number;
   readonly closes: boolean;
   /** The same for rules that count at the same rows. */
   readonly key: number;
   readonly leaves: readonly {
     readonly leaf: Leaf;
     readonly test: TimedPredicate;
-    readonly of: 'goods' | 'view' | 'both';
+    readonly of: 'products' | 'view' | 'both';
   }[];
   /** The only rows a seller's rule reaches: their own products; null for an owner's rule. */
   readonly within: Rows | null;
@@ -50,15 +49,6 @@ export interface RuleMatch {
   readonly rule: PreparedRule;
   readonly rows: Rows;
 }
-
-/** An aspect's slot is its place among all of them. */
-const slotsWhere = (
-  { outcomes }: CompiledRule,
-  wanted: (outcome: CompiledRule['outcomes'][number]) => boolean,
-): number =>
-  outcomes.reduce((slots, outcome) => {
-    return wanted(outcome) ? slots | (1 << ASPECTS.indexOf(outcome.aspect)) : slots;
-  }, 0);
 
 /** Finds where rules count for a visitor, moment and surface; shared parts are computed once. */
 export class RuleMatcher {
@@ -103,9 +93,8 @@ export class RuleMatcher {
         within,
         kept: new Map<string, Rows>(),
         outcomeId: this.outcomeIds(JSON.stringify([then, stopHere === true, gather !== false])),
-        aspects: slotsWhere(compiled, () => true),
-        settles: slotsWhere(compiled, ({ settles }) => settles),
-        gathers: slotsWhere(compiled, ({ gathers }) => gathers !== null),
+        aspects: compiled.aspectSet,
+        settles: setOf(compiled.claims.flatMap(({ aspect, settles }) => (settles === 0 ? [] : [aspect]))),
         closes: compiled.closes,
         key: this.keys(JSON.stringify(compiled.prepared.control?.isAtCap ? [when, then.control] : when)),
         leaves: compiled.leaves.map(({ leaf, test }) => ({ leaf, test, of: factOf(leaf).dependsOn(leaf) })),
@@ -172,7 +161,7 @@ export class RuleMatcher {
     const bits =
       typeof found === 'boolean' ? (found ? asked.bits : new Uint32Array(asked.bits.length)) : met(found, asked.bits);
     return isAtCap
-      ? without(bits, (row) => isAtCap({ ...seen, ...columns.goodsAt(row + asked.from * PER_WORD) }))
+      ? without(bits, (row) => isAtCap({ ...seen, ...columns.variantAt(row + asked.from * PER_WORD) }))
       : bits;
   }
 
@@ -203,7 +192,7 @@ export class RuleMatcher {
 type PreparedLeaf = PreparedRule['leaves'][number];
 
 /** Whether neither visitor nor clock has a part in a condition. */
-const isFixed = ({ leaf, of }: PreparedLeaf) => of === 'goods' && leaf.fact !== 'moment';
+const isFixed = ({ leaf, of }: PreparedLeaf) => of === 'products' && leaf.fact !== 'moment';
 
 /** Key of the visitor and moment for a rule whose other conditions depend on products alone; else null. */
 function viewKeyOf({ leaves, compiled }: PreparedRule, seen: ViewContext): string | null {

@@ -15,7 +15,7 @@ import type { ProductFacts, ProductSubject, ViewContext } from '../model/subject
 import { SELLER_ASPECTS } from '../rulebook/sellers.ts';
 import { RULE_KINDS } from '../controls/controls.ts';
 import { Columns } from './columns.ts';
-import { rowsDecidedBy } from './goodsSearch.ts';
+import { rowsDecidedBy } from './productSearch.ts';
 import { impactOf } from './impact.ts';
 import { changeBetween } from './outcomeDiffer.ts';
 import { RowOutcomes } from './rowOutcomes.ts';
@@ -106,7 +106,7 @@ describe('a whole catalog with sellers', () => {
           const groups = finished(impactOf(new RuleMatcher(columns), onlookers, was, is, moments));
           const { row, visitor } = groups.changes();
           const named = [...row].map((at, index) => {
-            const { product: of, variant } = columns.goodsAt(at);
+            const { product: of, variant } = columns.variantAt(at);
             return `${isTogether ? of.id : `${of.id} ${variant.id}`} by ${visitor[index]}`;
           });
           const expected = visitors.flatMap((who, place) =>

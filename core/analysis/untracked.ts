@@ -42,7 +42,7 @@ export function untrackedAt(counts: RuleMatcher, rule: PreparedRule, seen: ViewC
 function totalled(rows: Bits, { columns }: RuleMatcher, stock: StockFacts, fits: (total: StockFacts) => boolean): Bits {
   const found = columns.none();
   each(rows, (row) => {
-    const others = columns.goodsAt(row).product.variants.filter((variant) => variant.stock.tracked);
+    const others = columns.variantAt(row).product.variants.filter((variant) => variant.stock.tracked);
     const quantity = others.reduce((sum, variant) => sum + variant.stock.quantity, stock.quantity);
     if (fits({ ...stock, quantity })) setBit(found, row);
   });

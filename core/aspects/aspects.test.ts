@@ -14,7 +14,7 @@ import { checkout } from './checkout.ts';
 const ofVariants = (...ids: string[]): Condition => ({ fact: 'variant.id', op: 'in', value: ids });
 
 type Stocks = Partial<Record<'a' | 'b' | 'c', Partial<StockFacts>>>;
-/** What a listing says of a product with variants a, b and c. */
+/** Outcome on a listing for a product with variants a, b and c. */
 function listed(rules: readonly Rule[], prices = { a: 1450, b: 900, c: 2000 }, stocks: Stocks = {}) {
   const variants = Object.entries(prices).map(([id, price]) => {
     const stock = { ...variant.stock, ...stocks[id as keyof Stocks] };

@@ -8,12 +8,12 @@ export function withVisitorStatus(
   { product, variant, visitor }: ProductSubject,
   shop: ShopFacts,
 ): DecidedControl {
-  const record = visitor.standings?.find(
-    ({ to, id, standing }) =>
-      id === (to === 'product' ? product : variant).id && (controlOf(control).answers ?? []).includes(standing.state),
+  const record = visitor.statuses?.find(
+    ({ to, id, status }) =>
+      id === (to === 'product' ? product : variant).id && (controlOf(control).answers ?? []).includes(status.state),
   );
   if (!record) return control;
-  const { standing } = record;
+  const { status } = record;
   // A visitor who has reserved may reserve more, so the text is shown beside the control.
-  return { ...control, standing, html: visitorStatusText(standing, shop, visitor.locale) };
+  return { ...control, standing: status, html: visitorStatusText(status, shop, visitor.locale) };
 }

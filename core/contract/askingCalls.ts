@@ -236,6 +236,7 @@ export const Quote = z
     state: z.enum(QUOTE_STATES),
     lines: z.array(
       z.strictObject({
+        product: z.string(),
         variant: z.string(),
         title: z.string(),
         units: z.int(),
@@ -261,6 +262,7 @@ export const Quote = z
     delivery: z.int().nullable().describe('Of all parts that are priced'),
     total: z.int().describe('At the quoted prices, else at today’s; delivery included; without what was turned down'),
     validUntil: z.iso.datetime().nullable().describe('Null until it was sent'),
+    repliedAt: z.iso.datetime().nullable().describe('When the customer replied, until it is sent again or declined'),
     order: z.string().nullable(),
     ...asker,
   })

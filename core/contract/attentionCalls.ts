@@ -8,7 +8,7 @@ export const RequestCounts = z
   .strictObject({
     invitations: z.int().describe('People who could be invited, since stock is there that nobody was invited to'),
     allocations: z.int().describe('Variants of which stock is there for those who reserved'),
-    quotes: z.int().describe('Quotes to price'),
+    quotes: z.int().describe('Quotes to price, or whose customer replied'),
     enquiries: z.int().describe('Enquiries to answer'),
     messages: z.int().describe('Messages that could not be sent'),
     held: z.int().describe('Letters that were held back, since strangers asked for too many'),

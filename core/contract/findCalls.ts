@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { CONTROL_KINDS } from '../controls/controls.ts';
-import { Condition, hasEmptyGroup, isOfGoods, MAX_DEPTH, MAX_LEAVES, measure } from '../rulebook/condition.ts';
+import { PRODUCT_COLUMN_NAMES } from '../model/productColumns.ts';
+import { Condition, hasEmptyGroup, isAboutProducts, MAX_DEPTH, MAX_LEAVES, measure } from '../rulebook/condition.ts';
 import { call } from './call.ts';
 import { Working } from './rehearsalCalls.ts';
 import { Instant } from './scalars.ts';
 import { Product } from './shopCalls.ts';
 
 /** A condition of rules that asks about goods alone. */
-const GoodsCondition = Condition.refine(isOfGoods, 'conditions about products, variants, stock and their dates')
+const ProductCondition = Condition.refine(isAboutProducts, 'conditions about products, variants, stock and their dates')
   .refine((condition) => !hasEmptyGroup(condition), 'a condition in every group')
   .refine(
     (condition) => measure(condition).depth <= MAX_DEPTH && measure(condition).leaves <= MAX_LEAVES,
@@ -18,7 +19,7 @@ const GoodsCondition = Condition.refine(isOfGoods, 'conditions about products, v
 export const GoodsFilter = z
   .strictObject({
     search: z.string().max(200).optional().describe('Part of a title or an id'),
-    where: GoodsCondition.optional(),
+    where: ProductCondition.optional(),
     decidedBy: z.string().max(250).optional().describe('A rule that decides something of them, for any audience'),
     shown: z
       .strictObject({ kind: z.enum(CONTROL_KINDS), audience: z.string().max(200) })
@@ -38,9 +39,7 @@ export const PRODUCT_ORDERS = [
   'stock',
   'reserved',
   'waiting',
-  'brand',
-  'kind',
-  'seller',
+  ...PRODUCT_COLUMN_NAMES,
 ] as const;
 export type ProductOrder = (typeof PRODUCT_ORDERS)[number];
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Locale } from '../model/localisedText.ts';
+import { MOST_NUMBER, perColumn, type ColumnType, type ProductColumnName } from '../model/productColumns.ts';
 import { call } from './call.ts';
 import { Id, MOST_INT } from './scalars.ts';
 import { Product } from './shopCalls.ts';
@@ -49,12 +50,14 @@ export const putStock = call({
 });
 
 const Words = z.string().max(2000);
+const COLUMN_SCHEMAS = { name: Words, wholeNumber: z.int().min(0).max(MOST_NUMBER) };
+type ColumnSchemas = {
+  [Column in ProductColumnName]: z.ZodOptional<z.ZodNullable<(typeof COLUMN_SCHEMAS)[ColumnType<Column>]>>;
+};
 const Facts = z.strictObject({
   title: Words.min(1).optional(),
   path: Words.nullable().optional(),
-  brand: Words.nullable().optional(),
-  kind: Words.nullable().optional(),
-  seller: Words.nullable().optional(),
+  ...perColumn<ColumnSchemas>((_column, type) => COLUMN_SCHEMAS[type].nullable().optional()),
   tags: z.array(Words).max(500).optional(),
   categories: z.array(Words).max(100).optional().describe('Each a path such as Plants > Bulbs > Tulips'),
   attributes: z.record(z.string(), z.string()).optional(),

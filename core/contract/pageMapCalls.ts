@@ -10,7 +10,7 @@ export type MapPart = (typeof MAP_PARTS)[number];
 
 const Part = z.enum(MAP_PARTS);
 
-/** It took too long, too much memory, its markup is too long, or its browser ended. */
+/** Reasons why a page was not drawn: time, memory, length of its markup, or the end of its browser. */
 const NotDrawn = z.enum(['tooSlow', 'tooMuchMemory', 'tooLong', 'ended']);
 export type NotDrawn = z.infer<typeof NotDrawn>;
 

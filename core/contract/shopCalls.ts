@@ -1,6 +1,13 @@
 import { z } from 'zod';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
+import {
+  NAME_COLUMNS,
+  perColumn,
+  type ColumnType,
+  type NameColumn,
+  type ProductColumnName,
+} from '../model/productColumns.ts';
 import { Id } from './scalars.ts';
 import { call } from './call.ts';
 import { PageMap } from './pageMap.ts';
@@ -29,14 +36,18 @@ export const getShop = call({
   replies: { 200: ShopFacts },
 });
 
+/** A value of a product's column, by its type. */
+const COLUMN_SCHEMAS = { name: z.string(), wholeNumber: z.int() };
+type ColumnSchemas = {
+  [Column in ProductColumnName]: z.ZodNullable<(typeof COLUMN_SCHEMAS)[ColumnType<Column>]>;
+};
+
 export const Product = z
   .strictObject({
     id: z.string(),
     title: LocalisedText,
     path: z.string().nullable(),
-    brand: z.string().nullable(),
-    kind: z.string().nullable(),
-    seller: z.string().nullable(),
+    ...perColumn<ColumnSchemas>((_column, type) => COLUMN_SCHEMAS[type].nullable()),
     tags: z.array(z.string()),
     attributes: z.record(z.string(), z.string()),
     categories: z.array(z.string()),
@@ -113,15 +124,18 @@ const Counted = z.strictObject({ name: z.string(), count: z.int() });
 const Titled = z.strictObject({ name: z.string(), count: z.int(), title: z.string().nullable() });
 const Valued = z.strictObject({ name: z.string(), values: z.array(z.string()) });
 
+const namesCounted = Object.fromEntries(NAME_COLUMNS.map((column) => [`${column}s`, z.array(Counted)])) as Record<
+  `${NameColumn}s`,
+  z.ZodArray<typeof Counted>
+>;
+
 export const Vocabulary = z
   .strictObject({
     tags: z.array(Counted),
     categories: z.array(z.strictObject({ id: z.string(), names: z.array(z.string()), count: z.int() })),
     roles: z.array(Titled),
     dates: z.array(Titled),
-    brands: z.array(Counted),
-    kinds: z.array(Counted),
-    sellers: z.array(Counted),
+    ...namesCounted,
     attributes: z.array(Valued),
     options: z.array(Valued),
     paymentMethods: z.array(z.strictObject({ code: z.string(), name: z.string() })),

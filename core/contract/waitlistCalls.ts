@@ -49,6 +49,7 @@ export const Waitlist = z
     title: z.string(),
     waiting: z.int(),
     invited: z.int(),
+    promised: z.int().describe('Units that invited people may still buy'),
     bought: z.int(),
     lapsed: z.int(),
     oldest: z.iso.datetime().nullable().describe('Since when the first of them waits'),

@@ -29,7 +29,7 @@ describe('candidates', () => {
           if (lacks.length > 0) continue;
           const { matches: holds, validUntil: until } = test(seen);
           if (holds) expect(found).toContain(index);
-          // What the clock alone could bring about is a candidate as well.
+          // Rules that only the clock could make match are candidates as well.
           if (until !== Infinity) expect(found).toContain(index);
           if (found.includes(index) && candidates.isExact(index, isDated(seen.visitor))) expect(holds).toBe(true);
         }

@@ -4,19 +4,10 @@ import type { Leaf } from '../facts/facts.ts';
 import type { Rule, Rulebook } from '../rulebook/rulebook.ts';
 import { asAllowed, type SellerRules } from '../rulebook/sellers.ts';
 import { sameName } from '../model/names.ts';
-import {
-  aspectOf,
-  ASPECTS,
-  bitOf,
-  isGathered,
-  setOf,
-  type Aspect,
-  type AspectSet,
-  type Gathered,
-  type Prepared,
-} from '../aspects/aspects.ts';
+import { aspectOf, ASPECTS, setOf, type Aspect, type AspectSet, type Prepared } from '../aspects/aspects.ts';
 import type { Outcome } from '../aspects/outcome.ts';
 import { CandidateIndex } from './candidateIndex.ts';
+import { claimsOf, type Claim } from './claims.ts';
 import { KnownFacts } from './readings.ts';
 import { groupOf, leavesOf } from '../rulebook/condition.ts';
 import { allOf, anyOf, NEVER, noneOf, type TimedPredicate } from '../model/timedResult.ts';
@@ -68,13 +59,7 @@ export interface CompiledRule {
   /** Every condition with its place in the rule (RFC 6901), for the trace. */
   readonly leaves: readonly { readonly pointer: string; readonly leaf: Leaf; readonly test: TimedPredicate }[];
   readonly aspects: readonly Aspect[];
-  /** The same, each with its bit, with how it gathers, and with whether nothing below has a say in it then. */
-  readonly outcomes: readonly {
-    readonly aspect: Aspect;
-    readonly bit: AspectSet;
-    readonly gathers: Gathered | null;
-    readonly settles: boolean;
-  }[];
+  readonly claims: readonly Claim[];
   readonly aspectSet: AspectSet;
   /** Whether nothing below it counts, where it does itself. */
   readonly closes: boolean;
@@ -172,12 +157,7 @@ function compileRule(rule: Rule, shop: ShopFacts): CompiledRule {
     counts: (subject) => (prepared.control?.isAtCap?.(subject) ? NEVER : test(subject)),
     leaves,
     aspects,
-    outcomes: aspects.map((aspect) => ({
-      aspect,
-      bit: bitOf(aspect),
-      gathers: isGathered(aspect) ? aspect : null,
-      settles: !isGathered(aspect) || rule.gather === false,
-    })),
+    claims: claimsOf(rule.then, { endsGathering: rule.gather === false }),
     aspectSet: setOf(aspects),
     closes: rule.stopHere === true,
     prepared,

@@ -36,7 +36,7 @@ export function couldShow(rulebook: CompiledRulebook, shown: ShownControl): bool
   if (!test) {
     test = possible(compiled.rule.when, rulebook.shop, (leaf) => {
       const { dependsOn, isSupply } = factOf(leaf);
-      return leaf.fact === 'surface' || (dependsOn(leaf) === 'goods' && isSupply !== true);
+      return leaf.fact === 'surface' || (dependsOn(leaf) === 'products' && isSupply !== true);
     });
     mayCount.set(compiled, test);
   }

@@ -121,7 +121,7 @@ describe('the guard', () => {
     expect(refusals(2, 2)).toEqual([null, null]);
     expect(refusals(2, 3)).toEqual(['moreThanInvited', 'moreThanInvited']);
     expect(refusals(null, 300)).toEqual([null, null]);
-    // Where anybody may buy, a turn takes nothing away.
+    // An invitation never takes away what anybody may buy.
     expect(refusals(2, 3, [])).toEqual([null, null]);
   });
 

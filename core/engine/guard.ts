@@ -57,7 +57,7 @@ export interface GuardContext {
   readonly quoted?: ReadonlyMap<string, QuotedLine>;
 }
 
-type GoodsOf = (variantId: string) => ProductVariant | undefined;
+type VariantLookup = (variantId: string) => ProductVariant | undefined;
 
 /** Total quantities over all lines of a cart. */
 interface Wanted {
@@ -74,7 +74,7 @@ export function guardLines(
   rulebook: CompiledRulebook,
   { via, ...context }: GuardContext & { readonly via: Via },
   lines: readonly OfferedLine[],
-  goodsOf: GoodsOf,
+  goodsOf: VariantLookup,
 ): Verdict {
   const visit = visitOn('cart', rulebook, context, lines, goodsOf);
   return {
@@ -96,7 +96,7 @@ export function guardOrder(
   rulebook: CompiledRulebook,
   { method, ...context }: GuardContext & { readonly method: string | undefined },
   lines: readonly (OfferedLine & { readonly via?: Via | undefined })[],
-  goodsOf: GoodsOf,
+  goodsOf: VariantLookup,
 ): OrderVerdict {
   const { cart, reasons } = visitOn('cart', rulebook, context, lines, goodsOf);
   const { checkout, ...atCheckout } = visitOn('checkout', rulebook, context, lines, goodsOf);
@@ -119,7 +119,7 @@ function visitOn(
   rulebook: CompiledRulebook,
   { visitor, moment }: GuardContext,
   lines: readonly OfferedLine[],
-  goodsOf: GoodsOf,
+  goodsOf: VariantLookup,
 ): Visit {
   const known = lines.flatMap(({ variantId }) => goodsOf(variantId) ?? []);
   return decideVisit(rulebook, { visitor, moment, surface, page: null }, known).visit;
@@ -129,7 +129,7 @@ function judgeLines(
   rulebook: CompiledRulebook,
   { visitor, moment, quoted }: GuardContext,
   lines: readonly (OfferedLine & { readonly via: Via })[],
-  goodsOf: GoodsOf,
+  goodsOf: VariantLookup,
   isCartOpen: boolean,
 ): LineVerdict[] {
   const wanted = wantedIn(lines, goodsOf);
@@ -172,7 +172,7 @@ function unitsInvited(
   return isForAll ? Infinity : Math.max(...turns.map(({ units }) => units ?? Infinity));
 }
 
-function wantedIn(lines: readonly OfferedLine[], goodsOf: GoodsOf): (goods: ProductVariant) => Wanted {
+function wantedIn(lines: readonly OfferedLine[], goodsOf: VariantLookup): (goods: ProductVariant) => Wanted {
   const ofVariant = new Map<string, number>();
   const ofProduct = new Map<string, number>();
   for (const { variantId, quantity } of lines) {

@@ -165,7 +165,7 @@ describe('an order', () => {
       refusal: null,
       visit: { cart: { open: true }, checkout: { hideMethods: [] }, reasons: { cart: [], checkout: [] } },
     });
-    // What nobody knows is in no cart.
+    // An unknown variant counts towards no cart rule.
     expect(order('none').visit.cart.open).toBe(true);
   });
 });

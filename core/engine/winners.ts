@@ -1,13 +1,4 @@
-import {
-  aspectOf,
-  ASPECTS,
-  bitOf,
-  isGathered,
-  setOf,
-  type Aspect,
-  type AspectSet,
-  type Gathered,
-} from '../aspects/aspects.ts';
+import { isGathered, type Aspect, type AspectSet, type Gathered } from '../aspects/aspects.ts';
 import type { CompiledList, CompiledRule, CompiledRulebook } from './compile.ts';
 import type { Subject } from '../model/subject.ts';
 
@@ -18,9 +9,6 @@ export interface Winners {
   readonly gathered: Readonly<Record<Gathered, readonly CompiledRule[]>>;
   readonly until: number;
 }
-
-const CONTROL = bitOf('control');
-const ALL_BUT_WITH_CONTROL = ~setOf(ASPECTS.filter((aspect) => aspectOf(aspect).comesWithControl));
 
 /**
  * Evaluates rules from the top. Each aspect goes to the first matching rule that decides it; notes and style are
@@ -38,19 +26,17 @@ export function winners(rulebook: CompiledRulebook, subject: Subject, aspects: A
   const read = ({ rules, candidates }: CompiledList, index: number): boolean => {
     const rule = rules[index];
     if (!rule) return true;
-    const isControlLost = (rule.aspectSet & CONTROL & ~open) !== 0;
-    const eligible = isControlLost ? open & ALL_BUT_WITH_CONTROL : open;
-    if ((rule.aspectSet & eligible) === 0 && !rule.closes) return true;
+    if (!rule.closes && !claimsSomething(rule, open)) return true;
     if (rule.prepared.control?.isAtCap || !candidates.isExact(index, readings.isDated)) {
       const { matches: holds, validUntil: until } = rule.counts(subject);
       if (until < earliest) earliest = until;
       if (!holds) return true;
     }
-    for (const { aspect, bit, gathers, settles } of rule.outcomes) {
-      if ((eligible & bit) === 0) continue;
+    for (const { aspect, needs, gathers, settles } of rule.claims) {
+      if ((needs & ~open) !== 0) continue;
       if (gathers) gathered[gathers].push(rule);
       else by[aspect] = rule;
-      if (settles) open &= ~bit;
+      open &= ~settles;
     }
     return open !== 0 && !rule.closes;
   };
@@ -69,6 +55,13 @@ export function winners(rulebook: CompiledRulebook, subject: Subject, aspects: A
   );
   if (isReadThrough) readSeller();
   return { by, gathered, until: earliest };
+}
+
+/** Whether a rule could win anything, before its conditions are evaluated. */
+function claimsSomething({ aspectSet, claims }: CompiledRule, open: AspectSet): boolean {
+  if ((aspectSet & open) === 0) return false;
+  for (const { needs } of claims) if ((needs & ~open) === 0) return true;
+  return false;
 }
 
 /** Whether a rule decided an aspect, alone or with others. */

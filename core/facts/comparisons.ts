@@ -4,12 +4,19 @@ import { leafSchema, type FactQuestion } from './fact.ts';
 import { numbers, rangeOf } from './matching.ts';
 import type { FactScope, PredicateMaker } from './predicates.ts';
 
-export const Range = z.tuple([z.int(), z.int()]);
+const Range = z.tuple([z.int(), z.int()]);
 
 /** Leaves that compare whole numbers: five operators take one number, `between` takes two. */
 export const countSchema = <const Name extends string>(fact: Name) =>
   z.discriminatedUnion('op', [
     leafSchema(fact, ['lt', 'lte', 'gt', 'gte', 'eq'], z.int()),
+    leafSchema(fact, ['between'], Range),
+  ]);
+
+/** Leaves that compare a measure, such as a price: it is never asked for exactly. */
+export const measureSchema = <const Name extends string>(fact: Name) =>
+  z.discriminatedUnion('op', [
+    leafSchema(fact, ['lt', 'lte', 'gt', 'gte'], z.int()),
     leafSchema(fact, ['between'], Range),
   ]);
 
@@ -19,6 +26,13 @@ export const asNumber = (scope: FactScope, column: string, read: (subject: Subje
   operators: numbers(read),
   predicate: (leaf: Parameters<typeof rangeOf>[0], make: PredicateMaker) => make.between(scope, column, rangeOf(leaf)),
 });
+
+/** Common definition of facts that are measures. */
+export const asMeasure = (...of: Parameters<typeof asNumber>) => {
+  const { operators, ...rest } = asNumber(...of);
+  const { eq: _, ...comparisons } = operators;
+  return { ...rest, operators: comparisons };
+};
 
 const COUNT_WORDS = {
   lt: 'below',

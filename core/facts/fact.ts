@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { NameColumn } from '../model/productColumns.ts';
 import type { TimedPredicate } from '../model/timedResult.ts';
 import type { ProductFacts, ShopFacts, Subject, VariantFacts, VisitorFacts } from '../model/subject.ts';
 import type { BooleanFormula, PredicateMaker } from './predicates.ts';
@@ -44,9 +45,7 @@ export type ValueKind =
   | 'option'
   | 'price'
   | 'priceRange'
-  | 'brands'
-  | 'kinds'
-  | 'sellers'
+  | `${NameColumn}s`
   | 'variants'
   | 'customers'
   | 'locales'
@@ -71,6 +70,8 @@ export interface FactQuestion<Op extends string = string> {
   readonly start: unknown;
   /** Questions with the same kind keep the value when one is changed into the other. */
   readonly value: ValueKind;
+  /** Unit of a number, as its field is labelled; units of a product if missing. */
+  readonly unit?: string;
 }
 
 /**
@@ -82,11 +83,11 @@ export interface Fact<L extends AnyLeaf> {
   /** Schema of its leaves in a rulebook. */
   readonly schema: z.ZodType<L>;
   /** Subject of its phrase: products and variants, people, or time and place. */
-  readonly about: 'goods' | 'people' | 'time';
+  readonly about: 'products' | 'people' | 'time';
   /** Position of its phrase in a sentence: products, their variants, time and place, people. */
   readonly rank: 0 | 1 | 2 | 3 | 4;
   /** Inputs of its result: the product and variant, the view, or both. */
-  readonly dependsOn: (leaf: L) => 'goods' | 'view' | 'both';
+  readonly dependsOn: (leaf: L) => 'products' | 'view' | 'both';
   /** Whether it follows stock, reservations or waitlists, which change by themselves. */
   readonly isSupply?: true;
   /** Stock that it reads: the variant's, or the product's in total. */
@@ -145,5 +146,5 @@ export const NameList = z.array(Name).min(1).max(1000);
 export const NamedValues = z.strictObject({ name: Name, values: NameList });
 export const listOf = <T extends readonly [string, ...string[]]>(names: T) => z.array(z.enum(names)).min(1);
 
-export const ofGoods = () => 'goods' as const;
+export const ofProducts = () => 'products' as const;
 export const ofView = () => 'view' as const;

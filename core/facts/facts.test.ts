@@ -48,6 +48,7 @@ function subject(facts: Facts): Subject {
       id: 'p',
       title: 'P',
       path: facts.path ?? null,
+      grams: null,
       brand: facts.brand ?? null,
       kind: facts.brand ?? null,
       seller: facts.brand ?? null,
@@ -252,7 +253,7 @@ rows.push(
   ['preorder.reserved', 'gt', 5, { reserved: 5 }, false],
   ['preorder.reserved', 'eq', 0, {}, true],
   ['preorder.reserved', 'between', [1, 3], { reserved: 3 }, true],
-  // Those who wait for the product wait for each of its variants too.
+  // People waiting for the product count for each of its variants too.
   ['waitlist.length', 'eq', 3, { waiting: [1, 2] }, true],
   ['waitlist.length', 'lt', 3, { waiting: [1, 2] }, false],
   ['waitlist.length', 'lte', 0, {}, true],

@@ -15,6 +15,7 @@ import { productKind } from './productKind.ts';
 import { productPath } from './productPath.ts';
 import { productSeller } from './productSeller.ts';
 import { productTags } from './productTags.ts';
+import { productWeight } from './productWeight.ts';
 import { stockProductTotal } from './stockProductTotal.ts';
 import { stockQuantity } from './stockQuantity.ts';
 import { stockStatus } from './stockStatus.ts';
@@ -39,6 +40,7 @@ const DEFINED = [
   productBrand,
   productKind,
   productSeller,
+  productWeight,
   productAttribute,
   productPath,
   variantId,

@@ -46,7 +46,7 @@ export const moment = defineFact({
   ]),
   about: 'time',
   rank: 3,
-  dependsOn: ({ op }) => (op === 'around' ? 'goods' : 'view'),
+  dependsOn: ({ op }) => (op === 'around' ? 'products' : 'view'),
   actual: ({ product, moment }, { zone }, leaf) =>
     leaf.op === 'around' ? (product?.dates[leaf.value.date] ?? null) : formatInstant(zone, moment),
   operators: {

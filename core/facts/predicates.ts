@@ -31,7 +31,7 @@ export interface PredicateMaker {
     more?: { readonly holds?: boolean; readonly isSingle?: true; readonly isUnique?: true },
   ): BooleanFormula;
   between(scope: FactScope, column: string, range: readonly [low: number, high: number]): BooleanFormula;
-  /** True if all of them are. */
+  /** True if all of the values are present. */
   each(members: readonly BooleanFormula[]): BooleanFormula;
   always(): BooleanFormula;
 }

@@ -1,14 +1,14 @@
 import { asNumber, countSchema, countQuestions } from './comparisons.ts';
-import { defineFact, ofGoods } from './fact.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { numberWords } from './wording.ts';
 
 /** Units pre-ordered and not yet fulfilled. */
 export const preorderReserved = defineFact({
   name: 'preorder.reserved',
   schema: countSchema('preorder.reserved'),
-  about: 'goods',
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   isSupply: true,
   ...asNumber('variant', 'reserved', ({ variant }) => variant?.reserved ?? null),
   emitVariant: ({ reserved }, _product, emit) => {

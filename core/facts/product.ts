@@ -6,7 +6,7 @@ import { defineFact, leafSchema } from './fact.ts';
 export const product = defineFact({
   name: 'product',
   schema: leafSchema('product', ['every'], z.literal(true)),
-  about: 'goods',
+  about: 'products',
   rank: 0,
   dependsOn: () => 'view',
   actual: ({ product }) => product?.id ?? null,

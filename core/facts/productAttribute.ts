@@ -1,6 +1,6 @@
 import { sameName } from '../model/names.ts';
 import type { Subject } from '../model/subject.ts';
-import { defineFact, leafSchema, NamedValues, ofGoods } from './fact.ts';
+import { defineFact, leafSchema, NamedValues, ofProducts } from './fact.ts';
 import { valueIn, valueOfName } from './matching.ts';
 import { namedValuesWords } from './wording.ts';
 
@@ -10,9 +10,9 @@ const read = ({ product }: Subject) => product?.attributes ?? {};
 export const productAttribute = defineFact({
   name: 'product.attribute',
   schema: leafSchema('product.attribute', ['in', 'notIn'], NamedValues),
-  about: 'goods',
+  about: 'products',
   rank: 1,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   actual: (subject, _shop, { value }) => valueIn(read(subject), value.name),
   operators: { in: valueOfName(read, true), notIn: valueOfName(read, false) },
   predicate: ({ op, value: { name, values } }, make) =>

@@ -1,6 +1,6 @@
 import { isWithin } from '../model/names.ts';
 import { timeless } from '../model/timedResult.ts';
-import { defineFact, leafSchema, NameList, ofGoods, type Operator } from './fact.ts';
+import { defineFact, leafSchema, NameList, ofProducts, type Operator } from './fact.ts';
 import { listed } from './wording.ts';
 
 const within =
@@ -20,9 +20,9 @@ function* lineOf(id: string): Generator<string> {
 export const productCategories = defineFact({
   name: 'product.categories',
   schema: leafSchema('product.categories', ['within', 'notWithin', 'exactly'], NameList),
-  about: 'goods',
+  about: 'products',
   rank: 1,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   actual: ({ product }) => product?.categories ?? [],
   operators: {
     within: within(true),

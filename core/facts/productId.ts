@@ -1,5 +1,5 @@
 import type { Subject } from '../model/subject.ts';
-import { defineFact, leafSchema, NameList, ofGoods } from './fact.ts';
+import { defineFact, leafSchema, NameList, ofProducts } from './fact.ts';
 import { oneOf } from './matching.ts';
 import { listed } from './wording.ts';
 
@@ -8,9 +8,9 @@ const read = ({ product }: Subject) => product?.id ?? null;
 export const productId = defineFact({
   name: 'product.id',
   schema: leafSchema('product.id', ['in', 'notIn'], NameList),
-  about: 'goods',
+  about: 'products',
   rank: 1,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   actual: read,
   operators: { in: oneOf(read, true), notIn: oneOf(read, false) },
   predicate: ({ op, value }, make) =>

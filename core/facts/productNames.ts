@@ -1,16 +1,17 @@
 import { sameName } from '../model/names.ts';
+import type { NameColumn } from '../model/productColumns.ts';
 import type { ProductFacts, Subject } from '../model/subject.ts';
-import { ofGoods, type Emit, type FactVocabulary } from './fact.ts';
+import { ofProducts, type Emit, type FactVocabulary } from './fact.ts';
 import { oneOfNames } from './matching.ts';
 import type { PredicateMaker } from './predicates.ts';
 
-/** Common definition of facts that hold one name, such as a brand. */
-export const asProductName = (name: 'brand' | 'kind' | 'seller') => {
+/** Common definition of facts that hold one name, such as a brand, in a column of that name. */
+export const asProductName = (name: NameColumn) => {
   const read = ({ product }: Subject) => product?.[name] ?? null;
   return {
-    about: 'goods' as const,
+    about: 'products' as const,
     rank: 1 as const,
-    dependsOn: ofGoods,
+    dependsOn: ofProducts,
     actual: read,
     operators: { in: oneOfNames(read, true), notIn: oneOfNames(read, false) },
     predicate: ({ op, value }: { op: 'in' | 'notIn'; value: readonly string[] }, make: PredicateMaker) =>

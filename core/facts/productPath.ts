@@ -1,4 +1,4 @@
-import { defineFact, ofGoods } from './fact.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { asPath, pathSchema } from './paths.ts';
 import { speech } from './wording.ts';
 
@@ -8,9 +8,9 @@ const WORDS = { equals: 'at', startsWith: 'at addresses that begin with', contai
 export const productPath = defineFact({
   name: 'product.path',
   schema: pathSchema('product.path'),
-  about: 'goods',
+  about: 'products',
   rank: 1,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   ...asPath(({ product }) => product?.path ?? null),
   phrase: ({ op, value }) => `${WORDS[op]} ${speech(value)}`,
   asked: {

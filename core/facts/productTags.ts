@@ -1,7 +1,7 @@
 import { sameName } from '../model/names.ts';
 import type { ProductFacts } from '../model/subject.ts';
 import { timeless } from '../model/timedResult.ts';
-import { defineFact, leafSchema, NameList, ofGoods, type Operator } from './fact.ts';
+import { defineFact, leafSchema, NameList, ofProducts, type Operator } from './fact.ts';
 import { listed } from './wording.ts';
 
 const NO_TAGS: ReadonlySet<string> = new Set();
@@ -24,9 +24,9 @@ const tags =
 export const productTags = defineFact({
   name: 'product.tags',
   schema: leafSchema('product.tags', ['hasAny', 'hasAll', 'hasNone'], NameList),
-  about: 'goods',
+  about: 'products',
   rank: 1,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   actual: ({ product }) => product?.tags ?? [],
   operators: {
     hasAny: tags((expected, has) => expected.some((name) => has.has(name))),

@@ -1,7 +1,7 @@
 import type { Join } from '../model/join.ts';
 
 /** Topic of a phrase. */
-export type About = 'goods' | 'people' | 'time' | 'outcome';
+export type About = 'products' | 'people' | 'time' | 'outcome';
 
 /** A piece of a rule's sentence. Phrases and groups know their place in the rule (RFC 6901), so that they can be edited there. */
 export type Segment =

@@ -1,6 +1,6 @@
 import type { ProductFacts } from '../model/subject.ts';
 import { asNumber, countSchema, countQuestions } from './comparisons.ts';
-import { defineFact, ofGoods } from './fact.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { numberWords } from './wording.ts';
 
 function totalOf(product: ProductFacts | null): number | null {
@@ -13,9 +13,9 @@ function totalOf(product: ProductFacts | null): number | null {
 export const stockProductTotal = defineFact({
   name: 'stock.productTotal',
   schema: countSchema('stock.productTotal'),
-  about: 'goods',
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   isSupply: true,
   stock: 'product',
   ...asNumber('product', 'total', ({ product }) => totalOf(product)),

@@ -1,14 +1,14 @@
 import { asNumber, countSchema, countQuestions } from './comparisons.ts';
-import { defineFact, ofGoods } from './fact.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { numberWords } from './wording.ts';
 
 /** The variant's stock; missing if it is not tracked. */
 export const stockQuantity = defineFact({
   name: 'stock.quantity',
   schema: countSchema('stock.quantity'),
-  about: 'goods',
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   isSupply: true,
   stock: 'variant',
   ...asNumber('variant', 'quantity', ({ variant }) => (variant?.stock.tracked ? variant.stock.quantity : null)),

@@ -1,6 +1,6 @@
 import { stockStatuses, STOCK_STATUSES, type StockStatus } from '../model/subject.ts';
 import { timeless } from '../model/timedResult.ts';
-import { defineFact, leafSchema, listOf, ofGoods, type Operator } from './fact.ts';
+import { defineFact, leafSchema, listOf, ofProducts, type Operator } from './fact.ts';
 import { joined } from './wording.ts';
 
 const status =
@@ -23,9 +23,9 @@ export const STOCK_STATUS_NAMES: Readonly<Record<StockStatus, string>> = {
 export const stockStatus = defineFact({
   name: 'stock.status',
   schema: leafSchema('stock.status', ['in', 'notIn'], listOf(STOCK_STATUSES)),
-  about: 'goods',
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   isSupply: true,
   stock: 'variant',
   actual: ({ variant }) => (variant ? stockStatuses(variant.stock) : null),

@@ -1,23 +1,15 @@
-import { z } from 'zod';
-import { asNumber, Range } from './comparisons.ts';
-import { defineFact, leafSchema, ofGoods } from './fact.ts';
+import { asMeasure, measureSchema } from './comparisons.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { COSTS, numberWords } from './wording.ts';
-
-const { operators, ...rest } = asNumber('variant', 'price', ({ variant }) => variant?.price ?? null);
-const { eq: _, ...comparisons } = operators;
 
 /** The catalog's price, in minor units. */
 export const variantPrice = defineFact({
   name: 'variant.price',
-  schema: z.discriminatedUnion('op', [
-    leafSchema('variant.price', ['lt', 'lte', 'gt', 'gte'], z.int()),
-    leafSchema('variant.price', ['between'], Range),
-  ]),
-  about: 'goods',
+  schema: measureSchema('variant.price'),
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
-  ...rest,
-  operators: comparisons,
+  dependsOn: ofProducts,
+  ...asMeasure('variant', 'price', ({ variant }) => variant?.price ?? null),
   emitVariant: ({ price }, _product, emit) => {
     emit.number('price', price);
   },

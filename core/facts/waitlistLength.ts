@@ -1,14 +1,14 @@
 import { asNumber, countSchema, countQuestions } from './comparisons.ts';
-import { defineFact, ofGoods } from './fact.ts';
+import { defineFact, ofProducts } from './fact.ts';
 import { numberWords } from './wording.ts';
 
 /** People waiting for the variant, or for its product and so for any variant. */
 export const waitlistLength = defineFact({
   name: 'waitlist.length',
   schema: countSchema('waitlist.length'),
-  about: 'goods',
+  about: 'products',
   rank: 2,
-  dependsOn: ofGoods,
+  dependsOn: ofProducts,
   isSupply: true,
   ...asNumber('variant', 'waiting', ({ product, variant }) =>
     product && variant ? product.waiting + variant.waiting : null,
@@ -26,6 +26,6 @@ export const waitlistLength = defineFact({
       'variants with waitlists',
       { gte: 1 },
       { lt: 'shorter than', lte: 'of at most', gt: 'longer than', gte: 'of at least', eq: 'of exactly' },
-    ),
+    ).map((question) => ({ ...question, unit: 'People' })),
   },
 });

@@ -1,6 +1,6 @@
 /**
- * A quote has a part for each seller whose goods it names, and one for the shop's own: each is priced, or turned down, by
- * whoever sells those goods, and the customer has one quote.
+ * States of a part. A quote has a part for each seller with products in it, and one for the shop's own products. Each seller
+ * prices or declines their part; the customer gets one quote.
  */
 export const QUOTE_PART_STATES = ['asked', 'priced', 'turnedDown'] as const;
 export type QuotePartState = (typeof QUOTE_PART_STATES)[number];

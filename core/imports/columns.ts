@@ -1,3 +1,4 @@
+import { PRODUCT_COLUMNS, perColumn } from '../model/productColumns.ts';
 import { namedColumn, type TargetName } from './fileReading.ts';
 
 /** Our own columns, each with what it holds. */
@@ -7,9 +8,7 @@ export const OUR_COLUMNS = {
     product_id: 'the product’s id',
     path: 'path of its page',
     title: 'title',
-    brand: 'brand',
-    kind: 'kind',
-    seller: 'seller',
+    ...perColumn((column) => PRODUCT_COLUMNS[column].holds),
     categories: 'Plants > Bulbs | Gifts',
     tags: 'rare | scented',
     attributes: 'hardiness=H5',

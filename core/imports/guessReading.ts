@@ -1,15 +1,8 @@
 import { OUR_COLUMNS } from './columns.ts';
-import type { Encoding, FileReading, Separator, TargetName } from './fileReading.ts';
+import type { Encoding, FileReading, TargetName } from './fileReading.ts';
+import type { Sample } from './sample.ts';
 import { isOptionName, isThing, namedBy, namedInPart } from './headings.ts';
 import { dateFormOf, decimalOf, isDate, writtenNumber } from './values.ts';
-
-/** The beginning of a file, its cells parted already. */
-export interface Sample {
-  readonly headings: readonly string[];
-  readonly rows: readonly (readonly string[])[];
-  readonly encoding: Encoding;
-  readonly separator: Separator;
-}
 
 export interface Guess {
   readonly reading: FileReading;

@@ -1,3 +1,4 @@
+import { PRODUCT_COLUMNS, perColumn } from '../model/productColumns.ts';
 import type { TargetName } from './fileReading.ts';
 
 /** Normalises a heading: letters and digits of any script, without case and accents. */
@@ -21,10 +22,7 @@ const HEADINGS: Readonly<Record<TargetName, Readonly<Record<string, string>>>> =
     title: `title, name, product name, item name, titel, bezeichnung, artikelbezeichnung, produktname, artikelname, nom,
       désignation, libellé, titre, nom du produit, nombre, título, descripción corta, nome, titolo, denominazione, naam,
       omschrijving, productnaam, designação, nazwa, tytuł, namn, benämning, 商品名, 品名, 名称`,
-    brand: 'brand, make, marke, hersteller, marque, marca, merk, marka, varumärke, ブランド',
-    kind: 'kind, type, product type, art, typ, produktart, genre, tipo, soort, rodzaj, 種類',
-    seller: `seller, vendor, supplier, verkäufer, anbieter, lieferant, vendeur, fournisseur, vendedor, proveedor, venditore,
-      fornitore, verkoper, leverancier, fornecedor, sprzedawca, dostawca, säljare, leverantör`,
+    ...perColumn((column) => PRODUCT_COLUMNS[column].headings),
     categories: `categories, category, collection, kategorie, kategorien, warengruppe, catégorie, catégories, rayon, categoría,
       categorías, categoria, categorie, categorias, kategoria, kategorier, カテゴリ, カテゴリー`,
     tags: `tags, tag, labels, keywords, schlagworte, stichworte, étiquettes, mots clés, etiquetas, etichette, trefwoorden,

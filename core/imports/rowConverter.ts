@@ -16,7 +16,7 @@ export function rowConverter(
   const columns = reading.columns.flatMap((column, index) =>
     column === null ? [] : [{ index, write: writer(column, reading) }],
   );
-  const finish = target === 'catalog' ? finishGoods : finishPerson(reading);
+  const finish = target === 'catalog' ? finishVariant : finishPerson(reading);
   return (record) => {
     const cells: Cells = {};
     for (const { index, write } of columns) write(cells, (record[index] ?? '').trim());
@@ -79,7 +79,7 @@ const parts = (text: string, separator: string): string[] =>
     .filter((part) => part !== '');
 
 /** A file without variants has a row a product: what it tells products by tells its only variant too. */
-function finishGoods(cells: Cells): Cells {
+function finishVariant(cells: Cells): Cells {
   if (cells.variant_id !== undefined) return cells;
   const { sku, product_id: product, title = '' } = cells;
   return { variant_id: [sku, product, categoryId([title])].find(Boolean) ?? '', ...cells };

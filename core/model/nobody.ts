@@ -1,3 +1,4 @@
+import { perColumn } from './productColumns.ts';
 import type { ProductFacts, Subject, VariantFacts } from './subject.ts';
 
 /** A product of which nothing is known. */
@@ -5,9 +6,7 @@ export const NO_PRODUCT: ProductFacts = {
   id: '',
   title: '',
   path: null,
-  brand: null,
-  kind: null,
-  seller: null,
+  ...perColumn(() => null),
   tags: [],
   attributes: {},
   categories: [],

@@ -10,7 +10,7 @@ export const NOTE_PLACES = [
 ] as const;
 export type NotePlace = (typeof NOTE_PLACES)[number];
 
-/** Those places as phrases of a sentence. */
+/** Places as phrases of a sentence. */
 export const NOTE_PLACE_NAMES: Readonly<Record<NotePlace, string>> = {
   aboveControl: 'above the control',
   belowControl: 'below the control',

@@ -1,4 +1,5 @@
 import type { LocalisedText } from './localisedText.ts';
+import type { ProductColumnValues } from './productColumns.ts';
 import type { VisitorStatus } from './visitorStatus.ts';
 import type { Zone } from './zone.ts';
 
@@ -44,13 +45,10 @@ export interface ShopFacts {
   readonly texts?: ShopTexts | undefined;
 }
 
-export interface ProductFacts {
+export interface ProductFacts extends ProductColumnValues {
   readonly id: string;
   readonly title: LocalisedText;
   readonly path: string | null;
-  readonly brand: string | null;
-  readonly kind: string | null;
-  readonly seller: string | null;
   readonly tags: readonly string[];
   readonly attributes: Readonly<Record<string, string>>;
   /** Ids of the categories that the product is directly in. */
@@ -90,7 +88,7 @@ export interface VisitorFacts {
   readonly locale: string | null;
   readonly invitations: readonly Invitation[];
   /** Earlier actions of the visitor. */
-  readonly standings?: readonly VisitorStatusRecord[];
+  readonly statuses?: readonly VisitorStatusRecord[];
 }
 
 /** A turn to buy, given to someone on a waitlist. */
@@ -114,7 +112,7 @@ export const isTurnFor = (
 export interface VisitorStatusRecord {
   readonly to: 'variant' | 'product';
   readonly id: string;
-  readonly standing: VisitorStatus;
+  readonly status: VisitorStatus;
 }
 
 /** A role, or a membership when it has dates: held from `from` until just before `until`, in epoch ms. */

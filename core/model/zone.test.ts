@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { runs } from '#tests/support/sampling.ts';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
-import { zoneData } from '../../server/base/zoneData.ts';
+import { zoneData } from '../../server/shopData/zoneData.ts';
 import { addCalendar, parseDuration, parseLocal, utc } from './calendar.ts';
 import { formatInstant, toInstant, toLocal } from './zone.ts';
 

@@ -52,5 +52,5 @@ export function hasEmptyGroup(condition: Condition): boolean {
 }
 
 /** Whether it asks about goods alone, so that it can be asked of a catalog without anybody who looks. */
-export const isOfGoods = (condition: Condition): boolean =>
-  leavesOf(condition).every((leaf) => factOf(leaf).about === 'goods' || factOf(leaf).dependsOn(leaf) === 'goods');
+export const isAboutProducts = (condition: Condition): boolean =>
+  leavesOf(condition).every((leaf) => factOf(leaf).about === 'products' || factOf(leaf).dependsOn(leaf) === 'products');

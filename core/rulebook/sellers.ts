@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Outcome } from '../aspects/outcome.ts';
-import { PRODUCT_ASPECTS, type ProductAspect } from '../aspects/aspects.ts';
+import { PRODUCT_ASPECTS, type Aspect, type ProductAspect } from '../aspects/aspects.ts';
 import { type ControlKind, controlOf, type PlainControl, RULE_KINDS } from '../controls/controls.ts';
 import { sellerRuleId } from './entries.ts';
 import type { Rule } from './rulebook.ts';
@@ -57,6 +57,20 @@ export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUn
   }
   return left;
 }
+
+/** Part of a rule that an allowance takes away. */
+export interface BeyondAllowance {
+  readonly rule: Rule;
+  readonly aspect: Aspect;
+}
+
+/** Finds what rules decide beyond an allowance. Rules that are switched off decide nothing. */
+export const beyondAllowance = (rules: readonly Rule[], allowed: SellerAllowance): BeyondAllowance[] =>
+  rules.flatMap((rule) => {
+    const left = rule.on ? allowedOutcome(rule.then, allowed) : rule.then;
+    const aspects = Object.keys(rule.then) as Aspect[];
+    return aspects.filter((aspect) => !(aspect in left)).map((aspect) => ({ rule, aspect }));
+  });
 
 type Control = NonNullable<Outcome['control']>;
 

@@ -1,3 +1,4 @@
+import { aspectOf } from '../aspects/aspects.ts';
 import { isSellers, sellerRuleId } from './entries.ts';
 import { groupOf } from './condition.ts';
 import type { Join } from '../model/join.ts';
@@ -5,9 +6,9 @@ import { unfinished } from './unfinished.ts';
 import type { Condition } from './condition.ts';
 import { factOf, phraseOf, type Leaf } from '../facts/facts.ts';
 import { outcomeSegments } from './outcomeSentence.ts';
-import type { Names } from '../facts/wording.ts';
+import { joined, type Names } from '../facts/wording.ts';
 import type { Entry, Rule, SellersEntry } from './rulebook.ts';
-import type { SellerRules } from './sellers.ts';
+import type { BeyondAllowance, SellerRules } from './sellers.ts';
 import { words, type Segment } from '../facts/segment.ts';
 
 /** Context of a sentence. */
@@ -96,9 +97,9 @@ export function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Name
   const clauses = topClauses(rule.when)
     .map((clause) => ({ ...clause, rank: rankOf(clause.condition) }))
     .sort((a, b) => a.rank - b.rank);
-  const lacksGoods = unfinished(rule).includes('noGoods');
-  const opening: Segment[] = lacksGoods
-    ? [{ kind: 'phrase', about: 'goods', text: 'choose products', pointer: '/when', lacking: true }]
+  const lacksProducts = unfinished(rule).includes('noGoods');
+  const opening: Segment[] = lacksProducts
+    ? [{ kind: 'phrase', about: 'products', text: 'choose products', pointer: '/when', lacking: true }]
     : clauses[0]?.rank === RANK_OF_EVERYTHING
       ? []
       : [words('products')];
@@ -110,7 +111,7 @@ export function conditionSegments(rule: Pick<Rule, 'when' | 'then'>, names: Name
     if (above && isOfVariants(above.condition) && isOfVariants(condition)) {
       return [...before, words(' and '), ...segments.map(withoutOpening)];
     }
-    const isOpening = index === 0 && !lacksGoods;
+    const isOpening = index === 0 && !lacksProducts;
     return [...before, words(isOpening && (rank < 3 || rank === RANK_OF_GROUPS) ? ' ' : ', '), ...segments];
   }, opening);
 }
@@ -141,3 +142,12 @@ function segmentsFor(condition: Condition, pointer: string, names: Names): Segme
 const RANK_OF_EVERYTHING = 0;
 const RANK_OF_GROUPS = 5;
 const rankOf = (condition: Condition) => ('fact' in condition ? factOf(condition).rank : RANK_OF_GROUPS);
+
+/** Lists what rules decide beyond an allowance, by rule: "“Sold-out ferns”: the button and the price". */
+export function beyondWords(found: readonly BeyondAllowance[], names: Names = {}): string[] {
+  const rules = [...new Set(found.map(({ rule }) => rule))];
+  return rules.map((rule) => {
+    const aspects = found.filter((one) => one.rule === rule).map(({ aspect }) => aspectOf(aspect).name);
+    return `“${ruleName(rule, names)}”: ${joined(aspects, 'and')}`;
+  });
+}

@@ -12,7 +12,7 @@ export type Unfinished = (typeof UNFINISHED)[number];
  */
 export function unfinished({ when, then }: Pick<Rule, 'when' | 'then'>): Unfinished[] {
   const found: Unfinished[] = [];
-  if (!leavesOf(when).some((leaf) => factOf(leaf).about === 'goods')) found.push('noGoods');
+  if (!leavesOf(when).some((leaf) => factOf(leaf).about === 'products')) found.push('noGoods');
   if (hasEmptyGroup(when)) found.push('emptyGroup');
   if (Object.values(then).every((outcome) => outcome === undefined)) found.push('emptyThen');
   return found;

@@ -12,9 +12,8 @@ export interface Upgrade {
 export const UPGRADES: readonly Upgrade[] = [];
 
 /**
- * A rulebook as it was stored, by whatever version of this software, brought to the current version. Those stored by this
- * version come back as they are.
- * @throws {RangeError} for a version that no upgrade leads on from, a later one say
+ * Upgrades a stored rulebook to the current version; one of this version is returned unchanged.
+ * @throws {RangeError} for a version without an upgrade, such as a later one
  */
 export function upgraded(stored: unknown, upgrades: readonly Upgrade[] = UPGRADES, current = CURRENT): Rulebook {
   let document = stored as { readonly version: number } & Record<string, unknown>;

@@ -158,6 +158,7 @@ export const SAMPLE_VALUES: Values = {
   until: '28 November at 10:00',
   words: 'The spring was late.',
   lines: 3,
+  products: '30 × Yew hedging\n12 × Beech hedging\n1 × Ash dibber',
   total: '€ 412.00',
   answer: 'accepted',
   seen: 4120,

@@ -3,12 +3,12 @@ import type { TargetName } from '#core/imports/fileReading.ts';
 import type { Queryable } from '../db/database.ts';
 import { reply, route } from '../http/route.ts';
 import { liveMap } from '../pageMap/pageMapQueries.ts';
-import { readDraft } from '../base/rulebookQueries.ts';
-import { WHOLE_SHOP } from '../base/scope.ts';
+import { readDraft } from '../rules/rulebookQueries.ts';
+import { WHOLE_SHOP } from '../scope/scope.ts';
 import { requestCounts } from '../requests/requestCounts.ts';
 import { FAILING_FEEDS } from '../imports/feedQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { checkSpots } from '../spotChecks/spotCheckService.ts';
 
 const COUNTS = `

@@ -1,5 +1,6 @@
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
+import { PRODUCT_COLUMN_NAMES } from '#core/model/productColumns.ts';
 import { addressesOf, sameAddress } from '#core/model/names.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
@@ -15,7 +16,8 @@ export interface ProductKeys {
 
 /** People who are invited and have not bought still wait. A variant's title is its options: "3 tubers", "9 cm pot, white". */
 const PRODUCT_COLUMNS = `
-  p.id::text AS key, p.external_id AS id, p.title, p.path, p.path_key AS "pathKey", p.brand, p.kind, p.seller,
+  p.id::text AS key, p.external_id AS id, p.title, p.path, p.path_key AS "pathKey",
+  ${PRODUCT_COLUMN_NAMES.map((column) => `p.${column}`).join(', ')},
   p.tags, p.attributes, p.dates, p.image, p.revision,
   (SELECT count(*) FROM waitlist_entries w
    WHERE w.product_id = p.id AND w.variant_id IS NULL AND w.state IN ('waiting', 'invited')) AS waiting,
@@ -79,7 +81,7 @@ export async function productsByVariants(db: Queryable, variantIds: readonly str
 }
 
 /** Products and variants of a cart's lines, by variant id, without unknown ones. */
-export async function goodsByVariants(
+export async function productVariants(
   db: Queryable,
   lines: readonly { readonly variantId: string }[],
 ): Promise<Map<string, ProductVariant>> {
@@ -108,8 +110,8 @@ const LOCK = `
   WHERE id IN (SELECT product_id FROM variants WHERE external_id = ANY($1)) ORDER BY id FOR UPDATE`;
 
 /**
- * Has one transaction at a time count, reserve and change what the products of these variants have: caps hold whoever
- * comes at once. All who lock products and variants lock products first, in this order, so that none waits in a circle.
+ * Locks the products of these variants, so that one transaction at a time counts, reserves and changes their stock, and caps
+ * hold under concurrency. Every caller locks products before variants, in this order, which prevents deadlocks.
  */
 export async function lockProducts(db: Queryable, variants: readonly string[]): Promise<void> {
   await db.query(LOCK, [variants]);

@@ -4,7 +4,7 @@ import type { Queryable } from '../db/database.ts';
 import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';
 import {
-  goodsByVariants,
+  productVariants,
   productsByKeys,
   productsByVariants,
   variantsIn,
@@ -30,7 +30,7 @@ export interface CatalogServices {
 /** Reads each time from the database, as a transaction must. */
 export const productReader = (db: Queryable): ProductReader => ({
   byKeys: (keys) => productsByKeys(db, keys),
-  byVariants: (lines) => goodsByVariants(db, lines),
+  byVariants: (lines) => productVariants(db, lines),
 });
 
 /** About 2 kB each. */

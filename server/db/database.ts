@@ -14,8 +14,8 @@ export type Queryable = Pick<pg.Pool, 'query'>;
 export interface Database extends Queryable {
   readonly pool: pg.Pool;
   /**
-   * Commits what `work` did, or rolls all of it back when it throws. Whatever `work` asks goes by its client: asking the
-   * pool for a second connection while others wait for it can stop everything.
+   * Commits the changes of `work`, or rolls them back when it throws. All its queries must use the given client: a second
+   * connection from the pool, while others wait for one, can stop everything.
    */
   transaction<T>(work: (client: Queryable) => Promise<T>): Promise<T>;
   /** Waits until caches have heard of everything committed before, by any thread. */

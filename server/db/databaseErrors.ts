@@ -19,7 +19,7 @@ export function isDatabaseAway(error: unknown): boolean {
 }
 
 /**
- * It took too long, or stood in somebody's way: no connection or lock was free in time, a statement or an idle
+ * Errors of a busy database: no connection or lock was free in time, a statement or an idle
  * transaction was ended, or a deadlock was (PostgreSQL's 53300, 55P03, 57014, 25P03, 40001, 40P01).
  */
 export function isDatabaseBusy(error: unknown): boolean {

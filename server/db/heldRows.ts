@@ -29,9 +29,9 @@ export type NamedRows<Row> = (
 ) => Promise<Row[]>;
 
 /**
- * Rows held in memory, let go of when the database announces that they changed, whoever changed them. Nothing held is
- * older than a second: when the connection that hears announcements has not shown for so long that it does, all is read.
- * The same row is the same object until it is let go of.
+ * Cache of rows, invalidated when the database announces a change, by any server. Cached rows are at most a second old: if
+ * the connection for announcements has not been confirmed for a second, rows are read anew. A row is the same object until
+ * it is invalidated.
  */
 export class HeldRows<Row extends Keyed> {
   private readonly held: LRUCache<string, Row>;

@@ -12,8 +12,8 @@ const RECONNECT_MS = 500;
 const LOST_MS = 30_000;
 
 /**
- * A connection of its own that hears what copies of the server announce to each other, and knows whether the database
- * answers: a server that is frozen, or a line that is dead, says nothing, and whoever waited for it would wait for ever.
+ * Watches the database on a connection of its own: receives the announcements of all copies of the server, and checks that
+ * the database answers. A frozen server or a dead connection sends nothing, and callers would wait for ever.
  */
 export interface Watch {
   /** @throws {DatabaseSilentError} at once while the database is silent, and as soon as it falls silent */

@@ -3,7 +3,7 @@ import express from 'express';
 import readerFolder from 'swagger-ui-dist/absolute-path.js';
 import { rulebookJsonSchema } from '#core/rulebook/jsonSchema.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { openApiDocument } from './openApi.ts';
 
 /** The description of the calls, and a page to read it. */

@@ -1,6 +1,6 @@
 import type { Enquiry } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
-import { inScope, type Scope } from '../base/scope.ts';
+import { inScope, type Scope } from '../scope/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
@@ -25,10 +25,11 @@ export interface Asking {
   readonly at: Date;
 }
 
-export async function insertEnquiry(db: Queryable, enquiry: Asking): Promise<void> {
+/** @returns its id */
+export async function insertEnquiry(db: Queryable, enquiry: Asking): Promise<number> {
   const { form, product, variant, customer, email, name, locale, answers, at } = enquiry;
   const values = [form, product, variant, customer, email, name, locale, JSON.stringify(answers), at];
-  await db.query(INSERT, values);
+  return (await db.query<{ id: number }>(INSERT, values)).rows[0]!.id;
 }
 
 export type EnquiryRow = Omit<Enquiry, 'id' | 'title' | 'createdAt' | 'changedAt'> & {
@@ -82,7 +83,7 @@ export async function enquiryById(db: Queryable, id: number, { names }: Scope): 
 }
 
 const COUNTS = `
-  SELECT p.external_id AS product, p.title, p.path, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
+  SELECT p.external_id AS product, p.title, count(*) AS count FROM enquiries e JOIN products p ON p.id = e.product_id
   WHERE ${inScope('$1', 'p.id')} GROUP BY p.id ORDER BY count(*) DESC, p.external_id LIMIT 40`;
 
 export async function countedProducts(

@@ -9,8 +9,8 @@ import { answersTo, readForm } from '../forms/formQueries.ts';
 import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
-import { sellerNamed } from '../base/scope.ts';
-import type { Services } from '../base/services.ts';
+import { sellerNamed } from '../scope/scope.ts';
+import type { Services } from '../services/services.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import { titleOf } from '../catalog/titles.ts';
@@ -44,7 +44,7 @@ export async function ask(
   const answers = answersTo(form.fields, body.answers, shop.locales);
   const variantTitle = product.variants.find(({ id }) => id === body.variantId)?.title ?? null;
   const title = (language: string | null) => titleOf({ title: product.title, variantTitle }, language, shop.locales);
-  const words = answers.map(({ label, value }) => `${label}: ${value}`).join('; ');
+  const words = answers.map(({ label, value }) => `${label}: ${value}`).join('\n');
   const { email, name } = await askerOf(db, visitor.customerId, body);
   const site = live.current().pageMap?.site;
   const page =
@@ -63,7 +63,7 @@ export async function ask(
       decision,
     } as const;
     await countOutcomes(client, services, [{ ...outcome, visitor }]);
-    await insertEnquiry(client, {
+    const id = await insertEnquiry(client, {
       form: form.code,
       product: product.id,
       variant: body.variantId ?? null,
@@ -87,7 +87,14 @@ export async function ask(
         event: 'enquiry.new',
         about: email,
         locale: null,
-        values: { who: name ?? email, email, product: title(null), page, words, link: `${config.publicUrl}/enquiries` },
+        values: {
+          who: name ?? email,
+          email,
+          product: title(null),
+          page,
+          words,
+          link: `${config.publicUrl}/enquiries?enquiry=${id}`,
+        },
         seller,
       },
     ]);

@@ -7,9 +7,9 @@ import type { Queryable } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { sellerIdOf, whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { readDraft } from '../base/rulebookQueries.ts';
+import { readDraft } from '../rules/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import * as queries from './formQueries.ts';
 
 export function formRoutes(endpoints: Endpoints, { db, live, clock }: Services, shopper: Services): void {

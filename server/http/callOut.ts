@@ -56,7 +56,7 @@ export interface Resource {
 }
 
 /**
- * Reads whatever a page asks for, from public addresses as `readPage` does, following redirects to any host of that kind.
+ * Reads a resource of a page, from public addresses only as `readPage` does, following redirects to other public hosts.
  * @throws {CallOutError}
  */
 export async function readResource(address: URL, privateHosts: readonly string[]): Promise<Resource> {

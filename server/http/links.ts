@@ -12,8 +12,8 @@ export const KEY_OF_OLD_LINKS = 'session';
 const MAX_LENGTH = 8000;
 
 /**
- * Signs what somebody may do by whatever they were handed, a link in a message say, and reads it again (JWT, HS256,
- * RFC 7519; `kid` names the key, `jti` the link).
+ * Signs and verifies tokens that permit their holder one thing, such as a link in a message (JWT, HS256, RFC 7519; `kid`
+ * names the key, `jti` the link).
  */
 export class Links {
   constructor(

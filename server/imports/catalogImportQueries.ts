@@ -1,14 +1,19 @@
+import { PRODUCT_COLUMN_NAMES, perColumn, type ProductColumnValues } from '#core/model/productColumns.ts';
 import type { Queryable } from '../db/database.ts';
 
+const COLUMNS = PRODUCT_COLUMN_NAMES.join(', ');
+const SQL_TYPES = { name: 'text', wholeNumber: 'integer' };
+const typedColumns = Object.entries(perColumn((_column, type) => SQL_TYPES[type]))
+  .map((pair) => pair.join(' '))
+  .join(', ');
+const excludedColumns = PRODUCT_COLUMN_NAMES.map((column) => `${column} = excluded.${column}`).join(', ');
+
 /** A product as an import reads and writes it: the file's values, without edits made in Understudy. */
-export interface ProductState {
+export interface ProductState extends ProductColumnValues {
   readonly productId: string;
   readonly title: Readonly<Record<string, string>>;
   readonly path: string | null;
   readonly pathKey: string | null;
-  readonly brand: string | null;
-  readonly kind: string | null;
-  readonly seller: string | null;
   readonly tags: readonly string[];
   readonly attributes: Readonly<Record<string, string>>;
   readonly dates: Readonly<Record<string, string>>;
@@ -37,7 +42,7 @@ export interface VariantState {
 }
 
 const PRODUCTS = `
-  SELECT external_id AS "productId", title, path, path_key AS "pathKey", brand, kind, seller,
+  SELECT external_id AS "productId", title, path, path_key AS "pathKey", ${COLUMNS},
     file_tags AS tags, file_attributes AS attributes, file_dates AS dates, image, archived_at IS NOT NULL AS archived, written,
     (SELECT coalesce(json_agg(c.external_id ORDER BY c.external_id), '[]') FROM product_categories pc
      JOIN categories c ON c.id = pc.category_id WHERE pc.product_id = products.id) AS categories
@@ -94,18 +99,18 @@ export async function insertCategory(db: Queryable, id: string, name: string, pa
 
 const UPSERT_PRODUCTS = `
   WITH given AS (
-    SELECT * FROM jsonb_to_recordset($1) AS r ("productId" text, title jsonb, path text, "pathKey" text, brand text,
-      kind text, seller text, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb, written bigint,
+    SELECT * FROM jsonb_to_recordset($1) AS r ("productId" text, title jsonb, path text, "pathKey" text,
+      ${typedColumns}, tags jsonb, attributes jsonb, dates jsonb, image text, categories jsonb, written bigint,
       archived boolean)),
   written AS (
-    INSERT INTO products (external_id, title, path, path_key, brand, kind, seller, file_tags, file_attributes, file_dates,
+    INSERT INTO products (external_id, title, path, path_key, ${COLUMNS}, file_tags, file_attributes, file_dates,
       image, written, archived_at)
-    SELECT "productId", title, path, "pathKey", brand, kind, seller,
+    SELECT "productId", title, path, "pathKey", ${COLUMNS},
       ARRAY(SELECT jsonb_array_elements_text(tags)), attributes, dates, image, written,
       CASE WHEN archived THEN now() END
     FROM given
     ON CONFLICT (external_id) DO UPDATE SET title = excluded.title, path = excluded.path, path_key = excluded.path_key,
-      brand = excluded.brand, kind = excluded.kind, seller = excluded.seller, file_tags = excluded.file_tags,
+      ${excludedColumns}, file_tags = excluded.file_tags,
       file_attributes = excluded.file_attributes, file_dates = excluded.file_dates, image = excluded.image,
       written = excluded.written, archived_at = excluded.archived_at, revision = products.revision + 1
     RETURNING id, external_id),
@@ -165,8 +170,8 @@ const ARCHIVE = `
   archived AS (
     UPDATE products p SET revision = revision + 1, archived_at = CASE WHEN kept.any THEN p.archived_at ELSE $4 END,
       path_key = CASE WHEN kept.any THEN p.path_key END, written = CASE WHEN kept.any THEN p.written ELSE $2 END
-    FROM kept WHERE p.id = kept.product_id RETURNING p.external_id)
-  SELECT (SELECT array_agg(external_id) FROM gone) AS variants, (SELECT array_agg(external_id) FROM archived) AS products`;
+    FROM kept WHERE p.id = kept.product_id)
+  SELECT (SELECT array_agg(external_id) FROM gone) AS variants`;
 
 const LEFT_OUT = `
   SELECT v.external_id AS variant, p.external_id AS product FROM variants v JOIN products p ON p.id = v.product_id

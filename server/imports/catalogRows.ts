@@ -1,4 +1,5 @@
 import { namedColumn, type NamedKind } from '#core/imports/fileReading.ts';
+import { perColumn, type ProductColumnName, type ProductColumnValues } from '#core/model/productColumns.ts';
 import { parseLocal } from '#core/model/calendar.ts';
 import { sameAddress } from '#core/model/names.ts';
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
@@ -7,6 +8,7 @@ import {
   BadCell,
   categories,
   cell,
+  count,
   dates,
   list,
   pairs,
@@ -14,23 +16,24 @@ import {
   price,
   readRow,
   required,
+  text,
   truth,
   wholeNumber,
   type CategoryPath,
 } from './cells.ts';
 import type { Row } from './rows.ts';
 
+const COLUMN_READERS = { name: text, wholeNumber: count };
+type ColumnsRead = { readonly [Column in ProductColumnName]: ProductColumnValues[Column] | undefined };
+
 /** Values of a row. Undefined keeps the stored value; null clears it. */
-export interface CatalogRow {
+export interface CatalogRow extends ColumnsRead {
   readonly line: number;
   readonly variantId: string;
   readonly productId: string | undefined;
   readonly path: string | null | undefined;
   readonly pathKey: string | null | undefined;
   readonly title: string | undefined;
-  readonly brand: string | null | undefined;
-  readonly kind: string | null | undefined;
-  readonly seller: string | null | undefined;
   readonly categories: readonly CategoryPath[] | undefined;
   readonly tags: readonly string[] | undefined;
   readonly attributes: Readonly<Record<string, string>> | undefined;
@@ -59,11 +62,6 @@ export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exp
     const tracked = of(() => truth(row, 'stock_tracked'));
     const quantity = of(() => wholeNumber(row, 'stock_quantity'));
     const pastZero = of(() => truth(row, 'sell_past_zero'));
-    const text = (column: string) =>
-      of(() => {
-        const value = cell(row, column);
-        return value === '' ? null : value;
-      });
     return {
       line: row.line,
       variantId: of(() => required(row, 'variant_id')) ?? '',
@@ -71,15 +69,13 @@ export const readCatalogRow = (row: Row, shop: Pick<ShopFacts, 'currency' | 'exp
       path: found,
       pathKey: typeof found === 'string' ? sameAddress(found) : found,
       title: of(() => titleOf(row)),
-      brand: text('brand'),
-      kind: text('kind'),
-      seller: text('seller'),
+      ...perColumn<ColumnsRead>((column, type) => of(() => COLUMN_READERS[type](row, column))),
       categories: of(() => categories(row, 'categories')),
       tags: of(() => list(row, 'tags')),
       attributes: of(() => pairs(row, 'attributes')),
       dates: of(() => dates(row, 'dates')),
-      image: text('image'),
-      sku: text('sku'),
+      image: of(() => text(row, 'image')),
+      sku: of(() => text(row, 'sku')),
       options: of(() => pairs(row, 'options')),
       price: of(() => priceOf(row, shop.exponent)),
       priceBefore: of(() => price(row, 'price_before', shop.exponent)),

@@ -61,6 +61,12 @@ export function cell(row: Row, column: string): string | undefined {
   return text === undefined ? undefined : unescaped(text);
 }
 
+/** Reads a cell's text; null if it is blank. */
+export function text(row: Row, column: string): string | null | undefined {
+  const value = cell(row, column);
+  return value === '' ? null : value;
+}
+
 /** A cell that must say something where it is there. */
 export function required(row: Row, column: string): string {
   const text = cell(row, column);
@@ -116,6 +122,13 @@ export function wholeNumber(row: Row, column: string): number | null | undefined
   if (text === undefined || text === '') return text === undefined ? undefined : null;
   if (!/^-?\d{1,9}$/.test(text)) throw new BadCell(column, `“${text}” is not a whole number`);
   return Number(text);
+}
+
+/** Reads a whole number of 0 or more. */
+export function count(row: Row, column: string): number | null | undefined {
+  const value = wholeNumber(row, column);
+  if (typeof value === 'number' && value < 0) throw new BadCell(column, `“${value}” is below 0`);
+  return value;
 }
 
 const TRUTHS: Readonly<Record<string, boolean>> = { true: true, yes: true, 1: true, false: false, no: false, 0: false };

@@ -1,6 +1,6 @@
 import type { Request } from 'express';
 import { deleteFeed, fetchFeed, listFeeds, postFeed } from '#core/contract/feedCalls.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound } from '../http/errors.ts';
 import { demandAlso, mayAlso, whoIs } from '../http/identity.ts';

@@ -2,12 +2,12 @@ import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import iconv from 'iconv-lite';
-import Papa from 'papaparse';
-import type { Separator, TargetName } from '#core/imports/fileReading.ts';
+import type { TargetName } from '#core/imports/fileReading.ts';
 import { KEYS } from '#core/imports/columns.ts';
-import { encodingOf, guessReading, type Sample } from '#core/imports/guessReading.ts';
-import { inTemporaryFolder } from '../base/temporaryFolder.ts';
-import type { Services } from '../base/services.ts';
+import { encodingOf, guessReading } from '#core/imports/guessReading.ts';
+import { SAMPLE_BYTES, sampleOf, type Sample } from '#core/imports/sample.ts';
+import { inTemporaryFolder } from '../config/temporaryFolder.ts';
+import type { Services } from '../services/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { CallOutError, readFile } from '../http/callOut.ts';
 import { noteFeedFailed, noteFetched, takeDueFeed, type FeedRow } from './feedQueries.ts';
@@ -17,8 +17,6 @@ import { importFile, MOST_BYTES, type ImportServices } from './importService.ts'
 
 const QUEUE = 'feeds';
 const EVERY_MINUTE = '* * * * *';
-/** So much of a file is looked at to see how it is written. */
-const LOOKED_AT = 1_000_000;
 
 type Needs = Pick<Services, 'db' | 'clock' | 'config'> & ImportServices;
 
@@ -135,7 +133,7 @@ export function shownAddress(address: string): string {
 
 /** Id of the file's reading: that of earlier files with its headings, or a detected one. */
 async function readingOf(db: Queryable, target: TargetName, file: string): Promise<number> {
-  const sample = await sampleOf(file);
+  const sample = await sampleOfFile(file);
   const { headings } = sample;
   if (sample.rows.length === 0) throw new FeedError('The file has no rows below a header.');
   const known = (await allReadings(db)).find(
@@ -151,18 +149,13 @@ async function readingOf(db: Queryable, target: TargetName, file: string): Promi
   return writeReading(db, { target, headings: [...headings], reading });
 }
 
-/** The beginning of a file, parted into cells. */
-async function sampleOf(file: string): Promise<Sample> {
+async function sampleOfFile(file: string): Promise<Sample> {
   const handle = await open(file);
   try {
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(LOOKED_AT), 0, LOOKED_AT, 0);
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(SAMPLE_BYTES), 0, SAMPLE_BYTES, 0);
     const head = buffer.subarray(0, bytesRead);
     const encoding = encodingOf(head, await isUtf8(file));
-    const text = iconv.decode(head, encoding);
-    const whole = bytesRead < LOOKED_AT ? text : text.slice(0, text.lastIndexOf('\n') + 1);
-    const { data, meta } = Papa.parse<string[]>(whole, { skipEmptyLines: true });
-    const [headings = [], ...rows] = data;
-    return { headings: headings.map((one) => one.trim()), rows, encoding, separator: meta.delimiter as Separator };
+    return sampleOf(iconv.decode(head, encoding), { encoding, isWhole: bytesRead < SAMPLE_BYTES });
   } finally {
     await handle.close();
   }

@@ -1,8 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
+import { perColumn, type ProductColumnValues } from '#core/model/productColumns.ts';
 import { sameName, sameAddress } from '#core/model/names.ts';
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
-import { readDetails } from '../base/shopDetails.ts';
+import { readDetails } from '../shopData/shopDetails.ts';
 import type { Queryable } from '../db/database.ts';
 import {
   bumpRevisions,
@@ -78,7 +79,7 @@ interface Batch {
   readonly newCategories: { id: string; name: string; parentId: string | null }[];
   readonly writer: Writer;
   readonly tracking: ShopDetails['tracking'];
-  /** Variants of which something stays, since something newer wrote it. */
+  /** Variants that keep a value, because a newer write set it. */
   readonly kept: Set<string>;
 }
 
@@ -147,9 +148,7 @@ function nextProduct(batch: Batch, productId: string, values: CatalogRow, shop: 
     title: values.title === undefined ? (before?.title ?? {}) : { ...before?.title, [locale]: values.title },
     path,
     pathKey: path === null ? null : sameAddress(path),
-    brand: kept(values.brand, before?.brand, null),
-    kind: kept(values.kind, before?.kind, null),
-    seller: kept(values.seller, before?.seller, null),
+    ...perColumn<ProductColumnValues>((column) => kept(values[column], before?.[column], null)),
     tags: kept(values.tags, before?.tags, []),
     attributes: withNamed(kept(values.attributes, before?.attributes, {}), values.named.attribute),
     dates: withNamed(kept(values.dates, before?.dates, {}), values.named.date),
@@ -236,9 +235,7 @@ function addCategories(batch: Batch, { categories }: CatalogRow): void {
 const PRODUCT_COLUMNS = {
   title: 'title',
   path: 'path',
-  brand: 'brand',
-  kind: 'kind',
-  seller: 'seller',
+  ...perColumn((column) => column),
   categories: 'categories',
   tags: 'tags',
   attributes: 'attributes',

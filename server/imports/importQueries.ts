@@ -285,12 +285,12 @@ export const columnNotices = ({ target, columns }: Pick<ImportRow, 'target' | 'c
 
 /** Counts the rows of an import that leave the stock blank and do not say whether it is tracked. */
 export async function blankStock(db: Queryable, id: string): Promise<number> {
-  const { rows } = await db.query<{ count: string }>(
+  const { rows } = await db.query<{ count: number }>(
     `SELECT count(*) FROM import_rows
      WHERE import_id = $1 AND btrim(cells ->> 'stock_quantity') = '' AND cells ->> 'stock_tracked' IS NULL`,
     [id],
   );
-  return Number(rows[0]!.count);
+  return rows[0]!.count;
 }
 
 export const allReadings = async (db: Queryable): Promise<ImportReading[]> =>

@@ -15,11 +15,11 @@ import {
   type Job,
 } from '#core/contract/importCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { unrecorded } from '../base/record.ts';
+import { unrecorded } from '../db/record.ts';
 import { demandAlso, mayAlso, whoIs } from '../http/identity.ts';
 import { reply, route, type RequestContext } from '../http/route.ts';
 import type { ImportServices } from './importService.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { TargetName } from '#core/imports/fileReading.ts';
 import { isColumn } from '#core/imports/columns.ts';
 import { invalid } from '../http/errors.ts';

@@ -3,8 +3,8 @@ import type { Database, Queryable } from '../db/database.ts';
 import { inTurn } from '../db/inTurn.ts';
 import { isDatabaseAway, isDatabaseBusy } from '../db/databaseErrors.ts';
 import { setTimeout } from 'node:timers/promises';
-import { shopFacts, theShop } from '../base/currentShop.ts';
-import { readDetails } from '../base/shopDetails.ts';
+import { shopFacts, theShop } from '../shopData/currentShop.ts';
+import { readDetails } from '../shopData/shopDetails.ts';
 import { catalogTarget } from './importCatalog.ts';
 import { peopleTarget } from './importPeople.ts';
 import {
@@ -40,8 +40,8 @@ const REFUSED = 'Rows were refused, so none is in';
 const isUnderWay = ({ state }: ImportRow) => state === 'running' || state === 'undoing';
 
 /**
- * Does all that is left of an import. Each batch is a transaction with how far it is, so that whoever takes it up after
- * this one was killed goes on where it was; and two at once do each batch once.
+ * Completes an import. Each batch is a transaction that also stores the progress, so that another server can continue after
+ * this one was killed, and two at once do each batch once.
  */
 export async function runImport(db: Database, id: string): Promise<void> {
   for (;;) {

@@ -14,7 +14,7 @@ export interface Writer {
 export interface BatchOutcome {
   readonly created: number;
   readonly changed: number;
-  /** Rows of which something stayed as it was, since something newer wrote it. */
+  /** Rows that kept a value, because a newer write set it. */
   readonly kept: number;
   readonly refused: readonly Refusal[];
   /** Examples of new and changed records. */

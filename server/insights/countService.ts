@@ -6,7 +6,7 @@ import type { VisitorFacts } from '#core/model/subject.ts';
 import { couldShow } from '#core/engine/couldShow.ts';
 import type { Decision } from '#core/engine/decision.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';

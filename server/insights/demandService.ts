@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { postSearch } from '#core/contract/countCalls.ts';
 import type { getAnswers, getDemand, getWords } from '#core/contract/demandCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { isRobot } from './countService.ts';
 import * as queries from './demandQueries.ts';
 import { daysOf } from './insightService.ts';

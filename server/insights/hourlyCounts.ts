@@ -1,11 +1,11 @@
-import type { JobServices } from '../base/services.ts';
+import type { JobServices } from '../services/services.ts';
 import { hooksFor, toldUntil } from '../messages/hookQueries.ts';
 import { enqueue, toHook } from '../messages/outbox.ts';
 import { hoursChanged } from './insightQueries.ts';
 
 /** Overlap with the previous report, for transactions that were still open then: an hour sent twice is the same. */
 const OVERLAP_MS = 5 * 60_000;
-/** A program that was added is told of the last day. */
+/** A newly added program receives the last day. */
 const DAY_MS = 86_400_000;
 
 /**

@@ -81,7 +81,7 @@ const OF_PRODUCTS = `
     JOIN product_days c ON c.product_id = p.id
   WHERE day >= $1 AND day < $2 AND ${WHICH} GROUP BY p.id, asked.place ORDER BY asked.place`;
 
-/** The products that most was done with, at most so many, and whether there are more. */
+/** Finds the products with the most events, up to a limit, and whether there are more. */
 export async function countsByProduct(
   db: Queryable,
   { from, until }: Days,

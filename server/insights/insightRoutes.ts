@@ -18,7 +18,7 @@ import {
   getFunnel,
   getRuleProducts,
 } from '#core/contract/insightCalls.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { csvFile } from '../http/csvFile.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { attachment, reply, route } from '../http/route.ts';
@@ -27,7 +27,7 @@ import { answered } from '../rehearsal/answered.ts';
 import type { RehearsalServices } from '../rehearsal/rehearsalService.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import type { VisitorServices } from '../visitors/visitorCache.ts';
-import { record } from '../base/record.ts';
+import { record } from '../db/record.ts';
 import { whoIs } from '../http/identity.ts';
 import { forgetCounts } from './countQueries.ts';
 import { countBatch } from './countService.ts';

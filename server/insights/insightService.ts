@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { Counts, FunnelRow, getCountSeries, getFunnel, getRuleProducts } from '#core/contract/insightCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { invalid } from '../http/errors.ts';
 import * as queries from './insightQueries.ts';
 

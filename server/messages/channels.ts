@@ -1,10 +1,10 @@
 import { Webhook } from 'standardwebhooks';
 import type { MessageSettings } from '#core/contract/channelCalls.ts';
 import { letterHtml } from '#core/texts/letter.ts';
-import { shopFacts, theShop } from '../base/currentShop.ts';
-import { readDetails } from '../base/shopDetails.ts';
+import { shopFacts, theShop } from '../shopData/currentShop.ts';
+import { readDetails } from '../shopData/shopDetails.ts';
 import { CallOutError, postJson } from '../http/callOut.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { hookById, stopHook } from './hookQueries.ts';
 import { sendMail } from './mail.ts';
 import type { Letter } from './messageQueries.ts';

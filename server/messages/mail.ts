@@ -1,5 +1,5 @@
 import { createTransport, type SendMailOptions } from 'nodemailer';
-import type { Config } from '../base/config.ts';
+import type { Config } from '../config/config.ts';
 import { ProblemError } from '../http/errors.ts';
 
 export interface Mail {

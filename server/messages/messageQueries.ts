@@ -1,7 +1,7 @@
 import { type Channel, type Message, type Template } from '#core/texts/messages.ts';
 import { audienceOf, type MessageEvent, type ToldEvent } from '#core/texts/messageEvents.ts';
 import type { Hook } from './hookQueries.ts';
-import type { Scope } from '../base/scope.ts';
+import type { Scope } from '../scope/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 

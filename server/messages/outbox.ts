@@ -4,7 +4,7 @@ import { factsOf, messageOf, shortOf, type Channel, type Message, type Values } 
 import { EVENTS, type MessageEvent, type ToldEvent } from '#core/texts/messageEvents.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Jobs } from '../db/jobs.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { SEND, type SendNeeds } from './channels.ts';
 import type { Hook } from './hookQueries.ts';
 import {

@@ -1,10 +1,10 @@
 import type { PageReader } from './pageReader.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import type { MapCheck } from '#core/contract/pageMapCalls.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { enqueueNotifications } from '../messages/outbox.ts';
-import { shopFacts, theShop } from '../base/currentShop.ts';
+import { shopFacts, theShop } from '../shopData/currentShop.ts';
 import type { PageDrawer } from './pageDrawer.ts';
 import { keepCheck, liveMap, missesSeen } from './pageMapQueries.ts';
 

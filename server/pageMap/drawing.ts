@@ -3,7 +3,7 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import type { Browser, BrowserServer, Page, Route } from 'playwright-core';
 import type { NotDrawn } from '#core/contract/pageMapCalls.ts';
-import type { Config } from '../base/config.ts';
+import type { Config } from '../config/config.ts';
 import { readResource } from '../http/callOut.ts';
 
 /** A page counts as drawn once it has not changed for QUIET_MS, or after MOST_MS. */
@@ -101,7 +101,7 @@ async function kill({ server, pid }: Running): Promise<void> {
   try {
     process.kill(-pid, 'SIGKILL');
   } catch {
-    // It has ended by itself.
+    // The process has ended by itself.
   }
   await server.kill();
 }

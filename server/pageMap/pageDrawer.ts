@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
-import type { Config } from '../base/config.ts';
+import type { Config } from '../config/config.ts';
 import type { Drawing, Drawn } from './drawing.ts';
 
 /** Message to the drawing thread. */

@@ -13,11 +13,11 @@ import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { checkAfterMiss } from './checkService.ts';
 import { pathMatches, refuseEndless } from './pathPatterns.ts';
 import { pickerOf } from './pickerToken.ts';
-import { useLink } from '../base/linkKeys.ts';
+import { useLink } from '../services/linkKeys.ts';
 import { countMisses, draftMap, liveMap, someProducts, writeDraftMap } from './pageMapQueries.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
 
@@ -58,7 +58,7 @@ export function pickerRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, getPickerStart, async ({ query: { path } }, { response }) => {
-    // That it was used once says that the picker has started.
+    // Using the token once shows that the picker has started.
     await useLink(db, pickerIn(response).claims);
     const [draft, published, ids] = await Promise.all([draftMap(db), liveMap(db), someProducts(db, PRODUCTS)]);
     const { rulebook } = live.current();

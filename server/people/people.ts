@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
 import { madeUpId, type Moved, type patchPerson, postPerson } from '#core/contract/peopleCalls.ts';
-import { record } from '../base/record.ts';
+import { record } from '../db/record.ts';
 import type { Database } from '../db/database.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { lockedKeys, mergeCustomers } from './mergeQueries.ts';

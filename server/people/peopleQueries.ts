@@ -35,7 +35,7 @@ export async function pageOfPeople(
 
 /** Resolves the shop's id of a customer, following merges. */
 const CURRENT = `
-  SELECT c.id, c.external_id AS name FROM customers asked
+  SELECT c.external_id AS name FROM customers asked
     JOIN customers c ON c.id = coalesce(asked.merged_into, asked.id) AND c.archived_at IS NULL
   WHERE asked.external_id = $1 FOR UPDATE OF c`;
 const CUSTOMER = '(SELECT id FROM customers WHERE external_id = $1 AND archived_at IS NULL)';

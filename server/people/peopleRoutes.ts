@@ -1,6 +1,6 @@
 import { listPeople } from '#core/contract/shopCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import {
   erasePerson,
   exportPerson,

@@ -1,5 +1,5 @@
 import type { Erasure, PersonData } from '#core/contract/peopleCalls.ts';
-import { record } from '../base/record.ts';
+import { record } from '../db/record.ts';
 import type { Database, Queryable } from '../db/database.ts';
 import { lockImports } from '../imports/importTarget.ts';
 

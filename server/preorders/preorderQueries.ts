@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { listPreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
-import { inScope, type Scope } from '../base/scope.ts';
+import { inScope, type Scope } from '../scope/scope.ts';
 import { isTitled, VARIANT_TITLE } from '../catalog/titles.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
@@ -33,23 +33,45 @@ export async function insertPreorder(db: Queryable, one: Reserving): Promise<voi
   await db.query(RESERVE, [...who, units, unitPrice, order, rule, ships.from, ships.until, at]);
 }
 
-const BUY = `
-  UPDATE waitlist_entries w SET state = 'bought', changed_at = $4
-  WHERE w.state = 'invited' AND w.product_id IN (SELECT product_id FROM variants WHERE external_id = ANY($1))
-    AND (w.variant_id IS NULL OR w.variant_id IN (SELECT id FROM variants WHERE external_id = ANY($1)))
-    AND (w.id = ANY($2) OR w.customer_id IN (SELECT id FROM customers WHERE external_id = $3))`;
+const USE = `
+  WITH bought AS (
+    SELECT v.id, v.product_id, o.units FROM unnest($1::text[], $2::bigint[]) AS o (id, units)
+      JOIN variants v ON v.external_id = o.id),
+  turn AS (
+    SELECT w.id AS entry, i.id AS invitation, i.units, sum(b.units) AS bought
+    FROM waitlist_entries w
+      JOIN bought b ON b.product_id = w.product_id AND (w.variant_id IS NULL OR w.variant_id = b.id)
+      JOIN LATERAL (SELECT id, units FROM invitations WHERE entry_id = w.id ORDER BY id DESC LIMIT 1) i ON true
+    WHERE w.state = 'invited' AND (w.customer_id IN (SELECT id FROM customers WHERE external_id = $4)
+      OR (w.id = ANY($3) AND NOT w.account_only))
+    GROUP BY w.id, i.id, i.units),
+  used AS (
+    UPDATE invitations i SET units = turn.units - turn.bought FROM turn
+    WHERE i.id = turn.invitation AND turn.units > turn.bought)
+  UPDATE waitlist_entries w SET state = 'bought', changed_at = $5 FROM turn
+  WHERE w.id = turn.entry AND (turn.units IS NULL OR turn.units <= turn.bought)`;
 
-/** Uses up the turns that somebody had to buy these variants. */
+/**
+ * Uses up the turns that somebody had to buy these variants. A turn with units left goes on.
+ * @param entries whose links the order came with
+ */
 export async function useInvitations(
   db: Queryable,
   {
-    variants,
+    lines,
     entries,
     customer,
     at,
-  }: { variants: readonly string[]; entries: readonly number[]; customer: string | null; at: Date },
+  }: {
+    lines: readonly { readonly variantId: string; readonly quantity: number }[];
+    entries: readonly number[];
+    customer: string | null;
+    at: Date;
+  },
 ): Promise<void> {
-  await db.query(BUY, [variants, entries, customer, at]);
+  const variants = lines.map(({ variantId }) => variantId);
+  const units = lines.map(({ quantity }) => quantity);
+  await db.query(USE, [variants, units, entries, customer, at]);
 }
 
 const DAY = (column: string) => `to_char(${column}, 'YYYY-MM-DD')`;

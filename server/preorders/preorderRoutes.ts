@@ -12,15 +12,15 @@ import {
 } from '#core/contract/preorderCalls.ts';
 import { decide } from '#core/engine/decide.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
-import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { productVariants } from '../catalog/catalogQueries.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
-import { BatchQueue } from '../base/batchQueue.ts';
+import { BatchQueue } from './batchQueue.ts';
 import { ProblemError } from '../http/errors.ts';
 import { csvFile } from '../http/csvFile.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { scopeOf } from '../base/scope.ts';
-import type { Services } from '../base/services.ts';
+import { scopeOf } from '../scope/scope.ts';
+import type { Services } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { pageOfGoods, pageOfPreorders, type PreorderRow } from './preorderQueries.ts';
 import { knownVariant, moveDates, moveTo, setAside, takeOrders } from './preorderService.ts';
@@ -75,7 +75,7 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, listPreorderGoods, async ({ query }, { request }) => {
     const { rows, total, more } = await pageOfGoods(db, query, await scopeOf(services, request));
     const { locales } = live.current().rulebook.shop;
-    const known = await goodsByVariants(
+    const known = await productVariants(
       db,
       rows.map(({ variant }) => ({ variantId: variant })),
     );

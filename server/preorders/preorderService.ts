@@ -5,10 +5,10 @@ import { allocate } from '#core/fulfilment/allocation.ts';
 import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
-import { goodsByVariants, lockProducts } from '../catalog/catalogQueries.ts';
+import { productVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { productReader, type ProductReader } from '../catalog/productCache.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
-import { sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
+import { sellerNamed, WHOLE_SHOP, type Scope } from '../scope/scope.ts';
 import type { Queryable } from '../db/database.ts';
 import { inTurn } from '../db/inTurn.ts';
 import { invalid, notFound } from '../http/errors.ts';
@@ -19,7 +19,7 @@ import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../visitors/visitor.ts';
 import { useQuote } from '../visitors/acceptedQuote.ts';
 import { titleOf } from '../catalog/titles.ts';
-import type { JobServices } from '../base/services.ts';
+import type { JobServices } from '../services/services.ts';
 import {
   insertPreorder,
   isVariant,
@@ -35,7 +35,7 @@ type Taken = z.infer<(typeof postPreorders)['replies'][200]>;
 
 /**
  * Takes orders of the shop's in one transaction, under locks of their products, so that no cap and no invitation is used
- * twice. Each is taken whole or not at all, whatever becomes of the others. An order that was taken is answered as it was.
+ * twice. Each is taken whole or not at all, independently of the others. A repeated order gets the same answer again.
  * @returns the outcome of each, in their order; a reason is a {ProblemError}, 422 when something would be reserved for nobody
  */
 export async function takeOrders(
@@ -159,9 +159,8 @@ async function takeOrder(
     );
   }
   await enqueueNotifications(client, services, shop, notifications);
-  const variants = lines.map(({ variantId }) => variantId);
   const entries = await invitedEntries(order.invitations ?? [], links);
-  if (entries.length > 0 || customer !== null) await useInvitations(client, { variants, entries, customer, at });
+  if (entries.length > 0 || customer !== null) await useInvitations(client, { lines, entries, customer, at });
   await useQuote({ ...services, db: client }, order.quote, order.order);
   await keepAnswer(client, { key, content, answer, at });
   return { answer, outcomes: outcomesOf(judged, 'finished'), isChange: true };
@@ -278,7 +277,7 @@ async function notifyAbout(
 ): Promise<void> {
   const live = services.live.current();
   const { shop } = live.rulebook;
-  const goods = await goodsByVariants(
+  const goods = await productVariants(
     client,
     rows.map(({ variant }) => ({ variantId: variant })),
   );

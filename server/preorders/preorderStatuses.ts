@@ -6,5 +6,5 @@ export const preorderStatuses: StatusReader = async ({ db }, customer) =>
   (await reservedBy(db, customer)).map(({ variant, units }) => ({
     to: 'variant',
     id: variant,
-    standing: { state: 'reserved', units },
+    status: { state: 'reserved', units },
   }));

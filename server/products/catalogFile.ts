@@ -1,8 +1,9 @@
 import type { Product } from '#core/contract/shopCalls.ts';
+import { PRODUCT_COLUMN_NAMES, perColumn } from '#core/model/productColumns.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { csvFile } from '../http/csvFile.ts';
 
 /** The columns of the catalog's file, in the order in which the documentation names them. */
@@ -11,9 +12,7 @@ const COLUMNS = [
   'product_id',
   'path',
   'title',
-  'brand',
-  'kind',
-  'seller',
+  ...PRODUCT_COLUMN_NAMES,
   'categories',
   'tags',
   'attributes',
@@ -65,9 +64,7 @@ function linesOf(product: Product, categories: ReadonlyMap<string, string>, shop
     product_id: product.id,
     path: product.path ?? '',
     title: wordsIn(product.title, null, shop.locales),
-    brand: product.brand ?? '',
-    kind: product.kind ?? '',
-    seller: product.seller ?? '',
+    ...perColumn((column) => product[column] ?? ''),
     categories: product.categories.map((id) => categories.get(id) ?? id).join('|'),
     tags: product.tags.join('|'),
     attributes: pairs(product.attributes),

@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { sameName } from '#core/model/names.ts';
 import type { FactChange, GoodsChoice, OwnChanges, postFactImpact } from '#core/contract/ownFactsCalls.ts';
-import { rulesOf } from '../base/rulesOf.ts';
-import type { Services } from '../base/services.ts';
+import { rulesOf } from '../services/rulesOf.ts';
+import type { Services } from '../services/services.ts';
 import { minuteOf } from '../rehearsal/rehearsalService.ts';
 import { readAudiences } from '../visitors/audiences.ts';
 import { firstSpellings } from '../catalog/spellings.ts';
@@ -10,7 +10,7 @@ import type { Queryable } from '../db/database.ts';
 import type { Jobs } from '../db/jobs.ts';
 import { notFound } from '../http/errors.ts';
 import type { Waiting } from '../rehearsal/analyst.ts';
-import { findGoods, type FindServices } from './findProducts.ts';
+import { findProductIds, type FindServices } from './findProducts.ts';
 import { beginUndoing, doSome, factChanges, insertFactChange } from './ownFactsQueries.ts';
 
 const QUEUE = 'fact-changes';
@@ -27,7 +27,7 @@ export async function chosenIds(
 ): Promise<readonly string[]> {
   if ('ids' in goods) return goods.ids;
   const left = new Set(goods.except);
-  const { ids } = await findGoods(services, goods.filter, ALL, how);
+  const { ids } = await findProductIds(services, goods.filter, ALL, how);
   return ids.filter((id) => !left.has(id));
 }
 

@@ -6,7 +6,7 @@ import {
   postFactImpact,
   undoFactChange,
 } from '#core/contract/ownFactsCalls.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';

@@ -4,7 +4,7 @@ import { listProducts } from '#core/contract/shopCalls.ts';
 import { decideVariants } from '#core/engine/decide.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { reply, route } from '../http/route.ts';
 import { writeRows } from '../imports/importService.ts';

@@ -7,19 +7,19 @@ import { shopText } from '#core/texts/shopTexts.ts';
 import { limitTo } from '../limits/limit.ts';
 import { escaped, sendPage } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { WHOLE_SHOP } from '../base/scope.ts';
-import type { Services } from '../base/services.ts';
+import { WHOLE_SHOP } from '../scope/scope.ts';
+import type { Services } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { quoteOf } from '../visitors/acceptedQuote.ts';
 import { quoteById, type QuotePart, type QuoteRow } from './quoteQueries.ts';
-import { answer } from './quoteService.ts';
-import { isSent, totalOf, versionOf } from './quoteTotals.ts';
+import { answer, askAnew } from './quoteService.ts';
+import { hasExpired, isSent, totalOf, versionOf } from './quoteTotals.ts';
 
 const A_MINUTE = 20;
 
 /** The customer's page of a quote, by the link of a message: to read, print, answer, accept or decline. */
 export function quotePage(endpoints: Endpoints, services: Services): void {
-  const { db, live } = services;
+  const { db, live, clock } = services;
   const limit = limitTo(A_MINUTE, db, 'quote-page:');
   const form = express.urlencoded({ extended: false, limit: '100kb' });
   const bodyOf = (request: Request) => (request.body ?? {}) as Readonly<Record<string, unknown>>;
@@ -64,7 +64,8 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     const field =
       `<input type="hidden" name="token" value="${escaped(token)}">` +
       `<input type="hidden" name="version" value="${versionOf(row)}">`;
-    const isOpen = state === 'priced';
+    const isExpired = hasExpired(row, new Date(clock()));
+    const isOpen = state === 'priced' && !isExpired;
     const button = (as: string, word: Word) => `<button name="as" value="${as}">${text(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
     toShop.searchParams.set('quote', token);
@@ -84,10 +85,11 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       title: shopText(`quotePage.${state}`, locale, shop),
       html:
         (isChanged ? `<p role="alert"><strong>${text('changed')}</strong></p>` : '') +
+        (isExpired ? `<p role="alert"><strong>${text('expired')}</strong></p>` : '') +
         `<table><thead><tr><th>${text('goods')}</th><th class="number">${text('units')}</th><th class="number">${text('each')}</th><th></th></tr></thead>` +
         `${parts.map(rowsOf).join('')}${foot}</table>${until}${rest}${thread.join('')}${next}` +
         `<form method="post" action="/quote">${field}<label>${text('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
-        `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${button('reply', 'send')}</form>`,
+        `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${isExpired ? button('askAgain', 'askAgain') : ''}${button('reply', 'send')}</form>`,
     };
   };
 
@@ -116,7 +118,8 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     }
     const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
     const text = typeof words === 'string' ? words.replaceAll('\0', '').trim().slice(0, 5000) : '';
-    if (answered !== 'reply' || text !== '') {
+    const isAskedAnew = as === 'askAgain' && (await askAnew(services, row.id, text));
+    if (!isAskedAnew && (answered !== 'reply' || text !== '')) {
       const came = await answer(services, row.id, { as: answered, words: text, version: String(version) });
       if (came !== 'done') {
         const now = (await quoteById(db, row.id, WHOLE_SHOP))!;

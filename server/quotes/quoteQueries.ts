@@ -1,13 +1,14 @@
 import type { QuoteState } from '#core/contract/askingCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import type { QuotePartState } from '#core/fulfilment/quoteParts.ts';
-import type { Scope } from '../base/scope.ts';
+import type { Scope } from '../scope/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 import { threadMessagesOf } from '../conversations/threadMessages.ts';
 import type { Answer } from '../forms/formQueries.ts';
 
 export interface QuoteLine {
+  product: string;
   variant: string;
   title: LocalisedText;
   variantTitle: string | null;
@@ -48,6 +49,8 @@ export interface QuoteRow {
   /** Whether several price it. */
   isShared: boolean;
   validUntil: Date | null;
+  /** When the customer replied to what was sent, until somebody acts on it. */
+  repliedAt: Date | null;
   order: string | null;
   createdAt: Date;
   changedAt: Date;
@@ -60,12 +63,16 @@ const STATE = (seller: string) => `
     FROM quote_parts k WHERE k.quote_id = q.id AND k.seller_id = ${seller}) END`;
 /** Whether a part, `k`, is within the scope of a seller. */
 const PART = (seller: string) => `(${seller}::text IS NULL OR k.seller_id = ${seller})`;
+/** When a customer replied, for those within the scope of a seller who can still act on it. */
+const REPLIED = (seller: string) => `
+  CASE WHEN EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND ${PART(seller)} AND k.state <> 'turnedDown')
+    THEN q.replied_at END`;
 const COLUMNS = (seller: string) => `
   q.id, ${STATE(seller)} AS state, c.external_id AS customer, coalesce(q.name, c.name) AS name, q.email, q.locale, q.answers,
   ${threadMessagesOf('quote_id', 'q.id', `(${seller}::text IS NULL OR NOT s.by_owner OR s.seller_id = ${seller})`)} AS messages,
-  CASE WHEN q.state <> 'asked' THEN q.valid_until END AS "validUntil", q.order_number AS order,
+  CASE WHEN q.state <> 'asked' THEN q.valid_until END AS "validUntil", q.order_number AS order, ${REPLIED(seller)} AS "repliedAt",
   q.created_at AS "createdAt", q.changed_at AS "changedAt",
-  (SELECT coalesce(json_agg(json_build_object('variant', v.external_id, 'title', p.title,
+  (SELECT coalesce(json_agg(json_build_object('product', p.external_id, 'variant', v.external_id, 'title', p.title,
      'variantTitle', (SELECT string_agg(value, ', ') FROM jsonb_each_text(v.options)), 'units', l.units,
      'note', l.note, 'unitPrice', l.unit_price, 'today', v.price, 'seller', k.seller_id,
      'stock', CASE WHEN v.stock_tracked THEN v.stock_quantity END) ORDER BY l.id), '[]')
@@ -78,8 +85,8 @@ const COLUMNS = (seller: string) => `
   (SELECT count(*) > 1 FROM quote_parts k WHERE k.quote_id = q.id) AS "isShared"`;
 const FROM = 'quotes q LEFT JOIN customers c ON c.id = q.customer_id';
 const FITTING = `($4::text IS NULL OR q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id = $4))
-  AND ($1::text IS NULL OR ${STATE('$4')} = $1 OR ($1 = 'asked' AND q.state = 'priced' AND $4 IS NULL
-    AND EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND k.state = 'asked')))
+  AND ($1::text IS NULL OR ${STATE('$4')} = $1 OR ($1 = 'asked' AND (${REPLIED('$4')} IS NOT NULL OR (q.state = 'priced'
+    AND $4 IS NULL AND EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND k.state = 'asked')))))
   AND ($2::text IS NULL OR q.id IN (
     SELECT id FROM quotes WHERE found_by ILIKE $2
     UNION SELECT r.id FROM quotes r JOIN customers k ON k.id = r.customer_id WHERE k.found_by ILIKE $2))
@@ -241,10 +248,19 @@ export async function moveQuote(
   const { to, from, at, validUntil } = how;
   const move = `UPDATE quotes SET state = $2, changed_at = $4,
     valid_until = coalesce($5, valid_until),
+    replied_at = CASE WHEN $2 = 'lapsed' THEN replied_at END,
     answered_at = coalesce(answered_at, CASE WHEN $2 IN ('priced', 'turnedDown') THEN $4::timestamptz END)
     WHERE id = $1 AND state = ANY($3)`;
   const values = [id, to, from, at, validUntil ?? null];
   return (await db.query(move, values)).rowCount === 1;
+}
+
+/** States of a quote that was sent, and that can be priced again. */
+const ANSWERABLE: readonly QuoteState[] = ['priced', 'lapsed', 'declined'];
+
+/** Notes that the customer waits for an answer to a reply, while the shop can still act on the quote. */
+export async function noteReply(db: Queryable, id: number, at: Date): Promise<void> {
+  await db.query('UPDATE quotes SET replied_at = $2 WHERE id = $1 AND state = ANY($3)', [id, at, ANSWERABLE]);
 }
 
 /** Quotes whose time is over; locked, and left out where another copy has them. */
@@ -269,6 +285,6 @@ export async function requestedProducts(
   db: Queryable,
   customer: string,
 ): Promise<{ to: 'variant' | 'product'; id: string }[]> {
-  const query = { name: 'asked-standings', text: REQUESTED_PRODUCTS, values: [customer] };
+  const query = { name: 'asked-statuses', text: REQUESTED_PRODUCTS, values: [customer] };
   return (await db.query<{ to: 'variant' | 'product'; id: string }>(query)).rows;
 }

@@ -15,8 +15,8 @@ import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { scopeOf } from '../base/scope.ts';
-import type { Services } from '../base/services.ts';
+import { scopeOf } from '../scope/scope.ts';
+import type { Services } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
 import { pageOfQuotes, productsQuoted, type QuoteRow } from './quoteQueries.ts';
@@ -77,7 +77,7 @@ export function quoteRoutes(endpoints: Endpoints, services: Services, shopper: S
 }
 
 const toQuote = (
-  { id, lines, parts, validUntil, createdAt, changedAt, ...row }: QuoteRow,
+  { id, lines, parts, validUntil, repliedAt, createdAt, changedAt, ...row }: QuoteRow,
   locales: readonly string[],
 ): Quote => ({
   ...row,
@@ -97,5 +97,6 @@ const toQuote = (
   total: totalOf({ ...row, lines, parts }),
   validUntil: validUntil?.toISOString() ?? null,
   createdAt: createdAt.toISOString(),
+  repliedAt: repliedAt?.toISOString() ?? null,
   changedAt: changedAt.toISOString(),
 });

@@ -1,12 +1,11 @@
 import type { z } from 'zod';
 import type { postQuote, priceQuote, turnDownQuote } from '#core/contract/askingCalls.ts';
-import { partsOver, stateByParts, validUntilOf } from '#core/fulfilment/quoteParts.ts';
-import { formatPrice } from '#core/texts/prices.ts';
+import { countedLines, partsOver, stateByParts, validUntilOf } from '#core/fulfilment/quoteParts.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
-import { scopeHas, sellerNamed, WHOLE_SHOP, type Scope } from '../base/scope.ts';
-import { sellersWithPeople, sellerTerms } from '../base/sellerQueries.ts';
-import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { scopeHas, sellerNamed, WHOLE_SHOP, type Scope } from '../scope/scope.ts';
+import { sellerTerms } from '../rules/sellerQueries.ts';
+import { productVariants } from '../catalog/catalogQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import { inTurn } from '../db/inTurn.ts';
 import { appendMessage } from '../conversations/threadMessages.ts';
@@ -14,20 +13,21 @@ import { notFound, ProblemError } from '../http/errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { offersOf } from '../requests/offered.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
-import type { JobServices } from '../base/services.ts';
-import { QUOTE } from '../visitors/acceptedQuote.ts';
+import type { JobServices } from '../services/services.ts';
+import { moneyOf, namedLines, notifyPricers, onlySeller, quoteLink, requestValues } from './quoteLetters.ts';
 import {
   askAgain,
   insertQuote,
   lockQuote,
   moveQuote,
+  noteReply,
   pricePart,
   quoteById,
   quotesDue,
@@ -36,17 +36,9 @@ import {
   type QuotePart,
   type QuoteRow,
 } from './quoteQueries.ts';
-import { totalOf, versionOf } from './quoteTotals.ts';
+import { hasExpired, versionOf } from './quoteTotals.ts';
 
 const DAY_MS = 86_400_000;
-/** Validity of a link to a quote's page. */
-const LINK_MS = 400 * DAY_MS;
-
-export async function quoteLink({ links, clock, config }: JobServices, id: number): Promise<string> {
-  const token = await links.sign(QUOTE, clock() + LINK_MS, { quote: id });
-  return `${config.publicUrl}/quote?token=${token}`;
-}
-
 /**
  * Takes a request for a price. Only for goods that are offered so to this visitor now; the same key again is the same
  * request.
@@ -71,7 +63,7 @@ export async function askPrice(
     const client = inTurn(connection);
     await lockKey(client, key);
     if ((await answerTo(client, key, content)) !== undefined) return;
-    const goods = await goodsByVariants(client, request.lines);
+    const goods = await productVariants(client, request.lines);
     const needs = { ...services, db: client, visitors: visitorReader(client) };
     const visitor = await visitorOf(needs, { token: request.visitor, locale, secrets, moment });
     const outcomes = request.lines.map(({ variantId: variant }): VisitorOutcome => {
@@ -102,11 +94,7 @@ export async function askPrice(
         held: holdReason,
         seller: onlySeller(quote),
       },
-      ...(await notifyPricers(client, services, quote, 'quote.new', quote.parts, ({ lines: count }) => ({
-        who: name ?? email,
-        email,
-        lines: count.length,
-      }))),
+      ...(await notifyPricers(client, services, quote, 'quote.new', quote.parts, requestValues(services))),
     ]);
   });
 }
@@ -149,7 +137,7 @@ export async function price(
     const part = partFor(quote, of.scope, seller);
     const whole = (await quoteById(client, of.id, WHOLE_SHOP))!;
     if (whole.state === 'accepted' || whole.state === 'turnedDown') throw isOver();
-    const goods = await goodsByVariants(
+    const goods = await productVariants(
       client,
       lines.map(({ variant }) => ({ variantId: variant })),
     );
@@ -167,12 +155,7 @@ export async function price(
       client,
       over.map(({ id }) => id),
     );
-    const values = ({ lines: count }: QuoteRow) => ({
-      who: whole.name ?? whole.email,
-      email: whole.email,
-      lines: count.length,
-    });
-    const again = await notifyPricers(client, services, whole, 'quote.new', over, values);
+    const again = await notifyPricers(client, services, whole, 'quote.new', over, requestValues(services));
     await enqueueNotifications(client, services, services.live.current().rulebook.shop, again);
   });
 }
@@ -205,13 +188,16 @@ async function settle(client: Queryable, services: JobServices, id: number, at: 
   await wordsSent(client, id);
   const { name, email, locale } = quote;
   const rest = parts.some(({ state }) => state === 'asked') ? [shopText('quotePage.rest', locale, shop)] : [];
-  const words = [...written.map((part) => part.words), ...rest].join('\n\n');
+  // Where several sellers price a quote, the letter names the author of each message.
+  const by = (part: QuotePart) => (parts.length > 1 ? `${part.name ?? shop.name}: ${part.words}` : part.words);
+  const words = [...written.map(by), ...rest].join('\n\n');
   const values =
     to === 'turnedDown' || validUntil === null
       ? { name: name ?? '', words }
       : {
           name: name ?? '',
           total: moneyOf({ ...quote, parts, state: to }, services),
+          products: namedLines(countedLines(quote.lines, parts, true), locale, shop),
           until: instantWords(validUntil.getTime(), shop, locale),
           words,
           link: await quoteLink(services, id),
@@ -220,51 +206,6 @@ async function settle(client: Queryable, services: JobServices, id: number, at: 
   await enqueueNotifications(client, services, shop, [
     { event, to: email, locale, values, seller: onlySeller({ parts }) },
   ]);
-}
-
-/** The seller of all lines of a quote; null if that is the shop, or there are several. */
-const onlySeller = ({ parts }: Pick<QuoteRow, 'parts'>): string | null =>
-  parts.length === 1 ? (parts[0]?.seller ?? null) : null;
-
-/**
- * Tells those who price parts of a quote: each seller of their own; and the shop once of all, where some is its own, a
- * seller has nobody to be told, or it wants a copy. Programs are told once of all.
- */
-async function notifyPricers(
-  client: Queryable,
-  { config }: JobServices,
-  quote: QuoteRow,
-  event: 'quote.new' | 'quote.answered',
-  parts: readonly QuotePart[],
-  valuesOf: (quote: QuoteRow) => Notification['values'],
-): Promise<Notification[]> {
-  const link = `${config.publicUrl}/quotes?quote=${quote.id}`;
-  const notify = (about: QuoteRow) => ({
-    event,
-    about: quote.email,
-    locale: null,
-    values: { ...valuesOf(about), link },
-  });
-  if (parts.length === 0) return [];
-  const sellers = parts.flatMap(({ seller }) => seller ?? []);
-  const [{ copies }, withPeople] = [await sellerTerms(client), await sellersWithPeople(client, sellers)];
-  const isShopTold = copies || withPeople.length < parts.length;
-  return [
-    { ...notify(quote), ...(isShopTold ? {} : { only: 'programs' as const }) },
-    ...parts.flatMap(({ seller }) =>
-      seller === null
-        ? []
-        : {
-            ...notify({
-              ...quote,
-              lines: quote.lines.filter((line) => line.seller === seller),
-              parts: quote.parts.filter((part) => part.seller === seller),
-            }),
-            seller,
-            only: 'seller' as const,
-          },
-    ),
-  ];
 }
 
 /**
@@ -291,6 +232,7 @@ export async function answer(
       if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
     }
     if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
+    if (as === 'reply') await noteReply(client, id, at);
     const answered = (await quoteById(client, id, WHOLE_SHOP))!;
     const valuesOf = (about: QuoteRow) => ({
       who: quote.name ?? quote.email,
@@ -302,9 +244,43 @@ export async function answer(
       client,
       services,
       live.current().rulebook.shop,
-      await notifyPricers(client, services, answered, 'quote.answered', answered.parts, valuesOf),
+      // The answer is not about parts that were declined, so their sellers are not notified.
+      await notifyPricers(
+        client,
+        services,
+        answered,
+        'quote.answered',
+        answered.parts.filter(({ state }) => state !== 'turnedDown'),
+        valuesOf,
+      ),
     );
     return 'done';
+  });
+}
+
+/**
+ * Asks for a new price once the last has expired: all parts but those that were turned down are open again, and those who
+ * price them are notified.
+ * @param words of the customer with it, or none
+ * @returns whether the quote had expired
+ */
+export async function askAnew(services: JobServices, id: number, words: string): Promise<boolean> {
+  const { db, live, clock } = services;
+  const at = new Date(clock());
+  return db.transaction(async (client) => {
+    await lockQuote(client, id);
+    const quote = await quoteById(client, id, WHOLE_SHOP);
+    if (!quote || !hasExpired(quote, at)) return false;
+    await askAgain(
+      client,
+      quote.parts.flatMap((part) => (part.state === 'turnedDown' ? [] : part.id)),
+    );
+    await moveQuote(client, id, { to: 'asked', from: ['priced', 'lapsed'], at });
+    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
+    const values = requestValues(services);
+    const notifications = await notifyPricers(client, services, quote, 'quote.new', quote.parts, values);
+    await enqueueNotifications(client, services, live.current().rulebook.shop, notifications);
+    return true;
   });
 }
 
@@ -327,9 +303,6 @@ export async function expireQuotes(services: JobServices): Promise<number> {
     return due.length;
   });
 }
-
-const moneyOf = (quote: QuoteRow, { live }: Pick<JobServices, 'live'>): string =>
-  formatPrice(totalOf(quote), live.current().rulebook.shop, quote.locale);
 
 const notOffered = (variant: string) =>
   new ProblemError(

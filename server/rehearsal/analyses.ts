@@ -147,7 +147,7 @@ export function impactPage(
   for (const [entry, row] of list.row.entries()) {
     const kind = kinds[list.group[entry]!]!;
     if (group !== undefined && kind.key !== group) continue;
-    const { product, variant } = columns.goodsAt(row);
+    const { product, variant } = columns.variantAt(row);
     const shownVariant = surface === 'listing' ? null : variant;
     const title = [wordsIn(product.title, null, shop.locales), shownVariant?.title].filter(Boolean).join(', ');
     if (!`${title} ${shownVariant?.id ?? ''} ${product.id}`.toLowerCase().includes(wanted)) continue;

@@ -18,7 +18,7 @@ import type {
   RowsQuestion,
   Steps,
 } from './analyses.ts';
-import type { FactImpactQuestion, FoundGoods, GoodsPage, GoodsQuestion } from './goodsQuestion.ts';
+import type { FactImpactQuestion, MatchingProducts, ProductsPage, ProductQuestion } from './productQuestion.ts';
 
 export type Question =
   | ({ readonly kind: 'impact'; readonly page: ImpactPage } & ImpactQuestion)
@@ -26,7 +26,7 @@ export type Question =
   | ({ readonly kind: 'findings' } & FindingsQuestion)
   | ({ readonly kind: 'calendar' } & CalendarQuestion)
   | ({ readonly kind: 'rows' } & RowsQuestion)
-  | ({ readonly kind: 'goods'; readonly page: GoodsPage } & GoodsQuestion)
+  | ({ readonly kind: 'products'; readonly page: ProductsPage } & ProductQuestion)
   | ({ readonly kind: 'factImpact' } & FactImpactQuestion);
 
 interface Answers {
@@ -39,7 +39,7 @@ interface Answers {
   readonly findings: { readonly findings: readonly FoundFinding[]; readonly looked: number; readonly of: number };
   readonly calendar: ReturnType<typeof calendar> extends Steps<infer Answer> ? Answer : never;
   readonly rows: readonly Representative[];
-  readonly goods: FoundGoods;
+  readonly products: MatchingProducts;
   readonly factImpact: Pick<ImpactIndex, 'changed' | 'groups'> & { readonly products: number };
 }
 export type AnswerTo<K extends Question['kind']> = Answers[K];
@@ -91,7 +91,7 @@ export class StillWorking extends Error {
 
 const givenUp = () => new ProblemError('given-up', 'Nobody waited for the answer any more. Ask again.');
 
-/** So long something goes on, or its answer is kept, for somebody who lost patience and will ask again. */
+/** How long work goes on, or its answer is kept, after a caller lost patience: they usually ask again. */
 const GRACE_MS = 5000;
 
 /** A question that was put to the thread. */
@@ -172,7 +172,7 @@ export function startAnalyst(
       settle = { resolve, reject };
     });
     if (!settle) throw new Error('a promise begins at once');
-    // It may fail while nobody waits; the next caller is told.
+    // A failure while nobody waits is reported to the next caller.
     answer.catch(() => undefined);
     pending.set(id, { to, answer, settle, part: 0, isAnswered: false, askers: 0, leaving: undefined });
     byQuestion.set(key, id);

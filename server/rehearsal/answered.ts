@@ -2,8 +2,8 @@ import { reply, type RequestContext } from '../http/route.ts';
 import { StillWorking, type Waiting } from './analyst.ts';
 
 /**
- * Answers with what is found, until the asker has gone. Who prefers `respond-async` hears after `wait` seconds how far it
- * is, and asks again (RFC 7240).
+ * Answers a question about the whole catalog, and gives it up when the caller disconnects. With `Prefer: respond-async, wait=N`
+ * (RFC 7240), an answer that takes longer than N seconds is a 202 with the progress, and the caller asks again.
  */
 export async function answered<Body>({ request, response }: RequestContext, find: (how: Waiting) => Promise<Body>) {
   const gone = new AbortController();

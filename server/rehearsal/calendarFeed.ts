@@ -8,12 +8,12 @@ import { ruleNames } from '#core/rulebook/sentence.ts';
 import { joined } from '#core/facts/wording.ts';
 import { limitTo } from '../limits/limit.ts';
 import { reply, route } from '../http/route.ts';
-import type { NamedSeller } from '../base/sellerQueries.ts';
-import { newestEdition } from '../base/rulebookQueries.ts';
-import { openingsToCome } from '../base/openingQueries.ts';
+import type { NamedSeller } from '../rules/sellerQueries.ts';
+import { newestEdition } from '../rules/rulebookQueries.ts';
+import { openingsToCome } from '../rules/openingQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { RehearsalServices } from './rehearsalService.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { calendar } from './rehearsalService.ts';
 
 const A_MINUTE = 30;

@@ -1,3 +1,4 @@
+import { perColumn, type ProductColumnValues } from '#core/model/productColumns.ts';
 import type { ProductFacts } from '#core/model/subject.ts';
 import type { ProductRow } from '../catalog/catalogQueries.ts';
 
@@ -8,11 +9,11 @@ import type { ProductRow } from '../catalog/catalogQueries.ts';
 export function productInterner(): (row: ProductRow) => ProductFacts {
   const words = new Map<string, string>();
   const records = new Map<string, object>();
-  const word = <T extends string | null>(text: T): T => {
-    if (text === null) return text;
+  const word = <T>(text: T): T => {
+    if (typeof text !== 'string') return text;
     const known = words.get(text);
     if (known === undefined) words.set(text, text);
-    return (known ?? text) as T;
+    return (known as T | undefined) ?? text;
   };
   const record = <T extends object>(facts: T): T => {
     const key = JSON.stringify(facts);
@@ -20,13 +21,11 @@ export function productInterner(): (row: ProductRow) => ProductFacts {
     if (known === undefined) records.set(key, facts);
     return (known ?? facts) as T;
   };
-  return ({ id, title, path, brand, kind, seller, tags, attributes, categories, dates, waiting, variants }) => ({
+  return ({ id, title, path, tags, attributes, categories, dates, waiting, variants, ...row }) => ({
     id,
     title,
     path,
-    brand: word(brand),
-    kind: word(kind),
-    seller: word(seller),
+    ...perColumn<ProductColumnValues>((column) => word(row[column])),
     tags: tags.map(word),
     attributes: record(attributes),
     categories: categories.map(word),

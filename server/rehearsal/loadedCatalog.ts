@@ -61,9 +61,9 @@ export class CatalogHolder<Loaded extends LoadedCatalog> {
   }
 
   /**
-   * The catalog as it is now.
-   * @param bulk gives a database that has all that was committed until it is asked
-   * @param progress hears which part of the reading is done, from 0 to 1
+   * Returns the current catalog.
+   * @param bulk returns a database with everything that was committed before the call
+   * @param progress receives the progress of reading, from 0 to 1
    */
   async read(bulk: () => Promise<Queryable>, progress: (part: number) => void): Promise<Loaded> {
     const asOf = performance.now();

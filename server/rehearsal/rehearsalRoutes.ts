@@ -15,15 +15,15 @@ import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { RehearsalServices } from './rehearsalService.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { productsByKeys } from '../catalog/catalogQueries.ts';
 import { invalid } from '../http/errors.ts';
 import { reply, route } from '../http/route.ts';
 import { answered } from './answered.ts';
 import { calendar, findings, impact, rows } from './rehearsalService.ts';
-import { addressInShop } from '../base/shopAddress.ts';
-import { readDraft } from '../base/rulebookQueries.ts';
-import { rulesOf } from '../base/rulesOf.ts';
+import { addressInShop } from '../shopData/shopAddress.ts';
+import { readDraft } from '../rules/rulebookQueries.ts';
+import { rulesOf } from '../services/rulesOf.ts';
 import { PREVIEW_HASH, previewToken } from '../visitors/preview.ts';
 
 export function rehearsalRoutes(endpoints: Endpoints, services: Services & RehearsalServices): void {

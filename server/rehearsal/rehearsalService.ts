@@ -10,12 +10,12 @@ import { formatInstant } from '#core/model/zone.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { CallOutError, readPage } from '../http/callOut.ts';
 import { settingsOf } from '../messages/outbox.ts';
-import { methodsOf, readDetails } from '../base/shopDetails.ts';
-import { rulesOf } from '../base/rulesOf.ts';
-import type { Services } from '../base/services.ts';
+import { methodsOf, readDetails } from '../shopData/shopDetails.ts';
+import { rulesOf } from '../services/rulesOf.ts';
+import type { Services } from '../services/services.ts';
 import type { Waiting } from './analyst.ts';
 import { readAudiences } from '../visitors/audiences.ts';
-import { rolesThereAre } from '../base/shopQueries.ts';
+import { rolesThereAre } from '../shopData/shopQueries.ts';
 
 /** Services that rehearsals need besides the common ones. */
 export interface RehearsalServices {

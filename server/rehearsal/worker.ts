@@ -7,12 +7,12 @@ import { watchDatabase } from '../db/watch.ts';
 import { lowerThreadPriority } from '../threads/threadPriority.ts';
 import * as analyses from './analyses.ts';
 import type { Ask, Reply, Tell } from './analyst.ts';
-import { factImpact, goodsIndex, goodsPage } from './goodsQuestion.ts';
+import { factImpact, productsIndex, productsPage } from './productQuestion.ts';
 import { CatalogHolder, type LoadedCatalog } from './loadedCatalog.ts';
 
 /** Thread that holds the catalog, so that analyses of all of it keep nobody waiting. */
 
-/** So long it goes on before it hears whether it should still. */
+/** Interval at which work checks whether it was given up, in ms. */
 const TURN_MS = 30;
 /** Progress interval, in ms. */
 const REPORT_MS = 200;
@@ -152,7 +152,7 @@ async function answer({ id, question }: Ask): Promise<unknown> {
     }
     case 'touched': {
       const { changes } = await run(id, given, question, () => analyses.impactIndex(catalog, question));
-      return [...new Set(Array.from(changes.row, (row) => catalog.columns.goodsAt(row).product.id))];
+      return [...new Set(Array.from(changes.row, (row) => catalog.columns.variantAt(row).product.id))];
     }
     case 'findings': {
       const found = await run(id, given, question, () => analyses.findings(catalog, question));
@@ -164,9 +164,9 @@ async function answer({ id, question }: Ask): Promise<unknown> {
       return run(id, given, question, () => analyses.rows(catalog, question));
     case 'factImpact':
       return run(id, given, question, () => factImpact(catalog, question));
-    case 'goods': {
+    case 'products': {
       const { page, ...query } = question;
-      return goodsPage(catalog, query, await run(id, given, query, () => goodsIndex(catalog, query)), page);
+      return productsPage(catalog, query, await run(id, given, query, () => productsIndex(catalog, query)), page);
     }
   }
 }

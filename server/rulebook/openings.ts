@@ -1,9 +1,9 @@
 import type { Logger } from 'pino';
 import type { Database } from '../db/database.ts';
-import type { Live } from '../base/live.ts';
-import { nextOpening, takeDueOpenings } from '../base/openingQueries.ts';
-import { record } from '../base/record.ts';
-import { insertEdition, lockDraft } from '../base/rulebookQueries.ts';
+import type { Live } from '../services/live.ts';
+import { nextOpening, takeDueOpenings } from '../rules/openingQueries.ts';
+import { record } from '../db/record.ts';
+import { insertEdition, lockDraft } from '../rules/rulebookQueries.ts';
 
 /** Openings come to pass by themselves. */
 export interface Openings {

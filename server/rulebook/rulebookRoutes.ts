@@ -16,12 +16,18 @@ import {
 } from '#core/contract/rulebookCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import type { RulebookServices } from './rulebookService.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { editionByNumber, newestEdition, pageOfEditions, readDraft, type EditionRow } from '../base/rulebookQueries.ts';
-import { openingById, openingsToCome, type OpeningRow } from '../base/openingQueries.ts';
+import {
+  editionByNumber,
+  newestEdition,
+  pageOfEditions,
+  readDraft,
+  type EditionRow,
+} from '../rules/rulebookQueries.ts';
+import { openingById, openingsToCome, type OpeningRow } from '../rules/openingQueries.ts';
 import { callOff, etagOf, publish, restore, saveDraft, setOpening, type Acting } from './rulebookService.ts';
 
 export function rulebookRoutes(endpoints: Endpoints, services: Services & RulebookServices): void {

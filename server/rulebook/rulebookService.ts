@@ -6,11 +6,11 @@ import { unfinished, type Unfinished } from '#core/rulebook/unfinished.ts';
 import type { ValidationIssue } from '#core/contract/validation.ts';
 import type { Entry, Rulebook } from '#core/rulebook/rulebook.ts';
 import type { Openings } from './openings.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { refuseFailing } from '../spotChecks/spotCheckService.ts';
-import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from '../base/openingQueries.ts';
-import { record, recordGradually, unrecorded } from '../base/record.ts';
+import { deleteOpening, insertOpening, openingById, updateOpening, type OpeningRow } from '../rules/openingQueries.ts';
+import { record, recordGradually, unrecorded } from '../db/record.ts';
 import {
   editionByNumber,
   insertEdition,
@@ -18,7 +18,7 @@ import {
   newestEdition,
   writeDraft,
   type EditionRow,
-} from '../base/rulebookQueries.ts';
+} from '../rules/rulebookQueries.ts';
 
 /** Services that rulebooks need besides the common ones. */
 export interface RulebookServices {

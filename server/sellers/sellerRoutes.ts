@@ -10,8 +10,9 @@ import {
   type Seller,
 } from '#core/contract/sellerCalls.ts';
 import { categoryId, sameName } from '#core/model/names.ts';
-import type { Services } from '../base/services.ts';
-import { record } from '../base/record.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
+import type { JobServices } from '../services/services.ts';
+import { record } from '../db/record.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
@@ -19,11 +20,12 @@ import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { inviteByLetter, isThere } from '../session/staffLetters.ts';
 import { createStaff, sellersPeople } from '../session/staffQueries.ts';
-import * as queries from '../base/sellerQueries.ts';
+import { allSellers, lockSeller, sellerTerms } from '../rules/sellerQueries.ts';
+import * as changes from './sellerChanges.ts';
 
 /** The owner's calls about sellers and their allowances. */
-export function sellerRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, live, clock } = services;
+export function sellerRoutes(endpoints: Endpoints, services: JobServices): void {
+  const { db, live, clock, config } = services;
   const now = () => new Date(clock());
 
   /** Changes sellers, and announces it to every copy of the server. */
@@ -37,20 +39,20 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
     return answer;
   };
   const locked = async (client: Queryable, id: string) => {
-    const seller = await queries.lockSeller(client, id);
+    const seller = await lockSeller(client, id);
     if (!seller) throw notFound(`seller ${id}`);
     return seller;
   };
   const take = async (client: Queryable, id: string, names: readonly string[]) => {
-    const taken = await queries.takeNames(client, id, names);
+    const taken = await changes.takeNames(client, id, names);
     if (taken !== null) throw isTaken(taken);
   };
 
   route(endpoints, listSellers, async () => {
     const [rows, sold, terms, people] = await Promise.all([
-      queries.allSellers(db),
-      queries.productsByName(db),
-      queries.sellerTerms(db),
+      allSellers(db),
+      changes.productsByName(db),
+      sellerTerms(db),
       sellersPeople(db),
     ]);
     const counts = new Map<string, { name: string; products: number }>();
@@ -91,14 +93,14 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, putSellerTerms, async ({ body }) => {
-    await change((client) => queries.writeSellerTerms(client, body));
+    await change((client) => changes.writeSellerTerms(client, body));
     return reply(204, undefined);
   });
 
   route(endpoints, postSeller, async ({ body: { name, names } }, { request }) => {
     const id = `${categoryId([name]) ?? 'seller'}-${crypto.randomUUID().slice(0, 6)}`.slice(-100);
     await change(async (client) => {
-      await queries.insertSeller(client, id, name.trim(), now());
+      await changes.insertSeller(client, id, name.trim(), now());
       await take(client, id, names);
       await record(client, now(), whoIs(request), 'added a seller', { name, names });
     });
@@ -109,7 +111,7 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
     await change(async (client) => {
       await locked(client, id);
       await take(client, id, body.names);
-      await queries.writeSettings(client, { id, ...body, name: body.name.trim() });
+      await changes.writeSettings(client, { id, ...body, name: body.name.trim() });
     });
     return reply(204, undefined);
   });
@@ -117,7 +119,7 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, deleteSeller, async ({ params: { id } }, { request }) => {
     await change(async (client) => {
       const { name, live: rules } = await locked(client, id);
-      await queries.deleteSeller(client, id);
+      await changes.deleteSeller(client, id);
       await record(client, now(), whoIs(request), 'removed a seller', { name, rules });
     });
     return reply(204, undefined);
@@ -130,8 +132,8 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
       const [first, second] = await Promise.all([id, into].sort().map((one) => locked(client, one)));
       const [gone, stays] = first?.id === id ? [first, second] : [second, first];
       if (!gone || !stays) throw notFound(`seller ${id}`);
-      await queries.giveTo(client, gone, stays);
-      await queries.deleteSeller(client, id);
+      await changes.giveTo(client, gone, stays);
+      await changes.deleteSeller(client, id);
       await record(client, now(), whoIs(request), 'merged two sellers', { gone: gone.name, into: stays.name });
     });
     return reply(204, undefined);
@@ -163,13 +165,18 @@ export function sellerRoutes(endpoints: Endpoints, services: Services): void {
       if (!seller.asked || seller.askedAt?.toISOString() !== new Date(askedAt).toISOString())
         throw isAskedAnew(seller.name);
       if (publish)
-        await queries.publishRules(client, id, {
+        await changes.publishRules(client, id, {
           rules: seller.asked,
           at: now(),
           by: seller.askedBy ?? by,
           allowedBy: by,
         });
-      else await queries.writeAsked(client, id, null, reason?.trim() ?? '');
+      else await changes.writeAsked(client, id, null, reason?.trim() ?? '');
+      const words = publish ? '' : (reason?.trim() ?? '');
+      const values = { answer: publish ? 'accepted' : 'declined', words, link: `${config.publicUrl}/rules` };
+      await enqueueNotifications(client, services, live.current().rulebook.shop, [
+        { event: 'sellerRules.answered', locale: null, values, seller: id, only: 'seller' },
+      ]);
       await record(client, now(), by, publish ? 'approved a seller’s rules' : 'declined a seller’s rules', {
         seller: seller.name,
         ...(publish ? {} : { reason: reason ?? '' }),

@@ -1,6 +1,6 @@
 import type { Request, RequestHandler } from 'express';
 import { ALL_PERMISSIONS, ROLE_MAY, SCOPE_MAY, type Permission } from '#core/contract/permissions.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { ProblemError } from '../http/errors.ts';
 import { bearerOf, demand, remember, same, type Identity } from '../http/identity.ts';
 import { isKeyMade, keyOf, markUsed } from './keyQueries.ts';
@@ -12,8 +12,8 @@ const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 const LONGEST_MS = 30 * 86_400_000;
 
 /**
- * By permission, the handler that lets in whoever has it: a colleague by a session, with a CSRF token for what changes
- * something, as their role is now; or a program by a key of the shop's, or until there is one by the owner's key.
+ * Makes a handler for each permission. It admits a colleague with a session and a current role that has the permission, with a
+ * CSRF token for changes; or a program with a key of the shop's, or with the owner's key until there is one.
  */
 export function staffOnly({ db, config, clock }: Pick<Services, 'db' | 'config' | 'clock'>) {
   const byKey = async (request: Request): Promise<Identity> => {

@@ -7,9 +7,9 @@ import {
   type Colleague,
 } from '#core/contract/colleagueCalls.ts';
 import type { StaffRole } from '#core/contract/permissions.ts';
-import { record } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
-import { theShop } from '../base/currentShop.ts';
+import { record } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
+import { theShop } from '../shopData/currentShop.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound, ProblemError } from '../http/errors.ts';

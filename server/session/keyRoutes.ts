@@ -1,6 +1,6 @@
 import { deleteKey, listKeys, postKey, type ProgramKey } from '#core/contract/keyCalls.ts';
-import { record } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
+import { record } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';

@@ -1,8 +1,8 @@
 import type { Request } from 'express';
 import { postPassword, postPasswordLetter, putPassword } from '#core/contract/colleagueCalls.ts';
-import { record } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
-import { readShop } from '../base/shopQueries.ts';
+import { record } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
+import { readShop } from '../shopData/shopQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { ProblemError } from '../http/errors.ts';

@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import { isPermission, type Permission } from '#core/contract/permissions.ts';
-import { recordGradually } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
+import { recordGradually } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
 import { acting, type Act } from '../db/acting.ts';
 import type { Recorder } from '../http/endpoints.ts';
 import { actorOf, whoIs } from '../http/identity.ts';

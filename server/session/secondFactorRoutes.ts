@@ -7,8 +7,8 @@ import {
   postSecondFactor,
   putSecondFactor,
 } from '#core/contract/secondFactorCalls.ts';
-import { record } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
+import { record } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';

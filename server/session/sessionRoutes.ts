@@ -11,14 +11,14 @@ import {
   postSetup,
 } from '#core/contract/sessionCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { record, recordGradually } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
+import { record, recordGradually } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
 import { invalid, notFound, ProblemError } from '../http/errors.ts';
 import { same, staffIdOf } from '../http/identity.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
 import { decimalsOf, settingsFaults } from '../shop/shopSettings.ts';
-import { createShop, readShop } from '../base/shopQueries.ts';
+import { createShop, readShop } from '../shopData/shopQueries.ts';
 import { replaceAudiences } from '../visitors/audiences.ts';
 import { countCode, countTry, forgetTries } from './signInLimits.ts';
 import { passwordRoutes } from './passwordRoutes.ts';

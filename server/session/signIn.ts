@@ -4,8 +4,8 @@ import Bowser from 'bowser';
 import type { Request, Response } from 'express';
 import { ROLE_MAY } from '#core/contract/permissions.ts';
 import { postSession, type Session } from '#core/contract/sessionCalls.ts';
-import type { Services } from '../base/services.ts';
-import { readShop } from '../base/shopQueries.ts';
+import type { Services } from '../services/services.ts';
+import { readShop } from '../shopData/shopQueries.ts';
 import { markSeen, staffById, type StaffRow } from './staffQueries.ts';
 
 const DEVICE = 'device';

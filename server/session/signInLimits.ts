@@ -26,9 +26,9 @@ const keyOf = ({ account, device }: Try) => (device === null ? `account:${hashed
 const WRONG_CODES = 8;
 
 /**
- * Counts a try before it is looked at, so that many at once are counted as well. After some wrong ones each network may
- * try once a minute, whatever names it tries: who guesses gets nowhere, and who forgot is never locked out for longer than
- * that. A browser that is known waits for nobody else on its network.
+ * Counts a try before it is checked, so that simultaneous ones count as well. After several wrong ones a network may try once a
+ * minute, with any name: guessing gets nowhere, and nobody who forgot a password is locked out for longer. A known browser
+ * does not wait for others on its network.
  * @throws {ProblemError} 429
  */
 export async function countTry(db: Queryable, one: Try): Promise<void> {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { Services } from '../base/services.ts';
-import { theShop } from '../base/currentShop.ts';
+import type { Services } from '../services/services.ts';
+import { theShop } from '../shopData/currentShop.ts';
 import { ProblemError } from '../http/errors.ts';
 import { sendMail } from '../messages/mail.ts';
 import { escaped } from '../pages/page.ts';

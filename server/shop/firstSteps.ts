@@ -1,7 +1,7 @@
 import type { RequestHandler } from 'express';
 import { getFirstSteps, putPeopleSkipped, type FirstSteps } from '#core/contract/firstStepsCalls.ts';
-import { readDraft } from '../base/rulebookQueries.ts';
-import type { Services } from '../base/services.ts';
+import { readDraft } from '../rules/rulebookQueries.ts';
+import type { Services } from '../services/services.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { reply, route } from '../http/route.ts';

@@ -1,6 +1,6 @@
 import { exportRecord, listRecord, type RecordEntry } from '#core/contract/recordCalls.ts';
 import { didWords, RECORD_WORDS } from '#core/contract/recordWords.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 import { csvFile } from '../http/csvFile.ts';

@@ -1,7 +1,7 @@
 import type { ShopDetails } from '#core/contract/shopDetails.ts';
 import type { Database, Queryable } from '../db/database.ts';
 import { anonymizePreorders, anonymizeQuotes } from '../people/personData.ts';
-import { readDetails } from '../base/shopDetails.ts';
+import { readDetails } from '../shopData/shopDetails.ts';
 
 const DAY_MS = 86_400_000;
 /** A quote that nobody can order by any more. */

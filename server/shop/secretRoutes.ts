@@ -3,11 +3,11 @@ import { endOldVisitorSecret, rotateLinkKey, rotateVisitorSecret } from '#core/c
 import type { Queryable } from '../db/database.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { whoIs } from '../http/identity.ts';
-import { addLinkKey } from '../base/linkKeys.ts';
+import { addLinkKey } from '../services/linkKeys.ts';
 import { reply, route } from '../http/route.ts';
-import { record } from '../base/record.ts';
-import type { Services } from '../base/services.ts';
-import { theShop } from '../base/currentShop.ts';
+import { record } from '../db/record.ts';
+import type { Services } from '../services/services.ts';
+import { theShop } from '../shopData/currentShop.ts';
 
 /** Calls that replace secrets while earlier signatures stay valid. */
 export function secretRoutes(endpoints: Endpoints, { db, live, clock }: Services): void {

@@ -1,12 +1,12 @@
 import { getConnection, getShop, getVocabulary } from '#core/contract/shopCalls.ts';
 import { getShopDetails, putShopDetails } from '#core/contract/shopDetails.ts';
-import { readDetails, writeDetails } from '../base/shopDetails.ts';
+import { readDetails, writeDetails } from '../shopData/shopDetails.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { mayAlso } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { theShop } from '../base/currentShop.ts';
-import { shopView, vocabularyView } from '../base/shopView.ts';
+import { theShop } from '../shopData/currentShop.ts';
+import { shopView, vocabularyView } from '../services/shopView.ts';
 
 export function shopRoutes(endpoints: Endpoints, { db, live, bulk, config }: Services): void {
   route(endpoints, getShop, async () => reply(200, await shopView(db)));

@@ -3,9 +3,9 @@ import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
 import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
-import { newestEdition, readDraft } from '../base/rulebookQueries.ts';
+import { newestEdition, readDraft } from '../rules/rulebookQueries.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { deleteSpotCheckById, insertSpotCheck, updateSpotCheck } from './spotCheckQueries.ts';
 import { checkSpots } from './spotCheckService.ts';
 

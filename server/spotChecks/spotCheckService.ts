@@ -7,7 +7,7 @@ import { dateWords } from '#core/facts/wording.ts';
 import type { SellerRules } from '#core/rulebook/sellers.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { goodsByVariants } from '../catalog/catalogQueries.ts';
+import { productVariants } from '../catalog/catalogQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
 import { resolveAudiences } from '../visitors/audiences.ts';
@@ -23,7 +23,7 @@ export async function checkSpots(
 ): Promise<CheckedSpot[]> {
   const checks = await allSpotChecks(db);
   if (checks.length === 0) return [];
-  const goods = await goodsByVariants(
+  const goods = await productVariants(
     db,
     checks.map(({ variant: variantId }) => ({ variantId })),
   );

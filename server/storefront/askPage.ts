@@ -10,7 +10,7 @@ import { controlOf, defaultLabel, RULE_KINDS, type ControlKind } from '#core/con
 import type { ShopFacts } from '#core/model/subject.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import { toHtml } from '#core/texts/markdown.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { productAt, type ProductRow } from '../catalog/catalogQueries.ts';
 import { ask, formOffered } from '../enquiries/enquiryService.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';

@@ -8,7 +8,7 @@ import { sameAddress, samePath } from '#core/model/names.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
 import { formatInstant } from '#core/model/zone.ts';
 import { localeFor } from '#core/texts/locale.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import type { ProductRow } from '../catalog/catalogQueries.ts';
 import { previewOf } from '../visitors/preview.ts';
@@ -72,7 +72,7 @@ async function knownVisitor(
     { token, locale: locale ?? null, invitations, secrets, moment },
   );
   const { customerId } = visitor;
-  return customerId === null ? visitor : { ...visitor, standings: await visitors.statuses(customerId) };
+  return customerId === null ? visitor : { ...visitor, statuses: await visitors.statuses(customerId) };
 }
 
 /** Visitor facts that rules can depend on: visitors with equal facts share an answer. */

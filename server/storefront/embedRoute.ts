@@ -3,7 +3,7 @@ import { scriptPageMap } from '#core/contract/pageMap.ts';
 import { TEXT_KEYS } from '#core/texts/languages.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { noteLine } from '../shop/firstSteps.ts';
 
 /** Placeholder for the settings in the bundle of storefront/script/. */

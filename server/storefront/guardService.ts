@@ -10,7 +10,7 @@ import type { ShopFacts, VisitorFacts } from '#core/model/subject.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
 import { shipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText, type RefusalCode } from '#core/texts/defaultTexts.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import { acceptedQuote } from '../visitors/acceptedQuote.ts';
 import { visitorOf, type VisitorNeeds } from '../visitors/visitor.ts';

@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import { getDecisions, postDecisions, postGuard } from '#core/contract/storefront.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { CatalogServices } from '../catalog/productCache.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { reply, route } from '../http/route.ts';

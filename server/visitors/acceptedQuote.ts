@@ -1,6 +1,6 @@
 import type { QuotedLine } from '#core/engine/guard.ts';
 import type { Queryable } from '../db/database.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 
 /** Purpose of a quote link's token. */
 export const QUOTE = 'quote';

@@ -1,7 +1,7 @@
 import { getAudiences, putAudiences } from '#core/contract/audienceCalls.ts';
 import type { Endpoints } from '../http/endpoints.ts';
 import { reply, route } from '../http/route.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import { readAudiences, replaceAudiences } from './audiences.ts';
 
 export function audienceRoutes(endpoints: Endpoints, { db }: Services): void {

@@ -4,8 +4,8 @@ import { visitorOf } from '#core/model/audience.ts';
 import { resolveAudiences } from './audiences.ts';
 import type { PreviewClaims } from '#core/contract/rehearsalCalls.ts';
 import type { Links } from '../http/links.ts';
-import { rulesOf } from '../base/rulesOf.ts';
-import type { Services } from '../base/services.ts';
+import { rulesOf } from '../services/rulesOf.ts';
+import type { Services } from '../services/services.ts';
 
 const PURPOSE = 'preview';
 const LIFE_MS = 24 * 60 * 60 * 1000;
@@ -13,7 +13,7 @@ const LIFE_MS = 24 * 60 * 60 * 1000;
 /** Fragment of the shop's address that makes the storefront script show a preview. */
 export const PREVIEW_HASH = 'understudy-preview';
 
-/** Lets whoever has it see the shop's pages by other rules, as somebody, at some moment, for a day; and do nothing there. */
+/** Signs a token that shows the shop's pages by other rules, for a visitor and a moment, and permits nothing else; valid for a day. */
 export async function previewToken(
   links: Links,
   claims: PreviewClaims & { readonly zone: string },

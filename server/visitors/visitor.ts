@@ -2,9 +2,9 @@ import type { Invitation, VisitorFacts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Links } from '../http/links.ts';
 import { visitorClaims } from '../http/shopToken.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { VisitorReader } from './visitorCache.ts';
-import { invitationsOfEntries } from './visitorQueries.ts';
+import { invitationsByLink } from './visitorQueries.ts';
 
 /** Purpose of an invitation link's token. */
 export const INVITATION = 'invitation';
@@ -71,5 +71,5 @@ export async function invitedEntries(tokens: readonly string[], links: Links): P
 async function invitedBy(db: Queryable, tokens: readonly string[], links: Links): Promise<Invitation[]> {
   if (tokens.length === 0) return [];
   const entries = await invitedEntries(tokens, links);
-  return entries.length === 0 ? [] : invitationsOfEntries(db, entries);
+  return entries.length === 0 ? [] : invitationsByLink(db, entries);
 }

@@ -1,5 +1,5 @@
 import type { Invitation, RoleMembership, VisitorStatusRecord } from '#core/model/subject.ts';
-import type { Services } from '../base/services.ts';
+import type { Services } from '../services/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { HeldRows, type NamedRows } from '../db/heldRows.ts';
 import type { Watch } from '../db/watch.ts';

@@ -37,7 +37,9 @@ export async function customersByIds(db: Queryable, ids: readonly string[]): Pro
   return (await db.query<CustomerRow>({ name: 'customers-by-ids', text: CUSTOMERS, values: [ids] })).rows;
 }
 
-/** Invitations of these waitlist entries. */
-export async function invitationsOfEntries(db: Queryable, entries: readonly number[]): Promise<Invitation[]> {
-  return (await db.query<Invitation>(`${INVITED} WHERE w.id = ANY($1)`, [entries])).rows;
+const BY_LINK = `${INVITED} WHERE w.id = ANY($1) AND NOT w.account_only`;
+
+/** Invitations of these waitlist entries, for anybody who has their links: not those that are an account's alone. */
+export async function invitationsByLink(db: Queryable, entries: readonly number[]): Promise<Invitation[]> {
+  return (await db.query<Invitation>(BY_LINK, [entries])).rows;
 }

@@ -5,8 +5,8 @@ import { shopText } from '#core/texts/shopTexts.ts';
 import { limitTo } from '../limits/limit.ts';
 import { pressOnce, sendPage, escaped, type Page } from '../pages/page.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import type { Services } from '../base/services.ts';
-import { WHOLE_SHOP } from '../base/scope.ts';
+import type { Services } from '../services/services.ts';
+import { WHOLE_SHOP } from '../scope/scope.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
@@ -46,7 +46,11 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     const locale = typeof claims.locale === 'string' ? claims.locale : null;
     const name = typeof claims.name === 'string' ? claims.name : null;
     return (
-      list && { list, link: claims, who: { customer: null, email: claims.email, name, locale, at: new Date(clock()) } }
+      list && {
+        list,
+        link: claims,
+        who: { accountOnly: false, customer: null, email: claims.email, name, locale, at: new Date(clock()) },
+      }
     );
   };
   type Found<T> = (request: Request) => Promise<T | null>;

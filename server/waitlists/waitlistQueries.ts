@@ -1,8 +1,9 @@
 import type { z } from 'zod';
 import type { listWaitlists, Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
-import { inScope, type Scope } from '../base/scope.ts';
+import { inScope, type Scope } from '../scope/scope.ts';
 import { isTitled, VARIANT_TITLE } from '../catalog/titles.ts';
+import { promisedUnits } from '../requests/promisedUnits.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
 
@@ -41,6 +42,7 @@ export async function findList(
 
 const LISTS = `
   SELECT count(*) OVER () AS total, (sum(w.waiting) OVER ())::bigint AS "allWaiting", ${LIST_COLUMNS}, w.waiting, w.invited, w.bought, w.lapsed, w.oldest, s.invite_for_hours AS "inviteForHours",
+    ${promisedUnits('p.id', 'v.id')} AS promised,
     CASE WHEN v.id IS NOT NULL THEN CASE WHEN v.stock_tracked THEN v.stock_quantity END
       ELSE (SELECT sum(stock_quantity) FROM variants o
             WHERE o.product_id = p.id AND o.archived_at IS NULL AND o.stock_tracked) END AS stock
@@ -56,7 +58,9 @@ const LISTS = `
   ORDER BY w.waiting DESC, w.oldest NULLS LAST, p.external_id, v.external_id OFFSET $5 LIMIT $6`;
 
 interface Listed
-  extends ListRow, Pick<Waitlist, 'waiting' | 'invited' | 'bought' | 'lapsed' | 'stock' | 'inviteForHours'> {
+  extends
+    ListRow,
+    Pick<Waitlist, 'waiting' | 'invited' | 'promised' | 'bought' | 'lapsed' | 'stock' | 'inviteForHours'> {
   oldest: Date | null;
   /** People waiting on all lists found. */
   allWaiting: number;
@@ -121,8 +125,8 @@ export async function pageOfEntries(
 }
 
 const JOIN = `
-  INSERT INTO waitlist_entries (product_id, variant_id, customer_id, email, name, locale, joined_at, changed_at)
-  SELECT $1, $2, c.id, CASE WHEN c.id IS NULL THEN $4 END, $5, $6, $7, $7
+  INSERT INTO waitlist_entries (product_id, variant_id, customer_id, email, name, locale, joined_at, changed_at, account_only)
+  SELECT $1, $2, c.id, CASE WHEN c.id IS NULL THEN $4 END, $5, $6, $7, $7, $8
   FROM (SELECT 1) one LEFT JOIN customers c ON c.external_id = $3 AND c.archived_at IS NULL
   WHERE c.id IS NOT NULL OR $4::text IS NOT NULL
   ON CONFLICT DO NOTHING RETURNING id`;
@@ -133,12 +137,14 @@ export interface Joining {
   readonly name: string | null;
   readonly locale: string | null;
   readonly at: Date;
+  /** Whether the list asks for an account, so that an invitation is that account's alone. */
+  readonly accountOnly: boolean;
 }
 
 /** @returns the entry's id; null if the person is on the list already or cannot be reached */
 export async function insertEntry(db: Queryable, list: ListKey, who: Joining): Promise<number | null> {
-  const { customer, email, name, locale, at } = who;
-  const values = [list.productKey, list.variantKey, customer, email, name, locale, at];
+  const { customer, email, name, locale, at, accountOnly } = who;
+  const values = [list.productKey, list.variantKey, customer, email, name, locale, at, accountOnly];
   const { rows } = await db.query<{ id: number }>(JOIN, values);
   return rows[0]?.id ?? null;
 }
@@ -285,9 +291,7 @@ const STOCKED = `
   SELECT ${LIST_COLUMNS}, s.invite_for_hours AS hours,
     coalesce((SELECT sum(greatest(o.stock_quantity, 0)) FROM variants o WHERE o.product_id = p.id
       AND o.archived_at IS NULL AND o.stock_tracked AND (v.id IS NULL OR o.id = v.id)), 0) AS stock,
-    (SELECT coalesce(sum(coalesce((SELECT i.units FROM invitations i WHERE i.entry_id = w.id ORDER BY i.id DESC LIMIT 1), 1)), 0)
-     FROM waitlist_entries w WHERE w.product_id = p.id
-       AND w.variant_id IS NOT DISTINCT FROM v.id AND w.state = 'invited') AS invited
+    ${promisedUnits('p.id', 'v.id')} AS promised
   FROM waitlist_settings s JOIN products p ON p.id = s.product_id LEFT JOIN variants v ON v.id = s.variant_id
   WHERE EXISTS (SELECT FROM variants g WHERE g.product_id = p.id AND g.external_id = ANY($1))`;
 
@@ -295,8 +299,8 @@ const STOCKED = `
 export async function listsThatInvite(
   db: Queryable,
   variants: readonly string[],
-): Promise<(ListRow & { hours: number; stock: number; invited: number })[]> {
-  return (await db.query<ListRow & { hours: number; stock: number; invited: number }>(STOCKED, [variants])).rows;
+): Promise<(ListRow & { hours: number; stock: number; promised: number })[]> {
+  return (await db.query<ListRow & { hours: number; stock: number; promised: number }>(STOCKED, [variants])).rows;
 }
 
 const STATUSES = `

@@ -16,8 +16,8 @@ import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { attachment, reply, route } from '../http/route.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { scopeOf } from '../base/scope.ts';
-import type { Services } from '../base/services.ts';
+import { scopeOf } from '../scope/scope.ts';
+import type { Services } from '../services/services.ts';
 import {
   entriesByIds,
   findList,
@@ -70,6 +70,7 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
       title: titleOf(list, null, locales),
       waiting: list.waiting,
       invited: list.invited,
+      promised: list.promised,
       bought: list.bought,
       lapsed: list.lapsed,
       oldest: list.oldest?.toISOString() ?? null,
@@ -107,7 +108,7 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
     if (state === 'waiting') {
       const back = { to: 'waiting', from: ['removed', 'left', 'lapsed'], at: new Date(clock()) } as const;
       const isBack = await moveEntry(db, id, back).catch((error: unknown) => {
-        // They joined again meanwhile.
+        // Joined again meanwhile.
         if (error instanceof Error && 'code' in error && error.code === '23505') return false;
         throw error;
       });

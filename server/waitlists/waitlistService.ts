@@ -7,14 +7,14 @@ import { visitorStatusText } from '#core/texts/defaultTexts.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
-import { useLink } from '../base/linkKeys.ts';
-import { sellerNamed, WHOLE_SHOP } from '../base/scope.ts';
+import { useLink } from '../services/linkKeys.ts';
+import { sellerNamed, WHOLE_SHOP } from '../scope/scope.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
 import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
-import type { JobServices } from '../base/services.ts';
+import type { JobServices } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { offersOf } from '../requests/offered.ts';
 import { INVITATION, visitorOf } from '../visitors/visitor.ts';
@@ -53,9 +53,9 @@ type Joined =
   | { readonly state: 'confirm'; readonly html: string };
 
 /**
- * Joins the list that stands for the goods now. Who is signed in is on it at once; an address of somebody who is not is
- * first sent a link. Nothing that comes back tells whether an address is on a list.
- * @throws {ProblemError} where no list stands, or only those with an account may join
+ * Joins the list that is offered for a product now. Signed-in visitors are on it at once; other addresses are first sent a link.
+ * No answer reveals whether an address is on a list.
+ * @throws {ProblemError} where no list is offered, or an account is needed
  */
 export async function join(services: JobServices, request: Join, network: string): Promise<Joined> {
   const { db, live, clock, links, config } = services;
@@ -77,7 +77,14 @@ export async function join(services: JobServices, request: Join, network: string
   if (!list) throw noList();
 
   if (visitor.customerId !== null) {
-    const who = { customer: visitor.customerId, email: null, name: request.name ?? null, locale, at: new Date(moment) };
+    const who = {
+      customer: visitor.customerId,
+      email: null,
+      name: request.name ?? null,
+      locale,
+      at: new Date(moment),
+      accountOnly: control.account === 'required',
+    };
     return (await joinList(services, list, who, visitor, null))!;
   }
   if (request.email === undefined) throw noAddress();
@@ -282,7 +289,7 @@ export async function inviteAsStockLands(services: JobServices, variants: readon
       const now = (await listsThatInvite(client, variants)).find(
         ({ productKey, variantKey }) => productKey === list.productKey && variantKey === list.variantKey,
       );
-      const most = now ? Math.min(1000, now.stock - now.invited) : 0;
+      const most = now ? Math.min(1000, now.stock - now.promised) : 0;
       if (!now || most <= 0) return;
       await notifyInvited(
         client,

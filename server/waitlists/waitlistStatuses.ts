@@ -11,7 +11,7 @@ export const waitlistStatuses: StatusReader = async (services, customer) => {
     waiting.map(async ({ id, to, goods, state, until, position }) => ({
       to,
       id: goods,
-      standing:
+      status:
         state === 'waiting'
           ? { state, position, leave: await leaveLink(services, id) }
           : { state, until: until && formatInstant(zone, until.getTime()) },

@@ -45,11 +45,11 @@ export function linesOf(catalog: Catalog, lines: readonly Visit['lines'][number]
 export const totalOf = (lines: readonly CartLine[], delivery: number | null) =>
   lines.reduce((sum, { quantity, unitPrice }) => sum + quantity * unitPrice, delivery ?? 0);
 
-/** Ship date, notes and terms of a reserved line. */
-const reservation = ({ preorder }: CartLine, language: Language): Html | null =>
+/** Ship date and notes of a pre-ordered line, which is reserved only once it is ordered. */
+const reservation = ({ preorder }: CartLine, language: Language, isOrdered: boolean): Html | null =>
   preorder &&
   html`<div class="reserved">
-    <b>${translate(language, 'preorder')}</b> ${preorder.ships}
+    <b>${translate(language, isOrdered ? 'reserved' : 'preorder')}</b> ${preorder.ships}
     ${preorder.notes.map((note) => html`<p>${safe(note)}</p>`)}
   </div>`;
 
@@ -58,7 +58,17 @@ interface Cart {
   readonly delivery: number | null;
 }
 
-function table({ lines, delivery }: Cart, language: Language, removable: boolean): Html {
+interface TableOptions {
+  readonly isRemovable?: boolean;
+  /** Whether its lines were ordered. */
+  readonly isOrdered?: boolean;
+}
+
+function table(
+  { lines, delivery }: Cart,
+  language: Language,
+  { isRemovable = false, isOrdered = false }: TableOptions = {},
+): Html {
   return html`<table class="lines">
     <tbody>
       ${lines.map(
@@ -67,7 +77,7 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
             <td class="line">
               <input type="hidden" name="variant" value="${line.variantId}" />
               <a href="${line.path}">${line.title}</a> <small>${line.variantTitle}</small>
-              ${reservation(line, language)}
+              ${reservation(line, language, isOrdered)}
               ${line.refusal === null ? null : html`<p class="refusal" role="alert">${line.refusal}</p>`}
             </td>
             ${
@@ -78,7 +88,7 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
                     <td class="number">${money(line.quantity * line.unitPrice, language)}</td>`
             }
             ${
-              removable
+              isRemovable
                 ? html`<td>
                     <form method="post" action="/basket/take-out">
                       <button
@@ -103,7 +113,7 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
           : html`<tr>
               <th scope="row" colspan="2">${translate(language, 'delivery')}</th>
               <td class="number">${money(delivery, language)}</td>
-              ${removable ? html`<td></td>` : null}
+              ${isRemovable ? html`<td></td>` : null}
             </tr>`
       }
       <tr>
@@ -116,7 +126,7 @@ function table({ lines, delivery }: Cart, language: Language, removable: boolean
               : money(totalOf(lines, delivery), language)
           }
         </td>
-        ${removable ? html`<td></td>` : null}
+        ${isRemovable ? html`<td></td>` : null}
       </tr>
     </tfoot>
   </table>`;
@@ -130,7 +140,7 @@ export function basketPage(cart: Cart, language: Language): Html {
         ? html`<p class="empty">
             ${translate(language, 'emptyBasket')} <a href="/">${translate(language, 'keepLooking')}</a>
           </p>`
-        : html`${table(cart, language, true)}
+        : html`${table(cart, language, { isRemovable: true })}
             <p><a class="onward" href="/checkout">${translate(language, 'toCheckout')}</a></p>`
     }
   </main>`;
@@ -154,7 +164,7 @@ const reserving = (language: Language, customer: Customer | null): Html =>
 export function checkoutPage(cart: Cart, dressing: Dressing, { language, customer }: Visit): Html {
   return html`<main class="narrow">
     <h1>${translate(language, 'checkout')}</h1>
-    ${table(cart, language, false)}
+    ${table(cart, language)}
     ${dressing.till(
       html`<form method="post" action="/checkout" class="pay">
         <fieldset>
@@ -187,7 +197,7 @@ export function orderPage(order: Order, language: Language): Html {
     <h1>${translate(language, 'ordered')}</h1>
     <p>N° ${number} · ${method}</p>
     ${lines.map(({ afterOrder }) => (afterOrder === null ? null : html`<div class="after-order">${safe(afterOrder)}</div>`))}
-    ${table(order, language, false)}
+    ${table(order, language, { isOrdered: true })}
     <p><a href="/">${translate(language, 'keepLooking')}</a></p>
   </main>`;
 }

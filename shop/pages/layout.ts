@@ -8,12 +8,12 @@ export interface PageContext {
   readonly visit: Visit;
   /** Origin of Understudy's script. */
   readonly understudyUrl: string;
-  /** Says to the script who the visitor is; null for a guest. */
+  /** Token that identifies the visitor to the script; null for a guest. */
   readonly token: string | null;
   readonly path: string;
-  /** Whether that is not the address that was asked: a form was answered. */
+  /** Whether the page answers a form, so that its address is not the one requested. */
   readonly isElsewhere: boolean;
-  /** The ranges that every page leads to. */
+  /** Ranges linked from every page. */
   readonly ranges: readonly { readonly slugs: string; readonly name: string }[];
   /** The dressing's script. */
   readonly asset: string;
@@ -27,7 +27,7 @@ const FONTS = [
   'alegreya-sans/files/alegreya-sans-latin-700-normal',
 ];
 
-/** The frame of a page. A message is said once. */
+/** Renders the frame of a page. A message is shown once. */
 export function layout(context: PageContext, title: string, body: Html): string {
   const { visit, understudyUrl, token, path, isElsewhere, ranges, asset } = context;
   const { language, customer, lines, invitations } = visit;
@@ -107,6 +107,6 @@ export function layout(context: PageContext, title: string, body: Html): string 
   return `<!doctype html>\n${page.markup}`;
 }
 
-/** A basket's line as the page's source tells it to the script. */
+/** Cart line as the page's source gives it to the script. */
 const inSource = ({ isPriceHidden, unitPrice, ...line }: Visit['lines'][number]) =>
   isPriceHidden ? line : { ...line, unitPrice };

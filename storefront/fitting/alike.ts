@@ -1,4 +1,4 @@
-/** So long what was read of one counts for those that are like it: themes may change, and windows. */
+/** Lifetime of a reading that similar controls share, in ms, since themes and window sizes change. */
 const KEPT_MS = 1000;
 
 const kept = new Map<string, unknown>();

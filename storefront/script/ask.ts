@@ -25,9 +25,8 @@ export const key = ({ path, surface }: Pick<Area, 'path' | 'surface'>) => `${sur
 const LONGEST_ADDRESS = 1800;
 
 /**
- * Asks for all products at once, and for the visit as this page sees it, whatever of the page is asked about: by an
- * address that caches share, for a guest with an empty cart who sees one surface.
- * The browser's own cache asks whether its answer still stands, so that what was just published is seen.
+ * Asks for all products and for the visit in one request: by an address that caches share, for a guest with an empty cart and
+ * one surface. The browser's cache revalidates its answer, so that a new edition is seen at once.
  */
 export async function ask(
   { origin, fits }: Settings,

@@ -23,7 +23,7 @@ interface Page {
 type Batch = z.infer<(typeof postEvents)['body']>;
 type Told = Batch['events'][number];
 
-/** So much of a control must be in view, and so long, to have been seen. */
+/** Share of a control that must be in view, and for how many ms, to count as seen. */
 const PART_IN_VIEW = 0.5;
 const SEEN_MS = 1000;
 const MOST = 500;

@@ -8,7 +8,7 @@ import { MARK } from './marks.ts';
 import { soon } from './soon.ts';
 import type { Touched } from './watch.ts';
 
-/** After so long, what is left waits for its turn, so that the page answers meanwhile (RAIL: well under 50 ms, also when slow). */
+/** Longest turn in ms before the rest waits, so that the page stays responsive (RAIL: well under 50 ms, also on slow devices). */
 const TURN_MS = 15;
 
 /**

@@ -1,6 +1,6 @@
 /**
- * The address of a product's page: its path, and of what stands after it only what tells products apart.
- * @param parameters the names of that
+ * Returns the address of a product's page: its path, with only those query parameters that identify a product.
+ * @param parameters names of the parameters that do
  */
 export function addressIn(
   { pathname, search }: Pick<URL, 'pathname' | 'search'>,

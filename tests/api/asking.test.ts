@@ -112,9 +112,10 @@ describe('a quote', () => {
     expect((await ask({ key: 'made-up-2', lines: [{ variantId: 'trowel-1', quantity: 1 }] })).status).toBe(409);
     expect((await ask({ key: 'made-up-2', lines: [] })).status).toBe(422);
     expect((await ask({ key: 'made-up-2', email: 'nobody' })).status).toBe(422);
-    await mail.letter(
+    const letter = await mail.letter(
       ({ to, subject }) => to === 'olive@quillfern.example' && subject === 'Wren Hollis asks for a price',
     );
+    expect(letter.text).toMatch(/200 × Hornbeam.*\n10 × Hornbeam/);
   });
 
   it('is priced line by line, sent, accepted, and honoured by the guard until it is used or over', async () => {
@@ -182,6 +183,48 @@ describe('a quote', () => {
     // Pressed once more on the page of before, it is neither accepted at that price nor declined.
     expect((await before('declined')).status).toBe(409);
     expect(await quotes()).toMatchObject([{ state: 'accepted' }]);
+  });
+
+  it('waits for an answer once the customer replied, until it is sent again', async () => {
+    const { id, link } = await priced();
+    const waiting = async () => {
+      const { body } = await server.send('GET', '/api/attention');
+      const { body: listed } = await server.send('GET', '/api/quotes?state=asked');
+      return [(body as { quotes: number }).quotes, (listed as { quotes: Quote[] }).quotes.length];
+    };
+    expect(await waiting()).toEqual([0, 0]);
+    server.now += 60_000;
+    expect(await press(link, 'reply', 'Forty for the price of thirty?')).toBe(303);
+    expect(await waiting()).toEqual([1, 1]);
+    expect(await quotes()).toMatchObject([
+      { state: 'priced', repliedAt: new Date(server.now).toISOString(), messages: [{}, { byOwner: false }] },
+    ]);
+    expect((await price(id, {})).status).toBe(204);
+    expect(await waiting()).toEqual([0, 0]);
+    expect(await quotes()).toMatchObject([{ state: 'priced', repliedAt: null }]);
+    // Nothing is left to do about a quote that was accepted; what the customer adds is in its conversation.
+    expect(await press(link, 'accepted')).toBe(303);
+    expect(await press(link, 'reply', 'Thank you!')).toBe(303);
+    expect(await waiting()).toEqual([0, 0]);
+    expect(await quotes()).toMatchObject([{ state: 'accepted', repliedAt: null }]);
+    expect((await quotes())[0]?.messages.at(-1)).toMatchObject({ words: 'Thank you!' });
+  });
+
+  it('says that it has expired, and is asked for anew', async () => {
+    const { link } = await priced();
+    const text = 'This quote is no longer valid. Ask for a new price, and we will send you one.';
+    const page = async () => (await fetch(link)).text();
+    expect(await page()).not.toContain(text);
+    const askAgain = () => press(link, 'askAgain', 'Still thirty, please');
+    server.now += 14 * 86_400_000;
+    const html = await page();
+    expect(html).toContain(text);
+    expect(html).not.toContain('value="accepted"');
+    expect(await press(link, 'accepted')).toBe(409);
+    expect(await askAgain()).toBe(303);
+    expect(await quotes()).toMatchObject([{ state: 'asked', parts: [{ state: 'asked' }] }]);
+    expect(await page()).not.toContain(text);
+    expect((await quotes())[0]?.messages.at(-1)).toMatchObject({ byOwner: false, words: 'Still thirty, please' });
   });
 
   it('is turned down with a message; a link that is made up leads nowhere', async () => {
@@ -278,6 +321,10 @@ describe('an enquiry', () => {
     expect(await faults({})).toEqual(['/answers/when']);
     expect(await faults({ when: 'soon', how: 'thrown' })).toEqual(['/answers/when', '/answers/how']);
     expect(await faults({ when: '2027-03-01', how: 'fetched' })).toBe(201);
+    // The owner reads each answer on its own line, and answers this very question.
+    const letter = await mail.letter(({ subject }) => subject === 'Wren Hollis asks about Trowel');
+    expect(letter.text).toContain('By when: 2027-03-01\nHow: fetched');
+    expect(linkIn(letter, 'Answer')).toContain(`/enquiries?enquiry=${(await enquiries()).enquiries[0]?.id ?? ''}`);
     expect((await enquire({ path: '/plants/hedge', variantId: 'hedge-60' })).status).toBe(409);
     expect((await enquire({ path: '/no/such' })).status).toBe(404);
   });

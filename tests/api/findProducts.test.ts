@@ -14,12 +14,12 @@ beforeAll(async () => {
     server,
     'catalog',
     [
-      'variant_id,product_id,title,tags,categories,price,seller,stock_tracked,stock_quantity,options,dates',
-      'dahlia-1,dahlia,Dahlia,ships-spring,Plants > Tubers,4.50,Fen & Daughter,true,0,Size=1 tuber,ships=2027-03-15',
-      'dahlia-3,dahlia,Dahlia,ships-spring,Plants > Tubers,14.50,Fen & Daughter,true,7,Size=3 tubers,ships=2027-03-15',
-      'aster-1,aster,Áster,late,Plants,6.00,,true,4,,',
-      'spade-1,spade,Border spade,,Tools,39.00,,false,0,,',
-      'fern-1,fern,Fern,rare,Plants,9.00,Fen & Daughter,true,0,,',
+      'variant_id,product_id,title,tags,categories,price,seller,grams,stock_tracked,stock_quantity,options,dates',
+      'dahlia-1,dahlia,Dahlia,ships-spring,Plants > Tubers,4.50,Fen & Daughter,120,true,0,Size=1 tuber,ships=2027-03-15',
+      'dahlia-3,dahlia,Dahlia,ships-spring,Plants > Tubers,14.50,Fen & Daughter,120,true,7,Size=3 tubers,ships=2027-03-15',
+      'aster-1,aster,Áster,late,Plants,6.00,,850,true,4,,',
+      'spade-1,spade,Border spade,,Tools,39.00,,1900,false,0,,',
+      'fern-1,fern,Fern,rare,Plants,9.00,Fen & Daughter,,true,0,,',
     ].join('\n'),
   );
 });
@@ -48,6 +48,7 @@ describe('products are found', () => {
     const soon = { fact: 'moment', op: 'around', value: { date: 'ships', from: '-P120D', until: 'P0D' } };
     expect((await find({ where: soon })).ids).toEqual(['dahlia']);
     expect((await find({ where: soon, at: '2027-06-01T00:00:00Z' })).ids).toEqual([]);
+    expect((await find({ where: { fact: 'product.weight', op: 'gt', value: 120 } })).ids).toEqual(['aster', 'spade']);
     expect((await find({ where: { fact: 'product.seller', op: 'in', value: ['fen & daughter'] } })).total).toBe(2);
   });
 
@@ -56,6 +57,7 @@ describe('products are found', () => {
     expect((await find({ sort: 'price', descending: true })).ids).toEqual(['spade', 'fern', 'aster', 'dahlia']);
     expect((await find({ sort: 'stock' })).ids).toEqual(['fern', 'aster', 'dahlia', 'spade']);
     expect((await find({ sort: 'seller' })).ids.slice(0, 2).sort()).toEqual(['dahlia', 'fern']);
+    expect((await find({ sort: 'grams' })).ids).toEqual(['dahlia', 'aster', 'spade', 'fern']);
     expect(await find({ skip: 1, limit: 2 })).toEqual({ ids: ['spade', 'dahlia'], total: 4, variants: 5 });
     expect((await find({ search: 'DAHLIA-3' })).ids).toEqual(['dahlia']);
     expect((await find({ search: 'spad', where: { fact: 'product', op: 'every', value: true } })).ids).toEqual([

@@ -42,6 +42,7 @@ describe('a catalog file', () => {
       brand: null,
       kind: null,
       seller: null,
+      grams: null,
       attributes: {},
       tags: ['ships-spring', 'Rare'],
       categories: ['plants/bulbs/tubers/dahlias/dinnerplate'],
@@ -74,6 +75,26 @@ describe('a catalog file', () => {
       dates: { ships: '2027-02-28' },
       variants: [{ price: 1450, stock: { quantity: 3 } }],
     });
+  });
+
+  it('takes weights as whole grams', async () => {
+    await bring('variant_id,grams\npl-1,850');
+    expect(await product('paper-lantern')).toMatchObject({ grams: 850 });
+    const { refused } = await bring('variant_id,grams\npl-1,-5\npl-1,1.5\npl-1,1000000000');
+    expect(refused).toEqual([
+      { line: 2, column: 'grams', reason: '“-5” is below 0' },
+      { line: 3, column: 'grams', reason: '“1.5” is not a whole number' },
+      { line: 4, column: 'grams', reason: '“1000000000” is not a whole number' },
+    ]);
+    const change = (grams: unknown) => server.send('PATCH', '/api/products/paper-lantern', { body: { grams } });
+    expect((await change(-1)).status).toBe(422);
+    expect((await change(120)).body).toMatchObject({ grams: 120 });
+    const { body: file } = await server.send('POST', '/api/products/export', {
+      body: { goods: { ids: ['paper-lantern'] } },
+    });
+    expect(file).toContain('120');
+    await change(null);
+    expect(await product('paper-lantern')).toMatchObject({ grams: null });
   });
 
   it('reports bad rows with line, column and reason, and brings the others in', async () => {

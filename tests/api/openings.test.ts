@@ -74,7 +74,7 @@ describe('a scheduled opening', () => {
     expect(await control()).toBe('signIn');
     expect(await live()).toMatchObject({ number: before + 1, note: 'For the evening' });
     expect(await openings()).toEqual([]);
-    // It opens once, however many copies wait for it.
+    // Each opening happens once, however many copies of the server wait for it.
     await server.needs.openings.arm();
     expect((await live())?.number).toBe(before + 1);
   });

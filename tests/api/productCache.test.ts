@@ -110,7 +110,7 @@ describe('products held in memory', () => {
     };
     const { products: cache } = await heldProducts(slow, watch, () => false);
     const reading = cache.byKeys({ ids: ['dibber'], paths: [] });
-    // It is read by now, and has not come.
+    // Reading has finished by now, without the answer arriving.
     await stored();
     await server.send('PATCH', '/api/products/dibber', { body: { tags: ['oak'] } });
     const [{ key } = { key: '' }] = (await stored()).filter(({ id }) => id === 'dibber');

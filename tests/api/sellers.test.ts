@@ -136,6 +136,17 @@ describe('what sellers decide', () => {
     await publish(fern);
     expect((await answer({ publish: true, askedAt: (await selling(fern)).asked!.at })).status).toBe(204);
     expect((await shown('hart'))[0]).toBe('quote');
+    // The owner was asked by e-mail, and the seller's people were answered.
+    const { body: written } = await server.send('GET', '/api/messages?limit=50');
+    const letters = (written as { messages: { event: string; recipient: string; subject: string }[] }).messages
+      .filter(({ event }) => event.startsWith('sellerRules.'))
+      .map(({ recipient, subject }) => [recipient, subject]);
+    expect(letters.reverse()).toEqual([
+      ['olive@quillfern.example', 'Tidewater Ferns asks to publish rules'],
+      ['ida@quillfern.example', 'Your rules were not published'],
+      ['olive@quillfern.example', 'Tidewater Ferns asks to publish rules'],
+      ['ida@quillfern.example', 'Your rules were published'],
+    ]);
     const [newest] = (await selling(fern)).editions;
     expect(newest).toMatchObject({ rules: 1 });
     expect([newest?.publishedBy, newest?.allowedBy]).toEqual([
@@ -152,10 +163,15 @@ describe('what sellers decide', () => {
     await save(fern, hidden);
     const refused = await publish(fern);
     expect(refused.status).toBe(422);
-    expect((refused.body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer)).toEqual([
-      '/rules/0/then/price',
-      '/rules/0/then/control',
-    ]);
+    const named = make('named', hidden.then, hidden.when);
+    await save(fern, { ...named, name: 'Sold-out ferns' });
+    expect((await publish(fern)).body).toMatchObject({
+      detail:
+        'The shop does not let you decide this. “Sold-out ferns”: the price and the button. Change or switch off these rules, or ask the shop.',
+    });
+    // A rule that is switched off decides nothing, so it holds nothing up.
+    await save(fern, { ...named, on: false });
+    expect((await publish(fern)).status).toBe(201);
     await save(fern, make('later', { control: { kind: 'preorder' } }));
     expect((await publish(fern)).status).toBe(201);
     expect((await shown('hart'))[0]).toBe('preorder');

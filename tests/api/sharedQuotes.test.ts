@@ -186,6 +186,11 @@ describe('a quote over the goods of several sellers', () => {
     expect((await sent('€2,322.00')).text).toContain('Lifted on the day.');
     expect(lettersTo(WREN.email, 'Your quote')).toHaveLength(1);
     const { text, press, token } = await page();
+    // The letter lists every line, and names the author of each message.
+    const letter = await mail.letter(({ to, subject }) => to === WREN.email && subject.startsWith('Your quote'));
+    expect(letter.text).toContain('Lifted on the day.');
+    expect(letter.text).toMatch(/Tidewater Ferns: Lifted on the day\./);
+    expect(letter.text.match(/100 × /g)).toHaveLength(3);
     for (const words of ['Tidewater Ferns', 'The Long Bed', '€15.00', '€7.00', '€2,322.00', 'Lifted on the day.'])
       expect([words, text.includes(words)]).toEqual([words, true]);
     // Good for as long as the shortest of its parts.
@@ -249,8 +254,23 @@ describe('a quote over the goods of several sellers', () => {
     expect((await sent('€1,800.00')).text).toContain('None left.');
     const { press, token, text } = await page();
     expect(text).toContain('not available');
+    const reply = new URLSearchParams({ token, as: 'reply', words: 'By Friday?', version: '1' });
+    expect((await fetch(`${server.url}/quote`, { method: 'POST', redirect: 'manual', body: reply })).status).toBe(303);
+    // A reply waits for the seller who can act on it, not for the one who declined.
+    const waiting = async (who: SignedIn) => {
+      const { body: seller } = await as(who, 'GET', '/api/seller');
+      const { body: listed } = await as(who, 'GET', '/api/quotes?state=asked');
+      return [(seller as { waits: { quotes: number } }).waits.quotes, (listed as { total: number }).total];
+    };
+    expect([await waiting(fern), await waiting(bed)]).toEqual([
+      [1, 1],
+      [0, 0],
+    ]);
     expect(await press('accepted')).toBe(303);
     expect((await cart(token)).lines).toHaveLength(2);
+    // A seller who declined their part hears nothing of the acceptance.
+    await mail.letter(({ to, subject }) => to === 'ida@quillfern.example' && subject.includes('accepted'));
+    expect(lettersTo('bram@quillfern.example', 'accepted')).toEqual([]);
     await ask(['hart-1', 'aster-1']);
     expect([await refuse(fern), await refuse(bed)]).toEqual([204, 204]);
     expect(await quote()).toMatchObject({ state: 'turnedDown' });

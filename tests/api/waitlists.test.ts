@@ -5,6 +5,7 @@ import { expireInvitations } from '../../server/waitlists/waitlistService.ts';
 import { cloneDatabase } from '../support/databases.ts';
 import { linkIn, startMailbox, type Mailbox } from '../support/mailbox.ts';
 import { book, make } from '../support/oneVariant.ts';
+import { shopToken } from '../support/shopToken.ts';
 import { importCsv, preparedShop, startServer, type TestServer } from '../support/testServer.ts';
 
 const CATALOG = [
@@ -12,6 +13,7 @@ const CATALOG = [
   'fern-1,fern,/plants/fern,Shield fern,rare,1850,true,0',
   'moss-s,moss,/plants/moss,Moss,rare-sizes,500,true,0',
   'moss-l,moss,/plants/moss,Moss,rare-sizes,900,true,3',
+  'pot-1,pot,/plants/pot,Pot,,400,true,9',
 ].join('\n');
 const CROWD = Array.from({ length: 40 }, (_, index) => `c-${index}`);
 const PEOPLE = ['customer_id,name,email', ...CROWD.map((id) => `${id},Name ${id},${id}@quillfern.example`)].join('\n');
@@ -66,6 +68,12 @@ const guard = async (asker: object) => {
   const body = { via: 'cart', lines: [{ variantId: 'fern-1', quantity: 1 }], ...asker };
   const { body: verdict } = await server.send('POST', '/v1/guard', { body, asNobody: true });
   return (verdict as { lines: { code: string | null }[] }).lines[0]?.code;
+};
+/** Takes an order, as the shop's own server does. */
+const buy = async (asker: object, order: string) => {
+  const body = { order, email: 'wren@quillfern.example', ...asker };
+  const headers = { Authorization: `Bearer ${await shopToken(server)}` };
+  return (await server.send('POST', '/v1/preorders', { body, asNobody: true, headers })).body;
 };
 const press = (link: string) => {
   const { pathname, search } = new URL(link);
@@ -182,6 +190,54 @@ describe('an invitation', () => {
     await mail.letter(
       ({ to, subject }) => to === 'c-0@quillfern.example' && subject.startsWith('Your turn has passed'),
     );
+  });
+
+  it('to a list that asks for an account is that account’s alone, whoever has its link', async () => {
+    const small = { path: '/plants/moss', variantId: 'moss-s' };
+    await joinAs('c-0', small);
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'moss-s', quantity: 5 }] });
+    expect((await invite({ product: 'moss', variant: 'moss-s', next: 1 })).body).toEqual({ invited: 1 });
+    const letter = await mail.letter(({ subject }) => subject.startsWith('It is your turn'));
+    const invitations = [new URL(linkIn(letter, 'Buy it now')).searchParams.get('invitation')];
+    const lines = [{ variantId: 'moss-s', quantity: 1 }];
+    const stranger = { invitations, lines };
+    const other = { ...stranger, visitor: await server.token('c-1') };
+    const invited = { ...stranger, visitor: await server.token('c-0') };
+    expect([await guard(stranger), await guard(other), await guard(invited)]).toEqual([
+      'notForSale',
+      'notForSale',
+      null,
+    ]);
+    // An order of something else by somebody who has the link does not use the turn up.
+    const order = await buy({ ...other, lines: [{ variantId: 'pot-1', quantity: 1 }] }, 'o-1');
+    expect(order).toMatchObject({ ok: true });
+    expect(await guard(invited)).toBeNull();
+    expect(await buy(invited, 'o-2')).toMatchObject({ ok: true });
+    expect(await guard(invited)).toBe('notForSale');
+  });
+
+  it('for several units is used up unit by unit, and its units are promised until then', async () => {
+    await server.send('PUT', '/api/stock', { body: [{ variantId: 'fern-1', quantity: 5 }] });
+    for (const id of ['c-0', 'c-1', 'c-2']) await joinAs(id);
+    const list = async () =>
+      ((await server.send('GET', '/api/waitlists?product=fern')).body as { lists: Waitlist[] }).lists[0];
+    const waits = async () =>
+      ((await server.send('GET', '/api/attention')).body as { invitations: number }).invitations;
+    expect(await waits()).toBe(3);
+    expect((await invite({ next: 1, units: 4 })).body).toEqual({ invited: 1 });
+    // Four of five units are promised to one person.
+    expect(await list()).toMatchObject({ invited: 1, promised: 4, stock: 5 });
+    expect(await waits()).toBe(1);
+    const invited = { visitor: await server.token('c-0') };
+    const units = (quantity: number) => ({ ...invited, lines: [{ variantId: 'fern-1', quantity }] });
+    expect(await buy(units(1), 'o-1')).toMatchObject({ ok: true });
+    expect(await list()).toMatchObject({ invited: 1, promised: 3 });
+    expect(await guard(units(4))).toBe('moreThanInvited');
+    // The same order again uses nothing up.
+    await buy(units(1), 'o-1');
+    expect(await buy(units(3), 'o-2')).toMatchObject({ ok: true });
+    expect(await list()).toMatchObject({ invited: 0, promised: 0, bought: 1 });
+    expect(await guard(units(1))).toBe('notForSale');
   });
 
   it('goes to chosen people, can be given up, and is sent by itself as stock lands', async () => {

@@ -48,7 +48,8 @@ const test = base.extend<{ machine: Machine }>({
         ...process.env,
         UNDERSTUDY_BARE: '1',
         PORT: String(port),
-        DATABASE_URL: await cloneDatabase(),
+        // Empty: a bare installation makes its own tables.
+        DATABASE_URL: await cloneDatabase('template1'),
         UNDERSTUDY_PRIVATE_HOSTS: new URL(shop.url).host,
         CHROMIUM: '',
       },

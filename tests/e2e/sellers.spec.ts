@@ -56,6 +56,8 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
   });
 
   await test.step('it is live when the owner says yes, on their plants alone', async () => {
+    await openLetter(shopper, stage, 'olive@quillfern.example', 'Tidewater Ferns asks to publish rules');
+    await expect(shopper.getByRole('link', { name: 'Look at the change' })).toBeVisible();
     await inShop('harts-tongue');
     await expect(shopper.getByText('Order for collection')).toBeHidden();
     await owner.reload();
@@ -63,6 +65,7 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await expect(asked).toContainText('For products tagged native');
     await asked.getByRole('button', { name: 'Approve and publish' }).click();
     await expect(asked).toBeHidden();
+    await openLetter(shopper, stage, 'ida@quillfern.example', 'Your rules were published');
     await inShop('harts-tongue');
     await expect(shopper.getByText('Order for collection')).toBeVisible();
     await inShop('sweet-pea-plugs');
@@ -79,6 +82,21 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await expect(owner.getByRole('button', { name: 'Change it' })).toBeVisible();
     await inShop('harts-tongue');
     await expect(shopper.getByText('Order for collection')).toBeHidden();
+  });
+
+  await test.step('the grower reads which rule has no effect, and why it cannot be published', async () => {
+    await grower.goto(`${stage.understudy.url}/rules`);
+    const status = grower.getByRole('region', { name: 'What is live of your rules' });
+    await expect(status).toContainText(
+      'The shop no longer lets you decide this, so it has no effect. “Another label”: the button.',
+    );
+    await grower.getByRole('button', { name: 'New rule' }).click();
+    await grower.getByRole('menuitem', { name: /Take pre-orders by tag/ }).click();
+    await chooseTag(grower, 'native');
+    await grower.keyboard.press('Escape');
+    await status.getByRole('button', { name: 'Ask to publish' }).click();
+    await expect(status.getByRole('alert')).toContainText('The shop does not let you decide this.');
+    await expect(status.getByRole('alert')).not.toContainText('/rules/');
   });
 
   await test.step('a seller’s address leads nowhere else', async () => {

@@ -165,7 +165,7 @@ test('an answer from the browser’s cache ends when its window does', async ({ 
   const again = page.waitForResponse(/\/v1\/decisions\?/);
   await page.reload();
   await expect(control).toHaveText('Reserve');
-  // It is the one of an hour ago, which the server said still stands.
+  // An hour old, and confirmed by the server as still valid.
   expect(new Date(((await (await again).json()) as { at: string }).at)).toEqual(start);
   server.now = Date.parse('2027-01-12T12:00:00Z');
   await page.clock.fastForward(61_000);

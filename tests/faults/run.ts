@@ -388,7 +388,7 @@ const watching = setInterval(() => {
     try {
       mostMemory = Math.max(mostMemory, watchMemory(pid)());
     } catch {
-      // It was killed this moment.
+      // The program was killed at this moment.
     }
   }
 }, 1000);

@@ -9,7 +9,7 @@ import { RULE_KINDS } from '#core/controls/controls.ts';
 import type { Rule, Rulebook } from '#core/rulebook/rulebook.ts';
 import { SELLER_ASPECTS, type SellerAllowance, type SellerRules } from '#core/rulebook/sellers.ts';
 import { STOCK_STATUSES, type ProductSubject, type ShopFacts } from '#core/model/subject.ts';
-import { zoneData } from '../../server/base/zoneData.ts';
+import { zoneData } from '../../server/shopData/zoneData.ts';
 
 /** Small worlds, in which rules meet often. */
 const TAGS = ['rare', 'Rare ', 'ships-spring', 'café', 'cafe\u0301'];
@@ -68,6 +68,16 @@ export const leaf = fc.oneof(
   names('product.brand', ['in', 'notIn'], NAMES),
   names('product.kind', ['in', 'notIn'], NAMES),
   names('product.seller', ['in', 'notIn'], NAMES),
+  fc.record({
+    fact: fc.constant('product.weight'),
+    op: fc.constantFrom('lt', 'lte', 'gt', 'gte'),
+    value: fc.integer({ min: 499, max: 501 }),
+  }),
+  fc.record({
+    fact: fc.constant('product.weight'),
+    op: fc.constant('between'),
+    value: fc.tuple(fc.integer({ min: 0, max: 500 }), fc.integer({ min: 499, max: 501 })),
+  }),
   fc.record({
     fact: fc.constant('product.path'),
     op: fc.constantFrom('equals', 'startsWith', 'contains'),
@@ -346,6 +356,7 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
     other: stock,
     brand: maybeName,
     seller: maybeName,
+    grams: fc.constantFrom(null, 0, 499, 500, 501),
     named: fc.oneof(fc.constant({}), fc.record({ Size: fc.constantFrom(...NAMES) })),
     path: fc.constantFrom(null, '/plants/a/', '/plants', '/café'),
     customerId: fc.constantFrom('c-1', 'c-3'),
@@ -366,7 +377,8 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
     ),
   })
   .map((facts) => {
-    const { id, tags, categories, dates, signedIn, roles, moment, surface, locale, named, brand, seller } = facts;
+    const { id, tags, categories, dates, signedIn, roles, moment, surface, locale, named, brand, seller, grams } =
+      facts;
     const options = named as Record<string, string>;
     const [waiting = 0, waitingHere = 0, reserved = 0, reservedThere = 0] = facts.people;
     const variant = {
@@ -388,6 +400,7 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
         brand,
         kind: brand,
         seller,
+        grams,
         tags,
         attributes: options,
         categories,

@@ -42,7 +42,7 @@ export function nicenessOfBrowsers(pid: number): number[] {
         if (!existsSync(group)) return threads;
         return [...threads, Number(/nice (-?\d+)/.exec(readFileSync(group, 'utf8'))?.[1])];
       } catch {
-        // It is no process, or has ended meanwhile.
+        // Not a process, or one that has ended.
         return [];
       }
     }),

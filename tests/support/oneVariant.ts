@@ -29,6 +29,7 @@ export const product: ProductFacts = {
   brand: null,
   kind: null,
   seller: null,
+  grams: null,
   attributes: {},
   title: 'Dahlia',
   path: '/plants/dahlia',

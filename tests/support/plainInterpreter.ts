@@ -188,6 +188,8 @@ function leafHolds(leaf: Leaf, subject: ProductSubject, shop: ShopFacts): boolea
         contains: actual.includes(expected),
       }[leaf.op];
     }
+    case 'product.weight':
+      return product.grams !== null && compares(leaf, product.grams);
     case 'variant.price':
       return compares(leaf, variant.price);
     case 'stock.productTotal': {

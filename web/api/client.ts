@@ -90,7 +90,7 @@ export async function send<const Name extends CallName>(
 
 /**
  * Makes a call that may take long: asks again until the answer is there.
- * @param report hears meanwhile how much of it is done, from 0 to 1
+ * @param report receives the progress meanwhile, from 0 to 1
  * @throws {ApiError}
  */
 export async function sendPatiently<const Name extends CallName>(

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { Product } from '#core/contract/shopCalls.ts';
 import type { OwnChanges } from '#core/contract/ownFactsCalls.ts';
 import { sameName } from '#core/model/names.ts';
+import { PRODUCT_COLUMNS, PRODUCT_COLUMN_NAMES } from '#core/model/productColumns.ts';
 import { dateName } from '#core/texts/dateName.ts';
 import type { Goods } from '../goods/useGoods.ts';
 import { Allowed } from '../session/Allowed.tsx';
@@ -24,7 +25,7 @@ interface ProductFactsProps {
 
 /** Details of a product with their origin: the shop's file, or edited here. */
 export function ProductFacts({ product, goods }: ProductFactsProps) {
-  const { id, path, tags, categories, brand, kind, seller, attributes } = product;
+  const { id, path, tags, categories, attributes } = product;
   const { vocabulary } = goods;
   const { file, own } = useProductFacts(id).data ?? {};
   const { saveFacts } = useProductActs(id);
@@ -79,9 +80,11 @@ export function ProductFacts({ product, goods }: ProductFactsProps) {
             )),
           ]}
         </Fact>
-        <Fact name="Brand">{brand}</Fact>
-        <Fact name="Kind">{kind}</Fact>
-        <Fact name="Seller">{seller}</Fact>
+        {PRODUCT_COLUMN_NAMES.map((column) => (
+          <Fact key={column} name={PRODUCT_COLUMNS[column].title}>
+            {product[column]}
+          </Fact>
+        ))}
         {attributeNames.map((name) => (
           <Fact key={name} name={name}>
             {attributes[name] ?? 'none'}

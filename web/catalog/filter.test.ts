@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { condition } from '#tests/support/arbitraries.ts';
-import { isOfGoods } from '#core/rulebook/condition.ts';
+import { isAboutProducts } from '#core/rulebook/condition.ts';
 import { askingFor, asksFor, asWhen, EVERYTHING, filterOf, isFiltered, toggled, writtenCondition } from './filter.ts';
 
 const asked = (query: Record<string, string>) => filterOf(new URLSearchParams(query));
@@ -11,7 +11,7 @@ const BULBS = askingFor('product.categories', 'plants/bulbs');
 describe('what the address says is looked for', () => {
   it('is what was asked, whatever it was', () => {
     fc.assert(
-      fc.property(condition.filter(isOfGoods), (where) => {
+      fc.property(condition.filter(isAboutProducts), (where) => {
         const written = writtenCondition(asWhen(where));
         const read = filterOf(new URLSearchParams({ where: written ?? '' })).where;
         expect(JSON.stringify(read ?? EVERYTHING)).toBe(written ?? JSON.stringify(EVERYTHING));

@@ -1,6 +1,6 @@
 import type { GoodsFilter } from '#core/contract/findCalls.ts';
 import type { Leaf } from '#core/facts/facts.ts';
-import { groupOf, Condition, isOfGoods, leavesOf } from '#core/rulebook/condition.ts';
+import { groupOf, Condition, isAboutProducts, leavesOf } from '#core/rulebook/condition.ts';
 import { CONTROL_NAMES } from '#core/controls/controls.ts';
 import { sameName } from '#core/model/names.ts';
 import { oneOf, type useFilters } from '../shared/useFilters.ts';
@@ -40,7 +40,7 @@ function conditionIn(written: string | null): Condition | null {
   if (!written) return null;
   try {
     const read = Condition.safeParse(JSON.parse(written));
-    return read.success && isOfGoods(read.data) ? read.data : null;
+    return read.success && isAboutProducts(read.data) ? read.data : null;
   } catch {
     return null;
   }

@@ -5,6 +5,7 @@ import type { Product } from '#core/contract/shopCalls.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
 import { decide } from '#core/engine/decide.ts';
 import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
+import { PRODUCT_COLUMNS, PRODUCT_COLUMN_NAMES } from '#core/model/productColumns.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { Picture } from '../goods/Picture.tsx';
 import { namesFrom, titleIn, type Goods } from '../goods/useGoods.ts';
@@ -74,23 +75,24 @@ export function columnsOf(goods: Goods, deciding: Deciding | null = null): reado
       field: 'price',
       headerName: 'Price',
       width: 96,
-      align: 'right',
-      headerAlign: 'right',
+      ...TO_THE_RIGHT,
       valueGetter: (_value, row) => priceWords(row, goods),
     },
     {
       field: 'variants',
       headerName: 'Variants',
       width: 80,
-      align: 'right',
-      headerAlign: 'right',
+      ...TO_THE_RIGHT,
       valueGetter: (_value, { variants }) => variants.length,
     },
     { ...numeric('reserved', 'Reserved'), valueGetter: (_value, row) => reservedOf(row) },
     { ...numeric('waiting', 'Waiting'), valueGetter: (_value, row) => waitingFor(row) },
-    { field: 'seller', headerName: 'Seller', width: 130 },
-    { field: 'brand', headerName: 'Brand', width: 120 },
-    { field: 'kind', headerName: 'Kind', width: 110 },
+    ...PRODUCT_COLUMN_NAMES.map((field): ProductColumn => ({
+      field,
+      headerName: PRODUCT_COLUMNS[field].title,
+      width: 120,
+      ...ALIGNED[PRODUCT_COLUMNS[field].type],
+    })),
     ...vocabulary.dates.map(({ name }): ProductColumn => ({
       field: `date ${name}`,
       headerName: capital(dateTitle(name)),
@@ -102,8 +104,10 @@ export function columnsOf(goods: Goods, deciding: Deciding | null = null): reado
   return columns.map((column) => ({ ...column, sortable: isSortable(column.field) }));
 }
 
-const numeric = (field: string, headerName: string) =>
-  ({ field, headerName, width: 88, align: 'right', headerAlign: 'right' }) as const;
+const TO_THE_RIGHT = { align: 'right', headerAlign: 'right' } as const;
+const ALIGNED = { name: {}, wholeNumber: TO_THE_RIGHT } as const;
+
+const numeric = (field: string, headerName: string) => ({ field, headerName, width: 88, ...TO_THE_RIGHT }) as const;
 
 /** Columns named in the address, or the default ones. */
 export function columnsChosen(search: URLSearchParams, all: readonly ProductColumn[]): ReadonlySet<string> {

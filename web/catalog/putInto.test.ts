@@ -18,7 +18,7 @@ const IDS = ['a'];
 /** Parts of a rule's conditions about time and people rather than products. */
 function elsewise(rule: Rule): Rule {
   const members: readonly Condition[] = groupOf(rule.when)?.join === 'all' ? groupOf(rule.when)!.members : [rule.when];
-  const others = members.filter((member) => !leavesOf(member).some((leaf) => factOf(leaf).about === 'goods'));
+  const others = members.filter((member) => !leavesOf(member).some((leaf) => factOf(leaf).about === 'products'));
   return { ...rule, when: { all: [{ fact: 'product', op: 'every', value: true }, ...others] } };
 }
 

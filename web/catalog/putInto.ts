@@ -19,7 +19,8 @@ const membersOf = ({ when }: Pick<Rule, 'when'>): readonly Condition[] =>
   groupOf(when)?.join === 'all' ? groupOf(when)!.members : [when];
 
 /** Whether a part of a condition selects products. */
-const saysGoods = (condition: Condition) => leavesOf(condition).some((leaf) => factOf(leaf).about === 'goods');
+const asksAboutProducts = (condition: Condition) =>
+  leavesOf(condition).some((leaf) => factOf(leaf).about === 'products');
 
 const joined = (members: readonly Condition[]): Condition =>
   members.length === 1 ? members[0]! : { all: [...members] };
@@ -39,8 +40,8 @@ function less(condition: Condition, op: IdLeaf['op'], ids: readonly string[]): C
 export function putInto(rule: Rule, goods: Named): Rule {
   const ids = 'ids' in goods ? goods.ids : [];
   const members = membersOf(rule).flatMap((member) => less(member, 'notIn', ids));
-  const others = members.filter((member) => !saysGoods(member));
-  const about = members.filter(saysGoods);
+  const others = members.filter((member) => !asksAboutProducts(member));
+  const about = members.filter(asksAboutProducts);
   if (about.length === 0) {
     // All that it was about was "other than these".
     const everything: Condition = { fact: 'product', op: 'every', value: true };
@@ -68,7 +69,7 @@ export function takeOut(rule: Rule, goods: Named): Rule | null {
     return { ...rule, when: joined([...members, { fact: 'product.tags', op: 'hasNone', value: [goods.tag] }]) };
   }
   const { ids } = goods;
-  const about = members.filter(saysGoods);
+  const about = members.filter(asksAboutProducts);
   const isList = about.length === 1 && isOfIds(about[0]!, 'in');
   const left = members.flatMap((member) => less(member, 'in', ids));
   // Only a list of ids names all its products; others may match in several ways.

@@ -1,5 +1,6 @@
 import { Autocomplete, Button, Skeleton, Switch, TextField } from '@mui/material';
 import { useState } from 'react';
+import { Controller, useForm } from 'react-hook-form';
 import type { WebHook } from '#core/contract/channelCalls.ts';
 import { HOOK_CODES } from '#core/texts/messageEvents.ts';
 import { EVENT_NAMES } from '../messages/eventNames.ts';
@@ -7,6 +8,7 @@ import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './connection.module.css';
 import { useAddHook, useChangeHook, useRemoveHook, useTryHook, useWebHooks, type HookIs } from './useWebHooks.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 /** Web hooks: programs that receive events. */
 export function WebHooksSection() {
@@ -163,44 +165,50 @@ interface FormProps {
 }
 
 function HookForm({ hook, error, isSaving, save, leave }: FormProps) {
-  const [url, setUrl] = useState(hook?.url ?? '');
-  const [events, setEvents] = useState<HookIs['events']>(hook?.events ?? []);
+  const { handleSubmit, control } = useForm<HookIs>({
+    defaultValues: { url: hook?.url ?? '', events: hook?.events ?? [] },
+  });
+  const submit = handleSubmit(({ url, events }) => {
+    save({ url: url.trim(), events });
+  });
   return (
-    <form
-      className={styles.hookForm}
-      onSubmit={(event) => {
-        event.preventDefault();
-        save({ url: url.trim(), events });
-      }}
-    >
-      <TextField
+    <form className={styles.hookForm} noValidate onSubmit={(event) => void submit(event)}>
+      <FormText
+        name="url"
         label="Address of the program"
         placeholder="https://"
-        value={url}
         autoFocus
-        onChange={({ target }) => {
-          setUrl(target.value);
-        }}
+        control={control}
+        rules={{ required: 'Write the address that events go to' }}
       />
-      <Autocomplete
-        multiple
-        disableCloseOnSelect
-        options={HOOK_CODES}
-        value={events}
-        getOptionLabel={(event) => EVENT_NAMES[event]}
-        onChange={(_event, chosen) => {
-          setEvents(chosen);
-        }}
-        renderInput={(input) => <TextField {...input} label="Events" />}
+      <Controller
+        name="events"
+        control={control}
+        rules={{ validate: (events) => events.length > 0 || 'Choose at least one event' }}
+        render={({ field: { value, onChange }, fieldState }) => (
+          <Autocomplete
+            multiple
+            disableCloseOnSelect
+            options={HOOK_CODES}
+            value={value}
+            getOptionLabel={(event) => EVENT_NAMES[event]}
+            onChange={(_event, chosen) => {
+              onChange(chosen);
+            }}
+            renderInput={(input) => (
+              <TextField
+                {...input}
+                label="Events"
+                error={Boolean(fieldState.error)}
+                helperText={fieldState.error?.message}
+              />
+            )}
+          />
+        )}
       />
       {error && <ErrorNote error={error} />}
       <div className={styles.acts}>
-        <Button
-          type="submit"
-          variant="contained"
-          loading={isSaving}
-          disabled={url.trim() === '' || events.length === 0}
-        >
+        <Button type="submit" variant="contained" loading={isSaving}>
           {hook ? 'Save' : 'Add the web hook'}
         </Button>
         <Button onClick={leave}>Cancel</Button>

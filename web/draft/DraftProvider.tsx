@@ -37,7 +37,7 @@ const effectsOf = (path: Path): Effects => ({
     try {
       localStorage.setItem(KEPT, JSON.stringify(unsaved));
     } catch {
-      // There is no room for it.
+      // The browser's storage is full.
     }
   },
 });

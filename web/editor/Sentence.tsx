@@ -43,7 +43,7 @@ export function Sentence({ rule, goods, onChange, isOfCatalog }: SentenceProps) 
     text.current?.querySelector<HTMLElement>(`[data-pointer="${CSS.escape(current.pointer)}"]`)?.focus();
   };
   const openPhrase = (anchor: HTMLElement, { pointer, about, lacking }: Phrase) => {
-    setOpen(lacking && about === 'goods' ? { anchor, adding: 'goods', into: '/when' } : { anchor, pointer });
+    setOpen(lacking && about === 'products' ? { anchor, adding: 'products', into: '/when' } : { anchor, pointer });
   };
   return (
     <>

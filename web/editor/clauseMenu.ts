@@ -41,7 +41,7 @@ export function clausesFor(rule: Rule, allowed: SellerAllowance | null = null): 
     opening: { adding, into, ...(within ? { within } : {}) },
   });
   return [
-    condition('which goods', 'goods'),
+    condition('which goods', 'products'),
     condition('for whom', 'people'),
     condition('when, or where', 'time'),
     ...SEVERAL.map(({ label, within }) => condition(label, 'anything', within)),
@@ -118,7 +118,7 @@ function aspectChoices(rule: Rule, allowed: SellerAllowance | null): Choice[] {
 /** Menu of "but not…": exceptions. */
 export const EXCEPTIONS: readonly Choice[] = (
   [
-    ['these goods', 'goods'],
+    ['these goods', 'products'],
     ['these people', 'people'],
     ['at these times, or there', 'time'],
   ] as const

@@ -25,11 +25,15 @@ export function EnquiriesPage() {
   const filters = useFilters();
   const query = queryOf(filters[0], ['search', 'state', 'product']);
   const [products, setProducts] = useState<readonly { product: string; title: string; count: number }[]>([]);
-  const pages = usePages(keys.enquiryPages(query), async (after) => {
-    const { body } = await send('GET /api/enquiries', { query: { ...query, after } });
-    setProducts(body.products);
-    return { ...body, items: body.enquiries };
-  });
+  const pages = usePages(
+    keys.enquiryPages(query),
+    async (after) => {
+      const { body } = await send('GET /api/enquiries', { query: { ...query, after } });
+      setProducts(body.products);
+      return { ...body, items: body.enquiries };
+    },
+    { readAny: async (after) => (await send('GET /api/enquiries', { query: { after, limit: 1 } })).body.enquiries },
+  );
   const shop = useShop();
   const ofShop = useMay('read');
   return (

@@ -7,7 +7,7 @@ import {
   type NamedKind,
   type TargetName,
 } from '#core/imports/fileReading.ts';
-import type { Sample } from '#core/imports/guessReading.ts';
+import type { Sample } from '#core/imports/sample.ts';
 import styles from './imports.module.css';
 
 interface ColumnsTableProps {

@@ -11,6 +11,7 @@ import { momentWords } from '../shared/times.ts';
 import { useShop } from '../goods/useShop.ts';
 import styles from './imports.module.css';
 import { stateWords } from './RecentImports.tsx';
+import { FormText } from '../shared/FormText.tsx';
 
 const EVERY = { 15: 'every 15 minutes', 60: 'every hour', 360: 'every six hours', 1440: 'every day' } as const;
 const everyWords = (minutes: number) => (EVERY as Record<number, string>)[minutes] ?? `every ${minutes} minutes`;
@@ -144,22 +145,25 @@ interface FeedFormProps {
 }
 
 function FeedForm({ error, isPending, add, cancel }: FeedFormProps) {
-  const { register, handleSubmit, formState, control } = useForm<Given>({
+  const { register, handleSubmit, control } = useForm<Given>({
     defaultValues: { address: '', everyMinutes: 60, mode: 'merge', secret: '' },
   });
+  const submit = handleSubmit((given) => {
+    add({ ...given, address: given.address.trim() });
+  });
   return (
-    <form className={styles.feed} noValidate onSubmit={(event) => void handleSubmit(add)(event)}>
-      <TextField
+    <form className={styles.feed} noValidate onSubmit={(event) => void submit(event)}>
+      <FormText
+        name="address"
         label="Address of the file"
         placeholder="https://…"
         autoFocus
         fullWidth
-        error={Boolean(formState.errors.address)}
-        helperText={formState.errors.address?.message ?? 'A CSV file, read as files with its headings were read before'}
-        {...register('address', {
+        control={control}
+        rules={{
           validate: (address) => /^https?:\/\/\S+$/.test(address.trim()) || 'Begin with https://',
-          setValueAs: (address: string) => address.trim(),
-        })}
+        }}
+        help="A CSV file, read as files with its headings were read before"
       />
       <Controller
         name="everyMinutes"

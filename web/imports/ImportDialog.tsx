@@ -2,12 +2,13 @@ import { Button, Checkbox, Dialog, FormControlLabel, LinearProgress } from '@mui
 import { useState } from 'react';
 import { isColumn, KEYS } from '#core/imports/columns.ts';
 import type { FileReading } from '#core/imports/fileReading.ts';
-import { guessReading, type Sample } from '#core/imports/guessReading.ts';
+import { guessReading } from '#core/imports/guessReading.ts';
+import type { Sample } from '#core/imports/sample.ts';
 import { Choose } from '../shared/Choose.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { FileButton } from '../shared/FileButton.tsx';
 import { ColumnsTable } from './ColumnsTable.tsx';
-import { sampleOf } from './fileSample.ts';
+import { sampleOfFile } from './fileSample.ts';
 import { Feeds } from './Feeds.tsx';
 import { HowWritten } from './HowWritten.tsx';
 import { ImportReportView } from './ImportReportView.tsx';
@@ -23,7 +24,7 @@ interface ChosenFile {
   readonly reading: FileReading;
   /** Nobody can tell which number of its dates is the month. */
   readonly asksForDates: boolean;
-  /** It is read as files with these headings were read before. */
+  /** Whether an earlier file with these headings says how to read this one. */
   readonly isRemembered: boolean;
 }
 
@@ -46,14 +47,14 @@ export function ImportDialog({ target, onClose }: ImportDialogProps) {
   const read = async (file: File, known?: Partial<Pick<FileReading, 'encoding' | 'separator'>>) => {
     drop();
     try {
-      const sample = await sampleOf(file, known);
+      const sample = await sampleOfFile(file, known);
       if (sample.rows.length === 0) throw new Error(`${file.name} has no rows below a header.`);
       const remembered = known ? null : await readingOf(target, sample.headings);
       const guess = guessReading(target.name, sample);
       setUnreadable(null);
       setChosen({
         file,
-        sample: remembered ? await sampleOf(file, remembered) : sample,
+        sample: remembered ? await sampleOfFile(file, remembered) : sample,
         reading: remembered ?? guess.reading,
         asksForDates: remembered === null && guess.asksForDates,
         isRemembered: remembered !== null,

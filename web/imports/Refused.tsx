@@ -38,7 +38,7 @@ export function Refused({ refused, rows, is }: { refused: ImportReport['refused'
         variant="outlined"
         sx={{ justifySelf: 'start' }}
         onClick={() => {
-          saveAs('refused.csv', 'text/csv', Papa.unparse([...refused]));
+          saveAs('refused.csv', 'text/csv', Papa.unparse([...refused], { escapeFormulae: true }));
         }}
       >
         Download what was refused

@@ -21,6 +21,8 @@ export const EVENT_NAMES: Readonly<Record<ToldEvent, string>> = {
   'quote.lapsed': 'Quote: lapsed',
   'quote.new': 'Quote: somebody asks for a price',
   'quote.answered': 'Quote: the customer answered',
+  'sellerRules.asked': 'Rules: a seller asks to publish',
+  'sellerRules.answered': 'Rules: your answer to a seller',
   'preorder.new': 'Pre-order: somebody reserved',
   'insights.week': 'Insights: the week, every Monday',
   'insights.hour': 'Insights: counts of every hour',

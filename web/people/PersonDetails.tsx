@@ -5,6 +5,7 @@ import type { Person } from '#core/contract/shopCalls.ts';
 import { send } from '../api/client.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './people.module.css';
+import { FormText } from '../shared/FormText.tsx';
 
 interface PersonDetailsProps {
   /** Null for one who is not there yet. */
@@ -25,7 +26,7 @@ const orNull = (text: string) => text.trim() || null;
 /** A customer's name, address and number, to be written or changed. */
 export function PersonDetails({ person, done }: PersonDetailsProps) {
   const client = useQueryClient();
-  const { register, handleSubmit, formState } = useForm<Given>({
+  const { register, handleSubmit, formState, control } = useForm<Given>({
     defaultValues: { id: '', name: person?.name ?? '', email: person?.email ?? '', phone: person?.phone ?? '' },
   });
   const save = useMutation({
@@ -50,7 +51,6 @@ export function PersonDetails({ person, done }: PersonDetailsProps) {
       done(id);
     },
   });
-  const { errors } = formState;
   return (
     <form
       className={styles.details}
@@ -61,39 +61,39 @@ export function PersonDetails({ person, done }: PersonDetailsProps) {
         })(event)
       }
     >
-      <TextField
+      <FormText
+        name="name"
         label="Name"
         autoFocus={person === null}
-        error={Boolean(errors.name)}
-        helperText={errors.name?.message}
-        {...register('name', {
+        control={control}
+        rules={{
           validate: (name, { email }) =>
             name.trim() !== '' || email.trim() !== '' || 'Write a name or an e-mail address',
-        })}
+        }}
       />
-      <TextField
+      <FormText
+        name="email"
         label="E-mail"
         type="email"
-        error={Boolean(errors.email)}
-        helperText={errors.email?.message}
-        {...register('email', {
+        control={control}
+        rules={{
           validate: (email) =>
             email.trim() === '' ||
             /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email.trim()) ||
             'Write an address such as name@shop.example',
-        })}
+        }}
       />
-      <TextField
+      <FormText
+        name="phone"
         label="Telephone"
         type="tel"
-        error={Boolean(errors.phone)}
-        helperText={errors.phone?.message}
-        {...register('phone', {
+        control={control}
+        rules={{
           validate: (phone) =>
             phone.trim() === '' ||
             /^\+[1-9]\d{5,14}$/.test(phone.replace(/[\s().-]/g, '')) ||
             'Begin with + and the country, such as +351 210 000 000',
-        })}
+        }}
       />
       {person ? (
         <TextField label="Id in your shop" value={person.id} disabled />

@@ -12,7 +12,7 @@ import { momentWords } from '../shared/times.ts';
 import { useFilters, queryText } from '../shared/useFilters.ts';
 import styles from '../shared/worklist.module.css';
 import { ShipDate } from './ShipDate.tsx';
-import { shipWords } from './shipWords.ts';
+import { shipWords, takenWords } from './shipWords.ts';
 import { useAllocate, useAllocationPreview, useMove, usePreorders } from './usePreorders.ts';
 
 const STATE_NAMES: Readonly<Record<PreorderState, string>> = {
@@ -74,8 +74,7 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
       <header className={styles.head}>
         <h2>{title}</h2>
         <p className={lists.none}>
-          {reserved + allocated} of {cap ?? 'any number of'} units reserved, {allocated} of them allocated;{' '}
-          {shipWords(ships)}
+          {takenWords(reserved + allocated, cap)} reserved, {allocated} of them allocated; {shipWords(ships)}
           {stock !== null && `; ${stock} in stock`}
         </p>
       </header>

@@ -20,7 +20,7 @@ export const usePreorderGoods = (query: GoodsQuery) =>
       const body = await readGoods({ ...query, after });
       return { ...body, items: body.goods };
     },
-    AGAIN_MS,
+    { refetchInterval: AGAIN_MS },
   );
 
 /** The first variant that an address names, whichever page of all variants it is on. */

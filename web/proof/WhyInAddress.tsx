@@ -6,7 +6,7 @@ import { Why } from './Why.tsx';
 
 const NAME = 'why';
 
-/** Has the address say of which cell of a proof the reasons are shown; Back closes them. */
+/** Keeps in the address which cell of a proof shows its reasons; Back closes them. */
 export function useWhy(): (row: Row, audience: string) => void {
   const [, setSearch] = useSearchParams();
   return (row, audience) => {

@@ -7,7 +7,7 @@ import { send } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { titleIn, useGoods } from '../goods/useGoods.ts';
 import { useSeller } from '../goods/whose.ts';
-import type { Line } from './QuoteLines.tsx';
+import type { Line } from './pricing.ts';
 
 const MOST = 10;
 
@@ -25,20 +25,24 @@ function useFoundProducts(words: string, shop: ShopFacts): readonly Product[] {
   return own.filter(({ title }) => titleIn(title, shop).toLowerCase().includes(part)).slice(0, MOST);
 }
 
+/** Makes a line of one unit at today's price. */
+export const lineOf = ({ id, title }: Product, variant: Product['variants'][number], shop: ShopFacts): Line => ({
+  product: id,
+  variant: variant.id,
+  title: [titleIn(title, shop), variant.title].filter(Boolean).join(', '),
+  units: 1,
+  note: null,
+  unitPrice: variant.price,
+  today: variant.price,
+  stock: variant.stock.tracked ? variant.stock.quantity : null,
+  seller: null,
+});
+
 /** Finds a variant to add to a quote. */
 export function AddVariant({ shop, add }: { readonly shop: ShopFacts; readonly add: (line: Line) => void }) {
   const [words, setWords] = useState('');
-  const options = useFoundProducts(words, shop).flatMap(({ title, variants }) =>
-    variants.map((variant): Line => ({
-      variant: variant.id,
-      title: [titleIn(title, shop), variant.title].filter(Boolean).join(', '),
-      units: 1,
-      note: null,
-      unitPrice: variant.price,
-      today: variant.price,
-      stock: variant.stock.tracked ? variant.stock.quantity : null,
-      seller: null,
-    })),
+  const options = useFoundProducts(words, shop).flatMap((product) =>
+    product.variants.map((variant) => lineOf(product, variant, shop)),
   );
   return (
     <Autocomplete

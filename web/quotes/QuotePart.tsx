@@ -1,5 +1,6 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
+import { FormProvider, useFieldArray, useForm, useWatch } from 'react-hook-form';
 import type { Quote } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { send } from '../api/client.ts';
@@ -11,18 +12,21 @@ import styles from '../shared/letters.module.css';
 import { momentWords } from '../shared/times.ts';
 import { useRequestChange } from '../shared/useRequestChange.ts';
 import { AddVariant } from './AddVariant.tsx';
-import { QuoteLines, type Line } from './QuoteLines.tsx';
-
-const USUAL_DAYS = 14;
+import { EditedLines } from './EditedLines.tsx';
+import { editedLine, faultOf, pricedBody, pricingForm, type PricingForm } from './pricing.ts';
+import { QuoteLines } from './QuoteLines.tsx';
+import { FormText } from '../shared/FormText.tsx';
 
 interface QuotePartProps {
   readonly quote: Quote;
   readonly part: Quote['parts'][number];
   readonly shop: ShopFacts;
+  /** Receives what was done, in words for a message. */
+  readonly onSent: (words: string) => void;
 }
 
 /** Part of a quote priced by one seller or the shop, which may be all of it. */
-export function QuotePart({ quote, part, shop }: QuotePartProps) {
+export function QuotePart({ quote, part, shop, onSent }: QuotePartProps) {
   const isSeller = useSeller() !== null;
   const [isOpen, setOpen] = useState(isSeller || part.seller === null || quote.parts.length === 1);
   const name = part.seller?.name ?? shop.name;
@@ -34,7 +38,7 @@ export function QuotePart({ quote, part, shop }: QuotePartProps) {
         </h3>
       )}
       {isOpen ? (
-        <Pricing quote={quote} part={part} shop={shop} />
+        <Pricing quote={quote} part={part} shop={shop} onSent={onSent} />
       ) : (
         <>
           <QuoteLines lines={linesOf(quote, part)} delivery={part.delivery} shop={shop} />
@@ -67,84 +71,70 @@ function partWords({ state, validUntil }: Quote['parts'][number], { zone }: Shop
   return `priced, good until ${momentWords(Date.parse(validUntil), zone)}`;
 }
 
-function Pricing({ quote, part, shop }: QuotePartProps) {
-  const { id, state, isShared, validUntil } = quote;
+function Pricing({ quote, part, shop, onSent }: QuotePartProps) {
+  const { id, state, email, isShared, validUntil } = quote;
   const isSent = validUntil !== null;
-  const scale = 10 ** shop.exponent;
-  const [lines, setLines] = useState<readonly Line[]>(() => linesOf(quote, part));
-  const [delivery, setDelivery] = useState(part.delivery === null ? '' : String(part.delivery / scale));
-  const [days, setDays] = useState(USUAL_DAYS);
-  const [words, setWords] = useState(part.words);
+  const form = useForm<PricingForm>({ defaultValues: pricingForm(linesOf(quote, part), part, shop) });
+  const { register, handleSubmit, control, formState } = form;
+  const { append } = useFieldArray({ control, name: 'lines', rules: { validate: faultOf.lines } });
+  const words = useWatch({ control, name: 'words' });
   const of = { seller: part.seller?.id ?? null };
-  const cost = delivery.trim() === '' ? null : Math.round(Number(delivery) * scale);
-  const price = useRequestChange(keys.quotes, async () => {
-    const body = {
-      ...of,
-      lines: lines.map(({ variant, units, unitPrice, today }) => ({ variant, units, unitPrice: unitPrice ?? today })),
-      delivery: cost,
-      days,
-      words,
-    };
-    await send('PUT /api/quotes/{id}/price', { params: { id }, body });
+  const price = useRequestChange(keys.quotes, async (given: PricingForm) => {
+    await send('PUT /api/quotes/{id}/price', { params: { id }, body: { ...of, ...pricedBody(given, shop) } });
   });
   const turnDown = useRequestChange(keys.quotes, async () => {
     await send('POST /api/quotes/{id}/refusal', { params: { id }, body: { ...of, words } });
   });
-  const isClosed = isOver(quote);
+  const submit = handleSubmit((given) => {
+    price.mutate(given, {
+      onSuccess: () => {
+        onSent(isShared && !isSent ? 'Priced.' : `The quote is on its way to ${email}.`);
+      },
+    });
+  });
   const error = price.error ?? turnDown.error;
+  const { errors } = formState;
+  if (isOver(quote)) return <QuoteLines lines={linesOf(quote, part)} delivery={part.delivery} shop={shop} />;
   return (
     <Allowed permission="requests">
-      <QuoteLines
-        lines={lines}
-        delivery={cost}
-        shop={shop}
-        {...(isClosed
-          ? {}
-          : {
-              onChange: (line, how) => {
-                setLines(lines.map((other) => (other === line ? { ...other, ...how } : other)));
-              },
-            })}
-      />
-      {!isClosed && (
-        <>
+      <FormProvider {...form}>
+        <form noValidate onSubmit={(event) => void submit(event)}>
+          <EditedLines shop={shop} />
+          {errors.lines?.root && (
+            <p role="alert" className={styles.fault}>
+              {errors.lines.root.message}
+            </p>
+          )}
           <div className={styles.pricing}>
             <AddVariant
               shop={shop}
               add={(line) => {
-                if (!lines.some(({ variant }) => variant === line.variant)) setLines([...lines, line]);
+                const index = form.getValues('lines').findIndex(({ variant }) => variant === line.variant);
+                if (index < 0) append(editedLine(line, shop), { shouldFocus: false });
+                else form.setValue(`lines.${index}.isRemoved`, false);
               }}
             />
-            <TextField
+            <FormText
+              name="delivery"
               label="Delivery"
               type="number"
-              value={delivery}
-              onChange={({ target }) => {
-                setDelivery(target.value);
-              }}
-              slotProps={{ htmlInput: { min: 0, step: 1 / scale } }}
-              sx={{ width: 120 }}
+              slotProps={{ htmlInput: { min: 0, step: 10 ** -shop.exponent } }}
+              sx={{ width: 140 }}
+              control={control}
+              rules={{ validate: (text) => faultOf.delivery(text, shop) }}
             />
-            <TextField
+            <FormText
+              name="days"
               label="Valid for days"
               type="number"
-              value={days}
-              onChange={({ target }) => {
-                setDays(Math.min(365, Math.max(1, Math.floor(Number(target.value)))));
-              }}
-              sx={{ width: 120 }}
+              slotProps={{ htmlInput: { min: 1 } }}
+              sx={{ width: 140 }}
+              control={control}
+              rules={{ validate: faultOf.days }}
             />
           </div>
           <div className={styles.reply}>
-            <TextField
-              label="A message with it"
-              multiline
-              minRows={3}
-              value={words}
-              onChange={({ target }) => {
-                setWords(target.value);
-              }}
-            />
+            <TextField label="A message with it" multiline minRows={3} {...register('words')} />
             {isShared && !isSent && (
               <p className={styles.hint}>
                 {part.state === 'asked'
@@ -154,13 +144,7 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
             )}
             {error && <ErrorNote error={error} />}
             <div className={styles.acts}>
-              <Button
-                variant="contained"
-                loading={price.isPending}
-                onClick={() => {
-                  price.mutate(undefined);
-                }}
-              >
+              <Button type="submit" variant="contained" loading={price.isPending}>
                 {isSent
                   ? 'Send again'
                   : !isShared
@@ -176,15 +160,19 @@ function Pricing({ quote, part, shop }: QuotePartProps) {
                 }
                 loading={turnDown.isPending}
                 onClick={() => {
-                  turnDown.mutate(undefined);
+                  turnDown.mutate(undefined, {
+                    onSuccess: () => {
+                      onSent(`Your answer is on its way to ${email}.`);
+                    },
+                  });
                 }}
               >
                 Decline with this message
               </Button>
             </div>
           </div>
-        </>
-      )}
+        </form>
+      </FormProvider>
     </Allowed>
   );
 }

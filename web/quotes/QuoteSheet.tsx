@@ -8,8 +8,15 @@ import { momentWords } from '../shared/times.ts';
 import { QuotePart } from './QuotePart.tsx';
 import { stateWords } from './stateNames.ts';
 
+interface QuoteSheetProps {
+  readonly quote: Quote;
+  readonly shop: ShopFacts;
+  /** Receives what was done, in words for a message. */
+  readonly onSent: (words: string) => void;
+}
+
 /** One quote: the customer, the messages, and the lines, priced by their sellers. */
-export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly shop: ShopFacts }) {
+export function QuoteSheet({ quote, shop, onSent }: QuoteSheetProps) {
   const { name, email, customer, answers, messages, createdAt, validUntil, order, parts, delivery, total } = quote;
   const isSeller = useSeller() !== null;
   return (
@@ -26,7 +33,7 @@ export function QuoteSheet({ quote, shop }: { readonly quote: Quote; readonly sh
       <Answers answers={answers} />
       <Thread messages={messages} who={name ?? email} zone={shop.zone} isSeller={isSeller} />
       {parts.map((part) => (
-        <QuotePart key={part.seller?.id ?? ''} quote={quote} part={part} shop={shop} />
+        <QuotePart key={part.seller?.id ?? ''} quote={quote} part={part} shop={shop} onSent={onSent} />
       ))}
       {parts.length > 1 && (
         <p className={styles.whole}>

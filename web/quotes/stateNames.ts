@@ -11,7 +11,13 @@ export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {
 };
 
 /** The state of a quote, of which others may have parts that are not priced yet. */
-export function stateWords({ state, validUntil, parts }: Pick<Quote, 'state' | 'validUntil' | 'parts'>): string {
+export function stateWords({
+  state,
+  validUntil,
+  repliedAt,
+  parts,
+}: Pick<Quote, 'state' | 'validUntil' | 'repliedAt' | 'parts'>): string {
+  if (repliedAt !== null) return 'customer replied';
   const left = parts.filter((part) => part.state === 'asked').length;
   if (state === 'priced' && validUntil === null) return 'waits for the others';
   if (state === 'priced' && left > 0) return 'sent in part';

@@ -47,7 +47,7 @@ export function SpotChecks({ goods }: { readonly goods: Goods }) {
               key={check.id}
               check={check}
               onForget={() => {
-                // Here, not in its row, which is gone by then.
+                // Shown here because the check's row is gone by then.
                 remove.mutate(check.id, {
                   onSuccess: () => {
                     setGone(check);

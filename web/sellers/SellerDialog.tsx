@@ -11,6 +11,7 @@ import {
   TextField,
 } from '@mui/material';
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import type { Seller, SellerTerms } from '#core/contract/sellerCalls.ts';
 import type { Names } from '#core/facts/wording.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
@@ -27,6 +28,7 @@ import {
   useSetSeller,
 } from './useSellers.ts';
 import { termsWords } from './words.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 interface SellerDialogProps {
   readonly seller: Seller;
@@ -198,8 +200,17 @@ export function SellerDialog({ seller, others, unnamed, terms, names, onClose }:
 function People({ seller: { id, name: sellerName, people } }: { readonly seller: Seller }) {
   const invite = useInviteToSeller();
   const letGo = useLetSellersPersonGo();
-  const [name, setName] = useState('');
-  const [email, setEmail] = useState('');
+  const { handleSubmit, control, reset } = useForm({ defaultValues: { name: '', email: '' } });
+  const submit = handleSubmit((given) => {
+    invite.mutate(
+      { id, ...given },
+      {
+        onSuccess: () => {
+          reset();
+        },
+      },
+    );
+  });
   return (
     <section aria-label="People">
       <h3>Who decides for {sellerName}</h3>
@@ -234,46 +245,25 @@ function People({ seller: { id, name: sellerName, people } }: { readonly seller:
           <CopyLine text={invite.data.link} label="the invitation" />
         ))}
       <Allowed permission="settings" quiet>
-        <form
-          className={styles.invite}
-          onSubmit={(event) => {
-            event.preventDefault();
-            invite.mutate(
-              { id, name, email },
-              {
-                onSuccess: () => {
-                  setName('');
-                  setEmail('');
-                },
-              },
-            );
-          }}
-        >
-          <TextField
+        <form className={styles.invite} noValidate onSubmit={(event) => void submit(event)}>
+          <FormText
+            name="name"
             size="small"
             label="Name"
-            value={name}
             sx={{ width: 220 }}
-            onChange={({ target }) => {
-              setName(target.value);
-            }}
+            control={control}
+            rules={{ required: 'Write their name' }}
           />
-          <TextField
+          <FormText
+            name="email"
             size="small"
             label="E-mail"
             type="email"
-            value={email}
             sx={{ width: 260 }}
-            onChange={({ target }) => {
-              setEmail(target.value);
-            }}
+            control={control}
+            rules={{ required: 'Write their e-mail address' }}
           />
-          <Button
-            type="submit"
-            variant="outlined"
-            disabled={name.trim() === '' || email.trim() === ''}
-            loading={invite.isPending}
-          >
+          <Button type="submit" variant="outlined" loading={invite.isPending}>
             Invite
           </Button>
         </form>

@@ -3,6 +3,8 @@ import { Button, Skeleton } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, matchPath, Navigate, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
+import { beyondAllowance } from '#core/rulebook/sellers.ts';
+import { beyondWords } from '#core/rulebook/sentence.ts';
 import { DraftProvider } from '../draft/DraftProvider.tsx';
 import { SavingNote } from '../draft/SavingNote.tsx';
 import { useChanges, useDraft, useDraftPart } from '../draft/useDraft.ts';
@@ -11,7 +13,7 @@ import frame from '../frame/Frame.module.css';
 import { LookingAt } from '../frame/LookingAt.tsx';
 import { SELLER_GROUPS } from '../frame/screens.ts';
 import { ScreenLinks } from '../frame/SideNav.tsx';
-import { useGoods } from '../goods/useGoods.ts';
+import { namesFrom, useGoods } from '../goods/useGoods.ts';
 import { RuleSheet } from '../rules/RuleSheet.tsx';
 import rules from '../rules/rules.module.css';
 import { RunningOrder } from '../rules/RunningOrder.tsx';
@@ -138,7 +140,8 @@ function PublishingStatus() {
   const withdraw = useTakeBack();
   if (!selling || !goods.data || !changes) return <div className={styles.standing} />;
   const { zone } = goods.data.shop;
-  const { asked, refusal, publishing, isRead, rules: live } = selling;
+  const { asked, refusal, publishing, isRead, allowed, rules: live } = selling;
+  const withoutEffect = beyondWords(beyondAllowance(live, allowed), namesFrom(goods.data));
   const counted = changes.length === 1 ? '1 change is' : `${changes.length} changes are`;
   const error = publish.error ?? withdraw.error;
   return (
@@ -150,6 +153,9 @@ function PublishingStatus() {
           {asked && `; your request of ${momentWords(Date.parse(asked.at), zone)} awaits the shop’s approval.`}
         </p>
         {!isRead && <p>The shop does not let sellers decide at present: your rules have no effect until then.</p>}
+        {withoutEffect.length > 0 && (
+          <p role="status">The shop no longer lets you decide this, so it has no effect. {withoutEffect.join('; ')}.</p>
+        )}
         {refusal !== null && !asked && <p role="status">The shop said no{refusal === '' ? '.' : `: “${refusal}”`}</p>}
         <p className={styles.terms}>{termsWords(selling, 'seller')}</p>
         {error && <ErrorNote error={error} />}

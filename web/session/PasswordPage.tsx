@@ -1,4 +1,4 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
 import { useForm } from 'react-hook-form';
 import { Link, Navigate, useSearchParams } from 'react-router';
 import { ApiError } from '../api/client.ts';
@@ -6,6 +6,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { asksForCode, CodeField } from './CodeField.tsx';
 import { Door } from './Door.tsx';
 import { useAskForLetter, useChoosePassword, useSession } from './useSession.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 /** Chooses a password by a link, or asks for one. */
 export function PasswordPage() {
@@ -16,7 +17,7 @@ export function PasswordPage() {
 
 function Choose({ token }: { readonly token: string }) {
   const choose = useChoosePassword();
-  const { register, handleSubmit, formState } = useForm<{ password: string; code?: string }>();
+  const { register, handleSubmit, formState, control } = useForm<{ password: string; code?: string }>();
   if (choose.data) return <Navigate to="/today" replace />;
   return (
     <Door title="Choose a password">
@@ -32,17 +33,18 @@ function Choose({ token }: { readonly token: string }) {
         {asksForCode(choose.error) && (
           <CodeField field={register('code', { required: 'Write the code' })} error={formState.errors.code} />
         )}
-        <TextField
+        <FormText
+          name="password"
           label="A password"
           type="password"
           autoComplete="new-password"
           autoFocus
-          error={Boolean(formState.errors.password)}
-          helperText={formState.errors.password?.message ?? 'At least 10 characters. Several words do well.'}
-          {...register('password', {
+          control={control}
+          rules={{
             required: 'Write a password',
             minLength: { value: 10, message: 'At least 10 characters' },
-          })}
+          }}
+          help={'At least 10 characters. Several words do well.'}
         />
         <Button type="submit" variant="contained" size="medium" loading={choose.isPending}>
           Sign in with it
@@ -60,7 +62,7 @@ function Choose({ token }: { readonly token: string }) {
 function AskForLetter() {
   const session = useSession();
   const ask = useAskForLetter();
-  const { register, handleSubmit, formState } = useForm<{ email: string }>();
+  const { handleSubmit, control } = useForm<{ email: string }>();
   if (session.data && !session.data.sendsLetters)
     return (
       <Door title="A new password">
@@ -89,14 +91,14 @@ function AskForLetter() {
           }
         >
           {ask.error && <ErrorNote error={ask.error} />}
-          <TextField
+          <FormText
+            name="email"
             label="Your e-mail"
             type="email"
             autoComplete="username"
             autoFocus
-            error={Boolean(formState.errors.email)}
-            helperText={formState.errors.email?.message}
-            {...register('email', { required: 'Write your e-mail address' })}
+            control={control}
+            rules={{ required: 'Write your e-mail address' }}
           />
           <Button type="submit" variant="contained" size="medium" loading={ask.isPending}>
             Send me a link

@@ -1,4 +1,4 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
 import { useMemo } from 'react';
 import { useForm } from 'react-hook-form';
 import { Navigate, useSearchParams } from 'react-router';
@@ -9,6 +9,7 @@ import { currencies, fromBrowser, languages, zones } from '../shared/choices.ts'
 import { Door } from './Door.tsx';
 import styles from './Door.module.css';
 import { useSession, useSetup } from './useSession.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 interface SetupForm {
   readonly shopName: string;
@@ -37,24 +38,24 @@ export function SetupPage() {
   const session = useSession();
   const setup = useSetup();
   const lists = useMemo(() => ({ zones: zones(), currencies: currencies(), languages: languages() }), []);
-  const { register, handleSubmit, formState, control, setError } = useForm<SetupForm>({
+  const { handleSubmit, control, setError } = useForm<SetupForm>({
     defaultValues: (({ zone, currency, language }) => ({ zone, currency, locales: [language] }))(fromBrowser()),
   });
   if (session.data?.setUp) return <Navigate to="/today" replace />;
 
   const field = (name: keyof SetupForm, label: string, missing: string, type = 'text') => (
-    <TextField
+    <FormText
+      name={name}
       label={label}
       type={type}
-      error={Boolean(formState.errors[name])}
-      helperText={formState.errors[name]?.message}
-      {...register(name, {
+      control={control}
+      rules={{
         required: missing,
         ...(type === 'password' ? { minLength: { value: 10, message: 'At least 10 characters' } } : {}),
         ...(type === 'email'
           ? { pattern: { value: /^\S+@\S+\.\S+$/, message: 'Write it like name@shop.example' } }
           : {}),
-      })}
+      }}
     />
   );
   const submit = handleSubmit(({ shopName, zone, locales, currency, ...owner }) => {

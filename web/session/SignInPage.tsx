@@ -1,14 +1,15 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { asksForCode, CodeField } from './CodeField.tsx';
 import { Door } from './Door.tsx';
 import { useSignIn, type Credentials } from './useSession.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 export function SignInPage() {
   const signIn = useSignIn();
-  const { register, handleSubmit, formState } = useForm<Credentials>();
+  const { register, handleSubmit, formState, control } = useForm<Credentials>();
   return (
     <Door title="Sign in">
       <form
@@ -23,22 +24,22 @@ export function SignInPage() {
         {asksForCode(signIn.error) && (
           <CodeField field={register('code', { required: 'Write the code' })} error={formState.errors.code} />
         )}
-        <TextField
+        <FormText
+          name="email"
           label="E-mail"
           type="email"
           autoComplete="username"
           autoFocus
-          error={Boolean(formState.errors.email)}
-          helperText={formState.errors.email?.message}
-          {...register('email', { required: 'Write your e-mail address' })}
+          control={control}
+          rules={{ required: 'Write your e-mail address' }}
         />
-        <TextField
+        <FormText
+          name="password"
           label="Password"
           type="password"
           autoComplete="current-password"
-          error={Boolean(formState.errors.password)}
-          helperText={formState.errors.password?.message}
-          {...register('password', { required: 'Write your password' })}
+          control={control}
+          rules={{ required: 'Write your password' }}
         />
         <Button type="submit" variant="contained" size="medium" loading={signIn.isPending}>
           Sign in

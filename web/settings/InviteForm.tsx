@@ -6,6 +6,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { ROLE_WORDS } from './roles.ts';
 import styles from './settings.module.css';
 import { useInvite } from './useColleagues.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 interface Given {
   readonly name: string;
@@ -16,7 +17,7 @@ interface Given {
 /** Invites a colleague, by a letter where letters can be sent. */
 export function InviteForm() {
   const invite = useInvite();
-  const { register, handleSubmit, formState, control, reset } = useForm<Given>({
+  const { handleSubmit, control, reset } = useForm<Given>({
     defaultValues: { name: '', email: '', role: 'editor' },
   });
   const submit = handleSubmit((given) => {
@@ -31,18 +32,13 @@ export function InviteForm() {
       <h2 id="invite-heading">Invite a colleague</h2>
       <form className={styles.form} noValidate onSubmit={(event) => void submit(event)}>
         {invite.error && <ErrorNote error={invite.error} />}
-        <TextField
-          label="Name"
-          error={Boolean(formState.errors.name)}
-          helperText={formState.errors.name?.message}
-          {...register('name', { required: 'Write their name' })}
-        />
-        <TextField
+        <FormText name="name" label="Name" control={control} rules={{ required: 'Write their name' }} />
+        <FormText
+          name="email"
           label="E-mail"
           type="email"
-          error={Boolean(formState.errors.email)}
-          helperText={formState.errors.email?.message}
-          {...register('email', { required: 'Write their e-mail address' })}
+          control={control}
+          rules={{ required: 'Write their e-mail address' }}
         />
         <Controller
           name="role"

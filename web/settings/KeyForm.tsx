@@ -1,4 +1,4 @@
-import { Button, Checkbox, FormControlLabel, FormHelperText, TextField } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, FormHelperText } from '@mui/material';
 import { Controller, useForm } from 'react-hook-form';
 import { KEY_SCOPES, type KeyScope } from '#core/contract/permissions.ts';
 import { CopyLine } from '../shared/CopyLine.tsx';
@@ -6,6 +6,7 @@ import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { SCOPE_WORDS } from './roles.ts';
 import styles from './settings.module.css';
 import { useMakeKey } from './useKeys.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 interface Given {
   readonly name: string;
@@ -15,7 +16,7 @@ interface Given {
 /** Makes a key and shows it this once. */
 export function KeyForm({ isFirst }: { readonly isFirst: boolean }) {
   const make = useMakeKey();
-  const { register, handleSubmit, formState, control, reset } = useForm<Given>({
+  const { handleSubmit, control, reset } = useForm<Given>({
     defaultValues: { name: '', scopes: [] },
   });
   const submit = handleSubmit((given) => {
@@ -30,11 +31,11 @@ export function KeyForm({ isFirst }: { readonly isFirst: boolean }) {
       <h2 id="key-heading">Make a key</h2>
       <form className={styles.form} noValidate onSubmit={(event) => void submit(event)}>
         {make.error && <ErrorNote error={make.error} />}
-        <TextField
+        <FormText
+          name="name"
           label="Which program is it for?"
-          error={Boolean(formState.errors.name)}
-          helperText={formState.errors.name?.message}
-          {...register('name', { required: 'Write what the program is called' })}
+          control={control}
+          rules={{ required: 'Write what the program is called' }}
         />
         <Controller
           name="scopes"

@@ -1,8 +1,9 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
 import { useForm } from 'react-hook-form';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from './settings.module.css';
 import { useChangePassword } from './useColleagues.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 interface Given {
   readonly current: string;
@@ -12,7 +13,7 @@ interface Given {
 /** Changes one's own password. */
 export function MyPassword() {
   const change = useChangePassword();
-  const { register, handleSubmit, formState, reset } = useForm<Given>();
+  const { handleSubmit, control, reset } = useForm<Given>();
   const submit = handleSubmit((given) => {
     change.mutate(given, {
       onSuccess: () => {
@@ -25,24 +26,25 @@ export function MyPassword() {
       <h2 id="password-heading">Your password</h2>
       <form className={styles.form} noValidate onSubmit={(event) => void submit(event)}>
         {change.error && <ErrorNote error={change.error} />}
-        <TextField
+        <FormText
+          name="current"
           label="The one you have"
           type="password"
           autoComplete="current-password"
-          error={Boolean(formState.errors.current)}
-          helperText={formState.errors.current?.message}
-          {...register('current', { required: 'Write your password' })}
+          control={control}
+          rules={{ required: 'Write your password' }}
         />
-        <TextField
+        <FormText
+          name="password"
           label="A new one"
           type="password"
           autoComplete="new-password"
-          error={Boolean(formState.errors.password)}
-          helperText={formState.errors.password?.message ?? 'At least 10 characters. Several words do well.'}
-          {...register('password', {
+          control={control}
+          rules={{
             required: 'Write a new password',
             minLength: { value: 10, message: 'At least 10 characters' },
-          })}
+          }}
+          help={'At least 10 characters. Several words do well.'}
         />
         <Button type="submit" variant="outlined" loading={change.isPending}>
           Change it

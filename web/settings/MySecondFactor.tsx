@@ -1,11 +1,13 @@
 import { Button, Skeleton, TextField } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { CopyLine } from '../shared/CopyLine.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import { saveAs } from '../shared/save.ts';
 import styles from './settings.module.css';
 import { useSecondFactor, useSecondFactorActs } from './useSecondFactor.ts';
+import { FormText } from '../shared/FormText.tsx';
 
 /** One's own second factor: codes from a telephone. */
 export function MySecondFactor() {
@@ -101,45 +103,38 @@ interface AskPasswordProps {
 }
 
 function AskPassword({ submit, error, isPending, asksCode, give, cancel }: AskPasswordProps) {
-  const [password, setPassword] = useState('');
-  const [code, setCode] = useState('');
+  const { handleSubmit, control } = useForm({ defaultValues: { password: '', code: '' } });
+  const submitted = handleSubmit(({ password, code }) => {
+    give(password, code);
+  });
   return (
     <form
       className={`${styles.form} ${styles.narrow}`}
       aria-label="Second factor"
-      onSubmit={(event) => {
-        event.preventDefault();
-        give(password, code);
-      }}
+      noValidate
+      onSubmit={(event) => void submitted(event)}
     >
-      <TextField
+      <FormText
+        name="password"
         label="Your password"
         type="password"
         autoFocus
         autoComplete="current-password"
-        value={password}
-        onChange={({ target }) => {
-          setPassword(target.value);
-        }}
+        control={control}
+        rules={{ required: 'Type your password' }}
       />
       {asksCode && (
-        <TextField
+        <FormText
+          name="code"
           label="Code from your telephone, or a recovery code"
           autoComplete="one-time-code"
-          value={code}
-          onChange={({ target }) => {
-            setCode(target.value);
-          }}
+          control={control}
+          rules={{ required: 'Type the code' }}
         />
       )}
       {error && <ErrorNote error={error} />}
       <div className={styles.row}>
-        <Button
-          type="submit"
-          variant="contained"
-          disabled={password === '' || (asksCode && code.trim() === '')}
-          loading={isPending}
-        >
+        <Button type="submit" variant="contained" loading={isPending}>
           {submit}
         </Button>
         <Button onClick={cancel}>Cancel</Button>

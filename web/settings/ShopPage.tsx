@@ -1,4 +1,4 @@
-import { Button, Skeleton, TextField } from '@mui/material';
+import { Button, Skeleton } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useForm } from 'react-hook-form';
@@ -13,6 +13,7 @@ import { OneOf, Several } from '../shared/FromList.tsx';
 import { useShop } from '../goods/useShop.ts';
 import styles from './settings.module.css';
 import { ShopDetails } from './ShopDetails.tsx';
+import { FormText } from '../shared/FormText.tsx';
 
 /** Settings of the whole shop. */
 export function ShopPage() {
@@ -33,7 +34,7 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
       languages: [...known, ...others.map((code) => ({ code, name: code }))],
     };
   }, [shop.locales]);
-  const { register, handleSubmit, formState, control } = useForm<ShopSettings>({
+  const { handleSubmit, formState, control } = useForm<ShopSettings>({
     defaultValues: { name: shop.name, zone: shop.zone.name, locales: [...shop.locales], currency: shop.currency },
   });
   const trial = useMutation({
@@ -62,11 +63,11 @@ function Settings({ shop }: { readonly shop: ShopFacts }) {
             }}
             onSubmit={(event) => void look(event)}
           >
-            <TextField
+            <FormText
+              name="name"
               label="Name"
-              error={Boolean(formState.errors.name)}
-              helperText={formState.errors.name?.message}
-              {...register('name', { required: 'Write what the shop is called' })}
+              control={control}
+              rules={{ required: 'Write what the shop is called' }}
             />
             <OneOf name="zone" label="Time zone" options={lists.zones} control={control} />
             <OneOf name="currency" label="Currency" options={lists.currencies} control={control} />

@@ -115,7 +115,17 @@ export function WorkPage<T extends Item>(props: Props<T>) {
           )}
           <MoreButton pages={pages} />
         </section>
-        {shown && children(shown)}
+        {shown && (
+          <div
+            className={styles.shown}
+            // Puts the open item into the address once it has the focus, so that a change which takes it off the list leaves it open.
+            onFocusCapture={() => {
+              if (search.get(one) !== shown.id) set(one, shown.id);
+            }}
+          >
+            {children(shown)}
+          </div>
+        )}
       </div>
     </main>
   );

@@ -12,23 +12,30 @@ export interface Page<T> {
   readonly more: boolean;
 }
 
+interface PagesOptions<T> {
+  /** In ms. */
+  readonly refetchInterval?: number;
+  /** Reads items whether or not they fit the filters, so that one stays open when a change takes it off the list. */
+  readonly readAny?: (after: string) => Promise<readonly T[]>;
+}
+
 /** A list read page by page; the previous one stays until the next has loaded. */
 export function usePages<T extends object, P extends Page<T> = Page<T>>(
   queryKey: readonly unknown[],
   read: (after?: string) => Promise<P & Page<T>>,
-  refetchInterval: number | false = false,
+  { refetchInterval, readAny = async (after) => (await read(after)).items }: PagesOptions<T> = {},
 ) {
   const pages = useInfiniteQuery({
     queryKey,
     initialPageParam: '',
     queryFn: ({ pageParam }) => read(pageParam === '' ? undefined : pageParam),
     getNextPageParam: ({ more }, pages) => (more ? cursorAfter(pages.flatMap(({ items }) => items)) : undefined),
-    refetchInterval,
+    refetchInterval: refetchInterval ?? false,
     placeholderData: keepPreviousData,
   });
   return {
     queryKey,
-    read,
+    readAny,
     items: pages.data?.pages.flatMap(({ items }) => items) ?? [],
     first: pages.data?.pages[0],
     total: pages.data?.pages[0]?.total ?? 0,
@@ -50,14 +57,14 @@ const cursorAfter = (items: readonly object[]): string => {
 };
 
 /** A list of which some pages were read. */
-export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'first' | 'read' | 'queryKey'> & {
+export type Pages<T = unknown> = Omit<ReturnType<typeof usePages>, 'items' | 'first' | 'readAny' | 'queryKey'> & {
   readonly items: readonly T[];
 };
 
 /** The same, with the means to read any other page. */
 export interface ReadablePages<T> extends Pages<T> {
   readonly queryKey: readonly unknown[];
-  readonly read: (after?: string) => Promise<Page<T>>;
+  readonly readAny: (after: string) => Promise<readonly T[]>;
 }
 
 /**
@@ -65,14 +72,14 @@ export interface ReadablePages<T> extends Pages<T> {
  * @returns undefined while it is being read; null where the list does not have it
  */
 export function useNamed<T extends { readonly id: string }>(
-  { items, queryKey, read }: ReadablePages<T>,
+  { items, queryKey, readAny }: ReadablePages<T>,
   id: string | null,
 ): T | null | undefined {
   const known = items.find((item) => item.id === id);
   const isId = id !== null && /^[0-9]{1,15}$/.test(id);
   const named = useQuery({
     queryKey: [...queryKey, 'named', id],
-    queryFn: async () => (await read(String(Number(id) + 1))).items.find((item) => item.id === id) ?? null,
+    queryFn: async () => (await readAny(String(Number(id) + 1))).find((item) => item.id === id) ?? null,
     enabled: isId && !known,
   });
   return known ?? (isId ? (named.error ? null : named.data) : null);

@@ -74,7 +74,7 @@ export const theme: Theme = createTheme({
       },
     },
     MuiFormControlLabel: { styleOverrides: { root: { margin: '-6px 0 -6px -9px' }, label: { fontSize: 13.5 } } },
-    // They open and close at once: motion would explain nothing, and a key pressed meanwhile would go astray.
+    // Open and close at once: motion would explain nothing, and a key pressed meanwhile would go astray.
     MuiPopover: { defaultProps: { transitionDuration: 0 }, styleOverrides: { paper: sheet() } },
     MuiMenu: { defaultProps: { transitionDuration: 0 }, styleOverrides: { paper: sheet() } },
     MuiDialog: { styleOverrides: { paper: sheet() } },

@@ -1,3 +1,4 @@
+import type { AnswerOf, CallNamed } from '#core/contract/callNames.ts';
 import { rulesIn, sellerRuleId } from '#core/rulebook/entries.ts';
 import { Skeleton } from '@mui/material';
 import { lazy, Suspense, type ReactNode } from 'react';
@@ -143,31 +144,22 @@ function Line({ to, what, children }: { readonly to: string; readonly what: stri
 
 const some = (count: number, one: string, many: string) => (count === 1 ? `1 ${one}` : `${count} ${many}`);
 
-/** Waiting work, each line a link to it. */
-function Waits() {
-  const waits = useAttention();
-  const session = useSession();
-  const findings = useFindings();
-  const changes = useChanges();
-  if (waits.error) return <LoadFailed error={waits.error} retry={() => void waits.refetch()} />;
-  const faults = findings.data?.findings.filter(({ severity }) => severity === 'fault').length ?? 0;
-  const warnings = findings.data?.findings.filter(({ severity }) => severity === 'warning').length ?? 0;
-  const {
-    sellers = 0,
-    quotes = 0,
-    enquiries = 0,
-    invitations = 0,
-    allocations = 0,
-    messages = 0,
-    held = 0,
-    feeds = [],
-    imports = 0,
-    spotChecks = 0,
-    pageMapBroken = [],
-  } = waits.data ?? {};
-  const lines = [
+interface Waiting {
+  readonly attention: AnswerOf<CallNamed<'GET /api/attention'>> | undefined;
+  readonly sendsLetters: boolean;
+  /** Numbers of findings in the draft. */
+  readonly faults: number;
+  readonly warnings: number;
+  /** Unpublished changes. */
+  readonly changes: number;
+}
+
+/** Lists what does not work, each with the screen on which it is mended. */
+function brokenLines({ attention, sendsLetters }: Waiting) {
+  const { messages = 0, held = 0, feeds = [], imports = 0, pageMapBroken = [] } = attention ?? {};
+  return [
     {
-      count: session.data?.sendsLetters === false ? 1 : 0,
+      count: sendsLetters ? 0 : 1,
       to: '/messages/settings',
       what: 'No letters are sent',
       is: 'no mail server is named',
@@ -202,6 +194,13 @@ function Waits() {
       what: 'Interrupted imports',
       is: `${some(imports, 'file', 'files')} to send again`,
     },
+  ];
+}
+
+/** Lists the work that waits, each with the screen on which it is done. */
+function workLines({ attention, faults, warnings, changes }: Waiting) {
+  const { sellers = 0, quotes = 0, enquiries = 0, invitations = 0, allocations = 0, spotChecks = 0 } = attention ?? {};
+  return [
     {
       count: spotChecks,
       to: '/rehearsal',
@@ -218,7 +217,12 @@ function Waits() {
       ].join(', '),
     },
     { count: sellers, to: '/sellers', what: 'Sellers who ask to publish', is: some(sellers, 'seller', 'sellers') },
-    { count: quotes, to: '/quotes?state=asked', what: 'Quotes to price', is: some(quotes, 'quote', 'quotes') },
+    {
+      count: quotes,
+      to: '/quotes?state=asked',
+      what: 'Quotes to price or answer',
+      is: some(quotes, 'quote', 'quotes'),
+    },
     {
       count: enquiries,
       to: '/enquiries?state=open',
@@ -238,12 +242,30 @@ function Waits() {
       is: `${some(allocations, 'variant', 'variants')} in stock`,
     },
     {
-      count: changes?.length ?? 0,
+      count: changes,
       to: '/review',
       what: 'Unpublished changes',
-      is: some(changes?.length ?? 0, 'change', 'changes'),
+      is: some(changes, 'change', 'changes'),
     },
-  ].filter(({ count }) => count > 0);
+  ];
+}
+
+/** Waiting work, each line a link to it. */
+function Waits() {
+  const waits = useAttention();
+  const session = useSession();
+  const findings = useFindings();
+  const changes = useChanges();
+  if (waits.error) return <LoadFailed error={waits.error} retry={() => void waits.refetch()} />;
+  const severities = findings.data?.findings.map(({ severity }) => severity) ?? [];
+  const waiting: Waiting = {
+    attention: waits.data,
+    sendsLetters: session.data?.sendsLetters ?? true,
+    faults: severities.filter((severity) => severity === 'fault').length,
+    warnings: severities.filter((severity) => severity === 'warning').length,
+    changes: changes?.length ?? 0,
+  };
+  const lines = [...brokenLines(waiting), ...workLines(waiting)].filter(({ count }) => count > 0);
   return (
     <section aria-labelledby="waits" aria-busy={waits.isPending || findings.isFetching}>
       <h2 id="waits">Waiting for you</h2>

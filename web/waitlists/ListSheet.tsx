@@ -29,13 +29,15 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
   const patch = usePatchEntries();
   const settings = useSettings();
   const [days, setDays] = useState(USUAL_DAYS);
-  const [next, setNext] = useState(Math.max(1, Math.min(list.waiting, (list.stock ?? 1) - list.invited)));
+  const [wanted, setNext] = useState(1);
   const [units, setUnits] = useState(1);
   const choice = useChoice(entries.items);
   const [message, setMessage] = useState<{ words: string; undo?: () => void } | null>(null);
-  const { product, variant, title, waiting, invited, stock, inviteForHours } = list;
+  const { product, variant, title, waiting, invited, promised, stock, inviteForHours } = list;
   const key = { product, variant };
-  const free = stock === null ? null : Math.max(0, stock - invited);
+  // People may have left since the number was typed.
+  const next = Math.min(wanted, Math.max(1, waiting));
+  const free = stock === null ? null : Math.max(0, stock - promised);
   const hours = days > 0 ? days * DAY_HOURS : null;
 
   const invitePeople = (who: { next: number } | { entries: string[] }) => {
@@ -85,7 +87,7 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
           }}
         >
           <span>Invite the next</span>
-          <NumberField label="How many" value={next} set={setNext} least={1} />
+          <NumberField label="How many" value={next} set={setNext} least={1} most={Math.max(1, waiting)} />
           <span>to buy</span>
           <NumberField label="Units each" value={units} set={setUnits} least={1} />
           <span>each, valid for</span>
@@ -182,17 +184,19 @@ interface NumberProps {
   readonly value: number;
   readonly set: (value: number) => void;
   readonly least: number;
+  /** 1000 if missing. */
+  readonly most?: number;
 }
 
-function NumberField({ label, value, set, least }: NumberProps) {
+function NumberField({ label, value, set, least, most = 1000 }: NumberProps) {
   return (
     <TextField
       type="number"
       value={value}
       onChange={({ target }) => {
-        set(Math.max(least, Math.floor(Number(target.value))));
+        set(Math.min(most, Math.max(least, Math.floor(Number(target.value)))));
       }}
-      slotProps={{ htmlInput: { min: least, max: 1000, 'aria-label': label } }}
+      slotProps={{ htmlInput: { min: least, max: most, 'aria-label': label } }}
       sx={{ width: 74 }}
     />
   );

@@ -23,7 +23,7 @@ export const useWaitlists = (query: ListsQuery) =>
       const body = await readLists({ ...query, after });
       return { ...body, items: body.lists };
     },
-    AGAIN_MS,
+    { refetchInterval: AGAIN_MS },
   );
 
 /** The list that an address names, or another of its product, whichever page of all lists it is on. */

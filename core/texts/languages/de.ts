@@ -96,6 +96,8 @@ export const de: Texts = {
   'quotePage.acceptPart': 'Wenn Sie jetzt annehmen, entfällt, was noch keinen Preis hat.',
   'quotePage.follows': 'Preis folgt',
   'quotePage.notAvailable': 'nicht verfügbar',
+  'quotePage.expired': 'Dieses Angebot gilt nicht mehr. Fragen Sie neu an, und wir schicken Ihnen einen neuen Preis.',
+  'quotePage.askAgain': 'Neu anfragen',
   'quotePage.over': 'Dieser Link ist abgelaufen',
   'listPage.join': 'Auf die Warteliste setzen',
   'listPage.leave': 'Warteliste verlassen',
@@ -148,7 +150,7 @@ export const de: Texts = {
     'Guten Tag {name},\n\nwir berechnen {lines, plural, one {eine Position} other {# Positionen}} und schreiben Ihnen.\n\n[Anfrage ansehen]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Ihr Angebot: {total}',
   'message.quote.priced.body':
-    'Guten Tag {name},\n\nwir bieten Ihnen das Gewünschte für **{total}** an, gültig bis **{until}**.\n\n{words}\n\n[Ansehen, annehmen oder ablehnen]({link})\n\n{shop}',
+    'Guten Tag {name},\n\nwir bieten Ihnen das Gewünschte für **{total}** an, gültig bis **{until}**.\n\n{products}\n\n{words}\n\n[Ansehen, annehmen oder ablehnen]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Zu Ihrer Preisanfrage',
   'message.quote.turnedDown.body':
     'Guten Tag {name},\n\nwir können Ihnen das Gewünschte nicht anbieten.\n\n{words}\n\n{shop}',
@@ -157,11 +159,18 @@ export const de: Texts = {
     'Guten Tag {name},\n\ndas Angebot über **{total}** gilt nicht mehr. Fragen Sie gern jederzeit neu an.\n\n{shop}',
   'message.quote.new.subject': '{who} fragt nach einem Preis',
   'message.quote.new.body':
-    '**{who}** fragt nach einem Preis für {lines, plural, one {eine Position} other {# Positionen}}.\n\n[Berechnen]({link}), oder antworten Sie auf diese E-Mail: Sie geht an {email}.',
+    '**{who}** fragt nach einem Preis für {lines, plural, one {eine Position} other {# Positionen}}.\n\n{products}\n\n[Berechnen]({link}), oder antworten Sie auf diese E-Mail: Sie geht an {email}.',
   'message.quote.answered.subject':
     '{who} hat {answer, select, accepted {das Angebot über {total} angenommen} declined {das Angebot über {total} abgelehnt} other {zum Angebot über {total} geschrieben}}',
   'message.quote.answered.body':
     '**{who}** hat {answer, select, accepted {das Angebot über **{total}** angenommen} declined {das Angebot über **{total}** abgelehnt} other {zum Angebot über **{total}** geschrieben}}.\n\n{words}\n\n[Ansehen]({link})',
+  'message.sellerRules.asked.subject': '{who} möchte Regeln veröffentlichen',
+  'message.sellerRules.asked.body':
+    '**{who}** hat Regeln geändert und bittet Sie, sie zu veröffentlichen.\n\n[Änderung ansehen]({link})',
+  'message.sellerRules.answered.subject':
+    'Ihre Regeln wurden {answer, select, accepted {veröffentlicht} other {nicht veröffentlicht}}',
+  'message.sellerRules.answered.body':
+    'Der Shop hat Ihre Regeln {answer, select, accepted {veröffentlicht} other {nicht veröffentlicht}}.\n\n{words}\n\n[Ihre Regeln]({link})',
   'message.preorder.new.subject': '{who} hat {units} × {product} reserviert',
   'message.preorder.new.body':
     '**{who}** hat **{units} × {product}** mit der Bestellung {order} reserviert.\n\n[Vorbestellungen ansehen]({link})',

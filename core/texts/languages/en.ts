@@ -94,6 +94,8 @@ export const en = {
   'quotePage.acceptPart': 'If you accept now, what has no price yet is left out.',
   'quotePage.follows': 'price follows',
   'quotePage.notAvailable': 'not available',
+  'quotePage.expired': 'This quote is no longer valid. Ask for a new price, and we will send you one.',
+  'quotePage.askAgain': 'Ask for a new price',
   'quotePage.over': 'This link has expired',
   'listPage.join': 'Put me on the waitlist',
   'listPage.leave': 'Leave the waitlist',
@@ -145,7 +147,7 @@ export const en = {
     'Hello {name},\n\nwe will price {lines, plural, one {one line} other {# lines}} and write to you.\n\n[See your request]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Your quote: {total}',
   'message.quote.priced.body':
-    'Hello {name},\n\nwe offer you what you asked for at **{total}**, until **{until}**.\n\n{words}\n\n[See, accept or decline it]({link})\n\n{shop}',
+    'Hello {name},\n\nwe offer you what you asked for at **{total}**, until **{until}**.\n\n{products}\n\n{words}\n\n[See, accept or decline it]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'About your request for a price',
   'message.quote.turnedDown.body': 'Hello {name},\n\nwe cannot offer you what you asked for.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'Your quote has lapsed',
@@ -153,11 +155,18 @@ export const en = {
     'Hello {name},\n\nthe quote of **{total}** is no longer good. Ask again whenever you like.\n\n{shop}',
   'message.quote.new.subject': '{who} asks for a price',
   'message.quote.new.body':
-    '**{who}** has requested a price for {lines, plural, one {one item} other {# items}}.\n\n[Price it]({link}), or reply to this e-mail: it goes to {email}.',
+    '**{who}** has requested a price for {lines, plural, one {one item} other {# items}}.\n\n{products}\n\n[Price it]({link}), or reply to this e-mail: it goes to {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {accepted} declined {declined} other {replied about}} the quote of {total}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {accepted} declined {declined} other {replied about}} the quote of **{total}**.\n\n{words}\n\n[See it]({link})',
+  'message.sellerRules.asked.subject': '{who} asks to publish rules',
+  'message.sellerRules.asked.body':
+    '**{who}** has changed their rules and asks you to publish them.\n\n[Look at the change]({link})',
+  'message.sellerRules.answered.subject':
+    'Your rules were {answer, select, accepted {published} other {not published}}',
+  'message.sellerRules.answered.body':
+    'The shop has {answer, select, accepted {published your rules} other {not published your rules}}.\n\n{words}\n\n[Your rules]({link})',
   'message.preorder.new.subject': '{who} reserved {units} × {product}',
   'message.preorder.new.body':
     '**{who}** reserved **{units} × {product}** with order {order}.\n\n[See the pre-orders]({link})',

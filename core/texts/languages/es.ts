@@ -93,6 +93,8 @@ export const es: Texts = {
   'quotePage.acceptPart': 'Si acepta ahora, queda fuera lo que aún no tiene precio.',
   'quotePage.follows': 'precio pendiente',
   'quotePage.notAvailable': 'no disponible',
+  'quotePage.expired': 'Este presupuesto ya no es válido. Pida un nuevo precio y se lo enviaremos.',
+  'quotePage.askAgain': 'Pedir un nuevo precio',
   'quotePage.over': 'Este enlace ha caducado',
   'listPage.join': 'Apuntarme a la lista de espera',
   'listPage.leave': 'Salir de la lista de espera',
@@ -143,7 +145,7 @@ export const es: Texts = {
     'Hola {name}:\n\ncalcularemos {lines, plural, one {una línea} other {# líneas}} y le escribiremos.\n\n[Ver su solicitud]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Su presupuesto: {total}',
   'message.quote.priced.body':
-    'Hola {name}:\n\nle ofrecemos lo que pidió por **{total}**, hasta el **{until}**.\n\n{words}\n\n[Verlo, aceptarlo o rechazarlo]({link})\n\n{shop}',
+    'Hola {name}:\n\nle ofrecemos lo que pidió por **{total}**, hasta el **{until}**.\n\n{products}\n\n{words}\n\n[Verlo, aceptarlo o rechazarlo]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Sobre su solicitud de precio',
   'message.quote.turnedDown.body': 'Hola {name}:\n\nno podemos ofrecerle lo que pidió.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'Su presupuesto ha caducado',
@@ -151,11 +153,18 @@ export const es: Texts = {
     'Hola {name}:\n\nel presupuesto de **{total}** ya no es válido. Pida otro cuando quiera.\n\n{shop}',
   'message.quote.new.subject': '{who} pide un precio',
   'message.quote.new.body':
-    '**{who}** pide un precio para {lines, plural, one {una línea} other {# líneas}}.\n\n[Poner precio]({link}), o responda a este correo: llega a {email}.',
+    '**{who}** pide un precio para {lines, plural, one {una línea} other {# líneas}}.\n\n{products}\n\n[Poner precio]({link}), o responda a este correo: llega a {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {ha aceptado el presupuesto de {total}} declined {ha rechazado el presupuesto de {total}} other {escribe sobre el presupuesto de {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {ha aceptado el presupuesto de **{total}**} declined {ha rechazado el presupuesto de **{total}**} other {escribe sobre el presupuesto de **{total}**}}.\n\n{words}\n\n[Verlo]({link})',
+  'message.sellerRules.asked.subject': '{who} pide publicar reglas',
+  'message.sellerRules.asked.body':
+    '**{who}** ha cambiado sus reglas y le pide que las publique.\n\n[Ver el cambio]({link})',
+  'message.sellerRules.answered.subject':
+    'Sus reglas {answer, select, accepted {se han publicado} other {no se han publicado}}',
+  'message.sellerRules.answered.body':
+    'La tienda {answer, select, accepted {ha publicado sus reglas} other {no ha publicado sus reglas}}.\n\n{words}\n\n[Sus reglas]({link})',
   'message.preorder.new.subject': '{who} ha reservado {units} × {product}',
   'message.preorder.new.body':
     '**{who}** ha reservado **{units} × {product}** con el pedido {order}.\n\n[Ver las reservas]({link})',

@@ -95,6 +95,8 @@ export const fr: Texts = {
   'quotePage.acceptPart': 'Si vous acceptez maintenant, ce qui n’a pas encore de prix est laissé de côté.',
   'quotePage.follows': 'prix à venir',
   'quotePage.notAvailable': 'non disponible',
+  'quotePage.expired': 'Ce devis n’est plus valable. Demandez un nouveau prix : nous vous l’enverrons.',
+  'quotePage.askAgain': 'Demander un nouveau prix',
   'quotePage.over': 'Ce lien n’est plus valable',
   'listPage.join': 'M’inscrire sur la liste d’attente',
   'listPage.leave': 'Quitter la liste d’attente',
@@ -147,7 +149,7 @@ export const fr: Texts = {
     'Bonjour {name},\n\nnous chiffrerons {lines, plural, one {une ligne} other {# lignes}} et vous écrirons.\n\n[Voir votre demande]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Votre devis : {total}',
   'message.quote.priced.body':
-    'Bonjour {name},\n\nnous vous proposons ce que vous avez demandé à **{total}**, jusqu’au **{until}**.\n\n{words}\n\n[Le voir, l’accepter ou le refuser]({link})\n\n{shop}',
+    'Bonjour {name},\n\nnous vous proposons ce que vous avez demandé à **{total}**, jusqu’au **{until}**.\n\n{products}\n\n{words}\n\n[Le voir, l’accepter ou le refuser]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'À propos de votre demande de prix',
   'message.quote.turnedDown.body':
     'Bonjour {name},\n\nnous ne pouvons pas vous proposer ce que vous avez demandé.\n\n{words}\n\n{shop}',
@@ -156,11 +158,18 @@ export const fr: Texts = {
     'Bonjour {name},\n\nle devis de **{total}** n’est plus valable. N’hésitez pas à redemander.\n\n{shop}',
   'message.quote.new.subject': '{who} demande un prix',
   'message.quote.new.body':
-    '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n[Chiffrer]({link}), ou répondez à cette lettre : elle ira à {email}.',
+    '**{who}** demande un prix pour {lines, plural, one {une ligne} other {# lignes}}.\n\n{products}\n\n[Chiffrer]({link}), ou répondez à cette lettre : elle ira à {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {a accepté le devis de {total}} declined {a refusé le devis de {total}} other {écrit au sujet du devis de {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {a accepté le devis de **{total}**} declined {a refusé le devis de **{total}**} other {écrit au sujet du devis de **{total}**}}.\n\n{words}\n\n[Le voir]({link})',
+  'message.sellerRules.asked.subject': '{who} demande la publication de règles',
+  'message.sellerRules.asked.body':
+    '**{who}** a modifié ses règles et vous demande de les publier.\n\n[Voir la modification]({link})',
+  'message.sellerRules.answered.subject':
+    'Vos règles {answer, select, accepted {sont publiées} other {ne sont pas publiées}}',
+  'message.sellerRules.answered.body':
+    'La boutique {answer, select, accepted {a publié vos règles} other {n’a pas publié vos règles}}.\n\n{words}\n\n[Vos règles]({link})',
   'message.preorder.new.subject': '{who} a réservé {units} × {product}',
   'message.preorder.new.body':
     '**{who}** a réservé **{units} × {product}** avec la commande {order}.\n\n[Voir les précommandes]({link})',

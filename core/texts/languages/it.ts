@@ -92,6 +92,8 @@ export const it: Texts = {
   'quotePage.acceptPart': 'Se accetti ora, resta fuori ciò che non ha ancora un prezzo.',
   'quotePage.follows': 'prezzo in arrivo',
   'quotePage.notAvailable': 'non disponibile',
+  'quotePage.expired': 'Questo preventivo non è più valido. Chiedi un nuovo prezzo e te lo invieremo.',
+  'quotePage.askAgain': 'Chiedi un nuovo prezzo',
   'quotePage.over': 'Questo link è scaduto',
   'listPage.join': 'Mettimi in lista d’attesa',
   'listPage.leave': 'Esci dalla lista d’attesa',
@@ -143,7 +145,7 @@ export const it: Texts = {
     'Ciao {name},\n\ncalcoleremo {lines, plural, one {una riga} other {# righe}} e ti scriveremo.\n\n[Vedi la tua richiesta]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Il tuo preventivo: {total}',
   'message.quote.priced.body':
-    'Ciao {name},\n\nti offriamo ciò che hai chiesto a **{total}**, fino al **{until}**.\n\n{words}\n\n[Vedilo, accettalo o rifiutalo]({link})\n\n{shop}',
+    'Ciao {name},\n\nti offriamo ciò che hai chiesto a **{total}**, fino al **{until}**.\n\n{products}\n\n{words}\n\n[Vedilo, accettalo o rifiutalo]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Sulla tua richiesta di prezzo',
   'message.quote.turnedDown.body': 'Ciao {name},\n\nnon possiamo offrirti ciò che hai chiesto.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'Il tuo preventivo è scaduto',
@@ -151,11 +153,18 @@ export const it: Texts = {
     'Ciao {name},\n\nil preventivo di **{total}** non è più valido. Chiedine un altro quando vuoi.\n\n{shop}',
   'message.quote.new.subject': '{who} chiede un prezzo',
   'message.quote.new.body':
-    '**{who}** chiede un prezzo per {lines, plural, one {una riga} other {# righe}}.\n\n[Fai il prezzo]({link}), oppure rispondi a questa e-mail: arriva a {email}.',
+    '**{who}** chiede un prezzo per {lines, plural, one {una riga} other {# righe}}.\n\n{products}\n\n[Fai il prezzo]({link}), oppure rispondi a questa e-mail: arriva a {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {ha accettato il preventivo di {total}} declined {ha rifiutato il preventivo di {total}} other {scrive sul preventivo di {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {ha accettato il preventivo di **{total}**} declined {ha rifiutato il preventivo di **{total}**} other {scrive sul preventivo di **{total}**}}.\n\n{words}\n\n[Vedilo]({link})',
+  'message.sellerRules.asked.subject': '{who} chiede di pubblicare delle regole',
+  'message.sellerRules.asked.body':
+    '**{who}** ha modificato le sue regole e ti chiede di pubblicarle.\n\n[Guarda la modifica]({link})',
+  'message.sellerRules.answered.subject':
+    'Le tue regole {answer, select, accepted {sono state pubblicate} other {non sono state pubblicate}}',
+  'message.sellerRules.answered.body':
+    'Il negozio {answer, select, accepted {ha pubblicato le tue regole} other {non ha pubblicato le tue regole}}.\n\n{words}\n\n[Le tue regole]({link})',
   'message.preorder.new.subject': '{who} ha prenotato {units} × {product}',
   'message.preorder.new.body':
     '**{who}** ha prenotato **{units} × {product}** con l’ordine {order}.\n\n[Vedi i preordini]({link})',

@@ -91,6 +91,8 @@ export const ja: Texts = {
   'quotePage.acceptPart': '今承諾すると、まだ価格のないものは含まれません。',
   'quotePage.follows': '価格は後日',
   'quotePage.notAvailable': 'ご用意できません',
+  'quotePage.expired': 'この見積もりは有効期限が切れています。改めてお見積もりをご依頼ください。',
+  'quotePage.askAgain': '改めて見積もりを依頼する',
   'quotePage.over': 'このリンクは期限切れです',
   'listPage.join': '入荷待ちに登録する',
   'listPage.leave': '登録を取り消す',
@@ -142,7 +144,7 @@ export const ja: Texts = {
     '{name}様\n\n{lines, plural, other {#件}}の価格を計算してご連絡します。\n\n[ご依頼を見る]({link})\n\n{shop}',
   'message.quote.priced.subject': 'お見積もり:{total}',
   'message.quote.priced.body':
-    '{name}様\n\nご依頼の品を**{total}**でご提供します。有効期限は**{until}**です。\n\n{words}\n\n[見る・承諾・辞退]({link})\n\n{shop}',
+    '{name}様\n\nご依頼の品を**{total}**でご提供します。有効期限は**{until}**です。\n\n{products}\n\n{words}\n\n[見る・承諾・辞退]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': '見積もりのご依頼について',
   'message.quote.turnedDown.body':
     '{name}様\n\n申し訳ございませんが、ご依頼の品はご提供できません。\n\n{words}\n\n{shop}',
@@ -151,11 +153,17 @@ export const ja: Texts = {
     '{name}様\n\n**{total}**のお見積もりは期限切れとなりました。いつでもあらためてご依頼ください。\n\n{shop}',
   'message.quote.new.subject': '{who}さんから見積もり依頼',
   'message.quote.new.body':
-    '**{who}**さんから{lines, plural, other {#件}}の見積もり依頼です。\n\n[価格を付ける]({link})。このメールに返信すると{email}に届きます。',
+    '**{who}**さんから{lines, plural, other {#件}}の見積もり依頼です。\n\n{products}\n\n[価格を付ける]({link})。このメールに返信すると{email}に届きます。',
   'message.quote.answered.subject':
     '{who}さん:{total}の見積もりを{answer, select, accepted {承諾} declined {辞退} other {受けての返信}}',
   'message.quote.answered.body':
     '**{who}**さん:**{total}**の見積もりを{answer, select, accepted {承諾} declined {辞退} other {受けての返信}}。\n\n{words}\n\n[見る]({link})',
+  'message.sellerRules.asked.subject': '{who}様がルールの公開を希望しています',
+  'message.sellerRules.asked.body': '**{who}**様がルールを変更し、公開を依頼しています。\n\n[変更を見る]({link})',
+  'message.sellerRules.answered.subject':
+    'ルールは{answer, select, accepted {公開されました} other {公開されませんでした}}',
+  'message.sellerRules.answered.body':
+    'ショップはあなたのルールを{answer, select, accepted {公開しました} other {公開しませんでした}}。\n\n{words}\n\n[ルールを見る]({link})',
   'message.preorder.new.subject': '{who}さんが{product} × {units}を予約',
   'message.preorder.new.body':
     '**{who}**さんが注文{order}で**{product} × {units}**を予約しました。\n\n[予約を見る]({link})',

@@ -92,6 +92,8 @@ export const nl: Texts = {
   'quotePage.acceptPart': 'Als je nu aanneemt, valt weg wat nog geen prijs heeft.',
   'quotePage.follows': 'prijs volgt',
   'quotePage.notAvailable': 'niet leverbaar',
+  'quotePage.expired': 'Deze offerte is niet meer geldig. Vraag een nieuwe prijs aan, dan sturen we je die.',
+  'quotePage.askAgain': 'Nieuwe prijs aanvragen',
   'quotePage.over': 'Deze link is verlopen',
   'listPage.join': 'Zet me op de wachtlijst',
   'listPage.leave': 'Van de wachtlijst af',
@@ -143,7 +145,7 @@ export const nl: Texts = {
     'Hallo {name},\n\nwe berekenen {lines, plural, one {één regel} other {# regels}} en schrijven je.\n\n[Bekijk je aanvraag]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Je offerte: {total}',
   'message.quote.priced.body':
-    'Hallo {name},\n\nwe bieden je wat je vroeg voor **{total}**, tot **{until}**.\n\n{words}\n\n[Bekijken, aannemen of afwijzen]({link})\n\n{shop}',
+    'Hallo {name},\n\nwe bieden je wat je vroeg voor **{total}**, tot **{until}**.\n\n{products}\n\n{words}\n\n[Bekijken, aannemen of afwijzen]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Over je prijsaanvraag',
   'message.quote.turnedDown.body': 'Hallo {name},\n\nwe kunnen je niet aanbieden wat je vroeg.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'Je offerte is verlopen',
@@ -151,11 +153,18 @@ export const nl: Texts = {
     'Hallo {name},\n\nde offerte van **{total}** geldt niet meer. Vraag gerust een nieuwe aan.\n\n{shop}',
   'message.quote.new.subject': '{who} vraagt een prijs',
   'message.quote.new.body':
-    '**{who}** vraagt een prijs voor {lines, plural, one {één regel} other {# regels}}.\n\n[Prijs maken]({link}), of beantwoord deze e-mail: hij gaat naar {email}.',
+    '**{who}** vraagt een prijs voor {lines, plural, one {één regel} other {# regels}}.\n\n{products}\n\n[Prijs maken]({link}), of beantwoord deze e-mail: hij gaat naar {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {heeft de offerte van {total} aangenomen} declined {heeft de offerte van {total} afgewezen} other {schrijft over de offerte van {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {heeft de offerte van **{total}** aangenomen} declined {heeft de offerte van **{total}** afgewezen} other {schrijft over de offerte van **{total}**}}.\n\n{words}\n\n[Bekijken]({link})',
+  'message.sellerRules.asked.subject': '{who} vraagt om regels te publiceren',
+  'message.sellerRules.asked.body':
+    '**{who}** heeft regels gewijzigd en vraagt je ze te publiceren.\n\n[Bekijk de wijziging]({link})',
+  'message.sellerRules.answered.subject':
+    'Je regels zijn {answer, select, accepted {gepubliceerd} other {niet gepubliceerd}}',
+  'message.sellerRules.answered.body':
+    'De winkel heeft je regels {answer, select, accepted {gepubliceerd} other {niet gepubliceerd}}.\n\n{words}\n\n[Je regels]({link})',
   'message.preorder.new.subject': '{who} heeft {units} × {product} gereserveerd',
   'message.preorder.new.body':
     '**{who}** heeft **{units} × {product}** gereserveerd met bestelling {order}.\n\n[Bekijk de reserveringen]({link})',

@@ -92,6 +92,8 @@ export const pl: Texts = {
   'quotePage.acceptPart': 'Jeśli przyjmiesz teraz, pozycje bez ceny zostaną pominięte.',
   'quotePage.follows': 'cena wkrótce',
   'quotePage.notAvailable': 'niedostępne',
+  'quotePage.expired': 'Ta oferta jest już nieważna. Poproś o nową cenę, a ją prześlemy.',
+  'quotePage.askAgain': 'Poproś o nową cenę',
   'quotePage.over': 'Ten link wygasł',
   'listPage.join': 'Zapisz mnie na listę',
   'listPage.leave': 'Opuść listę',
@@ -142,7 +144,7 @@ export const pl: Texts = {
     'Dzień dobry {name},\n\nwycenimy {lines, plural, one {jedną pozycję} few {# pozycje} many {# pozycji} other {# pozycji}} i napiszemy.\n\n[Zobacz zapytanie]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Twoja oferta: {total}',
   'message.quote.priced.body':
-    'Dzień dobry {name},\n\nproponujemy to, o co chodziło, za **{total}**, do **{until}**.\n\n{words}\n\n[Zobacz, przyjmij lub odrzuć]({link})\n\n{shop}',
+    'Dzień dobry {name},\n\nproponujemy to, o co chodziło, za **{total}**, do **{until}**.\n\n{products}\n\n{words}\n\n[Zobacz, przyjmij lub odrzuć]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'W sprawie zapytania o cenę',
   'message.quote.turnedDown.body':
     'Dzień dobry {name},\n\nnie możemy zaproponować tego, o co chodziło.\n\n{words}\n\n{shop}',
@@ -151,11 +153,18 @@ export const pl: Texts = {
     'Dzień dobry {name},\n\noferta na **{total}** nie jest już ważna. Można zapytać ponownie w każdej chwili.\n\n{shop}',
   'message.quote.new.subject': '{who} pyta o cenę',
   'message.quote.new.body':
-    '**{who}** pyta o cenę {lines, plural, one {jednej pozycji} few {# pozycji} many {# pozycji} other {# pozycji}}.\n\n[Wyceń]({link}) albo odpowiedz na ten e-mail: trafi do {email}.',
+    '**{who}** pyta o cenę {lines, plural, one {jednej pozycji} few {# pozycji} many {# pozycji} other {# pozycji}}.\n\n{products}\n\n[Wyceń]({link}) albo odpowiedz na ten e-mail: trafi do {email}.',
   'message.quote.answered.subject':
     '{who}: {answer, select, accepted {oferta na {total} przyjęta} declined {oferta na {total} odrzucona} other {wiadomość o ofercie na {total}}}',
   'message.quote.answered.body':
     '**{who}**: {answer, select, accepted {oferta na **{total}** przyjęta} declined {oferta na **{total}** odrzucona} other {wiadomość o ofercie na **{total}**}}.\n\n{words}\n\n[Zobacz]({link})',
+  'message.sellerRules.asked.subject': '{who} prosi o opublikowanie reguł',
+  'message.sellerRules.asked.body':
+    'Sprzedawca **{who}** zmienił swoje reguły i prosi o ich opublikowanie.\n\n[Zobacz zmianę]({link})',
+  'message.sellerRules.answered.subject':
+    'Reguły {answer, select, accepted {zostały opublikowane} other {nie zostały opublikowane}}',
+  'message.sellerRules.answered.body':
+    'Sklep {answer, select, accepted {opublikował reguły} other {nie opublikował reguł}}.\n\n{words}\n\n[Reguły]({link})',
   'message.preorder.new.subject': '{who}: rezerwacja {units} × {product}',
   'message.preorder.new.body':
     '**{who}**: rezerwacja **{units} × {product}** w zamówieniu {order}.\n\n[Zobacz rezerwacje]({link})',

@@ -91,6 +91,8 @@ export const pt: Texts = {
   'quotePage.acceptPart': 'Se aceitar agora, fica de fora o que ainda não tem preço.',
   'quotePage.follows': 'preço a seguir',
   'quotePage.notAvailable': 'não disponível',
+  'quotePage.expired': 'Este orçamento já não é válido. Peça um novo preço e enviá-lo-emos.',
+  'quotePage.askAgain': 'Pedir um novo preço',
   'quotePage.over': 'Esta ligação expirou',
   'listPage.join': 'Pôr-me na lista de espera',
   'listPage.leave': 'Sair da lista de espera',
@@ -142,7 +144,7 @@ export const pt: Texts = {
     'Olá {name},\n\nvamos calcular {lines, plural, one {uma linha} other {# linhas}} e escrevemos-lhe.\n\n[Ver o seu pedido]({link})\n\n{shop}',
   'message.quote.priced.subject': 'O seu orçamento: {total}',
   'message.quote.priced.body':
-    'Olá {name},\n\noferecemos-lhe o que pediu por **{total}**, até **{until}**.\n\n{words}\n\n[Ver, aceitar ou recusar]({link})\n\n{shop}',
+    'Olá {name},\n\noferecemos-lhe o que pediu por **{total}**, até **{until}**.\n\n{products}\n\n{words}\n\n[Ver, aceitar ou recusar]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Sobre o seu pedido de preço',
   'message.quote.turnedDown.body': 'Olá {name},\n\nnão podemos oferecer-lhe o que pediu.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'O seu orçamento expirou',
@@ -150,11 +152,18 @@ export const pt: Texts = {
     'Olá {name},\n\no orçamento de **{total}** já não é válido. Peça outro quando quiser.\n\n{shop}',
   'message.quote.new.subject': '{who} pede um preço',
   'message.quote.new.body':
-    '**{who}** pede um preço para {lines, plural, one {uma linha} other {# linhas}}.\n\n[Dar preço]({link}), ou responda a este e-mail: chega a {email}.',
+    '**{who}** pede um preço para {lines, plural, one {uma linha} other {# linhas}}.\n\n{products}\n\n[Dar preço]({link}), ou responda a este e-mail: chega a {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {aceitou o orçamento de {total}} declined {recusou o orçamento de {total}} other {escreveu sobre o orçamento de {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {aceitou o orçamento de **{total}**} declined {recusou o orçamento de **{total}**} other {escreveu sobre o orçamento de **{total}**}}.\n\n{words}\n\n[Ver]({link})',
+  'message.sellerRules.asked.subject': '{who} pede para publicar regras',
+  'message.sellerRules.asked.body':
+    '**{who}** alterou as suas regras e pede-lhe que as publique.\n\n[Ver a alteração]({link})',
+  'message.sellerRules.answered.subject':
+    'As suas regras {answer, select, accepted {foram publicadas} other {não foram publicadas}}',
+  'message.sellerRules.answered.body':
+    'A loja {answer, select, accepted {publicou as suas regras} other {não publicou as suas regras}}.\n\n{words}\n\n[As suas regras]({link})',
   'message.preorder.new.subject': '{who} reservou {units} × {product}',
   'message.preorder.new.body':
     '**{who}** reservou **{units} × {product}** com a encomenda {order}.\n\n[Ver as reservas]({link})',

@@ -92,6 +92,8 @@ export const sv: Texts = {
   'quotePage.acceptPart': 'Om du godkänner nu utelämnas det som inte har fått pris än.',
   'quotePage.follows': 'pris följer',
   'quotePage.notAvailable': 'finns inte att få',
+  'quotePage.expired': 'Den här offerten gäller inte längre. Be om ett nytt pris, så skickar vi det.',
+  'quotePage.askAgain': 'Be om ett nytt pris',
   'quotePage.over': 'Länken har gått ut',
   'listPage.join': 'Sätt upp mig på väntelistan',
   'listPage.leave': 'Lämna väntelistan',
@@ -142,7 +144,7 @@ export const sv: Texts = {
     'Hej {name},\n\nvi räknar på {lines, plural, one {en rad} other {# rader}} och skriver till dig.\n\n[Se din förfrågan]({link})\n\n{shop}',
   'message.quote.priced.subject': 'Din offert: {total}',
   'message.quote.priced.body':
-    'Hej {name},\n\nvi erbjuder dig det du frågade om för **{total}**, till **{until}**.\n\n{words}\n\n[Se, godkänn eller avböj]({link})\n\n{shop}',
+    'Hej {name},\n\nvi erbjuder dig det du frågade om för **{total}**, till **{until}**.\n\n{products}\n\n{words}\n\n[Se, godkänn eller avböj]({link})\n\n{shop}',
   'message.quote.turnedDown.subject': 'Om din prisförfrågan',
   'message.quote.turnedDown.body': 'Hej {name},\n\nvi kan inte erbjuda dig det du frågade om.\n\n{words}\n\n{shop}',
   'message.quote.lapsed.subject': 'Din offert har gått ut',
@@ -150,11 +152,18 @@ export const sv: Texts = {
     'Hej {name},\n\nofferten på **{total}** gäller inte längre. Fråga gärna igen när du vill.\n\n{shop}',
   'message.quote.new.subject': '{who} frågar om ett pris',
   'message.quote.new.body':
-    '**{who}** frågar om ett pris för {lines, plural, one {en rad} other {# rader}}.\n\n[Sätt pris]({link}), eller svara på det här brevet: det går till {email}.',
+    '**{who}** frågar om ett pris för {lines, plural, one {en rad} other {# rader}}.\n\n{products}\n\n[Sätt pris]({link}), eller svara på det här brevet: det går till {email}.',
   'message.quote.answered.subject':
     '{who} {answer, select, accepted {har godkänt offerten på {total}} declined {har avböjt offerten på {total}} other {skriver om offerten på {total}}}',
   'message.quote.answered.body':
     '**{who}** {answer, select, accepted {har godkänt offerten på **{total}**} declined {har avböjt offerten på **{total}**} other {skriver om offerten på **{total}**}}.\n\n{words}\n\n[Se den]({link})',
+  'message.sellerRules.asked.subject': '{who} vill publicera regler',
+  'message.sellerRules.asked.body':
+    '**{who}** har ändrat sina regler och ber dig publicera dem.\n\n[Se ändringen]({link})',
+  'message.sellerRules.answered.subject':
+    'Dina regler {answer, select, accepted {har publicerats} other {har inte publicerats}}',
+  'message.sellerRules.answered.body':
+    'Butiken {answer, select, accepted {har publicerat dina regler} other {har inte publicerat dina regler}}.\n\n{words}\n\n[Dina regler]({link})',
   'message.preorder.new.subject': '{who} har reserverat {units} × {product}',
   'message.preorder.new.body':
     '**{who}** har reserverat **{units} × {product}** med beställning {order}.\n\n[Se förbeställningarna]({link})',

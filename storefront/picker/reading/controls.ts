@@ -10,7 +10,7 @@ export interface ControlContext {
   readonly price: Element | undefined;
   /** Ids that goods have in the catalog, or say to machines. */
   readonly ids: ReadonlySet<string>;
-  /** That of the product itself among them. */
+  /** The product's own id, one of `ids`. */
   readonly product: string | undefined;
   /** Path of the product's own page. */
   readonly path: string | null;

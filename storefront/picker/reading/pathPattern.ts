@@ -1,6 +1,6 @@
 import type { Known } from './pageProduct.ts';
 
-/** More paths than these are not written down one by one. */
+/** Most paths that are listed one by one. */
 const MOST = 20;
 
 /** A pattern for the paths of product pages, from known paths. */

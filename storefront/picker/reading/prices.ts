@@ -9,7 +9,7 @@ export interface Box {
   readonly amount: Amount;
 }
 
-/** So much may stand beside an amount: "from", "each", "incl. VAT". */
+/** Most characters beside an amount, such as "from", "each" or "incl. VAT". */
 const MOST_BESIDE = 12;
 const LONGEST = 64;
 /** Elements that are chosen or pressed: an amount in them belongs to the choice. */

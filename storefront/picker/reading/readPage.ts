@@ -147,7 +147,7 @@ interface PageParts extends AreaParts {
   readonly own: PageProduct;
 }
 
-/** The product that the page is about: its control and its price, and all that stands for them elsewhere on the page. */
+/** Finds the page's product: its control, its price, and their counterparts elsewhere on the page. */
 function productOn(
   view: PageView,
   {

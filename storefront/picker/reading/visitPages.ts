@@ -84,9 +84,9 @@ export function cartOn(view: PageView, page: VisitPage): { readonly map: Draft; 
 const OWN = /#|\[(href|action|formaction|name|data-[\w-]+)(\^?=|\])/;
 
 /**
- * A selector that finds these on pages of this kind alone. The parts of a visit are looked for on every page of the shop, and
- * a class may be that of any button; then the page is told by what only such a page has.
- * @param mark a selector of that
+ * Finds a selector for these elements that matches on pages of this kind only. Parts of a visit are searched on every page of
+ * the shop, and a class may be on any button; then an element that only such a page has is part of the selector.
+ * @param mark selector of that element
  */
 function onlyHere(wanted: readonly Element[], page: Document, mark: string | undefined): string | undefined {
   const ways = proposals(wanted, page).filter(({ found }) => found === wanted.length);

@@ -30,7 +30,8 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
     if (next !== null) onChange({ fact, op, value: next } as Leaf);
   };
   const ask = (next: typeof question) => {
-    const kept = next.value === question.value && next.value !== 'none' ? value : next.start;
+    const kept =
+      next.value === question.value && next.unit === question.unit && next.value !== 'none' ? value : next.start;
     setQuestion(next);
     setValue(kept);
     update(next, kept);
@@ -50,8 +51,9 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
         renderInput={(params) => <TextField {...params} label={LABELS[about]} autoFocus={question.value === 'none'} />}
       />
       <ValueEditor
-        key={question.value}
+        key={`${question.value} ${question.unit ?? ''}`}
         kind={question.value}
+        unit={question.unit}
         value={value}
         goods={goods}
         onChange={(next) => {
@@ -82,7 +84,7 @@ export function ConditionEditor({ about, leaf, goods, onChange, onRemove }: Cond
 }
 
 const LABELS: Readonly<Record<ConditionKind, string>> = {
-  goods: 'Which goods',
+  products: 'Which goods',
   people: 'For whom',
   time: 'When, or where',
   anything: 'Condition',

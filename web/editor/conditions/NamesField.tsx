@@ -2,7 +2,8 @@ import { Autocomplete, createFilterOptions, TextField } from '@mui/material';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { closest, distance } from 'fastest-levenshtein';
 import { useMemo, useState } from 'react';
-import type { Person } from '#core/contract/shopCalls.ts';
+import type { Person, Vocabulary } from '#core/contract/shopCalls.ts';
+import { NAME_COLUMNS, PRODUCT_COLUMNS, type NameColumn } from '#core/model/productColumns.ts';
 import { send } from '../../api/client.ts';
 import { keys } from '../../api/keys.ts';
 import { Picture } from '../../goods/Picture.tsx';
@@ -41,46 +42,45 @@ function suggested(
   return isFree && !isKnownName ? [...found, { value: typed, label: typed, isNew: true }] : found;
 }
 
+type NamesKind = 'tags' | 'roles' | `${NameColumn}s`;
+type Listing = Exclude<keyof typeof FIELD_LABELS, NamesKind>;
+
 /** Options with the number of products or people that have them. */
-function optionsFor(kind: keyof typeof FIELD_LABELS, goods: Goods, people: readonly Person[]): Option[] {
-  const { vocabulary, products, shop } = goods;
-  switch (kind) {
-    case 'variants': {
-      const { variant } = namesFrom(goods);
-      return products.flatMap(({ variants }) => variants.map(({ id }) => ({ value: id, label: variant(id) })));
-    }
-    case 'locales':
-      return shop.locales.map((locale) => ({ value: locale, label: locale }));
-    case 'customers':
-      return people.map(({ id, name, email }) => ({
-        value: id,
-        label: [name ?? email, id].filter(Boolean).join(' · '),
-      }));
-    case 'tags':
-    case 'roles':
-    case 'brands':
-    case 'kinds':
-    case 'sellers':
-      return vocabulary[kind].map(({ name, count, ...one }) => ({
-        value: name,
-        label: ('title' in one ? one.title : null) ?? name,
-        count,
-      }));
-    case 'categories':
-      return vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count }));
-    case 'products':
-      return products.map(({ id, title, image }) => ({ value: id, label: titleIn(title, shop), image }));
-  }
-}
+const optionsFor = (kind: keyof typeof FIELD_LABELS, goods: Goods, people: readonly Person[]): Option[] =>
+  kind in LISTED ? LISTED[kind as Listing](goods, people) : countedNames(goods.vocabulary[kind as NamesKind]);
+
+const countedNames = (names: Vocabulary['tags'] | Vocabulary['roles']): Option[] =>
+  names.map(({ name, count, ...one }) => ({
+    value: name,
+    label: ('title' in one ? one.title : null) ?? name,
+    count,
+  }));
+
+/** Options other than names that the vocabulary counts. */
+const LISTED: Readonly<Record<Listing, (goods: Goods, people: readonly Person[]) => Option[]>> = {
+  variants: (goods) => {
+    const { variant } = namesFrom(goods);
+    return goods.products.flatMap(({ variants }) => variants.map(({ id }) => ({ value: id, label: variant(id) })));
+  },
+  locales: ({ shop }) => shop.locales.map((locale) => ({ value: locale, label: locale })),
+  customers: (_goods, people) =>
+    people.map(({ id, name, email }) => ({ value: id, label: [name ?? email, id].filter(Boolean).join(' · ') })),
+  categories: ({ vocabulary }) =>
+    vocabulary.categories.map(({ id, names, count }) => ({ value: id, label: names.join(' › '), count })),
+  products: ({ products, shop }) =>
+    products.map(({ id, title, image }) => ({ value: id, label: titleIn(title, shop), image })),
+};
+
+const COLUMN_LABELS = Object.fromEntries(
+  NAME_COLUMNS.map((column) => [`${column}s`, `${PRODUCT_COLUMNS[column].title}s`]),
+) as Readonly<Record<`${NameColumn}s`, string>>;
 
 export const FIELD_LABELS = {
   tags: 'Tags',
   categories: 'Categories',
   products: 'Products',
   roles: 'Roles',
-  brands: 'Brands',
-  kinds: 'Kinds',
-  sellers: 'Sellers',
+  ...COLUMN_LABELS,
   variants: 'Variants',
   customers: 'Customers',
   locales: 'Languages',

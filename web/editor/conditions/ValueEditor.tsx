@@ -8,8 +8,14 @@ import { PriceField, PriceRangeFields, RangeFields, WholeNumber } from '../field
 import type { ValueKind } from '#core/facts/fact.ts';
 import { AroundFields, BetweenFields, WeeklyFields, YearlyFields } from './TimeFields.tsx';
 
+interface ValueEditorProps extends ValueProps {
+  readonly kind: ValueKind;
+  /** Unit of numbers, as their fields are labelled. */
+  readonly unit?: string | undefined;
+}
+
 /** The fields for one kind of value. */
-export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: ValueKind }) {
+export function ValueEditor({ kind, unit = 'Units', ...props }: ValueEditorProps) {
   switch (kind) {
     case 'none':
       return null;
@@ -38,9 +44,9 @@ export function ValueEditor({ kind, ...props }: ValueProps & { readonly kind: Va
     case 'priceRange':
       return <PriceRangeFields {...props} />;
     case 'quantity':
-      return <WholeNumber label="Units" value={props.value} onChange={props.onChange} />;
+      return <WholeNumber label={unit} value={props.value} onChange={props.onChange} />;
     case 'range':
-      return <RangeFields {...props} />;
+      return <RangeFields unit={unit} {...props} />;
     default:
       return <NamesField kind={kind} {...props} />;
   }

@@ -12,10 +12,10 @@ const questionsAbout = (wanted: About): readonly Question[] =>
   FACTS.filter(({ about }) => about === wanted).flatMap(({ name, asked }) =>
     asked.questions.map((question) => ({ ...question, fact: name })),
   );
-const [GOODS, PEOPLE, TIME] = [questionsAbout('goods'), questionsAbout('people'), questionsAbout('time')];
+const [GOODS, PEOPLE, TIME] = [questionsAbout('products'), questionsAbout('people'), questionsAbout('time')];
 
 export const QUESTIONS: Record<ConditionKind, readonly Question[]> = {
-  goods: GOODS,
+  products: GOODS,
   people: PEOPLE,
   time: TIME,
   anything: [...GOODS, ...PEOPLE, ...TIME],

@@ -30,19 +30,19 @@ export function WholeNumber({ label, value, min, autoFocus = true, onChange }: W
   );
 }
 
-export function RangeFields({ value, onChange }: ValueProps) {
+export function RangeFields({ unit, value, onChange }: ValueProps & { readonly unit: string }) {
   const [low, high] = Array.isArray(value) ? (value as number[]) : [1, 5];
   return (
     <div className={styles.pair}>
       <WholeNumber
-        label="At least"
+        label={`${unit}, at least`}
         value={low}
         onChange={(next) => {
           if (next !== null) onChange([next, high]);
         }}
       />
       <WholeNumber
-        label="At most"
+        label={`${unit}, at most`}
         value={high}
         onChange={(next) => {
           if (next !== null) onChange([low, next]);

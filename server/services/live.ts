@@ -3,15 +3,15 @@ import type { Logger } from 'pino';
 import { compile, type CompiledRulebook } from '#core/engine/compile.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
 import { EMPTY_RULEBOOK } from '#core/rulebook/rulebook.ts';
-import { liveSellers, type NamedSeller } from './sellerQueries.ts';
+import { liveSellers, type NamedSeller } from '../rules/sellerQueries.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Watch } from '../db/watch.ts';
 import type { LinkKey } from '../http/links.ts';
-import { detailsOf } from './shopDetails.ts';
+import { detailsOf } from '../shopData/shopDetails.ts';
 import { linkKeys } from './linkKeys.ts';
-import { notSetUp, shopFacts } from './currentShop.ts';
-import { readShop } from './shopQueries.ts';
-import { newestEdition } from './rulebookQueries.ts';
+import { notSetUp, shopFacts } from '../shopData/currentShop.ts';
+import { readShop } from '../shopData/shopQueries.ts';
+import { newestEdition } from '../rules/rulebookQueries.ts';
 
 const CHANNEL = 'live';
 

@@ -2,8 +2,8 @@ import type { Request } from 'express';
 import { sameName } from '#core/model/names.ts';
 import type { Queryable } from '../db/database.ts';
 import { sellerIdOf } from '../http/identity.ts';
-import type { LiveState } from './live.ts';
-import type { Services } from './services.ts';
+import type { LiveState } from '../services/live.ts';
+import type { Services } from '../services/services.ts';
 
 /** Part of the shop that somebody sees and serves: all of it, or one seller's products. */
 export interface Scope {

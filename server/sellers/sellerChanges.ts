@@ -1,73 +1,9 @@
-import type { Publishing, SellerTerms } from '#core/contract/sellerCalls.ts';
-import { CONTROLS } from '#core/controls/controls.ts';
+import type { SellerTerms } from '#core/contract/sellerCalls.ts';
 import { sameName } from '#core/model/names.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
-import { SELLER_ASPECTS, type SellerAllowance, type SellerRules } from '#core/rulebook/sellers.ts';
 import type { Queryable } from '../db/database.ts';
-
-export interface SellerRow {
-  readonly id: string;
-  readonly name: string;
-  readonly names: readonly string[];
-  readonly allowed: SellerAllowance | null;
-  readonly publishing: Publishing | null;
-  readonly live: readonly Rule[];
-  readonly draft: readonly Rule[];
-  readonly revision: number;
-  readonly savedAt: Date;
-  readonly savedBy: string | null;
-  readonly asked: readonly Rule[] | null;
-  readonly askedAt: Date | null;
-  readonly askedBy: string | null;
-  readonly refusal: string | null;
-}
-
-const COLUMNS = `
-  s.id, s.name, coalesce((SELECT jsonb_agg(n.name ORDER BY n.name) FROM seller_names n WHERE n.seller_id = s.id), '[]') AS names,
-  s.allowed, s.publishing, s.live, s.draft, s.revision, s.saved_at AS "savedAt", s.saved_by AS "savedBy", s.asked,
-  s.asked_at AS "askedAt", s.asked_by AS "askedBy", s.refusal`;
-
-/** All sellers, by name. */
-export const allSellers = async (db: Queryable): Promise<SellerRow[]> =>
-  (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s ORDER BY lower(s.name), s.id`)).rows;
-
-export async function sellerById(db: Queryable, id: string): Promise<SellerRow | null> {
-  return (await db.query<SellerRow>(`SELECT ${COLUMNS} FROM sellers s WHERE s.id = $1`, [id])).rows[0] ?? null;
-}
-
-/** The same, locked until the transaction ends. */
-export async function lockSeller(db: Queryable, id: string): Promise<SellerRow | null> {
-  await db.query('SELECT 1 FROM sellers WHERE id = $1 FOR UPDATE', [id]);
-  return sellerById(db, id);
-}
-
-/** Before the owner says anything, sellers may take pre-orders, lists and questions, and are asked about. */
-const DEFAULT_TERMS: SellerTerms = {
-  allowed: {
-    kinds: CONTROLS.filter(({ isShopOnly }) => !isShopOnly).map(({ kind }) => kind),
-    aspects: SELLER_ASPECTS.filter((aspect) => aspect === 'notes' || aspect === 'limits' || aspect === 'afterOrder'),
-    ownWords: true,
-    mostUnits: null,
-  },
-  publishing: 'asked',
-  copies: true,
-  quotes: 'together',
-};
-
-/** Terms for all sellers. */
-export async function sellerTerms(db: Queryable): Promise<SellerTerms> {
-  return (
-    (await db.query<SellerTerms>('SELECT allowed, publishing, copies, quotes FROM seller_defaults')).rows[0] ??
-    DEFAULT_TERMS
-  );
-}
-
-const WITH_PEOPLE = `
-  SELECT DISTINCT seller_id AS id FROM staff WHERE password_hash IS NOT NULL AND seller_id = ANY($1)`;
-
-/** Finds which of these sellers have people who signed in. */
-export const sellersWithPeople = async (db: Queryable, ids: readonly string[]): Promise<string[]> =>
-  (await db.query<{ id: string }>(WITH_PEOPLE, [ids])).rows.map(({ id }) => id);
+import { giveQuoteParts } from '../quotes/quotePartQueries.ts';
+import type { SellerRow } from '../rules/sellerQueries.ts';
 
 const WRITE_TERMS = `
   INSERT INTO seller_defaults (allowed, publishing, copies, quotes) VALUES ($1, $2, $3, $4)
@@ -75,21 +11,6 @@ const WRITE_TERMS = `
 export async function writeSellerTerms(db: Queryable, terms: SellerTerms): Promise<void> {
   const { allowed, publishing, copies, quotes } = terms;
   await db.query(WRITE_TERMS, [JSON.stringify(allowed), publishing, copies, quotes]);
-}
-
-/** A seller with their live rules and name. */
-export type NamedSeller = SellerRules & { readonly name: string };
-
-/** The rules of all sellers that count, as `compile` takes them. */
-export async function liveSellers(db: Queryable): Promise<NamedSeller[]> {
-  const [sellers, { allowed: all }] = await Promise.all([allSellers(db), sellerTerms(db)]);
-  return sellers.map(({ id, name, names, allowed, live }) => ({
-    id,
-    name,
-    names,
-    allowed: allowed ?? all,
-    rules: live,
-  }));
 }
 
 /** Counts products by seller name in the catalog. */
@@ -127,38 +48,6 @@ export async function writeSettings(db: Queryable, { id, name, allowed, publishi
   await db.query(write, [id, name, allowed && JSON.stringify(allowed), publishing]);
 }
 
-const BOTH = `
-  quote_parts gone JOIN quote_parts stays ON stays.quote_id = gone.quote_id AND stays.seller_id IS NOT DISTINCT FROM $2
-  WHERE gone.seller_id = $1`;
-const MERGE_LINES = `
-  UPDATE quote_lines l SET part_id = b.stays FROM (SELECT gone.id AS gone, stays.id AS stays FROM ${BOTH}) b
-  WHERE l.part_id = b.gone`;
-// A priced part waits for the other.
-const MERGE_PARTS = `
-  UPDATE quote_parts k SET state = b.state, delivery = b.delivery, valid_until = b.until, words = b.words
-  FROM (SELECT stays.id, CASE WHEN 'asked' IN (gone.state, stays.state) THEN 'asked'
-          WHEN 'priced' IN (gone.state, stays.state) THEN 'priced' ELSE 'turnedDown' END AS state,
-          CASE WHEN num_nonnulls(gone.delivery, stays.delivery) > 0
-            THEN coalesce(gone.delivery, 0) + coalesce(stays.delivery, 0) END AS delivery,
-          least(gone.valid_until, stays.valid_until) AS until,
-          concat_ws(E'\\n\\n', nullif(stays.words, ''), nullif(gone.words, '')) AS words
-        FROM ${BOTH}) b WHERE k.id = b.id`;
-// A quote without a priced part is open again.
-const UNPRICED = `
-  UPDATE quotes q SET state = 'asked' WHERE q.state = 'priced'
-    AND q.id IN (SELECT quote_id FROM quote_parts WHERE seller_id IS NOT DISTINCT FROM $1)
-    AND NOT EXISTS (SELECT FROM quote_parts k WHERE k.quote_id = q.id AND k.state = 'priced')`;
-const DELETE_MERGED = `DELETE FROM quote_parts k USING (SELECT gone.id FROM ${BOTH}) b WHERE k.id = b.id`;
-
-/** Makes a seller's parts of quotes another's, or with null the shop's own: two parts of one quote become one. */
-export async function giveQuoteParts(db: Queryable, from: string, to: string | null): Promise<void> {
-  await db.query(MERGE_LINES, [from, to]);
-  await db.query(MERGE_PARTS, [from, to]);
-  await db.query(DELETE_MERGED, [from, to]);
-  await db.query('UPDATE quote_parts SET seller_id = $2 WHERE seller_id = $1', [from, to]);
-  await db.query(UNPRICED, [to]);
-}
-
 export async function deleteSeller(db: Queryable, id: string): Promise<void> {
   const end = `DELETE FROM sessions WHERE (sess->>'staffId')::bigint IN (SELECT id FROM staff WHERE seller_id = $1)`;
   await db.query(end, [id]);
@@ -180,7 +69,7 @@ export async function giveTo(db: Queryable, { id, live, draft }: SellerRow, into
       ...theirs.map((rule) => (ids.has(rule.id) ? { ...rule, id: `${rule.id}-${id}`.slice(0, 100) } : rule)),
     ];
   };
-  const write = 'UPDATE sellers SET live = $2, draft = $3, revision = revision + 1 WHERE id = $1';
+  const write = `UPDATE sellers SET live = $2, draft = $3, revision = revision + 1 WHERE id = $1`;
   await db.query(write, [into.id, JSON.stringify(apart(into.live, live)), JSON.stringify(apart(into.draft, draft))]);
 }
 

@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import type { Config } from './config.ts';
+import type { Config } from '../config/config.ts';
 import type { Database } from '../db/database.ts';
 import type { Jobs } from '../db/jobs.ts';
 import type { BulkReading } from '../db/readReplica.ts';

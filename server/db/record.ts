@@ -1,5 +1,5 @@
-import { acting, type Actor } from '../db/acting.ts';
-import type { Queryable } from '../db/database.ts';
+import { acting, type Actor } from './acting.ts';
+import type { Queryable } from './database.ts';
 
 const WRITE = 'INSERT INTO audit (at, who, did, detail, staff_id, email) VALUES ($1, $2, $3, $4, $5, $6)';
 const columnsOf = (actor: Actor | null) => [actor?.id ?? null, actor?.email ?? null];

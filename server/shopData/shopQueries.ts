@@ -1,5 +1,6 @@
 import type { Vocabulary } from '#core/contract/shopCalls.ts';
 import type { PageMap } from '#core/contract/pageMap.ts';
+import { NAME_COLUMNS, type NameColumn } from '#core/model/productColumns.ts';
 import type { ShopTexts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
 
@@ -71,7 +72,7 @@ export async function rolesThereAre(db: Queryable): Promise<string[]> {
 }
 
 /** Counts products by the values of a column. */
-const counted = (column: 'brand' | 'kind' | 'seller') => `
+const counted = (column: NameColumn) => `
     (SELECT coalesce(json_agg(json_build_object('name', v.name, 'count', v.count) ORDER BY v.count DESC, v.name), '[]')
      FROM (SELECT ${column} AS name, count(*)::int FROM products
            WHERE archived_at IS NULL AND ${column} IS NOT NULL GROUP BY ${column}) v) AS ${column}s`;
@@ -86,7 +87,7 @@ const valued = (table: 'products' | 'variants', column: 'attributes' | 'options'
            GROUP BY key) n) AS ${column}`;
 
 const VOCABULARY = `
-  SELECT ${counted('brand')}, ${counted('kind')}, ${counted('seller')},
+  SELECT ${NAME_COLUMNS.map(counted).join(',')},
     ${valued('products', 'attributes')}, ${valued('variants', 'options')},
     (SELECT coalesce(json_agg(json_build_object('name', t.name, 'count', t.count) ORDER BY t.count DESC, t.name), '[]')
      FROM (SELECT tag AS name, count(*)::int FROM products, unnest(tags) AS tag

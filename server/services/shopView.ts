@@ -2,10 +2,10 @@ import type { z } from 'zod';
 import type { ShopFacts as ShopView, Vocabulary } from '#core/contract/shopCalls.ts';
 import type { ShopTexts } from '#core/model/subject.ts';
 import type { Queryable } from '../db/database.ts';
-import { shopFacts, theShop } from './currentShop.ts';
+import { shopFacts, theShop } from '../shopData/currentShop.ts';
 import type { Services } from './services.ts';
-import { methodsOf, readDetails } from './shopDetails.ts';
-import { readVocabulary, type Counted } from './shopQueries.ts';
+import { methodsOf, readDetails } from '../shopData/shopDetails.ts';
+import { readVocabulary, type Counted } from '../shopData/shopQueries.ts';
 
 /** Facts of the shop as a whole, for screens. */
 export async function shopView(db: Queryable): Promise<z.infer<typeof ShopView>> {

@@ -2,8 +2,8 @@ import type { Source } from '#core/contract/rehearsalCalls.ts';
 import { EMPTY_RULEBOOK, type Rulebook } from '#core/rulebook/rulebook.ts';
 import { notFound } from '../http/errors.ts';
 import type { Services } from './services.ts';
-import { openingById } from './openingQueries.ts';
-import { editionByNumber, newestEdition, readDraft } from './rulebookQueries.ts';
+import { openingById } from '../rules/openingQueries.ts';
+import { editionByNumber, newestEdition, readDraft } from '../rules/rulebookQueries.ts';
 
 /** The rules of the draft, of what is live, of an opening, or of an edition; 0 is a shop without rules. @throws {ProblemError} 404 */
 export async function rulesOf({ db }: Pick<Services, 'db'>, source: Source): Promise<Rulebook> {

@@ -1,18 +1,19 @@
 import type { ChangeGroup, ChangeGroups } from '#core/analysis/changeGroups.ts';
 import { factImpactOf } from '#core/analysis/factImpact.ts';
-import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from '#core/analysis/goodsSearch.ts';
+import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from '#core/analysis/productSearch.ts';
 import type { ProductOrder } from '#core/contract/findCalls.ts';
 import type { DecidedControl } from '#core/controls/controls.ts';
 import { hasBit, type Bits } from '#core/engine/bits.ts';
 import { visitorOf, type AudienceFacts } from '#core/model/audience.ts';
 import type { OwnChanges } from '#core/model/ownFacts.ts';
+import { perColumn, type ColumnType } from '#core/model/productColumns.ts';
 import type { ProductFacts, ShopFacts } from '#core/model/subject.ts';
 import type { Condition } from '#core/rulebook/condition.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { wordsIn } from '#core/texts/locale.ts';
 import type { Catalog, Steps } from './analyses.ts';
 
-export interface GoodsQuestion {
+export interface ProductQuestion {
   readonly shop: ShopFacts;
   readonly rulebook: Rulebook;
   readonly audiences: readonly AudienceFacts[];
@@ -25,7 +26,7 @@ export interface GoodsQuestion {
   readonly shown: { readonly kind: DecidedControl['kind']; readonly audience: AudienceFacts } | null;
 }
 
-export interface GoodsPage {
+export interface ProductsPage {
   readonly sort: ProductOrder;
   readonly descending: boolean;
   readonly skip: number;
@@ -33,17 +34,17 @@ export interface GoodsPage {
   readonly settled: boolean;
 }
 
-export interface FoundGoods {
+export interface MatchingProducts {
   readonly ids: readonly string[];
   readonly total: number;
   readonly variants: number;
 }
 
 /** Matches of a question: the number of matching variants of each product, by its index. */
-export type GoodsIndex = Omit<FoundGoods, 'ids'> & { readonly fitting: Uint16Array };
+export type ProductsIndex = Omit<MatchingProducts, 'ids'> & { readonly fitting: Uint16Array };
 
 /** Looks through the columns for goods that fit all that is asked. */
-export function* goodsIndex(catalog: Catalog, question: GoodsQuestion): Steps<GoodsIndex> {
+export function* productsIndex(catalog: Catalog, question: ProductQuestion): Steps<ProductsIndex> {
   const { counts, compiled, products, columns } = catalog;
   const { shop, audiences, moment, search, where, decidedBy, shown } = question;
   const look = (audience: AudienceFacts) =>
@@ -70,12 +71,12 @@ export function* goodsIndex(catalog: Catalog, question: GoodsQuestion): Steps<Go
 }
 
 /** A page of matching products, sorted. */
-export function goodsPage(
+export function productsPage(
   catalog: Catalog,
-  { shop }: Pick<GoodsQuestion, 'shop'>,
-  { fitting, total, variants }: GoodsIndex,
-  { sort, descending, skip, limit }: Omit<GoodsPage, 'settled'>,
-): FoundGoods {
+  { shop }: Pick<ProductQuestion, 'shop'>,
+  { fitting, total, variants }: ProductsIndex,
+  { sort, descending, skip, limit }: Omit<ProductsPage, 'settled'>,
+): MatchingProducts {
   const places = placesBy(catalog, sort, shop);
   const ids: string[] = [];
   let passed = 0;
@@ -88,7 +89,7 @@ export function goodsPage(
   return { ids, total, variants };
 }
 
-export interface FactImpactQuestion extends Pick<GoodsQuestion, 'shop' | 'audiences' | 'moment'> {
+export interface FactImpactQuestion extends Pick<ProductQuestion, 'shop' | 'audiences' | 'moment'> {
   readonly ids: readonly string[];
   readonly before: Rulebook;
   readonly after: Rulebook;
@@ -143,6 +144,11 @@ function placesBy(catalog: Catalog, sort: ProductOrder, shop: ShopFacts): Uint32
 const LAST = '\uffff';
 const folded = (text: string | null) =>
   text === null ? LAST : text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+/** Values of columns as they are compared, missing ones last. */
+const IN_ORDER: Readonly<Record<ColumnType, (value: string | number | null) => string | number>> = {
+  name: (value) => folded(value === null ? null : String(value)),
+  wholeNumber: (value) => (value === null ? Infinity : Number(value)),
+};
 const sumOf = (product: ProductFacts, of: (variant: ProductFacts['variants'][number]) => number) =>
   product.variants.reduce((sum, variant) => sum + of(variant), 0);
 
@@ -156,7 +162,5 @@ const ORDERED_BY: Readonly<Record<ProductOrder, (product: ProductFacts, shop: Sh
       : Infinity,
   reserved: (product) => sumOf(product, ({ reserved }) => reserved),
   waiting: (product) => product.waiting + sumOf(product, ({ waiting }) => waiting),
-  brand: ({ brand }) => folded(brand),
-  kind: ({ kind }) => folded(kind),
-  seller: ({ seller }) => folded(seller),
+  ...perColumn((column, type) => (product: ProductFacts) => IN_ORDER[type](product[column])),
 };

@@ -9,19 +9,19 @@ import { compile } from '../engine/compile.ts';
 import { decide } from '../engine/decide.ts';
 import { testOf } from '../facts/facts.ts';
 import type { ProductSubject } from '../model/subject.ts';
-import { groupOf, isOfGoods, type Condition } from '../rulebook/condition.ts';
+import { groupOf, isAboutProducts, type Condition } from '../rulebook/condition.ts';
 import { Columns } from './columns.ts';
-import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from './goodsSearch.ts';
+import { meet, rowsDecidedBy, rowsShowing, rowsWhere } from './productSearch.ts';
 import { NOBODY } from '../model/nobody.ts';
 import { RuleMatcher } from './ruleMatcher.ts';
 
-const goodsLeaf = leaf.filter((one) => isOfGoods(one));
+const productLeaf = leaf.filter((one) => isAboutProducts(one));
 const condition: fc.Arbitrary<Condition> = fc.letrec<{ any: Condition }>((tie) => {
   const members = fc.array(tie('any'), { minLength: 1, maxLength: 3 });
   return {
     any: fc.oneof(
       { maxDepth: 3, depthSize: 'small' },
-      goodsLeaf,
+      productLeaf,
       members.map((all) => ({ all })),
       members.map((any) => ({ any })),
       members.map((none) => ({ none })),
@@ -29,7 +29,7 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ any: Condition }>((tie) =
   };
 }).any;
 
-/** As the rulebook says it, without any of the engine's ways. */
+/** Follows the specification literally, without the engine's shortcuts. */
 function holds(asked: Condition, one: ProductSubject): boolean {
   const group = groupOf(asked);
   if (!group) return testOf(asked as Parameters<typeof testOf>[0], LISBON)(one).matches;
