@@ -97,7 +97,7 @@ describe('shoppers', () => {
     let isOrdered = false;
     void Promise.race(orders).then(() => (isOrdered = true));
     for (let times = 0; times < 10; times += 1) expect((await decisions(server)).status).toBe(200);
-    // They did not wait for the locks to be given back: the orders still do.
+    // Other calls went on while the orders still waited for the locks.
     expect(isOrdered).toBe(false);
     expect((await server.send('GET', '/ready', { asNobody: true })).status).toBe(200);
     await holders[0]?.query('ROLLBACK');
@@ -199,7 +199,7 @@ describe('a server that is stopped', () => {
   it('ends cleanly though a browser keeps its connection', async () => {
     const program = await startUnderstudy(await cloneDatabase(), { UNDERSTUDY_SETUP_TOKEN: SETUP_TOKEN });
     await (await fetch(`${program.url}/health`)).text();
-    // It was not ended by its own limit, which has it end with 1.
+    // Reaching its own time limit would have ended it with 1.
     expect(await program.stop()).toBe(0);
   });
 });

@@ -179,7 +179,7 @@ describe('every call of the description', () => {
       expect(untried.sort()).toEqual(Object.keys(UNTRIED).sort());
       expect(operationsMet).toBeGreaterThan(100);
       expect(answered).toBe((operationsMet - untried.length) * TRIES);
-      // It would find nothing if all of it were refused at once.
+      // The test would find nothing if everything were refused at once.
       expect(taken.size).toBeGreaterThan(IS_LONG ? 50 : 30);
     },
     300_000 * TIMES,

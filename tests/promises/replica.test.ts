@@ -25,7 +25,7 @@ beforeAll(async () => {
   server = await startShop({ readUrl }, url);
   await server.publish(book(make('all', { control: { kind: 'preorder' } }, everything)));
   replica = new pg.Client({ connectionString: readUrl });
-  // It is ended before whoever looks at it.
+  // The replica stops before this connection does.
   replica.on('error', () => undefined);
   await replica.connect();
 });

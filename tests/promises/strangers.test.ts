@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { SignJWT } from 'jose';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Message } from '#core/contract/messageCalls.ts';
-import { readConfig } from '../../server/base/config.ts';
+import { readConfig } from '../../server/config/config.ts';
 import { sweep } from '../../server/sweep.ts';
 import { readPage } from '../../server/http/callOut.ts';
 import { visitorClaims } from '../../server/http/shopToken.ts';
