@@ -1,3 +1,4 @@
+import { NEXT_REVISION } from './revisions.ts';
 import type { Rulebook } from '#core/rulebook/rulebook.ts';
 import { upgraded } from '#core/rulebook/upgrades.ts';
 import type { Queryable } from '../db/database.ts';
@@ -22,7 +23,7 @@ export async function lockDraft(db: Queryable): Promise<DraftRow> {
 }
 
 const WRITE = `
-  UPDATE draft SET document = $1, revision = revision + 1, saved_at = $2, saved_by = $3
+  UPDATE draft SET document = $1, revision = ${NEXT_REVISION}, saved_at = $2, saved_by = $3
   WHERE $4::bigint IS NULL OR revision = $4
   RETURNING revision`;
 

@@ -1,3 +1,4 @@
+import { NEXT_REVISION } from '../rules/revisions.ts';
 import type { SellerTerms } from '#core/contract/sellerCalls.ts';
 import { sameName } from '#core/model/names.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
@@ -69,12 +70,12 @@ export async function giveTo(db: Queryable, { id, live, draft }: SellerRow, into
       ...theirs.map((rule) => (ids.has(rule.id) ? { ...rule, id: `${rule.id}-${id}`.slice(0, 100) } : rule)),
     ];
   };
-  const write = `UPDATE sellers SET live = $2, draft = $3, revision = revision + 1 WHERE id = $1`;
+  const write = `UPDATE sellers SET live = $2, draft = $3, revision = ${NEXT_REVISION} WHERE id = $1`;
   await db.query(write, [into.id, JSON.stringify(apart(into.live, live)), JSON.stringify(apart(into.draft, draft))]);
 }
 
 const WRITE_DRAFT = `
-  UPDATE sellers SET draft = $2, revision = revision + 1, saved_at = $3, saved_by = $4
+  UPDATE sellers SET draft = $2, revision = ${NEXT_REVISION}, saved_at = $3, saved_by = $4
   WHERE id = $1 AND ($5::bigint IS NULL OR revision = $5) RETURNING revision`;
 
 /** @param revision required of the draft; null accepts every one @returns the new revision, or null if it differs */

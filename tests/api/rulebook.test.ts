@@ -53,6 +53,19 @@ describe('the draft', () => {
     expect(answers.map(({ status }) => status).sort()).toEqual([204, ...Array<number>(11).fill(412)]);
   });
 
+  it('has an ETag that no other draft gets, not even after the database is restored from a backup', async () => {
+    const backup = (await server.db.query('SELECT document, revision FROM draft')).rows[0] as object;
+    const lost = await put(book(rule('lost', 'Written after the backup')));
+    const tag = lost.headers.get('ETag') ?? '';
+    const { document, revision } = backup as { document: unknown; revision: string };
+    await server.db.query('UPDATE draft SET document = $1, revision = $2', [JSON.stringify(document), revision]);
+    await put(book(rule('kept', 'Written after the restore')));
+    const read = await server.send('GET', '/api/rulebook', { headers: { 'If-None-Match': tag } });
+    expect(read.status).toBe(200);
+    expect(read.body).toEqual(book(rule('kept', 'Written after the restore')));
+    expect((await put(book(), tag)).status).toBe(412);
+  });
+
   it('needs If-Match, and one that never was an ETag matches nothing', async () => {
     const answer = await server.send('PUT', '/api/rulebook', { body: book() });
     expect(answer.status).toBe(428);

@@ -194,6 +194,22 @@ describe('what sellers decide', () => {
     expect((await as(other, 'PUT', '/api/seller/rulebook', book(), { 'If-Match': etag })).status).toBe(412);
   });
 
+  it('has an ETag that no other draft gets, not even after the database is restored from a backup', async () => {
+    const { rows } = await server.db.query('SELECT id, draft, revision FROM sellers');
+    const tag = (await save(fern, wish)).headers.get('ETag') ?? '';
+    for (const { id, draft, revision } of rows as { id: string; draft: unknown; revision: string }[])
+      await server.db.query('UPDATE sellers SET draft = $2, revision = $3 WHERE id = $1', [
+        id,
+        JSON.stringify(draft),
+        revision,
+      ]);
+    await save(fern);
+    const read = await as(fern, 'GET', '/api/seller/rulebook', undefined, { 'If-None-Match': tag });
+    expect(read.status).toBe(200);
+    expect(read.body).toEqual(book());
+    expect((await as(fern, 'PUT', '/api/seller/rulebook', book(wish), { 'If-Match': tag })).status).toBe(412);
+  });
+
   it('is found in the catalog, and in what an edition changes', async () => {
     await save(fern, wish);
     await publish(fern);
