@@ -50,7 +50,7 @@ interface Described {
 /** Parses a statement and describes its result, without running it (PostgreSQL's extended query protocol). */
 const described = (text: string): Promise<Described> =>
   new Promise((resolve) => {
-    const result = { columns: {} as Record<string, ColumnType>, error: null as string | null };
+    const result = { columns: {} as Record<string, ColumnType>, error: null };
     const describing = {
       name: '',
       submit: (connection: pg.Connection) => {
@@ -62,8 +62,9 @@ const described = (text: string): Promise<Described> =>
         for (const { name, dataTypeID: oid } of fields)
           result.columns[name] = ARRAYS.has(oid) ? 'array' : (DRIVER_TYPES[oid] ?? 'object');
       },
+      // The driver gives a failed query no other news.
       handleError: ({ message }: Error) => {
-        result.error = message;
+        resolve({ ...result, error: message });
       },
       handleReadyForQuery: () => {
         resolve(result);
