@@ -38,6 +38,7 @@ const FACES = {
   engine: 'bits|compile|conjunctions|couldShow|decide|decision|guard|listing|possible|trace|visit|winners',
   facts: 'fact|facts|predicates|segment|stockStatus|surface|windows|wording',
   imports: 'columns|fileReading|guessReading|rowConverter|sample',
+  requests: 'enquiry|machine|preorder|quote|quotePart|quoteParts|requests|waitlist',
   rulebook: 'changes|closure|condition|entries|jsonSchema|merge|rulebook|sellers|sentence|unfinished|upgrades',
   texts:
     'amounts|dateName|defaultTexts|href|hrefSchema|languages|languages/en|languages/language|letter|locale|localisedTextSchema|markdown|messageEvents|messages|placeholders|prices|readable|shopTexts|textRenderers',

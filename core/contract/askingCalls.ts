@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { WebHref } from '../texts/hrefSchema.ts';
-import { QUOTE_PART_STATES } from '../fulfilment/quoteParts.ts';
+import { QUOTE_PART_STATES } from '../requests/quoteParts.ts';
 import { LocalisedText } from '../texts/localisedTextSchema.ts';
 import { Locale } from '../model/localisedText.ts';
+import { ENQUIRY_STATES } from '../requests/enquiry.ts';
+import { QUOTE_STATES } from '../requests/quote.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, Price, RowId, Units } from './scalars.ts';
 import { AskGuard, Delivery } from './storefront.ts';
@@ -167,7 +169,6 @@ const asker = {
   changedAt: z.iso.datetime(),
 };
 
-export const ENQUIRY_STATES = ['open', 'answered', 'closed'] as const;
 export const Enquiry = z
   .strictObject({
     id: z.string(),
@@ -224,11 +225,8 @@ export const moveEnquiry = call({
   params: z.strictObject({ id: RowId }),
   body: z.strictObject({ state: z.enum(ENQUIRY_STATES) }),
   replies: { 204: NoBody },
-  problems: ['not-found'],
+  problems: ['not-found', 'not-answered'],
 });
-
-export const QUOTE_STATES = ['asked', 'priced', 'accepted', 'declined', 'turnedDown', 'lapsed'] as const;
-export type QuoteState = (typeof QUOTE_STATES)[number];
 
 export const Quote = z
   .strictObject({

@@ -1,12 +1,10 @@
 import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
+import { PREORDER_STATES } from '../requests/preorder.ts';
 import { call } from './call.ts';
 import { Day, Email, Id, PagedByPosition, RowId } from './scalars.ts';
 import { AskGuard, GuardAnswer } from './storefront.ts';
-
-export const PREORDER_STATES = ['reserved', 'allocated', 'fulfilled', 'cancelled'] as const;
-export type PreorderState = (typeof PREORDER_STATES)[number];
 
 const AnsweredLine = GuardAnswer.shape.lines.element;
 

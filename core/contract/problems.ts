@@ -40,6 +40,7 @@ export const PROBLEMS = {
   'no-page-map': { status: 409, title: 'There is no such page map' },
   'no-pages': { status: 409, title: 'No pages to check' },
   'no-password': { status: 409, title: 'No password' },
+  'not-answered': { status: 409, title: 'Not answered yet' },
   'no-waitlist': { status: 409, title: 'No waitlist' },
   'not-allowed': { status: 403, title: 'Not allowed' },
   'not-allowed-to-sellers': { status: 422, title: 'More than you may decide' },

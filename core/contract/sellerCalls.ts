@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { QUOTE_SENDING } from '../fulfilment/quoteParts.ts';
+import { QUOTE_SENDING } from '../requests/quoteParts.ts';
 import { Rule } from '../rulebook/rulebook.ts';
 import { SellerAllowance } from '../rulebook/sellers.ts';
 import { call, NoBody } from './call.ts';

@@ -1,15 +1,13 @@
 import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Locale } from '../model/localisedText.ts';
+import { WAITLIST_STATES } from '../requests/waitlist.ts';
 import { call, NoBody } from './call.ts';
 import { Email, Id, PagedByPosition, RowId } from './scalars.ts';
 
 const Token = z.string().max(8000);
 /** A turn lasts a year at most. */
 const Hours = z.int().min(1).max(8760);
-
-export const WAITLIST_STATES = ['waiting', 'invited', 'bought', 'lapsed', 'left', 'removed'] as const;
-export type WaitlistState = (typeof WAITLIST_STATES)[number];
 
 export const joinWaitlist = call({
   method: 'post',

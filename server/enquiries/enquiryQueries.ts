@@ -92,7 +92,3 @@ export async function countedProducts(
 ): Promise<{ product: string; title: LocalisedText; count: number }[]> {
   return (await db.query<{ product: string; title: LocalisedText; count: number }>(COUNTS, [names])).rows;
 }
-
-export async function setEnquiryState(db: Queryable, id: number, state: string, at: Date): Promise<void> {
-  await db.query('UPDATE enquiries SET state = $2, changed_at = $3 WHERE id = $1', [id, state, at]);
-}

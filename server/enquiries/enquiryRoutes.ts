@@ -1,24 +1,21 @@
 import { answerEnquiry, listEnquiries, moveEnquiry, postEnquiry, type Enquiry } from '#core/contract/askingCalls.ts';
 import { wordsIn } from '#core/texts/locale.ts';
-import { notFound } from '../http/errors.ts';
 import { onceSent } from '../forms/formQueries.ts';
 import { limitTo } from '../limits/limit.ts';
 import { networkOf } from '../http/network.ts';
 import { reply, route } from '../http/route.ts';
-import { enqueueNotifications } from '../messages/outbox.ts';
 import type { Endpoints } from '../http/endpoints.ts';
-import { scopeOf, sellerNamed } from '../scope/scope.ts';
+import { scopeOf } from '../scope/scope.ts';
 import type { Services } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
-import { appendMessage } from '../conversations/threadMessages.ts';
 import * as queries from './enquiryQueries.ts';
-import { ask } from './enquiryService.ts';
+import { answer, ask, moveTo } from './enquiryService.ts';
 
 const A_MINUTE = 20;
 
 /** Questions about goods, by the form that the rule names; only where one stands. */
 export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper: Services): void {
-  const { db, live, clock } = services;
+  const { db, live } = services;
 
   route(
     endpoints,
@@ -47,28 +44,12 @@ export function enquiryRoutes(endpoints: Endpoints, services: Services, shopper:
   });
 
   route(endpoints, answerEnquiry, async ({ params: { id }, body: { words } }, { request }) => {
-    const scope = await scopeOf(services, request);
-    const { shop } = live.current().rulebook;
-    const at = new Date(clock());
-    await db.transaction(async (client) => {
-      const row = await queries.enquiryById(client, id, scope);
-      if (!row) throw notFound(`enquiry ${id}`);
-      await appendMessage(client, { enquiry: id }, { byOwner: true, seller: scope.seller, words, at });
-      await queries.setEnquiryState(client, id, 'answered', at);
-      const product = row.title
-        ? titleOf({ title: row.title, variantTitle: row.variantTitle }, row.locale, shop.locales)
-        : '';
-      const { email: to, locale, name } = row;
-      const values = { name: name ?? '', product, words };
-      const seller = sellerNamed(live.current(), row.soldBy);
-      await enqueueNotifications(client, services, shop, [{ event: 'enquiry.answered', to, locale, values, seller }]);
-    });
+    await answer(services, id, words, await scopeOf(services, request));
     return reply(204, undefined);
   });
 
   route(endpoints, moveEnquiry, async ({ params: { id }, body: { state } }, { request }) => {
-    if (!(await queries.enquiryById(db, id, await scopeOf(services, request)))) throw notFound(`enquiry ${id}`);
-    await queries.setEnquiryState(db, id, state, new Date(clock()));
+    await moveTo(services, id, state, await scopeOf(services, request));
     return reply(204, undefined);
   });
 }

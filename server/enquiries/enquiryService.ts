@@ -1,6 +1,8 @@
 import type { z } from 'zod';
 import type { postEnquiry } from '#core/contract/askingCalls.ts';
 import type { CompiledRulebook } from '#core/engine/compile.ts';
+import { enquiry, type EnquiryState } from '#core/requests/enquiry.ts';
+import { commandBetween } from '#core/requests/machine.ts';
 import type { ProductFacts, ViewContext } from '#core/model/subject.ts';
 import { productAt } from '../catalog/catalogQueries.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
@@ -8,14 +10,15 @@ import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
 import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
-import { enqueueNotifications } from '../messages/outbox.ts';
-import { sellerNamed } from '../scope/scope.ts';
-import type { Services } from '../services/services.ts';
+import { sellerNamed, type Scope } from '../scope/scope.ts';
+import type { JobServices } from '../services/services.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import { titleOf } from '../catalog/titles.ts';
+import { appendMessage } from '../conversations/threadMessages.ts';
+import { actorOf, carryOut, effectsOfBeginning, giveCommand, moveRequests } from '../requests/command.ts';
 import { offersOf, type Offered } from '../requests/offered.ts';
-import { insertEnquiry } from './enquiryQueries.ts';
+import { enquiryById, insertEnquiry } from './enquiryQueries.ts';
 
 /**
  * Takes a question about a product, by the form that the rule names; only where one is shown. The letter to whoever asks
@@ -24,7 +27,7 @@ import { insertEnquiry } from './enquiryQueries.ts';
  * @throws {ProblemError}
  */
 export async function ask(
-  services: Services,
+  services: JobServices,
   body: z.infer<(typeof postEnquiry)['body']>,
   network: string,
 ): Promise<NonNullable<Awaited<ReturnType<typeof readForm>>>> {
@@ -62,7 +65,6 @@ export async function ask(
       surface,
       decision,
     } as const;
-    await countOutcomes(client, services, [{ ...outcome, visitor }]);
     const id = await insertEnquiry(client, {
       form: form.code,
       product: product.id,
@@ -74,33 +76,80 @@ export async function ask(
       answers,
       at: new Date(moment),
     });
-    await enqueueNotifications(client, services, shop, [
-      {
-        event: 'enquiry.asked',
-        to: email,
-        locale,
-        values: { name: '', product: title(locale), words: '' },
-        held: holdReason,
-        seller,
+    await carryOut(client, services, effectsOfBeginning(enquiry, 'ask'), {
+      count: () => countOutcomes(client, services, [{ ...outcome, visitor }]),
+      letters: {
+        'enquiry.asked': () => [
+          {
+            event: 'enquiry.asked',
+            to: email,
+            locale,
+            values: { name: '', product: title(locale), words: '' },
+            held: holdReason,
+            seller,
+          },
+        ],
+        'enquiry.new': () => [
+          {
+            event: 'enquiry.new',
+            about: email,
+            locale: null,
+            values: {
+              who: name ?? email,
+              email,
+              product: title(null),
+              page,
+              words,
+              link: `${config.publicUrl}/enquiries?enquiry=${id}`,
+            },
+            seller,
+          },
+        ],
       },
-      {
-        event: 'enquiry.new',
-        about: email,
-        locale: null,
-        values: {
-          who: name ?? email,
-          email,
-          product: title(null),
-          page,
-          words,
-          link: `${config.publicUrl}/enquiries?enquiry=${id}`,
-        },
-        seller,
-      },
-    ]);
+    });
   });
   return form;
 }
+
+/** Answers an enquiry. @throws {ProblemError} 404 where there is none within the scope */
+export async function answer(services: JobServices, id: number, words: string, scope: Scope): Promise<void> {
+  const { db, live, clock } = services;
+  const at = new Date(clock());
+  await db.transaction(async (client) => {
+    const row = await enquiryById(client, id, scope);
+    if (!row) throw notFound(`enquiry ${id}`);
+    const { title, variantTitle, email: to, locale, name, soldBy } = row;
+    const { locales } = live.current().rulebook.shop;
+    const product = title ? titleOf({ title, variantTitle }, locale, locales) : '';
+    const values = { name: name ?? '', product, words };
+    const seller = sellerNamed(live.current(), soldBy);
+    await giveCommand(client, services, { ...commandOf(scope, at), command: 'answer' }, [id], () =>
+      Promise.resolve(() => ({
+        conversation: () => appendMessage(client, { enquiry: id }, { byOwner: true, seller: scope.seller, words, at }),
+        letters: { 'enquiry.answered': () => [{ event: 'enquiry.answered', to, locale, values, seller }] },
+      })),
+    );
+  });
+}
+
+/**
+ * Closes or reopens an enquiry. One that is in that state already stays as it is.
+ * @throws {ProblemError} 404 where there is none within the scope; 409 where no command leads to that state
+ */
+export async function moveTo(services: JobServices, id: number, to: EnquiryState, scope: Scope): Promise<void> {
+  const { db, clock } = services;
+  await db.transaction(async (client) => {
+    const row = await enquiryById(client, id, scope);
+    if (!row) throw notFound(`enquiry ${id}`);
+    if (row.state === to) return;
+    const command = commandBetween(enquiry, row.state, to, actorOf(scope));
+    // An answer needs words, which this call does not take.
+    if (command === null || command === 'answer') throw answerFirst();
+    await moveRequests(client, { ...commandOf(scope, new Date(clock())), command }, [id]);
+  });
+}
+
+const commandOf = (scope: Scope, at: Date) => ({ kind: 'enquiry', actor: actorOf(scope), at, scope }) as const;
 
 /** Finds the form of ours by which a product is asked about now; an enquiry may lead to a page of the shop instead. */
 export function formOffered(
@@ -115,4 +164,6 @@ export function formOffered(
   return first;
 }
 
+const answerFirst = () =>
+  new ProblemError('not-answered', 'An enquiry is answered by sending an answer. Send one, or close the enquiry.');
 const noForm = () => new ProblemError('no-form', 'No contact form stands for these goods now. Look at the page again.');

@@ -1,5 +1,7 @@
+import { waitlist } from '#core/requests/waitlist.ts';
 import type { z } from 'zod';
-import type { listPreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
+import type { PreorderState } from '#core/requests/preorder.ts';
+import type { listPreorderGoods } from '#core/contract/preorderCalls.ts';
 import type { ShipDates } from '#core/fulfilment/shipping.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { inScope, type Scope } from '../scope/scope.ts';
@@ -42,13 +44,13 @@ const USE = `
     FROM waitlist_entries w
       JOIN bought b ON b.product_id = w.product_id AND (w.variant_id IS NULL OR w.variant_id = b.id)
       JOIN LATERAL (SELECT id, units FROM invitations WHERE entry_id = w.id ORDER BY id DESC LIMIT 1) i ON true
-    WHERE w.state = 'invited' AND (w.customer_id IN (SELECT id FROM customers WHERE external_id = $4)
+    WHERE w.state = ANY($6) AND (w.customer_id IN (SELECT id FROM customers WHERE external_id = $4)
       OR (w.id = ANY($3) AND NOT w.account_only))
     GROUP BY w.id, i.id, i.units),
   used AS (
     UPDATE invitations i SET units = turn.units - turn.bought FROM turn
     WHERE i.id = turn.invitation AND turn.units > turn.bought)
-  UPDATE waitlist_entries w SET state = 'bought', changed_at = $5 FROM turn
+  UPDATE waitlist_entries w SET state = $7, changed_at = $5 FROM turn
   WHERE w.id = turn.entry AND (turn.units IS NULL OR turn.units <= turn.bought)`;
 
 /**
@@ -71,7 +73,8 @@ export async function useInvitations(
 ): Promise<void> {
   const variants = lines.map(({ variantId }) => variantId);
   const units = lines.map(({ quantity }) => quantity);
-  await db.query(USE, [variants, units, entries, customer, at]);
+  const { from, to } = waitlist.transitions.buy;
+  await db.query(USE, [variants, units, entries, customer, at, from, to[0]]);
 }
 
 const DAY = (column: string) => `to_char(${column}, 'YYYY-MM-DD')`;
@@ -178,37 +181,25 @@ export async function waitingUnits(db: Queryable, variant: string): Promise<{ id
   return rows;
 }
 
-const MOVE = `
-  WITH moved AS (
-    UPDATE preorders SET state = $2, changed_at = $4 WHERE id = ANY($1) AND state = ANY($3)
-      AND ${inScope('$5', '(SELECT product_id FROM variants WHERE id = variant_id)')} RETURNING id)
-  SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id IN (SELECT id FROM moved) ORDER BY o.id`;
+const BY_IDS = `SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id = ANY($1) ORDER BY o.id`;
 
-/** @returns those within the scope that were in a state that they may leave for this */
-export async function movePreordersTo(
-  db: Queryable,
-  ids: readonly string[],
-  { to, from, at }: { to: PreorderState; from: readonly PreorderState[]; at: Date },
-  { names }: Scope,
-): Promise<(PreorderRow & { variant: string })[]> {
-  return (await db.query<PreorderRow & { variant: string }>(MOVE, [ids, to, from, at, names])).rows;
+export type PreorderOfVariant = PreorderRow & { readonly variant: string };
+
+export async function preordersByIds(db: Queryable, ids: readonly number[]): Promise<PreorderOfVariant[]> {
+  return (await db.query<PreorderOfVariant>(BY_IDS, [ids])).rows;
 }
 
 const REDATE = `
-  WITH moved AS (
-    UPDATE preorders SET ships_from = $2, ships_until = $3, changed_at = $4
-    WHERE state = 'reserved' AND variant_id = (SELECT id FROM variants WHERE external_id = $1) RETURNING id)
-  SELECT ${COLUMNS}, v.external_id AS variant FROM ${FROM} WHERE o.id IN (SELECT id FROM moved) ORDER BY o.id`;
+  UPDATE preorders SET ships_from = $2, ships_until = $3
+  WHERE state = ANY($4) AND variant_id = (SELECT id FROM variants WHERE external_id = $1) RETURNING id`;
 
-/** Gives all who wait for a variant another ship date. */
+/** Gives reservations of a variant in these states another ship date. @returns their ids */
 export async function redate(
   db: Queryable,
   variant: string,
-  { from, until, at }: ShipDates & { at: Date },
-): Promise<(PreorderRow & { variant: string })[]> {
-  // Rows after the change.
-  const { rows } = await db.query<PreorderRow & { variant: string }>(REDATE, [variant, from, until, at]);
-  return rows.map((row) => ({ ...row, from, until }));
+  { from, until, states }: ShipDates & { states: readonly PreorderState[] },
+): Promise<number[]> {
+  return (await db.query<{ id: number }>(REDATE, [variant, from, until, states])).rows.map(({ id }) => id);
 }
 
 const STATUSES = `

@@ -107,8 +107,9 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, allocatePreorders, async ({ body }, { request }) => {
-    await knownVariant(db, body.variant, await scopeOf(services, request));
-    return reply(200, await setAside(services, body));
+    const scope = await scopeOf(services, request);
+    await knownVariant(db, body.variant, scope);
+    return reply(200, await setAside(services, body, scope));
   });
 
   route(endpoints, movePreorders, async ({ body: { preorders, to, notify } }, { request }) => {
@@ -117,8 +118,9 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   });
 
   route(endpoints, putShipDate, async ({ body }, { request }) => {
-    await knownVariant(db, body.variant, await scopeOf(services, request));
-    return reply(200, { notified: await moveDates(services, body) });
+    const scope = await scopeOf(services, request);
+    await knownVariant(db, body.variant, scope);
+    return reply(200, { notified: await moveDates(services, body, scope) });
   });
 }
 

@@ -1,19 +1,23 @@
 import { reservationOf } from '#core/controls/controls.ts';
 import type { z } from 'zod';
-import type { PreorderState, postPreorders } from '#core/contract/preorderCalls.ts';
+import { commandBetween, statesBefore, type CommandOf } from '#core/requests/machine.ts';
+import { preorder, type PreorderState } from '#core/requests/preorder.ts';
+import type { postPreorders } from '#core/contract/preorderCalls.ts';
 import { allocate } from '#core/fulfilment/allocation.ts';
 import { shipDates, type ShipDates } from '#core/fulfilment/shipping.ts';
 import { shipsText } from '#core/texts/defaultTexts.ts';
 import type { MessageEvent } from '#core/texts/messageEvents.ts';
+import type { ProductVariant } from '#core/engine/visit.ts';
 import { productVariants, lockProducts } from '../catalog/catalogQueries.ts';
 import { productReader, type ProductReader } from '../catalog/productCache.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
-import { sellerNamed, WHOLE_SHOP, type Scope } from '../scope/scope.ts';
+import { sellerNamed, type Scope } from '../scope/scope.ts';
 import type { Queryable } from '../db/database.ts';
 import { inTurn } from '../db/inTurn.ts';
 import { invalid, notFound } from '../http/errors.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
+import { actorOf, effectsOfBeginning, giveCommand, perform, type Given } from '../requests/command.ts';
 import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { judge } from '../storefront/guardService.ts';
 import { invitedEntries } from '../visitors/visitor.ts';
@@ -23,11 +27,11 @@ import type { JobServices } from '../services/services.ts';
 import {
   insertPreorder,
   isVariant,
-  movePreordersTo,
+  preordersByIds,
   redate,
   useInvitations,
   waitingUnits,
-  type PreorderRow,
+  type PreorderOfVariant,
 } from './preorderQueries.ts';
 
 type Order = z.infer<(typeof postPreorders)['body']>;
@@ -141,22 +145,29 @@ async function takeOrder(
     const who = person.name ?? person.email ?? customer ?? '';
     const dates = shipsText(ships, locale, shop);
     const seller = sellerNamed(live.current(), bought.product.seller);
-    notifications.push(
-      {
-        event: 'preorder.reserved',
-        to: person.email,
-        locale,
-        values: { ...values, name, product: title(locale), ships: dates },
-        seller,
+    const letters = await perform(effectsOfBeginning(preorder, 'reserve'), {
+      letters: {
+        'preorder.reserved': () => [
+          {
+            event: 'preorder.reserved',
+            to: person.email,
+            locale,
+            values: { ...values, name, product: title(locale), ships: dates },
+            seller,
+          },
+        ],
+        'preorder.new': () => [
+          {
+            event: 'preorder.new',
+            about: person.email,
+            locale: null,
+            values: { ...values, who, product: title(null), link },
+            seller,
+          },
+        ],
       },
-      {
-        event: 'preorder.new',
-        about: person.email,
-        locale: null,
-        values: { ...values, who, product: title(null), link },
-        seller,
-      },
-    );
+    });
+    notifications.push(...letters);
   }
   await enqueueNotifications(client, services, shop, notifications);
   const entries = await invitedEntries(order.invitations ?? [], links);
@@ -216,42 +227,37 @@ async function personOf(client: Queryable, customer: string | null, order: Pick<
 export async function setAside(
   services: JobServices,
   request: { variant: string; units: number; first: readonly string[]; preview: boolean },
+  scope: Scope,
 ): Promise<{ served: string[]; left: number }> {
-  const { db, clock } = services;
-  return db.transaction(async (client) => {
+  return services.db.transaction(async (client) => {
     await lockProducts(client, [request.variant]);
     const waiting = await waitingUnits(client, request.variant);
     const { served, left } = allocate(request.units, waiting, new Set(request.first));
-    if (!request.preview && served.length > 0) {
-      const at = new Date(clock());
-      const moved = await movePreordersTo(client, served, { to: 'allocated', from: ['reserved'], at }, WHOLE_SHOP);
-      await notifyAbout(client, services, 'preorder.allocated', moved);
-    }
+    if (!request.preview) await giveToReservations(client, services, { command: 'allocate', scope }, served);
     return { served: [...served], left };
   });
 }
 
-/** States from which a reservation may change to each state. */
-const FROM: Readonly<Record<PreorderState, readonly PreorderState[]>> = {
-  reserved: ['allocated', 'cancelled'],
-  allocated: ['reserved', 'fulfilled'],
-  fulfilled: ['reserved', 'allocated'],
-  cancelled: ['reserved', 'allocated'],
-};
-
-/** @returns how many were moved: those of the scope alone */
+/**
+ * Brings reservations to a state by the command that leads there from the state of each.
+ * @returns how many were moved: those of the scope alone
+ */
 export async function moveTo(
   services: JobServices,
   ids: readonly string[],
   { to, notify: isTold }: { to: PreorderState; notify: boolean },
   scope: Scope,
 ): Promise<number> {
-  const { db, clock } = services;
-  return db.transaction(async (client) => {
-    const moved = await movePreordersTo(client, ids, { to, from: FROM[to], at: new Date(clock()) }, scope);
-    const event = to === 'cancelled' ? 'preorder.cancelled' : to === 'allocated' ? 'preorder.allocated' : null;
-    if (event && isTold) await notifyAbout(client, services, event, moved);
-    return moved.length;
+  return services.db.transaction(async (client) => {
+    const byCommand = new Map<PreorderCommand, number[]>();
+    for (const { id, state } of await preordersByIds(client, ids.map(Number))) {
+      const command = commandBetween(preorder, state, to, actorOf(scope));
+      if (command) byCommand.set(command, [...(byCommand.get(command) ?? []), id]);
+    }
+    let moved = 0;
+    for (const [command, some] of byCommand)
+      moved += await giveToReservations(client, services, { command, scope, to, isTold }, some);
+    return moved;
   });
 }
 
@@ -259,42 +265,73 @@ export async function moveTo(
 export async function moveDates(
   services: JobServices,
   { variant, words, ...dates }: ShipDates & { variant: string; words: string },
+  scope: Scope,
 ): Promise<number> {
-  const { db, clock } = services;
-  return db.transaction(async (client) => {
-    const moved = await redate(client, variant, { ...dates, at: new Date(clock()) });
-    await notifyAbout(client, services, 'preorder.moved', moved, { words });
-    return moved.length;
+  return services.db.transaction(async (client) => {
+    const ids = await redate(client, variant, { ...dates, states: statesBefore(preorder, 'redate') });
+    return giveToReservations(client, services, { command: 'redate', scope, words }, ids);
   });
 }
 
-async function notifyAbout(
+type PreorderCommand = CommandOf<typeof preorder>;
+
+/** Gives a command to reservations. @returns how many it moved */
+async function giveToReservations(
   client: Queryable,
   services: JobServices,
+  given: Pick<Given<'preorder'>, 'command' | 'scope'> & {
+    readonly to?: PreorderState;
+    /** Whether customers are notified; they are if it is missing. */
+    readonly isTold?: boolean;
+    /** Words of the owner for the letter. */
+    readonly words?: string;
+  },
+  ids: readonly (number | string)[],
+): Promise<number> {
+  const { isTold = true, words = '', ...command } = given;
+  const at = new Date(services.clock());
+  const full = { kind: 'preorder', actor: actorOf(given.scope), at, ...command } as const;
+  const moved = await giveCommand(client, services, full, ids.map(Number), async (movedIds) => {
+    const rows = new Map((await preordersByIds(client, movedIds)).map((row) => [row.id, row]));
+    const goods = await productVariants(
+      client,
+      [...rows.values()].map(({ variant }) => ({ variantId: variant })),
+    );
+    return (id) => {
+      const row = rows.get(id)!;
+      const letter = (event: MessageEvent) => () =>
+        isTold ? [letterAbout(services, event, row, goods.get(row.variant), { words })] : [];
+      return {
+        letters: {
+          'preorder.allocated': letter('preorder.allocated'),
+          'preorder.cancelled': letter('preorder.cancelled'),
+          'preorder.moved': letter('preorder.moved'),
+        },
+      };
+    };
+  });
+  return moved.length;
+}
+
+function letterAbout(
+  services: JobServices,
   event: MessageEvent,
-  rows: readonly (PreorderRow & { variant: string })[],
-  more: Readonly<Record<string, string>> = {},
-): Promise<void> {
+  { variant, email, name, locale, units, order, from, until }: PreorderOfVariant,
+  found: ProductVariant | undefined,
+  more: Readonly<Record<string, string>>,
+): Notification {
   const live = services.live.current();
   const { shop } = live.rulebook;
-  const goods = await productVariants(
-    client,
-    rows.map(({ variant }) => ({ variantId: variant })),
-  );
-  const notifications = rows.map(({ variant, email, name, locale, units, order, from, until }): Notification => {
-    const found = goods.get(variant);
-    const title = found && { title: found.product.title, variantTitle: found.variant.title };
-    const values = {
-      ...more,
-      name: name ?? '',
-      product: title ? titleOf(title, locale, shop.locales) : variant,
-      units,
-      order: order ?? '',
-      ships: shipsText({ from, until }, locale, shop),
-    };
-    return { event, to: email, locale, values, seller: sellerNamed(live, found?.product.seller ?? null) };
-  });
-  await enqueueNotifications(client, services, shop, notifications);
+  const title = found && { title: found.product.title, variantTitle: found.variant.title };
+  const values = {
+    ...more,
+    name: name ?? '',
+    product: title ? titleOf(title, locale, shop.locales) : variant,
+    units,
+    order: order ?? '',
+    ships: shipsText({ from, until }, locale, shop),
+  };
+  return { event, to: email, locale, values, seller: sellerNamed(live, found?.product.seller ?? null) };
 }
 
 /** @throws {ProblemError} 404 when the variant does not exist within the scope */

@@ -1,4 +1,7 @@
 import type { ShopFacts } from '#core/model/subject.ts';
+import { countedLines } from '#core/requests/quoteParts.ts';
+import { instantWords } from '#core/texts/messages.ts';
+import { shopText } from '#core/texts/shopTexts.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { titleOf } from '../catalog/titles.ts';
 import type { Queryable } from '../db/database.ts';
@@ -90,3 +93,46 @@ export async function notifyPricers(
 
 export const moneyOf = (quote: QuoteRow, { live }: Pick<JobServices, 'live'>): string =>
   formatPrice(totalOf(quote), live.current().rulebook.shop, quote.locale);
+
+/** Writes messages of the shop one under the other; where several sellers price a quote, each under its author's name. */
+const wordsOf = (parts: readonly QuotePart[], written: readonly QuotePart[], shop: ShopFacts): string[] =>
+  written.map((part) => (parts.length > 1 ? `${part.name ?? shop.name}: ${part.words}` : part.words));
+
+/** The letter with the prices of a quote. */
+export async function pricedLetter(
+  services: JobServices,
+  quote: QuoteRow,
+  written: readonly QuotePart[],
+): Promise<Notification> {
+  const { shop } = services.live.current().rulebook;
+  const { parts, locale, name, email: to, validUntil } = quote;
+  const rest = parts.some(({ state }) => state === 'asked') ? [shopText('quotePage.rest', locale, shop)] : [];
+  const values = {
+    name: name ?? '',
+    total: moneyOf(quote, services),
+    products: namedLines(countedLines(quote.lines, parts, true), locale, shop),
+    until: validUntil ? instantWords(validUntil.getTime(), shop, locale) : '',
+    words: [...wordsOf(parts, written, shop), ...rest].join('\n\n'),
+    link: await quoteLink(services, quote.id),
+  };
+  return { event: 'quote.priced', to, locale, values, seller: onlySeller(quote) };
+}
+
+/** The letter that turns a request for prices down. */
+export function turnedDownLetter(
+  { live }: Pick<JobServices, 'live'>,
+  quote: QuoteRow,
+  written: readonly QuotePart[],
+): Notification {
+  const { shop } = live.current().rulebook;
+  const { name, email: to, locale, parts } = quote;
+  const values = { name: name ?? '', words: wordsOf(parts, written, shop).join('\n\n') };
+  return { event: 'quote.turnedDown', to, locale, values, seller: onlySeller(quote) };
+}
+
+/** The letter about a quote whose prices have expired. */
+export function lapsedLetter(services: Pick<JobServices, 'live'>, quote: QuoteRow): Notification {
+  const { email: to, locale, name } = quote;
+  const values = { name: name ?? '', total: moneyOf(quote, services) };
+  return { event: 'quote.lapsed', to, locale, values, seller: onlySeller(quote) };
+}

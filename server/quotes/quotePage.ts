@@ -12,8 +12,9 @@ import type { Services } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { quoteOf } from '../visitors/acceptedQuote.ts';
 import { quoteById, type QuotePart, type QuoteRow } from './quoteQueries.ts';
-import { answer, askAnew } from './quoteService.ts';
-import { hasExpired, isSent, totalOf, versionOf } from './quoteTotals.ts';
+import { answer, type CustomerCommand } from './quoteService.ts';
+import { hasExpired, isQuoteCommandAllowed } from '#core/requests/quote.ts';
+import { isSent, totalOf, versionOf } from './quoteTotals.ts';
 
 const A_MINUTE = 20;
 
@@ -66,7 +67,10 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       `<input type="hidden" name="version" value="${versionOf(row)}">`;
     const isExpired = hasExpired(row, new Date(clock()));
     const isOpen = state === 'priced' && !isExpired;
-    const button = (as: string, word: Word) => `<button name="as" value="${as}">${text(word)}</button> `;
+    const now = new Date(clock());
+    const buttons = BUTTONS.filter(({ command }) => isQuoteCommandAllowed(row, command, 'customer', now));
+    const button = ({ as, word }: (typeof BUTTONS)[number]) =>
+      `<button name="as" value="${as}">${text(word)}</button> `;
     const toShop = new URL('/', pageMap?.site ?? 'http://localhost');
     toShop.searchParams.set('quote', token);
     const next =
@@ -89,7 +93,7 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
         `<table><thead><tr><th>${text('goods')}</th><th class="number">${text('units')}</th><th class="number">${text('each')}</th><th></th></tr></thead>` +
         `${parts.map(rowsOf).join('')}${foot}</table>${until}${rest}${thread.join('')}${next}` +
         `<form method="post" action="/quote">${field}<label>${text('reply')} <textarea name="words" rows="3" maxlength="5000"></textarea></label>` +
-        `${isOpen ? button('accepted', 'accept') + button('declined', 'decline') : ''}${isExpired ? button('askAgain', 'askAgain') : ''}${button('reply', 'send')}</form>`,
+        `${buttons.map(button).join('')}</form>`,
     };
   };
 
@@ -116,11 +120,10 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
       sendPage(response, over(request), 410);
       return;
     }
-    const answered = as === 'accepted' || as === 'declined' ? as : 'reply';
     const text = typeof words === 'string' ? words.replaceAll('\0', '').trim().slice(0, 5000) : '';
-    const isAskedAnew = as === 'askAgain' && (await askAnew(services, row.id, text));
-    if (!isAskedAnew && (answered !== 'reply' || text !== '')) {
-      const came = await answer(services, row.id, { as: answered, words: text, version: String(version) });
+    const command = BUTTONS.find((button) => button.as === as)?.command ?? 'reply';
+    if (command !== 'reply' || text !== '') {
+      const came = await answer(services, row.id, { command, words: text, version: String(version) });
       if (came !== 'done') {
         const now = (await quoteById(db, row.id, WHOLE_SHOP))!;
         sendPage(response, show(now, String(token), came === 'changed'), 409);
@@ -130,5 +133,13 @@ export function quotePage(endpoints: Endpoints, services: Services): void {
     response.redirect(303, `/quote?token=${encodeURIComponent(String(token))}`);
   });
 }
+
+/** Buttons of the page: the command of each, its value in the form, which pages sent before keep, and its words. */
+const BUTTONS: readonly { readonly command: CustomerCommand; readonly as: string; readonly word: Word }[] = [
+  { command: 'accept', as: 'accepted', word: 'accept' },
+  { command: 'decline', as: 'declined', word: 'decline' },
+  { command: 'askAgain', as: 'askAgain', word: 'askAgain' },
+  { command: 'reply', as: 'reply', word: 'send' },
+];
 
 type Word = TextKey extends infer Key ? (Key extends `quotePage.${infer W}` ? W : never) : never;

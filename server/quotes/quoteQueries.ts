@@ -1,6 +1,7 @@
-import type { QuoteState } from '#core/contract/askingCalls.ts';
+import { statesBefore } from '#core/requests/machine.ts';
+import { quote, type QuoteCase, type QuoteState } from '#core/requests/quote.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
-import type { QuotePartState } from '#core/fulfilment/quoteParts.ts';
+import type { QuotePartState } from '#core/requests/quoteParts.ts';
 import type { Scope } from '../scope/scope.ts';
 import { partOf, type Queryable } from '../db/database.ts';
 import { readPage, type Page } from '../db/page.ts';
@@ -201,12 +202,12 @@ export async function insertQuote(
 }
 
 const PRICE = `
-  UPDATE quote_parts SET state = 'priced', delivery = $2, valid_until = $3, words = $4 WHERE id = $1`;
+  UPDATE quote_parts SET delivery = $2, valid_until = $3, words = $4 WHERE id = $1`;
 
 /** Prices a part and replaces its lines; lines that stay keep their notes. */
 export async function pricePart(
   db: Queryable,
-  quote: QuoteRow,
+  whole: QuoteRow,
   part: QuotePart,
   priced: {
     lines: readonly { variant: string; units: number; unitPrice: number }[];
@@ -219,55 +220,57 @@ export async function pricePart(
   await db.query(PRICE, [part.id, delivery, validUntil, words]);
   await db.query('DELETE FROM quote_lines WHERE part_id = $1', [part.id]);
   for (const { variant, units, unitPrice } of lines) {
-    const note = quote.lines.find((line) => line.variant === variant)?.note ?? null;
-    await db.query(LINE, [quote.id, part.id, variant, units, note, unitPrice]);
+    const note = whole.lines.find((line) => line.variant === variant)?.note ?? null;
+    await db.query(LINE, [whole.id, part.id, variant, units, note, unitPrice]);
   }
 }
 
-export async function turnDownPart(db: Queryable, part: number, words: string): Promise<void> {
-  await db.query("UPDATE quote_parts SET state = 'turnedDown', words = $2 WHERE id = $1", [part, words]);
+/** Takes the prices of a part back, with a message to the customer. */
+export async function unpricePart(db: Queryable, part: number, words: string): Promise<void> {
+  await db.query('UPDATE quote_parts SET words = $2 WHERE id = $1', [part, words]);
   await db.query('UPDATE quote_lines SET unit_price = NULL WHERE part_id = $1', [part]);
 }
 
-/** Reopens parts for pricing. */
-export async function askAgain(db: Queryable, parts: readonly number[]): Promise<void> {
-  await db.query("UPDATE quote_parts SET state = 'asked' WHERE id = ANY($1)", [parts]);
-}
-
 /** Clears the messages of a quote once they are sent. */
-export async function wordsSent(db: Queryable, quote: number): Promise<void> {
-  await db.query("UPDATE quote_parts SET words = '' WHERE quote_id = $1", [quote]);
+export async function wordsSent(db: Queryable, id: number): Promise<void> {
+  await db.query("UPDATE quote_parts SET words = '' WHERE quote_id = $1", [id]);
 }
 
-/** @returns whether the quote was in one of the states that it may leave for this */
-export async function moveQuote(
+const WRITE_PARTS = `
+  UPDATE quote_parts k SET state = given.state FROM unnest($1::bigint[], $2::text[]) AS given (id, state)
+  WHERE k.id = given.id AND k.state <> given.state`;
+const WRITE = `
+  UPDATE quotes SET state = $2, changed_at = $3, valid_until = $4, replied_at = CASE WHEN $5 THEN replied_at END,
+    answered_at = coalesce(answered_at, CASE WHEN $6 THEN $3::timestamptz END) WHERE id = $1`;
+
+/**
+ * Stores the states of a quote and its parts after a step. The caller holds its lock.
+ * @param isReplyOpen whether a reply of the customer still waits for an answer
+ */
+export async function writeStep(
   db: Queryable,
   id: number,
-  how: { to: QuoteState; from: readonly QuoteState[]; at: Date; validUntil?: Date | null },
-): Promise<boolean> {
-  const { to, from, at, validUntil } = how;
-  const move = `UPDATE quotes SET state = $2, changed_at = $4,
-    valid_until = coalesce($5, valid_until),
-    replied_at = CASE WHEN $2 = 'lapsed' THEN replied_at END,
-    answered_at = coalesce(answered_at, CASE WHEN $2 IN ('priced', 'turnedDown') THEN $4::timestamptz END)
-    WHERE id = $1 AND state = ANY($3)`;
-  const values = [id, to, from, at, validUntil ?? null];
-  return (await db.query(move, values)).rowCount === 1;
+  { state, validUntil, parts }: QuoteCase,
+  { at, isReplyOpen }: { at: Date; isReplyOpen: boolean },
+): Promise<void> {
+  await db.query(WRITE_PARTS, [parts.map((part) => part.id), parts.map((part) => part.state)]);
+  await db.query(WRITE, [id, state, at, validUntil, isReplyOpen, isAnswer(state)]);
 }
 
-/** States of a quote that was sent, and that can be priced again. */
-const ANSWERABLE: readonly QuoteState[] = ['priced', 'lapsed', 'declined'];
+/** Whether a quote in this state has had an answer of the shop. */
+const isAnswer = (state: QuoteState) => state === 'priced' || state === 'turnedDown';
 
-/** Notes that the customer waits for an answer to a reply, while the shop can still act on the quote. */
+/** Notes that the customer waits for an answer to a reply, while the shop can still price the quote. */
 export async function noteReply(db: Queryable, id: number, at: Date): Promise<void> {
-  await db.query('UPDATE quotes SET replied_at = $2 WHERE id = $1 AND state = ANY($3)', [id, at, ANSWERABLE]);
+  const sent = statesBefore(quote, 'price').filter((state) => state !== 'asked');
+  await db.query('UPDATE quotes SET replied_at = $2 WHERE id = $1 AND state = ANY($3)', [id, at, sent]);
 }
 
 /** Quotes whose time is over; locked, and left out where another copy has them. */
 export async function quotesDue(db: Queryable, at: Date): Promise<number[]> {
-  const due = `SELECT id FROM quotes WHERE state = 'priced' AND valid_until <= $1 ORDER BY id LIMIT 100
+  const due = `SELECT id FROM quotes WHERE state = ANY($2) AND valid_until <= $1 ORDER BY id LIMIT 100
     FOR UPDATE SKIP LOCKED`;
-  return (await db.query<{ id: number }>(due, [at])).rows.map(({ id }) => id);
+  return (await db.query<{ id: number }>(due, [at, statesBefore(quote, 'lapse')])).rows.map(({ id }) => id);
 }
 
 const REQUESTED_PRODUCTS = `

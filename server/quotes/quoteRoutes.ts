@@ -7,7 +7,7 @@ import {
   turnDownQuote,
   type Quote,
 } from '#core/contract/askingCalls.ts';
-import { deliveryOf } from '#core/fulfilment/quoteParts.ts';
+import { deliveryOf } from '#core/requests/quoteParts.ts';
 import { notFound } from '../http/errors.ts';
 import { onceSent, readForm } from '../forms/formQueries.ts';
 import { QUOTE_FORM } from '../forms/formRoutes.ts';

@@ -1,8 +1,7 @@
 import type { z } from 'zod';
 import type { postQuote, priceQuote, turnDownQuote } from '#core/contract/askingCalls.ts';
-import { countedLines, partsOver, stateByParts, validUntilOf } from '#core/fulfilment/quoteParts.ts';
-import { instantWords } from '#core/texts/messages.ts';
-import { shopText } from '#core/texts/shopTexts.ts';
+import { isAllowed, type Actor } from '#core/requests/machine.ts';
+import { quote, stepQuote, type QuoteCommand } from '#core/requests/quote.ts';
 import { scopeHas, sellerNamed, WHOLE_SHOP, type Scope } from '../scope/scope.ts';
 import { sellerTerms } from '../rules/sellerQueries.ts';
 import { productVariants } from '../catalog/catalogQueries.ts';
@@ -13,30 +12,38 @@ import { notFound, ProblemError } from '../http/errors.ts';
 import { visitorClaims } from '../http/shopToken.ts';
 import { askerOf } from '../forms/asker.ts';
 import { answersTo, readForm } from '../forms/formQueries.ts';
-import { enqueueNotifications } from '../messages/outbox.ts';
 import { answerTo, contentOf, keepAnswer, lockKey } from '../idempotency/idempotencyQueries.ts';
 import { countOutcomes, type VisitorOutcome } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
+import { actorOf, carryOut, effectsOfBeginning } from '../requests/command.ts';
 import { offersOf } from '../requests/offered.ts';
 import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import type { JobServices } from '../services/services.ts';
-import { moneyOf, namedLines, notifyPricers, onlySeller, quoteLink, requestValues } from './quoteLetters.ts';
 import {
-  askAgain,
+  lapsedLetter,
+  moneyOf,
+  notifyPricers,
+  onlySeller,
+  pricedLetter,
+  quoteLink,
+  requestValues,
+  turnedDownLetter,
+} from './quoteLetters.ts';
+import {
   insertQuote,
   lockQuote,
-  moveQuote,
   noteReply,
   pricePart,
   quoteById,
   quotesDue,
-  turnDownPart,
+  unpricePart,
   wordsSent,
+  writeStep,
   type QuotePart,
   type QuoteRow,
 } from './quoteQueries.ts';
-import { hasExpired, versionOf } from './quoteTotals.ts';
+import { versionOf } from './quoteTotals.ts';
 
 const DAY_MS = 86_400_000;
 /**
@@ -81,67 +88,134 @@ export async function askPrice(
     }));
     const id = await insertQuote(client, { customer: visitor.customerId, email, name, locale, answers, lines, at });
     await keepAnswer(client, { key, content, answer: { id }, at });
-    await countOutcomes(client, services, outcomes);
-    const quote = (await quoteById(client, id, WHOLE_SHOP))!;
+    const asked = (await quoteById(client, id, WHOLE_SHOP))!;
     const link = await quoteLink(services, id);
-    await enqueueNotifications(client, services, shop, [
-      // Anybody may have typed this address: the letter holds nothing that they wrote.
-      {
-        event: 'quote.asked',
-        to: email,
-        locale,
-        values: { name: '', lines: lines.length, link },
-        held: holdReason,
-        seller: onlySeller(quote),
+    await carryOut(client, services, effectsOfBeginning(quote, 'ask'), {
+      count: () => countOutcomes(client, services, outcomes),
+      letters: {
+        // Anybody may have typed this address: the letter holds nothing that they wrote.
+        'quote.asked': () => [
+          {
+            event: 'quote.asked',
+            to: email,
+            locale,
+            values: { name: '', lines: lines.length, link },
+            held: holdReason,
+            seller: onlySeller(asked),
+          },
+        ],
+        'quote.new': () => notifyPricers(client, services, asked, 'quote.new', asked.parts, requestValues(services)),
       },
-      ...(await notifyPricers(client, services, quote, 'quote.new', quote.parts, requestValues(services))),
-    ]);
+    });
   });
 }
 
 /** Finds the part of a quote that the caller may price or decline. @throws {ProblemError} 404 */
-function partFor(quote: QuoteRow, scope: Scope, seller: string | null | undefined): QuotePart {
-  const [only] = quote.parts.length === 1 ? quote.parts : [];
+function partFor(whole: QuoteRow, scope: Scope, seller: string | null | undefined): QuotePart {
+  const [only] = whole.parts.length === 1 ? whole.parts : [];
   const part =
     scope.seller === null && seller === undefined && only
       ? only
-      : quote.parts.find((one) => one.seller === (seller === undefined ? scope.seller : seller));
-  if (!part) throw notFound(`part of quote ${quote.id}`);
+      : whole.parts.find((one) => one.seller === (seller === undefined ? scope.seller : seller));
+  if (!part) throw notFound(`part of quote ${whole.id}`);
   return part;
 }
 
-/** Works on a quote that nobody else changes meanwhile. @throws {ProblemError} 404 where nothing of it is in the scope */
-async function changeQuote(
+/** A step of a quote whose row is locked, and who takes it. */
+interface Taking {
+  readonly whole: QuoteRow;
+  readonly command: QuoteCommand;
+  readonly actor: Actor;
+  readonly at: Date;
+  /** Words with it, or none. */
+  readonly words: string;
+}
+
+/**
+ * Takes a step of a quote, stores it and carries out its effects.
+ * @returns whether the step could be taken
+ */
+async function take(
+  client: Queryable,
   services: JobServices,
-  { id, scope }: { id: number; scope: Scope },
-  change: (client: Queryable, quote: QuoteRow, at: Date) => Promise<void>,
+  { whole, command, actor, at, words }: Taking,
+): Promise<boolean> {
+  const taken = stepQuote(whole, command, actor, { at, sending: (await sellerTerms(client)).quotes });
+  if ('refusal' in taken) return false;
+  const { id } = whole;
+  if (command.name === 'reply') await noteReply(client, id, at);
+  else await writeStep(client, id, taken.quote, { at, isReplyOpen: command.name === 'lapse' });
+  const now = (await quoteById(client, id, WHOLE_SHOP))!;
+  const written = now.parts.filter((part) => part.words !== '');
+  const about = (parts: readonly number[] | undefined) =>
+    parts ? now.parts.filter((part) => parts.includes(part.id)) : now.parts;
+  for (const effect of taken.effects)
+    await carryOut(client, services, [effect], {
+      conversation: async () => {
+        if (actor === 'customer') {
+          if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
+          return;
+        }
+        for (const part of written)
+          await appendMessage(client, { quote: id }, { byOwner: true, seller: part.seller, words: part.words, at });
+        await wordsSent(client, id);
+      },
+      letters: {
+        'quote.new': () =>
+          notifyPricers(client, services, now, 'quote.new', about(effect.parts), requestValues(services)),
+        'quote.priced': async () => [await pricedLetter(services, now, written)],
+        'quote.turnedDown': () => [turnedDownLetter(services, now, written)],
+        'quote.lapsed': () => [lapsedLetter(services, now)],
+        'quote.answered': () =>
+          notifyPricers(client, services, now, 'quote.answered', about(effect.parts), (quoted) => ({
+            who: now.name ?? now.email,
+            total: moneyOf(quoted, services),
+            answer: ANSWERS[command.name] ?? '',
+            words,
+          })),
+      },
+    });
+  return true;
+}
+
+/** Words for the customer's answers in the letter about them. */
+const ANSWERS: Partial<Record<QuoteCommand['name'], string>> = {
+  accept: 'accepted',
+  decline: 'declined',
+  reply: 'replied about',
+};
+
+/** Works on the part of a quote that the caller may price or turn down. @throws {ProblemError} 404, 409 */
+async function changePart(
+  services: JobServices,
+  { id, scope, seller }: { id: number; scope: Scope; seller: string | null | undefined },
+  change: (client: Queryable, whole: QuoteRow, part: QuotePart, at: Date) => Promise<QuoteCommand>,
 ): Promise<void> {
   const { db, clock } = services;
   const at = new Date(clock());
   await db.transaction(async (client) => {
     await lockQuote(client, id);
-    const quote = await quoteById(client, id, scope);
-    if (!quote) throw notFound(`quote ${id}`);
-    await change(client, quote, at);
-    await settle(client, services, id, at);
+    const seen = await quoteById(client, id, scope);
+    if (!seen) throw notFound(`quote ${id}`);
+    const part = partFor(seen, scope, seller);
+    const whole = (await quoteById(client, id, WHOLE_SHOP))!;
+    const command = await change(client, whole, part, at);
+    if (!(await take(client, services, { whole, command, actor: actorOf(scope), at, words: '' }))) throw isOver();
   });
 }
 
 /** Prices a part of a quote; the quote is sent once it is complete, or at once where the shop sends parts. */
 export async function price(
   services: JobServices,
-  of: { id: number; scope: Scope },
+  { id, scope }: { id: number; scope: Scope },
   { lines, delivery, days, words, seller }: z.infer<(typeof priceQuote)['body']>,
 ): Promise<void> {
-  await changeQuote(services, of, async (client, quote, at) => {
-    const part = partFor(quote, of.scope, seller);
-    const whole = (await quoteById(client, of.id, WHOLE_SHOP))!;
-    if (whole.state === 'accepted' || whole.state === 'turnedDown') throw isOver();
+  await changePart(services, { id, scope, seller }, async (client, whole, part, at) => {
     const goods = await productVariants(
       client,
       lines.map(({ variant }) => ({ variantId: variant })),
     );
-    const unknown = lines.find(({ variant }) => !scopeHas(of.scope, goods.get(variant)?.product));
+    const unknown = lines.find(({ variant }) => !scopeHas(scope, goods.get(variant)?.product));
     if (unknown) throw notFound(`variant ${unknown.variant}`);
     const elsewhere = whole.lines.find(
       (line) => line.seller !== part.seller && lines.some(({ variant }) => variant === line.variant),
@@ -149,63 +223,20 @@ export async function price(
     if (elsewhere) throw inAnotherPart(elsewhere.variant);
     const validUntil = new Date(at.getTime() + days * DAY_MS);
     await pricePart(client, whole, part, { lines, delivery, validUntil, words });
-    // Asks the other sellers again if their prices have expired.
-    const over = partsOver(whole.parts, at).filter(({ id }) => id !== part.id);
-    await askAgain(
-      client,
-      over.map(({ id }) => id),
-    );
-    const again = await notifyPricers(client, services, whole, 'quote.new', over, requestValues(services));
-    await enqueueNotifications(client, services, services.live.current().rulebook.shop, again);
+    return { name: 'price', part: part.id, delivery, validUntil };
   });
 }
 
 /** Turns a part of a quote down; the quote, when all of it was. */
 export async function turnDown(
   services: JobServices,
-  of: { id: number; scope: Scope },
+  { id, scope }: { id: number; scope: Scope },
   { words, seller }: z.infer<(typeof turnDownQuote)['body']>,
 ): Promise<void> {
-  await changeQuote(services, of, async (client, quote) => {
-    const part = partFor(quote, of.scope, seller);
-    if (part.state === 'turnedDown' || (quote.state !== 'asked' && quote.state !== 'priced')) throw isOver();
-    await turnDownPart(client, part.id, words);
+  await changePart(services, { id, scope, seller }, async (client, _whole, part) => {
+    await unpricePart(client, part.id, words);
+    return { name: 'turnDown', part: part.id };
   });
-}
-
-/** Derives a quote's state from its parts, and notifies the customer if it changed. */
-async function settle(client: Queryable, services: JobServices, id: number, at: Date): Promise<void> {
-  const { shop } = services.live.current().rulebook;
-  const { parts, ...quote } = (await quoteById(client, id, WHOLE_SHOP))!;
-  const to = stateByParts(parts, (await sellerTerms(client)).quotes);
-  const from = ['asked', 'priced', 'lapsed', 'declined'] as const;
-  const validUntil = validUntilOf(parts);
-  if (!(await moveQuote(client, id, { to, from, at, validUntil }))) throw isOver();
-  if (to === 'asked') return;
-  const written = parts.filter(({ words }) => words !== '');
-  for (const { seller, words } of written)
-    await appendMessage(client, { quote: id }, { byOwner: true, seller, words, at });
-  await wordsSent(client, id);
-  const { name, email, locale } = quote;
-  const rest = parts.some(({ state }) => state === 'asked') ? [shopText('quotePage.rest', locale, shop)] : [];
-  // Where several sellers price a quote, the letter names the author of each message.
-  const by = (part: QuotePart) => (parts.length > 1 ? `${part.name ?? shop.name}: ${part.words}` : part.words);
-  const words = [...written.map(by), ...rest].join('\n\n');
-  const values =
-    to === 'turnedDown' || validUntil === null
-      ? { name: name ?? '', words }
-      : {
-          name: name ?? '',
-          total: moneyOf({ ...quote, parts, state: to }, services),
-          products: namedLines(countedLines(quote.lines, parts, true), locale, shop),
-          until: instantWords(validUntil.getTime(), shop, locale),
-          words,
-          link: await quoteLink(services, id),
-        };
-  const event = to === 'turnedDown' ? 'quote.turnedDown' : 'quote.priced';
-  await enqueueNotifications(client, services, shop, [
-    { event, to: email, locale, values, seller: onlySeller({ parts }) },
-  ]);
 }
 
 /**
@@ -216,89 +247,37 @@ async function settle(client: Queryable, services: JobServices, id: number, at: 
 export async function answer(
   services: JobServices,
   id: number,
-  { as, words, version }: { as: 'accepted' | 'declined' | 'reply'; words: string; version: string },
+  { command, words, version }: { command: CustomerCommand; words: string; version: string },
 ): Promise<'done' | 'changed' | 'over'> {
-  const { db, live, clock } = services;
+  const { db, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
     await lockQuote(client, id);
-    const quote = await quoteById(client, id, WHOLE_SHOP);
-    if (!quote) return 'over';
-    if (as !== 'reply') {
-      const isSame = versionOf(quote) === version;
-      if (quote.state === as && isSame) return 'done';
-      if (quote.state === 'priced' && !isSame) return 'changed';
-      if (quote.validUntil === null || quote.validUntil <= at) return 'over';
-      if (!(await moveQuote(client, id, { to: as, from: ['priced'], at }))) return 'over';
+    const whole = await quoteById(client, id, WHOLE_SHOP);
+    if (!whole) return 'over';
+    if (command === 'accept' || command === 'decline') {
+      const isSame = versionOf(whole) === version;
+      // Pressed again, it answers as before.
+      if (quote.transitions[command].to.some((state) => state === whole.state) && isSame) return 'done';
+      if (isAllowed(quote, whole.state, command, 'customer') && !isSame) return 'changed';
     }
-    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
-    if (as === 'reply') await noteReply(client, id, at);
-    const answered = (await quoteById(client, id, WHOLE_SHOP))!;
-    const valuesOf = (about: QuoteRow) => ({
-      who: quote.name ?? quote.email,
-      total: moneyOf(about, services),
-      answer: as === 'reply' ? 'replied about' : as,
-      words,
-    });
-    await enqueueNotifications(
-      client,
-      services,
-      live.current().rulebook.shop,
-      // The answer is not about parts that were declined, so their sellers are not notified.
-      await notifyPricers(
-        client,
-        services,
-        answered,
-        'quote.answered',
-        answered.parts.filter(({ state }) => state !== 'turnedDown'),
-        valuesOf,
-      ),
-    );
-    return 'done';
+    const taken = await take(client, services, { whole, command: { name: command }, actor: 'customer', at, words });
+    return taken ? 'done' : 'over';
   });
 }
 
-/**
- * Asks for a new price once the last has expired: all parts but those that were turned down are open again, and those who
- * price them are notified.
- * @param words of the customer with it, or none
- * @returns whether the quote had expired
- */
-export async function askAnew(services: JobServices, id: number, words: string): Promise<boolean> {
-  const { db, live, clock } = services;
-  const at = new Date(clock());
-  return db.transaction(async (client) => {
-    await lockQuote(client, id);
-    const quote = await quoteById(client, id, WHOLE_SHOP);
-    if (!quote || !hasExpired(quote, at)) return false;
-    await askAgain(
-      client,
-      quote.parts.flatMap((part) => (part.state === 'turnedDown' ? [] : part.id)),
-    );
-    await moveQuote(client, id, { to: 'asked', from: ['priced', 'lapsed'], at });
-    if (words !== '') await appendMessage(client, { quote: id }, { byOwner: false, words, at });
-    const values = requestValues(services);
-    const notifications = await notifyPricers(client, services, quote, 'quote.new', quote.parts, values);
-    await enqueueNotifications(client, services, live.current().rulebook.shop, notifications);
-    return true;
-  });
-}
+/** Commands that customers give on a quote's page. `askAgain` asks for a new price once the last has expired. */
+export type CustomerCommand = 'accept' | 'decline' | 'reply' | 'askAgain';
 
 /** Lets quotes lapse whose time is over. @returns how many did */
 export async function expireQuotes(services: JobServices): Promise<number> {
-  const { db, live, clock } = services;
+  const { db, clock } = services;
   const at = new Date(clock());
   return db.transaction(async (client) => {
     const due = await quotesDue(client, at);
     for (const id of due) {
-      await moveQuote(client, id, { to: 'lapsed', from: ['priced'], at });
-      const quote = await quoteById(client, id, WHOLE_SHOP);
-      if (!quote) continue;
-      const values = { name: quote.name ?? '', total: moneyOf(quote, services) };
-      const { email: to, locale } = quote;
-      await enqueueNotifications(client, services, live.current().rulebook.shop, [
-        { event: 'quote.lapsed', to, locale, values, seller: onlySeller(quote) },
-      ]);
+      const whole = (await quoteById(client, id, WHOLE_SHOP))!;
+      await take(client, services, { whole, command: { name: 'lapse' }, actor: 'system', at, words: '' });
     }
     return due.length;
   });

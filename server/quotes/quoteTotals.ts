@@ -1,14 +1,10 @@
 import { createHash } from 'node:crypto';
-import { countedLines, deliveryOf } from '#core/fulfilment/quoteParts.ts';
+import { countedLines, deliveryOf } from '#core/requests/quoteParts.ts';
 import { quoteTotal } from '#core/fulfilment/quoteTotal.ts';
 import type { QuoteRow } from './quoteQueries.ts';
 
 /** Whether the customer has prices before them. */
 export const isSent = ({ state }: Pick<QuoteRow, 'state'>): boolean => state !== 'asked' && state !== 'turnedDown';
-
-/** Whether its prices are over, lapsed or about to be. */
-export const hasExpired = ({ state, validUntil }: Pick<QuoteRow, 'state' | 'validUntil'>, at: Date): boolean =>
-  state === 'lapsed' || (state === 'priced' && validUntil !== null && validUntil <= at);
 
 /** Total of a quote in minor units, delivery included. */
 export const totalOf = (quote: Pick<QuoteRow, 'state' | 'lines' | 'parts'>): number =>

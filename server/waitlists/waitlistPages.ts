@@ -1,3 +1,5 @@
+import { isAllowed } from '#core/requests/machine.ts';
+import { waitlist } from '#core/requests/waitlist.ts';
 import express, { type Request, type RequestHandler } from 'express';
 import type { TextKey } from '#core/texts/languages/en.ts';
 import { localeFor } from '#core/texts/locale.ts';
@@ -100,12 +102,12 @@ export function waitlistPages(endpoints: Endpoints, services: Services): void {
     leaving,
     (entry, request) => {
       const { shop, page, text } = wordsFor(entry.locale);
-      const isOpen = entry.state === 'waiting' || entry.state === 'invited';
+      const isOpen = isAllowed(waitlist, entry.state, 'leave', 'customer');
       const html = isOpen ? pressOnce(String(tokenIn(request)), text('leave')) : `<p>${escaped(text('left'))}</p>`;
       return { ...page, title: titleOf(entry, entry.locale, shop.locales), html };
     },
     async (entry) => {
-      await leaveList(services, entry.id, 'left');
+      await leaveList(services, entry.id, { command: 'leave', actor: 'customer' });
       const { shop, page, text } = wordsFor(entry.locale);
       const title = titleOf(entry, entry.locale, shop.locales);
       return { ...page, title, html: `<p>${escaped(text('left'))}</p>` };

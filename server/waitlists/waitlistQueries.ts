@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import type { listWaitlists, Waitlist, WaitlistState } from '#core/contract/waitlistCalls.ts';
+import type { listWaitlists, Waitlist } from '#core/contract/waitlistCalls.ts';
+import type { WaitlistState } from '#core/requests/waitlist.ts';
 import type { LocalisedText } from '#core/model/localisedText.ts';
 import { inScope, type Scope } from '../scope/scope.ts';
 import { isTitled, VARIANT_TITLE } from '../catalog/titles.ts';
@@ -182,8 +183,8 @@ const NEXT = `
   WHERE ${IN_LIST} AND w.state = 'waiting' AND ($3::bigint[] IS NULL OR w.id = ANY($3))
   ORDER BY w.id LIMIT $4 FOR UPDATE`;
 const INVITE = `
-  WITH turned AS (UPDATE waitlist_entries SET state = 'invited', changed_at = $2 WHERE id = ANY($1) RETURNING id)
-  INSERT INTO invitations (entry_id, invited_at, expires_at, hours, units) SELECT id, $2, $3, $4, $5 FROM turned`;
+  INSERT INTO invitations (entry_id, invited_at, expires_at, hours, units) SELECT id, $2, $3, $4, $5
+  FROM unnest($1::bigint[]) AS turned (id)`;
 
 /** Has one transaction at a time change who is next on a list. */
 export async function lockList(db: Queryable, { productKey, variantKey }: ListKey): Promise<void> {
@@ -199,18 +200,24 @@ export interface Turn {
   readonly units: number | null;
 }
 
-/** Invites the next people waiting, or those in `only`. The caller locks the list. */
-export async function inviteNext(
+/** The next people waiting, or those in `only`. The caller locks the list. */
+export async function nextInLine(
   db: Queryable,
   { productKey, variantKey }: ListKey,
-  how: { most: number; only: readonly number[] | null; at: Date } & Turn,
+  { most, only }: { most: number; only: readonly number[] | null },
 ): Promise<number[]> {
-  const { most, only, at, hours, units } = how;
   const { rows } = await db.query<{ id: number }>(NEXT, [productKey, variantKey, only, most]);
-  const ids = rows.map(({ id }) => id);
+  return rows.map(({ id }) => id);
+}
+
+/** Gives turns to people. */
+export async function insertInvitations(
+  db: Queryable,
+  ids: readonly number[],
+  { at, hours, units }: { at: Date } & Turn,
+): Promise<void> {
   const until = hours === null ? null : new Date(at.getTime() + hours * 3_600_000);
-  if (ids.length > 0) await db.query(INVITE, [ids, at, until, hours, units]);
-  return ids;
+  await db.query(INVITE, [ids, at, until, hours, units]);
 }
 
 const WITH_LIST = `
@@ -226,16 +233,6 @@ export async function entriesByIds(db: Queryable, ids: readonly number[], { name
   return (await db.query<EntryInList>(WITH_LIST, [ids, names])).rows;
 }
 
-/** @returns whether the entry was in one of the states that it may leave for this */
-export async function moveEntry(
-  db: Queryable,
-  id: number,
-  { to, from, at }: { to: WaitlistState; from: readonly WaitlistState[]; at: Date },
-): Promise<boolean> {
-  const move = 'UPDATE waitlist_entries SET state = $2, changed_at = $4 WHERE id = $1 AND state = ANY($3)';
-  return (await db.query(move, [id, to, from, at])).rowCount === 1;
-}
-
 export async function noteEntry(db: Queryable, id: number, note: string | null): Promise<void> {
   await db.query('UPDATE waitlist_entries SET note = $2 WHERE id = $1', [id, note]);
 }
@@ -248,7 +245,7 @@ const LISTS_DUE = `
     JOIN products p ON p.id = w.product_id LEFT JOIN variants v ON v.id = w.variant_id
   WHERE ${IS_DUE} LIMIT 100`;
 const DUE = `
-  SELECT w.id, i.hours, i.units FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
+  SELECT w.id FROM waitlist_entries w JOIN invitations i ON i.entry_id = w.id
   WHERE ${IS_DUE} AND w.product_id = $2 AND w.variant_id IS NOT DISTINCT FROM $3::bigint
   ORDER BY i.expires_at LIMIT 100`;
 
@@ -257,22 +254,16 @@ export async function listsDue(db: Queryable, at: Date): Promise<ListRow[]> {
   return (await db.query<ListRow>(LISTS_DUE, [at])).rows;
 }
 
-/** Entries of a list whose invitation has expired, with its length. The caller locks the list. */
-export async function entriesDue(
-  db: Queryable,
-  { productKey, variantKey }: ListKey,
-  at: Date,
-): Promise<(Turn & { id: number })[]> {
-  return (await db.query<Turn & { id: number }>(DUE, [at, productKey, variantKey])).rows;
+/** Entries of a list whose invitation has expired. The caller locks the list. */
+export async function entriesDue(db: Queryable, { productKey, variantKey }: ListKey, at: Date): Promise<number[]> {
+  return (await db.query<{ id: number }>(DUE, [at, productKey, variantKey])).rows.map(({ id }) => id);
 }
 
-const OPEN_TURN = `
-  SELECT i.hours, i.units FROM invitations i JOIN waitlist_entries w ON w.id = i.entry_id
-  WHERE w.id = $1 AND w.state = 'invited' ORDER BY i.id DESC LIMIT 1`;
+const LAST_TURN = 'SELECT hours, units FROM invitations WHERE entry_id = $1 ORDER BY id DESC LIMIT 1';
 
-/** The turn that somebody on a list has now; null when they only wait. */
-export async function openTurnOf(db: Queryable, id: number): Promise<Turn | null> {
-  return (await db.query<Turn>(OPEN_TURN, [id])).rows[0] ?? null;
+/** The turn that somebody has or had last; null if they only waited. */
+export async function lastTurnOf(db: Queryable, id: number): Promise<Turn | null> {
+  return (await db.query<Turn>(LAST_TURN, [id])).rows[0] ?? null;
 }
 
 export async function writeSettings(

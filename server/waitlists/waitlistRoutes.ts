@@ -21,7 +21,6 @@ import type { Services } from '../services/services.ts';
 import {
   entriesByIds,
   findList,
-  moveEntry,
   noteEntry,
   pageOfEntries,
   pageOfLists,
@@ -29,7 +28,8 @@ import {
   type EntryRow,
 } from './waitlistQueries.ts';
 import { titleOf } from '../catalog/titles.ts';
-import { invite, join, leaveList } from './waitlistService.ts';
+import { actorOf } from '../requests/command.ts';
+import { invite, join, leaveList, restorePlace } from './waitlistService.ts';
 
 const JOINS_A_MINUTE = 60;
 const MOST_IN_A_FILE = 200_000;
@@ -51,7 +51,7 @@ export function joinRoutes(endpoints: Endpoints, services: Services): void {
 
 /** The owner's lists, and the people on them. */
 export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
-  const { db, live, clock } = services;
+  const { db, live } = services;
   const listOf = async (
     request: Request,
     { product, variant = null }: { product: string; variant?: string | null | undefined },
@@ -96,24 +96,22 @@ export function waitlistRoutes(endpoints: Endpoints, services: Services): void {
   route(endpoints, inviteFromWaitlist, async ({ body: { next, entries, hours, units, ...key } }, { request }) => {
     const list = await listOf(request, key);
     const only = entries?.map(Number) ?? null;
-    const how = { most: next ?? entries?.length ?? 0, only, hours, units };
+    const actor = actorOf(await scopeOf(services, request));
+    const how = { most: next ?? entries?.length ?? 0, only, hours, units, actor };
     return reply(200, { invited: await invite(services, list, how) });
   });
 
   route(endpoints, patchWaitlistEntry, async ({ params: { id }, body: { note, state } }, { request }) => {
-    const [entry] = await entriesByIds(db, [id], await scopeOf(services, request));
+    const scope = await scopeOf(services, request);
+    const [entry] = await entriesByIds(db, [id], scope);
     if (!entry) throw notFound(`waitlist entry ${id}`);
     if (note !== undefined) await noteEntry(db, id, note);
-    if (state === 'removed' && !(await leaveList(services, id, 'removed'))) throw notThere();
-    if (state === 'waiting') {
-      const back = { to: 'waiting', from: ['removed', 'left', 'lapsed'], at: new Date(clock()) } as const;
-      const isBack = await moveEntry(db, id, back).catch((error: unknown) => {
-        // Joined again meanwhile.
-        if (error instanceof Error && 'code' in error && error.code === '23505') return false;
-        throw error;
-      });
-      if (!isBack) throw notThere();
-    }
+    const isDone =
+      state === undefined ||
+      (state === 'removed'
+        ? await leaveList(services, id, { command: 'remove', actor: actorOf(scope) })
+        : await restorePlace(services, id, actorOf(scope)));
+    if (!isDone) throw notThere();
     return reply(204, undefined);
   });
 

@@ -2,6 +2,8 @@ import type { z } from 'zod';
 import type { joinWaitlist } from '#core/contract/waitlistCalls.ts';
 import { rulesAbout } from '#core/engine/compile.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
+import type { Actor } from '#core/requests/machine.ts';
+import { waitlist } from '#core/requests/waitlist.ts';
 import { instantWords } from '#core/texts/messages.ts';
 import { visitorStatusText } from '#core/texts/defaultTexts.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
@@ -14,6 +16,7 @@ import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
 import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
 import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
+import { carryOut, effectsOfBeginning, giveCommand, moveRequests, type Given } from '../requests/command.ts';
 import type { JobServices } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { offersOf } from '../requests/offered.ts';
@@ -27,11 +30,11 @@ import {
   listsDue,
   listsThatInvite,
   lockList,
-  moveEntry,
   openEntryOf,
-  openTurnOf,
   placeOf,
-  inviteNext,
+  insertInvitations,
+  lastTurnOf,
+  nextInLine,
   type EntryInList,
   type Joining,
   type ListRow,
@@ -154,32 +157,37 @@ export async function joinList(
     if (entered !== null) {
       const { product: productId, variant } = list;
       const outcome = { event: 'finished', product: productId, variant, surface: 'product' } as const;
-      await countOutcomes(client, services, decision ? [{ ...outcome, visitor, decision }] : []);
       const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
       const product = titleOf(list, who.locale, shop.locales);
-      const name = entry?.name ?? '';
-      const toOwner = `${config.publicUrl}/waitlists?${listQuery(list)}`;
-      await enqueueNotifications(client, services, shop, [
-        {
-          event: 'waitlist.joined',
-          to: entry?.email ?? null,
-          locale: who.locale,
-          values: { name, product, ...place, leave },
-          seller: sellerOf(services, list),
+      const seller = sellerOf(services, list);
+      await carryOut(client, services, effectsOfBeginning(waitlist, 'join'), {
+        count: () => countOutcomes(client, services, decision ? [{ ...outcome, visitor, decision }] : []),
+        letters: {
+          'waitlist.joined': () => [
+            {
+              event: 'waitlist.joined',
+              to: entry?.email ?? null,
+              locale: who.locale,
+              values: { name: entry?.name ?? '', product, ...place, leave },
+              seller,
+            },
+          ],
+          'waitlist.new': () => [
+            {
+              event: 'waitlist.new',
+              about: entry?.email ?? null,
+              locale: null,
+              values: {
+                who: entry?.name ?? entry?.email ?? entry?.customer ?? '',
+                product: titleOf(list, null, shop.locales),
+                length: place.length,
+                link: `${config.publicUrl}/waitlists?${listQuery(list)}`,
+              },
+              seller,
+            },
+          ],
         },
-        {
-          event: 'waitlist.new',
-          about: entry?.email ?? null,
-          locale: null,
-          values: {
-            who: entry?.name ?? entry?.email ?? entry?.customer ?? '',
-            product: titleOf(list, null, shop.locales),
-            length: place.length,
-            link: toOwner,
-          },
-          seller: sellerOf(services, list),
-        },
-      ]);
+      });
     }
     return { ...place, leave };
   });
@@ -191,92 +199,143 @@ export async function joinList(
 }
 
 /** Invites the next people, or those chosen, to buy. @returns the number invited */
-export async function invite(
-  services: JobServices,
-  list: ListRow,
-  how: { most: number; only: readonly number[] | null } & Turn,
-): Promise<number> {
-  const { db, clock } = services;
-  const at = new Date(clock());
-  return db.transaction(async (client) => {
+export async function invite(services: JobServices, list: ListRow, how: Omit<Inviting, 'at'>): Promise<number> {
+  const at = new Date(services.clock());
+  return services.db.transaction(async (client) => {
     await lockList(client, list);
-    const ids = await inviteNext(client, list, { ...how, at });
-    await notifyInvited(client, services, ids);
-    return ids.length;
+    return inviteNext(client, services, list, { ...how, at });
   });
 }
 
-async function notifyInvited(client: Queryable, services: JobServices, ids: readonly number[]): Promise<void> {
+interface Inviting extends Turn {
+  readonly most: number;
+  readonly only: readonly number[] | null;
+  readonly at: Date;
+  readonly actor: Actor;
+}
+
+/** Gives turns to the next people of a list. The caller locks the list. @returns the number of people */
+async function inviteNext(
+  client: Queryable,
+  services: JobServices,
+  list: ListRow,
+  { actor, at, hours, units, ...whom }: Inviting,
+): Promise<number> {
+  const next = await nextInLine(client, list, whom);
+  const given = { kind: 'waitlist', command: 'invite', actor, at, scope: WHOLE_SHOP } as const;
+  const invited = await giveCommand(client, services, given, next, async (ids) => {
+    await insertInvitations(client, ids, { at, hours, units });
+    const entries = await entriesOf(client, ids);
+    return (id) => ({ letters: { 'waitlist.invited': async () => [await invitation(services, entries.get(id)!)] } });
+  });
+  return invited.length;
+}
+
+const entriesOf = async (client: Queryable, ids: readonly number[]) =>
+  new Map((await entriesByIds(client, ids, WHOLE_SHOP)).map((entry) => [entry.id, entry]));
+
+async function invitation(services: JobServices, entry: EntryInList): Promise<Notification> {
   const { live, clock, links, config } = services;
   const { rulebook, pageMap } = live.current();
   const { shop } = rulebook;
-  const notifications = (await entriesByIds(client, ids, WHOLE_SHOP)).map(async (entry): Promise<Notification> => {
-    const until = entry.until?.getTime() ?? clock() + LONG_MS;
-    const token = await links.sign(INVITATION, until, { entry: entry.id });
-    const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
-    page.searchParams.set('invitation', token);
-    return {
-      event: 'waitlist.invited',
-      to: entry.email,
-      locale: entry.locale,
-      values: {
-        name: entry.name ?? '',
-        product: titleOf(entry, entry.locale, shop.locales),
-        until: entry.until
-          ? instantWords(until, shop, entry.locale)
-          : shopText('waitlist.untilGone', entry.locale, shop),
-        link: page.href,
-        leave: await leaveLink(services, entry.id),
-      },
-      seller: sellerOf(services, entry),
-    };
-  });
-  await enqueueNotifications(client, services, shop, await Promise.all(notifications));
+  const until = entry.until?.getTime() ?? clock() + LONG_MS;
+  const token = await links.sign(INVITATION, until, { entry: entry.id });
+  const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
+  page.searchParams.set('invitation', token);
+  return {
+    event: 'waitlist.invited',
+    to: entry.email,
+    locale: entry.locale,
+    values: {
+      name: entry.name ?? '',
+      product: titleOf(entry, entry.locale, shop.locales),
+      until: entry.until ? instantWords(until, shop, entry.locale) : shopText('waitlist.untilGone', entry.locale, shop),
+      link: page.href,
+      leave: await leaveLink(services, entry.id),
+    },
+    seller: sellerOf(services, entry),
+  };
+}
+
+function lapsed(services: JobServices, entry: EntryInList): Notification {
+  const { email: to, locale, name } = entry;
+  const { locales } = services.live.current().rulebook.shop;
+  const values = { name: name ?? '', product: titleOf(entry, locale, locales) };
+  return { event: 'waitlist.lapsed', to, locale, values, seller: sellerOf(services, entry) };
+}
+
+/** Takes people off their list, whose turn, if they had one, passes to the next person. The caller locks the list. */
+async function endPlaces(
+  client: Queryable,
+  services: JobServices,
+  list: ListRow,
+  given: Pick<Given<'waitlist'>, 'command' | 'actor' | 'at'>,
+  ids: readonly number[],
+): Promise<number> {
+  const ended = await giveCommand(
+    client,
+    services,
+    { kind: 'waitlist', scope: WHOLE_SHOP, ...given },
+    ids,
+    async (moved) => {
+      const entries = await entriesOf(client, moved);
+      return (id) => ({
+        letters: { 'waitlist.lapsed': () => [lapsed(services, entries.get(id)!)] },
+        turn: async () => {
+          const turn = await lastTurnOf(client, id);
+          const next = { most: 1, only: null, at: given.at, actor: 'system' } as const;
+          if (turn) await inviteNext(client, services, list, { ...next, ...turn });
+        },
+      });
+    },
+  );
+  return ended.length;
 }
 
 /** Leaves a list, waiting or invited; an invitation passes to the next person. @returns whether the entry was on it */
-export async function leaveList(services: JobServices, id: number, as: 'left' | 'removed'): Promise<boolean> {
-  const { db, clock } = services;
-  const at = new Date(clock());
-  return db.transaction(async (client) => {
+export async function leaveList(
+  services: JobServices,
+  id: number,
+  given: Pick<Given<'waitlist'>, 'command' | 'actor'>,
+): Promise<boolean> {
+  const at = new Date(services.clock());
+  return services.db.transaction(async (client) => {
     const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
     if (!entry) return false;
     await lockList(client, entry);
-    const turn = await openTurnOf(client, id);
-    const hasLeft = await moveEntry(client, id, { to: as, from: ['waiting', 'invited'], at });
-    if (hasLeft && turn) {
-      const next = await inviteNext(client, entry, { most: 1, only: null, at, ...turn });
-      await notifyInvited(client, services, next);
-    }
-    return hasLeft;
+    return (await endPlaces(client, services, entry, { ...given, at }, [id])) > 0;
   });
+}
+
+/** Puts somebody back who was removed or whose turn has lapsed. @returns whether they were put back */
+export async function restorePlace(services: JobServices, id: number, actor: Actor): Promise<boolean> {
+  const given = { kind: 'waitlist', command: 'restore', actor, scope: WHOLE_SHOP } as const;
+  const restored = services.db.transaction((client) =>
+    moveRequests(client, { ...given, at: new Date(services.clock()) }, [id]),
+  );
+  return restored.then(
+    (moved) => moved.length > 0,
+    (error: unknown) => {
+      // Joined again meanwhile.
+      if (error instanceof Error && 'code' in error && error.code === '23505') return false;
+      throw error;
+    },
+  );
 }
 
 /** Lets turns that are over lapse to the next person of their list, who has as long. @returns how many lapsed */
 export async function expireInvitations(services: JobServices): Promise<number> {
-  const { db, clock, live } = services;
+  const { db, clock } = services;
   const at = new Date(clock());
-  const { shop } = live.current().rulebook;
-  let lapsed = 0;
+  let count = 0;
   for (const list of await listsDue(db, at))
-    lapsed += await db.transaction(async (client) => {
+    count += await db.transaction(async (client) => {
       // Locks the list before its people, as all other operations do.
       await lockList(client, list);
       const due = await entriesDue(client, list, at);
-      for (const { id, ...turn } of due) {
-        await moveEntry(client, id, { to: 'lapsed', from: ['invited'], at });
-        const [entry] = await entriesByIds(client, [id], WHOLE_SHOP);
-        if (!entry) continue;
-        const { email: to, locale, name } = entry;
-        const values = { name: name ?? '', product: titleOf(entry, locale, shop.locales) };
-        await enqueueNotifications(client, services, shop, [
-          { event: 'waitlist.lapsed', to, locale, values, seller: sellerOf(services, entry) },
-        ]);
-        await notifyInvited(client, services, await inviteNext(client, list, { most: 1, only: null, at, ...turn }));
-      }
-      return due.length;
+      return endPlaces(client, services, list, { command: 'lapse', actor: 'system', at }, due);
     });
-  return lapsed;
+  return count;
 }
 
 /** Invites from lists with automatic invitations, as many people as there are unpromised units. */
@@ -291,11 +350,7 @@ export async function inviteAsStockLands(services: JobServices, variants: readon
       );
       const most = now ? Math.min(1000, now.stock - now.promised) : 0;
       if (!now || most <= 0) return;
-      await notifyInvited(
-        client,
-        services,
-        await inviteNext(client, now, { most, only: null, at, hours: now.hours, units: 1 }),
-      );
+      await inviteNext(client, services, now, { most, only: null, at, actor: 'system', hours: now.hours, units: 1 });
     });
 }
 

@@ -278,6 +278,19 @@ describe('an enquiry', () => {
     expect((await enquiries('state=open')).enquiries).toEqual([]);
   });
 
+  it('is closed, reopened, and answered with words alone', async () => {
+    await enquire();
+    const { id } = (await enquiries()).enquiries[0]!;
+    const move = async (state: string) =>
+      (await server.send('PATCH', `/api/enquiries/${id}`, { body: { state } })).status;
+    expect(await move('answered')).toBe(409);
+    expect((await enquiries()).enquiries[0]).toMatchObject({ state: 'open' });
+    for (const state of ['open', 'closed', 'closed', 'open']) {
+      expect(await move(state)).toBe(204);
+      expect((await enquiries()).enquiries[0]).toMatchObject({ state });
+    }
+  });
+
   it('tells the owner of which product, by whom, and is answered by a reply', async () => {
     await enquire();
     const letter = await mail.letter(({ subject }) => subject === 'Wren Hollis asks about Trowel');

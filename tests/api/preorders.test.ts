@@ -266,6 +266,20 @@ describe('the owner', () => {
     expect(await control()).toMatchObject({ kind: 'preorder', left: 6 });
   });
 
+  it('takes every step back to the state before it', async () => {
+    await order('N-1', { lines: [{ variantId: 'dahlia-3', quantity: 2 }] });
+    const [{ id } = { id: '' }] = (await preorders()).preorders;
+    const move = async (to: string) =>
+      (await server.send('POST', '/api/preorders/states', { body: { preorders: [id], to, notify: false } })).body;
+    for (const before of ['reserved', 'allocated'])
+      for (const to of ['cancelled', 'fulfilled']) {
+        await move(before);
+        expect(await move(to)).toEqual({ moved: 1 });
+        expect(await move(before)).toEqual({ moved: 1 });
+        expect((await preorders()).preorders).toMatchObject([{ state: before }]);
+      }
+  });
+
   it('moves the ship date of those who wait, in their own words, and takes the list away', async () => {
     await order('N-1', { locale: 'fr', name: 'Luce Martin' });
     const body = { variant: 'dahlia-3', from: '2027-06-01', until: null, words: 'Le printemps est tardif.' };

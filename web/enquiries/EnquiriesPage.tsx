@@ -1,3 +1,5 @@
+import { isAllowed } from '#core/requests/machine.ts';
+import { enquiry as lifecycle, type EnquiryState } from '#core/requests/enquiry.ts';
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -18,7 +20,7 @@ import { queryOf, useFilters } from '../shared/useFilters.ts';
 import { useRequestChange } from '../shared/useRequestChange.ts';
 import { WorkPage } from '../shared/WorkPage.tsx';
 
-const STATES = { open: 'open', answered: 'answered', closed: 'closed' } as const;
+const STATES = { open: 'open', answered: 'answered', closed: 'closed' } as const satisfies Record<EnquiryState, string>;
 
 /** Screen of the enquiries, with the number about each product. */
 export function EnquiriesPage() {
@@ -86,6 +88,7 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
   const move = useChange(async (to: Enquiry['state']) => {
     await send('PATCH /api/enquiries/{id}', { params: { id }, body: { state: to } });
   });
+  const canClose = isAllowed(lifecycle, state, 'close', 'owner');
   const error = answer.error ?? move.error;
   return (
     <section className={styles.letter} aria-label={title ?? 'Enquiry'}>
@@ -141,10 +144,10 @@ function EnquirySheet({ enquiry, zone }: { readonly enquiry: Enquiry; readonly z
               variant="outlined"
               loading={move.isPending}
               onClick={() => {
-                move.mutate(state === 'closed' ? 'open' : 'closed');
+                move.mutate(canClose ? 'closed' : 'open');
               }}
             >
-              {state === 'closed' ? 'Reopen' : 'Close it'}
+              {canClose ? 'Close it' : 'Reopen'}
             </Button>
           </div>
         </form>

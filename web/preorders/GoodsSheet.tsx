@@ -1,6 +1,9 @@
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { Preorder, PreorderGoods, PreorderState } from '#core/contract/preorderCalls.ts';
+import type { Preorder, PreorderGoods } from '#core/contract/preorderCalls.ts';
+import { isAllowed, type CommandOf } from '#core/requests/machine.ts';
+import { preorder as lifecycle, type PreorderState } from '#core/requests/preorder.ts';
+import { CommandButton } from '../requests/CommandButton.tsx';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
 import { Allowed } from '../session/Allowed.tsx';
@@ -45,25 +48,30 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
   const { chosen } = choice;
   const [isLooking, setLooking] = useState(false);
   const [message, setMessage] = useState<{ words: string; undo?: () => void } | null>(null);
-  const first = chosen.filter(({ state }) => state === 'reserved').map(({ id }) => id);
+  const allowing = (command: CommandOf<typeof lifecycle>) =>
+    chosen.filter(({ state }) => isAllowed(lifecycle, state, command, 'owner'));
+  const first = allowing('allocate').map(({ id }) => id);
   const preview = useAllocationPreview({ variant, units, first }, isLooking);
   const allocate = useAllocate();
   const move = useMove();
   const served = new Set(isLooking ? preview.data?.served : []);
 
-  const moveChosen = (to: PreorderState, words: string) => {
-    const ids = chosen.map(({ id }) => id);
-    const back = new Set(chosen.map(({ state }) => state));
-    const [only] = back;
+  const moveChosen = (command: 'fulfil' | 'cancel', words: string) => {
+    const [to = 'reserved'] = lifecycle.transitions[command].to;
+    const picked = allowing(command);
+    if (to === 'same') return;
     move.mutate(
-      { preorders: ids, to, notify: true },
+      { preorders: picked.map(({ id }) => id), to, notify: true },
       {
         onSuccess: (moved) => {
           choice.clear();
           const undo = () => {
-            if (only) move.mutate({ preorders: ids, to: only, notify: false });
+            for (const before of new Set(picked.map(({ state }) => state))) {
+              const ids = picked.filter(({ state }) => state === before).map(({ id }) => id);
+              move.mutate({ preorders: ids, to: before, notify: false });
+            }
           };
-          setMessage({ words: `${moved} ${words}.`, ...(back.size === 1 && moved > 0 ? { undo } : {}) });
+          setMessage({ words: `${moved} ${words}.`, ...(moved > 0 ? { undo } : {}) });
         },
       },
     );
@@ -154,22 +162,25 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
         <Allowed permission="requests" quiet>
           <div className={styles.acts} role="group" aria-label="With the selected">
             <span>{chosen.length} chosen</span>
-            <Button
+            <CommandButton
               variant="contained"
-              onClick={() => {
-                moveChosen('fulfilled', 'marked as sent');
+              label="Mark as sent"
+              reason={lifecycle.transitions.fulfil.otherwise}
+              fitting={allowing('fulfil').length}
+              of={chosen.length}
+              give={() => {
+                moveChosen('fulfil', 'marked as sent');
               }}
-            >
-              Mark as sent
-            </Button>
-            <Button
-              variant="outlined"
-              onClick={() => {
-                moveChosen('cancelled', 'cancelled and notified');
+            />
+            <CommandButton
+              label="Cancel and notify"
+              reason={lifecycle.transitions.cancel.otherwise}
+              fitting={allowing('cancel').length}
+              of={chosen.length}
+              give={() => {
+                moveChosen('cancel', 'cancelled and notified');
               }}
-            >
-              Cancel and notify
-            </Button>
+            />
           </div>
         </Allowed>
       )}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { PreorderState } from '#core/contract/preorderCalls.ts';
+import type { PreorderState } from '#core/requests/preorder.ts';
 import { send, type QueryOf } from '../api/client.ts';
 import { keys } from '../api/keys.ts';
 import { usePages } from '../shared/pages.tsx';

@@ -1,3 +1,6 @@
+import { isAllowed } from '#core/requests/machine.ts';
+import { quote as lifecycle } from '#core/requests/quote.ts';
+import { quotePart } from '#core/requests/quotePart.ts';
 import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { FormProvider, useFieldArray, useForm, useWatch } from 'react-hook-form';
@@ -42,7 +45,7 @@ export function QuotePart({ quote, part, shop, onSent }: QuotePartProps) {
       ) : (
         <>
           <QuoteLines lines={linesOf(quote, part)} delivery={part.delivery} shop={shop} />
-          {!isOver(quote) && (
+          {isAllowed(lifecycle, quote.state, 'price', 'owner') && (
             <Allowed permission="requests" quiet>
               <Button
                 variant="outlined"
@@ -59,8 +62,6 @@ export function QuotePart({ quote, part, shop, onSent }: QuotePartProps) {
     </section>
   );
 }
-
-const isOver = ({ state }: Quote) => state === 'accepted' || state === 'turnedDown';
 
 const linesOf = ({ lines, parts }: Quote, { seller }: Quote['parts'][number]) =>
   parts.length === 1 ? lines : lines.filter((line) => line.seller === (seller?.id ?? null));
@@ -93,8 +94,11 @@ function Pricing({ quote, part, shop, onSent }: QuotePartProps) {
     });
   });
   const error = price.error ?? turnDown.error;
+  const canTurnDown =
+    isAllowed(lifecycle, state, 'turnDown', 'owner') && isAllowed(quotePart, part.state, 'turnDown', 'owner');
   const { errors } = formState;
-  if (isOver(quote)) return <QuoteLines lines={linesOf(quote, part)} delivery={part.delivery} shop={shop} />;
+  if (!isAllowed(lifecycle, state, 'price', 'owner'))
+    return <QuoteLines lines={linesOf(quote, part)} delivery={part.delivery} shop={shop} />;
   return (
     <Allowed permission="requests">
       <FormProvider {...form}>
@@ -155,9 +159,7 @@ function Pricing({ quote, part, shop, onSent }: QuotePartProps) {
               </Button>
               <Button
                 variant="outlined"
-                disabled={
-                  words.trim() === '' || part.state === 'turnedDown' || (state !== 'asked' && state !== 'priced')
-                }
+                disabled={words.trim() === '' || !canTurnDown}
                 loading={turnDown.isPending}
                 onClick={() => {
                   turnDown.mutate(undefined, {

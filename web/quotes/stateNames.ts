@@ -1,4 +1,5 @@
-import type { Quote, QuoteState } from '#core/contract/askingCalls.ts';
+import type { Quote } from '#core/contract/askingCalls.ts';
+import type { QuoteState } from '#core/requests/quote.ts';
 
 /** Names of a quote's states, for the people who price it. */
 export const STATE_NAMES: Readonly<Record<QuoteState, string>> = {

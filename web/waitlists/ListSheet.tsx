@@ -1,6 +1,9 @@
 import { Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useState } from 'react';
-import { WAITLIST_STATES, type Waitlist } from '#core/contract/waitlistCalls.ts';
+import type { Waitlist } from '#core/contract/waitlistCalls.ts';
+import { isAllowed, type CommandOf } from '#core/requests/machine.ts';
+import { waitlist, WAITLIST_STATES } from '#core/requests/waitlist.ts';
+import { CommandButton } from '../requests/CommandButton.tsx';
 import { Allowed } from '../session/Allowed.tsx';
 import type { Goods } from '../goods/useGoods.ts';
 import { ChoosingTable, ListFilters, useChoice } from '../shared/SelectableTable.tsx';
@@ -51,23 +54,28 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
       },
     );
   };
-  const remove = (ids: readonly string[]) => {
+  const change = (ids: readonly string[], state: 'removed' | 'waiting') => {
     patch.mutate(
-      { ids, state: 'removed' },
+      { ids, state },
       {
         onSuccess: () => {
           choice.clear();
           const undo = () => {
             patch.mutate({ ids, state: 'waiting' });
           };
-          setMessage({ words: `${ids.length} removed from the list.`, undo });
+          setMessage(
+            state === 'removed'
+              ? { words: `${ids.length} removed from the list.`, undo }
+              : { words: `${ids.length} put back on the list.` },
+          );
         },
       },
     );
   };
   const error = invite.error ?? patch.error ?? settings.error;
   const { chosen } = choice;
-  const waitingChosen = chosen.filter((entry) => entry.state === 'waiting');
+  const allowing = (command: CommandOf<typeof waitlist>) =>
+    chosen.filter(({ state }) => isAllowed(waitlist, state, command, 'owner')).map(({ id }) => id);
   return (
     <section className={lists.main} aria-label={title} aria-busy={entries.isPending}>
       <header className={styles.head}>
@@ -130,23 +138,34 @@ export function ListSheet({ list, goods }: { readonly list: Waitlist; readonly g
         <Allowed permission="requests" quiet>
           <div className={styles.acts} role="group" aria-label="With the selected">
             <span>{chosen.length} chosen</span>
-            <Button
+            <CommandButton
               variant="contained"
-              disabled={waitingChosen.length === 0}
-              onClick={() => {
-                invitePeople({ entries: waitingChosen.map(({ id }) => id) });
+              label="Invite"
+              reason={waitlist.transitions.invite.otherwise}
+              fitting={allowing('invite').length}
+              of={chosen.length}
+              give={() => {
+                invitePeople({ entries: allowing('invite') });
               }}
-            >
-              Invite {waitingChosen.length === chosen.length ? 'them' : `the ${waitingChosen.length} waiting`}
-            </Button>
-            <Button
-              variant="outlined"
-              onClick={() => {
-                remove(chosen.filter((entry) => ['waiting', 'invited'].includes(entry.state)).map(({ id }) => id));
+            />
+            <CommandButton
+              label="Remove from the list"
+              reason={waitlist.transitions.remove.otherwise}
+              fitting={allowing('remove').length}
+              of={chosen.length}
+              give={() => {
+                change(allowing('remove'), 'removed');
               }}
-            >
-              Remove from the list
-            </Button>
+            />
+            <CommandButton
+              label="Put back on the list"
+              reason={waitlist.transitions.restore.otherwise}
+              fitting={allowing('restore').length}
+              of={chosen.length}
+              give={() => {
+                change(allowing('restore'), 'waiting');
+              }}
+            />
           </div>
         </Allowed>
       )}
