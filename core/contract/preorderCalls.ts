@@ -41,6 +41,8 @@ export const postPreorders = call({
   problems: ['busy', 'key-in-use'],
 });
 
+const ShipDates = z.strictObject({ from: z.iso.date().nullable(), until: z.iso.date().nullable() });
+
 export const PreorderGoods = z
   .strictObject({
     product: z.string(),
@@ -52,7 +54,14 @@ export const PreorderGoods = z
     cap: z.int().nullable().describe('Of the rule that stands now; null without one'),
     stock: z.int().nullable(),
     free: z.int().describe('Units in stock that can be set aside'),
-    ships: z.strictObject({ from: z.iso.date().nullable(), until: z.iso.date().nullable() }),
+    ships: ShipDates,
+    promise: z
+      .strictObject({
+        rule: z.string().nullable().describe('The rule that names the dates; null for the product’s own date'),
+        ...ShipDates.shape,
+      })
+      .nullable()
+      .describe('What new customers are promised; null while it cannot be pre-ordered'),
   })
   .meta({ id: 'PreorderGoods' });
 export type PreorderGoods = z.infer<typeof PreorderGoods>;
@@ -88,7 +97,7 @@ export const Preorder = z
     units: z.int(),
     unitPrice: z.int().nullable(),
     state: z.enum(PREORDER_STATES),
-    ships: z.strictObject({ from: z.iso.date().nullable(), until: z.iso.date().nullable() }),
+    ships: ShipDates,
     createdAt: z.iso.datetime(),
     changedAt: z.iso.datetime(),
   })

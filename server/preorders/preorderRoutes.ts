@@ -1,3 +1,4 @@
+import { shipDates } from '#core/fulfilment/shipping.ts';
 import { reservationOf } from '#core/controls/controls.ts';
 import type { z } from 'zod';
 import {
@@ -9,6 +10,7 @@ import {
   postPreorders,
   putShipDate,
   type Preorder,
+  type PreorderGoods,
 } from '#core/contract/preorderCalls.ts';
 import { decide } from '#core/engine/decide.ts';
 import type { ProductVariant } from '#core/engine/visit.ts';
@@ -55,21 +57,21 @@ export function orderRoutes(endpoints: Endpoints, services: Services & CatalogSe
 export function preorderRoutes(endpoints: Endpoints, services: Services): void {
   const { db, live, clock } = services;
 
-  /** Cap of the pre-order that a guest sees now; null without a pre-order or cap. */
-  const capOf = ({ product, variant }: ProductVariant): number | null => {
-    const subject = {
-      product,
-      variant,
-      visitor: guestSpeaking(null),
-      moment: clock(),
-      surface: 'product',
-      page: null,
-    } as const;
-    const { control } = decide(live.current().rulebook, subject);
+  /** The pre-order that a guest is offered now: its cap, and its dates with the rule that names them. */
+  const offerOf = ({ product, variant }: ProductVariant): Pick<PreorderGoods, 'cap' | 'promise'> => {
+    const moment = clock();
+    const { rulebook } = live.current();
+    const subject = { product, variant, visitor: guestSpeaking(null), moment, surface: 'product', page: null } as const;
+    const { control, reasons } = decide(rulebook, subject);
     const reservation = reservationOf(control);
-    if (reservation?.left == null) return null;
+    if (!reservation) return { cap: null, promise: null };
     const counted = reservation.per === 'product' ? product.variants : [variant];
-    return reservation.left + counted.reduce((sum, { reserved }) => sum + reserved, 0);
+    const taken = counted.reduce((sum, { reserved }) => sum + reserved, 0);
+    const rule = reservation.ships === null ? null : (reasons.control[0] ?? null);
+    return {
+      cap: reservation.left === null ? null : reservation.left + taken,
+      promise: { rule, ...shipDates(reservation.ships, product, { moment, shop: rulebook.shop }) },
+    };
   };
 
   route(endpoints, listPreorderGoods, async ({ query }, { request }) => {
@@ -84,7 +86,7 @@ export function preorderRoutes(endpoints: Endpoints, services: Services): void {
       return {
         ...row,
         title: titleOf({ title, variantTitle }, null, locales),
-        cap: subject ? capOf(subject) : null,
+        ...(subject ? offerOf(subject) : { cap: null, promise: null }),
         free: Math.max(0, (row.stock ?? 0) - row.allocated),
         ships: { from, until },
       };

@@ -266,6 +266,28 @@ describe('the owner', () => {
     expect(await control()).toMatchObject({ kind: 'preorder', left: 6 });
   });
 
+  it('reads a product’s own ship date in letters, lists and files, and what new customers are promised', async () => {
+    await order('N-1', { locale: 'en' });
+    const letter = await mail.letter(({ subject }) => subject === 'Reserved for you: Dahlia');
+    expect(letter.text).toContain('20 May 2027');
+    expect(await goods()).toMatchObject([
+      { ships: { from: '2027-05-20', until: null }, promise: { rule: null, from: '2027-05-20', until: null } },
+    ]);
+    expect(String((await server.send('GET', '/api/preorders.csv?variant=dahlia-3')).body)).toContain('2027-05-20');
+
+    const changes = { dates: { ships: '2027-06-10' } };
+    const change = { goods: { ids: ['dahlia'] }, changes };
+    expect((await server.send('POST', '/api/products/fact-changes', { body: change })).status).toBe(202);
+    await expect.poll(async () => (await goods())[0]?.promise).toEqual({ rule: null, from: '2027-06-10', until: null });
+    const dated = { control: { kind: 'preorder', ships: { from: '2027-07-01', until: '2027-07-09' } } } as const;
+    await server.publish(book(make('reserve', dated, TUBERS)));
+    expect(await goods()).toMatchObject([
+      { ships: { from: '2027-05-20' }, promise: { rule: 'reserve', from: '2027-07-01', until: '2027-07-09' } },
+    ]);
+    await server.publish(book());
+    expect(await goods()).toMatchObject([{ promise: null }]);
+  });
+
   it('takes every step back to the state before it', async () => {
     await order('N-1', { lines: [{ variantId: 'dahlia-3', quantity: 2 }] });
     const [{ id } = { id: '' }] = (await preorders()).preorders;

@@ -8,6 +8,7 @@ import {
   payByCard,
   publish,
   saved,
+  send,
   test,
 } from '../support/stage.ts';
 
@@ -56,8 +57,17 @@ test('a pre-order, from the rule to the parcel: reserved with its terms, set asi
     await owner.getByRole('button', { name: 'Move the ship date' }).click();
     await enterDate(owner, 'From', moved);
     await owner.getByLabel('A message to the people waiting').fill('The spring was late.');
+    await expect(owner.getByLabel(/^Promise new customers this date too \(now: ships from/)).toBeChecked();
     await owner.getByRole('button', { name: /^Move and notify/ }).click();
     await expect(wren).toContainText(`from ${written(moved)}`);
+    await expect(owner.getByText('New customers are promised it too.')).toBeVisible();
+    await expect
+      .poll(() => send(stage, 'GET', '/api/preorders/goods?search=saffron'))
+      .toMatchObject({ goods: [{ promise: { rule: null, from: moved } }] });
+    await shopper.goto(`${stage.shop.url}/plants/saffron-hill`);
+    await shopper.getByLabel('Size').selectOption('3 tubers');
+    await shopper.getByRole('button', { name: 'Pre-order' }).click();
+    await expect(shopper.getByText(`Pre-order. It ships from ${written(moved, 'long')}`)).toBeVisible();
     await wren.getByRole('checkbox').check();
     await owner.getByLabel('Units to allocate').fill('2');
     await owner.getByRole('button', { name: 'Preview' }).click();

@@ -141,11 +141,10 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
             </Button>
           )}
           <ShipDate
-            variant={variant}
-            ships={ships}
-            people={people}
-            onNotified={(count) => {
-              setMessage({ words: `The ship date has moved, and ${count} were notified.` });
+            goods={goods}
+            onNotified={(count, promise) => {
+              const notified = count === 1 ? 'one person was notified' : `${count} people were notified`;
+              setMessage({ words: [`The ship date has moved, and ${notified}.`, promise].filter(Boolean).join(' ') });
             }}
           />
         </form>

@@ -1,25 +1,29 @@
-import { Button, Popover, TextField } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { PreorderGoods } from '#core/contract/preorderCalls.ts';
 import { DateTimeField } from '../shared/DateTimeField.tsx';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
 import styles from '../shared/worklist.module.css';
+import { shipWords } from './shipWords.ts';
+import { usePromise } from './usePromise.ts';
 import { useShipDate } from './usePreorders.ts';
 
 interface Props {
-  readonly variant: string;
-  readonly ships: PreorderGoods['ships'];
-  readonly people: number;
-  readonly onNotified: (count: number) => void;
+  readonly goods: PreorderGoods;
+  /** @param promise what became of the promise to new customers, in words; empty for nothing */
+  readonly onNotified: (count: number, promise: string) => void;
 }
 
-/** Moves the ship date of all who wait, and tells them in a few words of the owner's. */
-export function ShipDate({ variant, ships, people, onNotified }: Props) {
+/** Moves the ship date of everybody who waits, notifies them, and changes what new customers are promised. */
+export function ShipDate({ goods, onNotified }: Props) {
+  const { variant, ships, people } = goods;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [from, setFrom] = useState(ships.from ?? '');
   const [until, setUntil] = useState(ships.until ?? '');
   const [words, setWords] = useState('');
   const move = useShipDate();
+  const promise = usePromise(goods);
+  const [isPromised, setPromised] = useState(true);
   return (
     <>
       <Button
@@ -53,6 +57,20 @@ export function ShipDate({ variant, ships, people, onNotified }: Props) {
               setWords(target.value);
             }}
           />
+          {promise && (
+            <FormControlLabel
+              control={
+                <Checkbox
+                  size="small"
+                  checked={isPromised}
+                  onChange={({ target }) => {
+                    setPromised(target.checked);
+                  }}
+                />
+              }
+              label={`Promise new customers this date too (now: ${shipWords(promise.now)})`}
+            />
+          )}
           {move.error && <ErrorNote error={move.error} />}
           <Button
             variant="contained"
@@ -64,7 +82,11 @@ export function ShipDate({ variant, ships, people, onNotified }: Props) {
                 {
                   onSuccess: (count) => {
                     setAnchor(null);
-                    onNotified(count);
+                    if (!promise || !isPromised) onNotified(count, '');
+                    else
+                      void promise
+                        .change({ from: from || null, until: until || null })
+                        .then((words) => onNotified(count, words));
                   },
                 },
               );
