@@ -19,7 +19,7 @@ const wishes = makeJob({ rules: RULES_EACH * SELLERS, products: 10 }, 2).ruleboo
 const sellers = Array.from({ length: SELLERS }, (_, index): SellerRules => ({
   id: `grower-${index}`,
   names: [nameOf(index)],
-  allowed: { kinds: [...RULE_KINDS], aspects: [...SELLER_ASPECTS], ownWords: true, mostUnits: null },
+  allowed: { kinds: [...RULE_KINDS], aspects: [...SELLER_ASPECTS], hidesPrices: true, ownWords: true, mostUnits: null },
   rules: wishes.slice(index * RULES_EACH, (index + 1) * RULES_EACH),
 }));
 const { rules } = job.rulebook;

@@ -134,7 +134,13 @@ describe('a whole catalog with sellers', () => {
 
   it('finds what a seller should see in their own rules, among the owner’s', () => {
     const theirs = { ...product, seller: 'Nettlefold Growers' };
-    const allowed = { kinds: [...RULE_KINDS], aspects: [...SELLER_ASPECTS], ownWords: true, mostUnits: null };
+    const allowed = {
+      kinds: [...RULE_KINDS],
+      aspects: [...SELLER_ASPECTS],
+      hidesPrices: true,
+      ownWords: true,
+      mostUnits: null,
+    };
     const wish = make('wish', { control: { kind: 'quote' } });
     const above = make('above', { control: { kind: 'nothing' } }, everything);
     const entry = { id: 'sellers', sellers: true, on: true } as const;

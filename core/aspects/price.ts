@@ -85,7 +85,8 @@ export const price = defineAspect({
 });
 
 /** Whether a rule's price is shown. */
-const showsPrice = (value: Price): boolean => !('show' in value && !value.show);
+/** Whether a price remains to be seen. */
+export const showsPrice = (value: Price): boolean => !('show' in value && !value.show);
 
 /** Per cent to four decimals, as a whole number of millionths. */
 const WHOLE = 1_000_000n;

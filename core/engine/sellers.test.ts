@@ -16,7 +16,13 @@ import { decide } from './decide.ts';
 import { trace } from './trace.ts';
 import { winners } from './winners.ts';
 
-const ALL: SellerAllowance = { kinds: RULE_KINDS, aspects: SELLER_ASPECTS, ownWords: true, mostUnits: null } as never;
+const ALL: SellerAllowance = {
+  kinds: RULE_KINDS,
+  aspects: SELLER_ASPECTS,
+  hidesPrices: true,
+  ownWords: true,
+  mostUnits: null,
+} as never;
 const SELLERS = { id: 'sellers', sellers: true, on: true } as const;
 const nettlefold = (rules: Rule[], allowed: Partial<SellerAllowance> = {}): SellerRules => ({
   id: 'nettlefold',
@@ -49,6 +55,17 @@ describe('sellers in the running order', () => {
     expect(decision).toMatchObject({ control: { kind: 'quote' }, express: 'hide' });
     expect(decision.reasons).toMatchObject({ control: ['sellers/nettlefold/wish'], express: ['hide'] });
     expect(sellerOfRule('sellers/nettlefold/wish')).toEqual({ seller: 'nettlefold', rule: 'wish' });
+  });
+
+  it('hiding prices is a right of its own, apart from changing them', () => {
+    const rules = [make('hidden', { price: { show: false } }), make('less', { price: { adjust: { percent: -10 } } })];
+    const wins = (allowed: Partial<SellerAllowance>) =>
+      won(compile({ ...book(), rules: [SELLERS] }, LISBON, [nettlefold(rules, allowed)]), THEIRS).price ?? null;
+    expect(wins({})).toEqual(['sellers/nettlefold/hidden']);
+    expect(wins({ hidesPrices: false })).toEqual(['sellers/nettlefold/less']);
+    const others = SELLER_ASPECTS.filter((aspect) => aspect !== 'price');
+    expect(wins({ aspects: others })).toEqual(['sellers/nettlefold/hidden']);
+    expect(wins({ aspects: others, hidesPrices: false })).toBeNull();
   });
 
   it('a seller closes their own list alone, and the trace says so', () => {
@@ -140,7 +157,9 @@ describe('properties', () => {
           for (const found of ids.flatMap((id) => sellerOfRule(id) ?? [])) {
             const { names, allowed } = all.find(({ id }) => id === found.seller)!;
             expect(names.map((name) => name.toLowerCase())).toContain(seen.product.seller?.trim().toLowerCase());
-            if (aspect !== 'control') expect(allowed.aspects).toContain(aspect);
+            const isHidden = aspect === 'price' && !decide(marketplaces, seen).price.show;
+            if (isHidden) expect(allowed.hidesPrices).toBe(true);
+            else if (aspect !== 'control') expect(allowed.aspects).toContain(aspect);
             // A pre-order may leave words of the seller's where it closes.
             else if (decide(marketplaces, seen).control.kind === 'notice' && allowed.kinds.includes('preorder'))
               expect(allowed.ownWords).toBe(true);

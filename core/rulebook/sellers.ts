@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MOST_UNITS } from '../model/units.ts';
 import { Outcome } from '../aspects/outcome.ts';
+import { showsPrice } from '../aspects/price.ts';
 import { PRODUCT_ASPECTS, type Aspect, type ProductAspect } from '../aspects/aspects.ts';
 import { type ControlKind, controlOf, type PlainControl, RULE_KINDS } from '../controls/controls.ts';
 import { sellerRuleId } from './entries.ts';
@@ -14,7 +15,10 @@ export const SELLER_ASPECTS = PRODUCT_ASPECTS.filter((aspect): aspect is SellerA
 export const SellerAllowance = z
   .strictObject({
     kinds: z.array(z.enum(RULE_KINDS)).describe('What may stand in the button’s place'),
-    aspects: z.array(z.enum(SELLER_ASPECTS)).describe('What else their rules may speak to'),
+    aspects: z
+      .array(z.enum(SELLER_ASPECTS))
+      .describe('What else their rules may decide; prices are changed, not hidden'),
+    hidesPrices: z.boolean().default(false).describe('Whether their rules may hide prices'),
     ownWords: z
       .boolean()
       .describe('Whether their own words are shown; else the shop’s stand where a rule of theirs says something'),
@@ -45,11 +49,12 @@ export const asAllowed = (rule: Rule, { id, allowed }: Pick<SellerRules, 'id' | 
 });
 
 /** Reduces an outcome to an allowance. */
-export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUnits }: SellerAllowance): Outcome {
+export function allowedOutcome(then: Outcome, allowed: SellerAllowance): Outcome {
+  const { kinds, ownWords, mostUnits } = allowed;
   const left: Record<string, unknown> = {};
   for (const aspect of PRODUCT_ASPECTS) {
     const said = then[aspect];
-    if (said === undefined || (aspect !== 'control' && !aspects.includes(aspect))) continue;
+    if (said === undefined || (aspect !== 'control' && !mayDecide(aspect, then, allowed))) continue;
     const value = aspect === 'control' ? allowedControl(said as Control, kinds, mostUnits) : said;
     const spoken = value !== null && !ownWords ? withoutWords(value) : value;
     // Parts that need a text of one's own are removed.
@@ -57,6 +62,10 @@ export function allowedOutcome(then: Outcome, { kinds, aspects, ownWords, mostUn
   }
   return left;
 }
+
+/** Hiding a price is a right apart from changing it: shoppers then have to ask. */
+const mayDecide = (aspect: SellerAspect, { price }: Outcome, { aspects, hidesPrices }: SellerAllowance): boolean =>
+  aspect === 'price' && price !== undefined && !showsPrice(price) ? hidesPrices : aspects.includes(aspect);
 
 /** Part of a rule that an allowance takes away. */
 export interface BeyondAllowance {

@@ -45,6 +45,7 @@ const DEFAULT_TERMS: SellerTerms = {
   allowed: {
     kinds: CONTROLS.filter(({ isShopOnly }) => !isShopOnly).map(({ kind }) => kind),
     aspects: SELLER_ASPECTS.filter((aspect) => aspect === 'notes' || aspect === 'limits' || aspect === 'afterOrder'),
+    hidesPrices: false,
     ownWords: true,
     mostUnits: null,
   },

@@ -9,7 +9,13 @@ import { importCsv, startShop, type TestServer } from '../support/testServer.ts'
 
 type Listed = z.infer<(typeof listSellers)['replies'][200]>;
 const ENTRY = { id: 'growers', sellers: true, on: true } as const;
-const ALLOWED = { kinds: ['preorder', 'quote', 'notice'], aspects: ['notes'], ownWords: true, mostUnits: 30 };
+const ALLOWED = {
+  kinds: ['preorder', 'quote', 'notice'],
+  aspects: ['notes'],
+  hidesPrices: false,
+  ownWords: true,
+  mostUnits: 30,
+};
 
 let server: TestServer;
 const ids: Record<string, string> = {};

@@ -426,6 +426,7 @@ export const subject: fc.Arbitrary<ProductSubject> = fc
 export const allowance: fc.Arbitrary<SellerAllowance> = fc.record({
   kinds: fc.subarray([...RULE_KINDS]),
   aspects: fc.subarray(SELLER_ASPECTS),
+  hidesPrices: fc.boolean(),
   ownWords: fc.boolean(),
   mostUnits: fc.constantFrom(null, 1, 3),
 });

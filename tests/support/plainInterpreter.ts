@@ -56,7 +56,11 @@ export function plainWinners(
 export function plainlyAllowed(rule: Rule, { id, allowed }: SellerRules): Rule {
   const then = structuredClone(rule.then) as Record<string, Record<string, unknown>>;
   for (const aspect of Object.keys(then))
-    if (aspect !== 'control' && !(allowed.aspects as readonly string[]).includes(aspect))
+    if (
+      aspect === 'price' && then.price?.show === false
+        ? !allowed.hidesPrices
+        : aspect !== 'control' && !(allowed.aspects as readonly string[]).includes(aspect)
+    )
       Reflect.deleteProperty(then, aspect);
   const kinds = allowed.kinds as readonly unknown[];
   const { control } = then;

@@ -62,6 +62,18 @@ export function AllowanceFields<T extends OwnTerms>({ terms, onChange }: Allowan
               }
             />
           ))}
+          <FormControlLabel
+            label="Hiding the price"
+            control={
+              <Checkbox
+                size="small"
+                checked={allowed.hidesPrices}
+                onChange={({ target }) => {
+                  set({ hidesPrices: target.checked });
+                }}
+              />
+            }
+          />
         </div>
       </fieldset>
       <div className={styles.terms2}>

@@ -14,7 +14,7 @@ export function termsWords(
   { allowed, publishing }: Pick<SellerTerms, 'allowed' | 'publishing'>,
   reader: keyof typeof WHO = 'owner',
 ): string {
-  const { kinds, aspects, ownWords, mostUnits } = allowed;
+  const { kinds, aspects, hidesPrices, ownWords, mostUnits } = allowed;
   const { who, their, yes } = WHO[reader];
   const button =
     kinds.length === 0
@@ -25,15 +25,14 @@ export function termsWords(
             kinds.map((kind) => CONTROL_NAMES[kind]),
             'or',
           )} in the button’s place`;
+  const hiding = hidesPrices ? ['whether prices are shown'] : [];
+  const decided = [...aspects.map((aspect) => aspectOf(aspect).name), ...hiding];
   const beside =
-    aspects.length === 0
+    decided.length === 0
       ? ''
-      : aspects.length === SELLER_ASPECTS.length
+      : decided.length > SELLER_ASPECTS.length
         ? `, and decide all else about ${their} products`
-        : `, and decide ${joined(
-            aspects.map((aspect) => aspectOf(aspect).name),
-            'and',
-          )}`;
+        : `, and decide ${joined(decided, 'and')}`;
   const most = mostUnits === null ? '' : ` A pre-order takes at most ${mostUnits} units.`;
   const words = ownWords ? `, in ${their} own words` : ', in the shop’s words';
   const when =
