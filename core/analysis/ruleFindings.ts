@@ -44,6 +44,7 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
     ]),
     ...termsFindings(rule, known),
     ...textFindings(rule, known),
+    ...signInFindings(rule),
     ...linkFindings(rule, known),
     ...methodFindings(rule, known),
   ];
@@ -183,6 +184,15 @@ function textFindings(rule: Rule, { shop }: Known): Finding[] {
     ...shop.locales.filter(isMissing).map((locale) => finding(rule, { kind: 'missingLanguage', locale })),
     ...long.map((label) => finding(rule, { kind: 'longLabel', label })),
   ];
+}
+
+/** Controls that ask guests to sign in, without a link to follow. */
+function signInFindings(rule: Rule): Finding[] {
+  const { control } = rule.then;
+  const onListing = control?.onListing;
+  const shown = [control, onListing && 'kind' in onListing ? onListing : undefined];
+  const isMissing = shown.some((one) => one && controlOf(one).lacksSignIn?.(one) === true);
+  return isMissing ? [finding(rule, { kind: 'nowhereToSignIn' })] : [];
 }
 
 /** The addresses of this shop's own pages that a rule leads to, placeholders left out. */

@@ -174,6 +174,8 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   readonly isText?: true;
   /** Whether people wait by it until products are in stock again. */
   readonly awaitsStock?: true;
+  /** Whether it asks guests to sign in and leaves out where. */
+  readonly lacksSignIn?: (control: C) => boolean;
   /** Whether its rule should state terms of sale. */
   readonly needsTerms?: true;
   /** Whether sellers may use it only if the owner allows them to. */

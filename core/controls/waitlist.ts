@@ -43,6 +43,7 @@ export const waitlist = defineControl({
       signInAt: address?.(subject) ?? null,
     });
   },
+  lacksSignIn: ({ account, signInAt }) => account === 'required' && signInAt === undefined,
   name: 'a waitlist',
   shortName: 'waitlist',
   shape: 'dashed',

@@ -112,6 +112,9 @@ export const PLANTED: Readonly<
     rules: [make('planted', { control: { kind: 'preorder' } })],
     goods: [stocked({}, { dates: {} })],
   },
+  nowhereToSignIn: {
+    rules: [make('planted', { control: { kind: 'waitlist', per: 'product', account: 'required' } })],
+  },
   preorderWithoutTerms: { rules: [make('planted', { control: { kind: 'preorder' } })] },
   hiddenPriceSold: {
     rules: [make('planted', { price: { show: false }, control: { kind: 'buy' } })],

@@ -59,6 +59,8 @@ const TEXTS: Texts = {
   preorderWithoutTerms: (_, { rule }) => `${rule} takes pre-orders without stating terms.`,
   hiddenPriceSold: (_, { rule, goods }) => `${rule} hides the price of ${goods}, which can still be bought.`,
   waitlistInStock: (_, { rule, goods }) => `${rule} keeps a waitlist for ${goods} in stock. That may be intended.`,
+  nowhereToSignIn: (_, { rule }) =>
+    `${rule} lets only people with an account join, and does not say where guests can sign in.`,
   missingLanguage: ({ locale }, { rule }) => `${rule} has a text that is missing in ${LANGUAGES.of(locale) ?? locale}.`,
   longLabel: ({ label }, { rule }) => `The label “${label}” of ${rule} takes two lines or more on a small screen.`,
   brokenLink: ({ href }, { rule }) => `${rule} leads to ${href}, which is not a page of this shop.`,
