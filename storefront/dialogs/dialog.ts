@@ -14,6 +14,7 @@ button[disabled] { opacity: 0.6; }
 table { width: 100%; border-collapse: collapse; margin-bottom: 1em; }
 td { padding: 0.3em 0.5em 0.3em 0; border-top: 1px solid color-mix(in srgb, currentcolor 25%, transparent); vertical-align: middle; }
 td input { margin: 0; }
+td select { width: auto; min-width: 100%; }
 td.units { width: 5rem; }
 iframe { display: block; width: 100%; height: 26rem; border: 0; background: Canvas; }
 button.quiet { padding: 0.2em 0.5em; border: 0; color: inherit; background: none; text-decoration: underline; }
@@ -29,6 +30,8 @@ export interface Opened {
   readonly status: (words: string) => void;
   /** The same in safe HTML of ours. */
   readonly statusHtml: (html: string) => void;
+  /** Changes the line that says what it is about. */
+  readonly about: (words: string) => void;
   readonly close: () => void;
 }
 
@@ -63,13 +66,18 @@ function dress(host: HTMLElement, like: Element): ShadowRoot {
 }
 
 /** Creates the body of a dialog or inline form, and its live region. */
-function parts(close: () => void): Opened & { readonly line: HTMLElement } {
+function parts(close: () => void): Opened & { readonly line: HTMLElement; readonly subject: HTMLElement } {
   const body = document.createElement('div');
   const line = document.createElement('p');
   line.role = 'status';
+  const subject = document.createElement('p');
   return {
     body,
     line,
+    subject,
+    about: (words) => {
+      subject.textContent = words;
+    },
     status: (words) => {
       line.textContent = words;
     },
@@ -103,7 +111,8 @@ export function openDialog(
   const opened = parts(() => {
     dialog.close();
   });
-  dialog.append(heading, close, element('p', about), opened.body, opened.line);
+  opened.about(about);
+  dialog.append(heading, close, opened.subject, opened.body, opened.line);
   root.append(dialog);
   document.body.append(host);
   close.addEventListener('click', opened.close);

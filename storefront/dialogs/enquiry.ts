@@ -1,5 +1,6 @@
 import { call, isAbout, problemIn } from './call.ts';
 import { openDialog, openInline } from './dialog.ts';
+import { lineTitle, variantsAt } from './goods.ts';
 import { personForm } from './person.ts';
 import type { Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
@@ -10,7 +11,7 @@ export function openEnquiry(pressed: Pressed): void {
   const text = wordsIn(locale);
   // The form has no place here, as on a listing, so a link was pressed.
   const isInline = where === 'inline' && like instanceof HTMLElement && !(like instanceof HTMLAnchorElement);
-  const { body, status, statusHtml } = isInline
+  const { body, status, statusHtml, about } = isInline
     ? openInline(label ?? text('enquiry'), like)
     : openDialog(text('enquiry'), { about: title, like, text });
   if (typeof formCode !== 'string') {
@@ -21,6 +22,16 @@ export function openEnquiry(pressed: Pressed): void {
     body.append(page);
     return;
   }
+  const { variantId: chosen, decisions } = pressed;
+  if (!isInline && chosen !== undefined && (decisions?.size ?? 0) > 1)
+    void variantsAt(pressed, path).then((variants) => {
+      about(
+        lineTitle(
+          title,
+          variants.find(({ id }) => id === chosen),
+        ),
+      );
+    });
   void personForm(pressed, formCode, text).then(
     ({ form, button, values, askWho }) => {
       body.append(form);

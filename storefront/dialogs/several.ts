@@ -1,12 +1,9 @@
 import { element, openDialog } from './dialog.ts';
+import { variantsAt, type Variant } from './goods.ts';
 import { money } from './money.ts';
 import { pageFormOf, sendPageForm, unitsBox, type PageForm } from './ownForm.ts';
 import type { Decided, Pressed } from './pressed.ts';
 import { wordsIn } from './words.ts';
-
-interface Goods {
-  readonly variants: readonly { readonly id: string; readonly title: string }[];
-}
 
 /** All sizes of a product with a box each, put into the shop's cart one after the other by its own form. */
 export function openSeveral({ origin, like, title, path, locale, decisions }: Pressed): void {
@@ -19,19 +16,13 @@ export function openSeveral({ origin, like, title, path, locale, decisions }: Pr
   }
   const text = wordsIn(locale);
   const { body, status } = openDialog(text('several'), { about: title, like, text });
-  const query = new URLSearchParams({ path, ...(locale ? { locale } : {}) });
-  void fetch(`${origin}/v1/goods?${query.toString()}`, { credentials: 'omit' })
-    .then(async (response) => (await response.json()) as Goods)
-    .then(
-      ({ variants }) => {
-        body.append(formOf(variants.filter(({ id }) => decisions.get(id)?.control.kind === 'severalAtOnce')));
-      },
-      () => {
-        status(text('unreached'));
-      },
-    );
+  void variantsAt({ origin, locale }, path).then((variants) => {
+    const offered = variants.filter(({ id }) => decisions.get(id)?.control.kind === 'severalAtOnce');
+    if (offered.length === 0) status(text('unreached'));
+    else body.append(formOf(offered));
+  });
 
-  const formOf = (variants: Goods['variants']) => {
+  const formOf = (variants: readonly Variant[]) => {
     const form = document.createElement('form');
     const table = document.createElement('table');
     const boxes = variants.map(({ id, title: size }) => {

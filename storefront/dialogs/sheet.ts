@@ -1,6 +1,7 @@
 import { call, isAbout, problemIn } from './call.ts';
 import { element, openDialog, openInline } from './dialog.ts';
 import { finish } from './enquiry.ts';
+import { lineTitle, variantsAt, type Variant } from './goods.ts';
 import { unitsBox } from './ownForm.ts';
 import { personForm } from './person.ts';
 import type { Pressed } from './pressed.ts';
@@ -8,10 +9,16 @@ import { wordsIn } from './words.ts';
 
 /** Key of the sheet in the visitor's browser, so that it is available on all of the shop's pages. */
 const KEPT = 'understudy-sheet';
+/** Length of a note, in characters. */
+const MOST_WORDS = 500;
 
 interface Line {
   readonly variantId: string;
+  /** With the variant, where there are several. */
   readonly title: string;
+  /** The product's title, and those of its variants that can be asked for. Lines of older sheets have neither. */
+  readonly product?: string;
+  readonly variants?: readonly Variant[];
   readonly quantity: number;
   readonly note: string;
 }
@@ -38,37 +45,48 @@ function keep(sheet: Sheet): void {
 
 type Context = Pick<Pressed, 'origin' | 'visitor' | 'locale'>;
 
-/** Puts a product on the sheet and shows it. */
-export function addToSheet({ variantId, path, title, like, html, ...context }: Pressed): void {
-  if (variantId === undefined) {
-    // On a listing, of goods in several sizes: they are chosen on the product's own page.
-    location.assign(path);
-    return;
-  }
+/**
+ * Puts a product on the sheet and shows it. Where no variant is chosen, as on a listing, it is the first that can be asked
+ * for; the sheet lets the shopper choose another.
+ */
+export function addToSheet({ variantId, path, title, like, html, decisions, ...context }: Pressed): void {
   const text = wordsIn(context.locale);
-  if (read().lines.some((line) => line.variantId === variantId)) {
-    openSheet(like, context, escaped(text('onSheet')));
-    return;
-  }
-  void sizeOf(context, path, variantId).then((size) => {
-    const line = { variantId, title: [title, size].filter(Boolean).join(', '), quantity: unitsNear(like), note: '' };
+  void variantsAt(context, path).then((all) => {
+    const variants = all.filter(({ id }) => id === variantId || decisions?.get(id)?.control.kind === 'quote');
+    const chosen = variantId ?? variants[0]?.id;
+    if (chosen === undefined) {
+      location.assign(path);
+      return;
+    }
     const sheet = read();
+    if (sheet.lines.some((line) => line.variantId === chosen)) {
+      openSheet(like, context, escaped(text('onSheet')));
+      return;
+    }
+    const line = {
+      variantId: chosen,
+      title: lineTitle(
+        title,
+        variants.find(({ id }) => id === chosen),
+      ),
+      product: title,
+      variants,
+      quantity: unitsNear(like),
+      note: '',
+    };
     keep({ ...sheet, lines: [...sheet.lines, line] });
     marker(context);
     openSheet(like, context, html ?? escaped(text('added')));
   });
 }
 
-/** Title of a variant; empty if unknown. */
-async function sizeOf({ origin, locale }: Context, path: string, variantId: string): Promise<string> {
-  const query = new URLSearchParams({ path, ...(locale ? { locale } : {}) });
-  try {
-    const response = await fetch(`${origin}/v1/goods?${query.toString()}`, { credentials: 'omit' });
-    const { variants } = (await response.json()) as { variants: { id: string; title: string }[] };
-    return variants.find(({ id }) => id === variantId)?.title ?? '';
-  } catch {
-    return '';
-  }
+/** Lines after one of them became another variant: two lines of one variant become one. */
+function withVariant(lines: readonly Line[], line: Line, variant: Variant): Line[] {
+  const there = lines.find(({ variantId }) => variantId === variant.id);
+  const changed = { ...line, variantId: variant.id, title: lineTitle(line.product ?? line.title, variant) };
+  const note = [there?.note, line.note].filter(Boolean).join('; ').slice(0, MOST_WORDS);
+  const joined = there ? { ...there, quantity: there.quantity + line.quantity, note } : changed;
+  return lines.flatMap((one) => (one === there ? [] : one.variantId === line.variantId ? [joined] : [one]));
 }
 
 const escaped = (words: string) => element('p', words).innerHTML;
@@ -141,7 +159,24 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
     if (form?.empty) statusHtml(form.empty);
     else status(text('emptySheet'));
   };
-  const rowOf = ({ variantId, title, quantity, note }: Line) => {
+  const variantBox = (line: Line, variants: readonly Variant[]) => {
+    const box = document.createElement('select');
+    box.ariaLabel = `${text('option')}: ${line.product ?? line.title}`;
+    box.append(...variants.map(({ id, title }) => new Option(title, id, id === line.variantId, id === line.variantId)));
+    box.addEventListener('change', () => {
+      const variant = variants.find(({ id }) => id === box.value);
+      const sheet = read();
+      const now = sheet.lines.find(({ variantId }) => variantId === line.variantId);
+      if (variant && now) keep({ ...sheet, lines: withVariant(sheet.lines, now, variant) });
+      marker({ origin, visitor, locale });
+      draw();
+      table.querySelector<HTMLElement>(`select[data-variant="${CSS.escape(box.value)}"]`)?.focus();
+    });
+    box.dataset['variant'] = line.variantId;
+    return box;
+  };
+  const rowOf = (line: Line) => {
+    const { variantId, title, quantity, note, product, variants = [] } = line;
     const row = document.createElement('tr');
     const cell = (...nodes: (Node | string)[]) => {
       const made = document.createElement('td');
@@ -156,7 +191,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
       made.value = value;
       made.placeholder = text(name);
       made.ariaLabel = `${text(name)}: ${title}`;
-      made.maxLength = 500;
+      made.maxLength = MOST_WORDS;
       made.addEventListener('change', () => {
         change(variantId, changed(made.value));
       });
@@ -171,7 +206,8 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
       draw();
     });
     const units = (value: string) => ({ quantity: Math.max(1, Math.floor(Number(value)) || 1) });
-    cell(title);
+    if (product !== undefined && variants.length > 1) cell(product, variantBox(line, variants));
+    else cell(title);
     cell(input('units', String(quantity), units)).className = 'units';
     cell(input('note', note, (value) => ({ note: value })));
     cell(off);

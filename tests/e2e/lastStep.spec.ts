@@ -191,12 +191,50 @@ test('who is signed in is shown how to join, and is not asked for what is known'
   const ask = shopper.getByRole('link', { name: 'Ask for a price' });
   const dialog = shopper.getByRole('dialog', { name: 'Ask for a price' });
   await ask.click();
-  await expect(dialog.getByText('9 cm pot')).toBeVisible();
+  await expect(dialog.getByLabel('Option: Aster ‘Last Bus’')).toHaveValue('last-bus-9-cm-pot');
   await expect(dialog.getByLabel('E-mail')).toHaveCount(0);
   await dialog.getByRole('button', { name: 'Close' }).click();
   await ask.click();
   await expect(dialog.getByRole('status')).toContainText('This is on your sheet already.');
   await expect(dialog.getByLabel('Units: ')).toHaveValue('1');
+});
+
+test('what is asked for on a listing has its size chosen on the sheet, and an enquiry names the chosen size', async ({
+  shopper,
+  stage,
+}) => {
+  await publishRules(stage, [
+    { ...rule('yew-hedging', { control: { kind: 'quote' } }), id: 'yew' },
+    { ...rule('beech-hedging', { control: { kind: 'enquiry', form: 'contact', open: 'dialog' } }), id: 'beech' },
+  ]);
+  await shopper.goto(`${stage.shop.url}/search?q=Yew`);
+  await shopper.getByRole('link', { name: 'Ask for a price' }).click();
+  const dialog = shopper.getByRole('dialog', { name: 'Ask for a price' });
+  const row = dialog.getByRole('row', { name: /Yew hedging/ });
+  await expect(dialog.getByRole('status')).toHaveText('Added. Go on looking, or send the sheet.');
+  await row.getByLabel('Option: Yew hedging').selectOption('60–80 cm');
+  await row.getByLabel(/^Units: /).fill('5');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await shopper.getByRole('link', { name: 'Ask for a price' }).click();
+  // The first size again; changed to the one that is there, they are one line.
+  await expect(dialog.getByRole('row', { name: /Yew hedging/ })).toHaveCount(2);
+  await dialog.getByLabel('Option: Yew hedging').last().selectOption('60–80 cm');
+  await expect(row).toHaveCount(1);
+  await expect(row.getByLabel(/^Units: /)).toHaveValue('6');
+  await dialog.getByLabel('Where to').fill('Wharf Lane');
+  await dialog.getByLabel('E-mail').fill('kit.sorrel@quillfern.example');
+  await dialog.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(dialog.getByRole('status')).toContainText('We have your request');
+  expect(await send(stage, 'GET', '/api/quotes?search=kit.sorrel&state=asked')).toMatchObject({
+    quotes: [{ lines: [{ variant: 'yew-hedging-60-80-cm', units: 6 }] }],
+  });
+
+  await shopper.goto(`${stage.shop.url}/plants/beech-hedging`);
+  await shopper.getByLabel('Size').selectOption('60–80 cm');
+  await shopper.getByRole('link', { name: 'Ask about this' }).click();
+  await expect(
+    shopper.getByRole('dialog', { name: 'Ask about this' }).getByText('Beech hedging, 60–80 cm'),
+  ).toBeVisible();
 });
 
 test('a line of the basket says its notes once, and nothing of a list that is joined elsewhere', async ({

@@ -14,15 +14,15 @@ test('the owner changes what the shop says, in one language, and shoppers read i
   await expect(label).toHaveValue('See sizes and prices');
   await label.fill('Look closer');
   await owner.keyboard.press('Tab');
-  await expect(owner.getByText('108 texts, 1 changed')).toBeVisible();
+  await expect(owner.getByText('109 texts, 1 changed')).toBeVisible();
   await owner.getByRole('button', { name: 'Undo' }).click();
-  await expect(owner.getByText('108 texts, 0 changed')).toBeVisible();
+  await expect(owner.getByText('109 texts, 0 changed')).toBeVisible();
   await expect(label).toHaveValue('');
   await label.click();
   await expect(label).toHaveValue('See sizes and prices');
   await label.fill('Look closer');
   await owner.keyboard.press('Tab');
-  await expect(owner.getByText('108 texts, 1 changed')).toBeVisible();
+  await expect(owner.getByText('109 texts, 1 changed')).toBeVisible();
   await shopper.goto(stage.shop.url);
   await expect(shopper.getByRole('link', { name: 'Look closer' }).first()).toBeVisible();
   const download = owner.waitForEvent('download');
@@ -36,7 +36,7 @@ test('the owner changes what the shop says, in one language, and shoppers read i
   await expect(owner.getByText('Only these placeholders: position, leave (not place)')).toBeVisible();
 
   await owner.getByRole('button', { name: 'Restore the default' }).click();
-  await expect(owner.getByText('108 texts, 0 changed')).toBeVisible();
+  await expect(owner.getByText('109 texts, 0 changed')).toBeVisible();
   await shopper.goto(stage.shop.url);
   await expect(shopper.getByRole('link', { name: 'See sizes and prices' }).first()).toBeVisible();
 });

@@ -120,7 +120,8 @@ export function GoodsSheet({ goods, shop }: { readonly goods: PreorderGoods; rea
             sx={{ width: 84 }}
           />
           <span>
-            units, first come, first served{first.length > 0 && `, the ${first.length} chosen before all others`}
+            units, first come, first served
+            {first.length > 0 && (first.length === 1 ? ', the chosen one first' : `, the ${first.length} chosen first`)}
           </span>
           {isLooking && preview.data && (
             <b role="status">

@@ -54,6 +54,7 @@ export const de: Texts = {
   'dialog.sheet': 'Preisanfrage',
   'dialog.lines': 'In Ihrer Preisanfrage',
   'dialog.emptySheet': 'Die Anfrage ist leer.',
+  'dialog.option': 'Ausführung',
   'dialog.units': 'Stück',
   'dialog.note': 'Anmerkung',
   'dialog.takeOff': 'Entfernen',

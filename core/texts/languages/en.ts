@@ -52,6 +52,7 @@ export const en = {
   'dialog.sheet': 'Quote sheet',
   'dialog.lines': 'On your quote sheet',
   'dialog.emptySheet': 'Nothing is on the sheet.',
+  'dialog.option': 'Option',
   'dialog.units': 'Units',
   'dialog.note': 'Note',
   'dialog.takeOff': 'Remove',

@@ -51,6 +51,7 @@ export const es: Texts = {
   'dialog.sheet': 'Solicitud de precio',
   'dialog.lines': 'En su solicitud de precio',
   'dialog.emptySheet': 'La solicitud está vacía.',
+  'dialog.option': 'Opción',
   'dialog.units': 'Unidades',
   'dialog.note': 'Nota',
   'dialog.takeOff': 'Quitar',

@@ -53,6 +53,7 @@ export const fr: Texts = {
   'dialog.sheet': 'Demande de prix',
   'dialog.lines': 'Sur votre demande de prix',
   'dialog.emptySheet': 'La demande est vide.',
+  'dialog.option': 'Option',
   'dialog.units': 'Unités',
   'dialog.note': 'Remarque',
   'dialog.takeOff': 'Retirer',

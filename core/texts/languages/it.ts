@@ -50,6 +50,7 @@ export const it: Texts = {
   'dialog.sheet': 'Richiesta di prezzo',
   'dialog.lines': 'Nella tua richiesta di prezzo',
   'dialog.emptySheet': 'La richiesta è vuota.',
+  'dialog.option': 'Opzione',
   'dialog.units': 'Pezzi',
   'dialog.note': 'Nota',
   'dialog.takeOff': 'Togli',

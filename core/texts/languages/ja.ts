@@ -50,6 +50,7 @@ export const ja: Texts = {
   'dialog.sheet': '見積もり依頼',
   'dialog.lines': '見積もり依頼の内容',
   'dialog.emptySheet': '依頼はまだ空です。',
+  'dialog.option': '種類',
   'dialog.units': '数量',
   'dialog.note': '備考',
   'dialog.takeOff': '削除',

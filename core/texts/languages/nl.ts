@@ -51,6 +51,7 @@ export const nl: Texts = {
   'dialog.sheet': 'Prijsaanvraag',
   'dialog.lines': 'In je prijsaanvraag',
   'dialog.emptySheet': 'De aanvraag is leeg.',
+  'dialog.option': 'Uitvoering',
   'dialog.units': 'Aantal',
   'dialog.note': 'Opmerking',
   'dialog.takeOff': 'Verwijderen',

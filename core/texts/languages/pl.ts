@@ -51,6 +51,7 @@ export const pl: Texts = {
   'dialog.sheet': 'Zapytanie o cenę',
   'dialog.lines': 'W Twoim zapytaniu',
   'dialog.emptySheet': 'Zapytanie jest puste.',
+  'dialog.option': 'Wariant',
   'dialog.units': 'Sztuki',
   'dialog.note': 'Uwaga',
   'dialog.takeOff': 'Usuń',

@@ -50,6 +50,7 @@ export const pt: Texts = {
   'dialog.sheet': 'Pedido de preço',
   'dialog.lines': 'No seu pedido de preço',
   'dialog.emptySheet': 'O pedido está vazio.',
+  'dialog.option': 'Opção',
   'dialog.units': 'Unidades',
   'dialog.note': 'Nota',
   'dialog.takeOff': 'Remover',

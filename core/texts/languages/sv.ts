@@ -51,6 +51,7 @@ export const sv: Texts = {
   'dialog.sheet': 'Prisförfrågan',
   'dialog.lines': 'I din prisförfrågan',
   'dialog.emptySheet': 'Förfrågan är tom.',
+  'dialog.option': 'Variant',
   'dialog.units': 'Antal',
   'dialog.note': 'Anteckning',
   'dialog.takeOff': 'Ta bort',
