@@ -44,7 +44,7 @@ export function findingsInWords(rule: Rule, known: Known, vocabulary: Vocabulary
     ]),
     ...termsFindings(rule, known),
     ...textFindings(rule, known),
-    ...signInFindings(rule),
+    ...signInFindings(rule, known),
     ...linkFindings(rule, known),
     ...methodFindings(rule, known),
   ];
@@ -187,11 +187,11 @@ function textFindings(rule: Rule, { shop }: Known): Finding[] {
 }
 
 /** Controls that ask guests to sign in, without a link to follow. */
-function signInFindings(rule: Rule): Finding[] {
+function signInFindings(rule: Rule, { shop }: Known): Finding[] {
   const { control } = rule.then;
   const onListing = control?.onListing;
   const shown = [control, onListing && 'kind' in onListing ? onListing : undefined];
-  const isMissing = shown.some((one) => one && controlOf(one).lacksSignIn?.(one) === true);
+  const isMissing = shown.some((one) => one && controlOf(one).lacksSignIn?.(one, shop) === true);
   return isMissing ? [finding(rule, { kind: 'nowhereToSignIn' })] : [];
 }
 

@@ -25,6 +25,7 @@ export const ShopFacts = z
     texts: z
       .record(z.string(), z.record(z.string(), z.string()))
       .describe('What decisions say to shoppers, by locale and key, where a rule does not'),
+    signInAt: z.string().optional().describe('Where shoppers sign in, where a rule does not say'),
   })
   .meta({ id: 'ShopFacts' });
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { WebHref } from '../texts/hrefSchema.ts';
 import { call, NoBody } from './call.ts';
 
 const Code = z.string().min(1).max(200).regex(/\S/, 'a code');
@@ -23,6 +24,9 @@ export const TRACKING = ['whereCounted', 'always', 'never'] as const;
 export const ShopDetails = z
   .strictObject({
     address: z.string().trim().max(500).nullable().default(null).describe('Below every letter; lines as written'),
+    signInAt: WebHref.nullable()
+      .default(null)
+      .describe('Where shoppers sign in, for rules that ask for an account and do not say where'),
     roles: Names.default({}).describe('What roles are called, by their code'),
     dates: Names.default({}).describe(
       'What products’ dates are called, by their name in files: a noun, such as “ship date”',
@@ -61,7 +65,7 @@ export const getShopDetails = call({
   method: 'get',
   path: '/api/shop/details',
   summary:
-    'The shop’s address, names of roles and dates, payment methods, tracking of stock, and how long things are kept',
+    'The shop’s address, where shoppers sign in, names of roles and dates, payment methods, tracking of stock, and how long things are kept',
   auth: 'read',
   replies: { 200: ShopDetails },
 });

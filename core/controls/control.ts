@@ -175,7 +175,7 @@ export interface ControlDefinition<C extends AnyControl, Decided extends AnyCont
   /** Whether people wait by it until products are in stock again. */
   readonly awaitsStock?: true;
   /** Whether it asks guests to sign in and leaves out where. */
-  readonly lacksSignIn?: (control: C) => boolean;
+  readonly lacksSignIn?: (control: C, shop: Pick<ShopFacts, 'signInAt'>) => boolean;
   /** Whether its rule should state terms of sale. */
   readonly needsTerms?: true;
   /** Whether sellers may use it only if the owner allows them to. */

@@ -32,7 +32,8 @@ export const waitlist = defineControl({
   }),
   resolve: ({ per, account = 'optional', text, signInAt }, { shop, parts }) => {
     const render = text === undefined ? null : html(text, shop);
-    const address = signInAt === undefined ? null : href(signInAt, shop, isWebHref);
+    const signIn = signInAt ?? shop.signInAt;
+    const address = signIn === undefined ? null : href(signIn, shop, isWebHref);
     return (subject) => ({
       kind: 'waitlist' as const,
       ...parts(subject),
@@ -43,7 +44,7 @@ export const waitlist = defineControl({
       signInAt: address?.(subject) ?? null,
     });
   },
-  lacksSignIn: ({ account, signInAt }) => account === 'required' && signInAt === undefined,
+  lacksSignIn: ({ account, signInAt }, shop) => account === 'required' && (signInAt ?? shop.signInAt) === undefined,
   name: 'a waitlist',
   shortName: 'waitlist',
   shape: 'dashed',

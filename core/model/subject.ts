@@ -43,6 +43,8 @@ export interface ShopFacts {
   readonly exponent: number;
   /** Its texts by locale and key (`core/texts/languages`); English if missing. */
   readonly texts?: ShopTexts | undefined;
+  /** Where shoppers sign in, where a rule does not say; a link with placeholders. */
+  readonly signInAt?: string | undefined;
 }
 
 export interface ProductFacts extends ProductColumnValues {

@@ -2,11 +2,14 @@ import type { ShopFacts } from '#core/model/subject.ts';
 import { textsOf } from '#core/texts/languages.ts';
 import type { Queryable } from '../db/database.ts';
 import { ProblemError } from '../http/errors.ts';
+import { detailsOf } from './shopDetails.ts';
 import { readShop, type ShopRow } from './shopQueries.ts';
 import { zoneData } from './zoneData.ts';
 
-export function shopFacts({ name, zone, locales, currency, exponent, texts }: ShopRow): ShopFacts {
-  return { name, zone: zoneData(zone), locales, currency, exponent, texts: textsOf(locales, texts) };
+export function shopFacts({ name, zone, locales, currency, exponent, texts, details }: ShopRow): ShopFacts {
+  const { signInAt } = detailsOf(details);
+  const facts = { name, zone: zoneData(zone), locales, currency, exponent, texts: textsOf(locales, texts) };
+  return signInAt === null ? facts : { ...facts, signInAt };
 }
 
 /** @throws {ProblemError} 503 before set-up */

@@ -10,6 +10,7 @@ import { importCsv, startShop, type TestServer } from '../support/testServer.ts'
 const DAY = 86_400_000;
 const DEFAULTS: ShopDetails = {
   address: null,
+  signInAt: null,
   roles: {},
   dates: {},
   paymentMethods: [],

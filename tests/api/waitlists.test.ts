@@ -80,6 +80,27 @@ const press = (link: string) => {
   return server.send('POST', pathname + search, { asNobody: true });
 };
 
+describe('a list that asks for an account', () => {
+  it('says where to sign in: as its rule does, or else as the shop’s details do', async () => {
+    const at = async () => {
+      const shown = await control({ visitor: undefined }, '/plants/fern');
+      return 'signInAt' in shown ? shown.signInAt : undefined;
+    };
+    const list = (more: object) => ({ control: { kind: 'waitlist', per: 'product', account: 'required', ...more } });
+    const publish = (more: object) => server.publish(book(make('list', list(more) as never)));
+    await publish({});
+    expect(await at()).toBeNull();
+    const details = (await server.send('GET', '/api/shop/details')).body as object;
+    const body = { ...details, signInAt: '/sign-in?back={product.path}' };
+    expect((await server.send('PUT', '/api/shop/details', { body })).status).toBe(204);
+    expect(await at()).toBe('/sign-in?back=/plants/fern');
+    await publish({ signInAt: '/join' });
+    expect(await at()).toBe('/join');
+    const wrong = { ...details, signInAt: 'javascript:alert(1)' };
+    expect((await server.send('PUT', '/api/shop/details', { body: wrong })).status).toBe(422);
+  });
+});
+
 describe('a waitlist', () => {
   it('is joined by who is signed in, once, and everyone who joins at once has a place of their own', async () => {
     const first = await joinAs('c-0');

@@ -24,7 +24,7 @@ const KEPT = {
 } as const;
 const DAYS = { '': 'for good', 90: '90 days', 365: 'a year', 730: 'two years', 1825: 'five years' } as const;
 
-/** The shop's address, names of roles and dates, payment methods, stock, and retention. */
+/** The shop's address, where shoppers sign in, names of roles and dates, payment methods, stock, and retention. */
 export function ShopDetails() {
   const details = useDetails();
   const goods = useGoods();
@@ -58,7 +58,8 @@ function Form({ saved, vocabulary }: FormProps) {
       className={styles.details}
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ ...details, address: details.address?.trim() || null });
+        const [address, signInAt] = [details.address?.trim() || null, details.signInAt?.trim() || null];
+        save.mutate({ ...details, address, signInAt });
       }}
     >
       <section aria-labelledby="address-heading">
@@ -73,6 +74,20 @@ function Form({ saved, vocabulary }: FormProps) {
           slotProps={{ htmlInput: { maxLength: 500 } }}
           onChange={({ target }) => {
             set({ address: target.value });
+          }}
+        />
+      </section>
+      <section aria-labelledby="sign-in-heading">
+        <h2 id="sign-in-heading">Signing in</h2>
+        <TextField
+          label="Where shoppers sign in"
+          fullWidth
+          placeholder="/sign-in?back={product.path}"
+          helperText="Where a waitlist asks for an account and its rule does not say where"
+          value={details.signInAt ?? ''}
+          slotProps={{ htmlInput: { maxLength: 2000 } }}
+          onChange={({ target }) => {
+            set({ signInAt: target.value });
           }}
         />
       </section>
