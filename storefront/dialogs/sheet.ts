@@ -172,7 +172,7 @@ function openSheet(like: Element, { origin, visitor, locale }: Context, added: s
       draw();
       table.querySelector<HTMLElement>(`select[data-variant="${CSS.escape(box.value)}"]`)?.focus();
     });
-    box.dataset['variant'] = line.variantId;
+    box.dataset.variant = line.variantId;
     return box;
   };
   const rowOf = (line: Line) => {

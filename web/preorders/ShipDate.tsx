@@ -82,11 +82,17 @@ export function ShipDate({ goods, onNotified }: Props) {
                 {
                   onSuccess: (count) => {
                     setAnchor(null);
-                    if (!promise || !isPromised) onNotified(count, '');
-                    else
-                      void promise
-                        .change({ from: from || null, until: until || null })
-                        .then((words) => onNotified(count, words));
+                    if (!promise || !isPromised) {
+                      onNotified(count, '');
+                      return;
+                    }
+                    const failed = (error: Error) => `New customers are not promised it: ${error.message}`;
+                    void promise
+                      .change({ from: from || null, until: until || null })
+                      .catch(failed)
+                      .then((outcome) => {
+                        onNotified(count, outcome);
+                      });
                   },
                 },
               );
