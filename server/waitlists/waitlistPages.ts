@@ -12,7 +12,8 @@ import { WHOLE_SHOP } from '../scope/scope.ts';
 import { entriesByIds, findList } from './waitlistQueries.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { guestSpeaking } from '../visitors/visitor.ts';
-import { CONFIRM, joinList, LEAVE, leaveList } from './waitlistService.ts';
+import { LEAVE } from './waitlistLetters.ts';
+import { CONFIRM, joinList, leaveList } from './waitlistService.ts';
 
 const A_MINUTE = 60;
 

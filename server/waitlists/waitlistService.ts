@@ -4,23 +4,22 @@ import { rulesAbout } from '#core/engine/compile.ts';
 import type { VisitorFacts } from '#core/model/subject.ts';
 import type { Actor } from '#core/requests/machine.ts';
 import { waitlist } from '#core/requests/waitlist.ts';
-import { instantWords } from '#core/texts/messages.ts';
 import { visitorStatusText } from '#core/texts/defaultTexts.ts';
 import { shopText } from '#core/texts/shopTexts.ts';
 import type { JWTPayload } from 'jose';
 import type { Queryable } from '../db/database.ts';
 import { useLink } from '../services/linkKeys.ts';
-import { sellerNamed, WHOLE_SHOP } from '../scope/scope.ts';
+import { WHOLE_SHOP } from '../scope/scope.ts';
 import { notFound, ProblemError } from '../http/errors.ts';
 import { productAt, productsByKeys } from '../catalog/catalogQueries.ts';
 import { countOutcomes } from '../insights/countService.ts';
 import { holdReasonFor } from '../messages/letterLimits.ts';
-import { enqueueNotifications, type Notification } from '../messages/outbox.ts';
+import { enqueueNotifications } from '../messages/outbox.ts';
 import { carryOut, effectsOfBeginning, giveCommand, moveRequests, type Given } from '../requests/command.ts';
 import type { JobServices } from '../services/services.ts';
 import { titleOf } from '../catalog/titles.ts';
 import { offersOf } from '../requests/offered.ts';
-import { INVITATION, visitorOf } from '../visitors/visitor.ts';
+import { visitorOf } from '../visitors/visitor.ts';
 import { visitorReader } from '../visitors/visitorCache.ts';
 import {
   entriesByIds,
@@ -40,14 +39,12 @@ import {
   type ListRow,
   type Turn,
 } from './waitlistQueries.ts';
+import { invitationLetter, lapsedLetter, leaveLink, sellerOf } from './waitlistLetters.ts';
 
 export const CONFIRM = 'waitlist-confirm';
-export const LEAVE = 'waitlist-leave';
 const DAY_MS = 86_400_000;
 /** Validity of the link that confirms an address. */
 const CONFIRM_MS = 3 * DAY_MS;
-/** Validity of links that leave a list, and of invitations without expiry. */
-const LONG_MS = 400 * DAY_MS;
 
 type Join = z.infer<(typeof joinWaitlist)['body']>;
 
@@ -226,43 +223,15 @@ async function inviteNext(
   const invited = await giveCommand(client, services, given, next, async (ids) => {
     await insertInvitations(client, ids, { at, hours, units });
     const entries = await entriesOf(client, ids);
-    return (id) => ({ letters: { 'waitlist.invited': async () => [await invitation(services, entries.get(id)!)] } });
+    return (id) => ({
+      letters: { 'waitlist.invited': async () => [await invitationLetter(services, entries.get(id)!)] },
+    });
   });
   return invited.length;
 }
 
 const entriesOf = async (client: Queryable, ids: readonly number[]) =>
   new Map((await entriesByIds(client, ids, WHOLE_SHOP)).map((entry) => [entry.id, entry]));
-
-async function invitation(services: JobServices, entry: EntryInList): Promise<Notification> {
-  const { live, clock, links, config } = services;
-  const { rulebook, pageMap } = live.current();
-  const { shop } = rulebook;
-  const until = entry.until?.getTime() ?? clock() + LONG_MS;
-  const token = await links.sign(INVITATION, until, { entry: entry.id });
-  const page = new URL(entry.path ?? '/', pageMap?.site ?? config.publicUrl);
-  page.searchParams.set('invitation', token);
-  return {
-    event: 'waitlist.invited',
-    to: entry.email,
-    locale: entry.locale,
-    values: {
-      name: entry.name ?? '',
-      product: titleOf(entry, entry.locale, shop.locales),
-      until: entry.until ? instantWords(until, shop, entry.locale) : shopText('waitlist.untilGone', entry.locale, shop),
-      link: page.href,
-      leave: await leaveLink(services, entry.id),
-    },
-    seller: sellerOf(services, entry),
-  };
-}
-
-function lapsed(services: JobServices, entry: EntryInList): Notification {
-  const { email: to, locale, name } = entry;
-  const { locales } = services.live.current().rulebook.shop;
-  const values = { name: name ?? '', product: titleOf(entry, locale, locales) };
-  return { event: 'waitlist.lapsed', to, locale, values, seller: sellerOf(services, entry) };
-}
 
 /** Takes people off their list, whose turn, if they had one, passes to the next person. The caller locks the list. */
 async function endPlaces(
@@ -280,7 +249,7 @@ async function endPlaces(
     async (moved) => {
       const entries = await entriesOf(client, moved);
       return (id) => ({
-        letters: { 'waitlist.lapsed': () => [lapsed(services, entries.get(id)!)] },
+        letters: { 'waitlist.lapsed': () => [lapsedLetter(services, entries.get(id)!)] },
         turn: async () => {
           const turn = await lastTurnOf(client, id);
           const next = { most: 1, only: null, at: given.at, actor: 'system' } as const;
@@ -353,16 +322,6 @@ export async function inviteAsStockLands(services: JobServices, variants: readon
       await inviteNext(client, services, now, { most, only: null, at, actor: 'system', hours: now.hours, units: 1 });
     });
 }
-
-export async function leaveLink(
-  { links, clock, config }: Pick<JobServices, 'links' | 'clock' | 'config'>,
-  id: number,
-): Promise<string> {
-  const token = await links.sign(LEAVE, clock() + LONG_MS, { entry: id });
-  return `${config.publicUrl}/waitlist/leave?token=${token}`;
-}
-
-const sellerOf = ({ live }: JobServices, { soldBy }: Pick<ListRow, 'soldBy'>) => sellerNamed(live.current(), soldBy);
 
 const listQuery = ({ product, variant }: Pick<EntryInList, 'product' | 'variant'>) =>
   new URLSearchParams({ product, ...(variant === null ? {} : { variant }) }).toString();

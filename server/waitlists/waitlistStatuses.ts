@@ -1,7 +1,7 @@
 import { formatInstant } from '#core/model/zone.ts';
 import type { StatusReader } from '../visitors/visitorCache.ts';
 import { waitingBy } from './waitlistQueries.ts';
-import { leaveLink } from './waitlistService.ts';
+import { leaveLink } from './waitlistLetters.ts';
 
 /** Waitlists that a customer is on or invited from. */
 export const waitlistStatuses: StatusReader = async (services, customer) => {

@@ -14,8 +14,8 @@ interface Promised {
 }
 
 /**
- * What new customers are promised, where the user may change it: the dates in the draft's rule, or else the product's own
- * date, which has a beginning only. Null where nothing is promised.
+ * Reads the dates that new customers are promised and changes them where the user may: in the draft's rule, or else as the
+ * product's own date, which has a beginning only. Null where nothing is promised.
  */
 export function usePromise({ product, promise }: PreorderGoods): Promised | null {
   const { rulebook, change } = useDraft();
