@@ -60,6 +60,10 @@ describe('what the owner reads of a finding', () => {
           "“Everything” does not close one variant that “Tagged rare”, above it, goes on selling.",
           "Move it above “Tagged rare”",
         ],
+        "nowhereToSignIn": [
+          "“Everything” lets only people with an account join, and does not say where guests can sign in.",
+          null,
+        ],
         "preorderWithoutDate": [
           "“Everything” takes pre-orders of one variant without saying when it ships.",
           null,
