@@ -58,6 +58,14 @@ export const waitlist = machine(WAITLIST_STATES, {
     effects: [{ turn: 'next', when: ['invited'] }],
     otherwise: 'They are not on this list any more.',
   },
+  /** Two places on one list become one, when two customers are merged. */
+  joinPlaces: {
+    by: ['system'],
+    from: ON_LIST,
+    to: ['removed'],
+    effects: [],
+    otherwise: 'They are not on this list any more.',
+  },
   restore: {
     by: ['owner', 'seller'],
     from: ['removed', 'lapsed'],

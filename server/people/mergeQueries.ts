@@ -1,4 +1,5 @@
 import type { Moved } from '#core/contract/peopleCalls.ts';
+import { waitlist } from '#core/requests/waitlist.ts';
 import type { Queryable } from '../db/database.ts';
 
 const FIND = `
@@ -13,11 +14,11 @@ export async function lockedKeys(db: Queryable, ids: readonly string[]): Promise
 
 /** If both have an open entry on a list, the invited or earlier one stays. */
 const ONE_PLACE = `
-  UPDATE waitlist_entries SET state = 'removed', changed_at = $3 WHERE id IN (
+  UPDATE waitlist_entries SET state = $5, changed_at = $3 WHERE id IN (
     SELECT id FROM (
       SELECT id, row_number() OVER (
         PARTITION BY product_id, variant_id ORDER BY state = 'invited' DESC, joined_at, id) AS place
-      FROM waitlist_entries WHERE customer_id IN ($1, $2) AND state IN ('waiting', 'invited')) AS open
+      FROM waitlist_entries WHERE customer_id IN ($1, $2) AND state = ANY($4)) AS open
     WHERE place > 1)`;
 
 const ROLES = `
@@ -47,7 +48,8 @@ export async function mergeCustomers(
   { kept, other, at }: { kept: number; other: number; at: Date },
 ): Promise<Moved> {
   const both = [kept, other];
-  await db.query(ONE_PLACE, [...both, at]);
+  const { from, to } = waitlist.transitions.joinPlaces;
+  await db.query(ONE_PLACE, [...both, at, from, to[0]]);
   const move = async (sql: string) => (await db.query(sql, both)).rowCount ?? 0;
   const moved = {
     waitlists: await move(MOVES.waitlists),
