@@ -103,6 +103,7 @@ import { exportRecord, listRecord } from './recordCalls.ts';
 import {
   erasePerson,
   exportPerson,
+  getTimeline,
   patchPerson,
   postMerge,
   postPerson,
@@ -270,6 +271,7 @@ export const CALLS: readonly Call[] = [
   postMerge,
   putPersonRoles,
   exportPerson,
+  getTimeline,
   erasePerson,
   getVocabulary,
   getAudiences,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { call, NoBody } from './call.ts';
-import { Email, Id, Instant } from './scalars.ts';
+import { Email, Id, Instant, PagedByPosition } from './scalars.ts';
 
 const Role = z.string().trim().min(1).max(200);
 
@@ -121,6 +121,35 @@ export const postMerge = call({
   body: z.strictObject({ other: Id }),
   replies: { 200: Moved },
   problems: ['not-found', 'same-customer'],
+});
+
+export const TIMELINE_KINDS = ['waitlist', 'preorder', 'quote', 'enquiry', 'message', 'role'] as const;
+
+/** Something that a customer did, was sent or was given. */
+export const TimelineEntry = z
+  .strictObject({
+    kind: z.enum(TIMELINE_KINDS),
+    key: z.string().describe('Id of the request or message; code of the role'),
+    at: z.iso.datetime().describe('When it last changed'),
+    state: z.string().describe('State of the request or message; held, over or coming for a role'),
+    title: z.string().nullable().describe('Product, subject or role'),
+    product: z.string().nullable(),
+    variant: z.string().nullable(),
+    units: z.int().nullable(),
+    order: z.string().nullable(),
+  })
+  .meta({ id: 'TimelineEntry' });
+export type TimelineEntry = z.infer<typeof TimelineEntry>;
+
+export const getTimeline = call({
+  method: 'get',
+  path: '/api/people/{id}/timeline',
+  summary: 'Lists the requests, orders, letters and roles of a customer, the newest first',
+  auth: 'people',
+  params: PersonParams,
+  query: z.strictObject(PagedByPosition),
+  replies: { 200: z.strictObject({ entries: z.array(TimelineEntry), total: z.int(), more: z.boolean() }) },
+  problems: ['not-found'],
 });
 
 /** One person: a customer by the shop's id, or everyone with an e-mail address. */

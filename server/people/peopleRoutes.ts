@@ -4,6 +4,7 @@ import type { Services } from '../services/services.ts';
 import {
   erasePerson,
   exportPerson,
+  getTimeline,
   patchPerson,
   postMerge,
   postPerson,
@@ -14,10 +15,11 @@ import { notFound } from '../http/errors.ts';
 import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { dataOf, erase } from './personData.ts';
+import { timelineOf } from './timeline.ts';
 import { addPerson, changePerson, mergePeople } from './people.ts';
 import { changeRoles, pageOfPeople } from './peopleQueries.ts';
 
-export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shopper: Services): void {
+export function peopleRoutes(endpoints: Endpoints, { db, live, clock }: Services, shopper: Services): void {
   route(endpoints, putMembership, async ({ params: { id }, body }) => {
     if (!(await changeRoles(shopper.db, id, { ...body, at: new Date(clock()) }))) throw notFound(`customer ${id}`);
     return reply(204, undefined);
@@ -26,6 +28,12 @@ export function peopleRoutes(endpoints: Endpoints, { db, clock }: Services, shop
   route(endpoints, listPeople, async ({ query }) => {
     const { rows, ...page } = await pageOfPeople(db, query);
     return reply(200, { people: rows, ...page });
+  });
+
+  route(endpoints, getTimeline, async ({ params: { id }, query }) => {
+    const { locales } = live.current().rulebook.shop;
+    const { rows, ...page } = await timelineOf(db, id, { ...query, at: new Date(clock()), locales });
+    return reply(200, { entries: rows, ...page });
   });
 
   route(endpoints, putPersonRoles, async ({ params: { id }, body }) => {

@@ -12,8 +12,8 @@ export interface PersonKey {
 /** Replaces an erased address. `.invalid` reaches nobody (RFC 2606). */
 const ERASED_EMAIL = 'erased@nobody.invalid';
 
-/** The customers and addresses that an export or an erasure covers. */
-interface Person {
+/** The customers and addresses that an export, an erasure or a timeline covers. */
+export interface Person {
   readonly keys: readonly number[];
   /** The shop's ids, also those merged into another. */
   readonly ids: readonly string[];
@@ -31,7 +31,7 @@ const OTHERS = `
   SELECT id AS key, external_id AS id FROM customers WHERE lower(email) = ANY($1) AND id <> ALL($2) ORDER BY id`;
 
 /** Finds the people covered. A customer's own address counts as theirs: it covers what they did before they signed in. */
-async function findPerson(db: Queryable, { customer, email }: PersonKey): Promise<Person> {
+export async function findPerson(db: Queryable, { customer, email }: PersonKey): Promise<Person> {
   const asked = email?.toLowerCase() ?? null;
   const { rows } = await db.query<{ key: number; id: string; email: string | null }>(FIND, [customer ?? null, asked]);
   const keys = rows.map(({ key }) => key);
@@ -41,13 +41,14 @@ async function findPerson(db: Queryable, { customer, email }: PersonKey): Promis
 }
 
 // Names the parameters of every statement below, so that PostgreSQL knows the types of those a statement does not use.
-const WITH_PERSON =
+export const WITH_PERSON =
   'WITH person AS (SELECT $1::bigint[] AS keys, $2::text[] AS emails, $3::bigint[] AS others, $4::text[] AS ids)';
 const onPerson = <Row extends object>(db: Queryable, sql: string, { keys, emails, others, ids }: Person) =>
   db.query<Row>(`${WITH_PERSON} ${sql}`, [keys, emails, others.map(({ key }) => key), ids]);
 
 /** Requests of these customers, and those from their addresses unless another customer made them. */
-const OF_PERSON = '(t.customer_id = ANY($1) OR lower(t.email) = ANY($2) AND coalesce(t.customer_id <> ALL($3), true))';
+export const OF_PERSON =
+  '(t.customer_id = ANY($1) OR lower(t.email) = ANY($2) AND coalesce(t.customer_id <> ALL($3), true))';
 const OF_ADDRESS = '(lower(t.about) = ANY($2) OR lower(t.recipient) = ANY($2))';
 /** A staged row of an import of customers. */
 const OF_ROW = "(r.key = ANY($4) OR lower(r.cells ->> 'email') = ANY($2))";

@@ -63,6 +63,43 @@ describe('roles', () => {
   });
 });
 
+describe('the timeline of a customer', () => {
+  it('has their requests, orders, letters and roles, the newest first, page by page, and nobody else’s', async () => {
+    const { body } = await server.send('POST', '/api/people', {
+      body: { id: 'c-9', name: 'Cleo Marsh', email: 'cleo@quillfern.example' },
+    });
+    expect(body).toEqual({ id: 'c-9' });
+    const visitor = await server.token('c-9');
+    await server.send('POST', '/v1/waitlist-entries', { body: { path: '/plants/fern', visitor } });
+    await mail.letter(({ to }) => to === 'cleo@quillfern.example');
+    const day = (days: number) => new Date(server.now + days * 86_400_000).toISOString();
+    await roles('c-9', { grant: [{ role: 'member', from: day(-9), until: day(-2) }] });
+    await roles('c-9', { grant: [{ role: 'staff', from: day(5) }] });
+    await server.db.query(
+      `INSERT INTO preorders (variant_id, customer_id, units, order_number, state, changed_at)
+       SELECT v.id, c.id, 2, 'N-7', 'allocated', $1 FROM variants v, customers c WHERE c.external_id = 'c-9'`,
+      [day(1)],
+    );
+    const read = async (query = '') => (await server.send('GET', `/api/people/c-9/timeline${query}`)).body;
+    const all = (await read()) as { entries: { kind: string }[]; total: number };
+    expect(all).toMatchObject({
+      entries: [
+        { kind: 'role', title: 'staff', state: 'coming' },
+        { kind: 'preorder', state: 'allocated', title: 'Shield fern', variant: 'fern-1', units: 2, order: 'N-7' },
+        { kind: 'message', title: 'You are on the waitlist for Shield fern' },
+        { kind: 'waitlist', state: 'waiting', title: 'Shield fern', product: 'fern', variant: null },
+        { kind: 'role', title: 'member', state: 'over' },
+      ],
+      total: 5,
+      more: false,
+    });
+    expect(await read('?after=1&limit=2')).toEqual({ entries: all.entries.slice(1, 3), total: 5, more: true });
+    expect((await server.send('GET', '/api/people/nobody/timeline')).status).toBe(404);
+    await server.send('POST', '/api/people/erasure', { body: { customer: 'c-9' } });
+    expect(await read()).toMatchObject({ entries: [], total: 0 });
+  });
+});
+
 describe('what is kept of a person', () => {
   it('is told and forgotten on request, theirs alone; what was ordered stays without their name', async () => {
     for (const id of ['c-1', 'c-2'])
@@ -96,7 +133,7 @@ describe('what is kept of a person', () => {
       messages: [],
       waitlists: [],
     });
-    const { rows } = await server.db.query('SELECT units, name, customer_id FROM preorders');
+    const { rows } = await server.db.query("SELECT units, name, customer_id FROM preorders WHERE order_number = 'N-1'");
     expect(rows).toEqual([{ units: 2, name: null, customer_id: null }]);
     expect(await kept({ email: 'bram@quillfern.example' })).toEqual(others);
     expect((await server.send('POST', '/api/people/erasure', { body: {} })).status).toBe(422);

@@ -221,7 +221,7 @@ test('a customer is added, given a membership with dates, and merged with the ac
   const kit = owner.getByRole('dialog', { name: 'Kit Sorrel' });
   await expect(kit.getByLabel('Telephone')).toHaveValue('+351210000017');
   await kit.getByRole('button', { name: 'End member now' }).click();
-  await expect(kit.getByRole('listitem')).toContainText('(over)');
+  await expect(kit.getByRole('listitem').filter({ hasText: /^member/ })).toContainText('(over)');
   await kit.getByRole('button', { name: 'Close' }).click();
   await expect(owner.getByRole('row').filter({ hasText: 'Sorrel' })).toHaveCount(1);
   await expect(owner).toHaveURL(/\/people$/);
@@ -251,4 +251,21 @@ test('an audience is added where a proof is, and has its column at once', async 
   const cells = owner.getByRole('row').filter({ hasText: 'Inkwell' }).getByRole('cell');
   await expect(cells.nth(0)).not.toContainText('Add to cart');
   await expect(cells.nth(4)).not.toHaveText((await cells.nth(0).textContent()) ?? '');
+});
+
+test('a customer has one timeline, on which every request leads to the next thing to do', async ({ owner, stage }) => {
+  await owner.goto(`${stage.understudy.url}/people?person=c-03`);
+  const timeline = owner.getByRole('dialog', { name: 'Cleo Marsh' }).getByRole('region', { name: /^Timeline/ });
+  await expect(timeline.getByRole('listitem').filter({ hasText: 'Pre-order' })).toContainText(
+    /Dahlia ‘Saffron Hill’, 3 tubers · 2 units · order N-107.*reserved.*Allocate/,
+  );
+  const place = timeline
+    .getByRole('listitem')
+    .filter({ has: owner.getByRole('link', { name: 'Invite' }) })
+    .first();
+  await expect(place).toContainText('waiting');
+  await place.getByRole('link', { name: 'Invite' }).click();
+  await expect(owner).toHaveURL(/\/waitlists\?product=/);
+  await expect(owner.getByRole('row').filter({ hasText: 'Cleo Marsh' })).toContainText('waiting');
+  await expect(owner.getByRole('row')).toHaveCount(2);
 });

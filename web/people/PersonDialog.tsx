@@ -11,6 +11,7 @@ import styles from './people.module.css';
 import { PersonData } from './PersonData.tsx';
 import { PersonDetails } from './PersonDetails.tsx';
 import { PersonRoles } from './PersonRoles.tsx';
+import { Timeline } from './Timeline.tsx';
 
 /** In the address, for a customer who is not there yet. */
 export const NEW = 'new';
@@ -25,7 +26,7 @@ interface PersonDialogProps {
   readonly onClose: () => void;
 }
 
-/** One customer: details, memberships, and their personal data. */
+/** One customer: their timeline, details, memberships and personal data. */
 export function PersonDialog({ id, roles, zone, open, onClose }: PersonDialogProps) {
   const mayChange = useMay('people');
   const query = { id };
@@ -37,7 +38,7 @@ export function PersonDialog({ id, roles, zone, open, onClose }: PersonDialogPro
   const person = found.data;
   const title = id === NEW ? 'Add a customer' : (person?.name ?? person?.email ?? id);
   return (
-    <Dialog open fullWidth maxWidth="sm" onClose={onClose} aria-labelledby="person-title">
+    <Dialog open fullWidth maxWidth={id === NEW ? 'sm' : 'md'} onClose={onClose} aria-labelledby="person-title">
       <DialogTitle id="person-title">{title}</DialogTitle>
       <DialogContent className={styles.person}>
         {id === NEW ? (
@@ -50,6 +51,7 @@ export function PersonDialog({ id, roles, zone, open, onClose }: PersonDialogPro
           <p>There is no customer {id} any more.</p>
         ) : mayChange ? (
           <>
+            <Timeline person={person} zone={zone} />
             <PersonDetails key={JSON.stringify(person)} person={person} done={open} />
             <PersonRoles person={person} known={roles} zone={zone} />
             <MergePeople person={person} done={open} />
