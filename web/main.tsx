@@ -14,6 +14,7 @@ import { sessionQuery } from './session/useSession.ts';
 import { STYLE_NONCE } from './theme/nonce.ts';
 import { theme } from './theme/theme.ts';
 import './theme/tokens.css';
+import './theme/print.css';
 
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no place for the application');

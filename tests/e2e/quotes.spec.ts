@@ -38,6 +38,22 @@ test.describe('a quote being priced', () => {
     const total = quote.getByRole('row', { name: /^Total/ });
     await expect(total).toContainText('€164.40');
 
+    await test.step('on paper there is the quote alone', async () => {
+      await owner.emulateMedia({ media: 'print' });
+      await expect(quote.getByRole('heading', { name: 'Robin' })).toBeVisible();
+      await expect(total).toBeVisible();
+      for (const part of [
+        owner.getByRole('navigation', { name: 'Screens' }),
+        owner.getByRole('region', { name: 'Quotes', exact: true }),
+        send,
+        quote.getByLabel('A message with it'),
+        quote.getByLabel('Add a product'),
+      ])
+        await expect(part).toBeHidden();
+      await owner.emulateMedia({ media: 'screen' });
+      await expect(quote.getByRole('button', { name: 'Print' })).toBeVisible();
+    });
+
     await test.step('no units, no price and no validity are faults, each at its field', async () => {
       await quote.getByLabel(/^Units of Yew/).fill('0');
       await quote.getByLabel(/^Price of Beech/).fill('');

@@ -40,7 +40,7 @@ interface ScreenLinksProps {
 export function ScreenLinks({ groups, counts }: ScreenLinksProps) {
   const [search] = useSearchParams();
   return (
-    <nav className={styles.rail} aria-label="Screens">
+    <nav className={styles.rail} aria-label="Screens" data-screen-only>
       {groups.map(({ name, screens }) => (
         <section key={name} aria-label={name}>
           <h2>{name}</h2>

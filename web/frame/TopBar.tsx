@@ -20,7 +20,7 @@ export function TopBar() {
   const changes = useChanges();
   const zone = goods.data?.shop.zone;
   return (
-    <header className={styles.band}>
+    <header className={styles.band} data-screen-only>
       <Link className={styles.name} to={withMoment('/rules', search)}>
         <Mark /> Understudy
       </Link>

@@ -137,7 +137,7 @@ function Pricing({ quote, part, shop, onSent }: QuotePartProps) {
               rules={{ validate: faultOf.days }}
             />
           </div>
-          <div className={styles.reply}>
+          <div className={styles.reply} data-screen-only>
             <TextField label="A message with it" multiline minRows={3} {...register('words')} />
             {isShared && !isSent && (
               <p className={styles.hint}>

@@ -1,3 +1,4 @@
+import { Button } from '@mui/material';
 import type { Quote } from '#core/contract/askingCalls.ts';
 import type { ShopFacts } from '#core/model/subject.ts';
 import { formatPrice } from '#core/texts/prices.ts';
@@ -23,6 +24,15 @@ export function QuoteSheet({ quote, shop, onSent }: QuoteSheetProps) {
     <section className={styles.letter} aria-label={`Quote for ${name ?? email}`}>
       <header>
         <h2>{name ?? email}</h2>
+        <Button
+          size="small"
+          className={styles.print ?? ''}
+          onClick={() => {
+            window.print();
+          }}
+        >
+          Print
+        </Button>
         <p>
           {[name === null ? null : email, customer].filter(Boolean).join(' · ')} · asked{' '}
           {momentWords(Date.parse(createdAt), shop.zone)} · {stateWords(quote)}

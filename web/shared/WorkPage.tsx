@@ -40,7 +40,7 @@ export function WorkPage<T extends Item>(props: Props<T>) {
   const isFiltered = ['search', 'state', about?.name ?? 'state'].some((name) => search.get(name));
   return (
     <main className={lists.page}>
-      <header className={lists.head}>
+      <header className={lists.head} data-screen-only>
         <h1>{title}</h1>
         <span className={lists.count} role="status">
           {pages.isPending ? 'looking…' : counted}
@@ -55,7 +55,7 @@ export function WorkPage<T extends Item>(props: Props<T>) {
         {acts}
       </header>
       <div className={styles.columns}>
-        <section className={styles.list} aria-label={title} aria-busy={pages.isPending}>
+        <section className={styles.list} aria-label={title} aria-busy={pages.isPending} data-screen-only>
           <div className={styles.filters}>
             {Object.entries(states).map(([state, name]) => (
               <button
@@ -118,6 +118,7 @@ export function WorkPage<T extends Item>(props: Props<T>) {
         {shown && (
           <div
             className={styles.shown}
+            data-printed
             // Puts the open item into the address once it has the focus, so that a change which takes it off the list leaves it open.
             onFocusCapture={() => {
               if (search.get(one) !== shown.id) set(one, shown.id);
