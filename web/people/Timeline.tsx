@@ -84,7 +84,7 @@ function Entry({
   readonly zone: Zone;
 }) {
   const { kind, at, state, title, units, order } = entry;
-  const address = addressOf(entry, person);
+  const address = ADDRESSES[kind](entry, person.email ?? person.name);
   const name = title ?? KINDS[kind];
   const next = nextOf(entry);
   return (
@@ -108,25 +108,18 @@ function nextOf({ kind, state }: TimelineEntry): string | null {
   return found?.[1] ?? null;
 }
 
-/** The screen on which an entry is dealt with. */
-function addressOf({ kind, key, product, variant, order }: TimelineEntry, { name, email }: Person): string | null {
-  const of = (parts: Readonly<Record<string, string | null>>) =>
-    new URLSearchParams(
-      Object.entries(parts).flatMap(([part, value]) => (value === null ? [] : [[part, value]])),
-    ).toString();
-  const who = email ?? name;
-  switch (kind) {
-    case 'waitlist':
-      return `/waitlists?${of({ product, variant, search: who })}`;
-    case 'preorder':
-      return `/preorders?${of({ variant, search: order ?? who })}`;
-    case 'quote':
-      return `/quotes?${of({ quote: key })}`;
-    case 'enquiry':
-      return `/enquiries?${of({ enquiry: key })}`;
-    case 'message':
-      return `/messages?${of({ search: who })}`;
-    case 'role':
-      return null;
-  }
-}
+const query = (parts: Readonly<Record<string, string | null>>): string =>
+  new URLSearchParams(
+    Object.entries(parts).flatMap(([part, value]) => (value === null ? [] : [[part, value]])),
+  ).toString();
+
+/** Screens on which entries are dealt with; `who` finds the customer there. */
+const ADDRESSES: Readonly<Record<TimelineEntry['kind'], (entry: TimelineEntry, who: string | null) => string | null>> =
+  {
+    waitlist: ({ product, variant }, who) => `/waitlists?${query({ product, variant, search: who })}`,
+    preorder: ({ variant, order }, who) => `/preorders?${query({ variant, search: order ?? who })}`,
+    quote: ({ key }) => `/quotes?${query({ quote: key })}`,
+    enquiry: ({ key }) => `/enquiries?${query({ enquiry: key })}`,
+    message: (_entry, who) => `/messages?${query({ search: who })}`,
+    role: () => null,
+  };
