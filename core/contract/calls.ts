@@ -46,11 +46,13 @@ import {
   answerSeller,
   deleteSeller,
   inviteToSeller,
+  listSellerPublications,
   listSellers,
   mergeSeller,
   postSeller,
   putSeller,
   putSellerTerms,
+  restoreSellerPublication,
 } from './sellerCalls.ts';
 import {
   deleteSellerAsked,
@@ -249,6 +251,8 @@ export const CALLS: readonly Call[] = [
   mergeSeller,
   inviteToSeller,
   answerSeller,
+  listSellerPublications,
+  restoreSellerPublication,
   getSelling,
   getSellerRulebook,
   putSellerRulebook,

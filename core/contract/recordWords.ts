@@ -42,6 +42,7 @@ export const RECORD_WORDS: Readonly<Record<string, string>> = {
   'post /api/seller/editions': 'published a seller’s rules',
   'delete /api/seller/asked': 'withdrew a request for approval',
   'post /api/sellers/{id}/answer': 'answered a seller’s request for approval',
+  'post /api/sellers/{id}/publications/{number}/restore': 'restored a seller’s publication',
   'delete /api/insights/counts': 'deleted counts',
   'post /api/people': 'added a customer',
   'patch /api/people/{id}': 'changed a customer',

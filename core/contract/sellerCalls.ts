@@ -4,6 +4,7 @@ import { Rule } from '../rulebook/rulebook.ts';
 import { SellerAllowance } from '../rulebook/sellers.ts';
 import { call, NoBody } from './call.ts';
 import { Invited } from './colleagueCalls.ts';
+import { PagedByPosition, RowId } from './scalars.ts';
 import { Email } from './sessionCalls.ts';
 
 /** Whether a seller's publications count at once, or after the shop's approval. */
@@ -154,4 +155,38 @@ export const answerSeller = call({
   }),
   replies: { 204: NoBody },
   problems: ['asked-anew', 'not-found'],
+});
+
+export const SellerPublication = z
+  .strictObject({
+    number: z.int(),
+    publishedAt: z.iso.datetime(),
+    publishedBy: z.string(),
+    allowedBy: z.string().nullable().describe('Who of the shop approved it; null where that was not asked'),
+    rules: z.array(Rule),
+  })
+  .meta({ id: 'SellerPublication' });
+export type SellerPublication = z.infer<typeof SellerPublication>;
+
+export const listSellerPublications = call({
+  method: 'get',
+  path: '/api/sellers/{id}/publications',
+  summary: 'Lists the publications of a seller, the newest first',
+  auth: 'read',
+  params: ById,
+  query: z.strictObject(PagedByPosition),
+  replies: { 200: z.strictObject({ publications: z.array(SellerPublication), more: z.boolean() }) },
+  problems: ['not-found'],
+});
+
+export const restoreSellerPublication = call({
+  method: 'post',
+  path: '/api/sellers/{id}/publications/{number}/restore',
+  summary:
+    'Makes an earlier publication of a seller live again, as a new one, and notifies the seller; their draft stays',
+  auth: 'publish',
+  params: z.strictObject({ ...ById.shape, number: RowId }),
+  body: z.strictObject({ words: z.string().max(2000).default('').describe('Reason, which the seller reads') }),
+  replies: { 204: NoBody },
+  problems: ['not-found'],
 });

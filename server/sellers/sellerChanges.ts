@@ -3,6 +3,7 @@ import type { SellerTerms } from '#core/contract/sellerCalls.ts';
 import { sameName } from '#core/model/names.ts';
 import type { Rule } from '#core/rulebook/rulebook.ts';
 import type { Queryable } from '../db/database.ts';
+import { readPage, type Page } from '../db/page.ts';
 import { giveQuoteParts } from '../quotes/quotePartQueries.ts';
 import type { SellerRow } from '../rules/sellerQueries.ts';
 
@@ -126,8 +127,15 @@ export interface SellerEditionRow {
 
 const EDITIONS = `
   SELECT number, rules, published_at AS "publishedAt", published_by AS "publishedBy", allowed_by AS "allowedBy"
-  FROM seller_editions WHERE seller_id = $1 ORDER BY number DESC LIMIT 100`;
+  FROM seller_editions WHERE seller_id = $1 AND ($2::bigint IS NULL OR number = $2) ORDER BY number DESC OFFSET $3 LIMIT $4`;
 
-/** Editions of a seller, the newest hundred first. */
-export const sellerEditions = async (db: Queryable, id: string): Promise<SellerEditionRow[]> =>
-  (await db.query<SellerEditionRow>(EDITIONS, [id])).rows;
+/** Editions of a seller, the newest first. */
+export const sellerEditions = (
+  db: Queryable,
+  id: string,
+  { after = 0, limit = 100 }: { after?: number; limit?: number } = {},
+): Promise<Page<SellerEditionRow>> => readPage<SellerEditionRow>(db, EDITIONS, [id, null, after], limit);
+
+/** @returns null where the seller has no such edition */
+export const sellerEdition = async (db: Queryable, id: string, number: number): Promise<SellerEditionRow | null> =>
+  (await db.query<SellerEditionRow>(EDITIONS, [id, number, 0, 1])).rows[0] ?? null;

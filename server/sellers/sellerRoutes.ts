@@ -2,11 +2,13 @@ import {
   answerSeller,
   deleteSeller,
   inviteToSeller,
+  listSellerPublications,
   listSellers,
   mergeSeller,
   postSeller,
   putSeller,
   putSellerTerms,
+  restoreSellerPublication,
   type Seller,
 } from '#core/contract/sellerCalls.ts';
 import { categoryId, sameName } from '#core/model/names.ts';
@@ -20,7 +22,7 @@ import { whoIs } from '../http/identity.ts';
 import { reply, route } from '../http/route.ts';
 import { inviteByLetter, isThere } from '../session/staffLetters.ts';
 import { createStaff, sellersPeople } from '../session/staffQueries.ts';
-import { allSellers, lockSeller, sellerTerms } from '../rules/sellerQueries.ts';
+import { allSellers, lockSeller, sellerById, sellerTerms } from '../rules/sellerQueries.ts';
 import * as changes from './sellerChanges.ts';
 
 /** The owner's calls about sellers and their allowances. */
@@ -43,6 +45,17 @@ export function sellerRoutes(endpoints: Endpoints, services: JobServices): void 
     if (!seller) throw notFound(`seller ${id}`);
     return seller;
   };
+  /** Writes to a seller's people what the shop did with their rules. */
+  const notifySeller = (client: Queryable, seller: string, values: { answer: string; words: string }) =>
+    enqueueNotifications(client, services, live.current().rulebook.shop, [
+      {
+        event: 'sellerRules.answered',
+        locale: null,
+        values: { ...values, link: `${config.publicUrl}/rules` },
+        seller,
+        only: 'seller',
+      },
+    ]);
   const take = async (client: Queryable, id: string, names: readonly string[]) => {
     const taken = await changes.takeNames(client, id, names);
     if (taken !== null) throw isTaken(taken);
@@ -158,6 +171,35 @@ export function sellerRoutes(endpoints: Endpoints, services: JobServices): void 
     return reply(201, await inviteByLetter(services, staff), { 'Cache-Control': 'no-store' });
   });
 
+  route(endpoints, listSellerPublications, async ({ params: { id }, query }) => {
+    if (!(await sellerById(db, id))) throw notFound(`seller ${id}`);
+    const { rows, more } = await changes.sellerEditions(db, id, query);
+    const publications = rows.map(({ publishedAt, rules, ...row }) => ({
+      ...row,
+      rules: [...rules],
+      publishedAt: publishedAt.toISOString(),
+    }));
+    return reply(200, { publications, more });
+  });
+
+  route(endpoints, restoreSellerPublication, async ({ params: { id, number }, body: { words } }, { request }) => {
+    const by = whoIs(request);
+    await change(async (client) => {
+      const seller = await locked(client, id);
+      const earlier = await changes.sellerEdition(client, id, number);
+      if (!earlier) throw notFound(`publication ${number}`);
+      await changes.publishRules(client, id, {
+        rules: earlier.rules,
+        at: now(),
+        by: earlier.publishedBy,
+        allowedBy: by,
+      });
+      await notifySeller(client, id, { answer: 'reverted', words: words.trim() });
+      await record(client, now(), by, 'restored a seller’s publication', { seller: seller.name, publication: number });
+    });
+    return reply(204, undefined);
+  });
+
   route(endpoints, answerSeller, async ({ params: { id }, body: { publish, askedAt, reason } }, { request }) => {
     const by = whoIs(request);
     await change(async (client) => {
@@ -172,11 +214,10 @@ export function sellerRoutes(endpoints: Endpoints, services: JobServices): void 
           allowedBy: by,
         });
       else await changes.writeAsked(client, id, null, reason?.trim() ?? '');
-      const words = publish ? '' : (reason?.trim() ?? '');
-      const values = { answer: publish ? 'accepted' : 'declined', words, link: `${config.publicUrl}/rules` };
-      await enqueueNotifications(client, services, live.current().rulebook.shop, [
-        { event: 'sellerRules.answered', locale: null, values, seller: id, only: 'seller' },
-      ]);
+      await notifySeller(client, id, {
+        answer: publish ? 'accepted' : 'declined',
+        words: publish ? '' : (reason?.trim() ?? ''),
+      });
       await record(client, now(), by, publish ? 'approved a seller’s rules' : 'declined a seller’s rules', {
         seller: seller.name,
         ...(publish ? {} : { reason: reason ?? '' }),

@@ -49,7 +49,7 @@ async function termsOf(db: Queryable, { allowed, publishing }: SellerRow) {
 
 /** Describes a seller to themselves: terms, rules that count, requests for approval, editions, and what waits for them. */
 export async function describeSelling({ db, live }: Services, seller: SellerRow, scope: Scope) {
-  const [terms, editions, waits] = await Promise.all([
+  const [terms, { rows: editions }, waits] = await Promise.all([
     termsOf(db, seller),
     sellerEditions(db, seller.id),
     requestCounts(db, scope),

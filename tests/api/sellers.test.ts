@@ -240,6 +240,40 @@ describe('what sellers decide', () => {
     );
   });
 
+  it('is set back by the owner to what was published before, of which the seller reads', async () => {
+    await terms('atOnce');
+    await save(fern, wish);
+    await publish(fern);
+    await save(fern, { ...wish, id: 'second', name: 'Second thoughts' });
+    await publish(fern);
+    const seller = `/api/sellers/${ids['Tidewater Ferns']}`;
+    const read = async (query = '') =>
+      (await server.send('GET', `${seller}/publications${query}`)).body as {
+        publications: { number: number; rules: Rule[]; allowedBy: string | null }[];
+        more: boolean;
+      };
+    const [newest, before] = (await read()).publications;
+    expect([newest, before]).toMatchObject([{ rules: [{ id: 'second' }] }, { rules: [{ id: 'wish' }] }]);
+    expect(await read('?limit=1')).toMatchObject({ publications: [newest], more: true });
+    const restore = (number: number) =>
+      server.send('POST', `${seller}/publications/${number}/restore`, { body: { words: 'Too dear.' } });
+    expect((await restore(before!.number)).status).toBe(204);
+    expect((await selling(fern)).rules).toMatchObject([{ id: 'wish' }]);
+    expect((await read()).publications[0]).toMatchObject({ number: newest!.number + 1, rules: [{ id: 'wish' }] });
+    expect((await read()).publications[0]?.allowedBy).not.toBeNull();
+    const { rows } = await server.db.query(
+      "SELECT subject, text_body FROM messages WHERE event = 'sellerRules.answered' ORDER BY id DESC LIMIT 1",
+    );
+    expect(rows).toMatchObject([
+      {
+        subject: 'Your rules were set back to an earlier publication',
+        text_body: expect.stringContaining('Too dear.') as string,
+      },
+    ]);
+    expect((await restore(9999)).status).toBe(404);
+    expect((await server.send('GET', '/api/sellers/nobody/publications')).status).toBe(404);
+  });
+
   it('shows nothing of others', async () => {
     const { body } = await as(fern, 'GET', '/api/seller/goods');
     const goods = body as z.infer<(typeof getSellerGoods)['replies'][200]>;

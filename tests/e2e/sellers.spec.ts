@@ -72,6 +72,34 @@ test('an owner lets a grower decide about their own plants, who does, is asked a
     await expect(shopper.getByText('Order for collection')).toBeHidden();
   });
 
+  await test.step('the owner sets a publication back, of which the grower reads', async () => {
+    await grower.reload();
+    await grower.getByLabel('Rule is on').uncheck();
+    await grower.getByRole('button', { name: 'Ask to publish' }).click();
+    await expect(grower.getByText(/awaits the shop’s approval|needs the shop’s approval/).first()).toBeVisible();
+    await owner.goto(`${stage.understudy.url}/sellers`);
+    const asked = owner.getByRole('article', { name: 'What Tidewater Ferns asks' });
+    await asked.getByRole('button', { name: 'Approve and publish' }).click();
+    await expect(asked).toBeHidden();
+    await inShop('harts-tongue');
+    await expect(shopper.getByText('Order for collection')).toBeHidden();
+    await owner.getByRole('button', { name: 'Tidewater Ferns' }).click();
+    const publications = owner.getByRole('region', { name: 'Publications' });
+    await expect(publications.getByRole('listitem').first()).toContainText('live');
+    await publications.getByRole('button', { name: /^Set back to the publication of/ }).click();
+    await expect(publications).toContainText('For products tagged native');
+    await publications.getByLabel('Reason, which the seller reads').fill('The ferns are ready.');
+    await publications.getByRole('button', { name: 'Make it live again' }).click();
+    await expect(publications.getByRole('listitem')).toHaveCount(3);
+    await openLetter(shopper, stage, 'ida@quillfern.example', 'Your rules were set back');
+    await expect(shopper.getByRole('article')).toContainText('The ferns are ready.');
+    await inShop('harts-tongue');
+    await expect(shopper.getByText('Order for collection')).toBeVisible();
+    await owner.getByRole('button', { name: 'Close' }).click();
+    // Their draft is as they left it.
+    await grower.getByLabel('Rule is on').check();
+  });
+
   await test.step('the owner sees whose rule decides, and outranks it', async () => {
     await owner.goto(`${stage.understudy.url}/catalog/harts-tongue`);
     await expect(owner.getByRole('link', { name: 'Another label, of Tidewater Ferns' })).toBeVisible();

@@ -96,6 +96,8 @@ const LEAST: Readonly<Record<string, StaffRole>> = {
   'get /api/attention': 'viewer',
   'get /api/audiences': 'viewer',
   'get /api/sellers': 'viewer',
+  'get /api/sellers/{id}/publications': 'viewer',
+  'post /api/sellers/{id}/publications/{number}/restore': 'publisher',
   'get /api/calendar-address': 'viewer',
   'get /api/colleagues': 'viewer',
   'get /api/connection': 'viewer',

@@ -23,6 +23,7 @@ export const keys = {
   productFacts: (id: string) => ['product-facts', id],
   people: (query: string | object) => ['people', query],
   customers: (query: string | object) => ['people', 'found', query],
+  publications: (seller: string) => ['sellers', 'publications', seller],
   timeline: (id: string) => ['people', 'timeline', id],
   job: (id: string) => ['job', id],
   imports: (target: string) => ['imports', target],

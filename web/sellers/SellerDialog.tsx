@@ -17,7 +17,9 @@ import type { Names } from '#core/facts/wording.ts';
 import { fullSentence, ruleName } from '#core/rulebook/sentence.ts';
 import { Allowed } from '../session/Allowed.tsx';
 import { CopyLine } from '../shared/CopyLine.tsx';
+import type { Zone } from '#core/model/zone.ts';
 import { ErrorNote } from '../shared/ErrorNote.tsx';
+import { Publications } from './Publications.tsx';
 import { AllowanceFields, type OwnTerms } from './AllowanceFields.tsx';
 import styles from './sellers.module.css';
 import {
@@ -37,11 +39,12 @@ interface SellerDialogProps {
   readonly unnamed: readonly string[];
   readonly terms: SellerTerms;
   readonly names: Names;
+  readonly zone: Zone;
   readonly onClose: () => void;
 }
 
-/** One seller: names, allowance, colleagues and rules. */
-export function SellerDialog({ seller, others, unnamed, terms, names, onClose }: SellerDialogProps) {
+/** One seller: names, allowance, colleagues, rules and publications. */
+export function SellerDialog({ seller, others, unnamed, terms, names, zone, onClose }: SellerDialogProps) {
   const set = useSetSeller();
   const remove = useRemoveSeller();
   const merge = useMergeSeller();
@@ -118,6 +121,7 @@ export function SellerDialog({ seller, others, unnamed, terms, names, onClose }:
             </ol>
           )}
         </section>
+        <Publications seller={seller} names={names} zone={zone} />
         <Allowed permission="settings" quiet>
           <section className={styles.further} aria-label="Merge or remove">
             {others.length > 0 && (

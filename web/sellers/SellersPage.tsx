@@ -116,6 +116,7 @@ export function SellersPage() {
           unnamed={unnamed.map(({ name }) => name)}
           terms={terms}
           names={namesFrom(goods.data)}
+          zone={goods.data.shop.zone}
           onClose={() => {
             open(null);
           }}

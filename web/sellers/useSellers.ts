@@ -57,3 +57,11 @@ interface Answer {
 }
 export const useAnswerSeller = () =>
   useChange(({ id, ...body }: Answer) => send('POST /api/sellers/{id}/answer', { params: { id }, body }));
+
+export const useRestorePublication = () =>
+  useChange(({ id, number, words }: { readonly id: string; readonly number: number; readonly words: string }) =>
+    send('POST /api/sellers/{id}/publications/{number}/restore', {
+      params: { id, number: String(number) },
+      body: { words },
+    }),
+  );

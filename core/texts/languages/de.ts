@@ -169,9 +169,9 @@ export const de: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** hat Regeln geändert und bittet Sie, sie zu veröffentlichen.\n\n[Änderung ansehen]({link})',
   'message.sellerRules.answered.subject':
-    'Ihre Regeln wurden {answer, select, accepted {veröffentlicht} other {nicht veröffentlicht}}',
+    'Ihre Regeln wurden {answer, select, accepted {veröffentlicht} reverted {zurückgesetzt} other {nicht veröffentlicht}}',
   'message.sellerRules.answered.body':
-    'Der Shop hat Ihre Regeln {answer, select, accepted {veröffentlicht} other {nicht veröffentlicht}}.\n\n{words}\n\n[Ihre Regeln]({link})',
+    'Der Shop hat Ihre Regeln {answer, select, accepted {veröffentlicht} reverted {auf eine frühere Veröffentlichung zurückgesetzt} other {nicht veröffentlicht}}.\n\n{words}\n\n[Ihre Regeln]({link})',
   'message.preorder.new.subject': '{who} hat {units} × {product} reserviert',
   'message.preorder.new.body':
     '**{who}** hat **{units} × {product}** mit der Bestellung {order} reserviert.\n\n[Vorbestellungen ansehen]({link})',

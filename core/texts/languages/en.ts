@@ -165,9 +165,9 @@ export const en = {
   'message.sellerRules.asked.body':
     '**{who}** has changed their rules and asks you to publish them.\n\n[Look at the change]({link})',
   'message.sellerRules.answered.subject':
-    'Your rules were {answer, select, accepted {published} other {not published}}',
+    'Your rules were {answer, select, accepted {published} reverted {set back to an earlier publication} other {not published}}',
   'message.sellerRules.answered.body':
-    'The shop has {answer, select, accepted {published your rules} other {not published your rules}}.\n\n{words}\n\n[Your rules]({link})',
+    'The shop has {answer, select, accepted {published your rules} reverted {made an earlier publication of your rules live again} other {not published your rules}}.\n\n{words}\n\n[Your rules]({link})',
   'message.preorder.new.subject': '{who} reserved {units} × {product}',
   'message.preorder.new.body':
     '**{who}** reserved **{units} × {product}** with order {order}.\n\n[See the pre-orders]({link})',

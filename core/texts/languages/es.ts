@@ -163,9 +163,9 @@ export const es: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** ha cambiado sus reglas y le pide que las publique.\n\n[Ver el cambio]({link})',
   'message.sellerRules.answered.subject':
-    'Sus reglas {answer, select, accepted {se han publicado} other {no se han publicado}}',
+    'Sus reglas {answer, select, accepted {se han publicado} reverted {se han restablecido} other {no se han publicado}}',
   'message.sellerRules.answered.body':
-    'La tienda {answer, select, accepted {ha publicado sus reglas} other {no ha publicado sus reglas}}.\n\n{words}\n\n[Sus reglas]({link})',
+    'La tienda {answer, select, accepted {ha publicado sus reglas} reverted {ha restablecido una publicación anterior de sus reglas} other {no ha publicado sus reglas}}.\n\n{words}\n\n[Sus reglas]({link})',
   'message.preorder.new.subject': '{who} ha reservado {units} × {product}',
   'message.preorder.new.body':
     '**{who}** ha reservado **{units} × {product}** con el pedido {order}.\n\n[Ver las reservas]({link})',

@@ -168,9 +168,9 @@ export const fr: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** a modifié ses règles et vous demande de les publier.\n\n[Voir la modification]({link})',
   'message.sellerRules.answered.subject':
-    'Vos règles {answer, select, accepted {sont publiées} other {ne sont pas publiées}}',
+    'Vos règles {answer, select, accepted {sont publiées} reverted {sont rétablies dans une version antérieure} other {ne sont pas publiées}}',
   'message.sellerRules.answered.body':
-    'La boutique {answer, select, accepted {a publié vos règles} other {n’a pas publié vos règles}}.\n\n{words}\n\n[Vos règles]({link})',
+    'La boutique {answer, select, accepted {a publié vos règles} reverted {a rétabli une version antérieure de vos règles} other {n’a pas publié vos règles}}.\n\n{words}\n\n[Vos règles]({link})',
   'message.preorder.new.subject': '{who} a réservé {units} × {product}',
   'message.preorder.new.body':
     '**{who}** a réservé **{units} × {product}** avec la commande {order}.\n\n[Voir les précommandes]({link})',

@@ -163,9 +163,9 @@ export const it: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** ha modificato le sue regole e ti chiede di pubblicarle.\n\n[Guarda la modifica]({link})',
   'message.sellerRules.answered.subject':
-    'Le tue regole {answer, select, accepted {sono state pubblicate} other {non sono state pubblicate}}',
+    'Le tue regole {answer, select, accepted {sono state pubblicate} reverted {sono state riportate a una versione precedente} other {non sono state pubblicate}}',
   'message.sellerRules.answered.body':
-    'Il negozio {answer, select, accepted {ha pubblicato le tue regole} other {non ha pubblicato le tue regole}}.\n\n{words}\n\n[Le tue regole]({link})',
+    'Il negozio {answer, select, accepted {ha pubblicato le tue regole} reverted {ha ripristinato una versione precedente delle tue regole} other {non ha pubblicato le tue regole}}.\n\n{words}\n\n[Le tue regole]({link})',
   'message.preorder.new.subject': '{who} ha prenotato {units} × {product}',
   'message.preorder.new.body':
     '**{who}** ha prenotato **{units} × {product}** con l’ordine {order}.\n\n[Vedi i preordini]({link})',

@@ -162,9 +162,9 @@ export const ja: Texts = {
   'message.sellerRules.asked.subject': '{who}様がルールの公開を希望しています',
   'message.sellerRules.asked.body': '**{who}**様がルールを変更し、公開を依頼しています。\n\n[変更を見る]({link})',
   'message.sellerRules.answered.subject':
-    'ルールは{answer, select, accepted {公開されました} other {公開されませんでした}}',
+    'ルールは{answer, select, accepted {公開されました} reverted {以前の公開内容に戻されました} other {公開されませんでした}}',
   'message.sellerRules.answered.body':
-    'ショップはあなたのルールを{answer, select, accepted {公開しました} other {公開しませんでした}}。\n\n{words}\n\n[ルールを見る]({link})',
+    'ショップはあなたのルールを{answer, select, accepted {公開しました} reverted {以前の公開内容に戻しました} other {公開しませんでした}}。\n\n{words}\n\n[ルールを見る]({link})',
   'message.preorder.new.subject': '{who}さんが{product} × {units}を予約',
   'message.preorder.new.body':
     '**{who}**さんが注文{order}で**{product} × {units}**を予約しました。\n\n[予約を見る]({link})',

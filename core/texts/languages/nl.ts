@@ -163,9 +163,9 @@ export const nl: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** heeft regels gewijzigd en vraagt je ze te publiceren.\n\n[Bekijk de wijziging]({link})',
   'message.sellerRules.answered.subject':
-    'Je regels zijn {answer, select, accepted {gepubliceerd} other {niet gepubliceerd}}',
+    'Je regels zijn {answer, select, accepted {gepubliceerd} reverted {teruggezet} other {niet gepubliceerd}}',
   'message.sellerRules.answered.body':
-    'De winkel heeft je regels {answer, select, accepted {gepubliceerd} other {niet gepubliceerd}}.\n\n{words}\n\n[Je regels]({link})',
+    'De winkel heeft je regels {answer, select, accepted {gepubliceerd} reverted {naar een eerdere publicatie teruggezet} other {niet gepubliceerd}}.\n\n{words}\n\n[Je regels]({link})',
   'message.preorder.new.subject': '{who} heeft {units} × {product} gereserveerd',
   'message.preorder.new.body':
     '**{who}** heeft **{units} × {product}** gereserveerd met bestelling {order}.\n\n[Bekijk de reserveringen]({link})',

@@ -163,9 +163,9 @@ export const pl: Texts = {
   'message.sellerRules.asked.body':
     'Sprzedawca **{who}** zmienił swoje reguły i prosi o ich opublikowanie.\n\n[Zobacz zmianę]({link})',
   'message.sellerRules.answered.subject':
-    'Reguły {answer, select, accepted {zostały opublikowane} other {nie zostały opublikowane}}',
+    'Reguły {answer, select, accepted {zostały opublikowane} reverted {zostały przywrócone do wcześniejszej wersji} other {nie zostały opublikowane}}',
   'message.sellerRules.answered.body':
-    'Sklep {answer, select, accepted {opublikował reguły} other {nie opublikował reguł}}.\n\n{words}\n\n[Reguły]({link})',
+    'Sklep {answer, select, accepted {opublikował reguły} reverted {przywrócił wcześniejszą wersję reguł} other {nie opublikował reguł}}.\n\n{words}\n\n[Reguły]({link})',
   'message.preorder.new.subject': '{who}: rezerwacja {units} × {product}',
   'message.preorder.new.body':
     '**{who}**: rezerwacja **{units} × {product}** w zamówieniu {order}.\n\n[Zobacz rezerwacje]({link})',

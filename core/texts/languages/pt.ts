@@ -162,9 +162,9 @@ export const pt: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** alterou as suas regras e pede-lhe que as publique.\n\n[Ver a alteração]({link})',
   'message.sellerRules.answered.subject':
-    'As suas regras {answer, select, accepted {foram publicadas} other {não foram publicadas}}',
+    'As suas regras {answer, select, accepted {foram publicadas} reverted {foram repostas numa versão anterior} other {não foram publicadas}}',
   'message.sellerRules.answered.body':
-    'A loja {answer, select, accepted {publicou as suas regras} other {não publicou as suas regras}}.\n\n{words}\n\n[As suas regras]({link})',
+    'A loja {answer, select, accepted {publicou as suas regras} reverted {repôs uma versão anterior das suas regras} other {não publicou as suas regras}}.\n\n{words}\n\n[As suas regras]({link})',
   'message.preorder.new.subject': '{who} reservou {units} × {product}',
   'message.preorder.new.body':
     '**{who}** reservou **{units} × {product}** com a encomenda {order}.\n\n[Ver as reservas]({link})',

@@ -162,9 +162,9 @@ export const sv: Texts = {
   'message.sellerRules.asked.body':
     '**{who}** har ändrat sina regler och ber dig publicera dem.\n\n[Se ändringen]({link})',
   'message.sellerRules.answered.subject':
-    'Dina regler {answer, select, accepted {har publicerats} other {har inte publicerats}}',
+    'Dina regler {answer, select, accepted {har publicerats} reverted {har återställts} other {har inte publicerats}}',
   'message.sellerRules.answered.body':
-    'Butiken {answer, select, accepted {har publicerat dina regler} other {har inte publicerat dina regler}}.\n\n{words}\n\n[Dina regler]({link})',
+    'Butiken {answer, select, accepted {har publicerat dina regler} reverted {har återställt en tidigare version av dina regler} other {har inte publicerat dina regler}}.\n\n{words}\n\n[Dina regler]({link})',
   'message.preorder.new.subject': '{who} har reserverat {units} × {product}',
   'message.preorder.new.body':
     '**{who}** har reserverat **{units} × {product}** med beställning {order}.\n\n[Se förbeställningarna]({link})',
