@@ -20,9 +20,15 @@ export function watchMemory(pid: number): () => number {
 
 /** The processes that a process started, in whichever of its threads, and that still run. */
 export const childrenOf = (pid: number): number[] =>
-  readdirSync(`/proc/${pid}/task`).flatMap((thread) =>
-    readFileSync(`/proc/${pid}/task/${thread}/children`, 'utf8').trim().split(/\s+/).filter(Boolean).map(Number),
-  );
+  readdirSync(`/proc/${pid}/task`).flatMap((thread) => {
+    try {
+      const children = readFileSync(`/proc/${pid}/task/${thread}/children`, 'utf8');
+      return children.trim().split(/\s+/).filter(Boolean).map(Number);
+    } catch {
+      // A thread that has ended since the list was read; its children belong to another thread now.
+      return [];
+    }
+  });
 
 /**
  * The niceness of every thread of the browsers that a process started (proc(5)), and of their scheduling groups where
