@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Rulebook } from '../rulebook/rulebook.ts';
 import { call, NoBody } from './call.ts';
-import { Instant, MOST_INT, RowId } from './scalars.ts';
+import { EditionNumber, Instant, RowId } from './scalars.ts';
 
 /** Bytes of a body that may hold a whole rulebook. */
 export const RULEBOOK_LIMIT = 4_000_000;
@@ -40,7 +40,7 @@ export type Edition = z.infer<typeof Edition>;
 
 export const EditionWithRulebook = Edition.extend({ rulebook: Rulebook }).meta({ id: 'EditionWithRulebook' });
 
-const ByNumber = z.strictObject({ number: z.coerce.number().int().min(1).max(MOST_INT) });
+const ByNumber = z.strictObject({ number: EditionNumber });
 
 export const listEditions = call({
   method: 'get',
@@ -48,7 +48,7 @@ export const listEditions = call({
   summary: 'Lists editions, the newest first, paged by number',
   auth: 'read',
   query: z.strictObject({
-    before: z.coerce.number().int().min(1).max(MOST_INT).optional().describe('Only editions with a lower number'),
+    before: EditionNumber.optional().describe('Only editions with a lower number'),
     limit: z.coerce.number().int().min(1).max(100).default(50),
   }),
   replies: { 200: z.strictObject({ editions: z.array(Edition), more: z.boolean() }) },

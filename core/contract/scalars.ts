@@ -16,6 +16,9 @@ export const Id = z
   .max(200)
   .regex(/^\P{Cc}+$/u, 'a text without line breaks and other control characters');
 
+/** Number of an edition or publication, in an address. */
+export const EditionNumber = z.coerce.number().int().min(1).max(MOST_INT);
+
 /** Paging of a list whose order has no ids: how many were read already, and how many to read. */
 export const PagedByPosition = {
   after: z.coerce.number().int().min(0).max(MOST_INT).default(0).describe('How many were read already'),

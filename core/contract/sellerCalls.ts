@@ -4,7 +4,7 @@ import { Rule } from '../rulebook/rulebook.ts';
 import { SellerAllowance } from '../rulebook/sellers.ts';
 import { call, NoBody } from './call.ts';
 import { Invited } from './colleagueCalls.ts';
-import { PagedByPosition, RowId } from './scalars.ts';
+import { EditionNumber, PagedByPosition } from './scalars.ts';
 import { Email } from './sessionCalls.ts';
 
 /** Whether a seller's publications count at once, or after the shop's approval. */
@@ -185,7 +185,7 @@ export const restoreSellerPublication = call({
   summary:
     'Makes an earlier publication of a seller live again, as a new one, and notifies the seller; their draft stays',
   auth: 'publish',
-  params: z.strictObject({ ...ById.shape, number: RowId }),
+  params: z.strictObject({ ...ById.shape, number: EditionNumber }),
   body: z.strictObject({ words: z.string().max(2000).default('').describe('Reason, which the seller reads') }),
   replies: { 204: NoBody },
   problems: ['not-found'],

@@ -61,7 +61,7 @@ export const useAnswerSeller = () =>
 export const useRestorePublication = () =>
   useChange(({ id, number, words }: { readonly id: string; readonly number: number; readonly words: string }) =>
     send('POST /api/sellers/{id}/publications/{number}/restore', {
-      params: { id, number: String(number) },
+      params: { id, number },
       body: { words },
     }),
   );
