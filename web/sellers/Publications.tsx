@@ -23,7 +23,7 @@ interface PublicationsProps {
   readonly zone: Zone;
 }
 
-/** What a seller published, the newest first, each to be made live again once its difference was looked at. */
+/** Lists a seller's publications, the newest first. Each can be made live again after a look at the difference. */
 export function Publications({ seller, names, zone }: PublicationsProps) {
   const mayRestore = useMay('publish');
   const [looked, setLooked] = useState<number | null>(null);
